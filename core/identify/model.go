@@ -1,0 +1,596 @@
+package identify
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+
+	"zorvel/core/ratio"
+)
+
+// The stated error models: how often, and how far, each kind of reading is
+// wrong. Rates are chances per reading.
+const (
+	statedRingMiscount   = 0.05 // off by one, a gear of many teeth
+	statedPinionMiscount = 0.02 // off by one, a gear of few teeth
+	shareCountedTwice    = 0.6  // of those: start tooth counted twice (+1)
+	statedOtherGear      = 0.004
+
+	statedStaleTag   = 0.10
+	statedStaleStamp = 0.02
+
+	statedLostCount     = 0.02  // a whole turn too many or too few
+	statedDiameterMixup = 0.02  // diameter entered as circumference
+	statedShortMixup    = 0.01  // past and short confused
+	statedHeldUnseen    = 0.01  // both seen, yet one was held (or both turned)
+	statedOtherUnit     = 0.005 // another axle, another gear was turned
+	statedAssumedOther  = 0.08  // the wheel taken for still followed, or the reverse
+	statedAssumedCreep  = 0.08  // it crept, overran or turned backward
+	statedRoadOther     = 0.03  // wrong gear, tire or speed
+)
+
+// caution is how much more often than stated the verdict reckons with a
+// mistake, so that it stays honest with people who make half as many again.
+// The accuracy simulation shows the effect.
+const caution = 1.35
+
+// Rates as reckoned with.
+const (
+	rateRingMiscount   = caution * statedRingMiscount
+	ratePinionMiscount = caution * statedPinionMiscount
+	rateOtherGear      = caution * statedOtherGear
+	rateStaleTag       = caution * statedStaleTag
+	rateStaleStamp     = caution * statedStaleStamp
+	rateLostCount      = caution * statedLostCount
+	rateDiameterMixup  = caution * statedDiameterMixup
+	rateShortMixup     = caution * statedShortMixup
+	rateHeldUnseen     = caution * statedHeldUnseen
+	rateOtherUnit      = caution * statedOtherUnit
+	rateAssumedOther   = caution * statedAssumedOther
+	rateAssumedCreep   = caution * statedAssumedCreep
+	rateRoadOther      = caution * statedRoadOther
+)
+
+// Spreads, as standard deviations, and shares that aren't mistakes.
+const (
+	sigmaEye     = 0.06 // turn
+	sigmaQuarter = 0.12 // turn, a bare quarter or half
+	sigmaWheel   = 0.01 // turn, mark brought back
+	sigmaArcMM   = 2.0  // along the rim
+	sigmaRoad    = 0.03 // of the ratio
+
+	shareWide  = 0.3 // hand readings scatter wider than stated this often
+	wideFactor = 1.8
+
+	shareConverterSlips = 0.5 // an open converter reads up to slipMost high
+	slipMost            = 0.15
+	shareMarkedCounts   = 0.6 // of stamps; the rest carry a ratio
+	shareTaggedCounts   = 0.15
+	shareUnequalPlanets = 0.05
+	shareShiftedPlanet  = 0.03
+
+	impossibleReading = 1e-6
+	missingMember     = 1e-4
+)
+
+// Model is one line of the stated error models, for people to read.
+type Model struct {
+	Method Method
+	What   string
+	Value  string
+}
+
+// Models lists every rate and spread that the verdict is computed with.
+func Models() []Model {
+	pc := func(f float64) string { return strconv.FormatFloat(100*f, 'g', 3, 64) + " %" }
+	turn := func(f float64) string { return "±" + strconv.FormatFloat(f, 'g', 3, 64) + " turn" }
+	return []Model{
+		{"", "every mistake below is reckoned with this much more often than stated", "× " + strconv.FormatFloat(caution, 'g', 3, 64)},
+		{Tag, "gears were changed since the tag was made", pc(statedStaleTag)},
+		{Tag, "ratio printed cut, not rounded", pc(1 - shareRounded)},
+		{Stamp, "stamp of other gears, or misread", pc(statedStaleStamp)},
+		{Teeth, "ring gear (many teeth) off by one", pc(statedRingMiscount)},
+		{Teeth, "pinion (few teeth) off by one", pc(statedPinionMiscount)},
+		{Teeth, "of these: start tooth counted twice, one too many", pc(shareCountedTwice)},
+		{Teeth, "another gear was counted", pc(statedOtherGear)},
+		{Turns, "a whole turn lost or counted twice", pc(statedLostCount)},
+		{Turns, "remainder by eye, standard deviation", turn(sigmaEye)},
+		{Turns, "bare quarter or half by eye, standard deviation", turn(sigmaQuarter)},
+		{Turns, "wheel mark brought back, standard deviation", turn(sigmaWheel)},
+		{Turns, "arc along the rim, standard deviation", "±2 mm"},
+		{Turns, "hand readings scatter 1.8 times wider", pc(shareWide)},
+		{Turns, "diameter used where circumference belongs", pc(statedDiameterMixup)},
+		{Turns, "past and short confused", pc(statedShortMixup)},
+		{Turns, "a watched wheel did otherwise", pc(statedHeldUnseen)},
+		{Turns, "an assumed wheel followed or was held instead", pc(statedAssumedOther)},
+		{Turns, "an assumed wheel crept, overran or turned backward", pc(statedAssumedCreep)},
+		{Turns, "another axle or gear was turned", pc(statedOtherUnit)},
+		{Road, "road figures, standard deviation", "±3 % of the ratio"},
+		{Road, "an open converter slips and reads up to 15 % high", pc(shareConverterSlips)},
+		{Road, "another gear, tire or speed than entered", pc(statedRoadOther)},
+	}
+}
+
+// Cause is why a reading may be what it is.
+type Cause int
+
+// The causes that the error models know. CauseRight is the reading as it
+// stands.
+const (
+	CauseRight Cause = iota
+	CauseSwapped
+	CauseWheelHeld
+	CauseWheelsTogether
+	CauseCountedTwice
+	CauseToothMissed
+	CauseTurnMissed
+	CauseTurnTooMany
+	CauseDiameter
+	CauseCircumference
+	CauseShort
+	CauseWheelCrept
+	CauseSlip
+	CauseOtherGear
+	CauseOtherUnit
+	numCauses
+)
+
+// String is the cause's name in documents and interfaces.
+func (c Cause) String() string {
+	return [numCauses]string{
+		"right", "gears_swapped", "one_wheel_was_held", "both_wheels_turned", "start_tooth_counted_twice", "tooth_missed",
+		"turn_missed", "turn_counted_twice", "diameter_for_circumference", "circumference_for_diameter",
+		"past_and_short_confused", "assumed_wheel_crept", "converter_slipped", "other_gear_counted", "another_unit",
+	}[c]
+}
+
+// say puts a cause into the words used at the vehicle.
+func (c Cause) say(m Method) string {
+	switch c {
+	case CauseRight:
+		return "fits"
+	case CauseSwapped:
+		if m == Stamp {
+			return "the stamp belongs to other gears, or was misread: wire-brush it and read again"
+		}
+		return "the gears were swapped after this tag was made"
+	case CauseCountedTwice:
+		return "the start tooth was counted twice, at the beginning and at the end"
+	case CauseToothMissed:
+		return "one tooth was missed"
+	case CauseOtherGear:
+		return "another gear was counted: the front, not the rear?"
+	case CauseTurnMissed:
+		return "one whole turn was missed"
+	case CauseTurnTooMany:
+		return "one whole turn too many was counted"
+	case CauseDiameter:
+		return "the rim's diameter was used where its circumference belongs"
+	case CauseCircumference:
+		return "the rim's circumference was entered as its diameter"
+	case CauseShort:
+		return "past and short of the mark were confused"
+	case CauseWheelHeld:
+		return "one wheel was held while the other turned: that gives half the ratio"
+	case CauseWheelsTogether:
+		return "both wheels turned together: that gives the full ratio, not half"
+	case CauseWheelCrept:
+		return "the wheel that nobody watched crept, overran or turned backward"
+	case CauseSlip:
+		return "the converter slipped: that reads high"
+	}
+	if m == Road {
+		return "another gear, tire or speed than entered"
+	}
+	return "another axle or another gear was turned: the front, not the rear?"
+}
+
+// mode is one way in which a reading can have come about.
+type mode struct {
+	cause  Cause
+	weight float64
+	form   form
+	// gauss: observed value s, expected r·m, spreads of s and of m.
+	s, m, sigmaS, sigmaM float64
+	// flat: density d. fan: density 1/(r·m) while s < r·m.
+	d float64
+}
+
+type form int
+
+const (
+	gauss form = iota
+	flat
+	fan
+)
+
+// density of the observation given ratio r (always positive).
+func (o *mode) density(r float64) float64 {
+	switch o.form {
+	case gauss:
+		v := o.sigmaS*o.sigmaS + r*r*o.sigmaM*o.sigmaM
+		d := o.s - r*o.m
+		q := d * d / v
+		if q > 180 { // beyond 7 wide deviations
+			return 0
+		}
+		sd := math.Sqrt(v)
+		return ((1-shareWide)*math.Exp(-q/2) + shareWide/wideFactor*math.Exp(-q/(2*wideFactor*wideFactor))) / (sd * sqrt2Pi)
+	case fan:
+		if x := r * o.m; o.s < x {
+			return 1 / x
+		}
+		return 0
+	default:
+		return o.d
+	}
+}
+
+const sqrt2Pi = 2.5066282746310002
+
+// compiled is a reading ready to be weighed against hypotheses.
+type compiled struct {
+	reading Reading
+	byRatio []mode // turns, bench, road
+	marks   []Mark // tag, stamp
+	format  func(Mark) float64
+	stale   float64 // rate
+	chance  float64 // P(text) for a random other build
+	counts  []Count
+	center  float64 // ratio that the reading says, if it says one
+	half    float64 // half-width of its 95 % interval
+	sigma   float64 // standard deviation of the ratio
+}
+
+// compile prepares a resolved reading.
+func (sp *Space) compile(r Reading) compiled {
+	c := compiled{reading: r}
+	switch r.Method {
+	case Tag, Stamp:
+		c.compileMark(sp)
+	case Teeth:
+		c.counts = r.Teeth
+	case Turns:
+		t := r.Turns
+		vm := 0.0
+		for _, w := range []Wheel{t.Left, t.Right} {
+			if w.Turns != 0 || !w.Seen {
+				vm += sigmaWheel * sigmaWheel
+			}
+		}
+		c.compileTurns(sp, t.Shaft, math.Abs(t.mean()), math.Sqrt(vm)/2)
+		c.wheelModes(*t)
+	case Bench:
+		m := r.Bench.OutputTurns
+		if r.Bench.Outputs == OneHeld {
+			m /= 2
+		}
+		c.compileTurns(sp, r.Bench.Shaft, m, sigmaWheel)
+	case Road:
+		c.compileRoad(sp)
+	}
+	if len(c.byRatio) > 0 {
+		sum := 0.0
+		for _, m := range c.byRatio {
+			sum += m.weight
+		}
+		c.byRatio[0].weight = 1 - sum // the first mode is the right reading
+	}
+	return c
+}
+
+func (c *compiled) compileMark(sp *Space) {
+	c.marks, _ = ParseMark(c.reading.Text, sp.Stage)
+	counts := shareTaggedCounts
+	c.stale = rateStaleTag
+	if c.reading.Method == Stamp {
+		counts, c.stale = shareMarkedCounts, rateStaleStamp
+	}
+	c.format = func(m Mark) float64 {
+		if m.IsRatio() {
+			return 1 - counts
+		}
+		return counts
+	}
+	for i := range sp.hyps {
+		h := &sp.hyps[i]
+		if p := c.markLikelihood(sp, h); p > 0 {
+			c.chance += h.prior * p
+		}
+	}
+	c.chance = max(c.chance, impossibleReading)
+	for _, m := range c.marks {
+		if m.IsRatio() {
+			c.center, c.half = m.value(), math.Pow10(-m.Places)/2
+		} else {
+			r := ratio.Must(int64(m.Counts[0]), int64(m.Counts[1]))
+			if con, ok := sp.Construction(m.Construction); ok {
+				if q, err := con.ratioOf(sp.Stage, m.Counts); err == nil {
+					r = q
+				}
+			}
+			c.center = math.Abs(r.Float())
+		}
+		break
+	}
+}
+
+func (c *compiled) markLikelihood(sp *Space, h *hyp) float64 {
+	p := 0.0
+	for _, m := range c.marks {
+		p += c.format(m) * m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact)
+	}
+	return p
+}
+
+// sigma of the shaft reading in turns.
+func (s Shaft) sigma() float64 {
+	switch s.Remainder.By {
+	case BareQuarter:
+		return sigmaQuarter
+	case ByArc:
+		return sigmaArcMM / s.Remainder.circumference()
+	}
+	return sigmaEye
+}
+
+// compileTurns sets up the modes of counted shaft turns s against m turns of
+// the carrier or output.
+func (c *compiled) compileTurns(sp *Space, shaft Shaft, m, sigmaM float64) {
+	s := shaft.turns()
+	sig := shaft.sigma()
+	g := func(cause Cause, w, s, m float64) mode {
+		return mode{cause: cause, weight: w, form: gauss, s: s, m: m, sigmaS: sig, sigmaM: sigmaM}
+	}
+	c.byRatio = []mode{g(CauseRight, 0, s, m), g(CauseTurnMissed, rateLostCount/2, s+1, m)}
+	if s > 1 {
+		c.byRatio = append(c.byRatio, g(CauseTurnTooMany, rateLostCount/2, s-1, m))
+	}
+	rem := shaft.Remainder
+	if rem.By == ByArc {
+		f := rem.fraction()
+		switch rem.RimIs {
+		case Circumference:
+			c.byRatio = append(c.byRatio, g(CauseDiameter, rateDiameterMixup, float64(shaft.Whole)+f/math.Pi, m))
+		case Diameter:
+			if math.Abs(f*math.Pi) < 1 {
+				c.byRatio = append(c.byRatio, g(CauseCircumference, rateDiameterMixup/2, float64(shaft.Whole)+f*math.Pi, m))
+			}
+		}
+	}
+	if f := rem.fraction(); math.Abs(f) > 0.02 && float64(shaft.Whole)-f > 0 {
+		c.byRatio = append(c.byRatio, g(CauseShort, rateShortMixup, float64(shaft.Whole)-f, m))
+	}
+	span := max(sp.hi-sp.lo, 0.5)
+	c.byRatio = append(c.byRatio, mode{cause: CauseOtherUnit, weight: rateOtherUnit, form: flat, d: 1 / (m * span)})
+	c.center = s / m
+	c.sigma = math.Hypot(sig, c.center*sigmaM) / m
+	c.half = z95 * c.sigma
+}
+
+const z95 = 1.959963984540054
+
+// wheelModes adds what the wheels may have done other than recorded.
+func (c *compiled) wheelModes(t TurnsReading) {
+	right := c.byRatio[0]
+	l, r := math.Abs(t.Left.Turns), math.Abs(t.Right.Turns)
+	most, least := max(l, r), min(l, r)
+	assumed := !t.Left.Seen || !t.Right.Seen
+	w := rateHeldUnseen
+	if assumed {
+		w = rateAssumedOther
+	}
+	other := right
+	other.weight = w
+	switch {
+	case least < 0.05*most: // one wheel still: it may have followed
+		other.cause, other.m = CauseWheelsTogether, most
+	default: // both turned: one may have been held
+		other.cause, other.m = CauseWheelHeld, most/2
+	}
+	c.byRatio = append(c.byRatio, other)
+	if assumed {
+		c.byRatio = append(c.byRatio, mode{cause: CauseWheelCrept, weight: rateAssumedCreep, form: fan, s: right.s, m: most})
+	}
+}
+
+func (c *compiled) compileRoad(sp *Space) {
+	rd := *c.reading.Road
+	q := rd.ratio()
+	// Observe q itself; expected r, spread proportional to r.
+	right := mode{cause: CauseRight, form: gauss, s: q, m: 1, sigmaM: sigmaRoad}
+	c.byRatio = []mode{right}
+	if rd.Converter == ConverterOpen {
+		// Slip between nothing and slipMost, in three steps.
+		for _, k := range []float64{0.2, 0.5, 0.8} {
+			slip := right
+			slip.cause, slip.weight, slip.m = CauseSlip, shareConverterSlips/3, 1+k*slipMost
+			slip.sigmaM = math.Hypot(sigmaRoad, 0.15*slipMost)
+			c.byRatio = append(c.byRatio, slip)
+		}
+	}
+	span := max(sp.hi-sp.lo, 0.5)
+	c.byRatio = append(c.byRatio, mode{cause: CauseOtherUnit, weight: rateRoadOther, form: flat, d: 1 / span})
+	c.center, c.sigma = q, q*sigmaRoad
+	c.half = z95 * c.sigma
+}
+
+// countChance is the chance of counting got where truth is the number.
+func countChance(got, truth int, large bool) float64 {
+	rate := ratePinionMiscount
+	if large {
+		rate = rateRingMiscount
+	}
+	switch got - truth {
+	case 0:
+		return 1 - rate - rateOtherGear
+	case 1:
+		return rate * shareCountedTwice
+	case -1:
+		return rate * (1 - shareCountedTwice)
+	}
+	return rateOtherGear / 60
+}
+
+// countsLikelihood is the chance of the counts given a hypothesis.
+func (c *compiled) countsLikelihood(sp *Space, h *hyp) float64 {
+	con := &sp.cons[h.con]
+	p := 1.0
+	for _, n := range c.counts {
+		p *= memberChance(con, h, n)
+	}
+	return p
+}
+
+func memberChance(con *Construction, h *hyp, n Count) float64 {
+	for i := range con.Teeth {
+		if con.Teeth[i].Name == n.Member {
+			return countChance(n.Count, int(h.teeth[i]), con.Teeth[i].large)
+		}
+	}
+	sun, ring := 0, 0
+	switch con.shape {
+	case shapePlanetary:
+		sun, ring = int(h.teeth[0]), int(h.teeth[1])
+	case shapePairPlanetary:
+		sun, ring = int(h.teeth[2]), int(h.teeth[3])
+	default:
+		return missingMember
+	}
+	switch n.Member {
+	case "planet":
+		d := math.Abs(float64(n.Count) - float64(ring-sun)/2)
+		switch {
+		case d == 0:
+			return 1 - 3*shareShiftedPlanet
+		case d <= 1:
+			return shareShiftedPlanet
+		}
+		return rateOtherGear
+	case "planets":
+		if (sun+ring)%n.Count == 0 {
+			return 1 - shareUnequalPlanets
+		}
+		return shareUnequalPlanets
+	}
+	return missingMember
+}
+
+// likelihood of the reading given a hypothesis.
+func (c *compiled) likelihood(sp *Space, h *hyp) float64 {
+	switch {
+	case c.byRatio != nil:
+		return c.ratioLikelihood(h.r)
+	case c.counts != nil:
+		return c.countsLikelihood(sp, h)
+	default:
+		return (1-c.stale)*c.markLikelihood(sp, h) + c.stale*c.chance
+	}
+}
+
+func (c *compiled) ratioLikelihood(r float64) float64 {
+	p := 0.0
+	for i := range c.byRatio {
+		p += c.byRatio[i].weight * c.byRatio[i].density(r)
+	}
+	return p
+}
+
+// addCauses splits w by how the reading came about if h is true.
+func (c *compiled) addCauses(sp *Space, h *hyp, w float64, shares *[numCauses]float64) {
+	total := c.likelihood(sp, h)
+	if total <= 0 {
+		return
+	}
+	switch {
+	case c.byRatio != nil:
+		for i := range c.byRatio {
+			o := &c.byRatio[i]
+			shares[o.cause] += w * o.weight * o.density(h.r) / total
+		}
+	case c.counts != nil:
+		shares[c.countCause(sp, h)] += w
+	default:
+		right := (1 - c.stale) * c.markLikelihood(sp, h) / total
+		shares[CauseRight] += w * right
+		shares[CauseSwapped] += w * (1 - right)
+	}
+}
+
+// countCause is the worst fault among the counts if h is true.
+func (c *compiled) countCause(sp *Space, h *hyp) Cause {
+	con := &sp.cons[h.con]
+	worst := CauseRight
+	for _, n := range c.counts {
+		for i, g := range con.Teeth {
+			if g.Name != n.Member {
+				continue
+			}
+			cause := CauseOtherGear
+			switch n.Count - int(h.teeth[i]) {
+			case 0:
+				cause = CauseRight
+			case 1:
+				cause = CauseCountedTwice
+			case -1:
+				cause = CauseToothMissed
+			}
+			worst = max(worst, cause)
+		}
+	}
+	return worst
+}
+
+// origin explains where the reading's value comes from, line by line.
+func (c *compiled) origin() []string {
+	r := c.reading
+	f := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+	d := func(v float64, n int) string { return strconv.FormatFloat(v, 'f', n, 64) }
+	shaft := func(s Shaft) []string {
+		sign := "+"
+		if s.Remainder.Short {
+			sign = "−"
+		}
+		var out []string
+		rem := math.Abs(s.Remainder.fraction())
+		if s.Remainder.By == ByArc {
+			q := s.Remainder
+			if q.RimIs == Diameter {
+				out = append(out, fmt.Sprintf("rim circumference = π × %s mm = %s mm", f(q.RimMM), d(q.circumference(), 1)))
+			}
+			out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn", f(q.ArcMM), d(q.circumference(), 1), d(rem, 4)))
+		}
+		return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (standard deviation %s turn)", s.Whole, sign, d(rem, 3), d(s.turns(), 3), d(s.sigma(), 4)))
+	}
+	switch r.Method {
+	case Turns:
+		t := r.Turns
+		out := shaft(t.Shaft)
+		return append(out, fmt.Sprintf("ratio = shaft turns ÷ ((left + right wheel turns) ÷ 2) = %s ÷ ((%s + %s) ÷ 2) = %s ± %s",
+			d(t.Shaft.turns(), 3), f(t.Left.Turns), f(t.Right.Turns), d(c.center, 3), d(c.half, 3)))
+	case Bench:
+		out := shaft(r.Bench.Shaft)
+		half := ""
+		if r.Bench.Outputs == OneHeld {
+			half = " ÷ 2 (the other output was held)"
+		}
+		return append(out, fmt.Sprintf("ratio = input turns ÷ output turns = %s ÷ (%s%s) = %s ± %s", d(r.Bench.Shaft.turns(), 3), f(r.Bench.OutputTurns), half, d(c.center, 3), d(c.half, 3)))
+	case Road:
+		q := r.Road
+		return []string{
+			fmt.Sprintf("wheel speed = %s km/h ÷ %s mm = %s rpm", f(q.SpeedKMH), f(q.RollingMM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1)),
+			fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s ± %s", f(q.RPM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1), d(q.other(), 3), d(c.center, 3), d(c.half, 3)),
+		}
+	case Tag, Stamp:
+		var out []string
+		for _, m := range c.marks {
+			out = append(out, "read as "+m.sentence())
+		}
+		return out
+	}
+	var out []string
+	for _, n := range c.counts {
+		out = append(out, fmt.Sprintf("%s: %d", memberWords(n.Member), n.Count))
+	}
+	return out
+}

@@ -1,0 +1,481 @@
+package identify
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+
+	"zorvel/core/ratio"
+)
+
+// CatalogEntry is a build that the shop knows to exist, by tooth counts.
+type CatalogEntry struct {
+	Construction string
+	Teeth        []int
+	Weight       float64 // relative frequency in the shop's own work; 0 counts as 1
+}
+
+// shareCatalog is the prior mass that the shop's catalog takes where it has
+// entries for the stage; the rest is spread evenly over all buildable sets.
+const shareCatalog = 0.8
+
+// Space is every build that a stage could hold, with its prior. It is
+// immutable and may be shared.
+type Space struct {
+	Stage Stage
+	cons  []Construction
+	hyps  []hyp // by rising |ratio|
+	lo    float64
+	hi    float64
+	// catalog counts the entries that entered the prior.
+	catalog int
+}
+
+type hyp struct {
+	teeth [4]int16
+	con   uint8
+	known bool // in the shop's catalog
+	r     float64
+	exact ratio.Ratio
+	label int64
+	prior float64
+}
+
+// NewSpace enumerates the builds of a stage. Catalog entries that don't fit
+// the stage are errors.
+func NewSpace(s Stage, catalog []CatalogEntry) (*Space, error) {
+	cons, err := s.Constructions()
+	if err != nil {
+		return nil, err
+	}
+	if _, _, err := s.arrangement(); err != nil {
+		return nil, err
+	}
+	sp := &Space{Stage: s, cons: cons}
+	for i, c := range cons {
+		start := len(sp.hyps)
+		sp.enumerate(uint8(i), c)
+		n := len(sp.hyps) - start
+		if n == 0 {
+			return nil, &Error{"stage", fmt.Sprintf("no %s can be built within the usual tooth counts", c.Words)}
+		}
+		for j := start; j < len(sp.hyps); j++ {
+			sp.hyps[j].prior = c.weight / float64(n)
+		}
+	}
+	if err := sp.addCatalog(catalog); err != nil {
+		return nil, err
+	}
+	sp.finish()
+	return sp, nil
+}
+
+// enumerate adds every buildable set of the construction.
+func (sp *Space) enumerate(ci uint8, c Construction) {
+	t := make([]int, len(c.Teeth))
+	var walk func(i int)
+	walk = func(i int) {
+		if i == len(t) {
+			if sp.Stage.refusal(c, t) == nil && sp.usual(c, t) {
+				sp.push(ci, c, t)
+			}
+			return
+		}
+		lo, hi := c.Teeth[i].Min, c.Teeth[i].Max
+		if c.shape == shapeCluster && i == 3 { // same center distance
+			sum := t[0] + t[1] - t[2]
+			lo, hi = max(lo, sum-c.slack), min(hi, sum+c.slack)
+		}
+		for n := lo; n <= hi; n++ {
+			t[i] = n
+			if i == 1 && !sp.stageRatioOK(c, t) {
+				continue
+			}
+			walk(i + 1)
+		}
+	}
+	walk(0)
+}
+
+// stageRatioOK prunes first pairs of composite constructions early.
+func (sp *Space) stageRatioOK(c Construction, t []int) bool {
+	q := float64(t[0]) / float64(t[1])
+	switch c.shape {
+	case shapePairPlanetary, shapePairPair:
+		return q >= 1 && q <= 3
+	case shapeCluster:
+		q = 1 / q
+		return q >= 1 && q <= 2.2
+	}
+	return true
+}
+
+// usual reports whether the counts pass every build check; composites use the
+// checks' arithmetic directly, since they are enumerated by the hundred thousand.
+func (sp *Space) usual(c Construction, t []int) bool {
+	planetaryOK := func(sun, ring int) bool {
+		q := float64(ring) / float64(sun)
+		return (ring-sun)%2 == 0 && (ring-sun)/2 >= 10 && q <= 5 && ((sun+ring)%3 == 0 || (sun+ring)%4 == 0 || (sun+ring)%5 == 0)
+	}
+	switch c.shape {
+	case shapePlanetary:
+		return planetaryOK(t[0], t[1])
+	case shapePairPlanetary:
+		q := 1 + float64(t[3])/float64(t[2])
+		return planetaryOK(t[2], t[3]) && q >= 2.2 && q <= 4.6
+	case shapePairPair:
+		q := float64(t[2]) / float64(t[3])
+		return q >= 1.6 && q <= 3.5
+	case shapeCluster:
+		q := float64(t[1]) / float64(t[0]) * float64(t[3]) / float64(t[2])
+		return q >= c.low && q <= c.high
+	case shapePair:
+		q := float64(t[0]) / float64(t[1])
+		return q >= c.low && q <= c.high
+	}
+	return true
+}
+
+func (sp *Space) push(ci uint8, c Construction, t []int) bool {
+	r, err := c.ratioOf(sp.Stage, t)
+	if err != nil {
+		return false
+	}
+	h := hyp{con: ci, exact: r, r: math.Abs(r.Float()), label: r.Hundredths()}
+	for i, n := range t {
+		h.teeth[i] = int16(n)
+	}
+	sp.hyps = append(sp.hyps, h)
+	return true
+}
+
+func (sp *Space) find(ci uint8, t []int) int {
+	for i := range sp.hyps {
+		if h := &sp.hyps[i]; h.con == ci && sameTeeth(h.teeth, t) {
+			return i
+		}
+	}
+	return -1
+}
+
+func sameTeeth(a [4]int16, t []int) bool {
+	for i, n := range t {
+		if int(a[i]) != n {
+			return false
+		}
+	}
+	return true
+}
+
+func (sp *Space) addCatalog(catalog []CatalogEntry) error {
+	total := 0.0
+	weights := map[int]float64{}
+	for i, e := range catalog {
+		ci := slices.IndexFunc(sp.cons, func(c Construction) bool { return c.ID == e.Construction })
+		if ci < 0 {
+			return &Error{fmt.Sprintf("catalog/%d/construction", i), fmt.Sprintf("%q is no construction of this stage", e.Construction)}
+		}
+		c := sp.cons[ci]
+		if len(e.Teeth) != len(c.Teeth) {
+			return &Error{fmt.Sprintf("catalog/%d/teeth", i), fmt.Sprintf("a %s has %d tooth counts", c.Words, len(c.Teeth))}
+		}
+		if err := sp.Stage.refusal(c, e.Teeth); err != nil {
+			return &Error{fmt.Sprintf("catalog/%d/teeth", i), err.Message}
+		}
+		if e.Weight < 0 || math.IsNaN(e.Weight) || e.Weight > 1e6 {
+			return &Error{fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000"}
+		}
+		at := sp.find(uint8(ci), e.Teeth)
+		if at < 0 {
+			if !sp.push(uint8(ci), c, e.Teeth) {
+				return &Error{fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio"}
+			}
+			at = len(sp.hyps) - 1
+		}
+		w := e.Weight
+		if w == 0 {
+			w = 1
+		}
+		weights[at] += w
+		total += w
+	}
+	if total == 0 {
+		return nil
+	}
+	sp.catalog = len(weights)
+	for i := range sp.hyps {
+		sp.hyps[i].prior *= 1 - shareCatalog
+		if w, ok := weights[i]; ok {
+			sp.hyps[i].prior += shareCatalog * w / total
+			sp.hyps[i].known = true
+		}
+	}
+	return nil
+}
+
+// finish normalizes the prior and sorts by ratio.
+func (sp *Space) finish() {
+	sum := 0.0
+	for i := range sp.hyps {
+		sum += sp.hyps[i].prior
+	}
+	for i := range sp.hyps {
+		sp.hyps[i].prior /= sum
+	}
+	slices.SortStableFunc(sp.hyps, func(a, b hyp) int { return cmp.Compare(a.r, b.r) })
+	sp.lo, sp.hi = sp.hyps[0].r, sp.hyps[len(sp.hyps)-1].r
+}
+
+// extended returns a space that also holds what was counted or stamped outside
+// the usual ranges, with the prior of a rare build: unusual parts exist.
+func (sp *Space) extended(readings []Reading) *Space {
+	seen := map[string]bool{}
+	var extra []hyp
+	floor := sp.rarePrior()
+	add := func(c Construction, ci uint8, t []int) {
+		for i, n := range t {
+			if n < 1 || (n < 3 && c.Teeth[i].Min > 3) {
+				return
+			}
+		}
+		key := fmt.Sprint(ci, t)
+		if seen[key] || sp.Stage.refusal(c, t) != nil || sp.find(ci, t) >= 0 {
+			return
+		}
+		seen[key] = true
+		tmp := Space{Stage: sp.Stage, cons: sp.cons}
+		if tmp.push(ci, c, t) {
+			tmp.hyps[0].prior = floor
+			extra = append(extra, tmp.hyps[0])
+		}
+	}
+	around := func(c Construction, ci uint8, t []int) {
+		add(c, ci, t)
+		for i := range t {
+			for _, d := range []int{-1, 1} {
+				u := slices.Clone(t)
+				u[i] += d
+				add(c, ci, u)
+			}
+		}
+	}
+	// Counts of one build may come from several readings: ring today,
+	// pinion tomorrow.
+	for ci, c := range sp.cons {
+		counted := make([][]int, len(c.Teeth))
+		for _, r := range readings {
+			for _, n := range r.Teeth {
+				if i := slices.IndexFunc(c.Teeth, func(t Tooth) bool { return t.Name == n.Member }); i >= 0 && len(counted[i]) < 3 && !slices.Contains(counted[i], n.Count) {
+					counted[i] = append(counted[i], n.Count)
+				}
+			}
+			if r.Method == Tag || r.Method == Stamp {
+				marks, err := ParseMark(r.Text, sp.Stage)
+				if err != nil {
+					continue
+				}
+				for _, m := range marks {
+					if m.Construction == c.ID && !m.IsRatio() {
+						around(c, uint8(ci), m.Counts)
+					}
+				}
+			}
+		}
+		if len(c.Teeth) == 0 || slices.ContainsFunc(counted, func(l []int) bool { return len(l) == 0 }) {
+			continue
+		}
+		t := make([]int, len(c.Teeth))
+		var walk func(i int)
+		walk = func(i int) {
+			if i == len(t) {
+				around(c, uint8(ci), slices.Clone(t))
+				return
+			}
+			for _, n := range counted[i] {
+				t[i] = n
+				walk(i + 1)
+			}
+		}
+		walk(0)
+	}
+	if len(extra) == 0 {
+		return sp
+	}
+	out := *sp
+	out.hyps = append(slices.Clone(sp.hyps), extra...)
+	out.finish()
+	return &out
+}
+
+// rarePrior is a tenth of an ordinary buildable set's prior.
+func (sp *Space) rarePrior() float64 {
+	least := math.Inf(1)
+	for i := range sp.hyps {
+		least = min(least, sp.hyps[i].prior)
+	}
+	return least / 10
+}
+
+// refusal says why the counts can't be, or nil. Unusual is not impossible.
+func (s Stage) refusal(c Construction, t []int) *Error {
+	for i, g := range c.Teeth {
+		if t[i] <= 0 {
+			return &Error{"teeth/" + g.Name, fmt.Sprintf("a %s has at least one tooth; count them from the marked start tooth, which is zero", g.Words)}
+		}
+		if t[i] > maxTeeth {
+			return &Error{"teeth/" + g.Name, fmt.Sprintf("%d teeth can't be; at most %d", t[i], maxTeeth)}
+		}
+	}
+	bigger := func(i, j int, why string) *Error {
+		if t[i] < t[j] {
+			return &Error{"teeth/" + c.Teeth[i].Name, fmt.Sprintf("the %s (%d) can't have fewer teeth than the %s (%d): %s", c.Teeth[i].Words, t[i], c.Teeth[j].Words, t[j], why)}
+		}
+		return nil
+	}
+	const swapped = "are the two counts swapped?"
+	const around = "it runs around it"
+	switch c.shape {
+	case shapePair:
+		if s.Kind == RingAndPinion || s.Kind == Gearcase {
+			return bigger(0, 1, swapped)
+		}
+	case shapePlanetary:
+		return biggerRing(c, t, 1, 0, around)
+	case shapePairPlanetary:
+		if e := bigger(0, 1, swapped); e != nil {
+			return e
+		}
+		return biggerRing(c, t, 3, 2, around)
+	case shapePairPair:
+		return bigger(0, 1, swapped)
+	}
+	return nil
+}
+
+func biggerRing(c Construction, t []int, ring, sun int, why string) *Error {
+	if t[ring] <= t[sun] {
+		return &Error{"teeth/" + c.Teeth[ring].Name, fmt.Sprintf("the %s (%d) must have more teeth than the %s (%d): %s", c.Teeth[ring].Words, t[ring], c.Teeth[sun].Words, t[sun], why)}
+	}
+	return nil
+}
+
+// maxTeeth is above any gear that fits a vehicle.
+const maxTeeth = 250
+
+// members lists every name that a tooth count may bear at this stage.
+func (sp *Space) members() []string {
+	var out []string
+	planetary := false
+	for _, c := range sp.cons {
+		for _, t := range c.Teeth {
+			if !slices.Contains(out, t.Name) {
+				out = append(out, t.Name)
+			}
+		}
+		planetary = planetary || c.shape == shapePlanetary || c.shape == shapePairPlanetary
+	}
+	if planetary {
+		out = append(out, "planet", "planets")
+	}
+	return out
+}
+
+// checkTeeth refuses counts that can't be.
+func (sp *Space) checkTeeth(counts []Count) error {
+	if len(counts) == 0 {
+		return &Error{"teeth", fmt.Sprintf("count at least one of: %v", sp.members())}
+	}
+	got := map[string]int{}
+	for _, n := range counts {
+		if !slices.Contains(sp.members(), n.Member) {
+			return &Error{"teeth/" + n.Member, fmt.Sprintf("this stage has no %q; it has %v", n.Member, sp.members())}
+		}
+		if _, twice := got[n.Member]; twice {
+			return &Error{"teeth/" + n.Member, "counted twice in one reading: enter the second count as its own reading"}
+		}
+		if n.Count <= 0 {
+			return &Error{"teeth/" + n.Member, "at least one tooth; count them from the marked start tooth, which is zero"}
+		}
+		if n.Count > maxTeeth {
+			return &Error{"teeth/" + n.Member, fmt.Sprintf("%d teeth can't be; at most %d", n.Count, maxTeeth)}
+		}
+		got[n.Member] = n.Count
+	}
+	// Refuse only if every construction that has all counted members
+	// refuses them.
+	var first *Error
+	for _, c := range sp.cons {
+		t := make([]int, len(c.Teeth))
+		have := 0
+		for i, g := range c.Teeth {
+			if n, ok := got[g.Name]; ok {
+				t[i] = n
+				have++
+			}
+		}
+		if have < len(c.Teeth) {
+			if have > 0 && have == len(got) {
+				if e := sp.partialRefusal(c, got); e != nil {
+					first = e
+					continue
+				}
+				return nil
+			}
+			continue
+		}
+		e := sp.Stage.refusal(c, t)
+		if e == nil {
+			return nil
+		}
+		if first == nil {
+			first = e
+		}
+	}
+	if first != nil {
+		return first
+	}
+	return nil
+}
+
+// partialRefusal checks the order of counts where only some members of a
+// composite were counted.
+func (sp *Space) partialRefusal(c Construction, got map[string]int) *Error {
+	t := make([]int, len(c.Teeth))
+	for i, g := range c.Teeth {
+		n, ok := got[g.Name]
+		switch {
+		case ok:
+			t[i] = n
+		case g.large:
+			t[i] = maxTeeth
+		default:
+			t[i] = 1
+		}
+	}
+	return sp.Stage.refusal(c, t)
+}
+
+// Size is the number of builds weighed, and how many of them the shop's
+// catalog holds.
+func (sp *Space) Size() (builds, fromCatalog int) { return len(sp.hyps), sp.catalog }
+
+func (sp *Space) build(i int) Build {
+	h := &sp.hyps[i]
+	c := sp.cons[h.con]
+	b := Build{Construction: c.ID, Ratio: h.exact}
+	for k := range c.Teeth {
+		b.Teeth = append(b.Teeth, int(h.teeth[k]))
+	}
+	return b
+}
+
+// Construction returns the construction by its ID.
+func (sp *Space) Construction(id string) (Construction, bool) {
+	for _, c := range sp.cons {
+		if c.ID == id {
+			return c, true
+		}
+	}
+	return Construction{}, false
+}

@@ -1,0 +1,48 @@
+package ratio
+
+// Hunting is the class of a gear pair by the common divisor of its tooth
+// counts. (Dudley, Handbook of Practical Gear Design: hunting-tooth pairs.)
+type Hunting string
+
+const (
+	// HuntingTooth: no common divisor, so every tooth meets every other.
+	HuntingTooth Hunting = "hunting"
+	// PartialHunting: a common divisor below the smaller count; tooth
+	// families meet again and again.
+	PartialHunting Hunting = "partial"
+	// NonHunting: the larger count is a multiple of the smaller; each tooth
+	// of the larger meets one tooth only.
+	NonHunting Hunting = "non-hunting"
+)
+
+// TimingMarks reports whether the pair must be assembled on its timing marks:
+// all but hunting pairs are lapped tooth to tooth.
+func (h Hunting) TimingMarks() bool { return h != HuntingTooth }
+
+// Pair is two meshing gears: Driven teeth (ring gear) over Driver teeth
+// (pinion). The counts are kept as they are: 46/12 is not 23/6.
+type Pair struct {
+	Driven, Driver int
+}
+
+// Ratio is Driven/Driver, input turns per output turn when the driver is
+// turned. It returns ErrZero unless both counts are above zero.
+func (p Pair) Ratio() (Ratio, error) {
+	if p.Driven <= 0 || p.Driver <= 0 {
+		return Ratio{}, ErrZero
+	}
+	return New(int64(p.Driven), int64(p.Driver))
+}
+
+// Hunting classifies the pair. Both counts must be above zero.
+func (p Pair) Hunting() Hunting {
+	small := min(p.Driven, p.Driver)
+	switch g := gcd(int64(p.Driven), int64(p.Driver)); {
+	case g == 1:
+		return HuntingTooth
+	case g == int64(small):
+		return NonHunting
+	default:
+		return PartialHunting
+	}
+}
