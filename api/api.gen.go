@@ -119,7 +119,6 @@ func (e Goal) Valid() bool {
 
 // Defines values for HistoryEntryWhat.
 const (
-	HistoryEntryWhatImport       HistoryEntryWhat = "import"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatStageAdded   HistoryEntryWhat = "stage_added"
 	HistoryEntryWhatStageRemoved HistoryEntryWhat = "stage_removed"
@@ -131,8 +130,6 @@ const (
 // Valid indicates whether the value is a known member of the HistoryEntryWhat enum.
 func (e HistoryEntryWhat) Valid() bool {
 	switch e {
-	case HistoryEntryWhatImport:
-		return true
 	case HistoryEntryWhatReading:
 		return true
 	case HistoryEntryWhatStageAdded:
@@ -413,7 +410,7 @@ func (e UnitKind) Valid() bool {
 
 // Bench defines model for Bench.
 type Bench struct {
-	OutputTurns float32       `json:"output_turns"`
+	OutputTurns float64       `json:"output_turns"`
 	Outputs     *BenchOutputs `json:"outputs,omitempty"`
 	Shaft       Shaft         `json:"shaft"`
 }
@@ -423,12 +420,9 @@ type BenchOutputs string
 
 // Build defines model for Build.
 type Build struct {
-	Construction string `json:"construction"`
-	Ratio        Ratio  `json:"ratio"`
-	Teeth        []struct {
-		Count  int    `json:"count"`
-		Member string `json:"member"`
-	} `json:"teeth"`
+	Construction string       `json:"construction"`
+	Ratio        Ratio        `json:"ratio"`
+	Teeth        []ToothCount `json:"teeth"`
 }
 
 // Candidate defines model for Candidate.
@@ -436,11 +430,11 @@ type Candidate struct {
 	Build Build `json:"build"`
 
 	// Factors likelihood of each reading here relative to the best candidate
-	Factors     []float32         `json:"factors"`
+	Factors     []float64         `json:"factors"`
 	Hunting     *CandidateHunting `json:"hunting,omitempty"`
 	InCatalog   bool              `json:"in_catalog"`
-	Prior       float32           `json:"prior"`
-	Probability float32           `json:"probability"`
+	Prior       float64           `json:"prior"`
+	Probability float64           `json:"probability"`
 
 	// TimingMarks must be assembled on its timing marks
 	TimingMarks *bool `json:"timing_marks,omitempty"`
@@ -449,14 +443,57 @@ type Candidate struct {
 // CandidateHunting defines model for Candidate.Hunting.
 type CandidateHunting string
 
+// CatalogEntry defines model for CatalogEntry.
+type CatalogEntry struct {
+	Construction string   `json:"construction"`
+	Teeth        []int    `json:"teeth"`
+	Weight       *float64 `json:"weight,omitempty"`
+}
+
+// Check defines model for Check.
+type Check struct {
+	Field   string `json:"field"`
+	Message string `json:"message"`
+}
+
+// DemoAccount defines model for DemoAccount.
+type DemoAccount struct {
+	Name     string `json:"name"`
+	Password string `json:"password"`
+	Role     Role   `json:"role"`
+	SignIn   string `json:"sign_in"`
+}
+
+// DocumentReading defines model for DocumentReading.
+type DocumentReading struct {
+	At    time.Time `json:"at"`
+	Blind *bool     `json:"blind,omitempty"`
+	By    string    `json:"by"`
+	Note  *string   `json:"note,omitempty"`
+
+	// Reading One piece of evidence; the property of the method's name (or `text`) is filled
+	Reading Reading     `json:"reading"`
+	Struck  *KeptStrike `json:"struck,omitempty"`
+}
+
+// DocumentStage defines model for DocumentStage.
+type DocumentStage struct {
+	Name     UnitName          `json:"name"`
+	Question StageQuestion     `json:"question"`
+	Readings []DocumentReading `json:"readings"`
+}
+
 // Echo defines model for Echo.
 type Echo struct {
-	Choices []struct {
-		Sentence string `json:"sentence"`
-		Text     string `json:"text"`
-	} `json:"choices"`
+	Choices  []EchoChoice `json:"choices"`
+	Sentence string       `json:"sentence"`
+	Shaft    *Shaft       `json:"shaft,omitempty"`
+}
+
+// EchoChoice defines model for EchoChoice.
+type EchoChoice struct {
 	Sentence string `json:"sentence"`
-	Shaft    *Shaft `json:"shaft,omitempty"`
+	Text     string `json:"text"`
 }
 
 // EchoRequest defines model for EchoRequest.
@@ -469,6 +506,20 @@ type EchoRequest struct {
 // EchoRequestAs defines model for EchoRequest.As.
 type EchoRequestAs string
 
+// ErrorModel defines model for ErrorModel.
+type ErrorModel struct {
+	Method string `json:"method"`
+	Value  string `json:"value"`
+	What   string `json:"what"`
+}
+
+// FieldFault defines model for FieldFault.
+type FieldFault struct {
+	// Field JSON pointer into the request
+	Field   string `json:"field"`
+	Message string `json:"message"`
+}
+
 // Finding defines model for Finding.
 type Finding struct {
 	Agreement FindingAgreement `json:"agreement"`
@@ -480,8 +531,11 @@ type Finding struct {
 	Reason    string           `json:"reason"`
 
 	// Right probability that the reading is right as it stands
-	Right float32  `json:"right"`
-	Says  *float32 `json:"says,omitempty"`
+	Right float64  `json:"right"`
+	Says  *float64 `json:"says,omitempty"`
+
+	// Summary the reading in a few words
+	Summary string `json:"summary"`
 }
 
 // FindingAgreement defines model for Finding.Agreement.
@@ -489,13 +543,13 @@ type FindingAgreement string
 
 // Gate defines model for Gate.
 type Gate struct {
-	ChanceAfter  float32  `json:"chance_after"`
-	ChanceWrong  float32  `json:"chance_wrong"`
-	LossAfter    float32  `json:"loss_after"`
-	LossNow      float32  `json:"loss_now"`
-	MeasureCost  float32  `json:"measure_cost"`
+	ChanceAfter  float64  `json:"chance_after"`
+	ChanceWrong  float64  `json:"chance_wrong"`
+	LossAfter    float64  `json:"loss_after"`
+	LossNow      float64  `json:"loss_now"`
+	MeasureCost  float64  `json:"measure_cost"`
 	MeasureFirst bool     `json:"measure_first"`
-	Minutes      float32  `json:"minutes"`
+	Minutes      float64  `json:"minutes"`
 	Origin       []string `json:"origin"`
 	Sentence     string   `json:"sentence"`
 }
@@ -519,12 +573,8 @@ type HistoryEntryWhat string
 // IdentifyRequest defines model for IdentifyRequest.
 type IdentifyRequest struct {
 	// Catalog builds known to exist, taken as likely first
-	Catalog *[]struct {
-		Construction string   `json:"construction"`
-		Teeth        []int    `json:"teeth"`
-		Weight       *float32 `json:"weight,omitempty"`
-	} `json:"catalog,omitempty"`
-	Order *Order `json:"order,omitempty"`
+	Catalog *[]CatalogEntry `json:"catalog,omitempty"`
+	Order   *Order          `json:"order,omitempty"`
 
 	// Prior what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
 	Prior     *IdentifyRequestPrior `json:"prior,omitempty"`
@@ -538,8 +588,8 @@ type IdentifyRequestPrior string
 
 // Interval defines model for Interval.
 type Interval struct {
-	High float32 `json:"high"`
-	Low  float32 `json:"low"`
+	High float64 `json:"high"`
+	Low  float64 `json:"low"`
 }
 
 // KeptReading defines model for KeptReading.
@@ -553,12 +603,16 @@ type KeptReading struct {
 	Note  *string `json:"note,omitempty"`
 
 	// Reading One piece of evidence; the property of the method's name (or `text`) is filled
-	Reading Reading `json:"reading"`
-	Struck  *struct {
-		At     time.Time `json:"at"`
-		By     string    `json:"by"`
-		Reason string    `json:"reason"`
-	} `json:"struck,omitempty"`
+	Reading Reading     `json:"reading"`
+	Struck  *KeptStrike `json:"struck,omitempty"`
+	Summary string      `json:"summary"`
+}
+
+// KeptStrike defines model for KeptStrike.
+type KeptStrike struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Reason string    `json:"reason"`
 }
 
 // Kind defines model for Kind.
@@ -566,36 +620,41 @@ type Kind string
 
 // Knowledge defines model for Knowledge.
 type Knowledge struct {
-	Models []struct {
-		Method string `json:"method"`
-		Value  string `json:"value"`
-		What   string `json:"what"`
-	} `json:"models"`
-	Stages []struct {
-		Constructions []struct {
-			Formula  string `json:"formula"`
-			Id       string `json:"id"`
-			Position string `json:"position"`
-			Teeth    []struct {
-				Max    int    `json:"max"`
-				Member string `json:"member"`
-				Min    int    `json:"min"`
-				Words  string `json:"words"`
-			} `json:"teeth"`
-			Words string `json:"words"`
-		} `json:"constructions"`
-		Kind      Kind     `json:"kind"`
-		Positions []string `json:"positions"`
+	Models []ErrorModel `json:"models"`
+	Stages []KnownStage `json:"stages"`
+}
 
-		// TwoWheels has a differential and two wheels
-		TwoWheels bool `json:"two_wheels"`
-	} `json:"stages"`
+// KnownConstruction defines model for KnownConstruction.
+type KnownConstruction struct {
+	Formula  string       `json:"formula"`
+	Id       string       `json:"id"`
+	Position string       `json:"position"`
+	Teeth    []KnownTooth `json:"teeth"`
+	Words    string       `json:"words"`
+}
+
+// KnownStage defines model for KnownStage.
+type KnownStage struct {
+	Constructions []KnownConstruction `json:"constructions"`
+	Kind          Kind                `json:"kind"`
+	Positions     []string            `json:"positions"`
+
+	// TwoWheels has a differential and two wheels
+	TwoWheels bool `json:"two_wheels"`
+}
+
+// KnownTooth defines model for KnownTooth.
+type KnownTooth struct {
+	Max    int    `json:"max"`
+	Member string `json:"member"`
+	Min    int    `json:"min"`
+	Words  string `json:"words"`
 }
 
 // LabelChance defines model for LabelChance.
 type LabelChance struct {
 	Label       string  `json:"label"`
-	Probability float32 `json:"probability"`
+	Probability float64 `json:"probability"`
 	Ratio       Ratio   `json:"ratio"`
 }
 
@@ -627,18 +686,21 @@ type NewPerson struct {
 	SignIn SignInName `json:"sign_in"`
 }
 
+// NewReading defines model for NewReading.
+type NewReading struct {
+	Blind *bool `json:"blind,omitempty"`
+
+	// Key made by the client; sending the same key twice stores one reading
+	Key  *string `json:"key,omitempty"`
+	Note *string `json:"note,omitempty"`
+
+	// Reading One piece of evidence; the property of the method's name (or `text`) is filled
+	Reading Reading `json:"reading"`
+}
+
 // NewReadings defines model for NewReadings.
 type NewReadings struct {
-	Readings []struct {
-		Blind *bool `json:"blind,omitempty"`
-
-		// Key made by the client; sending the same key twice stores one reading
-		Key  *string `json:"key,omitempty"`
-		Note *string `json:"note,omitempty"`
-
-		// Reading One piece of evidence; the property of the method's name (or `text`) is filled
-		Reading Reading `json:"reading"`
-	} `json:"readings"`
+	Readings []NewReading `json:"readings"`
 }
 
 // NewStage defines model for NewStage.
@@ -666,25 +728,25 @@ type Option struct {
 	Do          string    `json:"do"`
 	Members     *[]string `json:"members,omitempty"`
 	Method      Method    `json:"method"`
-	Minutes     float32   `json:"minutes"`
+	Minutes     float64   `json:"minutes"`
 	OutputTurns *int      `json:"output_turns,omitempty"`
 
 	// Settles probability that the goal is settled after it
-	Settles float32 `json:"settles"`
+	Settles float64 `json:"settles"`
 
 	// Total expected minutes until settled
-	Total      float32 `json:"total"`
-	WrongAfter float32 `json:"wrong_after"`
+	Total      float64 `json:"total"`
+	WrongAfter float64 `json:"wrong_after"`
 }
 
 // Order defines model for Order.
 type Order struct {
 	Goal         Goal     `json:"goal"`
-	LaborPerHour *float32 `json:"labor_per_hour,omitempty"`
-	Price        float32  `json:"price"`
+	LaborPerHour *float64 `json:"labor_per_hour,omitempty"`
+	Price        float64  `json:"price"`
 
 	// WrongCost what a wrong set costs in all; 0 or absent means the price
-	WrongCost *float32 `json:"wrong_cost,omitempty"`
+	WrongCost *float64 `json:"wrong_cost,omitempty"`
 }
 
 // Person defines model for Person.
@@ -713,25 +775,21 @@ type Plan struct {
 	Options  []Option `json:"options"`
 	Sentence string   `json:"sentence"`
 	Settled  bool     `json:"settled"`
-	Sure     float32  `json:"sure"`
+	Sure     float64  `json:"sure"`
 }
 
 // Problem defines model for Problem.
 type Problem struct {
-	Detail *string `json:"detail,omitempty"`
-	Errors *[]struct {
-		// Field JSON pointer into the request
-		Field   string `json:"field"`
-		Message string `json:"message"`
-	} `json:"errors,omitempty"`
-	Status int    `json:"status"`
-	Title  string `json:"title"`
-	Type   string `json:"type"`
+	Detail *string       `json:"detail,omitempty"`
+	Errors *[]FieldFault `json:"errors,omitempty"`
+	Status int           `json:"status"`
+	Title  string        `json:"title"`
+	Type   string        `json:"type"`
 }
 
 // Ratio defines model for Ratio.
 type Ratio struct {
-	Decimal float32 `json:"decimal"`
+	Decimal float64 `json:"decimal"`
 	Den     int64   `json:"den"`
 	Label   string  `json:"label"`
 	Num     int64   `json:"num"`
@@ -754,13 +812,13 @@ type Reading struct {
 
 // Remainder defines model for Remainder.
 type Remainder struct {
-	ArcMm *float32    `json:"arc_mm,omitempty"`
+	ArcMm *float64    `json:"arc_mm,omitempty"`
 	By    RemainderBy `json:"by"`
 
 	// Fraction of a turn
-	Fraction *float32        `json:"fraction,omitempty"`
+	Fraction *float64        `json:"fraction,omitempty"`
 	RimIs    *RemainderRimIs `json:"rim_is,omitempty"`
-	RimMm    *float32        `json:"rim_mm,omitempty"`
+	RimMm    *float64        `json:"rim_mm,omitempty"`
 
 	// Short stopped short of the whole turns
 	Short *bool `json:"short,omitempty"`
@@ -777,12 +835,12 @@ type Road struct {
 	Converter RoadConverter `json:"converter"`
 
 	// Others ratios of all other stages between engine and wheel
-	Others *[]float32 `json:"others,omitempty"`
+	Others *[]float64 `json:"others,omitempty"`
 
 	// RollingMm rolling circumference of the driven tires
-	RollingMm float32 `json:"rolling_mm"`
-	Rpm       float32 `json:"rpm"`
-	SpeedKmh  float32 `json:"speed_kmh"`
+	RollingMm float64 `json:"rolling_mm"`
+	Rpm       float64 `json:"rpm"`
+	SpeedKmh  float64 `json:"speed_kmh"`
 }
 
 // RoadConverter defines model for Road.Converter.
@@ -793,12 +851,7 @@ type Role string
 
 // Session defines model for Session.
 type Session struct {
-	DemoAccounts []struct {
-		Name     string `json:"name"`
-		Password string `json:"password"`
-		Role     Role   `json:"role"`
-		SignIn   string `json:"sign_in"`
-	} `json:"demo_accounts"`
+	DemoAccounts []DemoAccount `json:"demo_accounts"`
 
 	// NeedsOwner No account exists yet
 	NeedsOwner bool    `json:"needs_owner"`
@@ -875,11 +928,26 @@ type Strike struct {
 	Reason string `json:"reason"`
 }
 
+// ToothCount defines model for ToothCount.
+type ToothCount struct {
+	Count  int    `json:"count"`
+	Member string `json:"member"`
+}
+
 // Turns defines model for Turns.
 type Turns struct {
 	Left  Wheel `json:"left"`
 	Right Wheel `json:"right"`
 	Shaft Shaft `json:"shaft"`
+}
+
+// TurnsInterval what the turned readings alone allow, 95 %
+type TurnsInterval struct {
+	Center  float64  `json:"center"`
+	High    float64  `json:"high"`
+	LeftOut []string `json:"left_out"`
+	Low     float64  `json:"low"`
+	Used    []string `json:"used"`
 }
 
 // Unit defines model for Unit.
@@ -905,24 +973,7 @@ type UnitDocument struct {
 	Kind   UnitKind           `json:"kind"`
 	Name   UnitName           `json:"name"`
 	Notes  *Notes             `json:"notes,omitempty"`
-	Stages []struct {
-		Name     UnitName      `json:"name"`
-		Question StageQuestion `json:"question"`
-		Readings []struct {
-			At    time.Time `json:"at"`
-			Blind *bool     `json:"blind,omitempty"`
-			By    string    `json:"by"`
-			Note  *string   `json:"note,omitempty"`
-
-			// Reading One piece of evidence; the property of the method's name (or `text`) is filled
-			Reading Reading `json:"reading"`
-			Struck  *struct {
-				At     time.Time `json:"at"`
-				By     string    `json:"by"`
-				Reason string    `json:"reason"`
-			} `json:"struck,omitempty"`
-		} `json:"readings"`
-	} `json:"stages"`
+	Stages []DocumentStage    `json:"stages"`
 }
 
 // UnitDocumentFormat defines model for UnitDocument.Format.
@@ -934,24 +985,11 @@ type UnitKind string
 // UnitName defines model for UnitName.
 type UnitName = string
 
-// UnitSummary defines model for UnitSummary.
-type UnitSummary struct {
-	ChangedAt time.Time      `json:"changed_at"`
-	Id        int64          `json:"id"`
-	Kind      UnitKind       `json:"kind"`
-	Name      string         `json:"name"`
-	Notes     string         `json:"notes"`
-	Stages    []StageSummary `json:"stages"`
-}
-
 // Verdict defines model for Verdict.
 type Verdict struct {
-	Best       *Candidate  `json:"best,omitempty"`
-	Candidates []Candidate `json:"candidates"`
-	Checks     []struct {
-		Field   string `json:"field"`
-		Message string `json:"message"`
-	} `json:"checks"`
+	Best        *Candidate    `json:"best,omitempty"`
+	Candidates  []Candidate   `json:"candidates"`
+	Checks      []Check       `json:"checks"`
 	Findings    []Finding     `json:"findings"`
 	Formula     *string       `json:"formula,omitempty"`
 	FromCatalog int           `json:"from_catalog"`
@@ -962,13 +1000,7 @@ type Verdict struct {
 	State       State         `json:"state"`
 
 	// TurnsInterval what the turned readings alone allow, 95 %
-	TurnsInterval *struct {
-		Center  float32  `json:"center"`
-		High    float32  `json:"high"`
-		LeftOut []string `json:"left_out"`
-		Low     float32  `json:"low"`
-		Used    []string `json:"used"`
-	} `json:"turns_interval,omitempty"`
+	TurnsInterval *TurnsInterval `json:"turns_interval,omitempty"`
 
 	// Weighed builds weighed
 	Weighed int `json:"weighed"`
@@ -980,7 +1012,7 @@ type Wheel struct {
 	Seen bool `json:"seen"`
 
 	// Turns forward positive
-	Turns float32 `json:"turns"`
+	Turns float64 `json:"turns"`
 }
 
 // Id defines model for Id.
@@ -1994,7 +2026,7 @@ type ListUnitsResponseObject interface {
 	VisitListUnitsResponse(w http.ResponseWriter) error
 }
 
-type ListUnits200JSONResponse []UnitSummary
+type ListUnits200JSONResponse []Unit
 
 func (response ListUnits200JSONResponse) VisitListUnitsResponse(w http.ResponseWriter) error {
 

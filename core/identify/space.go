@@ -42,9 +42,9 @@ type hyp struct {
 	prior float64
 }
 
-// NewSpace enumerates the builds of a stage. Catalog entries that don't fit
-// the stage are errors.
-func NewSpace(s Stage, catalog []CatalogEntry) (*Space, error) {
+// NewSpace enumerates the builds of a stage, all equally likely within their
+// construction.
+func NewSpace(s Stage) (*Space, error) {
 	cons, err := s.Constructions()
 	if err != nil {
 		return nil, err
@@ -64,11 +64,23 @@ func NewSpace(s Stage, catalog []CatalogEntry) (*Space, error) {
 			sp.hyps[j].prior = c.weight / float64(n)
 		}
 	}
-	if err := sp.addCatalog(catalog); err != nil {
-		return nil, err
-	}
 	sp.finish()
 	return sp, nil
+}
+
+// WithCatalog returns the space with a prior that takes the shop's catalog
+// first. Entries that don't fit the stage are an *Error on "catalog/…".
+func (sp *Space) WithCatalog(catalog []CatalogEntry) (*Space, error) {
+	if len(catalog) == 0 {
+		return sp, nil
+	}
+	out := *sp
+	out.hyps = slices.Clone(sp.hyps)
+	if err := out.addCatalog(catalog); err != nil {
+		return nil, err
+	}
+	out.finish()
+	return &out, nil
 }
 
 // enumerate adds every buildable set of the construction.
@@ -169,6 +181,14 @@ func sameTeeth(a [4]int16, t []int) bool {
 }
 
 func (sp *Space) addCatalog(catalog []CatalogEntry) error {
+	type key struct {
+		con   uint8
+		teeth [4]int16
+	}
+	index := make(map[key]int, len(sp.hyps))
+	for i := range sp.hyps {
+		index[key{sp.hyps[i].con, sp.hyps[i].teeth}] = i
+	}
 	total := 0.0
 	weights := map[int]float64{}
 	for i, e := range catalog {
@@ -186,12 +206,17 @@ func (sp *Space) addCatalog(catalog []CatalogEntry) error {
 		if e.Weight < 0 || math.IsNaN(e.Weight) || e.Weight > 1e6 {
 			return &Error{fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000"}
 		}
-		at := sp.find(uint8(ci), e.Teeth)
-		if at < 0 {
+		k := key{con: uint8(ci)}
+		for j, n := range e.Teeth {
+			k.teeth[j] = int16(n)
+		}
+		at, ok := index[k]
+		if !ok {
 			if !sp.push(uint8(ci), c, e.Teeth) {
 				return &Error{fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio"}
 			}
 			at = len(sp.hyps) - 1
+			index[k] = at
 		}
 		w := e.Weight
 		if w == 0 {

@@ -62,6 +62,26 @@ type Stage struct {
 	Held, Input Member
 }
 
+// Normal is the stage reduced to what decides its builds: stages with equal
+// Normal share one Space.
+func (s Stage) Normal() Stage {
+	n := Stage{Kind: s.Kind}
+	switch s.Kind {
+	case TransferCase:
+		n.Position = s.Position
+	case Gearbox:
+		if s.Position != "" {
+			n.Position = "gear"
+		}
+	}
+	if held, input, err := s.arrangement(); err != nil {
+		n.Held, n.Input = s.Held, s.Input
+	} else if s.Kind == Planetary || s.Kind == Hub || (s.Kind == TransferCase && s.Position == "low") {
+		n.Held, n.Input = held, input
+	}
+	return n
+}
+
 // Tooth is one gear of a build, with the counts usual for it.
 type Tooth struct {
 	Name  string // as used in readings: "ring", "pinion", "sun" …

@@ -75,6 +75,7 @@ type Interval struct{ Low, High float64 }
 // Finding is what the verdict says of one reading.
 type Finding struct {
 	ReadingID string
+	Summary   string // the reading in a few words
 	Method    Method
 	Agreement Agreement
 	// Right is the probability that the reading is right as it stands,
@@ -370,7 +371,7 @@ func (a *Assessment) findings() []Finding {
 		for _, r := range reps {
 			c.addCauses(a.sp, &a.sp.hyps[r.at], r.w/total, &shares)
 		}
-		f := Finding{ReadingID: c.reading.ID, Method: c.reading.Method, Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.origin()}
+		f := Finding{ReadingID: c.reading.ID, Summary: c.reading.Summary(), Method: c.reading.Method, Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.origin()}
 		if c.counts != nil {
 			f.Says = a.countedRatio(c)
 		}
@@ -504,4 +505,10 @@ func (a *Assessment) checks() []Check {
 		}
 	}
 	return out
+}
+
+// CheckReading refuses a reading that can't be, with an *Error that names its field.
+func CheckReading(sp *Space, r Reading) error {
+	_, err := r.resolve(sp.Stage, sp)
+	return err
 }

@@ -187,3 +187,85 @@ func echoTalk(text string, s Stage) (Echo, error) {
 	}
 	return Echo{}, &Error{"text", "not understood: say a ratio (four-ten, 522), two tooth counts (47 9), turns (4 and a bit), shorter or taller"}
 }
+
+// Summary is the reading in a few words, for lists and the history.
+func (r Reading) Summary() string {
+	switch r.Method {
+	case Tag:
+		return "Tag says " + r.Text
+	case Stamp:
+		return "Stamped " + r.Text
+	case Teeth:
+		parts := make([]string, len(r.Teeth))
+		for i, n := range r.Teeth {
+			parts[i] = fmt.Sprintf("%d %s", n.Count, memberWords(n.Member))
+		}
+		return "Counted " + joinAnd(parts)
+	case Turns:
+		if r.Turns == nil {
+			return "Turned"
+		}
+		return fmt.Sprintf("%s, %s; shaft %s", r.Turns.Left.say("Left"), r.Turns.Right.say("right"), r.Turns.Shaft.short())
+	case Bench:
+		if r.Bench == nil {
+			return "Turned on the bench"
+		}
+		how := ""
+		switch r.Bench.Outputs {
+		case OneHeld:
+			how = ", other output held"
+		case JoinedOutputs:
+			how = ", outputs joined"
+		}
+		return fmt.Sprintf("Output %s%s; input %s", turnsWords(r.Bench.OutputTurns), how, r.Bench.Shaft.short())
+	case Road:
+		if r.Road == nil {
+			return "Road figures"
+		}
+		return fmt.Sprintf("%.0f rpm at %g km/h, tire rolling %.0f mm", r.Road.RPM, r.Road.SpeedKMH, r.Road.RollingMM)
+	}
+	return string(r.Method)
+}
+
+func turnsWords(n float64) string {
+	if n == 1 {
+		return "1 turn"
+	}
+	return fmt.Sprintf("%g turns", n)
+}
+
+func (w Wheel) say(side string) string {
+	s := side + " wheel " + turnsWords(w.Turns)
+	if w.Turns == 0 {
+		s = side + " wheel held"
+		if !w.Seen {
+			s = side + " wheel still"
+		}
+	}
+	if !w.Seen {
+		s += " (assumed)"
+	}
+	return s
+}
+
+func (s Shaft) short() string {
+	if strings.TrimSpace(s.Words) != "" {
+		if p, err := ParseShaft(s.Words); err == nil {
+			s = p
+		}
+	}
+	r := s.Remainder
+	sign := "+"
+	if r.Short {
+		sign = "−"
+	}
+	switch r.By {
+	case ByArc:
+		return fmt.Sprintf("%d %s %g mm of a rim of %g mm %s", s.Whole, sign, r.ArcMM, r.RimMM, r.RimIs)
+	case ByEye, BareQuarter:
+		if r.Fraction > 0 {
+			return fmt.Sprintf("%d %s %.2f turns by eye", s.Whole, sign, r.Fraction)
+		}
+	}
+	return turnsWords(float64(s.Whole)) + " exactly, by eye"
+}

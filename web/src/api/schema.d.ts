@@ -295,11 +295,7 @@ export interface components {
             title: string;
             status: number;
             detail?: string;
-            errors?: {
-                /** @description JSON pointer into the request */
-                field: string;
-                message: string;
-            }[];
+            errors?: components["schemas"]["FieldFault"][];
         };
         /** @enum {string} */
         Role: "owner" | "technician" | "viewer";
@@ -307,12 +303,7 @@ export interface components {
             person?: components["schemas"]["Person"];
             /** @description No account exists yet */
             needs_owner: boolean;
-            demo_accounts: {
-                sign_in: string;
-                name: string;
-                role: components["schemas"]["Role"];
-                password: string;
-            }[];
+            demo_accounts: components["schemas"]["DemoAccount"][];
         };
         SignIn: {
             sign_in: string;
@@ -352,6 +343,7 @@ export interface components {
             num: number;
             /** Format: int64 */
             den: number;
+            /** Format: double */
             decimal: number;
             label: string;
         };
@@ -388,7 +380,10 @@ export interface components {
             road?: components["schemas"]["Road"];
         };
         Wheel: {
-            /** @description forward positive */
+            /**
+             * Format: double
+             * @description forward positive
+             */
             turns: number;
             /** @description watched or held by hand; false when only assumed */
             seen: boolean;
@@ -399,6 +394,7 @@ export interface components {
             shaft: components["schemas"]["Shaft"];
         };
         Bench: {
+            /** Format: double */
             output_turns: number;
             /** @enum {string} */
             outputs?: "single" | "joined" | "one_held";
@@ -413,9 +409,14 @@ export interface components {
         Remainder: {
             /** @enum {string} */
             by: "none" | "eye" | "quarter" | "arc";
-            /** @description of a turn */
+            /**
+             * Format: double
+             * @description of a turn
+             */
             fraction?: number;
+            /** Format: double */
             arc_mm?: number;
+            /** Format: double */
             rim_mm?: number;
             /** @enum {string} */
             rim_is?: "circumference" | "diameter";
@@ -423,9 +424,14 @@ export interface components {
             short?: boolean;
         };
         Road: {
+            /** Format: double */
             rpm: number;
+            /** Format: double */
             speed_kmh: number;
-            /** @description rolling circumference of the driven tires */
+            /**
+             * Format: double
+             * @description rolling circumference of the driven tires
+             */
             rolling_mm: number;
             /** @description ratios of all other stages between engine and wheel */
             others?: number[];
@@ -445,9 +451,14 @@ export interface components {
         Goal: "label" | "pair";
         Order: {
             goal: components["schemas"]["Goal"];
+            /** Format: double */
             price: number;
-            /** @description what a wrong set costs in all; 0 or absent means the price */
+            /**
+             * Format: double
+             * @description what a wrong set costs in all; 0 or absent means the price
+             */
             wrong_cost?: number;
+            /** Format: double */
             labor_per_hour?: number;
         };
         IdentifyRequest: {
@@ -461,23 +472,18 @@ export interface components {
              */
             prior?: "buildable" | "shop";
             /** @description builds known to exist, taken as likely first */
-            catalog?: {
-                construction: string;
-                teeth: number[];
-                weight?: number;
-            }[];
+            catalog?: components["schemas"]["CatalogEntry"][];
         };
         Build: {
             construction: string;
-            teeth: {
-                member: string;
-                count: number;
-            }[];
+            teeth: components["schemas"]["ToothCount"][];
             ratio: components["schemas"]["Ratio"];
         };
         Candidate: {
             build: components["schemas"]["Build"];
+            /** Format: double */
             probability: number;
+            /** Format: double */
             prior: number;
             in_catalog: boolean;
             /** @enum {string} */
@@ -490,19 +496,28 @@ export interface components {
         LabelChance: {
             label: string;
             ratio: components["schemas"]["Ratio"];
+            /** Format: double */
             probability: number;
         };
         Interval: {
+            /** Format: double */
             low: number;
+            /** Format: double */
             high: number;
         };
         Finding: {
             reading_id: string;
+            /** @description the reading in a few words */
+            summary: string;
             method: components["schemas"]["Method"];
             /** @enum {string} */
             agreement: "agrees" | "doubtful" | "disagrees";
-            /** @description probability that the reading is right as it stands */
+            /**
+             * Format: double
+             * @description probability that the reading is right as it stands
+             */
             right: number;
+            /** Format: double */
             says?: number;
             interval?: components["schemas"]["Interval"];
             cause: string;
@@ -514,27 +529,42 @@ export interface components {
             output_turns?: number;
             by?: string;
             members?: string[];
+            /** Format: double */
             minutes: number;
-            /** @description probability that the goal is settled after it */
+            /**
+             * Format: double
+             * @description probability that the goal is settled after it
+             */
             settles: number;
+            /** Format: double */
             wrong_after: number;
-            /** @description expected minutes until settled */
+            /**
+             * Format: double
+             * @description expected minutes until settled
+             */
             total: number;
             do: string;
         };
         Plan: {
             goal: components["schemas"]["Goal"];
+            /** Format: double */
             sure: number;
             settled: boolean;
             sentence: string;
             options: components["schemas"]["Option"][];
         };
         Gate: {
+            /** Format: double */
             chance_wrong: number;
+            /** Format: double */
             loss_now: number;
+            /** Format: double */
             minutes: number;
+            /** Format: double */
             measure_cost: number;
+            /** Format: double */
             chance_after: number;
+            /** Format: double */
             loss_after: number;
             measure_first: boolean;
             sentence: string;
@@ -548,19 +578,9 @@ export interface components {
             label?: components["schemas"]["LabelChance"];
             labels: components["schemas"]["LabelChance"][];
             candidates: components["schemas"]["Candidate"][];
-            /** @description what the turned readings alone allow, 95 % */
-            turns_interval?: {
-                center: number;
-                low: number;
-                high: number;
-                used: string[];
-                left_out: string[];
-            };
+            turns_interval?: components["schemas"]["TurnsInterval"];
             findings: components["schemas"]["Finding"][];
-            checks: {
-                field: string;
-                message: string;
-            }[];
+            checks: components["schemas"]["Check"][];
             next: components["schemas"]["Plan"][];
             gate?: components["schemas"]["Gate"];
             formula?: string;
@@ -576,49 +596,15 @@ export interface components {
         };
         Echo: {
             sentence: string;
-            choices: {
-                sentence: string;
-                text: string;
-            }[];
+            choices: components["schemas"]["EchoChoice"][];
             shaft?: components["schemas"]["Shaft"];
         };
         Knowledge: {
-            stages: {
-                kind: components["schemas"]["Kind"];
-                positions: string[];
-                /** @description has a differential and two wheels */
-                two_wheels: boolean;
-                constructions: {
-                    position: string;
-                    id: string;
-                    words: string;
-                    formula: string;
-                    teeth: {
-                        member: string;
-                        words: string;
-                        min: number;
-                        max: number;
-                    }[];
-                }[];
-            }[];
-            models: {
-                method: string;
-                what: string;
-                value: string;
-            }[];
+            stages: components["schemas"]["KnownStage"][];
+            models: components["schemas"]["ErrorModel"][];
         };
         /** @enum {string} */
         UnitKind: "truck" | "van" | "car" | "boat" | "part" | "other";
-        UnitSummary: {
-            /** Format: int64 */
-            id: number;
-            name: string;
-            kind: components["schemas"]["UnitKind"];
-            notes: string;
-            stages: components["schemas"]["StageSummary"][];
-            /** Format: date-time */
-            changed_at: string;
-        };
         StageSummary: {
             /** Format: int64 */
             id: number;
@@ -663,18 +649,14 @@ export interface components {
             /** Format: int64 */
             id: number;
             reading: components["schemas"]["Reading"];
+            summary: string;
             by: string;
             /** Format: date-time */
             at: string;
             note?: string;
             /** @description taken with earlier evidence hidden */
             blind?: boolean;
-            struck?: {
-                by: string;
-                /** Format: date-time */
-                at: string;
-                reason: string;
-            };
+            struck?: components["schemas"]["KeptStrike"];
         };
         StageRecord: {
             /** Format: int64 */
@@ -687,13 +669,7 @@ export interface components {
             readings: components["schemas"]["KeptReading"][];
         };
         NewReadings: {
-            readings: {
-                reading: components["schemas"]["Reading"];
-                note?: string;
-                blind?: boolean;
-                /** @description made by the client; sending the same key twice stores one reading */
-                key?: string;
-            }[];
+            readings: components["schemas"]["NewReading"][];
         };
         Strike: {
             reason: string;
@@ -715,24 +691,99 @@ export interface components {
             name: components["schemas"]["UnitName"];
             kind: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];
-            stages: {
-                name: components["schemas"]["UnitName"];
-                question: components["schemas"]["StageQuestion"];
-                readings: {
-                    reading: components["schemas"]["Reading"];
-                    by: string;
-                    /** Format: date-time */
-                    at: string;
-                    note?: string;
-                    blind?: boolean;
-                    struck?: {
-                        by: string;
-                        /** Format: date-time */
-                        at: string;
-                        reason: string;
-                    };
-                }[];
-            }[];
+            stages: components["schemas"]["DocumentStage"][];
+        };
+        FieldFault: {
+            /** @description JSON pointer into the request */
+            field: string;
+            message: string;
+        };
+        DemoAccount: {
+            sign_in: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            password: string;
+        };
+        CatalogEntry: {
+            construction: string;
+            teeth: number[];
+            /** Format: double */
+            weight?: number;
+        };
+        ToothCount: {
+            member: string;
+            count: number;
+        };
+        Check: {
+            field: string;
+            message: string;
+        };
+        /** @description what the turned readings alone allow, 95 % */
+        TurnsInterval: {
+            /** Format: double */
+            center: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            used: string[];
+            left_out: string[];
+        };
+        EchoChoice: {
+            sentence: string;
+            text: string;
+        };
+        KnownTooth: {
+            member: string;
+            words: string;
+            min: number;
+            max: number;
+        };
+        KnownConstruction: {
+            position: string;
+            id: string;
+            words: string;
+            formula: string;
+            teeth: components["schemas"]["KnownTooth"][];
+        };
+        KnownStage: {
+            kind: components["schemas"]["Kind"];
+            positions: string[];
+            /** @description has a differential and two wheels */
+            two_wheels: boolean;
+            constructions: components["schemas"]["KnownConstruction"][];
+        };
+        ErrorModel: {
+            method: string;
+            what: string;
+            value: string;
+        };
+        KeptStrike: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+            reason: string;
+        };
+        NewReading: {
+            reading: components["schemas"]["Reading"];
+            note?: string;
+            blind?: boolean;
+            /** @description made by the client; sending the same key twice stores one reading */
+            key?: string;
+        };
+        DocumentReading: {
+            reading: components["schemas"]["Reading"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+            note?: string;
+            blind?: boolean;
+            struck?: components["schemas"]["KeptStrike"];
+        };
+        DocumentStage: {
+            name: components["schemas"]["UnitName"];
+            question: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["DocumentReading"][];
         };
     };
     responses: {
@@ -1006,7 +1057,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnitSummary"][];
+                    "application/json": components["schemas"]["Unit"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,77 @@
+package main
+
+import (
+	"fmt"
+	"io"
+	"strings"
+	"sync"
+
+	"github.com/spf13/cobra"
+
+	"zorvel/core/identify"
+)
+
+// accuracyCommand simulates technicians and prints how often the verdict was
+// right when it said so.
+func accuracyCommand() *cobra.Command {
+	var people int
+	var seed uint64
+	c := &cobra.Command{
+		Use:   "accuracy",
+		Short: "Simulate technicians: is a verdict called 99 % sure right 99 % of the time?",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if people < 1 || people > 1_000_000 {
+				return fmt.Errorf("%d technicians: choose 1 to 1,000,000", people)
+			}
+			return accuracy(c.OutOrStdout(), people, seed)
+		},
+	}
+	c.Flags().IntVar(&people, "technicians", 20000, "how many to simulate in each trial")
+	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same result")
+	return c
+}
+
+func accuracy(w io.Writer, people int, seed uint64) error {
+	sp, err := identify.NewSpace(identify.Stage{Kind: identify.RingAndPinion})
+	if err != nil {
+		return err
+	}
+	trials := []identify.Trial{
+		{Technicians: people, Scale: 1, Seed: seed},
+		{Technicians: people, Scale: 1.5, Seed: seed},
+		{Technicians: people, Scale: 1, Seed: seed, FixedOrder: true},
+		{Technicians: people, Scale: 1.5, Seed: seed, FixedOrder: true},
+	}
+	outs := make([]identify.Outcome, len(trials))
+	errs := make([]error, len(trials))
+	var wg sync.WaitGroup
+	for i, t := range trials {
+		wg.Go(func() { outs[i], errs[i] = t.Run(sp) })
+	}
+	wg.Wait()
+	var b strings.Builder
+	for i, t := range trials {
+		if errs[i] != nil {
+			return errs[i]
+		}
+		o := outs[i]
+		order := "recommended next measurement"
+		if t.FixedOrder {
+			order = "fixed order: tag, one turn by eye, teeth"
+		}
+		fmt.Fprintf(&b, "\n%s, errors × %g, %d technicians\n", order, t.Scale, o.Technicians)
+		fmt.Fprintf(&b, "  mean minutes %.1f   settled %.2f %%   settled but wrong %.2f %%   final label wrong %.2f %%\n",
+			o.Minutes, percent(o.Settled, o.Technicians), percent(o.WrongSettled, max(o.Settled, 1)), percent(o.Wrong, o.Technicians))
+		fmt.Fprintf(&b, "  called sure          verdicts    claimed      right\n")
+		for _, band := range o.Bands {
+			if band.Given > 0 {
+				fmt.Fprintf(&b, "  %5.1f to %5.1f %%   %9d   %6.2f %%   %6.2f %%\n", 100*band.From, 100*band.To, band.Given, 100*band.Claimed/float64(band.Given), percent(band.Right, band.Given))
+			}
+		}
+	}
+	_, err = io.WriteString(w, b.String())
+	return err
+}
+
+func percent(n, of int) float64 { return 100 * float64(n) / float64(of) }

@@ -1,0 +1,195 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"strconv"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"zorvel/internal/demo"
+	"zorvel/internal/localdb"
+	"zorvel/internal/server"
+	"zorvel/internal/store"
+	"zorvel/web"
+)
+
+func logger(level string) (*slog.Logger, error) {
+	var l slog.Level
+	if err := l.UnmarshalText([]byte(level)); err != nil {
+		return nil, fmt.Errorf("log level %q: choose debug, info, warn or error", level)
+	}
+	return slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: l})), nil
+}
+
+func env(name, fallback string) string {
+	if v := os.Getenv(name); v != "" {
+		return v
+	}
+	return fallback
+}
+
+func serveCommand() *cobra.Command {
+	var dsn, addr, level string
+	var secure bool
+	c := &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the application on a MariaDB of yours",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			log, err := logger(level)
+			if err != nil {
+				return err
+			}
+			if dsn == "" {
+				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
+			}
+			return serve(c.Context(), server.Config{Log: log, SecureCookies: secure}, dsn, addr, nil, func(address string) {
+				log.Info("serving", "address", address)
+			})
+		},
+	}
+	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
+	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
+	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
+	c.Flags().BoolVar(&secure, "secure-cookies", env("ZORVEL_SECURE_COOKIES", "") == "true", "set where people come over HTTPS (ZORVEL_SECURE_COOKIES=true)")
+	return c
+}
+
+// serve opens and migrates the database and serves until ctx is done.
+func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
+	st, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = st.Close() }()
+	if err := st.Migrate(ctx); err != nil {
+		return err
+	}
+	if cfg.Web, err = fs.Sub(web.Dist, "dist"); err != nil {
+		return err
+	}
+	cfg.Store = st
+	srv, err := server.New(cfg)
+	if err != nil {
+		return err
+	}
+	if prepare != nil {
+		if err := prepare(st, srv); err != nil {
+			return err
+		}
+	}
+	return srv.Serve(ctx, addr, ready)
+}
+
+func migrateCommand() *cobra.Command {
+	var dsn string
+	c := &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring a database's schema up to this program's",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			st, err := store.Open(c.Context(), dsn)
+			if err != nil {
+				return err
+			}
+			defer func() { _ = st.Close() }()
+			return st.Migrate(c.Context())
+		},
+	}
+	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
+	return c
+}
+
+func demoCommand() *cobra.Command {
+	var dir, level string
+	var port int
+	var reset, empty bool
+	c := &cobra.Command{
+		Use:   "demo",
+		Short: "Start a private MariaDB and the application with the demo shop",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			log, err := logger(level)
+			if err != nil {
+				return err
+			}
+			dbDir := filepath.Join(dir, "mariadb")
+			if reset {
+				if err := os.RemoveAll(filepath.Join(dbDir, "data")); err != nil {
+					return fmt.Errorf("clearing the demo's data: %w", err)
+				}
+			}
+			db, err := localdb.Start(c.Context(), dbDir)
+			if err != nil {
+				return err
+			}
+			defer func() {
+				if err := db.Stop(); err != nil {
+					log.Warn("stopping MariaDB", "error", err)
+				}
+			}()
+			name := "zorvel"
+			cfg := server.Config{Log: log}
+			var prepare func(*store.Store, *server.Server) error
+			if empty {
+				name = "zorvel_empty"
+			} else {
+				cfg.DemoAccounts = demo.Accounts()
+				prepare = func(st *store.Store, srv *server.Server) error { return demo.Load(c.Context(), st, srv) }
+			}
+			dsn, err := db.Create(c.Context(), name)
+			if err != nil {
+				return err
+			}
+			addr, taken, err := pickAddress(port)
+			if err != nil {
+				return err
+			}
+			return serve(c.Context(), cfg, dsn, addr, prepare, func(address string) {
+				if taken {
+					fmt.Printf("Port %d is taken by another program; using another.\n", port)
+				}
+				fmt.Printf("\nZorvel is ready:  http://%s\n", address)
+				if empty {
+					fmt.Println("Empty database: the first page leads through creating the owner.")
+				} else {
+					fmt.Println("Count at once without an account, or sign in (the page offers these too):")
+					for _, a := range demo.Accounts() {
+						fmt.Printf("  %-6s %-20s %s\n", a.SignIn, a.Password, a.Role)
+					}
+				}
+				fmt.Println("Ctrl-C stops it; the data stays for the next start.")
+			})
+		},
+	}
+	c.Flags().StringVar(&dir, "dir", ".local", "directory for the demo's data")
+	c.Flags().IntVar(&port, "port", 8080, "port to serve on; another free one if taken")
+	c.Flags().BoolVar(&reset, "reset", false, "begin again with fresh demo data")
+	c.Flags().BoolVar(&empty, "empty", false, "begin without demo data, as on a first day")
+	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "warn"), "log level: debug, info, warn, error")
+	return c
+}
+
+// pickAddress returns the wanted loopback port, or a free one if it is taken.
+func pickAddress(port int) (addr string, taken bool, err error) {
+	addr = net.JoinHostPort("127.0.0.1", strconv.Itoa(port))
+	l, err := net.Listen("tcp", addr)
+	if err != nil {
+		addr, taken = "127.0.0.1:0", port != 0
+		return addr, taken, nil
+	}
+	// Closing a listener that took no connection frees the port at once.
+	if err := l.Close(); err != nil {
+		return "", false, err
+	}
+	time.Sleep(10 * time.Millisecond)
+	return addr, false, nil
+}

@@ -1,0 +1,166 @@
+// Package demo fills an empty database with an invented shop: the cooperative
+// workshop of the island of Skarrow, its people, its gear sets, and units whose
+// readings tell what can go wrong.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+
+	"zorvel/api"
+	"zorvel/internal/server"
+	"zorvel/internal/store"
+)
+
+// Accounts are offered on the demo's sign-in page.
+func Accounts() []server.DemoAccount {
+	return []server.DemoAccount{
+		{SignIn: "oda", Name: "Oda Brenk", Role: store.Owner, Password: "chalk-and-flange"},
+		{SignIn: "ivar", Name: "Ivar Tolm", Role: store.Technician, Password: "start-tooth-zero"},
+		{SignIn: "runa", Name: "Runa Selk", Role: store.Viewer, Password: "office-reads-only"},
+	}
+}
+
+// Load fills the database unless it holds an account already.
+func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
+	has, err := st.HasOwner(ctx)
+	if err != nil || has {
+		return err
+	}
+	// The passwords are public, so a light hash does.
+	light := &argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+	if err := st.AddGearSets(ctx, gearSets()); err != nil {
+		return fmt.Errorf("demo gear sets: %w", err)
+	}
+	for _, d := range units(time.Now().UTC()) {
+		if _, err := srv.Take(ctx, d, "Oda Brenk"); err != nil {
+			return fmt.Errorf("demo unit %s: %w", d.Name, err)
+		}
+	}
+	// Accounts last: they mark the demo as complete.
+	for i, a := range Accounts() {
+		hash, err := argon2id.CreateHash(a.Password, light)
+		if err != nil {
+			return err
+		}
+		p := store.Person{SignIn: a.SignIn, Name: a.Name, Role: a.Role, PasswordHash: hash}
+		if i == 0 {
+			_, err = st.CreateOwner(ctx, p)
+		} else {
+			_, err = st.AddPerson(ctx, p)
+		}
+		if err != nil {
+			return fmt.Errorf("demo account %s: %w", a.SignIn, err)
+		}
+	}
+	return nil
+}
+
+func gearSets() []store.GearSet {
+	var out []store.GearSet
+	add := func(kind, position, construction, family string, weight float64, teeth ...int) {
+		name := family
+		for i, t := range teeth {
+			sep := " "
+			if i > 0 {
+				sep = "-"
+			}
+			name += fmt.Sprintf("%s%d", sep, t)
+		}
+		out = append(out, store.GearSet{Name: name, Kind: kind, Position: position, Construction: construction, Teeth: teeth, Weight: weight})
+	}
+	for _, p := range [][3]int{
+		{37, 9, 6}, {41, 10, 8}, {41, 11, 5}, {39, 11, 5}, {43, 11, 3}, {37, 8, 3}, {41, 9, 5}, {43, 9, 3}, {47, 9, 4}, {39, 8, 4},
+		{43, 8, 3}, {40, 13, 3}, {43, 12, 2}, {38, 7, 2}, {41, 7, 2}, {46, 7, 1}, {51, 11, 1}, {65, 14, 1}, {37, 10, 3}, {41, 13, 2},
+	} {
+		add("ring_and_pinion", "", "pair", "Varn 220", float64(p[2]), p[0], p[1])
+	}
+	for _, p := range [][3]int{{27, 13, 6}, {28, 13, 4}, {24, 13, 4}, {29, 14, 3}, {26, 14, 3}, {27, 16, 2}, {30, 13, 2}, {28, 15, 3}} {
+		add("gearcase", "", "pair", "Lomm", float64(p[2]), p[0], p[1])
+	}
+	for _, p := range [][3]int{{36, 62, 4}, {42, 72, 4}, {33, 57, 3}, {40, 64, 2}} {
+		add("transfer_case", "low", "planetary", "Holt", float64(p[2]), p[0], p[1])
+	}
+	add("two_stage", "", "pair_planetary", "Ram", 3, 32, 20, 32, 56)
+	add("two_stage", "", "pair_planetary", "Ram", 2, 33, 19, 30, 66)
+	return out
+}
+
+// line builds unit documents.
+type line struct {
+	doc  api.UnitDocument
+	when time.Time
+}
+
+func unit(now time.Time, daysAgo int, name, kind, notes string) *line {
+	when := now.AddDate(0, 0, -daysAgo).Truncate(24 * time.Hour).Add(8*time.Hour + 10*time.Minute)
+	return &line{when: when, doc: api.UnitDocument{Format: api.ZorvelUnit1, Name: name, Kind: api.UnitKind(kind), Notes: &notes}}
+}
+
+func (l *line) stage(name, kind, position string) *line {
+	q := api.StageQuestion{Kind: api.Kind(kind)}
+	if position != "" {
+		q.Position = &position
+	}
+	l.doc.Stages = append(l.doc.Stages, api.DocumentStage{Name: name, Question: q, Readings: []api.DocumentReading{}})
+	return l
+}
+
+// read adds a reading to the last stage, a quarter of an hour after the one before.
+func (l *line) read(by string, r api.Reading, note string) *line {
+	l.when = l.when.Add(17 * time.Minute)
+	s := &l.doc.Stages[len(l.doc.Stages)-1]
+	d := api.DocumentReading{Reading: r, By: by, At: l.when}
+	if note != "" {
+		d.Note = &note
+	}
+	s.Readings = append(s.Readings, d)
+	return l
+}
+
+// blind marks the last reading as taken with the others hidden.
+func (l *line) blind() *line {
+	yes := true
+	s := &l.doc.Stages[len(l.doc.Stages)-1]
+	s.Readings[len(s.Readings)-1].Blind = &yes
+	return l
+}
+
+// struck strikes the last reading out.
+func (l *line) struck(by, reason string) *line {
+	l.when = l.when.Add(9 * time.Minute)
+	s := &l.doc.Stages[len(l.doc.Stages)-1]
+	s.Readings[len(s.Readings)-1].Struck = &api.KeptStrike{By: by, At: l.when, Reason: reason}
+	return l
+}
+
+func text(method, t string) api.Reading {
+	return api.Reading{Method: api.Method(method), Text: &t}
+}
+
+func teeth(counts map[string]int) api.Reading {
+	return api.Reading{Method: "teeth", Teeth: &counts}
+}
+
+func eye(whole int, fraction float64) api.Shaft {
+	return api.Shaft{Whole: &whole, Remainder: &api.Remainder{By: "eye", Fraction: &fraction}}
+}
+
+func arc(whole int, mm, rim float64) api.Shaft {
+	is := api.RemainderRimIs("circumference")
+	return api.Shaft{Whole: &whole, Remainder: &api.Remainder{By: "arc", ArcMm: &mm, RimMm: &rim, RimIs: &is}}
+}
+
+func turns(left, right float64, rightSeen bool, shaft api.Shaft) api.Reading {
+	return api.Reading{Method: "turns", Turns: &api.Turns{
+		Left: api.Wheel{Turns: left, Seen: true}, Right: api.Wheel{Turns: right, Seen: rightSeen}, Shaft: shaft,
+	}}
+}
+
+func bench(output float64, shaft api.Shaft) api.Reading {
+	single := api.BenchOutputs("single")
+	return api.Reading{Method: "bench", Bench: &api.Bench{OutputTurns: output, Outputs: &single, Shaft: shaft}}
+}

@@ -1,0 +1,248 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/labstack/echo/v5"
+
+	"zorvel/api"
+	"zorvel/internal/store"
+)
+
+// Limits of failed sign-ins within the window.
+const (
+	signInWindow      = 15 * time.Minute
+	accountFailures   = 8
+	addressFailures   = 40
+	sessionPerson     = "person"
+	sessionCredential = "credential"
+)
+
+type ctxKey int
+
+const (
+	personKey ctxKey = iota
+	addressKey
+)
+
+// who finds out who is signed in and remembers where the request came from.
+func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		ctx := context.WithValue(r.Context(), addressKey, c.RealIP())
+		if id := s.sessions.GetInt64(ctx, sessionPerson); id != 0 {
+			p, err := s.store.Person(ctx, id)
+			switch {
+			case errors.Is(err, store.ErrNotFound):
+			case err != nil:
+				return err
+			// A changed password or a switched-off account ends its sessions.
+			case p.Active && s.sessions.GetString(ctx, sessionCredential) == credential(p):
+				ctx = context.WithValue(ctx, personKey, &p)
+			}
+		}
+		c.SetRequest(r.WithContext(ctx))
+		return next(c)
+	}
+}
+
+// credential marks which password a session was opened with.
+func credential(p store.Person) string { return p.PasswordHash[max(0, len(p.PasswordHash)-12):] }
+
+func person(ctx context.Context) *store.Person {
+	p, _ := ctx.Value(personKey).(*store.Person)
+	return p
+}
+
+// need returns the signed-in person if the role is enough.
+func need(ctx context.Context, roles ...string) (*store.Person, error) {
+	p := person(ctx)
+	if p == nil {
+		return nil, refuse(http.StatusUnauthorized, "Please sign in", "Counting works without an account; saving and looking up units needs one.")
+	}
+	for _, r := range roles {
+		if p.Role == r {
+			return p, nil
+		}
+	}
+	return nil, refuse(http.StatusForbidden, "Not for this account", "Ask the owner: a "+p.Role+" may not do this.")
+}
+
+func reader(ctx context.Context) (*store.Person, error) {
+	return need(ctx, store.Owner, store.Technician, store.Viewer)
+}
+
+func writer(ctx context.Context) (*store.Person, error) {
+	return need(ctx, store.Owner, store.Technician)
+}
+
+func (s *Server) session(ctx context.Context, p *store.Person) (api.Session, error) {
+	out := api.Session{DemoAccounts: []api.DemoAccount{}}
+	for _, d := range s.demo {
+		out.DemoAccounts = append(out.DemoAccounts, api.DemoAccount{SignIn: d.SignIn, Name: d.Name, Role: api.Role(d.Role), Password: d.Password})
+	}
+	if p != nil {
+		v := personOut(*p)
+		out.Person = &v
+		return out, nil
+	}
+	has, err := s.store.HasOwner(ctx)
+	out.NeedsOwner = !has
+	return out, err
+}
+
+// GetSession says who is signed in.
+func (s *Server) GetSession(ctx context.Context, _ api.GetSessionRequestObject) (api.GetSessionResponseObject, error) {
+	out, err := s.session(ctx, person(ctx))
+	return api.GetSession200JSONResponse(out), err
+}
+
+// hash makes an argon2id hash; each takes 64 MB, so only two run at once.
+func (s *Server) hash(password string) (string, error) {
+	s.hashing <- struct{}{}
+	defer func() { <-s.hashing }()
+	return argon2id.CreateHash(password, argon2id.DefaultParams)
+}
+
+func (s *Server) matches(password, hash string) bool {
+	s.hashing <- struct{}{}
+	defer func() { <-s.hashing }()
+	ok, err := argon2id.ComparePasswordAndHash(password, hash)
+	return err == nil && ok
+}
+
+// nobody is compared against when there is no such account, so that both
+// take as long.
+const nobody = "$argon2id$v=19$m=65536,t=1,p=2$c29tZXNhbHRzb21lc2FsdA$1xVVQ8UwcXJmpMXNKzvKZUsgcFuAqcZIanUgpMrHPYo"
+
+// SignIn opens a session.
+func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
+	name := strings.ToLower(strings.TrimSpace(r.Body.SignIn))
+	address, _ := ctx.Value(addressKey).(string)
+	account, from, err := s.store.SignInFailures(ctx, name, address, signInWindow)
+	if err != nil {
+		return nil, err
+	}
+	if account >= accountFailures || from >= addressFailures {
+		return nil, refuse(http.StatusTooManyRequests, "Too many tries", "Wait a quarter of an hour, or ask the owner for a new password.")
+	}
+	p, err := s.store.PersonBySignIn(ctx, name)
+	hash := p.PasswordHash
+	if errors.Is(err, store.ErrNotFound) {
+		hash = nobody
+	} else if err != nil {
+		return nil, err
+	}
+	if !s.matches(r.Body.Password, hash) || p.ID == 0 || !p.Active {
+		if err := s.store.SignInFailed(ctx, name, address); err != nil {
+			return nil, err
+		}
+		return nil, &problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
+			Errors: []fieldError{{"/password", "the name and password don't belong together"}}}
+	}
+	if err := s.store.SignInWorked(ctx, name); err != nil {
+		return nil, err
+	}
+	out, err := s.open(ctx, p)
+	return api.SignIn200JSONResponse(out), err
+}
+
+// open starts the person's session with a fresh token.
+func (s *Server) open(ctx context.Context, p store.Person) (api.Session, error) {
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return api.Session{}, err
+	}
+	s.sessions.Put(ctx, sessionPerson, p.ID)
+	s.sessions.Put(ctx, sessionCredential, credential(p))
+	return s.session(ctx, &p)
+}
+
+// SignOut ends the session.
+func (s *Server) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
+	return api.SignOut204Response{}, s.sessions.Destroy(ctx)
+}
+
+// CreateOwner makes the first account and signs it in.
+func (s *Server) CreateOwner(ctx context.Context, r api.CreateOwnerRequestObject) (api.CreateOwnerResponseObject, error) {
+	hash, err := s.hash(r.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.store.CreateOwner(ctx, store.Person{SignIn: r.Body.SignIn, Name: strings.TrimSpace(r.Body.Name), PasswordHash: hash})
+	if errors.Is(err, store.ErrTaken) {
+		return nil, refuse(http.StatusConflict, "There is an owner already", "Sign in, or ask the owner for an account.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.open(ctx, p)
+	return api.CreateOwner201JSONResponse(out), err
+}
+
+func personOut(p store.Person) api.Person {
+	return api.Person{Id: p.ID, SignIn: p.SignIn, Name: p.Name, Role: api.Role(p.Role), Active: p.Active}
+}
+
+// ListPeople lists accounts for the owner.
+func (s *Server) ListPeople(ctx context.Context, _ api.ListPeopleRequestObject) (api.ListPeopleResponseObject, error) {
+	if _, err := need(ctx, store.Owner); err != nil {
+		return nil, err
+	}
+	people, err := s.store.People(ctx)
+	out := make(api.ListPeople200JSONResponse, len(people))
+	for i, p := range people {
+		out[i] = personOut(p)
+	}
+	return out, err
+}
+
+// AddPerson adds an account.
+func (s *Server) AddPerson(ctx context.Context, r api.AddPersonRequestObject) (api.AddPersonResponseObject, error) {
+	if _, err := need(ctx, store.Owner); err != nil {
+		return nil, err
+	}
+	hash, err := s.hash(r.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.store.AddPerson(ctx, store.Person{SignIn: r.Body.SignIn, Name: strings.TrimSpace(r.Body.Name), Role: string(r.Body.Role), PasswordHash: hash})
+	if errors.Is(err, store.ErrTaken) {
+		return nil, refuseField("/sign_in", "someone has this sign-in name already; choose another")
+	}
+	return api.AddPerson201JSONResponse(personOut(p)), err
+}
+
+// ChangePerson changes role, name, password or whether the account works.
+func (s *Server) ChangePerson(ctx context.Context, r api.ChangePersonRequestObject) (api.ChangePersonResponseObject, error) {
+	if _, err := need(ctx, store.Owner); err != nil {
+		return nil, err
+	}
+	p, err := s.store.Person(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	if r.Body.Name != nil {
+		p.Name = strings.TrimSpace(*r.Body.Name)
+	}
+	if r.Body.Role != nil {
+		p.Role = string(*r.Body.Role)
+	}
+	if r.Body.Active != nil {
+		p.Active = *r.Body.Active
+	}
+	if r.Body.Password != nil {
+		if p.PasswordHash, err = s.hash(*r.Body.Password); err != nil {
+			return nil, err
+		}
+	}
+	err = s.store.ChangePerson(ctx, p)
+	if errors.Is(err, store.ErrInUse) {
+		return nil, refuseField("/role", "this is the last owner; make someone else an owner first")
+	}
+	return api.ChangePerson200JSONResponse(personOut(p)), err
+}

@@ -1,0 +1,282 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+
+	"zorvel/api"
+	"zorvel/core/identify"
+	"zorvel/internal/store"
+)
+
+// knowing keeps what is costly to compute and never changes by itself: the
+// spaces of builds by stage, and verdicts by stage and evidence. It is a cache
+// only; every server has its own.
+type knowing struct {
+	spaces    *lru.Cache[identify.Stage, *identify.Space]
+	shop      *lru.Cache[string, *identify.Space]
+	summaries *lru.Cache[string, summary]
+}
+
+// summary is what lists show of a stage.
+type summary struct {
+	state identify.State
+	label *api.LabelChance
+	build *api.Build
+}
+
+func newKnowing() *knowing {
+	must := func(err error) {
+		if err != nil { // only a size below one fails
+			panic(err)
+		}
+	}
+	k := &knowing{}
+	var err error
+	k.spaces, err = lru.New[identify.Stage, *identify.Space](64)
+	must(err)
+	k.shop, err = lru.New[string, *identify.Space](32)
+	must(err)
+	k.summaries, err = lru.New[string, summary](5000)
+	must(err)
+	return k
+}
+
+// warm builds the large spaces ahead of the first question.
+func (k *knowing) warm() {
+	for _, kind := range identify.Kinds() {
+		for _, pos := range positions(kind) {
+			_, _ = k.space(identify.Stage{Kind: kind, Position: pos})
+		}
+	}
+}
+
+// positions lists the ratios that a kind of stage is asked for; free text for
+// a gearbox.
+func positions(kind identify.Kind) []string {
+	switch kind {
+	case identify.TransferCase:
+		return []string{"high", "low", "front"}
+	case identify.Gearbox:
+		return []string{"1", "2", "3", "4", "5", "6", "R"}
+	}
+	return []string{""}
+}
+
+func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
+	key := s.Normal()
+	if sp, ok := k.spaces.Get(key); ok {
+		return sp, nil
+	}
+	sp, err := identify.NewSpace(s)
+	if err == nil {
+		k.spaces.Add(key, sp)
+	}
+	return sp, err
+}
+
+// shopSpace is the space with the shop's own catalog in its prior, and a mark
+// that changes when the catalog does.
+func (s *Server) shopSpace(ctx context.Context, st identify.Stage) (*identify.Space, string, error) {
+	base, err := s.knowing.space(st)
+	if err != nil {
+		return nil, "", err
+	}
+	n := st.Normal()
+	sets, err := s.store.GearSets(ctx, string(n.Kind), n.Position)
+	if err != nil || len(sets) == 0 {
+		return base, "", err
+	}
+	mark, err := json.Marshal(sets)
+	if err != nil {
+		return nil, "", err
+	}
+	key := fmt.Sprintf("%v %s", n, mark)
+	if sp, ok := s.knowing.shop.Get(key); ok {
+		return sp, key, nil
+	}
+	entries := make([]identify.CatalogEntry, len(sets))
+	for i, g := range sets {
+		entries[i] = identify.CatalogEntry{Construction: g.Construction, Teeth: g.Teeth, Weight: g.Weight}
+	}
+	sp, err := base.WithCatalog(entries)
+	if err != nil {
+		return nil, "", fmt.Errorf("the shop's catalog: %w", err)
+	}
+	s.knowing.shop.Add(key, sp)
+	return sp, key, nil
+}
+
+// Identify weighs readings without storing anything.
+func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.IdentifyResponseObject, error) {
+	q := r.Body
+	st := stageIn(q.Stage)
+	sp, err := s.knowing.space(st)
+	if err != nil {
+		return nil, err
+	}
+	if deref(q.Prior) == api.Shop {
+		if sp, _, err = s.shopSpace(ctx, st); err != nil {
+			return nil, err
+		}
+	}
+	if q.Catalog != nil {
+		entries := make([]identify.CatalogEntry, len(*q.Catalog))
+		for i, e := range *q.Catalog {
+			entries[i] = identify.CatalogEntry{Construction: e.Construction, Teeth: e.Teeth, Weight: deref(e.Weight)}
+		}
+		if sp, err = sp.WithCatalog(entries); err != nil {
+			return nil, err
+		}
+	}
+	readings := make([]identify.Reading, len(q.Readings))
+	for i, x := range q.Readings {
+		readings[i] = readingIn(x)
+		if readings[i].ID == "" {
+			readings[i].ID = fmt.Sprintf("%d", i+1)
+		}
+	}
+	a, err := identify.Assess(sp, readings)
+	if err != nil {
+		return nil, err
+	}
+	sit := situationIn(q.Situation)
+	out := verdictOut(a.Verdict(), sp)
+	for _, goal := range []identify.Goal{identify.SettleLabel, identify.SettlePair} {
+		out.Next = append(out.Next, planOut(a.Next(goal, sit)))
+	}
+	if o := q.Order; o != nil {
+		g, err := a.Gate(identify.Order{Goal: identify.Goal(o.Goal), Price: o.Price, WrongCost: deref(o.WrongCost), LaborPerHour: deref(o.LaborPerHour)}, sit)
+		if err != nil {
+			return nil, err
+		}
+		x := gateOut(g)
+		out.Gate = &x
+	}
+	return api.Identify200JSONResponse(out), nil
+}
+
+// EchoWords repeats what was understood.
+func (s *Server) EchoWords(_ context.Context, r api.EchoWordsRequestObject) (api.EchoWordsResponseObject, error) {
+	e, err := identify.Understand(r.Body.Text, identify.Phrase(r.Body.As), stageIn(r.Body.Stage))
+	if err != nil {
+		return nil, err
+	}
+	out := api.Echo{Sentence: e.Sentence, Choices: []api.EchoChoice{}}
+	for _, c := range e.Choices {
+		out.Choices = append(out.Choices, api.EchoChoice{Sentence: c.Sentence, Text: c.Text})
+	}
+	if e.Shaft != nil {
+		sh := shaftOut(*e.Shaft)
+		out.Shaft = &sh
+	}
+	return api.EchoWords200JSONResponse(out), nil
+}
+
+// GetKnowledge lists what verdicts rest on.
+func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (api.GetKnowledgeResponseObject, error) {
+	out := api.Knowledge{}
+	for _, kind := range identify.Kinds() {
+		k := api.KnownStage{Kind: api.Kind(kind), Positions: positions(kind), TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
+		for _, pos := range k.Positions {
+			st := identify.Stage{Kind: kind, Position: pos}
+			cons, err := st.Constructions()
+			if err != nil {
+				return nil, err
+			}
+			for _, c := range cons {
+				x := api.KnownConstruction{Position: pos, Id: c.ID, Words: c.Words, Formula: c.Formula(st), Teeth: []api.KnownTooth{}}
+				for _, t := range c.Teeth {
+					x.Teeth = append(x.Teeth, api.KnownTooth{Member: t.Name, Words: t.Words, Min: t.Min, Max: t.Max})
+				}
+				k.Constructions = append(k.Constructions, x)
+			}
+		}
+		if len(k.Positions) == 1 && k.Positions[0] == "" {
+			k.Positions = []string{}
+		}
+		out.Stages = append(out.Stages, k)
+	}
+	for _, m := range identify.Models() {
+		out.Models = append(out.Models, api.ErrorModel{Method: string(m.Method), What: m.What, Value: m.Value})
+	}
+	return api.GetKnowledge200JSONResponse(out), nil
+}
+
+// summarize is the verdict on a stage in short, from all its standing readings.
+func (s *Server) summarize(ctx context.Context, v store.Stage) (summary, error) {
+	if v.Standing == 0 {
+		return summary{state: identify.Unknown}, nil
+	}
+	st := kept(v)
+	sp, mark, err := s.shopSpace(ctx, st)
+	if err != nil {
+		return summary{}, err
+	}
+	key := fmt.Sprintf("%d %s %s", v.ID, v.Newest, mark)
+	if x, ok := s.knowing.summaries.Get(key); ok {
+		return x, nil
+	}
+	rows, err := s.store.Readings(ctx, v.ID)
+	if err != nil {
+		return summary{}, err
+	}
+	var readings []identify.Reading
+	for _, row := range rows {
+		if row.Struck != nil {
+			continue
+		}
+		var r api.Reading
+		if err := json.Unmarshal(row.Data, &r); err != nil {
+			return summary{}, fmt.Errorf("reading %d: %w", row.ID, err)
+		}
+		readings = append(readings, readingIn(r))
+	}
+	a, err := identify.Assess(sp, readings)
+	if err != nil {
+		return summary{}, fmt.Errorf("stage %d: %v", v.ID, err)
+	}
+	verdict := verdictOut(a.Verdict(), sp)
+	x := summary{state: identify.State(verdict.State), label: verdict.Label}
+	if verdict.Best != nil {
+		x.build = &verdict.Best.Build
+	}
+	s.knowing.summaries.Add(key, x)
+	return x, nil
+}
+
+// kept is the question of a stored stage.
+func kept(v store.Stage) identify.Stage {
+	return identify.Stage{Kind: identify.Kind(v.Kind), Position: v.Position, Held: identify.Member(v.Held), Input: identify.Member(v.Input)}
+}
+
+// checkStage refuses a stage that can't be asked about; field is the path of
+// the question in the request.
+func checkStage(st identify.Stage, field string) error {
+	if _, err := st.Constructions(); err != nil {
+		return atField(field, err)
+	}
+	if st.Kind == identify.Planetary || st.Held != "" || st.Input != "" {
+		if _, err := identify.NewSpace(identify.Stage{Kind: identify.Planetary, Held: st.Held, Input: st.Input}); err != nil {
+			return atField(field, err)
+		}
+	}
+	if p := positions(st.Kind); len(p) == 1 && st.Position != "" {
+		return refuseField(field+"/position", "this kind of stage has one ratio only; leave the position empty")
+	} else if st.Kind == identify.TransferCase && !slices.Contains(p, st.Position) {
+		return refuseField(field+"/position", "high, low or front")
+	}
+	return nil
+}
+
+// atField moves the core's "stage/…" paths to where the question stands.
+func atField(field string, err error) error {
+	if e, ok := err.(*identify.Error); ok {
+		return refuseField(field+e.Field[len("stage"):], e.Message)
+	}
+	return err
+}

@@ -1,0 +1,201 @@
+// Package server is the HTTP face: it validates requests against the contract,
+// checks who may do what, and hands over to the core and the store.
+package server
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"zorvel/api"
+	"zorvel/internal/store"
+)
+
+// DemoAccount is an invented account offered on the sign-in page of the demo.
+type DemoAccount struct{ SignIn, Name, Role, Password string }
+
+// Config sets up a Server.
+type Config struct {
+	Store *store.Store
+	Log   *slog.Logger
+	// Web is the built front end: index.html and assets.
+	Web fs.FS
+	// SecureCookies must be on where the server is reached over HTTPS.
+	SecureCookies bool
+	DemoAccounts  []DemoAccount
+}
+
+// Server answers HTTP requests.
+type Server struct {
+	store    *store.Store
+	log      *slog.Logger
+	sessions *scs.SessionManager
+	mysql    *mysqlstore.MySQLStore
+	demo     []DemoAccount
+	knowing  *knowing
+	hashing  chan struct{}
+	echo     *echo.Echo
+}
+
+var _ api.StrictServerInterface = (*Server)(nil)
+
+// New builds the server. It does not listen; see Handler and Serve.
+func New(cfg Config) (*Server, error) {
+	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2)}
+	s.mysql = mysqlstore.New(cfg.Store.DB)
+	s.sessions = scs.New()
+	s.sessions.Store = s.mysql
+	s.sessions.Lifetime = 14 * 24 * time.Hour
+	s.sessions.IdleTimeout = 3 * 24 * time.Hour
+	s.sessions.Cookie.Name = "zorvel_session"
+	s.sessions.Cookie.HttpOnly = true
+	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
+	if cfg.SecureCookies {
+		s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "__Host-zorvel_session", true
+	}
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		s.log.Error("session store", "error", err)
+		writeProblem(w, refuse(http.StatusServiceUnavailable, "The database does not answer", "Try again in a moment."))
+	}
+
+	e := echo.New()
+	e.Logger = cfg.Log
+	e.HTTPErrorHandler = s.errorHandler
+	e.IPExtractor = echo.ExtractIPDirect()
+	e.Use(
+		middleware.RequestLoggerWithConfig(s.requestLog()),
+		middleware.Recover(),
+		securityHeaders,
+		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400}),
+		middleware.BodyLimit(1<<20),
+	)
+	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
+	e.GET("/readyz", s.readyz)
+
+	validate, err := validator()
+	if err != nil {
+		return nil, err
+	}
+	sameOrigin := http.NewCrossOriginProtection()
+	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, refuse(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
+	}))
+	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), echo.WrapMiddleware(s.sessions.LoadAndSave), s.who, validate)
+	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
+	e.GET("/api/v1/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", api.Spec) })
+	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
+	if err := addWeb(e, cfg.Web); err != nil {
+		return nil, err
+	}
+	s.echo = e
+	return s, nil
+}
+
+// Handler is the whole application as an http.Handler.
+func (s *Server) Handler() http.Handler { return s.echo }
+
+// Serve listens until ctx is done and then finishes what is under way.
+func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
+	defer s.mysql.StopCleanup()
+	go s.knowing.warm()
+	sc := echo.StartConfig{
+		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
+		BeforeServeFunc: func(h *http.Server) error {
+			h.ReadHeaderTimeout = 10 * time.Second
+			h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = 30*time.Second, 60*time.Second, 2*time.Minute
+			return nil
+		},
+	}
+	sc.ListenerAddrFunc = func(a net.Addr) { ready(a.String()) }
+	return sc.Start(ctx, s.echo)
+}
+
+func (s *Server) readyz(c *echo.Context) error {
+	ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
+	defer cancel()
+	if err := s.store.Ready(ctx); err != nil {
+		return refuse(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")
+	}
+	return c.String(http.StatusOK, "ready\n")
+}
+
+func (s *Server) requestLog() middleware.RequestLoggerConfig {
+	return middleware.RequestLoggerConfig{
+		LogMethod: true, LogURIPath: true, LogStatus: true, LogLatency: true, HandleError: true,
+		LogValuesFunc: func(_ *echo.Context, v middleware.RequestLoggerValues) error {
+			level := slog.LevelDebug
+			if v.Status >= 500 {
+				level = slog.LevelError
+			}
+			s.log.Log(context.Background(), level, "request", "method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds())
+			return nil
+		},
+	}
+}
+
+// csp allows nothing from elsewhere. Mantine sets its theme in style elements
+// and style attributes, hence inline styles.
+const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+
+func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", csp)
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=(), screen-wake-lock=(self)")
+		return next(c)
+	}
+}
+
+func noStore(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		c.Response().Header().Set("Cache-Control", "no-store")
+		return next(c)
+	}
+}
+
+// validator checks every request against the contract before a handler sees it.
+func validator() (echo.MiddlewareFunc, error) {
+	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		return nil, fmt.Errorf("reading the API contract: %w", err)
+	}
+	spec.Servers = openapi3.Servers{{URL: "/api/v1"}}
+	router, err := gorillamux.NewRouter(spec)
+	if err != nil {
+		return nil, fmt.Errorf("reading the API contract: %w", err)
+	}
+	options := &openapi3filter.Options{MultiError: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc}
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			var route *routers.Route
+			route, params, err := router.FindRoute(r)
+			if err != nil {
+				return echo.ErrNotFound
+			}
+			if err := openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
+				Request: r, PathParams: params, Route: route, Options: options,
+			}); err != nil {
+				return err
+			}
+			return next(c)
+		}
+	}, nil
+}

@@ -1,0 +1,383 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/core/identify"
+	"zorvel/internal/store"
+)
+
+func (s *Server) unitOut(ctx context.Context, u store.Unit) (api.Unit, error) {
+	out := api.Unit{Id: u.ID, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: u.Notes, ChangedAt: u.ChangedAt, Stages: []api.StageSummary{}}
+	for _, v := range u.Stages {
+		x, err := s.summarize(ctx, v)
+		if err != nil {
+			return out, err
+		}
+		out.Stages = append(out.Stages, api.StageSummary{
+			Id: v.ID, Name: v.Name, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing,
+		})
+	}
+	return out, nil
+}
+
+func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
+	u, err := s.store.Unit(ctx, id)
+	if err != nil {
+		return api.Unit{}, err
+	}
+	return s.unitOut(ctx, u)
+}
+
+// ListUnits lists units with the state of their stages.
+func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (api.ListUnitsResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	units, err := s.store.Units(ctx, deref(r.Params.Search))
+	if err != nil {
+		return nil, err
+	}
+	out := make(api.ListUnits200JSONResponse, len(units))
+	for i, u := range units {
+		if out[i], err = s.unitOut(ctx, u); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func newStage(n api.NewStage, field string) (store.Stage, error) {
+	st := stageIn(n.Question)
+	if err := checkStage(st, field+"/question"); err != nil {
+		return store.Stage{}, err
+	}
+	return store.Stage{Name: strings.TrimSpace(n.Name), Kind: string(st.Kind), Position: st.Position, Held: string(st.Held), Input: string(st.Input)}, nil
+}
+
+// AddUnit adds a unit, with stages if given.
+func (s *Server) AddUnit(ctx context.Context, r api.AddUnitRequestObject) (api.AddUnitResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	u := store.Unit{Name: strings.TrimSpace(r.Body.Name), Kind: string(r.Body.Kind), Notes: deref(r.Body.Notes)}
+	for i, n := range deref(r.Body.Stages) {
+		v, err := newStage(n, fmt.Sprintf("/stages/%d", i))
+		if err != nil {
+			return nil, err
+		}
+		u.Stages = append(u.Stages, v)
+	}
+	id, err := s.store.AddUnit(ctx, u, p.Name)
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.loadUnit(ctx, id)
+	return api.AddUnit201JSONResponse(out), err
+}
+
+// GetUnit returns one unit.
+func (s *Server) GetUnit(ctx context.Context, r api.GetUnitRequestObject) (api.GetUnitResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	out, err := s.loadUnit(ctx, r.Id)
+	return api.GetUnit200JSONResponse(out), err
+}
+
+// ChangeUnit changes a unit's name, kind or notes.
+func (s *Server) ChangeUnit(ctx context.Context, r api.ChangeUnitRequestObject) (api.ChangeUnitResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	u, err := s.store.Unit(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	var said []string
+	if n := r.Body.Name; n != nil && strings.TrimSpace(*n) != u.Name {
+		said = append(said, "renamed from "+u.Name)
+		u.Name = strings.TrimSpace(*n)
+	}
+	if k := r.Body.Kind; k != nil && string(*k) != u.Kind {
+		said = append(said, "kind changed from "+u.Kind)
+		u.Kind = string(*k)
+	}
+	if n := r.Body.Notes; n != nil && *n != u.Notes {
+		said = append(said, "notes changed")
+		u.Notes = *n
+	}
+	if len(said) > 0 {
+		if err := s.store.ChangeUnit(ctx, u, p.Name, "Unit "+strings.Join(said, ", ")); err != nil {
+			return nil, err
+		}
+	}
+	out, err := s.loadUnit(ctx, r.Id)
+	return api.ChangeUnit200JSONResponse(out), err
+}
+
+// GetHistory lists what happened to a unit.
+func (s *Server) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) (api.GetHistoryResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	events, err := s.store.History(ctx, r.Id)
+	out := make(api.GetHistory200JSONResponse, len(events))
+	for i, e := range events {
+		out[i] = api.HistoryEntry{At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: some(e.StageID), Stage: some(e.Stage), Text: e.Text}
+	}
+	return out, err
+}
+
+// AddStage puts a stage into the line.
+func (s *Server) AddStage(ctx context.Context, r api.AddStageRequestObject) (api.AddStageResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	v, err := newStage(*r.Body, "")
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	v.UnitID = r.Id
+	at := -1
+	if r.Body.At != nil {
+		at = *r.Body.At
+	}
+	if _, err := s.store.AddStage(ctx, v, at, p.Name); errors.Is(err, store.ErrInUse) {
+		return nil, refuseField("/name", "a unit has at most 40 stages")
+	} else if err != nil {
+		return nil, err
+	}
+	out, err := s.loadUnit(ctx, r.Id)
+	return api.AddStage201JSONResponse(out), err
+}
+
+// RemoveStage takes an empty stage out of the line.
+func (s *Server) RemoveStage(ctx context.Context, r api.RemoveStageRequestObject) (api.RemoveStageResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.store.Stage(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.RemoveStage(ctx, v, p.Name); errors.Is(err, store.ErrInUse) {
+		return nil, refuse(409, "The stage has readings", "Readings are kept for good, so this stage stays in the line.")
+	} else if err != nil {
+		return nil, err
+	}
+	return api.RemoveStage204Response{}, nil
+}
+
+func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, error) {
+	u, err := s.store.Unit(ctx, v.UnitID)
+	if err != nil {
+		return api.StageRecord{}, err
+	}
+	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Question: stageOut(kept(v)), Readings: []api.KeptReading{}}
+	rows, err := s.store.Readings(ctx, v.ID)
+	if err != nil {
+		return out, err
+	}
+	for _, row := range rows {
+		var r api.Reading
+		if err := json.Unmarshal(row.Data, &r); err != nil {
+			return out, fmt.Errorf("reading %d: %w", row.ID, err)
+		}
+		out.Readings = append(out.Readings, api.KeptReading{
+			Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck),
+		})
+	}
+	return out, nil
+}
+
+func struckOut(k *store.Strike) *api.KeptStrike {
+	if k == nil {
+		return nil
+	}
+	return &api.KeptStrike{By: k.By, At: k.At, Reason: k.Reason}
+}
+
+// GetStage returns a stage with its readings.
+func (s *Server) GetStage(ctx context.Context, r api.GetStageRequestObject) (api.GetStageResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	v, err := s.store.Stage(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.record(ctx, v)
+	return api.GetStage200JSONResponse(out), err
+}
+
+// checkReadings refuses readings that can't be; at gives the path of the i-th
+// reading in the request.
+func (s *Server) checkReadings(st identify.Stage, readings []api.Reading, at func(i int) string) error {
+	sp, err := s.knowing.space(st)
+	if err != nil {
+		return err
+	}
+	for i, r := range readings {
+		if err := identify.CheckReading(sp, readingIn(r)); err != nil {
+			var e *identify.Error
+			if errors.As(err, &e) {
+				return refuseField(at(i)+"/"+e.Field, e.Message)
+			}
+			return err
+		}
+	}
+	return nil
+}
+
+func newRow(r api.Reading, by string) (store.Reading, error) {
+	data, err := readingJSON(r)
+	return store.Reading{Method: string(r.Method), Data: data, By: by, Text: readingIn(r).Summary()}, err
+}
+
+// AddReadings appends readings to a stage.
+func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject) (api.AddReadingsResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.store.Stage(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	if v.Standing+len(r.Body.Readings) > identify.MaxReadings {
+		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d readings", identify.MaxReadings))
+	}
+	var readings []api.Reading
+	var rows []store.Reading
+	for _, n := range r.Body.Readings {
+		row, err := newRow(n.Reading, p.Name)
+		if err != nil {
+			return nil, err
+		}
+		row.Note, row.Blind, row.Key = deref(n.Note), deref(n.Blind), deref(n.Key)
+		readings, rows = append(readings, n.Reading), append(rows, row)
+	}
+	if err := s.checkReadings(kept(v), readings, func(i int) string { return fmt.Sprintf("/readings/%d/reading", i) }); err != nil {
+		return nil, err
+	}
+	if err := s.store.AddReadings(ctx, v, rows); err != nil {
+		return nil, err
+	}
+	out, err := s.record(ctx, v)
+	return api.AddReadings201JSONResponse(out), err
+}
+
+// StrikeReading strikes a reading out; it stays on record.
+func (s *Server) StrikeReading(ctx context.Context, r api.StrikeReadingRequestObject) (api.StrikeReadingResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	row, err := s.store.Reading(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	v, err := s.store.Stage(ctx, row.StageID)
+	if err != nil {
+		return nil, err
+	}
+	var x api.Reading
+	if err := json.Unmarshal(row.Data, &x); err != nil {
+		return nil, err
+	}
+	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, readingIn(x).Summary())
+	if errors.Is(err, store.ErrStruck) {
+		return nil, refuse(409, "Struck out already", "Someone struck this reading out before.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.record(ctx, v)
+	return api.StrikeReading200JSONResponse(out), err
+}
+
+const documentFormat = api.ZorvelUnit1
+
+// ExportUnit gives the unit as an open document.
+func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) (api.ExportUnitResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	u, err := s.store.Unit(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	doc := api.UnitDocument{Format: documentFormat, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: some(u.Notes), Stages: []api.DocumentStage{}}
+	for _, v := range u.Stages {
+		rec, err := s.record(ctx, v)
+		if err != nil {
+			return nil, err
+		}
+		d := api.DocumentStage{Name: v.Name, Question: rec.Question, Readings: []api.DocumentReading{}}
+		for _, k := range rec.Readings {
+			d.Readings = append(d.Readings, api.DocumentReading{Reading: k.Reading, By: k.By, At: k.At, Note: k.Note, Blind: k.Blind, Struck: k.Struck})
+		}
+		doc.Stages = append(doc.Stages, d)
+	}
+	return api.ExportUnit200JSONResponse(doc), nil
+}
+
+// ImportUnit takes a unit document in, all or nothing.
+func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	id, err := s.Take(ctx, *r.Body, p.Name)
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.loadUnit(ctx, id)
+	return api.ImportUnit201JSONResponse(out), err
+}
+
+// Take stores a unit document, all or nothing, and returns the unit's number.
+func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by string) (int64, error) {
+	var line []store.Kept
+	for i, d := range doc.Stages {
+		at := fmt.Sprintf("/stages/%d", i)
+		v, err := newStage(api.NewStage{Name: d.Name, Question: d.Question}, at)
+		if err != nil {
+			return 0, err
+		}
+		k := store.Kept{Stage: v}
+		var readings []api.Reading
+		for _, x := range d.Readings {
+			row, err := newRow(x.Reading, x.By)
+			if err != nil {
+				return 0, err
+			}
+			row.At, row.Note, row.Blind = x.At.UTC(), deref(x.Note), deref(x.Blind)
+			if x.Struck != nil {
+				row.Struck = &store.Strike{By: x.Struck.By, At: x.Struck.At.UTC(), Reason: x.Struck.Reason}
+			}
+			readings, k.Readings = append(readings, x.Reading), append(k.Readings, row)
+		}
+		if err := s.checkReadings(kept(v), readings, func(j int) string { return fmt.Sprintf("%s/readings/%d/reading", at, j) }); err != nil {
+			return 0, err
+		}
+		line = append(line, k)
+	}
+	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by)
+}

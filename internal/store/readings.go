@@ -1,0 +1,188 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+)
+
+// Reading is one kept piece of evidence. Data is the reading as JSON, in the
+// form of the API.
+type Reading struct {
+	ID      int64
+	StageID int64
+	Method  string
+	Data    json.RawMessage
+	Note    string
+	Blind   bool
+	Key     string // the client's own, to store a resent reading once
+	By      string
+	At      time.Time
+	Text    string // for the history
+	Struck  *Strike
+}
+
+// Strike says who struck a reading out, when and why.
+type Strike struct {
+	By     string
+	At     time.Time
+	Reason string
+}
+
+func scanReading(row interface{ Scan(...any) error }, r *Reading) error {
+	var by, reason sql.NullString
+	var at sql.NullTime
+	if err := row.Scan(&r.ID, &r.StageID, &r.Method, &r.Data, &r.Note, &r.Blind, &r.By, &r.At, &by, &at, &reason); err != nil {
+		return err
+	}
+	if by.Valid {
+		r.Struck = &Strike{by.String, at.Time, reason.String}
+	}
+	return nil
+}
+
+const readingColumns = `SELECT r.id, r.stage_id, r.method, r.data, r.note, r.blind, r.by_name, r.at, x.by_name, x.at, x.reason
+	FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id `
+
+// Readings lists a stage's readings in the order taken, struck ones included.
+func (s *Store) Readings(ctx context.Context, stage int64) ([]Reading, error) {
+	return list(ctx, s.DB, scanReading, readingColumns+"WHERE r.stage_id = ? ORDER BY r.id", stage)
+}
+
+// Reading returns one reading.
+func (s *Store) Reading(ctx context.Context, id int64) (Reading, error) {
+	var r Reading
+	err := scanReading(s.DB.QueryRowContext(ctx, readingColumns+"WHERE r.id = ?", id), &r)
+	return r, oneRow(err)
+}
+
+// AddReadings appends readings to a stage, all or none. A reading whose key
+// the stage has already is skipped: it was sent twice.
+func (s *Store) AddReadings(ctx context.Context, v Stage, readings []Reading) error {
+	return s.tx(ctx, func(t *sql.Tx) error { return s.addReadings(ctx, t, v, readings) })
+}
+
+func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []Reading) error {
+	for _, r := range readings {
+		if r.At.IsZero() {
+			r.At = s.now()
+		}
+		var key any
+		if r.Key != "" {
+			key = r.Key
+		}
+		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, method, data, note, blind, client_key, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+			v.ID, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At)
+		if errors.Is(err, ErrTaken) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		if err := s.log(ctx, t, v.UnitID, Event{What: "reading", By: r.By, At: r.At, StageID: v.ID, Stage: v.Name, Text: r.Text}); err != nil {
+			return err
+		}
+		if r.Struck != nil {
+			if err := s.strike(ctx, t, v, id, *r.Struck, r.Text); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Strike strikes a reading out; ErrStruck if it is already.
+func (s *Store) Strike(ctx context.Context, v Stage, reading int64, k Strike, text string) error {
+	return s.tx(ctx, func(t *sql.Tx) error { return s.strike(ctx, t, v, reading, k, text) })
+}
+
+func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k Strike, text string) error {
+	if k.At.IsZero() {
+		k.At = s.now()
+	}
+	_, err := insert(ctx, t, "INSERT INTO strikes (reading_id, by_name, at, reason) VALUES (?, ?, ?, ?)", reading, k.By, k.At, k.Reason)
+	if errors.Is(err, ErrTaken) {
+		return ErrStruck
+	}
+	if err != nil {
+		return err
+	}
+	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name, Text: "Struck out: " + text + " — " + k.Reason})
+}
+
+// Kept is a stage with its readings, as it comes from a document.
+type Kept struct {
+	Stage    Stage
+	Readings []Reading
+}
+
+// ImportUnit stores a unit with stages and readings, all or nothing.
+func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string) (int64, error) {
+	began := s.now()
+	for _, k := range line {
+		for _, r := range k.Readings {
+			if r.At.Before(began) {
+				began = r.At
+			}
+		}
+	}
+	err := s.tx(ctx, func(t *sql.Tx) error {
+		var err error
+		if u.ID, err = s.addUnit(ctx, t, Unit{Name: u.Name, Kind: u.Kind, Notes: u.Notes}, by, began); err != nil {
+			return err
+		}
+		for i, k := range line {
+			v := k.Stage
+			v.UnitID, v.Ordinal = u.ID, i
+			if v.ID, err = insertStage(ctx, t, v); err != nil {
+				return err
+			}
+			if err := s.addReadings(ctx, t, v, k.Readings); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	return u.ID, err
+}
+
+// GearSet is a set the shop knows to exist.
+type GearSet struct {
+	ID           int64
+	Name         string
+	Kind         string
+	Position     string
+	Construction string
+	Teeth        []int
+	Weight       float64
+}
+
+// GearSets lists the shop's sets for a kind of stage, most used first.
+func (s *Store) GearSets(ctx context.Context, kind, position string) ([]GearSet, error) {
+	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, g *GearSet) error {
+		var teeth []byte
+		if err := row.Scan(&g.ID, &g.Name, &g.Kind, &g.Position, &g.Construction, &teeth, &g.Weight); err != nil {
+			return err
+		}
+		return json.Unmarshal(teeth, &g.Teeth)
+	}, "SELECT id, name, kind, position, construction, teeth, weight FROM gear_sets WHERE kind = ? AND position = ? ORDER BY id LIMIT 2000", kind, position)
+}
+
+// AddGearSets adds sets to the shop's catalog, all or none.
+func (s *Store) AddGearSets(ctx context.Context, sets []GearSet) error {
+	return s.tx(ctx, func(t *sql.Tx) error {
+		for _, g := range sets {
+			teeth, err := json.Marshal(g.Teeth)
+			if err != nil {
+				return err
+			}
+			if _, err := insert(ctx, t, "INSERT INTO gear_sets (name, kind, position, construction, teeth, weight) VALUES (?, ?, ?, ?, ?, ?)",
+				g.Name, g.Kind, g.Position, g.Construction, string(teeth), g.Weight); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}

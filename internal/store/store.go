@@ -1,0 +1,152 @@
+// Package store keeps Zorvel's records in MariaDB. Readings and events are
+// append-only; everything that belongs together is written in one transaction.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"github.com/pressly/goose/v3"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Errors that callers tell apart.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrTaken    = errors.New("taken already")
+	ErrInUse    = errors.New("in use")
+	ErrStruck   = errors.New("struck out already")
+	ErrNewer    = errors.New("the database's schema is newer than this program: start the newer Zorvel")
+)
+
+// Store is the records in one database. It is safe for concurrent use.
+type Store struct {
+	DB  *sql.DB
+	now func() time.Time
+}
+
+// Open connects to the database named by dsn (go-sql-driver form) and checks
+// that it answers. It changes nothing; see Migrate.
+func Open(ctx context.Context, dsn string) (*Store, error) {
+	cfg, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		return nil, fmt.Errorf("the database address is not understood (user:password@tcp(host:port)/name): %w", err)
+	}
+	cfg.ParseTime, cfg.Loc, cfg.ClientFoundRows = true, time.UTC, true
+	cfg.Collation = "utf8mb4_unicode_520_ci"
+	cfg.Timeout = 5 * time.Second
+	if cfg.Params == nil {
+		cfg.Params = map[string]string{}
+	}
+	cfg.Params["time_zone"] = "'+00:00'"
+	con, err := mysql.NewConnector(cfg)
+	if err != nil {
+		return nil, err
+	}
+	db := sql.OpenDB(con)
+	db.SetMaxOpenConns(24)
+	db.SetMaxIdleConns(24)
+	db.SetConnMaxLifetime(30 * time.Minute)
+	if err := db.PingContext(ctx); err != nil {
+		_ = db.Close()
+		return nil, fmt.Errorf("the database does not answer at %s: %w", cfg.Addr, err)
+	}
+	return &Store{DB: db, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
+}
+
+// Close releases all connections.
+func (s *Store) Close() error { return s.DB.Close() }
+
+// Migrate brings the schema up to this program's. It returns ErrNewer where
+// the database is ahead.
+func (s *Store) Migrate(ctx context.Context) error {
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectMySQL, s.DB, dir)
+	if err != nil {
+		return err
+	}
+	have, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("reading the schema version: %w", err)
+	}
+	newest := p.ListSources()[len(p.ListSources())-1].Version
+	if have > newest {
+		return fmt.Errorf("%w (schema %d, program %d)", ErrNewer, have, newest)
+	}
+	if _, err := p.Up(ctx); err != nil {
+		return fmt.Errorf("bringing the schema up to date: %w", err)
+	}
+	return nil
+}
+
+// Ready reports whether the database answers.
+func (s *Store) Ready(ctx context.Context) error { return s.DB.PingContext(ctx) }
+
+// querier is a database or a transaction.
+type querier interface {
+	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
+	QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error)
+	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
+}
+
+// tx runs f in a transaction.
+func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
+	t, err := s.DB.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	if err := f(t); err != nil {
+		_ = t.Rollback()
+		return err
+	}
+	return t.Commit()
+}
+
+// list runs a query and scans every row.
+func list[T any](ctx context.Context, q querier, scan func(row interface{ Scan(...any) error }, to *T) error, query string, args ...any) ([]T, error) {
+	rows, err := q.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = rows.Close() }()
+	out := []T{}
+	for rows.Next() {
+		var v T
+		if err := scan(rows, &v); err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}
+
+// insert runs an insert and returns the new row's number.
+func insert(ctx context.Context, q querier, query string, args ...any) (int64, error) {
+	res, err := q.ExecContext(ctx, query, args...)
+	if err != nil {
+		var my *mysql.MySQLError
+		if errors.As(err, &my) && my.Number == 1062 {
+			return 0, ErrTaken
+		}
+		return 0, err
+	}
+	return res.LastInsertId()
+}
+
+func oneRow(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
