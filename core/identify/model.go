@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"math"
 	"strconv"
-
-	"zorvel/core/ratio"
 )
 
 // The stated error models: how often, and how far, each kind of reading is
@@ -14,7 +12,8 @@ const (
 	statedRingMiscount   = 0.05 // off by one, a gear of many teeth
 	statedPinionMiscount = 0.02 // off by one, a gear of few teeth
 	shareCountedTwice    = 0.6  // of those: start tooth counted twice (+1)
-	statedOtherGear      = 0.004
+	statedGrossMiscount  = 0.002 // off by more than one
+	statedOtherGear      = 0.004 // another gear set was counted
 
 	statedStaleTag   = 0.10
 	statedStaleStamp = 0.02
@@ -38,6 +37,7 @@ const caution = 1.35
 const (
 	rateRingMiscount   = caution * statedRingMiscount
 	ratePinionMiscount = caution * statedPinionMiscount
+	rateGrossMiscount  = caution * statedGrossMiscount
 	rateOtherGear      = caution * statedOtherGear
 	rateStaleTag       = caution * statedStaleTag
 	rateStaleStamp     = caution * statedStaleStamp
@@ -92,7 +92,8 @@ func Models() []Model {
 		{Teeth, "ring gear (many teeth) off by one", pc(statedRingMiscount)},
 		{Teeth, "pinion (few teeth) off by one", pc(statedPinionMiscount)},
 		{Teeth, "of these: start tooth counted twice, one too many", pc(shareCountedTwice)},
-		{Teeth, "another gear was counted", pc(statedOtherGear)},
+		{Teeth, "a gear off by more than one", pc(statedGrossMiscount)},
+		{Teeth, "another gear set was counted", pc(statedOtherGear)},
 		{Turns, "a whole turn lost or counted twice", pc(statedLostCount)},
 		{Turns, "remainder by eye, standard deviation", turn(sigmaEye)},
 		{Turns, "bare quarter or half by eye, standard deviation", turn(sigmaQuarter)},
@@ -299,19 +300,14 @@ func (c *compiled) compileMark(sp *Space) {
 		}
 	}
 	c.chance = max(c.chance, impossibleReading)
-	for _, m := range c.marks {
-		if m.IsRatio() {
-			c.center, c.half = m.value(), math.Pow10(-m.Places)/2
-		} else {
-			r := ratio.Must(int64(m.Counts[0]), int64(m.Counts[1]))
-			if con, ok := sp.Construction(m.Construction); ok {
-				if q, err := con.ratioOf(sp.Stage, m.Counts); err == nil {
-					r = q
-				}
-			}
-			c.center = math.Abs(r.Float())
-		}
-		break
+	if len(c.marks) == 0 {
+		return
+	}
+	m := c.marks[0] // the usual reading comes first
+	if m.IsRatio() {
+		c.center, c.half = m.value(), math.Pow10(-m.Places)/2
+	} else if con, ok := sp.Construction(m.Construction); ok {
+		c.center = math.Abs(con.mustRatio(sp.Stage, m.Counts))
 	}
 }
 
@@ -423,23 +419,39 @@ func countChance(got, truth int, large bool) float64 {
 	}
 	switch got - truth {
 	case 0:
-		return 1 - rate - rateOtherGear
+		return 1 - rate - rateGrossMiscount
 	case 1:
 		return rate * shareCountedTwice
 	case -1:
 		return rate * (1 - shareCountedTwice)
 	}
-	return rateOtherGear / 60
+	return rateGrossMiscount / 60
 }
 
 // countsLikelihood is the chance of the counts given a hypothesis.
 func (c *compiled) countsLikelihood(sp *Space, h *hyp) float64 {
-	con := &sp.cons[h.con]
-	p := 1.0
+	this, other := c.countsSplit(&sp.cons[h.con], h)
+	return this + other
+}
+
+// countsSplit is the chance of the counts if this gear set was counted, and if
+// another was: then any usual number is as likely as the next.
+func (c *compiled) countsSplit(con *Construction, h *hyp) (this, other float64) {
+	this, other = 1-rateOtherGear, rateOtherGear
 	for _, n := range c.counts {
-		p *= memberChance(con, h, n)
+		this *= memberChance(con, h, n)
+		other /= memberRange(con, n.Member)
 	}
-	return p
+	return this, other
+}
+
+func memberRange(con *Construction, member string) float64 {
+	for _, g := range con.Teeth {
+		if g.Name == member {
+			return float64(g.Max - g.Min + 1)
+		}
+	}
+	return 20
 }
 
 func memberChance(con *Construction, h *hyp, n Count) float64 {
@@ -509,7 +521,9 @@ func (c *compiled) addCauses(sp *Space, h *hyp, w float64, shares *[numCauses]fl
 			shares[o.cause] += w * o.weight * o.density(h.r) / total
 		}
 	case c.counts != nil:
-		shares[c.countCause(sp, h)] += w
+		this, other := c.countsSplit(&sp.cons[h.con], h)
+		shares[c.countCause(sp, h)] += w * this / (this + other)
+		shares[CauseOtherGear] += w * other / (this + other)
 	default:
 		right := (1 - c.stale) * c.markLikelihood(sp, h) / total
 		shares[CauseRight] += w * right

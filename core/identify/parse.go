@@ -40,7 +40,16 @@ func (m Mark) value() float64 { return float64(m.Value) / math.Pow10(m.Places) }
 // maxText is the longest tag, stamp or phrase that is read.
 const maxText = 80
 
-var digitGroup = regexp.MustCompile(`\d+`)
+var (
+	digitGroup = regexp.MustCompile(`\d+`)
+	letters    = regexp.MustCompile(`\pL+`)
+)
+
+// markWords may stand around the numbers of a tag or stamp.
+var markWords = map[string]bool{
+	"r": true, "p": true, "t": true, "x": true, "z": true, "ring": true, "pinion": true, "gear": true, "gears": true, "teeth": true,
+	"ratio": true, "to": true, "by": true, "tag": true, "no": true, "sun": true,
+}
 
 // ParseMark reads what a tag or stamp says: both tooth counts in either order
 // with any separator or none, or a ratio with or without its point, in digits
@@ -62,6 +71,11 @@ func ParseMark(text string, s Stage) ([]Mark, error) {
 	t = regexp.MustCompile(`^\s*1\s*:\s*(\d+[.,]\d+)\s*$`).ReplaceAllString(t, "$1")
 	t = regexp.MustCompile(`^(\d+(?:[.,]\d+)?)\s*(?::|to)\s*(?:1|one)\s*$`).ReplaceAllString(t, "$1")
 	groups := digitGroup.FindAllStringIndex(t, -1)
+	for _, w := range letters.FindAllString(t, -1) {
+		if !markWords[w] {
+			groups = nil // a sentence, not a mark
+		}
+	}
 	p := markReader{stage: s, cons: cons}
 	switch len(groups) {
 	case 1:
@@ -107,14 +121,15 @@ func (p *markReader) run(d string) {
 		p.ratio(d, 1)
 	case 3:
 		p.ratio(d, 2)
-	case 4:
-		p.ratio(d, 2) // 1025 is 10.25
-		p.ratio(d, 3) // 4100 is 4.100
 	}
 	for i := 1; i < len(d); i++ {
 		if d[i] != '0' && d[0] != '0' {
 			p.counts(d[:i], d[i:])
 		}
+	}
+	if len(d) == 4 {
+		p.ratio(d, 2) // 1025 is 10.25
+		p.ratio(d, 3) // 4100 is 4.100
 	}
 }
 
@@ -326,9 +341,12 @@ func ParseShaft(text string) (Shaft, error) {
 	frac, short, past, bit := -1.0, false, false, false
 	quarter := false
 	decimal := false
+	count := 0
 	for _, f := range strings.Fields(t) {
 		f = strings.Trim(f, ".;!?\"'“”")
 		n, isWord := smallNumbers[f]
+		numberBefore := len(numbers) > count
+		count = len(numbers)
 		switch {
 		case f == "":
 		case isWord && f != "o" && f != "oh":
@@ -361,11 +379,10 @@ func ParseShaft(text string) (Shaft, error) {
 				return Shaft{}, fail
 			}
 			times := 1
-			// "three quarters": the number before belongs to the fraction.
-			if strings.HasSuffix(f, "s") && len(numbers) > 0 {
+			// "three quarters", "one half": a number right before belongs
+			// to the fraction; in "one and a half" it doesn't.
+			if numberBefore && (strings.HasSuffix(f, "s") || numbers[len(numbers)-1] == 1) {
 				times = numbers[len(numbers)-1]
-				numbers = numbers[:len(numbers)-1]
-			} else if len(numbers) > 0 && numbers[len(numbers)-1] == 1 && (len(numbers) > 1 || strings.HasPrefix(t, "one ")) {
 				numbers = numbers[:len(numbers)-1]
 			}
 			frac = float64(times) * fractionWords[f]

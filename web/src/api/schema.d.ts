@@ -679,7 +679,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "import";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;

@@ -1,0 +1,67 @@
+# make demo: everything from a fresh Debian machine to a running demo shop
+# make test: everything from a fresh Debian machine to tested
+
+SHELL := /bin/bash
+.DEFAULT_GOAL := build
+.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench accuracy screenshots clean needs-demo needs-test
+
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
+
+needs-demo:
+	@scripts/needs mariadb
+
+needs-test:
+	@scripts/needs mariadb chromium
+
+web/node_modules/.ready: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/dist/index.html: $(WEB_SOURCES) web/node_modules/.ready api/openapi.yaml
+	cd web && npm run --silent build
+	@touch web/dist/.keep $@
+
+web: web/dist/index.html
+
+build: web
+	go build -o bin/zorvel ./cmd/zorvel
+
+demo: needs-demo build
+	@exec bin/zorvel demo
+
+demo-reset: needs-demo build
+	@exec bin/zorvel demo --reset
+
+demo-empty: needs-demo build
+	@exec bin/zorvel demo --empty --dir .local/empty
+
+test: needs-test web
+	go test ./...
+
+# Format, vet, lint and types; nothing is changed.
+check: web
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { echo "gofmt: these files need formatting:"; gofmt -l $$(git ls-files '*.go'); exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run --silent check
+
+generate: web/node_modules/.ready
+	go generate ./api
+	cd web && npm run --silent generate
+
+fuzz: web
+	go test -run '^$$' -fuzz FuzzParseMark -fuzztime 30s ./core/identify
+	go test -run '^$$' -fuzz FuzzParseShaft -fuzztime 30s ./core/identify
+	go test -run '^$$' -fuzz FuzzMulAgainstBigRat -fuzztime 30s ./core/ratio
+
+bench: needs-test web
+	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/...
+
+accuracy: web
+	go run ./cmd/zorvel accuracy
+
+screenshots: needs-test web
+	ZORVEL_SHOTS=$(CURDIR)/docs/screenshots go test -count=1 -run TestScreenshots ./e2e
+
+clean:
+	rm -rf bin .local web/node_modules web/dist/*

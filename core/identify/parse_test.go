@@ -1,0 +1,159 @@
+package identify
+
+import (
+	"errors"
+	"math"
+	"strings"
+	"testing"
+)
+
+var axle = Stage{Kind: RingAndPinion}
+
+func TestParseMark(t *testing.T) {
+	cases := []struct {
+		text  string
+		stage Stage
+		want  string // canonical readings, usual first
+	}{
+		{"47 9", axle, "47/9"}, {"9-47", axle, "47/9"}, {"47/9", axle, "47/9"}, {"47x9", axle, "47/9"}, {" 47  : 9 ", axle, "47/9"},
+		{"R47 P9", axle, "47/9"}, {"522", axle, "5.22"}, {"5.22", axle, "5.22"}, {"5,22", axle, "5.22"}, {"4.10:1", axle, "4.10"},
+		{"3711", axle, "37/11 3.711"}, {"1137", axle, "37/11"}, {"479", axle, "4.79 47/9"}, {"410", axle, "4.10"}, {"4110", axle, "41/10 4.110"},
+		{"four-ten", axle, "4.10"}, {"three seventy-three", axle, "3.73"}, {"five twenty two", axle, "5.22"}, {"four point one oh", axle, "4.10"},
+		{"three oh eight", axle, "3.08"}, {"forty-seven nine", axle, "47/9"}, {"4 10", axle, "4.10"}, {"41.10", axle, "41/10"},
+		{"27-13", Stage{Kind: Gearcase}, "27/13"}, {"13 27", Stage{Kind: Gearcase}, "27/13"}, {"30 60", Stage{Kind: Planetary}, "30/60"},
+		{"41 4", axle, "41/4"}, // unusual, still read
+	}
+	for _, c := range cases {
+		marks, err := ParseMark(c.text, c.stage)
+		if err != nil {
+			t.Errorf("%q: %v", c.text, err)
+			continue
+		}
+		var got []string
+		for _, m := range marks {
+			got = append(got, m.Canonical())
+		}
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%q read as %v, want %s", c.text, got, c.want)
+		}
+	}
+	for _, bad := range []string{"", "axle", "0 0", "47 0", "4 and a bit", "1 2 3", strings.Repeat("4", 90), "99999"} {
+		marks, err := ParseMark(bad, axle)
+		var e *Error
+		if !errors.As(err, &e) || e.Field != "text" {
+			t.Errorf("%q read as %v, %v; want a fault at text", bad, marks, err)
+		}
+	}
+}
+
+func TestParseShaft(t *testing.T) {
+	cases := []struct {
+		text  string
+		turns float64
+		by    RemainderBy
+	}{
+		{"4", 4, OnTheMark}, {"4 and a bit", 4.05, ByEye}, {"just past four", 4.05, ByEye}, {"just short of five", 4.95, ByEye},
+		{"almost 5", 4.95, ByEye}, {"4 1/4", 4.25, BareQuarter}, {"5¼", 5.25, BareQuarter}, {"four and a quarter", 4.25, BareQuarter},
+		{"quarter past 4", 4.25, BareQuarter}, {"half past three", 3.5, BareQuarter}, {"a quarter short of 5", 4.75, BareQuarter},
+		{"3 tenths past 4", 4.3, ByEye}, {"three tenths past four", 4.3, ByEye}, {"4 and three quarters", 4.75, BareQuarter},
+		{"4.3", 4.3, ByEye}, {"4,3", 4.3, ByEye}, {"4 1/3", 4 + 1.0/3, ByEye}, {"a tenth short of five", 4.9, ByEye},
+		{"twenty-one turns", 21, OnTheMark}, {"exactly 4 turns", 4, OnTheMark}, {"2 and a half", 2.5, BareQuarter}, {"one and a half", 1.5, BareQuarter},
+		{"half a turn", 0.5, BareQuarter}, {"4 and a bit more", 4.05, ByEye},
+	}
+	for _, c := range cases {
+		s, err := ParseShaft(c.text)
+		if err != nil || math.Abs(s.turns()-c.turns) > 1e-9 || s.Remainder.By != c.by {
+			t.Errorf("%q: %v turns by %s, %v; want %v by %s", c.text, s.turns(), s.Remainder.By, err, c.turns, c.by)
+		}
+	}
+	for _, bad := range []string{"", "a few", "four five", "4 bananas", "5/4", "1/0", "4.5.6", "past short"} {
+		if s, err := ParseShaft(bad); err == nil {
+			t.Errorf("%q understood as %+v", bad, s)
+		}
+	}
+}
+
+func TestUnderstandSaysOneThing(t *testing.T) {
+	cases := []struct {
+		text    string
+		as      Phrase
+		stage   Stage
+		choices int
+		says    string
+	}{
+		{"four-ten", MarkPhrase, axle, 1, "the ratio 4.10"},
+		{"47 9", MarkPhrase, axle, 1, "47 ring gear teeth and 9 pinion teeth: ratio 47/9, label 5.22"},
+		{"479", MarkPhrase, axle, 2, "Could be"},
+		{"27 13", MarkPhrase, Stage{Kind: Gearcase}, 1, "27 forward gear teeth"},
+		{"4 and a bit", ShaftPhrase, axle, 1, "4 whole turns and 0.05 turn more"},
+		{"just short of 5", ShaftPhrase, axle, 1, "0.05 turn short of 5 whole turns: 4.95"},
+		{"a higher gear", TalkPhrase, axle, 2, "shorter gear: numerically higher"},
+		{"lower gears", TalkPhrase, axle, 2, "taller gear: numerically lower"},
+		{"shorter", TalkPhrase, axle, 1, "numerically higher"},
+		{"a 522", TalkPhrase, axle, 1, "5.22"},
+		{"41 splines", TalkPhrase, axle, 1, "41 teeth"},
+		{"4 and a bit", TalkPhrase, axle, 1, "4.05 turns"},
+	}
+	for _, c := range cases {
+		e, err := Understand(c.text, c.as, c.stage)
+		if err != nil || len(e.Choices) != c.choices || !strings.Contains(e.Sentence, c.says) {
+			t.Errorf("%q: %q with %d choices, %v; want %d saying %q", c.text, e.Sentence, len(e.Choices), err, c.choices, c.says)
+		}
+		// What is offered must itself read one way only.
+		if c.as == MarkPhrase {
+			for _, ch := range e.Choices {
+				again, err := Understand(ch.Text, MarkPhrase, c.stage)
+				if err != nil || len(again.Choices) != 1 {
+					t.Errorf("choice %q of %q reads %d ways, %v", ch.Text, c.text, len(again.Choices), err)
+				}
+			}
+		}
+	}
+	for _, as := range []Phrase{MarkPhrase, ShaftPhrase, TalkPhrase, "song"} {
+		if _, err := Understand("hello there", as, axle); err == nil {
+			t.Errorf("nonsense understood as %s", as)
+		}
+	}
+}
+
+func FuzzParseMark(f *testing.F) {
+	for _, s := range []string{"47 9", "522", "four-ten", "4.10:1", "479", "5,22", "٤٧ 9", "1:4.10"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		for _, s := range []Stage{axle, {Kind: Planetary}, {Kind: Gearbox, Position: "2"}} {
+			marks, err := ParseMark(text, s)
+			if err == nil && len(marks) == 0 {
+				t.Fatalf("%q: no reading and no error", text)
+			}
+			for _, m := range marks {
+				if m.IsRatio() && (m.value() <= 0 || m.value() > 20.01) {
+					t.Fatalf("%q read as ratio %v", text, m.value())
+				}
+				if !m.IsRatio() {
+					if r := construction(t, s, m.Construction).mustRatio(s, m.Counts); r == 0 {
+						t.Fatalf("%q read as %v, which has no ratio", text, m.Counts)
+					}
+				}
+			}
+		}
+	})
+}
+
+func FuzzParseShaft(f *testing.F) {
+	for _, s := range []string{"4 and a bit", "just short of 5", "5¼", "4.3", "three tenths past four", "1/0", "½"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		s, err := ParseShaft(text)
+		if err != nil {
+			return
+		}
+		if s.Whole < 0 || !(s.Remainder.Fraction >= 0 && s.Remainder.Fraction < 1) {
+			t.Fatalf("%q understood as %+v", text, s)
+		}
+		if s.Sentence() == "" {
+			t.Fatalf("%q has no sentence", text)
+		}
+	})
+}

@@ -1,0 +1,191 @@
+// Package e2e drives the real interface in headless Chromium.
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zorvel/internal/testkit"
+)
+
+func TestMain(m *testing.M) { testkit.Main(m) }
+
+// page is a tab with a technician before it.
+type page struct {
+	t    *testing.T
+	ctx  context.Context
+	base string
+}
+
+// open starts a fresh browser on a fresh shop.
+func open(t *testing.T, withDemo bool, width, height int64) *page {
+	t.Helper()
+	srv, _ := testkit.Server(t, withDemo)
+	return openAt(t, srv.URL, width, height)
+}
+
+func openAt(t *testing.T, base string, width, height int64) *page {
+	t.Helper()
+	chrome := ""
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if p, err := exec.LookPath(name); err == nil {
+			chrome = p
+			break
+		}
+	}
+	if chrome == "" {
+		t.Fatal("chromium is not installed: install Debian's chromium package")
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chrome), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("font-render-hinting", "none"),
+		chromedp.Flag("force-color-profile", "srgb"), chromedp.UserDataDir(t.TempDir()), chromedp.WindowSize(int(width), int(height)))
+	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
+	ctx, cancel := chromedp.NewContext(alloc)
+	timed, expire := context.WithTimeout(ctx, 120*time.Second)
+	t.Cleanup(func() { expire(); cancel(); stop() })
+	p := &page{t, timed, base}
+	p.do(chromedp.EmulateViewport(width, height))
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	if err := chromedp.Do(p.ctx, steps...); err != nil {
+		p.fail("%v", err)
+	}
+}
+
+// fail ends the test with what the page shows.
+func (p *page) fail(format string, args ...any) {
+	p.t.Helper()
+	body, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string]("location.pathname + '\\n' + document.body.innerText"))
+	p.t.Fatalf(format+"\npage:\n%s", append(args, body)...)
+}
+
+func (p *page) visit(path string) {
+	p.t.Helper()
+	p.do(chromedp.Navigate(p.base + path))
+}
+
+func eval[T any](p *page, js string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](js))
+	if err != nil {
+		p.fail("evaluating %s: %v", js, err)
+	}
+	return v
+}
+
+// until waits for a JavaScript condition.
+func (p *page) until(what, js string) {
+	p.t.Helper()
+	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+		v, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("Boolean("+js+")"))
+		if err == nil && v {
+			return
+		}
+	}
+	p.fail("waited in vain for %s", what)
+}
+
+func quote(s string) string {
+	b, _ := json.Marshal(s)
+	return string(b)
+}
+
+// sees waits until the page shows the text.
+func (p *page) sees(text string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("the text %q", text), "document.body.innerText.includes("+quote(text)+")")
+}
+
+func (p *page) seesNot(text string) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("the text %q to go", text), "!document.body.innerText.includes("+quote(text)+")")
+}
+
+// control finds a button or link by what it says or is called.
+func control(name string) string {
+	return `[...document.querySelectorAll('button, a, summary, [role=tab], label, [role=option], [role=menuitem]')].find(e => {
+		const n = ` + quote(name) + `, r = e.getBoundingClientRect();
+		return r.width > 0 && (e.getAttribute('aria-label') === n || e.textContent.trim() === n || e.textContent.replace(/\s+/g,' ').trim().startsWith(n));
+	})`
+}
+
+// field finds an input by its label.
+func field(label string) string {
+	return `[...document.querySelectorAll('input, textarea, select, [role=slider]')].find(e => {
+		const n = ` + quote(label) + `;
+		return e.getAttribute('aria-label') === n || [...(e.labels || [])].some(l => l.textContent.replace('*','').trim() === n);
+	})`
+}
+
+// click presses a button or link with the mouse.
+func (p *page) click(name string) {
+	p.t.Helper()
+	p.until("the control "+name, control(name))
+	p.clickAt(control(name))
+}
+
+func (p *page) clickAt(js string) {
+	p.t.Helper()
+	at := eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	p.do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// fill replaces a field's text by typing.
+func (p *page) fill(label, text string) {
+	p.t.Helper()
+	p.until("the field "+label, field(label))
+	eval[bool](p, `(() => { const e = `+field(label)+`; e.focus(); e.select && e.select(); return true; })()`)
+	if text == "" {
+		p.do(chromedp.KeyEvent(kb.Backspace))
+		return
+	}
+	p.do(chromedp.KeyEvent(text))
+}
+
+// keys types keys wherever the focus is.
+func (p *page) keys(k string) {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent(k))
+}
+
+// is waits until an element shows exactly the text.
+func (p *page) is(css, want string) {
+	p.t.Helper()
+	p.until(css+" to be "+want, "document.querySelector("+quote(css)+")?.innerText.trim() === "+quote(want))
+}
+
+func (p *page) shot(file string) {
+	p.t.Helper()
+	time.Sleep(350 * time.Millisecond)
+	b, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		p.fail("%v", err)
+	}
+	if err := os.MkdirAll(filepath.Dir(file), 0o755); err != nil {
+		p.t.Fatal(err)
+	}
+	if err := os.WriteFile(file, b, 0o644); err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+// signIn comes in as one of the demo's people.
+func (p *page) signIn(name string) {
+	p.t.Helper()
+	p.visit("/sign-in")
+	p.click(name)
+	p.sees("What do you want to know?")
+}

@@ -1,0 +1,99 @@
+// Package testkit gives tests a real MariaDB and a running server. The
+// database server is started once per test program.
+package testkit
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net/http/httptest"
+	"os"
+	"sync/atomic"
+	"testing"
+
+	"zorvel/internal/demo"
+	"zorvel/internal/localdb"
+	"zorvel/internal/server"
+	"zorvel/internal/store"
+	"zorvel/web"
+)
+
+var (
+	db    *localdb.Server
+	count atomic.Int64
+)
+
+// Main runs the tests of a package with a private MariaDB; call it from
+// TestMain.
+func Main(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "zorveltest")
+	if err != nil {
+		panic(err)
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	if db, err = localdb.Start(context.Background(), dir); err != nil {
+		fmt.Fprintln(os.Stderr, "starting MariaDB for the tests:", err)
+		return 1
+	}
+	defer func() { _ = db.Stop() }()
+	return m.Run()
+}
+
+// DSN makes an empty database and returns its address.
+func DSN(t testing.TB) string {
+	t.Helper()
+	dsn, err := db.Create(t.Context(), fmt.Sprintf("zorvel_%d", count.Add(1)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return dsn
+}
+
+// Store opens an empty, migrated database.
+func Store(t testing.TB) *store.Store {
+	t.Helper()
+	st, err := store.Open(t.Context(), DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = st.Close() })
+	if err := st.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	return st
+}
+
+// Server serves an empty shop, or the demo shop.
+func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
+	t.Helper()
+	st := Store(t)
+	dist, err := fs.Sub(web.Dist, "dist")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := fs.Stat(dist, "index.html"); err != nil {
+		dist = nil
+	}
+	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist}
+	if withDemo {
+		cfg.DemoAccounts = demo.Accounts()
+	}
+	srv, err := server.New(cfg)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if withDemo {
+		if err := demo.Load(t.Context(), st, srv); err != nil {
+			t.Fatal(err)
+		}
+	}
+	hs := httptest.NewServer(srv.Handler())
+	t.Cleanup(hs.Close)
+	return hs, st
+}

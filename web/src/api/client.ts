@@ -1,0 +1,78 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Session = Schemas["Session"];
+export type Person = Schemas["Person"];
+export type Role = Schemas["Role"];
+export type Kind = Schemas["Kind"];
+export type Method = Schemas["Method"];
+export type Member = Schemas["Member"];
+export type Question = Schemas["StageQuestion"];
+export type Reading = Schemas["Reading"];
+export type Shaft = Schemas["Shaft"];
+export type Remainder = Schemas["Remainder"];
+export type Verdict = Schemas["Verdict"];
+export type Finding = Schemas["Finding"];
+export type Candidate = Schemas["Candidate"];
+export type Plan = Schemas["Plan"];
+export type Option = Schemas["Option"];
+export type Situation = Schemas["Situation"];
+export type Order = Schemas["Order"];
+export type Ratio = Schemas["Ratio"];
+export type State = Schemas["State"];
+export type Unit = Schemas["Unit"];
+export type UnitKind = Schemas["UnitKind"];
+export type StageSummary = Schemas["StageSummary"];
+export type StageRecord = Schemas["StageRecord"];
+export type KeptReading = Schemas["KeptReading"];
+export type HistoryEntry = Schemas["HistoryEntry"];
+export type Knowledge = Schemas["Knowledge"];
+export type Echo = Schemas["Echo"];
+export type FieldFault = Schemas["FieldFault"];
+
+export const api = createClient<paths>({ baseUrl: "/api/v1" });
+
+/** A refused request, with the fields at fault. */
+export class Refused extends Error {
+  readonly status: number;
+  readonly faults: FieldFault[];
+  constructor(status: number, message: string, faults: FieldFault[]) {
+    super(message);
+    this.status = status;
+    this.faults = faults;
+  }
+  /** The message for the first field whose pointer ends as given. */
+  at(...ends: string[]): string | undefined {
+    return this.faults.find((f) => ends.some((e) => f.field.endsWith(e)))?.message;
+  }
+}
+
+/** True when the server could not be reached: nothing was refused, so try again. */
+export class Unreachable extends Error {
+  constructor() {
+    super("The server can't be reached. What you entered is kept on this device.");
+  }
+}
+
+type Answer<T> = { data?: T; error?: Schemas["Problem"]; response: Response };
+
+/** Unwraps an answer: data, or Refused, or Unreachable. */
+export async function take<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch (e) {
+    if (e instanceof DOMException && e.name === "AbortError") throw e;
+    throw new Unreachable();
+  }
+  if (answer.error !== undefined || !answer.response.ok) {
+    const p = answer.error;
+    throw new Refused(
+      answer.response.status,
+      p?.detail || p?.title || `The server answered ${answer.response.status}.`,
+      p?.errors ?? [],
+    );
+  }
+  return answer.data as T;
+}

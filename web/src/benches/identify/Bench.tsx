@@ -1,0 +1,245 @@
+import { useHotkeys } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useCallback, useMemo, useState } from "react";
+import {
+  api,
+  type Method,
+  type Option,
+  type Plan,
+  type Question,
+  Refused,
+  type Situation,
+  take,
+} from "../../api/client";
+import { useUnits } from "../../app/App";
+import { keep, useKept } from "../../app/local";
+import { memberWords, methodWords } from "../../format/words";
+import { Counter, type Counting } from "./Counter";
+import { blankDraft, type Draft, readDraft } from "./draft";
+import { Explain } from "./Explain";
+import { MethodCard } from "./MethodCard";
+import { methodsFor } from "./methods";
+import { type BenchReading, newKey } from "./model";
+import { ReadingsList } from "./ReadingsList";
+import { useVerdict } from "./useVerdict";
+import { type Money, readMoney, VerdictPanel } from "./VerdictPanel";
+
+const nothing: Situation = {};
+const noMoney: Money = { price: "", wrong: "", labor: "" };
+const noMethod = "" as Method | "";
+
+type Props = {
+  /** Names this bench's unsent input on this device. */
+  store: string;
+  question: Question;
+  readings: BenchReading[];
+  onKeep: (r: BenchReading) => void;
+  onStrike: (r: BenchReading, reason: string) => void;
+  mayWrite: boolean;
+  maySave: boolean;
+  actions?: ReactNode;
+};
+
+/** The members that are counted at a stage, with those of every construction it may have. */
+function useMembers(q: Question): string[] {
+  const knowledge = useQuery({
+    queryKey: ["knowledge"],
+    queryFn: () => take(api.GET("/calc/knowledge")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return useMemo(() => {
+    const cons = knowledge.data?.stages.find((s) => s.kind === q.kind)?.constructions ?? [];
+    const position = q.kind === "gearbox" ? cons[0]?.position : (q.position ?? "");
+    const here = cons.filter((c) => c.position === position);
+    const members = [...new Set(here.flatMap((c) => c.teeth.map((t) => t.member)))];
+    return here.some((c) => c.id.includes("planetary")) ? [...members, "planet", "planets"] : members;
+  }, [knowledge.data, q]);
+}
+
+/** The identify bench: what was done at the left, what it means at the right. */
+export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, maySave, actions }: Props) {
+  const [units] = useUnits();
+  const [method, setMethod] = useKept(`${store}.method`, noMethod);
+  const [draft, setDraft] = useKept<Draft>(`${store}.draft`, blankDraft);
+  const [counting, setCounting] = useKept<Counting | null>(`${store}.counting`, null);
+  const [situation, setSituation] = useKept<Situation>(`${store}.situation`, nothing);
+  const [goal, setGoal] = useKept<Plan["goal"]>(`${store}.goal`, "label");
+  const [money, setMoney] = useKept<Money>(`${store}.money`, noMoney);
+  const [blindWanted, setBlind] = useKept("zorvel.blind", true);
+  const [explain, setExplain] = useState(false);
+  const members = useMembers(question);
+
+  const standing = readings.filter((r) => !r.struck);
+  const blind = blindWanted && standing.length > 0 && method !== "";
+  const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {} };
+  const drafted = understood.reading;
+  const committed = standing.map((r) => ({ ...r.reading, id: r.key }));
+  const order = readMoney(money, goal);
+
+  const base = useVerdict({ stage: question, readings: committed, situation, order });
+  // The reading being taken: checked at once, weighed with the rest unless blind.
+  const trial = useVerdict(
+    {
+      stage: question,
+      readings: drafted ? [...(blind ? [] : committed), { ...drafted, id: "now" }] : [],
+      situation,
+      order: undefined,
+    },
+    drafted !== undefined,
+  );
+  const refused = drafted && trial.error instanceof Refused && !trial.isFetching ? trial.error : undefined;
+  const live = drafted && !refused && !blind && trial.data?.findings.some((f) => f.reading_id === "now");
+  const verdict = live ? trial.data : base.data;
+  const summary = drafted && !refused ? trial.data?.findings.find((f) => f.reading_id === "now")?.summary : undefined;
+
+  const findings = useMemo(() => new Map((verdict?.findings ?? []).map((f) => [f.reading_id, f])), [verdict]);
+  const names = useMemo(() => {
+    const out = new Map<string, string>();
+    for (const [i, r] of readings.entries()) out.set(r.key, `${i + 1} ${methodWords[r.reading.method]}`);
+    out.set("now", "this one");
+    return out;
+  }, [readings]);
+
+  const methods = methodsFor(question.kind);
+  const open = useCallback(
+    (m: Method, prepare?: Partial<Draft>) => {
+      if (!mayWrite) return;
+      if (prepare) setDraft((d) => ({ ...d, ...prepare }));
+      setMethod(m);
+    },
+    [mayWrite, setDraft, setMethod],
+  );
+  const openOption = (o: Option) => {
+    const how = o.by === "arc" ? ("arc" as const) : ("eye" as const);
+    const n = String(o.output_turns ?? 1);
+    open(o.method, { wheelTurns: n, output: n, shaft: { ...draft.shaft, how } });
+  };
+  const next = base.data?.next.find((n) => n.goal === goal)?.options[0];
+  useHotkeys([
+    ...methods.map((m, i): [string, () => void] => [String(i + 1), () => open(m)]),
+    ["n", () => next && openOption(next)],
+    ["b", () => setBlind(!blindWanted)],
+    ["e", () => setExplain((x) => !x)],
+    ["Escape", () => setMethod("")],
+  ]);
+
+  const done = () => {
+    if (!drafted || !method) return;
+    onKeep({
+      key: newKey(),
+      reading: drafted,
+      summary,
+      at: new Date().toISOString(),
+      note: draft.note.trim() || undefined,
+      blind: blind || undefined,
+    });
+    // The rim stays: it is the same flange next time.
+    setDraft({ ...blankDraft, shaft: { ...blankDraft.shaft, rim: draft.shaft.rim, rimIs: draft.shaft.rimIs } });
+    setMethod("");
+  };
+  const error = (field: string) => understood.notNumbers[field.replace(/^\//, "")] ?? refused?.at(field);
+
+  const startCount = (target: string) => {
+    const member = target.startsWith("teeth/") ? target.slice(6) : "";
+    setCounting({
+      target,
+      what: member ? "teeth" : "turns",
+      name: member ? (memberWords[member] ?? member) : method === "bench" ? "Input turns" : "Flange turns",
+      n: 0,
+    });
+  };
+  const finishCount = (n: number) => {
+    if (!counting) return;
+    const value = String(n);
+    if (counting.target === "shaft")
+      setDraft((d) => ({
+        ...d,
+        shaft: { ...d.shaft, whole: value, how: d.shaft.how === "words" ? "eye" : d.shaft.how },
+      }));
+    else setDraft((d) => ({ ...d, teeth: { ...d.teeth, [counting.target.slice(6)]: value } }));
+    setCounting(null);
+  };
+
+  return (
+    <main id="main" className={method && mayWrite ? "bench taking" : "bench"}>
+      <section className="did" aria-label="Readings">
+        {method && mayWrite ? (
+          <MethodCard
+            method={method}
+            question={question}
+            draft={draft}
+            onDraft={setDraft}
+            members={members}
+            units={units}
+            blind={blind}
+            onBlind={setBlind}
+            others={standing.length}
+            error={error}
+            summary={summary}
+            ready={drafted !== undefined && !refused}
+            onCount={startCount}
+            onKeep={done}
+            onCancel={() => setMethod("")}
+          />
+        ) : (
+          <>
+            <div className="row spread">
+              <h2>What was done</h2>
+              {actions}
+            </div>
+            {mayWrite && (
+              <div className="methods">
+                {methods.map((m, i) => (
+                  <button type="button" key={m} onClick={() => open(m)}>
+                    <kbd>{i + 1}</kbd> {methodWords[m]}
+                  </button>
+                ))}
+              </div>
+            )}
+            <ReadingsList
+              readings={readings}
+              findings={findings}
+              hidden={false}
+              maySave={maySave}
+              onStrike={onStrike}
+              onExplain={() => setExplain(true)}
+            />
+          </>
+        )}
+      </section>
+      <VerdictPanel
+        verdict={verdict}
+        error={base.error ? base.error.message : undefined}
+        names={names}
+        hidden={blind}
+        goal={goal}
+        onGoal={setGoal}
+        situation={situation}
+        onSituation={setSituation}
+        money={money}
+        onMoney={setMoney}
+        onOption={openOption}
+        onExplain={() => setExplain(true)}
+      />
+      <Explain verdict={blind ? undefined : verdict} opened={explain && !blind} onClose={() => setExplain(false)} />
+      {counting && (
+        <Counter
+          counting={counting}
+          onCount={(n) => setCounting((c) => (c ? { ...c, n } : c))}
+          onDone={finishCount}
+          onClose={() => {
+            // Put aside: the number so far stands in its field.
+            if (counting.n > 0) finishCount(counting.n);
+            else setCounting(null);
+          }}
+        />
+      )}
+    </main>
+  );
+}
+
+/** Forgets a bench's unsent input. */
+export function clearBench(store: string) {
+  for (const part of ["method", "draft", "counting", "situation", "goal", "money", "readings"])
+    keep(`${store}.${part}`, undefined);
+}

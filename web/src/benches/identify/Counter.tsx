@@ -1,0 +1,136 @@
+import { useEffect, useRef } from "react";
+import { createPortal } from "react-dom";
+
+export type Counting = { target: string; name: string; what: "teeth" | "turns"; n: number };
+
+/** Keeps the screen on while the counter is open, where the browser can. */
+function useWakeLock() {
+  useEffect(() => {
+    let lock: WakeLockSentinel | undefined;
+    let gone = false;
+    const ask = async () => {
+      if (document.visibilityState !== "visible") return;
+      try {
+        const l = await navigator.wakeLock?.request("screen");
+        if (gone) await l?.release();
+        else lock = l;
+      } catch {
+        // Refused, for example on low battery: counting still works.
+      }
+    };
+    void ask();
+    document.addEventListener("visibilitychange", ask);
+    return () => {
+      gone = true;
+      document.removeEventListener("visibilitychange", ask);
+      void lock?.release();
+    };
+  }, []);
+}
+
+/**
+ * Counts teeth or turns on the whole screen. Space, Enter, a foot pedal or a
+ * touch anywhere counts; Backspace takes one back.
+ */
+export function Counter({
+  counting,
+  onCount,
+  onDone,
+  onClose,
+}: {
+  counting: Counting;
+  onCount: (n: number) => void;
+  onDone: (n: number) => void;
+  onClose: () => void;
+}) {
+  const { n, what, name } = counting;
+  const root = useRef<HTMLDivElement>(null);
+  useWakeLock();
+  useEffect(() => {
+    const before = document.activeElement as HTMLElement | null;
+    root.current?.querySelector<HTMLElement>(".count-target")?.focus();
+    return () => before?.focus?.();
+  }, []);
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (e.ctrlKey || e.metaKey || e.altKey) return;
+      const button = (e.target as HTMLElement | null)?.closest("button");
+      const onOther = button && !button.classList.contains("count-target");
+      if ((e.key === " " || e.key === "Enter") && onOther) return;
+      if (e.key === " " || e.key === "Enter") {
+        if (!e.repeat) onCount(n + 1);
+      } else if (e.key === "Backspace") onCount(Math.max(0, n - 1));
+      else if (e.key === "d" || e.key === "D") onDone(n);
+      else if (e.key === "Escape") onClose();
+      else return;
+      e.preventDefault();
+      e.stopPropagation();
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [n, onCount, onDone, onClose]);
+  const tens = Math.floor(n / 10);
+  const ones = n % 10;
+  const atTen = n > 0 && ones === 0;
+  return createPortal(
+    <div
+      ref={root}
+      className={`counter ${n % 2 ? "odd" : "even"}${atTen ? " ten" : ""}`}
+      role="dialog"
+      aria-modal="true"
+      aria-label={`Counting ${name}`}
+    >
+      <div className="count-head">
+        <b>{name}</b>
+        <span>
+          {n === 0
+            ? what === "teeth"
+              ? "The chalked start tooth is zero. Count the next one."
+              : "Marks in line. Count each time the mark comes round."
+            : what === "teeth"
+              ? "Stop at the start tooth: count it once, as the last."
+              : "Count whole turns only; what is left comes after."}
+        </span>
+        <button type="button" onClick={onClose}>
+          Put aside
+        </button>
+      </div>
+      <button
+        type="button"
+        className="count-target"
+        onPointerDown={(e) => {
+          if (e.button === 0) onCount(n + 1);
+        }}
+        onClick={(e) => {
+          // A click without a pointer comes from a switch or a screen reader.
+          if (e.detail === 0) onCount(n + 1);
+        }}
+      >
+        <span className="count-number" aria-live="assertive">
+          {n}
+        </span>
+        <span className="count-ones" aria-hidden="true">
+          {Array.from({ length: 10 }, (_, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: ten fixed places
+            <i key={i} className={i < ones || atTen ? "on" : ""} />
+          ))}
+        </span>
+        <span className="count-tens">
+          {atTen ? (what === "teeth" ? `Chalk a dot here: ${n}` : `${n} turns`) : tens > 0 ? `${tens} × ten` : "\u00a0"}
+        </span>
+      </button>
+      <div className="count-foot">
+        <button type="button" onClick={() => onCount(Math.max(0, n - 1))} disabled={n === 0}>
+          Take one back
+        </button>
+        <button type="button" onClick={() => onCount(0)} disabled={n === 0}>
+          From zero again
+        </button>
+        <button type="button" className="count-done" onClick={() => onDone(n)} disabled={n === 0}>
+          Done: {n}
+        </button>
+      </div>
+    </div>,
+    document.body,
+  );
+}

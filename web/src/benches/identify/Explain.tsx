@@ -1,0 +1,122 @@
+import { Drawer, Table } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { api, take, type Verdict } from "../../api/client";
+import { fixed, fraction, percent, teethPair } from "../../format/numbers";
+import { methodWords } from "../../format/words";
+
+const factor = (f: number) => (f >= 0.095 ? fixed(f, 2) : f === 0 ? "0" : f.toExponential(0).replace("e-", " × 10⁻"));
+
+/** Where every number comes from: formula, arithmetic, weights, error models. */
+export function Explain({ verdict, opened, onClose }: { verdict?: Verdict; opened: boolean; onClose: () => void }) {
+  const knowledge = useQuery({
+    queryKey: ["knowledge"],
+    queryFn: () => take(api.GET("/calc/knowledge")),
+    enabled: opened,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const v = verdict;
+  const used = new Set(v?.findings.map((f) => f.method as string));
+  const models = knowledge.data?.models.filter((m) => m.method === "" || used.has(m.method)) ?? [];
+  return (
+    <Drawer opened={opened} onClose={onClose} position="right" size="xl" title="Where the numbers come from">
+      {v?.best && v.label ? (
+        <div className="explain">
+          <section>
+            <h2>The ratio</h2>
+            <p>
+              {v.formula}
+              {v.best.build.teeth.length > 0 && `: ${teethPair(v.best.build.teeth)}`} = {fraction(v.best.build.ratio)} ={" "}
+              {fixed(v.best.build.ratio.decimal, 4)}, label {v.best.build.ratio.label}.
+            </p>
+            <p>
+              The label's probability, {percent(v.label.probability)}, is the sum over every set of tooth counts with
+              that label.
+            </p>
+          </section>
+          <section>
+            <h2>Each reading</h2>
+            {v.findings.map((f) => (
+              <div key={f.reading_id} className="origin">
+                <b>{methodWords[f.method]}</b>: {f.summary}
+                <ul>
+                  {f.origin.map((o) => (
+                    <li key={o}>{o}</li>
+                  ))}
+                  <li>
+                    right as it stands with {percent(f.right)}
+                    {f.agreement !== "agrees" && `; otherwise most likely: ${f.reason}`}
+                  </li>
+                </ul>
+              </div>
+            ))}
+            {v.turns_interval && (
+              <p>
+                The turned readings alone allow {fixed(v.turns_interval.low, 3)} to {fixed(v.turns_interval.high, 3)}{" "}
+                (95 %): the mean of {v.turns_interval.used.length} weighted by precision
+                {v.turns_interval.left_out.length > 0 &&
+                  `, ${v.turns_interval.left_out.length} left out as not fitting the others`}
+                .
+              </p>
+            )}
+          </section>
+          <section>
+            <h2>How the sets compare</h2>
+            <p>
+              {v.weighed.toLocaleString()} buildable sets were weighed
+              {v.from_catalog > 0 ? `, ${v.from_catalog} of them in the shop's catalog and taken as likelier (★)` : ""}.
+              Probability = before any reading × how well it explains each reading, scaled so that all add up to one. A
+              reading's column shows that fit against the best set's.
+            </p>
+            <div className="scroll">
+              <Table striped>
+                <Table.Thead>
+                  <Table.Tr>
+                    <Table.Th>Set</Table.Th>
+                    <Table.Th>Ratio</Table.Th>
+                    <Table.Th>Before</Table.Th>
+                    {v.findings.map((f, i) => (
+                      <Table.Th key={f.reading_id} title={f.summary}>
+                        {methodWords[f.method]} {i + 1}
+                      </Table.Th>
+                    ))}
+                    <Table.Th>Now</Table.Th>
+                  </Table.Tr>
+                </Table.Thead>
+                <Table.Tbody>
+                  {v.candidates.slice(0, 12).map((c) => (
+                    <Table.Tr key={`${c.build.construction}${teethPair(c.build.teeth)}`}>
+                      <Table.Td>
+                        {teethPair(c.build.teeth) || "direct"} {c.in_catalog ? "★" : ""}
+                      </Table.Td>
+                      <Table.Td>{fixed(c.build.ratio.decimal, 4)}</Table.Td>
+                      <Table.Td>{(c.prior * 100).toPrecision(2)} %</Table.Td>
+                      {c.factors.map((f, i) => (
+                        <Table.Td key={v.findings[i]?.reading_id ?? i}>{factor(f)}</Table.Td>
+                      ))}
+                      <Table.Td>{percent(c.probability)}</Table.Td>
+                    </Table.Tr>
+                  ))}
+                </Table.Tbody>
+              </Table>
+            </div>
+          </section>
+          <section>
+            <h2>What mistakes are reckoned with</h2>
+            <Table>
+              <Table.Tbody>
+                {models.map((m) => (
+                  <Table.Tr key={m.method + m.what}>
+                    <Table.Td>{m.what}</Table.Td>
+                    <Table.Td className="num">{m.value}</Table.Td>
+                  </Table.Tr>
+                ))}
+              </Table.Tbody>
+            </Table>
+          </section>
+        </div>
+      ) : (
+        <p>Nothing measured yet, so there are no numbers to explain.</p>
+      )}
+    </Drawer>
+  );
+}

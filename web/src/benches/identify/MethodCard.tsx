@@ -1,0 +1,289 @@
+import { Alert, Button, Checkbox, NativeSelect, SegmentedControl, Switch, TextInput } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { IconAlertTriangle } from "@tabler/icons-react";
+import { useQuery } from "@tanstack/react-query";
+import type { FormEvent } from "react";
+import { api, type Method, type Question, take } from "../../api/client";
+import { MethodPicture } from "../../drawing/MethodPicture";
+import { lengthUnit, speedUnit, type Units } from "../../format/numbers";
+import { memberWords, methodWords } from "../../format/words";
+import type { Draft } from "./draft";
+import { stepsFor } from "./methods";
+import { ShaftInput } from "./ShaftInput";
+
+type Props = {
+  method: Method;
+  question: Question;
+  draft: Draft;
+  onDraft: (d: Draft) => void;
+  members: string[];
+  units: Units;
+  blind: boolean;
+  onBlind: (b: boolean) => void;
+  others: number;
+  error: (field: string) => string | undefined;
+  summary?: string;
+  ready: boolean;
+  onCount: (target: string) => void;
+  onKeep: () => void;
+  onCancel: () => void;
+};
+
+/** One method: its steps, its picture, its caution and its fields. */
+export function MethodCard(p: Props) {
+  const { method, question, draft, onDraft } = p;
+  const set = (v: Partial<Draft>) => onDraft({ ...draft, ...v });
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    if (p.ready) p.onKeep();
+  };
+  const steps = stepsFor(method, question.kind, p.blind);
+  return (
+    <form className="method-card" onSubmit={submit} aria-label={methodWords[method]}>
+      <header>
+        <h2>{methodWords[method]}</h2>
+        {p.others > 0 && (
+          <Switch
+            size="sm"
+            label="Count blind"
+            title="Hide the other readings and the verdict until this one is kept"
+            checked={p.blind}
+            onChange={(e) => p.onBlind(e.currentTarget.checked)}
+          />
+        )}
+      </header>
+      <div className="how-to">
+        <MethodPicture method={method} kind={question.kind} />
+        <ol>
+          {steps.map((s) => (
+            <li key={s.text}>
+              {s.text}
+              {s.caution && (
+                <span className="caution">
+                  <IconAlertTriangle size={15} aria-label="Caution:" /> {s.caution}
+                </span>
+              )}
+            </li>
+          ))}
+        </ol>
+      </div>
+      <div className="stack">
+        {(method === "tag" || method === "stamp") && <MarkInput {...p} set={set} />}
+        {method === "teeth" && (
+          <div className="members">
+            {p.members.map((m) => (
+              <div className="with-button" key={m}>
+                <TextInput
+                  label={memberWords[m] ?? m}
+                  inputMode="numeric"
+                  value={draft.teeth[m] ?? ""}
+                  onChange={(e) => set({ teeth: { ...draft.teeth, [m]: e.currentTarget.value } })}
+                  error={p.error(`teeth/${m}`)}
+                />
+                <Button
+                  variant="default"
+                  aria-label={`Count ${memberWords[m] ?? m}`}
+                  onClick={() => p.onCount(`teeth/${m}`)}
+                >
+                  Count
+                </Button>
+              </div>
+            ))}
+            {p.error("/teeth") && <Alert color="red">{p.error("/teeth")}</Alert>}
+          </div>
+        )}
+        {method === "turns" && <WheelsInput {...p} set={set} />}
+        {method === "bench" && (
+          <div className="two">
+            <TextInput
+              label="Output turns made"
+              inputMode="decimal"
+              value={draft.output}
+              onChange={(e) => set({ output: e.currentTarget.value })}
+              error={p.error("bench/output_turns")}
+            />
+            {(question.kind === "ring_and_pinion" || question.kind === "two_stage") && (
+              <NativeSelect
+                label="The outputs"
+                value={draft.outputs}
+                onChange={(e) => set({ outputs: e.currentTarget.value as Draft["outputs"] })}
+                data={[
+                  { value: "joined", label: "joined, turning together" },
+                  { value: "one_held", label: "one held, one turned" },
+                  { value: "single", label: "a single output" },
+                ]}
+              />
+            )}
+          </div>
+        )}
+        {(method === "turns" || method === "bench") && (
+          <ShaftInput
+            name={method === "turns" ? "Flange of the drive shaft" : "Input shaft"}
+            value={draft.shaft}
+            onChange={(shaft) => set({ shaft })}
+            path={`${method}/shaft`}
+            error={p.error}
+            onCount={() => p.onCount("shaft")}
+            units={p.units}
+          />
+        )}
+        {method === "road" && <RoadInput {...p} set={set} />}
+        {p.summary && <p className="echo">Understood: {p.summary}.</p>}
+        {p.error("/method") && <Alert color="red">{p.error("/method")}</Alert>}
+        <TextInput
+          label="Note"
+          placeholder="what the next person should know"
+          maxLength={400}
+          value={draft.note}
+          onChange={(e) => set({ note: e.currentTarget.value })}
+        />
+        <div className="row">
+          <Button type="submit" disabled={!p.ready} size="md">
+            Keep this reading
+          </Button>
+          <Button variant="subtle" onClick={p.onCancel}>
+            Back
+          </Button>
+        </div>
+      </div>
+    </form>
+  );
+}
+
+type Part = Props & { set: (v: Partial<Draft>) => void };
+
+function MarkInput({ method, draft, set, question, error }: Part) {
+  const [text] = useDebouncedValue(draft.text, 200);
+  const echo = useQuery({
+    queryKey: ["echo", text, question],
+    enabled: text.trim() !== "",
+    retry: false,
+    queryFn: () => take(api.POST("/calc/echo", { body: { text, as: "mark", stage: question } })),
+  });
+  const e = text.trim() !== "" ? echo.data : undefined;
+  return (
+    <>
+      <TextInput
+        label={method === "tag" ? "The tag says" : "The stamp says"}
+        placeholder={method === "tag" ? "4.10 or four-ten" : "47 9 or 522"}
+        value={draft.text}
+        onChange={(ev) => set({ text: ev.currentTarget.value })}
+        error={error("/text")}
+        autoFocus
+      />
+      {e && (
+        <div className="echo" aria-live="polite">
+          {e.sentence}
+          {e.choices.length > 1 && (
+            <div className="row wrap">
+              {e.choices.map((c) => (
+                <Button key={c.text} size="compact-sm" variant="default" onClick={() => set({ text: c.text })}>
+                  {c.sentence}
+                </Button>
+              ))}
+            </div>
+          )}
+        </div>
+      )}
+    </>
+  );
+}
+
+function WheelsInput({ draft, set, error }: Part) {
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label="What the wheels did"
+        value={draft.wheels}
+        onChange={(v) => set({ wheels: v as Draft["wheels"] })}
+        data={[
+          { value: "both", label: "Both turned together" },
+          { value: "one", label: "One turned, one held" },
+          { value: "each", label: "Each its own" },
+        ]}
+      />
+      {draft.wheels === "each" ? (
+        <div className="two">
+          <TextInput
+            label="Left wheel, turns"
+            inputMode="decimal"
+            value={draft.left}
+            onChange={(e) => set({ left: e.currentTarget.value })}
+            error={error("turns/left/turns")}
+          />
+          <TextInput
+            label="Right wheel, turns"
+            inputMode="decimal"
+            value={draft.right}
+            onChange={(e) => set({ right: e.currentTarget.value })}
+            error={error("turns/right/turns")}
+          />
+        </div>
+      ) : (
+        <div className="two">
+          <TextInput
+            label="Wheel turns"
+            inputMode="decimal"
+            value={draft.wheelTurns}
+            onChange={(e) => set({ wheelTurns: e.currentTarget.value })}
+            error={error("turns/left/turns") ?? error("turns/right/turns")}
+          />
+          <Checkbox
+            mt={30}
+            label={draft.wheels === "both" ? "I watched both wheels" : "I held or watched the other"}
+            checked={draft.otherSeen}
+            onChange={(e) => set({ otherSeen: e.currentTarget.checked })}
+          />
+        </div>
+      )}
+    </>
+  );
+}
+
+function RoadInput({ draft, set, error, units }: Part) {
+  const other = (i: number) => ({
+    value: draft.others[i] ?? "",
+    onChange: (e: { currentTarget: { value: string } }) =>
+      set({ others: draft.others.map((o, k) => (k === i ? e.currentTarget.value : o)) }),
+    error: error(`road/others/${i}`),
+  });
+  return (
+    <div className="two">
+      <TextInput
+        label="Engine speed, rpm"
+        inputMode="numeric"
+        value={draft.rpm}
+        onChange={(e) => set({ rpm: e.currentTarget.value })}
+        error={error("road/rpm")}
+      />
+      <TextInput
+        label={`True speed, ${speedUnit(units)}`}
+        inputMode="decimal"
+        value={draft.speed}
+        onChange={(e) => set({ speed: e.currentTarget.value })}
+        error={error("road/speed_kmh")}
+      />
+      <TextInput
+        label={`Rolling circumference, ${lengthUnit(units)}`}
+        inputMode="decimal"
+        value={draft.rolling}
+        onChange={(e) => set({ rolling: e.currentTarget.value })}
+        error={error("road/rolling_mm")}
+      />
+      <NativeSelect
+        label="Between engine and gearbox"
+        value={draft.converter}
+        onChange={(e) => set({ converter: e.currentTarget.value as Draft["converter"] })}
+        data={[
+          { value: "locked", label: "converter, locked" },
+          { value: "open", label: "converter, not locked" },
+          { value: "clutch", label: "clutch" },
+        ]}
+      />
+      <TextInput label="Gearbox gear, ratio" inputMode="decimal" {...other(0)} />
+      <TextInput label="Transfer case, ratio" inputMode="decimal" {...other(1)} />
+    </div>
+  );
+}

@@ -1,0 +1,133 @@
+import { Button, Modal, TextInput, UnstyledButton } from "@mantine/core";
+import { type FormEvent, useState } from "react";
+import type { Finding } from "../../api/client";
+import { fixed, percent, when } from "../../format/numbers";
+import { methodWords } from "../../format/words";
+import type { BenchReading } from "./model";
+
+const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
+
+/** What was done: every reading with who and when, and how it stands to the rest. */
+export function ReadingsList({
+  readings,
+  findings,
+  hidden,
+  maySave,
+  onStrike,
+  onExplain,
+}: {
+  readings: BenchReading[];
+  findings: Map<string, Finding>;
+  hidden: boolean;
+  maySave: boolean;
+  onStrike: (r: BenchReading, reason: string) => void;
+  onExplain: () => void;
+}) {
+  const [striking, setStriking] = useState<BenchReading>();
+  if (readings.length === 0) return <p className="dim">No reading yet. Begin with whatever is quickest.</p>;
+  if (hidden) return <p className="blindfold">{readings.length} earlier, hidden while you count blind.</p>;
+  return (
+    <>
+      <ul className="readings">
+        {readings.map((r, i) => {
+          const f = r.struck ? undefined : findings.get(r.key);
+          const says = f?.says ? fixed(f.says, r.reading.method === "teeth" ? 4 : 3) : "";
+          return (
+            <li key={r.key} className={r.struck ? "struck" : (f?.agreement ?? "")}>
+              <span className="sign" title={f?.agreement}>
+                {r.struck ? "—" : f ? signs[f.agreement] : "·"}
+              </span>
+              <div className="grow">
+                <b>
+                  {i + 1} {methodWords[r.reading.method]}
+                </b>{" "}
+                {r.blind && <small className="tagged">blind</small>}
+                {r.id === undefined && <small className="tagged">on this device</small>}
+                <div className="what">{r.summary ?? f?.summary}</div>
+                {f && f.agreement !== "agrees" && <div className="reason">{f.reason}</div>}
+                {r.struck && (
+                  <div className="reason">
+                    struck out{r.struck.by ? ` by ${r.struck.by}` : ""}, {when(r.struck.at)}: {r.struck.reason}
+                  </div>
+                )}
+                {r.refused && <div className="reason">Not saved: {r.refused}</div>}
+                <small className="dim">
+                  {r.by ? `${r.by}, ` : ""}
+                  {when(r.at)}
+                  {r.note ? ` · ${r.note}` : ""}
+                </small>
+              </div>
+              <div className="right">
+                {says && (
+                  <UnstyledButton className="num" onClick={onExplain} title="Where this comes from">
+                    {says}
+                  </UnstyledButton>
+                )}
+                {f && <small className="dim">right: {percent(f.right)}</small>}
+                {!r.struck && (maySave || r.id === undefined) && (
+                  <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setStriking(r)}>
+                    Strike out
+                  </Button>
+                )}
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+      {striking && (
+        <StrikeDialog
+          reading={striking}
+          finding={findings.get(striking.key)}
+          onClose={() => setStriking(undefined)}
+          onStrike={(reason) => {
+            onStrike(striking, reason);
+            setStriking(undefined);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+function StrikeDialog({
+  reading,
+  finding,
+  onClose,
+  onStrike,
+}: {
+  reading: BenchReading;
+  finding?: Finding;
+  onClose: () => void;
+  onStrike: (reason: string) => void;
+}) {
+  const [reason, setReason] = useState(finding && finding.agreement !== "agrees" ? finding.reason : "");
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    if (reason.trim()) onStrike(reason.trim());
+  };
+  return (
+    <Modal opened onClose={onClose} title="Strike out this reading">
+      <form onSubmit={submit} className="stack">
+        <p>
+          {reading.summary ?? finding?.summary}. It stays on record, crossed out, and no longer counts in the verdict.
+        </p>
+        <TextInput
+          label="Why"
+          value={reason}
+          maxLength={400}
+          onChange={(e) => setReason(e.currentTarget.value)}
+          data-autofocus
+          required
+        />
+        <div className="row">
+          <Button type="submit" color="red" disabled={!reason.trim()}>
+            Strike out
+          </Button>
+          <Button variant="subtle" onClick={onClose}>
+            Leave it
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

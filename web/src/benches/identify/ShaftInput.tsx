@@ -1,0 +1,126 @@
+import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Flange } from "../../drawing/Flange";
+import { fixed, lengthUnit, type Units } from "../../format/numbers";
+import type { DraftShaft } from "./draft";
+
+type Props = {
+  value: DraftShaft;
+  onChange: (v: DraftShaft) => void;
+  name: string;
+  path: string;
+  error: (field: string) => string | undefined;
+  onCount: () => void;
+  units: Units;
+};
+
+/** Whole turns and what was left of a turn: drawn, measured or in words. */
+export function ShaftInput({ value, onChange, name, path, error, onCount, units }: Props) {
+  const set = (v: Partial<DraftShaft>) => onChange({ ...value, ...v });
+  const u = lengthUnit(units);
+  return (
+    <fieldset className="shaft-input">
+      <legend>{name}</legend>
+      {value.how !== "words" && (
+        <div className="with-button">
+          <TextInput
+            label="Whole turns"
+            inputMode="numeric"
+            value={value.whole}
+            onChange={(e) => set({ whole: e.currentTarget.value })}
+            error={error(`${path}/whole`)}
+          />
+          <Button variant="default" onClick={onCount}>
+            Count turns
+          </Button>
+        </div>
+      )}
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        aria-label="How the rest of the turn was judged"
+        value={value.how}
+        onChange={(how) => set({ how: how as DraftShaft["how"] })}
+        data={[
+          { value: "eye", label: "Rest by eye" },
+          { value: "arc", label: "Rest by tape" },
+          { value: "words", label: "In words" },
+        ]}
+      />
+      {value.how === "eye" && (
+        <div className="by-eye">
+          <Flange value={value.fraction} short={value.short} onChange={(fraction) => set({ fraction })} />
+          <div className="stack">
+            <TextInput
+              label="Tenths of a turn"
+              inputMode="decimal"
+              value={String(Math.round(value.fraction * 100) / 10)}
+              onChange={(e) => {
+                const n = Number(e.currentTarget.value.replace(",", "."));
+                if (n >= 0 && n < 10) set({ fraction: n / 10 });
+              }}
+              error={error(`${path}/remainder/fraction`)}
+            />
+            <PastShort value={value} set={set} />
+            <span className="dim">
+              {value.fraction === 0
+                ? "Back on the mark"
+                : `${fixed(value.fraction, 2)} turn ${value.short ? "short of" : "past"} the whole turns`}
+            </span>
+          </div>
+        </div>
+      )}
+      {value.how === "arc" && (
+        <div className="by-arc">
+          <TextInput
+            label={`Arc along the rim, ${u}`}
+            inputMode="decimal"
+            value={value.arc}
+            onChange={(e) => set({ arc: e.currentTarget.value })}
+            error={error(`${path}/remainder/arc_mm`)}
+          />
+          <TextInput
+            label={`Rim, ${u}`}
+            inputMode="decimal"
+            value={value.rim}
+            onChange={(e) => set({ rim: e.currentTarget.value })}
+            error={error(`${path}/remainder/rim_mm`)}
+          />
+          <NativeSelect
+            label="The rim measure is its"
+            value={value.rimIs}
+            onChange={(e) => set({ rimIs: e.currentTarget.value as DraftShaft["rimIs"] })}
+            data={[
+              { value: "circumference", label: "circumference (tape around)" },
+              { value: "diameter", label: "diameter (straight across)" },
+            ]}
+          />
+          <PastShort value={value} set={set} />
+        </div>
+      )}
+      {value.how === "words" && (
+        <TextInput
+          label="Turns, as you would say it"
+          placeholder="4 and a bit"
+          value={value.words}
+          onChange={(e) => set({ words: e.currentTarget.value })}
+          error={error(`${path}/words`)}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+function PastShort({ value, set }: { value: DraftShaft; set: (v: Partial<DraftShaft>) => void }) {
+  return (
+    <SegmentedControl
+      size="xs"
+      aria-label="Past or short of the last whole turn"
+      value={value.short ? "short" : "past"}
+      onChange={(v) => set({ short: v === "short" })}
+      data={[
+        { value: "past", label: "Past the turn" },
+        { value: "short", label: "Short of it" },
+      ]}
+    />
+  );
+}

@@ -1,0 +1,258 @@
+import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButton } from "@mantine/core";
+import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
+import { useState } from "react";
+import type { Option, Order, Plan, Situation, Verdict } from "../../api/client";
+import { StateMark } from "../../drawing/Line";
+import { RatioRule } from "../../drawing/RatioRule";
+import { fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
+import { memberWords, methodWords, optionKey } from "../../format/words";
+
+export type Money = { price: string; wrong: string; labor: string };
+
+/** The typed amounts as an order, once a price is there. */
+export function readMoney(m: Money, goal: Plan["goal"]): Order | undefined {
+  const price = typed(m.price);
+  if (price === undefined || Number.isNaN(price)) return undefined;
+  const or0 = (s: string) => {
+    const n = typed(s);
+    return n === undefined || Number.isNaN(n) ? 0 : n;
+  };
+  return { goal, price, wrong_cost: or0(m.wrong), labor_per_hour: or0(m.labor) };
+}
+
+type Props = {
+  verdict?: Verdict;
+  error?: string;
+  names: Map<string, string>;
+  hidden: boolean;
+  goal: Plan["goal"];
+  onGoal: (g: Plan["goal"]) => void;
+  situation: Situation;
+  onSituation: (s: Situation) => void;
+  money: Money;
+  onMoney: (m: Money) => void;
+  onOption: (o: Option) => void;
+  onExplain: () => void;
+};
+
+/** What it means: the verdict, seen on the rule, and what to do next. */
+export function VerdictPanel(p: Props) {
+  const v = p.verdict;
+  if (p.hidden) {
+    return (
+      <section className="verdict" aria-label="Verdict">
+        <div className="blindfold big">
+          <b>Counting blind</b>
+          <span>The verdict and the other readings come back when you keep this one.</span>
+        </div>
+      </section>
+    );
+  }
+  return (
+    <section className="verdict" aria-label="Verdict">
+      {p.error && <p className="trouble">{p.error}</p>}
+      {v?.best && v.label ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank />}
+      {v?.best && <RatioRule verdict={v} names={p.names} />}
+      {v && v.checks.length > 0 && (
+        <ul className="checks">
+          {v.checks.map((c) => (
+            <li key={c.field + c.message}>
+              <b>{memberWords[c.field] ?? c.field}:</b> {c.message}
+            </li>
+          ))}
+        </ul>
+      )}
+      {v && <NextStep {...p} plan={v.next.find((n) => n.goal === p.goal)} />}
+      {v?.best && <OrderGate {...p} />}
+    </section>
+  );
+}
+
+function Blank() {
+  return (
+    <div className="plate blank">
+      <span className="plate-label">?</span>
+      <div>
+        <b>Nothing measured yet</b>
+        <div>The ratio appears here with your first reading.</div>
+      </div>
+    </div>
+  );
+}
+
+function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => void }) {
+  if (!v.best || !v.label) return null;
+  const best = v.best;
+  return (
+    <div className={`plate is-${v.state}`}>
+      <UnstyledButton className="plate-label" onClick={onExplain} title="Where this comes from (E)">
+        {label(v.label.label)}
+      </UnstyledButton>
+      <UnstyledButton className="plate-numbers" onClick={onExplain} title="Where this comes from (E)">
+        <span>
+          <b>{percent(v.label.probability)}</b> sure of the label
+        </span>
+        <StateMark state={v.state} />
+      </UnstyledButton>
+      <UnstyledButton className="plate-pair" onClick={onExplain} title="Where this comes from (E)">
+        <b>{best.build.teeth.length ? teethPair(best.build.teeth) : "direct"}</b>
+        <span>
+          {fraction(best.build.ratio)} = {fixed(best.build.ratio.decimal, 4)}
+        </span>
+        <span>
+          {percent(best.probability)} for these very counts
+          {best.hunting && ` · ${best.hunting}${best.timing_marks ? ": assemble on its timing marks" : ""}`}
+        </span>
+      </UnstyledButton>
+    </div>
+  );
+}
+
+const situations: { key: keyof Situation; words: string }[] = [
+  { key: "on_stands", words: "On stands" },
+  { key: "cover_off", words: "Cover off" },
+  { key: "removed", words: "Off the vehicle" },
+  { key: "no_tag", words: "No tag" },
+  { key: "no_turns", words: "Seized wheel or brake" },
+];
+
+function NextStep({ plan, goal, onGoal, situation, onSituation, onOption }: Props & { plan?: Plan }) {
+  const [open, setOpen] = useState(false);
+  if (!plan) return null;
+  const [first, ...others] = plan.options;
+  return (
+    <div className="next">
+      <div className="row spread">
+        <p className="next-sentence">{plan.sentence}</p>
+        <SegmentedControl
+          size="xs"
+          aria-label="What is to be settled"
+          value={goal}
+          onChange={(g) => onGoal(g as Plan["goal"])}
+          data={[
+            { value: "label", label: "Label" },
+            { value: "pair", label: "Exact counts" },
+          ]}
+        />
+      </div>
+      <div className="row wrap">
+        {first && (
+          <Button
+            size="md"
+            color="brass.4"
+            autoContrast
+            variant={plan.settled ? "outline" : "filled"}
+            rightSection={<IconArrowRight size={18} />}
+            onClick={() => onOption(first)}
+          >
+            {plan.settled ? "Check once more: " : "Begin: "}
+            {methodWords[first.method].toLowerCase()}
+          </Button>
+        )}
+        {others.length > 0 && (
+          <Popover opened={open} onChange={setOpen} width={520} position="top-start">
+            <Popover.Target>
+              <Button variant="subtle" rightSection={<IconChevronDown size={16} />} onClick={() => setOpen(!open)}>
+                Other ways
+              </Button>
+            </Popover.Target>
+            <Popover.Dropdown>
+              <Table>
+                <Table.Thead>
+                  <Table.Tr>
+                    <Table.Th>Measurement</Table.Th>
+                    <Table.Th>Takes</Table.Th>
+                    <Table.Th>Settles it</Table.Th>
+                    <Table.Th>Until settled</Table.Th>
+                  </Table.Tr>
+                </Table.Thead>
+                <Table.Tbody>
+                  {plan.options.map((o) => (
+                    <Table.Tr key={optionKey(o)}>
+                      <Table.Td>
+                        <UnstyledButton
+                          className="linklike"
+                          onClick={() => {
+                            setOpen(false);
+                            onOption(o);
+                          }}
+                        >
+                          {o.do}
+                        </UnstyledButton>
+                      </Table.Td>
+                      <Table.Td className="num">{minutes(o.minutes)}</Table.Td>
+                      <Table.Td className="num">{Math.round(o.settles * 100)} %</Table.Td>
+                      <Table.Td className="num">{minutes(o.total)}</Table.Td>
+                    </Table.Tr>
+                  ))}
+                </Table.Tbody>
+              </Table>
+            </Popover.Dropdown>
+          </Popover>
+        )}
+        <span className="grow" />
+        {situations.map((s) => (
+          <Chip
+            key={s.key}
+            size="xs"
+            variant="outline"
+            checked={situation[s.key] ?? false}
+            onChange={(on) => onSituation({ ...situation, [s.key]: on || undefined })}
+          >
+            {s.words}
+          </Chip>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function OrderGate({ verdict: v, money, onMoney, onExplain }: Props) {
+  const [open, setOpen] = useState(money.price !== "");
+  const set = (m: Partial<Money>) => onMoney({ ...money, ...m });
+  const bad = (s: string) => {
+    const n = typed(s);
+    return n !== undefined && (Number.isNaN(n) || n < 0) ? "an amount, 0 or more" : undefined;
+  };
+  const g = v?.gate;
+  return (
+    <details className="order" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>Before ordering: is it sure enough?</summary>
+      <div className="row wrap top">
+        <TextInput
+          label="Price of the set"
+          inputMode="decimal"
+          value={money.price}
+          onChange={(e) => set({ price: e.currentTarget.value })}
+          error={bad(money.price)}
+        />
+        <TextInput
+          label="A wrong set costs"
+          placeholder="the price"
+          inputMode="decimal"
+          value={money.wrong}
+          onChange={(e) => set({ wrong: e.currentTarget.value })}
+          error={bad(money.wrong)}
+        />
+        <TextInput
+          label="Labor per hour"
+          inputMode="decimal"
+          value={money.labor}
+          onChange={(e) => set({ labor: e.currentTarget.value })}
+          error={bad(money.labor)}
+        />
+        {g && (
+          <div className={g.measure_first ? "gate stop" : "gate go"}>
+            <b>{g.sentence}</b>
+            {g.origin.map((o) => (
+              <UnstyledButton key={o} onClick={onExplain}>
+                {o}
+              </UnstyledButton>
+            ))}
+            <small className="dim">The maker's catalog decides what fits; a qualified person orders.</small>
+          </div>
+        )}
+      </div>
+    </details>
+  );
+}

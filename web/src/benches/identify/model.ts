@@ -1,0 +1,25 @@
+import type { Reading } from "../../api/client";
+
+/** A reading on a bench, kept by the server or waiting on this device. */
+export type BenchReading = {
+  key: string;
+  /** The server's number; absent while it waits on this device. */
+  id?: number;
+  reading: Reading;
+  summary?: string;
+  by?: string;
+  at: string;
+  note?: string;
+  blind?: boolean;
+  struck?: { by?: string; at: string; reason: string };
+  refused?: string;
+};
+
+let last = 0;
+
+/** A key that no other reading has, so that sending it twice stores it once. */
+export function newKey(): string {
+  last = Math.max(last + 1, Date.now());
+  const random = crypto.getRandomValues(new Uint32Array(2));
+  return `${last.toString(36)}-${random[0].toString(36)}${random[1].toString(36)}`;
+}

@@ -1,0 +1,41 @@
+import type { Ratio } from "../api/client";
+
+const tidy = (s: string) => s.replace("-", "−");
+
+export const fixed = (n: number, places: number) => tidy(n.toFixed(places));
+
+/** A probability, never rounded up to certainty. */
+export function percent(p: number): string {
+  const v = p * 100;
+  if (v > 99.99) return "over 99.99 %";
+  if (v >= 99) return `${(Math.floor(v * 100) / 100).toFixed(2)} %`;
+  if (v >= 10) return `${v.toFixed(1)} %`;
+  if (v >= 0.1) return `${v.toFixed(1)} %`;
+  return "under 0.1 %";
+}
+
+export const fraction = (r: Ratio) => tidy(`${r.num}/${r.den}`);
+
+export const teethPair = (teeth: { member: string; count: number }[]) => teeth.map((t) => t.count).join(" : ");
+
+export const label = (s: string) => tidy(s);
+
+export const minutes = (m: number) => (m < 1.5 ? "1 min" : `${Math.round(m)} min`);
+
+export const when = (iso: string) =>
+  new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
+
+/** Lengths and speeds as the person prefers; the server takes mm and km/h. */
+export type Units = "metric" | "inch";
+
+export const lengthUnit = (u: Units) => (u === "inch" ? "in" : "mm");
+export const speedUnit = (u: Units) => (u === "inch" ? "mph" : "km/h");
+export const toMM = (v: number, u: Units) => (u === "inch" ? v * 25.4 : v);
+export const toKMH = (v: number, u: Units) => (u === "inch" ? v * 1.609344 : v);
+
+/** A number as typed, with point or comma; undefined when empty, NaN when not a number. */
+export function typed(s: string): number | undefined {
+  const t = s.trim().replace(",", ".").replace("−", "-");
+  if (t === "") return undefined;
+  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(t) ? Number(t) : Number.NaN;
+}

@@ -1,0 +1,261 @@
+import { Button, Loader, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { useDisclosure } from "@mantine/hooks";
+import { notifications } from "@mantine/notifications";
+import { IconDownload, IconPlus } from "@tabler/icons-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import {
+  api,
+  type HistoryEntry,
+  type Kind,
+  type Question,
+  Refused,
+  take,
+  type Unit,
+  type UnitKind,
+} from "../api/client";
+import { useMaySave } from "../app/session";
+import { Line } from "../drawing/Line";
+import { when } from "../format/numbers";
+import { kindWords, unitKindWords } from "../format/words";
+import { SignInFirst } from "../people/SignInFirst";
+
+export function UnitPage() {
+  const id = Number(useParams().id);
+  const path = { params: { path: { id } } };
+  const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
+  const history = useQuery({ queryKey: ["history", id], queryFn: () => take(api.GET("/units/{id}/history", path)) });
+  const maySave = useMaySave();
+  const [adding, add] = useDisclosure(false);
+  if (unit.error) return <SignInFirst error={unit.error} />;
+  if (!unit.data) return <Loader m="xl" />;
+  const u = unit.data;
+  return (
+    <>
+      <div className="band with-line">
+        <div className="row spread">
+          <h1>
+            {u.name} <span>· {unitKindWords[u.kind]}</span>
+          </h1>
+          <div className="row">
+            {maySave && (
+              <Button color="brass.4" autoContrast leftSection={<IconPlus size={18} />} onClick={add.open}>
+                Add a stage
+              </Button>
+            )}
+            <Button
+              component="a"
+              href={`/api/v1/units/${u.id}/document`}
+              download={`${u.name}.json`}
+              variant="default"
+              leftSection={<IconDownload size={18} />}
+            >
+              Document
+            </Button>
+          </div>
+        </div>
+        {u.stages.length > 0 ? (
+          <Line stages={u.stages} kind={u.kind} />
+        ) : (
+          <p className="empty-line">No stage in the line yet: add the first, from the engine outward.</p>
+        )}
+      </div>
+      <main id="main" className="page two-columns">
+        <section>
+          <h2>What happened</h2>
+          <History entries={history.data ?? []} />
+        </section>
+        <UnitForm key={u.changed_at} unit={u} maySave={maySave} />
+      </main>
+      {adding && <AddStage unit={u} onClose={add.close} />}
+    </>
+  );
+}
+
+const marks: Record<HistoryEntry["what"], string> = {
+  unit_added: "＋",
+  unit_changed: "✎",
+  stage_added: "＋",
+  stage_removed: "−",
+  reading: "●",
+  strike: "—",
+};
+
+function History({ entries }: { entries: HistoryEntry[] }) {
+  return (
+    <ol className="history">
+      {entries.map((e, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: append-only, newest first
+        <li key={entries.length - i} className={e.what}>
+          <span className="mark" aria-hidden="true">
+            {marks[e.what]}
+          </span>
+          <div>
+            <div>
+              {e.stage && e.what !== "stage_added" && e.what !== "stage_removed" && (
+                <>
+                  {e.stage_id ? <Link to={`/stages/${e.stage_id}`}>{e.stage}</Link> : e.stage}
+                  {": "}
+                </>
+              )}
+              {e.text}
+            </div>
+            <small className="dim">
+              {e.by}, {when(e.at)}
+            </small>
+          </div>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
+  const client = useQueryClient();
+  const [name, setName] = useState(unit.name);
+  const [kind, setKind] = useState(unit.kind);
+  const [notes, setNotes] = useState(unit.notes);
+  const change = useMutation({
+    mutationFn: () =>
+      take(api.PATCH("/units/{id}", { params: { path: { id: unit.id } }, body: { name, kind, notes } })),
+    onSuccess: (u) => {
+      client.setQueryData(["unit", u.id], u);
+      void client.invalidateQueries({ queryKey: ["history", u.id] });
+      void client.invalidateQueries({ queryKey: ["units"] });
+      notifications.show({ message: "Saved." });
+    },
+  });
+  const refused = change.error instanceof Refused ? change.error : undefined;
+  const changed = name !== unit.name || kind !== unit.kind || notes !== unit.notes;
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    change.mutate();
+  };
+  return (
+    <form className="stack panel" onSubmit={submit}>
+      <h2>About this unit</h2>
+      <TextInput
+        label="Name"
+        value={name}
+        maxLength={80}
+        disabled={!maySave}
+        onChange={(e) => setName(e.currentTarget.value)}
+        error={refused?.at("/name") ?? (change.error && !refused ? change.error.message : undefined)}
+        required
+      />
+      <NativeSelect
+        label="It is a"
+        value={kind}
+        disabled={!maySave}
+        onChange={(e) => setKind(e.currentTarget.value as UnitKind)}
+        data={Object.entries(unitKindWords).map(([value, label]) => ({ value, label }))}
+      />
+      <Textarea
+        label="Notes"
+        value={notes}
+        maxLength={4000}
+        autosize
+        minRows={4}
+        disabled={!maySave}
+        onChange={(e) => setNotes(e.currentTarget.value)}
+      />
+      {maySave && (
+        <Button type="submit" disabled={!changed || !name.trim()} loading={change.isPending}>
+          Save
+        </Button>
+      )}
+    </form>
+  );
+}
+
+function AddStage({ unit, onClose }: { unit: Unit; onClose: () => void }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [kind, setKind] = useState<Kind>("ring_and_pinion");
+  const [position, setPosition] = useState("high");
+  const [gear, setGear] = useState("4");
+  const [name, setName] = useState("");
+  const [at, setAt] = useState(String(unit.stages.length));
+  const question: Question = {
+    kind,
+    position: kind === "transfer_case" ? position : kind === "gearbox" ? gear : undefined,
+  };
+  const add = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/stages", {
+          params: { path: { id: unit.id } },
+          body: { name: name.trim() || kindWords[kind], question, at: Number(at) },
+        }),
+      ),
+    onSuccess: (u) => {
+      client.setQueryData(["unit", u.id], u);
+      void client.invalidateQueries({ queryKey: ["history", u.id] });
+      onClose();
+      const added = u.stages[Number(at)];
+      if (added) navigate(`/stages/${added.id}`);
+    },
+  });
+  const refused = add.error instanceof Refused ? add.error : undefined;
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    add.mutate();
+  };
+  return (
+    <Modal opened onClose={onClose} title="Add a stage to the line">
+      <form className="stack" onSubmit={submit}>
+        <NativeSelect
+          label="Kind of stage"
+          value={kind}
+          onChange={(e) => setKind(e.currentTarget.value as Kind)}
+          data={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
+          data-autofocus
+        />
+        {kind === "transfer_case" && (
+          <NativeSelect
+            label="Which ratio"
+            value={position}
+            onChange={(e) => setPosition(e.currentTarget.value)}
+            data={[
+              { value: "high", label: "high range" },
+              { value: "low", label: "low range" },
+              { value: "front", label: "front against rear" },
+            ]}
+          />
+        )}
+        {kind === "gearbox" && (
+          <TextInput
+            label="Which gear"
+            value={gear}
+            maxLength={10}
+            onChange={(e) => setGear(e.currentTarget.value)}
+            error={refused?.at("/position")}
+            required
+          />
+        )}
+        <TextInput
+          label="Name"
+          placeholder={kindWords[kind]}
+          value={name}
+          maxLength={80}
+          onChange={(e) => setName(e.currentTarget.value)}
+          error={refused?.at("/name")}
+        />
+        <NativeSelect
+          label="Where in the line"
+          value={at}
+          onChange={(e) => setAt(e.currentTarget.value)}
+          data={[
+            { value: "0", label: "first, at the engine" },
+            ...unit.stages.map((s, i) => ({ value: String(i + 1), label: `after ${s.name}` })),
+          ]}
+        />
+        {add.error && !refused?.faults.length && <p className="trouble">{add.error.message}</p>}
+        <Button type="submit" loading={add.isPending}>
+          Add
+        </Button>
+      </form>
+    </Modal>
+  );
+}

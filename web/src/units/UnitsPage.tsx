@@ -1,0 +1,177 @@
+import { Button, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { useDebouncedValue, useDisclosure, useHotkeys } from "@mantine/hooks";
+import { notifications } from "@mantine/notifications";
+import { IconPlus } from "@tabler/icons-react";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, Refused, take, type UnitKind } from "../api/client";
+import { useMaySave } from "../app/session";
+import { StateMark } from "../drawing/Line";
+import { StageGlyph } from "../drawing/StageGlyph";
+import { percent, when } from "../format/numbers";
+import { unitKindWords } from "../format/words";
+import { SignInFirst } from "../people/SignInFirst";
+
+export function UnitsPage() {
+  const [search, setSearch] = useState("");
+  const [asked] = useDebouncedValue(search.trim(), 200);
+  const [adding, add] = useDisclosure(false);
+  const maySave = useMaySave();
+  const box = useRef<HTMLInputElement>(null);
+  useHotkeys([["/", () => box.current?.focus()]]);
+  const units = useQuery({
+    queryKey: ["units", asked],
+    queryFn: () => take(api.GET("/units", { params: { query: asked ? { search: asked } : {} } })),
+    placeholderData: keepPreviousData,
+  });
+  if (units.error) return <SignInFirst error={units.error} />;
+  return (
+    <main id="main" className="page">
+      <div className="row spread">
+        <h1>Units</h1>
+        <div className="row">
+          <TextInput
+            ref={box}
+            aria-label="Search units"
+            placeholder="Search name or notes ( / )"
+            value={search}
+            maxLength={100}
+            onChange={(e) => setSearch(e.currentTarget.value)}
+          />
+          {maySave && (
+            <>
+              <ImportButton />
+              <Button leftSection={<IconPlus size={18} />} onClick={add.open}>
+                Add a unit
+              </Button>
+            </>
+          )}
+        </div>
+      </div>
+      {units.data?.length === 0 && (
+        <p className="dim">
+          {asked ? `No unit's name or notes contain "${asked}".` : "No units yet. Count something, or add one."}
+        </p>
+      )}
+      <ul className="unit-list">
+        {units.data?.map((u) => (
+          <li key={u.id}>
+            <Link to={`/units/${u.id}`}>
+              <span className="unit-name">
+                <b>{u.name}</b>
+                <small>
+                  {unitKindWords[u.kind]} · {when(u.changed_at)}
+                </small>
+              </span>
+              <span className="unit-stages">
+                {u.stages.map((s) => (
+                  <span key={s.id} className={`mini is-${s.state}`}>
+                    <StageGlyph kind={s.question.kind} width={48} />
+                    <span>
+                      <small>{s.name}</small>
+                      <b>
+                        {s.label?.label ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
+                      </b>
+                      <StateMark state={s.state} />
+                    </span>
+                  </span>
+                ))}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {adding && <AddUnit onClose={add.close} />}
+    </main>
+  );
+}
+
+function AddUnit({ onClose }: { onClose: () => void }) {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [kind, setKind] = useState<UnitKind>("truck");
+  const [notes, setNotes] = useState("");
+  const add = useMutation({
+    mutationFn: () => take(api.POST("/units", { body: { name, kind, notes } })),
+    onSuccess: (u) => {
+      void client.invalidateQueries({ queryKey: ["units"] });
+      navigate(`/units/${u.id}`);
+    },
+  });
+  const refused = add.error instanceof Refused ? add.error : undefined;
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    add.mutate();
+  };
+  return (
+    <Modal opened onClose={onClose} title="Add a unit">
+      <form className="stack" onSubmit={submit}>
+        <TextInput
+          label="Name"
+          placeholder="as the shop calls it"
+          value={name}
+          maxLength={80}
+          onChange={(e) => setName(e.currentTarget.value)}
+          error={refused?.at("/name") ?? (add.error && !refused ? add.error.message : undefined)}
+          data-autofocus
+          required
+        />
+        <NativeSelect
+          label="It is a"
+          value={kind}
+          onChange={(e) => setKind(e.currentTarget.value as UnitKind)}
+          data={Object.entries(unitKindWords).map(([value, label]) => ({ value, label }))}
+        />
+        <Textarea
+          label="Notes"
+          value={notes}
+          maxLength={4000}
+          autosize
+          minRows={2}
+          onChange={(e) => setNotes(e.currentTarget.value)}
+        />
+        <Button type="submit" loading={add.isPending}>
+          Add
+        </Button>
+      </form>
+    </Modal>
+  );
+}
+
+function ImportButton() {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const input = useRef<HTMLInputElement>(null);
+  const take_in = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const unit = await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
+      void client.invalidateQueries({ queryKey: ["units"] });
+      navigate(`/units/${unit.id}`);
+    } catch (e) {
+      const where =
+        e instanceof Refused && e.faults[0] ? `${e.faults[0].field}: ${e.faults[0].message}` : (e as Error).message;
+      const message = e instanceof SyntaxError ? "This file is no JSON document." : where;
+      notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
+    }
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept="application/json,.json"
+        hidden
+        onChange={(e) => {
+          void take_in(e.currentTarget.files?.[0]);
+          e.currentTarget.value = "";
+        }}
+      />
+      <Button variant="default" onClick={() => input.current?.click()}>
+        Take in a document
+      </Button>
+    </>
+  );
+}
