@@ -263,9 +263,9 @@ func (w *world) turned(o Option) *TurnsReading {
 	f := s - whole
 	if o.By == ByArc {
 		rem.ArcMM = f * typicalRim
-		if w.chance(statedDiameterMixup) {
-			rem.RimMM = typicalRim / math.Pi
-			rem.ArcMM = min(rem.ArcMM, 0.999*rem.RimMM)
+		// An arc longer than the rim is refused, and then put right.
+		if d := typicalRim / math.Pi; w.chance(statedDiameterMixup) && rem.ArcMM < d {
+			rem.RimMM = d
 		}
 	} else {
 		rem.Fraction = f

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"regexp"
 	"strings"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -134,6 +135,9 @@ func flatten(err error, prefix string, out *[]fieldError) {
 		for _, p := range e.JSONPointer() {
 			field += "/" + p
 		}
+		if m := unknownProperty.FindStringSubmatch(e.Reason); m != nil {
+			field += "/" + m[1]
+		}
 		*out = append(*out, fieldError{field, schemaMessage(e)})
 	default:
 		if inner := errors.Unwrap(err); inner != nil {
@@ -141,6 +145,9 @@ func flatten(err error, prefix string, out *[]fieldError) {
 		}
 	}
 }
+
+// unknownProperty finds the name in the validator's words.
+var unknownProperty = regexp.MustCompile(`^property "(.+)" is unsupported$`)
 
 // schemaMessage says what would be right.
 func schemaMessage(e *openapi3.SchemaError) string {

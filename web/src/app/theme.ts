@@ -34,5 +34,10 @@ export const theme = createTheme({
   primaryShade: { light: 7, dark: 5 },
   defaultRadius: 2,
   cursorType: "pointer",
+  respectReducedMotion: true,
+  components: {
+    Modal: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+    Drawer: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+  },
   fontSizes: { xs: "0.8rem", sm: "0.92rem", md: "1rem", lg: "1.15rem", xl: "1.35rem" },
 });

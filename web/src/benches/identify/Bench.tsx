@@ -165,6 +165,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
       <section className="did" aria-label="Readings">
         {method && mayWrite ? (
           <MethodCard
+            key={method}
             method={method}
             question={question}
             draft={draft}
@@ -225,7 +226,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
       {counting && (
         <Counter
           counting={counting}
-          onCount={(n) => setCounting((c) => (c ? { ...c, n } : c))}
+          onCount={(next) => setCounting((c) => (c ? { ...c, n: next(c.n) } : c))}
           onDone={finishCount}
           onClose={() => {
             // Put aside: the number so far stands in its field.

@@ -3,6 +3,9 @@ import { createPortal } from "react-dom";
 
 export type Counting = { target: string; name: string; what: "teeth" | "turns"; n: number };
 
+const more = (n: number) => n + 1;
+const less = (n: number) => Math.max(0, n - 1);
+
 /** Keeps the screen on while the counter is open, where the browser can. */
 function useWakeLock() {
   useEffect(() => {
@@ -39,12 +42,14 @@ export function Counter({
   onClose,
 }: {
   counting: Counting;
-  onCount: (n: number) => void;
+  /** Given the next count from the last, so that no quick count is lost. */
+  onCount: (next: (n: number) => number) => void;
   onDone: (n: number) => void;
   onClose: () => void;
 }) {
   const { n, what, name } = counting;
   const root = useRef<HTMLDivElement>(null);
+  const keyed = useRef(Number.NEGATIVE_INFINITY);
   useWakeLock();
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
@@ -58,11 +63,12 @@ export function Counter({
       const onOther = button && !button.classList.contains("count-target");
       if ((e.key === " " || e.key === "Enter") && onOther) return;
       if (e.key === " " || e.key === "Enter") {
-        if (!e.repeat) onCount(n + 1);
-      } else if (e.key === "Backspace") onCount(Math.max(0, n - 1));
+        if (!e.repeat) onCount(more);
+      } else if (e.key === "Backspace") onCount(less);
       else if (e.key === "d" || e.key === "D") onDone(n);
       else if (e.key === "Escape") onClose();
       else return;
+      keyed.current = e.timeStamp;
       e.preventDefault();
       e.stopPropagation();
     };
@@ -99,11 +105,12 @@ export function Counter({
         type="button"
         className="count-target"
         onPointerDown={(e) => {
-          if (e.button === 0) onCount(n + 1);
+          if (e.button === 0) onCount(more);
         }}
         onClick={(e) => {
-          // A click without a pointer comes from a switch or a screen reader.
-          if (e.detail === 0) onCount(n + 1);
+          // A click without a pointer comes from a switch or a screen
+          // reader, unless it is the echo of a key that has counted.
+          if (e.detail === 0 && e.timeStamp - keyed.current > 100) onCount(more);
         }}
       >
         <span className="count-number" aria-live="assertive">
@@ -120,10 +127,10 @@ export function Counter({
         </span>
       </button>
       <div className="count-foot">
-        <button type="button" onClick={() => onCount(Math.max(0, n - 1))} disabled={n === 0}>
+        <button type="button" onClick={() => onCount(less)} disabled={n === 0}>
           Take one back
         </button>
-        <button type="button" onClick={() => onCount(0)} disabled={n === 0}>
+        <button type="button" onClick={() => onCount(() => 0)} disabled={n === 0}>
           From zero again
         </button>
         <button type="button" className="count-done" onClick={() => onDone(n)} disabled={n === 0}>

@@ -2,7 +2,7 @@ import { Alert, Button, Checkbox, NativeSelect, SegmentedControl, Switch, TextIn
 import { useDebouncedValue } from "@mantine/hooks";
 import { IconAlertTriangle } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
-import type { FormEvent } from "react";
+import { type FormEvent, useEffect, useRef } from "react";
 import { api, type Method, type Question, take } from "../../api/client";
 import { MethodPicture } from "../../drawing/MethodPicture";
 import { lengthUnit, speedUnit, type Units } from "../../format/numbers";
@@ -37,9 +37,16 @@ export function MethodCard(p: Props) {
     e.preventDefault();
     if (p.ready) p.onKeep();
   };
+  const form = useRef<HTMLFormElement>(null);
+  // With a keyboard the first field is ready at once; on a touch screen that
+  // would only raise the screen keyboard.
+  useEffect(() => {
+    if (window.matchMedia("(pointer: fine)").matches)
+      form.current?.querySelector<HTMLElement>(".fields input")?.focus();
+  }, []);
   const steps = stepsFor(method, question.kind, p.blind);
   return (
-    <form className="method-card" onSubmit={submit} aria-label={methodWords[method]}>
+    <form ref={form} className="method-card" onSubmit={submit} aria-label={methodWords[method]}>
       <header>
         <h2>{methodWords[method]}</h2>
         {p.others > 0 && (
@@ -67,7 +74,7 @@ export function MethodCard(p: Props) {
           ))}
         </ol>
       </div>
-      <div className="stack">
+      <div className="stack fields">
         {(method === "tag" || method === "stamp") && <MarkInput {...p} set={set} />}
         {method === "teeth" && (
           <div className="members">
@@ -169,7 +176,6 @@ function MarkInput({ method, draft, set, question, error }: Part) {
         value={draft.text}
         onChange={(ev) => set({ text: ev.currentTarget.value })}
         error={error("/text")}
-        autoFocus
       />
       {e && (
         <div className="echo" aria-live="polite">

@@ -141,7 +141,7 @@ function NextStep({ plan, goal, onGoal, situation, onSituation, onOption }: Prop
             size="md"
             color="brass.4"
             autoContrast
-            variant={plan.settled ? "outline" : "filled"}
+            variant={plan.settled ? "default" : "filled"}
             rightSection={<IconArrowRight size={18} />}
             onClick={() => onOption(first)}
           >

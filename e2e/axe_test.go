@@ -1,0 +1,87 @@
+package e2e
+
+import (
+	"encoding/json"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// axe runs axe-core on the page as it stands and reports what is serious.
+func (p *page) axe(view string) {
+	p.t.Helper()
+	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	time.Sleep(400 * time.Millisecond) // dialogs fade in
+	eval[bool](p, string(source)+";true")
+	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`axe.run(document, {resultTypes: ['violations']}).then(r => JSON.stringify(
+		r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => ({id: v.id, help: v.help, nodes: v.nodes.slice(0, 4).map(n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? ''))}))))`,
+		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))
+	if err != nil {
+		p.fail("axe: %v", err)
+	}
+	var found []struct {
+		ID, Help string
+		Nodes    []string
+	}
+	if err := json.Unmarshal([]byte(out), &found); err != nil {
+		p.t.Fatal(err)
+	}
+	for _, v := range found {
+		p.t.Errorf("%s: %s (%s)", view, v.Help, v.ID)
+		for _, n := range v.Nodes {
+			p.t.Logf("    %s", n)
+		}
+	}
+}
+
+func TestAccessibility(t *testing.T) {
+	for _, scheme := range []string{"light", "dark"} {
+		t.Run(scheme, func(t *testing.T) {
+			p := open(t, true, 1280, 800)
+			p.visit("/sign-in")
+			eval[bool](p, "(localStorage.setItem('mantine-color-scheme-value','"+scheme+"'), true)")
+			p.visit("/sign-in")
+			p.sees("Demo shop")
+			p.axe("sign-in")
+			p.signIn("Oda Brenk")
+			p.sees("Rescue van Tern 2")
+			p.axe("begin")
+			p.click("Units")
+			p.sees("Skiff Little Auk")
+			p.axe("units")
+			p.click("Grouse 4")
+			p.sees("What happened")
+			p.axe("unit")
+			p.click("Rear axle")
+			p.sees("sure of the label")
+			p.axe("bench")
+			p.keys("e")
+			p.sees("What mistakes are reckoned with")
+			p.axe("explain")
+			p.keys(kb.Escape)
+			p.visit("/count/ring_and_pinion")
+			p.sees("Nothing measured yet")
+			for _, key := range []string{"1", "3", "4", "6"} {
+				p.keys(key)
+				p.sees("Keep this reading")
+				p.axe("method " + key)
+				p.click("Back")
+			}
+			p.keys("3")
+			p.click("Count Ring gear")
+			p.is(".count-number", "0")
+			p.axe("counter")
+			p.keys("   d")
+			p.visit("/people")
+			p.sees("Add someone")
+			p.axe("people")
+		})
+	}
+}

@@ -1,0 +1,255 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zorvel/internal/testkit"
+)
+
+// tabTo moves the focus with the Tab key until it is on the control.
+func (p *page) tabTo(js string) {
+	p.t.Helper()
+	p.until("the control to be there", js)
+	for range 90 {
+		if eval[bool](p, "document.activeElement === "+js) {
+			return
+		}
+		p.keys(kb.Tab)
+	}
+	p.fail("Tab never reaches %s", js)
+}
+
+// The whole job with the keyboard alone: sign in, find the unit, count both
+// gears, keep the reading, see the verdict saved.
+func TestWholeJobByKeyboard(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/sign-in")
+	p.until("the name field to have the focus", "document.activeElement?.autocomplete === 'username'")
+	p.keys("ivar" + kb.Tab + "start-tooth-zero" + kb.Enter)
+	p.sees("What do you want to know?")
+	p.sees("Ivar Tolm")
+	p.keys("u")
+	p.sees("Take in a document")
+	p.tabTo(control("Tender 3"))
+	p.keys(kb.Enter)
+	p.sees("What happened")
+	p.tabTo(`document.querySelector('.line-stage')`)
+	p.keys(kb.Enter)
+	p.sees("Nothing measured yet")
+	p.keys("3")
+	p.sees("Chalk one tooth as the start and call it zero.")
+	for _, gear := range []struct {
+		name  string
+		teeth int
+	}{{"Forward gear", 27}, {"Pinion", 13}} {
+		p.tabTo(control("Count " + gear.name))
+		p.keys(kb.Enter)
+		p.is(".count-number", "0")
+		p.keys(strings.Repeat(" ", gear.teeth-1) + kb.Enter + " ")
+		p.is(".count-number", fmt.Sprint(gear.teeth+1))
+		p.keys(kb.Backspace)
+		p.is(".count-number", fmt.Sprint(gear.teeth))
+		p.keys("d")
+		p.until("the counter to close", "!document.querySelector('.counter')")
+	}
+	p.is(".plate-label", "2.08")
+	p.sees("Understood: Counted 27 forward gear teeth and 13 pinion teeth.")
+	p.tabTo(control("Keep this reading"))
+	p.keys(kb.Enter)
+	p.sees("What was done")
+	p.sees("Ivar Tolm,")
+	p.seesNot("on this device")
+	p.is(".plate-label", "2.08")
+	p.sees("27 : 13")
+	// It is on the server, not only in this tab.
+	p.visit("/units/1")
+	p.sees("Counted 27 forward gear teeth and 13 pinion teeth")
+	p.until("the line to show it as measured", "document.querySelector('.line-stage .state')?.textContent.includes('measured')")
+}
+
+// On a phone, without an account: count by touch, reload in the middle of a
+// count, go on, and file it afterward with a unit.
+func TestPhoneReloadAndFileLater(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/")
+	p.click("Ring and pinion")
+	p.sees("Not filed with a unit yet")
+	p.click("3 Count teeth")
+	p.click("Count Ring gear")
+	for range 30 {
+		p.clickAt("document.querySelector('.count-target')")
+	}
+	p.is(".count-number", "30")
+	p.sees("Chalk a dot here: 30")
+	p.do(chromedp.Reload())
+	p.is(".count-number", "30")
+	for range 11 {
+		p.keys(" ")
+	}
+	p.is(".count-number", "41")
+	p.click("Done: 41")
+	p.fill("Pinion", "10")
+	p.is(".plate-label", "4.10")
+	if w := eval[int](p, "document.documentElement.scrollWidth"); w > 390 {
+		t.Errorf("the page is %d pixels wide on a phone of 390", w)
+	}
+	p.click("Keep this reading")
+	p.sees("on this device")
+	p.do(chromedp.Reload())
+	p.is(".plate-label", "4.10")
+	p.click("File with a unit")
+	p.sees("Demo shop: come in as")
+	p.click("Ivar Tolm")
+	p.click("File with a unit")
+	p.fill("Its name", "Grouse 11")
+	p.fill("Call this place", "Rear axle")
+	p.click("File 1 reading")
+	p.sees("Grouse 11")
+	p.sees("Ivar Tolm,")
+	p.is(".plate-label", "4.10")
+	p.visit("/")
+	p.seesNot("not filed")
+}
+
+func TestWrongInputStaysAndIsExplained(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("3 Count teeth")
+	p.fill("Ring gear", "47")
+	p.fill("Pinion", "0")
+	p.sees("at least one tooth; count them from the marked start tooth")
+	if !eval[bool](p, control("Keep this reading")+".disabled") {
+		t.Error("an impossible count could be kept")
+	}
+	if got := eval[string](p, field("Ring gear")+".value"); got != "47" {
+		t.Errorf("what was typed became %q", got)
+	}
+	p.fill("Pinion", "nine")
+	p.sees("a number is expected")
+	p.fill("Ring gear", "9")
+	p.fill("Pinion", "47")
+	p.sees("are the two counts swapped?")
+	p.click("Back")
+	p.click("1 Tag")
+	p.fill("The tag says", "479")
+	p.sees("Could be the ratio 4.79; or 47 ring gear teeth and 9 pinion teeth")
+}
+
+// Blind counting hides what was found before until the new reading is kept;
+// then the conflict and its cause are seen, and a struck reading steps back.
+func TestBlindConflictAndStrike(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.click("Units")
+	p.click("Rescue van Tern 2")
+	p.click("Rear axle")
+	p.is(".plate-label", "5.22")
+	p.sees("the gears were swapped after this tag was made")
+	p.keys("3")
+	p.sees("Counting blind")
+	p.seesNot("Tag says 4.10")
+	p.fill("Ring gear", "47")
+	p.fill("Pinion", "9")
+	p.seesNot("sure of the label")
+	p.sees("Understood: Counted 47 ring gear teeth and 9 pinion teeth")
+	p.click("Keep this reading")
+	p.sees("Tag says 4.10")
+	p.sees("blind")
+	p.until("conflict", "document.querySelector('.plate.is-conflict')")
+	p.clickAt("[...document.querySelectorAll('.readings li.disagrees button')].pop()")
+	p.sees("It stays on record, crossed out")
+	p.until("the reason to be offered", field("Why")+".value.includes('swapped')")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("struck out by Ivar Tolm")
+	p.until("measured", "document.querySelector('.plate.is-measured')")
+	p.keys("e")
+	p.sees("Where the numbers come from")
+	p.sees("ratio = ring gear teeth ÷ pinion teeth")
+	p.sees("buildable sets were weighed")
+}
+
+// A reading kept while the server can't be reached waits on the device, over
+// a reload too, and is sent once it can.
+func TestLostConnection(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/stages/1")
+	p.sees("Nothing measured yet")
+	cut := `(window.realFetch = window.fetch, window.fetch = (r, ...a) => String(r.url ?? r).includes('/readings') ? Promise.reject(new TypeError('offline')) : window.realFetch(r, ...a), true)`
+	eval[bool](p, cut)
+	p.keys("2")
+	p.fill("The stamp says", "27-13")
+	p.sees("27 forward gear teeth and 13 pinion teeth")
+	p.click("Keep this reading")
+	p.sees("1 reading waits on this device")
+	p.is(".plate-label", "2.08")
+	p.do(chromedp.Reload())
+	p.sees("Ivar Tolm,")
+	p.seesNot("waits on this device")
+	if n := eval[int](p, "document.querySelectorAll('.readings li').length"); n != 1 {
+		t.Errorf("%d readings after the connection came back", n)
+	}
+}
+
+func TestFirstStartLeadsToTheOwner(t *testing.T) {
+	p := open(t, false, 1280, 800)
+	p.visit("/")
+	p.sees("Welcome. Who owns this shop?")
+	p.fill("Your name", "Oda")
+	p.fill("Sign-in name", "oda")
+	p.fill("Password", "short")
+	p.keys(kb.Enter)
+	p.sees("at least 10 characters")
+	p.fill("Password", "chalk-and-flange")
+	p.keys(kb.Enter)
+	p.sees("What do you want to know?")
+	p.click("People")
+	p.fill("Name", "Ivar")
+	p.fill("Sign-in name", "ivar")
+	p.fill("First password", "start-tooth-zero")
+	p.click("Add")
+	p.until("Ivar in the list", "[...document.querySelectorAll('td')].some(e => e.textContent === 'Ivar')")
+}
+
+// Turning the flange by mouse and the order gate.
+func TestFlangeAndOrderGate(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("4 Turn wheels")
+	p.fill("Whole turns", "4")
+	eval[bool](p, "(document.querySelector('.flange').focus(), true)")
+	p.keys(kb.ArrowRight + kb.ArrowRight)
+	p.is(".plate-label", "4.10")
+	p.sees("0.10 turn past the whole turns")
+	p.click("Short of it")
+	p.sees("0.10 turn short of the whole turns")
+	p.is(".plate-label", "3.91")
+	p.click("In words")
+	p.fill("Turns, as you would say it", "4 and a bit")
+	p.sees("shaft 4 + 0.05 turns by eye")
+	p.click("Keep this reading")
+	p.click("Before ordering: is it sure enough?")
+	p.fill("Price of the set", "1200")
+	p.fill("Labor per hour", "80")
+	p.sees("Measure first:")
+	p.sees("expected loss now = chance wrong")
+}
+
+func TestOneServerManyTabs(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	a, b := openAt(t, srv.URL, 1280, 800), openAt(t, srv.URL, 1024, 768)
+	a.signIn("Ivar Tolm")
+	b.signIn("Runa Selk")
+	b.visit("/stages/1")
+	b.sees("Nothing measured yet")
+	if eval[bool](b, "Boolean("+control("2 Stamp")+")") {
+		t.Error("a viewer is offered to add readings")
+	}
+	a.visit("/stages/1")
+	a.sees("Nothing measured yet")
+}

@@ -1,0 +1,149 @@
+// The rules of the house: dependencies point one way, generated code is fresh.
+package zorvel_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+type pkg struct {
+	ImportPath   string
+	Standard     bool
+	Imports      []string
+	TestImports  []string
+	XTestImports []string
+}
+
+func packages(t *testing.T) []pkg {
+	t.Helper()
+	out, err := exec.Command("go", "list", "-json=ImportPath,Standard,Imports,TestImports,XTestImports", "./...").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var list []pkg
+	for dec := json.NewDecoder(bytes.NewReader(out)); ; {
+		var p pkg
+		if err := dec.Decode(&p); errors.Is(err, io.EOF) {
+			return list
+		} else if err != nil {
+			t.Fatal(err)
+		}
+		list = append(list, p)
+	}
+}
+
+// within reports whether path is at or below one of the places.
+func within(path string, places ...string) bool {
+	for _, p := range places {
+		if path == p || strings.HasPrefix(path, p+"/") {
+			return true
+		}
+	}
+	return false
+}
+
+func TestDependenciesPointOneWay(t *testing.T) {
+	// What each part of the house may import of the house.
+	may := map[string][]string{
+		"zorvel/core":             {"zorvel/core"},
+		"zorvel/api":              {},
+		"zorvel/web":              {},
+		"zorvel/internal/localdb": {},
+		"zorvel/internal/store":   {},
+		"zorvel/internal/server":  {"zorvel/api", "zorvel/core", "zorvel/internal/store"},
+		"zorvel/internal/demo":    {"zorvel/api", "zorvel/internal/server", "zorvel/internal/store"},
+	}
+	// Nobody may serve the core interface, database, files, clocks or logs.
+	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog time embed "
+	seen := 0
+	for _, p := range packages(t) {
+		for place, allowed := range may {
+			if !within(p.ImportPath, place) {
+				continue
+			}
+			seen++
+			for _, i := range p.Imports {
+				if within(i, "zorvel") && !within(i, allowed...) {
+					t.Errorf("%s imports %s; it may import %v", p.ImportPath, i, allowed)
+				}
+			}
+		}
+		if !within(p.ImportPath, "zorvel/core") {
+			continue
+		}
+		for _, i := range p.Imports {
+			if strings.Contains(forbidden, " "+i+" ") {
+				t.Errorf("%s imports %s", p.ImportPath, i)
+			}
+			if strings.Contains(i, ".") && !within(i, "gonum.org/v1/gonum") {
+				t.Errorf("%s imports %s: the core uses the standard library and gonum only", p.ImportPath, i)
+			}
+		}
+	}
+	if seen < 7 {
+		t.Fatalf("only %d packages were looked at", seen)
+	}
+}
+
+func TestTestsUseTestingAlone(t *testing.T) {
+	for _, p := range packages(t) {
+		for _, i := range append(p.TestImports, p.XTestImports...) {
+			for _, no := range []string{"testify", "gomega", "ginkgo", "go-cmp"} {
+				if strings.Contains(i, no) {
+					t.Errorf("%s tests with %s", p.ImportPath, i)
+				}
+			}
+		}
+	}
+}
+
+func TestGeneratedCodeIsFresh(t *testing.T) {
+	dir := t.TempDir()
+	// The generator writes where its configuration says; give it a copy.
+	config, err := os.ReadFile("api/config.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	fresh := filepath.Join(dir, "api.gen.go")
+	config = bytes.Replace(config, []byte("output: api.gen.go"), []byte("output: "+fresh), 1)
+	if err := os.WriteFile(filepath.Join(dir, "config.yaml"), config, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if out, err := exec.Command("go", "tool", "oapi-codegen", "-config", filepath.Join(dir, "config.yaml"), "api/openapi.yaml").CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	same(t, fresh, "api/api.gen.go")
+
+	if _, err := os.Stat("web/node_modules/.bin/openapi-typescript"); err != nil {
+		t.Fatal("web/node_modules is missing: run make web first")
+	}
+	types := filepath.Join(dir, "schema.d.ts")
+	cmd := exec.Command("node_modules/.bin/openapi-typescript", "../api/openapi.yaml", "-o", types)
+	cmd.Dir = "web"
+	if out, err := cmd.CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	same(t, types, "web/src/api/schema.d.ts")
+}
+
+func same(t *testing.T, fresh, committed string) {
+	t.Helper()
+	a, err := os.ReadFile(fresh)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := os.ReadFile(committed)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(a, b) {
+		t.Errorf("%s is stale: run make generate", committed)
+	}
+}

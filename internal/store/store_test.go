@@ -1,0 +1,242 @@
+package store_test
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"zorvel/internal/store"
+	"zorvel/internal/testkit"
+)
+
+func TestMain(m *testing.M) { testkit.Main(m) }
+
+func reading(text string) store.Reading {
+	return store.Reading{Method: "tag", Data: json.RawMessage(`{"method":"tag","text":"` + text + `"}`), By: "Oda", Text: "Tag says " + text}
+}
+
+func TestMigrateTwiceAndRefuseNewer(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	if err := st.Migrate(ctx); err != nil {
+		t.Fatalf("a second start: %v", err)
+	}
+	if _, err := st.DB.ExecContext(ctx, "INSERT INTO goose_db_version (version_id, is_applied) VALUES (99999, 1)"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Migrate(ctx); !errors.Is(err, store.ErrNewer) {
+		t.Errorf("a newer schema: %v", err)
+	}
+}
+
+func TestOpenSaysWhatIsWrong(t *testing.T) {
+	if _, err := store.Open(t.Context(), "nonsense"); err == nil || !strings.Contains(err.Error(), "not understood") {
+		t.Errorf("nonsense address: %v", err)
+	}
+	if _, err := store.Open(t.Context(), "u:p@tcp(127.0.0.1:1)/x"); err == nil || !strings.Contains(err.Error(), "does not answer") {
+		t.Errorf("absent database: %v", err)
+	}
+}
+
+func TestOneOwnerOnly(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	var wg sync.WaitGroup
+	errs := make([]error, 6)
+	for i := range errs {
+		wg.Go(func() {
+			_, errs[i] = st.CreateOwner(ctx, store.Person{SignIn: fmt.Sprint("p", i), Name: "P", PasswordHash: "h"})
+		})
+	}
+	wg.Wait()
+	made := 0
+	for _, err := range errs {
+		if err == nil {
+			made++
+		}
+	}
+	people, err := st.People(ctx)
+	if err != nil || made != 1 || len(people) != 1 || people[0].Role != store.Owner {
+		t.Fatalf("%d owners made, people %+v, %v, %v", made, people, err, errs)
+	}
+	p := people[0]
+	p.Role = store.Viewer
+	if err := st.ChangePerson(ctx, p); !errors.Is(err, store.ErrInUse) {
+		t.Errorf("the last owner stepped down: %v", err)
+	}
+	if _, err := st.AddPerson(ctx, store.Person{SignIn: p.SignIn, Name: "Q", Role: store.Viewer, PasswordHash: "h"}); !errors.Is(err, store.ErrTaken) {
+		t.Errorf("a sign-in name given twice: %v", err)
+	}
+	if _, err := st.PersonBySignIn(ctx, "nobody"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("nobody: %v", err)
+	}
+}
+
+func TestFailuresAreCounted(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	for range 3 {
+		if err := st.SignInFailed(ctx, "oda", "192.0.2.1"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := st.SignInFailed(ctx, "ivar", "192.0.2.1"); err != nil {
+		t.Fatal(err)
+	}
+	account, address, err := st.SignInFailures(ctx, "oda", "192.0.2.1", time.Minute)
+	if err != nil || account != 3 || address != 4 {
+		t.Errorf("account %d, address %d, %v", account, address, err)
+	}
+	if err := st.SignInWorked(ctx, "oda"); err != nil {
+		t.Fatal(err)
+	}
+	if account, _, _ = st.SignInFailures(ctx, "oda", "192.0.2.1", time.Minute); account != 0 {
+		t.Errorf("%d failures after success", account)
+	}
+}
+
+func TestUnitLine(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 4", Kind: "truck", Stages: []store.Stage{{Name: "Box", Kind: "gearbox", Position: "4"}, {Name: "Axle", Kind: "ring_and_pinion"}}}, "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.AddStage(ctx, store.Stage{UnitID: id, Name: "Case", Kind: "transfer_case", Position: "low"}, 1, "Oda"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.AddStage(ctx, store.Stage{UnitID: id, Name: "Hub", Kind: "hub"}, -1, "Oda"); err != nil {
+		t.Fatal(err)
+	}
+	names := func() string {
+		u, err := st.Unit(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var n []string
+		for _, v := range u.Stages {
+			n = append(n, v.Name)
+		}
+		return strings.Join(n, " ")
+	}
+	if got := names(); got != "Box Case Axle Hub" {
+		t.Errorf("line is %s", got)
+	}
+	u, _ := st.Unit(ctx, id)
+	if err := st.AddReadings(ctx, u.Stages[2], []store.Reading{reading("4.10")}); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.RemoveStage(ctx, u.Stages[2], "Oda"); !errors.Is(err, store.ErrInUse) {
+		t.Errorf("a stage with readings was removed: %v", err)
+	}
+	if err := st.RemoveStage(ctx, u.Stages[3], "Oda"); err != nil {
+		t.Fatal(err)
+	}
+	if got := names(); got != "Box Case Axle" {
+		t.Errorf("line is %s", got)
+	}
+	if err := st.ChangeUnit(ctx, store.Unit{ID: id + 1, Name: "x", Kind: "van"}, "Oda", "x"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("changed a unit that isn't there: %v", err)
+	}
+}
+
+func TestReadingsAreAppendOnly(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Auk", Kind: "boat", Stages: []store.Stage{{Name: "Gearcase", Kind: "gearcase"}}}, "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	u, _ := st.Unit(ctx, id)
+	v := u.Stages[0]
+	a := reading("2.08")
+	a.Key = "k1"
+	for range 2 { // sent twice, stored once
+		if err := st.AddReadings(ctx, v, []store.Reading{a}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	rows, err := st.Readings(ctx, v.ID)
+	if err != nil || len(rows) != 1 {
+		t.Fatalf("%d readings, %v", len(rows), err)
+	}
+	if err := st.Strike(ctx, v, rows[0].ID, store.Strike{By: "Ivar", Reason: "wrong boat"}, "Tag says 2.08"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Strike(ctx, v, rows[0].ID, store.Strike{By: "Ivar", Reason: "again"}, "x"); !errors.Is(err, store.ErrStruck) {
+		t.Errorf("struck twice: %v", err)
+	}
+	rows, _ = st.Readings(ctx, v.ID)
+	if rows[0].Struck == nil || rows[0].Struck.By != "Ivar" || rows[0].Struck.Reason != "wrong boat" || !strings.Contains(string(rows[0].Data), "2.08") {
+		t.Errorf("the struck reading is %+v", rows[0])
+	}
+	after, _ := st.Stage(ctx, v.ID)
+	if after.Standing != 0 || after.Newest == v.Newest {
+		t.Errorf("stage %+v", after)
+	}
+	events, err := st.History(ctx, id)
+	if err != nil || len(events) != 3 || events[0].What != "strike" || events[1].What != "reading" || events[2].What != "unit_added" {
+		t.Errorf("history %+v, %v", events, err)
+	}
+}
+
+func TestImportIsAllOrNothing(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	bad := reading("4.10")
+	bad.Data = json.RawMessage("{not json")
+	line := []store.Kept{{Stage: store.Stage{Name: "Axle", Kind: "ring_and_pinion"}, Readings: []store.Reading{reading("4.10"), bad}}}
+	if _, err := st.ImportUnit(ctx, store.Unit{Name: "Half", Kind: "van"}, line, "Oda"); err == nil {
+		t.Fatal("broken data was stored")
+	}
+	units, err := st.Units(ctx, "")
+	if err != nil || len(units) != 0 {
+		t.Errorf("left behind: %+v, %v", units, err)
+	}
+}
+
+func TestSearchTakesWildcardsLiterally(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	for _, n := range []string{"Grouse 4", "100 % electric", "under_score"} {
+		if _, err := st.AddUnit(ctx, store.Unit{Name: n, Kind: "truck"}, "Oda"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for search, want := range map[string]int{"": 3, "grouse": 1, "%": 1, "_": 1, `\`: 0, "x' OR '1'='1": 0} {
+		units, err := st.Units(ctx, search)
+		if err != nil || len(units) != want {
+			t.Errorf("%q found %d, want %d, %v", search, len(units), want, err)
+		}
+	}
+}
+
+// Lists are read through indexes, in any size of shop.
+func TestQueryPlans(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	for i := range 60 {
+		if _, err := st.AddUnit(ctx, store.Unit{Name: fmt.Sprint("Unit ", i), Kind: "truck", Stages: []store.Stage{{Name: "Axle", Kind: "ring_and_pinion"}}}, "Oda"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for query, index := range map[string]string{
+		"SELECT id FROM units ORDER BY changed_at DESC, id DESC LIMIT 20":                            "units_changed",
+		"SELECT id FROM stages WHERE unit_id = 7 ORDER BY ordinal, id":                               "stages_line",
+		"SELECT id FROM readings WHERE stage_id = 7 ORDER BY id":                                     "readings_",
+		"SELECT id FROM events WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 1000":               "events_unit",
+		"SELECT COUNT(*) FROM sign_in_failures WHERE sign_in = 'oda' AND at > '2026-01-01 00:00:00'": "sign_in_failures_account",
+	} {
+		var plan string
+		if err := st.DB.QueryRowContext(ctx, "EXPLAIN FORMAT=JSON "+query).Scan(&plan); err != nil {
+			t.Fatal(err)
+		}
+		if !strings.Contains(plan, `"key": "`+index) {
+			t.Errorf("%s doesn't use %s:\n%s", query, index, plan)
+		}
+	}
+}
