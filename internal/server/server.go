@@ -59,7 +59,6 @@ func New(cfg Config) (*Server, error) {
 	s.sessions = scs.New()
 	s.sessions.Store = s.mysql
 	s.sessions.Lifetime = 14 * 24 * time.Hour
-	s.sessions.IdleTimeout = 3 * 24 * time.Hour
 	s.sessions.Cookie.Name = "zorvel_session"
 	s.sessions.Cookie.HttpOnly = true
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
@@ -115,7 +114,6 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
 			h.ReadHeaderTimeout = 10 * time.Second
-			h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = 30*time.Second, 60*time.Second, 2*time.Minute
 			return nil
 		},
 	}

@@ -103,8 +103,9 @@ const gearcaseBench = (
     <path d="M130 -4V62M210 84H280" className="shaft" />
     <circle cx={280} cy={84} r={6} className="metal" />
     {turnArrow(280, 84, 22)}
-    {note(160, 18, "drive shaft: count its turns, clockwise from above only")}
-    {note(120, 116, "propeller off; forward gear engaged; turn and mark the propeller shaft")}
+    {note(160, 18, "count the drive shaft,")}
+    {note(160, 38, "turned the engine's way only")}
+    {note(110, 118, "propeller off: mark its shaft, turn")}
   </>
 );
 
