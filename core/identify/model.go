@@ -9,9 +9,9 @@ import (
 // The stated error models: how often, and how far, each kind of reading is
 // wrong. Rates are chances per reading.
 const (
-	statedRingMiscount   = 0.05 // off by one, a gear of many teeth
-	statedPinionMiscount = 0.02 // off by one, a gear of few teeth
-	shareCountedTwice    = 0.6  // of those: start tooth counted twice (+1)
+	statedRingMiscount   = 0.05  // off by one, a gear of many teeth
+	statedPinionMiscount = 0.02  // off by one, a gear of few teeth
+	shareCountedTwice    = 0.6   // of those: start tooth counted twice (+1)
 	statedGrossMiscount  = 0.002 // off by more than one
 	statedOtherGear      = 0.004 // another gear set was counted
 
