@@ -121,9 +121,9 @@ func control(name string) string {
 	})`
 }
 
-// field finds an input by its label.
+// field finds an input by its label, in the open dialog if there is one.
 func field(label string) string {
-	return `[...document.querySelectorAll('input, textarea, select, [role=slider]')].find(e => {
+	return `[...(document.querySelector('[role=dialog]') ?? document).querySelectorAll('input, textarea, select, [role=slider]')].find(e => {
 		const n = ` + quote(label) + `;
 		return e.getAttribute('aria-label') === n || [...(e.labels || [])].some(l => l.textContent.replace('*','').trim() === n);
 	})`

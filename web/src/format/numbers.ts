@@ -30,8 +30,9 @@ export type Units = "metric" | "inch";
 
 export const lengthUnit = (u: Units) => (u === "inch" ? "in" : "mm");
 export const speedUnit = (u: Units) => (u === "inch" ? "mph" : "km/h");
-export const toMM = (v: number, u: Units) => (u === "inch" ? v * 25.4 : v);
-export const toKMH = (v: number, u: Units) => (u === "inch" ? v * 1.609344 : v);
+const thousandths = (v: number) => Math.round(v * 1000) / 1000;
+export const toMM = (v: number, u: Units) => (u === "inch" ? thousandths(v * 25.4) : v);
+export const toKMH = (v: number, u: Units) => (u === "inch" ? thousandths(v * 1.609344) : v);
 
 /** A number as typed, with point or comma; undefined when empty, NaN when not a number. */
 export function typed(s: string): number | undefined {

@@ -144,6 +144,7 @@ export function MethodCard(p: Props) {
           value={draft.note}
           onChange={(e) => set({ note: e.currentTarget.value })}
         />
+        <NoteEcho {...p} set={set} />
         <div className="row">
           <Button type="submit" disabled={!p.ready} size="md">
             Keep this reading
@@ -192,6 +193,36 @@ function MarkInput({ method, draft, set, question, error }: Part) {
         </div>
       )}
     </>
+  );
+}
+
+/** Words that are said both ways are asked about before they are saved. */
+function NoteEcho({ draft, set, question }: Part) {
+  const [note] = useDebouncedValue(draft.note, 250);
+  const said = /\b(?:(?:higher|lower|high|low) (?:gears?|gear ratio|ratio)|splines?)\b/i.exec(note)?.[0] ?? "";
+  const echo = useQuery({
+    queryKey: ["echo", "talk", said, question],
+    enabled: said !== "",
+    retry: false,
+    queryFn: () => take(api.POST("/calc/echo", { body: { text: said, as: "talk", stage: question } })),
+  });
+  if (!said || !echo.data || !draft.note.includes(said)) return null;
+  return (
+    <div className="echo" aria-live="polite">
+      “{said}”: {echo.data.sentence}
+      <div className="row wrap">
+        {echo.data.choices.map((c) => (
+          <Button
+            key={c.text}
+            size="compact-sm"
+            variant="default"
+            onClick={() => set({ note: draft.note.replace(said, /spline/i.test(said) ? c.text : `${c.text} gear`) })}
+          >
+            {c.sentence}
+          </Button>
+        ))}
+      </div>
+    </div>
   );
 }
 

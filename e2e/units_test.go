@@ -1,0 +1,219 @@
+package e2e
+
+import (
+	"encoding/json"
+	"net/http"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// choose picks an option of a native select by its label's text.
+func (p *page) choose(label, option string) {
+	p.t.Helper()
+	p.until("the choice "+label, field(label))
+	if !eval[bool](p, `(() => {
+		const e = `+field(label)+`, o = [...e.options].find(o => o.textContent.trim() === `+quote(option)+`);
+		if (!o) return false;
+		Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(e, o.value);
+		e.dispatchEvent(new Event('change', {bubbles: true}));
+		return true;
+	})()`) {
+		p.fail("%s offers no %q", label, option)
+	}
+}
+
+// An owner adds a unit and its line, looks things up, changes notes.
+func TestUnitFromNothing(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Oda Brenk")
+	p.click("Units")
+	p.sees("Skiff Little Auk")
+	p.fill("Search units", "outboard")
+	p.seesNot("Ember")
+	p.sees("Skiff Little Auk")
+	p.fill("Search units", "zeppelin")
+	p.sees(`No unit's name or notes contain "zeppelin".`)
+	p.fill("Search units", "")
+	p.sees("Ember")
+	p.click("Add a unit")
+	p.fill("Name", "Tender 5")
+	p.choose("It is a", "Boat")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("No stage in the line yet")
+	p.sees("Unit added: Tender 5")
+	p.click("Add a stage")
+	p.choose("Kind of stage", "Gearcase")
+	p.fill("Name", "Lower unit")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("Tender 5 · Lower unit")
+	p.sees("Nothing measured yet")
+	p.click("Tender 5")
+	p.sees("Stage added: Lower unit")
+	p.fill("Notes", "leaks at the propeller shaft")
+	p.click("Save")
+	p.sees("Unit notes changed")
+	p.click("Add a stage")
+	p.choose("Kind of stage", "Gearbox gear")
+	p.fill("Which gear", "R")
+	p.choose("Where in the line", "first, at the engine")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("Tender 5 · Gearbox gear")
+	p.until("the gearbox to come first", "document.querySelector('.line-stage')?.textContent.includes('Gearbox')")
+}
+
+// A viewer reads everything and is offered nothing to change.
+func TestViewerReadsOnly(t *testing.T) {
+	p := open(t, true, 1024, 768)
+	p.signIn("Runa Selk")
+	p.click("Units")
+	p.sees("Skiff Little Auk")
+	for _, no := range []string{"Add a unit", "Take in a document"} {
+		if eval[bool](p, "Boolean("+control(no)+")") {
+			t.Errorf("a viewer is offered %q", no)
+		}
+	}
+	p.click("Rescue van Tern 2")
+	p.sees("What happened")
+	p.click("Rear axle")
+	p.is(".plate-label", "5.22")
+	p.seesNot("Strike out")
+	if eval[bool](p, "Boolean("+control("1 Tag")+")") {
+		t.Error("a viewer is offered methods")
+	}
+	p.visit("/people")
+	p.sees("Ask the owner")
+}
+
+// The document of a unit comes back through the page; a broken one is
+// refused with its field, and nothing is taken in.
+func TestTakeInADocument(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units")
+	p.sees("Take in a document")
+	dir := t.TempDir()
+	give := func(name, content string) {
+		t.Helper()
+		file := filepath.Join(dir, name)
+		if err := os.WriteFile(file, []byte(content), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
+	}
+	give("no.json", "this is no document")
+	p.sees("This file is no JSON document.")
+	give("bad.json", `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"A","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":41,"pinion":0}}}]}]}`)
+	p.sees("/stages/0/readings/0/reading/teeth/pinion")
+	good, err := json.Marshal(map[string]any{"format": "zorvel-unit-1", "name": "Brought along", "kind": "car", "stages": []any{
+		map[string]any{"name": "Rear axle", "question": map[string]any{"kind": "ring_and_pinion"}, "readings": []any{
+			map[string]any{"by": "Sel Mavry", "at": "2026-01-01T00:00:00Z", "reading": map[string]any{"method": "teeth", "teeth": map[string]int{"ring": 43, "pinion": 11}}},
+		}},
+	}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	give("good.json", string(good))
+	p.sees("Brought along")
+	p.sees("Counted 43 ring gear teeth and 11 pinion teeth")
+	p.sees("Sel Mavry")
+	p.visit("/units")
+	p.sees("Brought along")
+	p.seesNot("Half")
+}
+
+// Stages with several ratios, planetary arrangements, and other stages' counts.
+func TestOtherStagesOnTheBench(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/transfer_case")
+	p.click("Low")
+	p.sees("Transfer case, low range")
+	p.click("4 Bench turns")
+	p.fill("Output turns made", "10")
+	p.fill("Whole turns", "27")
+	p.fill("Tenths of a turn", "1")
+	p.is(".plate-label", "2.71")
+	p.visit("/count/planetary")
+	p.click("3 Count teeth")
+	p.fill("Sun gear", "25")
+	p.fill("Ring gear", "60")
+	p.sees("no whole planet gear")
+	p.fill("Sun gear", "30")
+	p.is(".plate-label", "3.00")
+	p.click("Keep this reading")
+	p.sees("Counted 60 ring gear teeth and 30 sun gear teeth")
+	p.choose("Which member is held and which is driven", "carrier held, sun driven")
+	p.sees("Nothing measured yet") // another question, another bench
+	p.visit("/count/gearbox")
+	p.fill("Which gear", "R")
+	p.clickAt("document.querySelector('h1')")
+	p.sees("Gearbox, gear R")
+}
+
+// Inches are turned into millimeters before they leave the page; words said
+// both ways are asked about.
+func TestInchesAndWords(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("Units of measure")
+	p.click("inch and mph")
+	p.click("4 Turn wheels")
+	p.fill("Whole turns", "4")
+	p.click("Rest by tape")
+	p.fill("Arc along the rim, in", "1.5")
+	p.fill("Rim, in", "15")
+	p.sees("shaft 4 + 38.1 mm of a rim of 381 mm circumference")
+	p.is(".plate-label", "4.10")
+	p.fill("Arc along the rim, in", "20")
+	p.sees("is longer than the rim")
+	p.fill("Note", "feels like a higher gear")
+	p.sees("This is said both ways.")
+	p.click("a shorter gear: numerically higher")
+	p.until("the note to say shorter", field("Note")+".value === 'feels like a shorter gear'")
+}
+
+// Struck out on the device, before anything is filed; and other ways to go on.
+func TestStrikeAndOtherWays(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("1 Tag")
+	p.fill("The tag says", "four-ten")
+	p.sees("Read as the ratio 4.10.")
+	p.click("Keep this reading")
+	p.is(".plate-label", "4.10")
+	p.click("Other ways")
+	p.sees("Until settled")
+	p.sees("open the housing, count the teeth of ring gear and pinion")
+	p.clickAt("[...document.querySelectorAll('.linklike')].find(e => e.textContent.includes('count the teeth'))")
+	p.sees("Counting blind")
+	p.click("Back")
+	p.click("Strike out")
+	p.fill("Why", "read from another axle")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("read from another axle")
+	p.sees("Nothing measured yet")
+	p.click("Seized wheel or brake")
+	p.sees("Nothing measured yet. First: look for the tag")
+}
+
+// The page never asks another host for anything.
+func TestNothingFromElsewhere(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/")
+	p.sees("What do you want to know?")
+	for _, url := range eval[[]string](p, "performance.getEntriesByType('resource').map(r => r.name)") {
+		if len(url) < len(p.base) || url[:len(p.base)] != p.base {
+			t.Errorf("the page loads %s", url)
+		}
+	}
+	res, err := http.Get(p.base + "/")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_ = res.Body.Close()
+	if res.StatusCode != 200 {
+		t.Error(res.Status)
+	}
+}
