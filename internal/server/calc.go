@@ -79,17 +79,30 @@ func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
 	return sp, err
 }
 
-// shopSpace is the space with the shop's own catalog in its prior, and a mark
-// that changes when the catalog does.
-func (s *Server) shopSpace(ctx context.Context, st identify.Stage) (*identify.Space, string, error) {
+// shop is the shop's own catalog by stage.
+type shop map[identify.Stage][]store.GearSet
+
+func (s *Server) loadShop(ctx context.Context) (shop, error) {
+	sets, err := s.store.GearSets(ctx)
+	out := shop{}
+	for _, g := range sets {
+		k := identify.Stage{Kind: identify.Kind(g.Kind), Position: g.Position}.Normal()
+		out[k] = append(out[k], g)
+	}
+	return out, err
+}
+
+// shopSpace is the space with the shop's catalog in its prior, and a mark that
+// changes when the catalog does.
+func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, string, error) {
 	base, err := s.knowing.space(st)
 	if err != nil {
 		return nil, "", err
 	}
 	n := st.Normal()
-	sets, err := s.store.GearSets(ctx, string(n.Kind), n.Position)
-	if err != nil || len(sets) == 0 {
-		return base, "", err
+	sets := sh[n]
+	if len(sets) == 0 {
+		return base, "", nil
 	}
 	mark, err := json.Marshal(sets)
 	if err != nil {
@@ -120,7 +133,11 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 		return nil, err
 	}
 	if deref(q.Prior) == api.Shop {
-		if sp, _, err = s.shopSpace(ctx, st); err != nil {
+		sh, err := s.loadShop(ctx)
+		if err != nil {
+			return nil, err
+		}
+		if sp, _, err = s.shopSpace(sh, st); err != nil {
 			return nil, err
 		}
 	}
@@ -208,12 +225,12 @@ func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (a
 }
 
 // summarize is the verdict on a stage in short, from all its standing readings.
-func (s *Server) summarize(ctx context.Context, v store.Stage) (summary, error) {
+func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary, error) {
 	if v.Standing == 0 {
 		return summary{state: identify.Unknown}, nil
 	}
 	st := kept(v)
-	sp, mark, err := s.shopSpace(ctx, st)
+	sp, mark, err := s.shopSpace(sh, st)
 	if err != nil {
 		return summary{}, err
 	}

@@ -12,10 +12,10 @@ import (
 	"zorvel/internal/store"
 )
 
-func (s *Server) unitOut(ctx context.Context, u store.Unit) (api.Unit, error) {
+func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, error) {
 	out := api.Unit{Id: u.ID, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: u.Notes, ChangedAt: u.ChangedAt, Stages: []api.StageSummary{}}
 	for _, v := range u.Stages {
-		x, err := s.summarize(ctx, v)
+		x, err := s.summarize(ctx, sh, v)
 		if err != nil {
 			return out, err
 		}
@@ -31,7 +31,11 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 	if err != nil {
 		return api.Unit{}, err
 	}
-	return s.unitOut(ctx, u)
+	sh, err := s.loadShop(ctx)
+	if err != nil {
+		return api.Unit{}, err
+	}
+	return s.unitOut(ctx, sh, u)
 }
 
 // ListUnits lists units with the state of their stages.
@@ -43,9 +47,13 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 	if err != nil {
 		return nil, err
 	}
+	sh, err := s.loadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
 	out := make(api.ListUnits200JSONResponse, len(units))
 	for i, u := range units {
-		if out[i], err = s.unitOut(ctx, u); err != nil {
+		if out[i], err = s.unitOut(ctx, sh, u); err != nil {
 			return nil, err
 		}
 	}

@@ -159,15 +159,15 @@ type GearSet struct {
 	Weight       float64
 }
 
-// GearSets lists the shop's sets for a kind of stage, most used first.
-func (s *Store) GearSets(ctx context.Context, kind, position string) ([]GearSet, error) {
+// GearSets lists the shop's sets, at most 5000.
+func (s *Store) GearSets(ctx context.Context) ([]GearSet, error) {
 	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, g *GearSet) error {
 		var teeth []byte
 		if err := row.Scan(&g.ID, &g.Name, &g.Kind, &g.Position, &g.Construction, &teeth, &g.Weight); err != nil {
 			return err
 		}
 		return json.Unmarshal(teeth, &g.Teeth)
-	}, "SELECT id, name, kind, position, construction, teeth, weight FROM gear_sets WHERE kind = ? AND position = ? ORDER BY id LIMIT 2000", kind, position)
+	}, "SELECT id, name, kind, position, construction, teeth, weight FROM gear_sets ORDER BY id LIMIT 5000")
 }
 
 // AddGearSets adds sets to the shop's catalog, all or none.

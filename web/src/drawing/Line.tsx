@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { StageSummary, UnitKind } from "../api/client";
 import { label, percent, teethPair } from "../format/numbers";
@@ -17,8 +18,16 @@ export function StateMark({ state }: { state: StageSummary["state"] }) {
 
 /** A unit's driveline as it lies: power enters at the left and leaves at wheels or propeller. */
 export function Line({ stages, kind, current }: { stages: StageSummary[]; kind: UnitKind; current?: number }) {
+  const nav = useRef<HTMLElement>(null);
+  // A long line is scrolled to the stage that is open.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a changed line or stage is a reason to scroll
+  useEffect(() => {
+    const el = nav.current;
+    const here = el?.querySelector<HTMLElement>(".is-current");
+    if (el && here) el.scrollLeft = here.offsetLeft - (el.clientWidth - here.offsetWidth) / 2;
+  }, [current, stages.length]);
   return (
-    <nav className="line" aria-label="Driveline">
+    <nav ref={nav} className="line" aria-label="Driveline">
       <span className="line-end">
         <svg viewBox="0 0 60 80" width={42} height={56} aria-hidden="true" className="glyph">
           <path d="M30 40H60" className="shaft" />
