@@ -314,6 +314,15 @@ func (a *Assessment) top(n int) []int {
 			idx = append(idx, i)
 		}
 	}
+	if len(idx) > 4*n { // cut at the n-th largest before sorting by it
+		values := make([]float64, len(idx))
+		for i, at := range idx {
+			values[i] = a.post[at]
+		}
+		slices.Sort(values)
+		least := values[len(values)-n]
+		idx = slices.DeleteFunc(idx, func(at int) bool { return a.post[at] < least })
+	}
 	slices.SortStableFunc(idx, func(x, y int) int { return compareDown(a.post[x], a.post[y]) })
 	if len(idx) > n {
 		idx = idx[:n]
