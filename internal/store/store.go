@@ -100,8 +100,24 @@ type querier interface {
 	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
 }
 
-// tx runs f in a transaction.
+// maxTries bounds how often a transaction is tried again after a deadlock.
+const maxTries = 8
+
+// tx runs f in a transaction. Where the database ends it because others write
+// to the same rows (deadlock, lock wait), f runs again, so it must not keep
+// anything from a failed run.
 func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
+	for try := 1; ; try++ {
+		err := s.once(ctx, f)
+		var my *mysql.MySQLError
+		if try == maxTries || !errors.As(err, &my) || (my.Number != 1213 && my.Number != 1205) {
+			return err
+		}
+		time.Sleep(time.Duration(try) * 5 * time.Millisecond)
+	}
+}
+
+func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {
 	t, err := s.DB.BeginTx(ctx, nil)
 	if err != nil {
 		return err

@@ -6,14 +6,13 @@ import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-route
 import { api, take } from "../api/client";
 import { BenchPage } from "../benches/identify/BenchPage";
 import { StagePage } from "../benches/identify/StagePage";
-import type { Units } from "../format/numbers";
 import { PeoplePage } from "../people/PeoplePage";
 import { SignInPage } from "../people/SignInPage";
 import { UnitPage } from "../units/UnitPage";
 import { UnitsPage } from "../units/UnitsPage";
-import { useKept } from "./local";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
+import { useUnits } from "./units";
 
 const shortcuts = [
   ["?", "this list"],
@@ -28,8 +27,6 @@ const shortcuts = [
   ["D", "in the counter: done, use this count"],
   ["Esc", "close; a count in progress is kept"],
 ];
-
-export const useUnits = () => useKept<Units>("zorvel.units", "metric");
 
 export function App() {
   const session = useSession();

@@ -11,8 +11,8 @@ import {
   type Situation,
   take,
 } from "../../api/client";
-import { useUnits } from "../../app/App";
 import { keep, useKept } from "../../app/local";
+import { useUnits } from "../../app/units";
 import { memberWords, methodWords } from "../../format/words";
 import { Counter, type Counting } from "./Counter";
 import { blankDraft, type Draft, readDraft } from "./draft";

@@ -1,0 +1,200 @@
+package server_test
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"zorvel/internal/testkit"
+)
+
+type person struct {
+	ID     int64
+	SignIn string `json:"sign_in"`
+	Name   string
+	Role   string
+	Active bool
+}
+
+func (c *client) person(signIn string) person {
+	c.t.Helper()
+	var people []person
+	c.want(200, "GET", "/api/v1/people", "").json(c.t, &people)
+	for _, p := range people {
+		if p.SignIn == signIn {
+			return p
+		}
+	}
+	c.t.Fatalf("nobody signs in as %s", signIn)
+	return person{}
+}
+
+// A new password ends the sessions that were opened with the old one.
+func TestNewPasswordEndsOldSessions(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	owner, tech := as(t, srv.URL, "oda"), as(t, srv.URL, "ivar")
+	tech.want(200, "GET", "/api/v1/units", "")
+	path := fmt.Sprintf("/api/v1/people/%d", owner.person("ivar").ID)
+	owner.want(200, "PATCH", path, `{"password":"another-long-word"}`)
+	tech.want(401, "GET", "/api/v1/units", "")
+	tech.want(401, "POST", "/api/v1/session", `{"sign_in":"ivar","password":"start-tooth-zero"}`)
+	tech.want(200, "POST", "/api/v1/session", `{"sign_in":" IVAR ","password":"another-long-word"}`)
+	tech.want(200, "GET", "/api/v1/units", "")
+}
+
+// A session's token changes at sign-in: one planted before is worth nothing.
+func TestSessionIsNotFixed(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := newClient(t, srv.URL)
+	first := c.want(200, "POST", "/api/v1/session", `{"sign_in":"ivar","password":"start-tooth-zero"}`).header.Get("Set-Cookie")
+	second := c.want(200, "POST", "/api/v1/session", `{"sign_in":"oda","password":"chalk-and-flange"}`).header.Get("Set-Cookie")
+	token := func(s string) string { return strings.SplitN(s, ";", 2)[0] }
+	if token(first) == "" || token(first) == token(second) {
+		t.Errorf("tokens %q and %q", token(first), token(second))
+	}
+	old := newClient(t, srv.URL)
+	if a := old.do("GET", "/api/v1/units", "", "Cookie", token(first)); a.status != 401 {
+		t.Errorf("the old token still opens: %d", a.status)
+	}
+}
+
+func TestOwnerManagesPeople(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	owner := as(t, srv.URL, "oda")
+	cases := []struct {
+		body  string
+		field string
+	}{
+		{`{"sign_in":"Sel","name":"Sel","role":"viewer","password":"long-enough-word"}`, "/sign_in"},
+		{`{"sign_in":"s","name":"Sel","role":"viewer","password":"long-enough-word"}`, "/sign_in"},
+		{`{"sign_in":"sel","name":"","role":"viewer","password":"long-enough-word"}`, "/name"},
+		{`{"sign_in":"sel","name":"Sel","role":"admiral","password":"long-enough-word"}`, "/role"},
+		{`{"sign_in":"sel","name":"Sel","role":"viewer","password":"short"}`, "/password"},
+		{`{"sign_in":"sel","name":"Sel","role":"viewer"}`, "/password"},
+		{`{"sign_in":"sel","name":"Sel","role":"viewer","password":"long-enough-word","salary":1}`, "/salary"},
+	}
+	for _, c := range cases {
+		if a := owner.do("POST", "/api/v1/people", c.body); a.status != 422 || a.field() != c.field {
+			t.Errorf("%s: %d %s, want a fault at %s", c.body, a.status, a.body, c.field)
+		}
+	}
+	owner.want(201, "POST", "/api/v1/people", `{"sign_in":"sel","name":" Sel Mavry ","role":"viewer","password":"long-enough-word"}`)
+	sel := owner.person("sel")
+	if sel.Name != "Sel Mavry" || sel.Role != "viewer" || !sel.Active {
+		t.Errorf("%+v", sel)
+	}
+	path := fmt.Sprintf("/api/v1/people/%d", sel.ID)
+	c := newClient(t, srv.URL)
+	c.want(200, "POST", "/api/v1/session", `{"sign_in":"sel","password":"long-enough-word"}`)
+	c.want(403, "POST", "/api/v1/units", `{"name":"x","kind":"van"}`)
+	// A new role counts at once, also in open sessions.
+	owner.want(200, "PATCH", path, `{"role":"technician","name":"Sel M."}`)
+	c.want(201, "POST", "/api/v1/units", `{"name":"x","kind":"van"}`)
+	var history []struct{ By string }
+	c.want(200, "GET", "/api/v1/units/10/history", "").json(t, &history)
+	if len(history) != 1 || history[0].By != "Sel M." {
+		t.Errorf("%+v", history)
+	}
+	// With a second owner the first may step down.
+	owner.want(200, "PATCH", path, `{"role":"owner"}`)
+	owner.want(200, "PATCH", fmt.Sprintf("/api/v1/people/%d", owner.person("oda").ID), `{"role":"viewer"}`)
+	owner.want(403, "GET", "/api/v1/people", "")
+}
+
+// The history says what changed, and nothing when nothing did.
+func TestUnitChangesAreTold(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	told := func() []string {
+		var h []struct{ What, Text string }
+		c.want(200, "GET", "/api/v1/units/1/history", "").json(t, &h)
+		var out []string
+		for _, e := range h {
+			if e.What == "unit_changed" {
+				out = append(out, e.Text)
+			}
+		}
+		return out
+	}
+	c.want(200, "PATCH", "/api/v1/units/1", `{"name":"Tender 3"}`)
+	if n := told(); len(n) != 0 {
+		t.Errorf("nothing changed, yet %v", n)
+	}
+	c.want(200, "PATCH", "/api/v1/units/1", `{"name":"Tender three","kind":"other","notes":"n"}`)
+	if n := told(); len(n) != 1 || n[0] != "Unit renamed from Tender 3, kind changed from boat, notes changed" {
+		t.Errorf("%v", n)
+	}
+}
+
+// Many devices send at once; a reading with one key is stored once.
+func TestSameReadingFromManyTabs(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	var wg sync.WaitGroup
+	for i := range 8 {
+		wg.Go(func() {
+			body := fmt.Sprintf(`{"readings":[{"key":"same","reading":{"method":"tag","text":"2.08"}},{"key":"own-%d","reading":{"method":"stamp","text":"27-13"}}]}`, i)
+			if a := c.do("POST", "/api/v1/stages/1/readings", body); a.status != 201 {
+				t.Errorf("%d %s", a.status, a.body)
+			}
+		})
+	}
+	wg.Wait()
+	var rec struct {
+		Readings []struct{ Reading struct{ Method string } }
+	}
+	c.want(200, "GET", "/api/v1/stages/1", "").json(t, &rec)
+	tags := 0
+	for _, r := range rec.Readings {
+		if r.Reading.Method == "tag" {
+			tags++
+		}
+	}
+	if tags != 1 || len(rec.Readings) != 9 {
+		t.Errorf("%d tags among %d readings", tags, len(rec.Readings))
+	}
+}
+
+// What the front end builds its forms from.
+func TestKnowledge(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	c := newClient(t, srv.URL)
+	var k struct {
+		Stages []struct {
+			Kind          string
+			Positions     []string
+			TwoWheels     bool `json:"two_wheels"`
+			Constructions []struct {
+				Position, ID, Formula string
+				Teeth                 []struct {
+					Member   string
+					Min, Max int
+				}
+			}
+		}
+		Models []struct{ Method, What, Value string }
+	}
+	c.want(200, "GET", "/api/v1/calc/knowledge", "").json(t, &k)
+	if len(k.Stages) != 9 || len(k.Models) < 15 {
+		t.Fatalf("%d stages, %d models", len(k.Stages), len(k.Models))
+	}
+	for _, s := range k.Stages {
+		if s.TwoWheels != (s.Kind == "ring_and_pinion" || s.Kind == "two_stage") {
+			t.Errorf("%s: two wheels %v", s.Kind, s.TwoWheels)
+		}
+		if (s.Kind == "transfer_case") != (len(s.Positions) == 3) {
+			t.Errorf("%s has positions %v", s.Kind, s.Positions)
+		}
+		for _, con := range s.Constructions {
+			if con.Formula == "" || (con.ID != "direct" && len(con.Teeth) < 2) {
+				t.Errorf("%s: %+v", s.Kind, con)
+			}
+			for _, g := range con.Teeth {
+				if g.Min < 3 || g.Max <= g.Min {
+					t.Errorf("%s: %+v", s.Kind, g)
+				}
+			}
+		}
+	}
+}
