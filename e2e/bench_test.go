@@ -33,16 +33,14 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	p.keys("ivar" + kb.Tab + "start-tooth-zero" + kb.Enter)
 	p.sees("What do you want to know?")
 	p.sees("Ivar Tolm")
-	p.keys("u")
-	p.sees("Take in a document")
+	p.press("u", "Take in a document")
 	p.tabTo(control("Tender 3"))
 	p.keys(kb.Enter)
 	p.sees("What happened")
 	p.tabTo(`document.querySelector('.line-stage')`)
 	p.keys(kb.Enter)
 	p.sees("Nothing measured yet")
-	p.keys("3")
-	p.sees("Chalk one tooth as the start and call it zero.")
+	p.press("3", "Chalk one tooth as the start and call it zero.")
 	for _, gear := range []struct {
 		name  string
 		teeth int
@@ -150,8 +148,7 @@ func TestBlindConflictAndStrike(t *testing.T) {
 	p.click("Rear axle")
 	p.is(".plate-label", "5.22")
 	p.sees("the gears were swapped after this tag was made")
-	p.keys("3")
-	p.sees("Counting blind")
+	p.press("3", "Counting blind")
 	p.seesNot("Tag says 4.10")
 	p.fill("Ring gear", "47")
 	p.fill("Pinion", "9")
@@ -167,8 +164,7 @@ func TestBlindConflictAndStrike(t *testing.T) {
 	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
 	p.sees("struck out by Ivar Tolm")
 	p.until("measured", "document.querySelector('.plate.is-measured')")
-	p.keys("e")
-	p.sees("Where the numbers come from")
+	p.press("e", "Where the numbers come from")
 	p.sees("ratio = ring gear teeth ÷ pinion teeth")
 	p.sees("buildable sets were weighed")
 }
@@ -182,7 +178,7 @@ func TestLostConnection(t *testing.T) {
 	p.sees("Nothing measured yet")
 	cut := `(window.realFetch = window.fetch, window.fetch = (r, ...a) => String(r.url ?? r).includes('/readings') ? Promise.reject(new TypeError('offline')) : window.realFetch(r, ...a), true)`
 	eval[bool](p, cut)
-	p.keys("2")
+	p.press("2", "wire-brush the ring's edge")
 	p.fill("The stamp says", "27-13")
 	p.sees("27 forward gear teeth and 13 pinion teeth")
 	p.click("Keep this reading")

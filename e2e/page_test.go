@@ -166,6 +166,21 @@ func (p *page) is(css, want string) {
 	p.until(css+" to be "+want, "document.querySelector("+quote(css)+")?.innerText.trim() === "+quote(want))
 }
 
+// press presses a key until it has had its effect: a page that has just been
+// drawn may not listen yet.
+func (p *page) press(key, text string) {
+	p.t.Helper()
+	for range 4 {
+		p.keys(key)
+		for end := time.Now().Add(4 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+			if v, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("document.body.innerText.includes("+quote(text)+")")); err == nil && v {
+				return
+			}
+		}
+	}
+	p.fail("pressing %s never shows %q", key, text)
+}
+
 func (p *page) shot(file string) {
 	p.t.Helper()
 	time.Sleep(350 * time.Millisecond)
