@@ -5,21 +5,13 @@ import { IconDownload, IconPlus } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import {
-  api,
-  type HistoryEntry,
-  type Kind,
-  type Question,
-  Refused,
-  take,
-  type Unit,
-  type UnitKind,
-} from "../api/client";
+import { api, type HistoryEntry, type Kind, type Question, Refused, take, type Unit } from "../api/client";
 import { useMaySave } from "../app/session";
 import { Line } from "../drawing/Line";
 import { when } from "../format/numbers";
 import { kindWords, unitKindWords } from "../format/words";
 import { SignInFirst } from "../people/SignInFirst";
+import { UnitKindSelect } from "./UnitKindSelect";
 
 export function UnitPage() {
   const id = Number(useParams().id);
@@ -144,13 +136,7 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         error={refused?.at("/name") ?? (change.error && !refused ? change.error.message : undefined)}
         required
       />
-      <NativeSelect
-        label="It is a"
-        value={kind}
-        disabled={!maySave}
-        onChange={(e) => setKind(e.currentTarget.value as UnitKind)}
-        data={Object.entries(unitKindWords).map(([value, label]) => ({ value, label }))}
-      />
+      <UnitKindSelect value={kind} onChange={setKind} disabled={!maySave} />
       <Textarea
         label="Notes"
         value={notes}

@@ -1,4 +1,4 @@
-import { Button, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Button, Modal, Textarea, TextInput } from "@mantine/core";
 import { useDebouncedValue, useDisclosure, useHotkeys } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
 import { IconPlus } from "@tabler/icons-react";
@@ -12,6 +12,7 @@ import { StageGlyph } from "../drawing/StageGlyph";
 import { percent, when } from "../format/numbers";
 import { unitKindWords } from "../format/words";
 import { SignInFirst } from "../people/SignInFirst";
+import { UnitKindSelect } from "./UnitKindSelect";
 
 export function UnitsPage() {
   const [search, setSearch] = useState("");
@@ -118,12 +119,7 @@ function AddUnit({ onClose }: { onClose: () => void }) {
           data-autofocus
           required
         />
-        <NativeSelect
-          label="It is a"
-          value={kind}
-          onChange={(e) => setKind(e.currentTarget.value as UnitKind)}
-          data={Object.entries(unitKindWords).map(([value, label]) => ({ value, label }))}
-        />
+        <UnitKindSelect value={kind} onChange={setKind} />
         <Textarea
           label="Notes"
           value={notes}

@@ -200,7 +200,6 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
             <ReadingsList
               readings={readings}
               findings={findings}
-              hidden={false}
               maySave={maySave}
               onStrike={onStrike}
               onExplain={() => setExplain(true)}

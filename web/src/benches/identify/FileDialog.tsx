@@ -2,7 +2,8 @@ import { Alert, Button, Modal, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Question, Refused, take, type UnitKind } from "../../api/client";
-import { questionWords, unitKindWords } from "../../format/words";
+import { questionWords } from "../../format/words";
+import { UnitKindSelect } from "../../units/UnitKindSelect";
 import type { BenchReading } from "./model";
 
 const same = (a: Question, b: Question) =>
@@ -98,12 +99,7 @@ export function FileDialog({
               error={refused?.at("/name")}
               required
             />
-            <NativeSelect
-              label="It is a"
-              value={kind}
-              onChange={(e) => setKind(e.currentTarget.value as UnitKind)}
-              data={Object.entries(unitKindWords).map(([value, label]) => ({ value, label }))}
-            />
+            <UnitKindSelect value={kind} onChange={setKind} />
           </div>
         )}
         {fitting.length > 0 && (

@@ -11,21 +11,18 @@ const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
 export function ReadingsList({
   readings,
   findings,
-  hidden,
   maySave,
   onStrike,
   onExplain,
 }: {
   readings: BenchReading[];
   findings: Map<string, Finding>;
-  hidden: boolean;
   maySave: boolean;
   onStrike: (r: BenchReading, reason: string) => void;
   onExplain: () => void;
 }) {
   const [striking, setStriking] = useState<BenchReading>();
   if (readings.length === 0) return <p className="dim">No reading yet. Begin with whatever is quickest.</p>;
-  if (hidden) return <p className="blindfold">{readings.length} earlier, hidden while you count blind.</p>;
   return (
     <>
       <ul className="readings">

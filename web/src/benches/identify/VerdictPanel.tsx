@@ -41,7 +41,7 @@ export function VerdictPanel(p: Props) {
   if (p.hidden) {
     return (
       <section className="verdict" aria-label="Verdict">
-        <div className="blindfold big">
+        <div className="blindfold">
           <b>Counting blind</b>
           <span>The verdict and the other readings come back when you keep this one.</span>
         </div>
