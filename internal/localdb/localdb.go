@@ -52,7 +52,7 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	if err := os.MkdirAll(filepath.Join(dir, "tmp"), 0o700); err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
 	}
 	s := &Server{dir: dir, done: make(chan error, 1)}
@@ -146,12 +146,20 @@ func (s *Server) install(ctx context.Context) error {
 			return err
 		}
 	}
-	out, err := exec.CommandContext(ctx, bin, "--no-defaults", "--user="+currentUser(), "--datadir="+fresh,
-		"--auth-root-authentication-method=socket", "--skip-test-db", "--skip-name-resolve").CombinedOutput()
+	cmd := exec.CommandContext(ctx, bin, "--no-defaults", "--user="+currentUser(), "--datadir="+fresh,
+		"--auth-root-authentication-method=socket", "--skip-test-db", "--skip-name-resolve")
+	cmd.Env = s.environment()
+	out, err := cmd.CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("creating the database directory: %w\n%s", err, tail(out))
 	}
 	return os.Rename(fresh, data)
+}
+
+// environment gives the server a directory of its own for temporary tables: a
+// starting server clears that directory, so two must not share one.
+func (s *Server) environment() []string {
+	return append(os.Environ(), "TMPDIR="+filepath.Join(s.dir, "tmp"))
 }
 
 func tail(b []byte) []byte { return b[max(0, len(b)-2000):] }
@@ -180,6 +188,7 @@ func (s *Server) run(ctx context.Context) error {
 		"--skip-networking=0", "--skip-name-resolve", "--skip-log-bin",
 		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
 		"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION")
+	s.cmd.Env = s.environment()
 	s.cmd.Stdout, s.cmd.Stderr = logFile, logFile
 	// Its own group, so that Ctrl-C at a terminal reaches it only through
 	// Stop; and a death signal, so that a killed parent takes it along.
