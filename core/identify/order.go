@@ -1,6 +1,10 @@
 package identify
 
-import "fmt"
+import (
+	"fmt"
+
+	"zorvel/core/fault"
+)
 
 // Order is a purchase about to be made on the strength of a verdict.
 type Order struct {
@@ -29,14 +33,14 @@ type Gate struct {
 // amounts and on an assessment without readings.
 func (a *Assessment) Gate(o Order, sit Situation) (Gate, error) {
 	if len(a.readings) == 0 {
-		return Gate{}, &Error{"order", "nothing is measured yet: there is nothing to order by"}
+		return Gate{}, fault.New("order", "nothing is measured yet: there is nothing to order by")
 	}
 	for _, f := range []struct {
 		name string
 		v    float64
 	}{{"price", o.Price}, {"wrong_cost", o.WrongCost}, {"labor_per_hour", o.LaborPerHour}} {
 		if !(f.v >= 0 && f.v <= 1e9) {
-			return Gate{}, &Error{"order/" + f.name, "an amount of money from 0 up"}
+			return Gate{}, fault.New("order/"+f.name, "an amount of money from 0 up")
 		}
 	}
 	wrong := o.WrongCost

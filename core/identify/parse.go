@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
 
@@ -61,7 +62,7 @@ func ParseMark(text string, s Stage) ([]Mark, error) {
 		return nil, err
 	}
 	if len(text) > maxText {
-		return nil, &Error{"text", fmt.Sprintf("at most %d characters: only the numbers on the part", maxText)}
+		return nil, fault.New("text", "at most %d characters: only the numbers on the part", maxText)
 	}
 	t := strings.ToLower(strings.TrimSpace(text))
 	if w, ok := wordsToDigits(t); ok {
@@ -98,7 +99,7 @@ func ParseMark(text string, s Stage) ([]Mark, error) {
 	}
 	marks := append(p.usual, p.odd...)
 	if len(marks) == 0 {
-		return nil, &Error{"text", fmt.Sprintf("%q gives neither two tooth counts nor a ratio; type what is stamped, for example 47 9, 9-47, 5.22 or 522", text)}
+		return nil, fault.New("text", "%q gives neither two tooth counts nor a ratio; type what is stamped, for example 47 9, 9-47, 5.22 or 522", text)
 	}
 	if len(p.usual) > 0 {
 		marks = p.usual

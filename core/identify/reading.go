@@ -4,17 +4,13 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"zorvel/core/fault"
 )
 
-// Error is input that can't be true or can't be understood. Field is a path
-// within the input ("teeth/ring", "turns/shaft/whole"); Message says what
-// would be right.
-type Error struct {
-	Field   string
-	Message string
-}
-
-func (e *Error) Error() string { return e.Field + ": " + e.Message }
+// Error is input that can't be true or can't be understood. Its Field is a
+// path within the input ("teeth/ring", "turns/shaft/whole").
+type Error = fault.Error
 
 // Method is how a reading was taken.
 type Method string
@@ -179,23 +175,23 @@ func (r Remainder) check(path string) error {
 		return nil
 	case ByEye, BareQuarter:
 		if !(r.Fraction >= 0 && r.Fraction < 1) {
-			return &Error{path + "/fraction", "the remainder is a part of one turn: from 0 to below 1"}
+			return fault.New(path+"/fraction", "the remainder is a part of one turn: from 0 to below 1")
 		}
 	case ByArc:
 		if r.RimIs != Circumference && r.RimIs != Diameter {
-			return &Error{path + "/rim_is", "say whether the rim measure is its circumference or its diameter"}
+			return fault.New(path+"/rim_is", "say whether the rim measure is its circumference or its diameter")
 		}
 		if !(r.RimMM >= 20 && r.RimMM <= 5000) {
-			return &Error{path + "/rim_mm", "the rim measure should be between 20 and 5000 mm"}
+			return fault.New(path+"/rim_mm", "the rim measure should be between 20 and 5000 mm")
 		}
 		if !(r.ArcMM >= 0) {
-			return &Error{path + "/arc_mm", "measure the arc from the mark along the rim: 0 mm or more"}
+			return fault.New(path+"/arc_mm", "measure the arc from the mark along the rim: 0 mm or more")
 		}
 		if c := r.circumference(); r.ArcMM >= c {
-			return &Error{path + "/arc_mm", fmt.Sprintf("an arc of %.0f mm is longer than the rim, which is %.0f mm around: count the whole turn and measure only what is left", r.ArcMM, c)}
+			return fault.New(path+"/arc_mm", "an arc of %.0f mm is longer than the rim, which is %.0f mm around: count the whole turn and measure only what is left", r.ArcMM, c)
 		}
 	default:
-		return &Error{path + "/by", "judge the remainder as none, eye, quarter or arc"}
+		return fault.New(path+"/by", "judge the remainder as none, eye, quarter or arc")
 	}
 	return nil
 }
@@ -205,7 +201,7 @@ func (s Shaft) resolve(path string) (Shaft, error) {
 	if strings.TrimSpace(s.Words) != "" {
 		parsed, err := ParseShaft(s.Words)
 		if err != nil {
-			return s, &Error{path + "/words", err.Error()}
+			return s, fault.New(path+"/words", "%s", err.Error())
 		}
 		s = parsed
 	}
@@ -213,16 +209,16 @@ func (s Shaft) resolve(path string) (Shaft, error) {
 		s.Remainder.By = OnTheMark
 	}
 	if s.Whole < 0 {
-		return s, &Error{path + "/whole", "count whole turns from 0 up; direction doesn't matter"}
+		return s, fault.New(path+"/whole", "count whole turns from 0 up; direction doesn't matter")
 	}
 	if s.Whole > maxShaftTurns {
-		return s, &Error{path + "/whole", fmt.Sprintf("%d turns can't have been counted by hand; at most %d", s.Whole, maxShaftTurns)}
+		return s, fault.New(path+"/whole", "%d turns can't have been counted by hand; at most %d", s.Whole, maxShaftTurns)
 	}
 	if err := s.Remainder.check(path + "/remainder"); err != nil {
 		return s, err
 	}
 	if s.turns() <= 0 {
-		return s, &Error{path + "/whole", "the shaft must have turned: enter its whole turns and what was left over"}
+		return s, fault.New(path+"/whole", "the shaft must have turned: enter its whole turns and what was left over")
 	}
 	return s, nil
 }
@@ -241,18 +237,18 @@ func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
 		return r.resolveTurns(s)
 	case Bench:
 		if r.Bench == nil {
-			return r, &Error{"bench", "enter the output turns and the input turns"}
+			return r, fault.New("bench", "enter the output turns and the input turns")
 		}
 		b := *r.Bench
 		if !(b.OutputTurns > 0 && b.OutputTurns <= maxOutputTurns) {
-			return r, &Error{"bench/output_turns", fmt.Sprintf("output turns should be above 0 and at most %d", maxOutputTurns)}
+			return r, fault.New("bench/output_turns", "output turns should be above 0 and at most %d", maxOutputTurns)
 		}
 		switch b.Outputs {
 		case "":
 			b.Outputs = SingleOutput
 		case SingleOutput, JoinedOutputs, OneHeld:
 		default:
-			return r, &Error{"bench/outputs", "the outputs are single, joined or one_held"}
+			return r, fault.New("bench/outputs", "the outputs are single, joined or one_held")
 		}
 		shaft, err := b.Shaft.resolve("bench/shaft")
 		if err != nil {
@@ -263,17 +259,17 @@ func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
 	case Road:
 		return r, r.Road.check()
 	default:
-		return r, &Error{"method", fmt.Sprintf("%q is no method; choose one of %v", r.Method, Methods())}
+		return r, fault.New("method", "%q is no method; choose one of %v", r.Method, Methods())
 	}
 	return r, nil
 }
 
 func (r Reading) resolveTurns(s Stage) (Reading, error) {
 	if s.Kind != RingAndPinion && s.Kind != TwoStage {
-		return r, &Error{"method", "two wheels are turned only at an axle; for this stage enter bench turns: output turns and input turns"}
+		return r, fault.New("method", "two wheels are turned only at an axle; for this stage enter bench turns: output turns and input turns")
 	}
 	if r.Turns == nil {
-		return r, &Error{"turns", "enter the turns of both wheels and of the shaft"}
+		return r, fault.New("turns", "enter the turns of both wheels and of the shaft")
 	}
 	t := *r.Turns
 	for _, w := range []struct {
@@ -281,11 +277,11 @@ func (r Reading) resolveTurns(s Stage) (Reading, error) {
 		w    Wheel
 	}{{"left", t.Left}, {"right", t.Right}} {
 		if !(math.Abs(w.w.Turns) <= maxOutputTurns) {
-			return r, &Error{"turns/" + w.name + "/turns", fmt.Sprintf("wheel turns should be between -%d and %d", maxOutputTurns, maxOutputTurns)}
+			return r, fault.New("turns/"+w.name+"/turns", "wheel turns should be between -%d and %d", maxOutputTurns, maxOutputTurns)
 		}
 	}
 	if m := t.mean(); math.Abs(m) < 0.05 {
-		return r, &Error{"turns/left/turns", "together the wheels must turn: turn one while the other is held, or both the same way (turned opposite ways they cancel out and the shaft stands still)"}
+		return r, fault.New("turns/left/turns", "together the wheels must turn: turn one while the other is held, or both the same way (turned opposite ways they cancel out and the shaft stands still)")
 	}
 	shaft, err := t.Shaft.resolve("turns/shaft")
 	if err != nil {
@@ -301,31 +297,31 @@ func (t TurnsReading) mean() float64 { return (t.Left.Turns + t.Right.Turns) / 2
 
 func (r *RoadReading) check() error {
 	if r == nil {
-		return &Error{"road", "enter engine speed, road speed, tire and gear"}
+		return fault.New("road", "enter engine speed, road speed, tire and gear")
 	}
 	between := func(v, lo, hi float64) bool { return v >= lo && v <= hi }
 	if !between(r.RPM, 300, 20000) {
-		return &Error{"road/rpm", "engine speed should be between 300 and 20,000 rpm"}
+		return fault.New("road/rpm", "engine speed should be between 300 and 20,000 rpm")
 	}
 	if !between(r.SpeedKMH, 5, 400) {
-		return &Error{"road/speed_kmh", "steady road speed should be between 5 and 400 km/h"}
+		return fault.New("road/speed_kmh", "steady road speed should be between 5 and 400 km/h")
 	}
 	if !between(r.RollingMM, 300, 8000) {
-		return &Error{"road/rolling_mm", "rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure"}
+		return fault.New("road/rolling_mm", "rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure")
 	}
 	if len(r.Others) > 8 {
-		return &Error{"road/others", "at most 8 other ratios lie between engine and wheel"}
+		return fault.New("road/others", "at most 8 other ratios lie between engine and wheel")
 	}
 	for i, o := range r.Others {
 		if !between(o, 0.1, 30) {
-			return &Error{fmt.Sprintf("road/others/%d", i), "a stage ratio should be between 0.1 and 30 (1 for a direct gear)"}
+			return fault.New(fmt.Sprintf("road/others/%d", i), "a stage ratio should be between 0.1 and 30 (1 for a direct gear)")
 		}
 	}
 	switch r.Converter {
 	case Clutch, ConverterLocked, ConverterOpen:
 		return nil
 	}
-	return &Error{"road/converter", "say clutch, locked or open (a slipping converter reads high)"}
+	return fault.New("road/converter", "say clutch, locked or open (a slipping converter reads high)")
 }
 
 // other is the product of all other ratios.

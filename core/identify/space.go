@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
 
@@ -58,7 +59,7 @@ func NewSpace(s Stage) (*Space, error) {
 		sp.enumerate(uint8(i), c)
 		n := len(sp.hyps) - start
 		if n == 0 {
-			return nil, &Error{"stage", fmt.Sprintf("no %s can be built within the usual tooth counts", c.Words)}
+			return nil, fault.New("stage", "no %s can be built within the usual tooth counts", c.Words)
 		}
 		for j := start; j < len(sp.hyps); j++ {
 			sp.hyps[j].prior = c.weight / float64(n)
@@ -194,17 +195,17 @@ func (sp *Space) addCatalog(catalog []CatalogEntry) error {
 	for i, e := range catalog {
 		ci := slices.IndexFunc(sp.cons, func(c Construction) bool { return c.ID == e.Construction })
 		if ci < 0 {
-			return &Error{fmt.Sprintf("catalog/%d/construction", i), fmt.Sprintf("%q is no construction of this stage", e.Construction)}
+			return fault.New(fmt.Sprintf("catalog/%d/construction", i), "%q is no construction of this stage", e.Construction)
 		}
 		c := sp.cons[ci]
 		if len(e.Teeth) != len(c.Teeth) {
-			return &Error{fmt.Sprintf("catalog/%d/teeth", i), fmt.Sprintf("a %s has %d tooth counts", c.Words, len(c.Teeth))}
+			return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "a %s has %d tooth counts", c.Words, len(c.Teeth))
 		}
 		if err := sp.Stage.refusal(c, e.Teeth); err != nil {
-			return &Error{fmt.Sprintf("catalog/%d/teeth", i), err.Message}
+			return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "%s", err.Message)
 		}
 		if e.Weight < 0 || math.IsNaN(e.Weight) || e.Weight > 1e6 {
-			return &Error{fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000"}
+			return fault.New(fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000")
 		}
 		k := key{con: uint8(ci)}
 		for j, n := range e.Teeth {
@@ -213,7 +214,7 @@ func (sp *Space) addCatalog(catalog []CatalogEntry) error {
 		at, ok := index[k]
 		if !ok {
 			if !sp.push(uint8(ci), c, e.Teeth) {
-				return &Error{fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio"}
+				return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio")
 			}
 			at = len(sp.hyps) - 1
 			index[k] = at
@@ -346,15 +347,15 @@ func (sp *Space) rarePrior() float64 {
 func (s Stage) refusal(c Construction, t []int) *Error {
 	for i, g := range c.Teeth {
 		if t[i] <= 0 {
-			return &Error{"teeth/" + g.Name, fmt.Sprintf("a %s has at least one tooth; count them from the marked start tooth, which is zero", g.Words)}
+			return fault.New("teeth/"+g.Name, "a %s has at least one tooth; count them from the marked start tooth, which is zero", g.Words)
 		}
 		if t[i] > maxTeeth {
-			return &Error{"teeth/" + g.Name, fmt.Sprintf("%d teeth can't be; at most %d", t[i], maxTeeth)}
+			return fault.New("teeth/"+g.Name, "%d teeth can't be; at most %d", t[i], maxTeeth)
 		}
 	}
 	bigger := func(i, j int, why string) *Error {
 		if t[i] < t[j] {
-			return &Error{"teeth/" + c.Teeth[i].Name, fmt.Sprintf("the %s (%d) can't have fewer teeth than the %s (%d): %s", c.Teeth[i].Words, t[i], c.Teeth[j].Words, t[j], why)}
+			return fault.New("teeth/"+c.Teeth[i].Name, "the %s (%d) can't have fewer teeth than the %s (%d): %s", c.Teeth[i].Words, t[i], c.Teeth[j].Words, t[j], why)
 		}
 		return nil
 	}
@@ -380,7 +381,7 @@ func (s Stage) refusal(c Construction, t []int) *Error {
 
 func biggerRing(c Construction, t []int, ring, sun int, why string) *Error {
 	if t[ring] <= t[sun] {
-		return &Error{"teeth/" + c.Teeth[ring].Name, fmt.Sprintf("the %s (%d) must have more teeth than the %s (%d): %s", c.Teeth[ring].Words, t[ring], c.Teeth[sun].Words, t[sun], why)}
+		return fault.New("teeth/"+c.Teeth[ring].Name, "the %s (%d) must have more teeth than the %s (%d): %s", c.Teeth[ring].Words, t[ring], c.Teeth[sun].Words, t[sun], why)
 	}
 	return nil
 }
@@ -409,21 +410,21 @@ func (sp *Space) members() []string {
 // checkTeeth refuses counts that can't be.
 func (sp *Space) checkTeeth(counts []Count) error {
 	if len(counts) == 0 {
-		return &Error{"teeth", fmt.Sprintf("count at least one of: %v", sp.members())}
+		return fault.New("teeth", "count at least one of: %v", sp.members())
 	}
 	got := map[string]int{}
 	for _, n := range counts {
 		if !slices.Contains(sp.members(), n.Member) {
-			return &Error{"teeth/" + n.Member, fmt.Sprintf("this stage has no %q; it has %v", n.Member, sp.members())}
+			return fault.New("teeth/"+n.Member, "this stage has no %q; it has %v", n.Member, sp.members())
 		}
 		if _, twice := got[n.Member]; twice {
-			return &Error{"teeth/" + n.Member, "counted twice in one reading: enter the second count as its own reading"}
+			return fault.New("teeth/"+n.Member, "counted twice in one reading: enter the second count as its own reading")
 		}
 		if n.Count <= 0 {
-			return &Error{"teeth/" + n.Member, "at least one tooth; count them from the marked start tooth, which is zero"}
+			return fault.New("teeth/"+n.Member, "at least one tooth; count them from the marked start tooth, which is zero")
 		}
 		if n.Count > maxTeeth {
-			return &Error{"teeth/" + n.Member, fmt.Sprintf("%d teeth can't be; at most %d", n.Count, maxTeeth)}
+			return fault.New("teeth/"+n.Member, "%d teeth can't be; at most %d", n.Count, maxTeeth)
 		}
 		got[n.Member] = n.Count
 	}

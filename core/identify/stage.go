@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
 
@@ -182,10 +183,10 @@ func (s Stage) Constructions() ([]Construction, error) {
 		case "low":
 			return []Construction{planetary(0.5), cluster(0.5, 6, clusterSlack)}, nil
 		}
-		return nil, &Error{Field: "stage/position", Message: "say which ratio of the transfer case: high, low or front (rear output turns per front output turn)"}
+		return nil, fault.New("stage/position", "say which ratio of the transfer case: high, low or front (rear output turns per front output turn)")
 	case Gearbox:
 		if s.Position == "" {
-			return nil, &Error{Field: "stage/position", Message: "say which gear of the gearbox, for example 1, 4 or R"}
+			return nil, fault.New("stage/position", "say which gear of the gearbox, for example 1, 4 or R")
 		}
 		d := direct
 		d.weight = 0.15
@@ -195,7 +196,7 @@ func (s Stage) Constructions() ([]Construction, error) {
 	case ChainPair:
 		return []Construction{chain(1)}, nil
 	}
-	return nil, &Error{Field: "stage/kind", Message: fmt.Sprintf("%q is no kind of stage; choose one of %v", s.Kind, Kinds())}
+	return nil, fault.New("stage/kind", "%q is no kind of stage; choose one of %v", s.Kind, Kinds())
 }
 
 // arrangement returns the planetary arrangement with its defaults filled in.
@@ -212,13 +213,13 @@ func (s Stage) arrangement() (held, input Member, err error) {
 	}
 	members := []Member{Sun, Ring, Carrier}
 	if !slices.Contains(members, held) {
-		return "", "", &Error{Field: "stage/held", Message: "the held member is sun, ring or carrier"}
+		return "", "", fault.New("stage/held", "the held member is sun, ring or carrier")
 	}
 	if !slices.Contains(members, input) {
-		return "", "", &Error{Field: "stage/input", Message: "the driven member is sun, ring or carrier"}
+		return "", "", fault.New("stage/input", "the driven member is sun, ring or carrier")
 	}
 	if held == input {
-		return "", "", &Error{Field: "stage/input", Message: "the held member can't be driven too; choose another input"}
+		return "", "", fault.New("stage/input", "the held member can't be driven too; choose another input")
 	}
 	return held, input, nil
 }
@@ -245,7 +246,7 @@ func PlanetaryRatio(sun, ring int, held, input Member) (ratio.Ratio, error) {
 	case held == Carrier && input == Ring:
 		return ratio.New(-s, r)
 	}
-	return ratio.Ratio{}, &Error{Field: "stage/held", Message: "hold one of sun, ring and carrier and drive another"}
+	return ratio.Ratio{}, fault.New("stage/held", "hold one of sun, ring and carrier and drive another")
 }
 
 // ratioOf is the exact ratio of the construction with the given teeth.

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
+	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
 
@@ -29,15 +29,7 @@ const (
 )
 
 // Errors are all faults found in one input.
-type Errors []*Error
-
-func (e Errors) Error() string {
-	s := make([]string, len(e))
-	for i, x := range e {
-		s[i] = x.Error()
-	}
-	return strings.Join(s, "; ")
-}
+type Errors = fault.Errors
 
 // Candidate is a build that is still plausible.
 type Candidate struct {
@@ -141,7 +133,7 @@ type labelMass struct {
 func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 	var errs Errors
 	if len(readings) > MaxReadings {
-		return nil, Errors{{"readings", fmt.Sprintf("at most %d readings of one stage", MaxReadings)}}
+		return nil, Errors{fault.New("readings", "at most %d readings of one stage", MaxReadings)}
 	}
 	resolved := make([]Reading, 0, len(readings))
 	for i, r := range readings {
@@ -149,9 +141,9 @@ func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 		if err != nil {
 			e, ok := err.(*Error)
 			if !ok {
-				e = &Error{"", err.Error()}
+				e = fault.New("", "%s", err.Error())
 			}
-			errs = append(errs, &Error{fmt.Sprintf("readings/%d/%s", i, e.Field), e.Message})
+			errs = append(errs, fault.New(fmt.Sprintf("readings/%d/%s", i, e.Field), "%s", e.Message))
 			continue
 		}
 		resolved = append(resolved, q)

@@ -3,6 +3,8 @@ package identify
 import (
 	"fmt"
 	"strings"
+
+	"zorvel/core/fault"
 )
 
 // memberWords is how a counted member is said.
@@ -69,13 +71,13 @@ func Understand(text string, as Phrase, s Stage) (Echo, error) {
 	case ShaftPhrase:
 		sh, err := ParseShaft(text)
 		if err != nil {
-			return Echo{}, &Error{"text", err.Error()}
+			return Echo{}, fault.New("text", "%s", err.Error())
 		}
 		return Echo{Sentence: sh.Sentence(), Shaft: &sh, Choices: []Choice{{sh.Sentence(), text}}}, nil
 	case TalkPhrase:
 		return echoTalk(text, s)
 	}
-	return Echo{}, &Error{"as", "the words are a mark, shaft or talk"}
+	return Echo{}, fault.New("as", "the words are a mark, shaft or talk")
 }
 
 func echoMark(text string, s Stage) (Echo, error) {
@@ -185,7 +187,7 @@ func echoTalk(text string, s Stage) (Echo, error) {
 	if sh, err := ParseShaft(t); err == nil {
 		return Echo{Sentence: sh.Sentence(), Shaft: &sh, Choices: []Choice{{sh.Sentence(), t}}}, nil
 	}
-	return Echo{}, &Error{"text", "not understood: say a ratio (four-ten, 522), two tooth counts (47 9), turns (4 and a bit), shorter or taller"}
+	return Echo{}, fault.New("text", "not understood: say a ratio (four-ten, 522), two tooth counts (47 9), turns (4 and a bit), shorter or taller")
 }
 
 // Summary is the reading in a few words, for lists and the history.

@@ -14,7 +14,7 @@ import (
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/labstack/echo/v5"
 
-	"zorvel/core/identify"
+	"zorvel/core/fault"
 	"zorvel/internal/store"
 )
 
@@ -57,7 +57,7 @@ func asProblem(err error) *problem {
 	if errors.As(err, &p) {
 		return p
 	}
-	var list identify.Errors
+	var list fault.Errors
 	if errors.As(err, &list) {
 		out := make([]fieldError, len(list))
 		for i, e := range list {
@@ -65,7 +65,7 @@ func asProblem(err error) *problem {
 		}
 		return refuseFields(out)
 	}
-	var one *identify.Error
+	var one *fault.Error
 	if errors.As(err, &one) {
 		return refuseField("/"+one.Field, one.Message)
 	}
