@@ -242,8 +242,24 @@ func (a Number) MarshalJSON() ([]byte, error) {
 	return json.Marshal(wire{r.Num(), r.Denom(), f, a.Decimal(2)})
 }
 
-// UnmarshalJSON reads what MarshalJSON writes; only num and den count.
+// UnmarshalJSON reads what MarshalJSON writes (only num and den count), a text
+// such as "41/10", or a plain JSON number, which is taken as the decimal that
+// it is written as.
 func (a *Number) UnmarshalJSON(data []byte) error {
+	if len(data) > 0 && data[0] != '{' && string(data) != "null" {
+		text := string(data)
+		if data[0] == '"' {
+			if err := json.Unmarshal(data, &text); err != nil {
+				return err
+			}
+		}
+		n, err := Parse(text)
+		if err != nil {
+			return err
+		}
+		*a = n
+		return nil
+	}
 	var w wire
 	if err := json.Unmarshal(data, &w); err != nil {
 		return err

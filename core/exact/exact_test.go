@@ -49,7 +49,12 @@ func TestJSON(t *testing.T) {
 	if err != nil || json.Unmarshal(b, &back) != nil || !back.Equal(big) {
 		t.Errorf("%s came back as %v, %v", b, back, err)
 	}
-	for _, bad := range []string{`{"num":1,"den":0}`, `{"num":1}`, `"x"`} {
+	for text, want := range map[string]string{`"41/10"`: "41/10", `4.1`: "41/10", `-3`: "-3", `{"num":8,"den":2}`: "4"} {
+		if err := json.Unmarshal([]byte(text), &back); err != nil || back.String() != want {
+			t.Errorf("%s was read as %v, %v; want %s", text, back, err, want)
+		}
+	}
+	for _, bad := range []string{`{"num":1,"den":0}`, `{"num":1}`, `"x"`, `1e9`, `null`, `true`} {
 		if err := json.Unmarshal([]byte(bad), &back); err == nil {
 			t.Errorf("%s was taken", bad)
 		}

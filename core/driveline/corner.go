@@ -1,0 +1,107 @@
+package driveline
+
+import (
+	"math"
+
+	"zorvel/core/exact"
+)
+
+// Track and wheelbase that are assumed where the document has none.
+const (
+	assumedTrackMM     = 1600
+	assumedWheelbaseMM = 2800
+)
+
+func (d *Document) track() float64 {
+	if d.Body != nil && d.Body.TrackMM > 0 {
+		return d.Body.TrackMM
+	}
+	return assumedTrackMM
+}
+
+func (d *Document) wheelbase() float64 {
+	if d.Body != nil && d.Body.WheelbaseMM > 0 {
+		return d.Body.WheelbaseMM
+	}
+	return assumedWheelbaseMM
+}
+
+// aheadMM is how far a wheel stands ahead of the line that the vehicle turns
+// about.
+func (d *Document) aheadMM(w *Wheel) float64 {
+	if w.AheadMM == 0 && w.At == "front" {
+		return d.wheelbase()
+	}
+	return w.AheadMM
+}
+
+// leastRadius is where the inner unsteered wheel would stand still.
+func (m *machine) leastRadius() float64 {
+	return math.Ceil(m.doc.track()/200) / 10
+}
+
+// turn works out how far each wheel travels per meter of the vehicle's own
+// path: all wheels circle one center on the line of the unsteered axle
+// (Ackermann). A wheel on that line gives an exact factor; for the others the
+// square root is rounded to a billionth.
+func (m *machine) turn() {
+	c := m.state.Corner
+	if c == nil || c.RadiusM <= 0 || math.IsInf(c.RadiusM, 0) || math.IsNaN(c.RadiusM) {
+		return
+	}
+	r := c.RadiusM * 1000
+	m.factors = map[string]exact.Number{}
+	for i := range m.doc.Parts {
+		p := &m.doc.Parts[i]
+		if p.Kind != "wheel" {
+			continue
+		}
+		half := m.doc.track() / 2
+		if p.Wheel.Side == c.Toward {
+			half = -half
+		}
+		x := m.doc.aheadMM(p.Wheel)
+		if x == 0 {
+			a, errA := exact.Of(r + half)
+			b, errB := exact.Of(r)
+			if errA == nil && errB == nil && !a.IsZero() {
+				m.factors[p.ID] = a.Div(b)
+				continue
+			}
+		}
+		m.factors[p.ID] = exact.New(int64(math.Round(math.Hypot(x, r+half)/r*1e9)), 1e9)
+	}
+}
+
+// CornerOut is what a corner asks of the driveline, per full circle.
+type CornerOut struct {
+	RadiusM      float64       `json:"radius_m"`
+	Toward       string        `json:"toward"`
+	TrackMM      float64       `json:"track_mm"`
+	WheelbaseMM  float64       `json:"wheelbase_mm"`
+	AssumedSizes bool          `json:"assumed_sizes,omitempty"` // the document has no track or wheelbase
+	Wheels       []WheelPath   `json:"wheels"`
+	Spiders      []SpiderSpeed `json:"spiders"`
+	// SlipMPerCircle is how far front and rear tires have to slip against
+	// each other in one full circle where they are locked together; the
+	// mismatch of gears and tires is in it.
+	SlipMPerCircle float64 `json:"slip_m_per_circle"`
+	SlipFormula    string  `json:"slip_formula,omitempty"`
+}
+
+// WheelPath is one wheel's way around the corner.
+type WheelPath struct {
+	Part    string       `json:"part"`
+	RadiusM float64      `json:"radius_m"`
+	Factor  exact.Number `json:"factor"` // path per path of the vehicle
+	Formula string       `json:"formula"`
+}
+
+// SpiderSpeed is how fast a differential works: the side gear against its
+// carrier, per carrier turn.
+type SpiderSpeed struct {
+	Part    string       `json:"part"`
+	Against exact.Number `json:"against"`
+	RPM     float64      `json:"rpm,omitempty"`
+	Formula string       `json:"formula"`
+}

@@ -1,0 +1,596 @@
+package driveline
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zorvel/core/fault"
+)
+
+// Gravity is standard gravity in m/s² (ISO 80000-3).
+const Gravity = 9.80665
+
+// Grip is what the ground allows, and what the vehicle is asked to do.
+type Grip struct {
+	// Wheels is the coefficient of grip of each wheel; Default for the rest.
+	Wheels  map[string]float64 `json:"wheels,omitempty"`
+	Default float64            `json:"default,omitempty"`
+	// LoadsN are wheel loads that were measured; without them they come from
+	// the body's mass, balance and the grade.
+	LoadsN map[string]float64 `json:"loads_n,omitempty"`
+	// GradePercent is the rise per level distance; uphill is positive.
+	GradePercent float64 `json:"grade_percent,omitempty"`
+	// Rolling is the coefficient of rolling resistance.
+	Rolling float64 `json:"rolling,omitempty"`
+	// Brakes are brake forces at the tires of single wheels, in newtons, put
+	// on to give a spinning wheel something to push against.
+	Brakes map[string]float64 `json:"brakes,omitempty"`
+	// TorqueNM is the greatest torque at the input; the engine's if left out.
+	TorqueNM float64 `json:"torque_nm,omitempty"`
+}
+
+// WheelForce is what one wheel does.
+type WheelForce struct {
+	Part    string  `json:"part"`
+	Name    string  `json:"name"`
+	LoadN   float64 `json:"load_n"`
+	Grip    float64 `json:"grip"`
+	LimitN  float64 `json:"limit_n"` // load × grip
+	ForceN  float64 `json:"force_n"` // at the greatest total
+	Slips   bool    `json:"slips"`   // at its limit then
+	Words   string  `json:"words"`
+	Formula string  `json:"formula"`
+}
+
+// Traction is the greatest drive force and what limits it.
+type Traction struct {
+	TotalN float64      `json:"total_n"`
+	Wheels []WheelForce `json:"wheels"`
+	// First is the wheel that gives up first as the torque grows, at a total
+	// drive force of FirstN.
+	First  string   `json:"first,omitempty"`
+	FirstN float64  `json:"first_n"`
+	Steps  []string `json:"steps"`
+	// InputNM is the input torque at the greatest total; EngineNM what there
+	// is of it, 0 where it isn't known; Limited by grip or engine.
+	InputNM  float64 `json:"input_nm"`
+	EngineNM float64 `json:"engine_nm,omitempty"`
+	Limited  string  `json:"limited"`
+	// NeedN is what the grade and rolling resistance ask, MaxGrade the
+	// steepest grade (in %) that this grip and engine climb.
+	NeedN    float64  `json:"need_n"`
+	Climbs   bool     `json:"climbs"`
+	MaxGrade *float64 `json:"max_grade_percent,omitempty"`
+	Sentence string   `json:"sentence"`
+	Unknown  []string `json:"unknown,omitempty"` // ratios that the input torque hangs on
+	Formula  string   `json:"formula"`
+}
+
+// node is a place where torque is split, or a wheel. Torques are in newton
+// meters at the node's own shaft.
+type node struct {
+	part   *Part
+	ratio  float64 // node torque × ratio = torque at the children (or the tire)
+	kids   []*node
+	share  []float64 // fixed shares of an open split; nil where grip splits
+	bias   float64   // limited slip: the other side may carry this many times the slower
+	wheel  *Part
+	radius float64
+	limit  float64 // of the tire, N
+	brake  float64 // N at the tire
+	held   bool
+	most   float64 // greatest torque
+}
+
+// capacity is the greatest torque that a node takes up. Every subtree can take
+// any torque from zero to its own greatest, so the tree is solved from the
+// wheels inward: shares fix an open split by its weaker side, a lock adds both
+// sides, a limited slip lets the stronger side carry bias times the weaker.
+func (n *node) capacity() float64 {
+	if n.wheel != nil {
+		n.most = (n.limit + n.brake) * n.radius
+		if n.held {
+			n.most = math.Inf(1)
+		}
+		return n.most
+	}
+	var most float64
+	switch {
+	case len(n.kids) == 0:
+		most = 0
+	case len(n.kids) == 1:
+		most = n.kids[0].capacity()
+	case n.share != nil && n.bias > 0:
+		a, b := n.kids[0].capacity(), n.kids[1].capacity()
+		low, high := math.Min(a, b), math.Max(a, b)
+		most = low + math.Min(high, n.bias*low)
+	case n.share != nil:
+		most = math.Inf(1)
+		for i, k := range n.kids {
+			most = math.Min(most, k.capacity()/n.share[i])
+		}
+	default:
+		for _, k := range n.kids {
+			most += k.capacity()
+		}
+	}
+	n.most = most / n.ratio
+	return n.most
+}
+
+// spread sends a torque down to the wheels; forces gets each tire's drive
+// force.
+func (n *node) spread(torque float64, forces map[string]float64) {
+	if n.wheel != nil {
+		f := torque / n.radius
+		if n.held {
+			f = 0
+		}
+		forces[n.wheel.ID] = math.Min(f, n.limit)
+		return
+	}
+	t := torque * n.ratio
+	switch {
+	case len(n.kids) == 0:
+	case len(n.kids) == 1:
+		n.kids[0].spread(t, forces)
+	case n.share != nil && n.bias > 0:
+		a, b := t/2, t/2
+		if a > n.kids[0].most {
+			a, b = n.kids[0].most, t-n.kids[0].most
+		} else if b > n.kids[1].most {
+			a, b = t-n.kids[1].most, n.kids[1].most
+		}
+		n.kids[0].spread(a, forces)
+		n.kids[1].spread(b, forces)
+	case n.share != nil:
+		for i, k := range n.kids {
+			k.spread(t*n.share[i], forces)
+		}
+	default:
+		// Grip decides: each in proportion to what it can take.
+		sum := 0.0
+		for _, k := range n.kids {
+			if math.IsInf(k.most, 1) {
+				k.spread(t, forces)
+				return
+			}
+			sum += k.most
+		}
+		for _, k := range n.kids {
+			if sum > 0 {
+				k.spread(t*k.most/sum, forces)
+			} else {
+				k.spread(0, forces)
+			}
+		}
+	}
+}
+
+// tree builds the nodes behind an output of a part.
+func (m *machine) tree(port string, loads map[string]float64, g *Grip, missing *[]string) *node {
+	for i := range m.doc.Parts {
+		p := &m.doc.Parts[i]
+		if p.From == port {
+			return m.treeAt(p, loads, g, missing)
+		}
+	}
+	return &node{ratio: 1} // an open end takes up nothing
+}
+
+func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]string) *node {
+	r, known, open := m.ratio(p)
+	n := &node{part: p, ratio: r.Abs().Float()}
+	if !known {
+		n.ratio = 1
+		*missing = append(*missing, lower(p.name()))
+	}
+	if open {
+		n.ratio = 1
+		return n
+	}
+	if p.Kind == "wheel" {
+		n.wheel, n.radius = p, travel(p).Float()/(2*math.Pi)
+		n.brake = g.Brakes[p.ID]
+		switch m.wheelState(p) {
+		case lifted:
+		case held:
+			n.held = true
+		case onIce:
+			n.limit = loads[p.ID] * math.Min(m.grip(p, g), 0.05)
+		default:
+			n.limit = loads[p.ID] * m.grip(p, g)
+		}
+		return n
+	}
+	for _, port := range p.ports() {
+		key := p.ID
+		if port != "" {
+			key += "." + port
+		}
+		if port == "front" && p.Kind == "transfer_case" {
+			continue
+		}
+		n.kids = append(n.kids, m.tree(key, loads, g, missing))
+	}
+	locked := func(local string) bool {
+		s := m.selector(p.ID + "." + local)
+		return s != nil && s.Value == "locked"
+	}
+	half := []float64{0.5, 0.5}
+	switch p.Kind {
+	case "axle":
+		if s := m.selector(p.ID + ".hubs"); s != nil && s.Value == "free" {
+			n.kids = nil
+			return n
+		}
+		switch d := p.Axle.Differential; {
+		case d.Type == "spool", locked("lock"):
+		case d.Type == "limited_slip":
+			n.share, n.bias = half, biasOf(d.Bias.Float())
+		default:
+			n.share = half
+		}
+	case "differential":
+		switch d := p.Differential; {
+		case locked("lock"):
+		case d.Type == "limited_slip":
+			n.share, n.bias = half, biasOf(d.Bias.Float())
+		case d.Type == "planetary" && d.Ring > 0:
+			ring := float64(d.Ring) / float64(d.Ring+d.Sun)
+			n.share = []float64{ring, 1 - ring}
+		default:
+			n.share = half
+		}
+	case "transfer_case":
+		t := p.TransferCase
+		if t.Front.Type == "none" || (t.Center.Type == "part_time" && !locked("center")) {
+			return n
+		}
+		f, ok := t.Front.ratio()
+		front := &node{part: p, ratio: f.Float(), kids: []*node{m.tree(p.ID+".front", loads, g, missing)}}
+		if !ok {
+			front.ratio = 1
+			*missing = append(*missing, "front drive of the "+lower(p.name()))
+		}
+		n.kids = append(n.kids, front)
+		switch {
+		case t.Center.Type == "solid", locked("center"):
+		case t.Center.Type == "limited_slip":
+			n.share, n.bias = half, biasOf(t.Center.Bias.Float())
+		case t.Center.Type == "planetary" && t.Center.Ring > 0:
+			ring := float64(t.Center.Ring) / float64(t.Center.Ring+t.Center.Sun)
+			n.share = []float64{ring, 1 - ring}
+			if t.Center.RingTo == "front" {
+				n.share = []float64{1 - ring, ring}
+			}
+		default:
+			n.share = half
+		}
+	}
+	return n
+}
+
+// biasOf is a bias ratio; 2.5 is typical where it isn't known.
+func biasOf(b float64) float64 {
+	if b < 1 {
+		return 2.5
+	}
+	return b
+}
+
+func (m *machine) grip(p *Part, g *Grip) float64 {
+	if v, ok := g.Wheels[p.ID]; ok {
+		return v
+	}
+	return g.Default
+}
+
+// loads are the wheel loads on a grade: statics about the tires' contacts,
+// N_rear = m·g·(cos α·a + sin α·h)/L with a the front-axle distance of the
+// center of gravity (Gillespie, Fundamentals of Vehicle Dynamics).
+func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
+	out := map[string]float64{}
+	var front, rear []*Part
+	for i := range m.doc.Parts {
+		p := &m.doc.Parts[i]
+		if p.Kind != "wheel" {
+			continue
+		}
+		if p.Wheel.At == "front" {
+			front = append(front, p)
+		} else {
+			rear = append(rear, p)
+		}
+	}
+	formula := "wheel loads as given"
+	b := m.doc.Body
+	measured := true
+	for _, p := range append(front[:len(front):len(front)], rear...) {
+		if _, ok := g.LoadsN[p.ID]; !ok {
+			measured = false
+		}
+	}
+	if !measured {
+		if b == nil || b.MassKG == 0 {
+			return nil, "", fault.New("grip/loads_n", "give every wheel's load, or the body's mass and its part on the front axle")
+		}
+		share := b.FrontPercent / 100
+		if share == 0 {
+			share = 0.5
+		}
+		α := math.Atan(g.GradePercent / 100)
+		h := b.HeightMM / m.doc.wheelbase()
+		w := b.MassKG * Gravity
+		nf := w * (math.Cos(α)*share - math.Sin(α)*h)
+		nr := w * (math.Cos(α)*(1-share) + math.Sin(α)*h)
+		if nf < 0 || nr < 0 {
+			return nil, "", fault.New("grip/grade_percent", "on this grade the vehicle would tip over")
+		}
+		formula = fmt.Sprintf("front axle %s kg × %.5f m/s² × (cos α × %s − sin α × %s) = %s N, rear %s N; α = atan(%s %%)",
+			trim(b.MassKG, 0), Gravity, trim(share, 3), trim(h, 3), trim(nf, 0), trim(nr, 0), trim(g.GradePercent, 1))
+		for _, p := range front {
+			out[p.ID] = nf / float64(max(len(front), 1))
+		}
+		for _, p := range rear {
+			out[p.ID] = nr / float64(max(len(rear), 1))
+		}
+	}
+	for id, v := range g.LoadsN {
+		out[id] = v
+	}
+	return out, formula, nil
+}
+
+func (g *Grip) check(m *machine) error {
+	var errs fault.Errors
+	wheel := func(list, id string) {
+		if p := m.part(id); p == nil || p.Kind != "wheel" {
+			errs.Add("grip/"+list+"/"+id, "there is no such wheel")
+		}
+	}
+	for id, v := range g.Wheels {
+		wheel("wheels", id)
+		if !(v >= 0 && v <= 2) {
+			errs.Add("grip/wheels/"+id, "a coefficient of grip is from 0 to 2 (ice 0.1, wet clay 0.3, gravel 0.6, dry pavement 0.8)")
+		}
+	}
+	for id, v := range g.LoadsN {
+		wheel("loads_n", id)
+		if !(v >= 0 && v <= 1e6) {
+			errs.Add("grip/loads_n/"+id, "from 0 to 1,000,000 N")
+		}
+	}
+	for id, v := range g.Brakes {
+		wheel("brakes", id)
+		if !(v >= 0 && v <= 1e6) {
+			errs.Add("grip/brakes/"+id, "from 0 to 1,000,000 N at the tire")
+		}
+	}
+	if !(g.Default >= 0 && g.Default <= 2) {
+		errs.Add("grip/default", "a coefficient of grip is from 0 to 2")
+	}
+	if !(g.GradePercent >= -100 && g.GradePercent <= 150) {
+		errs.Add("grip/grade_percent", "from -100 to 150 %%; 100 %% is 45 degrees")
+	}
+	if !(g.Rolling >= 0 && g.Rolling <= 1) {
+		errs.Add("grip/rolling", "from 0 to 1; a road asks about 0.012, sand 0.2")
+	}
+	if !(g.TorqueNM >= 0 && g.TorqueNM <= 1e6) {
+		errs.Add("grip/torque_nm", "from 0 to 1,000,000 N·m")
+	}
+	return errs.Err()
+}
+
+// Pull finds the greatest total drive force in a state. The document must have
+// passed Check.
+func Pull(d *Document, s State, g Grip) (*Traction, error) {
+	m := build(d, &s)
+	if err := m.checkState(&s); err != nil {
+		return nil, err
+	}
+	if err := g.check(m); err != nil {
+		return nil, err
+	}
+	if d.Lies != Vehicle {
+		return nil, fault.New("driveline/lies", "traction is asked of a vehicle")
+	}
+	t, err := m.pull(&g)
+	if err != nil {
+		return nil, err
+	}
+	t.MaxGrade = m.steepest(g)
+	return t, nil
+}
+
+// steepest is the steepest grade that is climbed, by halving.
+func (m *machine) steepest(g Grip) *float64 {
+	climbs := func(grade float64) bool {
+		g.GradePercent = grade
+		t, err := m.pull(&g)
+		return err == nil && t.TotalN >= t.NeedN-1e-9
+	}
+	if m.doc.Body == nil || m.doc.Body.MassKG == 0 || len(g.LoadsN) > 0 || !climbs(0) {
+		return nil
+	}
+	lo, hi := 0.0, 150.0
+	for range 40 {
+		if mid := (lo + hi) / 2; climbs(mid) {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return &lo
+}
+
+func (m *machine) pull(g *Grip) (*Traction, error) {
+	loads, formula, err := m.loads(g)
+	if err != nil {
+		return nil, err
+	}
+	out := &Traction{Wheels: []WheelForce{}, Steps: []string{}, Formula: formula}
+	var root *Part
+	for i := range m.doc.Parts {
+		if m.doc.Parts[i].From == "" {
+			root = &m.doc.Parts[i]
+		}
+	}
+	tree := m.treeAt(root, loads, g, &out.Unknown)
+	most := tree.capacity()
+	out.EngineNM = g.TorqueNM
+	if out.EngineNM == 0 && root.Engine != nil {
+		out.EngineNM = root.Engine.TorqueNM
+	}
+	// A torque that hangs on an unknown ratio is no torque to compare with.
+	if len(out.Unknown) > 0 {
+		out.EngineNM = 0
+	}
+	torque := most
+	out.Limited = "grip"
+	if out.EngineNM > 0 && out.EngineNM < most {
+		torque, out.Limited = out.EngineNM, "engine"
+	}
+	if math.IsInf(torque, 1) {
+		torque, out.Limited = 0, "held"
+	}
+	forces := map[string]float64{}
+	tree.spread(torque, forces)
+	for _, f := range forces {
+		out.TotalN += f
+	}
+	out.InputNM = torque
+	m.firstToSlip(tree, most, out)
+	for i := range m.doc.Parts {
+		p := &m.doc.Parts[i]
+		if p.Kind != "wheel" {
+			continue
+		}
+		μ := m.grip(p, g)
+		w := WheelForce{Part: p.ID, Name: p.name(), LoadN: loads[p.ID], Grip: μ, LimitN: loads[p.ID] * μ, ForceN: forces[p.ID]}
+		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(μ, 3), trim(w.LimitN, 0))
+		switch m.wheelState(p) {
+		case lifted:
+			w.LimitN, w.Words = 0, "off the ground"
+		case held:
+			w.Words = "held"
+		case onIce:
+			w.LimitN = loads[p.ID] * math.Min(μ, 0.05)
+			w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(math.Min(μ, 0.05), 3), trim(w.LimitN, 0))
+		}
+		w.Slips = w.Words == "" && w.ForceN >= w.LimitN*(1-1e-9) && out.Limited == "grip"
+		switch {
+		case w.Words != "":
+		case w.Slips && w.LimitN == 0:
+			w.Words = "spins, no grip"
+		case w.Slips:
+			w.Words = "at its limit: slips"
+		case w.ForceN == 0:
+			w.Words = "not driven"
+		default:
+			w.Words = fmt.Sprintf("holds, %s %% of its limit", trim(100*w.ForceN/math.Max(w.LimitN, 1e-9), 0))
+		}
+		out.Wheels = append(out.Wheels, w)
+	}
+	weight := 0.0
+	if b := m.doc.Body; b != nil {
+		weight = b.MassKG * Gravity
+	} else {
+		for _, v := range loads {
+			weight += v
+		}
+	}
+	α := math.Atan(g.GradePercent / 100)
+	out.NeedN = weight*math.Sin(α) + g.Rolling*weight*math.Cos(α)
+	out.Climbs = out.TotalN >= out.NeedN
+	m.tellTraction(out)
+	return out, nil
+}
+
+// firstToSlip raises the torque from zero until one tire is at its limit.
+func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
+	if most == 0 || math.IsInf(most, 1) {
+		return
+	}
+	limits := map[string]float64{}
+	var walk func(n *node)
+	walk = func(n *node) {
+		if n.wheel != nil && !n.held {
+			limits[n.wheel.ID] = n.limit
+		}
+		for _, k := range n.kids {
+			walk(k)
+		}
+	}
+	walk(tree)
+	at := func(t float64) (string, float64) {
+		f := map[string]float64{}
+		tree.spread(t, f)
+		sum, who := 0.0, ""
+		for i := range m.doc.Parts {
+			id := m.doc.Parts[i].ID
+			if v, ok := f[id]; ok {
+				sum += v
+				if who == "" && v >= limits[id]*(1-1e-9) {
+					who = id
+				}
+			}
+		}
+		return who, sum
+	}
+	lo, hi := 0.0, most
+	for range 60 {
+		mid := (lo + hi) / 2
+		if who, _ := at(mid); who != "" {
+			hi = mid
+		} else {
+			lo = mid
+		}
+	}
+	out.First, out.FirstN = at(hi)
+}
+
+func (m *machine) tellTraction(t *Traction) {
+	kn := func(n float64) string { return trim(n/1000, 2) + " kN" }
+	name := func(id string) string {
+		if p := m.part(id); p != nil {
+			return lower(p.name())
+		}
+		return ""
+	}
+	if t.First != "" {
+		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up first, at %s in all.", name(t.First), kn(t.FirstN)))
+		if t.TotalN > t.FirstN*1.001 {
+			t.Steps = append(t.Steps, fmt.Sprintf("From there the others take more, up to %s in all.", kn(t.TotalN)))
+		} else if t.Limited == "grip" {
+			t.Steps = append(t.Steps, "An open differential gives the others no more than that: the spinning wheel sets the limit for all.")
+		}
+	}
+	var slips []string
+	for _, w := range t.Wheels {
+		if w.Slips {
+			slips = append(slips, lower(w.Name))
+		}
+	}
+	if len(slips) > 1 {
+		t.Steps = append(t.Steps, "At the limit: "+strings.Join(slips, ", ")+".")
+	}
+	switch {
+	case t.Limited == "held":
+		t.Sentence = "A wheel is held: nothing moves, whatever the torque."
+	case t.TotalN == 0:
+		t.Sentence = "No drive force: nothing reaches a wheel with grip."
+	case t.Limited == "engine":
+		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), trim(t.EngineNM, 0))
+	default:
+		t.Sentence = fmt.Sprintf("%s in all, limited by the %s.", kn(t.TotalN), name(t.First))
+	}
+	if t.NeedN != 0 {
+		if t.Climbs {
+			t.Sentence += fmt.Sprintf(" The grade asks %s: it climbs.", kn(t.NeedN))
+		} else {
+			t.Sentence += fmt.Sprintf(" The grade asks %s: it does not climb.", kn(t.NeedN))
+		}
+	}
+}
