@@ -8,12 +8,40 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"time"
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
 )
+
+// Defines values for AxleMatchLevel.
+const (
+	AxleMatchLevelCaution   AxleMatchLevel = "caution"
+	AxleMatchLevelMatch     AxleMatchLevel = "match"
+	AxleMatchLevelTolerated AxleMatchLevel = "tolerated"
+	AxleMatchLevelUnknown   AxleMatchLevel = "unknown"
+	AxleMatchLevelWrong     AxleMatchLevel = "wrong"
+)
+
+// Valid indicates whether the value is a known member of the AxleMatchLevel enum.
+func (e AxleMatchLevel) Valid() bool {
+	switch e {
+	case AxleMatchLevelCaution:
+		return true
+	case AxleMatchLevelMatch:
+		return true
+	case AxleMatchLevelTolerated:
+		return true
+	case AxleMatchLevelUnknown:
+		return true
+	case AxleMatchLevelWrong:
+		return true
+	default:
+		return false
+	}
+}
 
 // Defines values for BenchOutputs.
 const (
@@ -51,6 +79,138 @@ func (e CandidateHunting) Valid() bool {
 	case NonHunting:
 		return true
 	case Partial:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CaseCenterRingTo.
+const (
+	CaseCenterRingToFront CaseCenterRingTo = "front"
+	CaseCenterRingToRear  CaseCenterRingTo = "rear"
+)
+
+// Valid indicates whether the value is a known member of the CaseCenterRingTo enum.
+func (e CaseCenterRingTo) Valid() bool {
+	switch e {
+	case CaseCenterRingToFront:
+		return true
+	case CaseCenterRingToRear:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CaseCenterType.
+const (
+	CaseCenterTypeLimitedSlip CaseCenterType = "limited_slip"
+	CaseCenterTypeOpen        CaseCenterType = "open"
+	CaseCenterTypePartTime    CaseCenterType = "part_time"
+	CaseCenterTypePlanetary   CaseCenterType = "planetary"
+	CaseCenterTypeSolid       CaseCenterType = "solid"
+)
+
+// Valid indicates whether the value is a known member of the CaseCenterType enum.
+func (e CaseCenterType) Valid() bool {
+	switch e {
+	case CaseCenterTypeLimitedSlip:
+		return true
+	case CaseCenterTypeOpen:
+		return true
+	case CaseCenterTypePartTime:
+		return true
+	case CaseCenterTypePlanetary:
+		return true
+	case CaseCenterTypeSolid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CaseFrontType.
+const (
+	CaseFrontTypeChain CaseFrontType = "chain"
+	CaseFrontTypeGears CaseFrontType = "gears"
+	CaseFrontTypeNone  CaseFrontType = "none"
+	CaseFrontTypeRatio CaseFrontType = "ratio"
+)
+
+// Valid indicates whether the value is a known member of the CaseFrontType enum.
+func (e CaseFrontType) Valid() bool {
+	switch e {
+	case CaseFrontTypeChain:
+		return true
+	case CaseFrontTypeGears:
+		return true
+	case CaseFrontTypeNone:
+		return true
+	case CaseFrontTypeRatio:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CaseRangeType.
+const (
+	CaseRangeTypeGears     CaseRangeType = "gears"
+	CaseRangeTypeNone      CaseRangeType = "none"
+	CaseRangeTypePlanetary CaseRangeType = "planetary"
+	CaseRangeTypeRatio     CaseRangeType = "ratio"
+)
+
+// Valid indicates whether the value is a known member of the CaseRangeType enum.
+func (e CaseRangeType) Valid() bool {
+	switch e {
+	case CaseRangeTypeGears:
+		return true
+	case CaseRangeTypeNone:
+		return true
+	case CaseRangeTypePlanetary:
+		return true
+	case CaseRangeTypeRatio:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DrivelineCornerToward.
+const (
+	DrivelineCornerTowardLeft  DrivelineCornerToward = "left"
+	DrivelineCornerTowardRight DrivelineCornerToward = "right"
+)
+
+// Valid indicates whether the value is a known member of the DrivelineCornerToward enum.
+func (e DrivelineCornerToward) Valid() bool {
+	switch e {
+	case DrivelineCornerTowardLeft:
+		return true
+	case DrivelineCornerTowardRight:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DrivelinePartMounting.
+const (
+	DrivelinePartMountingEndForEnd  DrivelinePartMounting = "end_for_end"
+	DrivelinePartMountingTurnedOver DrivelinePartMounting = "turned_over"
+	DrivelinePartMountingUpright    DrivelinePartMounting = "upright"
+)
+
+// Valid indicates whether the value is a known member of the DrivelinePartMounting enum.
+func (e DrivelinePartMounting) Valid() bool {
+	switch e {
+	case DrivelinePartMountingEndForEnd:
+		return true
+	case DrivelinePartMountingTurnedOver:
+		return true
+	case DrivelinePartMountingUpright:
 		return true
 	default:
 		return false
@@ -119,6 +279,7 @@ func (e Goal) Valid() bool {
 
 // Defines values for HistoryEntryWhat.
 const (
+	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatStageAdded   HistoryEntryWhat = "stage_added"
 	HistoryEntryWhatStageRemoved HistoryEntryWhat = "stage_removed"
@@ -130,6 +291,8 @@ const (
 // Valid indicates whether the value is a known member of the HistoryEntryWhat enum.
 func (e HistoryEntryWhat) Valid() bool {
 	switch e {
+	case HistoryEntryWhatDriveline:
+		return true
 	case HistoryEntryWhatReading:
 		return true
 	case HistoryEntryWhatStageAdded:
@@ -167,37 +330,37 @@ func (e IdentifyRequestPrior) Valid() bool {
 
 // Defines values for Kind.
 const (
-	ChainPair     Kind = "chain_pair"
-	GearPair      Kind = "gear_pair"
-	Gearbox       Kind = "gearbox"
-	Gearcase      Kind = "gearcase"
-	Hub           Kind = "hub"
-	Planetary     Kind = "planetary"
-	RingAndPinion Kind = "ring_and_pinion"
-	TransferCase  Kind = "transfer_case"
-	TwoStage      Kind = "two_stage"
+	KindChainPair     Kind = "chain_pair"
+	KindGearPair      Kind = "gear_pair"
+	KindGearbox       Kind = "gearbox"
+	KindGearcase      Kind = "gearcase"
+	KindHub           Kind = "hub"
+	KindPlanetary     Kind = "planetary"
+	KindRingAndPinion Kind = "ring_and_pinion"
+	KindTransferCase  Kind = "transfer_case"
+	KindTwoStage      Kind = "two_stage"
 )
 
 // Valid indicates whether the value is a known member of the Kind enum.
 func (e Kind) Valid() bool {
 	switch e {
-	case ChainPair:
+	case KindChainPair:
 		return true
-	case GearPair:
+	case KindGearPair:
 		return true
-	case Gearbox:
+	case KindGearbox:
 		return true
-	case Gearcase:
+	case KindGearcase:
 		return true
-	case Hub:
+	case KindHub:
 		return true
-	case Planetary:
+	case KindPlanetary:
 		return true
-	case RingAndPinion:
+	case KindRingAndPinion:
 		return true
-	case TransferCase:
+	case KindTransferCase:
 		return true
-	case TwoStage:
+	case KindTwoStage:
 		return true
 	default:
 		return false
@@ -206,19 +369,19 @@ func (e Kind) Valid() bool {
 
 // Defines values for Member.
 const (
-	Carrier Member = "carrier"
-	Ring    Member = "ring"
-	Sun     Member = "sun"
+	MemberCarrier Member = "carrier"
+	MemberRing    Member = "ring"
+	MemberSun     Member = "sun"
 )
 
 // Valid indicates whether the value is a known member of the Member enum.
 func (e Member) Valid() bool {
 	switch e {
-	case Carrier:
+	case MemberCarrier:
 		return true
-	case Ring:
+	case MemberRing:
 		return true
-	case Sun:
+	case MemberSun:
 		return true
 	default:
 		return false
@@ -255,24 +418,555 @@ func (e Method) Valid() bool {
 	}
 }
 
+// Defines values for NetworkElementKind.
+const (
+	NetworkElementKindCoupling     NetworkElementKind = "coupling"
+	NetworkElementKindDifferential NetworkElementKind = "differential"
+	NetworkElementKindDrive        NetworkElementKind = "drive"
+	NetworkElementKindFluid        NetworkElementKind = "fluid"
+	NetworkElementKindHolder       NetworkElementKind = "holder"
+	NetworkElementKindLoad         NetworkElementKind = "load"
+	NetworkElementKindLock         NetworkElementKind = "lock"
+	NetworkElementKindMesh         NetworkElementKind = "mesh"
+	NetworkElementKindPlanetary    NetworkElementKind = "planetary"
+	NetworkElementKindRoad         NetworkElementKind = "road"
+)
+
+// Valid indicates whether the value is a known member of the NetworkElementKind enum.
+func (e NetworkElementKind) Valid() bool {
+	switch e {
+	case NetworkElementKindCoupling:
+		return true
+	case NetworkElementKindDifferential:
+		return true
+	case NetworkElementKindDrive:
+		return true
+	case NetworkElementKindFluid:
+		return true
+	case NetworkElementKindHolder:
+		return true
+	case NetworkElementKindLoad:
+		return true
+	case NetworkElementKindLock:
+		return true
+	case NetworkElementKindMesh:
+		return true
+	case NetworkElementKindPlanetary:
+		return true
+	case NetworkElementKindRoad:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NetworkElementSense.
+const (
+	NetworkElementSenseChain    NetworkElementSense = "chain"
+	NetworkElementSenseExternal NetworkElementSense = "external"
+	NetworkElementSenseInternal NetworkElementSense = "internal"
+	NetworkElementSenseOpposite NetworkElementSense = "opposite"
+	NetworkElementSenseSame     NetworkElementSense = "same"
+)
+
+// Valid indicates whether the value is a known member of the NetworkElementSense enum.
+func (e NetworkElementSense) Valid() bool {
+	switch e {
+	case NetworkElementSenseChain:
+		return true
+	case NetworkElementSenseExternal:
+		return true
+	case NetworkElementSenseInternal:
+		return true
+	case NetworkElementSenseOpposite:
+		return true
+	case NetworkElementSenseSame:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NetworkShaftState.
+const (
+	NetworkShaftStateBind   NetworkShaftState = "bind"
+	NetworkShaftStateDriven NetworkShaftState = "driven"
+	NetworkShaftStateFree   NetworkShaftState = "free"
+	NetworkShaftStateStill  NetworkShaftState = "still"
+)
+
+// Valid indicates whether the value is a known member of the NetworkShaftState enum.
+func (e NetworkShaftState) Valid() bool {
+	switch e {
+	case NetworkShaftStateBind:
+		return true
+	case NetworkShaftStateDriven:
+		return true
+	case NetworkShaftStateFree:
+		return true
+	case NetworkShaftStateStill:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartAxleCut.
+const (
+	PartAxleCutReverse  PartAxleCut = "reverse"
+	PartAxleCutStandard PartAxleCut = "standard"
+	PartAxleCutStraight PartAxleCut = "straight"
+)
+
+// Valid indicates whether the value is a known member of the PartAxleCut enum.
+func (e PartAxleCut) Valid() bool {
+	switch e {
+	case PartAxleCutReverse:
+		return true
+	case PartAxleCutStandard:
+		return true
+	case PartAxleCutStraight:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartAxleGears.
+const (
+	Bevel PartAxleGears = "bevel"
+	Spur  PartAxleGears = "spur"
+)
+
+// Valid indicates whether the value is a known member of the PartAxleGears enum.
+func (e PartAxleGears) Valid() bool {
+	switch e {
+	case Bevel:
+		return true
+	case Spur:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartAxlePinionAt.
+const (
+	PartAxlePinionAtAhead  PartAxlePinionAt = "ahead"
+	PartAxlePinionAtBehind PartAxlePinionAt = "behind"
+)
+
+// Valid indicates whether the value is a known member of the PartAxlePinionAt enum.
+func (e PartAxlePinionAt) Valid() bool {
+	switch e {
+	case PartAxlePinionAtAhead:
+		return true
+	case PartAxlePinionAtBehind:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartAxleRingSide.
+const (
+	PartAxleRingSideLeft  PartAxleRingSide = "left"
+	PartAxleRingSideRight PartAxleRingSide = "right"
+)
+
+// Valid indicates whether the value is a known member of the PartAxleRingSide enum.
+func (e PartAxleRingSide) Valid() bool {
+	switch e {
+	case PartAxleRingSideLeft:
+		return true
+	case PartAxleRingSideRight:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartClutchType.
+const (
+	PartClutchTypeClutch    PartClutchType = "clutch"
+	PartClutchTypeConverter PartClutchType = "converter"
+)
+
+// Valid indicates whether the value is a known member of the PartClutchType enum.
+func (e PartClutchType) Valid() bool {
+	switch e {
+	case PartClutchTypeClutch:
+		return true
+	case PartClutchTypeConverter:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartDifferentialType.
+const (
+	PartDifferentialTypeLimitedSlip PartDifferentialType = "limited_slip"
+	PartDifferentialTypeLocking     PartDifferentialType = "locking"
+	PartDifferentialTypeOpen        PartDifferentialType = "open"
+	PartDifferentialTypePlanetary   PartDifferentialType = "planetary"
+	PartDifferentialTypeSpool       PartDifferentialType = "spool"
+)
+
+// Valid indicates whether the value is a known member of the PartDifferentialType enum.
+func (e PartDifferentialType) Valid() bool {
+	switch e {
+	case PartDifferentialTypeLimitedSlip:
+		return true
+	case PartDifferentialTypeLocking:
+		return true
+	case PartDifferentialTypeOpen:
+		return true
+	case PartDifferentialTypePlanetary:
+		return true
+	case PartDifferentialTypeSpool:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartEngineRotation.
+const (
+	PartEngineRotationOpposite PartEngineRotation = "opposite"
+	PartEngineRotationStandard PartEngineRotation = "standard"
+)
+
+// Valid indicates whether the value is a known member of the PartEngineRotation enum.
+func (e PartEngineRotation) Valid() bool {
+	switch e {
+	case PartEngineRotationOpposite:
+		return true
+	case PartEngineRotationStandard:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartGearSelector.
+const (
+	Dog     PartGearSelector = "dog"
+	Sliding PartGearSelector = "sliding"
+	Synchro PartGearSelector = "synchro"
+)
+
+// Valid indicates whether the value is a known member of the PartGearSelector enum.
+func (e PartGearSelector) Valid() bool {
+	switch e {
+	case Dog:
+		return true
+	case Sliding:
+		return true
+	case Synchro:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartGearPairMesh.
+const (
+	PartGearPairMeshChain    PartGearPairMesh = "chain"
+	PartGearPairMeshExternal PartGearPairMesh = "external"
+	PartGearPairMeshInternal PartGearPairMesh = "internal"
+)
+
+// Valid indicates whether the value is a known member of the PartGearPairMesh enum.
+func (e PartGearPairMesh) Valid() bool {
+	switch e {
+	case PartGearPairMeshChain:
+		return true
+	case PartGearPairMeshExternal:
+		return true
+	case PartGearPairMeshInternal:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartGearboxArrangement.
+const (
+	Countershaft PartGearboxArrangement = "countershaft"
+	Ratios       PartGearboxArrangement = "ratios"
+	TwoShaft     PartGearboxArrangement = "two_shaft"
+)
+
+// Valid indicates whether the value is a known member of the PartGearboxArrangement enum.
+func (e PartGearboxArrangement) Valid() bool {
+	switch e {
+	case Countershaft:
+		return true
+	case Ratios:
+		return true
+	case TwoShaft:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartGearcaseForward.
+const (
+	PartGearcaseForwardAhead  PartGearcaseForward = "ahead"
+	PartGearcaseForwardBehind PartGearcaseForward = "behind"
+)
+
+// Valid indicates whether the value is a known member of the PartGearcaseForward enum.
+func (e PartGearcaseForward) Valid() bool {
+	switch e {
+	case PartGearcaseForwardAhead:
+		return true
+	case PartGearcaseForwardBehind:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartHubType.
+const (
+	PartHubTypePlanetary PartHubType = "planetary"
+	PartHubTypePortal    PartHubType = "portal"
+)
+
+// Valid indicates whether the value is a known member of the PartHubType enum.
+func (e PartHubType) Valid() bool {
+	switch e {
+	case PartHubTypePlanetary:
+		return true
+	case PartHubTypePortal:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartKind.
+const (
+	PartKindAxle         PartKind = "axle"
+	PartKindClutch       PartKind = "clutch"
+	PartKindDifferential PartKind = "differential"
+	PartKindEngine       PartKind = "engine"
+	PartKindGearPair     PartKind = "gear_pair"
+	PartKindGearbox      PartKind = "gearbox"
+	PartKindGearcase     PartKind = "gearcase"
+	PartKindHub          PartKind = "hub"
+	PartKindPlanetary    PartKind = "planetary"
+	PartKindPropeller    PartKind = "propeller"
+	PartKindReverseGear  PartKind = "reverse_gear"
+	PartKindShaft        PartKind = "shaft"
+	PartKindTransferCase PartKind = "transfer_case"
+	PartKindUpper        PartKind = "upper"
+	PartKindWheel        PartKind = "wheel"
+)
+
+// Valid indicates whether the value is a known member of the PartKind enum.
+func (e PartKind) Valid() bool {
+	switch e {
+	case PartKindAxle:
+		return true
+	case PartKindClutch:
+		return true
+	case PartKindDifferential:
+		return true
+	case PartKindEngine:
+		return true
+	case PartKindGearPair:
+		return true
+	case PartKindGearbox:
+		return true
+	case PartKindGearcase:
+		return true
+	case PartKindHub:
+		return true
+	case PartKindPlanetary:
+		return true
+	case PartKindPropeller:
+		return true
+	case PartKindReverseGear:
+		return true
+	case PartKindShaft:
+		return true
+	case PartKindTransferCase:
+		return true
+	case PartKindUpper:
+		return true
+	case PartKindWheel:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartPlanetaryHeld.
+const (
+	PartPlanetaryHeldCarrier PartPlanetaryHeld = "carrier"
+	PartPlanetaryHeldRing    PartPlanetaryHeld = "ring"
+	PartPlanetaryHeldSun     PartPlanetaryHeld = "sun"
+)
+
+// Valid indicates whether the value is a known member of the PartPlanetaryHeld enum.
+func (e PartPlanetaryHeld) Valid() bool {
+	switch e {
+	case PartPlanetaryHeldCarrier:
+		return true
+	case PartPlanetaryHeldRing:
+		return true
+	case PartPlanetaryHeldSun:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartPlanetaryInput.
+const (
+	PartPlanetaryInputCarrier PartPlanetaryInput = "carrier"
+	PartPlanetaryInputRing    PartPlanetaryInput = "ring"
+	PartPlanetaryInputSun     PartPlanetaryInput = "sun"
+)
+
+// Valid indicates whether the value is a known member of the PartPlanetaryInput enum.
+func (e PartPlanetaryInput) Valid() bool {
+	switch e {
+	case PartPlanetaryInputCarrier:
+		return true
+	case PartPlanetaryInputRing:
+		return true
+	case PartPlanetaryInputSun:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartPlanetaryOutput.
+const (
+	PartPlanetaryOutputCarrier PartPlanetaryOutput = "carrier"
+	PartPlanetaryOutputRing    PartPlanetaryOutput = "ring"
+	PartPlanetaryOutputSun     PartPlanetaryOutput = "sun"
+)
+
+// Valid indicates whether the value is a known member of the PartPlanetaryOutput enum.
+func (e PartPlanetaryOutput) Valid() bool {
+	switch e {
+	case PartPlanetaryOutputCarrier:
+		return true
+	case PartPlanetaryOutputRing:
+		return true
+	case PartPlanetaryOutputSun:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartPropellerHand.
+const (
+	PartPropellerHandLeft  PartPropellerHand = "left"
+	PartPropellerHandRight PartPropellerHand = "right"
+)
+
+// Valid indicates whether the value is a known member of the PartPropellerHand enum.
+func (e PartPropellerHand) Valid() bool {
+	switch e {
+	case PartPropellerHandLeft:
+		return true
+	case PartPropellerHandRight:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartWheelAt.
+const (
+	PartWheelAtFront PartWheelAt = "front"
+	PartWheelAtRear  PartWheelAt = "rear"
+)
+
+// Valid indicates whether the value is a known member of the PartWheelAt enum.
+func (e PartWheelAt) Valid() bool {
+	switch e {
+	case PartWheelAtFront:
+		return true
+	case PartWheelAtRear:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartWheelSide.
+const (
+	PartWheelSideLeft  PartWheelSide = "left"
+	PartWheelSideRight PartWheelSide = "right"
+)
+
+// Valid indicates whether the value is a known member of the PartWheelSide enum.
+func (e PartWheelSide) Valid() bool {
+	switch e {
+	case PartWheelSideLeft:
+		return true
+	case PartWheelSideRight:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RatioSourceKind.
+const (
+	RatioSourceKindAssumed  RatioSourceKind = "assumed"
+	RatioSourceKindConflict RatioSourceKind = "conflict"
+	RatioSourceKindMeasured RatioSourceKind = "measured"
+	RatioSourceKindPlate    RatioSourceKind = "plate"
+	RatioSourceKindUnknown  RatioSourceKind = "unknown"
+)
+
+// Valid indicates whether the value is a known member of the RatioSourceKind enum.
+func (e RatioSourceKind) Valid() bool {
+	switch e {
+	case RatioSourceKindAssumed:
+		return true
+	case RatioSourceKindConflict:
+		return true
+	case RatioSourceKindMeasured:
+		return true
+	case RatioSourceKindPlate:
+		return true
+	case RatioSourceKindUnknown:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RemainderBy.
 const (
-	Arc     RemainderBy = "arc"
-	Eye     RemainderBy = "eye"
-	None    RemainderBy = "none"
-	Quarter RemainderBy = "quarter"
+	RemainderByArc     RemainderBy = "arc"
+	RemainderByEye     RemainderBy = "eye"
+	RemainderByNone    RemainderBy = "none"
+	RemainderByQuarter RemainderBy = "quarter"
 )
 
 // Valid indicates whether the value is a known member of the RemainderBy enum.
 func (e RemainderBy) Valid() bool {
 	switch e {
-	case Arc:
+	case RemainderByArc:
 		return true
-	case Eye:
+	case RemainderByEye:
 		return true
-	case None:
+	case RemainderByNone:
 		return true
-	case Quarter:
+	case RemainderByQuarter:
 		return true
 	default:
 		return false
@@ -299,19 +993,19 @@ func (e RemainderRimIs) Valid() bool {
 
 // Defines values for RoadConverter.
 const (
-	Clutch RoadConverter = "clutch"
-	Locked RoadConverter = "locked"
-	Open   RoadConverter = "open"
+	RoadConverterClutch RoadConverter = "clutch"
+	RoadConverterLocked RoadConverter = "locked"
+	RoadConverterOpen   RoadConverter = "open"
 )
 
 // Valid indicates whether the value is a known member of the RoadConverter enum.
 func (e RoadConverter) Valid() bool {
 	switch e {
-	case Clutch:
+	case RoadConverterClutch:
 		return true
-	case Locked:
+	case RoadConverterLocked:
 		return true
-	case Open:
+	case RoadConverterOpen:
 		return true
 	default:
 		return false
@@ -339,24 +1033,159 @@ func (e Role) Valid() bool {
 	}
 }
 
+// Defines values for ShaftAxis.
+const (
+	ShaftAxisCrosswise  ShaftAxis = "crosswise"
+	ShaftAxisLengthwise ShaftAxis = "lengthwise"
+	ShaftAxisUpright    ShaftAxis = "upright"
+)
+
+// Valid indicates whether the value is a known member of the ShaftAxis enum.
+func (e ShaftAxis) Valid() bool {
+	switch e {
+	case ShaftAxisCrosswise:
+		return true
+	case ShaftAxisLengthwise:
+		return true
+	case ShaftAxisUpright:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for State.
 const (
-	Assumed  State = "assumed"
-	Conflict State = "conflict"
-	Measured State = "measured"
-	Unknown  State = "unknown"
+	StateAssumed  State = "assumed"
+	StateConflict State = "conflict"
+	StateMeasured State = "measured"
+	StateUnknown  State = "unknown"
 )
 
 // Valid indicates whether the value is a known member of the State enum.
 func (e State) Valid() bool {
 	switch e {
-	case Assumed:
+	case StateAssumed:
 		return true
-	case Conflict:
+	case StateConflict:
 		return true
-	case Measured:
+	case StateMeasured:
 		return true
-	case Unknown:
+	case StateUnknown:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TraceNoteKind.
+const (
+	TraceNoteKindCaution TraceNoteKind = "caution"
+	TraceNoteKindFact    TraceNoteKind = "fact"
+	TraceNoteKindWrong   TraceNoteKind = "wrong"
+)
+
+// Valid indicates whether the value is a known member of the TraceNoteKind enum.
+func (e TraceNoteKind) Valid() bool {
+	switch e {
+	case TraceNoteKindCaution:
+		return true
+	case TraceNoteKindFact:
+		return true
+	case TraceNoteKindWrong:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TracedOutputKind.
+const (
+	TracedOutputKindOpen      TracedOutputKind = "open"
+	TracedOutputKindPropeller TracedOutputKind = "propeller"
+	TracedOutputKindWheel     TracedOutputKind = "wheel"
+)
+
+// Valid indicates whether the value is a known member of the TracedOutputKind enum.
+func (e TracedOutputKind) Valid() bool {
+	switch e {
+	case TracedOutputKindOpen:
+		return true
+	case TracedOutputKindPropeller:
+		return true
+	case TracedOutputKindWheel:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TracedOutputState.
+const (
+	TracedOutputStateGround TracedOutputState = "ground"
+	TracedOutputStateHeld   TracedOutputState = "held"
+	TracedOutputStateIce    TracedOutputState = "ice"
+	TracedOutputStateLifted TracedOutputState = "lifted"
+)
+
+// Valid indicates whether the value is a known member of the TracedOutputState enum.
+func (e TracedOutputState) Valid() bool {
+	switch e {
+	case TracedOutputStateGround:
+		return true
+	case TracedOutputStateHeld:
+		return true
+	case TracedOutputStateIce:
+		return true
+	case TracedOutputStateLifted:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TracedShaftState.
+const (
+	TracedShaftStateBind    TracedShaftState = "bind"
+	TracedShaftStateDriven  TracedShaftState = "driven"
+	TracedShaftStateFree    TracedShaftState = "free"
+	TracedShaftStateStill   TracedShaftState = "still"
+	TracedShaftStateUnknown TracedShaftState = "unknown"
+)
+
+// Valid indicates whether the value is a known member of the TracedShaftState enum.
+func (e TracedShaftState) Valid() bool {
+	switch e {
+	case TracedShaftStateBind:
+		return true
+	case TracedShaftStateDriven:
+		return true
+	case TracedShaftStateFree:
+		return true
+	case TracedShaftStateStill:
+		return true
+	case TracedShaftStateUnknown:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TractionLimited.
+const (
+	TractionLimitedEngine TractionLimited = "engine"
+	TractionLimitedGrip   TractionLimited = "grip"
+	TractionLimitedHeld   TractionLimited = "held"
+)
+
+// Valid indicates whether the value is a known member of the TractionLimited enum.
+func (e TractionLimited) Valid() bool {
+	switch e {
+	case TractionLimitedEngine:
+		return true
+	case TractionLimitedGrip:
+		return true
+	case TractionLimitedHeld:
 		return true
 	default:
 		return false
@@ -408,6 +1237,30 @@ func (e UnitKind) Valid() bool {
 	}
 }
 
+// AxleMatch defines model for AxleMatch.
+type AxleMatch struct {
+	Do string `json:"do"`
+
+	// First an exact number; num and den may be larger than a double holds
+	First   *Exact         `json:"first,omitempty"`
+	Formula string         `json:"formula"`
+	Level   AxleMatchLevel `json:"level"`
+
+	// Mismatch an exact number; num and den may be larger than a double holds
+	Mismatch   *Exact   `json:"mismatch,omitempty"`
+	Part       string   `json:"part"`
+	Percent    *float64 `json:"percent,omitempty"`
+	RubbingRpm *float64 `json:"rubbing_rpm,omitempty"`
+
+	// Second an exact number; num and den may be larger than a double holds
+	Second  *Exact `json:"second,omitempty"`
+	Type    string `json:"type"`
+	Verdict string `json:"verdict"`
+}
+
+// AxleMatchLevel defines model for AxleMatch.Level.
+type AxleMatchLevel string
+
 // Bench defines model for Bench.
 type Bench struct {
 	OutputTurns float64       `json:"output_turns"`
@@ -443,11 +1296,92 @@ type Candidate struct {
 // CandidateHunting defines model for Candidate.Hunting.
 type CandidateHunting string
 
+// CaseCenter defines model for CaseCenter.
+type CaseCenter struct {
+	// Bias a number or fraction as text, for example 4.1 or 41/10
+	Bias     *Figure `json:"bias,omitempty"`
+	Lockable *bool   `json:"lockable,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring   *Teeth            `json:"ring,omitempty"`
+	RingTo *CaseCenterRingTo `json:"ring_to,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun  *Teeth          `json:"sun,omitempty"`
+	Type *CaseCenterType `json:"type,omitempty"`
+}
+
+// CaseCenterRingTo defines model for CaseCenter.RingTo.
+type CaseCenterRingTo string
+
+// CaseCenterType defines model for CaseCenter.Type.
+type CaseCenterType string
+
+// CaseFront defines model for CaseFront.
+type CaseFront struct {
+	// Drive 1 to 2000; left out where it is not known
+	Drive *Teeth `json:"drive,omitempty"`
+
+	// Driven 1 to 2000; left out where it is not known
+	Driven *Teeth `json:"driven,omitempty"`
+	Idlers *int   `json:"idlers,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure        `json:"ratio,omitempty"`
+	Type  *CaseFrontType `json:"type,omitempty"`
+}
+
+// CaseFrontType defines model for CaseFront.Type.
+type CaseFrontType string
+
+// CaseRange defines model for CaseRange.
+type CaseRange struct {
+	// Counter 1 to 2000; left out where it is not known
+	Counter *Teeth `json:"counter,omitempty"`
+
+	// High a number or fraction as text, for example 4.1 or 41/10
+	High *Figure `json:"high,omitempty"`
+
+	// Input 1 to 2000; left out where it is not known
+	Input *Teeth `json:"input,omitempty"`
+
+	// Low a number or fraction as text, for example 4.1 or 41/10
+	Low *Figure `json:"low,omitempty"`
+
+	// LowDrive 1 to 2000; left out where it is not known
+	LowDrive *Teeth `json:"low_drive,omitempty"`
+
+	// LowGear 1 to 2000; left out where it is not known
+	LowGear *Teeth `json:"low_gear,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring *Teeth `json:"ring,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun  *Teeth         `json:"sun,omitempty"`
+	Type *CaseRangeType `json:"type,omitempty"`
+}
+
+// CaseRangeType defines model for CaseRange.Type.
+type CaseRangeType string
+
 // CatalogEntry defines model for CatalogEntry.
 type CatalogEntry struct {
 	Construction string   `json:"construction"`
 	Teeth        []int    `json:"teeth"`
 	Weight       *float64 `json:"weight,omitempty"`
+}
+
+// CatalogPart defines model for CatalogPart.
+type CatalogPart = json.RawMessage
+
+// ChangeGears defines model for ChangeGears.
+type ChangeGears struct {
+	// Input 1 to 2000; left out where it is not known
+	Input *Teeth `json:"input,omitempty"`
+
+	// Pinion 1 to 2000; left out where it is not known
+	Pinion *Teeth `json:"pinion,omitempty"`
 }
 
 // Check defines model for Check.
@@ -462,6 +1396,13 @@ type DemoAccount struct {
 	Password string `json:"password"`
 	Role     Role   `json:"role"`
 	SignIn   string `json:"sign_in"`
+}
+
+// DocumentDriveline defines model for DocumentDriveline.
+type DocumentDriveline struct {
+	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Document DrivelineDocument `json:"document"`
+	States   *[]SavedState     `json:"states,omitempty"`
 }
 
 // DocumentReading defines model for DocumentReading.
@@ -481,6 +1422,118 @@ type DocumentStage struct {
 	Name     UnitName          `json:"name"`
 	Question StageQuestion     `json:"question"`
 	Readings []DocumentReading `json:"readings"`
+}
+
+// DrivelineAnswer defines model for DrivelineAnswer.
+type DrivelineAnswer struct {
+	Network *NetworkReport  `json:"network,omitempty"`
+	Trace   *DrivelineTrace `json:"trace,omitempty"`
+}
+
+// DrivelineBody defines model for DrivelineBody.
+type DrivelineBody struct {
+	FrontPercent *float64 `json:"front_percent,omitempty"`
+	HeightMm     *float64 `json:"height_mm,omitempty"`
+	MassKg       *float64 `json:"mass_kg,omitempty"`
+	TrackMm      *float64 `json:"track_mm,omitempty"`
+	WheelbaseMm  *float64 `json:"wheelbase_mm,omitempty"`
+}
+
+// DrivelineCorner defines model for DrivelineCorner.
+type DrivelineCorner struct {
+	RadiusM float64               `json:"radius_m"`
+	Toward  DrivelineCornerToward `json:"toward"`
+}
+
+// DrivelineCornerToward defines model for DrivelineCorner.Toward.
+type DrivelineCornerToward string
+
+// DrivelineDocument parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+type DrivelineDocument = json.RawMessage
+
+// DrivelineInput defines model for DrivelineInput.
+type DrivelineInput struct {
+	Rpm   *float64 `json:"rpm,omitempty"`
+	Shaft *string  `json:"shaft,omitempty"`
+
+	// Turns a number or fraction as text, for example 4.1 or 41/10
+	Turns *Figure `json:"turns,omitempty"`
+}
+
+// DrivelinePart defines model for DrivelinePart.
+type DrivelinePart struct {
+	Axle         *PartAxle         `json:"axle,omitempty"`
+	Clutch       *PartClutch       `json:"clutch,omitempty"`
+	Differential *PartDifferential `json:"differential,omitempty"`
+	Engine       *PartEngine       `json:"engine,omitempty"`
+
+	// From the output that feeds it: gearbox, or case.front
+	From         *string                 `json:"from,omitempty"`
+	GearPair     *PartGearPair           `json:"gear_pair,omitempty"`
+	Gearbox      *PartGearbox            `json:"gearbox,omitempty"`
+	Gearcase     *PartGearcase           `json:"gearcase,omitempty"`
+	Hub          *PartHub                `json:"hub,omitempty"`
+	Id           string                  `json:"id"`
+	Kind         PartKind                `json:"kind"`
+	Mounting     *DrivelinePartMounting  `json:"mounting,omitempty"`
+	Name         *string                 `json:"name,omitempty"`
+	Planetary    *PartPlanetary          `json:"planetary,omitempty"`
+	Propeller    *PartPropeller          `json:"propeller,omitempty"`
+	RatedNm      *float64                `json:"rated_nm,omitempty"`
+	ReverseGear  *PartReverseGear        `json:"reverse_gear,omitempty"`
+	Sources      *map[string]RatioSource `json:"sources,omitempty"`
+	TransferCase *PartTransferCase       `json:"transfer_case,omitempty"`
+	Upper        *PartUpper              `json:"upper,omitempty"`
+	Wheel        *PartWheel              `json:"wheel,omitempty"`
+}
+
+// DrivelinePartMounting defines model for DrivelinePart.Mounting.
+type DrivelinePartMounting string
+
+// DrivelineRequest a driveline, or a bare network instead
+type DrivelineRequest struct {
+	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Driveline *DrivelineDocument `json:"driveline,omitempty"`
+
+	// Network shafts and the elements that join them, without parts; for textbook problems
+	Network *Network `json:"network,omitempty"`
+
+	// State how the driveline stands at one moment
+	State *DrivelineState `json:"state,omitempty"`
+	Want  *DrivelineWant  `json:"want,omitempty"`
+}
+
+// DrivelineState how the driveline stands at one moment
+type DrivelineState = json.RawMessage
+
+// DrivelineTrace defines model for DrivelineTrace.
+type DrivelineTrace struct {
+	Binds     []TracedBind   `json:"binds"`
+	Corner    *TraceCorner   `json:"corner,omitempty"`
+	Gears     *[]GearRow     `json:"gears,omitempty"`
+	Input     string         `json:"input"`
+	Match     *AxleMatch     `json:"match,omitempty"`
+	Meshes    []TracedMesh   `json:"meshes"`
+	Notes     []TraceNote    `json:"notes"`
+	Outputs   []TracedOutput `json:"outputs"`
+	Overall   *TraceOverall  `json:"overall,omitempty"`
+	Selectors []Selector     `json:"selectors"`
+	Sentence  string         `json:"sentence"`
+	Shafts    []TracedShaft  `json:"shafts"`
+	Shifts    *[]ShiftRow    `json:"shifts,omitempty"`
+	SpeedKmh  *float64       `json:"speed_kmh,omitempty"`
+	Stands    bool           `json:"stands"`
+	Tests     *[]HandTest    `json:"tests,omitempty"`
+	Unknown   []UnknownRatio `json:"unknown"`
+	WeakLink  *WeakLink      `json:"weak_link,omitempty"`
+}
+
+// DrivelineWant defines model for DrivelineWant.
+type DrivelineWant struct {
+	Gears    *bool    `json:"gears,omitempty"`
+	Shifts   *bool    `json:"shifts,omitempty"`
+	SpeedKmh *float64 `json:"speed_kmh,omitempty"`
+	Tests    *bool    `json:"tests,omitempty"`
 }
 
 // Echo defines model for Echo.
@@ -513,12 +1566,23 @@ type ErrorModel struct {
 	What   string `json:"what"`
 }
 
+// Exact an exact number; num and den may be larger than a double holds
+type Exact struct {
+	Decimal float64 `json:"decimal"`
+	Den     float32 `json:"den"`
+	Label   string  `json:"label"`
+	Num     float32 `json:"num"`
+}
+
 // FieldFault defines model for FieldFault.
 type FieldFault struct {
 	// Field JSON pointer into the request
 	Field   string `json:"field"`
 	Message string `json:"message"`
 }
+
+// Figure a number or fraction as text, for example 4.1 or 41/10
+type Figure = string
 
 // Finding defines model for Finding.
 type Finding struct {
@@ -554,8 +1618,49 @@ type Gate struct {
 	Sentence     string   `json:"sentence"`
 }
 
+// GearRow defines model for GearRow.
+type GearRow struct {
+	Formula      string   `json:"formula"`
+	KmhPer1000   *float64 `json:"kmh_per_1000,omitempty"`
+	KnotsPer1000 *float64 `json:"knots_per_1000,omitempty"`
+	Missing      *string  `json:"missing,omitempty"`
+	Name         string   `json:"name"`
+
+	// Overall an exact number; num and den may be larger than a double holds
+	Overall *Exact            `json:"overall,omitempty"`
+	Range   *string           `json:"range,omitempty"`
+	Reverse *bool             `json:"reverse,omitempty"`
+	Select  map[string]string `json:"select"`
+	Thrust  *float64          `json:"thrust,omitempty"`
+}
+
 // Goal defines model for Goal.
 type Goal string
+
+// Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
+type Grip = json.RawMessage
+
+// HandExpect defines model for HandExpect.
+type HandExpect struct {
+	Name  string `json:"name"`
+	Shaft string `json:"shaft"`
+
+	// Turns an exact number; num and den may be larger than a double holds
+	Turns *Exact `json:"turns,omitempty"`
+	Words string `json:"words"`
+}
+
+// HandTest defines model for HandTest.
+type HandTest struct {
+	Expect []HandExpect `json:"expect"`
+	Setup  []string     `json:"setup"`
+
+	// State how the driveline stands at one moment
+	State DrivelineState `json:"state"`
+	Tells string         `json:"tells"`
+	Title string         `json:"title"`
+	Turn  string         `json:"turn"`
+}
 
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
@@ -658,11 +1763,121 @@ type LabelChance struct {
 	Ratio       Ratio   `json:"ratio"`
 }
 
+// Layout defines model for Layout.
+type Layout struct {
+	// Blank parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Blank DrivelineDocument `json:"blank"`
+
+	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Document DrivelineDocument `json:"document"`
+	For      string            `json:"for"`
+	Id       string            `json:"id"`
+	Name     string            `json:"name"`
+	Units    []UnitKind        `json:"units"`
+}
+
 // Member defines model for Member.
 type Member string
 
 // Method defines model for Method.
 type Method string
+
+// Network shafts and the elements that join them, without parts; for textbook problems
+type Network = json.RawMessage
+
+// NetworkBind defines model for NetworkBind.
+type NetworkBind struct {
+	Cut      *string  `json:"cut,omitempty"`
+	Elements []string `json:"elements"`
+	Held     bool     `json:"held"`
+
+	// Mismatch an exact number; num and den may be larger than a double holds
+	Mismatch *Exact   `json:"mismatch,omitempty"`
+	Shafts   []string `json:"shafts"`
+}
+
+// NetworkElement defines model for NetworkElement.
+type NetworkElement struct {
+	A       *string `json:"a,omitempty"`
+	B       *string `json:"b,omitempty"`
+	Carrier *string `json:"carrier,omitempty"`
+
+	// Efficiency a number or fraction as text, for example 4.1 or 41/10
+	Efficiency *Figure `json:"efficiency,omitempty"`
+
+	// Factor a number or fraction as text, for example 4.1 or 41/10
+	Factor *Figure            `json:"factor,omitempty"`
+	Ground *string            `json:"ground,omitempty"`
+	Id     string             `json:"id"`
+	Kind   NetworkElementKind `json:"kind"`
+	Left   *string            `json:"left,omitempty"`
+	Open   *bool              `json:"open,omitempty"`
+	Paired *bool              `json:"paired,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure              `json:"ratio,omitempty"`
+	Right *string              `json:"right,omitempty"`
+	Ring  *string              `json:"ring,omitempty"`
+	Sense *NetworkElementSense `json:"sense,omitempty"`
+	Shaft *string              `json:"shaft,omitempty"`
+
+	// Slip a number or fraction as text, for example 4.1 or 41/10
+	Slip *Figure `json:"slip,omitempty"`
+
+	// Speed a number or fraction as text, for example 4.1 or 41/10
+	Speed     *Figure `json:"speed,omitempty"`
+	Sun       *string `json:"sun,omitempty"`
+	TeethA    *int    `json:"teeth_a,omitempty"`
+	TeethB    *int    `json:"teeth_b,omitempty"`
+	TeethRing *int    `json:"teeth_ring,omitempty"`
+	TeethSun  *int    `json:"teeth_sun,omitempty"`
+
+	// Travel a number or fraction as text, for example 4.1 or 41/10
+	Travel *Figure `json:"travel,omitempty"`
+}
+
+// NetworkElementKind defines model for NetworkElement.Kind.
+type NetworkElementKind string
+
+// NetworkElementSense defines model for NetworkElement.Sense.
+type NetworkElementSense string
+
+// NetworkReport defines model for NetworkReport.
+type NetworkReport struct {
+	Binds   []NetworkBind  `json:"binds"`
+	Shafts  []NetworkShaft `json:"shafts"`
+	Starved bool           `json:"starved"`
+}
+
+// NetworkShaft defines model for NetworkShaft.
+type NetworkShaft struct {
+	Shaft string `json:"shaft"`
+
+	// Speed an exact number; num and den may be larger than a double holds
+	Speed *Exact            `json:"speed,omitempty"`
+	State NetworkShaftState `json:"state"`
+	Tied  *[]string         `json:"tied,omitempty"`
+
+	// Torque an exact number; num and den may be larger than a double holds
+	Torque *Exact `json:"torque,omitempty"`
+}
+
+// NetworkShaftState defines model for NetworkShaft.State.
+type NetworkShaftState string
+
+// NewDriveline defines model for NewDriveline.
+type NewDriveline struct {
+	// Base the version it was changed from
+	Base int64 `json:"base"`
+
+	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Document DrivelineDocument `json:"document"`
+
+	// Link tie the unit's stages to the parts they measure
+	Link   *bool         `json:"link,omitempty"`
+	Note   *string       `json:"note,omitempty"`
+	States *[]SavedState `json:"states,omitempty"`
+}
 
 // NewOwner defines model for NewOwner.
 type NewOwner struct {
@@ -671,6 +1886,19 @@ type NewOwner struct {
 
 	// SignIn small letters, digits, dot, dash or underscore
 	SignIn SignInName `json:"sign_in"`
+}
+
+// NewPart defines model for NewPart.
+type NewPart struct {
+	Maker *string     `json:"maker,omitempty"`
+	Name  string      `json:"name"`
+	Notes *string     `json:"notes,omitempty"`
+	Part  CatalogPart `json:"part"`
+}
+
+// NewParts defines model for NewParts.
+type NewParts struct {
+	Parts []NewPart `json:"parts"`
 }
 
 // NewPassword defines model for NewPassword.
@@ -749,6 +1977,280 @@ type Order struct {
 	WrongCost *float64 `json:"wrong_cost,omitempty"`
 }
 
+// PartAxle defines model for PartAxle.
+type PartAxle struct {
+	Change       *ChangeGears      `json:"change,omitempty"`
+	Cut          *PartAxleCut      `json:"cut,omitempty"`
+	Differential *PartDifferential `json:"differential,omitempty"`
+	FreeHubs     *bool             `json:"free_hubs,omitempty"`
+	Gears        *PartAxleGears    `json:"gears,omitempty"`
+	Hypoid       *bool             `json:"hypoid,omitempty"`
+
+	// Pinion 1 to 2000; left out where it is not known
+	Pinion   *Teeth            `json:"pinion,omitempty"`
+	PinionAt *PartAxlePinionAt `json:"pinion_at,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring     *Teeth            `json:"ring,omitempty"`
+	RingSide *PartAxleRingSide `json:"ring_side,omitempty"`
+	Second   *SunRing          `json:"second,omitempty"`
+}
+
+// PartAxleCut defines model for PartAxle.Cut.
+type PartAxleCut string
+
+// PartAxleGears defines model for PartAxle.Gears.
+type PartAxleGears string
+
+// PartAxlePinionAt defines model for PartAxle.PinionAt.
+type PartAxlePinionAt string
+
+// PartAxleRingSide defines model for PartAxle.RingSide.
+type PartAxleRingSide string
+
+// PartClutch defines model for PartClutch.
+type PartClutch struct {
+	// Slip a number or fraction as text, for example 4.1 or 41/10
+	Slip *Figure         `json:"slip,omitempty"`
+	Type *PartClutchType `json:"type,omitempty"`
+}
+
+// PartClutchType defines model for PartClutch.Type.
+type PartClutchType string
+
+// PartDifferential defines model for PartDifferential.
+type PartDifferential struct {
+	// Bias a number or fraction as text, for example 4.1 or 41/10
+	Bias *Figure `json:"bias,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring *Teeth `json:"ring,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun  *Teeth                `json:"sun,omitempty"`
+	Type *PartDifferentialType `json:"type,omitempty"`
+}
+
+// PartDifferentialType defines model for PartDifferential.Type.
+type PartDifferentialType string
+
+// PartEngine defines model for PartEngine.
+type PartEngine struct {
+	Axis     *ShaftAxis          `json:"axis,omitempty"`
+	Rotation *PartEngineRotation `json:"rotation,omitempty"`
+	TorqueNm *float64            `json:"torque_nm,omitempty"`
+}
+
+// PartEngineRotation defines model for PartEngine.Rotation.
+type PartEngineRotation string
+
+// PartGear defines model for PartGear.
+type PartGear struct {
+	Direct *bool `json:"direct,omitempty"`
+
+	// Drive 1 to 2000; left out where it is not known
+	Drive *Teeth `json:"drive,omitempty"`
+
+	// Driven 1 to 2000; left out where it is not known
+	Driven *Teeth `json:"driven,omitempty"`
+
+	// Idler 1 to 2000; left out where it is not known
+	Idler *Teeth `json:"idler,omitempty"`
+	Name  string `json:"name"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio    *Figure           `json:"ratio,omitempty"`
+	Selector *PartGearSelector `json:"selector,omitempty"`
+}
+
+// PartGearSelector defines model for PartGear.Selector.
+type PartGearSelector string
+
+// PartGearPair defines model for PartGearPair.
+type PartGearPair struct {
+	// Drive 1 to 2000; left out where it is not known
+	Drive *Teeth `json:"drive,omitempty"`
+
+	// Driven 1 to 2000; left out where it is not known
+	Driven *Teeth            `json:"driven,omitempty"`
+	Idlers *int              `json:"idlers,omitempty"`
+	Mesh   *PartGearPairMesh `json:"mesh,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+}
+
+// PartGearPairMesh defines model for PartGearPair.Mesh.
+type PartGearPairMesh string
+
+// PartGearbox defines model for PartGearbox.
+type PartGearbox struct {
+	Arrangement *PartGearboxArrangement `json:"arrangement,omitempty"`
+
+	// Counter 1 to 2000; left out where it is not known
+	Counter *Teeth     `json:"counter,omitempty"`
+	Gears   []PartGear `json:"gears"`
+
+	// Input 1 to 2000; left out where it is not known
+	Input *Teeth `json:"input,omitempty"`
+}
+
+// PartGearboxArrangement defines model for PartGearbox.Arrangement.
+type PartGearboxArrangement string
+
+// PartGearcase defines model for PartGearcase.
+type PartGearcase struct {
+	Forward *PartGearcaseForward `json:"forward,omitempty"`
+
+	// Gear 1 to 2000; left out where it is not known
+	Gear *Teeth `json:"gear,omitempty"`
+
+	// Pinion 1 to 2000; left out where it is not known
+	Pinion *Teeth `json:"pinion,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+	Shift *bool   `json:"shift,omitempty"`
+	Twin  *bool   `json:"twin,omitempty"`
+}
+
+// PartGearcaseForward defines model for PartGearcase.Forward.
+type PartGearcaseForward string
+
+// PartHub defines model for PartHub.
+type PartHub struct {
+	// Drive 1 to 2000; left out where it is not known
+	Drive *Teeth `json:"drive,omitempty"`
+
+	// Driven 1 to 2000; left out where it is not known
+	Driven *Teeth `json:"driven,omitempty"`
+	Idlers *int   `json:"idlers,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring *Teeth `json:"ring,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun  *Teeth       `json:"sun,omitempty"`
+	Type *PartHubType `json:"type,omitempty"`
+}
+
+// PartHubType defines model for PartHub.Type.
+type PartHubType string
+
+// PartKind defines model for PartKind.
+type PartKind string
+
+// PartPlanetary defines model for PartPlanetary.
+type PartPlanetary struct {
+	Held   *PartPlanetaryHeld   `json:"held,omitempty"`
+	Input  *PartPlanetaryInput  `json:"input,omitempty"`
+	Output *PartPlanetaryOutput `json:"output,omitempty"`
+	Paired *bool                `json:"paired,omitempty"`
+
+	// Planet 1 to 2000; left out where it is not known
+	Planet *Teeth `json:"planet,omitempty"`
+
+	// Planets 1 to 2000; left out where it is not known
+	Planets *Teeth `json:"planets,omitempty"`
+
+	// Ring 1 to 2000; left out where it is not known
+	Ring *Teeth `json:"ring,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun      *Teeth `json:"sun,omitempty"`
+	TwoSpeed *bool  `json:"two_speed,omitempty"`
+}
+
+// PartPlanetaryHeld defines model for PartPlanetary.Held.
+type PartPlanetaryHeld string
+
+// PartPlanetaryInput defines model for PartPlanetary.Input.
+type PartPlanetaryInput string
+
+// PartPlanetaryOutput defines model for PartPlanetary.Output.
+type PartPlanetaryOutput string
+
+// PartPropeller defines model for PartPropeller.
+type PartPropeller struct {
+	Hand    *PartPropellerHand `json:"hand,omitempty"`
+	PitchIn *float64           `json:"pitch_in,omitempty"`
+}
+
+// PartPropellerHand defines model for PartPropeller.Hand.
+type PartPropellerHand string
+
+// PartReverseGear defines model for PartReverseGear.
+type PartReverseGear struct {
+	// Ahead a number or fraction as text, for example 4.1 or 41/10
+	Ahead *Figure `json:"ahead,omitempty"`
+
+	// Astern a number or fraction as text, for example 4.1 or 41/10
+	Astern   *Figure `json:"astern,omitempty"`
+	Opposite *bool   `json:"opposite,omitempty"`
+}
+
+// PartTransferCase defines model for PartTransferCase.
+type PartTransferCase struct {
+	Center       *CaseCenter `json:"center,omitempty"`
+	Front        *CaseFront  `json:"front,omitempty"`
+	LowNeedsLock *bool       `json:"low_needs_lock,omitempty"`
+	Range        *CaseRange  `json:"range,omitempty"`
+}
+
+// PartUpper defines model for PartUpper.
+type PartUpper struct {
+	// Gear 1 to 2000; left out where it is not known
+	Gear *Teeth `json:"gear,omitempty"`
+
+	// Pinion 1 to 2000; left out where it is not known
+	Pinion *Teeth `json:"pinion,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+	Shift *bool   `json:"shift,omitempty"`
+}
+
+// PartWheel defines model for PartWheel.
+type PartWheel struct {
+	AheadMm *float64     `json:"ahead_mm,omitempty"`
+	At      *PartWheelAt `json:"at,omitempty"`
+
+	// RollingMm a number or fraction as text, for example 4.1 or 41/10
+	RollingMm *Figure        `json:"rolling_mm,omitempty"`
+	Side      *PartWheelSide `json:"side,omitempty"`
+	Tire      *string        `json:"tire,omitempty"`
+}
+
+// PartWheelAt defines model for PartWheel.At.
+type PartWheelAt string
+
+// PartWheelSide defines model for PartWheel.Side.
+type PartWheelSide string
+
+// PartsText defines model for PartsText.
+type PartsText struct {
+	Text string `json:"text"`
+}
+
+// PathStep defines model for PathStep.
+type PathStep struct {
+	Element string  `json:"element"`
+	Note    *string `json:"note,omitempty"`
+	Part    string  `json:"part"`
+
+	// Product an exact number; num and den may be larger than a double holds
+	Product *Exact `json:"product,omitempty"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio  *Exact       `json:"ratio,omitempty"`
+	Shaft  string       `json:"shaft"`
+	Source *RatioSource `json:"source,omitempty"`
+	Words  string       `json:"words"`
+}
+
 // Person defines model for Person.
 type Person struct {
 	Active bool   `json:"active"`
@@ -794,6 +2296,19 @@ type Ratio struct {
 	Label   string  `json:"label"`
 	Num     int64   `json:"num"`
 }
+
+// RatioSource defines model for RatioSource.
+type RatioSource struct {
+	Kind        RatioSourceKind `json:"kind"`
+	Probability *float64        `json:"probability,omitempty"`
+
+	// Stage the stage at which it is measured; in a unit document its place in the list, from 1
+	Stage *int64  `json:"stage,omitempty"`
+	Text  *string `json:"text,omitempty"`
+}
+
+// RatioSourceKind defines model for RatioSource.Kind.
+type RatioSourceKind string
 
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
 type Reading struct {
@@ -849,6 +2364,36 @@ type RoadConverter string
 // Role defines model for Role.
 type Role string
 
+// SavedState defines model for SavedState.
+type SavedState struct {
+	Name string `json:"name"`
+
+	// State how the driveline stands at one moment
+	State DrivelineState `json:"state"`
+}
+
+// Selector defines model for Selector.
+type Selector struct {
+	Id      string           `json:"id"`
+	Name    string           `json:"name"`
+	Options []SelectorOption `json:"options"`
+	Part    string           `json:"part"`
+	Value   string           `json:"value"`
+}
+
+// SelectorNeed defines model for SelectorNeed.
+type SelectorNeed struct {
+	Selector string `json:"selector"`
+	Value    string `json:"value"`
+}
+
+// SelectorOption defines model for SelectorOption.
+type SelectorOption struct {
+	Needs *[]SelectorNeed `json:"needs,omitempty"`
+	Value string          `json:"value"`
+	Words string          `json:"words"`
+}
+
 // Session defines model for Session.
 type Session struct {
 	DemoAccounts []DemoAccount `json:"demo_accounts"`
@@ -865,6 +2410,30 @@ type Shaft struct {
 
 	// Words instead of whole and remainder: 4 and a bit
 	Words *string `json:"words,omitempty"`
+}
+
+// ShaftAxis defines model for ShaftAxis.
+type ShaftAxis string
+
+// ShiftRow defines model for ShiftRow.
+type ShiftRow struct {
+	AfterRpm  float64 `json:"after_rpm"`
+	BeforeRpm float64 `json:"before_rpm"`
+	ClosesRpm float64 `json:"closes_rpm"`
+	Formula   string  `json:"formula"`
+	From      string  `json:"from"`
+	Part      string  `json:"part"`
+	Selector  string  `json:"selector"`
+	To        string  `json:"to"`
+}
+
+// ShopPart defines model for ShopPart.
+type ShopPart struct {
+	Id    int64       `json:"id"`
+	Maker string      `json:"maker"`
+	Name  string      `json:"name"`
+	Notes string      `json:"notes"`
+	Part  CatalogPart `json:"part"`
 }
 
 // SignIn defines model for SignIn.
@@ -885,6 +2454,23 @@ type Situation struct {
 	NoTurns  *bool `json:"no_turns,omitempty"`
 	OnStands *bool `json:"on_stands,omitempty"`
 	Removed  *bool `json:"removed,omitempty"`
+}
+
+// SpiderSpeed defines model for SpiderSpeed.
+type SpiderSpeed struct {
+	// Against an exact number; num and den may be larger than a double holds
+	Against Exact    `json:"against"`
+	Formula string   `json:"formula"`
+	Part    string   `json:"part"`
+	Rpm     *float64 `json:"rpm,omitempty"`
+}
+
+// StageFit defines model for StageFit.
+type StageFit struct {
+	Name  string `json:"name"`
+	Part  string `json:"part"`
+	Ratio string `json:"ratio"`
+	Stage int64  `json:"stage"`
 }
 
 // StageQuestion defines model for StageQuestion.
@@ -928,10 +2514,164 @@ type Strike struct {
 	Reason string `json:"reason"`
 }
 
+// SunRing defines model for SunRing.
+type SunRing struct {
+	// Ring 1 to 2000; left out where it is not known
+	Ring *Teeth `json:"ring,omitempty"`
+
+	// Sun 1 to 2000; left out where it is not known
+	Sun *Teeth `json:"sun,omitempty"`
+}
+
+// Teeth 1 to 2000; left out where it is not known
+type Teeth = int
+
 // ToothCount defines model for ToothCount.
 type ToothCount struct {
 	Count  int    `json:"count"`
 	Member string `json:"member"`
+}
+
+// TraceCorner defines model for TraceCorner.
+type TraceCorner struct {
+	AssumedSizes   *bool         `json:"assumed_sizes,omitempty"`
+	RadiusM        float64       `json:"radius_m"`
+	SlipFormula    *string       `json:"slip_formula,omitempty"`
+	SlipMPerCircle float64       `json:"slip_m_per_circle"`
+	Spiders        []SpiderSpeed `json:"spiders"`
+	Toward         string        `json:"toward"`
+	TrackMm        float64       `json:"track_mm"`
+	WheelbaseMm    float64       `json:"wheelbase_mm"`
+	Wheels         []WheelPath   `json:"wheels"`
+}
+
+// TraceNote defines model for TraceNote.
+type TraceNote struct {
+	Kind TraceNoteKind `json:"kind"`
+	Part *string       `json:"part,omitempty"`
+	Text string        `json:"text"`
+}
+
+// TraceNoteKind defines model for TraceNote.Kind.
+type TraceNoteKind string
+
+// TraceOverall defines model for TraceOverall.
+type TraceOverall struct {
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact  `json:"ratio"`
+	Shaft string `json:"shaft"`
+	Words string `json:"words"`
+}
+
+// TracedBind defines model for TracedBind.
+type TracedBind struct {
+	Cut  *string  `json:"cut,omitempty"`
+	Held *bool    `json:"held,omitempty"`
+	Loop []string `json:"loop"`
+
+	// Mismatch an exact number; num and den may be larger than a double holds
+	Mismatch *Exact   `json:"mismatch,omitempty"`
+	Percent  *float64 `json:"percent,omitempty"`
+	Shafts   []string `json:"shafts"`
+	Unknown  *bool    `json:"unknown,omitempty"`
+	Words    string   `json:"words"`
+}
+
+// TracedMesh defines model for TracedMesh.
+type TracedMesh struct {
+	Id     string   `json:"id"`
+	Kind   string   `json:"kind"`
+	Open   *bool    `json:"open,omitempty"`
+	Part   string   `json:"part"`
+	Power  float64  `json:"power"`
+	Shafts []string `json:"shafts"`
+	Teeth  *[]int   `json:"teeth,omitempty"`
+	Words  string   `json:"words"`
+}
+
+// TracedOutput defines model for TracedOutput.
+type TracedOutput struct {
+	Kind  TracedOutputKind `json:"kind"`
+	Name  string           `json:"name"`
+	Part  string           `json:"part"`
+	Path  []PathStep       `json:"path"`
+	Shaft string           `json:"shaft"`
+
+	// Share an exact number; num and den may be larger than a double holds
+	Share      *Exact             `json:"share,omitempty"`
+	ShareWords string             `json:"share_words"`
+	State      *TracedOutputState `json:"state,omitempty"`
+}
+
+// TracedOutputKind defines model for TracedOutput.Kind.
+type TracedOutputKind string
+
+// TracedOutputState defines model for TracedOutput.State.
+type TracedOutputState string
+
+// TracedShaft defines model for TracedShaft.
+type TracedShaft struct {
+	Axis      ShaftAxis `json:"axis"`
+	Depends   *[]string `json:"depends,omitempty"`
+	Direction string    `json:"direction"`
+	Drawn     float64   `json:"drawn"`
+	Id        string    `json:"id"`
+	Name      string    `json:"name"`
+	Part      string    `json:"part"`
+	Power     float64   `json:"power"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio *Exact   `json:"ratio,omitempty"`
+	Rpm   *float64 `json:"rpm,omitempty"`
+	Sign  int      `json:"sign"`
+
+	// Speed an exact number; num and den may be larger than a double holds
+	Speed *Exact           `json:"speed,omitempty"`
+	State TracedShaftState `json:"state"`
+
+	// Torque an exact number; num and den may be larger than a double holds
+	Torque      *Exact  `json:"torque,omitempty"`
+	TorqueWords *string `json:"torque_words,omitempty"`
+
+	// Turns an exact number; num and den may be larger than a double holds
+	Turns *Exact  `json:"turns,omitempty"`
+	Why   *string `json:"why,omitempty"`
+}
+
+// TracedShaftState defines model for TracedShaft.State.
+type TracedShaftState string
+
+// Traction defines model for Traction.
+type Traction struct {
+	Climbs          bool            `json:"climbs"`
+	EngineNm        *float64        `json:"engine_nm,omitempty"`
+	First           *string         `json:"first,omitempty"`
+	FirstN          float64         `json:"first_n"`
+	Formula         string          `json:"formula"`
+	InputNm         float64         `json:"input_nm"`
+	Limited         TractionLimited `json:"limited"`
+	MaxGradePercent *float64        `json:"max_grade_percent,omitempty"`
+	NeedN           float64         `json:"need_n"`
+	Sentence        string          `json:"sentence"`
+	Steps           []string        `json:"steps"`
+	TotalN          float64         `json:"total_n"`
+	Unknown         *[]string       `json:"unknown,omitempty"`
+	Wheels          []WheelForce    `json:"wheels"`
+}
+
+// TractionLimited defines model for Traction.Limited.
+type TractionLimited string
+
+// TractionRequest defines model for TractionRequest.
+type TractionRequest struct {
+	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Driveline DrivelineDocument `json:"driveline"`
+
+	// Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
+	Grip Grip `json:"grip"`
+
+	// State how the driveline stands at one moment
+	State *DrivelineState `json:"state,omitempty"`
 }
 
 // Turns defines model for Turns.
@@ -969,21 +2709,43 @@ type UnitChange struct {
 
 // UnitDocument defines model for UnitDocument.
 type UnitDocument struct {
-	Format UnitDocumentFormat `json:"format"`
-	Kind   UnitKind           `json:"kind"`
-	Name   UnitName           `json:"name"`
-	Notes  *Notes             `json:"notes,omitempty"`
-	Stages []DocumentStage    `json:"stages"`
+	Driveline *DocumentDriveline `json:"driveline,omitempty"`
+	Format    UnitDocumentFormat `json:"format"`
+	Kind      UnitKind           `json:"kind"`
+	Name      UnitName           `json:"name"`
+	Notes     *Notes             `json:"notes,omitempty"`
+	Stages    []DocumentStage    `json:"stages"`
 }
 
 // UnitDocumentFormat defines model for UnitDocument.Format.
 type UnitDocumentFormat string
+
+// UnitDriveline defines model for UnitDriveline.
+type UnitDriveline struct {
+	At *time.Time `json:"at,omitempty"`
+	By *string    `json:"by,omitempty"`
+
+	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Document *DrivelineDocument `json:"document,omitempty"`
+	Fits     []StageFit         `json:"fits"`
+	States   []SavedState       `json:"states"`
+
+	// Version 0 while there is none
+	Version int64 `json:"version"`
+}
 
 // UnitKind defines model for UnitKind.
 type UnitKind string
 
 // UnitName defines model for UnitName.
 type UnitName = string
+
+// UnknownRatio defines model for UnknownRatio.
+type UnknownRatio struct {
+	Part  string `json:"part"`
+	Ratio string `json:"ratio"`
+	Words string `json:"words"`
+}
 
 // Verdict defines model for Verdict.
 type Verdict struct {
@@ -1006,6 +2768,15 @@ type Verdict struct {
 	Weighed int `json:"weighed"`
 }
 
+// WeakLink defines model for WeakLink.
+type WeakLink struct {
+	Formula  string  `json:"formula"`
+	Part     string  `json:"part"`
+	RatedNm  float64 `json:"rated_nm"`
+	TorqueNm float64 `json:"torque_nm"`
+	Used     float64 `json:"used"`
+}
+
 // Wheel defines model for Wheel.
 type Wheel struct {
 	// Seen watched or held by hand; false when only assumed
@@ -1015,13 +2786,43 @@ type Wheel struct {
 	Turns float64 `json:"turns"`
 }
 
+// WheelForce defines model for WheelForce.
+type WheelForce struct {
+	ForceN  float64 `json:"force_n"`
+	Formula string  `json:"formula"`
+	Grip    float64 `json:"grip"`
+	LimitN  float64 `json:"limit_n"`
+	LoadN   float64 `json:"load_n"`
+	Name    string  `json:"name"`
+	Part    string  `json:"part"`
+	Slips   bool    `json:"slips"`
+	Words   string  `json:"words"`
+}
+
+// WheelPath defines model for WheelPath.
+type WheelPath struct {
+	// Factor an exact number; num and den may be larger than a double holds
+	Factor  Exact   `json:"factor"`
+	Formula string  `json:"formula"`
+	Part    string  `json:"part"`
+	RadiusM float64 `json:"radius_m"`
+}
+
 // Id defines model for Id.
 type Id = int64
+
+// ListPartsParams defines parameters for ListParts.
+type ListPartsParams struct {
+	Kind *PartKind `form:"kind,omitempty" json:"kind,omitempty"`
+}
 
 // ListUnitsParams defines parameters for ListUnits.
 type ListUnitsParams struct {
 	Search *string `form:"search,omitempty" json:"search,omitempty"`
 }
+
+// DrivelineJSONRequestBody defines body for Driveline for application/json ContentType.
+type DrivelineJSONRequestBody = DrivelineRequest
 
 // EchoWordsJSONRequestBody defines body for EchoWords for application/json ContentType.
 type EchoWordsJSONRequestBody = EchoRequest
@@ -1029,8 +2830,17 @@ type EchoWordsJSONRequestBody = EchoRequest
 // IdentifyJSONRequestBody defines body for Identify for application/json ContentType.
 type IdentifyJSONRequestBody = IdentifyRequest
 
+// TractionJSONRequestBody defines body for Traction for application/json ContentType.
+type TractionJSONRequestBody = TractionRequest
+
 // CreateOwnerJSONRequestBody defines body for CreateOwner for application/json ContentType.
 type CreateOwnerJSONRequestBody = NewOwner
+
+// AddPartsJSONRequestBody defines body for AddParts for application/json ContentType.
+type AddPartsJSONRequestBody = NewParts
+
+// ImportPartsJSONRequestBody defines body for ImportParts for application/json ContentType.
+type ImportPartsJSONRequestBody = PartsText
 
 // AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
 type AddPersonJSONRequestBody = NewPerson
@@ -1056,11 +2866,17 @@ type ImportUnitJSONRequestBody = UnitDocument
 // ChangeUnitJSONRequestBody defines body for ChangeUnit for application/json ContentType.
 type ChangeUnitJSONRequestBody = UnitChange
 
+// KeepDrivelineJSONRequestBody defines body for KeepDriveline for application/json ContentType.
+type KeepDrivelineJSONRequestBody = NewDriveline
+
 // AddStageJSONRequestBody defines body for AddStage for application/json ContentType.
 type AddStageJSONRequestBody = NewStage
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
+	// (POST /calc/driveline)
+	Driveline(ctx *echo.Context) error
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx *echo.Context) error
@@ -1070,9 +2886,30 @@ type ServerInterface interface {
 	// GetKnowledge Stage kinds with their constructions and usual tooth counts, and the stated error models
 	// (GET /calc/knowledge)
 	GetKnowledge(ctx *echo.Context) error
+	// ListLayouts Ready drivelines to start from
+	// (GET /calc/layouts)
+	ListLayouts(ctx *echo.Context) error
+	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
+	// (POST /calc/traction)
+	Traction(ctx *echo.Context) error
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx *echo.Context) error
+	// ListParts The shop's parts, gearboxes and axles and the like with their figures (at most 2000)
+	// (GET /parts)
+	ListParts(ctx *echo.Context, params ListPartsParams) error
+	// AddParts Add parts to the shop's catalog; all of them or none
+	// (POST /parts)
+	AddParts(ctx *echo.Context) error
+	// ExportParts The catalog as CSV
+	// (GET /parts/csv)
+	ExportParts(ctx *echo.Context) error
+	// ImportParts Take parts in from CSV; all of it or nothing, with the lines at fault
+	// (POST /parts/csv)
+	ImportParts(ctx *echo.Context) error
+	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
+	// (DELETE /parts/{id})
+	RemovePart(ctx *echo.Context, id Id) error
 
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
@@ -1121,6 +2958,12 @@ type ServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx *echo.Context, id Id) error
+	// GetDriveline The unit's driveline with what was measured at its stages filled in
+	// (GET /units/{id}/driveline)
+	GetDriveline(ctx *echo.Context, id Id) error
+	// KeepDriveline Keep a new version of the driveline; earlier ones stay on record
+	// (PUT /units/{id}/driveline)
+	KeepDriveline(ctx *echo.Context, id Id) error
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx *echo.Context, id Id) error
@@ -1132,6 +2975,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// Driveline converts echo context to params.
+func (w *ServerInterfaceWrapper) Driveline(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Driveline(ctx)
+	return err
 }
 
 // EchoWords converts echo context to params.
@@ -1161,12 +3013,91 @@ func (w *ServerInterfaceWrapper) GetKnowledge(ctx *echo.Context) error {
 	return err
 }
 
+// ListLayouts converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLayouts(ctx)
+	return err
+}
+
+// Traction converts echo context to params.
+func (w *ServerInterfaceWrapper) Traction(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Traction(ctx)
+	return err
+}
+
 // CreateOwner converts echo context to params.
 func (w *ServerInterfaceWrapper) CreateOwner(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CreateOwner(ctx)
+	return err
+}
+
+// ListParts converts echo context to params.
+func (w *ServerInterfaceWrapper) ListParts(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListPartsParams
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListParts(ctx, params)
+	return err
+}
+
+// AddParts converts echo context to params.
+func (w *ServerInterfaceWrapper) AddParts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddParts(ctx)
+	return err
+}
+
+// ExportParts converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportParts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportParts(ctx)
+	return err
+}
+
+// ImportParts converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportParts(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportParts(ctx)
+	return err
+}
+
+// RemovePart converts echo context to params.
+func (w *ServerInterfaceWrapper) RemovePart(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemovePart(ctx, id)
 	return err
 }
 
@@ -1379,6 +3310,38 @@ func (w *ServerInterfaceWrapper) ExportUnit(ctx *echo.Context) error {
 	return err
 }
 
+// GetDriveline converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDriveline(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDriveline(ctx, id)
+	return err
+}
+
+// KeepDriveline converts echo context to params.
+func (w *ServerInterfaceWrapper) KeepDriveline(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KeepDriveline(ctx, id)
+	return err
+}
+
 // GetHistory converts echo context to params.
 func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 	var err error
@@ -1480,10 +3443,59 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/stages/:id", wrapper.GetStage, options.OperationMiddlewares["getStage"]...)
 	router.POST(options.BaseURL+"/stages/:id/readings", wrapper.AddReadings, options.OperationMiddlewares["addReadings"]...)
 	router.POST(options.BaseURL+"/readings/:id/strike", wrapper.StrikeReading, options.OperationMiddlewares["strikeReading"]...)
+	router.POST(options.BaseURL+"/calc/driveline", wrapper.Driveline, options.OperationMiddlewares["driveline"]...)
+	router.POST(options.BaseURL+"/calc/traction", wrapper.Traction, options.OperationMiddlewares["traction"]...)
+	router.GET(options.BaseURL+"/calc/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
+	router.GET(options.BaseURL+"/units/:id/driveline", wrapper.GetDriveline, options.OperationMiddlewares["getDriveline"]...)
+	router.PUT(options.BaseURL+"/units/:id/driveline", wrapper.KeepDriveline, options.OperationMiddlewares["keepDriveline"]...)
+	router.GET(options.BaseURL+"/parts", wrapper.ListParts, options.OperationMiddlewares["listParts"]...)
+	router.POST(options.BaseURL+"/parts", wrapper.AddParts, options.OperationMiddlewares["addParts"]...)
+	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
+	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
+	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type DrivelineRequestObject struct {
+	Body *DrivelineJSONRequestBody
+}
+
+type DrivelineResponseObject interface {
+	VisitDrivelineResponse(w http.ResponseWriter) error
+}
+
+type Driveline200JSONResponse DrivelineAnswer
+
+func (response Driveline200JSONResponse) VisitDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrivelinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DrivelinedefaultApplicationProblemPlusJSONResponse) VisitDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type EchoWordsRequestObject struct {
 	Body *EchoWordsJSONRequestBody
@@ -1601,6 +3613,83 @@ func (response GetKnowledgedefaultApplicationProblemPlusJSONResponse) VisitGetKn
 	return err
 }
 
+type ListLayoutsRequestObject struct {
+}
+
+type ListLayoutsResponseObject interface {
+	VisitListLayoutsResponse(w http.ResponseWriter) error
+}
+
+type ListLayouts200JSONResponse []Layout
+
+func (response ListLayouts200JSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLayoutsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListLayoutsdefaultApplicationProblemPlusJSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TractionRequestObject struct {
+	Body *TractionJSONRequestBody
+}
+
+type TractionResponseObject interface {
+	VisitTractionResponse(w http.ResponseWriter) error
+}
+
+type Traction200JSONResponse Traction
+
+func (response Traction200JSONResponse) VisitTractionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TractiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TractiondefaultApplicationProblemPlusJSONResponse) VisitTractionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CreateOwnerRequestObject struct {
 	Body *CreateOwnerJSONRequestBody
 }
@@ -1629,6 +3718,200 @@ type CreateOwnerdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CreateOwnerdefaultApplicationProblemPlusJSONResponse) VisitCreateOwnerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPartsRequestObject struct {
+	Params ListPartsParams
+}
+
+type ListPartsResponseObject interface {
+	VisitListPartsResponse(w http.ResponseWriter) error
+}
+
+type ListParts200JSONResponse []ShopPart
+
+func (response ListParts200JSONResponse) VisitListPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPartsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPartsdefaultApplicationProblemPlusJSONResponse) VisitListPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPartsRequestObject struct {
+	Body *AddPartsJSONRequestBody
+}
+
+type AddPartsResponseObject interface {
+	VisitAddPartsResponse(w http.ResponseWriter) error
+}
+
+type AddParts201JSONResponse []ShopPart
+
+func (response AddParts201JSONResponse) VisitAddPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPartsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPartsdefaultApplicationProblemPlusJSONResponse) VisitAddPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportPartsRequestObject struct {
+}
+
+type ExportPartsResponseObject interface {
+	VisitExportPartsResponse(w http.ResponseWriter) error
+}
+
+type ExportParts200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportParts200TextcsvResponse) VisitExportPartsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportPartsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportPartsdefaultApplicationProblemPlusJSONResponse) VisitExportPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPartsRequestObject struct {
+	Body *ImportPartsJSONRequestBody
+}
+
+type ImportPartsResponseObject interface {
+	VisitImportPartsResponse(w http.ResponseWriter) error
+}
+
+type ImportParts201JSONResponse []ShopPart
+
+func (response ImportParts201JSONResponse) VisitImportPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPartsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportPartsdefaultApplicationProblemPlusJSONResponse) VisitImportPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePartRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemovePartResponseObject interface {
+	VisitRemovePartResponse(w http.ResponseWriter) error
+}
+
+type RemovePart204Response struct {
+}
+
+func (response RemovePart204Response) VisitRemovePartResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemovePartdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemovePartdefaultApplicationProblemPlusJSONResponse) VisitRemovePartResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2253,6 +4536,85 @@ func (response ExportUnitdefaultApplicationProblemPlusJSONResponse) VisitExportU
 	return err
 }
 
+type GetDrivelineRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetDrivelineResponseObject interface {
+	VisitGetDrivelineResponse(w http.ResponseWriter) error
+}
+
+type GetDriveline200JSONResponse UnitDriveline
+
+func (response GetDriveline200JSONResponse) VisitGetDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDrivelinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDrivelinedefaultApplicationProblemPlusJSONResponse) VisitGetDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDrivelineRequestObject struct {
+	Id   Id `json:"id"`
+	Body *KeepDrivelineJSONRequestBody
+}
+
+type KeepDrivelineResponseObject interface {
+	VisitKeepDrivelineResponse(w http.ResponseWriter) error
+}
+
+type KeepDriveline200JSONResponse UnitDriveline
+
+func (response KeepDriveline200JSONResponse) VisitKeepDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepDrivelinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepDrivelinedefaultApplicationProblemPlusJSONResponse) VisitKeepDrivelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHistoryRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -2334,6 +4696,9 @@ func (response AddStagedefaultApplicationProblemPlusJSONResponse) VisitAddStageR
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
+	// (POST /calc/driveline)
+	Driveline(ctx context.Context, request DrivelineRequestObject) (DrivelineResponseObject, error)
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx context.Context, request EchoWordsRequestObject) (EchoWordsResponseObject, error)
@@ -2343,9 +4708,30 @@ type StrictServerInterface interface {
 	// GetKnowledge Stage kinds with their constructions and usual tooth counts, and the stated error models
 	// (GET /calc/knowledge)
 	GetKnowledge(ctx context.Context, request GetKnowledgeRequestObject) (GetKnowledgeResponseObject, error)
+	// ListLayouts Ready drivelines to start from
+	// (GET /calc/layouts)
+	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
+	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
+	// (POST /calc/traction)
+	Traction(ctx context.Context, request TractionRequestObject) (TractionResponseObject, error)
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx context.Context, request CreateOwnerRequestObject) (CreateOwnerResponseObject, error)
+	// ListParts The shop's parts, gearboxes and axles and the like with their figures (at most 2000)
+	// (GET /parts)
+	ListParts(ctx context.Context, request ListPartsRequestObject) (ListPartsResponseObject, error)
+	// AddParts Add parts to the shop's catalog; all of them or none
+	// (POST /parts)
+	AddParts(ctx context.Context, request AddPartsRequestObject) (AddPartsResponseObject, error)
+	// ExportParts The catalog as CSV
+	// (GET /parts/csv)
+	ExportParts(ctx context.Context, request ExportPartsRequestObject) (ExportPartsResponseObject, error)
+	// ImportParts Take parts in from CSV; all of it or nothing, with the lines at fault
+	// (POST /parts/csv)
+	ImportParts(ctx context.Context, request ImportPartsRequestObject) (ImportPartsResponseObject, error)
+	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
+	// (DELETE /parts/{id})
+	RemovePart(ctx context.Context, request RemovePartRequestObject) (RemovePartResponseObject, error)
 
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
@@ -2394,6 +4780,12 @@ type StrictServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx context.Context, request ExportUnitRequestObject) (ExportUnitResponseObject, error)
+	// GetDriveline The unit's driveline with what was measured at its stages filled in
+	// (GET /units/{id}/driveline)
+	GetDriveline(ctx context.Context, request GetDrivelineRequestObject) (GetDrivelineResponseObject, error)
+	// KeepDriveline Keep a new version of the driveline; earlier ones stay on record
+	// (PUT /units/{id}/driveline)
+	KeepDriveline(ctx context.Context, request KeepDrivelineRequestObject) (KeepDrivelineResponseObject, error)
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
@@ -2412,6 +4804,52 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// Driveline operation middleware
+func (sh *strictHandler) Driveline(ctx *echo.Context) error {
+	var request DrivelineRequestObject
+
+	var body DrivelineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Driveline(ctx.Request().Context(), request.(DrivelineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Driveline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DrivelineResponseObject); ok {
+		return validResponse.VisitDrivelineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // EchoWords operation middleware
@@ -2529,6 +4967,75 @@ func (sh *strictHandler) GetKnowledge(ctx *echo.Context) error {
 	return nil
 }
 
+// ListLayouts operation middleware
+func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
+	var request ListLayoutsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLayouts(ctx.Request().Context(), request.(ListLayoutsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLayouts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListLayoutsResponseObject); ok {
+		return validResponse.VisitListLayoutsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Traction operation middleware
+func (sh *strictHandler) Traction(ctx *echo.Context) error {
+	var request TractionRequestObject
+
+	var body TractionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Traction(ctx.Request().Context(), request.(TractionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Traction")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TractionResponseObject); ok {
+		return validResponse.VisitTractionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CreateOwner operation middleware
 func (sh *strictHandler) CreateOwner(ctx *echo.Context) error {
 	var request CreateOwnerRequestObject
@@ -2569,6 +5076,171 @@ func (sh *strictHandler) CreateOwner(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CreateOwnerResponseObject); ok {
 		return validResponse.VisitCreateOwnerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListParts operation middleware
+func (sh *strictHandler) ListParts(ctx *echo.Context, params ListPartsParams) error {
+	var request ListPartsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListParts(ctx.Request().Context(), request.(ListPartsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListParts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPartsResponseObject); ok {
+		return validResponse.VisitListPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddParts operation middleware
+func (sh *strictHandler) AddParts(ctx *echo.Context) error {
+	var request AddPartsRequestObject
+
+	var body AddPartsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddParts(ctx.Request().Context(), request.(AddPartsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddParts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPartsResponseObject); ok {
+		return validResponse.VisitAddPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportParts operation middleware
+func (sh *strictHandler) ExportParts(ctx *echo.Context) error {
+	var request ExportPartsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportParts(ctx.Request().Context(), request.(ExportPartsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportParts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportPartsResponseObject); ok {
+		return validResponse.VisitExportPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportParts operation middleware
+func (sh *strictHandler) ImportParts(ctx *echo.Context) error {
+	var request ImportPartsRequestObject
+
+	var body ImportPartsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportParts(ctx.Request().Context(), request.(ImportPartsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportParts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportPartsResponseObject); ok {
+		return validResponse.VisitImportPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemovePart operation middleware
+func (sh *strictHandler) RemovePart(ctx *echo.Context, id Id) error {
+	var request RemovePartRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePart(ctx.Request().Context(), request.(RemovePartRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePart")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemovePartResponseObject); ok {
+		return validResponse.VisitRemovePartResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3139,6 +5811,79 @@ func (sh *strictHandler) ExportUnit(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(ExportUnitResponseObject); ok {
 		return validResponse.VisitExportUnitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDriveline operation middleware
+func (sh *strictHandler) GetDriveline(ctx *echo.Context, id Id) error {
+	var request GetDrivelineRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDriveline(ctx.Request().Context(), request.(GetDrivelineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDriveline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDrivelineResponseObject); ok {
+		return validResponse.VisitGetDrivelineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepDriveline operation middleware
+func (sh *strictHandler) KeepDriveline(ctx *echo.Context, id Id) error {
+	var request KeepDrivelineRequestObject
+
+	request.Id = id
+
+	var body KeepDrivelineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepDriveline(ctx.Request().Context(), request.(KeepDrivelineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepDriveline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepDrivelineResponseObject); ok {
+		return validResponse.VisitKeepDrivelineResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -233,7 +233,7 @@ func (d *Differential) check(at string, errs *fault.Errors, types ...string) {
 	pair(errs, at, "ring", "sun", d.Ring, d.Sun)
 }
 
-func bias(errs *fault.Errors, at string, b exact.Number) {
+func bias(errs *fault.Errors, at string, b exact.Figure) {
 	if !b.IsZero() && (b.Cmp(exact.Int(1)) < 0 || b.Cmp(exact.Int(20)) > 0) {
 		errs.Add(at, "the bias ratio is between 1 and 20")
 	}

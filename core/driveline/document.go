@@ -107,7 +107,7 @@ type Engine struct {
 // Clutch is a friction clutch, or a converter that may slip.
 type Clutch struct {
 	Type string       `json:"type,omitempty"` // clutch or converter
-	Slip exact.Number `json:"slip,omitzero"`  // converter: part of the speed lost while it slips, typical
+	Slip exact.Figure `json:"slip,omitzero"`  // converter: part of the speed lost while it slips, typical
 }
 
 // Gearbox is a set of selectable gears.
@@ -123,7 +123,7 @@ type Gearbox struct {
 // Gear is one selectable gear.
 type Gear struct {
 	Name     string       `json:"name"`
-	Ratio    exact.Number `json:"ratio,omitzero"`     // ratios: negative reverses
+	Ratio    exact.Figure `json:"ratio,omitzero"`     // ratios: negative reverses
 	Drive    int          `json:"drive,omitempty"`    // teeth on the countershaft or input shaft
 	Driven   int          `json:"driven,omitempty"`   // teeth on the output shaft
 	Idler    int          `json:"idler,omitempty"`    // teeth of a reverse idler between them
@@ -155,8 +155,8 @@ type TransferCase struct {
 // Range is the two-range part of a transfer case.
 type Range struct {
 	Type     string       `json:"type"` // none, ratio, planetary, gears
-	Low      exact.Number `json:"low,omitzero"`
-	High     exact.Number `json:"high,omitzero"` // 1 if left out
+	Low      exact.Figure `json:"low,omitzero"`
+	High     exact.Figure `json:"high,omitzero"` // 1 if left out
 	Sun      int          `json:"sun,omitempty"`
 	Ring     int          `json:"ring,omitempty"`
 	Input    int          `json:"input,omitempty"`   // gears: input gear
@@ -171,7 +171,7 @@ type Center struct {
 	// (ring to one output, sun to the other), or solid (always locked).
 	Type     string       `json:"type"`
 	Lockable bool         `json:"lockable,omitempty"`
-	Bias     exact.Number `json:"bias,omitzero"`
+	Bias     exact.Figure `json:"bias,omitzero"`
 	Ring     int          `json:"ring,omitempty"`
 	Sun      int          `json:"sun,omitempty"`
 	RingTo   string       `json:"ring_to,omitempty"` // rear (default) or front
@@ -183,14 +183,14 @@ type Front struct {
 	Drive  int          `json:"drive,omitempty"`
 	Driven int          `json:"driven,omitempty"`
 	Idlers int          `json:"idlers,omitempty"`
-	Ratio  exact.Number `json:"ratio,omitzero"` // negative reverses
+	Ratio  exact.Figure `json:"ratio,omitzero"` // negative reverses
 }
 
 // Axle is a final drive with its differential.
 type Axle struct {
 	Ring     int          `json:"ring,omitempty"`
 	Pinion   int          `json:"pinion,omitempty"`
-	Ratio    exact.Number `json:"ratio,omitzero"`      // where the teeth aren't known
+	Ratio    exact.Figure `json:"ratio,omitzero"`      // where the teeth aren't known
 	Gears    string       `json:"gears,omitempty"`     // bevel (default) or spur, for a crosswise engine
 	RingSide string       `json:"ring_side,omitempty"` // left (default) or right of the pinion, upright
 	PinionAt string       `json:"pinion_at,omitempty"` // ahead (default) or behind the axle, upright
@@ -219,7 +219,7 @@ type ChangeGears struct {
 // inter-axle differential with the outputs "here" and "through".
 type Differential struct {
 	Type string       `json:"type"`          // open, limited_slip, locking, spool; as a part also planetary
-	Bias exact.Number `json:"bias,omitzero"` // limited slip: how many times the slower side may carry
+	Bias exact.Figure `json:"bias,omitzero"` // limited slip: how many times the slower side may carry
 	Ring int          `json:"ring,omitempty"`
 	Sun  int          `json:"sun,omitempty"`
 }
@@ -238,7 +238,7 @@ type Hub struct {
 type GearPair struct {
 	Drive  int          `json:"drive,omitempty"`
 	Driven int          `json:"driven,omitempty"`
-	Ratio  exact.Number `json:"ratio,omitzero"`
+	Ratio  exact.Figure `json:"ratio,omitzero"`
 	Mesh   string       `json:"mesh,omitempty"` // external (default), internal, chain
 	Idlers int          `json:"idlers,omitempty"`
 }
@@ -247,7 +247,7 @@ type GearPair struct {
 type Wheel struct {
 	At        string       `json:"at,omitempty"`   // front or rear
 	Side      string       `json:"side,omitempty"` // left or right
-	RollingMM exact.Number `json:"rolling_mm,omitzero"`
+	RollingMM exact.Figure `json:"rolling_mm,omitzero"`
 	Tire      string       `json:"tire,omitempty"`
 	AheadMM   float64      `json:"ahead_mm,omitempty"` // of the line that the vehicle turns about; front: the wheelbase
 }
@@ -256,7 +256,7 @@ type Wheel struct {
 type Upper struct {
 	Pinion int          `json:"pinion,omitempty"`
 	Gear   int          `json:"gear,omitempty"`
-	Ratio  exact.Number `json:"ratio,omitzero"`
+	Ratio  exact.Figure `json:"ratio,omitzero"`
 	Shift  bool         `json:"shift,omitempty"` // forward, neutral and reverse are chosen here
 }
 
@@ -264,7 +264,7 @@ type Upper struct {
 type Gearcase struct {
 	Pinion int          `json:"pinion,omitempty"`
 	Gear   int          `json:"gear,omitempty"`
-	Ratio  exact.Number `json:"ratio,omitzero"`
+	Ratio  exact.Figure `json:"ratio,omitzero"`
 	Shift  bool         `json:"shift,omitempty"` // forward, neutral, reverse by a sliding clutch
 	Twin   bool         `json:"twin,omitempty"`  // two propellers turning opposite ways
 	// Forward says where the forward gear sits: ahead of the pinion
@@ -274,8 +274,8 @@ type Gearcase struct {
 
 // ReverseGear is an inboard reverse-reduction gear.
 type ReverseGear struct {
-	Ahead    exact.Number `json:"ahead,omitzero"`
-	Astern   exact.Number `json:"astern,omitzero"`
+	Ahead    exact.Figure `json:"ahead,omitzero"`
+	Astern   exact.Figure `json:"astern,omitzero"`
 	Opposite bool         `json:"opposite,omitempty"` // ahead, the output turns against the engine
 }
 
@@ -301,6 +301,23 @@ func Parse(data []byte) (*Document, error) {
 		return nil, err
 	}
 	return &d, nil
+}
+
+// ParsePart reads one part by itself, as a catalog holds it.
+func ParsePart(data []byte) (*Part, error) {
+	var p Part
+	dec := json.NewDecoder(bytes.NewReader(data))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&p); err != nil {
+		return nil, jsonFault(err)
+	}
+	if p.ID == "" {
+		p.ID = "part"
+	}
+	p.From, p.Sources = "", nil
+	var errs fault.Errors
+	p.check("", &errs)
+	return &p, errs.Err()
 }
 
 func jsonFault(err error) error {
@@ -506,7 +523,7 @@ func pair(errs *fault.Errors, at, a, b string, na, nb int) {
 	teeth(errs, at+b, nb, known)
 }
 
-func ratioRange(errs *fault.Errors, at string, r exact.Number, reverses bool) {
+func ratioRange(errs *fault.Errors, at string, r exact.Figure, reverses bool) {
 	if r.IsZero() {
 		return
 	}

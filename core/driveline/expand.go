@@ -42,7 +42,7 @@ func (m *machine) expand(p *Part, in string) {
 		out := m.add(p, "out", "output of the "+lower(p.name()), axis)
 		if whole {
 			sense, how := meshSense(g.Mesh, g.Idlers)
-			m.gears(p, "mesh", "ratio", in, out, g.Drive, g.Driven, g.Ratio, sense, pairWords("driven gear", g.Driven, "drive gear", g.Drive, how))
+			m.gears(p, "mesh", "ratio", in, out, g.Drive, g.Driven, g.Ratio.Number, sense, pairWords("driven gear", g.Driven, "drive gear", g.Drive, how))
 		}
 		m.outs[p.ID] = out
 	case "wheel":
@@ -100,7 +100,7 @@ func (m *machine) clutch(p *Part, in string, axis Axis, whole bool) {
 	m.outs[p.ID] = out
 	if p.Clutch.Type == "converter" {
 		v := m.choose(p, "", p.name(), SelectorOption{Value: "locked", Words: "locked"}, SelectorOption{Value: "slipping", Words: "slipping"})
-		slip := p.Clutch.Slip
+		slip := p.Clutch.Slip.Number
 		if slip.IsZero() {
 			slip = exact.New(5, 100)
 		}
@@ -140,7 +140,7 @@ func (m *machine) gearbox(p *Part, in string, axis Axis, whole bool) {
 			m.couple(p, network.Coupling, "direct", in, out, on, "direct: input locked to output, no torque through gear teeth")
 		case g.Arrangement == "ratios":
 			if on {
-				m.gears(p, "gear "+x.Name, x.Name, in, out, 0, 0, x.Ratio, network.Internal, words)
+				m.gears(p, "gear "+x.Name, x.Name, in, out, 0, 0, x.Ratio.Number, network.Internal, words)
 			}
 		default:
 			m.selectable(p, x, in, counter, out, axis, on, words)
@@ -277,12 +277,12 @@ func (m *machine) transferCase(p *Part, in string, whole bool) {
 	f := t.Front
 	switch f.Type {
 	case "ratio":
-		m.gears(p, "front", "front", front, out, 0, 0, f.Ratio, network.Internal, "drive to the front output")
+		m.gears(p, "front", "front", front, out, 0, 0, f.Ratio.Number, network.Internal, "drive to the front output")
 	case "chain":
-		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio, network.Chain, pairWords("front sprocket", f.Driven, "drive sprocket", f.Drive, "chain: same direction"))
+		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio.Number, network.Chain, pairWords("front sprocket", f.Driven, "drive sprocket", f.Drive, "chain: same direction"))
 	case "gears":
 		sense, how := meshSense("external", f.Idlers)
-		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
+		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio.Number, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
 	}
 }
 
@@ -303,12 +303,12 @@ func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string
 	if r.High.IsZero() || r.High.Equal(one) {
 		m.couple(p, network.Coupling, "high", in, mid, high, "high range: straight through")
 	} else if high {
-		m.gears(p, "high", "high", in, mid, 0, 0, r.High, network.Internal, "high range")
+		m.gears(p, "high", "high", in, mid, 0, 0, r.High.Number, network.Internal, "high range")
 	}
 	switch r.Type {
 	case "ratio":
 		if low {
-			m.gears(p, "low", "low", in, mid, 0, 0, r.Low, network.Internal, "low range")
+			m.gears(p, "low", "low", in, mid, 0, 0, r.Low.Number, network.Internal, "low range")
 		}
 	case "planetary":
 		carrier := m.add(p, "carrier", "planet carrier of the "+lower(p.name()), Lengthwise)
@@ -343,7 +343,7 @@ func (m *machine) axle(p *Part, in string, whole bool) {
 			where := fmt.Sprintf("ring on the %s, pinion %s", m.side(p), m.ahead(p))
 			words += ", " + where
 		}
-		m.gears(p, "final", "ratio", pinion, ring, a.Pinion, a.Ring, a.Ratio, sense, words)
+		m.gears(p, "final", "ratio", pinion, ring, a.Pinion, a.Ring, a.Ratio.Number, sense, words)
 	}
 	carrier := ring
 	if s := a.Second; s != nil {
@@ -426,7 +426,7 @@ func travel(p *Part) exact.Number {
 	if p.Wheel.RollingMM.IsZero() {
 		return exact.Int(2)
 	}
-	return p.Wheel.RollingMM.Div(exact.Int(1000))
+	return p.Wheel.RollingMM.Number.Div(exact.Int(1000))
 }
 
 func (m *machine) wheelState(p *Part) string {
@@ -445,7 +445,7 @@ func (m *machine) upper(p *Part, in string, whole bool) {
 	m.outs[p.ID] = out
 	// Seen from above, the upright shaft of an upper set is turned the way a
 	// crankshaft would turn it: clockwise ahead.
-	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio, u.Shift, whole, Upright, network.Same, "upper gear")
+	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio.Number, u.Shift, whole, Upright, network.Same, "upper gear")
 }
 
 // marineGears adds a pinion that drives two gears opposite ways, of which a
@@ -496,18 +496,18 @@ func (m *machine) gearcase(p *Part, in string, whole bool) {
 		inner := m.add(p, "inner", "inner propeller shaft", Lengthwise)
 		m.outs[p.ID+".outer"], m.outs[p.ID+".inner"] = outer, inner
 		if whole {
-			m.gears(p, "outer set", "ratio", in, outer, g.Pinion, g.Gear, g.Ratio, sense, pairWords("forward gear", g.Gear, "pinion", g.Pinion, ""))
+			m.gears(p, "outer set", "ratio", in, outer, g.Pinion, g.Gear, g.Ratio.Number, sense, pairWords("forward gear", g.Gear, "pinion", g.Pinion, ""))
 			if g.Pinion == 0 && g.Ratio.IsZero() {
 				m.element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1), Sense: network.Opposite}, joint{ratio: "ratio", words: "twin gear, turning the other way"})
 			} else {
-				m.gears(p, "inner set", "ratio", in, inner, g.Pinion, g.Gear, g.Ratio, other, pairWords("twin gear", g.Gear, "pinion", g.Pinion, "turning the other way"))
+				m.gears(p, "inner set", "ratio", in, inner, g.Pinion, g.Gear, g.Ratio.Number, other, pairWords("twin gear", g.Gear, "pinion", g.Pinion, "turning the other way"))
 			}
 		}
 		return
 	}
 	out := m.add(p, "out", "propeller shaft", Lengthwise)
 	m.outs[p.ID] = out
-	m.marineGears(p, in, out, g.Pinion, g.Gear, g.Ratio, g.Shift, whole, Lengthwise, sense, "gear")
+	m.marineGears(p, in, out, g.Pinion, g.Gear, g.Ratio.Number, g.Shift, whole, Lengthwise, sense, "gear")
 }
 
 func (m *machine) reverseGear(p *Part, in string, axis Axis, whole bool) {
@@ -520,9 +520,9 @@ func (m *machine) reverseGear(p *Part, in string, axis Axis, whole bool) {
 		ahead, astern = astern, ahead
 	}
 	if whole && v == "ahead" {
-		m.gears(p, "ahead", "ahead", in, out, 0, 0, r.Ahead, ahead, "reduction ahead")
+		m.gears(p, "ahead", "ahead", in, out, 0, 0, r.Ahead.Number, ahead, "reduction ahead")
 	}
 	if whole && v == "astern" {
-		m.gears(p, "astern", "astern", in, out, 0, 0, r.Astern, astern, "reduction astern: direction reversed")
+		m.gears(p, "astern", "astern", in, out, 0, 0, r.Astern.Number, astern, "reduction astern: direction reversed")
 	}
 }

@@ -33,7 +33,7 @@ func wheelName(axle, side string) string {
 }
 
 func wheelAt(from, id, name, at, side string, rolling int64) Part {
-	return Part{ID: id, Kind: "wheel", Name: name, From: from, Wheel: &Wheel{At: at, Side: side, RollingMM: exact.Int(rolling)}}
+	return Part{ID: id, Kind: "wheel", Name: name, From: from, Wheel: &Wheel{At: at, Side: side, RollingMM: exact.Figure{Number: exact.Int(rolling)}}}
 }
 
 // box5 is a coaxial five-speed with a countershaft.
@@ -96,9 +96,9 @@ func Layouts() []Layout {
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 41, 11, "open"), wheelsOn("rear", "rear", 2390),
 				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 41, 11, "open"), wheelsOn("front", "front", 2390))}},
 		{ID: "asymmetric", Name: "Four-wheel, 60 : 40 center", For: "planetary center differential, ring to the rear", Units: []string{"truck", "van", "car"}, Document: Document{Lies: Vehicle, Body: truckBody(),
-			Parts: parts(engine(Lengthwise, 320), Part{ID: "converter", Kind: "clutch", Name: "Converter", From: "engine", Clutch: &Clutch{Type: "converter", Slip: exact.New(5, 100)}},
+			Parts: parts(engine(Lengthwise, 320), Part{ID: "converter", Kind: "clutch", Name: "Converter", From: "engine", Clutch: &Clutch{Type: "converter", Slip: exact.Figure{Number: exact.New(5, 100)}}},
 				Part{ID: "gearbox", Kind: "gearbox", Name: "Gearbox", From: "converter", Gearbox: &Gearbox{Arrangement: "ratios", Gears: []Gear{
-					{Name: "1", Ratio: exact.New(2804, 1000)}, {Name: "2", Ratio: exact.New(1531, 1000)}, {Name: "3", Ratio: one}, {Name: "4", Ratio: exact.New(705, 1000)}, {Name: "R", Ratio: exact.New(-2393, 1000)}}}},
+					{Name: "1", Ratio: exact.Figure{Number: exact.New(2804, 1000)}}, {Name: "2", Ratio: exact.Figure{Number: exact.New(1531, 1000)}}, {Name: "3", Ratio: exact.Figure{Number: one}}, {Name: "4", Ratio: exact.Figure{Number: exact.New(705, 1000)}}, {Name: "R", Ratio: exact.Figure{Number: exact.New(-2393, 1000)}}}}},
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
 					Range: Range{Type: "planetary", Sun: 34, Ring: 62}, Center: Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: Front{Type: "chain", Drive: 36, Driven: 36}}},
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),
@@ -107,7 +107,7 @@ func Layouts() []Layout {
 			Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
 			Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
-					Range: Range{Type: "ratio", Low: exact.New(21, 10)}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
+					Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"), hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
 				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"), hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
 		{ID: "portal", Name: "Rear drive, portal hubs", For: "high-clearance axle with a gear pair at each wheel", Units: []string{"truck"}, Document: Document{Lies: Vehicle, Body: truckBody(),
@@ -154,7 +154,7 @@ func Layouts() []Layout {
 				Part{ID: "inner_prop", Kind: "propeller", Name: "After propeller", From: "gearcase.inner", Propeller: &Propeller{PitchIN: 20, Hand: "left"}})}},
 		{ID: "inboard", Name: "Inboard shaft", For: "ferry tender: reverse-reduction gear and propeller shaft", Units: []string{"boat"}, Document: Document{Lies: Boat,
 			Parts: parts(engine(Lengthwise, 410),
-				Part{ID: "gear", Kind: "reverse_gear", Name: "Reverse gear", From: "engine", ReverseGear: &ReverseGear{Ahead: exact.New(2, 1), Astern: exact.New(21, 10), Opposite: true}},
+				Part{ID: "gear", Kind: "reverse_gear", Name: "Reverse gear", From: "engine", ReverseGear: &ReverseGear{Ahead: exact.Figure{Number: exact.New(2, 1)}, Astern: exact.Figure{Number: exact.New(21, 10)}, Opposite: true}},
 				shaftFrom("shaft", "Propeller shaft", "gear"),
 				Part{ID: "prop", Kind: "propeller", Name: "Propeller", From: "shaft", Propeller: &Propeller{PitchIN: 17, Hand: "right"}})}},
 		{ID: "loose_axle", Name: "Loose axle", For: "on the bench: ring and pinion with its differential", Units: []string{"part"}, Document: Document{Lies: Bench,
@@ -180,9 +180,9 @@ func Layouts() []Layout {
 func tenSpeed(from string) Part {
 	g := &Gearbox{Arrangement: "ratios"}
 	for i, r := range []int64{1280, 946, 700, 518, 383, 280, 207, 153, 114, 84} {
-		g.Gears = append(g.Gears, Gear{Name: exact.Int(int64(i + 1)).String(), Ratio: exact.New(r, 100), Selector: "dog"})
+		g.Gears = append(g.Gears, Gear{Name: exact.Int(int64(i + 1)).String(), Ratio: exact.Figure{Number: exact.New(r, 100)}, Selector: "dog"})
 	}
-	g.Gears = append(g.Gears, Gear{Name: "R", Ratio: exact.New(-1150, 100), Selector: "dog"})
+	g.Gears = append(g.Gears, Gear{Name: "R", Ratio: exact.Figure{Number: exact.New(-1150, 100)}, Selector: "dog"})
 	return Part{ID: "gearbox", Kind: "gearbox", Name: "Ten-speed gearbox", From: from, Gearbox: g}
 }
 
@@ -283,7 +283,7 @@ func (d Document) Blank() Document {
 			p.TransferCase = &t
 		case p.Axle != nil:
 			a := *p.Axle
-			a.Ring, a.Pinion, a.Ratio = 0, 0, exact.Number{}
+			a.Ring, a.Pinion, a.Ratio = 0, 0, exact.Figure{}
 			if a.Second != nil {
 				a.Second = &SunRing{}
 			}

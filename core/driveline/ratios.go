@@ -45,7 +45,7 @@ func (r *Range) ratio(position string) (exact.Number, bool) {
 		if r.High.IsZero() {
 			return one, true
 		}
-		return r.High, true
+		return r.High.Number, true
 	case position != "low":
 		return one, false
 	}
@@ -60,18 +60,18 @@ func (r *Range) ratio(position string) (exact.Number, bool) {
 		b, ok2 := teethRatio(r.LowDrive, r.LowGear, exact.Number{})
 		return a.Mul(b), ok1 && ok2
 	}
-	return r.Low, !r.Low.IsZero()
+	return r.Low.Number, !r.Low.IsZero()
 }
 
 // ratio is turns of the front drive per turn of the front output, unsigned.
 func (f *Front) ratio() (exact.Number, bool) {
-	r, ok := teethRatio(f.Drive, f.Driven, f.Ratio)
+	r, ok := teethRatio(f.Drive, f.Driven, f.Ratio.Number)
 	return r.Abs(), ok
 }
 
 // ratio is pinion shaft (or input shaft) turns per carrier turn.
 func (a *Axle) ratio() (exact.Number, bool) {
-	r, ok := teethRatio(a.Pinion, a.Ring, a.Ratio)
+	r, ok := teethRatio(a.Pinion, a.Ring, a.Ratio.Number)
 	if s := a.Second; s != nil {
 		if s.Sun == 0 {
 			return one, false
@@ -154,19 +154,19 @@ func (m *machine) ratio(p *Part) (r exact.Number, known, open bool) {
 	case "hub":
 		r, known = p.Hub.ratio()
 	case "gear_pair":
-		r, known = teethRatio(p.GearPair.Drive, p.GearPair.Driven, p.GearPair.Ratio)
+		r, known = teethRatio(p.GearPair.Drive, p.GearPair.Driven, p.GearPair.Ratio.Number)
 	case "upper":
-		r, known = teethRatio(p.Upper.Pinion, p.Upper.Gear, p.Upper.Ratio)
+		r, known = teethRatio(p.Upper.Pinion, p.Upper.Gear, p.Upper.Ratio.Number)
 		return r, known, pos == "neutral"
 	case "gearcase":
-		r, known = teethRatio(p.Gearcase.Pinion, p.Gearcase.Gear, p.Gearcase.Ratio)
+		r, known = teethRatio(p.Gearcase.Pinion, p.Gearcase.Gear, p.Gearcase.Ratio.Number)
 		return r, known, pos == "neutral"
 	case "reverse_gear":
 		switch pos {
 		case "ahead":
-			return p.ReverseGear.Ahead, !p.ReverseGear.Ahead.IsZero(), false
+			return p.ReverseGear.Ahead.Number, !p.ReverseGear.Ahead.IsZero(), false
 		case "astern":
-			return p.ReverseGear.Astern, !p.ReverseGear.Astern.IsZero(), false
+			return p.ReverseGear.Astern.Number, !p.ReverseGear.Astern.IsZero(), false
 		}
 		return one, true, true
 	default:

@@ -88,7 +88,9 @@ func handTests(d *Document) ([]HandTest, error) {
 		tests = append(tests, h)
 		return nil
 	}
-	turns := func(shaft string, n int64) *Input { return &Input{Shaft: shaft, Turns: exact.Int(n)} }
+	turns := func(shaft string, n int64) *Input {
+		return &Input{Shaft: shaft, Turns: exact.Figure{Number: exact.Int(n)}}
+	}
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		if p.Kind != "axle" {

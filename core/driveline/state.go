@@ -35,7 +35,7 @@ type Input struct {
 	// RPM and Turns are of that shaft; they scale what is shown and change
 	// no multiple. Negative turns it the other way.
 	RPM   float64      `json:"rpm,omitempty"`
-	Turns exact.Number `json:"turns,omitzero"`
+	Turns exact.Figure `json:"turns,omitzero"`
 }
 
 // Corner is a steady turn. The radius is that of the middle of the unsteered

@@ -299,3 +299,9 @@ func gcd(a, b uint64) uint64 {
 	}
 	return a
 }
+
+// Figure is a Number that documents write as text, "41/10".
+type Figure struct{ Number }
+
+// MarshalJSON writes the fraction in lowest terms as text.
+func (f Figure) MarshalJSON() ([]byte, error) { return json.Marshal(f.String()) }

@@ -35,6 +35,9 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 	if err := st.AddGearSets(ctx, gearSets()); err != nil {
 		return fmt.Errorf("demo gear sets: %w", err)
 	}
+	if err := st.AddShopParts(ctx, shopParts()); err != nil {
+		return fmt.Errorf("demo parts: %w", err)
+	}
 	for _, d := range units(time.Now().UTC()) {
 		if _, err := srv.Take(ctx, d, "Oda Brenk"); err != nil {
 			return fmt.Errorf("demo unit %s: %w", d.Name, err)

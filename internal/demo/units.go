@@ -4,6 +4,8 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
 )
 
 const (
@@ -17,7 +19,11 @@ func units(now time.Time) []api.UnitDocument {
 	lines := []*line{
 		// Nothing known yet.
 		unit(now, 41, "Tender 3", "boat", "Ferry tender, came in with a whining gearcase. Nothing known about it.").
-			stage("Gearcase", "gearcase", ""),
+			stage("Gearcase", "gearcase", "").
+			driveline("stern_drive", func(d *driveline.Document) {
+				*d = d.Blank()
+				*part(d, "upper") = driveline.Part{ID: "upper", Kind: "upper", Name: "Upper set", From: "engine", Upper: &driveline.Upper{Pinion: 21, Gear: 26, Shift: true}, Sources: map[string]driveline.Source{"ratio": {Kind: "plate", Text: "plate on the upper housing"}}}
+			}),
 
 		// A hub reduction counted once, with a doubtful planet count.
 		unit(now, 33, "Plow truck Bell", "truck", "Snow plow with hub reductions. Oil leak at the left hub.").
@@ -25,13 +31,30 @@ func units(now time.Time) []api.UnitDocument {
 			stage("Rear axle", "ring_and_pinion", "").
 			read(oda, text("tag", "3.73"), "").
 			stage("Rear hubs", "hub", "").
-			read(ivar, teeth(map[string]int{"sun": 24, "ring": 60, "planet": 18, "planets": 3}), "left hub open for the seal"),
+			read(ivar, teeth(map[string]int{"sun": 24, "ring": 60, "planet": 18, "planets": 3}), "left hub open for the seal").
+			driveline("axle_low", func(d *driveline.Document) {
+				listOfRatios(d, 6.51, 3.88, 2.26, 1.44, 1, -6.12)
+				part(d, "rear").RatedNM, part(d, "front").RatedNM = 4200, 4200
+			}),
 
 		// A two-stage axle, all teeth and a bench check.
 		unit(now, 27, "Forwarder Old Ram", "truck", "Log forwarder. Two-stage rear axle, rebuilt here in spring.").
 			stage("Rear axle", "two_stage", "").
 			read(ivar, teeth(map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}), "").
-			read(oda, turns(2, 2, true, arc(8, 305, 380)), "").blind(),
+			read(oda, turns(2, 2, true, arc(8, 305, 380)), "").blind().
+			driveline("full_time", func(d *driveline.Document) {
+				for _, id := range []string{"rear", "front"} {
+					p := part(d, id)
+					p.Axle.Ring, p.Axle.Pinion, p.Axle.Offset = 32, 20, false
+					p.Axle.Second = &driveline.SunRing{Sun: 32, Ring: 56}
+					p.Axle.Differential.Type = "locking"
+				}
+				for i := range d.Parts {
+					if w := d.Parts[i].Wheel; w != nil {
+						w.RollingMM = exact.Figure{Number: exact.Int(3820)}
+					}
+				}
+			}),
 
 		// A loose transfer case on the bench.
 		unit(now, 19, "Transfer case from Grouse 2", "part", "On the bench, low range jumps out. Tag gone.").
@@ -39,13 +62,15 @@ func units(now time.Time) []api.UnitDocument {
 			read(ivar, bench(10, eye(10, 0)), "").
 			stage("Low range", "transfer_case", "low").
 			read(ivar, bench(4, eye(10, 0.9)), "").
-			read(ivar, teeth(map[string]int{"sun": 42, "ring": 72}), "cover off"),
+			read(ivar, teeth(map[string]int{"sun": 42, "ring": 72}), "cover off").
+			driveline("loose_case", nil),
 
 		// A gearcase, clean.
 		unit(now, 12, "Skiff Little Auk", "boat", "Fishing skiff, 40 kW outboard. Propeller removed for the season check.").
 			stage("Gearcase", "gearcase", "").
 			read(sel, bench(10, eye(20, 0.8)), "turned only the engine's way").
-			read(ivar, text("stamp", "27-13"), "on the forward gear's hub"),
+			read(ivar, text("stamp", "27-13"), "on the forward gear's hub").
+			driveline("outboard", nil, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
 
 		// A start tooth counted twice.
 		unit(now, 9, "Ember", "car", "Hill-climb car. New set wanted before the autumn climb.").
@@ -53,7 +78,8 @@ func units(now time.Time) []api.UnitDocument {
 			read(oda, text("tag", "1.00"), "direct gear by the gearbox plate").
 			stage("Rear axle", "ring_and_pinion", "").
 			read(sel, teeth(map[string]int{"ring": 42, "pinion": 10}), "").
-			read(oda, turns(10, 10, true, arc(41, 4, 372)), "").blind(),
+			read(oda, turns(10, 10, true, arc(41, 4, 372)), "").blind().
+			driveline("change_gears", nil, saved{"hairpin, 9 m", driveline.State{Corner: &driveline.Corner{RadiusM: 9, Toward: "left"}, Input: &driveline.Input{RPM: 4500}}}),
 
 		// One wheel held by mistake.
 		unit(now, 6, "Grouse 6", "truck", "Forestry truck, bought at the mainland auction without papers.").
@@ -62,7 +88,11 @@ func units(now time.Time) []api.UnitDocument {
 			stage("Rear axle", "ring_and_pinion", "").
 			read(sel, turns(1, 1, false, eye(2, 0.3)), "right side against the wall, not watched").
 			read(ivar, turns(2, 2, true, eye(9, 0.1)), "").blind().
-			read(ivar, text("stamp", "41 9"), "ring edge, wire-brushed"),
+			read(ivar, text("stamp", "41 9"), "ring edge, wire-brushed").
+			driveline("full_time", func(d *driveline.Document) {
+				p := part(d, "rear")
+				p.Axle.Ring, p.Axle.Pinion = 0, 0
+			}),
 
 		// A clean one: every method agrees.
 		unit(now, 3, "Grouse 4", "truck", "Forestry truck. 33 inch tires to be fitted, gears to be chosen.").
@@ -78,7 +108,14 @@ func units(now time.Time) []api.UnitDocument {
 			read(ivar, turns(4, 4, true, arc(16, 152, 380)), "").blind().
 			read(ivar, teeth(map[string]int{"ring": 41, "pinion": 10}), "cover off for the seal").
 			stage("Front axle", "ring_and_pinion", "").
-			read(ivar, turns(2, 2, true, eye(8, 0.2)), "").blind(),
+			read(ivar, turns(2, 2, true, eye(8, 0.2)), "").blind().
+			driveline("part_time", func(d *driveline.Document) {
+				listOfRatios(d, 3.93, 2.33, 1.45, 1, 0.85, -3.73)
+				part(d, "gearbox").RatedNM, part(d, "case").RatedNM = 360, 1400
+				part(d, "rear").RatedNM, part(d, "front").RatedNM = 2100, 1800
+			},
+				saved{"low, locked, right rear lifted", driveline.State{Select: set("case.center", "locked", "case.range", "low"), Wheels: set("rear_right", "lifted")}},
+				saved{"locked in an 8 m corner", driveline.State{Select: set("case.center", "locked"), Corner: &driveline.Corner{RadiusM: 8, Toward: "left"}}}),
 
 		// A swapped axle that still wears its old tag.
 		unit(now, 1, "Rescue van Tern 2", "van", "Rescue van. Speedometer reads far off since the axle was changed on the mainland.").
@@ -86,7 +123,8 @@ func units(now time.Time) []api.UnitDocument {
 			stage("Rear axle", "ring_and_pinion", "").
 			read(oda, text("tag", "4.10"), "on the lower cover bolt").
 			read(ivar, turns(1, 1, true, eye(5, 0.2)), "").blind().
-			read(ivar, turns(4, 4, true, arc(20, 330, 376)), "").blind(),
+			read(ivar, turns(4, 4, true, arc(20, 330, 376)), "").blind().
+			driveline("rear_drive", nil),
 	}
 	docs := make([]api.UnitDocument, len(lines))
 	for i, l := range lines {

@@ -6,6 +6,7 @@ import (
 	"sort"
 
 	"zorvel/api"
+	"zorvel/core/exact"
 	"zorvel/core/identify"
 	"zorvel/core/ratio"
 )
@@ -106,6 +107,8 @@ func situationIn(s *api.Situation) identify.Situation {
 func ratioOut(r ratio.Ratio) api.Ratio {
 	return api.Ratio{Num: r.Num(), Den: r.Den(), Decimal: round(r.Float(), 6), Label: r.Label()}
 }
+
+func exactOf(r api.Ratio) exact.Number { return exact.New(r.Num, r.Den) }
 
 // round trims a float for print; the exact value travels as a fraction.
 func round(f float64, places int) float64 {

@@ -343,6 +343,9 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 		}
 		doc.Stages = append(doc.Stages, d)
 	}
+	if doc.Driveline, err = s.exportDriveline(ctx, u); err != nil {
+		return nil, err
+	}
 	return api.ExportUnit200JSONResponse(doc), nil
 }
 
@@ -387,5 +390,9 @@ func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by string) (int
 		}
 		line = append(line, k)
 	}
-	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by)
+	driveline, err := importDriveline(doc.Driveline, len(line))
+	if err != nil {
+		return 0, err
+	}
+	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by, driveline)
 }

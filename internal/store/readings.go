@@ -118,8 +118,9 @@ type Kept struct {
 	Readings []Reading
 }
 
-// ImportUnit stores a unit with stages and readings, all or nothing.
-func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string) (int64, error) {
+// ImportUnit stores a unit with stages, readings and, if given, its driveline,
+// which is made once the stages have numbers; all or nothing.
+func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, driveline func(stages []int64) (*Driveline, error)) (int64, error) {
 	began := s.now()
 	for _, k := range line {
 		for _, r := range k.Readings {
@@ -133,17 +134,27 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string) 
 		if u.ID, err = s.addUnit(ctx, t, Unit{Name: u.Name, Kind: u.Kind, Notes: u.Notes}, by, began); err != nil {
 			return err
 		}
+		var stages []int64
 		for i, k := range line {
 			v := k.Stage
 			v.UnitID, v.Ordinal = u.ID, i
 			if v.ID, err = insertStage(ctx, t, v); err != nil {
 				return err
 			}
+			stages = append(stages, v.ID)
 			if err := s.addReadings(ctx, t, v, k.Readings); err != nil {
 				return err
 			}
 		}
-		return nil
+		if driveline == nil {
+			return nil
+		}
+		d, err := driveline(stages)
+		if err != nil || d == nil {
+			return err
+		}
+		d.UnitID, d.By, d.At = u.ID, by, began
+		return s.keepDriveline(ctx, t, *d, "Driveline taken in")
 	})
 	return u.ID, err
 }

@@ -286,6 +286,132 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/driveline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored */
+        post: operations["driveline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/traction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored */
+        post: operations["traction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ready drivelines to start from */
+        get: operations["listLayouts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/driveline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The unit's driveline with what was measured at its stages filled in */
+        get: operations["getDriveline"];
+        /** Keep a new version of the driveline; earlier ones stay on record */
+        put: operations["keepDriveline"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's parts, gearboxes and axles and the like with their figures (at most 2000) */
+        get: operations["listParts"];
+        put?: never;
+        /** Add parts to the shop's catalog; all of them or none */
+        post: operations["addParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parts/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The catalog as CSV */
+        get: operations["exportParts"];
+        put?: never;
+        /** Take parts in from CSV; all of it or nothing, with the lines at fault */
+        post: operations["importParts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a part out of the catalog; drivelines that it was put into keep it */
+        delete: operations["removePart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -679,7 +805,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -692,6 +818,7 @@ export interface components {
             kind: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];
             stages: components["schemas"]["DocumentStage"][];
+            driveline?: components["schemas"]["DocumentDriveline"];
         };
         FieldFault: {
             /** @description JSON pointer into the request */
@@ -784,6 +911,699 @@ export interface components {
             name: components["schemas"]["UnitName"];
             question: components["schemas"]["StageQuestion"];
             readings: components["schemas"]["DocumentReading"][];
+        };
+        /** @description a number or fraction as text, for example 4.1 or 41/10 */
+        Figure: string;
+        /** @description 1 to 2000; left out where it is not known */
+        Teeth: number;
+        /** @enum {string} */
+        PartKind: "engine" | "clutch" | "gearbox" | "planetary" | "transfer_case" | "shaft" | "differential" | "gear_pair" | "axle" | "hub" | "wheel" | "upper" | "reverse_gear" | "gearcase" | "propeller";
+        /** @enum {string} */
+        ShaftAxis: "lengthwise" | "crosswise" | "upright";
+        RatioSource: {
+            /** @enum {string} */
+            kind: "measured" | "plate" | "assumed" | "conflict" | "unknown";
+            text?: string;
+            /** Format: double */
+            probability?: number;
+            /**
+             * Format: int64
+             * @description the stage at which it is measured; in a unit document its place in the list, from 1
+             */
+            stage?: number;
+        };
+        /** @description parts in line from where power enters to where it leaves; docs/driveline.md tells all of it */
+        DrivelineDocument: {
+            /** @enum {string} */
+            format: "zorvel-driveline-1";
+            name?: string;
+            /** @enum {string} */
+            lies: "vehicle" | "boat" | "bench";
+            body?: components["schemas"]["DrivelineBody"];
+            parts: components["schemas"]["DrivelinePart"][];
+        };
+        DrivelineBody: {
+            /** Format: double */
+            wheelbase_mm?: number;
+            /** Format: double */
+            track_mm?: number;
+            /** Format: double */
+            mass_kg?: number;
+            /** Format: double */
+            front_percent?: number;
+            /** Format: double */
+            height_mm?: number;
+        };
+        DrivelinePart: {
+            id: string;
+            kind: components["schemas"]["PartKind"];
+            name?: string;
+            /** @description the output that feeds it: gearbox, or case.front */
+            from?: string;
+            /** @enum {string} */
+            mounting?: "upright" | "turned_over" | "end_for_end";
+            /** Format: double */
+            rated_nm?: number;
+            sources?: {
+                [key: string]: components["schemas"]["RatioSource"];
+            };
+            engine?: components["schemas"]["PartEngine"];
+            clutch?: components["schemas"]["PartClutch"];
+            gearbox?: components["schemas"]["PartGearbox"];
+            planetary?: components["schemas"]["PartPlanetary"];
+            transfer_case?: components["schemas"]["PartTransferCase"];
+            differential?: components["schemas"]["PartDifferential"];
+            gear_pair?: components["schemas"]["PartGearPair"];
+            axle?: components["schemas"]["PartAxle"];
+            hub?: components["schemas"]["PartHub"];
+            wheel?: components["schemas"]["PartWheel"];
+            upper?: components["schemas"]["PartUpper"];
+            reverse_gear?: components["schemas"]["PartReverseGear"];
+            gearcase?: components["schemas"]["PartGearcase"];
+            propeller?: components["schemas"]["PartPropeller"];
+        };
+        PartEngine: {
+            axis?: components["schemas"]["ShaftAxis"];
+            /** @enum {string} */
+            rotation?: "standard" | "opposite";
+            /** Format: double */
+            torque_nm?: number;
+        };
+        PartClutch: {
+            /** @enum {string} */
+            type?: "clutch" | "converter";
+            slip?: components["schemas"]["Figure"];
+        };
+        PartGearbox: {
+            /** @enum {string} */
+            arrangement?: "ratios" | "countershaft" | "two_shaft";
+            input?: components["schemas"]["Teeth"];
+            counter?: components["schemas"]["Teeth"];
+            gears: components["schemas"]["PartGear"][];
+        };
+        PartGear: {
+            name: string;
+            ratio?: components["schemas"]["Figure"];
+            drive?: components["schemas"]["Teeth"];
+            driven?: components["schemas"]["Teeth"];
+            idler?: components["schemas"]["Teeth"];
+            direct?: boolean;
+            /** @enum {string} */
+            selector?: "synchro" | "dog" | "sliding";
+        };
+        PartPlanetary: {
+            sun?: components["schemas"]["Teeth"];
+            ring?: components["schemas"]["Teeth"];
+            planet?: components["schemas"]["Teeth"];
+            planets?: components["schemas"]["Teeth"];
+            paired?: boolean;
+            /** @enum {string} */
+            input?: "sun" | "ring" | "carrier";
+            /** @enum {string} */
+            output?: "sun" | "ring" | "carrier";
+            /** @enum {string} */
+            held?: "sun" | "ring" | "carrier";
+            two_speed?: boolean;
+        };
+        PartTransferCase: {
+            range?: components["schemas"]["CaseRange"];
+            center?: components["schemas"]["CaseCenter"];
+            front?: components["schemas"]["CaseFront"];
+            low_needs_lock?: boolean;
+        };
+        CaseRange: {
+            /** @enum {string} */
+            type?: "none" | "ratio" | "planetary" | "gears";
+            low?: components["schemas"]["Figure"];
+            high?: components["schemas"]["Figure"];
+            sun?: components["schemas"]["Teeth"];
+            ring?: components["schemas"]["Teeth"];
+            input?: components["schemas"]["Teeth"];
+            counter?: components["schemas"]["Teeth"];
+            low_drive?: components["schemas"]["Teeth"];
+            low_gear?: components["schemas"]["Teeth"];
+        };
+        CaseCenter: {
+            /** @enum {string} */
+            type?: "part_time" | "open" | "limited_slip" | "planetary" | "solid";
+            lockable?: boolean;
+            bias?: components["schemas"]["Figure"];
+            ring?: components["schemas"]["Teeth"];
+            sun?: components["schemas"]["Teeth"];
+            /** @enum {string} */
+            ring_to?: "rear" | "front";
+        };
+        CaseFront: {
+            /** @enum {string} */
+            type?: "none" | "chain" | "gears" | "ratio";
+            drive?: components["schemas"]["Teeth"];
+            driven?: components["schemas"]["Teeth"];
+            idlers?: number;
+            ratio?: components["schemas"]["Figure"];
+        };
+        PartAxle: {
+            ring?: components["schemas"]["Teeth"];
+            pinion?: components["schemas"]["Teeth"];
+            ratio?: components["schemas"]["Figure"];
+            /** @enum {string} */
+            gears?: "bevel" | "spur";
+            /** @enum {string} */
+            ring_side?: "left" | "right";
+            /** @enum {string} */
+            pinion_at?: "ahead" | "behind";
+            hypoid?: boolean;
+            /** @enum {string} */
+            cut?: "standard" | "reverse" | "straight";
+            second?: components["schemas"]["SunRing"];
+            change?: components["schemas"]["ChangeGears"];
+            free_hubs?: boolean;
+            differential?: components["schemas"]["PartDifferential"];
+        };
+        SunRing: {
+            sun?: components["schemas"]["Teeth"];
+            ring?: components["schemas"]["Teeth"];
+        };
+        ChangeGears: {
+            input?: components["schemas"]["Teeth"];
+            pinion?: components["schemas"]["Teeth"];
+        };
+        PartDifferential: {
+            /** @enum {string} */
+            type?: "open" | "limited_slip" | "locking" | "spool" | "planetary";
+            bias?: components["schemas"]["Figure"];
+            ring?: components["schemas"]["Teeth"];
+            sun?: components["schemas"]["Teeth"];
+        };
+        PartHub: {
+            /** @enum {string} */
+            type?: "planetary" | "portal";
+            sun?: components["schemas"]["Teeth"];
+            ring?: components["schemas"]["Teeth"];
+            drive?: components["schemas"]["Teeth"];
+            driven?: components["schemas"]["Teeth"];
+            idlers?: number;
+        };
+        PartGearPair: {
+            drive?: components["schemas"]["Teeth"];
+            driven?: components["schemas"]["Teeth"];
+            ratio?: components["schemas"]["Figure"];
+            /** @enum {string} */
+            mesh?: "external" | "internal" | "chain";
+            idlers?: number;
+        };
+        PartWheel: {
+            /** @enum {string} */
+            at?: "front" | "rear";
+            /** @enum {string} */
+            side?: "left" | "right";
+            rolling_mm?: components["schemas"]["Figure"];
+            tire?: string;
+            /** Format: double */
+            ahead_mm?: number;
+        };
+        PartUpper: {
+            pinion?: components["schemas"]["Teeth"];
+            gear?: components["schemas"]["Teeth"];
+            ratio?: components["schemas"]["Figure"];
+            shift?: boolean;
+        };
+        PartGearcase: {
+            pinion?: components["schemas"]["Teeth"];
+            gear?: components["schemas"]["Teeth"];
+            ratio?: components["schemas"]["Figure"];
+            shift?: boolean;
+            twin?: boolean;
+            /** @enum {string} */
+            forward?: "ahead" | "behind";
+        };
+        PartReverseGear: {
+            ahead?: components["schemas"]["Figure"];
+            astern?: components["schemas"]["Figure"];
+            opposite?: boolean;
+        };
+        PartPropeller: {
+            /** Format: double */
+            pitch_in?: number;
+            /** @enum {string} */
+            hand?: "right" | "left";
+        };
+        /** @description how the driveline stands at one moment */
+        DrivelineState: {
+            input?: components["schemas"]["DrivelineInput"];
+            select?: {
+                [key: string]: string;
+            };
+            hold?: string[];
+            wheels?: {
+                [key: string]: string;
+            };
+            broken?: string[];
+            /** @enum {string} */
+            engine?: "running" | "stopped" | "free";
+            corner?: components["schemas"]["DrivelineCorner"];
+            losses?: boolean;
+        };
+        DrivelineInput: {
+            shaft?: string;
+            /** Format: double */
+            rpm?: number;
+            turns?: components["schemas"]["Figure"];
+        };
+        DrivelineCorner: {
+            /** Format: double */
+            radius_m: number;
+            /** @enum {string} */
+            toward: "left" | "right";
+        };
+        DrivelineWant: {
+            gears?: boolean;
+            shifts?: boolean;
+            tests?: boolean;
+            /** Format: double */
+            speed_kmh?: number;
+        };
+        /** @description shafts and the elements that join them, without parts; for textbook problems */
+        Network: {
+            shafts: string[];
+            elements: components["schemas"]["NetworkElement"][];
+        };
+        NetworkElement: {
+            id: string;
+            /** @enum {string} */
+            kind: "mesh" | "planetary" | "differential" | "coupling" | "lock" | "fluid" | "holder" | "drive" | "road" | "load";
+            a?: string;
+            b?: string;
+            teeth_a?: number;
+            teeth_b?: number;
+            ratio?: components["schemas"]["Figure"];
+            /** @enum {string} */
+            sense?: "external" | "internal" | "chain" | "same" | "opposite";
+            sun?: string;
+            ring?: string;
+            carrier?: string;
+            teeth_sun?: number;
+            teeth_ring?: number;
+            paired?: boolean;
+            left?: string;
+            right?: string;
+            shaft?: string;
+            speed?: components["schemas"]["Figure"];
+            ground?: string;
+            travel?: components["schemas"]["Figure"];
+            factor?: components["schemas"]["Figure"];
+            slip?: components["schemas"]["Figure"];
+            open?: boolean;
+            efficiency?: components["schemas"]["Figure"];
+        };
+        /** @description a driveline, or a bare network instead */
+        DrivelineRequest: {
+            driveline?: components["schemas"]["DrivelineDocument"];
+            network?: components["schemas"]["Network"];
+            state?: components["schemas"]["DrivelineState"];
+            want?: components["schemas"]["DrivelineWant"];
+        };
+        TractionRequest: {
+            driveline: components["schemas"]["DrivelineDocument"];
+            state?: components["schemas"]["DrivelineState"];
+            grip: components["schemas"]["Grip"];
+        };
+        /** @description what the ground allows and what is asked; loads in newtons, grip as a coefficient */
+        Grip: {
+            wheels?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            default?: number;
+            loads_n?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            grade_percent?: number;
+            /** Format: double */
+            rolling?: number;
+            brakes?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            torque_nm?: number;
+        };
+        /** @description an exact number; num and den may be larger than a double holds */
+        Exact: {
+            num: number;
+            den: number;
+            /** Format: double */
+            decimal: number;
+            label: string;
+        };
+        DrivelineAnswer: {
+            trace?: components["schemas"]["DrivelineTrace"];
+            network?: components["schemas"]["NetworkReport"];
+        };
+        DrivelineTrace: {
+            input: string;
+            shafts: components["schemas"]["TracedShaft"][];
+            meshes: components["schemas"]["TracedMesh"][];
+            outputs: components["schemas"]["TracedOutput"][];
+            binds: components["schemas"]["TracedBind"][];
+            notes: components["schemas"]["TraceNote"][];
+            selectors: components["schemas"]["Selector"][];
+            sentence: string;
+            stands: boolean;
+            /** Format: double */
+            speed_kmh?: number;
+            overall?: components["schemas"]["TraceOverall"];
+            corner?: components["schemas"]["TraceCorner"];
+            match?: components["schemas"]["AxleMatch"];
+            weak_link?: components["schemas"]["WeakLink"];
+            gears?: components["schemas"]["GearRow"][];
+            shifts?: components["schemas"]["ShiftRow"][];
+            tests?: components["schemas"]["HandTest"][];
+            unknown: components["schemas"]["UnknownRatio"][];
+        };
+        TracedShaft: {
+            id: string;
+            part: string;
+            name: string;
+            axis: components["schemas"]["ShaftAxis"];
+            /** @enum {string} */
+            state: "driven" | "still" | "free" | "bind" | "unknown";
+            speed?: components["schemas"]["Exact"];
+            ratio?: components["schemas"]["Exact"];
+            /** Format: double */
+            rpm?: number;
+            turns?: components["schemas"]["Exact"];
+            sign: number;
+            direction: string;
+            torque?: components["schemas"]["Exact"];
+            torque_words?: string;
+            /** Format: double */
+            power: number;
+            /** Format: double */
+            drawn: number;
+            why?: string;
+            depends?: string[];
+        };
+        TracedMesh: {
+            id: string;
+            part: string;
+            kind: string;
+            shafts: string[];
+            teeth?: number[];
+            open?: boolean;
+            words: string;
+            /** Format: double */
+            power: number;
+        };
+        TracedOutput: {
+            shaft: string;
+            part: string;
+            /** @enum {string} */
+            kind: "wheel" | "propeller" | "open";
+            name: string;
+            /** @enum {string} */
+            state?: "ground" | "lifted" | "ice" | "held";
+            share?: components["schemas"]["Exact"];
+            share_words: string;
+            path: components["schemas"]["PathStep"][];
+        };
+        PathStep: {
+            element: string;
+            part: string;
+            shaft: string;
+            words: string;
+            ratio?: components["schemas"]["Exact"];
+            product?: components["schemas"]["Exact"];
+            source?: components["schemas"]["RatioSource"];
+            note?: string;
+        };
+        TracedBind: {
+            words: string;
+            loop: string[];
+            shafts: string[];
+            cut?: string;
+            mismatch?: components["schemas"]["Exact"];
+            /** Format: double */
+            percent?: number;
+            unknown?: boolean;
+            held?: boolean;
+        };
+        TraceNote: {
+            /** @enum {string} */
+            kind: "caution" | "wrong" | "fact";
+            part?: string;
+            text: string;
+        };
+        Selector: {
+            id: string;
+            part: string;
+            name: string;
+            value: string;
+            options: components["schemas"]["SelectorOption"][];
+        };
+        SelectorOption: {
+            value: string;
+            words: string;
+            needs?: components["schemas"]["SelectorNeed"][];
+        };
+        SelectorNeed: {
+            selector: string;
+            value: string;
+        };
+        TraceOverall: {
+            ratio: components["schemas"]["Exact"];
+            shaft: string;
+            words: string;
+        };
+        TraceCorner: {
+            /** Format: double */
+            radius_m: number;
+            toward: string;
+            /** Format: double */
+            track_mm: number;
+            /** Format: double */
+            wheelbase_mm: number;
+            assumed_sizes?: boolean;
+            wheels: components["schemas"]["WheelPath"][];
+            spiders: components["schemas"]["SpiderSpeed"][];
+            /** Format: double */
+            slip_m_per_circle: number;
+            slip_formula?: string;
+        };
+        WheelPath: {
+            part: string;
+            /** Format: double */
+            radius_m: number;
+            factor: components["schemas"]["Exact"];
+            formula: string;
+        };
+        SpiderSpeed: {
+            part: string;
+            against: components["schemas"]["Exact"];
+            /** Format: double */
+            rpm?: number;
+            formula: string;
+        };
+        AxleMatch: {
+            part: string;
+            type: string;
+            verdict: string;
+            /** @enum {string} */
+            level: "match" | "tolerated" | "caution" | "wrong" | "unknown";
+            mismatch?: components["schemas"]["Exact"];
+            /** Format: double */
+            percent?: number;
+            first?: components["schemas"]["Exact"];
+            second?: components["schemas"]["Exact"];
+            formula: string;
+            do: string;
+            /** Format: double */
+            rubbing_rpm?: number;
+        };
+        WeakLink: {
+            part: string;
+            /** Format: double */
+            torque_nm: number;
+            /** Format: double */
+            rated_nm: number;
+            /** Format: double */
+            used: number;
+            formula: string;
+        };
+        GearRow: {
+            select: {
+                [key: string]: string;
+            };
+            name: string;
+            range?: string;
+            reverse?: boolean;
+            overall?: components["schemas"]["Exact"];
+            /** Format: double */
+            kmh_per_1000?: number;
+            /** Format: double */
+            thrust?: number;
+            /** Format: double */
+            knots_per_1000?: number;
+            formula: string;
+            missing?: string;
+        };
+        ShiftRow: {
+            part: string;
+            from: string;
+            to: string;
+            /** Format: double */
+            before_rpm: number;
+            /** Format: double */
+            after_rpm: number;
+            /** Format: double */
+            closes_rpm: number;
+            selector: string;
+            formula: string;
+        };
+        HandTest: {
+            title: string;
+            setup: string[];
+            turn: string;
+            expect: components["schemas"]["HandExpect"][];
+            tells: string;
+            state: components["schemas"]["DrivelineState"];
+        };
+        HandExpect: {
+            shaft: string;
+            name: string;
+            turns?: components["schemas"]["Exact"];
+            words: string;
+        };
+        UnknownRatio: {
+            part: string;
+            ratio: string;
+            words: string;
+        };
+        NetworkReport: {
+            shafts: components["schemas"]["NetworkShaft"][];
+            binds: components["schemas"]["NetworkBind"][];
+            starved: boolean;
+        };
+        NetworkShaft: {
+            shaft: string;
+            /** @enum {string} */
+            state: "driven" | "still" | "free" | "bind";
+            speed?: components["schemas"]["Exact"];
+            torque?: components["schemas"]["Exact"];
+            tied?: string[];
+        };
+        NetworkBind: {
+            elements: string[];
+            shafts: string[];
+            cut?: string;
+            mismatch?: components["schemas"]["Exact"];
+            held: boolean;
+        };
+        Traction: {
+            /** Format: double */
+            total_n: number;
+            wheels: components["schemas"]["WheelForce"][];
+            first?: string;
+            /** Format: double */
+            first_n: number;
+            steps: string[];
+            /** Format: double */
+            input_nm: number;
+            /** Format: double */
+            engine_nm?: number;
+            /** @enum {string} */
+            limited: "grip" | "engine" | "held";
+            /** Format: double */
+            need_n: number;
+            climbs: boolean;
+            /** Format: double */
+            max_grade_percent?: number;
+            sentence: string;
+            unknown?: string[];
+            formula: string;
+        };
+        WheelForce: {
+            part: string;
+            name: string;
+            /** Format: double */
+            load_n: number;
+            /** Format: double */
+            grip: number;
+            /** Format: double */
+            limit_n: number;
+            /** Format: double */
+            force_n: number;
+            slips: boolean;
+            words: string;
+            formula: string;
+        };
+        Layout: {
+            id: string;
+            name: string;
+            for: string;
+            units: components["schemas"]["UnitKind"][];
+            document: components["schemas"]["DrivelineDocument"];
+            blank: components["schemas"]["DrivelineDocument"];
+        };
+        SavedState: {
+            name: string;
+            state: components["schemas"]["DrivelineState"];
+        };
+        UnitDriveline: {
+            document?: components["schemas"]["DrivelineDocument"];
+            states: components["schemas"]["SavedState"][];
+            /**
+             * Format: int64
+             * @description 0 while there is none
+             */
+            version: number;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+            fits: components["schemas"]["StageFit"][];
+        };
+        StageFit: {
+            /** Format: int64 */
+            stage: number;
+            name: string;
+            part: string;
+            ratio: string;
+        };
+        NewDriveline: {
+            document: components["schemas"]["DrivelineDocument"];
+            states?: components["schemas"]["SavedState"][];
+            /**
+             * Format: int64
+             * @description the version it was changed from
+             */
+            base: number;
+            note?: string;
+            /** @description tie the unit's stages to the parts they measure */
+            link?: boolean;
+        };
+        DocumentDriveline: {
+            document: components["schemas"]["DrivelineDocument"];
+            states?: components["schemas"]["SavedState"][];
+        };
+        ShopPart: {
+            /** Format: int64 */
+            id: number;
+            maker: string;
+            name: string;
+            notes: string;
+            part: components["schemas"]["CatalogPart"];
+        };
+        NewParts: {
+            parts: components["schemas"]["NewPart"][];
+        };
+        NewPart: {
+            maker?: string;
+            name: string;
+            notes?: string;
+            part: components["schemas"]["CatalogPart"];
+        };
+        CatalogPart: components["schemas"]["DrivelinePart"];
+        PartsText: {
+            text: string;
         };
     };
     responses: {
@@ -1330,6 +2150,242 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StageRecord"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    driveline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrivelineRequest"];
+            };
+        };
+        responses: {
+            /** @description The trace */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrivelineAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    traction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TractionRequest"];
+            };
+        };
+        responses: {
+            /** @description The traction */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Traction"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listLayouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Layouts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Layout"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDriveline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The driveline */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitDriveline"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepDriveline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDriveline"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitDriveline"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listParts: {
+        parameters: {
+            query?: {
+                kind?: components["schemas"]["PartKind"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Parts by kind and name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopPart"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewParts"];
+            };
+        };
+        responses: {
+            /** @description All parts */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopPart"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The catalog */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsText"];
+            };
+        };
+        responses: {
+            /** @description All parts */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopPart"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

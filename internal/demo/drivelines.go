@@ -1,0 +1,149 @@
+package demo
+
+import (
+	"encoding/json"
+	"fmt"
+
+	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
+	"zorvel/internal/store"
+)
+
+// saved is a state kept with a driveline.
+type saved struct {
+	name  string
+	state driveline.State
+}
+
+// driveline gives the unit a driveline from a layout; change fits it to the
+// unit. Stages are tied to the parts that they measure.
+func (l *line) driveline(layout string, change func(*driveline.Document), states ...saved) *line {
+	for _, x := range driveline.Layouts() {
+		if x.ID != layout {
+			continue
+		}
+		d := x.Document
+		if change != nil {
+			change(&d)
+		}
+		var stages []driveline.Stage
+		for i, s := range l.doc.Stages {
+			st := driveline.Stage{ID: int64(i + 1), Name: s.Name, Kind: string(s.Question.Kind)}
+			if s.Question.Position != nil {
+				st.Position = *s.Question.Position
+			}
+			stages = append(stages, st)
+		}
+		d.Link(stages)
+		out := api.DocumentDriveline{Document: must(d)}
+		if len(states) > 0 {
+			list := []api.SavedState{}
+			for _, s := range states {
+				list = append(list, api.SavedState{Name: s.name, State: must(s.state)})
+			}
+			out.States = &list
+		}
+		l.doc.Driveline = &out
+		return l
+	}
+	panic("no layout " + layout)
+}
+
+func must(v any) json.RawMessage {
+	b, err := json.Marshal(v)
+	if err != nil {
+		panic(err)
+	}
+	return b
+}
+
+// part finds a part of a layout.
+func part(d *driveline.Document, id string) *driveline.Part {
+	for i := range d.Parts {
+		if d.Parts[i].ID == id {
+			return &d.Parts[i]
+		}
+	}
+	panic("no part " + id)
+}
+
+// listOfRatios turns a gearbox with teeth into one of plate ratios.
+func listOfRatios(d *driveline.Document, ratios ...float64) {
+	p := part(d, "gearbox")
+	g := &driveline.Gearbox{Arrangement: "ratios"}
+	p.Sources = map[string]driveline.Source{}
+	for i, r := range ratios {
+		name := fmt.Sprint(i + 1)
+		if r < 0 {
+			name = "R"
+		}
+		x, err := exact.Of(r)
+		if err != nil {
+			panic(err)
+		}
+		g.Gears = append(g.Gears, driveline.Gear{Name: name, Ratio: exact.Figure{Number: x}})
+		p.Sources[name] = driveline.Source{Kind: "plate", Text: "gearbox plate"}
+	}
+	p.Gearbox = g
+}
+
+func set(pairs ...string) map[string]string {
+	out := map[string]string{}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		out[pairs[i]] = pairs[i+1]
+	}
+	return out
+}
+
+// shopParts are the workshop's catalog of gearboxes, cases and axles, all of
+// invented makers.
+func shopParts() []store.ShopPart {
+	var out []store.ShopPart
+	add := func(maker, name, notes string, p driveline.Part) {
+		p.ID, p.Name, p.From = "part", name, ""
+		p.Sources = nil
+		out = append(out, store.ShopPart{Kind: p.Kind, Maker: maker, Name: name, Notes: notes, Part: must(p)})
+	}
+	ratios := func(rs ...string) *driveline.Gearbox {
+		g := &driveline.Gearbox{Arrangement: "ratios"}
+		for i, r := range rs {
+			x, err := exact.Parse(r)
+			if err != nil {
+				panic(err)
+			}
+			name := fmt.Sprint(i + 1)
+			if x.Sign() < 0 {
+				name = "R"
+			}
+			g.Gears = append(g.Gears, driveline.Gear{Name: name, Ratio: exact.Figure{Number: x}})
+		}
+		return g
+	}
+	box := func(rated float64, g *driveline.Gearbox) driveline.Part {
+		return driveline.Part{Kind: "gearbox", Gearbox: g, RatedNM: rated}
+	}
+	add("Holt", "Holt R4", "four-speed, long first", box(320, ratios("3.91", "2.21", "1.41", "1", "-3.71")))
+	add("Holt", "Holt R5", "five-speed with overdrive", box(360, ratios("3.93", "2.33", "1.45", "1", "0.85", "-3.73")))
+	add("Brandal", "Brandal C3", "three-speed behind a converter", box(500, ratios("2.48", "1.48", "1", "-2.08")))
+	add("Brandal", "Brandal C4", "four-speed, overdrive", box(480, ratios("2.804", "1.531", "1", "0.705", "-2.393")))
+	add("Skerry", "Skerry Dog 4", "straight-cut four-speed for climbs", driveline.Part{Kind: "gearbox", RatedNM: 450, Gearbox: &driveline.Gearbox{Arrangement: "countershaft", Input: 24, Counter: 31, Gears: []driveline.Gear{
+		{Name: "1", Drive: 17, Driven: 31, Selector: "dog"}, {Name: "2", Drive: 22, Driven: 27, Selector: "dog"}, {Name: "3", Drive: 26, Driven: 24, Selector: "dog"}, {Name: "4", Direct: true, Selector: "dog"}, {Name: "R", Drive: 16, Driven: 33, Idler: 19, Selector: "sliding"}}}})
+	tc := func(rated float64, t driveline.TransferCase) driveline.Part {
+		return driveline.Part{Kind: "transfer_case", TransferCase: &t, RatedNM: rated}
+	}
+	add("Holt", "Holt T2", "part-time, planetary low, chain", tc(1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 42, Ring: 72}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
+	add("Holt", "Holt T2 crawler", "the same with the slow low set", tc(1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 28, Ring: 86}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
+	add("Varn", "Varn G", "gear-driven, center differential", tc(1600, driveline.TransferCase{Range: driveline.Range{Type: "gears", Input: 29, Counter: 40, LowDrive: 24, LowGear: 45}, Center: driveline.Center{Type: "open", Lockable: true}, Front: driveline.Front{Type: "gears", Drive: 33, Driven: 33, Idlers: 1}}))
+	add("Brandal", "Brandal 60-40", "planetary center, ring to the rear", tc(1500, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 34, Ring: 62}, Center: driveline.Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: driveline.Front{Type: "chain", Drive: 36, Driven: 36}}))
+	axle := func(rated float64, a driveline.Axle) driveline.Part {
+		return driveline.Part{Kind: "axle", Axle: &a, RatedNM: rated}
+	}
+	for _, z := range [][2]int{{41, 10}, {41, 11}, {37, 9}, {47, 9}} {
+		add("Varn", fmt.Sprintf("Varn 220 rear %d-%d", z[0], z[1]), "hypoid, open", axle(2100, driveline.Axle{Ring: z[0], Pinion: z[1], RingSide: "left", PinionAt: "ahead", Offset: true, Differential: driveline.Differential{Type: "open"}}))
+	}
+	add("Varn", "Varn 220 front 41-10", "reverse cut, pinion behind", axle(1800, driveline.Axle{Ring: 41, Pinion: 10, RingSide: "right", PinionAt: "behind", Offset: true, Cut: "reverse", Differential: driveline.Differential{Type: "open"}}))
+	add("Ram", "Ram two-stage 32-20 · 32-56", "bevel and planetary, with lock", axle(5200, driveline.Axle{Ring: 32, Pinion: 20, RingSide: "left", PinionAt: "ahead", Second: &driveline.SunRing{Sun: 32, Ring: 56}, Differential: driveline.Differential{Type: "locking"}}))
+	add("Lomm", "Lomm 27-13", "outboard gearcase", driveline.Part{Kind: "gearcase", Gearcase: &driveline.Gearcase{Pinion: 13, Gear: 27, Shift: true}, RatedNM: 110})
+	return out
+}
