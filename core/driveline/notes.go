@@ -358,7 +358,11 @@ func (r *result) sentence(t *Trace) {
 	}
 	tail := ""
 	if len(t.Binds) > 0 {
-		tail = " In a bind: " + t.Binds[0].Words + "."
+		tail = " In a bind"
+		if p := t.Binds[0].Percent; p != nil {
+			tail += ", " + trim(math.Abs(*p), 2) + " %"
+		}
+		tail += "."
 	}
 	ends := t.Outputs
 	moving := slices.DeleteFunc(slices.Clone(ends), func(o OutputOut) bool { return r.motion.State[r.c.Shaft(o.Shaft)] == network.Still })

@@ -48,7 +48,7 @@ type Traction struct {
 	TotalN float64      `json:"total_n"`
 	Wheels []WheelForce `json:"wheels"`
 	// First is the wheel that gives up first as the torque grows, at a total
-	// drive force of FirstN.
+	// drive force of FirstN; empty where all driven wheels give up together.
 	First  string   `json:"first,omitempty"`
 	FirstN float64  `json:"first_n"`
 	Steps  []string `json:"steps"`
@@ -524,16 +524,17 @@ func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
 		}
 	}
 	walk(tree)
-	at := func(t float64) (string, float64) {
+	at := func(t float64) ([]string, float64) {
 		f := map[string]float64{}
 		tree.spread(t, f)
-		sum, who := 0.0, ""
+		sum := 0.0
+		var who []string
 		for i := range m.doc.Parts {
 			id := m.doc.Parts[i].ID
 			if v, ok := f[id]; ok {
 				sum += v
-				if who == "" && v >= limits[id]*(1-1e-9) {
-					who = id
+				if v >= limits[id]*(1-1e-9) {
+					who = append(who, id)
 				}
 			}
 		}
@@ -542,13 +543,17 @@ func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
 	lo, hi := 0.0, most
 	for range 60 {
 		mid := (lo + hi) / 2
-		if who, _ := at(mid); who != "" {
+		if who, _ := at(mid); who != nil {
 			hi = mid
 		} else {
 			lo = mid
 		}
 	}
-	out.First, out.FirstN = at(hi)
+	who, sum := at(hi)
+	out.FirstN = sum
+	if len(who) > 0 && len(who) < len(limits) {
+		out.First = who[0]
+	}
 }
 
 func (m *machine) tellTraction(t *Traction) {
@@ -559,7 +564,10 @@ func (m *machine) tellTraction(t *Traction) {
 		}
 		return ""
 	}
-	if t.First != "" {
+	switch {
+	case t.First == "" && t.FirstN > 0:
+		t.Steps = append(t.Steps, fmt.Sprintf("All driven wheels reach their limit together, at %s in all.", kn(t.FirstN)))
+	case t.First != "":
 		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up first, at %s in all.", name(t.First), kn(t.FirstN)))
 		if t.TotalN > t.FirstN*1.001 {
 			t.Steps = append(t.Steps, fmt.Sprintf("From there the others take more, up to %s in all.", kn(t.TotalN)))
@@ -573,7 +581,7 @@ func (m *machine) tellTraction(t *Traction) {
 			slips = append(slips, lower(w.Name))
 		}
 	}
-	if len(slips) > 1 {
+	if len(slips) > 1 && t.First != "" {
 		t.Steps = append(t.Steps, "At the limit: "+strings.Join(slips, ", ")+".")
 	}
 	switch {
@@ -583,6 +591,8 @@ func (m *machine) tellTraction(t *Traction) {
 		t.Sentence = "No drive force: nothing reaches a wheel with grip."
 	case t.Limited == "engine":
 		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), trim(t.EngineNM, 0))
+	case t.First == "":
+		t.Sentence = fmt.Sprintf("%s in all: every driven wheel gives what it can.", kn(t.TotalN))
 	default:
 		t.Sentence = fmt.Sprintf("%s in all, limited by the %s.", kn(t.TotalN), name(t.First))
 	}

@@ -1,7 +1,8 @@
-import { ActionIcon, Menu, Modal, Table, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import { ActionIcon, Loader, Menu, Modal, Table, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
 import { IconKeyboard, IconMoon, IconRuler2, IconSun, IconUser } from "@tabler/icons-react";
 import { useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { api, take } from "../api/client";
 import { BenchPage } from "../benches/identify/BenchPage";
@@ -13,6 +14,12 @@ import { UnitsPage } from "../units/UnitsPage";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
 import { useUnits } from "./units";
+
+const UnitTracePage = lazy(() => import("../benches/driveline/TracePages").then((m) => ({ default: m.UnitTracePage })));
+const LooseTracePage = lazy(() =>
+  import("../benches/driveline/TracePages").then((m) => ({ default: m.LooseTracePage })),
+);
+const PartsPage = lazy(() => import("../shop/PartsPage").then((m) => ({ default: m.PartsPage })));
 
 const shortcuts = [
   ["?", "this list"],
@@ -26,6 +33,14 @@ const shortcuts = [
   ["Backspace", "in the counter: take one back"],
   ["D", "in the counter: done, use this count"],
   ["Esc", "close; a count in progress is kept"],
+  ["T", "trace: where does the power go?"],
+  ["P", "on the trace: turn or pause"],
+  [". and ,", "on the trace: step the input a sixteenth of a turn on or back"],
+  ["] and [", "on the trace: next or previous gear"],
+  ["L, C, K", "on the trace: low range, center lock, axle lock"],
+  ["0", "on the trace: back to how it starts"],
+  ["Ctrl Z, Ctrl Y", "on the trace: undo, redo"],
+  ["Alt 1 … 6", "on the trace: power, grip, build, gears, shifts, on stands"],
 ];
 
 export function App() {
@@ -37,6 +52,7 @@ export function App() {
     ["?", toggle],
     ["g", () => navigate("/")],
     ["u", () => navigate("/units")],
+    ["t", () => navigate("/trace")],
   ]);
   const s = session.data;
   if (s?.needs_owner) {
@@ -76,16 +92,21 @@ function Shell({ onHelp }: { onHelp: () => void }) {
         To the page
       </a>
       <TopBar onHelp={onHelp} />
-      <Routes>
-        <Route path="/" element={<StartPage />} />
-        <Route path="/count/:kind" element={<BenchPage />} />
-        <Route path="/stages/:id" element={<StagePage />} />
-        <Route path="/units" element={<UnitsPage />} />
-        <Route path="/units/:id" element={<UnitPage />} />
-        <Route path="/people" element={<PeoplePage />} />
-        <Route path="/sign-in" element={<SignInPage />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      <Suspense fallback={<Loader m="xl" />}>
+        <Routes>
+          <Route path="/" element={<StartPage />} />
+          <Route path="/trace" element={<LooseTracePage />} />
+          <Route path="/units/:id/trace" element={<UnitTracePage />} />
+          <Route path="/parts" element={<PartsPage />} />
+          <Route path="/count/:kind" element={<BenchPage />} />
+          <Route path="/stages/:id" element={<StagePage />} />
+          <Route path="/units" element={<UnitsPage />} />
+          <Route path="/units/:id" element={<UnitPage />} />
+          <Route path="/people" element={<PeoplePage />} />
+          <Route path="/sign-in" element={<SignInPage />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
     </>
   );
 }
@@ -113,6 +134,8 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
           Begin
         </NavLink>
         <NavLink to="/units">Units</NavLink>
+        <NavLink to="/trace">Trace</NavLink>
+        {person && <NavLink to="/parts">Parts</NavLink>}
         {person?.role === "owner" && <NavLink to="/people">People</NavLink>}
       </nav>
       <span className="grow" />

@@ -1,7 +1,7 @@
 import { Button, Loader, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
-import { IconDownload, IconPlus } from "@tabler/icons-react";
+import { IconDownload, IconPlus, IconRoute } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -36,6 +36,14 @@ export function UnitPage() {
                 Add a stage
               </Button>
             )}
+            <Button
+              component={Link}
+              to={`/units/${u.id}/trace`}
+              variant="default"
+              leftSection={<IconRoute size={18} />}
+            >
+              Trace the power
+            </Button>
             <Button
               component="a"
               href={`/api/v1/units/${u.id}/document`}
@@ -72,6 +80,7 @@ const marks: Record<HistoryEntry["what"], string> = {
   stage_removed: "−",
   reading: "●",
   strike: "—",
+  driveline: "⚙",
 };
 
 function History({ entries }: { entries: HistoryEntry[] }) {

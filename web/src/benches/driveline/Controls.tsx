@@ -1,0 +1,101 @@
+import { NativeSelect } from "@mantine/core";
+import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
+import { partName } from "./document";
+import { select } from "./model";
+import type { Plan, Spot } from "./place";
+
+const wheelWords = [
+  { value: "ground", label: "on the ground" },
+  { value: "lifted", label: "lifted" },
+  { value: "held", label: "held" },
+  { value: "ice", label: "on ice" },
+];
+
+type Props = {
+  doc: Doc;
+  trace: Trace;
+  state: DrivelineState;
+  plan: Plan;
+  onState: (s: DrivelineState) => void;
+  onPart: (id: string) => void;
+};
+
+/** Levers, locks and wheels, where they are on the machine. */
+export function Controls({ doc, trace, state, plan, onState, onPart }: Props) {
+  const seen = new Set<string>();
+  return (
+    <>
+      {plan.spots.map((s) => {
+        const p = doc.parts.find((q) => q.id === s.part);
+        if (!p || seen.has(p.id)) return null;
+        seen.add(p.id);
+        const levers = trace.selectors.filter((x) => x.part === p.id);
+        return (
+          <div key={p.id} className={`spot ${s.side}`} style={position(s, plan)}>
+            {p.kind === "wheel" ? (
+              <NativeSelect
+                size="xs"
+                aria-label={partName(p)}
+                value={state.wheels?.[p.id] ?? (doc.lies === "bench" ? "lifted" : "ground")}
+                data={wheelWords}
+                onChange={(e) => onState({ ...state, wheels: { ...state.wheels, [p.id]: e.currentTarget.value } })}
+              />
+            ) : (
+              (levers.length > 0 || p.kind !== "shaft") && (
+                <button type="button" className="part-name" onClick={() => onPart(p.id)}>
+                  {partName(p)}
+                </button>
+              )
+            )}
+            {levers.map((l) => (
+              <Lever key={l.id} lever={l} onSet={(v) => onState(select(state, trace, l.id, v))} />
+            ))}
+          </div>
+        );
+      })}
+    </>
+  );
+}
+
+function position(s: Spot, plan: Plan) {
+  return { left: `${(s.x / plan.w) * 100}%`, top: `${(s.y / plan.h) * 100}%` };
+}
+
+const short: Record<string, string> = {
+  engaged: "engaged",
+  open: "open",
+  locked: "locked",
+  slipping: "slipping",
+  two_wheel: "rear only",
+  high: "high",
+  low: "low",
+  forward: "F",
+  neutral: "N",
+  reverse: "R",
+  ahead: "ahead",
+  astern: "astern",
+  free: "free",
+};
+
+/** A row of positions; arrow keys move along it. */
+export function Lever({ lever, onSet }: { lever: Selector; onSet: (v: string) => void }) {
+  const name = lever.id.endsWith(".hubs") ? "hubs " : lever.id.endsWith(".center") ? "center " : "";
+  return (
+    <fieldset className="lever" aria-label={lever.name}>
+      {name && <span aria-hidden="true">{name}</span>}
+      {lever.options.map((o) => (
+        <label key={o.value} title={`${lever.name}: ${o.words}`} className={o.value === lever.value ? "is-set" : ""}>
+          <input
+            type="radio"
+            name={`lever ${lever.id}`}
+            value={o.value}
+            checked={o.value === lever.value}
+            onChange={() => onSet(o.value)}
+            aria-label={`${lever.name}: ${o.words}`}
+          />
+          <span aria-hidden="true">{short[o.value] ?? o.value}</span>
+        </label>
+      ))}
+    </fieldset>
+  );
+}

@@ -1,0 +1,221 @@
+import { useMemo, useRef } from "react";
+import type { Doc, Trace, TracedMesh, TracedShaft } from "../../api/client";
+import { type Disc, type Plan, placeParts, type Rod } from "./place";
+import { useSpin } from "./spin";
+
+type Props = {
+  doc: Doc;
+  trace: Trace;
+  chosen?: string;
+  chosenPart?: string;
+  onShaft: (id: string) => void;
+  onPart: (id: string) => void;
+};
+
+const inBind = (t: Trace, id: string) => t.binds.some((b) => b.shafts.includes(id));
+
+/** How thick the power line is: by the part of the input's power that passes. */
+const thick = (power: number) => (power > 0.001 ? 4 + 18 * Math.sqrt(power) : 0);
+
+export function usePlan(doc: Doc): Plan {
+  return useMemo(() => placeParts(doc), [doc]);
+}
+
+/** The unit as it lies, turning at true relative speed; the power line in brass. */
+export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Props) {
+  const plan = usePlan(doc);
+  const shafts = new Map(trace.shafts.map((s) => [s.id, s]));
+  const meshes = new Map(trace.meshes.map((m) => [m.id, m]));
+  const power = (id: string) => shafts.get(id)?.power ?? 0;
+  return (
+    <svg viewBox={`0 0 ${plan.w} ${plan.h}`} className="machine" role="img" aria-label={trace.sentence}>
+      <defs>
+        <pattern id="bind-hatch" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <path d="M0 0V8" className="bind-line" />
+        </pattern>
+      </defs>
+      {plan.boxes.map((b, i) => (
+        // biome-ignore lint/a11y/noStaticElementInteractions: the list beside the drawing does the same by keyboard
+        <rect
+          // biome-ignore lint/suspicious/noArrayIndexKey: boxes have no names and keep their order
+          key={i}
+          x={b.x}
+          y={b.y}
+          width={b.w}
+          height={b.h}
+          rx={b.round ?? 1}
+          className={b.part === chosenPart ? "housing is-chosen" : "housing"}
+          onClick={() => onPart(b.part)}
+        />
+      ))}
+      <g className="power">
+        {plan.rods.map((r) => {
+          const w = thick(power(r.shaft));
+          return w > 0 ? <path key={rodKey(r)} d={`M${r.x1} ${r.y1}L${r.x2} ${r.y2}`} strokeWidth={w} /> : null;
+        })}
+        {plan.jumps.map((j) => {
+          const m = meshes.get(j.mesh);
+          const w = m && !m.open ? thick(m.power) : 0;
+          return w > 0 ? (
+            <path
+              key={`${j.mesh} ${j.x1} ${j.y1} ${j.x2} ${j.y2}`}
+              d={`M${j.x1} ${j.y1}L${j.x2} ${j.y2}`}
+              strokeWidth={w}
+            />
+          ) : null;
+        })}
+      </g>
+      {plan.belts.map((b) => (
+        <path key={b.mesh} d={`M${b.x1 - 5} ${b.y1}V${b.y2}M${b.x1 + 5} ${b.y1}V${b.y2}`} className="belt" />
+      ))}
+      {plan.rods.map((r) => (
+        <RodView key={rodKey(r)} rod={r} shaft={shafts.get(r.shaft)} chosen={chosen === r.shaft} onShaft={onShaft} />
+      ))}
+      {plan.discs.map((c) => (
+        <DiscView
+          key={`${c.shaft} ${c.x} ${c.y}`}
+          disc={c}
+          shaft={shafts.get(c.shaft)}
+          mesh={c.mesh ? meshes.get(c.mesh) : undefined}
+          bind={inBind(trace, c.shaft)}
+          chosen={chosen === c.shaft}
+          onShaft={onShaft}
+        />
+      ))}
+      {plan.spots.map((s) => {
+        const p = doc.parts.find((q) => q.id === s.part);
+        if (p?.kind !== "wheel") return null;
+        const o = trace.outputs.find((x) => x.part === p.id);
+        const w = shafts.get(o?.shaft ?? "");
+        if (!w || w.sign === 0) return null;
+        const d = w.sign > 0 ? -1 : 1; // forward is to the left
+        const y = s.y + (s.side === "below" ? -21 : 21);
+        return (
+          <path key={s.part} d={`M${s.x + d * 52} ${y}h${d * 16}l${-d * 9} -8m${d * 9} 8l${-d * 9} 8`} className="rolls">
+            <title>{w.direction}</title>
+          </path>
+        );
+      })}
+    </svg>
+  );
+}
+
+const rodKey = (r: Rod) => `${r.shaft} ${r.x1} ${r.y1} ${r.x2} ${r.y2}`;
+
+function RodView({
+  rod,
+  shaft,
+  chosen,
+  onShaft,
+}: {
+  rod: Rod;
+  shaft?: TracedShaft;
+  chosen: boolean;
+  onShaft: (id: string) => void;
+}) {
+  const chalk = useRef<SVGPathElement>(null);
+  const drawn = shaft?.drawn ?? 0;
+  const across = rod.y1 === rod.y2;
+  useSpin((turns) => {
+    const el = chalk.current;
+    if (!el) return;
+    const a = turns * drawn * 2 * Math.PI + 0.6;
+    if (Math.cos(a) <= 0.05) {
+      el.setAttribute("d", "");
+      return;
+    }
+    const k = 4.5 * Math.sin(a);
+    el.setAttribute("d", across ? `M${rod.x1} ${rod.y1 + k}H${rod.x2}` : `M${rod.x1 - k} ${rod.y1}V${rod.y2}`);
+  });
+  const d = `M${rod.x1} ${rod.y1}L${rod.x2} ${rod.y2}`;
+  const state = shaft?.state ?? "unknown";
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the table beside the drawing does the same by keyboard
+    <g className={`rod is-${state}${chosen ? " is-chosen" : ""}`} onClick={() => onShaft(rod.shaft)}>
+      <path d={d} className="rod-edge" />
+      <path d={d} className="rod-body" />
+      <path ref={chalk} className="rod-chalk" />
+      <title>{shaft ? `${shaft.name}: ${shaft.direction}` : rod.shaft}</title>
+    </g>
+  );
+}
+
+function DiscView({
+  disc,
+  shaft,
+  mesh,
+  bind,
+  chosen,
+  onShaft,
+}: {
+  disc: Disc;
+  shaft?: TracedShaft;
+  mesh?: TracedMesh;
+  bind: boolean;
+  chosen: boolean;
+  onShaft: (id: string) => void;
+}) {
+  const lines = useRef<SVGPathElement>(null);
+  const chalk = useRef<SVGPathElement>(null);
+  const drawn = shaft?.drawn ?? 0;
+  const { x, y, r, half, along, look } = disc;
+  // Few enough teeth to be seen as teeth; the ratio of speeds stays true.
+  const n = disc.teeth === 0 ? (look === "prop" ? 3 : 0) : Math.max(8, Math.min(disc.teeth, 30));
+  const lay = (a: number) =>
+    along === "x"
+      ? `M${x - half} ${y + r * Math.sin(a)}h${half * 2}`
+      : `M${x - r * Math.sin(a)} ${y - half}v${half * 2}`;
+  useSpin((turns) => {
+    const base = turns * drawn * 2 * Math.PI;
+    if (lines.current && n > 0 && look !== "prop") {
+      let d = "";
+      for (let i = 0; i < n; i++) {
+        const a = base + (i * 2 * Math.PI) / n;
+        if (Math.cos(a) > 0.08) d += lay(a);
+      }
+      lines.current.setAttribute("d", d);
+    }
+    if (lines.current && look === "prop") {
+      // Three blades, seen edge-on: each as long as it points across the view.
+      let d = "";
+      for (let i = 0; i < 3; i++) {
+        const a = base + (i * 2 * Math.PI) / 3;
+        const tip = y + r * Math.sin(a);
+        const lean = 9 * Math.cos(a);
+        d += `M${x - 4} ${y}Q${x - 10 + lean} ${(y + tip) / 2} ${x + lean} ${tip}Q${x + 12 + lean} ${(y + tip) / 2} ${x + 5} ${y}Z`;
+      }
+      lines.current.setAttribute("d", d);
+    }
+    if (chalk.current) {
+      const a = base + 0.6;
+      chalk.current.setAttribute("d", Math.cos(a) > 0.05 && look !== "prop" ? lay(a) : "");
+    }
+  });
+  const state = shaft?.state ?? "unknown";
+  const box =
+    along === "x"
+      ? { x: x - half, y: y - r, width: half * 2, height: r * 2 }
+      : { x: x - r, y: y - half, width: r * 2, height: half * 2 };
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the table beside the drawing does the same by keyboard
+    <g
+      className={`disc look-${look} is-${state}${chosen ? " is-chosen" : ""}${mesh?.open ? " is-open" : ""}`}
+      onClick={() => onShaft(disc.shaft)}
+    >
+      {look === "prop" ? (
+        <>
+          <path ref={lines} className="disc-body" />
+          <circle cx={x} cy={y} r={9} className="disc-body" />
+        </>
+      ) : (
+        <>
+          <rect {...box} rx={look === "wheel" ? 9 : 2} className="disc-body" />
+          {bind && <rect {...box} rx={look === "wheel" ? 9 : 2} fill="url(#bind-hatch)" />}
+          {n > 0 && <path ref={lines} className="disc-teeth" />}
+          <path ref={chalk} className="disc-chalk" />
+        </>
+      )}
+      <title>{shaft ? `${shaft.name}: ${shaft.direction}` : disc.shaft}</title>
+    </g>
+  );
+}

@@ -1,0 +1,222 @@
+import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { IconDownload } from "@tabler/icons-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
+import { useMaySave } from "../app/session";
+import { partKindWords } from "../benches/driveline/document";
+import { SignInFirst } from "../people/SignInFirst";
+
+const figures = (p: Part): string => {
+  switch (p.kind) {
+    case "gearbox":
+      return (p.gearbox?.gears ?? [])
+        .map(
+          (g) =>
+            `${g.name}: ${g.direct ? "direct" : g.ratio ? decimal(g.ratio) : g.drive ? `${g.driven}/${g.drive}` : "?"}`,
+        )
+        .join("  ");
+    case "axle":
+      return `${p.axle?.ring ? `${p.axle.ring} : ${p.axle.pinion}` : (p.axle?.ratio ?? "?")}${p.axle?.second ? ` · ${p.axle.second.sun}-${p.axle.second.ring}` : ""}`;
+    case "transfer_case": {
+      const r = p.transfer_case?.range;
+      return r?.type === "planetary"
+        ? `low: sun ${r.sun}, ring ${r.ring}`
+        : r?.type === "gears"
+          ? `low: ${r.input}-${r.counter}, ${r.low_drive}-${r.low_gear}`
+          : (r?.low ?? "");
+    }
+    case "gearcase":
+      return `${p.gearcase?.gear ?? "?"} : ${p.gearcase?.pinion ?? "?"}`;
+    default:
+      return "";
+  }
+};
+
+function decimal(r: string): string {
+  const [a, b] = r.split("/").map(Number);
+  const v = b ? (a ?? 0) / b : (a ?? 0);
+  return v
+    .toFixed(3)
+    .replace(/\.?0+$/, "")
+    .replace("-", "−");
+}
+
+/** The shop's gearboxes, cases, axles and gearcases. */
+export function PartsPage() {
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const [search, setSearch] = useState("");
+  const [kind, setKind] = useState("");
+  const [faults, setFaults] = useState<string[]>([]);
+  const input = useRef<HTMLInputElement>(null);
+  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/parts")) });
+  const remove = useMutation({
+    mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
+    onSuccess: (_, p) => {
+      void client.invalidateQueries({ queryKey: ["parts"] });
+      notifications.show({
+        message: (
+          <>
+            {p.name} is taken out.{" "}
+            <button type="button" className="linklike" onClick={() => back(p)}>
+              Put it back
+            </button>
+          </>
+        ),
+        autoClose: 12_000,
+      });
+    },
+  });
+  const refresh = (list: ShopPart[]) => {
+    client.setQueryData(["parts"], list);
+    void client.invalidateQueries({ queryKey: ["parts"] });
+  };
+  const back = async (p: ShopPart) =>
+    refresh(
+      await take(
+        api.POST("/parts", { body: { parts: [{ maker: p.maker, name: p.name, notes: p.notes, part: p.part }] } }),
+      ),
+    );
+  const takeIn = async (file: File | undefined) => {
+    if (!file) return;
+    setFaults([]);
+    try {
+      const text = await file.text();
+      const before = parts.data?.length ?? 0;
+      const list = file.name.endsWith(".json")
+        ? await take(api.POST("/parts", { body: { parts: JSON.parse(text) } }))
+        : await take(api.POST("/parts/csv", { body: { text } }));
+      refresh(list);
+      notifications.show({ message: `${list.length - before} parts taken in.` });
+    } catch (e) {
+      if (e instanceof Refused)
+        setFaults(
+          e.faults.length > 0
+            ? e.faults.map((f) => (f.field === "/text" ? f.message : `${f.field}: ${f.message}`))
+            : [e.message],
+        );
+      else setFaults([e instanceof SyntaxError ? "This file is no JSON document." : (e as Error).message]);
+    }
+  };
+  const json = () => {
+    const list = parts.data?.map((p) => ({ maker: p.maker, name: p.name, notes: p.notes, part: p.part }));
+    const a = document.createElement("a");
+    a.href = `data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(list, null, 1))}`;
+    a.download = "parts.json";
+    a.click();
+  };
+  if (parts.error) return <SignInFirst error={parts.error} />;
+  const word = search.trim().toLowerCase();
+  const list = parts.data?.filter(
+    (p) => (!kind || p.part.kind === kind) && (!word || `${p.name} ${p.maker} ${p.notes}`.toLowerCase().includes(word)),
+  );
+  return (
+    <main id="main" className="page">
+      <div className="row spread wrap">
+        <h1>Parts</h1>
+        <div className="row wrap">
+          <TextInput
+            aria-label="Search parts"
+            placeholder="Search"
+            value={search}
+            onChange={(e) => setSearch(e.currentTarget.value)}
+          />
+          <NativeSelect
+            aria-label="Kind"
+            value={kind}
+            onChange={(e) => setKind(e.currentTarget.value)}
+            data={[
+              { value: "", label: "every kind" },
+              ...Object.entries(partKindWords).map(([value, label]) => ({ value, label })),
+            ]}
+          />
+          <Button
+            component="a"
+            href="/api/v1/parts/csv"
+            download="parts.csv"
+            variant="default"
+            leftSection={<IconDownload size={16} />}
+          >
+            CSV
+          </Button>
+          <Button variant="default" onClick={json} leftSection={<IconDownload size={16} />}>
+            JSON
+          </Button>
+          {maySave && (
+            <>
+              <input
+                ref={input}
+                type="file"
+                accept=".csv,.json,text/csv,application/json"
+                hidden
+                aria-label="Parts file"
+                onChange={(e) => {
+                  void takeIn(e.currentTarget.files?.[0]);
+                  e.currentTarget.value = "";
+                }}
+              />
+              <Button onClick={() => input.current?.click()}>Take in a file</Button>
+            </>
+          )}
+        </div>
+      </div>
+      <p className="dim">
+        What a driveline's parts can be swapped for. CSV and JSON go out and come back in; all lines of a file or none.
+      </p>
+      {faults.length > 0 && (
+        <div className="trouble" role="alert">
+          <b>Nothing was taken in.</b>
+          <ul>
+            {faults.slice(0, 20).map((f) => (
+              <li key={f}>{f}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      <table className="figures">
+        <thead>
+          <tr>
+            <th>Part</th>
+            <th>Kind</th>
+            <th>Maker</th>
+            <th>Figures</th>
+            <th>Rated, N·m</th>
+            <th>Notes</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {list?.map((p) => (
+            <tr key={p.id}>
+              <td>
+                <b>{p.name}</b>
+              </td>
+              <td>{partKindWords[p.part.kind as PartKind]}</td>
+              <td>{p.maker}</td>
+              <td>{figures(p.part)}</td>
+              <td className="num">{p.part.rated_nm ?? ""}</td>
+              <td>
+                <small>{p.notes}</small>
+              </td>
+              <td>
+                {maySave && (
+                  <button
+                    type="button"
+                    className="linklike"
+                    onClick={() => remove.mutate(p)}
+                    aria-label={`Take out ${p.name}`}
+                  >
+                    Take out
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {list?.length === 0 && <p className="dim">Nothing of this kind or name.</p>}
+    </main>
+  );
+}
