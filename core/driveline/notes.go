@@ -386,11 +386,14 @@ func (r *result) sentence(t *Trace) {
 		// A wheel's sign counts the hubs behind the carrier in.
 		sign := o.Ratio.Sign()
 		axis := r.m.byID[end.shaft].axis
-		do := "turns of the %s turn"
+		do, way := "turns of the %s turn", turning(axis, sign, prop)
 		if o.Ratio.Abs().Equal(one) {
 			do = "turn of the %s turns"
 		}
-		t.Sentence = fmt.Sprintf("%s "+do+" the %s once: %s.%s", o.Ratio.Abs().Short(3), in, who, turning(axis, sign, prop), tail)
+		if axis == Crosswise {
+			way = strings.TrimPrefix(way, "rolls ")
+		}
+		t.Sentence = fmt.Sprintf("%s "+do+" the %s once, %s.%s", o.Ratio.Abs().Short(3), in, who, way, tail)
 		if t.Stands {
 			t.Sentence += " The vehicle stands."
 		}

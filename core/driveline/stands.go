@@ -76,6 +76,9 @@ func handTests(d *Document) ([]HandTest, error) {
 			switch {
 			case o.Turns != nil && !o.Turns.IsZero():
 				e.Words = o.Turns.Abs().Short(3) + " turns, " + o.Direction
+				if o.Turns.Abs().Equal(one) {
+					e.Words = "1 turn, " + o.Direction
+				}
 			case o.State == "still":
 				e.Words = "stands still"
 			case o.State == "unknown":

@@ -125,8 +125,9 @@ func (r *result) gearRow(sel map[string]string) GearRow {
 			factors = append(factors, st.Ratio.Abs().Short(4))
 		}
 	}
-	if len(factors) > 0 {
-		row.Formula = strings.Join(factors, " × ") + " = " + v.Short(4)
+	row.Formula = strings.Join(factors, " × ")
+	if len(factors) != 1 {
+		row.Formula = strings.TrimPrefix(row.Formula+" = "+v.Short(4), " = ")
 	}
 	if road := r.c.Shaft("road"); road >= 0 && r.m.tiresKnown() && r.motion.State[road] != network.Free {
 		mpt := math.Abs(r.motion.Speed[road].Float()) // meters per input turn
@@ -161,8 +162,8 @@ type ShiftRow struct {
 }
 
 // shiftTable works out what each synchroniser or dog has to close for every
-// gear change: the loose gear runs at its driver's speed through its own
-// ratio, the shaft it joins is turned by the road.
+// gear change, and every range change: the loose gear runs at its driver's
+// speed through its own ratio, the shaft it joins is turned by the road.
 func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 	if kmh <= 0 {
 		kmh = 30
@@ -170,66 +171,101 @@ func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 	rows := []ShiftRow{}
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		if p.Kind != "gearbox" {
+		list := p.positions()
+		if len(list) < 2 {
 			continue
 		}
-		// Output shaft rpm at this road speed: from the rest of the line.
-		out, ok, err := outputRPM(d, s, p, kmh)
+		out, ok, err := outputRPM(d, s, p, list[0].name, kmh)
 		if err != nil {
 			return nil, err
 		}
 		if !ok {
 			continue
 		}
-		for _, a := range p.Gearbox.Gears {
-			ra, known := p.Gearbox.gearRatio(a)
-			if !known || a.reverse() {
-				continue
-			}
-			for _, b := range p.Gearbox.Gears {
-				rb, known := p.Gearbox.gearRatio(b)
-				if !known || b.reverse() || a.Name == b.Name {
+		for _, a := range list {
+			for _, b := range list {
+				if a.name == b.name {
 					continue
 				}
-				closes := ra.Div(rb).Sub(one).Float() * out
-				row := ShiftRow{Part: p.ID, From: a.Name, To: b.Name, Before: ra.Float() * out, After: rb.Float() * out, Closes: closes, Selector: b.Selector,
-					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", trim(out, 0), ra.Short(3), rb.Short(3))}
-				rows = append(rows, row)
+				rows = append(rows, ShiftRow{
+					Part: p.ID, From: a.name, To: b.name, Selector: b.selector,
+					Before: a.ratio.Float() * out, After: b.ratio.Float() * out,
+					Closes:  a.ratio.Div(b.ratio).Sub(one).Float() * out,
+					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", trim(out, 0), a.ratio.Short(3), b.ratio.Short(3)),
+				})
 			}
 		}
 	}
 	return rows, nil
 }
 
-// outputRPM is how fast the road turns a gearbox's output shaft.
-func outputRPM(d *Document, s State, p *Part, kmh float64) (float64, bool, error) {
+// position is one forward ratio that a part can be shifted to.
+type position struct {
+	name, selector string
+	ratio          exact.Number
+}
+
+// positions lists the forward ratios of a part that are known.
+func (p *Part) positions() []position {
+	var out []position
+	switch p.Kind {
+	case "gearbox":
+		for _, x := range p.Gearbox.Gears {
+			if r, ok := p.Gearbox.gearRatio(x); ok && !x.reverse() {
+				out = append(out, position{x.Name, x.Selector, r})
+			}
+		}
+	case "transfer_case":
+		for _, at := range []string{"high", "low"} {
+			if r, ok := p.TransferCase.Range.ratio(at); ok && p.TransferCase.Range.Type != "none" {
+				out = append(out, position{at, "dog", r})
+			}
+		}
+	case "planetary":
+		if r, ok := p.Planetary.ratio(); ok && p.Planetary.TwoSpeed {
+			out = append(out, position{"high", "dog", one}, position{"low", "dog", r})
+		}
+	}
+	return out
+}
+
+// outputRPM is how fast the road turns a part's output shaft; at is a position
+// in which it passes power on.
+func outputRPM(d *Document, s State, p *Part, at string, kmh float64) (float64, bool, error) {
 	sel := map[string]string{}
 	for k, v := range s.Select {
-		sel[k] = v
-	}
-	gear := ""
-	for _, x := range p.Gearbox.Gears {
-		if _, ok := p.Gearbox.gearRatio(x); ok && !x.reverse() {
-			gear = x.Name
-			break
+		if q := findPart(d, k); q == nil || q.Kind != "clutch" {
+			sel[k] = v
 		}
 	}
-	if gear == "" {
-		return 0, false, nil
-	}
-	sel[p.ID] = gear
-	st := State{Select: sel}
-	for k := range sel {
-		if q := findPart(d, k); q != nil && q.Kind == "clutch" {
-			delete(sel, k)
+	// Every gearbox and range in some gear, so that the road reaches this part.
+	for i := range d.Parts {
+		q := &d.Parts[i]
+		list := q.positions()
+		key, want := q.ID, ""
+		if q.Kind == "transfer_case" {
+			key += ".range"
+		}
+		if len(list) > 0 && (sel[key] == "N" || q.Kind == "gearbox") {
+			want = list[0].name
+		}
+		if q == p {
+			want = at
+		}
+		if want != "" {
+			sel[key] = want
 		}
 	}
-	m := build(d, &st)
+	m := build(d, &State{Select: sel})
 	r, err := m.solve()
 	if err != nil {
 		return 0, false, err
 	}
-	road, out := r.c.Shaft("road"), r.c.Shaft(p.ID+".out")
+	local := ".out"
+	if p.Kind == "transfer_case" {
+		local = ".main"
+	}
+	road, out := r.c.Shaft("road"), r.c.Shaft(p.ID+local)
 	if road < 0 || !m.tiresKnown() || r.motion.State[road] == network.Free || len(r.depends(road)) > 0 || r.motion.Speed[road].IsZero() {
 		return 0, false, nil
 	}

@@ -15,6 +15,8 @@ type Props = {
   refused?: Refused;
   fits?: UnitDriveline["fits"];
   mayWrite: boolean;
+  broken: string[];
+  onBroken: (parts: string[]) => void;
   onDoc: (d: Doc) => void;
   onPart: (id: string | undefined) => void;
   /** Opens the bench that measures a ratio, making the stage if need be. */
@@ -22,7 +24,7 @@ type Props = {
 };
 
 /** Parts along the line: what they are, what is known of them, insert, swap, remove. */
-export function BuildPanel({ doc, part, refused, fits, mayWrite, onDoc, onPart, onMeasure }: Props) {
+export function BuildPanel({ doc, part, refused, fits, mayWrite, broken, onBroken, onDoc, onPart, onMeasure }: Props) {
   const p = doc.parts.find((q) => q.id === part);
   const [adding, setAdding] = useState(false);
   const [swapping, setSwapping] = useState(false);
@@ -80,6 +82,15 @@ export function BuildPanel({ doc, part, refused, fits, mayWrite, onDoc, onPart, 
           </>
         )}
       </div>
+      {p && p.kind !== "engine" && (
+        <Switch
+          mt="xs"
+          size="xs"
+          label="Take it as broken: it passes nothing on"
+          checked={broken.includes(p.id)}
+          onChange={(e) => onBroken(e.currentTarget.checked ? [...broken, p.id] : broken.filter((x) => x !== p.id))}
+        />
+      )}
       {p ? (
         <PartForm
           key={p.id}

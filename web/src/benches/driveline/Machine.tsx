@@ -91,7 +91,11 @@ export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Pro
         const d = w.sign > 0 ? -1 : 1; // forward is to the left
         const y = s.y + (s.side === "below" ? -21 : 21);
         return (
-          <path key={s.part} d={`M${s.x + d * 52} ${y}h${d * 16}l${-d * 9} -8m${d * 9} 8l${-d * 9} 8`} className="rolls">
+          <path
+            key={s.part}
+            d={`M${s.x + d * 52} ${y}h${d * 16}l${-d * 9} -8m${d * 9} 8l${-d * 9} 8`}
+            className="rolls"
+          >
             <title>{w.direction}</title>
           </path>
         );

@@ -8,8 +8,11 @@ type Props = {
   doc: Doc;
   trace: Trace;
   chosen?: string;
+  held: string[];
   onShaft: (id: string) => void;
   onPart: (id: string) => void;
+  onHold: (id: string) => void;
+  onTurn: (id: string) => void;
 };
 
 const stateSigns: Record<TracedShaft["state"], string> = {
@@ -36,7 +39,7 @@ export function ShaftState({ shaft }: { shaft: TracedShaft }) {
 }
 
 /** What the ends do, every shaft, the way with its product, and what a mechanic would remark. */
-export function PowerPanel({ doc, trace, chosen, onShaft, onPart }: Props) {
+export function PowerPanel({ doc, trace, chosen, held, onShaft, onPart, onHold, onTurn }: Props) {
   const shaft = (id: string) => trace.shafts.find((s) => s.id === id);
   const way = trace.outputs.find((o) => o.shaft === chosen) ?? trace.outputs.find((o) => o.path.length > 0);
   return (
@@ -46,6 +49,7 @@ export function PowerPanel({ doc, trace, chosen, onShaft, onPart }: Props) {
         <Tabs.Tab value="way">Way</Tabs.Tab>
         <Tabs.Tab value="shafts">Shafts</Tabs.Tab>
       </Tabs.List>
+      {chosen && <ShaftCard trace={trace} id={chosen} held={held} onHold={onHold} onTurn={onTurn} />}
       <Tabs.Panel value="ends">
         {trace.binds.map((b) => (
           <div key={b.words + b.cut} className="bind-card" role="status">
@@ -144,54 +148,79 @@ export function SourceMark({ kind, text, probability }: { kind: string; text?: s
 }
 
 function ShaftTable({ trace, chosen, onShaft }: { trace: Trace; chosen?: string; onShaft: (id: string) => void }) {
-  const s = trace.shafts.find((x) => x.id === chosen);
   return (
-    <>
-      {s && (
-        <div className="shaft-card">
-          <b>{s.name}</b>
-          <span>
-            <ShaftState shaft={s} />, {s.direction}
-          </span>
-          <span>
-            {s.speed ? `${exactText(s.speed)} turn per input turn` : "speed not determined"}
-            {s.rpm !== undefined && ` · ${fixed(Math.abs(s.rpm), 1)} rpm`}
-            {s.turns && ` · ${exactText(s.turns)} turns`}
-          </span>
-          <span>
-            Torque: {s.torque ? `${exactText(s.torque)} × the input's (${fixed(s.torque.decimal, 3)})` : s.torque_words}
-          </span>
-          {s.why && <small>{s.why}</small>}
-        </div>
-      )}
-      <div className="scroll tall">
-        <table className="shafts">
-          <thead>
-            <tr>
-              <th>Shaft</th>
-              <th>Per input turn</th>
-              <th>Torque ×</th>
+    <div className="scroll tall">
+      <table className="shafts">
+        <thead>
+          <tr>
+            <th>Shaft</th>
+            <th>Per input turn</th>
+            <th>Torque ×</th>
+          </tr>
+        </thead>
+        <tbody>
+          {trace.shafts.map((x) => (
+            <tr key={x.id} className={x.id === chosen ? "is-chosen" : ""}>
+              <td>
+                <button type="button" onClick={() => onShaft(x.id)}>
+                  {x.name}
+                </button>
+                <small>
+                  <ShaftState shaft={x} />
+                </small>
+              </td>
+              <td className="num">{x.speed ? exactText(x.speed) : "–"}</td>
+              <td className="num">{x.torque ? fixed(x.torque.decimal, 2) : (x.torque_words ?? "–")}</td>
             </tr>
-          </thead>
-          <tbody>
-            {trace.shafts.map((x) => (
-              <tr key={x.id} className={x.id === chosen ? "is-chosen" : ""}>
-                <td>
-                  <button type="button" onClick={() => onShaft(x.id)}>
-                    {x.name}
-                  </button>
-                  <small>
-                    <ShaftState shaft={x} />
-                  </small>
-                </td>
-                <td className="num">{x.speed ? exactText(x.speed) : "–"}</td>
-                <td className="num">{x.torque ? fixed(x.torque.decimal, 2) : (x.torque_words ?? "–")}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** The chosen shaft: what it does, and what a hand can do to it. */
+function ShaftCard({
+  trace,
+  id,
+  held,
+  onHold,
+  onTurn,
+}: {
+  trace: Trace;
+  id: string;
+  held: string[];
+  onHold: (id: string) => void;
+  onTurn: (id: string) => void;
+}) {
+  const s = trace.shafts.find((x) => x.id === id);
+  if (!s) return null;
+  return (
+    <div className="shaft-card">
+      <b>{s.name}</b>
+      <span>
+        <ShaftState shaft={s} />, {s.direction}
+      </span>
+      <span>
+        {s.speed ? `${exactText(s.speed)} turn per input turn` : "speed not determined"}
+        {s.rpm !== undefined && ` · ${fixed(Math.abs(s.rpm), 1)} rpm`}
+        {s.turns && ` · ${exactText(s.turns)} turns`}
+      </span>
+      <span>
+        Torque: {s.torque ? `${exactText(s.torque)} × the input's (${fixed(s.torque.decimal, 3)})` : s.torque_words}
+      </span>
+      {s.why && <small>{s.why}</small>}
+      <span className="row">
+        <button type="button" className="linklike" onClick={() => onHold(id)}>
+          {held.includes(id) ? "Let it go" : "Hold it"}
+        </button>
+        {trace.input !== id && (
+          <button type="button" className="linklike" onClick={() => onTurn(id)}>
+            Turn this one by hand
+          </button>
+        )}
+      </span>
+    </div>
   );
 }
 

@@ -1,9 +1,10 @@
 import { Button, TextInput } from "@mantine/core";
 import { IconDownload, IconPrinter } from "@tabler/icons-react";
 import { useState } from "react";
-import type { Doc, DrivelineState, Trace } from "../../api/client";
+import type { Doc, DrivelineState, ShiftRow, Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, speedUnit, toKMH, typed } from "../../format/numbers";
+import { partName } from "./document";
 import { exactText, useTrace } from "./model";
 
 const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / 1.609344 : kmh);
@@ -148,7 +149,7 @@ export function ShiftsTable({ doc, state }: { doc: Doc; state: DrivelineState })
   const kmh = v && v > 0 && v < 400 ? toKMH(v, units) : 30;
   const { trace } = useTrace(doc, state, { shifts: true, speed_kmh: kmh });
   const rows = trace?.shifts;
-  const names = [...new Set(rows?.map((r) => r.from))];
+  const parts = [...new Set(rows?.map((r) => r.part))];
   return (
     <section className="sheet">
       <div className="row">
@@ -165,46 +166,60 @@ export function ShiftsTable({ doc, state }: { doc: Doc; state: DrivelineState })
         </p>
       </div>
       {rows && rows.length === 0 && <p>Not known yet: it takes the gearbox's ratios, the axle's and the tires.</p>}
-      {rows && rows.length > 0 && (
-        <table className="figures grid">
-          <thead>
-            <tr>
-              <th>from \ to</th>
-              {names.map((n) => (
-                <th key={n}>{n}</th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {names.map((a) => (
-              <tr key={a}>
-                <th>{a}</th>
-                {names.map((b) => {
-                  const r = rows.find((x) => x.from === a && x.to === b);
-                  if (!r) return <td key={b}>–</td>;
-                  const much = Math.min(1, Math.abs(r.closes_rpm) / 1500);
-                  return (
-                    <td
-                      key={b}
-                      className="num"
-                      title={`${r.formula}; gearbox input ${fixed(r.before_rpm, 0)} → ${fixed(r.after_rpm, 0)} rpm; ${r.selector}`}
-                    >
-                      <span className="close" style={{ ["--much" as string]: much }}>
-                        {r.closes_rpm > 0 ? "+" : ""}
-                        {fixed(r.closes_rpm, 0)}
-                      </span>
-                      <small>
-                        in {fixed(r.before_rpm, 0)} → {fixed(r.after_rpm, 0)}
-                      </small>
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {parts.map((id) => (
+        <ShiftGrid
+          key={id}
+          name={partName(doc.parts.find((p) => p.id === id) ?? { id, kind: "gearbox" })}
+          rows={rows?.filter((r) => r.part === id) ?? []}
+        />
+      ))}
     </section>
+  );
+}
+
+function ShiftGrid({ name, rows }: { name: string; rows: ShiftRow[] }) {
+  const names = [...new Set(rows.map((r) => r.from))];
+  return (
+    <>
+      <h2>{name}</h2>
+      <table className="figures grid">
+        <thead>
+          <tr>
+            <th>from \ to</th>
+            {names.map((n) => (
+              <th key={n}>{n}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {names.map((a) => (
+            <tr key={a}>
+              <th>{a}</th>
+              {names.map((b) => {
+                const r = rows.find((x) => x.from === a && x.to === b);
+                if (!r) return <td key={b}>–</td>;
+                const much = Math.min(1, Math.abs(r.closes_rpm) / 1500);
+                return (
+                  <td
+                    key={b}
+                    className="num"
+                    title={`${r.formula}; input ${fixed(r.before_rpm, 0)} → ${fixed(r.after_rpm, 0)} rpm; ${r.selector}`}
+                  >
+                    <span className="close" style={{ ["--much" as string]: much }}>
+                      {r.closes_rpm > 0 ? "+" : ""}
+                      {fixed(r.closes_rpm, 0)}
+                    </span>
+                    <small>
+                      in {fixed(r.before_rpm, 0)} → {fixed(r.after_rpm, 0)}
+                    </small>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }
 

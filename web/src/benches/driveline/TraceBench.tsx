@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, NativeSelect, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
+import { ActionIcon, Button, Checkbox, Menu, NativeSelect, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
 import { useClipboard, useHotkeys, useReducedMotion } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
 import {
@@ -52,7 +52,9 @@ type Props = {
   extra?: ReactNode;
 };
 
-const slow = 0.35; // input turns in a second: slow enough to follow an engine by eye
+/** Input turns in a second: slow enough to follow by eye. */
+const paces = { slow: 0.12, steady: 0.45, brisk: 1.5 };
+type Pace = keyof typeof paces;
 
 /** The driveline drawn, set by its levers, and everything that follows. */
 export function TraceBench({
@@ -78,6 +80,7 @@ export function TraceBench({
   const { trace, refused, error } = useTrace(doc, state);
   const still = useReducedMotion();
   const [running, setRunning] = useState(!still);
+  const [pace, setPace] = useState<Pace>("steady");
   const clipboard = useClipboard();
   const plan = usePlan(doc);
 
@@ -108,9 +111,9 @@ export function TraceBench({
   }, [doc, onChange]);
   const jammed = trace?.binds.some((b) => !b.cut) ?? false;
   useEffect(() => {
-    setSpin(running && !still && !jammed ? slow : 0);
+    setSpin(running && !still && !jammed ? paces[pace] : 0);
     return () => setSpin(0);
-  }, [running, still, jammed]);
+  }, [running, still, jammed, pace]);
 
   const setState = (s: DrivelineState) => work.put((w) => ({ ...w, state: s }));
   const setDoc = (d: Doc) => work.put((w) => ({ ...w, doc: d }));
@@ -268,7 +271,10 @@ export function TraceBench({
           <div className="trace-grid">
             <div className="machine-side">
               <div className="machine-frame">
-                <div className="machine-inner" style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}>
+                <div
+                  className="machine-inner"
+                  style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
+                >
                   {trace && (
                     <>
                       <Machine
@@ -304,6 +310,8 @@ export function TraceBench({
                   refused={refused?.at("/rpm", "/turns", "/radius_m")}
                   running={running && !still}
                   canRun={!still}
+                  pace={pace}
+                  onPace={setPace}
                   onRun={() => setRunning((r) => !r)}
                   onStep={step}
                   onState={setState}
@@ -312,7 +320,22 @@ export function TraceBench({
             </div>
             <aside className="trace-side">
               {trace && view === "power" && (
-                <PowerPanel doc={doc} trace={trace} chosen={shaft} onShaft={setShaft} onPart={openPart} />
+                <PowerPanel
+                  doc={doc}
+                  trace={trace}
+                  chosen={shaft}
+                  held={state.hold ?? []}
+                  onShaft={(id) => setShaft((o) => (o === id ? undefined : id))}
+                  onPart={openPart}
+                  onHold={(id) => {
+                    const hold = state.hold ?? [];
+                    const next = hold.includes(id) ? hold.filter((x) => x !== id) : [...hold, id];
+                    setState(next.length > 0 ? { ...state, hold: next } : without(state, "hold"));
+                  }}
+                  onTurn={(id) =>
+                    setState({ ...state, input: { ...(id === trace.shafts[0]?.id ? {} : { shaft: id }), turns: "1" } })
+                  }
+                />
               )}
               {view === "grip" && <GripPanel doc={doc} state={state} />}
               {view === "build" && (
@@ -322,6 +345,8 @@ export function TraceBench({
                   refused={refused}
                   fits={fits}
                   mayWrite={mayWrite}
+                  broken={state.broken ?? []}
+                  onBroken={(list) => setState(list.length > 0 ? { ...state, broken: list } : without(state, "broken"))}
                   onDoc={setDoc}
                   onPart={setPart}
                   onMeasure={onMeasure && ((p, r) => onMeasure(p, r, doc))}
@@ -459,13 +484,28 @@ type DrivesProps = {
   refused?: string;
   running: boolean;
   canRun: boolean;
+  pace: Pace;
+  onPace: (p: Pace) => void;
   onRun: () => void;
   onStep: () => void;
   onState: (s: DrivelineState) => void;
 };
 
 /** What turns it, how fast or how far; the corner; the motion of the drawing. */
-function Drives({ state, shafts, root, vehicle, refused, running, canRun, onRun, onStep, onState }: DrivesProps) {
+function Drives({
+  state,
+  shafts,
+  root,
+  vehicle,
+  refused,
+  running,
+  canRun,
+  pace,
+  onPace,
+  onRun,
+  onStep,
+  onState,
+}: DrivesProps) {
   const at = state.input?.shaft ?? root;
   const byHand = at !== root || state.input?.turns !== undefined;
   const [amount, setAmount] = useState(String(state.input?.turns ?? state.input?.rpm ?? ""));
@@ -520,6 +560,14 @@ function Drives({ state, shafts, root, vehicle, refused, running, canRun, onRun,
         >
           <IconPlayerTrackNext size={20} />
         </ActionIcon>
+        <NativeSelect
+          aria-label="Pace of the drawing"
+          value={pace}
+          w={92}
+          disabled={!canRun}
+          data={Object.keys(paces)}
+          onChange={(e) => onPace(e.currentTarget.value as Pace)}
+        />
       </div>
       <NativeSelect
         label="What is turned"
@@ -579,6 +627,13 @@ function Drives({ state, shafts, root, vehicle, refused, running, canRun, onRun,
           />
         </>
       )}
+      <Checkbox
+        label="typical losses"
+        title="takes usual efficiencies off the torques; typical, not this unit's"
+        checked={Boolean(state.losses)}
+        onChange={(e) => onState(e.currentTarget.checked ? { ...state, losses: true } : without(state, "losses"))}
+        mb={8}
+      />
     </div>
   );
 }
