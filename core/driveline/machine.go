@@ -160,7 +160,7 @@ func (d *Document) inOrder() []*Part {
 // hold adds what is held, what is turned, and how free shafts are drawn.
 func (m *machine) hold() {
 	m.input = m.root
-	if in := m.state.Input; in != nil && in.Shaft != "" {
+	if in := m.state.Input; in != nil && m.byID[in.Shaft] != nil {
 		m.input = in.Shaft
 	}
 	for i, id := range m.state.Hold {
@@ -175,6 +175,9 @@ func (m *machine) hold() {
 	}
 	speed := one
 	if in := m.state.Input; in != nil && (in.RPM < 0 || in.Turns.Sign() < 0) {
+		speed = speed.Neg()
+	}
+	if e := m.byID[m.input].part.Engine; e != nil && e.Rotation == "opposite" {
 		speed = speed.Neg()
 	}
 	m.element(m.byID[m.input].part, network.Element{ID: "input", Kind: network.Drive, Shaft: m.input, Speed: speed}, joint{words: "turned"})

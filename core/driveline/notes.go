@@ -89,7 +89,7 @@ func (r *result) axleNotes(p *Part, add adder) {
 	m := r.m
 	a := p.Axle
 	ring := r.c.Shaft(p.ID + ".ring")
-	if m.powered() && !m.broken(p) && r.motion.State[ring] == network.Driven {
+	if m.powered() && !m.broken(p) && !r.motion.Speed[ring].IsZero() {
 		sign := r.sign(ring)
 		if m.reversing() {
 			sign = -sign
@@ -118,7 +118,7 @@ func (r *result) axleNotes(p *Part, add adder) {
 	if a.Change == nil {
 		from = m.outs[p.From]
 	}
-	if i := r.c.Shaft(from); i >= 0 && a.Gears == "bevel" && a.Cut != "straight" && m.powered() && !m.reversing() && r.motion.State[i] == network.Driven {
+	if i := r.c.Shaft(from); i >= 0 && a.Gears == "bevel" && a.Cut != "straight" && m.powered() && !m.reversing() && !r.motion.Speed[i].IsZero() {
 		clockwise := r.sign(i) > 0
 		if m.ahead(p) == "behind" {
 			clockwise = !clockwise
@@ -373,14 +373,17 @@ func (r *result) sentence(t *Trace) {
 		o := t.Overall
 		end := r.m.ends[0]
 		for _, e := range r.m.ends {
-			if e.shaft == o.Shaft || (e.part.Kind == "wheel" && r.m.carrierOf(e.part) == o.Shaft) {
+			if e.shaft == o.Shaft || r.m.carrierOf(e.part) == o.Shaft {
 				end = e
 				break
 			}
 		}
 		prop := end.kind == "propeller" || end.part.Kind == "gearcase"
 		who := "wheels"
-		if end.kind != "wheel" {
+		switch {
+		case end.part.Kind == "axle":
+			who = "carrier"
+		case end.kind != "wheel":
 			who = lower(end.name)
 		}
 		// A wheel's sign counts the hubs behind the carrier in.

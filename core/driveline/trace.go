@@ -626,52 +626,70 @@ func trim(f float64, places int) string {
 	return s
 }
 
-// outputs fills what arrives at the ends and the way to each.
-func (r *result) outputs(t *Trace) {
-	sum := exact.Number{}
-	all := true
-	torque := make([]*exact.Number, len(r.m.ends))
+// shares is the part of all output torque (wheels: of all drive force) at each
+// end; nil where the equations leave it open or nothing arrives at all. loads
+// is what arrives, nil where it is open.
+func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
+	sum, all := exact.Number{}, true
+	shares, loads = make([]*exact.Number, len(r.m.ends)), make([]*exact.Number, len(r.m.ends))
 	for i, e := range r.m.ends {
 		sh := r.c.Shaft(e.shaft)
-		x, ok := r.torqueKnown(sh)
-		if !ok && !r.torque.Starved {
+		if q.Starved || !q.Known[sh] {
 			all = false
 			continue
 		}
-		if e.kind == "wheel" && r.m.wheelState(e.part) == held {
-			x = exact.Number{}
-		}
+		x := q.Shaft[sh]
 		if e.kind == "wheel" {
-			x = x.Div(travel(e.part)) // force
+			if r.m.wheelState(e.part) == held {
+				x = exact.Number{}
+			}
+			x = x.Div(travel(e.part)) // a force
 		}
-		torque[i] = &x
+		loads[i] = &x
 		sum = sum.Add(x)
 	}
+	for i, x := range loads {
+		if x != nil && (x.IsZero() || (all && !sum.IsZero())) {
+			v := exact.Number{}
+			if !x.IsZero() {
+				v = x.Div(sum)
+			}
+			shares[i] = &v
+		}
+	}
+	return shares, loads
+}
+
+// outputs fills what arrives at the ends and the way to each.
+func (r *result) outputs(t *Trace) {
+	shares, loads := r.shares(r.torque)
+	for _, v := range r.variants {
+		other, _ := r.shares(v.torque)
+		for i := range shares {
+			if shares[i] != nil && (other[i] == nil || !other[i].Equal(*shares[i])) {
+				shares[i] = nil
+			}
+		}
+	}
 	for i, e := range r.m.ends {
-		o := OutputOut{Shaft: e.shaft, Part: e.part.ID, Kind: e.kind, Name: e.name, Path: r.path(e.shaft)}
+		o := OutputOut{Shaft: e.shaft, Part: e.part.ID, Kind: e.kind, Name: e.name, Path: r.path(e.shaft), Share: shares[i]}
 		if e.kind == "wheel" {
 			o.State = r.m.wheelState(e.part)
 		}
 		switch {
-		case r.torque.Starved:
+		case r.torque.Starved || (o.Share != nil && o.Share.IsZero()):
 			o.ShareWords = "no torque arrives"
-		case torque[i] == nil && !r.torque.Known[r.c.Shaft(e.shaft)]:
-			o.ShareWords = r.m.setBy()
-		case torque[i] == nil:
-			o.ShareWords = "hangs on a ratio that isn't known"
-		case torque[i].IsZero():
-			o.ShareWords = "no torque arrives"
-			z := exact.Number{}
-			o.Share = &z
-		case all && !sum.IsZero():
-			v := torque[i].Div(sum)
-			o.Share = &v
-			o.ShareWords = v.Mul(exact.Int(100)).Short(1) + " % of the torque"
+		case o.Share != nil:
+			o.ShareWords = o.Share.Mul(exact.Int(100)).Short(1) + " % of the torque"
 			if e.kind == "wheel" {
-				o.ShareWords = v.Mul(exact.Int(100)).Short(1) + " % of the drive force"
+				o.ShareWords = o.Share.Mul(exact.Int(100)).Short(1) + " % of the drive force"
 			}
-		default:
+		case !r.torque.Known[r.c.Shaft(e.shaft)]:
+			o.ShareWords = r.m.setBy()
+		case loads[i] != nil && len(r.variants) == 0:
 			o.ShareWords = "its part of what grip sets"
+		default:
+			o.ShareWords = "hangs on a ratio that isn't known"
 		}
 		t.Outputs = append(t.Outputs, o)
 	}
@@ -759,7 +777,7 @@ func (r *result) overall(t *Trace) {
 		}
 		// The carrier speed is what a wheel does straight ahead.
 		sh := e.shaft
-		if p := e.part; p.Kind == "wheel" {
+		if p := e.part; p.Kind == "wheel" || p.Kind == "axle" {
 			if c := r.m.carrierOf(p); c != "" {
 				sh = c
 			}
@@ -792,17 +810,17 @@ func (m *machine) tiresKnown() bool {
 	return true
 }
 
-// carrierOf is the differential carrier behind a wheel.
-func (m *machine) carrierOf(w *Part) string {
-	for p := w; p != nil && p.From != ""; {
-		id, _, _ := strings.Cut(p.From, ".")
-		p = m.parts[id]
-		if p != nil && p.Kind == "axle" {
+// carrierOf is the differential carrier of an axle, or behind a wheel.
+func (m *machine) carrierOf(p *Part) string {
+	for p != nil {
+		if p.Kind == "axle" {
 			if p.Axle.Second != nil {
 				return p.ID + ".carrier"
 			}
 			return p.ID + ".ring"
 		}
+		id, _, _ := strings.Cut(p.From, ".")
+		p = m.parts[id]
 	}
 	return ""
 }

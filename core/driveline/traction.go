@@ -81,42 +81,51 @@ type node struct {
 	brake  float64 // N at the tire
 	held   bool
 	most   float64 // greatest torque
+	clean  float64 // greatest torque of which none goes into a brake
 }
 
 // capacity is the greatest torque that a node takes up. Every subtree can take
 // any torque from zero to its own greatest, so the tree is solved from the
 // wheels inward: shares fix an open split by its weaker side, a lock adds both
 // sides, a limited slip lets the stronger side carry bias times the weaker.
-func (n *node) capacity() float64 {
+func (n *node) capacity() {
+	for _, k := range n.kids {
+		k.capacity()
+	}
 	if n.wheel != nil {
-		n.most = (n.limit + n.brake) * n.radius
+		n.most, n.clean = (n.limit+n.brake)*n.radius, n.limit*n.radius
 		if n.held {
 			n.most = math.Inf(1)
 		}
-		return n.most
+		return
 	}
-	var most float64
+	n.most = n.combine(func(k *node) float64 { return k.most }) / n.ratio
+	n.clean = n.combine(func(k *node) float64 { return k.clean }) / n.ratio
+}
+
+// combine is what the children take up together, by what each takes.
+func (n *node) combine(of func(*node) float64) float64 {
 	switch {
 	case len(n.kids) == 0:
-		most = 0
+		return 0
 	case len(n.kids) == 1:
-		most = n.kids[0].capacity()
+		return of(n.kids[0])
 	case n.share != nil && n.bias > 0:
-		a, b := n.kids[0].capacity(), n.kids[1].capacity()
+		a, b := of(n.kids[0]), of(n.kids[1])
 		low, high := math.Min(a, b), math.Max(a, b)
-		most = low + math.Min(high, n.bias*low)
+		return low + math.Min(high, n.bias*low)
 	case n.share != nil:
-		most = math.Inf(1)
+		most := math.Inf(1)
 		for i, k := range n.kids {
-			most = math.Min(most, k.capacity()/n.share[i])
+			most = math.Min(most, of(k)/n.share[i])
 		}
-	default:
-		for _, k := range n.kids {
-			most += k.capacity()
-		}
+		return most
 	}
-	n.most = most / n.ratio
-	return n.most
+	sum := 0.0
+	for _, k := range n.kids {
+		sum += of(k)
+	}
+	return sum
 }
 
 // spread sends a torque down to the wheels; forces gets each tire's drive
@@ -149,21 +158,27 @@ func (n *node) spread(torque float64, forces map[string]float64) {
 			k.spread(t*n.share[i], forces)
 		}
 	default:
-		// Grip decides: each in proportion to what it can take.
-		sum := 0.0
+		// Grip decides: each in proportion to what its tires can take, and
+		// only what is left goes into brakes.
+		clean, rest := 0.0, 0.0
 		for _, k := range n.kids {
 			if math.IsInf(k.most, 1) {
 				k.spread(t, forces)
 				return
 			}
-			sum += k.most
+			clean += k.clean
+			rest += k.most - k.clean
 		}
+		first := math.Min(t, clean)
 		for _, k := range n.kids {
-			if sum > 0 {
-				k.spread(t*k.most/sum, forces)
-			} else {
-				k.spread(0, forces)
+			x := 0.0
+			if clean > 0 {
+				x = first * k.clean / clean
 			}
+			if rest > 0 {
+				x += (t - first) * (k.most - k.clean) / rest
+			}
+			k.spread(x, forces)
 		}
 	}
 }
@@ -438,7 +453,8 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		}
 	}
 	tree := m.treeAt(root, loads, g, &out.Unknown)
-	most := tree.capacity()
+	tree.capacity()
+	most := tree.most
 	out.EngineNM = g.TorqueNM
 	if out.EngineNM == 0 && root.Engine != nil {
 		out.EngineNM = root.Engine.TorqueNM
@@ -510,7 +526,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 
 // firstToSlip raises the torque from zero until one tire is at its limit.
 func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
-	if most == 0 || math.IsInf(most, 1) {
+	if math.IsInf(most, 1) {
 		return
 	}
 	limits := map[string]float64{}

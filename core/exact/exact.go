@@ -136,6 +136,11 @@ func (a Number) Abs() Number {
 func (a Number) Add(b Number) Number {
 	if a.big == nil && b.big == nil {
 		ad, bd := a.den(), b.den()
+		if ad == 1 && bd == 1 { // whole numbers need no common divisor
+			if s := a.n + b.n; (a.n^s)&(b.n^s) >= 0 && s != math.MinInt64 {
+				return Number{n: s, d: 1}
+			}
+		}
 		g := int64(gcd(uint64(ad), uint64(bd)))
 		x, ok1 := mul(a.n, bd/g)
 		y, ok2 := mul(b.n, ad/g)
@@ -155,6 +160,11 @@ func (a Number) Sub(b Number) Number { return a.Add(b.Neg()) }
 func (a Number) Mul(b Number) Number {
 	if a.big == nil && b.big == nil {
 		ad, bd := a.den(), b.den()
+		if ad == 1 && bd == 1 {
+			if n, ok := mul(a.n, b.n); ok {
+				return Number{n: n, d: 1}
+			}
+		}
 		g, h := int64(gcd(mag(a.n), uint64(bd))), int64(gcd(mag(b.n), uint64(ad)))
 		n, ok1 := mul(a.n/g, b.n/h)
 		d, ok2 := mul(ad/h, bd/g)

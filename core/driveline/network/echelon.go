@@ -26,10 +26,11 @@ type basisRow struct {
 type echelon struct {
 	pivot []int // column → basis row, -1 without
 	rows  []basisRow
+	slab  []term // terms are cut from it, to allocate seldom
 }
 
 func newEchelon(columns int) *echelon {
-	e := &echelon{pivot: make([]int, columns)}
+	e := &echelon{pivot: make([]int, columns), rows: make([]basisRow, 0, columns)}
 	for i := range e.pivot {
 		e.pivot[i] = -1
 	}
@@ -47,7 +48,7 @@ func (e *echelon) reduce(t []term, rhs exact.Number) ([]term, exact.Number, []st
 		}
 		b := &e.rows[k]
 		c := last.c.Div(b.t[len(b.t)-1].c)
-		t = minus(t, b.t, c)
+		t = e.minus(t, b.t, c)
 		if !b.rhs.IsZero() {
 			rhs = rhs.Sub(b.rhs.Mul(c))
 		}
@@ -126,7 +127,7 @@ func (e *echelon) forms() []form {
 				f.value = f.value.Sub(x.value.Mul(t.c))
 			}
 			if len(x.free) > 0 {
-				f.free = minus(f.free, x.free, t.c)
+				f.free = e.minus(f.free, x.free, t.c)
 			}
 		}
 		f.value = f.value.Div(lead)
@@ -144,8 +145,12 @@ func (e *echelon) forms() []form {
 }
 
 // minus returns a − c·b; both sorted by column.
-func minus(a, b []term, c exact.Number) []term {
-	out := make([]term, 0, len(a)+len(b))
+func (e *echelon) minus(a, b []term, c exact.Number) []term {
+	n := len(a) + len(b)
+	if cap(e.slab)-len(e.slab) < n {
+		e.slab = make([]term, 0, max(n, 512))
+	}
+	out := e.slab[len(e.slab) : len(e.slab) : len(e.slab)+n]
 	i, j := 0, 0
 	for i < len(a) || j < len(b) {
 		switch {
@@ -163,5 +168,6 @@ func minus(a, b []term, c exact.Number) []term {
 			j++
 		}
 	}
+	e.slab = e.slab[:len(e.slab)+len(out)]
 	return out
 }

@@ -282,7 +282,7 @@ func (c *Compiled) read(m *Motion, e *echelon, prefer []Preference) {
 	if free {
 		for _, p := range prefer {
 			a := c.Shaft(p.A)
-			if a < 0 {
+			if a < 0 || m.State[a] != Free {
 				continue
 			}
 			t := []term{{a, one}}

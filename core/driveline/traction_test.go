@@ -1,0 +1,229 @@
+package driveline
+
+import (
+	"errors"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"gonum.org/v1/gonum/mat"
+	"gonum.org/v1/gonum/optimize/convex/lp"
+
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+)
+
+func pull(t testing.TB, d *Document, s State, g Grip) *Traction {
+	t.Helper()
+	tr, err := Pull(d, s, g)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return tr
+}
+
+func (t *Traction) wheel(id string) WheelForce {
+	for _, w := range t.Wheels {
+		if w.Part == id {
+			return w
+		}
+	}
+	return WheelForce{Part: "missing"}
+}
+
+// Four wheels of 5000 N each; the left rear on ice of 0.1, the rest at 0.8.
+func TestTractionByHand(t *testing.T) {
+	d := layout(t, "part_time")
+	d.Parts[0].Engine.TorqueNM = 0
+	loads := map[string]float64{"rear_left": 5000, "rear_right": 5000, "front_left": 5000, "front_right": 5000}
+	g := Grip{Default: 0.8, Wheels: map[string]float64{"rear_left": 0.1}, LoadsN: loads}
+	brake := g
+	brake.Brakes = map[string]float64{"rear_left": 2000}
+	strong := g
+	strong.Brakes = map[string]float64{"rear_left": 9000}
+	full := layout(t, "full_time")
+	full.Parts[0].Engine.TorqueNM = 0
+	lsd := layout(t, "part_time")
+	lsd.Parts[0].Engine.TorqueNM = 0
+	partOf(t, lsd, "rear").Axle.Differential = Differential{Type: "limited_slip", Bias: exact.Figure{Number: exact.Int(3)}}
+	sixty := layout(t, "asymmetric")
+	sixty.Parts[0].Engine.TorqueNM = 0
+	partOf(t, sixty, "rear").Axle.Differential = Differential{Type: "open"}
+	for _, c := range []struct {
+		name  string
+		d     *Document
+		s     State
+		g     Grip
+		total float64
+		first string
+	}{
+		// Open: both rear wheels give what the worse one can.
+		{"rear drive, open", d, State{}, g, 2 * 500, "rear_left"},
+		{"rear drive, axle locked", d, State{Select: sel("rear.lock", "locked")}, g, 500 + 4000, ""},
+		{"front locked in", d, State{Select: sel("case.center", "locked")}, g, 2*500 + 8000, ""},
+		{"everything locked", d, State{Select: sel("case.center", "locked", "rear.lock", "locked")}, g, 4500 + 8000, ""},
+		// Limited slip of 3: the better side up to three times the worse.
+		{"limited slip", lsd, State{}, g, 500 + 1500, "rear_left"},
+		// The brake gives the spinning wheel something to push against.
+		{"brake of 2000 N on the spinning wheel", d, State{}, brake, 500 + 2500, "rear_left"},
+		{"a brake past the other wheel's limit", d, State{}, strong, 500 + 4000, ""},
+		// Open center: the front gets no more than the rear axle.
+		{"full-time, center open", full, State{}, g, 4 * 500, "rear_left"},
+		{"full-time, center locked", full, State{Select: sel("case.center", "locked")}, g, 1000 + 8000, ""},
+		// 60 : 40 by the rear axle's 1000 N: the front gets 2/3 of it.
+		{"60 : 40 center", sixty, State{}, g, 1000 + 1000*2.0/3, "rear_left"},
+		{"one wheel lifted, open", d, State{Wheels: sel("rear_left", "lifted")}, g, 0, "rear_left"},
+	} {
+		tr := pull(t, c.d, c.s, c.g)
+		if math.Abs(tr.TotalN-c.total) > 1e-6*math.Max(1, c.total) {
+			t.Errorf("%s: %.3f N, want %.3f", c.name, tr.TotalN, c.total)
+		}
+		if c.first != "" && tr.First != c.first {
+			t.Errorf("%s: %q gives up first, want %q", c.name, tr.First, c.first)
+		}
+		sum := 0.0
+		for _, w := range tr.Wheels {
+			sum += w.ForceN
+			if w.ForceN > w.LimitN*(1+1e-9) {
+				t.Errorf("%s: %s passes %v of %v N", c.name, w.Name, w.ForceN, w.LimitN)
+			}
+		}
+		if math.Abs(sum-tr.TotalN) > 1e-6 {
+			t.Errorf("%s: wheels sum to %v", c.name, sum)
+		}
+	}
+	if tr := pull(t, d, State{}, g); tr.wheel("front_left").Words != "not driven" || tr.wheel("rear_right").Slips || !tr.wheel("rear_left").Slips {
+		t.Errorf("%+v", tr.Wheels)
+	}
+}
+
+// Statics on a grade: 2000 kg, half on each axle, height 0.7 of wheelbase 2.8,
+// 30 %.
+func TestGrade(t *testing.T) {
+	d := layout(t, "rear_drive")
+	d.Body = &Body{WheelbaseMM: 2800, TrackMM: 1500, MassKG: 2000, FrontPercent: 50, HeightMM: 700}
+	d.Parts[0].Engine.TorqueNM = 0
+	tr := pull(t, d, State{}, Grip{Default: 0.6, GradePercent: 30, Rolling: 0.02})
+	α := math.Atan(0.3)
+	w := 2000 * 9.80665
+	rear := w * (0.5*math.Cos(α) + 0.25*math.Sin(α))
+	if got := tr.wheel("rear_left").LoadN; math.Abs(got-rear/2) > 1e-9 {
+		t.Errorf("rear wheel load %v, want %v", got, rear/2)
+	}
+	if math.Abs(tr.TotalN-0.6*rear) > 1e-6 || math.Abs(tr.NeedN-w*(math.Sin(α)+0.02*math.Cos(α))) > 1e-9 {
+		t.Errorf("total %v need %v", tr.TotalN, tr.NeedN)
+	}
+	// tan α = (μ/2 − f) / (1 − μ/4): what it climbs, from the same statics.
+	if want := 100 * (0.3 - 0.02) / (1 - 0.15); math.Abs(*tr.MaxGrade-want) > 1e-6 {
+		t.Errorf("steepest %v %%, want %v", *tr.MaxGrade, want)
+	}
+	// A weak engine runs out first.
+	tr = pull(t, d, State{}, Grip{Default: 0.6, TorqueNM: 50})
+	want := 50 * run(t, d, State{}).Overall.Ratio.Float() * 2 * math.Pi / 2.18
+	if tr.Limited != "engine" || math.Abs(tr.TotalN-want) > 1e-6 {
+		t.Errorf("%s %v, want %v", tr.Limited, tr.TotalN, want)
+	}
+}
+
+func TestTractionRefusals(t *testing.T) {
+	d := layout(t, "rear_drive")
+	for field, g := range map[string]Grip{
+		"grip/default":            {Default: 3},
+		"grip/wheels/nobody":      {Default: 1, Wheels: map[string]float64{"nobody": 1}},
+		"grip/wheels/rear_left":   {Default: 1, Wheels: map[string]float64{"rear_left": math.NaN()}},
+		"grip/brakes/rear_left":   {Default: 1, Brakes: map[string]float64{"rear_left": -1}},
+		"grip/loads_n/rear_right": {Default: 1, LoadsN: map[string]float64{"rear_right": 1e9}},
+		"grip/grade_percent":      {Default: 1, GradePercent: 1000},
+		"grip/rolling":            {Default: 1, Rolling: 2},
+		"grip/torque_nm":          {Default: 1, TorqueNM: -1},
+	} {
+		_, err := Pull(d, State{}, g)
+		var list fault.Errors
+		if !errors.As(err, &list) || list[0].Field != field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+	d.Body = nil
+	if _, err := Pull(d, State{}, Grip{Default: 1}); err == nil || !strings.Contains(err.Error(), "grip/loads_n") {
+		t.Errorf("without mass or loads: %v", err)
+	}
+	if _, err := Pull(layout(t, "outboard"), State{}, Grip{}); err == nil {
+		t.Error("a boat has traction")
+	}
+}
+
+// The tree's answer against gonum's linear program of the same four wheels:
+// maximize the sum of forces under the differentials' equations.
+func TestTractionAgainstLinearProgram(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 1))
+	for range 200 {
+		d := layout(t, "full_time")
+		d.Parts[0].Engine.TorqueNM = 0
+		g := Grip{Default: 0.5, LoadsN: map[string]float64{}, Wheels: map[string]float64{}, Brakes: map[string]float64{}}
+		ids := []string{"rear_left", "rear_right", "front_left", "front_right"}
+		limit, brake := make([]float64, 4), make([]float64, 4)
+		for i, id := range ids {
+			g.LoadsN[id], g.Wheels[id] = 2000+8000*r.Float64(), 0.05+0.9*r.Float64()
+			limit[i] = g.LoadsN[id] * g.Wheels[id]
+			if r.IntN(3) == 0 {
+				brake[i] = 3000 * r.Float64()
+				g.Brakes[id] = brake[i]
+			}
+		}
+		lockR, lockF, lockC := r.IntN(2) == 0, r.IntN(2) == 0, r.IntN(2) == 0
+		kind := map[bool]string{true: "spool", false: "open"}
+		partOf(t, d, "rear").Axle.Differential.Type = kind[lockR]
+		partOf(t, d, "front").Axle.Differential.Type = kind[lockF]
+		s := State{}
+		if lockC {
+			s.Select = sel("case.center", "locked")
+		}
+		got := pull(t, d, s, g).TotalN
+
+		// Variables: four forces, four brake forces, and a slack for each
+		// bound; equal tires and axles, so shares of force are shares of
+		// torque. x = (f1..f4, b1..b4, slack of f ≤ limit, slack of b ≤ brake).
+		rows, rhs := [][]float64{}, []float64{}
+		for i := range 4 {
+			f, b := make([]float64, 16), make([]float64, 16)
+			f[i], f[8+i] = 1, 1
+			b[4+i], b[12+i] = 1, 1
+			rows, rhs = append(rows, f, b), append(rhs, limit[i], brake[i])
+		}
+		equal := func(plus, minus []int) {
+			x := make([]float64, 16)
+			for _, i := range plus {
+				x[i], x[4+i] = 1, 1
+			}
+			for _, i := range minus {
+				x[i], x[4+i] = -1, -1
+			}
+			rows, rhs = append(rows, x), append(rhs, 0)
+		}
+		if !lockR {
+			equal([]int{0}, []int{1})
+		}
+		if !lockF {
+			equal([]int{2}, []int{3})
+		}
+		if !lockC {
+			equal([]int{0, 1}, []int{2, 3})
+		}
+		a := mat.NewDense(len(rows), 16, nil)
+		for i, x := range rows {
+			a.SetRow(i, x)
+		}
+		c := make([]float64, 16)
+		for i := range 4 {
+			c[i] = -1
+		}
+		best, _, err := lp.Simplex(c, a, rhs, 1e-10, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if math.Abs(got+best) > 1e-6*math.Max(1, got) {
+			t.Fatalf("tree %v, linear program %v; locks %v %v %v limits %v brakes %v", got, -best, lockR, lockF, lockC, limit, brake)
+		}
+	}
+}
