@@ -102,7 +102,11 @@ func shopParts() []store.ShopPart {
 	var out []store.ShopPart
 	add := func(maker, name, notes string, p driveline.Part) {
 		p.ID, p.Name, p.From = "part", name, ""
-		p.Sources = nil
+		q, err := driveline.ParsePart(must(p))
+		if err != nil {
+			panic(name + ": " + err.Error()) // a slip in the list below
+		}
+		p = *q
 		out = append(out, store.ShopPart{Kind: p.Kind, Maker: maker, Name: name, Notes: notes, Part: must(p)})
 	}
 	ratios := func(rs ...string) *driveline.Gearbox {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -229,6 +230,8 @@ func TestQueryPlans(t *testing.T) {
 		"SELECT id FROM stages WHERE unit_id = 7 ORDER BY ordinal, id":                               "stages_line",
 		"SELECT id FROM readings WHERE stage_id = 7 ORDER BY id":                                     "readings_",
 		"SELECT id FROM events WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 1000":               "events_unit",
+		"SELECT version, document FROM drivelines WHERE unit_id = 7 ORDER BY version DESC LIMIT 1":   "drivelines_version",
+		"SELECT id FROM shop_parts WHERE kind = 'axle' ORDER BY kind, maker, name LIMIT 2000":        "shop_parts_name",
 		"SELECT COUNT(*) FROM sign_in_failures WHERE sign_in = 'oda' AND at > '2026-01-01 00:00:00'": "sign_in_failures_account",
 	} {
 		var plan string
@@ -238,5 +241,80 @@ func TestQueryPlans(t *testing.T) {
 		if !strings.Contains(plan, `"key": "`+index) {
 			t.Errorf("%s doesn't use %s:\n%s", query, index, plan)
 		}
+	}
+}
+
+func TestDrivelineVersions(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.Driveline(ctx, id); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a driveline from nowhere: %v", err)
+	}
+	keep := func(base int64, doc string) error {
+		return st.KeepDriveline(ctx, store.Driveline{UnitID: id, Version: base, Document: json.RawMessage(doc), States: json.RawMessage("[]"), By: "Oda"}, "Driveline changed")
+	}
+	if err := errors.Join(keep(0, `{"a":1}`), keep(1, `{"a":2}`)); err != nil {
+		t.Fatal(err)
+	}
+	if err := keep(1, `{"a":3}`); !errors.Is(err, store.ErrChanged) {
+		t.Errorf("an old base was kept: %v", err)
+	}
+	d, err := st.Driveline(ctx, id)
+	if err != nil || d.Version != 2 || !strings.Contains(string(d.Document), "2") || d.By != "Oda" {
+		t.Errorf("%+v %v", d, err)
+	}
+	// Many at once: one of them wins, the others are told.
+	var wg sync.WaitGroup
+	var won atomic.Int64
+	for range 8 {
+		wg.Go(func() {
+			switch err := keep(2, `{"a":4}`); {
+			case err == nil:
+				won.Add(1)
+			case !errors.Is(err, store.ErrChanged):
+				t.Error(err)
+			}
+		})
+	}
+	wg.Wait()
+	if won.Load() != 1 {
+		t.Errorf("%d of 8 writers kept the same version", won.Load())
+	}
+	var n int
+	if err := st.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM drivelines").Scan(&n); err != nil || n != 3 {
+		t.Errorf("%d versions on record, %v", n, err)
+	}
+}
+
+func TestShopParts(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	p := func(name string) store.ShopPart {
+		return store.ShopPart{Kind: "axle", Maker: "Varn", Name: name, Part: json.RawMessage("{}")}
+	}
+	err := st.AddShopParts(ctx, []store.ShopPart{p("a"), p("b"), p("a")})
+	var taken *store.TakenError
+	if !errors.As(err, &taken) || taken.Index != 2 {
+		t.Errorf("twice the same: %v", err)
+	}
+	if list, err := st.ShopParts(ctx, ""); err != nil || len(list) != 0 {
+		t.Errorf("half of them stayed: %v %v", list, err)
+	}
+	if err := st.AddShopParts(ctx, []store.ShopPart{p("b"), p("a")}); err != nil {
+		t.Fatal(err)
+	}
+	list, err := st.ShopParts(ctx, "axle")
+	if err != nil || len(list) != 2 || list[0].Name != "a" {
+		t.Errorf("%+v %v", list, err)
+	}
+	if err := errors.Join(st.RemoveShopPart(ctx, list[0].ID), nil); err != nil {
+		t.Error(err)
+	}
+	if err := st.RemoveShopPart(ctx, list[0].ID); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("removed twice: %v", err)
 	}
 }

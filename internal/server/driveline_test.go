@@ -1,0 +1,406 @@
+package server_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"strings"
+	"sync"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+
+	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/internal/testkit"
+)
+
+// contract is the router of the API document.
+var contract = sync.OnceValues(func() (routers.Router, error) {
+	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		return nil, err
+	}
+	spec.Servers = openapi3.Servers{{URL: "/api/v1"}}
+	return gorillamux.NewRouter(spec)
+})
+
+// holds checks an answer against the contract's schema.
+func (a answer) holds(t *testing.T, method, path string) answer {
+	t.Helper()
+	router, err := contract()
+	if err != nil {
+		t.Fatal(err)
+	}
+	req, err := http.NewRequestWithContext(t.Context(), method, path, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	route, params, err := router.FindRoute(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route},
+		Status:                 a.status, Header: a.header, Body: io.NopCloser(strings.NewReader(string(a.body))),
+	}
+	if err := openapi3filter.ValidateResponse(context.Background(), in); err != nil {
+		t.Errorf("%s %s does not keep the contract: %v", method, path, err)
+	}
+	return a
+}
+
+const calc = "/api/v1/calc/driveline"
+
+func document(t testing.TB, id string) string {
+	t.Helper()
+	for _, l := range driveline.Layouts() {
+		if l.ID == id {
+			b, err := json.Marshal(l.Document)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return string(b)
+		}
+	}
+	t.Fatal("no layout", id)
+	return ""
+}
+
+// Every layout, blank and with figures, with everything asked for, keeps the
+// contract; no account is needed.
+func TestDrivelineAnswersKeepTheContract(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := newClient(t, srv.URL)
+	var layouts []struct {
+		ID              string
+		Document, Blank json.RawMessage
+	}
+	c.want(200, "GET", "/api/v1/calc/layouts", "").holds(t, "GET", "/api/v1/calc/layouts").json(t, &layouts)
+	if len(layouts) < 12 {
+		t.Fatalf("%d layouts", len(layouts))
+	}
+	for _, l := range layouts {
+		for _, d := range []json.RawMessage{l.Document, l.Blank} {
+			a := c.want(200, "POST", calc, fmt.Sprintf(`{"driveline":%s,"want":{"gears":true,"shifts":true,"tests":true,"speed_kmh":40},"state":{"input":{"rpm":1500}}}`, d))
+			a.holds(t, "POST", calc)
+		}
+	}
+	a := c.want(200, "POST", "/api/v1/calc/traction", `{"driveline":`+document(t, "part_time")+`,"grip":{"default":0.6,"grade_percent":20}}`)
+	a.holds(t, "POST", "/api/v1/calc/traction")
+	corner := `{"driveline":` + document(t, "part_time") + `,"state":{"select":{"case.center":"locked"},"corner":{"radius_m":8,"toward":"left"}}}`
+	a = c.want(200, "POST", calc, corner).holds(t, "POST", calc)
+	var got struct {
+		Trace struct {
+			Binds []struct{ Percent float64 }
+			Match struct {
+				Mismatch struct{ Num, Den int }
+			}
+		}
+	}
+	a.json(t, &got)
+	if len(got.Trace.Binds) != 1 || got.Trace.Match.Mismatch.Num != 1 || got.Trace.Match.Mismatch.Den != 369 {
+		t.Errorf("%+v", got)
+	}
+}
+
+// A bare network, as a textbook gives it.
+func TestBareNetwork(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	c := newClient(t, srv.URL)
+	a := c.want(200, "POST", calc, `{"network":{"shafts":["sun","ring","arm"],"elements":[
+		{"id":"set","kind":"planetary","sun":"sun","ring":"ring","carrier":"arm","teeth_sun":20,"teeth_ring":80},
+		{"id":"hold","kind":"holder","shaft":"ring"},{"id":"in","kind":"drive","shaft":"sun","speed":"100"},{"id":"out","kind":"load","shaft":"arm"}]}}`).holds(t, "POST", calc)
+	var got struct {
+		Network struct {
+			Shafts []struct {
+				Shaft, State  string
+				Speed, Torque struct{ Num, Den int }
+			}
+		}
+	}
+	a.json(t, &got)
+	arm := got.Network.Shafts[2]
+	if arm.Speed.Num != 20 || arm.Speed.Den != 1 || arm.Torque.Num != 5 {
+		t.Errorf("the arm: %+v, want 20 rpm and 5 times the torque", arm)
+	}
+	a = c.want(200, "POST", calc, `{"network":{"shafts":["a","b"],"elements":[
+		{"id":"1","kind":"mesh","a":"a","b":"b","teeth_a":20,"teeth_b":40,"sense":"external"},
+		{"id":"2","kind":"mesh","a":"a","b":"b","teeth_a":30,"teeth_b":30,"sense":"external"},{"id":"in","kind":"drive","shaft":"a","speed":"1"}]}}`).holds(t, "POST", calc)
+	if !strings.Contains(string(a.body), `"binds":[{"elements":["1","2"]`) {
+		t.Errorf("two gears at once: %s", a.body)
+	}
+}
+
+// Broken documents over the wire: no 5xx, and the field is named.
+func TestBrokenDrivelines(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	c := newClient(t, srv.URL)
+	doc := func(parts string) string {
+		return `{"driveline":{"format":"zorvel-driveline-1","lies":"vehicle","parts":[` + parts + `]}}`
+	}
+	const engine = `{"id":"engine","kind":"engine"}`
+	var many []string
+	for i := range 10000 {
+		many = append(many, fmt.Sprintf(`{"id":"s%d","kind":"shaft","from":"s%d"}`, i, i-1))
+	}
+	net := func(el string) string { return `{"network":{"shafts":["a","b"],"elements":[` + el + `]}}` }
+	for _, k := range []struct{ body, field string }{
+		{`{}`, "/driveline"},
+		{`{"driveline":{}}`, "/driveline/format"},
+		{doc(``), "/driveline/parts"},
+		{doc(strings.Join(many, ",")), "/driveline/parts"},
+		{doc(engine + `,` + strings.Join(many, ",")), "/driveline/parts"},
+		{doc(`{"id":"engine","kind":"engine","color":"red"}`), "/driveline/parts/0/color"},
+		{doc(`{"id":"engine","kind":"engine","engine":{"axis":"sideways"}}`), "/driveline/parts/0/engine/axis"},
+		{doc(engine + `,{"id":"s","kind":"shaft","from":"gone"}`), "/driveline/parts/1/from"},
+		{doc(engine + `,{"id":"s","kind":"shaft","from":"r"},{"id":"r","kind":"shaft","from":"s"}`), "/driveline/parts/1/from"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ring":41,"pinion":0}}`), "/driveline/parts/1/axle/pinion"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ring":1e9,"pinion":10}}`), "/driveline/parts/1/axle/ring"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"1/0"}}`), "/driveline"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":4.1}}`), "/driveline/parts/1/axle/ratio"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"abc"}}`), "/driveline/parts/1/axle/ratio"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"select":{"gearbox":"9"}}}`, "/state/select/gearbox"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"select":{"case.range":"low"}}}`, "/state/select/case.range"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"corner":{"radius_m":-8,"toward":"left"}}}`, "/state/corner/radius_m"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"corner":{"radius_m":1e308,"toward":"left"}}}`, "/state/corner/radius_m"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"input":{"turns":"many"}}}`, "/state/input/turns"},
+		{`{"driveline":` + document(t, "part_time") + `,"state":{"mood":"bad"}}`, "/state/mood"},
+		{`{"driveline":` + document(t, "part_time") + `,"network":{"shafts":[],"elements":[]}}`, "/network"},
+		{net(`{"id":"m","kind":"mesh","a":"a","b":"zz","teeth_a":1,"teeth_b":1,"sense":"external"}`), "/network/elements/0/b"},
+		{net(`{"id":"m","kind":"mesh","a":"a","b":"b","teeth_a":-1,"teeth_b":1,"sense":"external"}`), "/network/elements/0/teeth_a"},
+		{net(`{"id":"m","kind":"spell","a":"a","b":"b"}`), "/network/elements/0/kind"},
+		{net(`{"id":"d","kind":"drive","shaft":"a","speed":"1e99999"}`), "/network/elements/0/speed"},
+	} {
+		a := c.do("POST", calc, k.body)
+		short := k.body[max(0, len(k.body)-120):]
+		if a.status == 413 && len(k.body) > 1<<20 {
+			continue
+		}
+		if a.status != 422 || a.field() != k.field {
+			t.Errorf("…%s: %d %s, want 422 at %s", short, a.status, a.body[:min(len(a.body), 300)], k.field)
+		}
+	}
+	for body, field := range map[string]string{
+		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":9}}`:                         "/grip/default",
+		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"wheels":{"nobody":1}}}`:   "/grip/wheels/nobody",
+		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"stickiness":1}}`:          "/grip/stickiness",
+		`{"driveline":` + document(t, "outboard") + `,"grip":{"default":1}}`:                           "/driveline/lies",
+		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1},"state":{"engine":"x"}}`:  "/state/engine",
+		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"grade_percent":-100000}}`: "/grip/grade_percent",
+	} {
+		if a := c.do("POST", "/api/v1/calc/traction", body); a.status != 422 || a.field() != field {
+			t.Errorf("…%s: %d %s, want 422 at %s", body[len(body)-60:], a.status, a.body, field)
+		}
+	}
+}
+
+type unitDriveline struct {
+	Version  int64
+	States   []struct{ Name string }
+	Fits     []struct{ Part, Ratio string }
+	Document struct {
+		Name  string
+		Parts []struct {
+			ID      string
+			Axle    *struct{ Ring, Pinion int }
+			Sources map[string]struct {
+				Kind        string
+				Stage       int64
+				Probability float64
+			}
+		}
+	}
+}
+
+func (u unitDriveline) part(id string) (ring, pinion int, kind string, stage int64) {
+	for _, p := range u.Document.Parts {
+		if p.ID == id && p.Axle != nil {
+			s := p.Sources["ratio"]
+			return p.Axle.Ring, p.Axle.Pinion, s.Kind, s.Stage
+		}
+	}
+	return 0, 0, "no such part", 0
+}
+
+// A unit's driveline keeps its versions, takes what is measured, and refuses
+// to overwrite what someone else kept meanwhile.
+func TestUnitDriveline(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	c := newClient(t, srv.URL)
+	c.want(201, "POST", "/api/v1/owner", `{"sign_in":"oda","name":"Oda","password":"chalk-and-flange"}`)
+	c.want(201, "POST", "/api/v1/units", `{"name":"Grouse 9","kind":"truck","stages":[{"name":"Rear axle","question":{"kind":"ring_and_pinion"}}]}`)
+	const path = "/api/v1/units/1/driveline"
+	var u unitDriveline
+	c.want(200, "GET", path, "").holds(t, "GET", path).json(t, &u)
+	if u.Version != 0 || len(u.Document.Parts) != 0 {
+		t.Fatalf("a new unit has a driveline: %+v", u)
+	}
+	put := func(doc string, base int, more string) string {
+		return fmt.Sprintf(`{"document":%s,"base":%d%s}`, doc, base, more)
+	}
+	blank := ""
+	for _, l := range driveline.Layouts() {
+		if l.ID == "part_time" {
+			b, _ := json.Marshal(l.Document.Blank())
+			blank = string(b)
+		}
+	}
+	c.want(200, "PUT", path, put(blank, 0, `,"link":true,"states":[{"name":"low","state":{"select":{"case.range":"low","case.center":"locked"}}}]`)).holds(t, "PUT", path).json(t, &u)
+	if _, _, kind, stage := u.part("rear"); kind != "unknown" || stage != 1 || u.Version != 1 || len(u.States) != 1 || len(u.Fits) == 0 {
+		t.Fatalf("%+v", u)
+	}
+	// What is measured at the stage flows in, with its state.
+	c.want(201, "POST", "/api/v1/stages/1/readings", `{"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}}]}`)
+	c.want(200, "GET", path, "").json(t, &u)
+	if ring, pinion, kind, _ := u.part("rear"); ring != 41 || pinion != 10 || kind != "measured" {
+		t.Errorf("after counting: %d/%d %s", ring, pinion, kind)
+	}
+	// Someone else's version is not overwritten.
+	if a := c.do("PUT", path, put(blank, 0, "")); a.status != 409 {
+		t.Errorf("an old base: %d %s", a.status, a.body)
+	}
+	c.want(200, "PUT", path, put(document(t, "rear_drive"), 1, `,"note":"four-wheel parts taken out"`)).json(t, &u)
+	if u.Version != 2 {
+		t.Errorf("version %d", u.Version)
+	}
+	if a := c.want(200, "GET", "/api/v1/units/1/history", ""); !strings.Contains(string(a.body), "Driveline begun") || !strings.Contains(string(a.body), "four-wheel parts taken out") {
+		t.Errorf("history: %s", a.body)
+	}
+	for body, field := range map[string]string{
+		put(`{"format":"zorvel-driveline-1","lies":"vehicle","parts":[]}`, 2, ""):                                                                      "/document/parts",
+		put(document(t, "rear_drive"), 2, `,"states":[{"name":"a","state":{}},{"name":"a","state":{}}]`):                                               "/states/1/name",
+		put(strings.Replace(document(t, "rear_drive"), `"kind":"assumed"`, `"kind":"measured","stage":99`, 1), 2, ""):                                  "",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"shaft"},{"id":"b","kind":"wheel","from":"a","axle":{}}]}`, 2, ""): "/document/parts/1/axle",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"engine","rated_nm":-1}]}`, 2, ""):                                 "/document/parts/0/rated_nm",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"engine","kind":"engine"}]}`, 2, `,"states":[{"name":" ","state":{"x":1}}]`):  "",
+	} {
+		if a := c.do("PUT", path, body); a.status != 422 || (field != "" && a.field() != field) {
+			t.Errorf("%d %s, want 422 at %s", a.status, a.body, field)
+		}
+	}
+	c.want(404, "GET", "/api/v1/units/99/driveline", "")
+	c.want(404, "PUT", "/api/v1/units/99/driveline", put(blank, 0, ""))
+	anonymous := newClient(t, srv.URL)
+	anonymous.want(401, "GET", path, "")
+	anonymous.want(401, "PUT", path, put(blank, 2, ""))
+}
+
+// A driveline leaves and comes back with its unit, tied to the same stages.
+func TestDrivelineInTheUnitDocument(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	a := c.want(200, "GET", "/api/v1/units/8/document", "").holds(t, "GET", "/api/v1/units/8/document")
+	var made struct{ ID int64 }
+	c.want(201, "POST", "/api/v1/units/import", string(a.body)).json(t, &made)
+	again := c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", made.ID), "")
+	if string(a.body) != string(again.body) {
+		t.Errorf("the document changed on its way:\n%s\n%s", a.body, again.body)
+	}
+	var before, after unitDriveline
+	c.want(200, "GET", "/api/v1/units/8/driveline", "").json(t, &before)
+	c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/driveline", made.ID), "").json(t, &after)
+	r1, p1, k1, s1 := before.part("rear")
+	r2, p2, k2, s2 := after.part("rear")
+	if r1 != r2 || p1 != p2 || k1 != k2 || k1 != "measured" || s1 == s2 || s1 == 0 || s2 == 0 {
+		t.Errorf("rear axle %d/%d %s at stage %d became %d/%d %s at stage %d", r1, p1, k1, s1, r2, p2, k2, s2)
+	}
+	// A document whose driveline is broken is refused whole.
+	bad := strings.Replace(string(a.body), `"from":"gearbox"`, `"from":"gone"`, 1)
+	if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 || !strings.HasPrefix(x.field(), "/driveline/document/parts/") {
+		t.Errorf("%d %s", x.status, x.body)
+	}
+	bad = strings.Replace(string(a.body), `"stage":4`, `"stage":44`, 1)
+	if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 || !strings.Contains(x.field(), "/sources/") {
+		t.Errorf("%d %s", x.status, x.body)
+	}
+}
+
+func TestPartsCatalog(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	var before, after []struct {
+		ID   int64
+		Name string
+		Part json.RawMessage
+	}
+	c.want(200, "GET", "/api/v1/parts", "").holds(t, "GET", "/api/v1/parts").json(t, &before)
+	a := c.want(200, "GET", "/api/v1/parts/csv", "")
+	if !strings.HasPrefix(string(a.body), "kind,maker,name,notes,figures\n") || !strings.Contains(a.header.Get("Content-Type"), "text/csv") {
+		t.Fatalf("%s\n%s", a.header.Get("Content-Type"), a.body)
+	}
+	text := func(csv string) string {
+		b, _ := json.Marshal(map[string]string{"text": csv})
+		return string(b)
+	}
+	// Out and in again: everything is there already.
+	if x := c.do("POST", "/api/v1/parts/csv", text(string(a.body))); x.status != 422 || !strings.Contains(string(x.body), "line 2: the catalog has") {
+		t.Errorf("%d %s", x.status, x.body)
+	}
+	// Taken out and put back from the CSV, a catalog is the same.
+	for _, p := range before {
+		c.want(204, "DELETE", fmt.Sprintf("/api/v1/parts/%d", p.ID), "")
+	}
+	c.want(404, "DELETE", "/api/v1/parts/1", "")
+	c.want(201, "POST", "/api/v1/parts/csv", text(string(a.body))).json(t, &after)
+	if len(after) != len(before) {
+		t.Fatalf("%d parts became %d", len(before), len(after))
+	}
+	for i := range before {
+		if before[i].Name != after[i].Name || string(before[i].Part) != string(after[i].Part) {
+			t.Errorf("%s\n%s\nbecame %s\n%s", before[i].Name, before[i].Part, after[i].Name, after[i].Part)
+		}
+	}
+	c.want(200, "GET", "/api/v1/parts?kind=axle", "").json(t, &after)
+	if len(after) == 0 || len(after) == len(before) {
+		t.Errorf("%d axles among %d parts", len(after), len(before))
+	}
+	// Spreadsheets of other places: semicolons, a byte order mark, columns in any order.
+	c.want(201, "POST", "/api/v1/parts/csv", text("\ufeffname;kind;figures\nSlate 5;gearbox;\"gear.1=3.5; gear.2=17:36 dog; gear.R=17:34:22; gear.4=direct; arrangement=two_shaft; rated_nm=300\"\n"))
+	c.want(201, "POST", "/api/v1/parts", `{"parts":[{"maker":"Varn","name":"X","part":{"id":"p","kind":"hub","hub":{"type":"planetary","sun":24,"ring":60}}}]}`).holds(t, "POST", "/api/v1/parts")
+	for csv, says := range map[string]string{
+		"":                                      "",
+		"kind,name\naxle,x\n":                   `column \"figures\" is missing`,
+		"kind,name,figures\n":                   "no part below",
+		"kind,name,figures\naxle,,ring=41\n":    "line 2: a name of",
+		"kind,name,figures\nboat,x,\n":          "line 2: kind:",
+		"kind,name,figures\naxle,x,ring\n":      "line 2: \\\"ring\\\": write name=value",
+		"kind,name,figures\naxle,x,ring=many\n": "a whole number",
+		"kind,name,figures\naxle,x,color=red\n": "no such figure",
+		"kind,name,figures\naxle,x,ring=41; pinion=0\naxle,y,ring=x\n": "line 3",
+		"kind,name,figures\ngearbox,x,gear.1=abc\n":                    "a ratio (3.54), teeth (17:36) or direct",
+		"kind,name,figures\naxle,x,\"unclosed\n":                       "line 2",
+	} {
+		x := c.do("POST", "/api/v1/parts/csv", text(csv))
+		if x.status != 422 || !strings.Contains(string(x.body), says) {
+			t.Errorf("%q: %d %s, want …%s…", csv, x.status, x.body, says)
+		}
+	}
+	for body, field := range map[string]string{
+		`{"parts":[]}`: "/parts",
+		`{"parts":[{"name":"a","part":{"id":"p","kind":"axle","axle":{"ring":41,"pinion":0}}}]}`: "/parts/0/part/axle/pinion",
+		`{"parts":[{"maker":"Varn","name":"X","part":{"id":"p","kind":"hub"}}]}`:                 "/parts/0/name",
+		`{"parts":[{"name":"a","part":{"id":"p","kind":"axle","hub":{}}}]}`:                      "/parts/0/part/hub",
+	} {
+		if x := c.do("POST", "/api/v1/parts", body); x.status != 422 || x.field() != field {
+			t.Errorf("%s: %d %s, want %s", body, x.status, x.body, field)
+		}
+	}
+	viewer := as(t, srv.URL, "runa")
+	viewer.want(200, "GET", "/api/v1/parts", "")
+	viewer.want(403, "POST", "/api/v1/parts/csv", text("kind,name,figures\naxle,x,ring=41; pinion=10\n"))
+	viewer.want(403, "DELETE", "/api/v1/parts/1", "")
+}
+
+func BenchmarkDriveline(b *testing.B) {
+	bench(b, "POST", calc, `{"driveline":`+document(b, "part_time")+`,"state":{"input":{"rpm":2000}}}`)
+}
+func BenchmarkDrivelineGears(b *testing.B) {
+	bench(b, "POST", calc, `{"driveline":`+document(b, "part_time")+`,"want":{"gears":true}}`)
+}
+func BenchmarkUnitDriveline(b *testing.B) { bench(b, "GET", "/api/v1/units/8/driveline", "") }
