@@ -36,7 +36,7 @@ demo-empty: needs-demo build
 	@exec bin/zorvel demo --empty --dir .local/empty
 
 test: needs-test web
-	go test ./...
+	go test -timeout 40m ./...
 
 # Format, vet, lint and types; nothing is changed.
 check: web

@@ -50,7 +50,7 @@ func openAt(t *testing.T, base string, width, height int64) *page {
 		chromedp.Flag("force-color-profile", "srgb"), chromedp.UserDataDir(t.TempDir()), chromedp.WindowSize(int(width), int(height)))
 	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
 	ctx, cancel := chromedp.NewContext(alloc)
-	timed, expire := context.WithTimeout(ctx, 120*time.Second)
+	timed, expire := context.WithTimeout(ctx, 6*time.Minute)
 	t.Cleanup(func() { expire(); cancel(); stop() })
 	p := &page{t, timed, base}
 	p.do(chromedp.EmulateViewport(width, height))
@@ -88,7 +88,7 @@ func eval[T any](p *page, js string) T {
 // until waits for a JavaScript condition.
 func (p *page) until(what, js string) {
 	p.t.Helper()
-	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+	for end := time.Now().Add(45 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
 		v, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("Boolean("+js+")"))
 		if err == nil && v {
 			return

@@ -1,6 +1,7 @@
 package driveline
 
 import (
+	"slices"
 	"strings"
 
 	"zorvel/core/driveline/network"
@@ -110,7 +111,7 @@ func build(d *Document, s *State) *machine {
 			}
 			if sh := m.outs[key]; sh != "" {
 				m.ends = append(m.ends, end{sh, m.parts[p.ID], "open", m.byID[sh].name})
-				if d.Lies == Bench {
+				if d.Lies == Bench && !slices.Contains(s.Hold, sh) {
 					m.element(m.parts[p.ID], network.Element{ID: key + ".load", Kind: network.Load, Shaft: sh}, joint{})
 				}
 			}

@@ -131,10 +131,11 @@ export function PowerPanel({ doc, trace, chosen, held, onShaft, onPart, onHold, 
 }
 
 function Speed({ shaft: s }: { shaft: TracedShaft }) {
+  if (s.state === "still") return <span className="num">0</span>;
   if (s.turns) return <span className="num">{fixed(Math.abs(s.turns.decimal), 3)} turns</span>;
   if (s.rpm !== undefined) return <span className="num">{fixed(Math.abs(s.rpm), 0)} rpm</span>;
   if (s.ratio) return <span className="num">1 in {fixed(Math.abs(s.ratio.decimal), 3)}</span>;
-  return <span className="num">{s.state === "still" ? "0" : "–"}</span>;
+  return <span className="num">–</span>;
 }
 
 export function SourceMark({ kind, text, probability }: { kind: string; text?: string; probability?: number }) {

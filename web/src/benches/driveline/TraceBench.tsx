@@ -95,17 +95,19 @@ export function TraceBench({
     );
   // The address holds the state, so that a link shows it.
   const packed = Object.keys(state).length > 0 ? packState(state) : "";
+  const shown = query.get("s") ?? "";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a changed state writes the address
   useEffect(() => {
+    if (shown === packed) return; // writing it anyway could undo a change of page
     setQuery(
       (q) => {
-        if ((q.get("s") ?? "") === packed) return q;
         if (packed) q.set("s", packed);
         else q.delete("s");
         return q;
       },
       { replace: true },
     );
-  }, [packed, setQuery]);
+  }, [packed]);
   useEffect(() => {
     onChange?.(doc);
   }, [doc, onChange]);

@@ -40,6 +40,7 @@ function Filed({ record }: { record: StageRecord }) {
       void client.invalidateQueries({ queryKey: ["unit", r.unit_id] });
       void client.invalidateQueries({ queryKey: ["units"] });
       void client.invalidateQueries({ queryKey: ["history", r.unit_id] });
+      void client.invalidateQueries({ queryKey: ["driveline", r.unit_id] });
     },
     [client],
   );

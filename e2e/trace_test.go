@@ -1,0 +1,341 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zorvel/internal/testkit"
+)
+
+// lever sets a lever of the drawing by what it is called.
+func (p *page) lever(name string) {
+	p.t.Helper()
+	js := `document.querySelector('input[type=radio][aria-label=` + quote(name) + `]')`
+	p.until("the lever "+name, js)
+	eval[bool](p, "("+js+".click(), true)")
+	p.until(name+" to be set", js+"?.checked")
+}
+
+// answers waits for the answer line above the drawing.
+func (p *page) answers(text string) {
+	p.t.Helper()
+	p.until("the answer "+text, `document.querySelector('.answer')?.textContent.includes(`+quote(text)+`)`)
+}
+
+// The main job: build a four-wheel unit from a layout, identify its rear axle
+// from there, lock the center, see the bind.
+func TestFourWheelFromLayoutToBind(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.click("Units")
+	p.click("Add a unit")
+	p.fill("Name", "Grouse 12")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.sees("No stage in the line yet")
+	p.click("Trace the power")
+	p.sees("How is it laid out?")
+	p.click("Four-wheel, part-time")
+	p.click("With example figures")
+	p.answers("16.124 turns of the crankshaft turn the wheels once, forward.")
+	p.sees("50 % of the drive force")
+
+	// Rear axle: not the example's, count it.
+	p.click("Rear axle")
+	p.until("the rear axle's form", field("Ring gear, teeth")+"?.value === '41'")
+	p.click("Count it")
+	p.sees("Grouse 12 · Rear axle")
+	p.press("3", "Chalk one tooth as the start and call it zero.")
+	p.fill("Ring gear", "43")
+	p.fill("Pinion", "11")
+	p.click("Keep this reading")
+	p.sees("What was done")
+	p.sees("Ivar Tolm,")
+	p.is(".plate-label", "3.91")
+	p.click("Grouse 12")
+	p.sees("Driveline begun")
+	p.click("Trace the power")
+	p.answers("15.374 turns")
+	p.click("Way")
+	p.sees("ring gear 43 on pinion 11")
+	p.sees("measured")
+
+	// Front 37/9 against 43/11, locked together.
+	p.lever("Front drive of the transfer case: front locked in")
+	p.answers("In a bind, 5.17 %.")
+	p.click("Ends")
+	p.sees("set by grip")
+	p.sees("More than one percent: bring front and rear together before the front is locked in.")
+	if n := eval[int](p, "document.querySelectorAll('.disc.is-bind').length"); n < 8 {
+		t.Errorf("only %d gears are drawn in the bind", n)
+	}
+	p.click("Undo (Ctrl Z)")
+	p.until("the bind to go", "!document.querySelector('.answer').textContent.includes('bind')")
+	p.click("Redo (Ctrl Y)")
+	p.answers("In a bind")
+	// Low brings its lock along; leaving the lock takes low out.
+	p.lever("Front drive of the transfer case: rear only")
+	p.lever("Range of the transfer case: low range")
+	p.until("the interlock", `document.querySelector('input[aria-label="Front drive of the transfer case: front locked in"]').checked`)
+	p.lever("Front drive of the transfer case: rear only")
+	p.until("high again", `document.querySelector('input[aria-label="Range of the transfer case: high range"]').checked`)
+	// The link carries the state to another tab.
+	p.lever("Gearbox: reverse")
+	p.answers("backward")
+	link := eval[string](p, "location.pathname + location.search")
+	q := openAt(t, p.base, 1024, 768)
+	q.signIn("Runa Selk")
+	q.visit(link)
+	q.answers("backward")
+	if eval[bool](q, "Boolean("+control("Keep")+")") {
+		t.Error("a viewer is offered to keep a driveline")
+	}
+}
+
+// An open axle on the bench: one side held, the flange turned by hand.
+func TestFlangeByHand(t *testing.T) {
+	p := open(t, false, 1280, 800)
+	p.visit("/trace?layout=loose_axle")
+	// Without an owner the first page leads there.
+	p.sees("Welcome. Who owns this shop?")
+	p = open(t, true, 1280, 800)
+	p.visit("/trace?layout=loose_axle")
+	p.answers("4.1 turns of the input of the axle turn the carrier once")
+	p.click("by hand")
+	p.fill("by hand, turns", "10")
+	p.click("Shafts")
+	p.click("left output of the axle")
+	p.click("Hold it")
+	p.click("Ends")
+	p.sees("4.878 turns")
+	p.sees("100 % of the torque")
+	p.click("right output of the axle")
+	p.sees("200/41 turns")
+	p.until("the held side to stand", `document.querySelector('.ends li')?.textContent.includes('stands still')`)
+	p.fill("by hand, turns", "ten")
+	p.sees("a number")
+	if got := eval[string](p, field("by hand, turns")+".value"); got != "ten" {
+		t.Errorf("what was typed became %q", got)
+	}
+	p.fill("by hand, turns", "41")
+	p.sees("20.000 turns")
+	p.click("left output of the axle")
+	p.click("Let it go")
+	p.sees("free")
+}
+
+// A boat in forward, neutral and reverse; by the keyboard too.
+func TestBoatShifts(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/trace?layout=outboard")
+	p.answers("2.077 turns of the crankshaft turn the propeller once, clockwise seen from behind.")
+	p.sees("100 % of the torque")
+	p.lever("Gearcase: neutral")
+	p.sees("No torque passes the gearcase: neutral.")
+	p.until("the propeller to be free", `document.querySelector('.ends').textContent.includes('free')`)
+	p.lever("Gearcase: reverse")
+	p.answers("counterclockwise seen from behind")
+	eval[bool](p, "(document.activeElement.blur(), true)")
+	p.keys("[")
+	p.sees("No torque passes the gearcase: neutral.")
+	p.keys("[")
+	p.answers("clockwise seen from behind")
+	p.fill("at rpm", "5400")
+	p.sees("2600 rpm")
+	p.click("Gears")
+	p.sees("kn, no slip, at 1000 rpm")
+	p.click("By hand")
+	p.sees("Never the other way")
+	p.sees("propeller removed")
+}
+
+// Insert, refuse, swap, remove; unsaved work survives a reload; a state is
+// kept with the unit and found again.
+func TestBuildAndKeep(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8/trace?view=build")
+	p.answers("16.113 turns")
+	p.click("Insert")
+	p.choose("Where", "between Gearbox and Transfer case")
+	p.choose("What", "Planetary set")
+	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
+	p.until("the new part's form", field("Sun gear, teeth"))
+	p.answers("hangs on what isn't known yet")
+	p.fill("Sun gear, teeth", "40")
+	p.fill("Ring gear, teeth", "-8")
+	p.sees("a whole number is expected")
+	p.fill("Ring gear, teeth", "30")
+	p.sees("the ring gear (30) has more teeth than the sun (40)")
+	p.fill("Ring gear, teeth", "80")
+	p.answers("48.339 turns") // × 3
+	p.do(chromedp.Reload())
+	p.answers("48.339 turns")
+	p.click("Power")
+	p.click("Planetary set")
+	p.click("Remove")
+	p.answers("16.113 turns")
+	p.choose("Part", "Gearbox")
+	p.click("Swap")
+	p.click("Holt R4")
+	p.answers("16.031 turns") // 3.91 × 4.1
+	p.click("Keep")
+	p.sees("The driveline is kept with the unit.")
+	p.until("kept", `[...document.querySelectorAll('button')].some(b => b.textContent.trim() === 'Kept')`)
+	p.click("Power")
+	p.lever("Lock of the rear axle: locked")
+	p.click("Saved states")
+	p.fill("Name of this state", "rear locked")
+	p.keys(kb.Enter)
+	p.sees("The driveline is kept with the unit.")
+	p.click("Saved states")
+	p.sees("rear locked")
+	p.click("low, locked, right rear lifted")
+	p.until("the saved state", `document.querySelector('input[aria-label="Range of the transfer case: low range"]').checked`)
+	p.visit("/units/8")
+	p.sees("Driveline changed")
+}
+
+// Grip, gears, shifts and the sheet of hand tests.
+func TestGripGearsShiftsStands(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8/trace?view=grip")
+	p.sees("in all: every driven wheel gives what it can")
+	p.fill("Grip of Rear left wheel", "0.1")
+	p.sees("limited by the rear left wheel")
+	p.sees("the spinning wheel sets the limit for all")
+	p.fill("Grip of Rear left wheel", "9")
+	p.sees("a coefficient of grip is from 0 to 2")
+	p.fill("Grip of Rear left wheel", "0.1")
+	p.fill("Brake on Rear left wheel", "2000")
+	p.sees("From there the others take more")
+	p.fill("Grade, %", "60")
+	p.sees("it does not climb")
+	p.click("Gears")
+	p.sees("Thrust, N per N·m")
+	p.sees("3.93 × 2.7222 × 4.1")
+	p.clickAt("[...document.querySelectorAll('.figures .linklike')][1]")
+	p.answers("43.863 turns")
+	p.click("Shifts")
+	p.sees("its synchroniser or dogs have to close this difference")
+	before := eval[string](p, "document.querySelector('.close').textContent")
+	p.fill("Road speed, km/h", "60")
+	p.until("other differences", "document.querySelector('.close').textContent !== "+quote(before))
+	p.fill("Road speed, km/h", "fast")
+	p.sees("a speed between 0 and 400")
+	p.click("On stands")
+	p.sees("Wheels chocked, stands on the rated points")
+	p.sees("4.878 turns, rolls forward")
+	p.click("Show it")
+	p.answers("The vehicle stands.")
+	p.sees("4.878 turns")
+}
+
+// A corner, a broken shaft, losses; motion stops on request.
+func TestCornerBreakAndMotion(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/trace?layout=change_gears")
+	p.answers("turn the wheels once, forward")
+	p.sees("set by grip")
+	p.choose("Corner", "to the left")
+	p.answers("In a bind")
+	p.fill("radius, m", "0.2")
+	p.sees("the inner wheels would stand still")
+	p.fill("radius, m", "9")
+	p.answers("In a bind, 18.18 %.")
+	p.choose("Corner", "straight ahead")
+	p.until("no bind", "!document.querySelector('.answer').textContent.includes('bind')")
+	mark := `document.querySelector('.look-wheel .disc-teeth').getAttribute('d')`
+	was := eval[string](p, mark)
+	p.until("the wheels to turn", mark+" !== "+quote(was))
+	p.click("Pause (P)")
+	was = eval[string](p, mark)
+	for range 5 {
+		if eval[string](p, mark) != was {
+			t.Fatal("it goes on turning after pause")
+		}
+	}
+	p.click("Step a sixteenth of an input turn (.)")
+	p.until("a step", mark+" !== "+quote(was))
+	p.click("Gearbox")
+	p.click("Take it as broken: it passes nothing on")
+	p.answers("The vehicle stands")
+	p.click("Power")
+	p.sees("is taken as broken")
+}
+
+// The shop's parts: out as CSV, a faulty file refused by line, a good one in.
+func TestPartsPage(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.click("Parts")
+	p.sees("Holt R5")
+	p.fill("Search parts", "crawler")
+	p.seesNot("Holt R5")
+	p.sees("Holt T2 crawler")
+	p.fill("Search parts", "")
+	dir := t.TempDir()
+	give := func(name, content string) {
+		t.Helper()
+		file := filepath.Join(dir, name)
+		if err := os.WriteFile(file, []byte(content), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
+	}
+	give("bad.csv", "kind,maker,name,notes,figures\naxle,Varn,Good,,ring=41; pinion=9\naxle,Varn,Bad,,ring=41; pinion=none\n")
+	p.sees("Nothing was taken in.")
+	p.sees("line 3: pinion of a axle")
+	p.seesNot("Varn, Good")
+	give("good.csv", "kind,maker,name,notes,figures\nhub,Ram,Ram hub 24-60,planetary,type=planetary; sun=24; ring=60\n")
+	p.sees("1 parts taken in.")
+	p.sees("Ram hub 24-60")
+	p.click("Take out Ram hub 24-60")
+	p.sees("is taken out")
+	p.click("Put it back")
+	p.sees("Ram hub 24-60")
+	give("no.json", "{")
+	p.sees("This file is no JSON document.")
+}
+
+// Everything on the trace by the keyboard, and no page wider than a phone.
+func TestTraceByKeyboardAndPhone(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	p := openAt(t, srv.URL, 1280, 800)
+	p.visit("/")
+	p.sees("What do you want to know?")
+	p.press("t", "Where does the power go?")
+	p.tabTo(control("Four-wheel, 60 : 40 center"))
+	p.keys(kb.Enter)
+	p.sees("Nothing known yet")
+	p.tabTo(control("With example figures"))
+	p.keys(kb.Enter)
+	p.answers("10.048 turns")
+	p.tabTo(`document.querySelector('input[aria-label="Gearbox: gear 1"]')`)
+	p.keys(kb.ArrowRight + kb.ArrowRight)
+	p.answers("3.583 turns")
+	eval[bool](p, "(document.activeElement.blur(), true)")
+	p.keys("l")
+	p.until("low range", `document.querySelector('input[aria-label="Range of the transfer case: low range"]').checked`)
+	p.keys("c")
+	p.until("center locked", `document.querySelector('input[aria-label="Center lock of the transfer case: center locked"]').checked`)
+	p.keys("0")
+	p.answers("10.048 turns")
+	// It is still here after a reload, and gone when another is wanted.
+	p.visit("/trace")
+	p.answers("10.048 turns")
+	q := openAt(t, srv.URL, 390, 844)
+	q.visit("/trace?layout=rear_drive")
+	q.answers("turns of the crankshaft")
+	if w := eval[int](q, "document.documentElement.scrollWidth"); w > 390 {
+		t.Errorf("the trace is %d pixels wide on a phone of 390", w)
+	}
+	if !strings.Contains(eval[string](q, "document.body.innerText"), "Rear left wheel") {
+		t.Error("no ends on the phone")
+	}
+}
