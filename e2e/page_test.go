@@ -196,6 +196,16 @@ func (p *page) shot(file string) {
 	}
 }
 
+// give hands a file with this content to the page's file input.
+func (p *page) give(name, content string) {
+	p.t.Helper()
+	file := filepath.Join(p.t.TempDir(), name)
+	if err := os.WriteFile(file, []byte(content), 0o600); err != nil {
+		p.t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
+}
+
 // signIn comes in as one of the demo's people.
 func (p *page) signIn(name string) {
 	p.t.Helper()

@@ -3,11 +3,7 @@ package e2e
 import (
 	"encoding/json"
 	"net/http"
-	"os"
-	"path/filepath"
 	"testing"
-
-	"github.com/chromedp/chromedp"
 )
 
 // choose picks an option of a native select by its label's text.
@@ -94,18 +90,9 @@ func TestTakeInADocument(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units")
 	p.sees("Take in a document")
-	dir := t.TempDir()
-	give := func(name, content string) {
-		t.Helper()
-		file := filepath.Join(dir, name)
-		if err := os.WriteFile(file, []byte(content), 0o600); err != nil {
-			t.Fatal(err)
-		}
-		p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
-	}
-	give("no.json", "this is no document")
+	p.give("no.json", "this is no document")
 	p.sees("This file is no JSON document.")
-	give("bad.json", `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"A","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":41,"pinion":0}}}]}]}`)
+	p.give("bad.json", `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"A","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":41,"pinion":0}}}]}]}`)
 	p.sees("/stages/0/readings/0/reading/teeth/pinion")
 	good, err := json.Marshal(map[string]any{"format": "zorvel-unit-1", "name": "Brought along", "kind": "car", "stages": []any{
 		map[string]any{"name": "Rear axle", "question": map[string]any{"kind": "ring_and_pinion"}, "readings": []any{
@@ -115,7 +102,7 @@ func TestTakeInADocument(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	give("good.json", string(good))
+	p.give("good.json", string(good))
 	p.sees("Brought along")
 	p.sees("Counted 43 ring gear teeth and 11 pinion teeth")
 	p.sees("Sel Mavry")

@@ -639,10 +639,10 @@ func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
 			continue
 		}
 		x := q.Shaft[sh]
+		if r.m.isHeld(e) {
+			x = exact.Number{} // it goes into whatever holds
+		}
 		if e.kind == "wheel" {
-			if r.m.wheelState(e.part) == held {
-				x = exact.Number{}
-			}
 			x = x.Div(travel(e.part)) // a force
 		}
 		loads[i] = &x
@@ -658,6 +658,16 @@ func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
 		}
 	}
 	return shares, loads
+}
+
+// isHeld reports whether an end is held still.
+func (m *machine) isHeld(e end) bool {
+	for _, id := range m.state.Hold {
+		if m.holdable(id) == e.shaft {
+			return true
+		}
+	}
+	return e.kind == "wheel" && m.wheelState(e.part) == held
 }
 
 // outputs fills what arrives at the ends and the way to each.

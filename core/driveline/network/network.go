@@ -253,10 +253,8 @@ func (c *Compiled) equation(i int, e Element, errs *fault.Errors) (r row, active
 	switch e.Kind {
 	case Mesh:
 		a, b := shaft("a", e.A), shaft("b", e.B)
-		ka, kb := one, one
-		if !e.Ratio.IsZero() {
-			kb = e.Ratio
-		} else {
+		ka, kb := one, e.Ratio
+		if kb.IsZero() {
 			ka, kb = teeth("teeth_a", e.TeethA), teeth("teeth_b", e.TeethB)
 		}
 		switch e.Sense {

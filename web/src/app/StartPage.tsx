@@ -33,7 +33,10 @@ export function StartPage() {
     <main id="main" className="start">
       <section>
         <h1>What do you want to know?</h1>
-        <p>The ratio that is in there now. Pick what lies before you and begin; say later what it belongs to.</p>
+        <p>
+          The ratio that is in there now. Pick what lies before you and begin; say later what it belongs to. Or{" "}
+          <Link to="/trace">trace where the power goes</Link>.
+        </p>
         <div className="kinds">
           {order.map((k, i) => (
             <Link key={k} to={`/count/${k}`} className={i === 0 ? "first" : ""}>

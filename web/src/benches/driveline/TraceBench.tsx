@@ -74,7 +74,7 @@ export function TraceBench({
   const [query, setQuery] = useSearchParams();
   const work = useHistory<Work>({ doc: given, state: unpackState(query.get("s")) ?? {} });
   const { doc, state } = work.now;
-  const view = (views.find((v) => v.value === query.get("view"))?.value ?? "power") as View;
+  const [view, go] = useState<View>(views.find((v) => v.value === query.get("view"))?.value ?? "power");
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
@@ -84,30 +84,23 @@ export function TraceBench({
   const clipboard = useClipboard();
   const plan = usePlan(doc);
 
-  const go = (v: View) =>
-    setQuery(
-      (q) => {
-        if (v === "power") q.delete("view");
-        else q.set("view", v);
-        return q;
-      },
-      { replace: true },
-    );
-  // The address holds the state, so that a link shows it.
+  // The address holds view and state, so that a link shows both.
   const packed = Object.keys(state).length > 0 ? packState(state) : "";
-  const shown = query.get("s") ?? "";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a changed state writes the address
+  const shown = `${query.get("view") ?? "power"} ${query.get("s") ?? ""}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a changed view or state writes the address
   useEffect(() => {
-    if (shown === packed) return; // writing it anyway could undo a change of page
+    if (shown === `${view} ${packed}`) return; // writing it anyway could undo a change of page
     setQuery(
       (q) => {
+        if (view === "power") q.delete("view");
+        else q.set("view", view);
         if (packed) q.set("s", packed);
         else q.delete("s");
         return q;
       },
       { replace: true },
     );
-  }, [packed]);
+  }, [view, packed]);
   useEffect(() => {
     onChange?.(doc);
   }, [doc, onChange]);
@@ -309,7 +302,8 @@ export function TraceBench({
                   shafts={trace.shafts.map((s) => ({ value: s.id, label: s.name }))}
                   root={trace.shafts[0]?.id ?? ""}
                   vehicle={doc.lies === "vehicle"}
-                  refused={refused?.at("/rpm", "/turns", "/radius_m")}
+                  refused={refused?.at("/rpm", "/turns", "/input/shaft")}
+                  tight={refused?.at("/radius_m")}
                   running={running && !still}
                   canRun={!still}
                   pace={pace}
@@ -484,6 +478,7 @@ type DrivesProps = {
   root: string;
   vehicle: boolean;
   refused?: string;
+  tight?: string;
   running: boolean;
   canRun: boolean;
   pace: Pace;
@@ -500,6 +495,7 @@ function Drives({
   root,
   vehicle,
   refused,
+  tight,
   running,
   canRun,
   pace,
@@ -509,7 +505,8 @@ function Drives({
   onState,
 }: DrivesProps) {
   const at = state.input?.shaft ?? root;
-  const byHand = at !== root || state.input?.turns !== undefined;
+  const [hand, setHand] = useState(state.input?.turns !== undefined);
+  const byHand = at !== root || hand;
   const [amount, setAmount] = useState(String(state.input?.turns ?? state.input?.rpm ?? ""));
   const [radius, setRadius] = useState(String(state.corner?.radius_m ?? "8"));
   // A state that comes from elsewhere (undo, a saved state) shows its figures.
@@ -517,12 +514,14 @@ function Drives({
   const [seen, setSeen] = useState(outside);
   if (seen !== outside) {
     setSeen(outside);
+    if (state.input?.turns !== undefined) setHand(true);
+    else if (state.input?.rpm !== undefined) setHand(false);
     const shown = state.input?.turns ?? state.input?.rpm;
     if (typed(amount) !== Number(shown ?? Number.NaN)) setAmount(shown === undefined ? "" : String(shown));
   }
   const put = (shaft: string, hand: boolean, text: string) => {
-    const v = typed(text);
-    const n = v === undefined || Number.isNaN(v) ? undefined : v;
+    const n = typed(text);
+    if (Number.isNaN(n)) return; // what was typed stays, with its error
     const rest = without(state, "input");
     const input = {
       ...(shaft === root ? {} : { shaft }),
@@ -600,6 +599,7 @@ function Drives({
         disabled={at !== root}
         onChange={(v) => {
           const start = v === "hand" ? "10" : "2000";
+          setHand(v === "hand");
           setAmount(start);
           put(at, v === "hand", start);
         }}
@@ -622,6 +622,7 @@ function Drives({
             w={80}
             inputMode="decimal"
             disabled={!state.corner}
+            error={tight}
             onChange={(e) => {
               setRadius(e.currentTarget.value);
               turn(state.corner?.toward ?? "none", e.currentTarget.value);

@@ -189,7 +189,7 @@ export function UnitTracePage() {
   };
   return (
     <TraceBench
-      key={`${id} ${saved.version} ${JSON.stringify(savedDoc)}`}
+      key={`${id} ${JSON.stringify(savedDoc)}`}
       title={title}
       name={u.name}
       doc={doc}

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 import { api, type Doc, type DrivelineState, type Exact, Refused, type Trace, take } from "../../api/client";
 
 export type Work = { doc: Doc; state: DrivelineState };
@@ -14,7 +15,9 @@ export function useTrace(doc: Doc | undefined, state: DrivelineState, want: Want
     staleTime: 60_000,
     gcTime: 60_000,
   });
-  const trace: Trace | undefined = q.data?.trace;
+  const last = useRef<Trace>(undefined);
+  if (q.data?.trace) last.current = q.data.trace;
+  const trace = last.current;
   return { trace, error: q.error, refused: q.error instanceof Refused ? q.error : undefined };
 }
 
