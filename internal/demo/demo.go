@@ -87,8 +87,8 @@ func gearSets() []store.GearSet {
 	for _, p := range [][3]int{{36, 62, 4}, {42, 72, 4}, {33, 57, 3}, {40, 64, 2}} {
 		add("transfer_case", "low", "planetary", "Holt", float64(p[2]), p[0], p[1])
 	}
-	add("two_stage", "", "pair_planetary", "Ram", 3, 32, 20, 32, 56)
-	add("two_stage", "", "pair_planetary", "Ram", 2, 33, 19, 30, 66)
+	add("two_stage", "", "pair_planetary", "Tornock", 3, 32, 20, 32, 56)
+	add("two_stage", "", "pair_planetary", "Tornock", 2, 33, 19, 30, 66)
 	return out
 }
 

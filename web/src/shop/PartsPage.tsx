@@ -16,7 +16,7 @@ const figures = (p: Part): string => {
           (g) =>
             `${g.name}: ${g.direct ? "direct" : g.ratio ? decimal(g.ratio) : g.drive ? `${g.driven}/${g.drive}` : "?"}`,
         )
-        .join("  ");
+        .join(" · ");
     case "axle":
       return `${p.axle?.ring ? `${p.axle.ring} : ${p.axle.pinion}` : (p.axle?.ratio ?? "?")}${p.axle?.second ? ` · ${p.axle.second.sun}-${p.axle.second.ring}` : ""}`;
     case "transfer_case": {
