@@ -159,6 +159,8 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
   const fault = (path: string) =>
     refused?.faults.find((f) => f.field === `${at}/${part.kind}/${path.replaceAll(".", "/")}`)?.message;
   const linked = (name: string) => Boolean(part.sources?.[name]?.stage);
+  // What the bench has measured is changed at the bench, not here.
+  const atBench = linked("ratio") && Boolean(part.sources?.ratio?.probability);
   return (
     <div className="stack tight">
       <TextInput
@@ -172,7 +174,14 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
         {fieldsOf[part.kind]
           .filter((f) => !f.when || f.when(part))
           .map((f) => (
-            <FieldInput key={f.path} field={f} part={part} error={fault(f.path)} onPart={onPart} />
+            <FieldInput
+              key={f.path}
+              field={f}
+              part={part}
+              error={fault(f.path)}
+              fixed={atBench && benchFields.has(f.path)}
+              onPart={onPart}
+            />
           ))}
         {part.kind === "axle" && (
           <>
@@ -300,15 +309,19 @@ function NumberField({
   );
 }
 
+const benchFields = new Set(["ring", "pinion", "ratio", "sun", "gear", "drive", "driven", "second.sun", "second.ring"]);
+
 function FieldInput({
   field: f,
   part,
   error,
+  fixed,
   onPart,
 }: {
   field: Field;
   part: Part;
   error?: string;
+  fixed?: boolean;
   onPart: (p: Part) => void;
 }) {
   const value = getField(part, f.path);
@@ -348,6 +361,8 @@ function FieldInput({
     <TextInput
       size="xs"
       label={f.label}
+      disabled={fixed}
+      title={fixed ? "measured at the bench; change it there" : undefined}
       description={f.hint}
       value={text}
       inputMode={f.type === "figure" ? "text" : "decimal"}
