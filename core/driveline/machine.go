@@ -76,7 +76,10 @@ var one = exact.Int(1)
 // build expands a checked document. Selections that are left out take their
 // first position.
 func build(d *Document, s *State) *machine {
-	m := &machine{doc: d, state: s, outs: map[string]string{}, parts: map[string]*Part{}, byID: map[string]*shaft{}}
+	n := len(d.Parts)
+	m := &machine{doc: d, state: s, outs: make(map[string]string, n), parts: make(map[string]*Part, n), byID: make(map[string]*shaft, 3*n),
+		shafts: make([]*shaft, 0, 3*n), joints: make([]joint, 0, 4*n)}
+	m.net.Shafts, m.net.Elements = make([]string, 0, 3*n), make([]network.Element, 0, 4*n)
 	for i := range d.Parts {
 		m.parts[d.Parts[i].ID] = &d.Parts[i]
 	}

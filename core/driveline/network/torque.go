@@ -75,6 +75,10 @@ func (c *Compiled) torque(m Motion, keep map[[2]int]exact.Number) Torque {
 		return k
 	}
 	balance := make([][]term, n)
+	cells := make([]term, 4*n) // most shafts stand in four equations or fewer
+	for i := range balance {
+		balance[i] = cells[4*i : 4*i : 4*i+4]
+	}
 	for k := range c.rows {
 		r := &c.rows[k]
 		for _, t := range r.torque {
@@ -108,6 +112,7 @@ func (c *Compiled) torque(m Motion, keep map[[2]int]exact.Number) Torque {
 	for i := range out.Known {
 		out.Known[i] = true
 	}
+	out.Element = make([]ElementTorque, 0, 3*len(c.rows))
 	for k := range c.rows {
 		r := &c.rows[k]
 		f := forms[col(k)]

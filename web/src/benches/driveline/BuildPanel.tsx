@@ -170,7 +170,7 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
         maxLength={80}
         onChange={(e) => onPart({ ...part, name: e.currentTarget.value })}
       />
-      <div className="fields">
+      <div className="part-fields">
         {fieldsOf[part.kind]
           .filter((f) => !f.when || f.when(part))
           .map((f) => (
@@ -519,7 +519,7 @@ function BodyForm({ doc, refused, onDoc }: { doc: Doc; refused?: Refused; onDoc:
         onChange={(e) => onDoc({ ...doc, name: e.currentTarget.value })}
       />
       {doc.lies === "vehicle" && (
-        <div className="fields">
+        <div className="part-fields">
           {fields.map(([k, label]) => (
             <NumberField
               key={k}
