@@ -18,9 +18,11 @@ func TestScreenshots(t *testing.T) {
 	}
 	p := open(t, true, 1280, 800)
 	shot := func(name string) { p.shot(filepath.Join(dir, name+".png")) }
-	light := func() { eval[bool](p, "(localStorage.setItem('mantine-color-scheme-value','light'), true)") }
+	scheme := func(name string) {
+		eval[bool](p, "(localStorage.setItem('mantine-color-scheme-value','"+name+"'), true)")
+	}
 	p.visit("/sign-in")
-	light()
+	scheme("light")
 	p.sees("Oda Brenk")
 	shot("sign-in")
 	p.signIn("Oda Brenk")
@@ -92,15 +94,14 @@ func TestScreenshots(t *testing.T) {
 	shot("counter")
 	p.keys("d")
 	p.visit("/")
-	p.sees("What do you want to know?")
-	p.click("Dark screen")
+	scheme("dark")
 	p.visit("/units/8")
 	p.sees("What happened")
 	p.click("Rear axle")
 	p.is(".plate-label", "4.10")
 	p.sees("sure of the label")
 	shot("dark")
-	p.click("Light screen")
+	scheme("light")
 	p.do(chromedp.EmulateViewport(390, 844))
 	p.visit("/count/ring_and_pinion")
 	p.press("3", "Keep this reading")
