@@ -8,7 +8,6 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
-	"zorvel/core/fault"
 )
 
 // ShaftOut is what can be said of one shaft.
@@ -884,13 +883,4 @@ func (r *result) weak(t *Trace) {
 				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", trim(nm, 0), x.Abs().Short(3), trim(at, 0), trim(p.RatedNM, 0))}
 		}
 	}
-}
-
-// Refused reports whether err is a fault in the input.
-func Refused(err error) bool {
-	switch err.(type) {
-	case *fault.Error, fault.Errors:
-		return true
-	}
-	return false
 }

@@ -45,7 +45,7 @@ type Motion struct {
 	// tied to.
 	Tied  [][]int
 	Binds []Bind
-	// forces is false where nothing can turn, so that torques mean nothing.
+	// stalled: nothing can turn, so torques mean nothing.
 	stalled bool
 }
 

@@ -1,5 +1,5 @@
 import type { Doc, Part } from "../../api/client";
-import { fedBy, portOf, ports } from "./document";
+import { fedBy, portOf } from "./document";
 
 /** A length of shaft, drawn from end to end. */
 export type Rod = { shaft: string; x1: number; y1: number; x2: number; y2: number };
@@ -973,8 +973,3 @@ function propeller(plan: Plan, p: Part, x: number, y: number, shaft: string) {
   const second = plan.discs.filter((c) => c.look === "prop").length > 1;
   plan.spots.push({ part: p.id, x: x + 26, y: second ? y - 54 : y + 54, side: second ? "above" : "below" });
 }
-
-/** Whether every part found its place; some arrangements have no drawing. */
-export const drawnParts = (plan: Plan) => new Set([...plan.boxes.map((b) => b.part), ...plan.spots.map((s) => s.part)]);
-
-export const hasPorts = (p: Part) => ports(p).length > 0;
