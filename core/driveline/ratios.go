@@ -194,3 +194,24 @@ func (d *Document) below(port string) []*Part {
 	}
 	return out
 }
+
+// GearRatio is the unsigned ratio of a gearbox's gear by name.
+func (p *Part) GearRatio(name string) (exact.Number, bool) {
+	if p.Gearbox == nil {
+		return one, false
+	}
+	for _, g := range p.Gearbox.Gears {
+		if g.Name == name {
+			return p.Gearbox.gearRatio(g)
+		}
+	}
+	return one, false
+}
+
+// LowRatio is the low range of a transfer case.
+func (p *Part) LowRatio() (exact.Number, bool) {
+	if p.TransferCase == nil || p.TransferCase.Range.Type == "none" {
+		return one, false
+	}
+	return p.TransferCase.Range.ratio("low")
+}

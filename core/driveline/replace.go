@@ -1,0 +1,225 @@
+package driveline
+
+import (
+	"sort"
+
+	"zorvel/core/exact"
+)
+
+// clone copies a document so far that its axles, wheels and transfer case can
+// be exchanged.
+func (d *Document) clone() *Document {
+	c := *d
+	c.Parts = append([]Part(nil), d.Parts...)
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		if p.Axle != nil {
+			a := *p.Axle
+			p.Axle = &a
+		}
+		if p.Wheel != nil {
+			w := *p.Wheel
+			p.Wheel = &w
+		}
+		if p.TransferCase != nil {
+			t := *p.TransferCase
+			p.TransferCase = &t
+		}
+	}
+	return &c
+}
+
+// AxleEnd is a driven axle and the end of the vehicle it stands at.
+type AxleEnd struct {
+	ID, Name string
+	At       string // rear or front, by its wheels
+	Pair     [2]int // ring and pinion teeth; zero where they aren't known
+	// Ratio is that of ring and pinion alone, without planetary set, change
+	// gears and hubs.
+	Ratio exact.Number
+	Known bool
+	// RollingMM is the tire that stands on it, zero where it isn't known.
+	RollingMM exact.Number
+}
+
+// Axles lists the driven axles, rear ones first.
+func (d *Document) Axles() []AxleEnd {
+	var out []AxleEnd
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if p.Kind != "axle" {
+			continue
+		}
+		e := AxleEnd{ID: p.ID, Name: p.name(), At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
+		e.Ratio, e.Known = teethRatio(p.Axle.Pinion, p.Axle.Ring, p.Axle.Ratio.Number)
+		for _, w := range d.below(p.ID + ".left") {
+			if w.Kind == "wheel" {
+				e.RollingMM = w.Wheel.RollingMM.Number
+				if w.Wheel.At == "front" {
+					e.At = "front"
+				}
+			}
+		}
+		out = append(out, e)
+	}
+	sort.SliceStable(out, func(i, k int) bool { return out[i].At == "rear" && out[k].At == "front" })
+	return out
+}
+
+// With returns the driveline with other tires and other ring and pinion sets,
+// by the end of the vehicle. Zero values leave what is there.
+func (d *Document) With(pairs map[string][2]int, rollingMM map[string]exact.Number) *Document {
+	c := d.clone()
+	at := map[string]string{}
+	for _, a := range d.Axles() {
+		at[a.ID] = a.At
+	}
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		switch p.Kind {
+		case "axle":
+			if z := pairs[at[p.ID]]; z[0] > 0 {
+				p.Axle.Ring, p.Axle.Pinion, p.Axle.Ratio = z[0], z[1], exact.Figure{}
+			}
+		case "wheel":
+			if mm := rollingMM[p.Wheel.At]; mm.Sign() > 0 {
+				p.Wheel.RollingMM = exact.Figure{Number: mm}
+			}
+		}
+	}
+	return c
+}
+
+// Rear returns the driveline without what the transfer case's front output
+// feeds, so that the way to the rear is told by itself.
+func (d *Document) Rear() *Document {
+	c := d.clone()
+	gone := map[string]bool{}
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		if p.Kind == "transfer_case" && p.TransferCase.Front.Type != "none" && d.feeds(p.ID+".rear") {
+			for _, x := range d.below(p.ID + ".front") {
+				gone[x.ID] = true
+			}
+			p.TransferCase.Front = Front{Type: "none"}
+			p.TransferCase.Center = Center{Type: "part_time"}
+			p.TransferCase.LowNeedsLock = false
+		}
+	}
+	kept := c.Parts[:0]
+	for _, p := range c.Parts {
+		if !gone[p.ID] {
+			kept = append(kept, p)
+		}
+	}
+	c.Parts = kept
+	return c
+}
+
+// Ends compares front and rear, or two axles, over the road; nil where nothing
+// splits power between them.
+func (d *Document) Ends() *Match { return d.match(build(d, &State{})) }
+
+// GearTable is every gear in every range, straight ahead.
+func (d *Document) GearTable() ([]GearRow, error) { return gearTable(d, State{}) }
+
+// TakeOff is a shaft that a speedometer can be driven from.
+type TakeOff struct {
+	Part  string `json:"part"`
+	Shaft string `json:"shaft"`
+	Name  string `json:"name"`
+	// PerMeter is turns of the shaft per meter of road in high range.
+	PerMeter exact.Number `json:"turns_per_meter"`
+	// Low is the same in low range, where it differs: the take-off lies
+	// before the range.
+	Low *exact.Number `json:"low,omitempty"`
+}
+
+// takeOffShafts are the shafts of a part that a speedometer may be driven
+// from, with their words.
+var takeOffShafts = map[string][][2]string{
+	"gearbox":       {{"out", ", output shaft"}},
+	"transfer_case": {{"main", ", rear output shaft"}},
+	"shaft":         {{"shaft", ""}},
+	"planetary":     {{"out", ", output shaft"}},
+	"gear_pair":     {{"out", ", output shaft"}},
+	"axle":          {{"pinion", ", pinion shaft"}, {"ring", ", ring gear"}},
+}
+
+// TakeOffs lists the shafts between gearbox and wheels with what the road
+// turns them. The tires must be known; rollingMM above zero replaces them all.
+func (d *Document) TakeOffs(rollingMM exact.Number) ([]TakeOff, error) {
+	c := d.Rear()
+	if rollingMM.Sign() > 0 {
+		c = c.With(nil, map[string]exact.Number{"rear": rollingMM, "front": rollingMM})
+	}
+	out := []TakeOff{}
+	high, err := c.turnsPerMeter("high")
+	if err != nil {
+		return nil, err
+	}
+	low, err := c.turnsPerMeter("low")
+	if err != nil {
+		return nil, err
+	}
+	for i := range c.Parts {
+		p := &c.Parts[i]
+		for _, s := range takeOffShafts[p.Kind] {
+			id := p.ID + "." + s[0]
+			v, ok := high[id]
+			if !ok {
+				continue
+			}
+			t := TakeOff{Part: p.ID, Shaft: id, Name: p.name() + s[1], PerMeter: v}
+			if w, ok := low[id]; ok && !w.Equal(v) {
+				x := w
+				t.Low = &x
+			}
+			out = append(out, t)
+		}
+	}
+	return out, nil
+}
+
+// turnsPerMeter is what the road turns each shaft, in some gear and a range.
+func (d *Document) turnsPerMeter(at string) (map[string]exact.Number, error) {
+	sel := map[string]string{}
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		list := p.positions()
+		switch {
+		case p.Kind == "gearbox" && len(list) > 0:
+			sel[p.ID] = list[0].name
+		case p.Kind == "transfer_case" && p.TransferCase.Range.Type != "none":
+			sel[p.ID+".range"] = at
+		}
+	}
+	m := build(d, &State{Select: sel})
+	r, err := m.solve()
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]exact.Number{}
+	road := r.c.Shaft("road")
+	if road < 0 || !m.tiresKnown() || r.motion.Speed[road].IsZero() {
+		return out, nil
+	}
+	for _, s := range m.shafts {
+		i := r.c.Shaft(s.id)
+		if i < 0 || r.motion.Speed[i].IsZero() {
+			continue
+		}
+		// A shaft whose turns per meter hang on a ratio that isn't known.
+		per := r.motion.Speed[i].Div(r.motion.Speed[road]).Abs()
+		known := true
+		for _, v := range r.variants {
+			if v.motion.Speed[road].IsZero() || !v.motion.Speed[i].Div(v.motion.Speed[road]).Abs().Equal(per) {
+				known = false
+			}
+		}
+		if known {
+			out[s.id] = per
+		}
+	}
+	return out, nil
+}

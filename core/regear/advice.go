@@ -1,0 +1,376 @@
+package regear
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strings"
+
+	"zorvel/core/exact"
+	"zorvel/core/tire"
+)
+
+// advise sorts the candidates and recommends one, with what speaks for and
+// against it.
+func (p *planner) advise(out *Plan) {
+	sort.SliceStable(out.Candidates, func(i, k int) bool {
+		a, b := &out.Candidates[i], &out.Candidates[k]
+		if (a.Refused == "") != (b.Refused == "") {
+			return a.Refused == ""
+		}
+		if a.Score != b.Score {
+			return a.Score < b.Score
+		}
+		if a.High != nil && b.High != nil && a.Complete && b.Complete {
+			return a.High.Cmp(*b.High) < 0
+		}
+		return a.ID < b.ID
+	})
+	best := &out.Candidates[0]
+	v := out.variant(best.Variant)
+	a := Advice{Candidate: best.ID, For: []string{}, Against: []string{}}
+	for i := 1; i < len(out.Candidates); i++ {
+		if c := &out.Candidates[i]; c.Refused == "" && c.Variant != best.Variant {
+			a.Runner = c.ID
+			break
+		}
+	}
+	speed := fmt.Sprintf("%s rpm at %s km/h in gear %s", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0), out.CruiseGear)
+	leave := best.ID == "leave"
+	switch {
+	case best.Refused != "":
+		a.Sentence = "Nothing here can be recommended: " + best.Refused
+	case leave && math.Abs(v.Against) < 0.5:
+		a.Sentence = "Leave the gears: the new tires change next to nothing."
+	case leave && len(out.Candidates) == 1:
+		a.Sentence = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
+	case leave:
+		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), trim(math.Abs(v.Against), 1), longer(v.Against))
+	case p.secondary != "":
+		a.Sentence = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
+		if len(best.Keeps) > 0 || strings.Contains(best.Name, " front") {
+			a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
+		}
+	default:
+		a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
+	}
+	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), signed(v.Against, 1)))
+	switch v.InBand {
+	case "in":
+		a.For = append(a.For, "Cruises inside the band: "+speed+".")
+	case "below", "above":
+		a.Against = append(a.Against, "Cruises "+v.InBand+" the band: "+speed+".")
+	default:
+		a.For = append(a.For, "Cruises at "+speed+" ("+trim(out.Before.CruiseRPM, 0)+" before, "+trim(out.TiresOnly.CruiseRPM, 0)+" with the tires alone).")
+	}
+	if n := len(best.Schools); n > 0 {
+		a.For = append(a.For, fmt.Sprintf("%d of the schools pick it.", n))
+	} else {
+		a.Against = append(a.Against, "No school picks it by itself; it is the best compromise of all that was weighed.")
+	}
+	if best.Match != nil {
+		if best.Match.Level == "match" {
+			a.For = append(a.For, best.Match.Verdict)
+		} else {
+			a.Against = append(a.Against, best.Match.Verdict+" "+best.Match.Do)
+		}
+	}
+	for _, f := range best.Carriers {
+		if f.State == "fits" {
+			a.For = append(a.For, f.Text)
+		} else {
+			a.Against = append(a.Against, f.Text)
+		}
+	}
+	if leave {
+		a.Against = append(a.Against, p.leaveCosts(out)...)
+		a.For = append(a.For, "Costs nothing but making the speedometer true.")
+	} else {
+		a.Against = append(a.Against, p.against(best, v, out)...)
+		if best.Shelf {
+			a.For = append(a.For, "Everything is on the shelf.")
+		}
+		if best.High != nil {
+			a.For = append(a.For, fmt.Sprintf("Estimate %s to %s by the shop's list.", best.Low.Decimal(2), best.High.Decimal(2)))
+		}
+	}
+	switch {
+	case best.Refused != "":
+		a.Sure = "Nothing is sure until front and rear can be brought together."
+	case a.Runner == "":
+		a.Sure = "There is no other candidate to compare with."
+	default:
+		second := out.find(a.Runner)
+		gap := second.Score - best.Score
+		how := "clearly"
+		switch {
+		case gap < 1:
+			how = "barely"
+		case gap < 4:
+			how = "by a little"
+		}
+		a.Sure = fmt.Sprintf("%s ahead of %s: %s against %s points.", upper(how), second.Name, trim(best.Score, 1), trim(second.Score, 1))
+		if s := out.Change.Spread; s > gap {
+			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", trim(s, 1))
+		}
+	}
+	out.Advice = a
+}
+
+func longer(against float64) string {
+	if against < 0 {
+		return "taller"
+	}
+	return "shorter"
+}
+
+// leaveCosts says what not changing gears means.
+func (p *planner) leaveCosts(out *Plan) []string {
+	v := out.TiresOnly
+	if math.Abs(v.Against) < 0.5 {
+		return nil
+	}
+	var s []string
+	if v.Against < 0 {
+		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter works harder.", trim(-v.Against, 1)))
+		s = append(s, fmt.Sprintf("%s rpm at %s km/h where %s were meant: it will leave its top gear earlier on a rise.", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0), trim(out.Before.CruiseRPM, 0)))
+	} else {
+		s = append(s, fmt.Sprintf("%s %% more rpm at every speed: louder, and worse economy on the highway.", trim(v.Against, 1)))
+	}
+	return append(s, fmt.Sprintf("Lowest speed in low-low %s km/h, %s before.", trim(v.CrawlKMH, 2), trim(out.Before.CrawlKMH, 2)))
+}
+
+// against says what speaks against new gears.
+func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
+	var s []string
+	if v.CruiseRPM > out.TiresOnly.CruiseRPM {
+		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town economy and launch.", trim(v.CruiseRPM-out.TiresOnly.CruiseRPM, 0)))
+	} else if v.CruiseRPM < out.TiresOnly.CruiseRPM {
+		s = append(s, fmt.Sprintf("%s rpm less at cruise than with the gears left, and %s %% less pull.", trim(out.TiresOnly.CruiseRPM-v.CruiseRPM, 0), trim((1-v.Launch/out.TiresOnly.Launch)*100, 1)))
+	}
+	if z := p.axles[p.primary].Pair; c.Rear.Pinion < z[1] {
+		s = append(s, fmt.Sprintf("The pinion has %d teeth instead of %d: smaller and weaker.", c.Rear.Pinion, z[1]))
+	}
+	if p.secondary != "" && p.q.Front.Type == "independent" {
+		s = append(s, "An independent front axle takes more labor than a solid one.")
+	}
+	if !c.Shelf {
+		s = append(s, "Not all of it is on the shelf.")
+	}
+	if !c.Complete {
+		s = append(s, "The price list has gaps: the estimate is not complete.")
+	}
+	return s
+}
+
+// next asks the same for the tires next to the new one, so that gears are
+// bought once.
+func (p *planner) next(out *Plan) {
+	type size struct {
+		name string
+		mm   exact.Number
+	}
+	var below, above *size
+	for _, t := range p.q.Shop.Tires {
+		a, err := tire.Work(t.Tire)
+		if err != nil {
+			continue
+		}
+		s := &size{t.Name, a.RollingMM}
+		r := a.RollingMM.Float() / p.newMM.Float()
+		// Next means a real step, not the same size by another name.
+		if r < 0.985 && (below == nil || s.mm.Cmp(below.mm) > 0) {
+			below = s
+		}
+		if r > 1.015 && (above == nil || s.mm.Cmp(above.mm) < 0) {
+			above = s
+		}
+	}
+	inch := exact.New(int64(math.Round(25.4*tire.RadialFactor*1000)), 1000)
+	if below == nil {
+		below = &size{"one inch smaller", p.newMM.Sub(inch)}
+	}
+	if above == nil {
+		above = &size{"one inch larger", p.newMM.Add(inch)}
+	}
+	rec := out.variant(out.find(out.Advice.Candidate).Variant)
+	for _, s := range []*size{below, above} {
+		if s.mm.Sign() <= 0 {
+			continue
+		}
+		n := Next{Name: s.name, RollingMM: s.mm, Equivalent: p.stockRatio.Mul(s.mm).Div(p.stockMM)}
+		k := s.mm.Float() / p.newMM.Float()
+		n.Percent = round((k-1)*100, 2)
+		n.Recommended = round((rec.Ratio.Div(n.Equivalent).Float()-1)*100, 4)
+		n.CruiseRPM = round(rec.CruiseRPM/k, 2)
+		// What would be recommended there: the same weighing on that tire.
+		least := math.Inf(1)
+		for i := range out.Candidates {
+			c := &out.Candidates[i]
+			if c.Refused != "" {
+				continue
+			}
+			if score := p.scoreOn(c, out, k); score < least-1e-9 {
+				least, n.Best, n.BestName = score, c.ID, c.Name
+			}
+		}
+		if n.Best == out.Advice.Candidate {
+			n.Text = fmt.Sprintf("The same gears stay right: %s %% against stock.", signed(n.Recommended, 1))
+		} else {
+			n.Text = fmt.Sprintf("That tire would ask for %s; the recommended gears are %s %% against stock on it.", n.BestName, signed(n.Recommended, 1))
+		}
+		out.Next = append(out.Next, n)
+	}
+}
+
+// scoreOn is a candidate's score if the tire rolled k times as far.
+func (p *planner) scoreOn(c *Candidate, out *Plan, k float64) float64 {
+	score := 0.0
+	for _, x := range c.Points {
+		switch x.What {
+		case "stock", "cruise", "crawl", "launch":
+		default:
+			score += x.Points
+		}
+	}
+	v := out.variant(c.Variant)
+	rel := v.Launch / k
+	pts, _ := offPenalty(p.q.Use, rel-100)
+	score += pts
+	rpm := v.CruiseRPM / k
+	if b := p.q.Cruise; b.HighRPM > 0 {
+		score += bandWeight * 100 * (math.Max(0, b.LowRPM/rpm-1) + math.Max(0, rpm/b.HighRPM-1))
+	}
+	if w := p.q.CrawlKMH; w > 0 {
+		score += slowWeight * 100 * math.Max(0, v.CrawlKMH*k/w-1)
+	}
+	if w := p.q.Launch; w > 0 {
+		score += slowWeight * math.Max(0, w-rel)
+	}
+	return score
+}
+
+// reverse answers which tires suit the gears that are in it, and those that
+// are recommended.
+func (p *planner) reverse(out *Plan) {
+	for _, id := range []string{"leave", out.Advice.Candidate} {
+		c := out.find(id)
+		if c == nil || (len(out.Reverse) == 1 && out.Reverse[0].Candidate == id) {
+			continue
+		}
+		mm := c.ratio.Mul(p.stockMM).Div(p.stockRatio)
+		r := Reverse{Candidate: id, Name: c.Name, RollingMM: mm, AboutMM: round(mm.Float()/tire.RadialFactor, 1), Tires: []Suits{},
+			Formula: fmt.Sprintf("%s mm × %s ÷ %s = %s mm", p.stockMM.Short(1), c.ratio.Short(4), p.stockRatio.Short(4), mm.Short(1))}
+		v := out.variant(c.Variant)
+		for _, t := range p.q.Shop.Tires {
+			a, err := tire.Work(t.Tire)
+			if err != nil {
+				continue
+			}
+			s := Suits{Name: t.Name, RollingMM: a.RollingMM}
+			s.Against = round((mm.Div(a.RollingMM).Float()-1)*100, 4)
+			s.Fits = math.Abs(s.Against) <= suitsWithin
+			s.CruiseRPM = round(v.CruiseRPM*p.newMM.Float()/a.RollingMM.Float(), 2)
+			r.Tires = append(r.Tires, s)
+		}
+		sort.SliceStable(r.Tires, func(i, k int) bool { return math.Abs(r.Tires[i].Against) < math.Abs(r.Tires[k].Against) })
+		if len(r.Tires) > 12 {
+			r.Tires = r.Tires[:12]
+		}
+		out.Reverse = append(out.Reverse, r)
+	}
+}
+
+// mass tells what heavier tires add. A rolling wheel stores m·v² of which a
+// part is spin: k·m at the rolling radius, whatever the diameter (Gillespie,
+// Fundamentals of Vehicle Dynamics, ch. 2, effective mass).
+func (p *planner) mass(out *Plan) {
+	a, b := out.OldTire.MassKG, out.NewTire.MassKG
+	if a <= 0 || b <= 0 {
+		return
+	}
+	n := 0.0
+	for i := range p.doc.Parts {
+		if p.doc.Parts[i].Kind == "wheel" {
+			n++
+		}
+	}
+	n = math.Max(4, n)
+	m := &Mass{ExtraKG: round(n*(b-a), 1), ActsLike: round(n*(b-a)*(1+spinFactor), 1)}
+	m.Formula = fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass sits at its tread; 0.6 to 0.9 is usual)", trim(n, 0), trim(b, 1), trim(a, 1), trim(spinFactor, 2))
+	if p.vehicleMass > 0 {
+		m.Percent = round(m.ActsLike/p.vehicleMass*100, 2)
+	}
+	word := "more"
+	if m.ActsLike < 0 {
+		word = "less"
+	}
+	m.Text = fmt.Sprintf("Beside the diameter, pulling away feels like %s kg %s on board", trim(math.Abs(m.ActsLike), 0), word)
+	if m.Percent != 0 {
+		m.Text += fmt.Sprintf(", %s %% of the vehicle", trim(math.Abs(m.Percent), 1))
+	}
+	m.Text += ". Brakes and steering carry it too."
+	out.Mass = m
+}
+
+func (p *planner) factory(out *Plan) {
+	for _, f := range p.q.Shop.Factory {
+		a, err := tire.Work(tire.Tire{Marking: f.Tire})
+		if err != nil || f.Ratio.Sign() <= 0 {
+			continue
+		}
+		x := FactoryPoint{Factory: f, RollingMM: a.RollingMM}
+		x.Equals = f.Ratio.Mul(p.newMM).Div(a.RollingMM)
+		x.Against = round((f.Ratio.Mul(p.stockMM).Div(a.RollingMM).Div(p.stockRatio).Float()-1)*100, 4)
+		x.Text = fmt.Sprintf("%s: %s on %s pulls like %s on the new tire.", f.Name, f.Ratio.Decimal(2), a.Marking.Text, x.Equals.Decimal(2))
+		out.Factory = append(out.Factory, x)
+	}
+}
+
+func (p *planner) lowSets(out *Plan) {
+	low := p.rows[p.crawl]
+	if low.Range == "" {
+		return
+	}
+	var now exact.Number
+	for i := range p.doc.Parts {
+		if r, ok := p.doc.Parts[i].LowRatio(); ok {
+			now = r
+		}
+	}
+	if now.IsZero() {
+		return
+	}
+	rec := out.variant(out.find(out.Advice.Candidate).Variant)
+	for _, s := range p.q.Shop.LowSets {
+		if p.q.Case != "" && !strings.EqualFold(strings.TrimSpace(s.Family), strings.TrimSpace(p.q.Case)) || s.Ratio.Equal(now) {
+			continue
+		}
+		k := s.Ratio.Div(now)
+		o := LowOption{ID: s.ID, Name: s.Name, Ratio: s.Ratio.Number, Shelf: s.Shelf}
+		o.Crawl, o.WithAdvice = out.TiresOnly.Crawl.Mul(k), rec.Crawl.Mul(k)
+		o.CrawlKMH = round(out.TiresOnly.CrawlKMH/k.Float(), 4)
+		if s.Price.Sign() > 0 {
+			n := s.Price.Number
+			o.Price = &n
+		}
+		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s km/h with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), trim(o.CrawlKMH, 2))
+		out.LowSets = append(out.LowSets, o)
+	}
+	sort.SliceStable(out.LowSets, func(i, k int) bool { return out.LowSets[i].Ratio.Cmp(out.LowSets[k].Ratio) < 0 })
+}
+
+func (p *planner) notes(out *Plan) {
+	if p.secondary != "" {
+		m := p.doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+		if m != nil && (m.Level == "wrong" || m.Level == "caution") {
+			out.Notes = append(out.Notes, "As it is now: "+m.Verdict)
+		}
+	}
+	if len(p.q.Shop.Sets) == 0 {
+		out.Notes = append(out.Notes, "The shop's catalog has no gear sets for this family; enter them, or leave the family empty to see all.")
+	}
+	if math.Abs(out.Change.Percent) > 25 {
+		out.Notes = append(out.Notes, "The tires differ by more than a quarter: check the markings.")
+	}
+}

@@ -1,0 +1,309 @@
+package regear
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+	"strings"
+
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
+)
+
+// Limits and weights of the recommendation. A point is about one percent off.
+const (
+	worthwhile    = 4.0  // gears aren't changed for less than about four percent
+	taller        = 2.0  // towing and trail: percent too tall count double
+	shorterRoad   = 1.5  // highway: percent too short count more
+	bandWeight    = 1.5  // percent outside the cruise band
+	otherCarrier  = 3.0  // the axle needs another carrier
+	unsureCarrier = 1.0  // the carrier's range isn't known
+	notOnShelf    = 0.5  // it has to be ordered
+	tolerated     = 0.5  // front and rear differ, but tolerably
+	cautioned     = 4.0  // front and rear differ so that a differential works hard
+	pairLimit     = 2.0  // pairs further apart than this, in percent, aren't listed
+	suitsWithin   = 3.0  // a tire suits gears within this of stock
+	slowWeight    = 0.5  // percent faster than the wanted crawl, or short of the launch
+	maxCandidates = 400
+	spinFactor    = 0.75 // of a tire's mass acts at its rolling radius when it is spun up
+)
+
+// setsFor lists the shop's sets that fit an axle, one for each tooth pair:
+// what is on the shelf, else the cheapest.
+func setsFor(sets []GearSet, family string) []GearSet {
+	best := map[[2]int]GearSet{}
+	for _, g := range sets {
+		if family != "" && !strings.EqualFold(strings.TrimSpace(g.Family), strings.TrimSpace(family)) {
+			continue
+		}
+		k := [2]int{g.Ring, g.Pinion}
+		old, ok := best[k]
+		better := !ok || (g.Shelf > 0 && old.Shelf == 0) || ((g.Shelf > 0) == (old.Shelf > 0) && g.Price.Sign() > 0 && (old.Price.IsZero() || g.Price.Cmp(old.Price.Number) < 0))
+		if better {
+			best[k] = g
+		}
+	}
+	out := make([]GearSet, 0, len(best))
+	for _, g := range best {
+		out = append(out, g)
+	}
+	sort.Slice(out, func(i, k int) bool {
+		if c := out[i].Ratio().Cmp(out[k].Ratio()); c != 0 {
+			return c < 0
+		}
+		return out[i].Ring < out[k].Ring
+	})
+	return out
+}
+
+func (p *planner) candidates(out *Plan) {
+	out.Variants = []Variant{}
+	out.Candidates = []Candidate{}
+	add := func(c Candidate) {
+		c.ratio = p.axles[p.primary].Ratio
+		if c.Rear != nil {
+			c.ratio = c.Rear.Ratio()
+		}
+		c.Off = round((c.ratio.Div(out.Equivalent).Float()-1)*100, 4)
+		c.Schools, c.Points, c.Carriers = []string{}, []Penalty{}, []CarrierFit{}
+		out.Candidates = append(out.Candidates, c)
+	}
+	fitted := p.axles[p.primary]
+	add(Candidate{ID: "leave", Name: "Leave it: " + fitted.Ratio.Decimal(2) + " stays", Variant: "tires_only", Shelf: true})
+	rear := setsFor(p.q.Shop.Sets, p.facts(p.primary).Family)
+	var front []GearSet
+	if p.secondary != "" {
+		front = setsFor(p.q.Shop.Sets, p.facts(p.secondary).Family)
+	}
+	seen := map[string]string{}
+	for i := range rear {
+		r := rear[i]
+		same := r.Ring == fitted.Pair[0] && r.Pinion == fitted.Pair[1]
+		id := seen[r.Ratio().String()]
+		if id == "" {
+			id = "r" + strings.ReplaceAll(r.Ratio().String(), "/", "_")
+			seen[r.Ratio().String()] = id
+			out.Variants = append(out.Variants, p.variant(id, r.Label(), r.Ratio(), p.newMM))
+		}
+		if p.secondary == "" {
+			if !same {
+				add(Candidate{ID: fmt.Sprintf("%d-%d", r.Ring, r.Pinion), Name: r.Label(), Variant: id, Rear: &r})
+			}
+			continue
+		}
+		for _, f := range p.fronts(r, front) {
+			f := f
+			z := p.axles[p.secondary].Pair
+			if same && f.Ring == z[0] && f.Pinion == z[1] {
+				continue
+			}
+			c := Candidate{ID: fmt.Sprintf("%d-%d+%d-%d", r.Ring, r.Pinion, f.Ring, f.Pinion), Name: r.Label(), Variant: id, Rear: &r, Front: &f}
+			switch {
+			case same:
+				c.Name, c.Keeps = r.Label()+" stays rear, "+f.Label()+" front", []string{p.primary}
+			case f.Ring == z[0] && f.Pinion == z[1]:
+				c.Name, c.Keeps = r.Label()+" rear, "+f.Label()+" stays front", []string{p.secondary}
+			case f.Ring != r.Ring || f.Pinion != r.Pinion:
+				c.Name += " rear, " + f.Label() + " front"
+			}
+			if len(out.Candidates) < maxCandidates {
+				add(c)
+			}
+		}
+	}
+	for i := range out.Candidates {
+		p.judge(&out.Candidates[i], out)
+	}
+}
+
+// fronts lists the front sets that come within the limit of a rear set, best
+// match first, at most four.
+func (p *planner) fronts(r GearSet, front []GearSet) []GearSet {
+	type near struct {
+		g   GearSet
+		off float64
+	}
+	var list []near
+	for _, f := range front {
+		m := p.match(r, f)
+		if m == nil || m.Percent == nil {
+			continue
+		}
+		if off := math.Abs(*m.Percent); off <= pairLimit {
+			list = append(list, near{f, off})
+		}
+	}
+	sort.SliceStable(list, func(i, k int) bool { return list[i].off < list[k].off })
+	var out []GearSet
+	for _, n := range list[:min(4, len(list))] {
+		out = append(out, n.g)
+	}
+	return out
+}
+
+func (p *planner) match(r, f GearSet) *driveline.Match {
+	key := fmt.Sprint(r.Ring, r.Pinion, f.Ring, f.Pinion)
+	if m, ok := p.matchCache[key]; ok {
+		return m
+	}
+	m := p.doc.With(map[string][2]int{p.primary: {r.Ring, r.Pinion}, p.secondary: {f.Ring, f.Pinion}},
+		map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+	p.matchCache[key] = m
+	return m
+}
+
+func (p *planner) facts(at string) AxleFacts {
+	if at == "front" {
+		return p.q.Front
+	}
+	return p.q.Rear
+}
+
+// carrier says whether the carrier in an axle takes a ratio. What it takes is
+// given, or known from the set in the catalog that is fitted now.
+func (p *planner) carrier(at string, set GearSet) CarrierFit {
+	f := p.facts(at)
+	span, how := f.Carrier, "as entered"
+	if span == nil {
+		z := p.axles[at].Pair
+		for i := range p.q.Shop.Sets {
+			g := &p.q.Shop.Sets[i]
+			if g.Ring == z[0] && g.Pinion == z[1] && g.Carrier != nil && (f.Family == "" || strings.EqualFold(g.Family, f.Family)) {
+				span, how = g.Carrier, "from the catalog, by the set that is in it"
+				break
+			}
+		}
+	}
+	switch {
+	case span == nil:
+		return CarrierFit{at, "unknown", fmt.Sprintf("Whether the %s carrier takes %s isn't known: carriers split by ratio range. Look before ordering.", at, set.Ratio().Decimal(2))}
+	case span.has(set.Ratio()):
+		return CarrierFit{at, "fits", fmt.Sprintf("The %s carrier takes %s (%s).", at, span.words(), how)}
+	}
+	text := fmt.Sprintf("The %s carrier takes %s (%s), not %s: another carrier is needed.", at, span.words(), how, set.Ratio().Decimal(2))
+	if set.Carrier != nil {
+		text = strings.TrimSuffix(text, ".") + ", the one for " + set.Carrier.words() + "."
+	}
+	return CarrierFit{at, "other", text}
+}
+
+// judge weighs a candidate.
+func (p *planner) judge(c *Candidate, out *Plan) {
+	v := out.variant(c.Variant)
+	add := func(what string, points float64, format string, args ...any) {
+		if points > 0.005 {
+			c.Points = append(c.Points, Penalty{what, round(points, 2), fmt.Sprintf(format, args...)})
+		}
+	}
+	points, text := offPenalty(p.q.Use, v.Against)
+	add("stock", points, "%s", text)
+	if p.q.Cruise.HighRPM > 0 {
+		switch v.InBand {
+		case "below":
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s km/h, below the band", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0))
+		case "above":
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s km/h, above the band", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0))
+		}
+	}
+	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s km/h where %s is wanted", trim(v.CrawlKMH, 2), trim(w, 2))
+	}
+	if w := p.q.Launch; w > 0 && v.Launch < w {
+		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", trim(v.Launch, 1), trim(w, 0))
+	}
+	if c.Rear == nil {
+		if p.secondary != "" {
+			c.Match = p.doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+		}
+		c.Complete = true
+		z := exact.Number{}
+		c.Low, c.High = &z, &z
+		if m := c.Match; m != nil {
+			p.matchPoints(c, add)
+		}
+		c.total()
+		return
+	}
+	add("work", worthwhile, "changing gears is worth it from about %s %% on", trim(worthwhile, 0))
+	c.Shelf = true
+	for _, g := range c.changes(p) {
+		c.Shelf = c.Shelf && g.Shelf > 0
+	}
+	if !c.Shelf {
+		add("shelf", notOnShelf, "has to be ordered")
+	}
+	for _, at := range []string{p.primary, p.secondary} {
+		if g := c.changes(p)[at]; g != nil {
+			c.Carriers = append(c.Carriers, p.carrier(at, *g))
+		}
+	}
+	if c.Front != nil {
+		c.Match = p.match(*c.Rear, *c.Front)
+		p.matchPoints(c, add)
+	}
+	for _, f := range c.Carriers {
+		switch f.State {
+		case "other":
+			add("carrier", otherCarrier, "%s", f.Text)
+		case "unknown":
+			add("carrier", unsureCarrier, "%s", f.Text)
+		}
+	}
+	e := p.estimate(c)
+	if len(e.Lines) > 0 {
+		lo, hi := e.Low, e.High
+		c.Low, c.High, c.Complete = &lo, &hi, len(e.Missing) == 0
+	}
+	c.total()
+}
+
+// changes lists the sets that really go in, by the end of the vehicle.
+func (c *Candidate) changes(p *planner) map[string]*GearSet {
+	out := map[string]*GearSet{}
+	if c.Rear != nil && !slices.Contains(c.Keeps, p.primary) {
+		out[p.primary] = c.Rear
+	}
+	if c.Front != nil && !slices.Contains(c.Keeps, p.secondary) {
+		out[p.secondary] = c.Front
+	}
+	return out
+}
+
+func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ...any)) {
+	switch m := c.Match; m.Level {
+	case "wrong":
+		c.Refused = m.Verdict
+	case "caution":
+		add("match", cautioned, "%s", m.Verdict)
+	case "tolerated":
+		add("match", tolerated+2*math.Abs(*m.Percent), "%s", m.Verdict)
+	}
+}
+
+// offPenalty is what being off back-to-stock costs, by use.
+func offPenalty(use string, against float64) (float64, string) {
+	off := math.Abs(against)
+	dir := "shorter"
+	if against < 0 {
+		dir = "taller"
+	}
+	text := fmt.Sprintf("acts %s %% %s than stock", trim(off, 1), dir)
+	switch {
+	case use == Highway && against > 0:
+		return shorterRoad * off, text + ": more rpm at speed"
+	case (use == Towing || use == Trail) && against < 0:
+		return taller * off, text + ": less pull"
+	case (use == Towing || use == Trail) && against > 0:
+		return 0.7 * off, text
+	}
+	return off, text
+}
+
+func (c *Candidate) total() {
+	c.Score = 0
+	for _, x := range c.Points {
+		c.Score += x.Points
+	}
+	c.Score = round(c.Score, 2)
+}

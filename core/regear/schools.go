@@ -1,0 +1,253 @@
+package regear
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strings"
+
+	"zorvel/core/exact"
+	"zorvel/core/tire"
+)
+
+// pool lists what a school can pick: the variants that some candidate uses and
+// nothing forbids, and what is in it.
+func (p *planner) pool(out *Plan) []*Variant {
+	ok := map[string]bool{"tires_only": true}
+	for _, c := range out.Candidates {
+		if c.Refused == "" {
+			ok[c.Variant] = true
+		}
+	}
+	list := []*Variant{&out.TiresOnly}
+	for i := range out.Variants {
+		v := &out.Variants[i]
+		if ok[v.ID] && !v.Ratio.Equal(out.TiresOnly.Ratio) {
+			list = append(list, v)
+		}
+	}
+	sort.SliceStable(list, func(i, k int) bool { return list[i].Ratio.Cmp(list[k].Ratio) < 0 })
+	return list
+}
+
+func nearest(list []*Variant, target float64) *Variant {
+	var best *Variant
+	least := math.Inf(1)
+	for _, v := range list {
+		if d := math.Abs(math.Log(v.Ratio.Float() / target)); d < least-1e-12 {
+			best, least = v, d
+		}
+	}
+	return best
+}
+
+func (p *planner) schools(out *Plan) {
+	pool := p.pool(out)
+	eq := out.Equivalent
+	add := func(s School, v *Variant) {
+		if v != nil {
+			s.Pick = v.ID
+			for i := range out.Candidates {
+				if c := &out.Candidates[i]; c.Variant == v.ID {
+					c.Schools = append(c.Schools, s.ID)
+				}
+			}
+		}
+		out.Schools = append(out.Schools, s)
+	}
+	name := func(v *Variant) string {
+		if v == nil {
+			return "nothing in the catalog"
+		}
+		if v.ID == "tires_only" {
+			return v.Ratio.Decimal(2) + ", which is in it"
+		}
+		return v.Name
+	}
+	// Back to stock.
+	v := nearest(pool, eq.Float())
+	add(School{ID: "back_to_stock", Name: "Back to stock", Target: &eq,
+		Text: fmt.Sprintf("%s brings every gear back to what the factory meant. Nearest: %s, %s %% off.", eq.Decimal(2), name(v), signed(v.Against, 1)),
+		How:  fmt.Sprintf("%s × %s mm ÷ %s mm = %s", p.stockRatio.Short(4), p.newMM.Short(1), p.stockMM.Short(1), eq.Short(4))}, v)
+	// Rule of thumb.
+	mm, how := p.newDiameter(out)
+	r, from, ok := rule(p.q.Shop.Rule, mm, p.q.Use)
+	s := School{ID: "rule_of_thumb", Name: "Rule of thumb"}
+	if !ok {
+		s.Text = "The table has no line for a tire of " + mm.Short(0) + " mm."
+		s.How = how
+		add(s, nil)
+	} else {
+		s.Target = &r
+		v = nearest(pool, r.Float())
+		s.How = fmt.Sprintf("the shop's table, tires from %s mm up, %s; %s", from.Short(0), p.q.Use, how)
+		s.Text = fmt.Sprintf("The shop's table says %s for this tire. Nearest: %s.", r.Decimal(2), name(v))
+		if g := p.cruiseGear(); g.Cmp(one) < 0 {
+			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would want %s.", g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
+		}
+		add(s, v)
+	}
+	p.byNumbers(out, pool, add, name)
+	// By use: the direction in which to round.
+	s = School{ID: "by_use", Name: "By use", Target: &eq}
+	var side []*Variant
+	switch p.q.Use {
+	case Highway:
+		for _, x := range pool {
+			if x.Ratio.Cmp(eq) <= 0 {
+				side = append(side, x)
+			}
+		}
+		s.Text = "Daily highway: the nearest that is not shorter than back to stock"
+		s.How = "the greatest ratio at or below " + eq.Short(4)
+	case Towing, Trail:
+		for _, x := range pool {
+			if x.Ratio.Cmp(eq) >= 0 {
+				side = append(side, x)
+			}
+		}
+		s.Text = map[string]string{Towing: "Towing", Trail: "Trail"}[p.q.Use] + ": the nearest that is not taller than back to stock"
+		s.How = "the smallest ratio at or above " + eq.Short(4)
+	default:
+		side = pool
+		s.Text = "Mixed use: the nearest on either side"
+		s.How = "the ratio nearest to " + eq.Short(4)
+	}
+	v = nearest(side, eq.Float())
+	if v == nil {
+		s.Text += ". None in the catalog reaches it."
+	} else {
+		s.Text += ": " + name(v) + "."
+	}
+	add(s, v)
+	out.Agreement = agreement(out)
+}
+
+// newDiameter is the new tire's free diameter, or one worked back from how it
+// rolls.
+func (p *planner) newDiameter(out *Plan) (exact.Number, string) {
+	if d := out.NewTire.DiameterMM; d != nil {
+		return *d, "the tire is " + d.Short(0) + " mm across"
+	}
+	d := exact.New(int64(math.Round(p.newMM.Float()/tire.RadialFactor*10)), 10)
+	return d, fmt.Sprintf("%s mm rolling ÷ %v is about %s mm across", p.newMM.Short(0), tire.RadialFactor, d.Short(0))
+}
+
+// cruiseGear is the gearbox ratio used at cruise: its overall ratio over
+// everything behind the gearbox, told by the gear of the same range that is
+// nearest to 1. Without a gearbox it is 1.
+func (p *planner) cruiseGear() exact.Number {
+	for i := range p.doc.Parts {
+		if b := p.doc.Parts[i]; b.Kind == "gearbox" {
+			if r, ok := b.GearRatio(p.rows[p.cruise].Name); ok {
+				return r
+			}
+		}
+	}
+	return one
+}
+
+// byNumbers asks for ratios that keep every wish: the cruise band, the lowest
+// speed, the launch.
+func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Variant), name func(*Variant) string) {
+	s := School{ID: "by_the_numbers", Name: "By the numbers"}
+	lo, hi := 0.0, math.Inf(1)
+	var wishes, how []string
+	fitted := p.axles[p.primary].Ratio.Float()
+	base := out.TiresOnly
+	if c := p.q.Cruise; c.HighRPM > 0 {
+		lo, hi = math.Max(lo, c.LowRPM/base.CruiseRPM*fitted), math.Min(hi, c.HighRPM/base.CruiseRPM*fitted)
+		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s km/h in gear %s", trim(c.LowRPM, 0), trim(c.HighRPM, 0), trim(c.KMH, 0), p.rows[p.cruise].Name))
+		how = append(how, fmt.Sprintf("cruise: %s to %s", trim(c.LowRPM/base.CruiseRPM*fitted, 3), trim(c.HighRPM/base.CruiseRPM*fitted, 3)))
+	}
+	if w := p.q.CrawlKMH; w > 0 {
+		need := base.CrawlKMH / w * fitted
+		lo = math.Max(lo, need)
+		wishes = append(wishes, fmt.Sprintf("%s km/h or slower in low-low at %s rpm", trim(w, 1), trim(p.q.IdleRPM, 0)))
+		how = append(how, "crawl: from "+trim(need, 3))
+	}
+	if w := p.q.Launch; w > 0 {
+		need := w / base.Launch * fitted
+		lo = math.Max(lo, need)
+		wishes = append(wishes, fmt.Sprintf("a launch of %s %% of stock", trim(w, 0)))
+		how = append(how, "launch: from "+trim(need, 3))
+	}
+	if len(wishes) == 0 {
+		s.Text = "Say which rpm you want at cruise, the lowest speed in low-low or the launch, and this school answers too."
+		s.How = "no wish was entered"
+		add(s, nil)
+		return
+	}
+	s.How = strings.Join(how, "; ")
+	set := func(to **exact.Number, f float64) {
+		if !math.IsInf(f, 0) && f > 0 {
+			n := exact.New(int64(math.Round(f*10000)), 10000)
+			*to = &n
+		}
+	}
+	set(&s.From, lo)
+	set(&s.To, hi)
+	want := "Wanted: " + strings.Join(wishes, ", ") + ". "
+	if lo > hi {
+		s.Text = want + fmt.Sprintf("No single ratio gives all: the slow end wants %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", trim(lo, 2), trim(hi, 2))
+		mid := math.Sqrt(lo * hi)
+		v := nearest(pool, mid)
+		s.Text += " The least compromise: " + name(v) + "."
+		add(s, v)
+		return
+	}
+	var inside []*Variant
+	for _, v := range pool {
+		if r := v.Ratio.Float(); r >= lo-1e-9 && r <= hi+1e-9 {
+			inside = append(inside, v)
+		}
+	}
+	target := out.Equivalent.Float()
+	if len(inside) > 0 {
+		v := nearest(inside, target)
+		span := "from " + trim(lo, 2)
+		if !math.IsInf(hi, 0) {
+			span = trim(lo, 2) + " to " + trim(hi, 2)
+		}
+		s.Text = want + fmt.Sprintf("%s does it; in it and nearest to stock: %s.", upper(span), name(v))
+		add(s, v)
+		return
+	}
+	edge := lo
+	if !math.IsInf(hi, 0) && math.Abs(math.Log(hi/target)) < math.Abs(math.Log(lo/target)) {
+		edge = hi
+	}
+	v := nearest(pool, edge)
+	s.Text = want + fmt.Sprintf("Nothing in the catalog lies between; nearest: %s.", name(v))
+	add(s, v)
+}
+
+func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// agreement says where the schools agree and where not.
+func agreement(out *Plan) string {
+	groups := map[string][]string{}
+	var order []string
+	for _, s := range out.Schools {
+		if s.Pick == "" {
+			continue
+		}
+		if groups[s.Pick] == nil {
+			order = append(order, s.Pick)
+		}
+		groups[s.Pick] = append(groups[s.Pick], strings.ToLower(s.Name))
+	}
+	if len(order) == 0 {
+		return "No school finds anything in the catalog."
+	}
+	if len(order) == 1 {
+		return fmt.Sprintf("All %d schools that have an answer pick %s.", len(groups[order[0]]), out.variant(order[0]).Ratio.Decimal(2))
+	}
+	sort.SliceStable(order, func(i, k int) bool { return len(groups[order[i]]) > len(groups[order[k]]) })
+	var parts []string
+	for _, id := range order {
+		parts = append(parts, fmt.Sprintf("%s: %s", out.variant(id).Ratio.Decimal(2), strings.Join(groups[id], ", ")))
+	}
+	why := "They weigh different things: the factory's intent, experience by diameter, your wishes in rpm, and which side to err on."
+	return "They differ. " + strings.Join(parts, "; ") + ". " + why
+}

@@ -1,0 +1,360 @@
+package tire
+
+import (
+	"regexp"
+	"strings"
+
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+)
+
+// System is a way of marking a tire's size.
+type System string
+
+// Systems of marking.
+const (
+	Metric         System = "metric"          // P225/75R16: width mm, aspect %, rim inches
+	MetricDiameter System = "metric_diameter" // 245/645R18: width mm, diameter mm, rim inches
+	Flotation      System = "flotation"       // 31x10.50R15: diameter, width, rim, all inches
+	Racing         System = "racing"          // 26.0/10.0-15: diameter, width, rim, all inches
+	Numeric        System = "numeric"         // 7.50-16: width and rim inches, the rest by custom
+	Commercial     System = "commercial"      // 11R22.5: the same on a drop-center rim
+	MetricBare     System = "metric_bare"     // 195R15: width mm without an aspect
+	Implement      System = "implement"       // 12.5/80-18: width inches, aspect %, rim inches
+)
+
+// Estimated aspects, in percent, where a marking has none, and how far the
+// diameter may then be off, ± percent. Old numeric tires are about as high as
+// they are wide and a little more; drop-center truck tires are lower; bare
+// metric ones belong to the 80 series.
+const (
+	numericAspect    = 104
+	commercialAspect = 87
+	bareAspect       = 80
+)
+
+// Marking is a marking that was understood.
+type Marking struct {
+	Text         string       `json:"text"`   // as it should be written
+	System       System       `json:"system"` //
+	WidthMM      exact.Number `json:"width_mm"`
+	Aspect       exact.Number `json:"aspect_percent"` // side wall ÷ width
+	RimMM        exact.Number `json:"rim_mm"`
+	DiameterMM   exact.Number `json:"diameter_mm"`
+	Construction Construction `json:"construction"`
+	// Spread is ± percent of an estimated diameter; 0 where the marking fixes it.
+	Spread   float64  `json:"diameter_spread_percent"`
+	Service  string   `json:"service,omitempty"` // P, LT, C, ST, T
+	Load     string   `json:"load,omitempty"`    // index or ply rating
+	Speed    string   `json:"speed,omitempty"`
+	Formula  string   `json:"formula"`
+	Sentence string   `json:"sentence"`
+	Notes    []string `json:"notes"`
+}
+
+const num = `(\d{1,3}(?:\.\d{1,3})?)`
+
+var (
+	prefixes  = regexp.MustCompile(`^(P|LT|ST|HL|T|C)\s*(?:([^A-Z]))`)
+	metric    = regexp.MustCompile(`^` + num + `\s*[/\s-]\s*` + num + `\s*(?:([ZSHV]?R|D|B|RF|ZRF)|[-/X\s])\s*` + num)
+	flotation = regexp.MustCompile(`^` + num + `\s*X\s*` + num + `\s*(?:(Z?R|D|B)|[-/X\s])\s*` + num)
+	numeric   = regexp.MustCompile(`^` + num + `\s*(?:(Z?R|D|B)|[-X])\s*` + num)
+	// What may follow a size: load index and speed letter, ply rating, load
+	// range, and the usual letters for tubes, mud and snow, and build.
+	loadSpeed = regexp.MustCompile(`^\(?(\d{2,3}(?:/\d{2,3})?)\s*([A-Z]\d?)?\)?$`)
+	plies     = regexp.MustCompile(`^(\d{1,2})\s*(?:PR|PLY)$`)
+	tail      = regexp.MustCompile(`^(LT|ST|C|CP|XL|RF|HL|TL|TT|MT|AT|M\+?S|M/S|3PMSF|LR[A-N]|[A-N]|RFD|REINF|EXTRA|LOAD|TUBELESS|TUBE|NHS|OWL|BSW|WSW)$`)
+	clean     = strings.NewReplacer("×", "X", "✕", "X", "*", "X", "Х", "X", "х", "X", "″", "", "\"", "", "”", "", "“", "", "''", "", ",", ".", "–", "-", "—", "-", "−", "-", "‑", "-", "\u00a0", " ", "\u202f", " ", "\t", " ", "⁄", "/", "\\", "/")
+)
+
+const expected = "a size such as 225/75R16, LT245/75R16, 31x10.50R15, 26.0/10.0-15, 245/645R18, 7.50-16, 195R15C or 11R22.5"
+
+// Parse reads a marking as it stands on a sidewall or as people write it down:
+// any case, spaces, ×, decimal commas, prefixes and what follows the size. Its
+// error is a fault.Error that says what was expected.
+func Parse(text string) (*Marking, error) {
+	no := func(format string, args ...any) (*Marking, error) { return nil, fault.New("marking", format, args...) }
+	if len(text) > 60 {
+		return no("at most 60 characters; expected is %s", expected)
+	}
+	s := strings.TrimSpace(clean.Replace(strings.ToUpper(clean.Replace(text))))
+	s = strings.Join(strings.Fields(s), " ")
+	if s == "" {
+		return no("expected is %s", expected)
+	}
+	m := &Marking{Notes: []string{}}
+	if p := prefixes.FindStringSubmatch(s); p != nil {
+		m.Service = p[1]
+		s = strings.TrimSpace(s[len(p[1]):])
+	}
+	var rest string
+	switch {
+	case flotation.MatchString(s):
+		g := flotation.FindStringSubmatch(s)
+		m.System, rest = Flotation, s[len(g[0]):]
+		if err := m.inches(Flotation, g[1], g[2], g[3], g[4]); err != nil {
+			return nil, err
+		}
+	case metric.MatchString(s):
+		g := metric.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		first, second := figure(g[1]), figure(g[2])
+		switch {
+		case between(first, 4, 30) && between(second, 40, 110):
+			if err := m.implement(first, second, g[3], g[4]); err != nil {
+				return nil, err
+			}
+		case first.Cmp(hund) < 0:
+			if err := m.inches(Racing, g[1], g[2], g[3], g[4]); err != nil {
+				return nil, err
+			}
+		case second.Cmp(exact.Int(400)) >= 0:
+			if err := m.metricDiameter(first, second, g[3], g[4]); err != nil {
+				return nil, err
+			}
+		default:
+			if err := m.metric(first, second, g[3], g[4]); err != nil {
+				return nil, err
+			}
+		}
+	case numeric.MatchString(s):
+		g := numeric.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		if err := m.custom(g[1], g[2], g[3]); err != nil {
+			return nil, err
+		}
+	default:
+		return no("%q is no tire size; expected is %s", strings.TrimSpace(text), expected)
+	}
+	if err := m.suffix(rest); err != nil {
+		return nil, err
+	}
+	m.finish()
+	return m, nil
+}
+
+func figure(s string) exact.Number {
+	n, err := exact.Parse(s)
+	if err != nil { // the expressions above let only numbers through
+		return exact.Number{}
+	}
+	return n
+}
+
+func inch(n exact.Number) exact.Number { return n.Mul(exact.New(254, 10)) }
+
+func between(n exact.Number, lo, hi int64) bool {
+	return n.Cmp(exact.Int(lo)) >= 0 && n.Cmp(exact.Int(hi)) <= 0
+}
+
+func (m *Marking) build(letter string) string {
+	switch {
+	case strings.Contains(letter, "R"):
+		m.Construction = Radial
+		return "R"
+	case letter == "":
+		m.Construction = Bias
+		return "-"
+	}
+	m.Construction = Bias
+	return letter
+}
+
+// rim reads a rim diameter: inches, or millimeters from 300 up.
+func (m *Marking) rim(s string) error {
+	r := figure(s)
+	switch {
+	case between(r, 300, 560):
+		m.RimMM = r
+		m.Notes = append(m.Notes, "The rim is marked in millimeters: "+r.Short(1)+" mm.")
+	case between(r, 4, 63):
+		m.RimMM = inch(r)
+	default:
+		return fault.New("marking", "a rim of %s is not made; rims are 4 to 63 inches, or 300 to 560 mm", s)
+	}
+	return nil
+}
+
+func (m *Marking) metric(width, aspect exact.Number, letter, rim string) error {
+	if !between(width, 100, 900) {
+		return fault.New("marking", "a width of %s mm is not made; metric widths are 100 to 900 mm", width.Short(1))
+	}
+	if !between(aspect, 15, 110) {
+		return fault.New("marking", "an aspect of %s is not made; it is 15 to 110 %% of the width, or from 400 up a diameter in mm", aspect.Short(1))
+	}
+	if err := m.rim(rim); err != nil {
+		return err
+	}
+	m.System, m.WidthMM, m.Aspect = Metric, width, aspect
+	if letter == "" {
+		letter = "R"
+		m.Notes = append(m.Notes, "No letter for the build: taken as radial, as nearly all metric tires are.")
+	}
+	m.Text = width.Short(1) + "/" + aspect.Short(1) + m.build(letter) + figure(rim).Short(2)
+	wall := width.Mul(aspect).Div(hund)
+	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
+	m.Formula = m.RimMM.Short(2) + " mm rim + 2 × " + width.Short(1) + " mm × " + aspect.Short(1) + " %"
+	return nil
+}
+
+func (m *Marking) implement(width, aspect exact.Number, letter, rim string) error {
+	if err := m.rim(rim); err != nil {
+		return err
+	}
+	m.System, m.WidthMM, m.Aspect = Implement, inch(width), aspect
+	m.Text = width.Decimal(1) + "/" + aspect.Short(1) + m.build(letter) + figure(rim).Short(2)
+	wall := m.WidthMM.Mul(aspect).Div(hund)
+	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
+	m.Formula = m.RimMM.Short(2) + " mm rim + 2 × " + m.WidthMM.Short(2) + " mm × " + aspect.Short(1) + " %"
+	return nil
+}
+
+func (m *Marking) metricDiameter(width, diameter exact.Number, letter, rim string) error {
+	if !between(width, 100, 900) || !between(diameter, 400, 999) {
+		return fault.New("marking", "%s/%s can't be: a width of 100 to 900 mm and a diameter of 400 to 999 mm are expected", width.Short(1), diameter.Short(1))
+	}
+	if err := m.rim(rim); err != nil {
+		return err
+	}
+	m.System, m.WidthMM, m.DiameterMM = MetricDiameter, width, diameter
+	m.Text = width.Short(1) + "/" + diameter.Short(1) + m.build(letter) + figure(rim).Short(2)
+	m.Formula = "the diameter stands in the marking: " + diameter.Short(1) + " mm"
+	return m.walls()
+}
+
+func (m *Marking) inches(sys System, diameter, width, letter, rim string) error {
+	d, w := figure(diameter), figure(width)
+	if !between(d, 8, 99) || !between(w, 2, 60) {
+		return fault.New("marking", "%s by %s inches can't be; a diameter of 8 to 99 and a width of 2 to 60 inches are expected", diameter, width)
+	}
+	if err := m.rim(rim); err != nil {
+		return err
+	}
+	m.System, m.WidthMM, m.DiameterMM = sys, inch(w), inch(d)
+	mark, places, across := "x", 2, d.Short(2)
+	if sys == Racing {
+		mark, places, across = "/", 1, d.Decimal(1)
+	}
+	m.Text = across + mark + w.Decimal(places) + m.build(letter) + figure(rim).Short(2)
+	m.Formula = "the diameter stands in the marking: " + d.Short(2) + " in × 25.4"
+	return m.walls()
+}
+
+// walls works the aspect out where the diameter is given.
+func (m *Marking) walls() error {
+	wall := m.DiameterMM.Sub(m.RimMM).Div(exact.Int(2))
+	if wall.Sign() <= 0 {
+		return fault.New("marking", "the rim (%s mm) is not smaller than the tire (%s mm)", m.RimMM.Short(1), m.DiameterMM.Short(1))
+	}
+	m.Aspect = wall.Mul(hund).Div(m.WidthMM)
+	return nil
+}
+
+// custom reads a width and a rim without a height: numeric, commercial and
+// bare metric markings.
+func (m *Marking) custom(width, letter, rim string) error {
+	w, r := figure(width), figure(rim)
+	aspect := exact.Number{}
+	if err := m.rim(rim); err != nil {
+		return err
+	}
+	switch {
+	case between(w, 100, 450):
+		m.System, m.WidthMM, aspect, m.Spread = MetricBare, w, exact.Int(bareAspect), 2
+		m.Text = w.Short(1)
+	case between(w, 2, 30) && strings.HasSuffix(rim, ".5"):
+		m.System, m.WidthMM, aspect, m.Spread = Commercial, inch(w), exact.Int(commercialAspect), 2
+		m.Text = w.Short(2)
+	case between(w, 2, 30):
+		m.System, m.WidthMM, aspect, m.Spread = Numeric, inch(w), exact.Int(numericAspect), 3
+		m.Text = w.Decimal(2)
+		if letter != "" && w.Short(2) == width && !strings.Contains(width, ".") {
+			// 10R20, 12R20: a commercial marking on an old rim.
+			m.Text = width
+		}
+	default:
+		return fault.New("marking", "a width of %s is not made; inches are 2 to 30, millimeters 100 to 450", width)
+	}
+	m.Text += m.build(letter) + r.Short(2)
+	m.Aspect = aspect
+	wall := m.WidthMM.Mul(aspect).Div(hund)
+	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
+	m.Formula = m.RimMM.Short(2) + " mm rim + 2 × " + m.WidthMM.Short(2) + " mm × " + aspect.Short(0) + " % (estimated)"
+	m.Notes = append(m.Notes, "This marking has no height; "+aspect.Short(0)+" % of the width is an estimate, ± "+trim(m.Spread)+" % of the diameter. Roll the tire out, or measure it.")
+	return nil
+}
+
+// suffix reads what follows the size.
+func (m *Marking) suffix(rest string) error {
+	rest = strings.TrimSpace(rest)
+	if rest == "" {
+		return nil
+	}
+	// Letters that stick to the rim: 16C, 15LT.
+	for _, w := range strings.Fields(rest) {
+		w = strings.Trim(w, ".;")
+		switch {
+		case w == "":
+		case loadSpeed.MatchString(w):
+			g := loadSpeed.FindStringSubmatch(w)
+			m.Load = g[1]
+			if g[2] != "" {
+				m.Speed = g[2]
+			}
+		case plies.MatchString(w):
+			m.Load = plies.FindStringSubmatch(w)[1] + " PR"
+		case w == "PR" || w == "PLY":
+			if m.Load != "" {
+				m.Load += " PR"
+			}
+		case tail.MatchString(w):
+			switch {
+			case w == "C" && m.Service == "LT", len(w) == 1 && w != "C":
+				m.Load = "range " + w
+			case w == "LT" || w == "ST" || w == "C" || w == "CP":
+				m.Service = w
+			}
+		case len(w) > 2 && (strings.HasPrefix(w, "LT") || strings.HasPrefix(w, "C")) && loadSpeed.MatchString(strings.TrimLeft(w, "LTC")):
+			g := loadSpeed.FindStringSubmatch(strings.TrimLeft(w, "LTC"))
+			m.Service, m.Load, m.Speed = strings.TrimRight(w, "0123456789/ABCDEFGHJKMNPQRSUVWXYZ"), g[1], g[2]
+			if m.Service == "" {
+				m.Service = "C"
+			}
+		case len(w) == 1 && strings.ContainsAny(w, "QRSTUHVWYZP"):
+			m.Speed = w
+		default:
+			return fault.New("marking", "%q after the size isn't understood; a load index and speed letter (120S), ply rating (8PR), LT or C may stand there", w)
+		}
+	}
+	return nil
+}
+
+var systemWords = map[System]string{
+	Metric: "metric", MetricDiameter: "metric with its diameter", Flotation: "flotation", Racing: "racing, in inches",
+	Implement: "implement", Numeric: "old numeric", Commercial: "commercial", MetricBare: "metric without a height",
+}
+
+func (m *Marking) finish() {
+	switch m.Service {
+	case "":
+	case "C", "CP":
+		m.Text += m.Service
+	case "LT":
+		if m.System == Flotation || m.System == Numeric {
+			m.Text += "LT"
+		} else {
+			m.Text = "LT" + m.Text
+		}
+	default:
+		m.Text = m.Service + m.Text
+	}
+	about := ""
+	if m.Spread > 0 {
+		about = "about "
+	}
+	m.Sentence = m.Text + " (" + systemWords[m.System] + ", " + string(m.Construction) + "): " + m.WidthMM.Short(0) + " mm wide on a " +
+		m.RimMM.Div(exact.New(254, 10)).Short(1) + " inch rim, " + about + m.DiameterMM.Short(1) + " mm (" + m.DiameterMM.Div(exact.New(254, 10)).Short(2) + " in) across."
+	if m.Service == "T" {
+		m.Notes = append(m.Notes, "A temporary spare: never drive a locked four-wheel driveline on one.")
+	}
+}
