@@ -25,6 +25,8 @@ type Match struct {
 	Do       string        `json:"do"`
 	// Rubbing is how many rpm the two outputs differ at 80 km/h.
 	Rubbing *float64 `json:"rubbing_rpm,omitempty"`
+
+	axles bool // two axles, not front and rear
 }
 
 // match compares the first part that splits power between axles.
@@ -127,18 +129,43 @@ func (d *Document) compare(m *machine, p *Part, first, second string) *Match {
 		return out
 	}
 	bb := b.Mul(extra)
-	mis := bb.Div(*a).Sub(one)
-	pct := mis.Float() * 100
-	out.First, out.Second, out.Mismatch, out.Percent = a, &bb, &mis, &pct
-	out.Formula = fmt.Sprintf("%s%s = %s turns per meter against %s = %s: %s %%", extraWords, wb, bb.Short(5), wa, a.Short(5), signed(pct))
-	// 80 km/h is 80000/60 meters per minute.
-	rub := math.Abs(bb.Sub(*a).Float()) * 80000 / 60
-	out.Rubbing = &rub
-	abs := math.Abs(pct)
 	ends := "front and rear"
 	if p.Differential != nil {
 		ends = "the two axles"
 	}
+	out.judge(ends, *a, bb)
+	out.Formula = fmt.Sprintf("%s%s = %s turns per meter against %s = %s: %s %%", extraWords, wb, bb.Short(5), wa, a.Short(5), signed(*out.Percent))
+	return out
+}
+
+// Scaled is the same comparison with other gears or tires: both ends' turns
+// per meter multiplied. The words name what makes the new ends.
+func (m *Match) Scaled(first, second exact.Number, firstWords, secondWords string) *Match {
+	if m == nil || m.First == nil || m.Second == nil {
+		return m
+	}
+	ends := "front and rear"
+	if m.axles {
+		ends = "the two axles"
+	}
+	out := &Match{Part: m.Part, Type: m.Type, axles: m.axles}
+	a, b := m.First.Mul(first), m.Second.Mul(second)
+	out.judge(ends, a, b)
+	out.Formula = fmt.Sprintf("%s: %s turns per meter against %s: %s: %s %%", secondWords, b.Short(5), firstWords, a.Short(5), signed(*out.Percent))
+	return out
+}
+
+// judge puts the verdict on turns per meter of both ends.
+func (out *Match) judge(ends string, a, bb exact.Number) {
+	kind := out.Type
+	mis := bb.Div(a).Sub(one)
+	pct := mis.Float() * 100
+	out.axles = ends != "front and rear"
+	out.First, out.Second, out.Mismatch, out.Percent = &a, &bb, &mis, &pct
+	// 80 km/h is 80000/60 meters per minute.
+	rub := math.Abs(bb.Sub(a).Float()) * 80000 / 60
+	out.Rubbing = &rub
+	abs := math.Abs(pct)
 	size := trim(abs, 2) + " %"
 	if abs > 0 && abs < 0.01 {
 		size = "under 0.01 %"
@@ -169,7 +196,6 @@ func (d *Document) compare(m *machine, p *Part, first, second string) *Match {
 			out.Do = "Above one percent: expect heat and wear in the differential, and a bind as soon as it is locked. " + out.Do
 		}
 	}
-	return out
 }
 
 func signed(f float64) string {

@@ -213,7 +213,42 @@ func (a Number) Float() float64 {
 }
 
 // Decimal prints a with the given number of places, rounded half away from zero.
-func (a Number) Decimal(places int) string { return a.Rat().FloatString(places) }
+func (a Number) Decimal(places int) string {
+	if a.big == nil && places >= 0 && places < len(powers) {
+		// |n|·10^places may take 128 bits; the quotient has to fit 64.
+		d := uint64(a.den())
+		hi, lo := bits.Mul64(mag(a.n), powers[places])
+		if hi < d {
+			q, r := bits.Div64(hi, lo, d)
+			if r >= d-r {
+				q++
+			}
+			if q != 0 || r < d-r { // not wrapped around
+				return point(q, places, a.n < 0)
+			}
+		}
+	}
+	return a.Rat().FloatString(places)
+}
+
+var powers = [...]uint64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
+
+// point writes q with its last places behind the point.
+func point(q uint64, places int, negative bool) string {
+	buf := make([]byte, 0, 24)
+	if negative {
+		buf = append(buf, '-')
+	}
+	buf = strconv.AppendUint(buf, q/powers[places], 10)
+	if places > 0 {
+		buf = append(buf, '.')
+		rest := q % powers[places]
+		for k := places - 1; k >= 0; k-- {
+			buf = append(buf, byte('0'+rest/powers[k]%10))
+		}
+	}
+	return string(buf)
+}
 
 // Short prints a with at most the given number of places, without trailing
 // zeros: 2, 0.5, 0.2439.
@@ -229,7 +264,16 @@ func (a Number) Short(places int) string {
 }
 
 // String prints the fraction in lowest terms: "41/10", "2", "-1/4".
-func (a Number) String() string { return a.Rat().RatString() }
+func (a Number) String() string {
+	if a.big != nil {
+		return a.big.RatString()
+	}
+	s := strconv.FormatInt(a.n, 10)
+	if d := a.den(); d != 1 {
+		s += "/" + strconv.FormatInt(d, 10)
+	}
+	return s
+}
 
 type wire struct {
 	Num     *big.Int `json:"num"`
@@ -238,10 +282,17 @@ type wire struct {
 	Label   string   `json:"label"`
 }
 
+// wire64 is wire while both fit 64 bits.
+type wire64 struct {
+	Num     int64   `json:"num"`
+	Den     int64   `json:"den"`
+	Decimal float64 `json:"decimal"`
+	Label   string  `json:"label"`
+}
+
 // MarshalJSON writes the numerator, the denominator, the decimal to six places
 // and the label to two.
 func (a Number) MarshalJSON() ([]byte, error) {
-	r := a.Rat()
 	f := a.Float()
 	if math.Abs(f) < 1e12 {
 		f = math.Round(f*1e6) / 1e6
@@ -249,7 +300,10 @@ func (a Number) MarshalJSON() ([]byte, error) {
 	if math.IsInf(f, 0) {
 		f = math.Copysign(math.MaxFloat64, f)
 	}
-	return json.Marshal(wire{r.Num(), r.Denom(), f, a.Decimal(2)})
+	if a.big == nil {
+		return json.Marshal(wire64{a.n, a.den(), f, a.Decimal(2)})
+	}
+	return json.Marshal(wire{a.big.Num(), a.big.Denom(), f, a.Decimal(2)})
 }
 
 // UnmarshalJSON reads what MarshalJSON writes (only num and den count), a text

@@ -148,3 +148,27 @@ func BenchmarkAddBigRat(b *testing.B) {
 		new(big.Rat).Add(x, y)
 	}
 }
+
+// The quick way of printing is the same as math/big's, at the edges too.
+func TestDecimalAgainstBig(t *testing.T) {
+	nums := []int64{0, 1, -1, 2, 3, 5, 7, 999, -999, 1005, 123456789, math.MaxInt64, -math.MaxInt64, math.MaxInt64 - 1}
+	dens := []int64{1, 2, 3, 8, 9, 200, 1000, 999_999_937, math.MaxInt64, math.MaxInt64 - 2}
+	for _, n := range nums {
+		for _, d := range dens {
+			a := New(n, d)
+			for places := 0; places <= 10; places++ {
+				if got, want := a.Decimal(places), a.Rat().FloatString(places); got != want {
+					t.Fatalf("%d/%d with %d places: %s, want %s", n, d, places, got, want)
+				}
+			}
+			if got, want := a.String(), a.Rat().RatString(); got != want {
+				t.Fatalf("%s, want %s", got, want)
+			}
+			b, err := a.MarshalJSON()
+			var back Number
+			if err != nil || back.UnmarshalJSON(b) != nil || !back.Equal(a) {
+				t.Fatalf("%s does not come back: %v", b, err)
+			}
+		}
+	}
+}

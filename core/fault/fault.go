@@ -2,6 +2,7 @@
 package fault
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 )
@@ -40,4 +41,22 @@ func (e Errors) Err() error {
 		return nil
 	}
 	return e
+}
+
+// Under moves the fields of a fault below a property; other errors pass as
+// they are.
+func Under(property string, err error) error {
+	var one *Error
+	var list Errors
+	switch {
+	case errors.As(err, &list):
+		out := make(Errors, len(list))
+		for i, e := range list {
+			out[i] = Under(property, e).(*Error)
+		}
+		return out
+	case errors.As(err, &one):
+		return New(strings.TrimSuffix(property+"/"+one.Field, "/"), "%s", one.Message)
+	}
+	return err
 }

@@ -362,8 +362,7 @@ func (p *planner) lowSets(out *Plan) {
 
 func (p *planner) notes(out *Plan) {
 	if p.secondary != "" {
-		m := p.doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
-		if m != nil && (m.Level == "wrong" || m.Level == "caution") {
+		if m := p.ends; m != nil && (m.Level == "wrong" || m.Level == "caution") {
 			out.Notes = append(out.Notes, "As it is now: "+m.Verdict)
 		}
 	}

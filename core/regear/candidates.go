@@ -13,18 +13,18 @@ import (
 
 // Limits and weights of the recommendation. A point is about one percent off.
 const (
-	worthwhile    = 4.0  // gears aren't changed for less than about four percent
-	taller        = 2.0  // towing and trail: percent too tall count double
-	shorterRoad   = 1.5  // highway: percent too short count more
-	bandWeight    = 1.5  // percent outside the cruise band
-	otherCarrier  = 3.0  // the axle needs another carrier
-	unsureCarrier = 1.0  // the carrier's range isn't known
-	notOnShelf    = 0.5  // it has to be ordered
-	tolerated     = 0.5  // front and rear differ, but tolerably
-	cautioned     = 4.0  // front and rear differ so that a differential works hard
-	pairLimit     = 2.0  // pairs further apart than this, in percent, aren't listed
-	suitsWithin   = 3.0  // a tire suits gears within this of stock
-	slowWeight    = 0.5  // percent faster than the wanted crawl, or short of the launch
+	worthwhile    = 4.0 // gears aren't changed for less than about four percent
+	taller        = 2.0 // towing and trail: percent too tall count double
+	shorterRoad   = 1.5 // highway: percent too short count more
+	bandWeight    = 1.5 // percent outside the cruise band
+	otherCarrier  = 3.0 // the axle needs another carrier
+	unsureCarrier = 1.0 // the carrier's range isn't known
+	notOnShelf    = 0.5 // it has to be ordered
+	tolerated     = 0.5 // front and rear differ, but tolerably
+	cautioned     = 4.0 // front and rear differ so that a differential works hard
+	pairLimit     = 2.0 // pairs further apart than this, in percent, aren't listed
+	suitsWithin   = 3.0 // a tire suits gears within this of stock
+	slowWeight    = 0.5 // percent faster than the wanted crawl, or short of the launch
 	maxCandidates = 400
 	spinFactor    = 0.75 // of a tire's mass acts at its rolling radius when it is spun up
 )
@@ -126,12 +126,8 @@ func (p *planner) fronts(r GearSet, front []GearSet) []GearSet {
 	}
 	var list []near
 	for _, f := range front {
-		m := p.match(r, f)
-		if m == nil || m.Percent == nil {
-			continue
-		}
-		if off := math.Abs(*m.Percent); off <= pairLimit {
-			list = append(list, near{f, off})
+		if off, ok := p.mismatch(r, f); ok && math.Abs(off) <= pairLimit+1e-9 {
+			list = append(list, near{f, math.Abs(off)})
 		}
 	}
 	sort.SliceStable(list, func(i, k int) bool { return list[i].off < list[k].off })
@@ -142,15 +138,20 @@ func (p *planner) fronts(r GearSet, front []GearSet) []GearSet {
 	return out
 }
 
-func (p *planner) match(r, f GearSet) *driveline.Match {
-	key := fmt.Sprint(r.Ring, r.Pinion, f.Ring, f.Pinion)
-	if m, ok := p.matchCache[key]; ok {
-		return m
+// mismatch is how far a pair's ends are from each other, in percent.
+func (p *planner) mismatch(r, f GearSet) (float64, bool) {
+	m := p.ends
+	if m == nil || m.First == nil {
+		return 0, false
 	}
-	m := p.doc.With(map[string][2]int{p.primary: {r.Ring, r.Pinion}, p.secondary: {f.Ring, f.Pinion}},
-		map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
-	p.matchCache[key] = m
-	return m
+	k := f.Ratio().Float() / p.axles[p.secondary].Ratio.Float() * m.Second.Float() / (r.Ratio().Float() / p.axles[p.primary].Ratio.Float() * m.First.Float())
+	return (k - 1) * 100, true
+}
+
+// match compares front and rear with a pair, on the new tires.
+func (p *planner) match(r, f GearSet) *driveline.Match {
+	return p.ends.Scaled(r.Ratio().Div(p.axles[p.primary].Ratio), f.Ratio().Div(p.axles[p.secondary].Ratio),
+		p.primary+" "+r.Label(), p.secondary+" "+f.Label())
 }
 
 func (p *planner) facts(at string) AxleFacts {
@@ -214,7 +215,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	}
 	if c.Rear == nil {
 		if p.secondary != "" {
-			c.Match = p.doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+			c.Match = p.ends
 		}
 		c.Complete = true
 		z := exact.Number{}

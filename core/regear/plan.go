@@ -60,18 +60,18 @@ type Candidate struct {
 	Keeps []string `json:"keeps,omitempty"`
 	// Off is how far the ratio is from back to stock, in percent: positive
 	// is shorter.
-	Off       float64          `json:"off_percent"`
-	Match     *driveline.Match `json:"match,omitempty"`
-	Carriers  []CarrierFit     `json:"carriers"`
-	Shelf     bool             `json:"shelf"`
-	Low       *exact.Number    `json:"low,omitempty"` // of the estimate; absent where nothing is priced
-	High      *exact.Number    `json:"high,omitempty"`
-	Complete  bool             `json:"priced"`
-	Points    []Penalty        `json:"points"`
-	Score     float64          `json:"score"`
-	Refused   string           `json:"refused,omitempty"` // why it can't be recommended
-	Schools   []string         `json:"schools"`
-	ratio     exact.Number
+	Off      float64          `json:"off_percent"`
+	Match    *driveline.Match `json:"match,omitempty"`
+	Carriers []CarrierFit     `json:"carriers"`
+	Shelf    bool             `json:"shelf"`
+	Low      *exact.Number    `json:"low,omitempty"` // of the estimate; absent where nothing is priced
+	High     *exact.Number    `json:"high,omitempty"`
+	Complete bool             `json:"priced"`
+	Points   []Penalty        `json:"points"`
+	Score    float64          `json:"score"`
+	Refused  string           `json:"refused,omitempty"` // why it can't be recommended
+	Schools  []string         `json:"schools"`
+	ratio    exact.Number
 }
 
 // CarrierFit says whether an axle's carrier takes a ratio.
@@ -229,7 +229,7 @@ type planner struct {
 	newMM       exact.Number
 	newFrontMM  exact.Number
 	caseType    string
-	matchCache  map[string]*driveline.Match
+	ends        *driveline.Match // front against rear with the fitted gears on the new tires
 	vehicleMass float64
 }
 
@@ -251,7 +251,7 @@ func Work(q Request) (*Plan, error) {
 		}
 		field = "plain"
 	}
-	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}, matchCache: map[string]*driveline.Match{}}
+	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}}
 	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, Next: []Next{}, Reverse: []Reverse{}}
 	for _, a := range doc.Axles() {
 		if _, ok := p.axles[a.At]; ok {
@@ -301,7 +301,7 @@ func Work(q Request) (*Plan, error) {
 		if s.Tire != nil {
 			a, err := tire.Work(*s.Tire)
 			if err != nil {
-				return nil, Under("stock/tire", err)
+				return nil, fault.Under("stock/tire", err)
 			}
 			p.stockMM = a.RollingMM
 		}
@@ -311,6 +311,9 @@ func Work(q Request) (*Plan, error) {
 	out.CruiseGear = p.rows[p.cruise].Name
 	out.Before = p.variant("before", "Before: "+fitted.Decimal(2)+" on the old tire", fitted, out.OldTire.RollingMM)
 	out.TiresOnly = p.variant("tires_only", "New tires only, "+fitted.Decimal(2)+" stays", fitted, p.newMM)
+	if p.secondary != "" {
+		p.ends = doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+	}
 	p.candidates(out)
 	p.schools(out)
 	p.advise(out)
@@ -350,21 +353,6 @@ func (o *Plan) variant(id string) *Variant {
 	return &o.TiresOnly
 }
 
-// Under moves a fault's field below a property.
-func Under(property string, err error) error {
-	switch e := err.(type) {
-	case *fault.Error:
-		return fault.New(strings.TrimSuffix(property+"/"+e.Field, "/"), "%s", e.Message)
-	case fault.Errors:
-		var out fault.Errors
-		for _, x := range e {
-			out.Add(strings.TrimSuffix(property+"/"+x.Field, "/"), "%s", x.Message)
-		}
-		return out
-	}
-	return err
-}
-
 func (p *planner) tires(out *Plan) error {
 	old := p.q.Old
 	if old == (tire.Tire{}) && p.axles[p.primary].RollingMM.Sign() > 0 {
@@ -372,17 +360,17 @@ func (p *planner) tires(out *Plan) error {
 	}
 	var err error
 	if out.OldTire, err = tire.Work(old); err != nil {
-		return Under("old_tire", err)
+		return fault.Under("old_tire", err)
 	}
 	if out.NewTire, err = tire.Work(p.q.New); err != nil {
-		return Under("new_tire", err)
+		return fault.Under("new_tire", err)
 	}
 	out.Change = tire.Compare(out.OldTire, out.NewTire)
 	p.newMM, p.newFrontMM = out.NewTire.RollingMM, out.NewTire.RollingMM
 	if f := p.q.NewFront; f != nil {
 		a, err := tire.Work(*f)
 		if err != nil {
-			return Under("new_front_tire", err)
+			return fault.Under("new_front_tire", err)
 		}
 		p.newFrontMM = a.RollingMM
 	}

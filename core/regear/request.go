@@ -52,11 +52,11 @@ type Request struct {
 	Torque    []Point   `json:"torque,omitempty"`
 	SpeedsKMH []float64 `json:"speeds_kmh,omitempty"`
 
-	Rear    AxleFacts `json:"rear,omitzero"`
-	Front   AxleFacts `json:"front,omitzero"`
-	Case    string    `json:"case_family,omitempty"`
-	Chosen  string    `json:"chosen,omitempty"` // a candidate to estimate instead of the recommended
-	Shop    Shop      `json:"shop,omitzero"`
+	Rear   AxleFacts `json:"rear,omitzero"`
+	Front  AxleFacts `json:"front,omitzero"`
+	Case   string    `json:"case_family,omitempty"`
+	Chosen string    `json:"chosen,omitempty"` // a candidate to estimate instead of the recommended
+	Shop   Shop      `json:"shop,omitzero"`
 }
 
 // Stock is how the vehicle left the factory.
@@ -162,12 +162,12 @@ type Factory struct {
 
 // Plain is a driveline in a few figures.
 type Plain struct {
-	Gears       []PlainGear  `json:"gears"`                // forward gears, shortest first; negative reverses
-	Ranges      []PlainRange `json:"ranges,omitempty"`     // of the transfer case; none if left out
-	Rear        PlainAxle    `json:"rear,omitzero"`        //
-	Front       PlainAxle    `json:"front,omitzero"`       //
-	FrontDrive  exact.Figure `json:"front_drive,omitzero"` // case: rear turns per front output turn; 1 if left out
-	Center      string       `json:"center,omitempty"`     // part_time, open, solid; part_time if left out
+	Gears      []PlainGear  `json:"gears"`                // forward gears, shortest first; negative reverses
+	Ranges     []PlainRange `json:"ranges,omitempty"`     // of the transfer case; none if left out
+	Rear       PlainAxle    `json:"rear,omitzero"`        //
+	Front      PlainAxle    `json:"front,omitzero"`       //
+	FrontDrive exact.Figure `json:"front_drive,omitzero"` // case: rear turns per front output turn; 1 if left out
+	Center     string       `json:"center,omitempty"`     // part_time, open, solid; part_time if left out
 }
 
 // PlainGear is a gear of the gearbox.

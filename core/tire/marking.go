@@ -25,11 +25,12 @@ const (
 
 // Estimated aspects, in percent, where a marking has none, and how far the
 // diameter may then be off, ± percent. Old numeric tires are about as high as
-// they are wide and a little more; drop-center truck tires are lower; bare
+// they are wide and a little more; drop-center truck tires are lower, light ones on 16.5 more so; bare
 // metric ones belong to the 80 series.
 const (
 	numericAspect    = 104
 	commercialAspect = 87
+	lightAspect      = 75
 	bareAspect       = 80
 )
 
@@ -62,6 +63,7 @@ var (
 	// What may follow a size: load index and speed letter, ply rating, load
 	// range, and the usual letters for tubes, mud and snow, and build.
 	loadSpeed = regexp.MustCompile(`^\(?(\d{2,3}(?:/\d{2,3})?)\s*([A-Z]\d?)?\)?$`)
+	glued     = regexp.MustCompile(`^(LT|ST|CP|C)(\d{2,3}(?:/\d{2,3})?)([A-Z]\d?)?$`) // 16C118/116R
 	plies     = regexp.MustCompile(`^(\d{1,2})\s*(?:PR|PLY)$`)
 	tail      = regexp.MustCompile(`^(LT|ST|C|CP|XL|RF|HL|TL|TT|MT|AT|M\+?S|M/S|3PMSF|LR[A-N]|[A-N]|RFD|REINF|EXTRA|LOAD|TUBELESS|TUBE|NHS|OWL|BSW|WSW)$`)
 	clean     = strings.NewReplacer("×", "X", "✕", "X", "*", "X", "Х", "X", "х", "X", "″", "", "\"", "", "”", "", "“", "", "''", "", ",", ".", "–", "-", "—", "-", "−", "-", "‑", "-", "\u00a0", " ", "\u202f", " ", "\t", " ", "⁄", "/", "\\", "/")
@@ -190,7 +192,7 @@ func (m *Marking) metric(width, aspect exact.Number, letter, rim string) error {
 		letter = "R"
 		m.Notes = append(m.Notes, "No letter for the build: taken as radial, as nearly all metric tires are.")
 	}
-	m.Text = width.Short(1) + "/" + aspect.Short(1) + m.build(letter) + figure(rim).Short(2)
+	m.Text = width.Short(3) + "/" + aspect.Short(3) + m.build(letter) + figure(rim).Short(3)
 	wall := width.Mul(aspect).Div(hund)
 	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
 	m.Formula = m.RimMM.Short(2) + " mm rim + 2 × " + width.Short(1) + " mm × " + aspect.Short(1) + " %"
@@ -202,7 +204,7 @@ func (m *Marking) implement(width, aspect exact.Number, letter, rim string) erro
 		return err
 	}
 	m.System, m.WidthMM, m.Aspect = Implement, inch(width), aspect
-	m.Text = width.Decimal(1) + "/" + aspect.Short(1) + m.build(letter) + figure(rim).Short(2)
+	m.Text = atLeast(width, 1) + "/" + aspect.Short(3) + m.build(letter) + figure(rim).Short(3)
 	wall := m.WidthMM.Mul(aspect).Div(hund)
 	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
 	m.Formula = m.RimMM.Short(2) + " mm rim + 2 × " + m.WidthMM.Short(2) + " mm × " + aspect.Short(1) + " %"
@@ -217,7 +219,7 @@ func (m *Marking) metricDiameter(width, diameter exact.Number, letter, rim strin
 		return err
 	}
 	m.System, m.WidthMM, m.DiameterMM = MetricDiameter, width, diameter
-	m.Text = width.Short(1) + "/" + diameter.Short(1) + m.build(letter) + figure(rim).Short(2)
+	m.Text = width.Short(3) + "/" + diameter.Short(3) + m.build(letter) + figure(rim).Short(3)
 	m.Formula = "the diameter stands in the marking: " + diameter.Short(1) + " mm"
 	return m.walls()
 }
@@ -231,13 +233,22 @@ func (m *Marking) inches(sys System, diameter, width, letter, rim string) error 
 		return err
 	}
 	m.System, m.WidthMM, m.DiameterMM = sys, inch(w), inch(d)
-	mark, places, across := "x", 2, d.Short(2)
+	mark, places, across := "x", 2, d.Short(3)
 	if sys == Racing {
-		mark, places, across = "/", 1, d.Decimal(1)
+		mark, places, across = "/", 1, atLeast(d, 1)
 	}
-	m.Text = across + mark + w.Decimal(places) + m.build(letter) + figure(rim).Short(2)
+	m.Text = across + mark + atLeast(w, places) + m.build(letter) + figure(rim).Short(3)
 	m.Formula = "the diameter stands in the marking: " + d.Short(2) + " in × 25.4"
 	return m.walls()
+}
+
+// atLeast prints all decimals of a number and no fewer than so many.
+func atLeast(n exact.Number, places int) string {
+	s := n.Short(3)
+	if _, d, _ := strings.Cut(s, "."); len(d) < places {
+		return n.Decimal(places)
+	}
+	return s
 }
 
 // walls works the aspect out where the diameter is given.
@@ -261,13 +272,16 @@ func (m *Marking) custom(width, letter, rim string) error {
 	switch {
 	case between(w, 100, 450):
 		m.System, m.WidthMM, aspect, m.Spread = MetricBare, w, exact.Int(bareAspect), 2
-		m.Text = w.Short(1)
-	case between(w, 2, 30) && strings.HasSuffix(rim, ".5"):
+		m.Text = w.Short(3)
+	case between(w, 2, 30) && strings.HasSuffix(r.Short(3), ".5"):
 		m.System, m.WidthMM, aspect, m.Spread = Commercial, inch(w), exact.Int(commercialAspect), 2
-		m.Text = w.Short(2)
+		if r.Equal(exact.New(33, 2)) { // light trucks' 16.5
+			aspect = exact.Int(lightAspect)
+		}
+		m.Text = w.Short(3)
 	case between(w, 2, 30):
 		m.System, m.WidthMM, aspect, m.Spread = Numeric, inch(w), exact.Int(numericAspect), 3
-		m.Text = w.Decimal(2)
+		m.Text = atLeast(w, 2)
 		if letter != "" && w.Short(2) == width && !strings.Contains(width, ".") {
 			// 10R20, 12R20: a commercial marking on an old rim.
 			m.Text = width
@@ -275,7 +289,7 @@ func (m *Marking) custom(width, letter, rim string) error {
 	default:
 		return fault.New("marking", "a width of %s is not made; inches are 2 to 30, millimeters 100 to 450", width)
 	}
-	m.Text += m.build(letter) + r.Short(2)
+	m.Text += m.build(letter) + r.Short(3)
 	m.Aspect = aspect
 	wall := m.WidthMM.Mul(aspect).Div(hund)
 	m.DiameterMM = m.RimMM.Add(wall.Add(wall))
@@ -314,12 +328,9 @@ func (m *Marking) suffix(rest string) error {
 			case w == "LT" || w == "ST" || w == "C" || w == "CP":
 				m.Service = w
 			}
-		case len(w) > 2 && (strings.HasPrefix(w, "LT") || strings.HasPrefix(w, "C")) && loadSpeed.MatchString(strings.TrimLeft(w, "LTC")):
-			g := loadSpeed.FindStringSubmatch(strings.TrimLeft(w, "LTC"))
-			m.Service, m.Load, m.Speed = strings.TrimRight(w, "0123456789/ABCDEFGHJKMNPQRSUVWXYZ"), g[1], g[2]
-			if m.Service == "" {
-				m.Service = "C"
-			}
+		case glued.MatchString(w):
+			g := glued.FindStringSubmatch(w)
+			m.Service, m.Load, m.Speed = g[1], g[2], g[3]
 		case len(w) == 1 && strings.ContainsAny(w, "QRSTUHVWYZP"):
 			m.Speed = w
 		default:

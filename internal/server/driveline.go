@@ -36,23 +36,6 @@ func (a answer) VisitDrivelineResponse(w http.ResponseWriter) error   { return a
 func (a answer) VisitTractionResponse(w http.ResponseWriter) error    { return a.write(w) }
 func (a answer) VisitListLayoutsResponse(w http.ResponseWriter) error { return a.write(w) }
 
-// under moves a fault's field below a property of the request.
-func under(property string, err error) error {
-	var one *fault.Error
-	var list fault.Errors
-	switch {
-	case errors.As(err, &list):
-		out := make(fault.Errors, len(list))
-		for i, e := range list {
-			out[i] = fault.New(strings.TrimSuffix(property+"/"+e.Field, "/"), "%s", e.Message)
-		}
-		return out
-	case errors.As(err, &one):
-		return fault.New(strings.TrimSuffix(property+"/"+one.Field, "/"), "%s", one.Message)
-	}
-	return err
-}
-
 // stateIn reads a state that the contract has validated.
 func stateIn(raw *api.DrivelineState, field string) (driveline.State, error) {
 	var s driveline.State
@@ -82,7 +65,7 @@ func (s *Server) Driveline(_ context.Context, r api.DrivelineRequestObject) (api
 		}
 		rep, err := network.Answer(n, st.Losses)
 		if err != nil {
-			return nil, under("network", err)
+			return nil, fault.Under("network", err)
 		}
 		return answer{map[string]any{"network": rep}}, nil
 	case q.Driveline == nil:
@@ -90,7 +73,7 @@ func (s *Server) Driveline(_ context.Context, r api.DrivelineRequestObject) (api
 	}
 	doc, err := driveline.Parse(*q.Driveline)
 	if err != nil {
-		return nil, under("driveline", err)
+		return nil, fault.Under("driveline", err)
 	}
 	var want driveline.Want
 	if w := q.Want; w != nil {
@@ -111,7 +94,7 @@ func (s *Server) Traction(_ context.Context, r api.TractionRequestObject) (api.T
 	}
 	doc, err := driveline.Parse(r.Body.Driveline)
 	if err != nil {
-		return nil, under("driveline", err)
+		return nil, fault.Under("driveline", err)
 	}
 	var g driveline.Grip
 	if err := json.Unmarshal(r.Body.Grip, &g); err != nil {
@@ -243,7 +226,7 @@ func (s *Server) KeepDriveline(ctx context.Context, r api.KeepDrivelineRequestOb
 	}
 	doc, err := driveline.Parse(r.Body.Document)
 	if err != nil {
-		return nil, under("document", err)
+		return nil, fault.Under("document", err)
 	}
 	stages := make([]driveline.Stage, len(u.Stages))
 	have := map[int64]bool{}
@@ -362,7 +345,7 @@ func importDriveline(in *api.DocumentDriveline, stages int) (func([]int64) (*sto
 	}
 	doc, err := driveline.Parse(in.Document)
 	if err != nil {
-		return nil, under("driveline/document", err)
+		return nil, fault.Under("driveline/document", err)
 	}
 	for i, p := range doc.Parts {
 		for name, src := range p.Sources {

@@ -52,7 +52,7 @@ func (s *Server) AddParts(ctx context.Context, r api.AddPartsRequestObject) (api
 	for i, n := range r.Body.Parts {
 		p, err := driveline.ParsePart(n.Part)
 		if err != nil {
-			return nil, under("parts/"+itoa(i)+"/part", err)
+			return nil, fault.Under("parts/"+itoa(i)+"/part", err)
 		}
 		if rows[i], err = partRow(p, deref(n.Maker), n.Name, deref(n.Notes)); err != nil {
 			return nil, err

@@ -1,0 +1,417 @@
+// Package speedo makes a speedometer true: drive and driven gears of a
+// mechanical one, pulses and correction factor of an electronic one, and how
+// true it is by stopwatch, odometer or a recorded track.
+//
+// An error is shown ÷ true − 1: positive reads high. Reading a little high is
+// preferred; reading low is never recommended.
+package speedo
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strings"
+
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+)
+
+var (
+	one      = exact.Int(1)
+	mileByKM = exact.New(1609344, 1000000) // kilometers in a mile
+)
+
+// Per is the distance that a cable constant or a pulse count belongs to.
+type Per string
+
+// Distances.
+const (
+	PerMile Per = "mile"
+	PerKM   Per = "km"
+)
+
+// DefaultConstant is how often the cable turns in a mile for most mechanical
+// speedometers.
+const DefaultConstant = 1000
+
+// Shaft is the take-off: how often it turns along the road.
+type Shaft struct {
+	Name string
+	// PerMeter is turns of the shaft per meter.
+	PerMeter exact.Number
+	// Low is the same in low range, where the take-off lies before the range.
+	Low *exact.Number
+	// Spread is ± percent of the tire's rolling circumference.
+	Spread float64
+	// Formula tells where PerMeter came from.
+	Formula string
+}
+
+// Gear is a drive or driven gear.
+type Gear struct {
+	Teeth int    `json:"teeth"`
+	Name  string `json:"name,omitempty"`
+	Color string `json:"color,omitempty"` // a hint only
+	Shelf int    `json:"shelf,omitempty"`
+}
+
+// Housing holds driven gears of a range of teeth.
+type Housing struct {
+	Name string `json:"name"`
+	// Marked is the range on the housing; Takes is what it really takes.
+	MarkedFrom int `json:"marked_from,omitempty"`
+	MarkedTo   int `json:"marked_to,omitempty"`
+	TakesFrom  int `json:"takes_from"`
+	TakesTo    int `json:"takes_to"`
+	Shelf      int `json:"shelf,omitempty"`
+}
+
+// Adapter is a box between cable and speedometer: cable turns out per turn in.
+type Adapter struct {
+	Name  string       `json:"name"`
+	Ratio exact.Figure `json:"ratio"`
+	Shelf int          `json:"shelf,omitempty"`
+}
+
+// Mechanical asks for the gears of a mechanical speedometer.
+type Mechanical struct {
+	Constant    exact.Figure `json:"constant,omitzero"` // cable turns per mile or km; 1000 a mile if left out
+	Per         Per          `json:"per,omitempty"`
+	Drives      []Gear       `json:"drives"`
+	Driven      []Gear       `json:"driven"`
+	Housings    []Housing    `json:"housings,omitempty"` // none: housings aren't considered
+	Adapters    []Adapter    `json:"adapters,omitempty"`
+	FittedDrive int          `json:"fitted_drive,omitempty"`
+	FittedTeeth int          `json:"fitted_driven,omitempty"`
+}
+
+// Marks of a pair.
+const (
+	MarkGood   = "good"   // 0 to 2 % high
+	MarkUsable = "usable" // to 4 % high
+	MarkHigh   = "high"   // above
+	MarkLow    = "low"    // reads low: never recommended
+)
+
+// Limits of the marks, in percent.
+const (
+	goodTo   = 2.0
+	usableTo = 4.0
+)
+
+// Reads is what the needle shows at a true speed.
+type Reads struct {
+	True  float64 `json:"true_kmh"`
+	Shown float64 `json:"shown_kmh"`
+}
+
+// Cell is one drive and driven gear together.
+type Cell struct {
+	Drive    int          `json:"drive"`
+	Driven   int          `json:"driven"`
+	Error    exact.Number `json:"error"` // shown ÷ true − 1
+	Percent  float64      `json:"percent"`
+	Mark     string       `json:"mark"`
+	Housings []string     `json:"housings"`
+	// Held is false where no housing takes the driven gear.
+	Held    bool    `json:"held"`
+	Shelf   bool    `json:"shelf"`
+	Reads   []Reads `json:"reads"`
+	Words   string  `json:"words"`
+	Formula string  `json:"formula"`
+}
+
+// Ideal is the driven gear that would be true with a drive gear.
+type Ideal struct {
+	Drive   int          `json:"drive"`
+	Driven  exact.Number `json:"driven"`
+	Formula string       `json:"formula"`
+}
+
+// Pick is a recommended cell and why.
+type Pick struct {
+	Which string `json:"which"` // best, shelf, keep_drive
+	Cell  Cell   `json:"cell"`
+	Why   string `json:"why"`
+}
+
+// AdapterPick is a pair with an adapter box.
+type AdapterPick struct {
+	Drive   int          `json:"drive"`
+	Driven  int          `json:"driven"`
+	Name    string       `json:"name,omitempty"` // none of the shop's: the ratio that is needed
+	Ratio   exact.Number `json:"ratio"`
+	Percent float64      `json:"percent"`
+	Text    string       `json:"text"`
+}
+
+// MechanicalAnswer is the whole grid with its picks.
+type MechanicalAnswer struct {
+	Constant     exact.Number  `json:"constant"`
+	Per          Per           `json:"per"`
+	TurnsPerKM   exact.Number  `json:"turns_per_km"`
+	TurnsPerMile exact.Number  `json:"turns_per_mile"`
+	Ideal        []Ideal       `json:"ideal"`
+	Cells        []Cell        `json:"cells"`
+	Picks        []Pick        `json:"picks"`
+	Fitted       *Cell         `json:"fitted,omitempty"`
+	Adapters     []AdapterPick `json:"adapters"`
+	Notes        []string      `json:"notes"`
+	Formula      string        `json:"formula"`
+}
+
+// speeds at which readings are told.
+var speeds = []float64{50, 80, 110}
+
+func (m *Mechanical) settle(errs *fault.Errors) {
+	if m.Per == "" {
+		m.Per = PerMile
+	}
+	if m.Per != PerMile && m.Per != PerKM {
+		errs.Add("mechanical/per", "mile or km")
+	}
+	if m.Constant.IsZero() {
+		m.Constant = exact.Figure{Number: exact.Int(DefaultConstant)}
+		if m.Per == PerKM {
+			m.Constant = exact.Figure{Number: exact.Int(DefaultConstant).Div(mileByKM)}
+		}
+	}
+	if m.Constant.Cmp(exact.Int(50)) < 0 || m.Constant.Cmp(exact.Int(20000)) > 0 {
+		errs.Add("mechanical/constant", "cable turns, from 50 to 20000; 1000 a mile is common")
+	}
+	check := func(field string, list []Gear) {
+		if len(list) > 100 {
+			errs.Add(field, "at most 100 gears")
+		}
+		for i, g := range list {
+			if g.Teeth < 3 || g.Teeth > 100 {
+				errs.Add(fmt.Sprintf("%s/%d/teeth", field, i), "from 3 to 100 teeth")
+			}
+		}
+	}
+	check("mechanical/drives", m.Drives)
+	check("mechanical/driven", m.Driven)
+	for i, h := range m.Housings {
+		if h.TakesFrom < 1 || h.TakesTo < h.TakesFrom {
+			errs.Add(fmt.Sprintf("mechanical/housings/%d/takes_to", i), "a housing takes from a smaller to a greater number of teeth")
+		}
+	}
+	for i, a := range m.Adapters {
+		if a.Ratio.Sign() <= 0 {
+			errs.Add(fmt.Sprintf("mechanical/adapters/%d/ratio", i), "cable turns out per turn in, above 0")
+		}
+	}
+	if (m.FittedDrive > 0) != (m.FittedTeeth > 0) {
+		errs.Add("mechanical/fitted_driven", "enter both the drive and the driven gear that are in it, or neither")
+	}
+	for name, t := range map[string]int{"fitted_drive": m.FittedDrive, "fitted_driven": m.FittedTeeth} {
+		if t != 0 && (t < 3 || t > 100) {
+			errs.Add("mechanical/"+name, "from 3 to 100 teeth")
+		}
+	}
+}
+
+// perMile is the cable constant in turns per mile.
+func (m *Mechanical) perMile() exact.Number {
+	if m.Per == PerKM {
+		return m.Constant.Mul(mileByKM)
+	}
+	return m.Constant.Number
+}
+
+// Gears answers for a mechanical speedometer (ideal driven teeth = drive
+// teeth · shaft turns per mile ÷ cable turns per mile).
+func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
+	var errs fault.Errors
+	m.settle(&errs)
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	a := &MechanicalAnswer{Constant: m.Constant.Number, Per: m.Per, Ideal: []Ideal{}, Cells: []Cell{}, Picks: []Pick{}, Adapters: []AdapterPick{}, Notes: []string{}}
+	a.TurnsPerKM = s.PerMeter.Mul(exact.Int(1000))
+	a.TurnsPerMile = a.TurnsPerKM.Mul(mileByKM)
+	a.Formula = s.Formula
+	constant := m.perMile()
+	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
+	for _, d := range drives {
+		id := exact.Int(int64(d.Teeth)).Mul(a.TurnsPerMile).Div(constant)
+		a.Ideal = append(a.Ideal, Ideal{d.Teeth, id, fmt.Sprintf("%d × %s turns per mile ÷ %s = %s teeth", d.Teeth, a.TurnsPerMile.Short(2), constant.Short(2), id.Short(2))})
+		for _, v := range driven {
+			a.Cells = append(a.Cells, m.cell(s, a.TurnsPerMile, constant, d, v))
+		}
+	}
+	if m.FittedDrive > 0 {
+		c := m.cell(s, a.TurnsPerMile, constant, Gear{Teeth: m.FittedDrive, Shelf: 1}, Gear{Teeth: m.FittedTeeth, Shelf: 1})
+		a.Fitted = &c
+	}
+	a.pick(m)
+	a.adapt(m, constant)
+	if s.Low != nil {
+		a.Notes = append(a.Notes, fmt.Sprintf("The take-off lies before the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
+	}
+	if s.Spread > 0 {
+		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", trim(s.Spread, 1)))
+	}
+	for _, h := range m.Housings {
+		if h.MarkedTo > 0 && (h.MarkedTo < h.TakesTo || h.MarkedFrom > h.TakesFrom) {
+			a.Notes = append(a.Notes, fmt.Sprintf("Housing %s is marked %d to %d and takes %d to %d teeth.", h.Name, h.MarkedFrom, h.MarkedTo, h.TakesFrom, h.TakesTo))
+		}
+	}
+	colored := false
+	for _, g := range append(append([]Gear{}, m.Drives...), m.Driven...) {
+		colored = colored || g.Color != ""
+	}
+	if colored {
+		a.Notes = append(a.Notes, "Colors are a hint only: replacement gears are often colored wrong. Count.")
+	}
+	return a, nil
+}
+
+// teethOf lists gears by tooth count, each count once, with what is fitted.
+func teethOf(list []Gear, fitted int) []Gear {
+	by := map[int]Gear{}
+	for _, g := range list {
+		if old, ok := by[g.Teeth]; !ok || g.Shelf > old.Shelf {
+			by[g.Teeth] = g
+		}
+	}
+	if fitted > 0 {
+		g := by[fitted]
+		g.Teeth, g.Shelf = fitted, max(1, g.Shelf)
+		by[fitted] = g
+	}
+	out := make([]Gear, 0, len(by))
+	for _, g := range by {
+		out = append(out, g)
+	}
+	sort.Slice(out, func(i, k int) bool { return out[i].Teeth < out[k].Teeth })
+	return out
+}
+
+func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven Gear) Cell {
+	cable := perMile.Mul(exact.New(int64(drive.Teeth), int64(driven.Teeth)))
+	ratio := cable.Div(constant)
+	c := Cell{Drive: drive.Teeth, Driven: driven.Teeth, Error: ratio.Sub(one), Housings: []string{}, Held: len(m.Housings) == 0, Reads: []Reads{}}
+	c.Percent = round(c.Error.Float()*100, 4)
+	c.Mark, c.Words = markOf(c.Error)
+	housed := false
+	for _, h := range m.Housings {
+		if driven.Teeth >= h.TakesFrom && driven.Teeth <= h.TakesTo {
+			c.Housings = append(c.Housings, h.Name)
+			c.Held = true
+			housed = housed || h.Shelf > 0
+		}
+	}
+	c.Shelf = drive.Shelf > 0 && driven.Shelf > 0 && (housed || len(m.Housings) == 0 || driven.Teeth == m.FittedTeeth)
+	for _, v := range speeds {
+		c.Reads = append(c.Reads, Reads{v, round(v*ratio.Float(), 2)})
+	}
+	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s wanted: %s %%", perMile.Short(2), drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), signed(c.Percent, 2))
+	return c
+}
+
+// markOf sorts an error into the marks; the sign is exact.
+func markOf(e exact.Number) (string, string) {
+	pct := e.Float() * 100
+	size := trim(math.Abs(pct), 2) + " %"
+	if pct != 0 && math.Abs(pct) < 0.01 {
+		size = "under 0.01 %"
+	}
+	switch {
+	case e.Sign() < 0:
+		return MarkLow, "reads " + size + " low: never"
+	case e.IsZero():
+		return MarkGood, "true"
+	case pct <= goodTo:
+		return MarkGood, "reads " + size + " high"
+	case pct <= usableTo:
+		return MarkUsable, "reads " + size + " high, usable"
+	}
+	return MarkHigh, "reads " + size + " high: too much"
+}
+
+// pick chooses pairs that don't read low and that a housing holds.
+func (a *MechanicalAnswer) pick(m Mechanical) {
+	choose := func(which, why string, ok func(Cell) bool) {
+		var best *Cell
+		for i := range a.Cells {
+			c := &a.Cells[i]
+			if c.Mark == MarkLow || c.Mark == MarkHigh || !c.Held || !ok(*c) {
+				continue
+			}
+			if best == nil || c.Error.Cmp(best.Error) < 0 || (c.Error.Equal(best.Error) && c.Shelf && !best.Shelf) {
+				best = c
+			}
+		}
+		if best != nil {
+			a.Picks = append(a.Picks, Pick{which, *best, why})
+		}
+	}
+	choose("best", "The smallest error that does not read low.", func(Cell) bool { return true })
+	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
+	if m.FittedDrive > 0 {
+		choose("keep_drive", "The best with the drive gear that is in it: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
+	}
+}
+
+// adapt gives the box that makes a pair true where no pair is.
+func (a *MechanicalAnswer) adapt(m Mechanical, constant exact.Number) {
+	if len(a.Picks) > 0 || len(a.Cells) == 0 {
+		return
+	}
+	held := func(c Cell) bool { return c.Held }
+	any := false
+	for _, c := range a.Cells {
+		any = any || held(c)
+	}
+	var best *AdapterPick
+	var near *Cell
+	for i := range a.Cells {
+		c := &a.Cells[i]
+		if any && !c.Held {
+			continue
+		}
+		if near == nil || math.Abs(math.Log(c.Error.Add(one).Float())) < math.Abs(math.Log(near.Error.Add(one).Float())) {
+			near = c
+		}
+		for _, x := range m.Adapters {
+			e := c.Error.Add(one).Mul(x.Ratio.Number).Sub(one)
+			pct := e.Float() * 100
+			if e.Sign() < 0 || pct > usableTo || (best != nil && pct >= best.Percent) {
+				continue
+			}
+			best = &AdapterPick{Drive: c.Drive, Driven: c.Driven, Name: x.Name, Ratio: x.Ratio.Number, Percent: round(pct, 4)}
+		}
+	}
+	if m.FittedDrive > 0 && a.Fitted != nil {
+		near = a.Fitted
+	}
+	if best != nil {
+		best.Text = fmt.Sprintf("%d and %d teeth with %s (%s turns out per turn in) read %s %% high.", best.Drive, best.Driven, best.Name, best.Ratio.Short(4), trim(best.Percent, 2))
+		a.Adapters = append(a.Adapters, *best)
+	}
+	r := near.Error.Add(one).Inv()
+	a.Adapters = append(a.Adapters, AdapterPick{Drive: near.Drive, Driven: near.Driven, Ratio: r,
+		Text: fmt.Sprintf("With %d and %d teeth an adapter box of %s turns out per turn in would make it true; take the next ratio above, so that it doesn't read low.", near.Drive, near.Driven, r.Short(4))})
+}
+
+func round(f float64, places int) float64 {
+	p := math.Pow10(places)
+	return math.Round(f*p) / p
+}
+
+func trim(f float64, places int) string {
+	n, err := exact.Of(round(f, places))
+	if err != nil {
+		return "?"
+	}
+	return strings.Replace(n.Short(places), "-", "−", 1)
+}
+
+func signed(f float64, places int) string {
+	s := trim(f, places)
+	if f > 0 && s != "0" {
+		return "+" + s
+	}
+	return s
+}

@@ -1,0 +1,153 @@
+package speedo
+
+import (
+	"fmt"
+
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+	"zorvel/core/tire"
+)
+
+// Request asks for gears, for a calibration, for a check, or for several of
+// them. The take-off comes from a driveline, or plainly from the turns of its
+// shaft per turn of the wheels.
+type Request struct {
+	Driveline *driveline.Document `json:"driveline,omitempty"`
+	TakeOff   string              `json:"take_off,omitempty"` // a shaft of the driveline; the last before the axle if left out
+	Axle      exact.Figure        `json:"axle,omitzero"`      // turns of the take-off per wheel turn
+	Tire      tire.Tire           `json:"tire"`
+
+	Mechanical *Mechanical `json:"mechanical,omitempty"`
+	Electronic *Electronic `json:"electronic,omitempty"`
+	Verify     *Verify     `json:"verify,omitempty"`
+}
+
+// TakeOff is the shaft that the answer is for.
+type TakeOff struct {
+	Name       string        `json:"name"`
+	Shaft      string        `json:"shaft,omitempty"`
+	PerMeter   exact.Number  `json:"turns_per_meter"`
+	PerWheel   exact.Number  `json:"turns_per_wheel_turn"`
+	TurnsPerKM exact.Number  `json:"turns_per_km"`
+	Low        *exact.Number `json:"low,omitempty"`
+	Formula    string        `json:"formula"`
+}
+
+// Answer is everything asked for.
+type Answer struct {
+	Tire       *tire.Answer        `json:"tire,omitempty"`
+	TakeOff    *TakeOff            `json:"take_off,omitempty"`
+	TakeOffs   []driveline.TakeOff `json:"take_offs"`
+	Mechanical *MechanicalAnswer   `json:"mechanical,omitempty"`
+	Electronic *ElectronicAnswer   `json:"electronic,omitempty"`
+	Verified   *Verified           `json:"verified,omitempty"`
+	Fitting    []FitStep           `json:"fitting"`
+	Rules      []Rule              `json:"rules"`
+	Cautions   []string            `json:"cautions"`
+}
+
+var cautions = []string{
+	"A speedometer that reads low is not road legal in most places; tolerances differ, local rules decide.",
+	"Check with a passenger reading, on a closed or empty road, at a lawful speed.",
+}
+
+// Work answers a request. Faults are fault.Error or fault.Errors.
+func Work(q Request) (*Answer, error) {
+	a := &Answer{TakeOffs: []driveline.TakeOff{}, Rules: Rules(), Cautions: cautions, Fitting: []FitStep{}}
+	if q.Mechanical == nil && q.Electronic == nil && q.Verify == nil {
+		return nil, fault.New("mechanical", "say what is asked: mechanical gears, electronic calibration, or a check on the road")
+	}
+	if q.Mechanical != nil || q.Electronic != nil {
+		if err := a.shaft(q); err != nil {
+			return nil, err
+		}
+	}
+	var err error
+	if q.Mechanical != nil {
+		if a.Mechanical, err = Gears(a.use(), *q.Mechanical); err != nil {
+			return nil, err
+		}
+		inside := false
+		for _, p := range a.Mechanical.Picks[:min(1, len(a.Mechanical.Picks))] {
+			inside = q.Mechanical.FittedDrive > 0 && p.Cell.Drive != q.Mechanical.FittedDrive
+		}
+		a.Fitting = Fitting(inside)
+	}
+	if q.Electronic != nil {
+		if a.Electronic, err = Pulses(a.use(), *q.Electronic); err != nil {
+			return nil, err
+		}
+	}
+	if q.Verify != nil {
+		if a.Verified, err = Test(*q.Verify); err != nil {
+			return nil, err
+		}
+	}
+	return a, nil
+}
+
+func (a *Answer) use() Shaft {
+	return Shaft{Name: a.TakeOff.Name, PerMeter: a.TakeOff.PerMeter, Low: a.TakeOff.Low, Spread: a.Tire.Spread, Formula: a.TakeOff.Formula}
+}
+
+// shaft finds the take-off and how often it turns.
+func (a *Answer) shaft(q Request) error {
+	t := q.Tire
+	if q.Driveline != nil && t == (tire.Tire{}) {
+		for _, x := range q.Driveline.Axles() {
+			if x.RollingMM.Sign() > 0 {
+				t.RollingMM = exact.Figure{Number: x.RollingMM}
+				break
+			}
+		}
+	}
+	var err error
+	if a.Tire, err = tire.Work(t); err != nil {
+		return fault.Under("tire", err)
+	}
+	mm := a.Tire.RollingMM
+	meters := mm.Div(exact.Int(1000))
+	if q.Driveline == nil {
+		if q.Axle.Sign() <= 0 || q.Axle.Cmp(exact.Int(200)) > 0 {
+			return fault.New("axle", "turns of the take-off shaft per turn of the wheels, from above 0 to 200: the axle ratio where the take-off is at the gearbox or transfer case output")
+		}
+		per := q.Axle.Div(meters)
+		a.TakeOff = &TakeOff{Name: "take-off shaft", PerMeter: per, PerWheel: q.Axle.Number, TurnsPerKM: per.Mul(exact.Int(1000)),
+			Formula: fmt.Sprintf("%s turns a wheel turn ÷ %s m = %s turns per meter", q.Axle.Short(4), meters.Short(4), per.Short(5))}
+		return nil
+	}
+	if q.Axle.Sign() != 0 {
+		return fault.New("axle", "comes from the driveline; leave it out or leave the driveline out")
+	}
+	list, err := q.Driveline.TakeOffs(mm)
+	if err != nil {
+		return err
+	}
+	if len(list) == 0 {
+		return fault.New("driveline", "the road doesn't turn any shaft that is known: measure the axle ratio first")
+	}
+	a.TakeOffs = list
+	at := -1
+	for i, x := range list {
+		if q.TakeOff == x.Shaft {
+			at = i
+			break
+		}
+		// By default the last shaft before the axle that a range doesn't change.
+		if q.TakeOff == "" && x.Low == nil && (at < 0 || list[at].Low != nil) {
+			at = i
+		}
+	}
+	if at < 0 && q.TakeOff == "" {
+		at = 0
+	}
+	if at < 0 {
+		return fault.New("take_off", "not a shaft that the road turns; one of them is %s", list[0].Shaft)
+	}
+	x := list[at]
+	per := x.PerMeter
+	a.TakeOff = &TakeOff{Name: x.Name, Shaft: x.Shaft, PerMeter: per, PerWheel: per.Mul(meters), TurnsPerKM: per.Mul(exact.Int(1000)), Low: x.Low,
+		Formula: fmt.Sprintf("%s: %s turns a wheel turn ÷ %s m = %s turns per meter", x.Name, per.Mul(meters).Short(4), meters.Short(4), per.Short(5))}
+	return nil
+}

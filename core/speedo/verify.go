@@ -1,0 +1,333 @@
+package speedo
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"strconv"
+
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+)
+
+// Verify is a check on the road.
+type Verify struct {
+	Method string `json:"method"` // stopwatch, odometer, track
+	// Stopwatch: runs at a steady shown speed over a measured distance.
+	Runs []Run `json:"runs,omitempty"`
+	// Odometer: what it counted over a known distance.
+	ShownKM  exact.Figure `json:"shown_km,omitzero"`
+	TrueKM   exact.Figure `json:"true_km,omitzero"`
+	StepKM   float64      `json:"step_km,omitempty"`       // last digit of the odometer; 0.1 if left out
+	TrueSure float64      `json:"true_percent,omitempty"`  // how well the distance is known, ± %; 0.2 if left out
+	GPX      string       `json:"gpx,omitempty"`           // track
+	Noted    []Noted      `json:"noted,omitempty"`         // shown speeds at times of the track
+	Calib    exact.Figure `json:"calibrated,omitzero"`     // pulses per km in it during the check
+	Drive    int          `json:"drive,omitempty"`         // mechanical: the pair in it during the check
+	Driven   int          `json:"driven,omitempty"`        //
+	Economy  float64      `json:"l_per_100km,omitempty"`   // as worked out from the odometer
+	RangeKM  float64      `json:"range_km,omitempty"`      // as shown
+	OdoAt    exact.Figure `json:"odometer_then,omitzero"`  // at the tire change, km
+	OdoNow   exact.Figure `json:"odometer_today,omitzero"` // today, km
+}
+
+// Run is one timed run.
+type Run struct {
+	ShownKMH float64 `json:"shown_kmh"`
+	Meters   float64 `json:"meters"`
+	Seconds  float64 `json:"seconds"`
+}
+
+// Noted is a speed that was read off at a time of the track.
+type Noted struct {
+	Time     string  `json:"time"` // seconds from the track's start, or a date and time
+	ShownKMH float64 `json:"shown_kmh"`
+}
+
+// Typical errors of the methods.
+const (
+	reaction    = 0.2 // s, starting and stopping a watch, each
+	needle      = 1.0 // km/h, reading a needle
+	tapeError   = 0.2 // percent of a measured distance
+	trackError  = 0.3 // percent of a track's length with a clear sky
+	notedWindow = 5.0 // s on either side of a noted speed
+)
+
+// Check is one comparison.
+type Check struct {
+	What    string  `json:"what"`
+	Shown   float64 `json:"shown"`
+	True    float64 `json:"true"`
+	Percent float64 `json:"percent"`
+	Sure    float64 `json:"plus_minus_percent"`
+}
+
+// Verified is how true the speedometer is and what corrects it.
+type Verified struct {
+	Checks []Check `json:"checks"`
+	// Percent is shown ÷ true − 1 over all checks, ± Sure (about 95 %).
+	Percent float64 `json:"percent"`
+	Sure    float64 `json:"plus_minus_percent"`
+	Level   string  `json:"level"` // true, high, low, unsure
+	Text    string  `json:"text"`
+	Formula string  `json:"formula"`
+	// What corrects it, from this check alone.
+	Pulses     *float64 `json:"new_pulses_per_km,omitempty"`
+	IdealTeeth *float64 `json:"ideal_driven,omitempty"`
+	Teeth      *int     `json:"driven,omitempty"` // the next that does not read low
+	Correction string   `json:"correction,omitempty"`
+	Economy    *float64 `json:"true_l_per_100km,omitempty"`
+	RangeKM    *float64 `json:"true_range_km,omitempty"`
+	Odometer   *float64 `json:"true_odometer_km,omitempty"`
+	Track      *Track   `json:"track,omitempty"`
+	Notes      []string `json:"notes"`
+}
+
+// Test answers a check on the road.
+func Test(v Verify) (*Verified, error) {
+	out := &Verified{Checks: []Check{}, Notes: []string{}}
+	var errs fault.Errors
+	finite := func(field string, f, lo, hi float64, unit string) {
+		if !(f >= lo && f <= hi) {
+			errs.Add("verify/"+field, "from %v to %v %s", lo, hi, unit)
+		}
+	}
+	switch v.Method {
+	case "stopwatch":
+		if len(v.Runs) == 0 || len(v.Runs) > 50 {
+			errs.Add("verify/runs", "from 1 to 50 runs: shown speed, distance and time")
+		}
+		for i, r := range v.Runs {
+			at := "runs/" + strconv.Itoa(i) + "/"
+			finite(at+"shown_kmh", r.ShownKMH, 5, 400, "km/h")
+			finite(at+"meters", r.Meters, 10, 100_000, "m")
+			finite(at+"seconds", r.Seconds, 1, 36_000, "s")
+		}
+	case "odometer":
+		finite("shown_km", v.ShownKM.Float(), 0.1, 100_000, "km")
+		finite("true_km", v.TrueKM.Float(), 0.1, 100_000, "km")
+		finite("step_km", v.StepKM, 0, 10, "km")
+		finite("true_percent", v.TrueSure, 0, 20, "%")
+	case "track":
+		if v.GPX == "" {
+			errs.Add("verify/gpx", "a recorded track is needed: a GPX file, version 1.0 or 1.1")
+		}
+		if v.ShownKM.IsZero() && len(v.Noted) == 0 {
+			errs.Add("verify/shown_km", "what the odometer counted along the track, or speeds noted on the way")
+		}
+		if len(v.Noted) > 200 {
+			errs.Add("verify/noted", "at most 200 speeds")
+		}
+	default:
+		errs.Add("verify/method", "stopwatch, odometer or track")
+	}
+	if v.Calib.Sign() < 0 || v.Drive < 0 || v.Driven < 0 || v.Driven > 100 || v.Drive > 100 {
+		errs.Add("verify/driven", "from 3 to 100 teeth")
+	}
+	finite("l_per_100km", v.Economy, 0, 500, "l/100 km")
+	finite("range_km", v.RangeKM, 0, 10_000, "km")
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	switch v.Method {
+	case "stopwatch":
+		for i, r := range v.Runs {
+			true_ := r.Meters / r.Seconds * 3.6
+			sure := 2 * math.Hypot(math.Hypot(needle/r.ShownKMH*100, reaction*math.Sqrt2/r.Seconds*100), tapeError)
+			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, trim(r.Meters, 1), trim(r.Seconds, 2)), r.ShownKMH, true_, sure)
+		}
+		out.Formula = "true speed = distance ÷ time × 3.6; error = shown ÷ true − 1"
+	case "odometer":
+		step, sure := v.StepKM, v.TrueSure
+		if step == 0 {
+			step = 0.1
+		}
+		if sure == 0 {
+			sure = tapeError
+		}
+		// Reading both ends to half a digit, evenly likely.
+		read := step / math.Sqrt(6) / v.ShownKM.Float() * 100
+		out.add("odometer over the known distance", v.ShownKM.Float(), v.TrueKM.Float(), 2*math.Hypot(read, sure/2))
+		out.Formula = "error = shown distance ÷ true distance − 1"
+	case "track":
+		if err := out.track(v); err != nil {
+			return nil, err
+		}
+	}
+	out.sum()
+	out.correct(v)
+	return out, nil
+}
+
+func (o *Verified) add(what string, shown, true_, sure float64) {
+	o.Checks = append(o.Checks, Check{what, round(shown, 4), round(true_, 4), round((shown/true_-1)*100, 4), round(sure, 3)})
+}
+
+// track compares an odometer or noted speeds with a recorded track.
+func (o *Verified) track(v Verify) error {
+	t, err := ReadTrack(v.GPX)
+	if err != nil {
+		return fault.New("verify/gpx", "%s", err)
+	}
+	o.Track = t
+	if v.ShownKM.Sign() > 0 {
+		true_ := t.Meters / 1000
+		if true_ < 0.1 {
+			return fault.New("verify/gpx", "the track is only %s m long; 1 km or more is needed", trim(t.Meters, 0))
+		}
+		step := v.StepKM
+		if step == 0 {
+			step = 0.1
+		}
+		sure := 2 * math.Hypot(math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, trackError), t.GapMeters/math.Max(1, t.Meters)*10)
+		o.add("odometer along the track", v.ShownKM.Float(), true_, sure)
+		if t.GapMeters > 0.02*t.Meters {
+			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track lies in gaps and was taken straight: the true distance may be longer, and the speedometer then reads lower than told here.", trim(t.GapMeters/t.Meters*100, 1)))
+		}
+	}
+	for i, n := range v.Noted {
+		at := fmt.Sprintf("verify/noted/%d/", i)
+		if !(n.ShownKMH >= 5 && n.ShownKMH <= 400) {
+			return fault.New(at+"shown_kmh", "from 5 to 400 km/h")
+		}
+		sec, err := t.seconds(n.Time)
+		if err != nil {
+			return fault.New(at+"time", "%s", err)
+		}
+		speed, steady, ok := t.speedAt(sec, notedWindow)
+		if !ok {
+			o.Notes = append(o.Notes, fmt.Sprintf("The speed noted at %s s falls into a gap or a pause and was left out.", trim(sec, 0)))
+			continue
+		}
+		sure := 2 * math.Hypot(math.Hypot(needle/n.ShownKMH*100, steady), trackError)
+		o.add(fmt.Sprintf("noted at %s s", trim(sec, 0)), n.ShownKMH, speed, sure)
+	}
+	if len(o.Checks) == 0 {
+		return fault.New("verify/noted", "none of the noted speeds lies where the track is good; note speeds while driving steadily")
+	}
+	o.Formula = "true distance and speed from the track's fixes on the WGS 84 ellipsoid; error = shown ÷ true − 1"
+	return nil
+}
+
+// sum weighs all checks by how sure they are. Checks that differ by more than
+// they should widen the result.
+func (o *Verified) sum() {
+	var w, s float64
+	for _, c := range o.Checks {
+		k := 1 / (c.Sure * c.Sure)
+		w, s = w+k, s+k*c.Percent
+	}
+	mean := s / w
+	sure := 1 / math.Sqrt(w)
+	if n := len(o.Checks); n > 1 {
+		chi := 0.0
+		for _, c := range o.Checks {
+			d := 2 * (c.Percent - mean) / c.Sure
+			chi += d * d
+		}
+		if f := chi / float64(n-1); f > 1 {
+			sure *= math.Sqrt(f)
+			if f > 4 {
+				o.Notes = append(o.Notes, "The checks disagree by more than their errors: was one of them read at a changing speed?")
+			}
+		}
+		// The same tape and the same track stand behind all of them.
+		sure = math.Hypot(sure, tapeError)
+	}
+	o.Percent, o.Sure = round(mean, 3), round(sure, 3)
+	pm := " ± " + trim(o.Sure, 1) + " %"
+	switch {
+	case o.Percent-o.Sure > 0:
+		o.Level, o.Text = "high", "Reads "+trim(o.Percent, 1)+" % high,"+pm+"."
+	case o.Percent+o.Sure < 0:
+		o.Level, o.Text = "low", "Reads "+trim(-o.Percent, 1)+" % low,"+pm+": to be corrected before it goes on the road."
+	case o.Sure > 3:
+		o.Level, o.Text = "unsure", "Can't be told yet: "+signed(o.Percent, 1)+" %"+pm+". Use a longer distance or more runs."
+	default:
+		o.Level, o.Text = "true", "True within what this check can tell: "+signed(o.Percent, 1)+" %"+pm+"."
+	}
+}
+
+// correct gives what makes it true, and the other figures that hang on it.
+func (o *Verified) correct(v Verify) {
+	k := 1 + o.Percent/100 // shown ÷ true
+	if v.Calib.Sign() > 0 {
+		p := round(v.Calib.Float()*k, 2)
+		o.Pulses = &p
+		o.Correction = fmt.Sprintf("New calibration: %s × %s = %s pulses per km.", v.Calib.Short(1), trim(k, 4), trim(p, 1))
+	}
+	if v.Driven > 0 {
+		ideal := round(float64(v.Driven)*k, 4)
+		// The greatest whole number that doesn't read low: more teeth turn
+		// the cable slower.
+		n := int(math.Floor(ideal + 1e-9))
+		o.IdealTeeth, o.Teeth = &ideal, &n
+		with := ""
+		if v.Drive > 0 {
+			with = fmt.Sprintf(" with the drive gear of %d", v.Drive)
+		}
+		o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, trim(k, 4), trim(ideal, 2), with, n, signed((ideal/math.Max(1, float64(n))-1)*100, 1))
+		if n == v.Driven {
+			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: true would be %s.", v.Driven, trim(ideal, 2))
+		}
+	}
+	if v.Economy > 0 {
+		// Fuel over the true distance: shown distance ÷ k.
+		e := round(v.Economy*k, 3)
+		o.Economy = &e
+	}
+	if v.RangeKM > 0 {
+		r := round(v.RangeKM/k, 2)
+		o.RangeKM = &r
+	}
+	if v.OdoNow.Sign() > 0 {
+		d := round(v.OdoAt.Float()+(v.OdoNow.Float()-v.OdoAt.Float())/k, 2)
+		o.Odometer = &d
+	}
+}
+
+// Rule is a reference to common rules of the road.
+type Rule struct {
+	Where string `json:"where"`
+	Rule  string `json:"rule"`
+}
+
+// Rules lists common tolerances. They are a reference; local rules decide.
+func Rules() []Rule {
+	return []Rule{
+		{"UN Regulation 39 and the rules made after it", "Never below the true speed; at most 10 % of it plus 4 km/h above."},
+		{"Rules that give a band both ways, as for commercial trucks in some countries", "Within 8 km/h (5 mph) at 80 km/h (50 mph)."},
+		{"Odometer", "Often 4 % either way; changing what it counted before is an offense in most places. Write the correction down instead."},
+	}
+}
+
+// Allowed is the range of shown speeds at a true one under UN Regulation 39:
+// 0 ≤ shown − true ≤ true ÷ 10 + 4 km/h.
+func Allowed(trueKMH float64) (from, to float64) { return trueKMH, trueKMH*1.1 + 4 }
+
+// FitStep is a step of fitting a speedometer gear.
+type FitStep struct {
+	Do      string `json:"do"`
+	Caution string `json:"caution,omitempty"`
+}
+
+// Fitting lists the steps; drive says that the gear inside is changed too.
+func Fitting(drive bool) []FitStep {
+	s := []FitStep{
+		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.", "With the transmission in neutral and the brake off it rolls. Stands on rated points, never only a jack."},
+		{"Mark the housing's clock position, then take out screw and bracket and draw the housing straight out.", "Oil may follow: have a tray ready; it may be hot."},
+	}
+	if drive {
+		s = append(s,
+			FitStep{"Open the rear housing as the maker's manual says. Take the clip off and slide the drive gear off the shaft.", "Heavy parts: jack and cradle. Clips fly: eye protection."},
+			FitStep{"Slide the new drive gear on and seat its clip in the right hole.", "The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
+	}
+	return append(s,
+		FitStep{"Count the new driven gear: lay it on its side and count where each spiral ends on the face.", "Don't go by color."},
+		FitStep{"Put the seal on the part that carries it, grease it, and the O-ring too.", "A seal on the wrong part leaks into the cable and up to the instrument."},
+		FitStep{"Put gear and housing in; turn an eccentric housing to the clock position for this tooth range.", "The wrong position meshes too deep or too loose."},
+		FitStep{"Turn the shaft by hand and see the driven gear turn; then fit bracket and screw at the manual's torque.", "Nobody in the line of a turning wheel or shaft."},
+		FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
+}
+
+func sortFloats(f []float64) []float64 { sort.Float64s(f); return f }
