@@ -1,0 +1,358 @@
+package speedo
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
+	"zorvel/core/tire"
+)
+
+func fig(s string) exact.Figure {
+	n, err := exact.Parse(s)
+	if err != nil {
+		panic(err)
+	}
+	return exact.Figure{Number: n}
+}
+
+func near(t *testing.T, what string, got, want, tol float64) {
+	t.Helper()
+	if math.Abs(got-want) > tol {
+		t.Errorf("%s is %v, want %v", what, got, want)
+	}
+}
+
+func teeth(counts ...int) []Gear {
+	var out []Gear
+	for _, c := range counts {
+		out = append(out, Gear{Teeth: c, Shelf: 1})
+	}
+	return out
+}
+
+// A tire of 800 turns a mile (2011.68 mm) behind 4.1: the shaft turns 3280
+// times a mile, and a drive gear of 8 asks for 26.24 driven teeth.
+func mechanical() Request {
+	return Request{Axle: fig("4.1"), Tire: tire.Tire{RevsPerMile: fig("800")},
+		Mechanical: &Mechanical{Drives: teeth(7, 8), Driven: teeth(20, 23, 26, 27)}}
+}
+
+func TestGearsByHand(t *testing.T) {
+	a, err := Work(mechanical())
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := a.Mechanical
+	if !m.TurnsPerMile.Equal(exact.Int(3280)) {
+		t.Errorf("%v turns a mile", m.TurnsPerMile)
+	}
+	if !m.Ideal[0].Driven.Equal(fig("22.96").Number) || !m.Ideal[1].Driven.Equal(fig("26.24").Number) {
+		t.Errorf("ideal %v %v", m.Ideal[0].Driven, m.Ideal[1].Driven)
+	}
+	if len(m.Cells) != 8 {
+		t.Fatalf("%d cells", len(m.Cells))
+	}
+	cell := func(d, v int) Cell {
+		for _, c := range m.Cells {
+			if c.Drive == d && c.Driven == v {
+				return c
+			}
+		}
+		t.Fatal("no such cell")
+		return Cell{}
+	}
+	// 8 and 26: 3280·8/26 = 1009.23 cable turns: +0.923 %, exactly 12/1300.
+	c := cell(8, 26)
+	if !c.Error.Equal(exact.New(12, 1300)) || c.Mark != MarkGood {
+		t.Errorf("%v %s", c.Error, c.Mark)
+	}
+	near(t, "shown at 80", c.Reads[1].Shown, 80*3280.0*8/26/1000, 0.01)
+	// 7 and 23: 998.26: reads low, never.
+	if c := cell(7, 23); c.Mark != MarkLow || c.Error.Sign() >= 0 || !strings.Contains(c.Words, "never") {
+		t.Errorf("%+v", c)
+	}
+	if c := cell(8, 20); c.Mark != MarkHigh {
+		t.Errorf("31 %% high is %s", c.Mark)
+	}
+	if m.Picks[0].Cell.Drive != 8 || m.Picks[0].Cell.Driven != 26 {
+		t.Errorf("picks %+v", m.Picks[0])
+	}
+	if len(m.Adapters) != 0 {
+		t.Error("an adapter although a pair fits")
+	}
+	// The tire's ±1 % is told.
+	if !strings.Contains(strings.Join(m.Notes, " "), "± 1 %") {
+		t.Errorf("%v", m.Notes)
+	}
+}
+
+// A pair that is exact is not taken for low.
+func TestTrueIsNotLow(t *testing.T) {
+	q := mechanical()
+	q.Axle = fig("25/8") // 2500 turns a mile: 8 and 20 are true
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := a.Mechanical.Picks[0].Cell
+	if p.Drive != 8 || p.Driven != 20 || !p.Error.IsZero() || p.Words != "true" || p.Mark != MarkGood {
+		t.Errorf("%+v", p)
+	}
+}
+
+func TestHousingsAndShelf(t *testing.T) {
+	q := mechanical()
+	q.Mechanical.Housings = []Housing{{Name: "H1", MarkedFrom: 18, MarkedTo: 22, TakesFrom: 18, TakesTo: 24, Shelf: 1}, {Name: "H3", TakesFrom: 27, TakesTo: 30}}
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range a.Mechanical.Cells {
+		if c.Driven == 26 && c.Held {
+			t.Error("26 teeth are held by no housing")
+		}
+		if c.Driven == 23 && (len(c.Housings) != 1 || c.Housings[0] != "H1" || !c.Shelf) {
+			t.Errorf("%+v", c)
+		}
+		if c.Driven == 27 && c.Shelf {
+			t.Error("on the shelf without its housing")
+		}
+	}
+	for _, p := range a.Mechanical.Picks {
+		if !p.Cell.Held {
+			t.Errorf("picks what no housing holds: %+v", p)
+		}
+	}
+	if !strings.Contains(strings.Join(a.Mechanical.Notes, " "), "marked 18 to 22 and takes 18 to 24") {
+		t.Errorf("%v", a.Mechanical.Notes)
+	}
+}
+
+func TestKeepDrive(t *testing.T) {
+	q := mechanical()
+	q.Mechanical.FittedDrive, q.Mechanical.FittedTeeth = 7, 20
+	q.Mechanical.Driven = teeth(20, 22, 26)
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := a.Mechanical.Fitted
+	near(t, "fitted", f.Percent, (3280.0*7/20/1000-1)*100, 1e-3)
+	kept := ""
+	for _, p := range a.Mechanical.Picks {
+		if p.Which == "keep_drive" {
+			kept = p.Why
+			// 7 and 22: 1043.6, over the limit; nothing usable would be left.
+			if p.Cell.Drive != 7 {
+				t.Errorf("%+v", p)
+			}
+		}
+	}
+	if kept != "" {
+		t.Error("a pair 4.4 % high is picked")
+	}
+	// Changing the drive gear adds the steps of opening the housing.
+	opened := false
+	for _, s := range a.Fitting {
+		opened = opened || strings.Contains(s.Caution, "right hole")
+	}
+	if !opened {
+		t.Error("no step for the clip of the drive gear")
+	}
+}
+
+func TestAdapter(t *testing.T) {
+	q := mechanical()
+	q.Mechanical.Drives, q.Mechanical.Driven = teeth(8), teeth(16)
+	q.Mechanical.Adapters = []Adapter{{Name: "A 5:8", Ratio: fig("5/8")}, {Name: "A 1:2", Ratio: fig("1/2")}}
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := a.Mechanical
+	if len(m.Picks) != 0 || len(m.Adapters) != 2 {
+		t.Fatalf("%+v %+v", m.Picks, m.Adapters)
+	}
+	// 1640 cable turns · 5/8 = 1025: 2.5 % high. True would be 1000/1640.
+	if m.Adapters[0].Name != "A 5:8" || math.Abs(m.Adapters[0].Percent-2.5) > 1e-9 {
+		t.Errorf("%+v", m.Adapters[0])
+	}
+	if !m.Adapters[1].Ratio.Equal(exact.New(1000, 1640)) {
+		t.Errorf("%v", m.Adapters[1].Ratio)
+	}
+}
+
+func TestConstantPerKM(t *testing.T) {
+	q := mechanical()
+	// 1000 a mile is 621.37 a km; the grid is the same.
+	q.Mechanical.Constant, q.Mechanical.Per = exact.Figure{Number: exact.New(1000*1000000, 1609344)}, PerKM
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !a.Mechanical.Ideal[1].Driven.Equal(fig("26.24").Number) {
+		t.Errorf("%v", a.Mechanical.Ideal[1].Driven)
+	}
+}
+
+func TestPulses(t *testing.T) {
+	q := Request{Axle: fig("41/10"), Tire: tire.Tire{RollingMM: fig("2050")}, Electronic: &Electronic{Reluctor: 8, Calibrated: fig("15200")}}
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	e := a.Electronic
+	// 4.1 ÷ 2.05 m = 2 turns a meter, 16000 pulses a km, 25749.504 a mile.
+	if !e.PulsesPerKM.Equal(exact.Int(16000)) || !e.PulsesPerMile.Equal(fig("25749.504").Number) {
+		t.Errorf("%v %v", e.PulsesPerKM, e.PulsesPerMile)
+	}
+	// With 15200 in it 16000 pulses count as more than a km: it reads high.
+	if !e.Factor.Equal(fig("0.95").Number) || math.Abs(*e.PercentNow-5.2632) > 1e-4 || !strings.Contains(e.Text, "5.26 % high") {
+		t.Errorf("%v %v %s", e.Factor, *e.PercentNow, e.Text)
+	}
+	q.Electronic.Per, q.Electronic.Calibrated = PerMile, fig("25749.504")
+	a, err = Work(q)
+	if err != nil || !a.Electronic.ErrorNow.IsZero() || !strings.Contains(a.Electronic.Text, "is right") {
+		t.Errorf("%v %+v", err, a.Electronic)
+	}
+}
+
+func TestTakeOffInTheDriveline(t *testing.T) {
+	var d driveline.Document
+	for _, l := range driveline.Layouts() {
+		if l.ID == "part_time" {
+			d = l.Document
+		}
+	}
+	q := Request{Driveline: &d, Tire: tire.Tire{RollingMM: fig("2050")}, Electronic: &Electronic{Reluctor: 8}}
+	a, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	// After the range by default.
+	if a.TakeOff.Low != nil || !a.TakeOff.PerMeter.Equal(exact.Int(2)) {
+		t.Errorf("%+v", a.TakeOff)
+	}
+	// Before the range it turns 19/7 times as fast in low (planetary 42/72:
+	// 1 + 72/42).
+	q.TakeOff = "gearbox.out"
+	a, err = Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a.TakeOff.Low == nil || !a.TakeOff.Low.Div(a.TakeOff.PerMeter).Equal(exact.New(19, 7)) || !strings.Contains(a.Electronic.Text, "before the low range") {
+		t.Errorf("%+v %s", a.TakeOff, a.Electronic.Text)
+	}
+	// At the ring gear it turns with the wheels.
+	q.TakeOff = "rear.ring"
+	a, err = Work(q)
+	if err != nil || !a.TakeOff.PerWheel.Equal(exact.Int(1)) {
+		t.Errorf("%v %+v", err, a.TakeOff)
+	}
+	q.TakeOff = "somewhere"
+	if _, err := Work(q); err == nil || !strings.HasPrefix(err.Error(), "take_off") {
+		t.Errorf("%v", err)
+	}
+}
+
+func TestStopwatch(t *testing.T) {
+	// 1000 m in 45 s are 80 km/h; shown 76: 5 % low.
+	a, err := Work(Request{Verify: &Verify{Method: "stopwatch", Runs: []Run{{76, 1000, 45}, {76.4, 1000, 45.2}}, Calib: fig("16000"), Economy: 10, RangeKM: 500, OdoAt: fig("1000"), OdoNow: fig("1950")}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := a.Verified
+	near(t, "run", v.Checks[0].Percent, -5, 1e-9)
+	near(t, "true speed", v.Checks[0].True, 80, 1e-9)
+	if v.Level != "low" || v.Sure <= 0.5 || v.Sure > 4 {
+		t.Errorf("%s ± %v: %s", v.Level, v.Sure, v.Text)
+	}
+	k := 1 + v.Percent/100
+	near(t, "pulses", *v.Pulses, 16000*k, 0.01)
+	near(t, "economy", *v.Economy, 10*k, 0.001)
+	near(t, "range", *v.RangeKM, 500/k, 0.01)
+	near(t, "odometer", *v.Odometer, 1000+950/k, 0.01)
+	// One short run can't tell much.
+	a, err = Work(Request{Verify: &Verify{Method: "stopwatch", Runs: []Run{{50, 100, 7.2}}}})
+	if err != nil || a.Verified.Sure < 4 {
+		t.Errorf("%v %+v", err, a.Verified)
+	}
+}
+
+func TestDisagreeingRuns(t *testing.T) {
+	a, err := Work(Request{Verify: &Verify{Method: "stopwatch", Runs: []Run{{80, 2000, 90}, {92, 2000, 90}}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := a.Verified
+	if len(v.Notes) == 0 || v.Sure < 10 {
+		t.Errorf("± %v %v", v.Sure, v.Notes)
+	}
+}
+
+func TestOdometer(t *testing.T) {
+	// Counts 18.8 over 20 km: 6 % low. 26 teeth should be 24.44: 24 is next.
+	a, err := Work(Request{Verify: &Verify{Method: "odometer", ShownKM: fig("18.8"), TrueKM: fig("20"), Drive: 8, Driven: 26}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := a.Verified
+	near(t, "error", v.Percent, -6, 1e-9)
+	near(t, "ideal", *v.IdealTeeth, 24.44, 1e-6)
+	if *v.Teeth != 24 || v.Level != "low" || !strings.Contains(v.Correction, "24") {
+		t.Errorf("%d %s %s", *v.Teeth, v.Level, v.Correction)
+	}
+	// Whether that gear reads low: with 24 the cable turns 26/24 as often.
+	if 0.94*26.0/24 < 1 || 0.94*26.0/25 >= 1 {
+		t.Error("the case is wrong")
+	}
+}
+
+func TestRefuses(t *testing.T) {
+	for field, change := range map[string]func(*Request){
+		"mechanical:":            func(q *Request) { q.Mechanical = nil },
+		"axle":                   func(q *Request) { q.Axle = exact.Figure{} },
+		"tire/marking":           func(q *Request) { q.Tire = tire.Tire{} },
+		"mechanical/per":         func(q *Request) { q.Mechanical.Per = "league" },
+		"mechanical/constant":    func(q *Request) { q.Mechanical.Constant = fig("3") },
+		"mechanical/drives/0":    func(q *Request) { q.Mechanical.Drives[0].Teeth = 0 },
+		"mechanical/driven/1":    func(q *Request) { q.Mechanical.Driven[1].Teeth = 400 },
+		"mechanical/fitted":      func(q *Request) { q.Mechanical.FittedDrive = 8 },
+		"mechanical/housings/0":  func(q *Request) { q.Mechanical.Housings = []Housing{{TakesFrom: 20, TakesTo: 10}} },
+		"mechanical/adapters/0":  func(q *Request) { q.Mechanical.Adapters = []Adapter{{}} },
+		"electronic/reluctor":    func(q *Request) { q.Electronic = &Electronic{} },
+		"electronic/per":         func(q *Request) { q.Electronic = &Electronic{Reluctor: 8, Per: "mm"} },
+		"electronic/calibrated":  func(q *Request) { q.Electronic = &Electronic{Reluctor: 8, Calibrated: fig("-1")} },
+		"verify/method":          func(q *Request) { q.Verify = &Verify{Method: "feel"} },
+		"verify/runs":            func(q *Request) { q.Verify = &Verify{Method: "stopwatch"} },
+		"verify/runs/0/seconds":  func(q *Request) { q.Verify = &Verify{Method: "stopwatch", Runs: []Run{{80, 1000, 0}}} },
+		"verify/runs/0/meters":   func(q *Request) { q.Verify = &Verify{Method: "stopwatch", Runs: []Run{{80, math.NaN(), 45}}} },
+		"verify/shown_km":        func(q *Request) { q.Verify = &Verify{Method: "odometer", TrueKM: fig("20")} },
+		"verify/gpx":             func(q *Request) { q.Verify = &Verify{Method: "track", ShownKM: fig("3")} },
+		"verify/gpx: this is no": func(q *Request) { q.Verify = &Verify{Method: "track", ShownKM: fig("3"), GPX: "hello"} },
+		"verify/l_per_100km": func(q *Request) {
+			q.Verify = &Verify{Method: "odometer", ShownKM: fig("2"), TrueKM: fig("2"), Economy: -1}
+		},
+	} {
+		q := mechanical()
+		change(&q)
+		_, err := Work(q)
+		if err == nil || !strings.HasPrefix(err.Error(), field) {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+func TestAllowed(t *testing.T) {
+	if from, to := Allowed(100); from != 100 || math.Abs(to-114) > 1e-9 {
+		t.Errorf("%v to %v", from, to)
+	}
+	for _, r := range Rules() {
+		if r.Where == "" || r.Rule == "" {
+			t.Errorf("%+v", r)
+		}
+	}
+}
