@@ -242,6 +242,13 @@ func clean(fixes []Fix) *Track {
 		}
 	}
 	kept := make([]Fix, 0, len(fixes))
+	// If the second fix can't be reached from the first but leads on to the
+	// third, the first one was wrong.
+	if t.Timed && len(fixes) > 3 && !reaches(fixes[0], fixes[1]) && !reaches(fixes[0], fixes[2]) && reaches(fixes[1], fixes[2]) {
+		drop(fixes[0], "jump at the start")
+		fixes = fixes[1:]
+		t.Start = fixes[0].At
+	}
 	for i, f := range fixes {
 		if f.HDOP > maxHDOP {
 			drop(f, fmt.Sprintf("poor fix: dilution of precision %s", trim(f.HDOP, 1)))
@@ -285,21 +292,17 @@ func clean(fixes []Fix) *Track {
 		}
 		kept = append(kept, f)
 	}
-	// A jump that began the track: if everything after the first fix was
-	// dropped, the first one was wrong.
-	if t.Timed && len(kept) == 1 && len(fixes) > 3 {
-		rest := clean(fixes[1:])
-		if rest.Used > 1 {
-			rest.Fixes++
-			rest.DroppedAll++
-			rest.Dropped = append([]Dropped{{0, "jump at the start"}}, rest.Dropped...)
-			return rest
-		}
-	}
 	t.Used = len(kept)
 	t.walk(kept, since)
 	t.words()
 	return t
+}
+
+// reaches reports whether a road vehicle can have come from one fix to the
+// next.
+func reaches(a, b Fix) bool {
+	dt := b.At.Sub(a.At).Seconds()
+	return dt > 0 && Meters(a, b)/dt*3.6 <= maxKMH
 }
 
 // walk adds the way up, with pauses and gaps.
