@@ -178,6 +178,111 @@ func (e CaseRangeType) Valid() bool {
 	}
 }
 
+// Defines values for CatalogChangeWhat.
+const (
+	Added   CatalogChangeWhat = "added"
+	Changed CatalogChangeWhat = "changed"
+	Removed CatalogChangeWhat = "removed"
+)
+
+// Valid indicates whether the value is a known member of the CatalogChangeWhat enum.
+func (e CatalogChangeWhat) Valid() bool {
+	switch e {
+	case Added:
+		return true
+	case Changed:
+		return true
+	case Removed:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CatalogLineAction.
+const (
+	CatalogLineActionAdd    CatalogLineAction = "add"
+	CatalogLineActionChange CatalogLineAction = "change"
+	CatalogLineActionFault  CatalogLineAction = "fault"
+	CatalogLineActionSame   CatalogLineAction = "same"
+)
+
+// Valid indicates whether the value is a known member of the CatalogLineAction enum.
+func (e CatalogLineAction) Valid() bool {
+	switch e {
+	case CatalogLineActionAdd:
+		return true
+	case CatalogLineActionChange:
+		return true
+	case CatalogLineActionFault:
+		return true
+	case CatalogLineActionSame:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for CatalogName.
+const (
+	Adapters         CatalogName = "adapters"
+	FactoryOptions   CatalogName = "factory_options"
+	GearSets         CatalogName = "gear_sets"
+	Housings         CatalogName = "housings"
+	Prices           CatalogName = "prices"
+	RuleOfThumb      CatalogName = "rule_of_thumb"
+	SpeedometerGears CatalogName = "speedometer_gears"
+	Tires            CatalogName = "tires"
+)
+
+// Valid indicates whether the value is a known member of the CatalogName enum.
+func (e CatalogName) Valid() bool {
+	switch e {
+	case Adapters:
+		return true
+	case FactoryOptions:
+		return true
+	case GearSets:
+		return true
+	case Housings:
+		return true
+	case Prices:
+		return true
+	case RuleOfThumb:
+		return true
+	case SpeedometerGears:
+		return true
+	case Tires:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DecisionKind.
+const (
+	DecisionKindCalibration DecisionKind = "calibration"
+	DecisionKindCheck       DecisionKind = "check"
+	DecisionKindRegear      DecisionKind = "regear"
+	DecisionKindSpeedometer DecisionKind = "speedometer"
+)
+
+// Valid indicates whether the value is a known member of the DecisionKind enum.
+func (e DecisionKind) Valid() bool {
+	switch e {
+	case DecisionKindCalibration:
+		return true
+	case DecisionKindCheck:
+		return true
+	case DecisionKindRegear:
+		return true
+	case DecisionKindSpeedometer:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DrivelineCornerToward.
 const (
 	DrivelineCornerTowardLeft  DrivelineCornerToward = "left"
@@ -279,8 +384,12 @@ func (e Goal) Valid() bool {
 
 // Defines values for HistoryEntryWhat.
 const (
+	HistoryEntryWhatCalibration  HistoryEntryWhat = "calibration"
+	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
+	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
+	HistoryEntryWhatSpeedometer  HistoryEntryWhat = "speedometer"
 	HistoryEntryWhatStageAdded   HistoryEntryWhat = "stage_added"
 	HistoryEntryWhatStageRemoved HistoryEntryWhat = "stage_removed"
 	HistoryEntryWhatStrike       HistoryEntryWhat = "strike"
@@ -291,9 +400,17 @@ const (
 // Valid indicates whether the value is a known member of the HistoryEntryWhat enum.
 func (e HistoryEntryWhat) Valid() bool {
 	switch e {
+	case HistoryEntryWhatCalibration:
+		return true
+	case HistoryEntryWhatCheck:
+		return true
 	case HistoryEntryWhatDriveline:
 		return true
 	case HistoryEntryWhatReading:
+		return true
+	case HistoryEntryWhatRegear:
+		return true
+	case HistoryEntryWhatSpeedometer:
 		return true
 	case HistoryEntryWhatStageAdded:
 		return true
@@ -505,6 +622,27 @@ func (e NetworkShaftState) Valid() bool {
 	case NetworkShaftStateFree:
 		return true
 	case NetworkShaftStateStill:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewDecisionKind.
+const (
+	NewDecisionKindCheck       NewDecisionKind = "check"
+	NewDecisionKindRegear      NewDecisionKind = "regear"
+	NewDecisionKindSpeedometer NewDecisionKind = "speedometer"
+)
+
+// Valid indicates whether the value is a known member of the NewDecisionKind enum.
+func (e NewDecisionKind) Valid() bool {
+	switch e {
+	case NewDecisionKindCheck:
+		return true
+	case NewDecisionKindRegear:
+		return true
+	case NewDecisionKindSpeedometer:
 		return true
 	default:
 		return false
@@ -1054,6 +1192,33 @@ func (e ShaftAxis) Valid() bool {
 	}
 }
 
+// Defines values for SimulatedFaultFault.
+const (
+	SimulatedFaultFaultBusy           SimulatedFaultFault = "busy"
+	SimulatedFaultFaultDrop           SimulatedFaultFault = "drop"
+	SimulatedFaultFaultDropAfterWrite SimulatedFaultFault = "drop_after_write"
+	SimulatedFaultFaultNone           SimulatedFaultFault = "none"
+	SimulatedFaultFaultTimeout        SimulatedFaultFault = "timeout"
+)
+
+// Valid indicates whether the value is a known member of the SimulatedFaultFault enum.
+func (e SimulatedFaultFault) Valid() bool {
+	switch e {
+	case SimulatedFaultFaultBusy:
+		return true
+	case SimulatedFaultFaultDrop:
+		return true
+	case SimulatedFaultFaultDropAfterWrite:
+		return true
+	case SimulatedFaultFaultNone:
+		return true
+	case SimulatedFaultFaultTimeout:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for State.
 const (
 	StateAssumed  State = "assumed"
@@ -1237,6 +1402,9 @@ func (e UnitKind) Valid() bool {
 	}
 }
 
+// AnyObject defines model for AnyObject.
+type AnyObject = json.RawMessage
+
 // AxleMatch defines model for AxleMatch.
 type AxleMatch struct {
 	Do string `json:"do"`
@@ -1276,6 +1444,20 @@ type Build struct {
 	Construction string       `json:"construction"`
 	Ratio        Ratio        `json:"ratio"`
 	Teeth        []ToothCount `json:"teeth"`
+}
+
+// Calibration defines model for Calibration.
+type Calibration struct {
+	// After as read back; left out where it could not be read
+	After    *float64 `json:"after,omitempty"`
+	Before   *float64 `json:"before,omitempty"`
+	Decision *int64   `json:"decision,omitempty"`
+
+	// Step where it failed
+	Step    *string `json:"step,omitempty"`
+	Text    string  `json:"text"`
+	Wanted  float64 `json:"wanted"`
+	Written bool    `json:"written"`
 }
 
 // Candidate defines model for Candidate.
@@ -1365,6 +1547,37 @@ type CaseRange struct {
 // CaseRangeType defines model for CaseRange.Type.
 type CaseRangeType string
 
+// CatalogCells cells by column
+type CatalogCells map[string]string
+
+// CatalogChange defines model for CatalogChange.
+type CatalogChange struct {
+	At time.Time `json:"at"`
+
+	// Before cells by column
+	Before *CatalogCells     `json:"before,omitempty"`
+	By     string            `json:"by"`
+	Id     int64             `json:"id"`
+	Row    int64             `json:"row"`
+	Text   string            `json:"text"`
+	What   CatalogChangeWhat `json:"what"`
+}
+
+// CatalogChangeWhat defines model for CatalogChange.What.
+type CatalogChangeWhat string
+
+// CatalogColumn defines model for CatalogColumn.
+type CatalogColumn struct {
+	Choices  *[]CatalogOption `json:"choices,omitempty"`
+	Default  *string          `json:"default,omitempty"`
+	Help     *string          `json:"help,omitempty"`
+	Key      string           `json:"key"`
+	Name     string           `json:"name"`
+	Required *bool            `json:"required,omitempty"`
+	Type     string           `json:"type"`
+	Unit     *string          `json:"unit,omitempty"`
+}
+
 // CatalogEntry defines model for CatalogEntry.
 type CatalogEntry struct {
 	Construction string   `json:"construction"`
@@ -1372,8 +1585,90 @@ type CatalogEntry struct {
 	Weight       *float64 `json:"weight,omitempty"`
 }
 
+// CatalogFile defines model for CatalogFile.
+type CatalogFile struct {
+	// Keep take it in; otherwise it is only looked at
+	Keep *bool  `json:"keep,omitempty"`
+	Text string `json:"text"`
+
+	// Token made by the client to ask for the progress
+	Token *string `json:"token,omitempty"`
+}
+
+// CatalogInfo defines model for CatalogInfo.
+type CatalogInfo struct {
+	List CatalogList `json:"list"`
+	Rows int         `json:"rows"`
+}
+
+// CatalogLine defines model for CatalogLine.
+type CatalogLine struct {
+	Action CatalogLineAction `json:"action"`
+
+	// Cells cells by column
+	Cells  CatalogCells `json:"cells"`
+	Faults []FieldFault `json:"faults"`
+	Line   int          `json:"line"`
+	Text   *string      `json:"text,omitempty"`
+}
+
+// CatalogLineAction defines model for CatalogLine.Action.
+type CatalogLineAction string
+
+// CatalogList defines model for CatalogList.
+type CatalogList struct {
+	Columns []CatalogColumn `json:"columns"`
+	For     string          `json:"for"`
+	Id      string          `json:"id"`
+	Name    string          `json:"name"`
+}
+
+// CatalogName defines model for CatalogName.
+type CatalogName string
+
+// CatalogOption defines model for CatalogOption.
+type CatalogOption struct {
+	Value string `json:"value"`
+	Words string `json:"words"`
+}
+
 // CatalogPart defines model for CatalogPart.
 type CatalogPart = json.RawMessage
+
+// CatalogPreview defines model for CatalogPreview.
+type CatalogPreview struct {
+	Added   int  `json:"added"`
+	Changed int  `json:"changed"`
+	Faulty  int  `json:"faulty"`
+	Kept    bool `json:"kept"`
+
+	// Lines all at fault, and the first 200 others
+	Lines []CatalogLine `json:"lines"`
+	Same  int           `json:"same"`
+}
+
+// CatalogProgress defines model for CatalogProgress.
+type CatalogProgress struct {
+	Done  int `json:"done"`
+	Total int `json:"total"`
+}
+
+// CatalogRow defines model for CatalogRow.
+type CatalogRow struct {
+	// Cells cells by column
+	Cells   CatalogCells `json:"cells"`
+	Id      int64        `json:"id"`
+	Version int64        `json:"version"`
+}
+
+// CatalogRowChange defines model for CatalogRowChange.
+type CatalogRowChange struct {
+	// Cells cells by column
+	Cells CatalogCells `json:"cells"`
+
+	// Version the version that was seen
+	Version int64 `json:"version"`
+}
 
 // ChangeGears defines model for ChangeGears.
 type ChangeGears struct {
@@ -1390,12 +1685,51 @@ type Check struct {
 	Message string `json:"message"`
 }
 
+// Currency sign or letters to print beside money
+type Currency = string
+
+// Decision defines model for Decision.
+type Decision struct {
+	Answer   AnyObject    `json:"answer"`
+	At       time.Time    `json:"at"`
+	By       string       `json:"by"`
+	Id       int64        `json:"id"`
+	Kind     DecisionKind `json:"kind"`
+	Note     string       `json:"note"`
+	Question AnyObject    `json:"question"`
+	Title    string       `json:"title"`
+}
+
+// DecisionKind defines model for DecisionKind.
+type DecisionKind string
+
+// DecisionSummary defines model for DecisionSummary.
+type DecisionSummary struct {
+	At    time.Time    `json:"at"`
+	By    string       `json:"by"`
+	Id    int64        `json:"id"`
+	Kind  DecisionKind `json:"kind"`
+	Note  string       `json:"note"`
+	Title string       `json:"title"`
+}
+
 // DemoAccount defines model for DemoAccount.
 type DemoAccount struct {
 	Name     string `json:"name"`
 	Password string `json:"password"`
 	Role     Role   `json:"role"`
 	SignIn   string `json:"sign_in"`
+}
+
+// DocumentDecision defines model for DocumentDecision.
+type DocumentDecision struct {
+	Answer   AnyObject    `json:"answer"`
+	At       time.Time    `json:"at"`
+	By       string       `json:"by"`
+	Kind     DecisionKind `json:"kind"`
+	Note     *string      `json:"note,omitempty"`
+	Question AnyObject    `json:"question"`
+	Title    string       `json:"title"`
 }
 
 // DocumentDriveline defines model for DocumentDriveline.
@@ -1564,6 +1898,16 @@ type ErrorModel struct {
 	Method string `json:"method"`
 	Value  string `json:"value"`
 	What   string `json:"what"`
+}
+
+// EstimateSheet defines model for EstimateSheet.
+type EstimateSheet struct {
+	// Currency sign or letters to print beside money
+	Currency *Currency `json:"currency,omitempty"`
+
+	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
+	Regear RegearRequest `json:"regear"`
+	Title  *string       `json:"title,omitempty"`
 }
 
 // Exact an exact number; num and den may be larger than a double holds
@@ -1864,6 +2208,37 @@ type NetworkShaft struct {
 
 // NetworkShaftState defines model for NetworkShaft.State.
 type NetworkShaftState string
+
+// NewCalibration defines model for NewCalibration.
+type NewCalibration struct {
+	Note        *string `json:"note,omitempty"`
+	PulsesPerKm float64 `json:"pulses_per_km"`
+}
+
+// NewCatalogRow defines model for NewCatalogRow.
+type NewCatalogRow struct {
+	// Cells cells by column
+	Cells CatalogCells `json:"cells"`
+}
+
+// NewDecision the question is answered again by the server, and kept with everything it was based on
+type NewDecision struct {
+	// Currency sign or letters to print beside money
+	Currency *Currency       `json:"currency,omitempty"`
+	Drive    *int            `json:"drive,omitempty"`
+	Driven   *int            `json:"driven,omitempty"`
+	Kind     NewDecisionKind `json:"kind"`
+	Note     *string         `json:"note,omitempty"`
+
+	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
+	Regear *RegearRequest `json:"regear,omitempty"`
+
+	// Speedometer The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.
+	Speedometer *SpeedoRequest `json:"speedometer,omitempty"`
+}
+
+// NewDecisionKind defines model for NewDecision.Kind.
+type NewDecisionKind string
 
 // NewDriveline defines model for NewDriveline.
 type NewDriveline struct {
@@ -2289,6 +2664,21 @@ type Problem struct {
 	Type   string        `json:"type"`
 }
 
+// ProgrammerState defines model for ProgrammerState.
+type ProgrammerState struct {
+	Address     *string  `json:"address,omitempty"`
+	Configured  bool     `json:"configured"`
+	Device      *string  `json:"device,omitempty"`
+	From        *float64 `json:"from,omitempty"`
+	PulsesPerKm *float64 `json:"pulses_per_km,omitempty"`
+	Reached     bool     `json:"reached"`
+
+	// Simulated a stand-in that can be told to fail
+	Simulated *bool    `json:"simulated,omitempty"`
+	To        *float64 `json:"to,omitempty"`
+	Trouble   *string  `json:"trouble,omitempty"`
+}
+
 // Ratio defines model for Ratio.
 type Ratio struct {
 	Decimal float64 `json:"decimal"`
@@ -2323,6 +2713,450 @@ type Reading struct {
 	// Text tag and stamp: what it says
 	Text  *string `json:"text,omitempty"`
 	Turns *Turns  `json:"turns,omitempty"`
+}
+
+// RegearAdvice defines model for RegearAdvice.
+type RegearAdvice struct {
+	Against   []string `json:"against"`
+	Candidate string   `json:"candidate"`
+	For       []string `json:"for"`
+	RunnerUp  *string  `json:"runner_up,omitempty"`
+	Sentence  string   `json:"sentence"`
+	Sure      string   `json:"sure"`
+}
+
+// RegearAxleFacts defines model for RegearAxleFacts.
+type RegearAxleFacts struct {
+	Carrier *RegearSpan `json:"carrier,omitempty"`
+	Family  *string     `json:"family,omitempty"`
+	Type    *string     `json:"type,omitempty"`
+}
+
+// RegearAxleNow defines model for RegearAxleNow.
+type RegearAxleNow struct {
+	At       string   `json:"at"`
+	Families []string `json:"families"`
+	Name     string   `json:"name"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact   `json:"ratio"`
+	Teeth *string `json:"teeth,omitempty"`
+}
+
+// RegearCandidate defines model for RegearCandidate.
+type RegearCandidate struct {
+	Carriers []RegearCarrierFit `json:"carriers"`
+	Front    *RegearGearSet     `json:"front,omitempty"`
+
+	// High an exact number; num and den may be larger than a double holds
+	High  *Exact    `json:"high,omitempty"`
+	Id    string    `json:"id"`
+	Keeps *[]string `json:"keeps,omitempty"`
+
+	// Low an exact number; num and den may be larger than a double holds
+	Low        *Exact          `json:"low,omitempty"`
+	Match      *AxleMatch      `json:"match,omitempty"`
+	Name       string          `json:"name"`
+	OffPercent float64         `json:"off_percent"`
+	Points     []RegearPenalty `json:"points"`
+	Priced     bool            `json:"priced"`
+	Rear       *RegearGearSet  `json:"rear,omitempty"`
+	Refused    *string         `json:"refused,omitempty"`
+	Schools    []string        `json:"schools"`
+	Score      float64         `json:"score"`
+	Shelf      bool            `json:"shelf"`
+	Variant    string          `json:"variant"`
+}
+
+// RegearCarrierFit defines model for RegearCarrierFit.
+type RegearCarrierFit struct {
+	At    string `json:"at"`
+	State string `json:"state"`
+	Text  string `json:"text"`
+}
+
+// RegearCruise defines model for RegearCruise.
+type RegearCruise struct {
+	Gear    *string  `json:"gear,omitempty"`
+	HighRpm *float64 `json:"high_rpm,omitempty"`
+	Kmh     *float64 `json:"kmh,omitempty"`
+	LowRpm  *float64 `json:"low_rpm,omitempty"`
+}
+
+// RegearEstimate defines model for RegearEstimate.
+type RegearEstimate struct {
+	Candidate string `json:"candidate"`
+
+	// High an exact number; num and den may be larger than a double holds
+	High  Exact        `json:"high"`
+	Lines []RegearLine `json:"lines"`
+
+	// Low an exact number; num and den may be larger than a double holds
+	Low     Exact    `json:"low"`
+	Missing []string `json:"missing"`
+	Name    string   `json:"name"`
+}
+
+// RegearFactory defines model for RegearFactory.
+type RegearFactory struct {
+	Line string  `json:"line"`
+	Name string  `json:"name"`
+	Note *string `json:"note,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+	Tire  string `json:"tire"`
+}
+
+// RegearFactoryPoint defines model for RegearFactoryPoint.
+type RegearFactoryPoint struct {
+	AgainstStockPercent float64 `json:"against_stock_percent"`
+
+	// EqualsOnNewTire an exact number; num and den may be larger than a double holds
+	EqualsOnNewTire Exact   `json:"equals_on_new_tire"`
+	Line            string  `json:"line"`
+	Name            string  `json:"name"`
+	Note            *string `json:"note,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm Exact  `json:"rolling_mm"`
+	Text      string `json:"text"`
+	Tire      string `json:"tire"`
+}
+
+// RegearGearSet defines model for RegearGearSet.
+type RegearGearSet struct {
+	Carrier *RegearSpan `json:"carrier,omitempty"`
+	Family  string      `json:"family"`
+	Id      string      `json:"id"`
+	Pinion  int         `json:"pinion"`
+
+	// Price a number or fraction as text, for example 4.1 or 41/10
+	Price  *Figure  `json:"price,omitempty"`
+	Ring   int      `json:"ring"`
+	RingMm *float64 `json:"ring_mm,omitempty"`
+	Shelf  *int     `json:"shelf,omitempty"`
+}
+
+// RegearLine defines model for RegearLine.
+type RegearLine struct {
+	At *string `json:"at,omitempty"`
+
+	// High an exact number; num and den may be larger than a double holds
+	High Exact   `json:"high"`
+	How  *string `json:"how,omitempty"`
+
+	// Low an exact number; num and den may be larger than a double holds
+	Low  Exact  `json:"low"`
+	What string `json:"what"`
+}
+
+// RegearLowOption defines model for RegearLowOption.
+type RegearLowOption struct {
+	// Crawl an exact number; num and den may be larger than a double holds
+	Crawl    Exact   `json:"crawl"`
+	CrawlKmh float64 `json:"crawl_kmh"`
+
+	// CrawlWithRecommended an exact number; num and den may be larger than a double holds
+	CrawlWithRecommended Exact  `json:"crawl_with_recommended"`
+	Id                   string `json:"id"`
+	Name                 string `json:"name"`
+
+	// Price an exact number; num and den may be larger than a double holds
+	Price *Exact `json:"price,omitempty"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact  `json:"ratio"`
+	Shelf int    `json:"shelf"`
+	Text  string `json:"text"`
+}
+
+// RegearLowSet defines model for RegearLowSet.
+type RegearLowSet struct {
+	Family string `json:"family"`
+	Id     string `json:"id"`
+	Name   string `json:"name"`
+
+	// Price a number or fraction as text, for example 4.1 or 41/10
+	Price *Figure `json:"price,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+	Shelf *int   `json:"shelf,omitempty"`
+}
+
+// RegearMass defines model for RegearMass.
+type RegearMass struct {
+	ActsLikeKg  float64 `json:"acts_like_kg"`
+	ExtraKg     float64 `json:"extra_kg"`
+	Formula     string  `json:"formula"`
+	PercentOfKg float64 `json:"percent_of_kg"`
+	Text        string  `json:"text"`
+}
+
+// RegearNext defines model for RegearNext.
+type RegearNext struct {
+	Best      string  `json:"best"`
+	BestName  string  `json:"best_name"`
+	CruiseRpm float64 `json:"cruise_rpm"`
+
+	// Equivalent an exact number; num and den may be larger than a double holds
+	Equivalent                     Exact   `json:"equivalent"`
+	Name                           string  `json:"name"`
+	Percent                        float64 `json:"percent"`
+	RecommendedAgainstStockPercent float64 `json:"recommended_against_stock_percent"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm Exact  `json:"rolling_mm"`
+	Text      string `json:"text"`
+}
+
+// RegearOpenItem defines model for RegearOpenItem.
+type RegearOpenItem struct {
+	Kind  string `json:"kind"`
+	What  string `json:"what"`
+	Where string `json:"where"`
+	Why   string `json:"why"`
+}
+
+// RegearPenalty defines model for RegearPenalty.
+type RegearPenalty struct {
+	Points float64 `json:"points"`
+	Text   string  `json:"text"`
+	What   string  `json:"what"`
+}
+
+// RegearPlain defines model for RegearPlain.
+type RegearPlain struct {
+	Center *string          `json:"center,omitempty"`
+	Front  *RegearPlainAxle `json:"front,omitempty"`
+
+	// FrontDrive a number or fraction as text, for example 4.1 or 41/10
+	FrontDrive *Figure             `json:"front_drive,omitempty"`
+	Gears      []RegearPlainGear   `json:"gears"`
+	Ranges     *[]RegearPlainRange `json:"ranges,omitempty"`
+	Rear       *RegearPlainAxle    `json:"rear,omitempty"`
+}
+
+// RegearPlainAxle defines model for RegearPlainAxle.
+type RegearPlainAxle struct {
+	Pinion *int `json:"pinion,omitempty"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+	Ring  *int    `json:"ring,omitempty"`
+}
+
+// RegearPlainGear defines model for RegearPlainGear.
+type RegearPlainGear struct {
+	Name string `json:"name"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+}
+
+// RegearPlainRange defines model for RegearPlainRange.
+type RegearPlainRange struct {
+	Name string `json:"name"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+}
+
+// RegearPlan defines model for RegearPlan.
+type RegearPlan struct {
+	Advice     RegearAdvice      `json:"advice"`
+	Agreement  string            `json:"agreement"`
+	Axles      []RegearAxleNow   `json:"axles"`
+	Before     RegearVariant     `json:"before"`
+	Candidates []RegearCandidate `json:"candidates"`
+	Cautions   []string          `json:"cautions"`
+	Change     TireChange        `json:"change"`
+	CruiseGear string            `json:"cruise_gear"`
+
+	// Equivalent an exact number; num and den may be larger than a double holds
+	Equivalent Exact                `json:"equivalent"`
+	Estimate   RegearEstimate       `json:"estimate"`
+	Factory    []RegearFactoryPoint `json:"factory"`
+
+	// Fitted an exact number; num and den may be larger than a double holds
+	Fitted    Exact             `json:"fitted"`
+	LowSets   []RegearLowOption `json:"low_sets"`
+	Mass      *RegearMass       `json:"mass,omitempty"`
+	NewTire   TireAnswer        `json:"new_tire"`
+	NextTires []RegearNext      `json:"next_tires"`
+	Notes     []string          `json:"notes"`
+	OldTire   TireAnswer        `json:"old_tire"`
+	Reverse   []RegearReverse   `json:"reverse"`
+	Schools   []RegearSchool    `json:"schools"`
+	SpeedsKmh []float64         `json:"speeds_kmh"`
+
+	// StockRatio an exact number; num and den may be larger than a double holds
+	StockRatio Exact            `json:"stock_ratio"`
+	TiresOnly  RegearVariant    `json:"tires_only"`
+	Use        string           `json:"use"`
+	Variants   []RegearVariant  `json:"variants"`
+	WhileOpen  []RegearOpenItem `json:"while_open"`
+}
+
+// RegearPoint defines model for RegearPoint.
+type RegearPoint struct {
+	Nm  float64 `json:"nm"`
+	Rpm float64 `json:"rpm"`
+}
+
+// RegearPrice defines model for RegearPrice.
+type RegearPrice struct {
+	Axle   *string `json:"axle,omitempty"`
+	Family *string `json:"family,omitempty"`
+
+	// High a number or fraction as text, for example 4.1 or 41/10
+	High Figure `json:"high"`
+	Item string `json:"item"`
+
+	// Low a number or fraction as text, for example 4.1 or 41/10
+	Low  Figure  `json:"low"`
+	Note *string `json:"note,omitempty"`
+}
+
+// RegearRequest A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
+type RegearRequest = json.RawMessage
+
+// RegearReverse defines model for RegearReverse.
+type RegearReverse struct {
+	AboutDiameterMm float64 `json:"about_diameter_mm"`
+	Candidate       string  `json:"candidate"`
+	Formula         string  `json:"formula"`
+	Name            string  `json:"name"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm Exact         `json:"rolling_mm"`
+	Tires     []RegearSuits `json:"tires"`
+}
+
+// RegearRow defines model for RegearRow.
+type RegearRow struct {
+	ForceN     *[]*float64 `json:"force_n,omitempty"`
+	Formula    string      `json:"formula"`
+	Gear       string      `json:"gear"`
+	KmhPer1000 float64     `json:"kmh_per_1000"`
+
+	// Overall an exact number; num and den may be larger than a double holds
+	Overall  Exact     `json:"overall"`
+	Range    *string   `json:"range,omitempty"`
+	Reverse  *bool     `json:"reverse,omitempty"`
+	Rpm      []float64 `json:"rpm"`
+	ShiftKmh float64   `json:"shift_kmh"`
+	Thrust   float64   `json:"thrust"`
+}
+
+// RegearRuleRow defines model for RegearRuleRow.
+type RegearRuleRow struct {
+	// FromMm a number or fraction as text, for example 4.1 or 41/10
+	FromMm Figure `json:"from_mm"`
+
+	// Highway a number or fraction as text, for example 4.1 or 41/10
+	Highway Figure `json:"highway"`
+
+	// Mixed a number or fraction as text, for example 4.1 or 41/10
+	Mixed Figure `json:"mixed"`
+
+	// Trail a number or fraction as text, for example 4.1 or 41/10
+	Trail Figure `json:"trail"`
+}
+
+// RegearSchool defines model for RegearSchool.
+type RegearSchool struct {
+	Formula string `json:"formula"`
+
+	// From an exact number; num and den may be larger than a double holds
+	From *Exact  `json:"from,omitempty"`
+	Id   string  `json:"id"`
+	Name string  `json:"name"`
+	Pick *string `json:"pick,omitempty"`
+
+	// Target an exact number; num and den may be larger than a double holds
+	Target *Exact `json:"target,omitempty"`
+	Text   string `json:"text"`
+
+	// To an exact number; num and den may be larger than a double holds
+	To *Exact `json:"to,omitempty"`
+}
+
+// RegearShop defines model for RegearShop.
+type RegearShop struct {
+	Factory *[]RegearFactory `json:"factory,omitempty"`
+	LowSets *[]RegearLowSet  `json:"low_sets,omitempty"`
+	Prices  *[]RegearPrice   `json:"prices,omitempty"`
+	Rule    *[]RegearRuleRow `json:"rule,omitempty"`
+	Sets    *[]RegearGearSet `json:"sets,omitempty"`
+	Tires   *[]RegearStocked `json:"tires,omitempty"`
+}
+
+// RegearSpan defines model for RegearSpan.
+type RegearSpan struct {
+	// From a number or fraction as text, for example 4.1 or 41/10
+	From Figure `json:"from"`
+
+	// To a number or fraction as text, for example 4.1 or 41/10
+	To Figure `json:"to"`
+}
+
+// RegearStock defines model for RegearStock.
+type RegearStock struct {
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio *Figure `json:"ratio,omitempty"`
+
+	// Tire what is known of one tire; the best source counts unless use names another
+	Tire *Tire `json:"tire,omitempty"`
+}
+
+// RegearStocked defines model for RegearStocked.
+type RegearStocked struct {
+	Name string `json:"name"`
+
+	// Tire what is known of one tire; the best source counts unless use names another
+	Tire Tire `json:"tire"`
+}
+
+// RegearSuits defines model for RegearSuits.
+type RegearSuits struct {
+	AgainstStockPercent float64 `json:"against_stock_percent"`
+	CruiseRpm           float64 `json:"cruise_rpm"`
+	Fits                bool    `json:"fits"`
+	Name                string  `json:"name"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm Exact `json:"rolling_mm"`
+}
+
+// RegearVariant defines model for RegearVariant.
+type RegearVariant struct {
+	AgainstStockPercent float64 `json:"against_stock_percent"`
+
+	// Crawl an exact number; num and den may be larger than a double holds
+	Crawl     Exact   `json:"crawl"`
+	CrawlKmh  float64 `json:"crawl_kmh"`
+	CruiseRpm float64 `json:"cruise_rpm"`
+
+	// Effective an exact number; num and den may be larger than a double holds
+	Effective     Exact    `json:"effective"`
+	Formula       string   `json:"formula"`
+	Id            string   `json:"id"`
+	InBand        string   `json:"in_band"`
+	LaunchPercent float64  `json:"launch_percent"`
+	MaxForceN     *float64 `json:"max_force_n,omitempty"`
+	Name          string   `json:"name"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact `json:"ratio"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm Exact       `json:"rolling_mm"`
+	Rows      []RegearRow `json:"rows"`
 }
 
 // Remainder defines model for Remainder.
@@ -2445,6 +3279,14 @@ type SignIn struct {
 // SignInName small letters, digits, dot, dash or underscore
 type SignInName = string
 
+// SimulatedFault defines model for SimulatedFault.
+type SimulatedFault struct {
+	Fault SimulatedFaultFault `json:"fault"`
+}
+
+// SimulatedFaultFault defines model for SimulatedFault.Fault.
+type SimulatedFaultFault string
+
 // Situation defines model for Situation.
 type Situation struct {
 	CoverOff *bool `json:"cover_off,omitempty"`
@@ -2454,6 +3296,296 @@ type Situation struct {
 	NoTurns  *bool `json:"no_turns,omitempty"`
 	OnStands *bool `json:"on_stands,omitempty"`
 	Removed  *bool `json:"removed,omitempty"`
+}
+
+// SpeedoAdapter defines model for SpeedoAdapter.
+type SpeedoAdapter struct {
+	Name string `json:"name"`
+
+	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	Ratio Figure `json:"ratio"`
+	Shelf *int   `json:"shelf,omitempty"`
+}
+
+// SpeedoAdapterPick defines model for SpeedoAdapterPick.
+type SpeedoAdapterPick struct {
+	Drive   int     `json:"drive"`
+	Driven  int     `json:"driven"`
+	Name    *string `json:"name,omitempty"`
+	Percent float64 `json:"percent"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact  `json:"ratio"`
+	Text  string `json:"text"`
+}
+
+// SpeedoAnswer defines model for SpeedoAnswer.
+type SpeedoAnswer struct {
+	Cautions   []string                `json:"cautions"`
+	Electronic *SpeedoElectronicAnswer `json:"electronic,omitempty"`
+	Fitting    []SpeedoFitStep         `json:"fitting"`
+	Mechanical *SpeedoMechanicalAnswer `json:"mechanical,omitempty"`
+	Rules      []SpeedoRule            `json:"rules"`
+	TakeOff    *SpeedoTakeOff          `json:"take_off,omitempty"`
+	TakeOffs   []TakeOff               `json:"take_offs"`
+	Tire       *TireAnswer             `json:"tire,omitempty"`
+	Verified   *SpeedoVerified         `json:"verified,omitempty"`
+}
+
+// SpeedoCell defines model for SpeedoCell.
+type SpeedoCell struct {
+	Drive  int `json:"drive"`
+	Driven int `json:"driven"`
+
+	// Error an exact number; num and den may be larger than a double holds
+	Error    Exact         `json:"error"`
+	Formula  string        `json:"formula"`
+	Held     bool          `json:"held"`
+	Housings []string      `json:"housings"`
+	Mark     string        `json:"mark"`
+	Percent  float64       `json:"percent"`
+	Reads    []SpeedoReads `json:"reads"`
+	Shelf    bool          `json:"shelf"`
+	Words    string        `json:"words"`
+}
+
+// SpeedoCheck defines model for SpeedoCheck.
+type SpeedoCheck struct {
+	Actual           float64 `json:"actual"`
+	Percent          float64 `json:"percent"`
+	PlusMinusPercent float64 `json:"plus_minus_percent"`
+	Shown            float64 `json:"shown"`
+	What             string  `json:"what"`
+}
+
+// SpeedoDropped defines model for SpeedoDropped.
+type SpeedoDropped struct {
+	S   float64 `json:"s"`
+	Why string  `json:"why"`
+}
+
+// SpeedoElectronic defines model for SpeedoElectronic.
+type SpeedoElectronic struct {
+	// Calibrated a number or fraction as text, for example 4.1 or 41/10
+	Calibrated *Figure `json:"calibrated,omitempty"`
+	Per        *string `json:"per,omitempty"`
+	Reluctor   int     `json:"reluctor"`
+}
+
+// SpeedoElectronicAnswer defines model for SpeedoElectronicAnswer.
+type SpeedoElectronicAnswer struct {
+	// ErrorNow an exact number; num and den may be larger than a double holds
+	ErrorNow *Exact `json:"error_now,omitempty"`
+
+	// Factor an exact number; num and den may be larger than a double holds
+	Factor  *Exact `json:"factor,omitempty"`
+	Formula string `json:"formula"`
+
+	// New an exact number; num and den may be larger than a double holds
+	New        Exact    `json:"new"`
+	Per        string   `json:"per"`
+	PercentNow *float64 `json:"percent_now,omitempty"`
+
+	// PulsesPerKm an exact number; num and den may be larger than a double holds
+	PulsesPerKm Exact `json:"pulses_per_km"`
+
+	// PulsesPerMile an exact number; num and den may be larger than a double holds
+	PulsesPerMile Exact  `json:"pulses_per_mile"`
+	Text          string `json:"text"`
+}
+
+// SpeedoFitStep defines model for SpeedoFitStep.
+type SpeedoFitStep struct {
+	Caution *string `json:"caution,omitempty"`
+	Do      string  `json:"do"`
+}
+
+// SpeedoGear defines model for SpeedoGear.
+type SpeedoGear struct {
+	Color *string `json:"color,omitempty"`
+	Name  *string `json:"name,omitempty"`
+	Shelf *int    `json:"shelf,omitempty"`
+	Teeth int     `json:"teeth"`
+}
+
+// SpeedoHousing defines model for SpeedoHousing.
+type SpeedoHousing struct {
+	MarkedFrom *int   `json:"marked_from,omitempty"`
+	MarkedTo   *int   `json:"marked_to,omitempty"`
+	Name       string `json:"name"`
+	Shelf      *int   `json:"shelf,omitempty"`
+	TakesFrom  int    `json:"takes_from"`
+	TakesTo    int    `json:"takes_to"`
+}
+
+// SpeedoIdeal defines model for SpeedoIdeal.
+type SpeedoIdeal struct {
+	Drive int `json:"drive"`
+
+	// Driven an exact number; num and den may be larger than a double holds
+	Driven  Exact  `json:"driven"`
+	Formula string `json:"formula"`
+}
+
+// SpeedoMechanical defines model for SpeedoMechanical.
+type SpeedoMechanical struct {
+	Adapters *[]SpeedoAdapter `json:"adapters,omitempty"`
+
+	// Constant a number or fraction as text, for example 4.1 or 41/10
+	Constant     *Figure          `json:"constant,omitempty"`
+	Driven       *[]SpeedoGear    `json:"driven,omitempty"`
+	Drives       *[]SpeedoGear    `json:"drives,omitempty"`
+	FittedDrive  *int             `json:"fitted_drive,omitempty"`
+	FittedDriven *int             `json:"fitted_driven,omitempty"`
+	Housings     *[]SpeedoHousing `json:"housings,omitempty"`
+	Per          *string          `json:"per,omitempty"`
+}
+
+// SpeedoMechanicalAnswer defines model for SpeedoMechanicalAnswer.
+type SpeedoMechanicalAnswer struct {
+	Adapters []SpeedoAdapterPick `json:"adapters"`
+	Cells    []SpeedoCell        `json:"cells"`
+
+	// Constant an exact number; num and den may be larger than a double holds
+	Constant Exact         `json:"constant"`
+	Fitted   *SpeedoCell   `json:"fitted,omitempty"`
+	Formula  string        `json:"formula"`
+	Ideal    []SpeedoIdeal `json:"ideal"`
+	Notes    []string      `json:"notes"`
+	Per      string        `json:"per"`
+	Picks    []SpeedoPick  `json:"picks"`
+
+	// TurnsPerKm an exact number; num and den may be larger than a double holds
+	TurnsPerKm Exact `json:"turns_per_km"`
+
+	// TurnsPerMile an exact number; num and den may be larger than a double holds
+	TurnsPerMile Exact `json:"turns_per_mile"`
+}
+
+// SpeedoNoted defines model for SpeedoNoted.
+type SpeedoNoted struct {
+	ShownKmh float64 `json:"shown_kmh"`
+	Time     string  `json:"time"`
+}
+
+// SpeedoPick defines model for SpeedoPick.
+type SpeedoPick struct {
+	Cell  SpeedoCell `json:"cell"`
+	Which string     `json:"which"`
+	Why   string     `json:"why"`
+}
+
+// SpeedoReads defines model for SpeedoReads.
+type SpeedoReads struct {
+	ShownKmh float64 `json:"shown_kmh"`
+	TrueKmh  float64 `json:"true_kmh"`
+}
+
+// SpeedoRequest The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.
+type SpeedoRequest = json.RawMessage
+
+// SpeedoRule defines model for SpeedoRule.
+type SpeedoRule struct {
+	Rule  string `json:"rule"`
+	Where string `json:"where"`
+}
+
+// SpeedoRun defines model for SpeedoRun.
+type SpeedoRun struct {
+	Meters   float64 `json:"meters"`
+	Seconds  float64 `json:"seconds"`
+	ShownKmh float64 `json:"shown_kmh"`
+}
+
+// SpeedoSample defines model for SpeedoSample.
+type SpeedoSample struct {
+	Kmh   float64 `json:"kmh"`
+	M     float64 `json:"m"`
+	S     float64 `json:"s"`
+	State string  `json:"state"`
+}
+
+// SpeedoTakeOff defines model for SpeedoTakeOff.
+type SpeedoTakeOff struct {
+	Formula string `json:"formula"`
+
+	// Low an exact number; num and den may be larger than a double holds
+	Low   *Exact  `json:"low,omitempty"`
+	Name  string  `json:"name"`
+	Shaft *string `json:"shaft,omitempty"`
+
+	// TurnsPerKm an exact number; num and den may be larger than a double holds
+	TurnsPerKm Exact `json:"turns_per_km"`
+
+	// TurnsPerMeter an exact number; num and den may be larger than a double holds
+	TurnsPerMeter Exact `json:"turns_per_meter"`
+
+	// TurnsPerWheelTurn an exact number; num and den may be larger than a double holds
+	TurnsPerWheelTurn Exact `json:"turns_per_wheel_turn"`
+}
+
+// SpeedoTrack defines model for SpeedoTrack.
+type SpeedoTrack struct {
+	Dropped      []SpeedoDropped `json:"dropped"`
+	DroppedCount int             `json:"dropped_count"`
+	Fixes        int             `json:"fixes"`
+	GapMeters    float64         `json:"gap_meters"`
+	Gaps         int             `json:"gaps"`
+	Meters       float64         `json:"meters"`
+	MovingS      float64         `json:"moving_s"`
+	PausedS      float64         `json:"paused_s"`
+	Samples      []SpeedoSample  `json:"samples"`
+	Start        time.Time       `json:"start"`
+	Text         string          `json:"text"`
+	Timed        bool            `json:"timed"`
+	Used         int             `json:"used"`
+}
+
+// SpeedoVerified defines model for SpeedoVerified.
+type SpeedoVerified struct {
+	Checks           []SpeedoCheck `json:"checks"`
+	Correction       *string       `json:"correction,omitempty"`
+	Driven           *int          `json:"driven,omitempty"`
+	Formula          string        `json:"formula"`
+	IdealDriven      *float64      `json:"ideal_driven,omitempty"`
+	Level            string        `json:"level"`
+	NewPulsesPerKm   *float64      `json:"new_pulses_per_km,omitempty"`
+	Notes            []string      `json:"notes"`
+	Percent          float64       `json:"percent"`
+	PlusMinusPercent float64       `json:"plus_minus_percent"`
+	Text             string        `json:"text"`
+	Track            *SpeedoTrack  `json:"track,omitempty"`
+	TrueLPer100km    *float64      `json:"true_l_per_100km,omitempty"`
+	TrueOdometerKm   *float64      `json:"true_odometer_km,omitempty"`
+	TrueRangeKm      *float64      `json:"true_range_km,omitempty"`
+}
+
+// SpeedoVerify defines model for SpeedoVerify.
+type SpeedoVerify struct {
+	// Calibrated a number or fraction as text, for example 4.1 or 41/10
+	Calibrated *Figure        `json:"calibrated,omitempty"`
+	Drive      *int           `json:"drive,omitempty"`
+	Driven     *int           `json:"driven,omitempty"`
+	Gpx        *string        `json:"gpx,omitempty"`
+	LPer100km  *float64       `json:"l_per_100km,omitempty"`
+	Method     string         `json:"method"`
+	Noted      *[]SpeedoNoted `json:"noted,omitempty"`
+
+	// OdometerThen a number or fraction as text, for example 4.1 or 41/10
+	OdometerThen *Figure `json:"odometer_then,omitempty"`
+
+	// OdometerToday a number or fraction as text, for example 4.1 or 41/10
+	OdometerToday *Figure      `json:"odometer_today,omitempty"`
+	RangeKm       *float64     `json:"range_km,omitempty"`
+	Runs          *[]SpeedoRun `json:"runs,omitempty"`
+
+	// ShownKm a number or fraction as text, for example 4.1 or 41/10
+	ShownKm *Figure  `json:"shown_km,omitempty"`
+	StepKm  *float64 `json:"step_km,omitempty"`
+
+	// TrueKm a number or fraction as text, for example 4.1 or 41/10
+	TrueKm      *Figure  `json:"true_km,omitempty"`
+	TruePercent *float64 `json:"true_percent,omitempty"`
 }
 
 // SpiderSpeed defines model for SpiderSpeed.
@@ -2523,8 +3655,146 @@ type SunRing struct {
 	Sun *Teeth `json:"sun,omitempty"`
 }
 
+// TakeOff defines model for TakeOff.
+type TakeOff struct {
+	// Low an exact number; num and den may be larger than a double holds
+	Low   *Exact `json:"low,omitempty"`
+	Name  string `json:"name"`
+	Part  string `json:"part"`
+	Shaft string `json:"shaft"`
+
+	// TurnsPerMeter an exact number; num and den may be larger than a double holds
+	TurnsPerMeter Exact `json:"turns_per_meter"`
+}
+
 // Teeth 1 to 2000; left out where it is not known
 type Teeth = int
+
+// Tire what is known of one tire; the best source counts unless use names another
+type Tire struct {
+	Construction *string `json:"construction,omitempty"`
+
+	// DiameterMm a number or fraction as text, for example 4.1 or 41/10
+	DiameterMm *Figure  `json:"diameter_mm,omitempty"`
+	Marking    *string  `json:"marking,omitempty"`
+	MassKg     *float64 `json:"mass_kg,omitempty"`
+
+	// RevsPerKm a number or fraction as text, for example 4.1 or 41/10
+	RevsPerKm *Figure `json:"revs_per_km,omitempty"`
+
+	// RevsPerMile a number or fraction as text, for example 4.1 or 41/10
+	RevsPerMile *Figure `json:"revs_per_mile,omitempty"`
+
+	// RollingMm a number or fraction as text, for example 4.1 or 41/10
+	RollingMm *Figure `json:"rolling_mm,omitempty"`
+
+	// RolloutMm a number or fraction as text, for example 4.1 or 41/10
+	RolloutMm    *Figure `json:"rollout_mm,omitempty"`
+	RolloutTurns *int    `json:"rollout_turns,omitempty"`
+	Use          *string `json:"use,omitempty"`
+}
+
+// TireAnswer defines model for TireAnswer.
+type TireAnswer struct {
+	ApartPercent float64 `json:"apart_percent"`
+
+	// DiameterMm an exact number; num and den may be larger than a double holds
+	DiameterMm            *Exact       `json:"diameter_mm,omitempty"`
+	DiameterSpreadPercent float64      `json:"diameter_spread_percent"`
+	Estimated             bool         `json:"estimated"`
+	Formula               string       `json:"formula"`
+	Known                 []TireKnown  `json:"known"`
+	Marking               *TireMarking `json:"marking,omitempty"`
+	MassKg                *float64     `json:"mass_kg,omitempty"`
+	Notes                 []string     `json:"notes"`
+
+	// RevsPerKm an exact number; num and den may be larger than a double holds
+	RevsPerKm Exact `json:"revs_per_km"`
+
+	// RevsPerMile an exact number; num and den may be larger than a double holds
+	RevsPerMile Exact `json:"revs_per_mile"`
+
+	// RimMm an exact number; num and den may be larger than a double holds
+	RimMm *Exact `json:"rim_mm,omitempty"`
+
+	// RollingMm an exact number; num and den may be larger than a double holds
+	RollingMm     Exact   `json:"rolling_mm"`
+	Sentence      string  `json:"sentence"`
+	Source        string  `json:"source"`
+	SpreadPercent float64 `json:"spread_percent"`
+
+	// WidthMm an exact number; num and den may be larger than a double holds
+	WidthMm *Exact `json:"width_mm,omitempty"`
+}
+
+// TireChange defines model for TireChange.
+type TireChange struct {
+	ClearanceMm *float64 `json:"clearance_mm,omitempty"`
+	DiameterMm  *float64 `json:"diameter_mm,omitempty"`
+
+	// Effective an exact number; num and den may be larger than a double holds
+	Effective Exact   `json:"effective"`
+	Percent   float64 `json:"percent"`
+
+	// Rolling an exact number; num and den may be larger than a double holds
+	Rolling       Exact        `json:"rolling"`
+	Sentences     []string     `json:"sentences"`
+	SpreadPercent float64      `json:"spread_percent"`
+	TrueAt        []TireTrueAt `json:"true_at"`
+	WidthMm       *float64     `json:"width_mm,omitempty"`
+}
+
+// TireKnown defines model for TireKnown.
+type TireKnown struct {
+	Chosen  *bool  `json:"chosen,omitempty"`
+	Formula string `json:"formula"`
+
+	// Mm an exact number; num and den may be larger than a double holds
+	Mm            Exact   `json:"mm"`
+	Source        string  `json:"source"`
+	SpreadPercent float64 `json:"spread_percent"`
+}
+
+// TireMarking defines model for TireMarking.
+type TireMarking struct {
+	// AspectPercent an exact number; num and den may be larger than a double holds
+	AspectPercent Exact  `json:"aspect_percent"`
+	Construction  string `json:"construction"`
+
+	// DiameterMm an exact number; num and den may be larger than a double holds
+	DiameterMm            Exact    `json:"diameter_mm"`
+	DiameterSpreadPercent float64  `json:"diameter_spread_percent"`
+	Formula               string   `json:"formula"`
+	Load                  *string  `json:"load,omitempty"`
+	Notes                 []string `json:"notes"`
+
+	// RimMm an exact number; num and den may be larger than a double holds
+	RimMm    Exact   `json:"rim_mm"`
+	Sentence string  `json:"sentence"`
+	Service  *string `json:"service,omitempty"`
+	Speed    *string `json:"speed,omitempty"`
+	System   string  `json:"system"`
+	Text     string  `json:"text"`
+
+	// WidthMm an exact number; num and den may be larger than a double holds
+	WidthMm Exact `json:"width_mm"`
+}
+
+// TireRequest defines model for TireRequest.
+type TireRequest = json.RawMessage
+
+// TireResult defines model for TireResult.
+type TireResult struct {
+	// Changes from the first tire to each other one
+	Changes []TireChange `json:"changes"`
+	Tires   []TireAnswer `json:"tires"`
+}
+
+// TireTrueAt defines model for TireTrueAt.
+type TireTrueAt struct {
+	Actual float64 `json:"actual"`
+	Shown  float64 `json:"shown"`
+}
 
 // ToothCount defines model for ToothCount.
 type ToothCount struct {
@@ -2709,12 +3979,13 @@ type UnitChange struct {
 
 // UnitDocument defines model for UnitDocument.
 type UnitDocument struct {
-	Driveline *DocumentDriveline `json:"driveline,omitempty"`
-	Format    UnitDocumentFormat `json:"format"`
-	Kind      UnitKind           `json:"kind"`
-	Name      UnitName           `json:"name"`
-	Notes     *Notes             `json:"notes,omitempty"`
-	Stages    []DocumentStage    `json:"stages"`
+	Decisions *[]DocumentDecision `json:"decisions,omitempty"`
+	Driveline *DocumentDriveline  `json:"driveline,omitempty"`
+	Format    UnitDocumentFormat  `json:"format"`
+	Kind      UnitKind            `json:"kind"`
+	Name      UnitName            `json:"name"`
+	Notes     *Notes              `json:"notes,omitempty"`
+	Stages    []DocumentStage     `json:"stages"`
 }
 
 // UnitDocumentFormat defines model for UnitDocument.Format.
@@ -2811,6 +4082,11 @@ type WheelPath struct {
 // Id defines model for Id.
 type Id = int64
 
+// ListCatalogChangesParams defines parameters for ListCatalogChanges.
+type ListCatalogChangesParams struct {
+	Row *int64 `form:"row,omitempty" json:"row,omitempty"`
+}
+
 // ListPartsParams defines parameters for ListParts.
 type ListPartsParams struct {
 	Kind *PartKind `form:"kind,omitempty" json:"kind,omitempty"`
@@ -2830,8 +4106,29 @@ type EchoWordsJSONRequestBody = EchoRequest
 // IdentifyJSONRequestBody defines body for Identify for application/json ContentType.
 type IdentifyJSONRequestBody = IdentifyRequest
 
+// RegearJSONRequestBody defines body for Regear for application/json ContentType.
+type RegearJSONRequestBody = RegearRequest
+
+// RegearSheetJSONRequestBody defines body for RegearSheet for application/json ContentType.
+type RegearSheetJSONRequestBody = EstimateSheet
+
+// SpeedometerJSONRequestBody defines body for Speedometer for application/json ContentType.
+type SpeedometerJSONRequestBody = SpeedoRequest
+
+// WorkTiresJSONRequestBody defines body for WorkTires for application/json ContentType.
+type WorkTiresJSONRequestBody = TireRequest
+
 // TractionJSONRequestBody defines body for Traction for application/json ContentType.
 type TractionJSONRequestBody = TractionRequest
+
+// AddCatalogRowJSONRequestBody defines body for AddCatalogRow for application/json ContentType.
+type AddCatalogRowJSONRequestBody = NewCatalogRow
+
+// ImportCatalogJSONRequestBody defines body for ImportCatalog for application/json ContentType.
+type ImportCatalogJSONRequestBody = CatalogFile
+
+// ChangeCatalogRowJSONRequestBody defines body for ChangeCatalogRow for application/json ContentType.
+type ChangeCatalogRowJSONRequestBody = CatalogRowChange
 
 // CreateOwnerJSONRequestBody defines body for CreateOwner for application/json ContentType.
 type CreateOwnerJSONRequestBody = NewOwner
@@ -2847,6 +4144,9 @@ type AddPersonJSONRequestBody = NewPerson
 
 // ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
 type ChangePersonJSONRequestBody = PersonChange
+
+// SimulateFaultJSONRequestBody defines body for SimulateFault for application/json ContentType.
+type SimulateFaultJSONRequestBody = SimulatedFault
 
 // StrikeReadingJSONRequestBody defines body for StrikeReading for application/json ContentType.
 type StrikeReadingJSONRequestBody = Strike
@@ -2865,6 +4165,12 @@ type ImportUnitJSONRequestBody = UnitDocument
 
 // ChangeUnitJSONRequestBody defines body for ChangeUnit for application/json ContentType.
 type ChangeUnitJSONRequestBody = UnitChange
+
+// CalibrateJSONRequestBody defines body for Calibrate for application/json ContentType.
+type CalibrateJSONRequestBody = NewCalibration
+
+// DecideJSONRequestBody defines body for Decide for application/json ContentType.
+type DecideJSONRequestBody = NewDecision
 
 // KeepDrivelineJSONRequestBody defines body for KeepDriveline for application/json ContentType.
 type KeepDrivelineJSONRequestBody = NewDriveline
@@ -2889,9 +4195,54 @@ type ServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx *echo.Context) error
+	// Regear What other tires change, and which ring and pinion to fit. Nothing is stored
+	// (POST /calc/regear)
+	Regear(ctx *echo.Context) error
+	// RegearSheet The plan's estimate as a sheet to print
+	// (POST /calc/regear/pdf)
+	RegearSheet(ctx *echo.Context) error
+	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
+	// (POST /calc/speedometer)
+	Speedometer(ctx *echo.Context) error
+	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
+	// (POST /calc/tire)
+	WorkTires(ctx *echo.Context) error
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx *echo.Context) error
+	// ListCatalog The shop's lists with their columns
+	// (GET /catalog)
+	ListCatalog(ctx *echo.Context) error
+	// GetImportProgress How far a file has been taken in
+	// (GET /catalog/imports/{token})
+	GetImportProgress(ctx *echo.Context, token string) error
+
+	// (GET /catalog/{list})
+	ListCatalogRows(ctx *echo.Context, list CatalogName) error
+
+	// (POST /catalog/{list})
+	AddCatalogRow(ctx *echo.Context, list CatalogName) error
+
+	// (GET /catalog/{list}/changes)
+	ListCatalogChanges(ctx *echo.Context, list CatalogName, params ListCatalogChangesParams) error
+	// ExportCatalog The list as CSV
+	// (GET /catalog/{list}/csv)
+	ExportCatalog(ctx *echo.Context, list CatalogName) error
+	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
+	// (POST /catalog/{list}/csv)
+	ImportCatalog(ctx *echo.Context, list CatalogName) error
+
+	// (DELETE /catalog/{list}/rows/{id})
+	RemoveCatalogRow(ctx *echo.Context, list CatalogName, id Id) error
+
+	// (PUT /catalog/{list}/rows/{id})
+	ChangeCatalogRow(ctx *echo.Context, list CatalogName, id Id) error
+	// GetDecision A decision with everything it was based on
+	// (GET /decisions/{id})
+	GetDecision(ctx *echo.Context, id Id) error
+	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
+	// (GET /decisions/{id}/pdf)
+	GetDecisionSheet(ctx *echo.Context, id Id) error
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx *echo.Context) error
@@ -2919,6 +4270,12 @@ type ServerInterface interface {
 
 	// (PATCH /people/{id})
 	ChangePerson(ctx *echo.Context, id Id) error
+	// GetProgrammer The calibration programmer and what it reads
+	// (GET /programmer)
+	GetProgrammer(ctx *echo.Context) error
+	// SimulateFault Tell the stand-in programmer how to fail at the next write
+	// (POST /programmer/fault)
+	SimulateFault(ctx *echo.Context) error
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx *echo.Context, id Id) error
@@ -2955,6 +4312,15 @@ type ServerInterface interface {
 
 	// (PATCH /units/{id})
 	ChangeUnit(ctx *echo.Context, id Id) error
+	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
+	// (POST /units/{id}/calibrations)
+	Calibrate(ctx *echo.Context, id Id) error
+
+	// (GET /units/{id}/decisions)
+	ListDecisions(ctx *echo.Context, id Id) error
+	// Decide Record a decision with the data it was based on
+	// (POST /units/{id}/decisions)
+	Decide(ctx *echo.Context, id Id) error
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx *echo.Context, id Id) error
@@ -3022,12 +4388,242 @@ func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
 	return err
 }
 
+// Regear converts echo context to params.
+func (w *ServerInterfaceWrapper) Regear(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Regear(ctx)
+	return err
+}
+
+// RegearSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) RegearSheet(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RegearSheet(ctx)
+	return err
+}
+
+// Speedometer converts echo context to params.
+func (w *ServerInterfaceWrapper) Speedometer(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Speedometer(ctx)
+	return err
+}
+
+// WorkTires converts echo context to params.
+func (w *ServerInterfaceWrapper) WorkTires(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WorkTires(ctx)
+	return err
+}
+
 // Traction converts echo context to params.
 func (w *ServerInterfaceWrapper) Traction(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Traction(ctx)
+	return err
+}
+
+// ListCatalog converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCatalog(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCatalog(ctx)
+	return err
+}
+
+// GetImportProgress converts echo context to params.
+func (w *ServerInterfaceWrapper) GetImportProgress(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", ctx.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter token: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetImportProgress(ctx, token)
+	return err
+}
+
+// ListCatalogRows converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCatalogRows(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCatalogRows(ctx, list)
+	return err
+}
+
+// AddCatalogRow converts echo context to params.
+func (w *ServerInterfaceWrapper) AddCatalogRow(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddCatalogRow(ctx, list)
+	return err
+}
+
+// ListCatalogChanges converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCatalogChanges(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListCatalogChangesParams
+	// ------------- Optional query parameter "row" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "row", ctx.QueryParams(), &params.Row, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter row: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCatalogChanges(ctx, list, params)
+	return err
+}
+
+// ExportCatalog converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportCatalog(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportCatalog(ctx, list)
+	return err
+}
+
+// ImportCatalog converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportCatalog(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportCatalog(ctx, list)
+	return err
+}
+
+// RemoveCatalogRow converts echo context to params.
+func (w *ServerInterfaceWrapper) RemoveCatalogRow(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemoveCatalogRow(ctx, list, id)
+	return err
+}
+
+// ChangeCatalogRow converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeCatalogRow(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeCatalogRow(ctx, list, id)
+	return err
+}
+
+// GetDecision converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDecision(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDecision(ctx, id)
+	return err
+}
+
+// GetDecisionSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDecisionSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDecisionSheet(ctx, id)
 	return err
 }
 
@@ -3132,6 +4728,24 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangePerson(ctx, id)
+	return err
+}
+
+// GetProgrammer converts echo context to params.
+func (w *ServerInterfaceWrapper) GetProgrammer(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetProgrammer(ctx)
+	return err
+}
+
+// SimulateFault converts echo context to params.
+func (w *ServerInterfaceWrapper) SimulateFault(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SimulateFault(ctx)
 	return err
 }
 
@@ -3294,6 +4908,54 @@ func (w *ServerInterfaceWrapper) ChangeUnit(ctx *echo.Context) error {
 	return err
 }
 
+// Calibrate converts echo context to params.
+func (w *ServerInterfaceWrapper) Calibrate(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Calibrate(ctx, id)
+	return err
+}
+
+// ListDecisions converts echo context to params.
+func (w *ServerInterfaceWrapper) ListDecisions(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListDecisions(ctx, id)
+	return err
+}
+
+// Decide converts echo context to params.
+func (w *ServerInterfaceWrapper) Decide(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Decide(ctx, id)
+	return err
+}
+
 // ExportUnit converts echo context to params.
 func (w *ServerInterfaceWrapper) ExportUnit(ctx *echo.Context) error {
 	var err error
@@ -3453,6 +5115,26 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
 	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
+	router.POST(options.BaseURL+"/calc/tire", wrapper.WorkTires, options.OperationMiddlewares["workTires"]...)
+	router.POST(options.BaseURL+"/calc/regear", wrapper.Regear, options.OperationMiddlewares["regear"]...)
+	router.POST(options.BaseURL+"/calc/regear/pdf", wrapper.RegearSheet, options.OperationMiddlewares["regearSheet"]...)
+	router.POST(options.BaseURL+"/calc/speedometer", wrapper.Speedometer, options.OperationMiddlewares["speedometer"]...)
+	router.GET(options.BaseURL+"/catalog", wrapper.ListCatalog, options.OperationMiddlewares["listCatalog"]...)
+	router.GET(options.BaseURL+"/catalog/imports/:token", wrapper.GetImportProgress, options.OperationMiddlewares["getImportProgress"]...)
+	router.GET(options.BaseURL+"/catalog/:list", wrapper.ListCatalogRows, options.OperationMiddlewares["listCatalogRows"]...)
+	router.POST(options.BaseURL+"/catalog/:list", wrapper.AddCatalogRow, options.OperationMiddlewares["addCatalogRow"]...)
+	router.DELETE(options.BaseURL+"/catalog/:list/rows/:id", wrapper.RemoveCatalogRow, options.OperationMiddlewares["removeCatalogRow"]...)
+	router.PUT(options.BaseURL+"/catalog/:list/rows/:id", wrapper.ChangeCatalogRow, options.OperationMiddlewares["changeCatalogRow"]...)
+	router.GET(options.BaseURL+"/catalog/:list/changes", wrapper.ListCatalogChanges, options.OperationMiddlewares["listCatalogChanges"]...)
+	router.GET(options.BaseURL+"/catalog/:list/csv", wrapper.ExportCatalog, options.OperationMiddlewares["exportCatalog"]...)
+	router.POST(options.BaseURL+"/catalog/:list/csv", wrapper.ImportCatalog, options.OperationMiddlewares["importCatalog"]...)
+	router.GET(options.BaseURL+"/units/:id/decisions", wrapper.ListDecisions, options.OperationMiddlewares["listDecisions"]...)
+	router.POST(options.BaseURL+"/units/:id/decisions", wrapper.Decide, options.OperationMiddlewares["decide"]...)
+	router.GET(options.BaseURL+"/decisions/:id", wrapper.GetDecision, options.OperationMiddlewares["getDecision"]...)
+	router.GET(options.BaseURL+"/decisions/:id/pdf", wrapper.GetDecisionSheet, options.OperationMiddlewares["getDecisionSheet"]...)
+	router.GET(options.BaseURL+"/programmer", wrapper.GetProgrammer, options.OperationMiddlewares["getProgrammer"]...)
+	router.POST(options.BaseURL+"/programmer/fault", wrapper.SimulateFault, options.OperationMiddlewares["simulateFault"]...)
+	router.POST(options.BaseURL+"/units/:id/calibrations", wrapper.Calibrate, options.OperationMiddlewares["calibrate"]...)
 
 }
 
@@ -3651,6 +5333,168 @@ func (response ListLayoutsdefaultApplicationProblemPlusJSONResponse) VisitListLa
 	return err
 }
 
+type RegearRequestObject struct {
+	Body *RegearJSONRequestBody
+}
+
+type RegearResponseObject interface {
+	VisitRegearResponse(w http.ResponseWriter) error
+}
+
+type Regear200JSONResponse RegearPlan
+
+func (response Regear200JSONResponse) VisitRegearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RegeardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RegeardefaultApplicationProblemPlusJSONResponse) VisitRegearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RegearSheetRequestObject struct {
+	Body *RegearSheetJSONRequestBody
+}
+
+type RegearSheetResponseObject interface {
+	VisitRegearSheetResponse(w http.ResponseWriter) error
+}
+
+type RegearSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response RegearSheet200ApplicationpdfResponse) VisitRegearSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type RegearSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RegearSheetdefaultApplicationProblemPlusJSONResponse) VisitRegearSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SpeedometerRequestObject struct {
+	Body *SpeedometerJSONRequestBody
+}
+
+type SpeedometerResponseObject interface {
+	VisitSpeedometerResponse(w http.ResponseWriter) error
+}
+
+type Speedometer200JSONResponse SpeedoAnswer
+
+func (response Speedometer200JSONResponse) VisitSpeedometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SpeedometerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SpeedometerdefaultApplicationProblemPlusJSONResponse) VisitSpeedometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WorkTiresRequestObject struct {
+	Body *WorkTiresJSONRequestBody
+}
+
+type WorkTiresResponseObject interface {
+	VisitWorkTiresResponse(w http.ResponseWriter) error
+}
+
+type WorkTires200JSONResponse TireResult
+
+func (response WorkTires200JSONResponse) VisitWorkTiresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WorkTiresdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WorkTiresdefaultApplicationProblemPlusJSONResponse) VisitWorkTiresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type TractionRequestObject struct {
 	Body *TractionJSONRequestBody
 }
@@ -3679,6 +5523,446 @@ type TractiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TractiondefaultApplicationProblemPlusJSONResponse) VisitTractionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogRequestObject struct {
+}
+
+type ListCatalogResponseObject interface {
+	VisitListCatalogResponse(w http.ResponseWriter) error
+}
+
+type ListCatalog200JSONResponse []CatalogInfo
+
+func (response ListCatalog200JSONResponse) VisitListCatalogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCatalogdefaultApplicationProblemPlusJSONResponse) VisitListCatalogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetImportProgressRequestObject struct {
+	Token string `json:"token"`
+}
+
+type GetImportProgressResponseObject interface {
+	VisitGetImportProgressResponse(w http.ResponseWriter) error
+}
+
+type GetImportProgress200JSONResponse CatalogProgress
+
+func (response GetImportProgress200JSONResponse) VisitGetImportProgressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetImportProgressdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetImportProgressdefaultApplicationProblemPlusJSONResponse) VisitGetImportProgressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogRowsRequestObject struct {
+	List CatalogName `json:"list"`
+}
+
+type ListCatalogRowsResponseObject interface {
+	VisitListCatalogRowsResponse(w http.ResponseWriter) error
+}
+
+type ListCatalogRows200JSONResponse []CatalogRow
+
+func (response ListCatalogRows200JSONResponse) VisitListCatalogRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogRowsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCatalogRowsdefaultApplicationProblemPlusJSONResponse) VisitListCatalogRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddCatalogRowRequestObject struct {
+	List CatalogName `json:"list"`
+	Body *AddCatalogRowJSONRequestBody
+}
+
+type AddCatalogRowResponseObject interface {
+	VisitAddCatalogRowResponse(w http.ResponseWriter) error
+}
+
+type AddCatalogRow201JSONResponse CatalogRow
+
+func (response AddCatalogRow201JSONResponse) VisitAddCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitAddCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogChangesRequestObject struct {
+	List   CatalogName `json:"list"`
+	Params ListCatalogChangesParams
+}
+
+type ListCatalogChangesResponseObject interface {
+	VisitListCatalogChangesResponse(w http.ResponseWriter) error
+}
+
+type ListCatalogChanges200JSONResponse []CatalogChange
+
+func (response ListCatalogChanges200JSONResponse) VisitListCatalogChangesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCatalogChangesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCatalogChangesdefaultApplicationProblemPlusJSONResponse) VisitListCatalogChangesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportCatalogRequestObject struct {
+	List CatalogName `json:"list"`
+}
+
+type ExportCatalogResponseObject interface {
+	VisitExportCatalogResponse(w http.ResponseWriter) error
+}
+
+type ExportCatalog200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportCatalog200TextcsvResponse) VisitExportCatalogResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportCatalogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportCatalogdefaultApplicationProblemPlusJSONResponse) VisitExportCatalogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportCatalogRequestObject struct {
+	List CatalogName `json:"list"`
+	Body *ImportCatalogJSONRequestBody
+}
+
+type ImportCatalogResponseObject interface {
+	VisitImportCatalogResponse(w http.ResponseWriter) error
+}
+
+type ImportCatalog200JSONResponse CatalogPreview
+
+func (response ImportCatalog200JSONResponse) VisitImportCatalogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportCatalogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportCatalogdefaultApplicationProblemPlusJSONResponse) VisitImportCatalogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveCatalogRowRequestObject struct {
+	List CatalogName `json:"list"`
+	Id   Id          `json:"id"`
+}
+
+type RemoveCatalogRowResponseObject interface {
+	VisitRemoveCatalogRowResponse(w http.ResponseWriter) error
+}
+
+type RemoveCatalogRow204Response struct {
+}
+
+func (response RemoveCatalogRow204Response) VisitRemoveCatalogRowResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitRemoveCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeCatalogRowRequestObject struct {
+	List CatalogName `json:"list"`
+	Id   Id          `json:"id"`
+	Body *ChangeCatalogRowJSONRequestBody
+}
+
+type ChangeCatalogRowResponseObject interface {
+	VisitChangeCatalogRowResponse(w http.ResponseWriter) error
+}
+
+type ChangeCatalogRow200JSONResponse CatalogRow
+
+func (response ChangeCatalogRow200JSONResponse) VisitChangeCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitChangeCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDecisionRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetDecisionResponseObject interface {
+	VisitGetDecisionResponse(w http.ResponseWriter) error
+}
+
+type GetDecision200JSONResponse Decision
+
+func (response GetDecision200JSONResponse) VisitGetDecisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDecisiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDecisiondefaultApplicationProblemPlusJSONResponse) VisitGetDecisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDecisionSheetRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetDecisionSheetResponseObject interface {
+	VisitGetDecisionSheetResponse(w http.ResponseWriter) error
+}
+
+type GetDecisionSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetDecisionSheet200ApplicationpdfResponse) VisitGetDecisionSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetDecisionSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDecisionSheetdefaultApplicationProblemPlusJSONResponse) VisitGetDecisionSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4029,6 +6313,77 @@ type ChangePersondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgrammerRequestObject struct {
+}
+
+type GetProgrammerResponseObject interface {
+	VisitGetProgrammerResponse(w http.ResponseWriter) error
+}
+
+type GetProgrammer200JSONResponse ProgrammerState
+
+func (response GetProgrammer200JSONResponse) VisitGetProgrammerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgrammerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProgrammerdefaultApplicationProblemPlusJSONResponse) VisitGetProgrammerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SimulateFaultRequestObject struct {
+	Body *SimulateFaultJSONRequestBody
+}
+
+type SimulateFaultResponseObject interface {
+	VisitSimulateFaultResponse(w http.ResponseWriter) error
+}
+
+type SimulateFault204Response struct {
+}
+
+func (response SimulateFault204Response) VisitSimulateFaultResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SimulateFaultdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SimulateFaultdefaultApplicationProblemPlusJSONResponse) VisitSimulateFaultResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4497,6 +6852,125 @@ func (response ChangeUnitdefaultApplicationProblemPlusJSONResponse) VisitChangeU
 	return err
 }
 
+type CalibrateRequestObject struct {
+	Id   Id `json:"id"`
+	Body *CalibrateJSONRequestBody
+}
+
+type CalibrateResponseObject interface {
+	VisitCalibrateResponse(w http.ResponseWriter) error
+}
+
+type Calibrate201JSONResponse Calibration
+
+func (response Calibrate201JSONResponse) VisitCalibrateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalibratedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalibratedefaultApplicationProblemPlusJSONResponse) VisitCalibrateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDecisionsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListDecisionsResponseObject interface {
+	VisitListDecisionsResponse(w http.ResponseWriter) error
+}
+
+type ListDecisions200JSONResponse []DecisionSummary
+
+func (response ListDecisions200JSONResponse) VisitListDecisionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDecisionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDecisionsdefaultApplicationProblemPlusJSONResponse) VisitListDecisionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideRequestObject struct {
+	Id   Id `json:"id"`
+	Body *DecideJSONRequestBody
+}
+
+type DecideResponseObject interface {
+	VisitDecideResponse(w http.ResponseWriter) error
+}
+
+type Decide201JSONResponse Decision
+
+func (response Decide201JSONResponse) VisitDecideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecidedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecidedefaultApplicationProblemPlusJSONResponse) VisitDecideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ExportUnitRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -4711,9 +7185,54 @@ type StrictServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
+	// Regear What other tires change, and which ring and pinion to fit. Nothing is stored
+	// (POST /calc/regear)
+	Regear(ctx context.Context, request RegearRequestObject) (RegearResponseObject, error)
+	// RegearSheet The plan's estimate as a sheet to print
+	// (POST /calc/regear/pdf)
+	RegearSheet(ctx context.Context, request RegearSheetRequestObject) (RegearSheetResponseObject, error)
+	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
+	// (POST /calc/speedometer)
+	Speedometer(ctx context.Context, request SpeedometerRequestObject) (SpeedometerResponseObject, error)
+	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
+	// (POST /calc/tire)
+	WorkTires(ctx context.Context, request WorkTiresRequestObject) (WorkTiresResponseObject, error)
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx context.Context, request TractionRequestObject) (TractionResponseObject, error)
+	// ListCatalog The shop's lists with their columns
+	// (GET /catalog)
+	ListCatalog(ctx context.Context, request ListCatalogRequestObject) (ListCatalogResponseObject, error)
+	// GetImportProgress How far a file has been taken in
+	// (GET /catalog/imports/{token})
+	GetImportProgress(ctx context.Context, request GetImportProgressRequestObject) (GetImportProgressResponseObject, error)
+
+	// (GET /catalog/{list})
+	ListCatalogRows(ctx context.Context, request ListCatalogRowsRequestObject) (ListCatalogRowsResponseObject, error)
+
+	// (POST /catalog/{list})
+	AddCatalogRow(ctx context.Context, request AddCatalogRowRequestObject) (AddCatalogRowResponseObject, error)
+
+	// (GET /catalog/{list}/changes)
+	ListCatalogChanges(ctx context.Context, request ListCatalogChangesRequestObject) (ListCatalogChangesResponseObject, error)
+	// ExportCatalog The list as CSV
+	// (GET /catalog/{list}/csv)
+	ExportCatalog(ctx context.Context, request ExportCatalogRequestObject) (ExportCatalogResponseObject, error)
+	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
+	// (POST /catalog/{list}/csv)
+	ImportCatalog(ctx context.Context, request ImportCatalogRequestObject) (ImportCatalogResponseObject, error)
+
+	// (DELETE /catalog/{list}/rows/{id})
+	RemoveCatalogRow(ctx context.Context, request RemoveCatalogRowRequestObject) (RemoveCatalogRowResponseObject, error)
+
+	// (PUT /catalog/{list}/rows/{id})
+	ChangeCatalogRow(ctx context.Context, request ChangeCatalogRowRequestObject) (ChangeCatalogRowResponseObject, error)
+	// GetDecision A decision with everything it was based on
+	// (GET /decisions/{id})
+	GetDecision(ctx context.Context, request GetDecisionRequestObject) (GetDecisionResponseObject, error)
+	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
+	// (GET /decisions/{id}/pdf)
+	GetDecisionSheet(ctx context.Context, request GetDecisionSheetRequestObject) (GetDecisionSheetResponseObject, error)
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx context.Context, request CreateOwnerRequestObject) (CreateOwnerResponseObject, error)
@@ -4741,6 +7260,12 @@ type StrictServerInterface interface {
 
 	// (PATCH /people/{id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// GetProgrammer The calibration programmer and what it reads
+	// (GET /programmer)
+	GetProgrammer(ctx context.Context, request GetProgrammerRequestObject) (GetProgrammerResponseObject, error)
+	// SimulateFault Tell the stand-in programmer how to fail at the next write
+	// (POST /programmer/fault)
+	SimulateFault(ctx context.Context, request SimulateFaultRequestObject) (SimulateFaultResponseObject, error)
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx context.Context, request StrikeReadingRequestObject) (StrikeReadingResponseObject, error)
@@ -4777,6 +7302,15 @@ type StrictServerInterface interface {
 
 	// (PATCH /units/{id})
 	ChangeUnit(ctx context.Context, request ChangeUnitRequestObject) (ChangeUnitResponseObject, error)
+	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
+	// (POST /units/{id}/calibrations)
+	Calibrate(ctx context.Context, request CalibrateRequestObject) (CalibrateResponseObject, error)
+
+	// (GET /units/{id}/decisions)
+	ListDecisions(ctx context.Context, request ListDecisionsRequestObject) (ListDecisionsResponseObject, error)
+	// Decide Record a decision with the data it was based on
+	// (POST /units/{id}/decisions)
+	Decide(ctx context.Context, request DecideRequestObject) (DecideResponseObject, error)
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx context.Context, request ExportUnitRequestObject) (ExportUnitResponseObject, error)
@@ -4990,6 +7524,190 @@ func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
 	return nil
 }
 
+// Regear operation middleware
+func (sh *strictHandler) Regear(ctx *echo.Context) error {
+	var request RegearRequestObject
+
+	var body RegearJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Regear(ctx.Request().Context(), request.(RegearRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Regear")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RegearResponseObject); ok {
+		return validResponse.VisitRegearResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RegearSheet operation middleware
+func (sh *strictHandler) RegearSheet(ctx *echo.Context) error {
+	var request RegearSheetRequestObject
+
+	var body RegearSheetJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RegearSheet(ctx.Request().Context(), request.(RegearSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RegearSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RegearSheetResponseObject); ok {
+		return validResponse.VisitRegearSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Speedometer operation middleware
+func (sh *strictHandler) Speedometer(ctx *echo.Context) error {
+	var request SpeedometerRequestObject
+
+	var body SpeedometerJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Speedometer(ctx.Request().Context(), request.(SpeedometerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Speedometer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SpeedometerResponseObject); ok {
+		return validResponse.VisitSpeedometerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WorkTires operation middleware
+func (sh *strictHandler) WorkTires(ctx *echo.Context) error {
+	var request WorkTiresRequestObject
+
+	var body WorkTiresJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WorkTires(ctx.Request().Context(), request.(WorkTiresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WorkTires")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WorkTiresResponseObject); ok {
+		return validResponse.VisitWorkTiresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Traction operation middleware
 func (sh *strictHandler) Traction(ctx *echo.Context) error {
 	var request TractionRequestObject
@@ -5030,6 +7748,351 @@ func (sh *strictHandler) Traction(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(TractionResponseObject); ok {
 		return validResponse.VisitTractionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListCatalog operation middleware
+func (sh *strictHandler) ListCatalog(ctx *echo.Context) error {
+	var request ListCatalogRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCatalog(ctx.Request().Context(), request.(ListCatalogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCatalog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCatalogResponseObject); ok {
+		return validResponse.VisitListCatalogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetImportProgress operation middleware
+func (sh *strictHandler) GetImportProgress(ctx *echo.Context, token string) error {
+	var request GetImportProgressRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetImportProgress(ctx.Request().Context(), request.(GetImportProgressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetImportProgress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetImportProgressResponseObject); ok {
+		return validResponse.VisitGetImportProgressResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListCatalogRows operation middleware
+func (sh *strictHandler) ListCatalogRows(ctx *echo.Context, list CatalogName) error {
+	var request ListCatalogRowsRequestObject
+
+	request.List = list
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCatalogRows(ctx.Request().Context(), request.(ListCatalogRowsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCatalogRows")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCatalogRowsResponseObject); ok {
+		return validResponse.VisitListCatalogRowsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddCatalogRow operation middleware
+func (sh *strictHandler) AddCatalogRow(ctx *echo.Context, list CatalogName) error {
+	var request AddCatalogRowRequestObject
+
+	request.List = list
+
+	var body AddCatalogRowJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddCatalogRow(ctx.Request().Context(), request.(AddCatalogRowRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddCatalogRow")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddCatalogRowResponseObject); ok {
+		return validResponse.VisitAddCatalogRowResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListCatalogChanges operation middleware
+func (sh *strictHandler) ListCatalogChanges(ctx *echo.Context, list CatalogName, params ListCatalogChangesParams) error {
+	var request ListCatalogChangesRequestObject
+
+	request.List = list
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCatalogChanges(ctx.Request().Context(), request.(ListCatalogChangesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCatalogChanges")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCatalogChangesResponseObject); ok {
+		return validResponse.VisitListCatalogChangesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportCatalog operation middleware
+func (sh *strictHandler) ExportCatalog(ctx *echo.Context, list CatalogName) error {
+	var request ExportCatalogRequestObject
+
+	request.List = list
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportCatalog(ctx.Request().Context(), request.(ExportCatalogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportCatalog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportCatalogResponseObject); ok {
+		return validResponse.VisitExportCatalogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportCatalog operation middleware
+func (sh *strictHandler) ImportCatalog(ctx *echo.Context, list CatalogName) error {
+	var request ImportCatalogRequestObject
+
+	request.List = list
+
+	var body ImportCatalogJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportCatalog(ctx.Request().Context(), request.(ImportCatalogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportCatalog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportCatalogResponseObject); ok {
+		return validResponse.VisitImportCatalogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemoveCatalogRow operation middleware
+func (sh *strictHandler) RemoveCatalogRow(ctx *echo.Context, list CatalogName, id Id) error {
+	var request RemoveCatalogRowRequestObject
+
+	request.List = list
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveCatalogRow(ctx.Request().Context(), request.(RemoveCatalogRowRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveCatalogRow")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemoveCatalogRowResponseObject); ok {
+		return validResponse.VisitRemoveCatalogRowResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeCatalogRow operation middleware
+func (sh *strictHandler) ChangeCatalogRow(ctx *echo.Context, list CatalogName, id Id) error {
+	var request ChangeCatalogRowRequestObject
+
+	request.List = list
+	request.Id = id
+
+	var body ChangeCatalogRowJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeCatalogRow(ctx.Request().Context(), request.(ChangeCatalogRowRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeCatalogRow")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeCatalogRowResponseObject); ok {
+		return validResponse.VisitChangeCatalogRowResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDecision operation middleware
+func (sh *strictHandler) GetDecision(ctx *echo.Context, id Id) error {
+	var request GetDecisionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDecision(ctx.Request().Context(), request.(GetDecisionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDecision")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDecisionResponseObject); ok {
+		return validResponse.VisitGetDecisionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDecisionSheet operation middleware
+func (sh *strictHandler) GetDecisionSheet(ctx *echo.Context, id Id) error {
+	var request GetDecisionSheetRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDecisionSheet(ctx.Request().Context(), request.(GetDecisionSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDecisionSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDecisionSheetResponseObject); ok {
+		return validResponse.VisitGetDecisionSheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5358,6 +8421,75 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
 		return validResponse.VisitChangePersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetProgrammer operation middleware
+func (sh *strictHandler) GetProgrammer(ctx *echo.Context) error {
+	var request GetProgrammerRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProgrammer(ctx.Request().Context(), request.(GetProgrammerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProgrammer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetProgrammerResponseObject); ok {
+		return validResponse.VisitGetProgrammerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SimulateFault operation middleware
+func (sh *strictHandler) SimulateFault(ctx *echo.Context) error {
+	var request SimulateFaultRequestObject
+
+	var body SimulateFaultJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SimulateFault(ctx.Request().Context(), request.(SimulateFaultRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SimulateFault")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SimulateFaultResponseObject); ok {
+		return validResponse.VisitSimulateFaultResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5786,6 +8918,127 @@ func (sh *strictHandler) ChangeUnit(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(ChangeUnitResponseObject); ok {
 		return validResponse.VisitChangeUnitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Calibrate operation middleware
+func (sh *strictHandler) Calibrate(ctx *echo.Context, id Id) error {
+	var request CalibrateRequestObject
+
+	request.Id = id
+
+	var body CalibrateJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Calibrate(ctx.Request().Context(), request.(CalibrateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Calibrate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CalibrateResponseObject); ok {
+		return validResponse.VisitCalibrateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListDecisions operation middleware
+func (sh *strictHandler) ListDecisions(ctx *echo.Context, id Id) error {
+	var request ListDecisionsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDecisions(ctx.Request().Context(), request.(ListDecisionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDecisions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListDecisionsResponseObject); ok {
+		return validResponse.VisitListDecisionsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Decide operation middleware
+func (sh *strictHandler) Decide(ctx *echo.Context, id Id) error {
+	var request DecideRequestObject
+
+	request.Id = id
+
+	var body DecideJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Decide(ctx.Request().Context(), request.(DecideRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Decide")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DecideResponseObject); ok {
+		return validResponse.VisitDecideResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -16,6 +16,7 @@ import (
 
 	"zorvel/internal/demo"
 	"zorvel/internal/localdb"
+	"zorvel/internal/programmer"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 	"zorvel/web"
@@ -37,7 +38,7 @@ func env(name, fallback string) string {
 }
 
 func serveCommand() *cobra.Command {
-	var dsn, addr, level string
+	var dsn, addr, level, device string
 	var secure bool
 	c := &cobra.Command{
 		Use:   "serve",
@@ -51,7 +52,7 @@ func serveCommand() *cobra.Command {
 			if dsn == "" {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
-			return serve(c.Context(), server.Config{Log: log, SecureCookies: secure}, dsn, addr, nil, func(address string) {
+			return serve(c.Context(), server.Config{Log: log, SecureCookies: secure, Programmer: device}, dsn, addr, nil, func(address string) {
 				log.Info("serving", "address", address)
 			})
 		},
@@ -59,6 +60,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
+	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().BoolVar(&secure, "secure-cookies", env("ZORVEL_SECURE_COOKIES", "") == "true", "set where people come over HTTPS (ZORVEL_SECURE_COOKIES=true)")
 	return c
 }
@@ -136,8 +138,13 @@ func demoCommand() *cobra.Command {
 					log.Warn("stopping MariaDB", "error", err)
 				}
 			}()
+			standIn, err := programmer.Start("127.0.0.1:0", 16000)
+			if err != nil {
+				return fmt.Errorf("starting the simulated programmer: %w", err)
+			}
+			defer func() { _ = standIn.Close() }()
 			name := "zorvel"
-			cfg := server.Config{Log: log}
+			cfg := server.Config{Log: log, Programmer: standIn.Addr()}
 			var prepare func(*store.Store, *server.Server) error
 			if empty {
 				name = "zorvel_empty"
@@ -175,6 +182,28 @@ func demoCommand() *cobra.Command {
 	c.Flags().BoolVar(&reset, "reset", false, "begin again with fresh demo data")
 	c.Flags().BoolVar(&empty, "empty", false, "begin without demo data, as on a first day")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "warn"), "log level: debug, info, warn, error")
+	return c
+}
+
+func programmerCommand() *cobra.Command {
+	var addr string
+	var pulses float64
+	c := &cobra.Command{
+		Use:   "programmer",
+		Short: "Run the simulated calibration programmer by itself",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			s, err := programmer.Start(addr, pulses)
+			if err != nil {
+				return err
+			}
+			fmt.Printf("Simulated programmer at %s, holding %v pulses per km. Ctrl-C stops it.\n", s.Addr(), pulses)
+			<-c.Context().Done()
+			return s.Close()
+		},
+	}
+	c.Flags().StringVar(&addr, "addr", "127.0.0.1:7031", "address to listen on")
+	c.Flags().Float64Var(&pulses, "pulses", 16000, "calibration that it begins with, pulses per km")
 	return c
 }
 

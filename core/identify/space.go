@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
@@ -504,4 +505,33 @@ func (sp *Space) Construction(id string) (Construction, bool) {
 		}
 	}
 	return Construction{}, false
+}
+
+// CheckEntry refuses a set that can't belong to a stage; the fields of its
+// fault are construction, teeth and weight.
+func CheckEntry(s Stage, e CatalogEntry) error {
+	cons, err := s.Constructions()
+	if err != nil {
+		return err
+	}
+	ci := slices.IndexFunc(cons, func(c Construction) bool { return c.ID == e.Construction })
+	if ci < 0 {
+		names := make([]string, len(cons))
+		for i, c := range cons {
+			names[i] = c.ID
+		}
+		return fault.New("construction", "one of %s", strings.Join(names, ", "))
+	}
+	c := cons[ci]
+	if len(e.Teeth) != len(c.Teeth) {
+		names := make([]string, len(c.Teeth))
+		for i, t := range c.Teeth {
+			names[i] = t.Words
+		}
+		return fault.New("teeth", "%d tooth counts, in this order: %s", len(c.Teeth), strings.Join(names, ", "))
+	}
+	if err := s.refusal(c, e.Teeth); err != nil {
+		return fault.New("teeth", "%s", err.Message)
+	}
+	return nil
 }

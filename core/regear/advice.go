@@ -366,9 +366,6 @@ func (p *planner) notes(out *Plan) {
 			out.Notes = append(out.Notes, "As it is now: "+m.Verdict)
 		}
 	}
-	if len(p.q.Shop.Sets) == 0 {
-		out.Notes = append(out.Notes, "The shop's catalog has no gear sets for this family; enter them, or leave the family empty to see all.")
-	}
 	if math.Abs(out.Change.Percent) > 25 {
 		out.Notes = append(out.Notes, "The tires differ by more than a quarter: check the markings.")
 	}

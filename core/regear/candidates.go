@@ -29,12 +29,34 @@ const (
 	spinFactor    = 0.75 // of a tire's mass acts at its rolling radius when it is spun up
 )
 
-// setsFor lists the shop's sets that fit an axle, one for each tooth pair:
+// familiesOf lists the families that may fit an axle: the one that is named,
+// else those that hold the pair that is in it, else all of them.
+func (p *planner) familiesOf(at string) (list []string, known bool) {
+	if f := strings.TrimSpace(p.facts(at).Family); f != "" {
+		return []string{f}, true
+	}
+	z := p.axles[at].Pair
+	var all, fit []string
+	for _, g := range p.q.Shop.Sets {
+		if !slices.Contains(all, g.Family) {
+			all = append(all, g.Family)
+		}
+		if g.Ring == z[0] && g.Pinion == z[1] && !slices.Contains(fit, g.Family) {
+			fit = append(fit, g.Family)
+		}
+	}
+	if len(fit) > 0 {
+		return fit, true
+	}
+	return all, false
+}
+
+// setsFor lists the shop's sets of some families, one for each tooth pair:
 // what is on the shelf, else the cheapest.
-func setsFor(sets []GearSet, family string) []GearSet {
+func setsFor(sets []GearSet, families []string) []GearSet {
 	best := map[[2]int]GearSet{}
 	for _, g := range sets {
-		if family != "" && !strings.EqualFold(strings.TrimSpace(g.Family), strings.TrimSpace(family)) {
+		if !slices.ContainsFunc(families, func(f string) bool { return strings.EqualFold(strings.TrimSpace(g.Family), f) }) {
 			continue
 		}
 		k := [2]int{g.Ring, g.Pinion}
@@ -71,10 +93,20 @@ func (p *planner) candidates(out *Plan) {
 	}
 	fitted := p.axles[p.primary]
 	add(Candidate{ID: "leave", Name: "Leave it: " + fitted.Ratio.Decimal(2) + " stays", Variant: "tires_only", Shelf: true})
-	rear := setsFor(p.q.Shop.Sets, p.facts(p.primary).Family)
+	families, known := p.familiesOf(p.primary)
+	rear := setsFor(p.q.Shop.Sets, families)
 	var front []GearSet
 	if p.secondary != "" {
-		front = setsFor(p.q.Shop.Sets, p.facts(p.secondary).Family)
+		list, ok := p.familiesOf(p.secondary)
+		front, known = setsFor(p.q.Shop.Sets, list), known && ok
+	}
+	switch {
+	case len(p.q.Shop.Sets) == 0:
+		out.Notes = append(out.Notes, "No gear sets to choose from: enter the shop's in its catalog, with the family that fits this axle.")
+	case len(rear) == 0 || (p.secondary != "" && len(front) == 0):
+		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
+	case !known:
+		out.Notes = append(out.Notes, "The axle's family isn't named and what is in it is in no family of the catalog, so all families are shown: make sure that a set fits this housing.")
 	}
 	seen := map[string]string{}
 	for i := range rear {

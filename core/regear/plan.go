@@ -211,6 +211,8 @@ type AxleNow struct {
 	Name  string       `json:"name"`
 	Ratio exact.Number `json:"ratio"`
 	Teeth string       `json:"teeth,omitempty"`
+	// Families of gear sets that may fit.
+	Families []string `json:"families"`
 }
 
 // planner holds what all parts of a plan need.
@@ -261,7 +263,7 @@ func Work(q Request) (*Plan, error) {
 			return nil, fault.New(field, "the ratio of the %s isn't known: measure it first, then come back", strings.ToLower(a.Name))
 		}
 		p.axles[a.At] = a
-		n := AxleNow{At: a.At, Name: a.Name, Ratio: a.Ratio}
+		n := AxleNow{At: a.At, Name: a.Name, Ratio: a.Ratio, Families: []string{}}
 		if a.Pair[0] > 0 {
 			n.Teeth = fmt.Sprintf("%d/%d", a.Pair[0], a.Pair[1])
 		}
@@ -311,6 +313,11 @@ func Work(q Request) (*Plan, error) {
 	out.CruiseGear = p.rows[p.cruise].Name
 	out.Before = p.variant("before", "Before: "+fitted.Decimal(2)+" on the old tire", fitted, out.OldTire.RollingMM)
 	out.TiresOnly = p.variant("tires_only", "New tires only, "+fitted.Decimal(2)+" stays", fitted, p.newMM)
+	for i := range out.Axles {
+		if list, _ := p.familiesOf(out.Axles[i].At); list != nil {
+			out.Axles[i].Families = list
+		}
+	}
 	if p.secondary != "" {
 		p.ends = doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
 	}

@@ -38,7 +38,6 @@ type Request struct {
 	Old tire.Tire `json:"old_tire"`
 	New tire.Tire `json:"new_tire"`
 	// NewFront is given where the front gets another tire than the rear.
-	OldFront *tire.Tire `json:"old_front_tire,omitempty"`
 	NewFront *tire.Tire `json:"new_front_tire,omitempty"`
 	// Stock is what left the factory, where that is not what is in it.
 	Stock *Stock `json:"stock,omitempty"`

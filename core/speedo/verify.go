@@ -57,7 +57,7 @@ const (
 type Check struct {
 	What    string  `json:"what"`
 	Shown   float64 `json:"shown"`
-	True    float64 `json:"true"`
+	True    float64 `json:"actual"`
 	Percent float64 `json:"percent"`
 	Sure    float64 `json:"plus_minus_percent"`
 }

@@ -282,7 +282,7 @@ type Change struct {
 // TrueAt is a true speed at a shown one, in the same unit.
 type TrueAt struct {
 	Shown float64 `json:"shown"`
-	True  float64 `json:"true"`
+	True  float64 `json:"actual"`
 }
 
 // Compare tells what changed from an old tire to a new one.

@@ -32,8 +32,8 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 	}
 	// The passwords are public, so a light hash does.
 	light := &argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
-	if err := st.AddGearSets(ctx, gearSets()); err != nil {
-		return fmt.Errorf("demo gear sets: %w", err)
+	if err := loadCatalog(ctx, st, "Oda Brenk"); err != nil {
+		return err
 	}
 	if err := st.AddShopParts(ctx, shopParts()); err != nil {
 		return fmt.Errorf("demo parts: %w", err)
@@ -60,36 +60,6 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 		}
 	}
 	return nil
-}
-
-func gearSets() []store.GearSet {
-	var out []store.GearSet
-	add := func(kind, position, construction, family string, weight float64, teeth ...int) {
-		name := family
-		for i, t := range teeth {
-			sep := " "
-			if i > 0 {
-				sep = "-"
-			}
-			name += fmt.Sprintf("%s%d", sep, t)
-		}
-		out = append(out, store.GearSet{Name: name, Kind: kind, Position: position, Construction: construction, Teeth: teeth, Weight: weight})
-	}
-	for _, p := range [][3]int{
-		{37, 9, 6}, {41, 10, 8}, {41, 11, 5}, {39, 11, 5}, {43, 11, 3}, {37, 8, 3}, {41, 9, 5}, {43, 9, 3}, {47, 9, 4}, {39, 8, 4},
-		{43, 8, 3}, {40, 13, 3}, {43, 12, 2}, {38, 7, 2}, {41, 7, 2}, {46, 7, 1}, {51, 11, 1}, {65, 14, 1}, {37, 10, 3}, {41, 13, 2},
-	} {
-		add("ring_and_pinion", "", "pair", "Varn 220", float64(p[2]), p[0], p[1])
-	}
-	for _, p := range [][3]int{{27, 13, 6}, {28, 13, 4}, {24, 13, 4}, {29, 14, 3}, {26, 14, 3}, {27, 16, 2}, {30, 13, 2}, {28, 15, 3}} {
-		add("gearcase", "", "pair", "Lomm", float64(p[2]), p[0], p[1])
-	}
-	for _, p := range [][3]int{{36, 62, 4}, {42, 72, 4}, {33, 57, 3}, {40, 64, 2}} {
-		add("transfer_case", "low", "planetary", "Holt", float64(p[2]), p[0], p[1])
-	}
-	add("two_stage", "", "pair_planetary", "Tornock", 3, 32, 20, 32, 56)
-	add("two_stage", "", "pair_planetary", "Tornock", 2, 33, 19, 30, 66)
-	return out
 }
 
 // line builds unit documents.

@@ -9,6 +9,7 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
@@ -20,6 +21,7 @@ type knowing struct {
 	spaces    *lru.Cache[identify.Stage, *identify.Space]
 	shop      *lru.Cache[string, *identify.Space]
 	summaries *lru.Cache[string, summary]
+	lists     *lru.Cache[string, []store.CatalogRow]
 }
 
 // summary is what lists show of a stage.
@@ -42,6 +44,8 @@ func newKnowing() *knowing {
 	k.shop, err = lru.New[string, *identify.Space](32)
 	must(err)
 	k.summaries, err = lru.New[string, summary](5000)
+	must(err)
+	k.lists, err = lru.New[string, []store.CatalogRow](16)
 	must(err)
 	return k
 }
@@ -80,14 +84,15 @@ func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
 }
 
 // shop is the shop's own catalog by stage.
-type shop map[identify.Stage][]store.GearSet
+type shop map[identify.Stage][]identify.CatalogEntry
 
 func (s *Server) loadShop(ctx context.Context) (shop, error) {
-	sets, err := s.store.GearSets(ctx)
+	rows, err := s.rowsOf(ctx, catalog.GearSets)
 	out := shop{}
-	for _, g := range sets {
-		k := identify.Stage{Kind: identify.Kind(g.Kind), Position: g.Position}.Normal()
-		out[k] = append(out[k], g)
+	for _, x := range rows {
+		r := catalog.Row(x.Cells)
+		k := r.Stage().Normal()
+		out[k] = append(out[k], r.Entry())
 	}
 	return out, err
 }
@@ -112,11 +117,7 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, string,
 	if sp, ok := s.knowing.shop.Get(key); ok {
 		return sp, key, nil
 	}
-	entries := make([]identify.CatalogEntry, len(sets))
-	for i, g := range sets {
-		entries[i] = identify.CatalogEntry{Construction: g.Construction, Teeth: g.Teeth, Weight: g.Weight}
-	}
-	sp, err := base.WithCatalog(entries)
+	sp, err := base.WithCatalog(sets)
 	if err != nil {
 		return nil, "", fmt.Errorf("the shop's catalog: %w", err)
 	}

@@ -79,7 +79,7 @@ func asProblem(err error) *problem {
 	case errors.Is(err, store.ErrNotFound):
 		return errNotFound
 	case errors.As(err, &tooBig):
-		return refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most 1 MB.")
+		return refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most 8 MB.")
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		return refuse(http.StatusRequestTimeout, "Took too long", "The request was given up; try again.")
 	}
@@ -96,7 +96,7 @@ func clientDetail(status int) string {
 	case http.StatusMethodNotAllowed:
 		return "This address does not take that kind of request."
 	case http.StatusRequestEntityTooLarge:
-		return "Send at most 1 MB."
+		return "Send at most 8 MB."
 	}
 	return "The request could not be read: send JSON as the API document describes."
 }

@@ -21,8 +21,12 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"zorvel/api"
+	"zorvel/internal/programmer"
 	"zorvel/internal/store"
 )
+
+// maxBody bounds a request: recorded tracks and long lists are the largest.
+const maxBody = 8 << 20
 
 // DemoAccount is an invented account offered on the sign-in page of the demo.
 type DemoAccount struct{ SignIn, Name, Role, Password string }
@@ -36,6 +40,8 @@ type Config struct {
 	// SecureCookies must be on where the server is reached over HTTPS.
 	SecureCookies bool
 	DemoAccounts  []DemoAccount
+	// Programmer is the address of a calibration programmer; none if empty.
+	Programmer string
 }
 
 // Server answers HTTP requests.
@@ -47,6 +53,7 @@ type Server struct {
 	demo     []DemoAccount
 	knowing  *knowing
 	hashing  chan struct{}
+	device   *programmer.Client
 	echo     *echo.Echo
 }
 
@@ -55,6 +62,9 @@ var _ api.StrictServerInterface = (*Server)(nil)
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
 	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2)}
+	if cfg.Programmer != "" {
+		s.device = &programmer.Client{Addr: cfg.Programmer}
+	}
 	s.mysql = mysqlstore.New(cfg.Store.DB)
 	s.sessions = scs.New()
 	s.sessions.Store = s.mysql
@@ -79,7 +89,7 @@ func New(cfg Config) (*Server, error) {
 		middleware.Recover(),
 		securityHeaders,
 		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400}),
-		middleware.BodyLimit(1<<20),
+		middleware.BodyLimit(maxBody),
 	)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)

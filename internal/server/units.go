@@ -346,6 +346,9 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 	if doc.Driveline, err = s.exportDriveline(ctx, u); err != nil {
 		return nil, err
 	}
+	if doc.Decisions, err = s.exportDecisions(ctx, u.ID); err != nil {
+		return nil, err
+	}
 	return api.ExportUnit200JSONResponse(doc), nil
 }
 
@@ -394,5 +397,5 @@ func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by string) (int
 	if err != nil {
 		return 0, err
 	}
-	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by, driveline)
+	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by, driveline, importDecisions(doc.Decisions))
 }

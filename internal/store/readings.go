@@ -119,14 +119,19 @@ type Kept struct {
 }
 
 // ImportUnit stores a unit with stages, readings and, if given, its driveline,
-// which is made once the stages have numbers; all or nothing.
-func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, driveline func(stages []int64) (*Driveline, error)) (int64, error) {
+// which is made once the stages have numbers, and decisions; all or nothing.
+func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, driveline func(stages []int64) (*Driveline, error), decisions []Decision) (int64, error) {
 	began := s.now()
 	for _, k := range line {
 		for _, r := range k.Readings {
 			if r.At.Before(began) {
 				began = r.At
 			}
+		}
+	}
+	for _, d := range decisions {
+		if d.At.Before(began) {
+			began = d.At
 		}
 	}
 	err := s.tx(ctx, func(t *sql.Tx) error {
@@ -146,6 +151,12 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 				return err
 			}
 		}
+		for _, d := range decisions {
+			d.UnitID = u.ID
+			if _, err := s.decide(ctx, t, d); err != nil {
+				return err
+			}
+		}
 		if driveline == nil {
 			return nil
 		}
@@ -157,43 +168,4 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 		return s.keepDriveline(ctx, t, *d, "Driveline taken in")
 	})
 	return u.ID, err
-}
-
-// GearSet is a set the shop knows to exist.
-type GearSet struct {
-	ID           int64
-	Name         string
-	Kind         string
-	Position     string
-	Construction string
-	Teeth        []int
-	Weight       float64
-}
-
-// GearSets lists the shop's sets, at most 5000.
-func (s *Store) GearSets(ctx context.Context) ([]GearSet, error) {
-	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, g *GearSet) error {
-		var teeth []byte
-		if err := row.Scan(&g.ID, &g.Name, &g.Kind, &g.Position, &g.Construction, &teeth, &g.Weight); err != nil {
-			return err
-		}
-		return json.Unmarshal(teeth, &g.Teeth)
-	}, "SELECT id, name, kind, position, construction, teeth, weight FROM gear_sets ORDER BY id LIMIT 5000")
-}
-
-// AddGearSets adds sets to the shop's catalog, all or none.
-func (s *Store) AddGearSets(ctx context.Context, sets []GearSet) error {
-	return s.tx(ctx, func(t *sql.Tx) error {
-		for _, g := range sets {
-			teeth, err := json.Marshal(g.Teeth)
-			if err != nil {
-				return err
-			}
-			if _, err := insert(ctx, t, "INSERT INTO gear_sets (name, kind, position, construction, teeth, weight) VALUES (?, ?, ?, ?, ?, ?)",
-				g.Name, g.Kind, g.Position, g.Construction, string(teeth), g.Weight); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
 }

@@ -191,7 +191,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	bad := reading("4.10")
 	bad.Data = json.RawMessage("{not json")
 	line := []store.Kept{{Stage: store.Stage{Name: "Axle", Kind: "ring_and_pinion"}, Readings: []store.Reading{reading("4.10"), bad}}}
-	if _, err := st.ImportUnit(ctx, store.Unit{Name: "Half", Kind: "van"}, line, "Oda", nil); err == nil {
+	if _, err := st.ImportUnit(ctx, store.Unit{Name: "Half", Kind: "van"}, line, "Oda", nil, nil); err == nil {
 		t.Fatal("broken data was stored")
 	}
 	units, err := st.Units(ctx, "")
@@ -231,6 +231,9 @@ func TestQueryPlans(t *testing.T) {
 		"SELECT id FROM readings WHERE stage_id = 7 ORDER BY id":                                     "readings_",
 		"SELECT id FROM events WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 1000":               "events_unit",
 		"SELECT version, document FROM drivelines WHERE unit_id = 7 ORDER BY version DESC LIMIT 1":   "drivelines_version",
+		"SELECT id, cells FROM catalog_rows WHERE list = 'tires' ORDER BY identity LIMIT 20000":      "catalog_rows_identity",
+		"SELECT id FROM catalog_changes WHERE list = 'tires' ORDER BY id DESC LIMIT 300":             "catalog_changes_list",
+		"SELECT id FROM decisions WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 200":             "decisions_unit",
 		"SELECT id FROM shop_parts WHERE kind = 'axle' ORDER BY kind, maker, name LIMIT 2000":        "shop_parts_name",
 		"SELECT COUNT(*) FROM sign_in_failures WHERE sign_in = 'oda' AND at > '2026-01-01 00:00:00'": "sign_in_failures_account",
 	} {

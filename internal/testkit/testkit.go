@@ -15,6 +15,7 @@ import (
 
 	"zorvel/internal/demo"
 	"zorvel/internal/localdb"
+	"zorvel/internal/programmer"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 	"zorvel/web"
@@ -72,6 +73,27 @@ func Store(t testing.TB) *store.Store {
 // Server serves an empty shop, or the demo shop.
 func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 	t.Helper()
+	return serve(t, withDemo, "")
+}
+
+// ServerWithDevice serves the demo shop with a simulated programmer.
+func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn) {
+	t.Helper()
+	device, err := programmer.Start("127.0.0.1:0", 16000)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := device.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	hs, _ := serve(t, true, device.Addr())
+	return hs, device
+}
+
+func serve(t testing.TB, withDemo bool, device string) (*httptest.Server, *store.Store) {
+	t.Helper()
 	st := Store(t)
 	dist, err := fs.Sub(web.Dist, "dist")
 	if err != nil {
@@ -80,7 +102,7 @@ func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 	if _, err := fs.Stat(dist, "index.html"); err != nil {
 		dist = nil
 	}
-	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist}
+	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist, Programmer: device}
 	if withDemo {
 		cfg.DemoAccounts = demo.Accounts()
 	}

@@ -412,6 +412,295 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/tire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Markings and measurements in, rolling circumferences out; from the first tire to each other what changes */
+        post: operations["workTires"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/regear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What other tires change, and which ring and pinion to fit. Nothing is stored */
+        post: operations["regear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/regear/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan's estimate as a sheet to print */
+        post: operations["regearSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/speedometer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speedometer gears, calibration, and checks on the road. Nothing is stored */
+        post: operations["speedometer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's lists with their columns */
+        get: operations["listCatalog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/imports/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        /** How far a file has been taken in */
+        get: operations["getImportProgress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        get: operations["listCatalogRows"];
+        put?: never;
+        post: operations["addCatalogRow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}/rows/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeCatalogRow"];
+        post?: never;
+        delete: operations["removeCatalogRow"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        get: operations["listCatalogChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        /** The list as CSV */
+        get: operations["exportCatalog"];
+        put?: never;
+        /** Look at a CSV file line by line, or take it in; all of it or nothing */
+        post: operations["importCatalog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listDecisions"];
+        put?: never;
+        /** Record a decision with the data it was based on */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A decision with everything it was based on */
+        get: operations["getDecision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A recorded re-gear with its estimate, as a sheet to print */
+        get: operations["getDecisionSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/programmer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calibration programmer and what it reads */
+        get: operations["getProgrammer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/programmer/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell the stand-in programmer how to fail at the next write */
+        post: operations["simulateFault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a calibration through the programmer, read it back, and record both values, whatever happens */
+        post: operations["calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -805,7 +1094,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "regear" | "speedometer" | "calibration" | "check";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -819,6 +1108,7 @@ export interface components {
             notes?: components["schemas"]["Notes"];
             stages: components["schemas"]["DocumentStage"][];
             driveline?: components["schemas"]["DocumentDriveline"];
+            decisions?: components["schemas"]["DocumentDecision"][];
         };
         FieldFault: {
             /** @description JSON pointer into the request */
@@ -1605,6 +1895,867 @@ export interface components {
         PartsText: {
             text: string;
         };
+        TireRequest: {
+            tires: components["schemas"]["Tire"][];
+        };
+        TireResult: {
+            tires: components["schemas"]["TireAnswer"][];
+            /** @description from the first tire to each other one */
+            changes: components["schemas"]["TireChange"][];
+        };
+        /** @description what is known of one tire; the best source counts unless use names another */
+        Tire: {
+            marking?: string;
+            diameter_mm?: components["schemas"]["Figure"];
+            rollout_mm?: components["schemas"]["Figure"];
+            rollout_turns?: number;
+            revs_per_km?: components["schemas"]["Figure"];
+            revs_per_mile?: components["schemas"]["Figure"];
+            rolling_mm?: components["schemas"]["Figure"];
+            use?: string;
+            construction?: string;
+            /** Format: double */
+            mass_kg?: number;
+        };
+        TireAnswer: {
+            marking?: components["schemas"]["TireMarking"];
+            sentence: string;
+            diameter_mm?: components["schemas"]["Exact"];
+            width_mm?: components["schemas"]["Exact"];
+            rim_mm?: components["schemas"]["Exact"];
+            /** Format: double */
+            diameter_spread_percent: number;
+            rolling_mm: components["schemas"]["Exact"];
+            source: string;
+            /** Format: double */
+            spread_percent: number;
+            formula: string;
+            known: components["schemas"]["TireKnown"][];
+            /** Format: double */
+            apart_percent: number;
+            revs_per_km: components["schemas"]["Exact"];
+            revs_per_mile: components["schemas"]["Exact"];
+            /** Format: double */
+            mass_kg?: number;
+            notes: string[];
+            estimated: boolean;
+        };
+        TireChange: {
+            rolling: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            true_at: components["schemas"]["TireTrueAt"][];
+            /** Format: double */
+            clearance_mm?: number;
+            /** Format: double */
+            width_mm?: number;
+            /** Format: double */
+            diameter_mm?: number;
+            /** Format: double */
+            spread_percent: number;
+            effective: components["schemas"]["Exact"];
+            sentences: string[];
+        };
+        /** @description A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in. */
+        RegearRequest: {
+            use_shop?: boolean;
+            driveline?: components["schemas"]["DrivelineDocument"];
+            plain?: components["schemas"]["RegearPlain"];
+            old_tire?: components["schemas"]["Tire"];
+            new_tire: components["schemas"]["Tire"];
+            new_front_tire?: components["schemas"]["Tire"];
+            stock?: components["schemas"]["RegearStock"];
+            use?: string;
+            cruise?: components["schemas"]["RegearCruise"];
+            /** Format: double */
+            shift_rpm?: number;
+            /** Format: double */
+            idle_rpm?: number;
+            /** Format: double */
+            crawl_kmh?: number;
+            /** Format: double */
+            launch_percent?: number;
+            torque?: components["schemas"]["RegearPoint"][];
+            speeds_kmh?: number[];
+            rear?: components["schemas"]["RegearAxleFacts"];
+            front?: components["schemas"]["RegearAxleFacts"];
+            case_family?: string;
+            chosen?: string;
+            shop?: components["schemas"]["RegearShop"];
+        };
+        RegearPlan: {
+            old_tire: components["schemas"]["TireAnswer"];
+            new_tire: components["schemas"]["TireAnswer"];
+            change: components["schemas"]["TireChange"];
+            fitted: components["schemas"]["Exact"];
+            stock_ratio: components["schemas"]["Exact"];
+            equivalent: components["schemas"]["Exact"];
+            axles: components["schemas"]["RegearAxleNow"][];
+            speeds_kmh: number[];
+            cruise_gear: string;
+            use: string;
+            before: components["schemas"]["RegearVariant"];
+            tires_only: components["schemas"]["RegearVariant"];
+            variants: components["schemas"]["RegearVariant"][];
+            candidates: components["schemas"]["RegearCandidate"][];
+            schools: components["schemas"]["RegearSchool"][];
+            agreement: string;
+            advice: components["schemas"]["RegearAdvice"];
+            next_tires: components["schemas"]["RegearNext"][];
+            reverse: components["schemas"]["RegearReverse"][];
+            mass?: components["schemas"]["RegearMass"];
+            factory: components["schemas"]["RegearFactoryPoint"][];
+            low_sets: components["schemas"]["RegearLowOption"][];
+            estimate: components["schemas"]["RegearEstimate"];
+            while_open: components["schemas"]["RegearOpenItem"][];
+            cautions: string[];
+            notes: string[];
+        };
+        /** @description The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named. */
+        SpeedoRequest: {
+            use_shop?: boolean;
+            family?: string;
+            driveline?: components["schemas"]["DrivelineDocument"];
+            take_off?: string;
+            axle?: components["schemas"]["Figure"];
+            tire?: components["schemas"]["Tire"];
+            mechanical?: components["schemas"]["SpeedoMechanical"];
+            electronic?: components["schemas"]["SpeedoElectronic"];
+            verify?: components["schemas"]["SpeedoVerify"];
+        };
+        SpeedoAnswer: {
+            tire?: components["schemas"]["TireAnswer"];
+            take_off?: components["schemas"]["SpeedoTakeOff"];
+            take_offs: components["schemas"]["TakeOff"][];
+            mechanical?: components["schemas"]["SpeedoMechanicalAnswer"];
+            electronic?: components["schemas"]["SpeedoElectronicAnswer"];
+            verified?: components["schemas"]["SpeedoVerified"];
+            fitting: components["schemas"]["SpeedoFitStep"][];
+            rules: components["schemas"]["SpeedoRule"][];
+            cautions: string[];
+        };
+        CatalogList: {
+            id: string;
+            name: string;
+            for: string;
+            columns: components["schemas"]["CatalogColumn"][];
+        };
+        TireMarking: {
+            text: string;
+            system: string;
+            width_mm: components["schemas"]["Exact"];
+            aspect_percent: components["schemas"]["Exact"];
+            rim_mm: components["schemas"]["Exact"];
+            diameter_mm: components["schemas"]["Exact"];
+            construction: string;
+            /** Format: double */
+            diameter_spread_percent: number;
+            service?: string;
+            load?: string;
+            speed?: string;
+            formula: string;
+            sentence: string;
+            notes: string[];
+        };
+        TireKnown: {
+            source: string;
+            mm: components["schemas"]["Exact"];
+            /** Format: double */
+            spread_percent: number;
+            formula: string;
+            chosen?: boolean;
+        };
+        TireTrueAt: {
+            /** Format: double */
+            shown: number;
+            /** Format: double */
+            actual: number;
+        };
+        RegearPlain: {
+            gears: components["schemas"]["RegearPlainGear"][];
+            ranges?: components["schemas"]["RegearPlainRange"][];
+            rear?: components["schemas"]["RegearPlainAxle"];
+            front?: components["schemas"]["RegearPlainAxle"];
+            front_drive?: components["schemas"]["Figure"];
+            center?: string;
+        };
+        RegearStock: {
+            ratio?: components["schemas"]["Figure"];
+            tire?: components["schemas"]["Tire"];
+        };
+        RegearCruise: {
+            /** Format: double */
+            kmh?: number;
+            gear?: string;
+            /** Format: double */
+            low_rpm?: number;
+            /** Format: double */
+            high_rpm?: number;
+        };
+        RegearPoint: {
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            nm: number;
+        };
+        RegearAxleFacts: {
+            family?: string;
+            type?: string;
+            carrier?: components["schemas"]["RegearSpan"];
+        };
+        RegearShop: {
+            sets?: components["schemas"]["RegearGearSet"][];
+            low_sets?: components["schemas"]["RegearLowSet"][];
+            tires?: components["schemas"]["RegearStocked"][];
+            rule?: components["schemas"]["RegearRuleRow"][];
+            factory?: components["schemas"]["RegearFactory"][];
+            prices?: components["schemas"]["RegearPrice"][];
+        };
+        RegearAxleNow: {
+            at: string;
+            name: string;
+            ratio: components["schemas"]["Exact"];
+            teeth?: string;
+            families: string[];
+        };
+        RegearVariant: {
+            id: string;
+            name: string;
+            ratio: components["schemas"]["Exact"];
+            rolling_mm: components["schemas"]["Exact"];
+            effective: components["schemas"]["Exact"];
+            /** Format: double */
+            against_stock_percent: number;
+            /** Format: double */
+            cruise_rpm: number;
+            in_band: string;
+            crawl: components["schemas"]["Exact"];
+            /** Format: double */
+            crawl_kmh: number;
+            /** Format: double */
+            launch_percent: number;
+            rows: components["schemas"]["RegearRow"][];
+            formula: string;
+            /** Format: double */
+            max_force_n?: number;
+        };
+        RegearCandidate: {
+            id: string;
+            name: string;
+            variant: string;
+            rear?: components["schemas"]["RegearGearSet"];
+            front?: components["schemas"]["RegearGearSet"];
+            keeps?: string[];
+            /** Format: double */
+            off_percent: number;
+            match?: components["schemas"]["AxleMatch"];
+            carriers: components["schemas"]["RegearCarrierFit"][];
+            shelf: boolean;
+            low?: components["schemas"]["Exact"];
+            high?: components["schemas"]["Exact"];
+            priced: boolean;
+            points: components["schemas"]["RegearPenalty"][];
+            /** Format: double */
+            score: number;
+            refused?: string;
+            schools: string[];
+        };
+        RegearSchool: {
+            id: string;
+            name: string;
+            target?: components["schemas"]["Exact"];
+            from?: components["schemas"]["Exact"];
+            to?: components["schemas"]["Exact"];
+            pick?: string;
+            text: string;
+            formula: string;
+        };
+        RegearAdvice: {
+            candidate: string;
+            sentence: string;
+            for: string[];
+            against: string[];
+            runner_up?: string;
+            sure: string;
+        };
+        RegearNext: {
+            name: string;
+            rolling_mm: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            equivalent: components["schemas"]["Exact"];
+            best: string;
+            best_name: string;
+            /** Format: double */
+            recommended_against_stock_percent: number;
+            /** Format: double */
+            cruise_rpm: number;
+            text: string;
+        };
+        RegearReverse: {
+            candidate: string;
+            name: string;
+            rolling_mm: components["schemas"]["Exact"];
+            /** Format: double */
+            about_diameter_mm: number;
+            formula: string;
+            tires: components["schemas"]["RegearSuits"][];
+        };
+        RegearMass: {
+            /** Format: double */
+            extra_kg: number;
+            /** Format: double */
+            acts_like_kg: number;
+            /** Format: double */
+            percent_of_kg: number;
+            formula: string;
+            text: string;
+        };
+        RegearFactoryPoint: {
+            line: string;
+            name: string;
+            tire: string;
+            ratio: components["schemas"]["Figure"];
+            note?: string;
+            rolling_mm: components["schemas"]["Exact"];
+            /** Format: double */
+            against_stock_percent: number;
+            equals_on_new_tire: components["schemas"]["Exact"];
+            text: string;
+        };
+        RegearLowOption: {
+            id: string;
+            name: string;
+            ratio: components["schemas"]["Exact"];
+            crawl: components["schemas"]["Exact"];
+            /** Format: double */
+            crawl_kmh: number;
+            crawl_with_recommended: components["schemas"]["Exact"];
+            shelf: number;
+            price?: components["schemas"]["Exact"];
+            text: string;
+        };
+        RegearEstimate: {
+            candidate: string;
+            name: string;
+            lines: components["schemas"]["RegearLine"][];
+            low: components["schemas"]["Exact"];
+            high: components["schemas"]["Exact"];
+            missing: string[];
+        };
+        RegearOpenItem: {
+            where: string;
+            what: string;
+            why: string;
+            kind: string;
+        };
+        SpeedoMechanical: {
+            constant?: components["schemas"]["Figure"];
+            per?: string;
+            drives?: components["schemas"]["SpeedoGear"][];
+            driven?: components["schemas"]["SpeedoGear"][];
+            housings?: components["schemas"]["SpeedoHousing"][];
+            adapters?: components["schemas"]["SpeedoAdapter"][];
+            fitted_drive?: number;
+            fitted_driven?: number;
+        };
+        SpeedoElectronic: {
+            reluctor: number;
+            calibrated?: components["schemas"]["Figure"];
+            per?: string;
+        };
+        SpeedoVerify: {
+            method: string;
+            runs?: components["schemas"]["SpeedoRun"][];
+            shown_km?: components["schemas"]["Figure"];
+            true_km?: components["schemas"]["Figure"];
+            /** Format: double */
+            step_km?: number;
+            /** Format: double */
+            true_percent?: number;
+            gpx?: string;
+            noted?: components["schemas"]["SpeedoNoted"][];
+            calibrated?: components["schemas"]["Figure"];
+            drive?: number;
+            driven?: number;
+            /** Format: double */
+            l_per_100km?: number;
+            /** Format: double */
+            range_km?: number;
+            odometer_then?: components["schemas"]["Figure"];
+            odometer_today?: components["schemas"]["Figure"];
+        };
+        SpeedoTakeOff: {
+            name: string;
+            shaft?: string;
+            turns_per_meter: components["schemas"]["Exact"];
+            turns_per_wheel_turn: components["schemas"]["Exact"];
+            turns_per_km: components["schemas"]["Exact"];
+            low?: components["schemas"]["Exact"];
+            formula: string;
+        };
+        TakeOff: {
+            part: string;
+            shaft: string;
+            name: string;
+            turns_per_meter: components["schemas"]["Exact"];
+            low?: components["schemas"]["Exact"];
+        };
+        SpeedoMechanicalAnswer: {
+            constant: components["schemas"]["Exact"];
+            per: string;
+            turns_per_km: components["schemas"]["Exact"];
+            turns_per_mile: components["schemas"]["Exact"];
+            ideal: components["schemas"]["SpeedoIdeal"][];
+            cells: components["schemas"]["SpeedoCell"][];
+            picks: components["schemas"]["SpeedoPick"][];
+            fitted?: components["schemas"]["SpeedoCell"];
+            adapters: components["schemas"]["SpeedoAdapterPick"][];
+            notes: string[];
+            formula: string;
+        };
+        SpeedoElectronicAnswer: {
+            pulses_per_km: components["schemas"]["Exact"];
+            pulses_per_mile: components["schemas"]["Exact"];
+            per: string;
+            new: components["schemas"]["Exact"];
+            factor?: components["schemas"]["Exact"];
+            error_now?: components["schemas"]["Exact"];
+            /** Format: double */
+            percent_now?: number;
+            text: string;
+            formula: string;
+        };
+        SpeedoVerified: {
+            checks: components["schemas"]["SpeedoCheck"][];
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            plus_minus_percent: number;
+            level: string;
+            text: string;
+            formula: string;
+            /** Format: double */
+            new_pulses_per_km?: number;
+            /** Format: double */
+            ideal_driven?: number;
+            driven?: number;
+            correction?: string;
+            /** Format: double */
+            true_l_per_100km?: number;
+            /** Format: double */
+            true_range_km?: number;
+            /** Format: double */
+            true_odometer_km?: number;
+            track?: components["schemas"]["SpeedoTrack"];
+            notes: string[];
+        };
+        SpeedoFitStep: {
+            do: string;
+            caution?: string;
+        };
+        SpeedoRule: {
+            where: string;
+            rule: string;
+        };
+        CatalogColumn: {
+            key: string;
+            name: string;
+            type: string;
+            unit?: string;
+            required?: boolean;
+            choices?: components["schemas"]["CatalogOption"][];
+            default?: string;
+            help?: string;
+        };
+        RegearPlainGear: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+        };
+        RegearPlainRange: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+        };
+        RegearPlainAxle: {
+            ring?: number;
+            pinion?: number;
+            ratio?: components["schemas"]["Figure"];
+        };
+        RegearSpan: {
+            from: components["schemas"]["Figure"];
+            to: components["schemas"]["Figure"];
+        };
+        RegearGearSet: {
+            id: string;
+            family: string;
+            ring: number;
+            pinion: number;
+            /** Format: double */
+            ring_mm?: number;
+            carrier?: components["schemas"]["RegearSpan"];
+            shelf?: number;
+            price?: components["schemas"]["Figure"];
+        };
+        RegearLowSet: {
+            id: string;
+            family: string;
+            name: string;
+            ratio: components["schemas"]["Figure"];
+            shelf?: number;
+            price?: components["schemas"]["Figure"];
+        };
+        RegearStocked: {
+            name: string;
+            tire: components["schemas"]["Tire"];
+        };
+        RegearRuleRow: {
+            from_mm: components["schemas"]["Figure"];
+            highway: components["schemas"]["Figure"];
+            mixed: components["schemas"]["Figure"];
+            trail: components["schemas"]["Figure"];
+        };
+        RegearFactory: {
+            line: string;
+            name: string;
+            tire: string;
+            ratio: components["schemas"]["Figure"];
+            note?: string;
+        };
+        RegearPrice: {
+            item: string;
+            axle?: string;
+            family?: string;
+            low: components["schemas"]["Figure"];
+            high: components["schemas"]["Figure"];
+            note?: string;
+        };
+        RegearRow: {
+            gear: string;
+            range?: string;
+            reverse?: boolean;
+            overall: components["schemas"]["Exact"];
+            /** Format: double */
+            kmh_per_1000: number;
+            /** Format: double */
+            thrust: number;
+            rpm: number[];
+            /** Format: double */
+            shift_kmh: number;
+            force_n?: (number | null)[];
+            formula: string;
+        };
+        RegearCarrierFit: {
+            at: string;
+            state: string;
+            text: string;
+        };
+        RegearPenalty: {
+            what: string;
+            /** Format: double */
+            points: number;
+            text: string;
+        };
+        RegearSuits: {
+            name: string;
+            rolling_mm: components["schemas"]["Exact"];
+            /** Format: double */
+            against_stock_percent: number;
+            /** Format: double */
+            cruise_rpm: number;
+            fits: boolean;
+        };
+        RegearLine: {
+            what: string;
+            at?: string;
+            how?: string;
+            low: components["schemas"]["Exact"];
+            high: components["schemas"]["Exact"];
+        };
+        SpeedoGear: {
+            teeth: number;
+            name?: string;
+            color?: string;
+            shelf?: number;
+        };
+        SpeedoHousing: {
+            name: string;
+            marked_from?: number;
+            marked_to?: number;
+            takes_from: number;
+            takes_to: number;
+            shelf?: number;
+        };
+        SpeedoAdapter: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+            shelf?: number;
+        };
+        SpeedoRun: {
+            /** Format: double */
+            shown_kmh: number;
+            /** Format: double */
+            meters: number;
+            /** Format: double */
+            seconds: number;
+        };
+        SpeedoNoted: {
+            time: string;
+            /** Format: double */
+            shown_kmh: number;
+        };
+        SpeedoIdeal: {
+            drive: number;
+            driven: components["schemas"]["Exact"];
+            formula: string;
+        };
+        SpeedoCell: {
+            drive: number;
+            driven: number;
+            error: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            mark: string;
+            housings: string[];
+            held: boolean;
+            shelf: boolean;
+            reads: components["schemas"]["SpeedoReads"][];
+            words: string;
+            formula: string;
+        };
+        SpeedoPick: {
+            which: string;
+            cell: components["schemas"]["SpeedoCell"];
+            why: string;
+        };
+        SpeedoAdapterPick: {
+            drive: number;
+            driven: number;
+            name?: string;
+            ratio: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            text: string;
+        };
+        SpeedoCheck: {
+            what: string;
+            /** Format: double */
+            shown: number;
+            /** Format: double */
+            actual: number;
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            plus_minus_percent: number;
+        };
+        SpeedoTrack: {
+            fixes: number;
+            used: number;
+            /** Format: double */
+            meters: number;
+            /** Format: double */
+            gap_meters: number;
+            /** Format: double */
+            moving_s: number;
+            /** Format: double */
+            paused_s: number;
+            gaps: number;
+            dropped: components["schemas"]["SpeedoDropped"][];
+            dropped_count: number;
+            samples: components["schemas"]["SpeedoSample"][];
+            /** Format: date-time */
+            start: string;
+            timed: boolean;
+            text: string;
+        };
+        CatalogOption: {
+            value: string;
+            words: string;
+        };
+        SpeedoReads: {
+            /** Format: double */
+            true_kmh: number;
+            /** Format: double */
+            shown_kmh: number;
+        };
+        SpeedoDropped: {
+            /** Format: double */
+            s: number;
+            why: string;
+        };
+        SpeedoSample: {
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            kmh: number;
+            /** Format: double */
+            m: number;
+            state: string;
+        };
+        /** @enum {string} */
+        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options";
+        /** @description cells by column */
+        CatalogCells: {
+            [key: string]: string;
+        };
+        CatalogInfo: {
+            list: components["schemas"]["CatalogList"];
+            rows: number;
+        };
+        CatalogRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            version: number;
+            cells: components["schemas"]["CatalogCells"];
+        };
+        NewCatalogRow: {
+            cells: components["schemas"]["CatalogCells"];
+        };
+        CatalogRowChange: {
+            cells: components["schemas"]["CatalogCells"];
+            /**
+             * Format: int64
+             * @description the version that was seen
+             */
+            version: number;
+        };
+        CatalogChange: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            row: number;
+            /** @enum {string} */
+            what: "added" | "changed" | "removed";
+            text: string;
+            before?: components["schemas"]["CatalogCells"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        CatalogFile: {
+            text: string;
+            /** @description take it in; otherwise it is only looked at */
+            keep?: boolean;
+            /** @description made by the client to ask for the progress */
+            token?: string;
+        };
+        CatalogPreview: {
+            /** @description all at fault, and the first 200 others */
+            lines: components["schemas"]["CatalogLine"][];
+            added: number;
+            changed: number;
+            same: number;
+            faulty: number;
+            kept: boolean;
+        };
+        CatalogLine: {
+            line: number;
+            /** @enum {string} */
+            action: "add" | "change" | "same" | "fault";
+            text?: string;
+            cells: components["schemas"]["CatalogCells"];
+            faults: components["schemas"]["FieldFault"][];
+        };
+        CatalogProgress: {
+            done: number;
+            total: number;
+        };
+        /** @enum {string} */
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check";
+        DecisionSummary: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        Decision: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            question: components["schemas"]["AnyObject"];
+            answer: components["schemas"]["AnyObject"];
+        };
+        AnyObject: {
+            [key: string]: unknown;
+        };
+        /** @description the question is answered again by the server, and kept with everything it was based on */
+        NewDecision: {
+            /** @enum {string} */
+            kind: "regear" | "speedometer" | "check";
+            regear?: components["schemas"]["RegearRequest"];
+            speedometer?: components["schemas"]["SpeedoRequest"];
+            drive?: number;
+            driven?: number;
+            note?: string;
+            currency?: components["schemas"]["Currency"];
+        };
+        /** @description sign or letters to print beside money */
+        Currency: string;
+        DocumentDecision: {
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            question: components["schemas"]["AnyObject"];
+            answer: components["schemas"]["AnyObject"];
+        };
+        EstimateSheet: {
+            regear: components["schemas"]["RegearRequest"];
+            title?: string;
+            currency?: components["schemas"]["Currency"];
+        };
+        ProgrammerState: {
+            configured: boolean;
+            address?: string;
+            reached: boolean;
+            device?: string;
+            /** Format: double */
+            pulses_per_km?: number;
+            /** Format: double */
+            from?: number;
+            /** Format: double */
+            to?: number;
+            /** @description a stand-in that can be told to fail */
+            simulated?: boolean;
+            trouble?: string;
+        };
+        NewCalibration: {
+            /** Format: double */
+            pulses_per_km: number;
+            note?: string;
+        };
+        Calibration: {
+            written: boolean;
+            /** Format: double */
+            wanted: number;
+            /** Format: double */
+            before?: number;
+            /**
+             * Format: double
+             * @description as read back; left out where it could not be read
+             */
+            after?: number;
+            /** @description where it failed */
+            step?: string;
+            text: string;
+            /** Format: int64 */
+            decision?: number;
+        };
+        SimulatedFault: {
+            /** @enum {string} */
+            fault: "none" | "timeout" | "drop" | "drop_after_write" | "busy";
+        };
     };
     responses: {
         /** @description What is wrong and what would be right */
@@ -1618,6 +2769,7 @@ export interface components {
         };
     };
     parameters: {
+        CatalogName: components["schemas"]["CatalogName"];
         Id: number;
     };
     requestBodies: never;
@@ -2386,6 +3538,492 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    workTires: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TireRequest"];
+            };
+        };
+        responses: {
+            /** @description The tires */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TireResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    regear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegearRequest"];
+            };
+        };
+        responses: {
+            /** @description The plan */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegearPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    regearSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EstimateSheet"];
+            };
+        };
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    speedometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedoRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeedoAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCatalog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Lists */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogInfo"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getImportProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Lines done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogProgress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCatalogRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rows of a list, in the order of what tells them apart */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addCatalogRow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCatalogRow"];
+            };
+        };
+        responses: {
+            /** @description The row as it is kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeCatalogRow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatalogRowChange"];
+            };
+        };
+        responses: {
+            /** @description The row as it is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeCatalogRow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed; the history keeps it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCatalogChanges: {
+        parameters: {
+            query?: {
+                row?: number;
+            };
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was changed, newest first (at most 300) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogChange"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportCatalog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The list */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importCatalog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatalogFile"];
+            };
+        };
+        responses: {
+            /** @description What each line does */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDecisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was decided, calibrated and checked, newest first (at most 200) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionSummary"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDecision"];
+            };
+        };
+        responses: {
+            /** @description Recorded */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decision"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDecision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The decision */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decision"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDecisionSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProgrammer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its state */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgrammerState"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    simulateFault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulatedFault"];
+            };
+        };
+        responses: {
+            /** @description Told */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCalibration"];
+            };
+        };
+        responses: {
+            /** @description What happened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -1,0 +1,170 @@
+package catalog
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"zorvel/core/fault"
+)
+
+// MaxLines bounds a file.
+const MaxLines = 20_000
+
+// Line is a line of a file: what it holds and what is wrong with it.
+type Line struct {
+	Line   int // in the file, from 1
+	Cells  Row // checked where nothing is wrong, else as they stand there
+	Faults fault.Errors
+}
+
+// ReadCSV reads a list from CSV. The first line names the columns, by key or
+// by name, in any order; commas or semicolons part them. Every line is given
+// back with its faults. The error is about the file as a whole.
+func (l List) ReadCSV(text string) ([]Line, error) {
+	text = strings.TrimPrefix(text, "\ufeff")
+	c := csv.NewReader(strings.NewReader(text))
+	if first, _, _ := strings.Cut(text, "\n"); strings.Count(first, ";") > strings.Count(first, ",") {
+		c.Comma = ';'
+	}
+	c.FieldsPerRecord, c.TrimLeadingSpace = -1, true
+	head, err := c.Read()
+	if err != nil {
+		return nil, fault.New("text", "the first line names the columns: %s", strings.Join(l.Keys(), ","))
+	}
+	keys := make([]string, len(head))
+	seen := map[string]bool{}
+	for i, h := range head {
+		k, ok := l.column(h)
+		if !ok {
+			return nil, fault.New("text", "line 1: there is no column %q; the columns are %s", clip(h), strings.Join(l.Keys(), ", "))
+		}
+		if seen[k] {
+			return nil, fault.New("text", "line 1: the column %q stands there twice", k)
+		}
+		keys[i], seen[k] = k, true
+	}
+	for _, col := range l.Columns {
+		if col.Required && col.Default == "" && !seen[col.Key] {
+			return nil, fault.New("text", "line 1: the column %q is missing", col.Key)
+		}
+	}
+	out := []Line{}
+	at := map[string]int{}
+	for {
+		rec, err := c.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		var bad *csv.ParseError
+		if errors.As(err, &bad) {
+			out = append(out, Line{Line: bad.Line, Cells: Row{}, Faults: fault.Errors{fault.New("", "can't be read: %v", bad.Err)}})
+			break // what follows an open quote is no table any more
+		}
+		if err != nil {
+			return nil, fault.New("text", "%v", err)
+		}
+		n, _ := c.FieldPos(0)
+		line := Line{Line: n, Cells: Row{}}
+		for i, v := range rec {
+			v = strings.TrimPrefix(strings.TrimSpace(v), "'")
+			if i >= len(keys) {
+				if v != "" {
+					line.Faults.Add("", "there are %d cells and %d columns", len(rec), len(keys))
+					break
+				}
+				continue
+			}
+			if v != "" {
+				line.Cells[keys[i]] = v
+			}
+		}
+		if len(line.Cells) == 0 && len(line.Faults) == 0 {
+			continue // an empty line
+		}
+		if len(out) >= MaxLines {
+			return nil, fault.New("text", "at most %d lines at once", MaxLines)
+		}
+		row, err := l.Check(line.Cells)
+		if err != nil {
+			spread(err, &line.Faults)
+		} else {
+			id := l.Identity(row)
+			if before, ok := at[id]; ok {
+				line.Faults.Add("", "the same as line %d", before)
+			}
+			at[id], line.Cells = n, row
+		}
+		out = append(out, line)
+	}
+	if len(out) == 0 {
+		return nil, fault.New("text", "there is nothing below the line of column names")
+	}
+	return out, nil
+}
+
+// column finds a column by its key, or by its name where that is unique.
+func (l List) column(h string) (string, bool) {
+	h = strings.ToLower(strings.TrimSpace(h))
+	found := ""
+	for _, c := range l.Columns {
+		if h == c.Key {
+			return c.Key, true
+		}
+		if h == strings.ToLower(c.Name) {
+			if found != "" {
+				return "", false
+			}
+			found = c.Key
+		}
+	}
+	return found, found != ""
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 30 {
+		return string(r[:30]) + "…"
+	}
+	return s
+}
+
+// WriteCSV writes rows with all columns. Text that a spreadsheet would take
+// for a formula gets an apostrophe in front, which ReadCSV takes off.
+func (l List) WriteCSV(rows []Row) string {
+	var b strings.Builder
+	w := csv.NewWriter(&b)
+	_ = w.Write(l.Keys()) // a strings.Builder takes everything
+	for _, r := range rows {
+		rec := make([]string, len(l.Columns))
+		for i, c := range l.Columns {
+			rec[i] = r[c.Key]
+			if s := rec[i]; s != "" && strings.ContainsRune("=+-@", rune(s[0])) {
+				rec[i] = "'" + s
+			}
+		}
+		_ = w.Write(rec)
+	}
+	w.Flush()
+	return b.String()
+}
+
+// Difference says what changed from one row to another, for the history.
+func (l List) Difference(before, after Row) string {
+	var parts []string
+	for _, c := range l.Columns {
+		a, b := before[c.Key], after[c.Key]
+		if a == b {
+			continue
+		}
+		if a == "" {
+			a = "empty"
+		}
+		if b == "" {
+			b = "empty"
+		}
+		parts = append(parts, fmt.Sprintf("%s %s → %s", strings.ToLower(c.Name), a, b))
+	}
+	return strings.Join(parts, ", ")
+}

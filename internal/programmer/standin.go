@@ -1,0 +1,192 @@
+package programmer
+
+import (
+	"bufio"
+	"fmt"
+	"net"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+)
+
+// Faults of the stand-in; they strike at the next write and then go away.
+const (
+	FaultNone       = "none"
+	FaultTimeout    = "timeout"          // no answer to WRITE
+	FaultDrop       = "drop"             // the line drops at COMMIT, before it is kept
+	FaultAfterWrite = "drop_after_write" // the line drops at COMMIT, after it is kept
+	FaultBusy       = "busy"             // WRITE is refused
+)
+
+// StandIn is a simulated device that holds one calibration.
+type StandIn struct {
+	From, To float64
+	// Hang is how long a timeout lasts; 10 s if zero.
+	Hang time.Duration
+
+	mu    sync.Mutex
+	value float64
+	fault string
+	lis   net.Listener
+	conns map[net.Conn]bool
+	done  sync.WaitGroup
+}
+
+// Start listens on an address, "127.0.0.1:0" for any free port, with a value
+// in pulses per kilometer.
+func Start(addr string, value float64) (*StandIn, error) {
+	lis, err := net.Listen("tcp", addr)
+	if err != nil {
+		return nil, err
+	}
+	s := &StandIn{From: 500, To: 60_000, value: value, fault: FaultNone, lis: lis, conns: map[net.Conn]bool{}}
+	s.done.Go(s.accept)
+	return s, nil
+}
+
+// Addr is where it listens.
+func (s *StandIn) Addr() string { return s.lis.Addr().String() }
+
+// Close stops it and waits for its connections to end.
+func (s *StandIn) Close() error {
+	err := s.lis.Close()
+	s.mu.Lock()
+	for c := range s.conns {
+		_ = c.Close()
+	}
+	s.mu.Unlock()
+	s.done.Wait()
+	return err
+}
+
+// Value is the calibration that is in it.
+func (s *StandIn) Value() float64 {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.value
+}
+
+func (s *StandIn) accept() {
+	for {
+		c, err := s.lis.Accept()
+		if err != nil {
+			return
+		}
+		s.mu.Lock()
+		s.conns[c] = true
+		s.mu.Unlock()
+		s.done.Go(func() {
+			s.talk(c)
+			s.mu.Lock()
+			delete(s.conns, c)
+			s.mu.Unlock()
+			_ = c.Close()
+		})
+	}
+}
+
+// strike takes the fault that waits, if it is one of these.
+func (s *StandIn) strike(faults ...string) string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, f := range faults {
+		if s.fault == f {
+			s.fault = FaultNone
+			return f
+		}
+	}
+	return ""
+}
+
+func (s *StandIn) talk(c net.Conn) {
+	say := func(format string, args ...any) bool {
+		_ = c.SetWriteDeadline(time.Now().Add(5 * time.Second))
+		_, err := fmt.Fprintf(c, format+"\n", args...)
+		return err == nil
+	}
+	if !say(Greeting + " stand-in") {
+		return
+	}
+	in := bufio.NewReaderSize(c, maxLine+1)
+	var held *float64
+	for {
+		_ = c.SetReadDeadline(time.Now().Add(time.Minute))
+		line, err := in.ReadSlice('\n')
+		if err != nil {
+			return
+		}
+		f := strings.Fields(string(line))
+		if len(f) == 0 {
+			f = []string{""}
+		}
+		ok := true
+		switch cmd := strings.ToUpper(f[0]); {
+		case cmd == "BYE":
+			return
+		case cmd == "READ" && len(f) == 1:
+			ok = say("VALUE %s", number(s.Value()))
+		case cmd == "RANGE" && len(f) == 1:
+			ok = say("RANGE %s %s", number(s.From), number(s.To))
+		case cmd == "WRITE" && len(f) == 2:
+			v, err := strconv.ParseFloat(f[1], 64)
+			switch {
+			case err != nil:
+				ok = say("REFUSED syntax")
+			case !(v >= s.From && v <= s.To):
+				ok = say("REFUSED range %s %s", number(s.From), number(s.To))
+			case s.strike(FaultBusy) != "":
+				ok = say("REFUSED busy")
+			case s.strike(FaultTimeout) != "":
+				hang := s.Hang
+				if hang == 0 {
+					hang = 10 * time.Second
+				}
+				// Silent, but the line stands until the other side goes.
+				_ = c.SetReadDeadline(time.Now().Add(hang))
+				_, _ = in.ReadByte()
+				return
+			default:
+				held = &v
+				ok = say("HELD %s", number(v))
+			}
+		case cmd == "COMMIT" && len(f) == 2:
+			v, err := strconv.ParseFloat(f[1], 64)
+			if err != nil || held == nil || v != *held {
+				ok = say("REFUSED nothing held")
+				break
+			}
+			switch s.strike(FaultDrop, FaultAfterWrite) {
+			case FaultDrop:
+				return
+			case FaultAfterWrite:
+				s.keep(v)
+				return
+			}
+			s.keep(v)
+			held = nil
+			ok = say("DONE %s", number(v))
+		case cmd == "FAIL" && len(f) == 2:
+			switch f[1] {
+			case FaultNone, FaultTimeout, FaultDrop, FaultAfterWrite, FaultBusy:
+				s.mu.Lock()
+				s.fault = f[1]
+				s.mu.Unlock()
+				ok = say("OK")
+			default:
+				ok = say("REFUSED syntax")
+			}
+		default:
+			ok = say("REFUSED unknown")
+		}
+		if !ok {
+			return
+		}
+	}
+}
+
+func (s *StandIn) keep(v float64) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.value = v
+}

@@ -1,0 +1,333 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/core/catalog"
+	"zorvel/core/fault"
+	"zorvel/internal/store"
+)
+
+func (a answer) VisitListCatalogResponse(w http.ResponseWriter) error { return a.write(w) }
+
+// ListCatalog lists the shop's lists with their columns.
+func (s *Server) ListCatalog(ctx context.Context, _ api.ListCatalogRequestObject) (api.ListCatalogResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	sizes, err := s.store.CatalogSizes(ctx)
+	if err != nil {
+		return nil, err
+	}
+	type info struct {
+		List catalog.List `json:"list"`
+		Rows int          `json:"rows"`
+	}
+	var out []info
+	for _, l := range catalog.Lists() {
+		out = append(out, info{l, sizes[l.ID]})
+	}
+	return answer{out}, nil
+}
+
+// shopList is a list of the contract; the contract lets no others through.
+func shopList(name api.CatalogName) (catalog.List, error) {
+	l, ok := catalog.Find(string(name))
+	if !ok {
+		return l, errNotFound
+	}
+	return l, nil
+}
+
+func rowOut(r store.CatalogRow) api.CatalogRow {
+	return api.CatalogRow{Id: r.ID, Version: r.Version, Cells: r.Cells}
+}
+
+// ListCatalogRows lists the rows of a list.
+func (s *Server) ListCatalogRows(ctx context.Context, r api.ListCatalogRowsRequestObject) (api.ListCatalogRowsResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.store.CatalogRows(ctx, string(r.List))
+	out := make(api.ListCatalogRows200JSONResponse, len(rows))
+	for i, x := range rows {
+		out[i] = rowOut(x)
+	}
+	return out, err
+}
+
+// checkedRow reads the cells of a request; faults point at /cells/….
+func checkedRow(l catalog.List, cells map[string]string) (store.CatalogRow, error) {
+	row, err := l.Check(cells)
+	if err != nil {
+		return store.CatalogRow{}, fault.Under("cells", err)
+	}
+	return store.CatalogRow{Identity: l.Identity(row), Cells: row}, nil
+}
+
+// AddCatalogRow adds a row.
+func (s *Server) AddCatalogRow(ctx context.Context, r api.AddCatalogRowRequestObject) (api.AddCatalogRowResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	row, err := checkedRow(l, r.Body.Cells)
+	if err != nil {
+		return nil, err
+	}
+	row, err = s.store.AddCatalogRow(ctx, l.ID, row, p.Name)
+	if err != nil {
+		return nil, takenRow(l, err)
+	}
+	return api.AddCatalogRow201JSONResponse(rowOut(row)), nil
+}
+
+// takenRow says which columns tell the rows of a list apart.
+func takenRow(l catalog.List, err error) error {
+	switch {
+	case errors.Is(err, store.ErrTaken):
+		var keys, names []string
+		for _, c := range l.Columns {
+			if c.Identity {
+				keys, names = append(keys, c.Key), append(names, strings.ToLower(c.Name))
+			}
+		}
+		return refuseField("/cells/"+keys[len(keys)-1], "there is a row with the same "+strings.Join(names, ", ")+" already")
+	case errors.Is(err, store.ErrChanged):
+		return refuse(http.StatusConflict, "Changed meanwhile", "Someone else changed this row meanwhile. What you entered is still here; look at theirs and enter it again.")
+	case errors.Is(err, store.ErrFull):
+		return refuseField("/text", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
+	}
+	return err
+}
+
+// ChangeCatalogRow changes a row.
+func (s *Server) ChangeCatalogRow(ctx context.Context, r api.ChangeCatalogRowRequestObject) (api.ChangeCatalogRowResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	row, err := checkedRow(l, r.Body.Cells)
+	if err != nil {
+		return nil, err
+	}
+	row.ID, row.Version = r.Id, r.Body.Version
+	row, err = s.store.ChangeCatalogRow(ctx, l.ID, row, p.Name)
+	if err != nil {
+		return nil, takenRow(l, err)
+	}
+	return api.ChangeCatalogRow200JSONResponse(rowOut(row)), nil
+}
+
+// RemoveCatalogRow takes a row out; the history keeps it.
+func (s *Server) RemoveCatalogRow(ctx context.Context, r api.RemoveCatalogRowRequestObject) (api.RemoveCatalogRowResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return api.RemoveCatalogRow204Response{}, s.store.RemoveCatalogRow(ctx, string(r.List), r.Id, p.Name)
+}
+
+// ListCatalogChanges lists what was changed.
+func (s *Server) ListCatalogChanges(ctx context.Context, r api.ListCatalogChangesRequestObject) (api.ListCatalogChangesResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	changes, err := s.store.CatalogChanges(ctx, l.ID, deref(r.Params.Row))
+	out := make(api.ListCatalogChanges200JSONResponse, len(changes))
+	for i, c := range changes {
+		out[i] = api.CatalogChange{Id: c.ID, Row: c.RowID, What: api.CatalogChangeWhat(c.What), Text: changeText(l, c), By: c.By, At: c.At}
+		if c.Before != nil {
+			b := api.CatalogCells(c.Before)
+			out[i].Before = &b
+		}
+	}
+	return out, err
+}
+
+// rowName names a row by what tells it apart.
+func rowName(l catalog.List, cells map[string]string) string {
+	var parts []string
+	for _, c := range l.Columns {
+		v := cells[c.Key]
+		if !c.Identity || v == "" || v == c.Default {
+			continue
+		}
+		for _, o := range c.Choices {
+			if o.Value == v {
+				v = o.Words
+			}
+		}
+		parts = append(parts, v)
+	}
+	return strings.Join(parts, " ")
+}
+
+func changeText(l catalog.List, c store.CatalogChange) string {
+	switch c.What {
+	case "added":
+		return rowName(l, c.After) + " added"
+	case "removed":
+		return rowName(l, c.Before) + " taken out"
+	}
+	return rowName(l, c.Before) + ": " + l.Difference(c.Before, c.After)
+}
+
+// ExportCatalog writes a list as CSV.
+func (s *Server) ExportCatalog(ctx context.Context, r api.ExportCatalogRequestObject) (api.ExportCatalogResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.CatalogRows(ctx, l.ID)
+	if err != nil {
+		return nil, err
+	}
+	cells := make([]catalog.Row, len(rows))
+	for i, x := range rows {
+		cells[i] = x.Cells
+	}
+	text := l.WriteCSV(cells)
+	return api.ExportCatalog200TextcsvResponse{Body: strings.NewReader(text), ContentLength: int64(len(text))}, nil
+}
+
+// shownLines bounds how many lines without fault a look at a file gives back.
+const shownLines = 200
+
+// ImportCatalog looks at a file, or takes it in, all or nothing.
+func (s *Server) ImportCatalog(ctx context.Context, r api.ImportCatalogRequestObject) (api.ImportCatalogResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	lines, err := l.ReadCSV(r.Body.Text)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := s.store.CatalogRows(ctx, l.ID)
+	if err != nil {
+		return nil, err
+	}
+	have := make(map[string]store.CatalogRow, len(rows))
+	for _, x := range rows {
+		have[x.Identity] = x
+	}
+	out := api.CatalogPreview{Lines: []api.CatalogLine{}}
+	var take []store.CatalogRow
+	for _, x := range lines {
+		line := api.CatalogLine{Line: x.Line, Cells: api.CatalogCells(x.Cells), Faults: []api.FieldFault{}}
+		for _, f := range x.Faults {
+			line.Faults = append(line.Faults, api.FieldFault{Field: f.Field, Message: f.Message})
+		}
+		id := l.Identity(x.Cells)
+		old, known := have[id]
+		switch {
+		case len(line.Faults) > 0:
+			line.Action = "fault"
+			out.Faulty++
+		case !known:
+			line.Action = "add"
+			out.Added++
+		default:
+			if d := l.Difference(old.Cells, x.Cells); d != "" {
+				line.Action, line.Text = "change", &d
+				out.Changed++
+			} else {
+				line.Action = "same"
+				out.Same++
+			}
+		}
+		take = append(take, store.CatalogRow{Identity: id, Cells: x.Cells})
+		if line.Action == "fault" && out.Faulty <= shownLines || len(out.Lines) < shownLines {
+			out.Lines = append(out.Lines, line)
+		}
+	}
+	if !deref(r.Body.Keep) {
+		return api.ImportCatalog200JSONResponse(out), nil
+	}
+	if out.Faulty > 0 {
+		var errs []fieldError
+		for _, x := range lines {
+			for _, f := range x.Faults {
+				if len(errs) < 100 {
+					errs = append(errs, fieldError{"/text", strings.TrimSpace("line " + strconv.Itoa(x.Line) + ": " + f.Field + " " + f.Message)})
+				}
+			}
+		}
+		return nil, refuseFields(errs)
+	}
+	out.Added, out.Changed, err = s.store.TakeCatalog(ctx, l.ID, take, p.Name, deref(r.Body.Token))
+	if err != nil {
+		return nil, takenRow(l, err)
+	}
+	out.Kept = true
+	return api.ImportCatalog200JSONResponse(out), nil
+}
+
+// GetImportProgress tells how far a file has been taken in.
+func (s *Server) GetImportProgress(ctx context.Context, r api.GetImportProgressRequestObject) (api.GetImportProgressResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	done, total, err := s.store.ImportProgress(ctx, r.Token)
+	return api.GetImportProgress200JSONResponse{Done: done, Total: total}, err
+}
+
+// rowsOf is a list's rows, kept until the list changes.
+func (s *Server) rowsOf(ctx context.Context, list string) ([]store.CatalogRow, error) {
+	mark, err := s.store.CatalogMark(ctx, list)
+	if err != nil {
+		return nil, err
+	}
+	key := fmt.Sprintf("%s %d", list, mark)
+	if rows, ok := s.knowing.lists.Get(key); ok {
+		return rows, nil
+	}
+	rows, err := s.store.CatalogRows(ctx, list)
+	if err == nil {
+		s.knowing.lists.Add(key, rows)
+	}
+	return rows, err
+}
+
+// entries reads a list's rows for a computation.
+func entries[T any](ctx context.Context, s *Server, list string, read func(id string, r catalog.Row) (T, bool)) ([]T, error) {
+	rows, err := s.rowsOf(ctx, list)
+	var out []T
+	for _, r := range rows {
+		if v, ok := read(strconv.FormatInt(r.ID, 10), r.Cells); ok {
+			out = append(out, v)
+		}
+	}
+	return out, err
+}
+
+// always reads every row.
+func always[T any](read func(catalog.Row) T) func(string, catalog.Row) (T, bool) {
+	return func(_ string, r catalog.Row) (T, bool) { return read(r), true }
+}

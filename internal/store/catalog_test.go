@@ -1,0 +1,188 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"zorvel/internal/store"
+	"zorvel/internal/testkit"
+)
+
+func shelfRow(name, shelf string) store.CatalogRow {
+	return store.CatalogRow{Identity: strings.ToLower(name), Cells: map[string]string{"name": name, "shelf": shelf}}
+}
+
+func TestCatalogRowsAndTheirHistory(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	r, err := st.AddCatalogRow(ctx, "adapters", shelfRow("Box", "1"), "Oda")
+	if err != nil || r.ID == 0 || r.Version != 1 {
+		t.Fatalf("%+v %v", r, err)
+	}
+	if _, err := st.AddCatalogRow(ctx, "adapters", shelfRow("Box", "9"), "Oda"); !errors.Is(err, store.ErrTaken) {
+		t.Errorf("twice the same: %v", err)
+	}
+	// The same identity in another list is another row.
+	if _, err := st.AddCatalogRow(ctx, "tires", shelfRow("Box", "9"), "Oda"); err != nil {
+		t.Error(err)
+	}
+	r.Cells["shelf"] = "2"
+	changed, err := st.ChangeCatalogRow(ctx, "adapters", r, "Ivar")
+	if err != nil || changed.Version != 2 {
+		t.Fatalf("%+v %v", changed, err)
+	}
+	if _, err := st.ChangeCatalogRow(ctx, "adapters", r, "Oda"); !errors.Is(err, store.ErrChanged) {
+		t.Errorf("an old version was changed: %v", err)
+	}
+	if _, err := st.ChangeCatalogRow(ctx, "tires", changed, "Oda"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("changed through another list: %v", err)
+	}
+	if err := st.RemoveCatalogRow(ctx, "adapters", r.ID, "Oda"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.RemoveCatalogRow(ctx, "adapters", r.ID, "Oda"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("removed twice: %v", err)
+	}
+	list, err := st.CatalogChanges(ctx, "adapters", r.ID)
+	if err != nil || len(list) != 3 {
+		t.Fatalf("%+v %v", list, err)
+	}
+	if list[0].What != "removed" || list[0].Before["shelf"] != "2" || list[0].After != nil ||
+		list[1].What != "changed" || list[1].Before["shelf"] != "1" || list[1].After["shelf"] != "2" || list[1].By != "Ivar" ||
+		list[2].What != "added" || list[2].Before != nil {
+		t.Errorf("%+v", list)
+	}
+	sizes, err := st.CatalogSizes(ctx)
+	if err != nil || sizes["tires"] != 1 || sizes["adapters"] != 0 {
+		t.Errorf("%v %v", sizes, err)
+	}
+}
+
+// Many change one row at once: one wins each version, the others are told.
+func TestCatalogRowUnderContention(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	r, err := st.AddCatalogRow(ctx, "adapters", shelfRow("Box", "1"), "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var wg sync.WaitGroup
+	var won atomic.Int64
+	for i := range 8 {
+		wg.Go(func() {
+			x := shelfRow("Box", fmt.Sprint(i+2))
+			x.ID, x.Version = r.ID, r.Version
+			switch _, err := st.ChangeCatalogRow(ctx, "adapters", x, "Oda"); {
+			case err == nil:
+				won.Add(1)
+			case !errors.Is(err, store.ErrChanged):
+				t.Error(err)
+			}
+		})
+	}
+	wg.Wait()
+	if won.Load() != 1 {
+		t.Errorf("%d of 8 changed the same version", won.Load())
+	}
+}
+
+func TestTakeCatalog(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	var rows []store.CatalogRow
+	for i := range 1234 {
+		rows = append(rows, shelfRow(fmt.Sprintf("Box %04d", i), "1"))
+	}
+	added, changed, err := st.TakeCatalog(ctx, "adapters", rows, "Oda", "token-one")
+	if err != nil || added != 1234 || changed != 0 {
+		t.Fatalf("%d %d %v", added, changed, err)
+	}
+	if done, total, err := st.ImportProgress(ctx, "token-one"); err != nil || done != 1234 || total != 1234 {
+		t.Errorf("%d of %d, %v", done, total, err)
+	}
+	if _, _, err := st.ImportProgress(ctx, "token-two"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("%v", err)
+	}
+	// Again with one changed and one new: the others stay as they are.
+	rows[7].Cells = map[string]string{"name": "Box 0007", "shelf": "5"}
+	added, changed, err = st.TakeCatalog(ctx, "adapters", append(rows, shelfRow("Box new", "1")), "Ivar", "")
+	if err != nil || added != 1 || changed != 1 {
+		t.Errorf("%d added, %d changed, %v", added, changed, err)
+	}
+	list, err := st.CatalogChanges(ctx, "adapters", 0)
+	if err != nil || len(list) != 300 || list[0].By != "Ivar" {
+		t.Errorf("%d changes, %v", len(list), err)
+	}
+	// All or nothing: the last row is the same as one before it.
+	bad := []store.CatalogRow{shelfRow("Fresh", "1"), shelfRow("Fresh", "2")}
+	if _, _, err := st.TakeCatalog(ctx, "adapters", bad, "Oda", ""); !errors.Is(err, store.ErrTaken) {
+		t.Errorf("%v", err)
+	}
+	kept, err := st.CatalogRows(ctx, "adapters")
+	if err != nil || len(kept) != 1235 {
+		t.Errorf("%d rows, %v", len(kept), err)
+	}
+	mark, err := st.CatalogMark(ctx, "adapters")
+	if err != nil || mark == 0 {
+		t.Errorf("%d %v", mark, err)
+	}
+}
+
+func TestDecisionsAreKept(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := st.Decide(ctx, store.Decision{UnitID: id, Kind: "regear", Title: "Fit 4.56", Note: "customer agrees", Question: json.RawMessage(`{"a":1}`), Answer: json.RawMessage(`{"b":2}`), By: "Oda"})
+	if err != nil || d.ID == 0 {
+		t.Fatal(err)
+	}
+	list, err := st.Decisions(ctx, id)
+	if err != nil || len(list) != 1 || string(list[0].Question) != `{"a":1}` {
+		t.Errorf("%+v %v", list, err)
+	}
+	history, err := st.History(ctx, id)
+	if err != nil || history[0].What != "regear" || history[0].Text != "Fit 4.56: customer agrees" {
+		t.Errorf("%+v %v", history, err)
+	}
+	if _, err := st.Decision(ctx, d.ID+1); !errors.Is(err, store.ErrNotFound) {
+		t.Error(err)
+	}
+	if _, err := st.Decide(ctx, store.Decision{UnitID: id, Kind: "guess", Title: "x", Question: d.Question, Answer: d.Answer}); err == nil {
+		t.Error("an unknown kind was kept")
+	}
+}
+
+// A shop that began before the lists keeps its gear sets.
+func TestGearSetsMoveIntoTheLists(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := context.WithoutCancel(t.Context())
+	for _, q := range []string{
+		"DROP TABLE decisions, catalog_imports, catalog_changes, catalog_rows",
+		"CREATE TABLE gear_sets (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, name VARCHAR(80) NOT NULL, kind VARCHAR(30) NOT NULL, position VARCHAR(10) NOT NULL DEFAULT '', construction VARCHAR(30) NOT NULL, teeth JSON NOT NULL, weight DOUBLE NOT NULL DEFAULT 1)",
+		`INSERT INTO gear_sets (name, kind, position, construction, teeth, weight) VALUES ('Varn 220 41-10', 'ring_and_pinion', '', 'pair', '[41, 10]', 8), ('Holt 42-72', 'transfer_case', 'low', 'planetary', '[42,72]', 4)`,
+		"DELETE FROM goose_db_version WHERE version_id >= 3",
+	} {
+		if _, err := st.DB.ExecContext(ctx, q); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := st.Migrate(ctx); err != nil {
+		t.Fatal(err)
+	}
+	rows, err := st.CatalogRows(ctx, "gear_sets")
+	if err != nil || len(rows) != 2 {
+		t.Fatalf("%+v %v", rows, err)
+	}
+	if r := rows[1].Cells; r["family"] != "Varn 220" || r["teeth"] != "41-10" || r["weight"] != "8" || rows[1].Identity != "varn 220|ring_and_pinion||pair|41-10" {
+		t.Errorf("%+v", rows[1])
+	}
+}

@@ -1,0 +1,66 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"time"
+)
+
+// Decision is what was decided, calibrated or checked for a unit, with the
+// question and the answer that it was based on, as JSON.
+type Decision struct {
+	ID       int64
+	UnitID   int64
+	Kind     string // regear, speedometer, calibration, check
+	Title    string
+	Note     string
+	Question json.RawMessage
+	Answer   json.RawMessage
+	By       string
+	At       time.Time
+}
+
+const decisionColumns = "id, unit_id, kind, title, note, question, answer, by_name, at"
+
+func scanDecision(row interface{ Scan(...any) error }, d *Decision) error {
+	return row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At)
+}
+
+// Decisions lists a unit's decisions, newest first, at most 200.
+func (s *Store) Decisions(ctx context.Context, unit int64) ([]Decision, error) {
+	return list(ctx, s.DB, scanDecision, "SELECT "+decisionColumns+" FROM decisions WHERE unit_id = ? ORDER BY at DESC, id DESC LIMIT 200", unit)
+}
+
+// Decision returns one decision.
+func (s *Store) Decision(ctx context.Context, id int64) (Decision, error) {
+	var d Decision
+	err := scanDecision(s.DB.QueryRowContext(ctx, "SELECT "+decisionColumns+" FROM decisions WHERE id = ?", id), &d)
+	return d, oneRow(err)
+}
+
+// Decide records a decision and puts it into the unit's history.
+func (s *Store) Decide(ctx context.Context, d Decision) (Decision, error) {
+	err := s.tx(ctx, func(t *sql.Tx) error {
+		var err error
+		d, err = s.decide(ctx, t, d)
+		return err
+	})
+	return d, err
+}
+
+func (s *Store) decide(ctx context.Context, t *sql.Tx, d Decision) (Decision, error) {
+	if d.At.IsZero() {
+		d.At = s.now()
+	}
+	var err error
+	if d.ID, err = insert(ctx, t, "INSERT INTO decisions (unit_id, kind, title, note, question, answer, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+		d.UnitID, d.Kind, d.Title, d.Note, string(d.Question), string(d.Answer), d.By, d.At); err != nil {
+		return d, err
+	}
+	text := d.Title
+	if d.Note != "" {
+		text += ": " + d.Note
+	}
+	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: text})
+}
