@@ -3039,6 +3039,7 @@ type RegearReverse struct {
 
 // RegearRow defines model for RegearRow.
 type RegearRow struct {
+	ActsLike   float64     `json:"acts_like"`
 	ForceN     *[]*float64 `json:"force_n,omitempty"`
 	Formula    string      `json:"formula"`
 	Gear       string      `json:"gear"`
@@ -3439,6 +3440,9 @@ type SpeedoMechanical struct {
 	FittedDriven *int             `json:"fitted_driven,omitempty"`
 	Housings     *[]SpeedoHousing `json:"housings,omitempty"`
 	Per          *string          `json:"per,omitempty"`
+
+	// SpeedsKmh true speeds to tell the needle for; 50, 80 and 110 if left out
+	SpeedsKmh *[]float64 `json:"speeds_kmh,omitempty"`
 }
 
 // SpeedoMechanicalAnswer defines model for SpeedoMechanicalAnswer.
@@ -3447,13 +3451,14 @@ type SpeedoMechanicalAnswer struct {
 	Cells    []SpeedoCell        `json:"cells"`
 
 	// Constant an exact number; num and den may be larger than a double holds
-	Constant Exact         `json:"constant"`
-	Fitted   *SpeedoCell   `json:"fitted,omitempty"`
-	Formula  string        `json:"formula"`
-	Ideal    []SpeedoIdeal `json:"ideal"`
-	Notes    []string      `json:"notes"`
-	Per      string        `json:"per"`
-	Picks    []SpeedoPick  `json:"picks"`
+	Constant Exact           `json:"constant"`
+	Fitted   *SpeedoCell     `json:"fitted,omitempty"`
+	Formula  string          `json:"formula"`
+	Housings []SpeedoHousing `json:"housings"`
+	Ideal    []SpeedoIdeal   `json:"ideal"`
+	Notes    []string        `json:"notes"`
+	Per      string          `json:"per"`
+	Picks    []SpeedoPick    `json:"picks"`
 
 	// TurnsPerKm an exact number; num and den may be larger than a double holds
 	TurnsPerKm Exact `json:"turns_per_km"`

@@ -20,6 +20,8 @@ type Row struct {
 	Range   string       `json:"range,omitempty"`
 	Reverse bool         `json:"reverse,omitempty"`
 	Overall exact.Number `json:"overall"`
+	// ActsLike is the overall ratio that would do the same on the stock tire.
+	ActsLike float64 `json:"acts_like"`
 	KMH     float64      `json:"kmh_per_1000"`
 	// Thrust is newtons at the tires per newton meter of the engine.
 	Thrust   float64    `json:"thrust"`
@@ -470,7 +472,7 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 		overall := g.Overall.Mul(scale)
 		o := overall.Float()
 		perKMH := o / m * 1000 / 60 // rpm at 1 km/h
-		r := Row{Gear: g.Name, Range: g.Range, Reverse: g.Reverse, Overall: overall, KMH: 1000 / perKMH, Thrust: 2 * math.Pi * o / m,
+		r := Row{Gear: g.Name, Range: g.Range, Reverse: g.Reverse, Overall: overall, ActsLike: round(o*p.stockMM.Float()/mm.Float(), 5), KMH: 1000 / perKMH, Thrust: 2 * math.Pi * o / m,
 			ShiftKMH: p.q.ShiftRPM / perKMH, RPM: make([]float64, len(p.q.SpeedsKMH))}
 		for k, kmh := range p.q.SpeedsKMH {
 			r.RPM[k] = round(kmh*perKMH, 2)

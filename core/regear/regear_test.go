@@ -81,6 +81,7 @@ func TestRowsByHand(t *testing.T) {
 	near(t, "rpm", r.RPM[0], 1000/2.4*16.4, 0.01)
 	near(t, "shift", r.ShiftKMH, 3000/16.4*2.4*60/1000, 0.001)
 	near(t, "kmh per 1000", r.KMH, 1000/16.4*2.4*60/1000, 0.0001)
+	near(t, "acts like", row(&p.TiresOnly, "1", "high").ActsLike, 16.4/1.1, 0.00002)
 	near(t, "thrust", r.Thrust, 16.4*2*math.Pi/2.4, 0.0001)
 	// Fifth at 90 km/h before: 1500 ÷ 2.4 × 3.28 = 2050 rpm; after: 1863.64.
 	near(t, "cruise before", p.Before.CruiseRPM, 2050, 0.01)

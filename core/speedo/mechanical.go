@@ -83,6 +83,7 @@ type Mechanical struct {
 	Adapters    []Adapter    `json:"adapters,omitempty"`
 	FittedDrive int          `json:"fitted_drive,omitempty"`
 	FittedTeeth int          `json:"fitted_driven,omitempty"`
+	SpeedsKMH   []float64    `json:"speeds_kmh,omitempty"` // true speeds to tell the needle for; 50, 80 and 110 if left out
 }
 
 // Marks of a pair.
@@ -156,14 +157,23 @@ type MechanicalAnswer struct {
 	Picks        []Pick        `json:"picks"`
 	Fitted       *Cell         `json:"fitted,omitempty"`
 	Adapters     []AdapterPick `json:"adapters"`
+	Housings     []Housing     `json:"housings"` // that were considered
 	Notes        []string      `json:"notes"`
 	Formula      string        `json:"formula"`
 }
 
-// speeds at which readings are told.
-var speeds = []float64{50, 80, 110}
-
 func (m *Mechanical) settle(errs *fault.Errors) {
+	if len(m.SpeedsKMH) == 0 {
+		m.SpeedsKMH = []float64{50, 80, 110}
+	}
+	if len(m.SpeedsKMH) > 10 {
+		errs.Add("mechanical/speeds_kmh", "at most 10 speeds")
+	}
+	for i, v := range m.SpeedsKMH {
+		if !(v >= 1 && v <= 500) {
+			errs.Add(fmt.Sprintf("mechanical/speeds_kmh/%d", i), "from 1 to 500 km/h")
+		}
+	}
 	if m.Per == "" {
 		m.Per = PerMile
 	}
@@ -227,7 +237,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
-	a := &MechanicalAnswer{Constant: m.Constant.Number, Per: m.Per, Ideal: []Ideal{}, Cells: []Cell{}, Picks: []Pick{}, Adapters: []AdapterPick{}, Notes: []string{}}
+	a := &MechanicalAnswer{Constant: m.Constant.Number, Per: m.Per, Ideal: []Ideal{}, Cells: []Cell{}, Picks: []Pick{}, Adapters: []AdapterPick{}, Housings: []Housing{}, Notes: []string{}}
 	a.TurnsPerKM = s.PerMeter.Mul(exact.Int(1000))
 	a.TurnsPerMile = a.TurnsPerKM.Mul(mileByKM)
 	a.Formula = s.Formula
@@ -244,6 +254,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		c := m.cell(s, a.TurnsPerMile, constant, Gear{Teeth: m.FittedDrive, Shelf: 1}, Gear{Teeth: m.FittedTeeth, Shelf: 1})
 		a.Fitted = &c
 	}
+	a.Housings = append(a.Housings, m.Housings...)
 	a.pick(m)
 	a.adapt(m, constant)
 	if s.Low != nil {
@@ -303,7 +314,7 @@ func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven
 		}
 	}
 	c.Shelf = drive.Shelf > 0 && driven.Shelf > 0 && (housed || len(m.Housings) == 0 || driven.Teeth == m.FittedTeeth)
-	for _, v := range speeds {
+	for _, v := range m.SpeedsKMH {
 		c.Reads = append(c.Reads, Reads{v, round(v*ratio.Float(), 2)})
 	}
 	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s wanted: %s %%", perMile.Short(2), drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), signed(c.Percent, 2))

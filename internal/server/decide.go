@@ -344,8 +344,8 @@ func (s *Server) decideSpeedo(ctx context.Context, raw json.RawMessage, drive, d
 	if d.Kind == "check" && q.Verify == nil {
 		return refuseField("/speedometer/verify", "a check on the road is needed")
 	}
-	if d.Kind == "speedometer" && q.Mechanical == nil {
-		return refuseField("/speedometer/mechanical", "gears to choose from are needed")
+	if d.Kind == "speedometer" && q.Mechanical == nil && q.Electronic == nil {
+		return refuseField("/speedometer/mechanical", "gears to choose from, or an electronic calibration, are needed")
 	}
 	a, err := speedo.Work(q)
 	if err != nil {
@@ -357,6 +357,12 @@ func (s *Server) decideSpeedo(ctx context.Context, raw json.RawMessage, drive, d
 		d.Title = "Speedometer checked: " + a.Verified.Text
 		if t := a.Verified.Track; t != nil { // the plot can be made again from the track
 			q.Verify.GPX, t.Samples = "", []speedo.Sample{}
+		}
+	case q.Mechanical == nil:
+		e := a.Electronic
+		d.Title = fmt.Sprintf("Calibration by hand to %s pulses per %s", e.New.Short(2), e.Per)
+		if !q.Electronic.Calibrated.IsZero() {
+			d.Title += fmt.Sprintf(", %s before", q.Electronic.Calibrated.Short(2))
 		}
 	default:
 		for i := range a.Mechanical.Cells {

@@ -7,6 +7,7 @@ import "@fontsource/barlow-condensed/latin-700.css";
 import "@mantine/core/styles.css";
 import "@mantine/notifications/styles.css";
 import "./app/look.css";
+import "./app/decide.css";
 import { MantineProvider } from "@mantine/core";
 import { Notifications } from "@mantine/notifications";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";

@@ -51,6 +51,23 @@ export type UnitDriveline = Schemas["UnitDriveline"];
 export type ShopPart = Schemas["ShopPart"];
 export type AxleMatch = Schemas["AxleMatch"];
 export type FieldFault = Schemas["FieldFault"];
+export type Tire = Schemas["Tire"];
+export type TireAnswer = Schemas["TireAnswer"];
+export type RegearRequest = Schemas["RegearRequest"];
+export type RegearPlan = Schemas["RegearPlan"];
+export type RegearVariant = Schemas["RegearVariant"];
+export type RegearCandidate = Schemas["RegearCandidate"];
+export type SpeedoRequest = Schemas["SpeedoRequest"];
+export type SpeedoAnswer = Schemas["SpeedoAnswer"];
+export type SpeedoCell = Schemas["SpeedoCell"];
+export type SpeedoVerified = Schemas["SpeedoVerified"];
+export type SpeedoTrack = Schemas["SpeedoTrack"];
+export type Calibration = Schemas["Calibration"];
+export type CatalogName = Schemas["CatalogName"];
+export type CatalogList = Schemas["CatalogList"];
+export type CatalogColumn = Schemas["CatalogColumn"];
+export type CatalogRow = Schemas["CatalogRow"];
+export type CatalogPreview = Schemas["CatalogPreview"];
 
 export const api = createClient<paths>({ baseUrl: "/api/v1" });
 

@@ -2258,6 +2258,8 @@ export interface components {
             adapters?: components["schemas"]["SpeedoAdapter"][];
             fitted_drive?: number;
             fitted_driven?: number;
+            /** @description true speeds to tell the needle for; 50, 80 and 110 if left out */
+            speeds_kmh?: number[];
         };
         SpeedoElectronic: {
             reluctor: number;
@@ -2311,6 +2313,7 @@ export interface components {
             picks: components["schemas"]["SpeedoPick"][];
             fitted?: components["schemas"]["SpeedoCell"];
             adapters: components["schemas"]["SpeedoAdapterPick"][];
+            housings: components["schemas"]["SpeedoHousing"][];
             notes: string[];
             formula: string;
         };
@@ -2434,6 +2437,8 @@ export interface components {
             range?: string;
             reverse?: boolean;
             overall: components["schemas"]["Exact"];
+            /** Format: double */
+            acts_like: number;
             /** Format: double */
             kmh_per_1000: number;
             /** Format: double */

@@ -19,7 +19,15 @@ const UnitTracePage = lazy(() => import("../benches/driveline/TracePages").then(
 const LooseTracePage = lazy(() =>
   import("../benches/driveline/TracePages").then((m) => ({ default: m.LooseTracePage })),
 );
-const PartsPage = lazy(() => import("../shop/PartsPage").then((m) => ({ default: m.PartsPage })));
+const ShopPage = lazy(() => import("../shop/ShopPage").then((m) => ({ default: m.ShopPage })));
+const UnitRegearPage = lazy(() => import("../benches/regear/RegearPage").then((m) => ({ default: m.UnitRegearPage })));
+const LooseRegearPage = lazy(() =>
+  import("../benches/regear/RegearPage").then((m) => ({ default: m.LooseRegearPage })),
+);
+const UnitSpeedoPage = lazy(() => import("../benches/speedo/SpeedoPage").then((m) => ({ default: m.UnitSpeedoPage })));
+const LooseSpeedoPage = lazy(() =>
+  import("../benches/speedo/SpeedoPage").then((m) => ({ default: m.LooseSpeedoPage })),
+);
 
 const shortcuts = [
   ["?", "this list"],
@@ -34,6 +42,8 @@ const shortcuts = [
   ["D", "in the counter: done, use this count"],
   ["Esc", "close; a count in progress is kept"],
   ["T", "trace: where does the power go?"],
+  ["R", "tires changed: which ring and pinion?"],
+  ["S", "speedometer: gears, calibration, check"],
   ["P", "on the trace: turn or pause"],
   [". and ,", "on the trace: step the input a sixteenth of a turn on or back"],
   ["] and [", "on the trace: next or previous gear"],
@@ -53,6 +63,8 @@ export function App() {
     ["g", () => navigate("/")],
     ["u", () => navigate("/units")],
     ["t", () => navigate("/trace")],
+    ["r", () => navigate("/regear")],
+    ["s", () => navigate("/speedometer")],
   ]);
   const s = session.data;
   if (s?.needs_owner) {
@@ -97,7 +109,12 @@ function Shell({ onHelp }: { onHelp: () => void }) {
           <Route path="/" element={<StartPage />} />
           <Route path="/trace" element={<LooseTracePage />} />
           <Route path="/units/:id/trace" element={<UnitTracePage />} />
-          <Route path="/parts" element={<PartsPage />} />
+          <Route path="/regear" element={<LooseRegearPage />} />
+          <Route path="/units/:id/regear" element={<UnitRegearPage />} />
+          <Route path="/speedometer" element={<LooseSpeedoPage />} />
+          <Route path="/units/:id/speedometer" element={<UnitSpeedoPage />} />
+          <Route path="/shop/:list?" element={<ShopPage />} />
+          <Route path="/parts" element={<Navigate to="/shop/parts" replace />} />
           <Route path="/count/:kind" element={<BenchPage />} />
           <Route path="/stages/:id" element={<StagePage />} />
           <Route path="/units" element={<UnitsPage />} />
@@ -135,7 +152,9 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         </NavLink>
         <NavLink to="/units">Units</NavLink>
         <NavLink to="/trace">Trace</NavLink>
-        {person && <NavLink to="/parts">Parts</NavLink>}
+        <NavLink to="/regear">Tires and gears</NavLink>
+        <NavLink to="/speedometer">Speedometer</NavLink>
+        {person && <NavLink to="/shop">Shop</NavLink>}
         {person?.role === "owner" && <NavLink to="/people">People</NavLink>}
       </nav>
       <span className="grow" />

@@ -35,7 +35,8 @@ export function StartPage() {
         <h1>What do you want to know?</h1>
         <p>
           The ratio that is in there now. Pick what lies before you and begin; say later what it belongs to. Or{" "}
-          <Link to="/trace">trace where the power goes</Link>.
+          <Link to="/trace">trace where the power goes</Link>, <Link to="/regear">choose gears for other tires</Link>,
+          or <Link to="/speedometer">make the speedometer true</Link>.
         </p>
         <div className="kinds">
           {order.map((k, i) => (

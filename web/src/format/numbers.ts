@@ -34,6 +34,20 @@ const thousandths = (v: number) => Math.round(v * 1000) / 1000;
 export const toMM = (v: number, u: Units) => (u === "inch" ? thousandths(v * 25.4) : v);
 export const toKMH = (v: number, u: Units) => (u === "inch" ? thousandths(v * 1.609344) : v);
 
+export const distanceUnit = (u: Units) => (u === "inch" ? "miles" : "km");
+export const toKM = (v: number, u: Units) => (u === "inch" ? Math.round(v * 1.609344 * 1e6) / 1e6 : v);
+export const fromKM = (v: number, u: Units) => (u === "inch" ? v / 1.609344 : v);
+
+export const fromKMH = (v: number, u: Units) => (u === "inch" ? v / 1.609344 : v);
+export const fromMM = (v: number, u: Units) => (u === "inch" ? v / 25.4 : v);
+
+/** A change in percent with its sign. */
+export const change = (n: number, places = 1) => `${n > 0 ? "+" : ""}${fixed(n, places)} %`;
+
+/** Money as written, with the sign or letters that the shop uses. */
+export const money = (n: number, currency: string) =>
+  `${n.toLocaleString(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 })}${currency ? `\u00a0${currency}` : ""}`;
+
 /** A number as typed, with point or comma; undefined when empty, NaN when not a number. */
 export function typed(s: string): number | undefined {
   const t = s.trim().replace(",", ".").replace("−", "-");

@@ -1,7 +1,7 @@
 import { Button, Loader, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
-import { IconDownload, IconPlus, IconRoute } from "@tabler/icons-react";
+import { IconDownload, IconGauge, IconPlus, IconRoute, IconWheel } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -30,7 +30,7 @@ export function UnitPage() {
           <h1>
             {u.name} <span>· {unitKindWords[u.kind]}</span>
           </h1>
-          <div className="row">
+          <div className="row wrap">
             {maySave && (
               <Button color="brass.4" autoContrast leftSection={<IconPlus size={18} />} onClick={add.open}>
                 Add a stage
@@ -44,6 +44,26 @@ export function UnitPage() {
             >
               Trace the power
             </Button>
+            {u.kind !== "boat" && (
+              <>
+                <Button
+                  component={Link}
+                  to={`/units/${u.id}/regear`}
+                  variant="default"
+                  leftSection={<IconWheel size={18} />}
+                >
+                  Tires and gears
+                </Button>
+                <Button
+                  component={Link}
+                  to={`/units/${u.id}/speedometer`}
+                  variant="default"
+                  leftSection={<IconGauge size={18} />}
+                >
+                  Speedometer
+                </Button>
+              </>
+            )}
             <Button
               component="a"
               href={`/api/v1/units/${u.id}/document`}
@@ -63,6 +83,7 @@ export function UnitPage() {
       </div>
       <main id="main" className="page two-columns">
         <section>
+          <Decisions unit={u.id} />
           <h2>What happened</h2>
           <History entries={history.data ?? []} />
         </section>
@@ -81,6 +102,10 @@ const marks: Record<HistoryEntry["what"], string> = {
   reading: "●",
   strike: "—",
   driveline: "⚙",
+  regear: "✓",
+  speedometer: "✓",
+  calibration: "✓",
+  check: "≈",
 };
 
 function History({ entries }: { entries: HistoryEntry[] }) {
@@ -109,6 +134,39 @@ function History({ entries }: { entries: HistoryEntry[] }) {
         </li>
       ))}
     </ol>
+  );
+}
+
+/** What was decided, with its sheet where there is one. */
+function Decisions({ unit }: { unit: number }) {
+  const list = useQuery({
+    queryKey: ["decisions", unit],
+    queryFn: () => take(api.GET("/units/{id}/decisions", { params: { path: { id: unit } } })),
+  });
+  if (!list.data?.length) return null;
+  return (
+    <>
+      <h2>Decided</h2>
+      <ul className="decisions">
+        {list.data.slice(0, 6).map((d) => (
+          <li key={d.id}>
+            <b>{d.title}</b>
+            {d.note && <p>{d.note}</p>}
+            <small className="dim">
+              {d.by}, {when(d.at)}
+              {d.kind === "regear" && (
+                <>
+                  {" · "}
+                  <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">
+                    Sheet (PDF)
+                  </a>
+                </>
+              )}
+            </small>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

@@ -3,27 +3,12 @@ import { IconDownload, IconPrinter } from "@tabler/icons-react";
 import { useState } from "react";
 import type { Doc, DrivelineState, ShiftRow, Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
+import { downloadCSV } from "../../format/csv";
 import { fixed, speedUnit, toKMH, typed } from "../../format/numbers";
 import { partName } from "./document";
 import { exactText, useTrace } from "./model";
 
 const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / 1.609344 : kmh);
-
-function download(name: string, rows: (string | number)[][]) {
-  const cell = (v: string | number) => {
-    const s = String(v);
-    const safe = /^[=+\-@]/.test(s) && !/^-?[\d.]+$/.test(s) ? `'${s}` : s;
-    return /[",\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
-  };
-  const url = URL.createObjectURL(
-    new Blob([`${rows.map((r) => r.map(cell).join(",")).join("\r\n")}\r\n`], { type: "text/csv" }),
-  );
-  const a = document.createElement("a");
-  a.href = url;
-  a.download = name;
-  a.click();
-  URL.revokeObjectURL(url);
-}
 
 /** Every gear in every range. */
 export function GearsTable({
@@ -45,7 +30,7 @@ export function GearsTable({
   const first = rows.find((r) => r.overall)?.overall?.decimal ?? 1;
   const knots = rows.some((r) => r.knots_per_1000 !== undefined);
   const csv = () =>
-    download(`${name} gears.csv`, [
+    downloadCSV(`${name} gears.csv`, [
       [
         "gear",
         "range",

@@ -1,0 +1,212 @@
+import { useState } from "react";
+import type { RegearPlan } from "../../api/client";
+import { useCurrency } from "../../app/units";
+import { change, fixed, money } from "../../format/numbers";
+import { variantOf } from "./Verdict";
+
+const levels: Record<string, string> = {
+  match: "= exact",
+  tolerated: "≈ tolerated",
+  caution: "! caution",
+  wrong: "≠ binds",
+  unknown: "? not known",
+};
+
+/** What speaks for and against, and what each school says. */
+export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen: string; onBack: () => void }) {
+  const own = chosen && chosen !== plan.advice.candidate ? plan.candidates.find((c) => c.id === chosen) : undefined;
+  return (
+    <div className="rg-why">
+      {own && (
+        <p className="rg-own">
+          You took {own.name} instead of what is recommended.{" "}
+          <button type="button" className="linklike" onClick={onBack}>
+            Back to the recommended
+          </button>
+        </p>
+      )}
+      <div className="two">
+        <div>
+          <h2>Speaks for it</h2>
+          <ul className="rg-points is-for">
+            {plan.advice.for.map((x) => (
+              <li key={x}>{x}</li>
+            ))}
+          </ul>
+        </div>
+        <div>
+          <h2>Speaks against it</h2>
+          <ul className="rg-points is-against">
+            {plan.advice.against.map((x) => (
+              <li key={x}>{x}</li>
+            ))}
+            {plan.advice.against.length === 0 && <li>Nothing that was weighed.</li>}
+          </ul>
+        </div>
+      </div>
+      <h2>The schools</h2>
+      <table className="figures rg-schools">
+        <thead>
+          <tr>
+            <th>School</th>
+            <th>Asks for</th>
+            <th>Takes</th>
+            <th>Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          {plan.schools.map((s) => (
+            <tr key={s.id}>
+              <td>
+                <b>{s.name}</b>
+              </td>
+              <td className="num" title={s.formula}>
+                {s.target ? s.target.label : s.from || s.to ? `${s.from?.label ?? "…"} – ${s.to?.label ?? "…"}` : "—"}
+              </td>
+              <td className="num">
+                {s.pick
+                  ? (plan.variants.find((v) => v.id === s.pick)?.ratio.label ?? `${plan.fitted.label} (in it)`)
+                  : "—"}
+              </td>
+              <td>
+                {s.text}
+                <small className="dim"> {s.formula}</small>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p>{plan.agreement}</p>
+      {plan.mass && (
+        <p title={plan.mass.formula}>
+          <b>Weight of the tires.</b> {plan.mass.text} <small className="dim">{plan.mass.formula}</small>
+        </p>
+      )}
+      {[...plan.change.sentences, ...plan.notes].map((n) => (
+        <p key={n} className="dim">
+          {n}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** Every set or pair that could go in, best first, with what was weighed. */
+export function Choices({
+  plan,
+  chosen,
+  onChoose,
+}: {
+  plan: RegearPlan;
+  chosen: string;
+  onChoose: (id: string) => void;
+}) {
+  const [currency] = useCurrency();
+  const [all, setAll] = useState(false);
+  const pairs = plan.candidates.some((c) => c.match);
+  const list = all ? plan.candidates : plan.candidates.slice(0, 12);
+  const at = chosen || plan.advice.candidate;
+  return (
+    <div>
+      <p className="dim">
+        Fewer points are better; one point is about one percent off. Take another one to see its gears, curves and
+        estimate.
+      </p>
+      <table className="figures rg-choices">
+        <thead>
+          <tr>
+            <th>Take</th>
+            <th>Gears</th>
+            <th>Against stock</th>
+            <th>rpm at cruise</th>
+            {pairs && <th>Front : rear</th>}
+            <th>Carrier</th>
+            <th>Shelf</th>
+            <th>Estimate</th>
+            <th>Points</th>
+          </tr>
+        </thead>
+        <tbody>
+          {list.map((c) => {
+            const v = variantOf(plan, c.id);
+            const other = c.carriers.some((f) => f.state === "other");
+            const unsure = c.carriers.some((f) => f.state === "unknown");
+            return (
+              <tr key={c.id} className={c.id === at ? "is-chosen" : c.refused ? "is-wrong" : ""}>
+                <td>
+                  <input
+                    type="radio"
+                    name="choice"
+                    aria-label={`Take ${c.name}`}
+                    checked={c.id === at}
+                    onChange={() => onChoose(c.id === plan.advice.candidate ? "" : c.id)}
+                  />
+                </td>
+                <td>
+                  <b>{c.name}</b>
+                  {c.refused && <small className="trouble"> {c.refused}</small>}
+                  {c.schools.length > 0 && (
+                    <small className="dim">
+                      {" "}
+                      {c.schools.map((s) => plan.schools.find((x) => x.id === s)?.name.toLowerCase()).join(", ")}
+                    </small>
+                  )}
+                </td>
+                <td className="num">{change(v.against_stock_percent)}</td>
+                <td className="num">{fixed(v.cruise_rpm, 0)}</td>
+                {pairs && (
+                  <td title={c.match?.formula}>
+                    {c.match
+                      ? `${levels[c.match.level]}${c.match.percent ? ` ${fixed(Math.abs(c.match.percent), 2)} %` : ""}`
+                      : ""}
+                  </td>
+                )}
+                <td title={c.carriers.map((f) => f.text).join(" ")}>
+                  {c.carriers.length === 0 ? "" : other ? "≠ another" : unsure ? "? look" : "✓ takes it"}
+                </td>
+                <td>{c.id === "leave" ? "" : c.shelf ? "✓" : "order"}</td>
+                <td className="num">
+                  {c.high && c.id !== "leave"
+                    ? `${money(c.low?.decimal ?? 0, "")} – ${money(c.high.decimal, currency)}${c.priced ? "" : " +?"}`
+                    : ""}
+                </td>
+                <td className="num">
+                  <details>
+                    <summary>{fixed(c.score, 1)}</summary>
+                    <ul>
+                      {c.points.map((x) => (
+                        <li key={x.what + x.text}>
+                          {fixed(x.points, 1)}: {x.text}
+                        </li>
+                      ))}
+                    </ul>
+                  </details>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {plan.candidates.length > 12 && (
+        <button type="button" className="linklike" onClick={() => setAll(!all)}>
+          {all ? "Only the best twelve" : `All ${plan.candidates.length}`}
+        </button>
+      )}
+      {plan.low_sets.length > 0 && (
+        <>
+          <h2>Another way to crawl: the low range</h2>
+          <ul>
+            {plan.low_sets.map((s) => (
+              <li key={s.id}>
+                <b>{s.name}</b>, crawl ratio {fixed(s.crawl.decimal, 1)} with the axle left,{" "}
+                {fixed(s.crawl_with_recommended.decimal, 1)} with the recommended gears. {s.text}
+                {s.price && ` ${money(s.price.decimal, currency)}`}
+                {s.shelf > 0 ? " · on the shelf" : " · to order"}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,96 @@
+import { TextInput } from "@mantine/core";
+import { Link } from "react-router";
+import type { RegearPlan } from "../../api/client";
+import { useSession } from "../../app/session";
+import { useCurrency } from "../../app/units";
+import { money } from "../../format/numbers";
+
+/** Parts and labor by the shop's own list, from and to. */
+export function EstimateTable({ plan }: { plan: RegearPlan }) {
+  const [currency, setCurrency] = useCurrency();
+  const person = useSession().data?.person;
+  const e = plan.estimate;
+  return (
+    <div className="rg-estimate">
+      <div className="row spread wrap">
+        <h2>Estimate: {e.name}</h2>
+        <TextInput
+          className="no-print"
+          aria-label="Currency"
+          placeholder="currency"
+          title="What stands beside money on this device"
+          value={currency}
+          maxLength={8}
+          w={110}
+          onChange={(x) => setCurrency(x.currentTarget.value.replace(/[^\p{L}\p{Sc}. ]/gu, ""))}
+        />
+      </div>
+      <table className="figures">
+        <thead>
+          <tr>
+            <th>For</th>
+            <th>Axle</th>
+            <th>From where</th>
+            <th className="num">from</th>
+            <th className="num">to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {e.lines.map((l) => (
+            <tr key={l.what + (l.at ?? "")}>
+              <td>{l.what}</td>
+              <td>{l.at}</td>
+              <td>
+                <small>{l.how}</small>
+              </td>
+              <td className="num">{money(l.low.decimal, "")}</td>
+              <td className="num">{money(l.high.decimal, "")}</td>
+            </tr>
+          ))}
+          <tr className="total">
+            <td colSpan={3}>Together</td>
+            <td className="num">{money(e.low.decimal, currency)}</td>
+            <td className="num">{money(e.high.decimal, currency)}</td>
+          </tr>
+        </tbody>
+      </table>
+      {e.missing.length > 0 && <p className="trouble">Not priced yet: {e.missing.join("; ")}.</p>}
+      <p className="dim no-print">
+        {person ? (
+          <>
+            Hours, rates and small parts stand in the shop's <Link to="/shop/prices">labor and prices</Link>, sets in
+            its <Link to="/shop/gear_sets">gear sets</Link>.
+          </>
+        ) : (
+          <>
+            <Link to="/sign-in">Sign in</Link> for the shop's prices.
+          </>
+        )}
+      </p>
+    </div>
+  );
+}
+
+const kinds: Record<string, string> = { decide: "Decide now", look: "Look at", order: "Have at hand" };
+
+/** What later decisions will need, before anything is closed up. */
+export function WhileOpen({ items }: { items: RegearPlan["while_open"] }) {
+  return (
+    <>
+      <h2>While it is open</h2>
+      <ul className="rg-open">
+        {items.map((o) => (
+          <li key={o.where + o.what}>
+            <span className={`rg-kind is-${o.kind}`}>{kinds[o.kind]}</span>
+            <span>
+              <b>
+                {o.where}: {o.what}.
+              </b>{" "}
+              {o.why}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

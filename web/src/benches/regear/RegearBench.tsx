@@ -1,0 +1,231 @@
+import { Button, Tabs, Textarea } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { IconFileText, IconPrinter } from "@tabler/icons-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, type ReactNode, Suspense, useState } from "react";
+import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
+import { useKept } from "../../app/local";
+import { useMaySave, useSession } from "../../app/session";
+import { useCurrency, useUnits } from "../../app/units";
+import { Waiting } from "../../app/Waiting";
+import { money } from "../../format/numbers";
+import { TireField, useTire } from "../tire/TireField";
+import { TirePicture } from "../tire/TirePicture";
+import { Choices, ChoicesKept } from "./Choices";
+import { EstimateTable, WhileOpen } from "./Estimate";
+import { GearRows } from "./GearRows";
+import { noForm, type RegearForm, requestOf, usePlan } from "./model";
+import { OtherTires } from "./OtherTires";
+import { UseFields } from "./UseFields";
+import { Verdict } from "./Verdict";
+
+const Curves = lazy(() => import("./Curves").then((m) => ({ default: m.Curves })));
+
+type Props = { store: string; title: ReactNode; name: string; unit?: number; doc?: Doc };
+
+/** The tires changed: what that does, and which ring and pinion to fit. */
+export function RegearBench({ store, title, name, unit, doc }: Props) {
+  const [form, setForm] = useKept<RegearForm>(store, noForm);
+  const f = { ...noForm, ...form };
+  const [units] = useUnits();
+  const person = useSession().data?.person;
+  const tires = useQuery({
+    queryKey: ["catalog", "tires"],
+    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "tires" } } })),
+    enabled: Boolean(person),
+    staleTime: 60_000,
+  });
+  const markings = [...new Set(tires.data?.map((t) => t.cells.marking ?? "") ?? [])];
+  const old = useTire(f.old);
+  const fresh = useTire(f.fresh);
+  const request = requestOf(f, doc, units);
+  const hasNew = Boolean(f.fresh.marking.trim() || f.fresh.rollout.trim() || f.fresh.revs.trim());
+  const hasOld = Boolean(doc) || Boolean(f.old.marking.trim() || f.old.rollout.trim() || f.old.revs.trim());
+  const hasGears = Boolean(doc) || Boolean(f.plain.gears.trim() && (f.plain.rear.trim() || f.plain.front.trim()));
+  const { plan, refused, error } = usePlan(request, hasNew && hasOld && hasGears);
+  const at = (prefix: string) => (field: string) =>
+    refused?.faults.find((x) => x.field === `/${prefix}/${field}`)?.message;
+  const set = (v: Partial<RegearForm>) => setForm({ ...f, ...v });
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+      </div>
+      <main id="main" className="decide">
+        <section className="decide-ask no-print" aria-label="Tires and use">
+          <TireField
+            label="Tires before"
+            value={f.old}
+            onChange={(t) => set({ old: t })}
+            placeholder={doc ? "as the driveline has them" : undefined}
+            answer={old.answer ?? (f.old.marking ? undefined : plan?.old_tire)}
+            error={(field) => old.refused?.at(`/${field}`) ?? at("old_tire")(field)}
+            list={markings}
+          />
+          <TireField
+            label="Tires now"
+            value={f.fresh}
+            onChange={(t) => set({ fresh: t })}
+            answer={fresh.answer}
+            error={(field) => fresh.refused?.at(`/${field}`) ?? at("new_tire")(field)}
+            list={markings}
+          />
+          <TirePicture old={old.answer ?? plan?.old_tire} fresh={fresh.answer} />
+          <UseFields form={f} set={set} plan={plan} doc={doc} refused={refused} />
+        </section>
+        <section className="decide-answer" aria-live="polite">
+          {plan ? (
+            <Answer plan={plan} request={request} form={f} set={set} name={name} unit={unit} />
+          ) : (
+            <Waiting
+              title="What do other tires change, and which gears put it right?"
+              missing={[
+                !hasNew && "the marking of the tires that are on it now",
+                !hasOld && "the marking of the tires before",
+                !hasGears && "the gearbox's ratios and the axle's teeth or ratio, under Driveline",
+              ]}
+              error={error}
+            />
+          )}
+        </section>
+      </main>
+    </>
+  );
+}
+
+function Answer({
+  plan,
+  request,
+  form,
+  set,
+  name,
+  unit,
+}: {
+  plan: RegearPlan;
+  request: RegearRequest;
+  form: RegearForm;
+  set: (v: Partial<RegearForm>) => void;
+  name: string;
+  unit?: number;
+}) {
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const [currency] = useCurrency();
+  const [tab, setTab] = useState<string | null>("why");
+  const [note, setNote] = useState("");
+  const record = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/decisions", {
+          params: { path: { id: unit ?? 0 } },
+          body: { kind: "regear", regear: request, note, currency },
+        }),
+      ),
+    onSuccess: (d) => {
+      setNote("");
+      void client.invalidateQueries({ queryKey: ["decisions", unit] });
+      void client.invalidateQueries({ queryKey: ["history", unit] });
+      notifications.show({
+        message: (
+          <>
+            Recorded: {d.title}.{" "}
+            <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">
+              Its sheet
+            </a>
+          </>
+        ),
+        autoClose: 12_000,
+      });
+    },
+  });
+  const sheet = useMutation({
+    mutationFn: async () => {
+      const b = await take(
+        api.POST("/calc/regear/pdf", { body: { regear: request, title: name, currency }, parseAs: "blob" }),
+      );
+      const url = URL.createObjectURL(b as unknown as Blob);
+      const a = document.createElement("a");
+      a.href = url;
+      a.download = `${name} re-gear.pdf`;
+      a.click();
+      URL.revokeObjectURL(url);
+    },
+  });
+  const trouble = record.error ?? sheet.error;
+  return (
+    <>
+      <Verdict plan={plan} />
+      <Tabs value={tab} onChange={setTab} keepMounted={false} className="decide-tabs">
+        <Tabs.List className="no-print">
+          <Tabs.Tab value="why">Why</Tabs.Tab>
+          <Tabs.Tab value="choices">Choices</Tabs.Tab>
+          <Tabs.Tab value="gears">Gears</Tabs.Tab>
+          <Tabs.Tab value="curves">Curves</Tabs.Tab>
+          <Tabs.Tab value="money">Estimate</Tabs.Tab>
+          <Tabs.Tab value="other">Other tires</Tabs.Tab>
+        </Tabs.List>
+        <Tabs.Panel value="why">
+          <ChoicesKept plan={plan} chosen={form.chosen} onBack={() => set({ chosen: "" })} />
+        </Tabs.Panel>
+        <Tabs.Panel value="choices">
+          <Choices plan={plan} chosen={form.chosen} onChoose={(id) => set({ chosen: id })} />
+        </Tabs.Panel>
+        <Tabs.Panel value="gears">
+          <GearRows plan={plan} name={name} />
+        </Tabs.Panel>
+        <Tabs.Panel value="curves">
+          <Suspense fallback={<p className="dim">Drawing …</p>}>
+            <Curves plan={plan} name={name} />
+          </Suspense>
+        </Tabs.Panel>
+        <Tabs.Panel value="money">
+          <EstimateTable plan={plan} />
+          <WhileOpen items={plan.while_open} />
+          <div className="no-print decide-record">
+            {unit !== undefined && maySave && (
+              <>
+                <Textarea
+                  label="Note for the record"
+                  value={note}
+                  maxLength={1000}
+                  autosize
+                  minRows={1}
+                  onChange={(e) => setNote(e.currentTarget.value)}
+                />
+                <Button color="brass.4" autoContrast loading={record.isPending} onClick={() => record.mutate()}>
+                  Record the decision
+                </Button>
+              </>
+            )}
+            <Button
+              variant="default"
+              leftSection={<IconFileText size={16} />}
+              loading={sheet.isPending}
+              onClick={() => sheet.mutate()}
+            >
+              Sheet (PDF)
+            </Button>
+            <Button variant="default" leftSection={<IconPrinter size={16} />} onClick={() => window.print()}>
+              Print
+            </Button>
+            {trouble && <p className="trouble">{trouble.message}</p>}
+          </div>
+          {unit === undefined && (
+            <p className="dim">With a unit the decision is kept in its history, with the data it was based on.</p>
+          )}
+          <ul className="decide-cautions">
+            {plan.cautions.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+          <p className="print-only">
+            {name}: {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
+          </p>
+        </Tabs.Panel>
+        <Tabs.Panel value="other">
+          <OtherTires plan={plan} />
+        </Tabs.Panel>
+      </Tabs>
+    </>
+  );
+}

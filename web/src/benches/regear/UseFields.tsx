@@ -1,0 +1,179 @@
+import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import type { Doc, Refused, RegearPlan } from "../../api/client";
+import { useUnits } from "../../app/units";
+import { speedUnit } from "../../format/numbers";
+import type { RegearForm } from "./model";
+
+type Props = {
+  form: RegearForm;
+  set: (v: Partial<RegearForm>) => void;
+  plan?: RegearPlan;
+  doc?: Doc;
+  refused?: Refused;
+};
+
+/** How it is used, what is wanted, and what the drawing does not hold. */
+export function UseFields({ form: f, set, plan, doc, refused }: Props) {
+  const [units] = useUnits();
+  const err = (field: string) => refused?.faults.find((x) => x.field === `/${field}`)?.message;
+  const begins = (field: string) => refused?.faults.find((x) => x.field.startsWith(`/${field}`))?.message;
+  const text = (label: string, key: keyof RegearForm, field: string, placeholder?: string) => (
+    <TextInput
+      label={label}
+      placeholder={placeholder}
+      inputMode="decimal"
+      value={String(f[key])}
+      onChange={(e) => set({ [key]: e.currentTarget.value })}
+      error={err(field)}
+    />
+  );
+  const kmh = speedUnit(units);
+  const gears = plan ? [...new Set(plan.before.rows.filter((r) => !r.reverse).map((r) => r.gear))] : [];
+  const axles = plan?.axles ?? [];
+  const front = axles.some((a) => a.at === "front") && axles.length > 1;
+  return (
+    <div className="stack">
+      <div>
+        <span className="field-label" id="rg-use">
+          Used for
+        </span>
+        <SegmentedControl
+          fullWidth
+          size="sm"
+          aria-labelledby="rg-use"
+          value={f.use}
+          onChange={(v) => set({ use: v })}
+          data={[
+            { value: "highway", label: "Highway" },
+            { value: "mixed", label: "Mixed" },
+            { value: "towing", label: "Towing" },
+            { value: "trail", label: "Trail" },
+          ]}
+        />
+      </div>
+      <div className="four">
+        {text(`Cruise, ${kmh}`, "kmh", "cruise/kmh", units === "inch" ? "56" : "90")}
+        <NativeSelect
+          label="in gear"
+          value={f.gear}
+          onChange={(e) => set({ gear: e.currentTarget.value })}
+          data={[{ value: "", label: `tallest${plan ? ` (${plan.cruise_gear})` : ""}` }, ...gears]}
+          error={err("cruise/gear")}
+        />
+        {text("rpm from", "low", "cruise/low_rpm", "band")}
+        {text("to", "high", "cruise/high_rpm")}
+      </div>
+      {!doc && (
+        <fieldset className="decide-box">
+          <legend>Driveline</legend>
+          <TextInput
+            label="Gearbox ratios, first gear first"
+            placeholder="3.93 2.33 1.45 1 0.85"
+            value={f.plain.gears}
+            onChange={(e) => set({ plain: { ...f.plain, gears: e.currentTarget.value } })}
+            error={begins("plain/gears")}
+          />
+          <div className="four">
+            <TextInput
+              label="Low range"
+              placeholder="none"
+              value={f.plain.low}
+              onChange={(e) => set({ plain: { ...f.plain, low: e.currentTarget.value } })}
+              error={begins("plain/ranges")}
+            />
+            <TextInput
+              label="Rear axle"
+              placeholder="41/10"
+              value={f.plain.rear}
+              onChange={(e) => set({ plain: { ...f.plain, rear: e.currentTarget.value } })}
+              error={begins("plain/rear")}
+            />
+            <TextInput
+              label="Front axle"
+              placeholder="not driven"
+              value={f.plain.front}
+              onChange={(e) => set({ plain: { ...f.plain, front: e.currentTarget.value } })}
+              error={begins("plain/front")}
+            />
+            <NativeSelect
+              label="Center"
+              value={f.plain.center}
+              onChange={(e) => set({ plain: { ...f.plain, center: e.currentTarget.value } })}
+              data={[
+                { value: "part_time", label: "part-time" },
+                { value: "open", label: "differential" },
+                { value: "solid", label: "always locked" },
+              ]}
+            />
+          </div>
+        </fieldset>
+      )}
+      <details className="decide-box" open={Boolean(f.crawl || f.launch || f.torque || f.stockRatio)}>
+        <summary>Wishes and engine</summary>
+        <div className="four">
+          {text(`Crawl at, ${kmh}`, "crawl", "crawl_kmh", "no wish")}
+          {text("Launch, % of stock", "launch", "launch_percent", "no wish")}
+          {text("Shift at, rpm", "shift", "shift_rpm", "4000")}
+          {text("Idle, rpm", "idle", "idle_rpm", "750")}
+        </div>
+        <TextInput
+          label="Torque curve: rpm N·m, rpm N·m …"
+          placeholder="1000 210, 2000 260, 3500 240"
+          value={f.torque}
+          onChange={(e) => set({ torque: e.currentTarget.value })}
+          error={begins("torque")}
+        />
+        <div className="two">
+          {text("Stock axle ratio", "stockRatio", "stock/ratio", "what is in it")}
+          <TextInput
+            label="Stock tire"
+            placeholder="tires before"
+            value={f.stockTire}
+            onChange={(e) => set({ stockTire: e.currentTarget.value })}
+            error={begins("stock/tire")}
+          />
+        </div>
+      </details>
+      <details className="decide-box" open={Boolean(f.rearFamily || f.frontFamily)}>
+        <summary>
+          Axles
+          {axles.length > 0 &&
+            `: ${axles.map((a) => `${a.at} ${a.ratio.label}${a.teeth ? ` (${a.teeth})` : ""}`).join(", ")}`}
+        </summary>
+        {axles.map((a) => {
+          const key = a.at === "rear" ? "rearFamily" : "frontFamily";
+          const type = a.at === "rear" ? "rearType" : "frontType";
+          return (
+            <div className="two" key={a.at}>
+              <TextInput
+                label={`Family of the ${a.at} axle`}
+                placeholder={a.families.join(", ") || "as in the catalog"}
+                value={f[key]}
+                onChange={(e) => set({ [key]: e.currentTarget.value })}
+                error={err(`${a.at}/family`)}
+              />
+              <NativeSelect
+                label="Build"
+                value={f[type]}
+                onChange={(e) => set({ [type]: e.currentTarget.value })}
+                data={["solid", "independent"]}
+              />
+            </div>
+          );
+        })}
+        <div className="two">
+          {text("Rear carrier takes from", "carrierFrom", "rear/carrier/from", "by the catalog")}
+          {text("to", "carrierTo", "rear/carrier/to")}
+        </div>
+        {front && (
+          <TextInput
+            label="Family of the transfer case"
+            placeholder="any low-range set"
+            value={f.caseFamily}
+            onChange={(e) => set({ caseFamily: e.currentTarget.value })}
+          />
+        )}
+      </details>
+    </div>
+  );
+}

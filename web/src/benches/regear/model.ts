@@ -1,0 +1,137 @@
+import { useDebouncedValue } from "@mantine/hooks";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, type Doc, Refused, type RegearRequest, take } from "../../api/client";
+import { toKMH, type Units } from "../../format/numbers";
+import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
+
+export type PlainForm = { gears: string; low: string; rear: string; front: string; center: string };
+export type RegearForm = {
+  old: TireForm;
+  fresh: TireForm;
+  use: string;
+  kmh: string;
+  gear: string;
+  low: string;
+  high: string;
+  shift: string;
+  idle: string;
+  crawl: string;
+  launch: string;
+  torque: string;
+  rearFamily: string;
+  frontFamily: string;
+  rearType: string;
+  frontType: string;
+  caseFamily: string;
+  carrierFrom: string;
+  carrierTo: string;
+  stockRatio: string;
+  stockTire: string;
+  chosen: string;
+  plain: PlainForm;
+};
+export const noForm: RegearForm = {
+  old: noTire,
+  fresh: noTire,
+  use: "mixed",
+  kmh: "",
+  gear: "",
+  low: "",
+  high: "",
+  shift: "",
+  idle: "",
+  crawl: "",
+  launch: "",
+  torque: "",
+  rearFamily: "",
+  frontFamily: "",
+  rearType: "solid",
+  frontType: "solid",
+  caseFamily: "",
+  carrierFrom: "",
+  carrierTo: "",
+  stockRatio: "",
+  stockTire: "",
+  chosen: "",
+  plain: { gears: "", low: "", rear: "", front: "", center: "part_time" },
+};
+
+const pair = (s: string) => {
+  const m = /^\s*(\d+)\s*[/:\-x]\s*(\d+)\s*$/.exec(s);
+  return m ? { ring: Number(m[1]), pinion: Number(m[2]) } : { ratio: figure(s) };
+};
+
+/** Speeds for the tables and curves, round in the person's own unit. */
+const speeds = (units: Units) =>
+  Array.from({ length: units === "inch" ? 9 : 14 }, (_, i) => toKMH((i + 1) * 10, units));
+
+export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): RegearRequest {
+  const kmh = (s: string) => number(s, (v) => toKMH(v, units));
+  const torque = f.torque
+    .split(/[;,\n]/)
+    .map((p) => p.trim().split(/[\s:]+/))
+    .filter((p) => p[0])
+    .map(([rpm, nm]) => ({ rpm: number(rpm ?? "") ?? -1, nm: number(nm ?? "") ?? -1 }));
+  const old = tireOf(f.old, units);
+  const carrier =
+    f.carrierFrom.trim() && f.carrierTo.trim()
+      ? { from: figure(f.carrierFrom) ?? "", to: figure(f.carrierTo) ?? "" }
+      : undefined;
+  const gears = f.plain.gears
+    .trim()
+    .split(/[\s;]+/)
+    .filter(Boolean);
+  const stock =
+    f.stockRatio.trim() || f.stockTire.trim()
+      ? { ratio: figure(f.stockRatio), tire: f.stockTire.trim() ? { marking: f.stockTire.trim() } : undefined }
+      : undefined;
+  return {
+    use_shop: true,
+    ...(doc
+      ? { driveline: doc }
+      : {
+          plain: {
+            gears: gears.map((r, i) => ({ name: r.startsWith("-") ? "R" : String(i + 1), ratio: figure(r) ?? "" })),
+            ranges: f.plain.low.trim()
+              ? [
+                  { name: "high", ratio: "1" },
+                  { name: "low", ratio: figure(f.plain.low) ?? "" },
+                ]
+              : undefined,
+            rear: f.plain.rear.trim() ? pair(f.plain.rear) : undefined,
+            front: f.plain.front.trim() ? pair(f.plain.front) : undefined,
+            center: f.plain.center,
+          },
+        }),
+    old_tire: Object.values(old).some((v) => v !== undefined) ? old : undefined,
+    new_tire: tireOf(f.fresh, units),
+    stock,
+    use: f.use,
+    cruise: { kmh: kmh(f.kmh), gear: f.gear || undefined, low_rpm: number(f.low), high_rpm: number(f.high) },
+    shift_rpm: number(f.shift),
+    idle_rpm: number(f.idle),
+    crawl_kmh: kmh(f.crawl),
+    launch_percent: number(f.launch),
+    torque: torque.length > 0 ? torque : undefined,
+    speeds_kmh: speeds(units),
+    rear: { family: f.rearFamily || undefined, type: f.rearType, carrier },
+    front: { family: f.frontFamily || undefined, type: f.frontType },
+    case_family: f.caseFamily || undefined,
+    chosen: f.chosen || undefined,
+  };
+}
+
+/** The plan for a question; the last good one stays while another is asked. */
+export function usePlan(request: RegearRequest, ready: boolean) {
+  const [q] = useDebouncedValue(request, 300);
+  const query = useQuery({
+    queryKey: ["regear", q],
+    queryFn: () => take(api.POST("/calc/regear", { body: q })),
+    enabled: ready,
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  });
+  const refused = query.error instanceof Refused ? query.error : undefined;
+  return { plan: ready && !query.error ? query.data : undefined, refused, error: query.error };
+}

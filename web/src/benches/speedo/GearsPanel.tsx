@@ -1,0 +1,280 @@
+import { ActionIcon, Button, NativeSelect, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { IconHandFinger } from "@tabler/icons-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type SpeedoCell, type SpeedoRequest, take } from "../../api/client";
+import { useMaySave, useSession } from "../../app/session";
+import { useUnits } from "../../app/units";
+import { Waiting } from "../../app/Waiting";
+import { fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { Grid, legend, signs } from "./Grid";
+import { HelicalCard } from "./HelicalCard";
+import type { useSpeedo } from "./model";
+import type { PanelProps } from "./SpeedoBench";
+
+const picks: Record<string, string> = { best: "Best pair", shelf: "From the shelf", keep_drive: "Keep the drive gear" };
+
+type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
+
+/** The gears of a mechanical speedometer. */
+export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) {
+  const [units] = useUnits();
+  const person = useSession().data?.person;
+  const [taken, setTaken] = useState<{ drive: number; driven: number }>();
+  const [counting, setCounting] = useState<"drive" | "driven">();
+  const shop = useQuery({
+    queryKey: ["catalog", "speedometer_gears"],
+    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "speedometer_gears" } } })),
+    enabled: Boolean(person),
+    staleTime: 60_000,
+  });
+  const families = [...new Set(shop.data?.map((r) => r.cells.family ?? "") ?? [])].filter(Boolean).sort();
+  const { answer, refused, error } = result;
+  const m = answer?.mechanical;
+  const best = m?.picks[0]?.cell;
+  const at = m?.cells.find((c) => c.drive === taken?.drive && c.driven === taken.driven) ?? best ?? m?.fitted;
+  const field = (...ends: string[]) => refused?.at(...ends.map((e) => `/mechanical/${e}`));
+  const begins = (p: string) => refused?.faults.find((x) => x.field.startsWith(`/mechanical/${p}`))?.message;
+  const teethField = (key: "drive" | "driven", label: string, error?: string) => (
+    <TextInput
+      label={label}
+      inputMode="numeric"
+      placeholder="teeth"
+      value={f[key]}
+      onChange={(e) => set({ [key]: e.currentTarget.value })}
+      error={error}
+      rightSection={
+        <ActionIcon
+          variant="subtle"
+          aria-label={`Count: ${label}`}
+          title="How to count it"
+          onClick={() => setCounting(key)}
+        >
+          <IconHandFinger size={18} />
+        </ActionIcon>
+      }
+    />
+  );
+  return (
+    <div className="stack">
+      <div className="sp-fields no-print">
+        <TextInput
+          label="Family of gears"
+          placeholder={families.length > 0 ? families.join(", ") : "any"}
+          value={f.family}
+          list="sp-families"
+          onChange={(e) => set({ family: e.currentTarget.value })}
+        />
+        <datalist id="sp-families">
+          {families.map((x) => (
+            <option key={x} value={x} />
+          ))}
+        </datalist>
+        {teethField("drive", "Drive gear in it", field("fitted_drive"))}
+        {teethField("driven", "Driven gear in it", field("fitted_driven"))}
+        <TextInput
+          label="Cable turns"
+          inputMode="decimal"
+          placeholder={f.per === "mile" ? "1000" : "621.37"}
+          value={f.constant}
+          onChange={(e) => set({ constant: e.currentTarget.value })}
+          error={field("constant")}
+        />
+        <NativeSelect
+          label="per"
+          value={f.per}
+          onChange={(e) => set({ per: e.currentTarget.value as "mile" | "km" })}
+          data={["mile", "km"]}
+        />
+      </div>
+      <details className="decide-box no-print" open={Boolean(f.drives || f.drivens)}>
+        <summary>Other gears than the shop's</summary>
+        <div className="two">
+          <TextInput
+            label="Drive gears, teeth"
+            placeholder="6 7 8"
+            value={f.drives}
+            onChange={(e) => set({ drives: e.currentTarget.value })}
+            error={begins("drives")}
+          />
+          <TextInput
+            label="Driven gears, teeth"
+            placeholder="15-28"
+            value={f.drivens}
+            onChange={(e) => set({ drivens: e.currentTarget.value })}
+            error={begins("driven/")}
+          />
+        </div>
+      </details>
+      {!m ? (
+        <Waiting title="Which speedometer gears?" missing={missing} error={error} />
+      ) : (
+        <>
+          <div className="decide-plate" aria-live="polite">
+            <div>
+              <p className="decide-kicker">{best ? "Best pair" : "No pair suits"}</p>
+              <h2>
+                {best
+                  ? `Drive ${best.drive}, driven ${best.driven}: ${best.words}`
+                  : (m.adapters[0]?.text ?? "There are no gears to choose from: enter some, or fill the shop's list.")}
+              </h2>
+              {best && m.picks[0] && (
+                <p className="decide-sure">
+                  {m.picks[0].why} {best.housings.length > 0 && `Housing ${best.housings.join(" or ")}. `}
+                  {best.shelf ? "All of it is on the shelf." : "Not all of it is on the shelf."}
+                </p>
+              )}
+              {m.fitted && (
+                <p>
+                  In it now, {m.fitted.drive} and {m.fitted.driven}: <b>{m.fitted.words}</b>.
+                </p>
+              )}
+            </div>
+            <div className="sp-picks">
+              {m.picks.slice(1).map((p) => (
+                <button
+                  type="button"
+                  key={p.which}
+                  onClick={() => setTaken({ drive: p.cell.drive, driven: p.cell.driven })}
+                >
+                  <small>{picks[p.which]}</small>
+                  <b>
+                    {p.cell.drive} : {p.cell.driven}
+                  </b>
+                  <span>{p.cell.words}</span>
+                </button>
+              ))}
+            </div>
+          </div>
+          {m.cells.length > 0 && (
+            <>
+              <Grid
+                cells={m.cells}
+                ideal={m.ideal}
+                at={at}
+                best={best}
+                fitted={m.fitted}
+                housings={m.housings}
+                onTake={(c) => setTaken({ drive: c.drive, driven: c.driven })}
+              />
+              <p className="sp-legend">
+                {legend.map(([mark, words]) => (
+                  <span key={mark} className={`sp-key sp-${mark}`}>
+                    {signs[mark]} {words}
+                  </span>
+                ))}
+                <span>■ on the shelf □ to order</span>
+                <span className="sp-key no-house">no housing</span>
+              </p>
+            </>
+          )}
+          {at && <Taken cell={at} unit={unit} ask={ask} units={units} />}
+          {best &&
+            m.adapters.map((a) => (
+              <p key={a.text}>
+                <b>Adapter box.</b> {a.text}
+              </p>
+            ))}
+          {!best && m.adapters.slice(1).map((a) => <p key={a.text}>{a.text}</p>)}
+          <ul className="sp-notes">
+            {m.notes.map((n) => (
+              <li key={n}>{n}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {counting && (
+        <HelicalCard
+          name={`${counting} gear`}
+          onCount={(n) => {
+            set({ [counting]: String(n) });
+            setCounting(undefined);
+          }}
+          onClose={() => setCounting(undefined)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** One pair of the grid: what the needle shows with it, and its record. */
+function Taken({
+  cell: c,
+  unit,
+  ask,
+  units,
+}: {
+  cell: SpeedoCell;
+  unit?: number;
+  ask: SpeedoRequest;
+  units: "metric" | "inch";
+}) {
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const record = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/decisions", {
+          params: { path: { id: unit ?? 0 } },
+          body: { kind: "speedometer", speedometer: ask, drive: c.drive, driven: c.driven },
+        }),
+      ),
+    onSuccess: (d) => {
+      void client.invalidateQueries({ queryKey: ["decisions", unit] });
+      void client.invalidateQueries({ queryKey: ["history", unit] });
+      notifications.show({ message: `Recorded: ${d.title}.` });
+    },
+  });
+  return (
+    <section className={`sp-taken sp-edge-${c.mark}`} aria-label="This pair">
+      <div>
+        <h2>
+          {signs[c.mark]} Drive {c.drive}, driven {c.driven}
+        </h2>
+        <p>
+          {c.words}. {c.held ? c.housings.length > 0 && `Housing ${c.housings.join(" or ")}.` : "No housing takes it."}{" "}
+          {c.shelf ? "On the shelf." : "To order."}
+        </p>
+        <small className="dim">{c.formula}</small>
+      </div>
+      <table className="figures">
+        <thead>
+          <tr>
+            <th>{speedUnit(units)}</th>
+            {c.reads.map((r) => (
+              <th key={r.true_kmh} className="num">
+                {fixed(fromKMH(r.true_kmh, units), 0)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">needle</th>
+            {c.reads.map((r) => (
+              <td key={r.true_kmh} className="num">
+                {fixed(fromKMH(r.shown_kmh, units), 1)}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+      {unit !== undefined && maySave && (
+        <div className="no-print">
+          <Button
+            color="brass.4"
+            autoContrast
+            disabled={c.mark === "low"}
+            loading={record.isPending}
+            onClick={() => record.mutate()}
+          >
+            Record this pair
+          </Button>
+          {c.mark === "low" && <p className="dim">A pair that reads low is never recorded.</p>}
+          {record.error && <p className="trouble">{record.error.message}</p>}
+        </div>
+      )}
+    </section>
+  );
+}

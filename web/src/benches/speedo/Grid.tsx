@@ -1,0 +1,131 @@
+import { type KeyboardEvent, useRef } from "react";
+import type { SpeedoCell, SpeedoRequest } from "../../api/client";
+import { change } from "../../format/numbers";
+
+type Housing = NonNullable<NonNullable<SpeedoRequest["mechanical"]>["housings"]>[number];
+
+/** A sign beside the color, so that no color is needed to read the grid. */
+export const signs: Record<string, string> = { good: "✓", usable: "~", high: "▲", low: "▼" };
+
+export const legend: [string, string][] = [
+  ["good", "to 2 % high"],
+  ["usable", "to 4 % high"],
+  ["high", "more: too high"],
+  ["low", "reads low: never"],
+];
+
+/** Every drive gear with every driven gear, by how far the needle is off. */
+export function Grid({
+  cells,
+  ideal,
+  at,
+  best,
+  fitted,
+  housings,
+  onTake,
+}: {
+  cells: SpeedoCell[];
+  ideal: { drive: number; driven: { decimal: number } }[];
+  at?: SpeedoCell;
+  best?: SpeedoCell;
+  fitted?: SpeedoCell;
+  housings: Housing[];
+  onTake: (c: SpeedoCell) => void;
+}) {
+  const table = useRef<HTMLTableElement>(null);
+  const drives = [...new Set(cells.map((c) => c.drive))];
+  const driven = [...new Set(cells.map((c) => c.driven))];
+  const find = (d: number, v: number) => cells.find((c) => c.drive === d && c.driven === v);
+  const focus = at ?? best ?? cells[0];
+  const move = (e: KeyboardEvent, c: SpeedoCell) => {
+    const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[e.key];
+    if (!step) return;
+    e.preventDefault();
+    const d = drives[drives.indexOf(c.drive) + (step[0] ?? 0)];
+    const v = driven[driven.indexOf(c.driven) + (step[1] ?? 0)];
+    const next = d !== undefined && v !== undefined ? find(d, v) : undefined;
+    if (!next) return;
+    onTake(next);
+    table.current?.querySelector<HTMLElement>(`[data-pair="${next.drive}-${next.driven}"]`)?.focus();
+  };
+  // A housing's row shows which driven gears it takes.
+  const spans = housings
+    .map((h) => ({ h, takes: driven.filter((v) => v >= h.takes_from && v <= h.takes_to) }))
+    .filter((x) => x.takes.length > 0);
+  return (
+    <div className="scroll">
+      <table className="sp-grid" ref={table} aria-label="Drive and driven gears">
+        <thead>
+          <tr>
+            <th rowSpan={1 + spans.length} className="sp-corner">
+              drive ↓<br />
+              driven →
+            </th>
+            {driven.map((v) => (
+              <th key={v} scope="col">
+                {v}
+              </th>
+            ))}
+            <th scope="col" rowSpan={1 + spans.length}>
+              true at
+            </th>
+          </tr>
+          {spans.map(({ h }) => (
+            <tr key={h.name}>
+              {driven.map((v) => {
+                const takes = v >= h.takes_from && v <= h.takes_to;
+                const first = takes && v === driven.find((x) => x >= h.takes_from);
+                return (
+                  <td key={v} className={`sp-house ${takes ? "takes" : ""}`}>
+                    {first && <span title={h.shelf ? "on the shelf" : "to order"}>{h.name}</span>}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </thead>
+        <tbody>
+          {drives.map((d) => (
+            <tr key={d}>
+              <th scope="row">{d}</th>
+              {driven.map((v) => {
+                const c = find(d, v);
+                if (!c) return <td key={v} />;
+                const is = (x?: SpeedoCell) => x?.drive === d && x.driven === v;
+                const name = [
+                  `Drive ${d}, driven ${v}: ${c.words}`,
+                  c.held ? "" : "no housing takes it",
+                  c.shelf ? "on the shelf" : "to order",
+                  is(fitted) ? "in it now" : "",
+                  is(best) ? "best pair" : "",
+                ];
+                return (
+                  <td key={v}>
+                    <button
+                      type="button"
+                      data-pair={`${d}-${v}`}
+                      tabIndex={is(focus) ? 0 : -1}
+                      className={`sp-cell sp-${c.mark}${c.held ? "" : " no-house"}${is(best) ? " is-best" : ""}${is(fitted) ? " is-fitted" : ""}`}
+                      aria-pressed={is(at)}
+                      aria-label={name.filter(Boolean).join(", ")}
+                      title={name.filter(Boolean).join(", ")}
+                      onClick={() => onTake(c)}
+                      onKeyDown={(e) => move(e, c)}
+                    >
+                      <i aria-hidden="true">
+                        {signs[c.mark]}
+                        {c.shelf ? "■" : "□"}
+                      </i>
+                      <b>{change(c.percent, Math.abs(c.percent) < 10 ? 1 : 0).replace(" %", "")}</b>
+                    </button>
+                  </td>
+                );
+              })}
+              <td className="num sp-ideal">{ideal.find((x) => x.drive === d)?.driven.decimal.toFixed(2)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,299 @@
+import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { IconPlugConnected, IconRefresh } from "@tabler/icons-react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, type Calibration, type SpeedoRequest, take } from "../../api/client";
+import { useMaySave, useSession } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { change, fixed } from "../../format/numbers";
+import type { useSpeedo } from "./model";
+import type { PanelProps } from "./SpeedoBench";
+
+type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
+
+/** The calibration of an electronic speedometer. */
+export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props) {
+  const { answer, refused, error } = result;
+  const e = answer?.electronic;
+  const at = (name: string) => refused?.at(`/electronic/${name}`);
+  return (
+    <div className="stack">
+      <div className="sp-fields no-print">
+        <TextInput
+          label="Reluctor teeth"
+          description="pulses a turn of its shaft"
+          inputMode="numeric"
+          value={f.reluctor}
+          onChange={(x) => set({ reluctor: x.currentTarget.value })}
+          error={at("reluctor")}
+        />
+        <TextInput
+          label="Calibration in it"
+          description="leave out if not known"
+          inputMode="decimal"
+          value={f.calibrated}
+          onChange={(x) => set({ calibrated: x.currentTarget.value })}
+          error={at("calibrated")}
+        />
+        <NativeSelect
+          label="pulses per"
+          description="as the unit counts"
+          value={f.calPer}
+          onChange={(x) => set({ calPer: x.currentTarget.value as "mile" | "km" })}
+          data={["km", "mile"]}
+        />
+      </div>
+      {!e ? (
+        <Waiting
+          title="Which calibration?"
+          missing={[...missing, !f.reluctor.trim() && "the reluctor's teeth: count them, or see the maker's manual"]}
+          error={error}
+        />
+      ) : (
+        <div className="decide-plate" aria-live="polite">
+          <div>
+            <p className="decide-kicker">Calibration</p>
+            <h2>{e.text}</h2>
+            <small>{e.formula}</small>
+          </div>
+          <dl className="sp-numbers">
+            <div>
+              <dt>a km</dt>
+              <dd>{fixed(e.pulses_per_km.decimal, 1)}</dd>
+            </div>
+            <div>
+              <dt>a mile</dt>
+              <dd>{fixed(e.pulses_per_mile.decimal, 1)}</dd>
+            </div>
+            {e.factor && (
+              <div>
+                <dt>correction factor</dt>
+                <dd>{fixed(e.factor.decimal, 5)}</dd>
+              </div>
+            )}
+            {e.percent_now !== undefined && (
+              <div>
+                <dt>reads now</dt>
+                <dd>{change(e.percent_now, 2)}</dd>
+              </div>
+            )}
+          </dl>
+        </div>
+      )}
+      <Programmer unit={unit} wanted={e && Math.round(e.pulses_per_km.decimal)} ask={ask} />
+    </div>
+  );
+}
+
+const faults = [
+  { value: "none", label: "works" },
+  { value: "timeout", label: "does not answer" },
+  { value: "drop", label: "drops the line before it has written" },
+  { value: "drop_after_write", label: "drops the line after it has written" },
+  { value: "busy", label: "says it is busy" },
+];
+
+/** The calibration programmer: what it reads, and writing through it. */
+function Programmer({ unit, wanted, ask }: { unit?: number; wanted?: number; ask: SpeedoRequest }) {
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const person = useSession().data?.person;
+  const [own, setOwn] = useState<string>();
+  const [note, setNote] = useState("");
+  const [fault, setFault] = useState("none");
+  const state = useQuery({
+    queryKey: ["programmer"],
+    queryFn: () => take(api.GET("/programmer")),
+    enabled: Boolean(person),
+    retry: false,
+  });
+  const done = () => {
+    void client.invalidateQueries({ queryKey: ["programmer"] });
+    void client.invalidateQueries({ queryKey: ["decisions", unit] });
+    void client.invalidateQueries({ queryKey: ["history", unit] });
+  };
+  const value = own ?? (wanted === undefined ? "" : String(wanted));
+  const pulses = Number(value.trim().replace(",", "."));
+  const s = state.data;
+  const bad =
+    value.trim() === "" ? "" : !(pulses > 0) || pulses > 1_000_000 ? "pulses per km, above 0 to 1 000 000" : undefined;
+  const write = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/calibrations", {
+          params: { path: { id: unit ?? 0 } },
+          body: { pulses_per_km: pulses, note },
+        }),
+      ),
+    onSuccess: () => {
+      setNote("");
+      setFault("none");
+      done();
+    },
+  });
+  const byHand = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/decisions", {
+          params: { path: { id: unit ?? 0 } },
+          body: { kind: "speedometer", speedometer: ask, note },
+        }),
+      ),
+    onSuccess: (d) => {
+      setNote("");
+      done();
+      notifications.show({ message: `Recorded: ${d.title}.` });
+    },
+  });
+  const simulate = useMutation({
+    mutationFn: (value: string) =>
+      take(api.POST("/programmer/fault", { body: { fault: value as "none" | "timeout" | "drop" | "busy" } })),
+  });
+  if (!person)
+    return (
+      <p className="dim">
+        <Link to="/sign-in">Sign in</Link> to write a calibration through the programmer and to keep its record.
+      </p>
+    );
+  return (
+    <section className="panel" aria-label="Programmer">
+      <div className="row spread wrap">
+        <h2>Programmer</h2>
+        <Button
+          variant="default"
+          size="sm"
+          leftSection={<IconRefresh size={16} />}
+          loading={state.isFetching}
+          onClick={() => void state.refetch()}
+        >
+          Read it
+        </Button>
+      </div>
+      {state.error && <p className="trouble">{state.error.message}</p>}
+      {s && !s.configured && (
+        <p className="dim">
+          None is set up on this server. Write the value with the unit's own tool, then keep the record here.
+        </p>
+      )}
+      {s?.configured && !s.reached && (
+        <p className="trouble" role="alert">
+          {s.trouble}
+        </p>
+      )}
+      {s?.reached && (
+        <p>
+          <IconPlugConnected size={18} aria-hidden /> {s.device}: <b>{fixed(s.pulses_per_km ?? 0, 0)}</b> pulses a km in
+          it now. It takes {fixed(s.from ?? 0, 0)} to {fixed(s.to ?? 0, 0)}.
+        </p>
+      )}
+      {unit === undefined ? (
+        <p className="dim">
+          Open this from a <Link to="/units">unit</Link> to write: every write is kept in the unit's history.
+        </p>
+      ) : (
+        maySave && (
+          <div className="sp-write no-print">
+            <TextInput
+              label="Pulses per km to write"
+              inputMode="decimal"
+              value={value}
+              onChange={(x) => setOwn(x.currentTarget.value)}
+              error={bad || undefined}
+              rightSectionWidth={64}
+              rightSection={
+                own !== undefined && wanted !== undefined ? (
+                  <button type="button" className="linklike" onClick={() => setOwn(undefined)}>
+                    as found
+                  </button>
+                ) : undefined
+              }
+            />
+            <Textarea
+              label="Note"
+              value={note}
+              autosize
+              minRows={1}
+              maxLength={1000}
+              onChange={(x) => setNote(x.currentTarget.value)}
+            />
+            {s?.simulated && (
+              <NativeSelect
+                label="The stand-in at the next write"
+                value={fault}
+                onChange={(x) => {
+                  setFault(x.currentTarget.value);
+                  simulate.mutate(x.currentTarget.value);
+                }}
+                data={faults}
+              />
+            )}
+            <Button
+              color="brass.4"
+              autoContrast
+              disabled={bad !== undefined || !s?.configured}
+              loading={write.isPending}
+              onClick={() => write.mutate()}
+            >
+              Write and read back
+            </Button>
+            <Button
+              variant="default"
+              disabled={wanted === undefined}
+              loading={byHand.isPending}
+              onClick={() => byHand.mutate()}
+            >
+              Written by hand: record
+            </Button>
+          </div>
+        )
+      )}
+      {unit !== undefined && (
+        <p className="sp-caution">
+          △ Ignition as the unit's manual says, charger on, engine off, nothing unplugged while it writes.
+        </p>
+      )}
+      {[write.error, byHand.error, simulate.error].map(
+        (e) =>
+          e && (
+            <p key={e.message} className="trouble" role="alert">
+              {e.message}
+            </p>
+          ),
+      )}
+      {write.data && <Outcome c={write.data} />}
+    </section>
+  );
+}
+
+/** What a write came to, with what was in the unit before and after. */
+function Outcome({ c }: { c: Calibration }) {
+  const say = (v: number | undefined) => (v === undefined ? "not known" : fixed(v, 0));
+  return (
+    <div className={`sp-outcome ${c.written ? "is-written" : "is-failed"}`} role={c.written ? "status" : "alert"}>
+      <b>
+        {c.written ? "✓ Written and read back" : "✕ Not written"}
+        {c.step && ` (${c.step})`}
+      </b>
+      <p>{c.text}</p>
+      <table className="figures">
+        <tbody>
+          <tr>
+            <th scope="row">before</th>
+            <td className="num">{say(c.before)}</td>
+          </tr>
+          <tr>
+            <th scope="row">wanted</th>
+            <td className="num">{say(c.wanted)}</td>
+          </tr>
+          <tr>
+            <th scope="row">after</th>
+            <td className="num">{say(c.after)}</td>
+          </tr>
+        </tbody>
+      </table>
+      <small>Kept in the unit's history.</small>
+    </div>
+  );
+}

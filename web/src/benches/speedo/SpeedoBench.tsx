@@ -1,0 +1,150 @@
+import { NativeSelect, Tabs, TextInput } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { api, type Doc, take } from "../../api/client";
+import { useKept } from "../../app/local";
+import { useSession } from "../../app/session";
+import { useUnits } from "../../app/units";
+import { fixed } from "../../format/numbers";
+import { TireField, useTire } from "../tire/TireField";
+import { CheckPanel } from "./CheckPanel";
+import { FittingCard } from "./FittingCard";
+import { GearsPanel } from "./GearsPanel";
+import { baseOf, gearsOf, noForm, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
+import { PulsesPanel } from "./PulsesPanel";
+
+/** What the panels of the bench share. */
+export type PanelProps = {
+  form: SpeedoForm;
+  set: (v: Partial<SpeedoForm>) => void;
+  unit?: number;
+  name: string;
+};
+
+type Props = { store: string; title: ReactNode; name: string; unit?: number; doc?: Doc };
+
+/** Gears, pulses and checks that make a speedometer true. */
+export function SpeedoBench({ store, title, name, unit, doc }: Props) {
+  const [kept, keep] = useKept<SpeedoForm>(store, noForm);
+  const form = { ...noForm, ...kept };
+  const [units] = useUnits();
+  const [tab, setTab] = useKept<string>(`${store}.tab`, "gears");
+  const [gpx, setGPX] = useState({ name: "", text: "" });
+  const person = useSession().data?.person;
+  const stock = useQuery({
+    queryKey: ["catalog", "tires"],
+    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "tires" } } })),
+    enabled: Boolean(person),
+    staleTime: 60_000,
+  });
+  const markings = [...new Set(stock.data?.map((t) => t.cells.marking ?? "") ?? [])];
+  const tire = useTire(form.tire);
+  const hasTire =
+    Boolean(doc) || Boolean(form.tire.marking.trim() || form.tire.rollout.trim() || form.tire.revs.trim());
+  const hasAxle = Boolean(doc) || Boolean(form.axle.trim());
+  const base = baseOf(form, doc, units);
+  const gears = useSpeedo(gearsOf(form, base, units), hasTire && hasAxle);
+  const pulses = useSpeedo(pulsesOf(form, base), hasTire && hasAxle && Boolean(form.reluctor.trim()));
+  const some = gears.answer ?? pulses.answer;
+  const refused = gears.refused ?? pulses.refused;
+  const set = (v: Partial<SpeedoForm>) => keep({ ...form, ...v });
+  const shared: PanelProps = { form, set, unit, name };
+  const missing = [
+    !hasTire && "the tire: its marking, or what it rolls in a turn",
+    !hasAxle && "the axle ratio, for example 41/10",
+  ];
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+      </div>
+      <main id="main" className="decide">
+        <section className="decide-ask no-print" aria-label="Tire and take-off">
+          <TireField
+            label="Tire on it"
+            value={form.tire}
+            onChange={(t) => set({ tire: t })}
+            placeholder={doc ? "as the driveline has it" : undefined}
+            answer={tire.answer ?? (form.tire.marking ? undefined : some?.tire)}
+            error={(field) => tire.refused?.at(`/${field}`) ?? refused?.at(`/tire/${field}`)}
+            list={markings}
+          />
+          {doc ? (
+            <NativeSelect
+              label="Speedometer is driven from"
+              value={form.takeOff}
+              onChange={(e) => set({ takeOff: e.currentTarget.value })}
+              error={refused?.at("/take_off")}
+              data={[
+                {
+                  value: "",
+                  label: `the usual shaft${some?.take_off && !form.takeOff ? ` (${some.take_off.name})` : ""}`,
+                },
+                ...(some?.take_offs.map((t) => ({
+                  value: t.shaft,
+                  label: `${t.name}${t.low ? " · changes with the range" : ""}`,
+                })) ?? []),
+              ]}
+            />
+          ) : (
+            <TextInput
+              label="Axle ratio"
+              description="take-off turns per wheel turn, where it is at the gearbox or transfer case output"
+              placeholder="41/10"
+              value={form.axle}
+              onChange={(e) => set({ axle: e.currentTarget.value })}
+              error={refused?.at("/axle")}
+              autoComplete="off"
+            />
+          )}
+          {some?.take_off && (
+            <p className="tire-understood">
+              <span>
+                The shaft turns <b>{fixed(some.take_off.turns_per_km.decimal, 1)}</b> times a km,{" "}
+                <b>{fixed(some.take_off.turns_per_km.decimal * 1.609344, 1)}</b> a mile
+              </span>
+              <em>{some.take_off.formula}</em>
+              {some.take_off.low && <em>It lies before the low range: in low it turns faster for the same road.</em>}
+            </p>
+          )}
+          {unit !== undefined && !doc && (
+            <p className="dim">
+              This unit has no driveline yet. <Link to={`/units/${unit}/trace`}>Lay it out</Link> and any shaft can be
+              the take-off.
+            </p>
+          )}
+          {some && some.cautions.length > 0 && (
+            <ul className="decide-cautions">
+              {some.cautions.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          )}
+        </section>
+        <section className="decide-answer">
+          <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
+            <Tabs.List className="no-print">
+              <Tabs.Tab value="gears">Gears and cable</Tabs.Tab>
+              <Tabs.Tab value="pulses">Pulses</Tabs.Tab>
+              <Tabs.Tab value="check">Check on the road</Tabs.Tab>
+              <Tabs.Tab value="fitting">Fitting and rules</Tabs.Tab>
+            </Tabs.List>
+            <Tabs.Panel value="gears">
+              <GearsPanel {...shared} ask={gearsOf(form, base, units)} result={gears} missing={missing} />
+            </Tabs.Panel>
+            <Tabs.Panel value="pulses">
+              <PulsesPanel {...shared} ask={pulsesOf(form, base)} result={pulses} missing={missing} />
+            </Tabs.Panel>
+            <Tabs.Panel value="check">
+              <CheckPanel {...shared} gpx={gpx} setGPX={setGPX} />
+            </Tabs.Panel>
+            <Tabs.Panel value="fitting">
+              <FittingCard answer={gears.answer} />
+            </Tabs.Panel>
+          </Tabs>
+        </section>
+      </main>
+    </>
+  );
+}

@@ -1,0 +1,168 @@
+import { NativeSelect, TextInput } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, Refused, type TireAnswer, take } from "../../api/client";
+import { useUnits } from "../../app/units";
+import { fixed, fromMM, lengthUnit } from "../../format/numbers";
+import { type TireForm, tireOf } from "./model";
+
+const sources: Record<string, string> = {
+  rollout: "rolled out on the floor",
+  revs: "maker's turns per distance",
+  factor: "rolling factor (3.05 or 2.99 × diameter)",
+  geometric: "π × diameter",
+};
+
+/** What a tire comes to, as soon as something is typed. */
+export function useTire(t: TireForm) {
+  const [units] = useUnits();
+  const [q] = useDebouncedValue(tireOf(t, units), 250);
+  const typedIn = Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
+  const query = useQuery({
+    queryKey: ["tire", q],
+    queryFn: () => take(api.POST("/calc/tire", { body: { tires: [q] } })),
+    enabled: typedIn,
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  });
+  const refused = typedIn && query.error instanceof Refused ? query.error : undefined;
+  return { answer: typedIn && !query.error ? query.data?.tires[0] : undefined, refused };
+}
+
+/** A tire: its marking, what was understood, and better sources on request. */
+export function TireField({
+  label,
+  value,
+  onChange,
+  placeholder,
+  answer,
+  error,
+  list,
+}: {
+  label: string;
+  value: TireForm;
+  onChange: (t: TireForm) => void;
+  placeholder?: string;
+  answer?: TireAnswer;
+  error: (field: string) => string | undefined;
+  list?: string[];
+}) {
+  const [units] = useUnits();
+  const [more, setMore] = useState(Boolean(value.rollout || value.revs || value.mass || value.use));
+  const set = (v: Partial<TireForm>) => onChange({ ...value, ...v });
+  const id = useId();
+  const unit = lengthUnit(units);
+  return (
+    <fieldset className="tire-field">
+      <TextInput
+        label={label}
+        placeholder={placeholder ?? "225/75R16, 31x10.50R15, 7.50-16 …"}
+        value={value.marking}
+        list={list ? id : undefined}
+        onChange={(e) => set({ marking: e.currentTarget.value })}
+        error={error("marking")}
+        autoComplete="off"
+        spellCheck={false}
+      />
+      {list && (
+        <datalist id={id}>
+          {list.map((x) => (
+            <option key={x} value={x} />
+          ))}
+        </datalist>
+      )}
+      {answer && (
+        <p className="tire-understood">
+          {answer.sentence}
+          <span>
+            Rolls <b>{fixed(fromMM(answer.rolling_mm.decimal, units), units === "inch" ? 2 : 0)}</b> {unit} a turn ±{" "}
+            {fixed(answer.spread_percent, 1)} % · {sources[answer.source]}
+          </span>
+          {answer.notes.map((n) => (
+            <em key={n}>{n}</em>
+          ))}
+        </p>
+      )}
+      <button type="button" className="linklike" aria-expanded={more} onClick={() => setMore(!more)}>
+        {more ? "Marking is enough" : "Measured better? Rollout, maker's turns, weight"}
+      </button>
+      {more && (
+        <div className="tire-more">
+          <p className="dim">
+            Rollout: vehicle loaded as driven, pressures right. Chalk tire and floor where they touch, roll straight
+            ahead whole turns (three are better than one), chalk the floor again, measure from chalk to chalk. Chocks at
+            hand, nobody in the way, engine off.
+          </p>
+          <div className="two">
+            <TextInput
+              label={`Rollout, ${unit}`}
+              inputMode="decimal"
+              value={value.rollout}
+              onChange={(e) => set({ rollout: e.currentTarget.value })}
+              error={error("rollout_mm")}
+            />
+            <TextInput
+              label="in turns"
+              inputMode="numeric"
+              placeholder="1"
+              value={value.turns}
+              onChange={(e) => set({ turns: e.currentTarget.value })}
+              error={error("rollout_turns")}
+            />
+            <TextInput
+              label={units === "inch" ? "Maker's turns a mile" : "Maker's turns a km"}
+              inputMode="decimal"
+              value={value.revs}
+              onChange={(e) => set({ revs: e.currentTarget.value })}
+              error={error("revs_per_km") ?? error("revs_per_mile")}
+            />
+            <TextInput
+              label="With rim, kg"
+              inputMode="decimal"
+              value={value.mass}
+              onChange={(e) => set({ mass: e.currentTarget.value })}
+              error={error("mass_kg")}
+            />
+          </div>
+          <NativeSelect
+            label="Count with"
+            value={value.use}
+            onChange={(e) => set({ use: e.currentTarget.value })}
+            error={error("use")}
+            data={[
+              { value: "", label: "the best that is known" },
+              ...Object.entries(sources).map(([v, l]) => ({ value: v, label: l })),
+            ]}
+          />
+          {answer && answer.known.length > 1 && (
+            <table className="figures">
+              <tbody>
+                {answer.known.map((k) => (
+                  <tr key={k.source + k.formula} className={k.chosen ? "is-chosen" : ""}>
+                    <td>
+                      {k.chosen ? "✓ " : ""}
+                      {sources[k.source]}
+                    </td>
+                    <td className="num">
+                      {fixed(fromMM(k.mm.decimal, units), units === "inch" ? 2 : 0)} {unit}
+                    </td>
+                    <td>
+                      <small>{k.formula}</small>
+                    </td>
+                  </tr>
+                ))}
+                <tr>
+                  <td colSpan={3}>
+                    <small>These are {fixed(answer.apart_percent, 1)} % apart.</small>
+                  </td>
+                </tr>
+              </tbody>
+            </table>
+          )}
+        </div>
+      )}
+    </fieldset>
+  );
+}

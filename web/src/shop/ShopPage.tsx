@@ -1,0 +1,33 @@
+import { Loader } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { Navigate, NavLink, useParams } from "react-router";
+import { api, type CatalogName, take } from "../api/client";
+import { SignInFirst } from "../people/SignInFirst";
+import { CatalogTable } from "./CatalogTable";
+import { PartsPage } from "./PartsPage";
+
+/** The shop's lists; each is a page of one and the same table. */
+export function ShopPage() {
+  const { list } = useParams();
+  const lists = useQuery({ queryKey: ["catalog"], queryFn: () => take(api.GET("/catalog")), staleTime: 60_000 });
+  if (lists.error) return <SignInFirst error={lists.error} />;
+  if (!lists.data) return <Loader m="xl" />;
+  const info = lists.data.find((l) => l.list.id === list);
+  if (!info && list !== "parts") return <Navigate to="/shop/gear_sets" replace />;
+  return (
+    <>
+      <div className="band shop-band">
+        <h1>The shop's lists</h1>
+        <nav aria-label="Lists">
+          {lists.data.map((l) => (
+            <NavLink key={l.list.id} to={`/shop/${l.list.id}`}>
+              {l.list.name}
+            </NavLink>
+          ))}
+          <NavLink to="/shop/parts">Driveline parts</NavLink>
+        </nav>
+      </div>
+      {info ? <CatalogTable key={info.list.id} list={info.list} name={info.list.id as CatalogName} /> : <PartsPage />}
+    </>
+  );
+}
