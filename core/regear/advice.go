@@ -91,7 +91,7 @@ func (p *planner) advise(out *Plan) {
 			a.For = append(a.For, "Everything is on the shelf.")
 		}
 		if best.High != nil {
-			a.For = append(a.For, fmt.Sprintf("Estimate %s to %s by the shop's list.", best.Low.Decimal(2), best.High.Decimal(2)))
+			a.Against = append(a.Against, fmt.Sprintf("Costs %s to %s by the shop's list; leaving the gears costs nothing but making the speedometer true.", best.Low.Decimal(2), best.High.Decimal(2)))
 		}
 	}
 	switch {
@@ -109,7 +109,11 @@ func (p *planner) advise(out *Plan) {
 		case gap < 4:
 			how = "by a little"
 		}
-		a.Sure = fmt.Sprintf("%s ahead of %s: %s against %s points.", upper(how), second.Name, trim(best.Score, 1), trim(second.Score, 1))
+		name := second.Name
+		if second.ID == "leave" {
+			name = "leaving the gears as they are"
+		}
+		a.Sure = fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, trim(best.Score, 1), trim(second.Score, 1))
 		if s := out.Change.Spread; s > gap {
 			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", trim(s, 1))
 		}

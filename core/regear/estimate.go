@@ -97,7 +97,7 @@ func (p *planner) estimate(c *Candidate) Estimate {
 		hours, ok := p.price(ItemLabor, kind, family)
 		rate, ok2 := p.price(ItemRate, kind, family)
 		if ok && ok2 {
-			add(at, fmt.Sprintf("Labor, %s %s axle", f.Type, at), fmt.Sprintf("%s to %s h at %s to %s", hours.Low.Short(2), hours.High.Short(2), rate.Low.Decimal(2), rate.High.Decimal(2)),
+			add(at, fmt.Sprintf("Labor, %s %s axle", f.Type, at), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
 				hours.Low.Mul(rate.Low.Number), hours.High.Mul(rate.High.Number))
 		} else {
 			e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s axle", f.Type, at))
@@ -165,4 +165,12 @@ func (p *planner) whileOpen(c *Candidate) []OpenItem {
 		add(where, "decide", "Low-range gear set", "Another way to crawl; its gears go in while the case is open.")
 	}
 	return out
+}
+
+// span says a range, or the one figure that both ends are.
+func span(low, high string) string {
+	if low == high {
+		return low
+	}
+	return low + " to " + high
 }

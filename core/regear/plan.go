@@ -22,7 +22,7 @@ type Row struct {
 	Overall exact.Number `json:"overall"`
 	// ActsLike is the overall ratio that would do the same on the stock tire.
 	ActsLike float64 `json:"acts_like"`
-	KMH     float64      `json:"kmh_per_1000"`
+	KMH      float64 `json:"kmh_per_1000"`
 	// Thrust is newtons at the tires per newton meter of the engine.
 	Thrust   float64    `json:"thrust"`
 	RPM      []float64  `json:"rpm"`       // at the speeds asked for

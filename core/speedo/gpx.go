@@ -17,6 +17,8 @@ const (
 	maxHDOP     = 6.0   // worse dilution of precision is left out
 	stillKMH    = 2.0   // slower is standing
 	stillFor    = 5.0   // s, before standing counts as a pause
+	wanderKMH   = 8.0   // a standing vehicle's fix wanders about no faster
+	wanderFor   = 4.0   // s on either side, over which wandering leads nowhere
 	gapFactor   = 5.0   // times the usual step makes a gap
 	gapAtLeast  = 8.0   // s
 	accelLimit  = 12.0  // m/s², more than tires can hold
@@ -333,6 +335,7 @@ func (t *Track) walk(kept []Fix, since func(Fix) float64) {
 		}
 		t.steps = append(t.steps, s)
 	}
+	t.settle(kept)
 	// Slow for a moment is driving; slow for a while is standing.
 	for i := 0; i < len(t.steps); {
 		k := i
@@ -364,6 +367,40 @@ func (t *Track) walk(kept []Fix, since func(Fix) float64) {
 	}
 	t.plot()
 	t.Meters, t.GapMeters, t.Moving, t.Paused = round(t.Meters, 3), round(t.GapMeters, 3), round(t.Moving, 2), round(t.Paused, 2)
+}
+
+// settle finds standing that a wandering fix hides: slow steps that lead
+// nowhere over some seconds.
+func (t *Track) settle(kept []Fix) {
+	if !t.Timed {
+		return
+	}
+	slow := func(i int) bool {
+		s := t.steps[i]
+		return s.state != "gap" && s.meters/(s.to-s.from)*3.6 < wanderKMH
+	}
+	still := make([]bool, len(t.steps))
+	for i := range t.steps {
+		if !slow(i) {
+			continue
+		}
+		a, b := i, i
+		for a > 0 && t.steps[a-1].state != "gap" && t.steps[a-1].from >= t.steps[i].from-wanderFor {
+			a--
+		}
+		for b+1 < len(t.steps) && t.steps[b+1].state != "gap" && t.steps[b+1].to <= t.steps[i].to+wanderFor {
+			b++
+		}
+		// Too few steps around it tell nothing.
+		if dt := t.steps[b].to - t.steps[a].from; dt >= wanderFor {
+			still[i] = Meters(kept[a], kept[b+1])/dt*3.6 < stillKMH
+		}
+	}
+	for i, is := range still {
+		if is {
+			t.steps[i].state = "paused"
+		}
+	}
 }
 
 // plot thins the way to at most 600 samples of speed, keeping changes of state.
@@ -403,7 +440,11 @@ func (t *Track) words() {
 		t.Text += fmt.Sprintf(", %s min standing", trim(t.Paused/60, 1))
 	}
 	if t.Gaps > 0 {
-		t.Text += fmt.Sprintf(", %d gaps with %s m taken straight", t.Gaps, trim(t.GapMeters, 0))
+		gaps := "gaps"
+		if t.Gaps == 1 {
+			gaps = "gap"
+		}
+		t.Text += fmt.Sprintf(", %d %s with %s m taken straight", t.Gaps, gaps, trim(t.GapMeters, 0))
 	}
 	t.Text += "."
 }

@@ -140,6 +140,31 @@ func TestBadFixesPausesAndGaps(t *testing.T) {
 	}
 }
 
+// A standing vehicle's fix wanders: 1.2 m from fix to fix is 4.3 km/h, and two
+// minutes of it would add 144 m.
+func TestWanderingFixIsStanding(t *testing.T) {
+	run := drive(0, 100, 0)
+	for s := 101.0; s <= 220; s++ {
+		run = append(run, sample{sec: s, meters: 2000, east: 0.6 * math.Cos(math.Pi*s)})
+	}
+	run = append(run, drive(221, 100, 2000)[1:]...)
+	tr, err := ReadTrack(dialects["1.1"].write(run))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if math.Abs(tr.Meters-4000) > 12 || tr.Paused < 108 || tr.Paused > 122 || tr.Gaps != 0 {
+		t.Errorf("%.1f m, %.0f s standing, %d gaps; want 4000 m and about 120 s", tr.Meters, tr.Paused, tr.Gaps)
+	}
+	// Creeping at 5 km/h leads somewhere and is driving.
+	var creep []sample
+	for s := 0.0; s <= 200; s++ {
+		creep = append(creep, sample{sec: s, meters: s * 5 / 3.6})
+	}
+	if tr, err = ReadTrack(dialects["1.1"].write(creep)); err != nil || tr.Paused != 0 || math.Abs(tr.Meters-277.8) > 1 {
+		t.Errorf("creeping: %v, %.1f m, %.0f s standing; want 277.8 m and none", err, tr.Meters, tr.Paused)
+	}
+}
+
 func TestFirstFixWrong(t *testing.T) {
 	pts := append([]sample{{0, 900_000, 0}}, drive(1, 60, 0)...)
 	tr, err := ReadTrack(dialects["1.0"].write(pts))

@@ -131,7 +131,7 @@ type Ideal struct {
 
 // Pick is a recommended cell and why.
 type Pick struct {
-	Which string `json:"which"` // best, shelf, keep_drive
+	Which string `json:"which"` // best, shelf, sure, keep_drive
 	Cell  Cell   `json:"cell"`
 	Why   string `json:"why"`
 }
@@ -255,7 +255,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		a.Fitted = &c
 	}
 	a.Housings = append(a.Housings, m.Housings...)
-	a.pick(m)
+	a.pick(m, s.Spread)
 	a.adapt(m, constant)
 	if s.Low != nil {
 		a.Notes = append(a.Notes, fmt.Sprintf("The take-off lies before the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
@@ -342,7 +342,7 @@ func markOf(e exact.Number) (string, string) {
 }
 
 // pick chooses pairs that don't read low and that a housing holds.
-func (a *MechanicalAnswer) pick(m Mechanical) {
+func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 	choose := func(which, why string, ok func(Cell) bool) {
 		var best *Cell
 		for i := range a.Cells {
@@ -360,6 +360,10 @@ func (a *MechanicalAnswer) pick(m Mechanical) {
 	}
 	choose("best", "The smallest error that does not read low.", func(Cell) bool { return true })
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
+	if len(a.Picks) > 0 && a.Picks[0].Cell.Percent < spread {
+		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than is reckoned.", trim(spread, 1)),
+			func(c Cell) bool { return c.Percent >= spread })
+	}
 	if m.FittedDrive > 0 {
 		choose("keep_drive", "The best with the drive gear that is in it: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
 	}

@@ -10,7 +10,13 @@ export type Data = { head: string[]; rows: (string | Cell)[][] };
 /** How recharts draws axes and hints here. */
 export const axis = { stroke: "var(--ink-2)", fontSize: 13 };
 export const hint = {
-  contentStyle: { background: "var(--paper-2)", border: "1px solid var(--line)", color: "var(--ink)" },
+  contentStyle: {
+    background: "var(--paper-2)",
+    border: "1px solid var(--line)",
+    color: "var(--ink)",
+    padding: "4px 8px",
+  },
+  itemStyle: { padding: 0, fontSize: 13, lineHeight: 1.25 },
 };
 
 /** A chart with the data that it is drawn from under it. */

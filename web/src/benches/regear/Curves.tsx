@@ -1,16 +1,23 @@
 import { NativeSelect } from "@mantine/core";
 import { useState } from "react";
-import { Bar, BarChart, CartesianGrid, Legend, Line, LineChart, Tooltip, XAxis, YAxis } from "recharts";
+import {
+  Bar,
+  BarChart,
+  CartesianGrid,
+  LabelList,
+  Legend,
+  Line,
+  LineChart,
+  ResponsiveContainer,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from "recharts";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { axis, type Cell, type Data, Figure, hint } from "../../drawing/Figure";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { variantOf } from "./Verdict";
-
-// Gears are told apart by dash as well as by shade.
-const dashes = ["", "9 3", "4 3", "12 3 3 3", "2 3", "9 3 2 3 2 3"];
-const shade = (i: number, n: number) =>
-  `color-mix(in srgb, var(--series) ${Math.round(100 - (60 * i) / Math.max(1, n - 1))}%, var(--paper-2))`;
 
 /** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
 export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
@@ -33,10 +40,16 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       ...old.flatMap((r, i) => [seen(r.rpm[k]), seen(now[i]?.rpm[k])]),
     ]),
   };
-  const points = (t: Data, from: number, step: number) =>
+  // Before and after lie in one picture: gear k is b<k> before and a<k> after.
+  const points = (t: Data) =>
     t.rows.map((r) => ({
       x: Number(r[0]),
-      ...Object.fromEntries(old.map((g, i) => [g.gear, r[1 + i * step + from] as Cell])),
+      ...Object.fromEntries(
+        old.flatMap((_, i) => [
+          [`b${i}`, r[1 + i * 2] as Cell],
+          [`a${i}`, r[2 + i * 2] as Cell],
+        ]),
+      ),
     }));
   const ladder: Data = {
     head: ["gear", "before", "tires only", afterName],
@@ -64,61 +77,70 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       Number((now[i]?.thrust ?? 0).toFixed(2)),
     ]),
   };
-  const lines = (t: Data, title: string) => (
-    <div className="figure-pair">
-      {[
-        { at: 0, words: "before" },
-        { at: 1, words: afterName },
-      ].map((side) => (
-        <div key={side.words}>
-          <small>{side.words}</small>
-          <LineChart
-            width={430}
-            height={250}
-            data={points(t, side.at, 2)}
-            margin={{ top: 8, right: 22, bottom: 4, left: 4 }}
-            title={`${title}, ${side.words}`}
-          >
+  const lines = (t: Data) => {
+    const last = (key: number) => t.rows.reduce((k, r, i) => (r[key] !== null ? i : k), -1);
+    const one = (side: "b" | "a", i: number) => (
+      <Line
+        key={side + String(i)}
+        dataKey={side + String(i)}
+        name={`gear ${old[i]?.gear}, ${side === "b" ? "before" : afterName}`}
+        stroke={side === "b" ? "var(--ink-2)" : "var(--series)"}
+        strokeWidth={side === "b" ? 1.5 : 2.5}
+        strokeDasharray={side === "b" ? "6 4" : ""}
+        dot={false}
+        isAnimationActive={false}
+      >
+        {side === "a" && (
+          <LabelList
+            dataKey={`a${i}`}
+            content={({ x, y, index }) =>
+              index === last(2 + i * 2) ? (
+                <text x={Number(x) + 4} y={Number(y) - 5} className="figure-end">
+                  {old[i]?.gear}
+                </text>
+              ) : null
+            }
+          />
+        )}
+      </Line>
+    );
+    return (
+      <>
+        <ResponsiveContainer width="100%" height={270}>
+          <LineChart data={points(t)} margin={{ top: 16, right: 26, bottom: 4, left: 4 }}>
             <CartesianGrid stroke="var(--line)" />
-            <XAxis dataKey="x" type="number" domain={[0, "dataMax"]} {...axis} unit={` ${unit}`} />
+            <XAxis dataKey="x" type="number" domain={[0, "dataMax"]} {...axis} />
             <YAxis {...axis} width={52} domain={[0, "auto"]} />
-            <Tooltip {...hint} />
-            <Legend />
-            {old.map((g, i) => (
-              <Line
-                key={g.gear}
-                dataKey={g.gear}
-                name={`gear ${g.gear}`}
-                stroke={shade(i, old.length)}
-                strokeWidth={2.5}
-                strokeDasharray={dashes[i % dashes.length]}
-                dot={false}
-                isAnimationActive={false}
-              />
-            ))}
+            <Tooltip {...hint} labelFormatter={(x) => `${x} ${unit}`} />
+            {old.flatMap((_, i) => [one("b", i), one("a", i)])}
           </LineChart>
-        </div>
-      ))}
-    </div>
-  );
+        </ResponsiveContainer>
+        <p className="figure-key">
+          <span className="is-before">before</span>
+          <span className="is-after">{after.id === "tires_only" ? "with the new tires" : `with ${afterName}`}</span>
+          <span>the number at a line's end is its gear</span>
+        </p>
+      </>
+    );
+  };
   const bars = (t: Data) => (
-    <BarChart
-      width={880}
-      height={230}
-      data={t.rows.map((r) => ({ gear: `gear ${r[0]}`, a: r[1], b: r[2], c: r[3] }))}
-      margin={{ top: 8, right: 22, bottom: 4, left: 4 }}
-    >
-      <CartesianGrid stroke="var(--line)" vertical={false} />
-      <XAxis dataKey="gear" {...axis} />
-      <YAxis {...axis} width={52} />
-      <Tooltip {...hint} />
-      <Legend />
-      <Bar dataKey="a" name="before" fill="var(--ink-2)" isAnimationActive={false} />
-      <Bar dataKey="b" name="tires only" fill="var(--line)" stroke="var(--ink-2)" isAnimationActive={false} />
-      {after.id !== "tires_only" && (
-        <Bar dataKey="c" name={`with ${afterName}`} fill="var(--brass)" isAnimationActive={false} />
-      )}
-    </BarChart>
+    <ResponsiveContainer width="100%" height={230}>
+      <BarChart
+        data={t.rows.map((r) => ({ gear: `gear ${r[0]}`, a: r[1], b: r[2], c: r[3] }))}
+        margin={{ top: 8, right: 22, bottom: 4, left: 4 }}
+      >
+        <CartesianGrid stroke="var(--line)" vertical={false} />
+        <XAxis dataKey="gear" {...axis} />
+        <YAxis {...axis} width={52} />
+        <Tooltip {...hint} />
+        <Legend formatter={(v) => <span className="figure-word">{v}</span>} />
+        <Bar dataKey="a" name="before" fill="var(--ink-2)" isAnimationActive={false} />
+        <Bar dataKey="b" name="tires only" fill="var(--line)" stroke="var(--ink-2)" isAnimationActive={false} />
+        {after.id !== "tires_only" && (
+          <Bar dataKey="c" name={`with ${afterName}`} fill="var(--brass)" isAnimationActive={false} />
+        )}
+      </BarChart>
+    </ResponsiveContainer>
   );
   return (
     <div className="rg-curves">
@@ -134,11 +156,11 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       )}
       <Figure
         title="Engine speed against road speed"
-        note={`rpm, ${range} range; drawn a little beyond the shift rpm`}
+        note={`rpm by ${unit}${range ? `, ${range} range` : ""}; drawn a little beyond the shift rpm`}
         file={`${name} rpm.csv`}
         data={rpm}
       >
-        {lines(rpm, "rpm against speed")}
+        {lines(rpm)}
       </Figure>
       <Figure
         title="Ladder of ratios"
@@ -151,11 +173,11 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       {curve ? (
         <Figure
           title="Thrust by gear"
-          note="newtons at the tires with the torque curve, without losses"
+          note={`newtons at the tires by ${unit}, with the torque curve, without losses`}
           file={`${name} thrust.csv`}
           data={force}
         >
-          {lines(force, "thrust against speed")}
+          {lines(force)}
         </Figure>
       ) : (
         <Figure

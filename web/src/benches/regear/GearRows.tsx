@@ -16,6 +16,8 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
   const k = Number(at);
   const after = plan.variants.find((v) => v.id === other) ?? variantOf(plan, plan.estimate.candidate);
   const unit = speedUnit(units);
+  const first = plan.before.rows[0];
+  const shift = first ? (first.shift_kmh / first.kmh_per_1000) * 1000 : 0;
   const say = (kmh: number) => fixed(fromKMH(kmh, units), 0);
   const lists = [
     { key: "before", v: plan.before },
@@ -106,7 +108,10 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
                 </td>
               ))}
               {lists.map((l, j) => (
-                <td key={l.key} className={`num ${j === 0 ? "first" : ""}`}>
+                <td
+                  key={l.key}
+                  className={`num ${j === 0 ? "first" : ""} ${(l.v.rows[i]?.rpm[k] ?? 0) > shift ? "rg-over" : ""}`}
+                >
                   {fixed(l.v.rows[i]?.rpm[k] ?? 0, 0)}
                 </td>
               ))}
@@ -127,7 +132,7 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
       <p className="dim">
         Against stock, thrust in every gear:{" "}
         {lists.map((l) => `${l.key} ${change(l.v.against_stock_percent)}`).join(", ")}. Thrust is overall ratio ÷
-        rolling radius, without losses. {after.formula}.
+        rolling radius, without losses. {after.formula}. Struck out: beyond the shift rpm of {fixed(shift, 0)}.
       </p>
     </div>
   );

@@ -52,7 +52,7 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
         />
       </div>
       <div className="four">
-        {text(`Cruise, ${kmh}`, "kmh", "cruise/kmh", units === "inch" ? "56" : "90")}
+        {text(kmh === "mph" ? "Cruise mph" : "Cruise km/h", "kmh", "cruise/kmh", units === "inch" ? "56" : "90")}
         <NativeSelect
           label="in gear"
           value={f.gear}
@@ -73,7 +73,7 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
             onChange={(e) => set({ plain: { ...f.plain, gears: e.currentTarget.value } })}
             error={begins("plain/gears")}
           />
-          <div className="four">
+          <div className="two">
             <TextInput
               label="Low range"
               placeholder="none"

@@ -1,6 +1,6 @@
-import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type RegearRequest, take } from "../../api/client";
+import { useSettled } from "../../app/settled";
 import { toKMH, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
@@ -123,11 +123,11 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
 
 /** The plan for a question; the last good one stays while another is asked. */
 export function usePlan(request: RegearRequest, ready: boolean) {
-  const [q] = useDebouncedValue(request, 300);
+  const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
     queryKey: ["regear", q],
     queryFn: () => take(api.POST("/calc/regear", { body: q })),
-    enabled: ready,
+    enabled: ready && settled,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
     retry: false,

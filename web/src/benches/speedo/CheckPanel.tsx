@@ -8,12 +8,22 @@ import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { change, distanceUnit, fixed, fromKM, speedUnit, typed, type Units } from "../../format/numbers";
-import { checkOf, type Method, milesPerGallon, type Noted, type Run, type SpeedoForm, useSpeedo } from "./model";
+import {
+  type Track as Chosen,
+  checkOf,
+  type Method,
+  milesPerGallon,
+  type Noted,
+  type Run,
+  type SpeedoForm,
+  useSpeedo,
+  withTrack,
+} from "./model";
 import type { PanelProps } from "./SpeedoBench";
 
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 
-type Props = PanelProps & { gpx: { name: string; text: string }; setGPX: (v: { name: string; text: string }) => void };
+type Props = PanelProps & { gpx: Chosen; setGPX: (v: Chosen) => void };
 
 const levels: Record<string, string> = {
   true: "✓ true, as far as this check can tell",
@@ -42,8 +52,8 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
     ],
   };
   const ready = missing[f.method].every((m) => m === false);
-  const request = checkOf(f, gpx.text, units);
-  const { answer, refused, error } = useSpeedo(request, ready);
+  const request = checkOf(f, units);
+  const { answer, refused, error } = useSpeedo(request, ready, gpx);
   const v = answer?.verified;
   const at = (field: string) => refused?.at(`/verify/${field}`);
   const text = (label: string, key: keyof SpeedoForm, field: string, placeholder?: string) => (
@@ -61,7 +71,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
       take(
         api.POST("/units/{id}/decisions", {
           params: { path: { id: unit ?? 0 } },
-          body: { kind: "check", speedometer: request },
+          body: { kind: "check", speedometer: withTrack(request, gpx) },
         }),
       ),
     onSuccess: (d) => {
@@ -140,8 +150,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
 function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
   const far = distanceUnit(units);
   const way = (km: number) => `${fixed(fromKM(km, units), 1)} ${far}`;
-  const speeds = v.checks.some((c) => !c.what.startsWith("odometer"));
-  const one = speeds ? speedUnit(units) : far;
+  const of = (c: { what: string }) => (c.what.startsWith("odometer") ? far : speedUnit(units));
   return (
     <>
       <div className={`decide-plate sp-edge-${v.level}`} aria-live="polite">
@@ -202,8 +211,8 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
         <thead>
           <tr>
             <th>Check</th>
-            <th className="num">shown, {one}</th>
-            <th className="num">true, {one}</th>
+            <th className="num">shown</th>
+            <th className="num">true</th>
             <th className="num">error</th>
             <th className="num">give or take</th>
           </tr>
@@ -212,8 +221,12 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
           {v.checks.map((c) => (
             <tr key={c.what}>
               <td>{c.what}</td>
-              <td className="num">{fixed(fromKM(c.shown, units), 2)}</td>
-              <td className="num">{fixed(fromKM(c.actual, units), 2)}</td>
+              <td className="num">
+                {fixed(fromKM(c.shown, units), 2)} {of(c)}
+              </td>
+              <td className="num">
+                {fixed(fromKM(c.actual, units), 2)} {of(c)}
+              </td>
               <td className="num">{change(c.percent, 2)}</td>
               <td className="num">± {fixed(c.plus_minus_percent, 2)} %</td>
             </tr>
@@ -338,7 +351,7 @@ function Track({ form: f, set, at, units, gpx, setGPX, far }: Rows & Pick<Props,
       return;
     }
     setTrouble("");
-    setGPX({ name: file.name, text: await file.text() });
+    setGPX({ id: gpx.id + 1, name: file.name, text: await file.text() });
   };
   return (
     <div className="stack">

@@ -13,7 +13,12 @@ import { HelicalCard } from "./HelicalCard";
 import type { useSpeedo } from "./model";
 import type { PanelProps } from "./SpeedoBench";
 
-const picks: Record<string, string> = { best: "Best pair", shelf: "From the shelf", keep_drive: "Keep the drive gear" };
+const picks: Record<string, string> = {
+  best: "Best pair",
+  shelf: "From the shelf",
+  sure: "Surely not low",
+  keep_drive: "Keep the drive gear",
+};
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
 
@@ -88,25 +93,6 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
           data={["mile", "km"]}
         />
       </div>
-      <details className="decide-box no-print" open={Boolean(f.drives || f.drivens)}>
-        <summary>Other gears than the shop's</summary>
-        <div className="two">
-          <TextInput
-            label="Drive gears, teeth"
-            placeholder="6 7 8"
-            value={f.drives}
-            onChange={(e) => set({ drives: e.currentTarget.value })}
-            error={begins("drives")}
-          />
-          <TextInput
-            label="Driven gears, teeth"
-            placeholder="15-28"
-            value={f.drivens}
-            onChange={(e) => set({ drivens: e.currentTarget.value })}
-            error={begins("driven/")}
-          />
-        </div>
-      </details>
       {!m ? (
         <Waiting title="Which speedometer gears?" missing={missing} error={error} />
       ) : (
@@ -131,20 +117,23 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
                 </p>
               )}
             </div>
-            <div className="sp-picks">
-              {m.picks.slice(1).map((p) => (
-                <button
-                  type="button"
-                  key={p.which}
-                  onClick={() => setTaken({ drive: p.cell.drive, driven: p.cell.driven })}
-                >
-                  <small>{picks[p.which]}</small>
-                  <b>
-                    {p.cell.drive} : {p.cell.driven}
-                  </b>
-                  <span>{p.cell.words}</span>
-                </button>
-              ))}
+            <div className="sp-picks no-print">
+              {m.picks
+                .filter((p) => p.cell.drive !== best?.drive || p.cell.driven !== best.driven)
+                .map((p) => (
+                  <button
+                    type="button"
+                    key={p.which}
+                    title={p.why}
+                    onClick={() => setTaken({ drive: p.cell.drive, driven: p.cell.driven })}
+                  >
+                    <small>{picks[p.which]}</small>
+                    <b>
+                      {p.cell.drive} : {p.cell.driven}
+                    </b>
+                    <span>{p.cell.words}</span>
+                  </button>
+                ))}
             </div>
           </div>
           {m.cells.length > 0 && (
@@ -184,6 +173,25 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
           </ul>
         </>
       )}
+      <details className="decide-box no-print" open={Boolean(f.drives || f.drivens)}>
+        <summary>Other gears than the shop's</summary>
+        <div className="two">
+          <TextInput
+            label="Drive gears, teeth"
+            placeholder="6 7 8"
+            value={f.drives}
+            onChange={(e) => set({ drives: e.currentTarget.value })}
+            error={begins("drives")}
+          />
+          <TextInput
+            label="Driven gears, teeth"
+            placeholder="15-28"
+            value={f.drivens}
+            onChange={(e) => set({ drivens: e.currentTarget.value })}
+            error={begins("driven/")}
+          />
+        </div>
+      </details>
       {counting && (
         <HelicalCard
           name={`${counting} gear`}

@@ -48,10 +48,14 @@ export function Grid({
     onTake(next);
     table.current?.querySelector<HTMLElement>(`[data-pair="${next.drive}-${next.driven}"]`)?.focus();
   };
-  // A housing's row shows which driven gears it takes.
+  // A housing lies as a bar over the driven gears that it takes.
   const spans = housings
-    .map((h) => ({ h, takes: driven.filter((v) => v >= h.takes_from && v <= h.takes_to) }))
-    .filter((x) => x.takes.length > 0);
+    .map((h) => {
+      const takes = driven.filter((v) => v >= h.takes_from && v <= h.takes_to);
+      return { h, from: driven.indexOf(takes[0] ?? 0), n: takes.length };
+    })
+    .filter((x) => x.n > 0)
+    .sort((x, y) => x.from - y.from);
   return (
     <div className="scroll">
       <table className="sp-grid" ref={table} aria-label="Drive and driven gears">
@@ -70,17 +74,13 @@ export function Grid({
               true at
             </th>
           </tr>
-          {spans.map(({ h }) => (
+          {spans.map(({ h, from, n }) => (
             <tr key={h.name}>
-              {driven.map((v) => {
-                const takes = v >= h.takes_from && v <= h.takes_to;
-                const first = takes && v === driven.find((x) => x >= h.takes_from);
-                return (
-                  <td key={v} className={`sp-house ${takes ? "takes" : ""}`}>
-                    {first && <span title={h.shelf ? "on the shelf" : "to order"}>{h.name}</span>}
-                  </td>
-                );
-              })}
+              {from > 0 && <td colSpan={from} />}
+              <td colSpan={n} className="sp-house">
+                {h.name} {h.shelf ? "■" : "□"}
+              </td>
+              {driven.length > from + n && <td colSpan={driven.length - from - n} />}
             </tr>
           ))}
         </thead>

@@ -82,7 +82,12 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
           </dl>
         </div>
       )}
-      <Programmer unit={unit} wanted={e && Math.round(e.pulses_per_km.decimal)} ask={ask} />
+      <Programmer
+        unit={unit}
+        wanted={e && Math.round(e.pulses_per_km.decimal)}
+        ask={ask}
+        onRead={(n) => set({ calibrated: String(n), calPer: "km" })}
+      />
     </div>
   );
 }
@@ -96,7 +101,17 @@ const faults = [
 ];
 
 /** The calibration programmer: what it reads, and writing through it. */
-function Programmer({ unit, wanted, ask }: { unit?: number; wanted?: number; ask: SpeedoRequest }) {
+function Programmer({
+  unit,
+  wanted,
+  ask,
+  onRead,
+}: {
+  unit?: number;
+  wanted?: number;
+  ask: SpeedoRequest;
+  onRead: (pulses: number) => void;
+}) {
   const client = useQueryClient();
   const maySave = useMaySave();
   const person = useSession().data?.person;
@@ -185,7 +200,10 @@ function Programmer({ unit, wanted, ask }: { unit?: number; wanted?: number; ask
       {s?.reached && (
         <p>
           <IconPlugConnected size={18} aria-hidden /> {s.device}: <b>{fixed(s.pulses_per_km ?? 0, 0)}</b> pulses a km in
-          it now. It takes {fixed(s.from ?? 0, 0)} to {fixed(s.to ?? 0, 0)}.
+          it now. It takes {fixed(s.from ?? 0, 0)} to {fixed(s.to ?? 0, 0)}.{" "}
+          <button type="button" className="linklike no-print" onClick={() => onRead(s.pulses_per_km ?? 0)}>
+            This is the calibration in it
+          </button>
         </p>
       )}
       {unit === undefined ? (
@@ -272,10 +290,7 @@ function Outcome({ c }: { c: Calibration }) {
   const say = (v: number | undefined) => (v === undefined ? "not known" : fixed(v, 0));
   return (
     <div className={`sp-outcome ${c.written ? "is-written" : "is-failed"}`} role={c.written ? "status" : "alert"}>
-      <b>
-        {c.written ? "✓ Written and read back" : "✕ Not written"}
-        {c.step && ` (${c.step})`}
-      </b>
+      <b>{c.written ? "✓ Written and read back" : "✕ Not written"}</b>
       <p>{c.text}</p>
       <table className="figures">
         <tbody>

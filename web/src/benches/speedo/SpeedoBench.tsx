@@ -11,7 +11,7 @@ import { TireField, useTire } from "../tire/TireField";
 import { CheckPanel } from "./CheckPanel";
 import { FittingCard } from "./FittingCard";
 import { GearsPanel } from "./GearsPanel";
-import { baseOf, gearsOf, noForm, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
+import { baseOf, gearsOf, noForm, noTrack, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
 import { PulsesPanel } from "./PulsesPanel";
 
 /** What the panels of the bench share. */
@@ -30,7 +30,7 @@ export function SpeedoBench({ store, title, name, unit, doc }: Props) {
   const form = { ...noForm, ...kept };
   const [units] = useUnits();
   const [tab, setTab] = useKept<string>(`${store}.tab`, "gears");
-  const [gpx, setGPX] = useState({ name: "", text: "" });
+  const [gpx, setGPX] = useState(noTrack);
   const person = useSession().data?.person;
   const stock = useQuery({
     queryKey: ["catalog", "tires"],

@@ -1,4 +1,14 @@
-import { CartesianGrid, ComposedChart, Legend, Line, Scatter, Tooltip, XAxis, YAxis } from "recharts";
+import {
+  CartesianGrid,
+  ComposedChart,
+  Legend,
+  Line,
+  ResponsiveContainer,
+  Scatter,
+  Tooltip,
+  XAxis,
+  YAxis,
+} from "recharts";
 import type { SpeedoTrack } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { axis, type Data, Figure, hint } from "../../drawing/Figure";
@@ -26,13 +36,13 @@ export function TrackPlot({
   type Point = { s: number; driving?: number; paused?: number; gap?: number; noted?: number; dropped?: number };
   const points: Point[] = t.samples.map((x, i) => {
     const v = speed(x.kmh);
-    const before = t.samples[i - 1];
+    const beside = [t.samples[i - 1]?.state, x.state, t.samples[i + 1]?.state];
     return {
       s: Math.round(x.s),
       driving: x.state === "driving" ? v : undefined,
       paused: x.state === "paused" ? v : undefined,
-      // A gap is drawn from its two ends.
-      gap: x.state === "gap" || before?.state === "gap" ? v : undefined,
+      // A gap is drawn from end to end.
+      gap: beside.includes("gap") ? v : undefined,
     };
   });
   for (const n of noted) {
@@ -51,46 +61,48 @@ export function TrackPlot({
     ]),
   };
   return (
-    <Figure title="The track" note={t.text} file={`${name} track.csv`} data={data}>
+    <Figure title="The track" note={`${unit} by time. ${t.text}`} file={`${name} track.csv`} data={data}>
       {t.timed ? (
-        <ComposedChart width={880} height={230} data={points} margin={{ top: 8, right: 22, bottom: 4, left: 4 }}>
-          <CartesianGrid stroke="var(--line)" />
-          <XAxis dataKey="s" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
-          <YAxis {...axis} width={52} unit={` ${unit}`} />
-          <Tooltip {...hint} />
-          <Legend />
-          <Line dataKey="driving" stroke="var(--series)" strokeWidth={2} dot={false} isAnimationActive={false} />
-          <Line
-            dataKey="paused"
-            name="standing"
-            stroke="var(--ink-2)"
-            strokeWidth={4}
-            dot={false}
-            isAnimationActive={false}
-          />
-          <Line
-            dataKey="gap"
-            stroke="var(--doubt)"
-            strokeDasharray="4 4"
-            strokeWidth={2}
-            dot={false}
-            isAnimationActive={false}
-          />
-          <Scatter
-            dataKey="noted"
-            name="needle, as noted"
-            fill="var(--brass)"
-            shape="diamond"
-            isAnimationActive={false}
-          />
-          <Scatter dataKey="dropped" name="fix left out" fill="var(--stop)" shape="cross" isAnimationActive={false} />
-        </ComposedChart>
+        <ResponsiveContainer width="100%" height={230}>
+          <ComposedChart data={points} margin={{ top: 8, right: 22, bottom: 4, left: 4 }}>
+            <CartesianGrid stroke="var(--line)" />
+            <XAxis dataKey="s" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
+            <YAxis {...axis} width={52} />
+            <Tooltip {...hint} />
+            <Legend formatter={(v) => <span className="figure-word">{v}</span>} />
+            <Line dataKey="driving" stroke="var(--series)" strokeWidth={2} dot={false} isAnimationActive={false} />
+            <Line
+              dataKey="paused"
+              name="standing"
+              stroke="var(--ink-2)"
+              strokeWidth={4}
+              dot={false}
+              isAnimationActive={false}
+            />
+            <Line
+              dataKey="gap"
+              stroke="var(--doubt)"
+              strokeDasharray="4 4"
+              strokeWidth={2}
+              dot={false}
+              isAnimationActive={false}
+            />
+            <Scatter
+              dataKey="noted"
+              name="needle, as noted"
+              fill="var(--brass)"
+              shape="diamond"
+              isAnimationActive={false}
+            />
+            <Scatter dataKey="dropped" name="fix left out" fill="var(--stop)" shape="cross" isAnimationActive={false} />
+          </ComposedChart>
+        </ResponsiveContainer>
       ) : (
         <p className="dim">The track holds no times, so only its length is used.</p>
       )}
       {t.dropped.length > 0 && (
         <details>
-          <summary>{t.dropped_count} fixes were left out</summary>
+          <summary>{t.dropped_count === 1 ? "One fix was left out" : `${t.dropped_count} fixes were left out`}</summary>
           <ul>
             {t.dropped.map((d) => (
               <li key={d.s + d.why}>

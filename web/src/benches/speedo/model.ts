@@ -1,6 +1,6 @@
-import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type SpeedoRequest, take } from "../../api/client";
+import { useSettled } from "../../app/settled";
 import { toKM, toKMH, typed, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
@@ -140,7 +140,7 @@ const km = (s: string, units: Units) => {
   return v === undefined || Number.isNaN(v) ? figure(s) : String(toKM(v, units));
 };
 
-export function checkOf(f: SpeedoForm, gpx: string, units: Units): SpeedoRequest {
+export function checkOf(f: SpeedoForm, units: Units): SpeedoRequest {
   const kmh = (s: string) => number(s, (v) => toKMH(v, units)) ?? 0;
   const runs = f.runs.filter((r) => r.shown.trim() || r.distance.trim() || r.seconds.trim());
   const noted = f.noted.filter((n) => n.time.trim() || n.shown.trim());
@@ -161,9 +161,7 @@ export function checkOf(f: SpeedoForm, gpx: string, units: Units): SpeedoRequest
             step_km: number(f.step, (v) => toKM(v, units)),
           }),
       ...(f.method === "odometer" ? { true_km: km(f.actual, units), true_percent: number(f.sure) } : {}),
-      ...(f.method === "track"
-        ? { gpx, noted: noted.map((n) => ({ time: n.time.trim(), shown_kmh: kmh(n.shown) })) }
-        : {}),
+      ...(f.method === "track" ? { noted: noted.map((n) => ({ time: n.time.trim(), shown_kmh: kmh(n.shown) })) } : {}),
       calibrated: pulsesInIt(f),
       ...(pair ? { drive: whole(f.drive), driven: whole(f.driven) } : {}),
       l_per_100km: consumption(f.economy, units),
@@ -174,13 +172,22 @@ export function checkOf(f: SpeedoForm, gpx: string, units: Units): SpeedoRequest
   };
 }
 
+/** A GPX file that was chosen. */
+export type Track = { id: number; name: string; text: string };
+export const noTrack: Track = { id: 0, name: "", text: "" };
+
+export function withTrack(q: SpeedoRequest, track?: Track): SpeedoRequest {
+  return q.verify?.method === "track" ? { ...q, verify: { ...q.verify, gpx: track?.text } } : q;
+}
+
 /** The answer; the last good one stays while another is asked. */
-export function useSpeedo(request: SpeedoRequest, ready: boolean) {
-  const [q] = useDebouncedValue(request, 300);
+export function useSpeedo(request: SpeedoRequest, ready: boolean, track?: Track) {
+  const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
-    queryKey: ["speedometer", q],
-    queryFn: () => take(api.POST("/calc/speedometer", { body: q })),
-    enabled: ready,
+    // A track is long: it is told apart by its number.
+    queryKey: ["speedometer", q, track?.id],
+    queryFn: () => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })),
+    enabled: ready && settled,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
     gcTime: 60_000,

@@ -1,8 +1,8 @@
 import { NativeSelect, TextInput } from "@mantine/core";
-import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, Refused, type TireAnswer, take } from "../../api/client";
+import { useSettled } from "../../app/settled";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
 import { type TireForm, tireOf } from "./model";
@@ -17,12 +17,12 @@ const sources: Record<string, string> = {
 /** What a tire comes to, as soon as something is typed. */
 export function useTire(t: TireForm) {
   const [units] = useUnits();
-  const [q] = useDebouncedValue(tireOf(t, units), 250);
+  const { value: q, settled } = useSettled(tireOf(t, units), 250);
   const typedIn = Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
   const query = useQuery({
     queryKey: ["tire", q],
     queryFn: () => take(api.POST("/calc/tire", { body: { tires: [q] } })),
-    enabled: typedIn,
+    enabled: typedIn && settled,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
     retry: false,
