@@ -1480,7 +1480,7 @@ type CandidateHunting string
 
 // CaseCenter defines model for CaseCenter.
 type CaseCenter struct {
-	// Bias a number or fraction as text, for example 4.1 or 41/10
+	// Bias a number or fraction, for example 4.1 or 41/10
 	Bias     *Figure `json:"bias,omitempty"`
 	Lockable *bool   `json:"lockable,omitempty"`
 
@@ -1508,7 +1508,7 @@ type CaseFront struct {
 	Driven *Teeth `json:"driven,omitempty"`
 	Idlers *int   `json:"idlers,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure        `json:"ratio,omitempty"`
 	Type  *CaseFrontType `json:"type,omitempty"`
 }
@@ -1521,13 +1521,13 @@ type CaseRange struct {
 	// Counter 1 to 2000; left out where it is not known
 	Counter *Teeth `json:"counter,omitempty"`
 
-	// High a number or fraction as text, for example 4.1 or 41/10
+	// High a number or fraction, for example 4.1 or 41/10
 	High *Figure `json:"high,omitempty"`
 
 	// Input 1 to 2000; left out where it is not known
 	Input *Teeth `json:"input,omitempty"`
 
-	// Low a number or fraction as text, for example 4.1 or 41/10
+	// Low a number or fraction, for example 4.1 or 41/10
 	Low *Figure `json:"low,omitempty"`
 
 	// LowDrive 1 to 2000; left out where it is not known
@@ -1790,7 +1790,7 @@ type DrivelineInput struct {
 	Rpm   *float64 `json:"rpm,omitempty"`
 	Shaft *string  `json:"shaft,omitempty"`
 
-	// Turns a number or fraction as text, for example 4.1 or 41/10
+	// Turns a number or fraction, for example 4.1 or 41/10
 	Turns *Figure `json:"turns,omitempty"`
 }
 
@@ -1800,6 +1800,9 @@ type DrivelinePart struct {
 	Clutch       *PartClutch       `json:"clutch,omitempty"`
 	Differential *PartDifferential `json:"differential,omitempty"`
 	Engine       *PartEngine       `json:"engine,omitempty"`
+
+	// Family names the gears that fit its housing, as in the shop's catalog
+	Family *string `json:"family,omitempty"`
 
 	// From the output that feeds it: gearbox, or case.front
 	From         *string                 `json:"from,omitempty"`
@@ -1925,7 +1928,7 @@ type FieldFault struct {
 	Message string `json:"message"`
 }
 
-// Figure a number or fraction as text, for example 4.1 or 41/10
+// Figure a number or fraction, for example 4.1 or 41/10
 type Figure = string
 
 // Finding defines model for Finding.
@@ -2146,10 +2149,10 @@ type NetworkElement struct {
 	B       *string `json:"b,omitempty"`
 	Carrier *string `json:"carrier,omitempty"`
 
-	// Efficiency a number or fraction as text, for example 4.1 or 41/10
+	// Efficiency a number or fraction, for example 4.1 or 41/10
 	Efficiency *Figure `json:"efficiency,omitempty"`
 
-	// Factor a number or fraction as text, for example 4.1 or 41/10
+	// Factor a number or fraction, for example 4.1 or 41/10
 	Factor *Figure            `json:"factor,omitempty"`
 	Ground *string            `json:"ground,omitempty"`
 	Id     string             `json:"id"`
@@ -2158,17 +2161,17 @@ type NetworkElement struct {
 	Open   *bool              `json:"open,omitempty"`
 	Paired *bool              `json:"paired,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure              `json:"ratio,omitempty"`
 	Right *string              `json:"right,omitempty"`
 	Ring  *string              `json:"ring,omitempty"`
 	Sense *NetworkElementSense `json:"sense,omitempty"`
 	Shaft *string              `json:"shaft,omitempty"`
 
-	// Slip a number or fraction as text, for example 4.1 or 41/10
+	// Slip a number or fraction, for example 4.1 or 41/10
 	Slip *Figure `json:"slip,omitempty"`
 
-	// Speed a number or fraction as text, for example 4.1 or 41/10
+	// Speed a number or fraction, for example 4.1 or 41/10
 	Speed     *Figure `json:"speed,omitempty"`
 	Sun       *string `json:"sun,omitempty"`
 	TeethA    *int    `json:"teeth_a,omitempty"`
@@ -2176,7 +2179,7 @@ type NetworkElement struct {
 	TeethRing *int    `json:"teeth_ring,omitempty"`
 	TeethSun  *int    `json:"teeth_sun,omitempty"`
 
-	// Travel a number or fraction as text, for example 4.1 or 41/10
+	// Travel a number or fraction, for example 4.1 or 41/10
 	Travel *Figure `json:"travel,omitempty"`
 }
 
@@ -2365,7 +2368,7 @@ type PartAxle struct {
 	Pinion   *Teeth            `json:"pinion,omitempty"`
 	PinionAt *PartAxlePinionAt `json:"pinion_at,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 
 	// Ring 1 to 2000; left out where it is not known
@@ -2388,7 +2391,7 @@ type PartAxleRingSide string
 
 // PartClutch defines model for PartClutch.
 type PartClutch struct {
-	// Slip a number or fraction as text, for example 4.1 or 41/10
+	// Slip a number or fraction, for example 4.1 or 41/10
 	Slip *Figure         `json:"slip,omitempty"`
 	Type *PartClutchType `json:"type,omitempty"`
 }
@@ -2398,7 +2401,7 @@ type PartClutchType string
 
 // PartDifferential defines model for PartDifferential.
 type PartDifferential struct {
-	// Bias a number or fraction as text, for example 4.1 or 41/10
+	// Bias a number or fraction, for example 4.1 or 41/10
 	Bias *Figure `json:"bias,omitempty"`
 
 	// Ring 1 to 2000; left out where it is not known
@@ -2436,7 +2439,7 @@ type PartGear struct {
 	Idler *Teeth `json:"idler,omitempty"`
 	Name  string `json:"name"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio    *Figure           `json:"ratio,omitempty"`
 	Selector *PartGearSelector `json:"selector,omitempty"`
 }
@@ -2454,7 +2457,7 @@ type PartGearPair struct {
 	Idlers *int              `json:"idlers,omitempty"`
 	Mesh   *PartGearPairMesh `json:"mesh,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 }
 
@@ -2486,7 +2489,7 @@ type PartGearcase struct {
 	// Pinion 1 to 2000; left out where it is not known
 	Pinion *Teeth `json:"pinion,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 	Shift *bool   `json:"shift,omitempty"`
 	Twin  *bool   `json:"twin,omitempty"`
@@ -2559,10 +2562,10 @@ type PartPropellerHand string
 
 // PartReverseGear defines model for PartReverseGear.
 type PartReverseGear struct {
-	// Ahead a number or fraction as text, for example 4.1 or 41/10
+	// Ahead a number or fraction, for example 4.1 or 41/10
 	Ahead *Figure `json:"ahead,omitempty"`
 
-	// Astern a number or fraction as text, for example 4.1 or 41/10
+	// Astern a number or fraction, for example 4.1 or 41/10
 	Astern   *Figure `json:"astern,omitempty"`
 	Opposite *bool   `json:"opposite,omitempty"`
 }
@@ -2583,7 +2586,7 @@ type PartUpper struct {
 	// Pinion 1 to 2000; left out where it is not known
 	Pinion *Teeth `json:"pinion,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 	Shift *bool   `json:"shift,omitempty"`
 }
@@ -2593,7 +2596,7 @@ type PartWheel struct {
 	AheadMm *float64     `json:"ahead_mm,omitempty"`
 	At      *PartWheelAt `json:"at,omitempty"`
 
-	// RollingMm a number or fraction as text, for example 4.1 or 41/10
+	// RollingMm a number or fraction, for example 4.1 or 41/10
 	RollingMm *Figure        `json:"rolling_mm,omitempty"`
 	Side      *PartWheelSide `json:"side,omitempty"`
 	Tire      *string        `json:"tire,omitempty"`
@@ -2736,7 +2739,10 @@ type RegearAxleFacts struct {
 type RegearAxleNow struct {
 	At       string   `json:"at"`
 	Families []string `json:"families"`
-	Name     string   `json:"name"`
+
+	// Family named in the question or in the driveline
+	Family *string `json:"family,omitempty"`
+	Name   string  `json:"name"`
 
 	// Ratio an exact number; num and den may be larger than a double holds
 	Ratio Exact   `json:"ratio"`
@@ -2803,7 +2809,7 @@ type RegearFactory struct {
 	Name string  `json:"name"`
 	Note *string `json:"note,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 	Tire  string `json:"tire"`
 }
@@ -2818,7 +2824,7 @@ type RegearFactoryPoint struct {
 	Name            string  `json:"name"`
 	Note            *string `json:"note,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 
 	// RollingMm an exact number; num and den may be larger than a double holds
@@ -2834,7 +2840,7 @@ type RegearGearSet struct {
 	Id      string      `json:"id"`
 	Pinion  int         `json:"pinion"`
 
-	// Price a number or fraction as text, for example 4.1 or 41/10
+	// Price a number or fraction, for example 4.1 or 41/10
 	Price  *Figure  `json:"price,omitempty"`
 	Ring   int      `json:"ring"`
 	RingMm *float64 `json:"ring_mm,omitempty"`
@@ -2880,10 +2886,10 @@ type RegearLowSet struct {
 	Id     string `json:"id"`
 	Name   string `json:"name"`
 
-	// Price a number or fraction as text, for example 4.1 or 41/10
+	// Price a number or fraction, for example 4.1 or 41/10
 	Price *Figure `json:"price,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 	Shelf *int   `json:"shelf,omitempty"`
 }
@@ -2934,7 +2940,7 @@ type RegearPlain struct {
 	Center *string          `json:"center,omitempty"`
 	Front  *RegearPlainAxle `json:"front,omitempty"`
 
-	// FrontDrive a number or fraction as text, for example 4.1 or 41/10
+	// FrontDrive a number or fraction, for example 4.1 or 41/10
 	FrontDrive *Figure             `json:"front_drive,omitempty"`
 	Gears      []RegearPlainGear   `json:"gears"`
 	Ranges     *[]RegearPlainRange `json:"ranges,omitempty"`
@@ -2945,7 +2951,7 @@ type RegearPlain struct {
 type RegearPlainAxle struct {
 	Pinion *int `json:"pinion,omitempty"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 	Ring  *int    `json:"ring,omitempty"`
 }
@@ -2954,7 +2960,7 @@ type RegearPlainAxle struct {
 type RegearPlainGear struct {
 	Name string `json:"name"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 }
 
@@ -2962,7 +2968,7 @@ type RegearPlainGear struct {
 type RegearPlainRange struct {
 	Name string `json:"name"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 }
 
@@ -3013,11 +3019,11 @@ type RegearPrice struct {
 	Axle   *string `json:"axle,omitempty"`
 	Family *string `json:"family,omitempty"`
 
-	// High a number or fraction as text, for example 4.1 or 41/10
+	// High a number or fraction, for example 4.1 or 41/10
 	High Figure `json:"high"`
 	Item string `json:"item"`
 
-	// Low a number or fraction as text, for example 4.1 or 41/10
+	// Low a number or fraction, for example 4.1 or 41/10
 	Low  Figure  `json:"low"`
 	Note *string `json:"note,omitempty"`
 }
@@ -3056,16 +3062,16 @@ type RegearRow struct {
 
 // RegearRuleRow defines model for RegearRuleRow.
 type RegearRuleRow struct {
-	// FromMm a number or fraction as text, for example 4.1 or 41/10
+	// FromMm a number or fraction, for example 4.1 or 41/10
 	FromMm Figure `json:"from_mm"`
 
-	// Highway a number or fraction as text, for example 4.1 or 41/10
+	// Highway a number or fraction, for example 4.1 or 41/10
 	Highway Figure `json:"highway"`
 
-	// Mixed a number or fraction as text, for example 4.1 or 41/10
+	// Mixed a number or fraction, for example 4.1 or 41/10
 	Mixed Figure `json:"mixed"`
 
-	// Trail a number or fraction as text, for example 4.1 or 41/10
+	// Trail a number or fraction, for example 4.1 or 41/10
 	Trail Figure `json:"trail"`
 }
 
@@ -3099,16 +3105,16 @@ type RegearShop struct {
 
 // RegearSpan defines model for RegearSpan.
 type RegearSpan struct {
-	// From a number or fraction as text, for example 4.1 or 41/10
+	// From a number or fraction, for example 4.1 or 41/10
 	From Figure `json:"from"`
 
-	// To a number or fraction as text, for example 4.1 or 41/10
+	// To a number or fraction, for example 4.1 or 41/10
 	To Figure `json:"to"`
 }
 
 // RegearStock defines model for RegearStock.
 type RegearStock struct {
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 
 	// Tire what is known of one tire; the best source counts unless use names another
@@ -3303,7 +3309,7 @@ type Situation struct {
 type SpeedoAdapter struct {
 	Name string `json:"name"`
 
-	// Ratio a number or fraction as text, for example 4.1 or 41/10
+	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio Figure `json:"ratio"`
 	Shelf *int   `json:"shelf,omitempty"`
 }
@@ -3367,7 +3373,7 @@ type SpeedoDropped struct {
 
 // SpeedoElectronic defines model for SpeedoElectronic.
 type SpeedoElectronic struct {
-	// Calibrated a number or fraction as text, for example 4.1 or 41/10
+	// Calibrated a number or fraction, for example 4.1 or 41/10
 	Calibrated *Figure `json:"calibrated,omitempty"`
 	Per        *string `json:"per,omitempty"`
 	Reluctor   int     `json:"reluctor"`
@@ -3432,7 +3438,7 @@ type SpeedoIdeal struct {
 type SpeedoMechanical struct {
 	Adapters *[]SpeedoAdapter `json:"adapters,omitempty"`
 
-	// Constant a number or fraction as text, for example 4.1 or 41/10
+	// Constant a number or fraction, for example 4.1 or 41/10
 	Constant     *Figure          `json:"constant,omitempty"`
 	Driven       *[]SpeedoGear    `json:"driven,omitempty"`
 	Drives       *[]SpeedoGear    `json:"drives,omitempty"`
@@ -3567,7 +3573,7 @@ type SpeedoVerified struct {
 
 // SpeedoVerify defines model for SpeedoVerify.
 type SpeedoVerify struct {
-	// Calibrated a number or fraction as text, for example 4.1 or 41/10
+	// Calibrated a number or fraction, for example 4.1 or 41/10
 	Calibrated *Figure        `json:"calibrated,omitempty"`
 	Drive      *int           `json:"drive,omitempty"`
 	Driven     *int           `json:"driven,omitempty"`
@@ -3576,19 +3582,19 @@ type SpeedoVerify struct {
 	Method     string         `json:"method"`
 	Noted      *[]SpeedoNoted `json:"noted,omitempty"`
 
-	// OdometerThen a number or fraction as text, for example 4.1 or 41/10
+	// OdometerThen a number or fraction, for example 4.1 or 41/10
 	OdometerThen *Figure `json:"odometer_then,omitempty"`
 
-	// OdometerToday a number or fraction as text, for example 4.1 or 41/10
+	// OdometerToday a number or fraction, for example 4.1 or 41/10
 	OdometerToday *Figure      `json:"odometer_today,omitempty"`
 	RangeKm       *float64     `json:"range_km,omitempty"`
 	Runs          *[]SpeedoRun `json:"runs,omitempty"`
 
-	// ShownKm a number or fraction as text, for example 4.1 or 41/10
+	// ShownKm a number or fraction, for example 4.1 or 41/10
 	ShownKm *Figure  `json:"shown_km,omitempty"`
 	StepKm  *float64 `json:"step_km,omitempty"`
 
-	// TrueKm a number or fraction as text, for example 4.1 or 41/10
+	// TrueKm a number or fraction, for example 4.1 or 41/10
 	TrueKm      *Figure  `json:"true_km,omitempty"`
 	TruePercent *float64 `json:"true_percent,omitempty"`
 }
@@ -3662,6 +3668,9 @@ type SunRing struct {
 
 // TakeOff defines model for TakeOff.
 type TakeOff struct {
+	// Family of the part's gears
+	Family *string `json:"family,omitempty"`
+
 	// Low an exact number; num and den may be larger than a double holds
 	Low   *Exact `json:"low,omitempty"`
 	Name  string `json:"name"`
@@ -3679,21 +3688,21 @@ type Teeth = int
 type Tire struct {
 	Construction *string `json:"construction,omitempty"`
 
-	// DiameterMm a number or fraction as text, for example 4.1 or 41/10
+	// DiameterMm a number or fraction, for example 4.1 or 41/10
 	DiameterMm *Figure  `json:"diameter_mm,omitempty"`
 	Marking    *string  `json:"marking,omitempty"`
 	MassKg     *float64 `json:"mass_kg,omitempty"`
 
-	// RevsPerKm a number or fraction as text, for example 4.1 or 41/10
+	// RevsPerKm a number or fraction, for example 4.1 or 41/10
 	RevsPerKm *Figure `json:"revs_per_km,omitempty"`
 
-	// RevsPerMile a number or fraction as text, for example 4.1 or 41/10
+	// RevsPerMile a number or fraction, for example 4.1 or 41/10
 	RevsPerMile *Figure `json:"revs_per_mile,omitempty"`
 
-	// RollingMm a number or fraction as text, for example 4.1 or 41/10
+	// RollingMm a number or fraction, for example 4.1 or 41/10
 	RollingMm *Figure `json:"rolling_mm,omitempty"`
 
-	// RolloutMm a number or fraction as text, for example 4.1 or 41/10
+	// RolloutMm a number or fraction, for example 4.1 or 41/10
 	RolloutMm    *Figure `json:"rollout_mm,omitempty"`
 	RolloutTurns *int    `json:"rollout_turns,omitempty"`
 	Use          *string `json:"use,omitempty"`

@@ -271,7 +271,8 @@ func TestCornerBreakAndMotion(t *testing.T) {
 func TestPartsPage(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
-	p.click("Parts")
+	p.click("Shop")
+	p.click("Driveline parts")
 	p.sees("Holt R5")
 	p.fill("Search parts", "crawler")
 	p.seesNot("Holt R5")

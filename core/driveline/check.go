@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"fmt"
+	"strings"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
@@ -12,6 +13,10 @@ import (
 func (p *Part) check(at string, errs *fault.Errors) {
 	if p.RatedNM < 0 || p.RatedNM > 1e6 {
 		errs.Add(at+"rated_nm", "from 0 to 1,000,000 N·m")
+	}
+	p.Family = strings.TrimSpace(p.Family)
+	if len([]rune(p.Family)) > 60 {
+		errs.Add(at+"family", "at most 60 characters")
 	}
 	oneOf(errs, at+"mounting", &p.Mounting, "upright", "turned_over", "end_for_end")
 	known := p.Kind == "shaft"

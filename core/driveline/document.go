@@ -69,9 +69,11 @@ type Part struct {
 	From string `json:"from,omitempty"`
 	// Mounting: upright (as drawn by its maker), turned_over (rolled about
 	// its length) or end_for_end (turned about the upright).
-	Mounting string            `json:"mounting,omitempty"`
-	RatedNM  float64           `json:"rated_nm,omitempty"` // greatest torque at its input
-	Sources  map[string]Source `json:"sources,omitempty"`  // by ratio: "ratio", "low", "front", a gear's name
+	Mounting string  `json:"mounting,omitempty"`
+	RatedNM  float64 `json:"rated_nm,omitempty"` // greatest torque at its input
+	// Family names the gears that fit its housing, as in the shop's catalog.
+	Family  string            `json:"family,omitempty"`
+	Sources map[string]Source `json:"sources,omitempty"` // by ratio: "ratio", "low", "front", a gear's name
 
 	Engine       *Engine       `json:"engine,omitempty"`
 	Clutch       *Clutch       `json:"clutch,omitempty"`

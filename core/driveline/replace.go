@@ -32,6 +32,7 @@ func (d *Document) clone() *Document {
 // AxleEnd is a driven axle and the end of the vehicle it stands at.
 type AxleEnd struct {
 	ID, Name string
+	Family   string // names the sets that fit its housing; may be empty
 	At       string // rear or front, by its wheels
 	Pair     [2]int // ring and pinion teeth; zero where they aren't known
 	// Ratio is that of ring and pinion alone, without planetary set, change
@@ -50,7 +51,7 @@ func (d *Document) Axles() []AxleEnd {
 		if p.Kind != "axle" {
 			continue
 		}
-		e := AxleEnd{ID: p.ID, Name: p.name(), At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
+		e := AxleEnd{ID: p.ID, Name: p.name(), Family: p.Family, At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
 		e.Ratio, e.Known = teethRatio(p.Axle.Pinion, p.Axle.Ring, p.Axle.Ratio.Number)
 		for _, w := range d.below(p.ID + ".left") {
 			if w.Kind == "wheel" {
@@ -125,9 +126,10 @@ func (d *Document) GearTable() ([]GearRow, error) { return gearTable(d, State{})
 
 // TakeOff is a shaft that a speedometer can be driven from.
 type TakeOff struct {
-	Part  string `json:"part"`
-	Shaft string `json:"shaft"`
-	Name  string `json:"name"`
+	Part   string `json:"part"`
+	Family string `json:"family,omitempty"` // of the part's gears
+	Shaft  string `json:"shaft"`
+	Name   string `json:"name"`
 	// PerMeter is turns of the shaft per meter of road in high range.
 	PerMeter exact.Number `json:"turns_per_meter"`
 	// Low is the same in low range, where it differs: the take-off lies
@@ -170,7 +172,7 @@ func (d *Document) TakeOffs(rollingMM exact.Number) ([]TakeOff, error) {
 			if !ok {
 				continue
 			}
-			t := TakeOff{Part: p.ID, Shaft: id, Name: p.name() + s[1], PerMeter: v}
+			t := TakeOff{Part: p.ID, Family: p.Family, Shaft: id, Name: p.name() + s[1], PerMeter: v}
 			if w, ok := low[id]; ok && !w.Equal(v) {
 				x := w
 				t.Low = &x

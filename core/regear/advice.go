@@ -86,6 +86,11 @@ func (p *planner) advise(out *Plan) {
 		a.Against = append(a.Against, p.leaveCosts(out)...)
 		a.For = append(a.For, "Costs nothing but making the speedometer true.")
 	} else {
+		for _, at := range []string{p.primary, p.secondary} {
+			if at != "" && p.doubt(at) != nil {
+				a.Against = append(a.Against, fmt.Sprintf("The family of the %s axle isn't named, and what is in it exists in %s. Gears of one family don't fit the housing of another: name it before ordering.", at, sayAll(p.doubt(at))))
+			}
+		}
 		a.Against = append(a.Against, p.against(best, v, out)...)
 		if best.Shelf {
 			a.For = append(a.For, "Everything is on the shelf.")
@@ -119,6 +124,14 @@ func (p *planner) advise(out *Plan) {
 		}
 	}
 	out.Advice = a
+}
+
+// sayAll says a list: a, b and c.
+func sayAll(list []string) string {
+	if n := len(list); n > 1 {
+		return strings.Join(list[:n-1], ", ") + " and " + list[n-1]
+	}
+	return strings.Join(list, "")
 }
 
 func longer(against float64) string {

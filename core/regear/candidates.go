@@ -51,6 +51,15 @@ func (p *planner) familiesOf(at string) (list []string, known bool) {
 	return all, false
 }
 
+// doubt lists the families that an axle may be of where several hold what is
+// in it: gears of one don't fit the housing of another.
+func (p *planner) doubt(at string) []string {
+	if list, known := p.familiesOf(at); known && len(list) > 1 {
+		return list
+	}
+	return nil
+}
+
 // setsFor lists the shop's sets of some families, one for each tooth pair:
 // what is on the shelf, else the cheapest.
 func setsFor(sets []GearSet, families []string) []GearSet {
@@ -105,6 +114,8 @@ func (p *planner) candidates(out *Plan) {
 		out.Notes = append(out.Notes, "No gear sets to choose from: enter the shop's in its catalog, with the family that fits this axle.")
 	case len(rear) == 0 || (p.secondary != "" && len(front) == 0):
 		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
+	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
+		out.Notes = append(out.Notes, "The sets of several families are shown, because an axle's family isn't named.")
 	case !known:
 		out.Notes = append(out.Notes, "The axle's family isn't named and what is in it is in no family of the catalog, so all families are shown: make sure that a set fits this housing.")
 	}
@@ -202,10 +213,14 @@ func (p *planner) carrier(at string, set GearSet) CarrierFit {
 		z := p.axles[at].Pair
 		for i := range p.q.Shop.Sets {
 			g := &p.q.Shop.Sets[i]
-			if g.Ring == z[0] && g.Pinion == z[1] && g.Carrier != nil && (f.Family == "" || strings.EqualFold(g.Family, f.Family)) {
-				span, how = g.Carrier, "from the catalog, by the set that is in it"
+			if g.Ring != z[0] || g.Pinion != z[1] || g.Carrier == nil || (f.Family != "" && !strings.EqualFold(g.Family, f.Family)) {
+				continue
+			}
+			if span != nil && (!span.From.Equal(g.Carrier.From.Number) || !span.To.Equal(g.Carrier.To.Number)) {
+				span = nil // families disagree, and which it is isn't known
 				break
 			}
+			span, how = g.Carrier, "from the catalog, by the set that is in it"
 		}
 	}
 	switch {

@@ -213,7 +213,8 @@ type AxleNow struct {
 	Name  string       `json:"name"`
 	Ratio exact.Number `json:"ratio"`
 	Teeth string       `json:"teeth,omitempty"`
-	// Families of gear sets that may fit.
+	// Family is named; Families of gear sets may fit.
+	Family   string   `json:"family,omitempty"`
 	Families []string `json:"families"`
 }
 
@@ -280,6 +281,20 @@ func Work(q Request) (*Plan, error) {
 		p.primary = "rear"
 	default:
 		p.primary = "front"
+	}
+	// What isn't named in the question is named in the driveline.
+	for at, f := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {
+		if f.Family = strings.TrimSpace(f.Family); f.Family == "" {
+			f.Family = p.axles[at].Family
+		}
+	}
+	for i := range out.Axles {
+		out.Axles[i].Family = p.facts(out.Axles[i].At).Family
+	}
+	for i := range doc.Parts {
+		if x := &doc.Parts[i]; x.Kind == "transfer_case" && strings.TrimSpace(q.Case) == "" {
+			q.Case = x.Family
+		}
 	}
 	if doc.Body != nil {
 		p.vehicleMass = doc.Body.MassKG

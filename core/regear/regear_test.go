@@ -299,6 +299,68 @@ func TestFamiliesDoNotMix(t *testing.T) {
 	}
 }
 
+// 41/10 is made for two housings here. Unless the axle's family is named,
+// whatever is recommended says so, and carriers that differ aren't guessed.
+func TestUnnamedFamilyIsTold(t *testing.T) {
+	q := plain()
+	sets(&q, [2]int{41, 10}, [2]int{41, 9})
+	q.Shop.Sets = append(q.Shop.Sets, GearSet{ID: "s", Family: "Skerry 9", Ring: 41, Pinion: 10, Shelf: 1, Carrier: &Span{fig("3.5"), fig("7")}})
+	p := work(t, q)
+	if p.Advice.Candidate != "41-9+41-9" {
+		t.Fatalf("recommends %s", p.Advice.Candidate)
+	}
+	against := strings.Join(p.Advice.Against, "\n")
+	for _, at := range []string{"rear", "front"} {
+		if !strings.Contains(against, "The family of the "+at+" axle isn't named") || !strings.Contains(against, "Varn 220 and Skerry 9") {
+			t.Errorf("%s is not told: %s", at, against)
+		}
+	}
+	if c := p.find("41-9+41-9"); c.Carriers[0].State != "unknown" {
+		t.Errorf("carrier %+v", c.Carriers[0])
+	}
+	q.Rear.Family, q.Front.Family = "Varn 220", "Varn 220"
+	p = work(t, q)
+	if strings.Contains(strings.Join(p.Advice.Against, "\n"), "isn't named") || p.find("41-9+41-9").Carriers[0].State != "fits" {
+		t.Errorf("named, but %v, %+v", p.Advice.Against, p.find("41-9+41-9").Carriers[0])
+	}
+}
+
+// What a driveline's parts are called needs no second naming.
+func TestFamilyFromTheDriveline(t *testing.T) {
+	for _, l := range driveline.Layouts() {
+		if l.ID != "part_time" {
+			continue
+		}
+		d := l.Document
+		for i := range d.Parts {
+			switch d.Parts[i].Kind {
+			case "axle":
+				d.Parts[i].Family = "Varn 220"
+			case "transfer_case":
+				d.Parts[i].Family = "Holt T2"
+			}
+		}
+		q := Request{Driveline: &d, Old: tire.Tire{RollingMM: fig("2400")}, New: tire.Tire{RollingMM: fig("2640")}}
+		sets(&q, [2]int{41, 9})
+		q.Shop.Sets = append(q.Shop.Sets, GearSet{ID: "s", Family: "Skerry 9", Ring: 43, Pinion: 9})
+		q.Shop.LowSets = []LowSet{{ID: "a", Family: "Holt T2", Name: "slow", Ratio: fig("4")}, {ID: "b", Family: "Varn G", Name: "other", Ratio: fig("4")}}
+		p := work(t, q)
+		if len(p.LowSets) != 1 || p.LowSets[0].ID != "a" {
+			t.Errorf("low sets %+v", p.LowSets)
+		}
+		for _, c := range p.Candidates {
+			if c.Rear != nil && c.Rear.Family != "Varn 220" {
+				t.Errorf("offers %s", c.Rear.Family)
+			}
+		}
+		if p.Axles[0].Family != "Varn 220" {
+			t.Errorf("%+v", p.Axles[0])
+		}
+		return
+	}
+	t.Fatal("no part-time layout")
+}
+
 func TestEstimateByHand(t *testing.T) {
 	q := plain()
 	sets(&q, [2]int{41, 9})

@@ -49,23 +49,23 @@ func shopLists() map[string][]catalog.Row {
 	// two lengths of housing.
 	colors := map[int]string{6: "black", 7: "red", 8: "white", 9: "green"}
 	for _, z := range []int{6, 7, 8, 9} {
-		add(catalog.SpeedoGears, "family", "Holt", "role", "drive", "teeth", strconv.Itoa(z), "color", colors[z], "shelf", strconv.Itoa((z*3)%4), "price", strconv.Itoa(14+z))
+		add(catalog.SpeedoGears, "family", "Holt T2", "role", "drive", "teeth", strconv.Itoa(z), "color", colors[z], "shelf", strconv.Itoa((z*3)%4), "price", strconv.Itoa(14+z))
 	}
 	for z := 15; z <= 28; z++ {
 		hint := []string{"blue", "gray", "yellow", "brown", ""}[z%5]
-		add(catalog.SpeedoGears, "family", "Holt", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*7)%3), "price", strconv.Itoa(9+z%4))
+		add(catalog.SpeedoGears, "family", "Holt T2", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*7)%3), "price", strconv.Itoa(9+z%4))
 	}
 	for _, z := range []int{15, 17, 19} {
-		add(catalog.SpeedoGears, "family", "Brannik", "role", "drive", "teeth", strconv.Itoa(z), "shelf", "1", "price", "24")
+		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "drive", "teeth", strconv.Itoa(z), "shelf", "1", "price", "24")
 	}
 	for z := 34; z <= 45; z++ {
-		add(catalog.SpeedoGears, "family", "Brannik", "role", "driven", "teeth", strconv.Itoa(z), "shelf", strconv.Itoa(z%2), "price", "15")
+		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "driven", "teeth", strconv.Itoa(z), "shelf", strconv.Itoa(z%2), "price", "15")
 	}
-	add(catalog.Housings, "family", "Holt", "name", "H-short", "marked_from", "15", "marked_to", "18", "takes_from", "15", "takes_to", "19", "shelf", "2", "price", "31")
-	add(catalog.Housings, "family", "Holt", "name", "H-middle", "marked_from", "19", "marked_to", "22", "takes_from", "19", "takes_to", "24", "shelf", "1", "price", "31")
-	add(catalog.Housings, "family", "Holt", "name", "H-long", "marked_from", "23", "marked_to", "27", "takes_from", "23", "takes_to", "27", "shelf", "1", "price", "36")
-	add(catalog.Housings, "family", "Brannik", "name", "B-34", "takes_from", "34", "takes_to", "39", "shelf", "1", "price", "40")
-	add(catalog.Housings, "family", "Brannik", "name", "B-40", "marked_from", "40", "marked_to", "45", "takes_from", "40", "takes_to", "45", "price", "40")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-short", "marked_from", "15", "marked_to", "18", "takes_from", "15", "takes_to", "19", "shelf", "2", "price", "31")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-middle", "marked_from", "19", "marked_to", "22", "takes_from", "19", "takes_to", "24", "shelf", "1", "price", "31")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-long", "marked_from", "23", "marked_to", "27", "takes_from", "23", "takes_to", "27", "shelf", "1", "price", "36")
+	add(catalog.Housings, "family", "Brannik C4", "name", "B-34", "takes_from", "34", "takes_to", "39", "shelf", "1", "price", "40")
+	add(catalog.Housings, "family", "Brannik C4", "name", "B-40", "marked_from", "40", "marked_to", "45", "takes_from", "40", "takes_to", "45", "price", "40")
 	for _, a := range [][2]string{{"Angle box 5 : 6", "5/6"}, {"Angle box 6 : 5", "6/5"}, {"Box 9 : 10", "9/10"}, {"Box 10 : 9", "10/9"}, {"Box 1 : 2", "1/2"}, {"Straight box 1 : 1", "1"}, {"Box 7 : 8", "7/8"}} {
 		add(catalog.Adapters, "name", a[0], "ratio", a[1], "shelf", "1", "price", "58")
 	}
@@ -162,7 +162,7 @@ func gearSets() []catalog.Row {
 		add("gearcase", "", "pair", "Lomm", p[2], 260, p[0], p[1])
 	}
 	for _, p := range [][3]int{{36, 62, 4}, {42, 72, 4}, {33, 57, 3}, {40, 64, 2}} {
-		add("transfer_case", "low", "planetary", "Holt", p[2], 420, p[0], p[1])
+		add("transfer_case", "low", "planetary", "Holt T2", p[2], 420, p[0], p[1])
 	}
 	// Slow sets for forest work; met too seldom to weigh in a verdict.
 	for _, p := range [][2]int{{28, 86}, {30, 78}} {

@@ -50,6 +50,13 @@ func (l *line) driveline(layout string, change func(*driveline.Document), states
 	panic("no layout " + layout)
 }
 
+// families names what gears fit the housings of the parts.
+func families(d *driveline.Document, pairs ...string) {
+	for i := 0; i < len(pairs); i += 2 {
+		part(d, pairs[i]).Family = pairs[i+1]
+	}
+}
+
 func must(v any) json.RawMessage {
 	b, err := json.Marshal(v)
 	if err != nil {
@@ -133,21 +140,21 @@ func shopParts() []store.ShopPart {
 	add("Brannik", "Brannik C4", "four-speed, overdrive", box(480, ratios("2.804", "1.531", "1", "0.705", "-2.393")))
 	add("Skerry", "Skerry Dog 4", "straight-cut four-speed for climbs", driveline.Part{Kind: "gearbox", RatedNM: 450, Gearbox: &driveline.Gearbox{Arrangement: "countershaft", Input: 24, Counter: 31, Gears: []driveline.Gear{
 		{Name: "1", Drive: 17, Driven: 31, Selector: "dog"}, {Name: "2", Drive: 22, Driven: 27, Selector: "dog"}, {Name: "3", Drive: 26, Driven: 24, Selector: "dog"}, {Name: "4", Direct: true, Selector: "dog"}, {Name: "R", Drive: 16, Driven: 33, Idler: 19, Selector: "sliding"}}}})
-	tc := func(rated float64, t driveline.TransferCase) driveline.Part {
-		return driveline.Part{Kind: "transfer_case", TransferCase: &t, RatedNM: rated}
+	tc := func(family string, rated float64, t driveline.TransferCase) driveline.Part {
+		return driveline.Part{Kind: "transfer_case", TransferCase: &t, RatedNM: rated, Family: family}
 	}
-	add("Holt", "Holt T2", "part-time, planetary low, chain", tc(1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 42, Ring: 72}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
-	add("Holt", "Holt T2 crawler", "the same with the slow low set", tc(1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 28, Ring: 86}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
-	add("Varn", "Varn G", "gear-driven, center differential", tc(1600, driveline.TransferCase{Range: driveline.Range{Type: "gears", Input: 29, Counter: 40, LowDrive: 24, LowGear: 45}, Center: driveline.Center{Type: "open", Lockable: true}, Front: driveline.Front{Type: "gears", Drive: 33, Driven: 33, Idlers: 1}}))
-	add("Brannik", "Brannik 60-40", "planetary center, ring to the rear", tc(1500, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 34, Ring: 62}, Center: driveline.Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: driveline.Front{Type: "chain", Drive: 36, Driven: 36}}))
-	axle := func(rated float64, a driveline.Axle) driveline.Part {
-		return driveline.Part{Kind: "axle", Axle: &a, RatedNM: rated}
+	add("Holt", "Holt T2", "part-time, planetary low, chain", tc("Holt T2", 1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 42, Ring: 72}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
+	add("Holt", "Holt T2 crawler", "the same with the slow low set", tc("Holt T2", 1400, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 28, Ring: 86}, Center: driveline.Center{Type: "part_time"}, Front: driveline.Front{Type: "chain", Drive: 35, Driven: 35}, LowNeedsLock: true}))
+	add("Varn", "Varn G", "gear-driven, center differential", tc("Varn G", 1600, driveline.TransferCase{Range: driveline.Range{Type: "gears", Input: 29, Counter: 40, LowDrive: 24, LowGear: 45}, Center: driveline.Center{Type: "open", Lockable: true}, Front: driveline.Front{Type: "gears", Drive: 33, Driven: 33, Idlers: 1}}))
+	add("Brannik", "Brannik 60-40", "planetary center, ring to the rear", tc("Brannik 60-40", 1500, driveline.TransferCase{Range: driveline.Range{Type: "planetary", Sun: 34, Ring: 62}, Center: driveline.Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: driveline.Front{Type: "chain", Drive: 36, Driven: 36}}))
+	axle := func(family string, rated float64, a driveline.Axle) driveline.Part {
+		return driveline.Part{Kind: "axle", Axle: &a, RatedNM: rated, Family: family}
 	}
 	for _, z := range [][2]int{{41, 10}, {41, 11}, {37, 9}, {47, 9}} {
-		add("Varn", fmt.Sprintf("Varn 220 rear %d-%d", z[0], z[1]), "hypoid, open", axle(2100, driveline.Axle{Ring: z[0], Pinion: z[1], RingSide: "left", PinionAt: "ahead", Offset: true, Differential: driveline.Differential{Type: "open"}}))
+		add("Varn", fmt.Sprintf("Varn 220 rear %d-%d", z[0], z[1]), "hypoid, open", axle("Varn 220", 2100, driveline.Axle{Ring: z[0], Pinion: z[1], RingSide: "left", PinionAt: "ahead", Offset: true, Differential: driveline.Differential{Type: "open"}}))
 	}
-	add("Varn", "Varn 220 front 41-10", "reverse cut, pinion behind", axle(1800, driveline.Axle{Ring: 41, Pinion: 10, RingSide: "right", PinionAt: "behind", Offset: true, Cut: "reverse", Differential: driveline.Differential{Type: "open"}}))
-	add("Tornock", "Tornock two-stage 32-20 · 32-56", "bevel and planetary, with lock", axle(5200, driveline.Axle{Ring: 32, Pinion: 20, RingSide: "left", PinionAt: "ahead", Second: &driveline.SunRing{Sun: 32, Ring: 56}, Differential: driveline.Differential{Type: "locking"}}))
+	add("Varn", "Varn 220 front 41-10", "reverse cut, pinion behind", axle("Varn 220", 1800, driveline.Axle{Ring: 41, Pinion: 10, RingSide: "right", PinionAt: "behind", Offset: true, Cut: "reverse", Differential: driveline.Differential{Type: "open"}}))
+	add("Tornock", "Tornock two-stage 32-20 · 32-56", "bevel and planetary, with lock", axle("Tornock", 5200, driveline.Axle{Ring: 32, Pinion: 20, RingSide: "left", PinionAt: "ahead", Second: &driveline.SunRing{Sun: 32, Ring: 56}, Differential: driveline.Differential{Type: "locking"}}))
 	add("Lomm", "Lomm 27-13", "outboard gearcase", driveline.Part{Kind: "gearcase", Gearcase: &driveline.Gearcase{Pinion: 13, Gear: 27, Shift: true}, RatedNM: 110})
 	return out
 }

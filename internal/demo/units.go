@@ -35,6 +35,7 @@ func units(now time.Time) []api.UnitDocument {
 			driveline("axle_low", func(d *driveline.Document) {
 				listOfRatios(d, 6.51, 3.88, 2.26, 1.44, 1, -6.12)
 				part(d, "rear").RatedNM, part(d, "front").RatedNM = 4200, 4200
+				families(d, "rear", "Brannik 240", "front", "Brannik 240")
 			}),
 
 		// A two-stage axle, all teeth and a bench check.
@@ -45,6 +46,7 @@ func units(now time.Time) []api.UnitDocument {
 			driveline("full_time", func(d *driveline.Document) {
 				for _, id := range []string{"rear", "front"} {
 					p := part(d, id)
+					p.Family = "Tornock"
 					p.Axle.Ring, p.Axle.Pinion, p.Axle.Offset = 32, 20, false
 					p.Axle.Second = &driveline.SunRing{Sun: 32, Ring: 56}
 					p.Axle.Differential.Type = "locking"
@@ -113,6 +115,7 @@ func units(now time.Time) []api.UnitDocument {
 				listOfRatios(d, 3.93, 2.33, 1.45, 1, 0.85, -3.73)
 				part(d, "gearbox").RatedNM, part(d, "case").RatedNM = 360, 1400
 				part(d, "rear").RatedNM, part(d, "front").RatedNM = 2100, 1800
+				families(d, "rear", "Varn 220", "front", "Varn 220", "case", "Holt T2")
 			},
 				saved{"low, locked, right rear lifted", driveline.State{Select: set("case.center", "locked", "case.range", "low"), Wheels: set("rear_right", "lifted")}},
 				saved{"locked in an 8 m corner", driveline.State{Select: set("case.center", "locked"), Corner: &driveline.Corner{RadiusM: 8, Toward: "left"}}}),
@@ -124,7 +127,9 @@ func units(now time.Time) []api.UnitDocument {
 			read(oda, text("tag", "4.10"), "on the lower cover bolt").
 			read(ivar, turns(1, 1, true, eye(5, 0.2)), "").blind().
 			read(ivar, turns(4, 4, true, arc(20, 330, 376)), "").blind().
-			driveline("rear_drive", nil),
+			driveline("rear_drive", func(d *driveline.Document) {
+				families(d, "rear", "Skerry 195", "gearbox", "Brannik C4")
+			}),
 	}
 	docs := make([]api.UnitDocument, len(lines))
 	for i, l := range lines {

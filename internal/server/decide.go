@@ -183,13 +183,21 @@ func (s *Server) speedoIn(ctx context.Context, raw json.RawMessage) (speedo.Requ
 	if !q.UseShop || m == nil {
 		return out, nil
 	}
+	var err error
+	if q.Family = strings.TrimSpace(q.Family); q.Family == "" && out.Driveline != nil {
+		q.Family = takeOffFamily(out.Driveline, out.TakeOff)
+	}
+	if q.Family == "" && (m.Drives == nil || m.Driven == nil) {
+		if err = s.oneFamily(ctx); err != nil {
+			return out, err
+		}
+	}
 	fits := func(r catalog.Row) bool {
 		return q.Family == "" || strings.EqualFold(strings.TrimSpace(q.Family), r["family"])
 	}
 	gears := func(role string) func(string, catalog.Row) (speedo.Gear, bool) {
 		return func(_ string, r catalog.Row) (speedo.Gear, bool) { return r.SpeedoGear(), r["role"] == role && fits(r) }
 	}
-	var err error
 	if m.Drives == nil {
 		if m.Drives, err = entries(ctx, s, catalog.SpeedoGears, gears("drive")); err != nil {
 			return out, err
@@ -209,6 +217,35 @@ func (s *Server) speedoIn(ctx context.Context, raw json.RawMessage) (speedo.Requ
 		m.Adapters, err = entries(ctx, s, catalog.Adapters, always(catalog.Row.Adapter))
 	}
 	return out, err
+}
+
+// takeOffFamily is the family of the part that the take-off lies at, else of
+// the transfer case or the gearbox.
+func takeOffFamily(d *driveline.Document, shaft string) string {
+	part, _, _ := strings.Cut(shaft, ".")
+	found := ""
+	for _, p := range d.Parts {
+		switch {
+		case p.ID == part && p.Family != "":
+			return p.Family
+		case p.Kind == "transfer_case" && p.Family != "", p.Kind == "gearbox" && found == "":
+			found = p.Family
+		}
+	}
+	return found
+}
+
+// oneFamily refuses to choose among gears of families that don't mesh.
+func (s *Server) oneFamily(ctx context.Context) error {
+	names, err := entries(ctx, s, catalog.SpeedoGears, func(_ string, r catalog.Row) (string, bool) { return r["family"], true })
+	if err != nil {
+		return err
+	}
+	slices.Sort(names)
+	if names = slices.Compact(names); len(names) > 1 {
+		return fault.New("family", "gears of different families don't go together: choose one of %s", strings.Join(names, ", "))
+	}
+	return nil
 }
 
 // Speedometer answers for gears, calibration and checks.

@@ -45,6 +45,9 @@ func figuresOf(p driveline.Part) string {
 	if p.RatedNM > 0 {
 		out = append(out, "rated_nm="+strconv.FormatFloat(p.RatedNM, 'f', -1, 64))
 	}
+	if p.Family != "" {
+		out = append(out, "family="+strings.NewReplacer(";", ",", "=", "-").Replace(p.Family))
+	}
 	return strings.Join(out, "; ")
 }
 
@@ -112,6 +115,10 @@ func readFigures(p *driveline.Part, text string) error {
 				return fmt.Errorf("rated_nm=%s: a number is expected", value)
 			}
 			p.RatedNM = n
+			continue
+		}
+		if key == "family" {
+			p.Family = value
 			continue
 		}
 		if !spec.IsValid() {

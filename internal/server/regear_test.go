@@ -169,6 +169,10 @@ func TestDecisions(t *testing.T) {
 	}
 	c.want(404, "GET", fmt.Sprintf("/api/v1/decisions/%d/pdf", d.ID), "")
 	c.want(201, "POST", path, `{"kind":"check","speedometer":{"verify":{"method":"odometer","shown_km":"18.8","true_km":"20"}}}`).holds(t, "POST", path)
+	c.want(201, "POST", path, `{"kind":"speedometer","speedometer":{"axle":"4","tire":{"revs_per_km":"500"},"electronic":{"reluctor":8,"calibrated":"16500"}}}`).json(t, &d)
+	if d.Title != "Calibration by hand to 16000 pulses per km, 16500 before" {
+		t.Error(d.Title)
+	}
 	for body, field := range map[string]string{
 		`{"kind":"speedometer","drive":7,"driven":23,"speedometer":` + speedo + `}`: "/driven", // reads low
 		`{"kind":"speedometer","drive":5,"driven":23,"speedometer":` + speedo + `}`: "/driven",
@@ -184,13 +188,13 @@ func TestDecisions(t *testing.T) {
 	}
 	var list []struct{ Kind string }
 	c.want(200, "GET", path, "").holds(t, "GET", path).json(t, &list)
-	if len(list) != 3 || list[0].Kind != "check" {
+	if len(list) != 4 || list[1].Kind != "check" {
 		t.Errorf("%+v", list)
 	}
 	var history []struct{ What, Text, By string }
 	c.want(200, "GET", "/api/v1/units/8/history", "").holds(t, "GET", "/api/v1/units/8/history").json(t, &history)
-	if history[2].What != "regear" || history[2].By != "Ivar Tolm" || !strings.Contains(history[2].Text, "before winter") {
-		t.Errorf("%+v", history[2])
+	if history[3].What != "regear" || history[3].By != "Ivar Tolm" || !strings.Contains(history[3].Text, "before winter") {
+		t.Errorf("%+v", history[3])
 	}
 	// They travel with the unit.
 	doc := c.want(200, "GET", "/api/v1/units/8/document", "")
@@ -220,7 +224,7 @@ func TestSpeedometer(t *testing.T) {
 		}
 		TakeOffs []struct{ Shaft string } `json:"take_offs"`
 	}
-	body := fmt.Sprintf(`{"driveline":%s,"tire":{"marking":"31x10.50R15"},"use_shop":true,"family":"Holt","mechanical":{},"electronic":{"reluctor":8,"calibrated":"16000"}}`, document(t, "part_time"))
+	body := fmt.Sprintf(`{"driveline":%s,"tire":{"marking":"31x10.50R15"},"use_shop":true,"family":"Holt T2","mechanical":{},"electronic":{"reluctor":8,"calibrated":"16000"}}`, document(t, "part_time"))
 	c.want(200, "POST", speedoCalc, body).holds(t, "POST", speedoCalc).json(t, &a)
 	if len(a.Mechanical.Cells) != 4*14 || len(a.TakeOffs) < 3 || len(a.Mechanical.Picks) == 0 {
 		t.Fatalf("%d cells, %+v", len(a.Mechanical.Cells), a.Mechanical.Picks)
@@ -229,6 +233,16 @@ func TestSpeedometer(t *testing.T) {
 		if p.Cell.Percent < 0 || p.Cell.Mark == "low" {
 			t.Errorf("%+v is picked", p)
 		}
+	}
+	// The driveline names the family of its case; where nothing does, gears of
+	// several families aren't mixed.
+	named := strings.Replace(strings.Replace(body, `,"family":"Holt T2"`, "", 1), `"kind":"transfer_case"`, `"kind":"transfer_case","family":"Holt T2"`, 1)
+	c.want(200, "POST", speedoCalc, named).json(t, &a)
+	if len(a.Mechanical.Cells) != 4*14 {
+		t.Errorf("%d cells by the driveline's family", len(a.Mechanical.Cells))
+	}
+	if x := c.do("POST", speedoCalc, strings.Replace(body, `,"family":"Holt T2"`, "", 1)); x.status != 422 || x.field() != "/family" {
+		t.Errorf("%d at %q", x.status, x.field())
 	}
 	gpx := `<gpx><trk><trkseg><trkpt lat=\"62\" lon=\"-7\"/><trkpt lat=\"62.01\" lon=\"-7\"/></trkseg></trk></gpx>`
 	c.want(200, "POST", speedoCalc, `{"verify":{"method":"track","gpx":"`+gpx+`","shown_km":"1.1"}}`).holds(t, "POST", speedoCalc)

@@ -1202,7 +1202,7 @@ export interface components {
             question: components["schemas"]["StageQuestion"];
             readings: components["schemas"]["DocumentReading"][];
         };
-        /** @description a number or fraction as text, for example 4.1 or 41/10 */
+        /** @description a number or fraction, for example 4.1 or 41/10 */
         Figure: string;
         /** @description 1 to 2000; left out where it is not known */
         Teeth: number;
@@ -1254,6 +1254,8 @@ export interface components {
             mounting?: "upright" | "turned_over" | "end_for_end";
             /** Format: double */
             rated_nm?: number;
+            /** @description names the gears that fit its housing, as in the shop's catalog */
+            family?: string;
             sources?: {
                 [key: string]: components["schemas"]["RatioSource"];
             };
@@ -2116,6 +2118,8 @@ export interface components {
             name: string;
             ratio: components["schemas"]["Exact"];
             teeth?: string;
+            /** @description named in the question or in the driveline */
+            family?: string;
             families: string[];
         };
         RegearVariant: {
@@ -2298,6 +2302,8 @@ export interface components {
         };
         TakeOff: {
             part: string;
+            /** @description of the part's gears */
+            family?: string;
             shaft: string;
             name: string;
             turns_per_meter: components["schemas"]["Exact"];

@@ -16,7 +16,7 @@ export function Waiting({
       <div className="decide-waiting" role="alert">
         <h2>Not yet</h2>
         <ul className="trouble">
-          {(faults.length > 0 ? faults.map((f) => f.message) : [error.message]).slice(0, 6).map((m) => (
+          {[...new Set(faults.length > 0 ? faults.map((f) => f.message) : [error.message])].slice(0, 6).map((m) => (
             <li key={m}>{m}</li>
           ))}
         </ul>

@@ -202,6 +202,12 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
       </td>
     </tr>
   );
+  const rowName = (cells: CatalogRow["cells"]) =>
+    list.columns
+      .map((c) => said(c, cells[c.key]))
+      .filter(Boolean)
+      .slice(0, 3)
+      .join(" ");
   return (
     <main id="main" className="page shop">
       <div className="row spread wrap">
@@ -294,15 +300,30 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
                   <td className="row-tools">
                     {maySave && (
                       <>
-                        <button type="button" className="linklike" onClick={() => begin(r)}>
+                        <button
+                          type="button"
+                          className="linklike"
+                          onClick={() => begin(r)}
+                          aria-label={`Edit ${rowName(r.cells)}`}
+                        >
                           Edit
                         </button>
-                        <button type="button" className="linklike" onClick={() => remove.mutate(r)}>
+                        <button
+                          type="button"
+                          className="linklike"
+                          onClick={() => remove.mutate(r)}
+                          aria-label={`Take out ${rowName(r.cells)}`}
+                        >
                           Take out
                         </button>
                       </>
                     )}
-                    <button type="button" className="linklike" onClick={() => setHistory(r.id)}>
+                    <button
+                      type="button"
+                      className="linklike"
+                      onClick={() => setHistory(r.id)}
+                      aria-label={`Past ${rowName(r.cells)}`}
+                    >
                       Past
                     </button>
                   </td>
@@ -376,7 +397,7 @@ function Past({
         {changes.data?.map((c) => (
           <li key={c.id}>
             <span className="mark" aria-hidden="true">
-              {{ added: "＋", changed: "✎", removed: "−" }[c.what]}
+              {{ added: "+", changed: "✎", removed: "−" }[c.what]}
             </span>
             <div>
               <div>{c.text}</div>

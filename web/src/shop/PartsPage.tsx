@@ -113,9 +113,9 @@ export function PartsPage() {
     (p) => (!kind || p.part.kind === kind) && (!word || `${p.name} ${p.maker} ${p.notes}`.toLowerCase().includes(word)),
   );
   return (
-    <main id="main" className="page">
+    <main id="main" className="page shop">
       <div className="row spread wrap">
-        <h1>Parts</h1>
+        <h2>Driveline parts</h2>
         <div className="row wrap">
           <TextInput
             aria-label="Search parts"

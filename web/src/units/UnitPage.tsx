@@ -95,16 +95,16 @@ export function UnitPage() {
 }
 
 const marks: Record<HistoryEntry["what"], string> = {
-  unit_added: "＋",
+  unit_added: "+",
   unit_changed: "✎",
-  stage_added: "＋",
+  stage_added: "+",
   stage_removed: "−",
   reading: "●",
   strike: "—",
   driveline: "⚙",
   regear: "✓",
   speedometer: "✓",
-  calibration: "✓",
+  calibration: "»",
   check: "≈",
 };
 
@@ -162,6 +162,10 @@ function Decisions({ unit }: { unit: number }) {
                   </a>
                 </>
               )}
+              {" · "}
+              <a href={`/api/v1/decisions/${d.id}`} download={`${d.title}.json`}>
+                what it was based on (JSON)
+              </a>
             </small>
           </li>
         ))}

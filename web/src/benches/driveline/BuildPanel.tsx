@@ -208,6 +208,16 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
             />
           </>
         )}
+        {["gearbox", "transfer_case", "axle"].includes(part.kind) && (
+          <TextInput
+            size="xs"
+            label="Family of its gears"
+            title="As the shop's catalog names the sets that fit its housing"
+            maxLength={60}
+            value={part.family ?? ""}
+            onChange={(e) => onPart({ ...part, family: e.currentTarget.value || undefined })}
+          />
+        )}
         {!["wheel", "propeller", "engine"].includes(part.kind) && (
           <NumberField
             label="Rated input torque, N·m"

@@ -35,6 +35,15 @@ export function RegearBench({ store, title, name, unit, doc }: Props) {
     enabled: Boolean(person),
     staleTime: 60_000,
   });
+  const sets = useQuery({
+    queryKey: ["catalog", "gear_sets"],
+    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "gear_sets" } } })),
+    enabled: Boolean(person),
+    staleTime: 60_000,
+  });
+  const families = [
+    ...new Set(sets.data?.filter((r) => r.cells.kind === "ring_and_pinion").map((r) => r.cells.family ?? "") ?? []),
+  ];
   const markings = [...new Set(tires.data?.map((t) => t.cells.marking ?? "") ?? [])];
   const old = useTire(f.old);
   const fresh = useTire(f.fresh);
@@ -71,7 +80,7 @@ export function RegearBench({ store, title, name, unit, doc }: Props) {
             list={markings}
           />
           <TirePicture old={old.answer ?? plan?.old_tire} fresh={fresh.answer} />
-          <UseFields form={f} set={set} plan={plan} doc={doc} refused={refused} />
+          <UseFields families={families} form={f} set={set} plan={plan} doc={doc} refused={refused} />
         </section>
         <section className="decide-answer" aria-live="polite">
           {plan ? (

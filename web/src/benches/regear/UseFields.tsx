@@ -5,6 +5,7 @@ import { speedUnit } from "../../format/numbers";
 import type { RegearForm } from "./model";
 
 type Props = {
+  families: string[];
   form: RegearForm;
   set: (v: Partial<RegearForm>) => void;
   plan?: RegearPlan;
@@ -13,7 +14,7 @@ type Props = {
 };
 
 /** How it is used, what is wanted, and what the drawing does not hold. */
-export function UseFields({ form: f, set, plan, doc, refused }: Props) {
+export function UseFields({ families, form: f, set, plan, doc, refused }: Props) {
   const [units] = useUnits();
   const err = (field: string) => refused?.faults.find((x) => x.field === `/${field}`)?.message;
   const begins = (field: string) => refused?.faults.find((x) => x.field.startsWith(`/${field}`))?.message;
@@ -30,6 +31,8 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
   const kmh = speedUnit(units);
   const gears = plan ? [...new Set(plan.before.rows.filter((r) => !r.reverse).map((r) => r.gear))] : [];
   const axles = plan?.axles ?? [];
+  // Gears of one family don't fit the housing of another.
+  const unsure = (a: RegearPlan["axles"][number]) => !a.family && a.families.length > 1;
   const front = axles.some((a) => a.at === "front") && axles.length > 1;
   return (
     <div className="stack">
@@ -134,7 +137,7 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
           />
         </div>
       </details>
-      <details className="decide-box" open={Boolean(f.rearFamily || f.frontFamily)}>
+      <details className="decide-box" open={Boolean(f.rearFamily || f.frontFamily || axles.some(unsure))}>
         <summary>
           Axles
           {axles.length > 0 &&
@@ -147,11 +150,17 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
             <div className="two" key={a.at}>
               <TextInput
                 label={`Family of the ${a.at} axle`}
-                placeholder={a.families.join(", ") || "as in the catalog"}
+                placeholder={a.family || a.families.join(", ") || "as in the catalog"}
+                list={`rg-${a.at}-families`}
                 value={f[key]}
                 onChange={(e) => set({ [key]: e.currentTarget.value })}
-                error={err(`${a.at}/family`)}
+                error={err(`${a.at}/family`) ?? (unsure(a) ? `one of ${a.families.join(", ")}` : undefined)}
               />
+              <datalist id={`rg-${a.at}-families`}>
+                {(a.family ? families : a.families).map((x) => (
+                  <option key={x} value={x} />
+                ))}
+              </datalist>
               <NativeSelect
                 label="Build"
                 value={f[type]}
@@ -168,7 +177,7 @@ export function UseFields({ form: f, set, plan, doc, refused }: Props) {
         {front && (
           <TextInput
             label="Family of the transfer case"
-            placeholder="any low-range set"
+            placeholder={doc?.parts.find((p) => p.kind === "transfer_case")?.family || "any low-range set"}
             value={f.caseFamily}
             onChange={(e) => set({ caseFamily: e.currentTarget.value })}
           />

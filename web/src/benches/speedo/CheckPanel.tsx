@@ -104,7 +104,13 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
           </div>
         )}
         {f.method === "track" && <Track form={f} set={set} at={at} units={units} gpx={gpx} setGPX={setGPX} far={far} />}
-        <details className="decide-box" open={Boolean(f.economy || f.range || f.odoThen || f.odoToday)}>
+        <details
+          className="decide-box"
+          open={
+            Boolean(f.economy || f.range || f.odoThen || f.odoToday) ||
+            ["driven", "calibrated", "l_per_100km", "range_km", "odometer_then", "odometer_today"].some(at)
+          }
+        >
           <summary>
             In it during the check, and figures to correct
             {f.drive && f.driven && `: gears ${f.drive} and ${f.driven}`}

@@ -37,6 +37,8 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
   const families = [...new Set(shop.data?.map((r) => r.cells.family ?? "") ?? [])].filter(Boolean).sort();
   const { answer, refused, error } = result;
   const m = answer?.mechanical;
+  const off = answer?.take_offs.find((t) => t.shaft === answer.take_off?.shaft);
+  const own = off?.family ?? answer?.take_offs.find((t) => t.family)?.family;
   const best = m?.picks[0]?.cell;
   const at = m?.cells.find((c) => c.drive === taken?.drive && c.driven === taken.driven) ?? best ?? m?.fitted;
   const field = (...ends: string[]) => refused?.at(...ends.map((e) => `/mechanical/${e}`));
@@ -66,9 +68,10 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
       <div className="sp-fields no-print">
         <TextInput
           label="Family of gears"
-          placeholder={families.length > 0 ? families.join(", ") : "any"}
+          placeholder={own || families.join(", ") || "any"}
           value={f.family}
           list="sp-families"
+          error={refused?.at("/family")}
           onChange={(e) => set({ family: e.currentTarget.value })}
         />
         <datalist id="sp-families">

@@ -70,7 +70,7 @@ export function HelicalCard({
     <Modal opened onClose={onClose} title={`Count the ${name}`} size="lg">
       <HelicalPicture />
       <ol>
-        <li>Battery off where the gear sits near wiring; the vehicle chocked. Take the gear out and wipe it.</li>
+        <li>Vehicle chocked, engine off, gearbox cool. Take the gear out and wipe it.</li>
         <li>
           Lay it on its side. Its teeth are spirals: following one round counts it twice. Look only at the end face,
           where each spiral runs out.
