@@ -225,6 +225,45 @@ func TestCSV(t *testing.T) {
 	}
 }
 
+// A file of a stock count holds few columns; prices stay as they are.
+func TestColumnsThatAFileLacksStay(t *testing.T) {
+	l, _ := Find(SpeedoGears)
+	old, err := l.Check(Row{"family": "Holt T2", "role": "drive", "teeth": "8", "color": "white", "shelf": "2", "price": "22"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines, err := l.ReadCSV("family,role,teeth,shelf\nHolt T2,drive,8,7\n")
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines[0].Onto(l, old)
+	if got := lines[0].Cells; got["color"] != "white" || got["price"] != "22.00" || got["shelf"] != "7" || len(lines[0].Faults) != 0 {
+		t.Errorf("%v %v", got, lines[0].Faults)
+	}
+	if d := l.Difference(old, lines[0].Cells); d != "on shelf 2 → 7" {
+		t.Error(d)
+	}
+	// What is in the file and empty is emptied.
+	lines, _ = l.ReadCSV("family,role,teeth,shelf,color\nHolt T2,drive,8,7,\n")
+	lines[0].Onto(l, old)
+	if _, ok := lines[0].Cells["color"]; ok {
+		t.Errorf("%v", lines[0].Cells)
+	}
+	// Together they may be wrong where each is right.
+	l, _ = Find(Housings)
+	old, err = l.Check(Row{"family": "Holt T2", "name": "H", "takes_from": "15", "takes_to": "19"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines, err = l.ReadCSV("family,name,takes_from,takes_to\nHolt T2,H,20,25\n")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if lines[0].Onto(l, old); lines[0].Cells["takes_from"] != "20" || len(lines[0].Faults) != 0 {
+		t.Errorf("%+v", lines[0])
+	}
+}
+
 func TestDifference(t *testing.T) {
 	l := list(t, GearSets)
 	if d := l.Difference(Row{"shelf": "2", "price": "400.00"}, Row{"shelf": "1", "price": "400.00", "note": "x"}); d != "on shelf 2 → 1, note empty → x" {

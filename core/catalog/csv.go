@@ -18,6 +18,31 @@ type Line struct {
 	Line   int // in the file, from 1
 	Cells  Row // checked where nothing is wrong, else as they stand there
 	Faults fault.Errors
+	given  map[string]bool // the file's columns
+}
+
+// Onto lays a line over the row that is there: columns that the file does not
+// have stay as they are. Faults of the two together are the line's.
+func (x *Line) Onto(l List, old Row) {
+	if len(x.Faults) > 0 {
+		return
+	}
+	row := Row{}
+	for _, c := range l.Columns {
+		from := old
+		if x.given[c.Key] {
+			from = x.Cells
+		}
+		if v := from[c.Key]; v != "" {
+			row[c.Key] = v
+		}
+	}
+	row, err := l.Check(row)
+	if err != nil {
+		spread(err, &x.Faults)
+		return
+	}
+	x.Cells = row
 }
 
 // ReadCSV reads a list from CSV. The first line names the columns, by key or
@@ -67,7 +92,7 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 			return nil, fault.New("text", "%v", err)
 		}
 		n, _ := c.FieldPos(0)
-		line := Line{Line: n, Cells: Row{}}
+		line := Line{Line: n, Cells: Row{}, given: seen}
 		for i, v := range rec {
 			v = strings.TrimPrefix(strings.TrimSpace(v), "'")
 			if i >= len(keys) {

@@ -239,13 +239,17 @@ func (s *Server) ImportCatalog(ctx context.Context, r api.ImportCatalogRequestOb
 	}
 	out := api.CatalogPreview{Lines: []api.CatalogLine{}}
 	var take []store.CatalogRow
-	for _, x := range lines {
+	for i := range lines {
+		x := &lines[i]
+		id := l.Identity(x.Cells)
+		old, known := have[id]
+		if known {
+			x.Onto(l, old.Cells)
+		}
 		line := api.CatalogLine{Line: x.Line, Cells: api.CatalogCells(x.Cells), Faults: []api.FieldFault{}}
 		for _, f := range x.Faults {
 			line.Faults = append(line.Faults, api.FieldFault{Field: f.Field, Message: f.Message})
 		}
-		id := l.Identity(x.Cells)
-		old, known := have[id]
 		switch {
 		case len(line.Faults) > 0:
 			line.Action = "fault"
