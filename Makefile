@@ -53,6 +53,9 @@ fuzz: web
 	go test -run '^$$' -fuzz FuzzParseMark -fuzztime 30s ./core/identify
 	go test -run '^$$' -fuzz FuzzParseShaft -fuzztime 30s ./core/identify
 	go test -run '^$$' -fuzz FuzzMulAgainstBigRat -fuzztime 30s ./core/ratio
+	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/tire
+	go test -run '^$$' -fuzz FuzzTrack -fuzztime 30s ./core/speedo
+	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime 30s ./core/catalog
 
 bench: needs-test web
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/...

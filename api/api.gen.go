@@ -1568,14 +1568,17 @@ type CatalogChangeWhat string
 
 // CatalogColumn defines model for CatalogColumn.
 type CatalogColumn struct {
-	Choices  *[]CatalogOption `json:"choices,omitempty"`
-	Default  *string          `json:"default,omitempty"`
-	Help     *string          `json:"help,omitempty"`
-	Key      string           `json:"key"`
-	Name     string           `json:"name"`
-	Required *bool            `json:"required,omitempty"`
-	Type     string           `json:"type"`
-	Unit     *string          `json:"unit,omitempty"`
+	Choices *[]CatalogOption `json:"choices,omitempty"`
+	Default *string          `json:"default,omitempty"`
+	Help    *string          `json:"help,omitempty"`
+
+	// Identity with the others of this kind it tells rows apart
+	Identity *bool   `json:"identity,omitempty"`
+	Key      string  `json:"key"`
+	Name     string  `json:"name"`
+	Required *bool   `json:"required,omitempty"`
+	Type     string  `json:"type"`
+	Unit     *string `json:"unit,omitempty"`
 }
 
 // CatalogEntry defines model for CatalogEntry.
@@ -3488,8 +3491,10 @@ type SpeedoPick struct {
 
 // SpeedoReads defines model for SpeedoReads.
 type SpeedoReads struct {
-	ShownKmh float64 `json:"shown_kmh"`
-	TrueKmh  float64 `json:"true_kmh"`
+	// AllowedToKmh the most that UN Regulation 39 lets the needle show
+	AllowedToKmh float64 `json:"allowed_to_kmh"`
+	ShownKmh     float64 `json:"shown_kmh"`
+	TrueKmh      float64 `json:"true_kmh"`
 }
 
 // SpeedoRequest The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.

@@ -56,7 +56,7 @@ type Column struct {
 	Help     string   `json:"help,omitempty"`
 	Min      int64    `json:"-"`
 	Max      int64    `json:"-"`
-	Identity bool     `json:"-"` // tells rows apart
+	Identity bool     `json:"identity,omitempty"` // tells rows apart
 }
 
 // Option is a value of a choice.

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zorvel/core/exact"
+	"zorvel/core/say"
 	"zorvel/core/tire"
 )
 
@@ -35,7 +36,7 @@ func (p *planner) advise(out *Plan) {
 			break
 		}
 	}
-	speed := fmt.Sprintf("%s rpm at %s km/h in gear %s", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0), out.CruiseGear)
+	speed := fmt.Sprintf("%s rpm at %s km/h in gear %s", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0), out.CruiseGear)
 	leave := best.ID == "leave"
 	switch {
 	case best.Refused != "":
@@ -45,7 +46,7 @@ func (p *planner) advise(out *Plan) {
 	case leave && len(out.Candidates) == 1:
 		a.Sentence = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
 	case leave:
-		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), trim(math.Abs(v.Against), 1), longer(v.Against))
+		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case p.secondary != "":
 		a.Sentence = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
 		if len(best.Keeps) > 0 || strings.Contains(best.Name, " front") {
@@ -54,14 +55,14 @@ func (p *planner) advise(out *Plan) {
 	default:
 		a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
 	}
-	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), signed(v.Against, 1)))
+	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
 	case "in":
 		a.For = append(a.For, "Cruises inside the band: "+speed+".")
 	case "below", "above":
 		a.Against = append(a.Against, "Cruises "+v.InBand+" the band: "+speed+".")
 	default:
-		a.For = append(a.For, "Cruises at "+speed+" ("+trim(out.Before.CruiseRPM, 0)+" before, "+trim(out.TiresOnly.CruiseRPM, 0)+" with the tires alone).")
+		a.For = append(a.For, "Cruises at "+speed+" ("+say.Trim(out.Before.CruiseRPM, 0)+" before, "+say.Trim(out.TiresOnly.CruiseRPM, 0)+" with the tires alone).")
 	}
 	if n := len(best.Schools); n > 0 {
 		a.For = append(a.For, fmt.Sprintf("%d of the schools pick it.", n))
@@ -118,9 +119,9 @@ func (p *planner) advise(out *Plan) {
 		if second.ID == "leave" {
 			name = "leaving the gears as they are"
 		}
-		a.Sure = fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, trim(best.Score, 1), trim(second.Score, 1))
+		a.Sure = fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
 		if s := out.Change.Spread; s > gap {
-			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", trim(s, 1))
+			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
 		}
 	}
 	out.Advice = a
@@ -149,21 +150,21 @@ func (p *planner) leaveCosts(out *Plan) []string {
 	}
 	var s []string
 	if v.Against < 0 {
-		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter works harder.", trim(-v.Against, 1)))
-		s = append(s, fmt.Sprintf("%s rpm at %s km/h where %s were meant: it will leave its top gear earlier on a rise.", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0), trim(out.Before.CruiseRPM, 0)))
+		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter works harder.", say.Trim(-v.Against, 1)))
+		s = append(s, fmt.Sprintf("%s rpm at %s km/h where %s were meant: it will leave its top gear earlier on a rise.", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0), say.Trim(out.Before.CruiseRPM, 0)))
 	} else {
-		s = append(s, fmt.Sprintf("%s %% more rpm at every speed: louder, and worse economy on the highway.", trim(v.Against, 1)))
+		s = append(s, fmt.Sprintf("%s %% more rpm at every speed: louder, and worse economy on the highway.", say.Trim(v.Against, 1)))
 	}
-	return append(s, fmt.Sprintf("Lowest speed in low-low %s km/h, %s before.", trim(v.CrawlKMH, 2), trim(out.Before.CrawlKMH, 2)))
+	return append(s, fmt.Sprintf("Lowest speed in low-low %s km/h, %s before.", say.Trim(v.CrawlKMH, 2), say.Trim(out.Before.CrawlKMH, 2)))
 }
 
 // against says what speaks against new gears.
 func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
 	var s []string
 	if v.CruiseRPM > out.TiresOnly.CruiseRPM {
-		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town economy and launch.", trim(v.CruiseRPM-out.TiresOnly.CruiseRPM, 0)))
+		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town economy and launch.", say.Trim(v.CruiseRPM-out.TiresOnly.CruiseRPM, 0)))
 	} else if v.CruiseRPM < out.TiresOnly.CruiseRPM {
-		s = append(s, fmt.Sprintf("%s rpm less at cruise than with the gears left, and %s %% less pull.", trim(out.TiresOnly.CruiseRPM-v.CruiseRPM, 0), trim((1-v.Launch/out.TiresOnly.Launch)*100, 1)))
+		s = append(s, fmt.Sprintf("%s rpm less at cruise than with the gears left, and %s %% less pull.", say.Trim(out.TiresOnly.CruiseRPM-v.CruiseRPM, 0), say.Trim((1-v.Launch/out.TiresOnly.Launch)*100, 1)))
 	}
 	if z := p.axles[p.primary].Pair; c.Rear.Pinion < z[1] {
 		s = append(s, fmt.Sprintf("The pinion has %d teeth instead of %d: smaller and weaker.", c.Rear.Pinion, z[1]))
@@ -217,9 +218,9 @@ func (p *planner) next(out *Plan) {
 		}
 		n := Next{Name: s.name, RollingMM: s.mm, Equivalent: p.stockRatio.Mul(s.mm).Div(p.stockMM)}
 		k := s.mm.Float() / p.newMM.Float()
-		n.Percent = round((k-1)*100, 2)
-		n.Recommended = round((rec.Ratio.Div(n.Equivalent).Float()-1)*100, 4)
-		n.CruiseRPM = round(rec.CruiseRPM/k, 2)
+		n.Percent = say.Round((k-1)*100, 2)
+		n.Recommended = say.Round((rec.Ratio.Div(n.Equivalent).Float()-1)*100, 4)
+		n.CruiseRPM = say.Round(rec.CruiseRPM/k, 2)
 		// What would be recommended there: the same weighing on that tire.
 		least := math.Inf(1)
 		for i := range out.Candidates {
@@ -232,9 +233,9 @@ func (p *planner) next(out *Plan) {
 			}
 		}
 		if n.Best == out.Advice.Candidate {
-			n.Text = fmt.Sprintf("The same gears stay right: %s %% against stock.", signed(n.Recommended, 1))
+			n.Text = fmt.Sprintf("The same gears stay right: %s %% against stock.", say.Signed(n.Recommended, 1))
 		} else {
-			n.Text = fmt.Sprintf("That tire would ask for %s; the recommended gears are %s %% against stock on it.", n.BestName, signed(n.Recommended, 1))
+			n.Text = fmt.Sprintf("That tire would ask for %s; the recommended gears are %s %% against stock on it.", n.BestName, say.Signed(n.Recommended, 1))
 		}
 		out.Next = append(out.Next, n)
 	}
@@ -276,7 +277,7 @@ func (p *planner) reverse(out *Plan) {
 			continue
 		}
 		mm := c.ratio.Mul(p.stockMM).Div(p.stockRatio)
-		r := Reverse{Candidate: id, Name: c.Name, RollingMM: mm, AboutMM: round(mm.Float()/tire.RadialFactor, 1), Tires: []Suits{},
+		r := Reverse{Candidate: id, Name: c.Name, RollingMM: mm, AboutMM: say.Round(mm.Float()/tire.RadialFactor, 1), Tires: []Suits{},
 			Formula: fmt.Sprintf("%s mm × %s ÷ %s = %s mm", p.stockMM.Short(1), c.ratio.Short(4), p.stockRatio.Short(4), mm.Short(1))}
 		v := out.variant(c.Variant)
 		for _, t := range p.q.Shop.Tires {
@@ -285,9 +286,9 @@ func (p *planner) reverse(out *Plan) {
 				continue
 			}
 			s := Suits{Name: t.Name, RollingMM: a.RollingMM}
-			s.Against = round((mm.Div(a.RollingMM).Float()-1)*100, 4)
+			s.Against = say.Round((mm.Div(a.RollingMM).Float()-1)*100, 4)
 			s.Fits = math.Abs(s.Against) <= suitsWithin
-			s.CruiseRPM = round(v.CruiseRPM*p.newMM.Float()/a.RollingMM.Float(), 2)
+			s.CruiseRPM = say.Round(v.CruiseRPM*p.newMM.Float()/a.RollingMM.Float(), 2)
 			r.Tires = append(r.Tires, s)
 		}
 		sort.SliceStable(r.Tires, func(i, k int) bool { return math.Abs(r.Tires[i].Against) < math.Abs(r.Tires[k].Against) })
@@ -313,18 +314,18 @@ func (p *planner) mass(out *Plan) {
 		}
 	}
 	n = math.Max(4, n)
-	m := &Mass{ExtraKG: round(n*(b-a), 1), ActsLike: round(n*(b-a)*(1+spinFactor), 1)}
-	m.Formula = fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass sits at its tread; 0.6 to 0.9 is usual)", trim(n, 0), trim(b, 1), trim(a, 1), trim(spinFactor, 2))
+	m := &Mass{ExtraKG: say.Round(n*(b-a), 1), ActsLike: say.Round(n*(b-a)*(1+spinFactor), 1)}
+	m.Formula = fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass sits at its tread; 0.6 to 0.9 is usual)", say.Trim(n, 0), say.Trim(b, 1), say.Trim(a, 1), say.Trim(spinFactor, 2))
 	if p.vehicleMass > 0 {
-		m.Percent = round(m.ActsLike/p.vehicleMass*100, 2)
+		m.Percent = say.Round(m.ActsLike/p.vehicleMass*100, 2)
 	}
 	word := "more"
 	if m.ActsLike < 0 {
 		word = "less"
 	}
-	m.Text = fmt.Sprintf("Beside the diameter, pulling away feels like %s kg %s on board", trim(math.Abs(m.ActsLike), 0), word)
+	m.Text = fmt.Sprintf("Beside the diameter, pulling away feels like %s kg %s on board", say.Trim(math.Abs(m.ActsLike), 0), word)
 	if m.Percent != 0 {
-		m.Text += fmt.Sprintf(", %s %% of the vehicle", trim(math.Abs(m.Percent), 1))
+		m.Text += fmt.Sprintf(", %s %% of the vehicle", say.Trim(math.Abs(m.Percent), 1))
 	}
 	m.Text += ". Brakes and steering carry it too."
 	out.Mass = m
@@ -338,7 +339,7 @@ func (p *planner) factory(out *Plan) {
 		}
 		x := FactoryPoint{Factory: f, RollingMM: a.RollingMM}
 		x.Equals = f.Ratio.Mul(p.newMM).Div(a.RollingMM)
-		x.Against = round((f.Ratio.Mul(p.stockMM).Div(a.RollingMM).Div(p.stockRatio).Float()-1)*100, 4)
+		x.Against = say.Round((f.Ratio.Mul(p.stockMM).Div(a.RollingMM).Div(p.stockRatio).Float()-1)*100, 4)
 		x.Text = fmt.Sprintf("%s: %s on %s pulls like %s on the new tire.", f.Name, f.Ratio.Decimal(2), a.Marking.Text, x.Equals.Decimal(2))
 		out.Factory = append(out.Factory, x)
 	}
@@ -366,12 +367,12 @@ func (p *planner) lowSets(out *Plan) {
 		k := s.Ratio.Div(now)
 		o := LowOption{ID: s.ID, Name: s.Name, Ratio: s.Ratio.Number, Shelf: s.Shelf}
 		o.Crawl, o.WithAdvice = out.TiresOnly.Crawl.Mul(k), rec.Crawl.Mul(k)
-		o.CrawlKMH = round(out.TiresOnly.CrawlKMH/k.Float(), 4)
+		o.CrawlKMH = say.Round(out.TiresOnly.CrawlKMH/k.Float(), 4)
 		if s.Price.Sign() > 0 {
 			n := s.Price.Number
 			o.Price = &n
 		}
-		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s km/h with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), trim(o.CrawlKMH, 2))
+		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s km/h with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), say.Trim(o.CrawlKMH, 2))
 		out.LowSets = append(out.LowSets, o)
 	}
 	sort.SliceStable(out.LowSets, func(i, k int) bool { return out.LowSets[i].Ratio.Cmp(out.LowSets[k].Ratio) < 0 })

@@ -9,6 +9,7 @@ import (
 
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // Limits and weights of the recommendation. A point is about one percent off.
@@ -96,7 +97,7 @@ func (p *planner) candidates(out *Plan) {
 		if c.Rear != nil {
 			c.ratio = c.Rear.Ratio()
 		}
-		c.Off = round((c.ratio.Div(out.Equivalent).Float()-1)*100, 4)
+		c.Off = say.Round((c.ratio.Div(out.Equivalent).Float()-1)*100, 4)
 		c.Schools, c.Points, c.Carriers = []string{}, []Penalty{}, []CarrierFit{}
 		out.Candidates = append(out.Candidates, c)
 	}
@@ -241,7 +242,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	v := out.variant(c.Variant)
 	add := func(what string, points float64, format string, args ...any) {
 		if points > 0.005 {
-			c.Points = append(c.Points, Penalty{what, round(points, 2), fmt.Sprintf(format, args...)})
+			c.Points = append(c.Points, Penalty{what, say.Round(points, 2), fmt.Sprintf(format, args...)})
 		}
 	}
 	points, text := offPenalty(p.q.Use, v.Against)
@@ -249,16 +250,16 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	if p.q.Cruise.HighRPM > 0 {
 		switch v.InBand {
 		case "below":
-			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s km/h, below the band", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s km/h, below the band", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0))
 		case "above":
-			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s km/h, above the band", trim(v.CruiseRPM, 0), trim(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s km/h, above the band", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0))
 		}
 	}
 	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
-		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s km/h where %s is wanted", trim(v.CrawlKMH, 2), trim(w, 2))
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s km/h where %s is wanted", say.Trim(v.CrawlKMH, 2), say.Trim(w, 2))
 	}
 	if w := p.q.Launch; w > 0 && v.Launch < w {
-		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", trim(v.Launch, 1), trim(w, 0))
+		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
 	}
 	if c.Rear == nil {
 		if p.secondary != "" {
@@ -273,7 +274,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 		c.total()
 		return
 	}
-	add("work", worthwhile, "changing gears is worth it from about %s %% on", trim(worthwhile, 0))
+	add("work", worthwhile, "changing gears is worth it from about %s %% on", say.Trim(worthwhile, 0))
 	c.Shelf = true
 	for _, g := range c.changes(p) {
 		c.Shelf = c.Shelf && g.Shelf > 0
@@ -336,7 +337,7 @@ func offPenalty(use string, against float64) (float64, string) {
 	if against < 0 {
 		dir = "taller"
 	}
-	text := fmt.Sprintf("acts %s %% %s than stock", trim(off, 1), dir)
+	text := fmt.Sprintf("acts %s %% %s than stock", say.Trim(off, 1), dir)
 	switch {
 	case use == Highway && against > 0:
 		return shorterRoad * off, text + ": more rpm at speed"
@@ -353,5 +354,5 @@ func (c *Candidate) total() {
 	for _, x := range c.Points {
 		c.Score += x.Points
 	}
-	c.Score = round(c.Score, 2)
+	c.Score = say.Round(c.Score, 2)
 }

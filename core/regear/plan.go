@@ -9,6 +9,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 	"zorvel/core/tire"
 )
 
@@ -487,16 +488,16 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 		overall := g.Overall.Mul(scale)
 		o := overall.Float()
 		perKMH := o / m * 1000 / 60 // rpm at 1 km/h
-		r := Row{Gear: g.Name, Range: g.Range, Reverse: g.Reverse, Overall: overall, ActsLike: round(o*p.stockMM.Float()/mm.Float(), 5), KMH: 1000 / perKMH, Thrust: 2 * math.Pi * o / m,
+		r := Row{Gear: g.Name, Range: g.Range, Reverse: g.Reverse, Overall: overall, ActsLike: say.Round(o*p.stockMM.Float()/mm.Float(), 5), KMH: 1000 / perKMH, Thrust: 2 * math.Pi * o / m,
 			ShiftKMH: p.q.ShiftRPM / perKMH, RPM: make([]float64, len(p.q.SpeedsKMH))}
 		for k, kmh := range p.q.SpeedsKMH {
-			r.RPM[k] = round(kmh*perKMH, 2)
+			r.RPM[k] = say.Round(kmh*perKMH, 2)
 		}
 		if len(p.q.Torque) > 1 {
 			r.Force = make([]*float64, len(r.RPM))
 			for k, rpm := range r.RPM {
 				if nm, ok := torqueAt(p.q.Torque, rpm); ok {
-					f := round(nm*r.Thrust, 1)
+					f := say.Round(nm*r.Thrust, 1)
 					r.Force[k] = &f
 				}
 			}
@@ -504,20 +505,20 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 				peak = math.Max(peak, t.NM*r.Thrust)
 			}
 		}
-		r.KMH, r.Thrust, r.ShiftKMH = round(r.KMH, 4), round(r.Thrust, 4), round(r.ShiftKMH, 3)
+		r.KMH, r.Thrust, r.ShiftKMH = say.Round(r.KMH, 4), say.Round(r.Thrust, 4), say.Round(r.ShiftKMH, 3)
 		r.Formula = fmt.Sprintf("%s = %s × %s ÷ %s", overall.Short(4), g.Overall.Short(4), ratio.Short(4), p.axles[p.primary].Ratio.Short(4))
 		v.Rows[i] = r
 	}
 	if peak > 0 {
-		peak = round(peak, 1)
+		peak = say.Round(peak, 1)
 		v.MaxForce = &peak
 	}
 	c := v.Rows[p.cruise].Overall.Float() / m * 1000 / 60
-	v.CruiseRPM = round(c*p.q.Cruise.KMH, 2)
+	v.CruiseRPM = say.Round(c*p.q.Cruise.KMH, 2)
 	v.InBand = p.band(v.CruiseRPM)
 	v.Crawl = v.Rows[p.crawl].Overall
-	v.CrawlKMH = round(p.q.IdleRPM*m*60/1000/v.Crawl.Float(), 4)
-	v.Formula = fmt.Sprintf("%s km/h × 1000 ÷ 60 ÷ %s m × %s = %s rpm", trim(p.q.Cruise.KMH, 1), trim(m, 4), v.Rows[p.cruise].Overall.Short(4), trim(v.CruiseRPM, 0))
+	v.CrawlKMH = say.Round(p.q.IdleRPM*m*60/1000/v.Crawl.Float(), 4)
+	v.Formula = fmt.Sprintf("%s km/h × 1000 ÷ 60 ÷ %s m × %s = %s rpm", say.Trim(p.q.Cruise.KMH, 1), say.Trim(m, 4), v.Rows[p.cruise].Overall.Short(4), say.Trim(v.CruiseRPM, 0))
 	return v
 }
 
@@ -544,28 +545,6 @@ func torqueAt(curve []Point, rpm float64) (float64, bool) {
 	}
 	a, b := curve[i-1], curve[i]
 	return a.NM + (b.NM-a.NM)*(rpm-a.RPM)/(b.RPM-a.RPM), true
-}
-
-func round(f float64, places int) float64 {
-	p := math.Pow10(places)
-	return math.Round(f*p) / p
-}
-
-// trim prints a float with at most so many places and a real minus.
-func trim(f float64, places int) string {
-	n, err := exact.Of(round(f, places))
-	if err != nil {
-		return "?"
-	}
-	return strings.Replace(n.Short(places), "-", "−", 1)
-}
-
-func signed(f float64, places int) string {
-	s := trim(f, places)
-	if f > 0 && s != "0" {
-		return "+" + s
-	}
-	return s
 }
 
 var cautions = []string{

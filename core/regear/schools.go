@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zorvel/core/exact"
+	"zorvel/core/say"
 	"zorvel/core/tire"
 )
 
@@ -67,7 +68,7 @@ func (p *planner) schools(out *Plan) {
 	// Back to stock.
 	v := nearest(pool, eq.Float())
 	add(School{ID: "back_to_stock", Name: "Back to stock", Target: &eq,
-		Text: fmt.Sprintf("%s brings every gear back to what the factory meant. Nearest: %s, %s %% off.", eq.Decimal(2), name(v), signed(v.Against, 1)),
+		Text: fmt.Sprintf("%s brings every gear back to what the factory meant. Nearest: %s, %s %% off.", eq.Decimal(2), name(v), say.Signed(v.Against, 1)),
 		How:  fmt.Sprintf("%s × %s mm ÷ %s mm = %s", p.stockRatio.Short(4), p.newMM.Short(1), p.stockMM.Short(1), eq.Short(4))}, v)
 	// Rule of thumb.
 	mm, how := p.newDiameter(out)
@@ -157,20 +158,20 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 	base := out.TiresOnly
 	if c := p.q.Cruise; c.HighRPM > 0 {
 		lo, hi = math.Max(lo, c.LowRPM/base.CruiseRPM*fitted), math.Min(hi, c.HighRPM/base.CruiseRPM*fitted)
-		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s km/h in gear %s", trim(c.LowRPM, 0), trim(c.HighRPM, 0), trim(c.KMH, 0), p.rows[p.cruise].Name))
-		how = append(how, fmt.Sprintf("cruise: %s to %s", trim(c.LowRPM/base.CruiseRPM*fitted, 3), trim(c.HighRPM/base.CruiseRPM*fitted, 3)))
+		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s km/h in gear %s", say.Trim(c.LowRPM, 0), say.Trim(c.HighRPM, 0), say.Trim(c.KMH, 0), p.rows[p.cruise].Name))
+		how = append(how, fmt.Sprintf("cruise: %s to %s", say.Trim(c.LowRPM/base.CruiseRPM*fitted, 3), say.Trim(c.HighRPM/base.CruiseRPM*fitted, 3)))
 	}
 	if w := p.q.CrawlKMH; w > 0 {
 		need := base.CrawlKMH / w * fitted
 		lo = math.Max(lo, need)
-		wishes = append(wishes, fmt.Sprintf("%s km/h or slower in low-low at %s rpm", trim(w, 1), trim(p.q.IdleRPM, 0)))
-		how = append(how, "crawl: from "+trim(need, 3))
+		wishes = append(wishes, fmt.Sprintf("%s km/h or slower in low-low at %s rpm", say.Trim(w, 1), say.Trim(p.q.IdleRPM, 0)))
+		how = append(how, "crawl: from "+say.Trim(need, 3))
 	}
 	if w := p.q.Launch; w > 0 {
 		need := w / base.Launch * fitted
 		lo = math.Max(lo, need)
-		wishes = append(wishes, fmt.Sprintf("a launch of %s %% of stock", trim(w, 0)))
-		how = append(how, "launch: from "+trim(need, 3))
+		wishes = append(wishes, fmt.Sprintf("a launch of %s %% of stock", say.Trim(w, 0)))
+		how = append(how, "launch: from "+say.Trim(need, 3))
 	}
 	if len(wishes) == 0 {
 		s.Text = "Say which rpm you want at cruise, the lowest speed in low-low or the launch, and this school answers too."
@@ -189,7 +190,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 	set(&s.To, hi)
 	want := "Wanted: " + strings.Join(wishes, ", ") + ". "
 	if lo > hi {
-		s.Text = want + fmt.Sprintf("No single ratio gives all: the slow end wants %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", trim(lo, 2), trim(hi, 2))
+		s.Text = want + fmt.Sprintf("No single ratio gives all: the slow end wants %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
 		mid := math.Sqrt(lo * hi)
 		v := nearest(pool, mid)
 		s.Text += " The least compromise: " + name(v) + "."
@@ -205,9 +206,9 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 	target := out.Equivalent.Float()
 	if len(inside) > 0 {
 		v := nearest(inside, target)
-		span := "from " + trim(lo, 2)
+		span := "from " + say.Trim(lo, 2)
 		if !math.IsInf(hi, 0) {
-			span = trim(lo, 2) + " to " + trim(hi, 2)
+			span = say.Trim(lo, 2) + " to " + say.Trim(hi, 2)
 		}
 		s.Text = want + fmt.Sprintf("%s does it; in it and nearest to stock: %s.", upper(span), name(v))
 		add(s, v)

@@ -5,6 +5,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Electronic asks for the calibration of an electronic speedometer.
@@ -60,14 +61,14 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 	if e.Calibrated.Sign() > 0 {
 		f := e.Calibrated.Div(a.New)
 		err := f.Inv().Sub(one)
-		pct := round(err.Float()*100, 4)
+		pct := say.Round(err.Float()*100, 4)
 		a.Factor, a.ErrorNow, a.PercentNow = &f, &err, &pct
 		a.Formula += fmt.Sprintf("; factor %s ÷ %s = %s", e.Calibrated.Short(1), a.New.Short(1), f.Short(5))
 		switch {
 		case err.Sign() < 0:
-			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% low.", e.Calibrated.Short(1), trim(-pct, 2))
+			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
 		case err.Sign() > 0:
-			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% high.", e.Calibrated.Short(1), trim(pct, 2))
+			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
 		default:
 			a.Text = fmt.Sprintf("The calibration of %s pulses per %s is right.", a.New.Short(1), e.Per)
 		}

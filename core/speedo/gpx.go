@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"zorvel/core/say"
 )
 
 // Limits of what is taken for a fix of a road vehicle.
@@ -240,7 +241,7 @@ func clean(fixes []Fix) *Track {
 	drop := func(f Fix, why string) {
 		t.DroppedAll++
 		if len(t.Dropped) < 100 {
-			t.Dropped = append(t.Dropped, Dropped{round(since(f), 1), why})
+			t.Dropped = append(t.Dropped, Dropped{say.Round(since(f), 1), why})
 		}
 	}
 	kept := make([]Fix, 0, len(fixes))
@@ -253,7 +254,7 @@ func clean(fixes []Fix) *Track {
 	}
 	for i, f := range fixes {
 		if f.HDOP > maxHDOP {
-			drop(f, fmt.Sprintf("poor fix: dilution of precision %s", trim(f.HDOP, 1)))
+			drop(f, fmt.Sprintf("poor fix: dilution of precision %s", say.Trim(f.HDOP, 1)))
 			continue
 		}
 		if len(kept) == 0 {
@@ -264,7 +265,7 @@ func clean(fixes []Fix) *Track {
 		d := Meters(last, f)
 		if !t.Timed {
 			if f.Segment == last.Segment && d > 5000 {
-				drop(f, fmt.Sprintf("jump of %s km", trim(d/1000, 1)))
+				drop(f, fmt.Sprintf("jump of %s km", say.Trim(d/1000, 1)))
 				continue
 			}
 			kept = append(kept, f)
@@ -276,7 +277,7 @@ func clean(fixes []Fix) *Track {
 			continue
 		}
 		if d/dt*3.6 > maxKMH {
-			drop(f, fmt.Sprintf("jump: %s km/h from the fix before", trim(d/dt*3.6, 0)))
+			drop(f, fmt.Sprintf("jump: %s km/h from the fix before", say.Trim(d/dt*3.6, 0)))
 			continue
 		}
 		// A single fix aside: there and back at speeds that no vehicle takes.
@@ -366,7 +367,7 @@ func (t *Track) walk(kept []Fix, since func(Fix) float64) {
 		}
 	}
 	t.plot()
-	t.Meters, t.GapMeters, t.Moving, t.Paused = round(t.Meters, 3), round(t.GapMeters, 3), round(t.Moving, 2), round(t.Paused, 2)
+	t.Meters, t.GapMeters, t.Moving, t.Paused = say.Round(t.Meters, 3), say.Round(t.GapMeters, 3), say.Round(t.Moving, 2), say.Round(t.Paused, 2)
 }
 
 // settle finds standing that a wandering fix hides: slow steps that lead
@@ -424,27 +425,27 @@ func (t *Track) plot() {
 		if dt > 0 {
 			v = m / dt * 3.6
 		}
-		t.Samples = append(t.Samples, Sample{round((t.steps[i].from+t.steps[k-1].to)/2, 1), round(v, 2), round(way, 1), t.steps[i].state})
+		t.Samples = append(t.Samples, Sample{say.Round((t.steps[i].from+t.steps[k-1].to)/2, 1), say.Round(v, 2), say.Round(way, 1), t.steps[i].state})
 		i = k
 	}
 }
 
 func (t *Track) words() {
-	t.Text = fmt.Sprintf("%d of %d fixes used: %s km", t.Used, t.Fixes, trim(t.Meters/1000, 3))
+	t.Text = fmt.Sprintf("%d of %d fixes used: %s km", t.Used, t.Fixes, say.Trim(t.Meters/1000, 3))
 	if t.Timed {
-		t.Text += fmt.Sprintf(" in %s min of driving", trim(t.Moving/60, 1))
+		t.Text += fmt.Sprintf(" in %s min of driving", say.Trim(t.Moving/60, 1))
 	} else {
 		t.Text += "; the points carry no times, so pauses can't be told"
 	}
 	if t.Paused > 0 {
-		t.Text += fmt.Sprintf(", %s min standing", trim(t.Paused/60, 1))
+		t.Text += fmt.Sprintf(", %s min standing", say.Trim(t.Paused/60, 1))
 	}
 	if t.Gaps > 0 {
 		gaps := "gaps"
 		if t.Gaps == 1 {
 			gaps = "gap"
 		}
-		t.Text += fmt.Sprintf(", %d %s with %s m taken straight", t.Gaps, gaps, trim(t.GapMeters, 0))
+		t.Text += fmt.Sprintf(", %d %s with %s m taken straight", t.Gaps, gaps, say.Trim(t.GapMeters, 0))
 	}
 	t.Text += "."
 }
@@ -465,7 +466,7 @@ func (t *Track) seconds(s string) (float64, error) {
 		v = at.Sub(t.Start).Seconds()
 	}
 	if !(v >= 0 && v <= end) {
-		return 0, fmt.Errorf("the track lasts from 0 to %s s", trim(end, 0))
+		return 0, fmt.Errorf("the track lasts from 0 to %s s", say.Trim(end, 0))
 	}
 	return v, nil
 }

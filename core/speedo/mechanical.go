@@ -10,10 +10,10 @@ import (
 	"fmt"
 	"math"
 	"sort"
-	"strings"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 var (
@@ -104,6 +104,8 @@ const (
 type Reads struct {
 	True  float64 `json:"true_kmh"`
 	Shown float64 `json:"shown_kmh"`
+	// AllowedTo is the most that UN Regulation 39 lets the needle show.
+	AllowedTo float64 `json:"allowed_to_kmh"`
 }
 
 // Cell is one drive and driven gear together.
@@ -261,7 +263,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		a.Notes = append(a.Notes, fmt.Sprintf("The take-off lies before the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
 	}
 	if s.Spread > 0 {
-		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", trim(s.Spread, 1)))
+		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", say.Trim(s.Spread, 1)))
 	}
 	for _, h := range m.Housings {
 		if h.MarkedTo > 0 && (h.MarkedTo < h.TakesTo || h.MarkedFrom > h.TakesFrom) {
@@ -303,7 +305,7 @@ func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven
 	cable := perMile.Mul(exact.New(int64(drive.Teeth), int64(driven.Teeth)))
 	ratio := cable.Div(constant)
 	c := Cell{Drive: drive.Teeth, Driven: driven.Teeth, Error: ratio.Sub(one), Housings: []string{}, Held: len(m.Housings) == 0, Reads: []Reads{}}
-	c.Percent = round(c.Error.Float()*100, 4)
+	c.Percent = say.Round(c.Error.Float()*100, 4)
 	c.Mark, c.Words = markOf(c.Error)
 	housed := false
 	for _, h := range m.Housings {
@@ -315,16 +317,17 @@ func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven
 	}
 	c.Shelf = drive.Shelf > 0 && driven.Shelf > 0 && (housed || len(m.Housings) == 0 || driven.Teeth == m.FittedTeeth)
 	for _, v := range m.SpeedsKMH {
-		c.Reads = append(c.Reads, Reads{v, round(v*ratio.Float(), 2)})
+		_, most := Allowed(v)
+		c.Reads = append(c.Reads, Reads{v, say.Round(v*ratio.Float(), 2), say.Round(most, 2)})
 	}
-	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s wanted: %s %%", perMile.Short(2), drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), signed(c.Percent, 2))
+	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s wanted: %s %%", perMile.Short(2), drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), say.Signed(c.Percent, 2))
 	return c
 }
 
 // markOf sorts an error into the marks; the sign is exact.
 func markOf(e exact.Number) (string, string) {
 	pct := e.Float() * 100
-	size := trim(math.Abs(pct), 2) + " %"
+	size := say.Trim(math.Abs(pct), 2) + " %"
 	if pct != 0 && math.Abs(pct) < 0.01 {
 		size = "under 0.01 %"
 	}
@@ -361,7 +364,7 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 	choose("best", "The smallest error that does not read low.", func(Cell) bool { return true })
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
 	if len(a.Picks) > 0 && a.Picks[0].Cell.Percent < spread {
-		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than is reckoned.", trim(spread, 1)),
+		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than is reckoned.", say.Trim(spread, 1)),
 			func(c Cell) bool { return c.Percent >= spread })
 	}
 	if m.FittedDrive > 0 {
@@ -395,38 +398,17 @@ func (a *MechanicalAnswer) adapt(m Mechanical, constant exact.Number) {
 			if e.Sign() < 0 || pct > usableTo || (best != nil && pct >= best.Percent) {
 				continue
 			}
-			best = &AdapterPick{Drive: c.Drive, Driven: c.Driven, Name: x.Name, Ratio: x.Ratio.Number, Percent: round(pct, 4)}
+			best = &AdapterPick{Drive: c.Drive, Driven: c.Driven, Name: x.Name, Ratio: x.Ratio.Number, Percent: say.Round(pct, 4)}
 		}
 	}
 	if m.FittedDrive > 0 && a.Fitted != nil {
 		near = a.Fitted
 	}
 	if best != nil {
-		best.Text = fmt.Sprintf("%d and %d teeth with %s (%s turns out per turn in) read %s %% high.", best.Drive, best.Driven, best.Name, best.Ratio.Short(4), trim(best.Percent, 2))
+		best.Text = fmt.Sprintf("%d and %d teeth with %s (%s turns out per turn in) read %s %% high.", best.Drive, best.Driven, best.Name, best.Ratio.Short(4), say.Trim(best.Percent, 2))
 		a.Adapters = append(a.Adapters, *best)
 	}
 	r := near.Error.Add(one).Inv()
 	a.Adapters = append(a.Adapters, AdapterPick{Drive: near.Drive, Driven: near.Driven, Ratio: r,
 		Text: fmt.Sprintf("With %d and %d teeth an adapter box of %s turns out per turn in would make it true; take the next ratio above, so that it doesn't read low.", near.Drive, near.Driven, r.Short(4))})
-}
-
-func round(f float64, places int) float64 {
-	p := math.Pow10(places)
-	return math.Round(f*p) / p
-}
-
-func trim(f float64, places int) string {
-	n, err := exact.Of(round(f, places))
-	if err != nil {
-		return "?"
-	}
-	return strings.Replace(n.Short(places), "-", "−", 1)
-}
-
-func signed(f float64, places int) string {
-	s := trim(f, places)
-	if f > 0 && s != "0" {
-		return "+" + s
-	}
-	return s
 }

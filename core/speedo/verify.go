@@ -8,6 +8,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Verify is a check on the road.
@@ -134,7 +135,7 @@ func Test(v Verify) (*Verified, error) {
 		for i, r := range v.Runs {
 			true_ := r.Meters / r.Seconds * 3.6
 			sure := 2 * math.Hypot(math.Hypot(needle/r.ShownKMH*100, reaction*math.Sqrt2/r.Seconds*100), tapeError)
-			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, trim(r.Meters, 1), trim(r.Seconds, 2)), r.ShownKMH, true_, sure)
+			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, say.Trim(r.Meters, 1), say.Trim(r.Seconds, 2)), r.ShownKMH, true_, sure)
 		}
 		out.Formula = "true speed = distance ÷ time × 3.6; error = shown ÷ true − 1"
 	case "odometer":
@@ -160,7 +161,7 @@ func Test(v Verify) (*Verified, error) {
 }
 
 func (o *Verified) add(what string, shown, true_, sure float64) {
-	o.Checks = append(o.Checks, Check{what, round(shown, 4), round(true_, 4), round((shown/true_-1)*100, 4), round(sure, 3)})
+	o.Checks = append(o.Checks, Check{what, say.Round(shown, 4), say.Round(true_, 4), say.Round((shown/true_-1)*100, 4), say.Round(sure, 3)})
 }
 
 // track compares an odometer or noted speeds with a recorded track.
@@ -173,7 +174,7 @@ func (o *Verified) track(v Verify) error {
 	if v.ShownKM.Sign() > 0 {
 		true_ := t.Meters / 1000
 		if true_ < 0.1 {
-			return fault.New("verify/gpx", "the track is only %s m long; 1 km or more is needed", trim(t.Meters, 0))
+			return fault.New("verify/gpx", "the track is only %s m long; 1 km or more is needed", say.Trim(t.Meters, 0))
 		}
 		step := v.StepKM
 		if step == 0 {
@@ -182,7 +183,7 @@ func (o *Verified) track(v Verify) error {
 		sure := 2 * math.Hypot(math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, trackError), t.GapMeters/math.Max(1, t.Meters)*10)
 		o.add("odometer along the track", v.ShownKM.Float(), true_, sure)
 		if t.GapMeters > 0.02*t.Meters {
-			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track lies in gaps and was taken straight: the true distance may be longer, and the speedometer then reads lower than told here.", trim(t.GapMeters/t.Meters*100, 1)))
+			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track lies in gaps and was taken straight: the true distance may be longer, and the speedometer then reads lower than told here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
 		}
 	}
 	for i, n := range v.Noted {
@@ -196,11 +197,11 @@ func (o *Verified) track(v Verify) error {
 		}
 		speed, steady, ok := t.speedAt(sec, notedWindow)
 		if !ok {
-			o.Notes = append(o.Notes, fmt.Sprintf("The speed noted at %s s falls into a gap or a pause and was left out.", trim(sec, 0)))
+			o.Notes = append(o.Notes, fmt.Sprintf("The speed noted at %s s falls into a gap or a pause and was left out.", say.Trim(sec, 0)))
 			continue
 		}
 		sure := 2 * math.Hypot(math.Hypot(needle/n.ShownKMH*100, steady), trackError)
-		o.add(fmt.Sprintf("noted at %s s", trim(sec, 0)), n.ShownKMH, speed, sure)
+		o.add(fmt.Sprintf("noted at %s s", say.Trim(sec, 0)), n.ShownKMH, speed, sure)
 	}
 	if len(o.Checks) == 0 {
 		return fault.New("verify/noted", "none of the noted speeds lies where the track is good; note speeds while driving steadily")
@@ -234,17 +235,17 @@ func (o *Verified) sum() {
 		// The same tape and the same track stand behind all of them.
 		sure = math.Hypot(sure, tapeError)
 	}
-	o.Percent, o.Sure = round(mean, 3), round(sure, 3)
-	pm := " ± " + trim(o.Sure, 1) + " %"
+	o.Percent, o.Sure = say.Round(mean, 3), say.Round(sure, 3)
+	pm := " ± " + say.Trim(o.Sure, 1) + " %"
 	switch {
 	case o.Percent-o.Sure > 0:
-		o.Level, o.Text = "high", "Reads "+trim(o.Percent, 1)+" % high,"+pm+"."
+		o.Level, o.Text = "high", "Reads "+say.Trim(o.Percent, 1)+" % high,"+pm+"."
 	case o.Percent+o.Sure < 0:
-		o.Level, o.Text = "low", "Reads "+trim(-o.Percent, 1)+" % low,"+pm+": to be corrected before it goes on the road."
+		o.Level, o.Text = "low", "Reads "+say.Trim(-o.Percent, 1)+" % low,"+pm+": to be corrected before it goes on the road."
 	case o.Sure > 3:
-		o.Level, o.Text = "unsure", "Can't be told yet: "+signed(o.Percent, 1)+" %"+pm+". Use a longer distance or more runs."
+		o.Level, o.Text = "unsure", "Can't be told yet: "+say.Signed(o.Percent, 1)+" %"+pm+". Use a longer distance or more runs."
 	default:
-		o.Level, o.Text = "true", "True within what this check can tell: "+signed(o.Percent, 1)+" %"+pm+"."
+		o.Level, o.Text = "true", "True within what this check can tell: "+say.Signed(o.Percent, 1)+" %"+pm+"."
 	}
 }
 
@@ -252,12 +253,12 @@ func (o *Verified) sum() {
 func (o *Verified) correct(v Verify) {
 	k := 1 + o.Percent/100 // shown ÷ true
 	if v.Calib.Sign() > 0 {
-		p := round(v.Calib.Float()*k, 2)
+		p := say.Round(v.Calib.Float()*k, 2)
 		o.Pulses = &p
-		o.Correction = fmt.Sprintf("New calibration: %s × %s = %s pulses per km.", v.Calib.Short(1), trim(k, 4), trim(p, 1))
+		o.Correction = fmt.Sprintf("New calibration: %s × %s = %s pulses per km.", v.Calib.Short(1), say.Trim(k, 4), say.Trim(p, 1))
 	}
 	if v.Driven > 0 {
-		ideal := round(float64(v.Driven)*k, 4)
+		ideal := say.Round(float64(v.Driven)*k, 4)
 		// The greatest whole number that doesn't read low: more teeth turn
 		// the cable slower.
 		n := int(math.Floor(ideal + 1e-9))
@@ -266,22 +267,22 @@ func (o *Verified) correct(v Verify) {
 		if v.Drive > 0 {
 			with = fmt.Sprintf(" with the drive gear of %d", v.Drive)
 		}
-		o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, trim(k, 4), trim(ideal, 2), with, n, signed((ideal/math.Max(1, float64(n))-1)*100, 1))
+		o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, say.Trim(k, 4), say.Trim(ideal, 2), with, n, say.Signed((ideal/math.Max(1, float64(n))-1)*100, 1))
 		if n == v.Driven {
-			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: true would be %s.", v.Driven, trim(ideal, 2))
+			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: true would be %s.", v.Driven, say.Trim(ideal, 2))
 		}
 	}
 	if v.Economy > 0 {
 		// Fuel over the true distance: shown distance ÷ k.
-		e := round(v.Economy*k, 3)
+		e := say.Round(v.Economy*k, 3)
 		o.Economy = &e
 	}
 	if v.RangeKM > 0 {
-		r := round(v.RangeKM/k, 2)
+		r := say.Round(v.RangeKM/k, 2)
 		o.RangeKM = &r
 	}
 	if v.OdoNow.Sign() > 0 {
-		d := round(v.OdoAt.Float()+(v.OdoNow.Float()-v.OdoAt.Float())/k, 2)
+		d := say.Round(v.OdoAt.Float()+(v.OdoNow.Float()-v.OdoAt.Float())/k, 2)
 		o.Odometer = &d
 	}
 }

@@ -12,6 +12,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Construction is how a tire's carcass is laid.
@@ -166,7 +167,7 @@ func Work(t Tire) (*Answer, error) {
 			if turns > 1 {
 				f += " ÷ " + exact.Int(int64(turns)).String() + " turns"
 			}
-			a.Known = append(a.Known, Known{Source: Rollout, MM: mm, Spread: round(spread, 2), Formula: f})
+			a.Known = append(a.Known, Known{Source: Rollout, MM: mm, Spread: say.Round(spread, 2), Formula: f})
 		}
 	}
 	if between("rolling_mm", t.RollingMM, 500, 12_000, "mm") && len(a.Known) == 0 {
@@ -184,8 +185,8 @@ func Work(t Tire) (*Answer, error) {
 			k, words = BiasFactor, "bias"
 		}
 		a.Known = append(a.Known,
-			Known{Source: Factor, MM: micro(d.Float() * k), Spread: round(math.Hypot(1.5, a.DiameterSpread), 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
-			Known{Source: Geometric, MM: micro(d.Float() * math.Pi), Spread: round(math.Hypot(3, a.DiameterSpread), 1), Formula: "π × " + d.Short(2) + " mm"})
+			Known{Source: Factor, MM: micro(d.Float() * k), Spread: say.Round(math.Hypot(1.5, a.DiameterSpread), 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
+			Known{Source: Geometric, MM: micro(d.Float() * math.Pi), Spread: say.Round(math.Hypot(3, a.DiameterSpread), 1), Formula: "π × " + d.Short(2) + " mm"})
 	}
 	switch t.Use {
 	case "", Rollout, Revs, Factor, Geometric:
@@ -228,14 +229,14 @@ func Work(t Tire) (*Answer, error) {
 	for _, k := range a.Known {
 		lo, hi = math.Min(lo, k.MM.Float()), math.Max(hi, k.MM.Float())
 	}
-	a.Apart = round((hi-lo)/c.MM.Float()*100, 2)
+	a.Apart = say.Round((hi-lo)/c.MM.Float()*100, 2)
 	if c.Source == Geometric {
 		a.Notes = append(a.Notes, "A loaded tire is pressed flat where it stands and rolls about 3 % less than π times its diameter.")
 	}
 	for _, k := range a.Known {
 		if (k.Source == Rollout || k.Source == Revs) && a.DiameterMM != nil {
 			if r := k.MM.Float() / (a.DiameterMM.Float() * math.Pi); r > 1.01 || r < 0.90 {
-				a.Notes = append(a.Notes, "The "+map[Source]string{Rollout: "rollout", Revs: "turns per distance"}[k.Source]+" and the marking don't belong together: "+trim(round((r-1)*100, 1))+" % from π·D, where −1 to −5 % is usual. Check the count of turns and the unit.")
+				a.Notes = append(a.Notes, "The "+map[Source]string{Rollout: "rollout", Revs: "turns per distance"}[k.Source]+" and the marking don't belong together: "+trim(say.Round((r-1)*100, 1))+" % from π·D, where −1 to −5 % is usual. Check the count of turns and the unit.")
 			}
 		}
 	}
@@ -247,19 +248,8 @@ func Work(t Tire) (*Answer, error) {
 
 func micro(mm float64) exact.Number { return exact.New(int64(math.Round(mm*1000)), 1000) }
 
-func round(f float64, places int) float64 {
-	p := math.Pow10(places)
-	return math.Round(f*p) / p
-}
-
 // trim prints a float as short as it is, with a real minus.
-func trim(f float64) string {
-	n, err := exact.Of(round(f, 6))
-	if err != nil {
-		return "?"
-	}
-	return strings.Replace(n.Short(6), "-", "−", 1)
-}
+func trim(f float64) string { return say.Trim(f, 6) }
 
 // Change compares a new tire with an old one.
 type Change struct {
@@ -290,17 +280,17 @@ func Compare(old, fresh *Answer) *Change {
 	c := &Change{Rolling: fresh.RollingMM.Div(old.RollingMM), TrueAt: []TrueAt{}, Sentences: []string{}}
 	c.Effective = c.Rolling.Inv()
 	k := c.Rolling.Float()
-	c.Percent = round((k-1)*100, 4)
+	c.Percent = say.Round((k-1)*100, 4)
 	for _, v := range []float64{30, 50, 80, 100, 120} {
-		c.TrueAt = append(c.TrueAt, TrueAt{v, round(v*k, 3)})
+		c.TrueAt = append(c.TrueAt, TrueAt{v, say.Round(v*k, 3)})
 	}
 	if old.DiameterMM != nil && fresh.DiameterMM != nil {
-		d := round(fresh.DiameterMM.Sub(*old.DiameterMM).Float(), 3)
+		d := say.Round(fresh.DiameterMM.Sub(*old.DiameterMM).Float(), 3)
 		h := d / 2
 		c.DiameterMM, c.ClearanceMM = &d, &h
 	}
 	if old.WidthMM != nil && fresh.WidthMM != nil {
-		w := round(fresh.WidthMM.Sub(*old.WidthMM).Float(), 3)
+		w := say.Round(fresh.WidthMM.Sub(*old.WidthMM).Float(), 3)
 		c.WidthMM = &w
 	}
 	// The two are as sure as both are; the same way with the same bias cancels.
@@ -308,8 +298,8 @@ func Compare(old, fresh *Answer) *Change {
 	if old.Source == fresh.Source && (old.Source == Factor || old.Source == Geometric) {
 		c.Spread = math.Hypot(math.Hypot(old.DiameterSpread, fresh.DiameterSpread), 0.7)
 	}
-	c.Spread = round(c.Spread, 2)
-	pct := trim(round(math.Abs(c.Percent), 2)) + " %"
+	c.Spread = say.Round(c.Spread, 2)
+	pct := trim(say.Round(math.Abs(c.Percent), 2)) + " %"
 	switch {
 	case math.Abs(c.Percent) < 0.05:
 		c.Sentences = append(c.Sentences, "Both roll alike: ratios, speedometer and odometer stay as they are.")

@@ -33,6 +33,19 @@ func readIn(raw json.RawMessage, to any) error {
 	return nil
 }
 
+// readDriveline reads a driveline document as strictly as its own endpoint
+// does; nil where there is none.
+func readDriveline(raw json.RawMessage) (*driveline.Document, error) {
+	if raw == nil {
+		return nil, nil
+	}
+	doc, err := driveline.Parse(raw)
+	if err != nil {
+		return nil, fault.Under("driveline", err)
+	}
+	return doc, nil
+}
+
 // WorkTires answers for tires.
 func (s *Server) WorkTires(_ context.Context, r api.WorkTiresRequestObject) (api.WorkTiresResponseObject, error) {
 	var q struct {
@@ -82,17 +95,10 @@ func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Requ
 		return q.Request, err
 	}
 	out := q.Request
-	if q.Driveline != nil {
-		doc, err := driveline.Parse(q.Driveline)
-		if err != nil {
-			return out, fault.Under("driveline", err)
-		}
-		out.Driveline = doc
-	}
-	if !q.UseShop {
-		return out, nil
-	}
 	var err error
+	if out.Driveline, err = readDriveline(q.Driveline); err != nil || !q.UseShop {
+		return out, err
+	}
 	fill := func(f func() error) {
 		if err == nil {
 			err = f()
@@ -172,18 +178,11 @@ func (s *Server) speedoIn(ctx context.Context, raw json.RawMessage) (speedo.Requ
 		return q.Request, err
 	}
 	out := q.Request
-	if q.Driveline != nil {
-		doc, err := driveline.Parse(q.Driveline)
-		if err != nil {
-			return out, fault.Under("driveline", err)
-		}
-		out.Driveline = doc
-	}
-	m := out.Mechanical
-	if !q.UseShop || m == nil {
-		return out, nil
-	}
 	var err error
+	m := out.Mechanical
+	if out.Driveline, err = readDriveline(q.Driveline); err != nil || !q.UseShop || m == nil {
+		return out, err
+	}
 	if q.Family = strings.TrimSpace(q.Family); q.Family == "" && out.Driveline != nil {
 		q.Family = takeOffFamily(out.Driveline, out.TakeOff)
 	}

@@ -2373,6 +2373,8 @@ export interface components {
             type: string;
             unit?: string;
             required?: boolean;
+            /** @description with the others of this kind it tells rows apart */
+            identity?: boolean;
             choices?: components["schemas"]["CatalogOption"][];
             default?: string;
             help?: string;
@@ -2587,6 +2589,11 @@ export interface components {
             true_kmh: number;
             /** Format: double */
             shown_kmh: number;
+            /**
+             * Format: double
+             * @description the most that UN Regulation 39 lets the needle show
+             */
+            allowed_to_kmh: number;
         };
         SpeedoDropped: {
             /** Format: double */

@@ -35,28 +35,29 @@ export function Figure({
 }) {
   return (
     <figure className="figure-box">
-      <figcaption>
-        <b>{title}</b> <span className="dim">{note}</span>
+      <figcaption className="row spread">
+        <span>
+          <b>{title}</b> <span className="dim">{note}</span>
+        </span>
+        <Button
+          className="no-print"
+          size="compact-sm"
+          variant="default"
+          aria-label={`CSV, ${title}`}
+          leftSection={<IconDownload size={14} />}
+          onClick={() =>
+            downloadCSV(
+              file,
+              [data.head, ...data.rows].map((r) => r.map((c) => c ?? "")),
+            )
+          }
+        >
+          CSV
+        </Button>
       </figcaption>
       {children}
       <details className="no-print">
-        <summary>
-          Data{" "}
-          <Button
-            size="compact-sm"
-            variant="default"
-            leftSection={<IconDownload size={14} />}
-            onClick={(e) => {
-              e.preventDefault();
-              downloadCSV(
-                file,
-                [data.head, ...data.rows].map((r) => r.map((c) => c ?? "")),
-              );
-            }}
-          >
-            CSV
-          </Button>
-        </summary>
+        <summary>Data</summary>
         <div className="scroll figure-data">
           <table className="figures">
             <thead>

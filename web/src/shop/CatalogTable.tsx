@@ -204,9 +204,9 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   );
   const rowName = (cells: CatalogRow["cells"]) =>
     list.columns
+      .filter((c) => c.identity)
       .map((c) => said(c, cells[c.key]))
       .filter(Boolean)
-      .slice(0, 3)
       .join(" ");
   return (
     <main id="main" className="page shop">
@@ -266,7 +266,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
                     onClick={() =>
                       setSort(sort?.key === c.key ? { key: c.key, down: !sort.down } : { key: c.key, down: false })
                     }
-                    aria-label={`Sort by ${c.name}`}
+                    title={`Sort by ${c.name.toLowerCase()}`}
                   >
                     {c.name}
                     {c.unit && <small>, {c.unit}</small>}

@@ -1,14 +1,15 @@
 import { Button, Tabs, Textarea } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { IconFileText, IconPrinter } from "@tabler/icons-react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
 import { useKept } from "../../app/local";
-import { useMaySave, useSession } from "../../app/session";
+import { useMaySave } from "../../app/session";
 import { useCurrency, useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { money } from "../../format/numbers";
+import { distinct, useShop } from "../../shop/useShop";
 import { TireField, useTire } from "../tire/TireField";
 import { TirePicture } from "../tire/TirePicture";
 import { Choices, ChoicesKept } from "./Choices";
@@ -28,23 +29,9 @@ export function RegearBench({ store, title, name, unit, doc }: Props) {
   const [form, setForm] = useKept<RegearForm>(store, noForm);
   const f = { ...noForm, ...form };
   const [units] = useUnits();
-  const person = useSession().data?.person;
-  const tires = useQuery({
-    queryKey: ["catalog", "tires"],
-    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "tires" } } })),
-    enabled: Boolean(person),
-    staleTime: 60_000,
-  });
-  const sets = useQuery({
-    queryKey: ["catalog", "gear_sets"],
-    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "gear_sets" } } })),
-    enabled: Boolean(person),
-    staleTime: 60_000,
-  });
-  const families = [
-    ...new Set(sets.data?.filter((r) => r.cells.kind === "ring_and_pinion").map((r) => r.cells.family ?? "") ?? []),
-  ];
-  const markings = [...new Set(tires.data?.map((t) => t.cells.marking ?? "") ?? [])];
+  const markings = distinct(useShop("tires"), "marking");
+  const sets = useShop("gear_sets").filter((r) => r.kind === "ring_and_pinion");
+  const families = distinct(sets, "family");
   const old = useTire(f.old);
   const fresh = useTire(f.fresh);
   const request = requestOf(f, doc, units);

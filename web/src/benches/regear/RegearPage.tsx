@@ -1,20 +1,16 @@
 import { Loader } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, take } from "../../api/client";
 import { SignInFirst } from "../../people/SignInFirst";
+import { useUnit } from "../useUnit";
 import { RegearBench } from "./RegearBench";
 
 /** Tires and gears of a unit, with its own driveline. */
 export function UnitRegearPage() {
   const id = Number(useParams().id);
-  const path = { params: { path: { id } } };
-  const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
-  const line = useQuery({ queryKey: ["driveline", id], queryFn: () => take(api.GET("/units/{id}/driveline", path)) });
-  const error = unit.error ?? line.error;
+  const { unit, line, error } = useUnit(id);
   if (error) return <SignInFirst error={error} />;
-  if (!unit.data || !line.data) return <Loader m="xl" />;
-  if (!line.data.document)
+  if (!unit || !line) return <Loader m="xl" />;
+  if (!line.document)
     return (
       <main id="main" className="narrow">
         <h1>No driveline yet</h1>
@@ -30,13 +26,13 @@ export function UnitRegearPage() {
       store={`zorvel.regear.${id}`}
       title={
         <>
-          <Link to={`/units/${id}`}>{unit.data.name}</Link>
+          <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · tires and gears</span>
         </>
       }
-      name={unit.data.name}
+      name={unit.name}
       unit={id}
-      doc={line.data.document}
+      doc={line.document}
     />
   );
 }

@@ -327,7 +327,7 @@ function Watch({ run, onTime }: { run: number; onTime: (seconds: string) => void
     <Button
       className="sp-watch"
       variant={from === undefined ? "default" : "filled"}
-      aria-label={from === undefined ? `Start the watch of run ${run}` : `Stop the watch of run ${run}`}
+      aria-label={from === undefined ? `Time it, run ${run}` : `${((now - from) / 1000).toFixed(1)} s, stop run ${run}`}
       leftSection={from === undefined ? <IconPlayerPlay size={16} /> : <IconPlayerStop size={16} />}
       onClick={() => {
         const t = performance.now();

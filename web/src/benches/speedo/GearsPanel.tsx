@@ -1,13 +1,14 @@
 import { ActionIcon, Button, NativeSelect, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { IconHandFinger } from "@tabler/icons-react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type SpeedoCell, type SpeedoRequest, take } from "../../api/client";
-import { useMaySave, useSession } from "../../app/session";
+import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { distinct, useShop } from "../../shop/useShop";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
 import type { useSpeedo } from "./model";
@@ -25,16 +26,9 @@ type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpe
 /** The gears of a mechanical speedometer. */
 export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) {
   const [units] = useUnits();
-  const person = useSession().data?.person;
   const [taken, setTaken] = useState<{ drive: number; driven: number }>();
   const [counting, setCounting] = useState<"drive" | "driven">();
-  const shop = useQuery({
-    queryKey: ["catalog", "speedometer_gears"],
-    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "speedometer_gears" } } })),
-    enabled: Boolean(person),
-    staleTime: 60_000,
-  });
-  const families = [...new Set(shop.data?.map((r) => r.cells.family ?? "") ?? [])].filter(Boolean).sort();
+  const families = distinct(useShop("speedometer_gears"), "family").sort();
   const { answer, refused, error } = result;
   const m = answer?.mechanical;
   const off = answer?.take_offs.find((t) => t.shaft === answer.take_off?.shaft);
@@ -266,6 +260,16 @@ function Taken({
             {c.reads.map((r) => (
               <td key={r.true_kmh} className="num">
                 {fixed(fromKMH(r.shown_kmh, units), 1)}
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <th scope="row" title="A reference: local rules decide">
+              UN R39 to
+            </th>
+            {c.reads.map((r) => (
+              <td key={r.true_kmh} className="num dim">
+                {fixed(fromKMH(r.allowed_to_kmh, units), 1)}
               </td>
             ))}
           </tr>

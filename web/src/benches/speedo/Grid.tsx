@@ -91,9 +91,10 @@ export function Grid({
               {driven.map((v) => {
                 const c = find(d, v);
                 if (!c) return <td key={v} />;
+                const shown = change(c.percent, Math.abs(c.percent) < 10 ? 1 : 0);
                 const is = (x?: SpeedoCell) => x?.drive === d && x.driven === v;
                 const name = [
-                  `Drive ${d}, driven ${v}: ${c.words}`,
+                  `Drive ${d}, driven ${v}: ${shown}, ${c.words}`,
                   c.held ? "" : "no housing takes it",
                   c.shelf ? "on the shelf" : "to order",
                   is(fitted) ? "in it now" : "",
@@ -116,7 +117,7 @@ export function Grid({
                         {signs[c.mark]}
                         {c.shelf ? "■" : "□"}
                       </i>
-                      <b>{change(c.percent, Math.abs(c.percent) < 10 ? 1 : 0).replace(" %", "")}</b>
+                      <b>{shown.replace(" %", "")}</b>
                     </button>
                   </td>
                 );

@@ -1,12 +1,11 @@
 import { NativeSelect, Tabs, TextInput } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, type Doc, take } from "../../api/client";
+import type { Doc } from "../../api/client";
 import { useKept } from "../../app/local";
-import { useSession } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { fixed } from "../../format/numbers";
+import { distinct, useShop } from "../../shop/useShop";
 import { TireField, useTire } from "../tire/TireField";
 import { CheckPanel } from "./CheckPanel";
 import { FittingCard } from "./FittingCard";
@@ -31,14 +30,7 @@ export function SpeedoBench({ store, title, name, unit, doc }: Props) {
   const [units] = useUnits();
   const [tab, setTab] = useKept<string>(`${store}.tab`, "gears");
   const [gpx, setGPX] = useState(noTrack);
-  const person = useSession().data?.person;
-  const stock = useQuery({
-    queryKey: ["catalog", "tires"],
-    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "tires" } } })),
-    enabled: Boolean(person),
-    staleTime: 60_000,
-  });
-  const markings = [...new Set(stock.data?.map((t) => t.cells.marking ?? "") ?? [])];
+  const markings = distinct(useShop("tires"), "marking");
   const tire = useTire(form.tire);
   const hasTire =
     Boolean(doc) || Boolean(form.tire.marking.trim() || form.tire.rollout.trim() || form.tire.revs.trim());

@@ -1,32 +1,28 @@
 import { Loader } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, take } from "../../api/client";
 import { SignInFirst } from "../../people/SignInFirst";
+import { useUnit } from "../useUnit";
 import { SpeedoBench } from "./SpeedoBench";
 
 /** The speedometer of a unit, driven from its own driveline. */
 export function UnitSpeedoPage() {
   const id = Number(useParams().id);
-  const path = { params: { path: { id } } };
-  const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
-  const line = useQuery({ queryKey: ["driveline", id], queryFn: () => take(api.GET("/units/{id}/driveline", path)) });
-  const error = unit.error ?? line.error;
+  const { unit, line, error } = useUnit(id);
   if (error) return <SignInFirst error={error} />;
-  if (!unit.data || !line.data) return <Loader m="xl" />;
+  if (!unit || !line) return <Loader m="xl" />;
   return (
     <SpeedoBench
       key={id}
       store={`zorvel.speedometer.${id}`}
       title={
         <>
-          <Link to={`/units/${id}`}>{unit.data.name}</Link>
+          <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · speedometer</span>
         </>
       }
-      name={unit.data.name}
+      name={unit.name}
       unit={id}
-      doc={line.data.document}
+      doc={line.document}
     />
   );
 }
