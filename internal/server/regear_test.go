@@ -317,4 +317,8 @@ func BenchmarkRegear(b *testing.B) {
 	bench(b, "POST", regearCalc, fmt.Sprintf(`{%s,%s,"use_shop":true,"rear":{"family":"Varn 220"},"front":{"family":"Varn 220"}}`, plainTruck, tireChange))
 }
 
+func BenchmarkSpeedometer(b *testing.B) {
+	bench(b, "POST", speedoCalc, `{"axle":"41/10","tire":{"marking":"33x12.50R15"},"use_shop":true,"family":"Holt T2","mechanical":{},"electronic":{"reluctor":8}}`)
+}
+
 func BenchmarkCatalog(b *testing.B) { bench(b, "GET", lists+"/gear_sets", "") }
