@@ -65,7 +65,7 @@ func TestTireChange(t *testing.T) {
 	// 3.93 × 1 × 41/9 overall in first, high range.
 	p.sees("17.90")
 	p.click("Curves")
-	p.until("the curves to be drawn", "document.querySelectorAll('.recharts-line-curve').length === 10")
+	p.until("the curves to be drawn", "document.querySelectorAll('.recharts-line-curve').length === 15")
 	p.click("Estimate")
 	p.sees("Together")
 	p.sees("While it is open")

@@ -1,13 +1,48 @@
 package e2e
 
 import (
+	"fmt"
+	"math"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
+
+// harborRoad is a drive with a halt, a gap and a fix aside.
+func harborRoad() string {
+	var b strings.Builder
+	b.WriteString(`<gpx version="1.1" creator="island logger" xmlns="http://www.topografix.com/GPX/1/1"><trk><name>harbor road</name><trkseg>`)
+	north := 0.0
+	for s := range 721 {
+		v := 22.0 + 1.2*math.Sin(float64(s)/17)
+		switch {
+		case s < 40:
+			v = float64(s) * 0.55
+		case s >= 330 && s < 350:
+			v = float64(350-s) * 1.1
+		case s >= 350 && s < 410:
+			v = 0
+		case s >= 410 && s < 450:
+			v = float64(s-410) * 0.55
+		}
+		north += v
+		if s > 540 && s < 585 {
+			continue
+		}
+		aside := 0.0
+		if s == 250 {
+			aside = 0.004
+		}
+		fmt.Fprintf(&b, `<trkpt lat="%.7f" lon="%.7f"><time>2026-11-20T10:%02d:%02dZ</time></trkpt>`, 62.5+north/111424, -7+aside+4e-6*math.Sin(float64(s)*2.1), s/60, s%60)
+	}
+	b.WriteString(`</trkseg></trk></gpx>`)
+	return b.String()
+}
 
 // TestScreenshots takes the pictures of the main views into the directory
 // named by ZORVEL_SHOTS; make screenshots runs it.
@@ -24,7 +59,6 @@ func TestScreenshots(t *testing.T) {
 	p.visit("/sign-in")
 	scheme("light")
 	p.sees("Oda Brenk")
-	shot("sign-in")
 	p.signIn("Oda Brenk")
 	p.sees("Rescue van Tern 2")
 	shot("begin")
@@ -42,8 +76,6 @@ func TestScreenshots(t *testing.T) {
 	p.press("e", "What mistakes are reckoned with")
 	shot("explain")
 	p.keys(kb.Escape)
-	p.press("n", "Counting blind")
-	shot("blind")
 	p.visit("/units/8/trace")
 	p.answers("16.113 turns")
 	p.lever("Front drive of the transfer case: front locked in")
@@ -64,17 +96,43 @@ func TestScreenshots(t *testing.T) {
 	p.visit("/units/8/trace?view=gears")
 	p.sees("Thrust, N per N·m")
 	shot("trace-gears")
-	p.visit("/units/8/trace?view=stands")
-	p.sees("rolls forward")
-	shot("trace-stands")
 	p.visit("/units/5/trace")
 	p.answers("clockwise seen from behind")
 	p.fill("at rpm", "5400")
 	p.sees("2600 rpm")
 	shot("trace-boat")
-	p.visit("/parts")
-	p.sees("Holt R5")
-	shot("parts")
+	p.visit("/units/8/regear")
+	p.fill("Tires now", "35x12.50R15")
+	p.sees("acting like stock would take 4.65")
+	p.sees("The schools")
+	p.do(chromedp.MouseClickXY(900, 780)) // away from the field's suggestions
+	shot("regear")
+	p.click("Curves")
+	p.until("the curves to be drawn", "document.querySelectorAll('.recharts-line-curve').length === 15")
+	eval[bool](p, "(window.scrollTo(0, 250), true)")
+	p.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 20, 20))
+	shot("regear-curves")
+	p.visit("/units/8/speedometer")
+	p.fill("Tire on it", "33x12.50R15")
+	p.fill("Drive gear in it", "7")
+	p.fill("Driven gear in it", "20")
+	p.sees("In it now, 7 and 20")
+	shot("speedometer")
+	p.click("Check on the road")
+	p.click("Recorded track (GPX)")
+	p.give("harbor-road.gpx", harborRoad())
+	p.fill("Odometer counted on the way, km", "12.3")
+	p.fill("Noted at", "200")
+	p.fill("Needle showed, km/h", "70")
+	p.until("the track to be drawn", "document.querySelector('.recharts-line-curve')")
+	p.until("the noted speed", "document.body.innerText.includes('noted at 200 s')")
+	eval[bool](p, "(window.scrollTo(0, 420), true)")
+	p.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 20, 20))
+	shot("check")
+	p.visit("/shop/gear_sets")
+	p.sees("63 rows")
+	p.click("Edit Brannik 240 ring and pinion pair 37-8")
+	shot("shop")
 	p.visit("/count/ring_and_pinion")
 	p.sees("Nothing measured yet")
 	p.press("4", "Flange of the drive shaft")

@@ -45,6 +45,8 @@ func (p *planner) advise(out *Plan) {
 		a.Sentence = "Leave the gears: the new tires change next to nothing."
 	case leave && len(out.Candidates) == 1:
 		a.Sentence = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
+	case leave && !p.nearer(out):
+		a.Sentence = fmt.Sprintf("Leave the gears at %s for want of better: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case leave:
 		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case p.secondary != "":
@@ -125,6 +127,16 @@ func (p *planner) advise(out *Plan) {
 		}
 	}
 	out.Advice = a
+}
+
+// nearer reports whether any candidate comes nearer to stock than leaving it.
+func (p *planner) nearer(out *Plan) bool {
+	for _, c := range out.Candidates {
+		if v := out.variant(c.Variant); c.ID != "leave" && c.Refused == "" && math.Abs(v.Against) < math.Abs(out.TiresOnly.Against) {
+			return true
+		}
+	}
+	return false
 }
 
 // sayAll says a list: a, b and c.

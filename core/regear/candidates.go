@@ -120,6 +120,16 @@ func (p *planner) candidates(out *Plan) {
 	case !known:
 		out.Notes = append(out.Notes, "The axle's family isn't named and what is in it is in no family of the catalog, so all families are shown: make sure that a set fits this housing.")
 	}
+	for _, at := range []string{p.primary, p.secondary} {
+		z := p.axles[at].Pair
+		if at == "" || p.facts(at).Family == "" || z[0] == 0 {
+			continue
+		}
+		sets := setsFor(p.q.Shop.Sets, []string{p.facts(at).Family})
+		if len(sets) > 0 && !slices.ContainsFunc(sets, func(g GearSet) bool { return g.Ring == z[0] && g.Pinion == z[1] }) {
+			out.Notes = append(out.Notes, fmt.Sprintf("What is in the %s axle, %d/%d, is no set of %s in the catalog: is the family right?", at, z[0], z[1], p.facts(at).Family))
+		}
+	}
 	seen := map[string]string{}
 	for i := range rear {
 		r := rear[i]

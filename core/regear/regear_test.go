@@ -325,6 +325,25 @@ func TestUnnamedFamilyIsTold(t *testing.T) {
 	}
 }
 
+// 41/10 on tires ten percent larger, and nothing near 4.51 to be had.
+func TestLeaveItForWantOfBetter(t *testing.T) {
+	q := plain()
+	sets(&q, [2]int{43, 13}, [2]int{41, 13})
+	q.Rear.Family, q.Front.Family = "Varn 220", "Varn 220"
+	p := work(t, q)
+	if p.Advice.Candidate != "leave" || !strings.Contains(p.Advice.Sentence, "no set in the catalog comes nearer") || !strings.Contains(p.Advice.Sentence, "9.1 % taller") {
+		t.Error(p.Advice.Sentence)
+	}
+	if !strings.Contains(strings.Join(p.Notes, "\n"), "41/10, is no set of Varn 220 in the catalog: is the family right?") {
+		t.Errorf("%v", p.Notes)
+	}
+	// With 39/8 = 4.875 on the shelf leaving it is a choice, not a need.
+	sets(&q, [2]int{39, 8})
+	if p = work(t, q); strings.Contains(p.Advice.Sentence, "comes nearer") {
+		t.Error(p.Advice.Sentence)
+	}
+}
+
 // What a driveline's parts are called needs no second naming.
 func TestFamilyFromTheDriveline(t *testing.T) {
 	for _, l := range driveline.Layouts() {

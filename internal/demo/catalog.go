@@ -55,7 +55,7 @@ func shopLists() map[string][]catalog.Row {
 		hint := []string{"blue", "gray", "yellow", "brown", ""}[z%5]
 		add(catalog.SpeedoGears, "family", "Holt T2", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*7)%3), "price", strconv.Itoa(9+z%4))
 	}
-	for _, z := range []int{15, 17, 19} {
+	for _, z := range []int{11, 13, 15, 17, 19} {
 		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "drive", "teeth", strconv.Itoa(z), "shelf", "1", "price", "24")
 	}
 	for z := 34; z <= 45; z++ {

@@ -35,6 +35,9 @@ func units(now time.Time) []api.UnitDocument {
 			driveline("axle_low", func(d *driveline.Document) {
 				listOfRatios(d, 6.51, 3.88, 2.26, 1.44, 1, -6.12)
 				part(d, "rear").RatedNM, part(d, "front").RatedNM = 4200, 4200
+				front := part(d, "front")
+				front.Axle.Ring, front.Axle.Pinion = 41, 11
+				front.Sources = map[string]driveline.Source{"ratio": {Kind: "plate", Text: "tag on the front cover"}}
 				families(d, "rear", "Brannik 240", "front", "Brannik 240")
 			}),
 
@@ -81,7 +84,7 @@ func units(now time.Time) []api.UnitDocument {
 			stage("Rear axle", "ring_and_pinion", "").
 			read(sel, teeth(map[string]int{"ring": 42, "pinion": 10}), "").
 			read(oda, turns(10, 10, true, arc(41, 4, 372)), "").blind().
-			driveline("change_gears", nil, saved{"hairpin, 9 m", driveline.State{Corner: &driveline.Corner{RadiusM: 9, Toward: "left"}, Input: &driveline.Input{RPM: 4500}}}),
+			driveline("change_gears", func(d *driveline.Document) { families(d, "rear", "Skerry 195") }, saved{"hairpin, 9 m", driveline.State{Corner: &driveline.Corner{RadiusM: 9, Toward: "left"}, Input: &driveline.Input{RPM: 4500}}}),
 
 		// One wheel held by mistake.
 		unit(now, 6, "Grouse 6", "truck", "Forestry truck, bought at the mainland auction without papers.").
@@ -94,6 +97,7 @@ func units(now time.Time) []api.UnitDocument {
 			driveline("full_time", func(d *driveline.Document) {
 				p := part(d, "rear")
 				p.Axle.Ring, p.Axle.Pinion = 0, 0
+				families(d, "rear", "Varn 220", "front", "Varn 220")
 			}),
 
 		// A clean one: every method agrees.
@@ -128,7 +132,7 @@ func units(now time.Time) []api.UnitDocument {
 			read(ivar, turns(1, 1, true, eye(5, 0.2)), "").blind().
 			read(ivar, turns(4, 4, true, arc(20, 330, 376)), "").blind().
 			driveline("rear_drive", func(d *driveline.Document) {
-				families(d, "rear", "Skerry 195", "gearbox", "Brannik C4")
+				families(d, "rear", "Varn 220", "gearbox", "Brannik C4")
 			}),
 	}
 	docs := make([]api.UnitDocument, len(lines))

@@ -42,7 +42,10 @@ export const fromKMH = (v: number, u: Units) => (u === "inch" ? v / 1.609344 : v
 export const fromMM = (v: number, u: Units) => (u === "inch" ? v / 25.4 : v);
 
 /** A change in percent with its sign. */
-export const change = (n: number, places = 1) => `${n > 0 ? "+" : ""}${fixed(n, places)} %`;
+export const change = (n: number, places = 1) => {
+  const s = n.toFixed(places);
+  return `${Number(s) > 0 ? "+" : ""}${Number(s) === 0 ? s.replace("-", "") : tidy(s)} %`;
+};
 
 /** Money as written, with the sign or letters that the shop uses. */
 export const money = (n: number, currency: string) =>

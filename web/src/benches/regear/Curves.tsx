@@ -15,9 +15,12 @@ import {
 } from "recharts";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
-import { axis, type Cell, type Data, Figure, hint } from "../../drawing/Figure";
+import { axis, type Data, Figure, hint } from "../../drawing/Figure";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { variantOf } from "./Verdict";
+
+/** A line of the charts for each gear. */
+type Side = { id: string; name: string; rows: RegearVariant["rows"]; width: number; dash: string; color: string };
 
 /** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
 export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
@@ -27,30 +30,39 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
   const after = variantOf(plan, plan.estimate.candidate);
   const afterName = after.id === "tires_only" ? "tires only" : after.ratio.label;
   const picked = (v: RegearVariant) => v.rows.filter((r) => (r.range ?? "") === range && !r.reverse);
+  const sides: Side[] = [
+    { id: "before", name: "before", rows: picked(plan.before), width: 1.5, dash: "6 4", color: "var(--ink-2)" },
+    ...(after.id === "tires_only"
+      ? []
+      : [
+          {
+            id: "only",
+            name: "tires only",
+            rows: picked(plan.tires_only),
+            width: 1.5,
+            dash: "2 3",
+            color: "var(--brass-deep)",
+          },
+        ]),
+    { id: "after", name: afterName, rows: picked(after), width: 2.5, dash: "", color: "var(--series)" },
+  ];
   const old = picked(plan.before);
   const now = picked(after);
   const unit = speedUnit(units);
   const speed = (kmh: number) => Number(fixed(fromKMH(kmh, units), 1));
   const top = 1.25 * Math.max(...old.map((r) => r.shift_kmh / r.kmh_per_1000)) * 1000;
-  const seen = (rpm: number | undefined): Cell => (rpm !== undefined && rpm <= top ? Math.round(rpm) : null);
-  const rpm: Data = {
-    head: [unit, ...old.flatMap((r) => [`${r.gear} before`, `${r.gear} ${afterName}`])],
-    rows: plan.speeds_kmh.map((s, k) => [
-      String(speed(s)),
-      ...old.flatMap((r, i) => [seen(r.rpm[k]), seen(now[i]?.rpm[k])]),
+  // A column for each gear and side, gear by gear.
+  const bySpeed = (value: (r: RegearVariant["rows"][number], k: number) => number | null | undefined): Data => ({
+    head: [unit, ...old.flatMap((r) => sides.map((side) => `${r.gear} ${side.name}`))],
+    rows: plan.speeds_kmh.map((kmh, k) => [
+      String(speed(kmh)),
+      ...old.flatMap((_, i) => sides.map((side) => (side.rows[i] ? (value(side.rows[i], k) ?? null) : null))),
     ]),
-  };
-  // Before and after lie in one picture: gear k is b<k> before and a<k> after.
-  const points = (t: Data) =>
-    t.rows.map((r) => ({
-      x: Number(r[0]),
-      ...Object.fromEntries(
-        old.flatMap((_, i) => [
-          [`b${i}`, r[1 + i * 2] as Cell],
-          [`a${i}`, r[2 + i * 2] as Cell],
-        ]),
-      ),
-    }));
+  });
+  const rpm = bySpeed((r, k) => {
+    const v = r.rpm[k];
+    return v !== undefined && v <= top ? Math.round(v) : null;
+  });
   const ladder: Data = {
     head: ["gear", "before", "tires only", afterName],
     rows: old.map((r, i) => [
@@ -61,13 +73,7 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
     ]),
   };
   const curve = Boolean(plan.before.max_force_n);
-  const force: Data = {
-    head: [unit, ...old.flatMap((r) => [`${r.gear} before`, `${r.gear} ${afterName}`])],
-    rows: plan.speeds_kmh.map((s, k) => [
-      String(speed(s)),
-      ...old.flatMap((r, i) => [r.force_n?.[k] ?? null, now[i]?.force_n?.[k] ?? null]),
-    ]),
-  };
+  const force = bySpeed((r, k) => r.force_n?.[k]);
   const thrust: Data = {
     head: ["gear", "before", "tires only", afterName],
     rows: old.map((r, i) => [
@@ -78,46 +84,53 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
     ]),
   };
   const lines = (t: Data) => {
-    const last = (key: number) => t.rows.reduce((k, r, i) => (r[key] !== null ? i : k), -1);
-    const one = (side: "b" | "a", i: number) => (
-      <Line
-        key={side + String(i)}
-        dataKey={side + String(i)}
-        name={`gear ${old[i]?.gear}, ${side === "b" ? "before" : afterName}`}
-        stroke={side === "b" ? "var(--ink-2)" : "var(--series)"}
-        strokeWidth={side === "b" ? 1.5 : 2.5}
-        strokeDasharray={side === "b" ? "6 4" : ""}
-        dot={false}
-        isAnimationActive={false}
-      >
-        {side === "a" && (
-          <LabelList
-            dataKey={`a${i}`}
-            content={({ x, y, index }) =>
-              index === last(2 + i * 2) ? (
-                <text x={Number(x) + 4} y={Number(y) - 5} className="figure-end">
-                  {old[i]?.gear}
-                </text>
-              ) : null
-            }
-          />
-        )}
-      </Line>
-    );
+    const n = sides.length;
+    const column = (i: number, side: number) => 1 + i * n + side;
+    const last = (c: number) => t.rows.reduce((k, r, i) => (r[c] !== null ? i : k), -1);
+    const points = t.rows.map((r) => Object.fromEntries(r.map((v, c) => [`c${c}`, c === 0 ? Number(v) : v])));
     return (
       <>
         <ResponsiveContainer width="100%" height={270}>
-          <LineChart data={points(t)} margin={{ top: 16, right: 26, bottom: 4, left: 4 }}>
+          <LineChart data={points} margin={{ top: 16, right: 26, bottom: 4, left: 4 }}>
             <CartesianGrid stroke="var(--line)" />
-            <XAxis dataKey="x" type="number" domain={[0, "dataMax"]} {...axis} />
+            <XAxis dataKey="c0" type="number" domain={[0, "dataMax"]} {...axis} />
             <YAxis {...axis} width={52} domain={[0, "auto"]} />
             <Tooltip {...hint} labelFormatter={(x) => `${x} ${unit}`} />
-            {old.flatMap((_, i) => [one("b", i), one("a", i)])}
+            {old.flatMap((g, i) =>
+              sides.map((side, k) => (
+                <Line
+                  key={g.gear + side.id}
+                  dataKey={`c${column(i, k)}`}
+                  name={`gear ${g.gear}, ${side.name}`}
+                  stroke={side.color}
+                  strokeWidth={side.width}
+                  strokeDasharray={side.dash}
+                  dot={false}
+                  isAnimationActive={false}
+                >
+                  {k === n - 1 && (
+                    <LabelList
+                      dataKey={`c${column(i, k)}`}
+                      content={({ x, y, index }) =>
+                        index === last(column(i, k)) ? (
+                          <text x={Number(x) + 4} y={Number(y) - 5} className="figure-end">
+                            {g.gear}
+                          </text>
+                        ) : null
+                      }
+                    />
+                  )}
+                </Line>
+              )),
+            )}
           </LineChart>
         </ResponsiveContainer>
         <p className="figure-key">
-          <span className="is-before">before</span>
-          <span className="is-after">{after.id === "tires_only" ? "with the new tires" : `with ${afterName}`}</span>
+          {sides.map((side) => (
+            <span key={side.id} className={`is-${side.id}`}>
+              {side.name}
+            </span>
+          ))}
           <span>the number at a line's end is its gear</span>
         </p>
       </>

@@ -66,7 +66,7 @@ export function TrackPlot({
         <ResponsiveContainer width="100%" height={230}>
           <ComposedChart data={points} margin={{ top: 8, right: 22, bottom: 4, left: 4 }}>
             <CartesianGrid stroke="var(--line)" />
-            <XAxis dataKey="s" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
+            <XAxis dataKey="s" type="number" domain={[0, "dataMax"]} {...axis} unit=" s" />
             <YAxis {...axis} width={52} />
             <Tooltip {...hint} />
             <Legend formatter={(v) => <span className="figure-word">{v}</span>} />

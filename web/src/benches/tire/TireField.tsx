@@ -6,6 +6,7 @@ import { useSettled } from "../../app/settled";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
 import { type TireForm, tireOf } from "./model";
+import { Rollout } from "./Rollout";
 
 const sources: Record<string, string> = {
   rollout: "rolled out on the floor",
@@ -90,11 +91,7 @@ export function TireField({
       </button>
       {more && (
         <div className="tire-more">
-          <p className="dim">
-            Rollout: vehicle loaded as driven, pressures right. Chalk tire and floor where they touch, roll straight
-            ahead whole turns (three are better than one), chalk the floor again, measure from chalk to chalk. Chocks at
-            hand, nobody in the way, engine off.
-          </p>
+          <Rollout />
           <div className="two">
             <TextInput
               label={`Rollout, ${unit}`}
