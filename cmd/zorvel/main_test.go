@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"fmt"
@@ -238,4 +239,53 @@ func TestAccuracyPrintsItsTables(t *testing.T) {
 			t.Errorf("lacks %q:\n%s", want, &a)
 		}
 	}
+}
+
+// The simulated programmer by itself, spoken to line by line.
+func TestProgrammerSpeaksItsLines(t *testing.T) {
+	out := &output{}
+	cmd := exec.Command(binary(t), "programmer", "--addr", "127.0.0.1:0", "--pulses", "15000")
+	cmd.Stdout, cmd.Stderr = out, out
+	if err := cmd.Start(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = cmd.Process.Kill() })
+	where := regexp.MustCompile(`at (127\.0\.0\.1:\d+), holding 15000 `)
+	addr := ""
+	for end := time.Now().Add(20 * time.Second); addr == "" && time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if m := where.FindStringSubmatch(out.String()); m != nil {
+			addr = m[1]
+		}
+	}
+	if addr == "" {
+		t.Fatalf("it never says where it is: %s", out)
+	}
+	conn, err := net.DialTimeout("tcp", addr, 5*time.Second)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = conn.Close() }()
+	if err := conn.SetDeadline(time.Now().Add(20 * time.Second)); err != nil {
+		t.Fatal(err)
+	}
+	in := bufio.NewReader(conn)
+	says := func(want string) {
+		t.Helper()
+		line, err := in.ReadString('\n')
+		if err != nil || strings.TrimSuffix(line, "\n") != want {
+			t.Errorf("it says %q (%v), want %q", line, err, want)
+		}
+	}
+	says("READY zorvel-programmer 1 stand-in")
+	for _, c := range [][2]string{
+		{"READ", "VALUE 15000"}, {"RANGE", "RANGE 500 60000"}, {"COMMIT 15000", "REFUSED nothing held"}, {"WRITE 70000", "REFUSED range 500 60000"},
+		{"WRITE many", "REFUSED syntax"}, {"WRITE 15104.5", "HELD 15104.5"}, {"READ", "VALUE 15000"}, {"COMMIT 15104.5", "DONE 15104.5"},
+		{"READ", "VALUE 15104.5"}, {"SING", "REFUSED unknown"}, {"", "REFUSED unknown"}, {"FAIL burn", "REFUSED syntax"}, {"FAIL busy", "OK"}, {"WRITE 16000", "REFUSED busy"}, {"WRITE 16000", "HELD 16000"},
+	} {
+		if _, err := io.WriteString(conn, c[0]+"\n"); err != nil {
+			t.Fatal(err)
+		}
+		says(c[1])
+	}
+	stop(t, cmd)
 }

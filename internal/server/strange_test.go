@@ -1,0 +1,156 @@
+package server_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"zorvel/internal/testkit"
+)
+
+// strange are values that someone may send where another was meant.
+var strange = []any{nil, "", "x", "-1", "0", "1/0", "1e999", strings.Repeat("9", 400), "41/10", -1, 0, 1, 1e9, -1e300, 0.000001, true, []any{}, []any{1}, map[string]any{}, "\u0000", "☃"}
+
+// leaves calls f for every value in a document, with a way to replace it.
+func leaves(v any, f func(old any, put func(any))) {
+	switch x := v.(type) {
+	case map[string]any:
+		for k := range x {
+			f(x[k], func(n any) { x[k] = n })
+			leaves(x[k], f)
+		}
+	case []any:
+		for i := range x {
+			f(x[i], func(n any) { x[i] = n })
+			leaves(x[i], f)
+		}
+	}
+}
+
+// No input of the calculations gives a 5xx, and every refusal names a field.
+func TestCalculationsTakeAnything(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	good := map[string]string{
+		tiresCalc: `{"tires":[{"marking":"225/75R16","rollout_mm":"6801","rollout_turns":3,"revs_per_km":"441","mass_kg":24.5},{"marking":"31x10.50R15","use":"geometric"}]}`,
+		regearCalc: fmt.Sprintf(`{%s,%s,"use_shop":true,"use":"trail","cruise":{"kmh":90,"gear":"5","low_rpm":1800,"high_rpm":2400},"shift_rpm":4000,"idle_rpm":750,"crawl_kmh":2,"launch_percent":95,
+			"torque":[{"rpm":1000,"nm":200},{"rpm":3000,"nm":240}],"stock":{"ratio":"4.1","tire":{"marking":"225/75R16"}},"speeds_kmh":[50,90],"rear":{"family":"Varn 220","type":"solid","carrier":{"from":"3","to":"5"}},
+			"front":{"family":"Varn 220","type":"independent"},"case_family":"Holt T2"}`, plainTruck, tireChange),
+		speedoCalc: `{"axle":"41/10","tire":{"marking":"225/75R16"},"mechanical":{"constant":"1000","per":"mile","drives":[{"teeth":7,"shelf":1}],"driven":[{"teeth":20}],"housings":[{"name":"H","takes_from":15,"takes_to":25}],
+			"adapters":[{"name":"a","ratio":"1/2"}],"fitted_drive":7,"fitted_driven":20,"speeds_kmh":[50]},"electronic":{"reluctor":8,"calibrated":"16000","per":"km"},
+			"verify":{"method":"stopwatch","runs":[{"shown_kmh":76,"meters":1000,"seconds":50}],"l_per_100km":12,"range_km":500,"odometer_then":"100","odometer_today":"200"}}`,
+	}
+	r := rand.New(rand.NewPCG(1, 2))
+	for path, text := range good {
+		c.want(200, "POST", path, text).holds(t, "POST", path)
+		var doc any
+		if err := json.Unmarshal([]byte(text), &doc); err != nil {
+			t.Fatal(err)
+		}
+		tried, refused := 0, 0
+		leaves(doc, func(old any, put func(any)) {
+			defer put(old)
+			for _, i := range r.Perm(len(strange))[:4] {
+				put(strange[i])
+				b, err := json.Marshal(doc)
+				if err != nil {
+					t.Fatal(err)
+				}
+				a := c.do("POST", path, string(b))
+				tried++
+				if a.status >= 400 {
+					refused++
+				}
+				switch {
+				case a.status >= 500:
+					t.Errorf("%d for %s: %s", a.status, b, a.body)
+				case a.status == 422 && a.field() == "" && !strings.Contains(string(a.body), `"field"`):
+					t.Errorf("no field for %s: %s", b, a.body)
+				case a.status == 200 && strings.Contains(string(a.body), "NaN"):
+					t.Errorf("NaN for %s", b)
+				}
+			}
+		})
+		if tried < 40 || refused < tried/4 {
+			t.Errorf("%s: %d tried, %d refused", path, tried, refused)
+		}
+	}
+}
+
+// The same for what is written: lists, decisions, calibrations. Nothing that is
+// refused leaves a trace.
+func TestRefusedWritesLeaveNothing(t *testing.T) {
+	srv, _ := testkit.ServerWithDevice(t)
+	c := as(t, srv.URL, "ivar")
+	before := c.want(200, "GET", "/api/v1/units/8/history", "").body
+	rows := c.want(200, "GET", lists+"/gear_sets", "").body
+	for _, x := range strange {
+		v, _ := json.Marshal(x)
+		for _, try := range [][2]string{
+			{"/api/v1/units/8/decisions", `{"kind":` + string(v) + `,"regear":{}}`},
+			{"/api/v1/units/8/decisions", `{"kind":"regear","regear":` + string(v) + `}`},
+			{"/api/v1/units/8/decisions", `{"kind":"speedometer","speedometer":{"axle":"4","tire":{"marking":"225/75R16"},"mechanical":{"drives":[{"teeth":7}],"driven":[{"teeth":20}]}},"drive":` + string(v) + `,"driven":20}`},
+			{lists + "/gear_sets", `{"cells":` + string(v) + `}`},
+			{lists + "/gear_sets", `{"cells":{"family":"F","kind":"ring_and_pinion","construction":"pair","teeth":` + string(v) + `}}`},
+			{lists + "/gear_sets/csv", `{"text":` + string(v) + `,"keep":true}`},
+			{lists + "/no_list", `{"cells":{"name":` + string(v) + `}}`},
+		} {
+			if x == "41/10" && strings.Contains(try[1], "teeth") {
+				continue // that is how teeth may be written
+			}
+			a := c.do("POST", try[0], try[1])
+			if a.status < 400 || a.status >= 500 {
+				t.Errorf("%d for %s %s: %s", a.status, try[0], try[1], a.body)
+			}
+		}
+	}
+	if after := c.want(200, "GET", "/api/v1/units/8/history", "").body; string(after) != string(before) {
+		t.Error("a refused decision is in the history")
+	}
+	if after := c.want(200, "GET", lists+"/gear_sets", "").body; string(after) != string(rows) {
+		t.Error("a refused row is in the list")
+	}
+}
+
+// Prices are the shop's own: without an account none leave, and nothing is
+// written by whom only looks.
+func TestPricesStayInTheShop(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	ask := fmt.Sprintf(`{%s,%s,"use_shop":true,"rear":{"family":"Varn 220"},"front":{"family":"Varn 220"}}`, plainTruck, tireChange)
+	type priced struct {
+		Candidates []struct {
+			ID   string
+			High *struct{ Decimal float64 }
+			Rear *struct{ Price string }
+		}
+		Estimate struct{ High struct{ Decimal float64 } }
+	}
+	var inside, outside priced
+	as(t, srv.URL, "runa").want(200, "POST", regearCalc, ask).json(t, &inside)
+	newClient(t, srv.URL).want(200, "POST", regearCalc, ask).json(t, &outside)
+	if len(inside.Candidates) != len(outside.Candidates) {
+		t.Errorf("%d candidates inside, %d outside", len(inside.Candidates), len(outside.Candidates))
+	}
+	seen := false
+	for _, c := range inside.Candidates {
+		seen = seen || c.High != nil && c.High.Decimal > 500
+	}
+	if !seen {
+		t.Error("nobody sees a price")
+	}
+	for _, c := range outside.Candidates {
+		if c.High != nil && c.High.Decimal > 0 || c.Rear != nil && c.Rear.Price != "" {
+			t.Errorf("a price leaves: %+v", c)
+		}
+	}
+	viewer := as(t, srv.URL, "runa")
+	viewer.want(200, "GET", lists+"/prices", "")
+	viewer.want(403, "POST", lists+"/prices", `{"cells":{"item":"rate","low":"1","high":"1"}}`)
+	viewer.want(403, "POST", lists+"/gear_sets/csv", `{"text":"family,kind,construction,teeth\nF,ring_and_pinion,pair,41-10","keep":true}`)
+	none := newClient(t, srv.URL)
+	none.want(401, "GET", lists+"/prices", "")
+	none.want(401, "GET", lists+"/gear_sets/csv", "")
+	none.want(401, "POST", "/api/v1/units/8/decisions", `{"kind":"regear","regear":`+ask+`}`)
+}
