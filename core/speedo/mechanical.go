@@ -353,7 +353,7 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 			if c.Mark == MarkLow || c.Mark == MarkHigh || !c.Held || !ok(*c) {
 				continue
 			}
-			if best == nil || c.Error.Cmp(best.Error) < 0 || (c.Error.Equal(best.Error) && c.Shelf && !best.Shelf) {
+			if best == nil || c.Error.Cmp(best.Error) < 0 || (c.Error.Equal(best.Error) && easier(*c, *best, m.FittedDrive)) {
 				best = c
 			}
 		}
@@ -370,6 +370,15 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 	if m.FittedDrive > 0 {
 		choose("keep_drive", "The best with the drive gear that is in it: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
 	}
+}
+
+// easier reports whether one of two pairs that read alike is less work: what
+// is on the shelf, then what leaves the drive gear in.
+func easier(a, b Cell, drive int) bool {
+	if a.Shelf != b.Shelf {
+		return a.Shelf
+	}
+	return a.Drive == drive && b.Drive != drive
 }
 
 // adapt gives the box that makes a pair true where no pair is.

@@ -1,0 +1,197 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"zorvel/internal/testkit"
+)
+
+// wide reports elements that stick out of a page that doesn't scroll sideways.
+const wide = `document.documentElement.scrollWidth > document.documentElement.clientWidth + 1`
+
+// posts sends JSON as the page would and returns the id of what was made.
+func (p *page) posts(path, body string) int {
+	p.t.Helper()
+	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](
+		`fetch(`+quote(path)+`, {method: 'POST', headers: {'content-type': 'application/json'}, body: `+quote(body)+`}).then(r => r.json()).then(u => u.id)`,
+		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))
+	if err != nil {
+		p.fail("posting to %s: %v", path, err)
+	}
+	return id
+}
+
+// No page is wider than a tablet or a phone, whatever is on it.
+func TestDecideOnTabletAndPhone(t *testing.T) {
+	p := open(t, true, 820, 1180)
+	p.signIn("Ivar Tolm")
+	for _, width := range []int64{820, 390} {
+		p.do(chromedp.EmulateViewport(width, 1000))
+		for _, v := range []struct {
+			path, label, text, sees string
+			tabs                    []string
+		}{
+			{"/units/8/regear", "Tires now", "35x12.50R15", "acting like stock would take 4.65", []string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
+			{"/units/8/speedometer", "Tire on it", "33x12.50R15", "The shaft turns", []string{"Gears and cable", "Pulses", "Check on the road", "Fitting and rules"}},
+			{"/shop/gear_sets", "Filter", "varn", "21 of 63 rows", nil},
+			{"/units/8", "Name", "Grouse 4", "What happened", nil},
+		} {
+			p.visit(v.path)
+			p.fill(v.label, v.text)
+			p.sees(v.sees)
+			if eval[bool](p, wide) {
+				t.Errorf("%s is wider than %d: %v", v.path, width, eval[float64](p, "document.documentElement.scrollWidth"))
+			}
+			for _, tab := range v.tabs {
+				p.click(tab)
+				time.Sleep(250 * time.Millisecond)
+				if eval[bool](p, wide) {
+					t.Errorf("%s, %s is wider than %d: %v", v.path, tab, width, eval[float64](p, "document.documentElement.scrollWidth"))
+				}
+			}
+		}
+	}
+}
+
+// Inches and miles by preference: what is typed and what is shown.
+func TestDecideInInches(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/speedometer")
+	p.click("Units of measure")
+	p.click("inch and mph")
+	p.fill("Axle ratio", "41/10")
+	p.click("Measured better?")
+	// 85.8 in a turn are 2179.32 mm; 4.1 × 1609344 ÷ 2179.32 = 3027.7 a mile.
+	p.fill("Rollout, in", "85.8")
+	p.fill("Family of gears", "Holt T2")
+	p.sees("3027.7 a mile")
+	// 6 × 3.0277 = 18.17: 18 reads 0.92 % high, as 8 and 24 do; at 30 mph the needle shows 30.3.
+	p.sees("Drive 6, driven 18: reads 0.92 % high")
+	p.fill("Drive gear in it", "8")
+	p.fill("Driven gear in it", "22")
+	p.sees("Drive 8, driven 24: reads 0.92 % high")
+	p.sees("30.3")
+	p.click("Check on the road")
+	p.fill("Needle shows, mph", "60")
+	p.fill("Distance, m", "1609.344")
+	p.fill("Time, s", "60")
+	p.sees("60.00 mph\t0.00 %")
+	p.click("In it during the check")
+	p.fill("Economy, miles a US gallon", "20")
+	p.sees("20.0 mpg")
+	p.visit("/regear")
+	p.fill("Tires before", "31x10.50R15")
+	p.fill("Tires now", "33x12.50R15")
+	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1 0.8")
+	p.fill("Rear axle", "41/10")
+	// 787.4 × 3.05 = 2401.57 mm are 94.55 in.
+	p.sees("94.55")
+	p.sees("Slowest, mph")
+	p.fill("Cruise mph", "60")
+	// 60 mph: 96.56064 ÷ 60 × 1000 ÷ 2.40157 × 4.1 × 0.8 = 2198 rpm before.
+	p.sees("2198")
+}
+
+// Who only looks is offered nothing that writes; an account isn't needed to
+// reckon; a unit without a driveline says what is missing.
+func TestDecideByWho(t *testing.T) {
+	srv, _ := testkit.ServerWithDevice(t)
+	p := openAt(t, srv.URL, 1280, 800)
+	p.signIn("Runa Selk")
+	p.visit("/units/8/regear")
+	p.fill("Tires now", "35x12.50R15")
+	p.sees("acting like stock would take 4.65")
+	p.click("Estimate")
+	p.sees("Together")
+	p.seesNot("Record the decision")
+	p.sees("Sheet (PDF)")
+	p.visit("/units/8/speedometer")
+	p.fill("Tire on it", "33x12.50R15")
+	p.sees("Best pair")
+	p.seesNot("Record this pair")
+	p.click("Pulses")
+	p.sees("16000 pulses a km in it now")
+	p.seesNot("Write and read back")
+	p.visit("/shop/prices")
+	p.sees("cooperative's rate, per hour")
+	p.seesNot("New row")
+	p.seesNot("Take out")
+	p.visit("/units/1/regear") // a boat
+	p.fill("Tires now", "35x12.50R15")
+	p.sees("Not yet")
+	p.click("Signed in: Runa Selk")
+	p.click("Sign out")
+	p.signIn("Ivar Tolm")
+	id := p.posts("/api/v1/units", `{"name":"Cart","kind":"truck"}`)
+	p.visit(fmt.Sprintf("/units/%d/regear", id))
+	p.sees("Gears are chosen for a driveline")
+	p.visit(fmt.Sprintf("/units/%d/speedometer", id))
+	p.sees("This unit has no driveline yet")
+	p.fill("Tire on it", "225/75R16")
+	p.fill("Axle ratio", "41/10")
+	p.fill("Family of gears", "Holt T2")
+	p.sees("Best pair")
+}
+
+// The whole way by the keyboard: R, the marking, the use, and the choice.
+func TestDecideByKeyboard(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/")
+	p.sees("What do you want to know?")
+	p.press("r", "Tires and gears, from plain figures")
+	tab := func(n int) {
+		for range n {
+			p.keys(kb.Tab)
+		}
+	}
+	eval[bool](p, `(`+field("Tires before")+`.focus(), true)`)
+	p.keys("31x10.50R15")
+	tab(2) // past the link for better sources
+	p.keys("33x12.50R15")
+	tab(2)
+	p.keys(kb.ArrowRight) // mixed to towing
+	p.until("towing to be chosen", `document.querySelector('input[value="towing"]').checked`)
+	p.fill("Gearbox ratios, first gear first", "4")
+	p.keys(" 2.4 1.5 1 0.8")
+	tab(2)
+	p.keys("41/10")
+	p.sees("acting like stock would take 4.36")
+	// Towing: 2 points a percent too tall, so new gears win.
+	p.sees("Fit ")
+	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1 oops")
+	p.sees("a number or fraction")
+	if got := p.value("Gearbox ratios, first gear first"); !strings.HasSuffix(got, "oops") {
+		t.Errorf("what was typed is gone: %q", got)
+	}
+	eval[bool](p, "(document.activeElement.blur(), true)")
+	p.press("s", "Speedometer, from an axle ratio and a tire")
+}
+
+// A long file shows how far it is, and comes in whole; a second one of the same
+// rows changes nothing.
+func TestLongFile(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Oda Brenk")
+	p.visit("/shop/adapters")
+	p.sees("7 rows")
+	var b strings.Builder
+	b.WriteString("name,ratio,shelf\n")
+	for i := range 3000 {
+		fmt.Fprintf(&b, "Box %d,%d/%d,1\n", i, 1000+i, 2000+i%7)
+	}
+	p.give("boxes.csv", b.String())
+	p.sees("3000 new, 0 changed")
+	p.sees("lines are shown")
+	p.clickAt(`[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Take in')`)
+	p.sees("Taken in: 3000 new, 0 changed.")
+	p.sees("3007 rows")
+	p.give("boxes.csv", b.String())
+	p.sees("0 new, 0 changed, 3000 as they are")
+}
