@@ -14,12 +14,12 @@ import {
   type Method,
   milesPerGallon,
   type Noted,
+  type PanelProps,
   type Run,
   type SpeedoForm,
   useSpeedo,
   withTrack,
 } from "./model";
-import type { PanelProps } from "./SpeedoBench";
 
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 

@@ -11,8 +11,7 @@ import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
-import type { useSpeedo } from "./model";
-import type { PanelProps } from "./SpeedoBench";
+import type { PanelProps, useSpeedo } from "./model";
 
 const picks: Record<string, string> = {
   best: "Best pair",

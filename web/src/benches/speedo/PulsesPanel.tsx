@@ -8,8 +8,7 @@ import { api, type Calibration, type SpeedoRequest, take } from "../../api/clien
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { change, fixed } from "../../format/numbers";
-import type { useSpeedo } from "./model";
-import type { PanelProps } from "./SpeedoBench";
+import type { PanelProps, useSpeedo } from "./model";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
 

@@ -10,16 +10,8 @@ import { TireField, useTire } from "../tire/TireField";
 import { CheckPanel } from "./CheckPanel";
 import { FittingCard } from "./FittingCard";
 import { GearsPanel } from "./GearsPanel";
-import { baseOf, gearsOf, noForm, noTrack, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
+import { baseOf, gearsOf, noForm, noTrack, type PanelProps, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
 import { PulsesPanel } from "./PulsesPanel";
-
-/** What the panels of the bench share. */
-export type PanelProps = {
-  form: SpeedoForm;
-  set: (v: Partial<SpeedoForm>) => void;
-  unit?: number;
-  name: string;
-};
 
 type Props = { store: string; title: ReactNode; name: string; unit?: number; doc?: Doc };
 

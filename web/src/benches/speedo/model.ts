@@ -35,6 +35,14 @@ export type SpeedoForm = {
   odoThen: string;
   odoToday: string;
 };
+/** What the panels of the bench share. */
+export type PanelProps = {
+  form: SpeedoForm;
+  set: (v: Partial<SpeedoForm>) => void;
+  unit?: number;
+  name: string;
+};
+
 const noRun: Run = { shown: "", distance: "", seconds: "" };
 const noNoted: Noted = { time: "", shown: "" };
 export const noForm: SpeedoForm = {
