@@ -59,7 +59,11 @@ var (
 	prefixes  = regexp.MustCompile(`^(P|LT|ST|HL|T|C)\s*(?:([^A-Z]))`)
 	metric    = regexp.MustCompile(`^` + num + `\s*[/\s-]\s*` + num + `\s*(?:([ZSHV]?R|D|B|RF|ZRF)|[-/X\s])\s*` + num)
 	flotation = regexp.MustCompile(`^` + num + `\s*X\s*` + num + `\s*(?:(Z?R|D|B)|[-/X\s])\s*` + num)
-	numeric   = regexp.MustCompile(`^` + num + `\s*(?:(Z?R|D|B)|[-X])\s*` + num)
+	numeric   = regexp.MustCompile(`^` + num + `\s*(?:([ZSHV]?R|D|B)|[-X])\s*` + num)
+	// An old numeric size with a ply rating, load index or letters behind it
+	// is not the three numbers of another system: 10.00-20 16PR, 7.50-16 116N.
+	old        = regexp.MustCompile(`^(\d{1,2}(?:\.\d{1,3})?)\s*-\s*(\d{1,2})(\s+(?:\d{1,2}\s*(?:PR|PLY)\b|\d{2,3}(?:/\d{2,3})?\s?[A-Z]\d?(?:\s|$)|\d{3}(?:[\s/]|$)).*)$`)
+	slashRange = regexp.MustCompile(`/([A-N])(\s|$)`) // R15/C: load range C
 	// What may follow a size: load index and speed letter, ply rating, load
 	// range, and the usual letters for tubes, mud and snow, and build.
 	loadSpeed = regexp.MustCompile(`^\(?(\d{2,3}(?:/\d{2,3})?)\s*([A-Z]\d?)?\)?$`)
@@ -91,6 +95,12 @@ func Parse(text string) (*Marking, error) {
 	}
 	var rest string
 	switch {
+	case old.MatchString(s) && between(figure(old.FindStringSubmatch(s)[1]), 2, 30) && between(figure(old.FindStringSubmatch(s)[2]), 4, 42):
+		g := old.FindStringSubmatch(s)
+		rest = g[3]
+		if err := m.custom(g[1], "", g[2]); err != nil {
+			return nil, err
+		}
 	case flotation.MatchString(s):
 		g := flotation.FindStringSubmatch(s)
 		m.System, rest = Flotation, s[len(g[0]):]
@@ -300,6 +310,10 @@ func (m *Marking) custom(width, letter, rim string) error {
 
 // suffix reads what follows the size.
 func (m *Marking) suffix(rest string) error {
+	if g := slashRange.FindStringSubmatch(rest); g != nil {
+		m.Load = "range " + g[1]
+		rest = strings.Replace(rest, g[0], " ", 1)
+	}
 	rest = strings.TrimSpace(rest)
 	if rest == "" {
 		return nil
@@ -321,6 +335,8 @@ func (m *Marking) suffix(rest string) error {
 			if m.Load != "" {
 				m.Load += " PR"
 			}
+		case len(w) == 1 && w >= "J" && w <= "Z" && m.Speed == "" && m.Load != "" && m.Load[0] >= '0' && m.Load[0] <= '9':
+			m.Speed = w // 116 S
 		case tail.MatchString(w):
 			switch {
 			case w == "C" && m.Service == "LT", len(w) == 1 && w != "C":
