@@ -39,6 +39,9 @@ type AxleEnd struct {
 	// gears and hubs.
 	Ratio exact.Number
 	Known bool
+	// Source is where the ratio came from; its kind is empty where nothing is
+	// said of it.
+	Source Source
 	// RollingMM is the tire that stands on it, zero where it isn't known.
 	RollingMM exact.Number
 }
@@ -51,7 +54,7 @@ func (d *Document) Axles() []AxleEnd {
 		if p.Kind != "axle" {
 			continue
 		}
-		e := AxleEnd{ID: p.ID, Name: p.name(), Family: p.Family, At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
+		e := AxleEnd{ID: p.ID, Name: p.name(), Family: p.Family, Source: p.Sources["ratio"], At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
 		e.Ratio, e.Known = teethRatio(p.Axle.Pinion, p.Axle.Ring, p.Axle.Ratio.Number)
 		for _, w := range d.below(p.ID + ".left") {
 			if w.Kind == "wheel" {

@@ -57,6 +57,7 @@ func (p *planner) advise(out *Plan) {
 	default:
 		a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
 	}
+	unsettled := p.trust(&a)
 	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
 	case "in":
@@ -126,7 +127,38 @@ func (p *planner) advise(out *Plan) {
 			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
 		}
 	}
+	if len(unsettled) > 0 {
+		a.Sure = fmt.Sprintf("First settle what is in the %s: its readings disagree. %s", sayAll(unsettled), a.Sure)
+	}
 	out.Advice = a
+}
+
+// trust weighs where the ratios came from that all of this stands on. It
+// returns the axles whose readings are in conflict.
+func (p *planner) trust(a *Advice) (unsettled []string) {
+	for _, at := range []string{p.primary, p.secondary} {
+		x := p.axles[at]
+		if at == "" {
+			continue
+		}
+		now := fmt.Sprintf("The %s axle's %s", at, x.Ratio.Decimal(2))
+		sure := ""
+		if x.Source.Probability > 0 {
+			sure = ", " + say.Trim(math.Floor(x.Source.Probability*1000)/10, 1) + " % sure"
+		}
+		switch x.Source.Kind {
+		case "measured":
+			a.For = append(a.For, now+" is measured"+sure+".")
+		case "plate":
+			a.Against = append(a.Against, now+" is read from a plate or tag: count teeth or turns before ordering.")
+		case "assumed":
+			a.Against = append(a.Against, now+" is assumed"+sure+": count teeth or turns before ordering.")
+		case "conflict":
+			unsettled = append(unsettled, at+" axle")
+			a.Against = append(a.Against, now+" is in conflict: readings at the bench disagree. Settle that before ordering anything.")
+		}
+	}
+	return unsettled
 }
 
 // nearer reports whether any candidate comes nearer to stock than leaving it.

@@ -601,3 +601,44 @@ func BenchmarkPlanBare(b *testing.B) {
 		b.Fatal("nothing computed")
 	}
 }
+
+// What all of it stands on is told: measured, read off, assumed, in conflict.
+func TestTrustInTheAxles(t *testing.T) {
+	for _, c := range []struct {
+		source  driveline.Source
+		forIt   string
+		against string
+		sure    string
+	}{
+		{driveline.Source{Kind: "measured", Probability: 0.99987}, "The rear axle's 4.10 is measured, 99.9 % sure.", "", ""},
+		{driveline.Source{Kind: "plate", Text: "tag"}, "", "The rear axle's 4.10 is read from a plate or tag", ""},
+		{driveline.Source{Kind: "assumed", Probability: 0.8716}, "", "The rear axle's 4.10 is assumed, 87.1 % sure", ""},
+		{driveline.Source{Kind: "conflict", Probability: 0.6}, "", "The rear axle's 4.10 is in conflict", "First settle what is in the rear axle"},
+		{driveline.Source{}, "", "", ""},
+	} {
+		var d driveline.Document
+		for _, l := range driveline.Layouts() {
+			if l.ID == "part_time" {
+				d = l.Document
+			}
+		}
+		for i := range d.Parts {
+			if p := &d.Parts[i]; p.Kind == "axle" {
+				p.Axle.Ring, p.Axle.Pinion, p.Sources = 41, 10, nil
+				if p.ID == "rear" && c.source.Kind != "" {
+					p.Sources = map[string]driveline.Source{"ratio": c.source}
+				}
+			}
+		}
+		q := Request{Driveline: &d, Old: tire.Tire{RollingMM: fig("2400")}, New: tire.Tire{RollingMM: fig("2640")}}
+		sets(&q, [2]int{41, 10}, [2]int{41, 9})
+		p := work(t, q)
+		has := func(list []string, text string) bool { return strings.Contains(strings.Join(list, "\n"), text) }
+		if !has(p.Advice.For, c.forIt) || !has(p.Advice.Against, c.against) || !strings.HasPrefix(p.Advice.Sure, c.sure) {
+			t.Errorf("%s: for %v, against %v, %s", c.source.Kind, p.Advice.For, p.Advice.Against, p.Advice.Sure)
+		}
+		if c.source.Kind == "" && (has(p.Advice.For, "The rear axle's 4.10 is") || has(p.Advice.Against, "The rear axle's 4.10 is")) {
+			t.Errorf("nothing is known of it, and yet: %v %v", p.Advice.For, p.Advice.Against)
+		}
+	}
+}

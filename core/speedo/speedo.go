@@ -2,6 +2,8 @@ package speedo
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
@@ -54,7 +56,7 @@ var cautions = []string{
 
 // Work answers a request. Faults are fault.Error or fault.Errors.
 func Work(q Request) (*Answer, error) {
-	a := &Answer{TakeOffs: []driveline.TakeOff{}, Rules: Rules(), Cautions: cautions, Fitting: []FitStep{}}
+	a := &Answer{TakeOffs: []driveline.TakeOff{}, Rules: Rules(), Cautions: slices.Clone(cautions), Fitting: []FitStep{}}
 	if q.Mechanical == nil && q.Electronic == nil && q.Verify == nil {
 		return nil, fault.New("mechanical", "say what is asked: mechanical gears, electronic calibration, or a check on the road")
 	}
@@ -119,6 +121,14 @@ func (a *Answer) shaft(q Request) error {
 	}
 	if q.Axle.Sign() != 0 {
 		return fault.New("axle", "comes from the driveline; leave it out or leave the driveline out")
+	}
+	for _, x := range q.Driveline.Axles() {
+		switch x.Source.Kind {
+		case "conflict":
+			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is in conflict: readings at the bench disagree. Settle that before fitting anything.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
+		case "assumed", "unknown":
+			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is assumed, not measured: every error here stands on it.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
+		}
 	}
 	list, err := q.Driveline.TakeOffs(mm)
 	if err != nil {

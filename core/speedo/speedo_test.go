@@ -290,6 +290,34 @@ func TestTakeOffInTheDriveline(t *testing.T) {
 	}
 }
 
+// A ratio that isn't settled is told wherever it is used.
+func TestTakeOffStandsOnTheAxle(t *testing.T) {
+	for kind, want := range map[string]string{"measured": "", "plate": "", "assumed": "rear axle's 4.10 is assumed", "conflict": "rear axle's 4.10 is in conflict"} {
+		var d driveline.Document
+		for _, l := range driveline.Layouts() {
+			if l.ID == "rear_drive" {
+				d = l.Document
+			}
+		}
+		for i := range d.Parts {
+			if p := &d.Parts[i]; p.Kind == "axle" {
+				p.Name, p.Axle.Ring, p.Axle.Pinion = "Rear axle", 41, 10
+				p.Sources = map[string]driveline.Source{"ratio": {Kind: kind}}
+			}
+		}
+		a, err := Work(Request{Driveline: &d, Tire: tire.Tire{RollingMM: fig("2200")}, Electronic: &Electronic{Reluctor: 8}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := strings.Join(a.Cautions, "\n"); !strings.Contains(got, want) || (want == "" && strings.Contains(got, "4.10")) {
+			t.Errorf("%s: %s", kind, got)
+		}
+	}
+	if len(cautions) != 2 {
+		t.Error("cautions of one answer stay for the next")
+	}
+}
+
 func TestStopwatch(t *testing.T) {
 	// 1000 m in 45 s are 80 km/h; shown 76: 5 % low.
 	a, err := Work(Request{Verify: &Verify{Method: "stopwatch", Runs: []Run{{76, 1000, 45}, {76.4, 1000, 45.2}}, Calib: fig("16000"), Economy: 10, RangeKM: 500, OdoAt: fig("1000"), OdoNow: fig("1950")}})
