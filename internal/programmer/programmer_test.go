@@ -154,3 +154,85 @@ func TestLines(t *testing.T) {
 		}
 	}
 }
+
+// A device that doesn't do what it says is found out by reading back.
+func TestDevicesThatLie(t *testing.T) {
+	for name, x := range map[string]struct {
+		held, kept string // what it answers to WRITE, and what READ says after COMMIT
+		written    bool
+		says       string
+	}{
+		"rounds":   {"15000", "16000", false, "the device holds 15000 instead of 15000.4"},
+		"forgets":  {"15000.4", "16000", false, "still holds 16000"},
+		"mistakes": {"15000.4", "11111", false, "now holds 11111 pulses per km; it was 16000. Write again"},
+		"keeps":    {"15000.4", "15000.4", true, "Written and read back: 15000.4 pulses per km, 16000 before."},
+	} {
+		lis, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			t.Fatal(err)
+		}
+		value := make(chan string, 1)
+		value <- "16000"
+		go func() {
+			for {
+				c, err := lis.Accept()
+				if err != nil {
+					return
+				}
+				go func() {
+					defer func() { _ = c.Close() }()
+					_, _ = fmt.Fprintln(c, Greeting+" "+name)
+					in := bufio.NewScanner(c)
+					for in.Scan() {
+						now := <-value
+						switch f := strings.Fields(in.Text()); f[0] {
+						case "READ":
+							_, _ = fmt.Fprintln(c, "VALUE", now)
+						case "RANGE":
+							_, _ = fmt.Fprintln(c, "RANGE 1 99999")
+						case "WRITE":
+							_, _ = fmt.Fprintln(c, "HELD", x.held)
+						case "COMMIT":
+							now = x.kept
+							_, _ = fmt.Fprintln(c, "DONE", f[1])
+						}
+						value <- now
+					}
+				}()
+			}
+		}()
+		o := Client{Addr: lis.Addr().String(), Wait: time.Second}.Calibrate(t.Context(), 15000.4)
+		if o.Written != x.written || o.Before == nil || *o.Before != 16000 || o.After == nil || !strings.Contains(o.Text, x.says) {
+			t.Errorf("%s: %+v", name, o)
+		}
+		_ = lis.Close()
+	}
+}
+
+// Several people at one device: each is told what is in it at the end of its
+// own write, and the device holds one of the values.
+func TestTwoAtOneDevice(t *testing.T) {
+	s, c := start(t)
+	c.Wait = 5 * time.Second
+	out := make(chan Outcome)
+	wanted := map[float64]bool{}
+	for i := range 8 {
+		v := 15000 + float64(i)
+		wanted[v] = true
+		go func() { out <- c.Calibrate(t.Context(), v) }()
+	}
+	for range 8 {
+		o := <-out
+		if o.Before == nil || o.After == nil || o.Text == "" {
+			t.Errorf("%+v", o)
+			continue
+		}
+		// Written means that its own value was read back.
+		if o.Written && *o.After != o.Wanted {
+			t.Errorf("%+v", o)
+		}
+	}
+	if !wanted[s.Value()] {
+		t.Errorf("the device holds %v", s.Value())
+	}
+}

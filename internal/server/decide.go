@@ -110,7 +110,7 @@ func (s *Server) decideRegear(ctx context.Context, raw json.RawMessage, currency
 	if rec.Chosen.ID == "leave" {
 		d.Title = "Tires changed: gears left at " + p.Fitted.Decimal(2)
 	}
-	d.Title += fmt.Sprintf(", estimate %s to %s", p.Estimate.Low.Decimal(2), p.Estimate.High.Decimal(2))
+	d.Title += strings.TrimRight(fmt.Sprintf(", estimate %s to %s %s", p.Estimate.Low.Decimal(2), p.Estimate.High.Decimal(2), currency), " ")
 	// Every gear of every ratio that was not taken is worked out again from
 	// the question if anyone asks.
 	slim := *p

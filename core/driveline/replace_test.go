@@ -1,0 +1,219 @@
+package driveline
+
+import (
+	"encoding/json"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"zorvel/core/exact"
+)
+
+// vehicles are the layouts with driven axles.
+func vehicles(t *testing.T) map[string]*Document {
+	t.Helper()
+	out := map[string]*Document{}
+	for _, l := range Layouts() {
+		if d := l.Document; len(d.Axles()) > 0 {
+			out[l.ID] = &d
+		}
+	}
+	if len(out) < 6 {
+		t.Fatalf("only %d layouts have axles", len(out))
+	}
+	return out
+}
+
+func text(t *testing.T, v any) string {
+	t.Helper()
+	b, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(b)
+}
+
+// Other gears and tires make the ratio and the road's way just as much other,
+// gear by gear; the document that was asked stays as it was.
+func TestWithScalesEveryGear(t *testing.T) {
+	r := rand.New(rand.NewPCG(2, 8))
+	for id, d := range vehicles(t) {
+		before := text(t, d)
+		old, err := d.GearTable()
+		if err != nil {
+			t.Fatalf("%s: %v", id, err)
+		}
+		axles := d.Axles()
+		for range 5 {
+			z := [2]int{33 + r.IntN(17), 7 + r.IntN(7)}
+			grow := exact.New(int64(80+r.IntN(50)), 100)
+			pairs, rolling := map[string][2]int{}, map[string]exact.Number{}
+			// Both ends by the same part, so that they go on agreeing.
+			by := exact.New(int64(z[0]), int64(z[1])).Div(axles[0].Ratio)
+			for _, a := range axles {
+				rolling[a.At] = a.RollingMM.Mul(grow)
+				if a.Ratio.Equal(axles[0].Ratio) {
+					pairs[a.At] = z
+				}
+			}
+			if len(pairs) != len(rolling) {
+				continue // ends that differ can't both be the same set
+			}
+			c := d.With(pairs, rolling)
+			now, err := c.GearTable()
+			if err != nil {
+				t.Fatalf("%s: %v", id, err)
+			}
+			if len(now) != len(old) {
+				t.Fatalf("%s: %d gears and then %d", id, len(old), len(now))
+			}
+			for i := range old {
+				if old[i].Overall == nil {
+					continue
+				}
+				if want := old[i].Overall.Mul(by); now[i].Overall == nil || !now[i].Overall.Equal(want) {
+					t.Errorf("%s, %s: %v, want %v", id, old[i].Name, now[i].Overall, want)
+				}
+				if old[i].KMH != nil {
+					if want := *old[i].KMH * grow.Float() / by.Float(); math.Abs(*now[i].KMH-want) > 1e-9*want {
+						t.Errorf("%s, %s: %v km/h, want %v", id, old[i].Name, *now[i].KMH, want)
+					}
+				}
+			}
+			for _, a := range c.Axles() {
+				if a.Pair != z || !a.Known || !a.RollingMM.Equal(rolling[a.At]) {
+					t.Errorf("%s: %+v", id, a)
+				}
+			}
+		}
+		if text(t, d) != before {
+			t.Errorf("%s was changed by asking", id)
+		}
+	}
+}
+
+// A comparison that is scaled is the comparison of a driveline that really has
+// the other gears.
+func TestScaledEndsAreRealEnds(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 12))
+	tried := 0
+	for id, d := range vehicles(t) {
+		axles := d.Axles()
+		ends := d.Ends()
+		if len(axles) != 2 || axles[0].At == axles[1].At || ends == nil || ends.First == nil {
+			continue
+		}
+		for range 12 {
+			rear, front := [2]int{33 + r.IntN(17), 7 + r.IntN(7)}, [2]int{33 + r.IntN(17), 7 + r.IntN(7)}
+			real := d.With(map[string][2]int{"rear": rear, "front": front}, nil).Ends()
+			ratio := func(z [2]int) exact.Number { return exact.New(int64(z[0]), int64(z[1])) }
+			got := ends.Scaled(ratio(rear).Div(axles[0].Ratio), ratio(front).Div(axles[1].Ratio), "rear", "front")
+			tried++
+			if !got.Mismatch.Equal(*real.Mismatch) || got.Level != real.Level || got.Verdict != real.Verdict || got.Do != real.Do || got.Type != real.Type {
+				t.Errorf("%s with %v and %v: %+v, really %+v", id, rear, front, got, real)
+			}
+		}
+	}
+	if tried < 24 {
+		t.Errorf("only %d pairs of ends", tried)
+	}
+	if (*Match)(nil).Scaled(exact.Int(1), exact.Int(1), "", "") != nil {
+		t.Error("nothing scaled is something")
+	}
+}
+
+// How often the road turns each take-off, against a trace of the same
+// driveline driven by its engine.
+func TestTakeOffsAgainstTheTrace(t *testing.T) {
+	for id, d := range vehicles(t) {
+		list, err := d.TakeOffs(exact.Number{})
+		if err != nil {
+			t.Errorf("%s: %v", id, err)
+			continue
+		}
+		if d.Axles()[0].RollingMM.IsZero() {
+			continue // an axle on the bench has no road
+		}
+		if len(list) == 0 {
+			t.Errorf("%s has no take-off", id)
+			continue
+		}
+		s := State{Input: &Input{RPM: 1500}, Select: map[string]string{}}
+		for _, p := range d.Parts {
+			if p.Kind == "gearbox" {
+				s.Select[p.ID] = p.Gearbox.Gears[len(p.Gearbox.Gears)-2].Name
+			}
+		}
+		tr, err := Run(d, s, Want{})
+		if err != nil || tr.SpeedKMH == nil {
+			t.Errorf("%s: %v, %v", id, err, tr)
+			continue
+		}
+		meters := math.Abs(*tr.SpeedKMH) * 1000 / 60 // a minute
+		rpm := map[string]float64{}
+		for _, x := range tr.Shafts {
+			if x.RPM != nil {
+				rpm[x.ID] = math.Abs(*x.RPM)
+			}
+		}
+		for _, x := range list {
+			v, ok := rpm[x.Shaft]
+			if !ok {
+				t.Errorf("%s: the trace has no shaft %s", id, x.Shaft)
+				continue
+			}
+			if want := v / meters; math.Abs(math.Abs(x.PerMeter.Float())-want) > 1e-6*want {
+				t.Errorf("%s: %s turns %v times a meter, by the trace %v", id, x.Name, x.PerMeter.Float(), want)
+			}
+			if x.Low != nil && x.Low.Cmp(x.PerMeter) <= 0 {
+				t.Errorf("%s: %s turns %v in high and %v in low", id, x.Name, x.PerMeter, *x.Low)
+			}
+		}
+		// Twice the tire, half the turns.
+		rolling := d.Axles()[0].RollingMM
+		if rolling.Sign() > 0 {
+			twice, err := d.TakeOffs(rolling.Mul(exact.Int(2)))
+			if err != nil || len(twice) != len(list) {
+				t.Errorf("%s: %v, %d take-offs", id, err, len(twice))
+				continue
+			}
+			same := true
+			for _, a := range d.Axles() {
+				same = same && a.RollingMM.Equal(rolling)
+			}
+			for i := range list {
+				if same && !twice[i].PerMeter.Mul(exact.Int(2)).Equal(list[i].PerMeter) {
+					t.Errorf("%s: %s turns %v and then %v", id, list[i].Name, list[i].PerMeter, twice[i].PerMeter)
+				}
+			}
+		}
+	}
+}
+
+// The way to the rear alone keeps everything but what the front is fed by.
+func TestRearKeepsTheRear(t *testing.T) {
+	d := layout(t, "part_time")
+	c := d.Rear()
+	for _, p := range c.Parts {
+		if strings.HasPrefix(p.ID, "front") {
+			t.Errorf("%s is still there", p.ID)
+		}
+	}
+	a, err := d.GearTable()
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := c.GearTable()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range a {
+		if !a[i].Overall.Equal(*b[i].Overall) {
+			t.Errorf("%s %s: %v and %v", a[i].Name, a[i].Range, a[i].Overall, b[i].Overall)
+		}
+	}
+	if len(d.Axles()) != 2 || len(c.Axles()) != 1 || c.Axles()[0].At != "rear" {
+		t.Errorf("%+v, %+v", d.Axles(), c.Axles())
+	}
+}
