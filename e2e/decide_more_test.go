@@ -195,3 +195,79 @@ func TestLongFile(t *testing.T) {
 	p.give("boxes.csv", b.String())
 	p.sees("0 new, 0 changed, 3000 as they are")
 }
+
+// Two people at one row: the second is told, keeps what was typed, and sees
+// what the first wrote.
+func TestCatalogByTwo(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	a, b := openAt(t, srv.URL, 1280, 800), openAt(t, srv.URL, 1280, 800)
+	for _, p := range []*page{a, b} {
+		p.signIn("Ivar Tolm")
+		p.visit("/shop/adapters")
+		p.sees("7 rows")
+		p.click("Edit Box 1 : 2")
+	}
+	b.fill("Price", "61")
+	b.keys(kb.Enter)
+	b.until("the row to close", "!document.querySelector('.catalog .editing')")
+	b.sees("61.00")
+	a.fill("Price", "59,5")
+	a.keys(kb.Enter)
+	a.sees("Someone else changed this row meanwhile")
+	if got := a.value("Price"); got != "59,5" {
+		t.Errorf("what was typed is gone: %q", got)
+	}
+	a.keys(kb.Escape)
+	a.visit("/shop/adapters")
+	a.sees("61.00")
+	a.click("Edit Box 1 : 2")
+	a.fill("Price", "59,5")
+	a.keys(kb.Enter)
+	a.sees("59.50")
+	// A new row from nothing, refused where it says the same as another.
+	a.click("New row")
+	a.keys("Box 1 : 2")
+	a.fill("Turns out per turn in", "1/2")
+	a.keys(kb.Enter)
+	a.sees("there is a row with the same")
+	a.fill("Adapter", "Box 2 : 3")
+	a.fill("Turns out per turn in", "2/3")
+	a.keys(kb.Enter)
+	a.sees("8 rows")
+	a.click("Changes")
+	a.sees("price 61.00 → 59.50")
+	a.keys(kb.Escape)
+	a.click("Take out Box 2 : 3")
+	a.sees("7 rows")
+	a.click("Changes")
+	back := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Put it back')`
+	a.until("the removed row in the drawer", back)
+	time.Sleep(400 * time.Millisecond) // the drawer slides in
+	a.clickAt(back)
+	a.sees("8 rows")
+}
+
+// What was decided goes with the unit's document and comes back with it.
+func TestDecisionsTravel(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	id := p.posts("/api/v1/units/8/decisions", `{"kind":"speedometer","drive":8,"driven":26,"note":"seal was hard",
+		"speedometer":{"axle":"4.1","tire":{"revs_per_mile":"800"},"mechanical":{"drives":[{"teeth":8}],"driven":[{"teeth":26}]}}}`)
+	if id == 0 {
+		t.Fatal("nothing was recorded")
+	}
+	doc, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`fetch('/api/v1/units/8/document').then(r => r.text())`,
+		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.visit("/units")
+	p.sees("Skiff Little Auk")
+	p.give("truck.json", strings.Replace(doc, `"name":"Grouse 4"`, `"name":"Grouse 4 again"`, 1))
+	p.sees("Grouse 4 again")
+	p.visit("/units")
+	p.click("Grouse 4 again")
+	p.sees("Decided")
+	p.sees("Speedometer gears 8 and 26: reads 0.92 % high")
+	p.sees("seal was hard")
+}

@@ -2,7 +2,7 @@ import { Button, Drawer, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { IconDownload, IconHistory, IconPlus, IconUpload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, useLayoutEffect, useMemo, useRef, useState } from "react";
 import {
   api,
   type CatalogColumn,
@@ -41,6 +41,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   const [shown, setShown] = useState(200);
   const input = useRef<HTMLInputElement>(null);
   const body = useRef<HTMLTableSectionElement>(null);
+  const wanted = useRef<string>(undefined);
   const refresh = () => {
     void client.invalidateQueries({ queryKey: ["catalog"] });
     void client.invalidateQueries({ queryKey: ["changes", name] });
@@ -111,17 +112,18 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
     }
     return hits;
   }, [rows.data, word, sort, list.columns]);
+  // The field that was pressed, or the first, is ready to be typed into.
+  const row = editing?.id;
+  useLayoutEffect(() => {
+    if (row === undefined) return;
+    const at = (css: string) => body.current?.querySelector<HTMLElement>(css);
+    (at(`[data-cell="${wanted.current}"]`) ?? at("[data-cell]"))?.focus();
+  }, [row]);
   const begin = (r: CatalogRow, key?: string) => {
     if (!maySave) return;
     save.reset();
     setEditing({ id: r.id, version: r.version, cells: { ...r.cells } });
-    // The field that was pressed is ready to be typed into.
-    requestAnimationFrame(() =>
-      (
-        body.current?.querySelector<HTMLElement>(`[data-cell="${key}"]`) ??
-        body.current?.querySelector<HTMLElement>("[data-cell]")
-      )?.focus(),
-    );
+    wanted.current = key;
   };
   const blank = () => {
     save.reset();
@@ -130,7 +132,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
       version: 0,
       cells: Object.fromEntries(list.columns.filter((c) => c.default).map((c) => [c.key, c.default ?? ""])),
     });
-    requestAnimationFrame(() => body.current?.querySelector<HTMLElement>("[data-cell]")?.focus());
+    wanted.current = undefined;
   };
   const keys = (e: KeyboardEvent) => {
     if (e.key === "Escape") {
