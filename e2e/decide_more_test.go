@@ -97,6 +97,8 @@ func TestDecideInInches(t *testing.T) {
 	p.fill("Cruise mph", "60")
 	// 60 mph: 96.56064 ÷ 60 × 1000 ÷ 2.40157 × 4.1 × 0.8 = 2198 rpm before.
 	p.sees("2198")
+	p.sees("at 60 mph in gear 5")
+	p.seesNot("km/h")
 }
 
 // Who only looks is offered nothing that writes; an account isn't needed to

@@ -36,7 +36,7 @@ func (p *planner) advise(out *Plan) {
 			break
 		}
 	}
-	speed := fmt.Sprintf("%s rpm at %s km/h in gear %s", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0), out.CruiseGear)
+	speed := fmt.Sprintf("%s rpm at %s in gear %s", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), out.CruiseGear)
 	leave := best.ID == "leave"
 	switch {
 	case best.Refused != "":
@@ -171,6 +171,14 @@ func (p *planner) nearer(out *Plan) bool {
 	return false
 }
 
+// speed says a speed in the unit that is asked for.
+func (p *planner) speed(kmh float64, places int) string {
+	if p.q.SpeedUnit == "mph" {
+		kmh /= 1.609344
+	}
+	return say.Trim(kmh, places) + " " + p.q.SpeedUnit
+}
+
 // sayAll says a list: a, b and c.
 func sayAll(list []string) string {
 	if n := len(list); n > 1 {
@@ -195,11 +203,11 @@ func (p *planner) leaveCosts(out *Plan) []string {
 	var s []string
 	if v.Against < 0 {
 		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter works harder.", say.Trim(-v.Against, 1)))
-		s = append(s, fmt.Sprintf("%s rpm at %s km/h where %s were meant: it will leave its top gear earlier on a rise.", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0), say.Trim(out.Before.CruiseRPM, 0)))
+		s = append(s, fmt.Sprintf("%s rpm at %s where %s were meant: it will leave its top gear earlier on a rise.", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), say.Trim(out.Before.CruiseRPM, 0)))
 	} else {
 		s = append(s, fmt.Sprintf("%s %% more rpm at every speed: louder, and worse economy on the highway.", say.Trim(v.Against, 1)))
 	}
-	return append(s, fmt.Sprintf("Lowest speed in low-low %s km/h, %s before.", say.Trim(v.CrawlKMH, 2), say.Trim(out.Before.CrawlKMH, 2)))
+	return append(s, fmt.Sprintf("Lowest speed in low-low %s, %s before.", p.speed(v.CrawlKMH, 2), p.speed(out.Before.CrawlKMH, 2)))
 }
 
 // against says what speaks against new gears.
@@ -416,7 +424,7 @@ func (p *planner) lowSets(out *Plan) {
 			n := s.Price.Number
 			o.Price = &n
 		}
-		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s km/h with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), say.Trim(o.CrawlKMH, 2))
+		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), p.speed(o.CrawlKMH, 2))
 		out.LowSets = append(out.LowSets, o)
 	}
 	sort.SliceStable(out.LowSets, func(i, k int) bool { return out.LowSets[i].Ratio.Cmp(out.LowSets[k].Ratio) < 0 })

@@ -260,13 +260,13 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	if p.q.Cruise.HighRPM > 0 {
 		switch v.InBand {
 		case "below":
-			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s km/h, below the band", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		case "above":
-			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s km/h, above the band", say.Trim(v.CruiseRPM, 0), say.Trim(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		}
 	}
 	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
-		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s km/h where %s is wanted", say.Trim(v.CrawlKMH, 2), say.Trim(w, 2))
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s where %s is wanted", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
 	}
 	if w := p.q.Launch; w > 0 && v.Launch < w {
 		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))

@@ -510,6 +510,7 @@ func TestRefuses(t *testing.T) {
 		"plain":                func(q *Request) { d := driveline.Layouts()[0].Document; q.Driveline = &d },
 		"new_tire/marking":     func(q *Request) { q.New = tire.Tire{Marking: "x"} },
 		"old_tire/marking":     func(q *Request) { q.Old = tire.Tire{} },
+		"speed_unit":           func(q *Request) { q.SpeedUnit = "kn" },
 		"use":                  func(q *Request) { q.Use = "racing" },
 		"cruise/gear":          func(q *Request) { q.Cruise.Gear = "9" },
 		"cruise/high_rpm":      func(q *Request) { q.Cruise.LowRPM, q.Cruise.HighRPM = 2500, 2000 },
@@ -599,6 +600,38 @@ func BenchmarkPlanBare(b *testing.B) {
 	}
 	if sum == 0 {
 		b.Fatal("nothing computed")
+	}
+}
+
+// Sentences speak the unit that is asked for; figures stay km/h.
+func TestSpeedsInMiles(t *testing.T) {
+	q := plain()
+	q.Cruise.KMH, q.CrawlKMH = 96.56064, 1.609344
+	q.Cruise.LowRPM, q.Cruise.HighRPM = 1000, 1200
+	sets(&q, [2]int{41, 9})
+	metric := work(t, q)
+	q.SpeedUnit = "mph"
+	miles := work(t, q)
+	if metric.Before.CruiseRPM != miles.Before.CruiseRPM || metric.Before.CrawlKMH != miles.Before.CrawlKMH {
+		t.Error("figures follow the unit of the sentences")
+	}
+	all := func(p *Plan) string {
+		s := strings.Join(append(append([]string{}, p.Advice.For...), p.Advice.Against...), "\n")
+		for _, x := range p.Schools {
+			s += "\n" + x.Text
+		}
+		for _, c := range p.Candidates {
+			for _, x := range c.Points {
+				s += "\n" + x.Text
+			}
+		}
+		return s
+	}
+	if s := all(miles); strings.Contains(s, "km/h") || !strings.Contains(s, "at 60 mph") || !strings.Contains(s, "1 mph") {
+		t.Errorf("in miles: %s", s)
+	}
+	if s := all(metric); strings.Contains(s, "mph") || !strings.Contains(s, "at 97 km/h") {
+		t.Errorf("in kilometers: %s", s)
 	}
 }
 

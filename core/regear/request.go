@@ -50,6 +50,9 @@ type Request struct {
 	Launch    float64   `json:"launch_percent,omitempty"`
 	Torque    []Point   `json:"torque,omitempty"`
 	SpeedsKMH []float64 `json:"speeds_kmh,omitempty"`
+	// SpeedUnit is what sentences say speeds in: km/h (if empty) or mph.
+	// Figures are km/h all the same.
+	SpeedUnit string `json:"speed_unit,omitempty"`
 
 	Rear   AxleFacts `json:"rear,omitzero"`
 	Front  AxleFacts `json:"front,omitzero"`
@@ -290,6 +293,12 @@ func (q *Request) settle() error {
 	case Highway, Mixed, Towing, Trail:
 	default:
 		errs.Add("use", "highway, mixed, towing or trail")
+	}
+	if q.SpeedUnit == "" {
+		q.SpeedUnit = "km/h"
+	}
+	if q.SpeedUnit != "km/h" && q.SpeedUnit != "mph" {
+		errs.Add("speed_unit", "km/h or mph")
 	}
 	num("cruise/kmh", &q.Cruise.KMH, 90, 10, 250, "km/h")
 	num("shift_rpm", &q.ShiftRPM, 4000, 500, 20000, "rpm")

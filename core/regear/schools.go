@@ -158,13 +158,13 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 	base := out.TiresOnly
 	if c := p.q.Cruise; c.HighRPM > 0 {
 		lo, hi = math.Max(lo, c.LowRPM/base.CruiseRPM*fitted), math.Min(hi, c.HighRPM/base.CruiseRPM*fitted)
-		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s km/h in gear %s", say.Trim(c.LowRPM, 0), say.Trim(c.HighRPM, 0), say.Trim(c.KMH, 0), p.rows[p.cruise].Name))
+		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s in gear %s", say.Trim(c.LowRPM, 0), say.Trim(c.HighRPM, 0), p.speed(c.KMH, 0), p.rows[p.cruise].Name))
 		how = append(how, fmt.Sprintf("cruise: %s to %s", say.Trim(c.LowRPM/base.CruiseRPM*fitted, 3), say.Trim(c.HighRPM/base.CruiseRPM*fitted, 3)))
 	}
 	if w := p.q.CrawlKMH; w > 0 {
 		need := base.CrawlKMH / w * fitted
 		lo = math.Max(lo, need)
-		wishes = append(wishes, fmt.Sprintf("%s km/h or slower in low-low at %s rpm", say.Trim(w, 1), say.Trim(p.q.IdleRPM, 0)))
+		wishes = append(wishes, fmt.Sprintf("%s or slower in low-low at %s rpm", p.speed(w, 1), say.Trim(p.q.IdleRPM, 0)))
 		how = append(how, "crawl: from "+say.Trim(need, 3))
 	}
 	if w := p.q.Launch; w > 0 {

@@ -80,6 +80,7 @@ func (s *Server) Decide(ctx context.Context, r api.DecideRequestObject) (api.Dec
 // figures, and what it was chosen from.
 type regearRecord struct {
 	Currency string            `json:"currency,omitempty"`
+	Speeds   string            `json:"speed_unit,omitempty"`
 	Chosen   *regear.Candidate `json:"chosen"`
 	Variant  *regear.Variant   `json:"variant"`
 	Plan     *regear.Plan      `json:"plan"`
@@ -94,7 +95,7 @@ func (s *Server) decideRegear(ctx context.Context, raw json.RawMessage, currency
 	if err != nil {
 		return fault.Under("regear", err)
 	}
-	rec := regearRecord{Currency: currency, Plan: p}
+	rec := regearRecord{Currency: currency, Speeds: q.SpeedUnit, Plan: p}
 	for i := range p.Candidates {
 		if p.Candidates[i].ID == p.Estimate.Candidate {
 			rec.Chosen = &p.Candidates[i]
@@ -187,7 +188,7 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	if err != nil {
 		return nil, fault.Under("regear", err)
 	}
-	b, err := sheet(p, sheetHead{Title: deref(r.Body.Title), Currency: deref(r.Body.Currency)})
+	b, err := sheet(p, sheetHead{Title: deref(r.Body.Title), Currency: deref(r.Body.Currency), Speeds: q.SpeedUnit})
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -214,7 +215,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	if rec.Variant != nil {
 		rec.Plan.Variants = []regear.Variant{*rec.Variant}
 	}
-	b, err := sheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, By: d.By, At: d.At, Note: d.Note})
+	b, err := sheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note})
 	return api.GetDecisionSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 

@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
@@ -18,7 +19,16 @@ import (
 // sheetHead is what stands above a printed plan.
 type sheetHead struct {
 	Title, Currency, By, Note string
+	Speeds                    string // km/h if empty, or mph
 	At                        time.Time
+}
+
+// speed prints a speed in the sheet's unit.
+func (h sheetHead) speed(kmh float64) string {
+	if h.Speeds == "mph" {
+		kmh /= 1.609344
+	}
+	return fmt.Sprintf("%.1f", kmh)
 }
 
 func trimFloat(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
@@ -144,14 +154,14 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 	}
 	p.head("Gears, before and after")
 	w := []float64{38, 28, 28, 28, 28, 28}
-	p.row("B", w, "Gear", "overall before", "tires only", "after", "shift km/h before", "after")
+	p.row("B", w, "Gear", "overall before", "tires only", "after", "shift "+cmp.Or(h.Speeds, "km/h")+" before", "after")
 	for i, r := range plan.Before.Rows {
 		if i >= len(plan.TiresOnly.Rows) || i >= len(after.Rows) {
 			break
 		}
 		name := strings.TrimSpace(r.Gear + " " + r.Range)
 		p.row("", w, name, r.Overall.Decimal(2), plan.TiresOnly.Rows[i].Overall.Decimal(2), after.Rows[i].Overall.Decimal(2),
-			fmt.Sprintf("%.1f", r.ShiftKMH), fmt.Sprintf("%.1f", after.Rows[i].ShiftKMH))
+			h.speed(r.ShiftKMH), h.speed(after.Rows[i].ShiftKMH))
 	}
 	p.row("B", w, "rpm at cruise, gear "+plan.CruiseGear, fmt.Sprintf("%.0f", plan.Before.CruiseRPM), fmt.Sprintf("%.0f", plan.TiresOnly.CruiseRPM), fmt.Sprintf("%.0f", after.CruiseRPM), "", "")
 	p.row("B", w, "crawl ratio", plan.Before.Crawl.Decimal(1), plan.TiresOnly.Crawl.Decimal(1), after.Crawl.Decimal(1), "", "")

@@ -1979,6 +1979,8 @@ export interface components {
             launch_percent?: number;
             torque?: components["schemas"]["RegearPoint"][];
             speeds_kmh?: number[];
+            /** @description what sentences say speeds in: km/h (if left out) or mph; figures are km/h all the same */
+            speed_unit?: string;
             rear?: components["schemas"]["RegearAxleFacts"];
             front?: components["schemas"]["RegearAxleFacts"];
             case_family?: string;

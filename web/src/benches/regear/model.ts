@@ -114,6 +114,7 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
     launch_percent: number(f.launch),
     torque: torque.length > 0 ? torque : undefined,
     speeds_kmh: speeds(units),
+    speed_unit: units === "inch" ? "mph" : "km/h",
     rear: { family: f.rearFamily || undefined, type: f.rearType, carrier },
     front: { family: f.frontFamily || undefined, type: f.frontType },
     case_family: f.caseFamily || undefined,
