@@ -122,7 +122,7 @@ func (a *Answer) shaft(q Request) error {
 	if q.Axle.Sign() != 0 {
 		return fault.New("axle", "comes from the driveline; leave it out or leave the driveline out")
 	}
-	for _, x := range q.Driveline.Axles() {
+	for _, x := range q.Driveline.Rear().Axles() {
 		switch x.Source.Kind {
 		case "conflict":
 			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is in conflict: readings at the bench disagree. Settle that before fitting anything.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))

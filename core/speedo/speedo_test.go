@@ -313,6 +313,21 @@ func TestTakeOffStandsOnTheAxle(t *testing.T) {
 			t.Errorf("%s: %s", kind, got)
 		}
 	}
+	// What the front holds is nothing to a take-off at the rear.
+	for _, l := range driveline.Layouts() {
+		if l.ID == "part_time" {
+			d := l.Document
+			for i := range d.Parts {
+				if p := &d.Parts[i]; p.Kind == "axle" {
+					p.Sources = map[string]driveline.Source{"ratio": {Kind: map[string]string{"rear": "measured", "front": "conflict"}[p.ID]}}
+				}
+			}
+			a, err := Work(Request{Driveline: &d, Tire: tire.Tire{RollingMM: fig("2390")}, Electronic: &Electronic{Reluctor: 8}})
+			if err != nil || len(a.Cautions) != 2 {
+				t.Errorf("%v, %v", err, a.Cautions)
+			}
+		}
+	}
 	if len(cautions) != 2 {
 		t.Error("cautions of one answer stay for the next")
 	}
