@@ -173,10 +173,7 @@ func (p *planner) nearer(out *Plan) bool {
 
 // speed says a speed in the unit that is asked for.
 func (p *planner) speed(kmh float64, places int) string {
-	if p.q.SpeedUnit == "mph" {
-		kmh /= 1.609344
-	}
-	return say.Trim(kmh, places) + " " + p.q.SpeedUnit
+	return say.Trim(say.SpeedIn(kmh, p.q.SpeedUnit), places) + " " + p.q.SpeedUnit
 }
 
 // sayAll says a list: a, b and c.

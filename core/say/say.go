@@ -32,3 +32,11 @@ func Signed(f float64, places int) string {
 	}
 	return s
 }
+
+// SpeedIn is a speed in the unit that is asked for: mph, or else km/h.
+func SpeedIn(kmh float64, unit string) float64 {
+	if unit == "mph" {
+		return kmh / 1.609344
+	}
+	return kmh
+}

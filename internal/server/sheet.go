@@ -14,6 +14,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/regear"
+	"zorvel/core/say"
 )
 
 // sheetHead is what stands above a printed plan.
@@ -24,12 +25,7 @@ type sheetHead struct {
 }
 
 // speed prints a speed in the sheet's unit.
-func (h sheetHead) speed(kmh float64) string {
-	if h.Speeds == "mph" {
-		kmh /= 1.609344
-	}
-	return fmt.Sprintf("%.1f", kmh)
-}
+func (h sheetHead) speed(kmh float64) string { return fmt.Sprintf("%.1f", say.SpeedIn(kmh, h.Speeds)) }
 
 func trimFloat(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
 

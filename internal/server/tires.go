@@ -221,8 +221,8 @@ func takeOffFamily(d *driveline.Document, shaft string) string {
 	found := ""
 	for _, p := range d.Parts {
 		switch {
-		case p.ID == part && p.Family != "":
-			return p.Family
+		case p.ID == part && p.Kind != "shaft":
+			return p.Family // its own gears and no others
 		case p.Kind == "transfer_case" && p.Family != "", p.Kind == "gearbox" && found == "":
 			found = p.Family
 		}

@@ -62,6 +62,7 @@ export type SpeedoAnswer = Schemas["SpeedoAnswer"];
 export type SpeedoCell = Schemas["SpeedoCell"];
 export type SpeedoVerified = Schemas["SpeedoVerified"];
 export type SpeedoTrack = Schemas["SpeedoTrack"];
+export type NewDecision = Schemas["NewDecision"];
 export type Calibration = Schemas["Calibration"];
 export type CatalogName = Schemas["CatalogName"];
 export type CatalogList = Schemas["CatalogList"];

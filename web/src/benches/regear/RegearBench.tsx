@@ -1,7 +1,6 @@
 import { Button, Tabs, Textarea } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
 import { IconFileText, IconPrinter } from "@tabler/icons-react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
 import { useKept } from "../../app/local";
@@ -12,6 +11,7 @@ import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
 import { TireField, useTire } from "../tire/TireField";
 import { TirePicture } from "../tire/TirePicture";
+import { useDecide } from "../useDecide";
 import { Choices, ChoicesKept } from "./Choices";
 import { EstimateTable, WhileOpen } from "./Estimate";
 import { GearRows } from "./GearRows";
@@ -104,36 +104,11 @@ function Answer({
   name: string;
   unit?: number;
 }) {
-  const client = useQueryClient();
   const maySave = useMaySave();
   const [currency] = useCurrency();
   const [tab, setTab] = useState<string | null>("why");
   const [note, setNote] = useState("");
-  const record = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/decisions", {
-          params: { path: { id: unit ?? 0 } },
-          body: { kind: "regear", regear: request, note, currency },
-        }),
-      ),
-    onSuccess: (d) => {
-      setNote("");
-      void client.invalidateQueries({ queryKey: ["decisions", unit] });
-      void client.invalidateQueries({ queryKey: ["history", unit] });
-      notifications.show({
-        message: (
-          <>
-            Recorded: {d.title}.{" "}
-            <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">
-              Its sheet
-            </a>
-          </>
-        ),
-        autoClose: 12_000,
-      });
-    },
-  });
+  const record = useDecide(unit, () => setNote(""));
   const sheet = useMutation({
     mutationFn: async () => {
       const b = await take(
@@ -188,7 +163,12 @@ function Answer({
                   minRows={1}
                   onChange={(e) => setNote(e.currentTarget.value)}
                 />
-                <Button color="brass.4" autoContrast loading={record.isPending} onClick={() => record.mutate()}>
+                <Button
+                  color="brass.4"
+                  autoContrast
+                  loading={record.isPending}
+                  onClick={() => record.mutate({ kind: "regear", regear: request, note, currency })}
+                >
                   Record the decision
                 </Button>
               </>

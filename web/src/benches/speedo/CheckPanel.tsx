@@ -1,13 +1,12 @@
 import { Button, FileButton, SegmentedControl, TextInput } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
 import { IconPlayerPlay, IconPlayerStop, IconPlus, IconRoute } from "@tabler/icons-react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { api, type SpeedoVerified, take } from "../../api/client";
+import type { SpeedoVerified } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { change, distanceUnit, fixed, fromKM, speedUnit, typed, type Units } from "../../format/numbers";
+import { useDecide } from "../useDecide";
 import {
   type Track as Chosen,
   checkOf,
@@ -35,7 +34,6 @@ const levels: Record<string, string> = {
 /** How true the speedometer is on the road, and what corrects it. */
 export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
   const [units] = useUnits();
-  const client = useQueryClient();
   const maySave = useMaySave();
   const filled = (...list: string[]) => list.every((s) => s.trim() !== "");
   const runs = f.runs.filter((r) => filled(r.shown, r.distance, r.seconds));
@@ -66,20 +64,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
       error={at(field)}
     />
   );
-  const record = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/decisions", {
-          params: { path: { id: unit ?? 0 } },
-          body: { kind: "check", speedometer: withTrack(request, gpx) },
-        }),
-      ),
-    onSuccess: (d) => {
-      void client.invalidateQueries({ queryKey: ["decisions", unit] });
-      void client.invalidateQueries({ queryKey: ["history", unit] });
-      notifications.show({ message: `Recorded: ${d.title}` });
-    },
-  });
+  const record = useDecide(unit);
   const far = distanceUnit(units);
   return (
     <div className="stack">
@@ -141,7 +126,12 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
           )}
           {unit !== undefined && maySave && (
             <div className="row no-print">
-              <Button color="brass.4" autoContrast loading={record.isPending} onClick={() => record.mutate()}>
+              <Button
+                color="brass.4"
+                autoContrast
+                loading={record.isPending}
+                onClick={() => record.mutate({ kind: "check", speedometer: withTrack(request, gpx) })}
+              >
                 Record the check
               </Button>
               {record.error && <span className="trouble">{record.error.message}</span>}
@@ -374,8 +364,7 @@ function Track({ form: f, set, at, units, gpx, setGPX, far }: Rows & Pick<Props,
           )}
         </FileButton>
         <span className={at("gpx") || trouble ? "trouble" : "dim"} role={at("gpx") || trouble ? "alert" : undefined}>
-          {at("gpx") ??
-            (trouble || gpx.name || "GPX 1.0 or 1.1, recorded on the way; it stays on this device and server.")}
+          {at("gpx") ?? (trouble || gpx.name || "GPX 1.0 or 1.1, recorded on the way; the track itself is not kept.")}
         </span>
       </div>
       <div className="sp-fields">

@@ -1,14 +1,13 @@
 import { ActionIcon, Button, NativeSelect, TextInput } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
 import { IconHandFinger } from "@tabler/icons-react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type SpeedoCell, type SpeedoRequest, take } from "../../api/client";
+import type { SpeedoCell, SpeedoRequest } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
+import { useDecide } from "../useDecide";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
 import type { PanelProps, useSpeedo } from "./model";
@@ -214,22 +213,8 @@ function Taken({
   ask: SpeedoRequest;
   units: "metric" | "inch";
 }) {
-  const client = useQueryClient();
   const maySave = useMaySave();
-  const record = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/decisions", {
-          params: { path: { id: unit ?? 0 } },
-          body: { kind: "speedometer", speedometer: ask, drive: c.drive, driven: c.driven },
-        }),
-      ),
-    onSuccess: (d) => {
-      void client.invalidateQueries({ queryKey: ["decisions", unit] });
-      void client.invalidateQueries({ queryKey: ["history", unit] });
-      notifications.show({ message: `Recorded: ${d.title}.` });
-    },
-  });
+  const record = useDecide(unit);
   return (
     <section className={`sp-taken sp-edge-${c.mark}`} aria-label="This pair">
       <div>
@@ -281,7 +266,7 @@ function Taken({
             autoContrast
             disabled={c.mark === "low"}
             loading={record.isPending}
-            onClick={() => record.mutate()}
+            onClick={() => record.mutate({ kind: "speedometer", speedometer: ask, drive: c.drive, driven: c.driven })}
           >
             Record this pair
           </Button>

@@ -1,13 +1,13 @@
 import { Button, NativeSelect, Textarea, TextInput } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
 import { IconPlugConnected, IconRefresh } from "@tabler/icons-react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Calibration, type SpeedoRequest, take } from "../../api/client";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { change, fixed } from "../../format/numbers";
+import { useDecide, useTouchUnit } from "../useDecide";
 import type { PanelProps, useSpeedo } from "./model";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
@@ -91,13 +91,14 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
   );
 }
 
+type Fault = (typeof faults)[number]["value"];
 const faults = [
   { value: "none", label: "works" },
   { value: "timeout", label: "does not answer" },
   { value: "drop", label: "drops the line before it has written" },
   { value: "drop_after_write", label: "drops the line after it has written" },
   { value: "busy", label: "says it is busy" },
-];
+] as const;
 
 /** The calibration programmer: what it reads, and writing through it. */
 function Programmer({
@@ -111,23 +112,18 @@ function Programmer({
   ask: SpeedoRequest;
   onRead: (pulses: number) => void;
 }) {
-  const client = useQueryClient();
   const maySave = useMaySave();
   const person = useSession().data?.person;
   const [own, setOwn] = useState<string>();
   const [note, setNote] = useState("");
-  const [fault, setFault] = useState("none");
+  const [fault, setFault] = useState<Fault>("none");
   const state = useQuery({
     queryKey: ["programmer"],
     queryFn: () => take(api.GET("/programmer")),
     enabled: Boolean(person),
     retry: false,
   });
-  const done = () => {
-    void client.invalidateQueries({ queryKey: ["programmer"] });
-    void client.invalidateQueries({ queryKey: ["decisions", unit] });
-    void client.invalidateQueries({ queryKey: ["history", unit] });
-  };
+  const touch = useTouchUnit(unit);
   const value = own ?? (wanted === undefined ? "" : String(wanted));
   const pulses = Number(value.trim().replace(",", "."));
   const s = state.data;
@@ -144,26 +140,13 @@ function Programmer({
     onSuccess: () => {
       setNote("");
       setFault("none");
-      done();
+      void state.refetch();
+      touch();
     },
   });
-  const byHand = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/decisions", {
-          params: { path: { id: unit ?? 0 } },
-          body: { kind: "speedometer", speedometer: ask, note },
-        }),
-      ),
-    onSuccess: (d) => {
-      setNote("");
-      done();
-      notifications.show({ message: `Recorded: ${d.title}.` });
-    },
-  });
+  const byHand = useDecide(unit, () => setNote(""));
   const simulate = useMutation({
-    mutationFn: (value: string) =>
-      take(api.POST("/programmer/fault", { body: { fault: value as "none" | "timeout" | "drop" | "busy" } })),
+    mutationFn: (fault: Fault) => take(api.POST("/programmer/fault", { body: { fault } })),
   });
   if (!person)
     return (
@@ -240,10 +223,11 @@ function Programmer({
                 label="The stand-in at the next write"
                 value={fault}
                 onChange={(x) => {
-                  setFault(x.currentTarget.value);
-                  simulate.mutate(x.currentTarget.value);
+                  const next = x.currentTarget.value as Fault;
+                  setFault(next);
+                  simulate.mutate(next);
                 }}
-                data={faults}
+                data={[...faults]}
               />
             )}
             <Button
@@ -259,7 +243,7 @@ function Programmer({
               variant="default"
               disabled={wanted === undefined}
               loading={byHand.isPending}
-              onClick={() => byHand.mutate()}
+              onClick={() => byHand.mutate({ kind: "speedometer", speedometer: ask, note })}
             >
               Written by hand: record
             </Button>
