@@ -1,0 +1,179 @@
+package driveline
+
+import (
+	"math"
+	"testing"
+
+	"zorvel/core/exact"
+)
+
+// A document that is written is read the same, and solving leaves it alone.
+func TestLayoutsComeBack(t *testing.T) {
+	for _, l := range Layouts() {
+		for name, d := range map[string]Document{"with figures": l.Document, "blank": l.Document.Blank()} {
+			before := text(t, d)
+			back, err := Parse([]byte(before))
+			if err != nil {
+				t.Errorf("%s, %s: %v", l.ID, name, err)
+				continue
+			}
+			if got := text(t, back); got != before {
+				t.Errorf("%s, %s comes back as %s", l.ID, name, got)
+			}
+			if _, err := Run(back, State{}, Want{Gears: true, Shifts: true, Tests: true, SpeedKMH: 50}); err != nil {
+				t.Errorf("%s, %s: %v", l.ID, name, err)
+			}
+			if got := text(t, back); got != before {
+				t.Errorf("%s, %s was changed by solving it", l.ID, name)
+			}
+		}
+	}
+}
+
+// A row of the table of gears is the trace of that gear, solved by itself.
+func TestGearRowsAreTraces(t *testing.T) {
+	rows := 0
+	for _, l := range Layouts() {
+		d := l.Document
+		table, err := d.GearTable()
+		if err != nil {
+			t.Errorf("%s: %v", l.ID, err)
+			continue
+		}
+		for _, g := range table {
+			tr, err := Run(&d, State{Select: g.Select, Input: &Input{RPM: 1000}}, Want{})
+			if err != nil {
+				t.Errorf("%s %s: %v", l.ID, g.Name, err)
+				continue
+			}
+			if g.Overall == nil || tr.Overall == nil {
+				continue
+			}
+			rows++
+			if !tr.Overall.Ratio.Abs().Equal(*g.Overall) {
+				t.Errorf("%s %s %s: the trace says %v, the table %v", l.ID, g.Name, g.Range, tr.Overall.Ratio, g.Overall)
+			}
+			if g.KMH != nil && tr.SpeedKMH != nil && math.Abs(math.Abs(*tr.SpeedKMH)-*g.KMH) > 1e-6**g.KMH {
+				t.Errorf("%s %s: %v km/h at 1000 rpm by the trace, %v by the table", l.ID, g.Name, *tr.SpeedKMH, *g.KMH)
+			}
+		}
+	}
+	if rows < 60 {
+		t.Errorf("only %d gears were compared", rows)
+	}
+}
+
+// Turning the other way turns everything the other way, and just as much;
+// turning faster changes no multiple.
+func TestInputScalesEverything(t *testing.T) {
+	for _, l := range Layouts() {
+		d := l.Document
+		run := func(rpm float64) *Trace {
+			tr, err := Run(&d, State{Input: &Input{RPM: rpm}}, Want{})
+			if err != nil {
+				t.Fatalf("%s: %v", l.ID, err)
+			}
+			return tr
+		}
+		one, back, fast := run(1000), run(-1000), run(3000)
+		for i, x := range one.Shafts {
+			y, z := back.Shafts[i], fast.Shafts[i]
+			if x.ID != y.ID || x.State != y.State || x.State != z.State {
+				t.Errorf("%s: %s is %s, %s and %s", l.ID, x.ID, x.State, y.State, z.State)
+			}
+			if (x.Speed == nil) != (y.Speed == nil) || x.Speed != nil && (!x.Speed.Equal(y.Speed.Neg()) || !x.Speed.Equal(*z.Speed)) {
+				t.Errorf("%s: the multiple of %s hangs on the input: %v, %v, %v", l.ID, x.ID, x.Speed, y.Speed, z.Speed)
+			}
+			if x.RPM == nil {
+				continue
+			}
+			if math.Abs(*x.RPM+*y.RPM) > 1e-9 || math.Abs(3**x.RPM-*z.RPM) > 1e-6 {
+				t.Errorf("%s: %s turns at %v, %v and %v", l.ID, x.ID, *x.RPM, *y.RPM, *z.RPM)
+			}
+			if x.Speed != nil && math.Abs(*x.RPM-1000*x.Speed.Float()) > 1e-6 {
+				t.Errorf("%s: %s at %v rpm, %v times the input", l.ID, x.ID, *x.RPM, x.Speed)
+			}
+		}
+	}
+}
+
+// What arrives at the ends is all that there is, and no power appears on the
+// way: torque times speed at the ends is what went in, in every gear.
+func TestPowerIsKept(t *testing.T) {
+	seen := 0
+	for _, l := range Layouts() {
+		d := l.Document
+		table, err := d.GearTable()
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, g := range table {
+			tr, err := Run(&d, State{Select: g.Select}, Want{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			sum, all := exact.Number{}, len(tr.Outputs) > 0
+			for _, o := range tr.Outputs {
+				if o.Share == nil {
+					all = false
+					break
+				}
+				sum = sum.Add(*o.Share)
+			}
+			if all && !sum.IsZero() && !sum.Equal(exact.Int(1)) {
+				t.Errorf("%s %s: the shares of the ends make %v", l.ID, g.Name, sum)
+			}
+			shafts := map[string]ShaftOut{}
+			for _, s := range tr.Shafts {
+				shafts[s.ID] = s
+			}
+			power, known := exact.Number{}, len(tr.Outputs) > 0
+			for _, o := range tr.Outputs {
+				s, ok := shafts[o.Shaft]
+				if !ok || s.Torque == nil || s.Speed == nil {
+					known = false
+					break
+				}
+				power = power.Add(s.Torque.Mul(*s.Speed))
+			}
+			if known && len(tr.Binds) == 0 && !power.IsZero() {
+				seen++
+				if !power.Abs().Equal(exact.Int(1)) {
+					t.Errorf("%s %s %s: %v of the power arrives", l.ID, g.Name, g.Range, power)
+				}
+			}
+		}
+	}
+	if seen < 40 {
+		t.Errorf("power was told in only %d gears", seen)
+	}
+}
+
+// The steps of a path multiply to what its end says.
+func TestPathsMultiply(t *testing.T) {
+	n := 0
+	for _, l := range Layouts() {
+		d := l.Document
+		tr, err := Run(&d, State{}, Want{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, o := range tr.Outputs {
+			product := exact.Int(1)
+			for _, s := range o.Path {
+				if s.Ratio == nil {
+					product = exact.Number{}
+					break
+				}
+				product = product.Mul(*s.Ratio)
+				if s.Product != nil && !product.Abs().Equal(s.Product.Abs()) {
+					t.Errorf("%s, %s at %s: steps make %v, it says %v", l.ID, o.Name, s.Element, product, s.Product)
+				}
+				n++
+			}
+		}
+	}
+	if n < 60 {
+		t.Errorf("only %d steps", n)
+	}
+}
