@@ -1,0 +1,142 @@
+package identify
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+)
+
+// pairsInAxles are pairs that are met in axles.
+var pairsInAxles = [][2]int{{41, 10}, {41, 11}, {37, 9}, {39, 11}, {43, 11}, {41, 9}, {47, 9}, {39, 8}, {43, 12}, {37, 10}}
+
+// honest are readings of a pair, each right within what its method can tell.
+func honest(r *rand.Rand, ring, pinion int) []Reading {
+	exact := float64(ring) / float64(pinion)
+	turns := func(wheels int) Reading {
+		whole, part := math.Modf(exact * float64(wheels))
+		tenths := math.Round(part*10) / 10
+		return Reading{Method: Turns, Turns: &TurnsReading{Left: Wheel{float64(wheels), true}, Right: Wheel{float64(wheels), true},
+			Shaft: Shaft{Whole: int(whole), Remainder: Remainder{By: ByEye, Fraction: math.Min(tenths, 0.9)}}}}
+	}
+	all := []Reading{turns(1), turns(2), turns(4), counted(ring, pinion), tagged(fmt.Sprintf("%.2f", exact)), stamped(fmt.Sprintf("%d %d", ring, pinion))}
+	r.Shuffle(len(all), func(i, k int) { all[i], all[k] = all[k], all[i] })
+	return all
+}
+
+// Readings have no order: any order gives the same probabilities.
+func TestOrderOfReadingsIsNothing(t *testing.T) {
+	sp := space(t, axle)
+	r := rand.New(rand.NewPCG(4, 4))
+	for _, z := range pairsInAxles {
+		list := honest(r, z[0], z[1])[:4]
+		for i := range list {
+			list[i].ID = fmt.Sprint("r", i)
+		}
+		first := assess(t, sp, list...).Verdict()
+		for range 4 {
+			r.Shuffle(len(list), func(i, k int) { list[i], list[k] = list[k], list[i] })
+			again := assess(t, sp, list...).Verdict()
+			if again.State != first.State || again.Best.Build.Ratio != first.Best.Build.Ratio || len(again.Candidates) != len(first.Candidates) {
+				t.Fatalf("%v: %s %v, in another order %s %v", z, first.State, first.Best.Build, again.State, again.Best.Build)
+			}
+			for i, c := range first.Candidates {
+				if math.Abs(again.Candidates[i].Probability-c.Probability) > 1e-9 {
+					t.Errorf("%v: candidate %d is %v, in another order %v", z, i, c.Probability, again.Candidates[i].Probability)
+				}
+			}
+		}
+	}
+}
+
+// Probabilities are probabilities: none below zero, together no more than one
+// and nearly all of it (those under 0.1 % aren't listed), sorted, and a label is the sum of its builds.
+func TestVerdictsAddUp(t *testing.T) {
+	sp := space(t, axle)
+	r := rand.New(rand.NewPCG(12, 9))
+	for n := range 60 {
+		z := pairsInAxles[n%len(pairsInAxles)]
+		v := assess(t, sp, honest(r, z[0], z[1])[:1+r.IntN(5)]...).Verdict()
+		sum, last := 0.0, 1.0
+		for _, c := range v.Candidates {
+			if c.Probability < 0 || c.Probability > last+1e-12 {
+				t.Errorf("draw %d: %v after %v", n, c.Probability, last)
+			}
+			last = c.Probability
+			sum += c.Probability
+		}
+		if sum > 1+1e-9 {
+			t.Errorf("draw %d: candidates make %v", n, sum)
+		}
+		labels, before := 0.0, 1.0
+		for _, l := range v.Labels {
+			if l.Probability > before+1e-12 {
+				t.Errorf("draw %d: labels aren't sorted", n)
+			}
+			before = l.Probability
+			labels += l.Probability
+		}
+		if labels > 1+1e-9 || labels < 0.9 {
+			t.Errorf("draw %d: labels make %v", n, labels)
+		}
+		if v.Label == nil || v.Label.Probability != v.Labels[0].Probability || v.Best.Probability != v.Candidates[0].Probability {
+			t.Errorf("draw %d: the verdict is not the likeliest", n)
+		}
+		if v.Label.Probability < v.Best.Probability-1e-9 {
+			t.Errorf("draw %d: the label (%v) is less sure than one of its builds (%v)", n, v.Label.Probability, v.Best.Probability)
+		}
+	}
+}
+
+// Honest readings lead to the truth, and more of them never lead away for good.
+func TestHonestReadingsFindTheTruth(t *testing.T) {
+	sp := space(t, axle)
+	r := rand.New(rand.NewPCG(2, 71))
+	for n := range 40 {
+		z := pairsInAxles[n%len(pairsInAxles)]
+		want := fmt.Sprintf("%.2f", float64(z[0])/float64(z[1]))
+		list := honest(r, z[0], z[1])
+		v := assess(t, sp, list...).Verdict()
+		if v.State != Measured || v.Label.Label != want || v.Label.Probability < 0.99 {
+			t.Errorf("%v with all six: %s %s with %v", z, v.State, v.Label.Label, v.Label.Probability)
+		}
+		if got := v.Best.Build.Teeth; got[0] != z[0] || got[1] != z[1] {
+			t.Errorf("%v with all six: %v", z, got)
+		}
+		for _, f := range v.Findings {
+			if f.Agreement == Disagrees {
+				t.Errorf("%v: an honest reading is said to disagree: %+v", z, f)
+			}
+		}
+		// The same reading twice more is no new evidence against it.
+		v2 := assess(t, sp, append(append([]Reading{}, list...), counted(z[0], z[1]))...).Verdict()
+		if v2.Label.Probability < v.Label.Probability-1e-6 {
+			t.Errorf("%v: an agreeing count lowers %v to %v", z, v.Label.Probability, v2.Label.Probability)
+		}
+	}
+}
+
+// A tag that lies is found out by two who count, whatever it says.
+func TestLyingTagIsFoundOut(t *testing.T) {
+	sp := space(t, axle)
+	for i, z := range pairsInAxles {
+		lie := pairsInAxles[(i+3)%len(pairsInAxles)]
+		a, b := float64(z[0])/float64(z[1]), float64(lie[0])/float64(lie[1])
+		if math.Abs(a/b-1) < 0.04 {
+			continue
+		}
+		wheels := 4.0
+		whole, part := math.Modf(a * wheels)
+		v := assess(t, sp, tagged(fmt.Sprintf("%.2f", b)), counted(z[0], z[1]), byArc(wheels, int(whole), math.Round(part*380), 380, Circumference, false)).Verdict()
+		if v.Label.Label != fmt.Sprintf("%.2f", a) {
+			t.Errorf("%v with a tag of %.2f: %s", z, b, v.Label.Label)
+		}
+		found := false
+		for _, f := range v.Findings {
+			found = found || f.Agreement == Disagrees
+		}
+		if !found {
+			t.Errorf("%v with a tag of %.2f: nothing is said of it", z, b)
+		}
+	}
+}
