@@ -285,3 +285,87 @@ func TestSentencesAreWhole(t *testing.T) {
 		}
 	}
 }
+
+// What the next tire would ask for is what a plan for that tire asks for.
+func TestNextTiresAreRealPlans(t *testing.T) {
+	r := rand.New(rand.NewPCG(31, 13))
+	for n := range 80 {
+		d := draw(r, n%2 == 0)
+		p := work(t, d.q)
+		for _, x := range p.Next {
+			q := d.q
+			q.New = tire.Tire{RollingMM: exact.Figure{Number: x.RollingMM}}
+			real := work(t, q)
+			best, said := real.find(real.Advice.Candidate), real.find(x.Best)
+			if said == nil {
+				t.Errorf("draw %d: %s asks for %s, which a plan for it doesn't have", n, x.Name, x.Best)
+				continue
+			}
+			if said.Score > best.Score+0.02 {
+				t.Errorf("draw %d: on %s it would be %s (%v points); a plan for it says %s (%v)", n, x.Name, x.Best, said.Score, best.ID, best.Score)
+			}
+			if math.Abs(x.Equivalent.Float()-real.Equivalent.Float()) > 1e-9 {
+				t.Errorf("draw %d: %s asks for %v, really %v", n, x.Name, x.Equivalent, real.Equivalent)
+			}
+			kept := real.find(p.Advice.Candidate)
+			if v := real.variant(kept.Variant); math.Abs(v.CruiseRPM-x.CruiseRPM) > 0.02*1+1e-4*v.CruiseRPM || math.Abs(v.Against-x.Recommended) > 0.01 {
+				t.Errorf("draw %d: the gears on %s make %v rpm and %v %%, really %v and %v", n, x.Name, x.CruiseRPM, x.Recommended, v.CruiseRPM, v.Against)
+			}
+		}
+	}
+}
+
+// Tires that suit gears: on each of them the gears act like stock within what
+// is said of it.
+func TestReverseIsTheWayBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(17, 17))
+	for n := range 60 {
+		d := draw(r, false)
+		for i := range 12 {
+			d.q.Shop.Tires = append(d.q.Shop.Tires, Stocked{Name: fmt.Sprint("tire ", i), Tire: tire.Tire{RollingMM: fig(fmt.Sprint(1700 + r.IntN(1600)))}})
+		}
+		p := work(t, d.q)
+		for _, x := range p.Reverse {
+			v := p.variant(p.find(x.Candidate).Variant)
+			if want := v.Ratio.Float() * d.oldMM / d.axle; math.Abs(x.RollingMM.Float()-want) > 1e-6 {
+				t.Errorf("draw %d: %s suits a rolling of %v, want %v", n, x.Name, x.RollingMM, want)
+			}
+			for i, s := range x.Tires {
+				want := (v.Ratio.Float()/s.RollingMM.Float()/(d.axle/d.oldMM) - 1) * 100
+				if math.Abs(s.Against-want) > 0.001 || s.Fits != (math.Abs(s.Against) <= suitsWithin) {
+					t.Errorf("draw %d: %s on %s is %v %% (fits %v), want %v", n, x.Name, s.Name, s.Against, s.Fits, want)
+				}
+				if i > 0 && math.Abs(s.Against) < math.Abs(x.Tires[i-1].Against)-1e-9 {
+					t.Errorf("draw %d: tires aren't sorted by how they suit", n)
+				}
+			}
+		}
+	}
+}
+
+// Each use errs to its own side: daily highway never to the shorter one,
+// towing and trail never to the taller one.
+func TestByUseErrsToItsSide(t *testing.T) {
+	r := rand.New(rand.NewPCG(23, 32))
+	for n := range 100 {
+		d := draw(r, n%2 == 0)
+		p := work(t, d.q)
+		for _, s := range p.Schools {
+			if s.ID != "by_use" || s.Pick == "" {
+				continue
+			}
+			v := p.variant(s.Pick)
+			off := v.Ratio.Cmp(p.Equivalent)
+			switch d.q.Use {
+			case Highway:
+				if off > 0 {
+					t.Errorf("draw %d: highway picks %v above %v", n, v.Ratio, p.Equivalent)
+				}
+			case Towing, Trail:
+				if off < 0 {
+					t.Errorf("draw %d: %s picks %v below %v", n, d.q.Use, v.Ratio, p.Equivalent)
+				}
+			}
+		}
+	}
+}
