@@ -11,6 +11,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
@@ -185,7 +187,11 @@ func Find(id string) (List, bool) {
 	return List{}, false
 }
 
-const maxCell = 200
+// Limits in characters: of a cell, and of all that tells a row apart.
+const (
+	maxCell     = 200
+	maxIdentity = 400
+)
 
 var teethText = regexp.MustCompile(`^\d{1,4}([\s:/x×-]+\d{1,4}){0,3}$`)
 
@@ -198,7 +204,7 @@ func (l List) Check(in Row) (Row, error) {
 	known := map[string]bool{}
 	for _, c := range l.Columns {
 		known[c.Key] = true
-		v := strings.TrimSpace(in[c.Key])
+		v := oneLine(in[c.Key])
 		if v == "" {
 			v = c.Default
 		}
@@ -208,7 +214,7 @@ func (l List) Check(in Row) (Row, error) {
 			}
 			continue
 		}
-		if len(v) > maxCell {
+		if utf8.RuneCountInString(v) > maxCell {
 			errs.Add(c.Key, "at most %d characters", maxCell)
 			continue
 		}
@@ -227,7 +233,25 @@ func (l List) Check(in Row) (Row, error) {
 	if len(errs) == 0 && l.check != nil {
 		l.check(out, &errs)
 	}
+	if utf8.RuneCountInString(l.Identity(out)) > maxIdentity {
+		for _, c := range l.Columns {
+			if c.Identity && c.Type == Text {
+				errs.Add(c.Key, "too long together with what else tells the row apart: at most %d characters in all", maxIdentity)
+				break
+			}
+		}
+	}
 	return out, errs.Err()
+}
+
+// oneLine trims a cell; what can't be seen becomes a space.
+func oneLine(v string) string {
+	return strings.TrimSpace(strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) {
+			return ' '
+		}
+		return r
+	}, v))
 }
 
 func hint(c Column) string {

@@ -94,7 +94,10 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 		n, _ := c.FieldPos(0)
 		line := Line{Line: n, Cells: Row{}, given: seen}
 		for i, v := range rec {
-			v = strings.TrimPrefix(strings.TrimSpace(v), "'")
+			v = strings.TrimSpace(v)
+			if len(v) > 1 && v[0] == '\'' && strings.ContainsRune(guarded, rune(v[1])) {
+				v = v[1:]
+			}
 			if i >= len(keys) {
 				if v != "" {
 					line.Faults.Add("", "there are %d cells and %d columns", len(rec), len(keys))
@@ -155,6 +158,9 @@ func clip(s string) string {
 	return s
 }
 
+// guarded begins texts that get an apostrophe in front.
+const guarded = "=+-@'"
+
 // WriteCSV writes rows with all columns. Text that a spreadsheet would take
 // for a formula gets an apostrophe in front, which ReadCSV takes off.
 func (l List) WriteCSV(rows []Row) string {
@@ -165,7 +171,7 @@ func (l List) WriteCSV(rows []Row) string {
 		rec := make([]string, len(l.Columns))
 		for i, c := range l.Columns {
 			rec[i] = r[c.Key]
-			if s := rec[i]; s != "" && strings.ContainsRune("=+-@", rune(s[0])) {
+			if s := rec[i]; s != "" && strings.ContainsRune(guarded, rune(s[0])) {
 				rec[i] = "'" + s
 			}
 		}

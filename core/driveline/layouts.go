@@ -103,7 +103,7 @@ func Layouts() []Layout {
 					Range: Range{Type: "planetary", Sun: 34, Ring: 62}, Center: Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: Front{Type: "chain", Drive: 36, Driven: 36}}},
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),
 				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 43, 12, "open"), wheelsOn("front", "front", 2330))}},
-		{ID: "axle_low", Name: "Four-wheel, hub reductions", For: "forestry truck: solid center, planetary hubs, axle locks", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
+		{ID: "axle_low", Name: "Four-wheel, hub reductions", For: "forestry truck: lockable center differential, planetary hubs, axle locks", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
 			Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
 			Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{

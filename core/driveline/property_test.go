@@ -2,6 +2,8 @@ package driveline
 
 import (
 	"math"
+	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"zorvel/core/exact"
@@ -175,5 +177,99 @@ func TestPathsMultiply(t *testing.T) {
 	}
 	if n < 60 {
 		t.Errorf("only %d steps", n)
+	}
+}
+
+// More grip never pulls less, a lock never pulls less than an open
+// differential on the same ground, and no wheel pushes harder than its grip.
+func TestGripIsMonotonous(t *testing.T) {
+	wheels := []string{"rear_left", "rear_right", "front_left", "front_right"}
+	for _, id := range []string{"part_time", "full_time", "asymmetric", "axle_low"} {
+		d := layout(t, id)
+		d.Parts[0].Engine.TorqueNM = 0 // grip alone decides
+		r := rand.New(rand.NewPCG(6, uint64(len(id))))
+		for range 12 {
+			g := Grip{Default: 0.8, Wheels: map[string]float64{}, LoadsN: map[string]float64{}}
+			for _, w := range wheels {
+				g.Wheels[w] = float64(1+r.IntN(9)) / 10
+				g.LoadsN[w] = float64(2000 + 500*r.IntN(12))
+			}
+			was := pull(t, d, State{}, g)
+			for _, w := range was.Wheels {
+				if limit := g.Wheels[w.Part] * g.LoadsN[w.Part]; w.ForceN > limit+1e-6 {
+					t.Errorf("%s: %s pushes %v N on a grip of %v N", id, w.Part, w.ForceN, limit)
+				}
+			}
+			more := Grip{Default: 0.8, Wheels: map[string]float64{}, LoadsN: g.LoadsN}
+			for w, mu := range g.Wheels {
+				more.Wheels[w] = mu
+			}
+			w := wheels[r.IntN(4)]
+			more.Wheels[w] += 0.2
+			if now := pull(t, d, State{}, more); now.TotalN < was.TotalN-1e-6 {
+				t.Errorf("%s: with more grip at %s it pulls %v N instead of %v", id, w, now.TotalN, was.TotalN)
+			}
+			// Twice the load at every wheel, twice the pull.
+			heavy := Grip{Default: 0.8, Wheels: g.Wheels, LoadsN: map[string]float64{}}
+			for x, n := range g.LoadsN {
+				heavy.LoadsN[x] = 2 * n
+			}
+			if now := pull(t, d, State{}, heavy); math.Abs(now.TotalN-2*was.TotalN) > 1e-6*now.TotalN+1e-6 {
+				t.Errorf("%s: twice the load pulls %v N, once %v", id, now.TotalN, was.TotalN)
+			}
+			total := 0.0
+			for _, x := range was.Wheels {
+				total += x.ForceN
+			}
+			if math.Abs(total-was.TotalN) > 1e-6*total+1e-6 {
+				t.Errorf("%s: wheels make %v N, together %v", id, total, was.TotalN)
+			}
+		}
+	}
+}
+
+// Front against rear by the kind of center, at and beside the one percent.
+func TestVerdictsOfEnds(t *testing.T) {
+	for _, c := range []struct {
+		layout string
+		front  int64 // front turns per meter against rear, in thousandths
+		level  string
+		says   string
+	}{
+		{"part_time", 1000, "match", "Exact match"},
+		{"part_time", 1010, "tolerated", "locks the two together"},
+		{"part_time", 990, "tolerated", "1 % apart"},
+		{"part_time", 1011, "wrong", "1.1 % apart"},
+		{"part_time", 989, "wrong", "1.1 % apart"},
+		{"full_time", 1000, "match", "Exact match"},
+		{"full_time", 1010, "tolerated", "the differential between takes it"},
+		{"full_time", 1030, "caution", "works constantly"},
+		{"solid", 1000, "match", "Exact match"},
+		{"solid", 1001, "wrong", "nothing between that could give"},
+	} {
+		id := c.layout
+		if id == "solid" {
+			id = "part_time"
+		}
+		d := layout(t, id).With(nil, nil)
+		if c.layout == "solid" {
+			partOf(t, d, "case").TransferCase.Center = Center{Type: "solid"}
+		}
+		ends := d.Ends()
+		if ends == nil || ends.First == nil {
+			t.Fatalf("%s has no ends", c.layout)
+		}
+		// Whatever the layout has, scaled so that the front is as wanted.
+		got := ends.Scaled(exact.Int(1), ends.First.Div(*ends.Second).Mul(exact.New(c.front, 1000)), "rear", "front")
+		if got.Level != c.level || !strings.Contains(got.Verdict, c.says) || got.Do == "" {
+			t.Errorf("%s at %d: %s, %q", c.layout, c.front, got.Level, got.Verdict)
+		}
+		if want := float64(c.front)/10 - 100; math.Abs(*got.Percent-want) > 1e-9 {
+			t.Errorf("%s at %d: %v %%", c.layout, c.front, *got.Percent)
+		}
+		// 80 km/h is 1333.33 m a minute.
+		if want := math.Abs(float64(c.front)/1000-1) * ends.First.Float() * 80000 / 60; math.Abs(*got.Rubbing-want) > 1e-6 {
+			t.Errorf("%s at %d: %v rpm of rubbing, want %v", c.layout, c.front, *got.Rubbing, want)
+		}
 	}
 }

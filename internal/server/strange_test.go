@@ -123,6 +123,22 @@ func TestRefusedWritesLeaveNothing(t *testing.T) {
 	}
 }
 
+// The longest texts that a cell takes, in any alphabet, are kept or refused at
+// their column.
+func TestLongestRows(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	for _, letter := range []string{"x", "é", "İ", "漢", "🛞"} {
+		for n, want := range map[int]int{60: 201, 199: 201, 200: 422, 201: 422} {
+			long := strings.Repeat(letter, n)
+			a := c.do("POST", lists+"/housings", `{"cells":{"family":"`+long+`","name":"`+long+`","takes_from":"15","takes_to":"20"}}`)
+			if a.status != want || want == 422 && !strings.HasPrefix(a.field(), "/cells/") {
+				t.Errorf("%d of %s: %d at %q: %s", n, letter, a.status, a.field(), a.body)
+			}
+		}
+	}
+}
+
 // Prices are the shop's own: without an account none leave, and nothing is
 // written by whom only looks.
 func TestPricesStayInTheShop(t *testing.T) {
