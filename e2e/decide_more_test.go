@@ -273,3 +273,96 @@ func TestDecisionsTravel(t *testing.T) {
 	p.sees("Speedometer gears 8 and 26: reads 0.92 % high")
 	p.sees("seal was hard")
 }
+
+// The stopwatch on the page, a calibration that was written with the unit's own
+// tool, and the box where no pair of gears suits.
+func TestSpeedometerByHand(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8/speedometer")
+	p.fill("Tire on it", "33x12.50R15")
+	p.click("Check on the road")
+	p.fill("Needle shows, km/h", "50")
+	p.fill("Distance, m", "20")
+	p.click("Time it, run 1")
+	p.until("the watch to run", `document.querySelector('.sp-watch').textContent.trim() !== 'Time it'`)
+	time.Sleep(1300 * time.Millisecond)
+	p.clickAt(`document.querySelector('.sp-watch')`)
+	p.until("the time to stand in its field", `parseFloat(`+field("Time, s")+`.value) >= 1.2`)
+	if v := p.value("Time, s"); len(v) > 4 || strings.HasPrefix(v, "-") {
+		t.Errorf("the watch says %q", v)
+	}
+	p.sees("run 1: 20 m in")
+	p.click("Another run")
+	p.until("a second run at the same distance", `[...document.querySelectorAll('input')].filter(e => e.value === '20').length === 2`)
+	p.click("Take the last run off")
+	p.until("one run again", `[...document.querySelectorAll('input')].filter(e => e.value === '20').length === 1`)
+
+	// Without a device the value is written by hand and kept all the same.
+	p.click("Pulses")
+	p.sees("None is set up on this server.")
+	p.fill("Reluctor teeth", "8")
+	p.fill("Calibration in it", "16000")
+	p.sees("Calibrate to 12830 pulses per km.")
+	if !eval[bool](p, control("Write and read back")+".disabled") {
+		t.Error("there is nothing to write through")
+	}
+	p.fill("Note", "with the unit's own tool")
+	p.click("Written by hand: record")
+	p.sees("Recorded: Calibration by hand to 12830 pulses per km, 16000 before.")
+
+	// Other gears than the shop's, of which none suits.
+	p.click("Gears and cable")
+	p.click("Other gears than the shop's")
+	p.fill("Drive gears, teeth", "6 7")
+	p.fill("Driven gears, teeth", "30-34")
+	p.sees("No pair suits")
+	p.sees("turns out per turn in")
+	p.fill("Driven gears, teeth", "30-abc")
+	p.sees("from 3 to 100 teeth")
+	p.fill("Driven gears, teeth", "18")
+	// 7 × 2.58098 = 18.07.
+	p.sees("Drive 7, driven 18: reads 0.37 % high")
+	p.visit("/units/8")
+	p.sees("with the unit's own tool")
+}
+
+// A choice that is not the recommended one is told to be one's own, its
+// estimate follows it, and the way back is one press.
+func TestOwnChoice(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8/regear")
+	p.fill("Tires now", "35x12.50R15")
+	p.sees("Fit 4.64 (65/14), front and rear together.")
+	first := eval[string](p, `document.querySelector('.rg-price').innerText`)
+	p.click("Choices")
+	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Take Leave it: 4.10 stays')`
+	if !eval[bool](p, "Boolean("+leave+")") {
+		p.click("All ") // it is beyond the best twelve
+	}
+	p.until("leaving it to be a choice", leave)
+	p.clickAt(leave)
+	p.sees("Your choice")
+	p.until("the estimate to follow", `document.querySelector('.rg-price').innerText !== `+quote(first))
+	p.click("Estimate")
+	p.sees("Estimate: Leave it: 4.10 stays")
+	p.click("Why")
+	p.sees("You took Leave it: 4.10 stays instead of what is recommended.")
+	p.click("Back to the recommended")
+	p.sees("Recommended ·")
+	p.until("the first estimate again", `document.querySelector('.rg-price').innerText === `+quote(first))
+	// Use turns the side to which it errs.
+	p.click("Towing")
+	p.sees("not taller than back to stock")
+	p.click("Highway")
+	p.sees("not shorter than back to stock")
+	p.fill("rpm from", "1800")
+	p.fill("to", "1900")
+	p.sees(" the band")
+	p.fill("to", "1700")
+	p.sees("above")
+	if got := p.value("rpm from"); got != "1800" {
+		t.Errorf("what was typed is gone: %q", got)
+	}
+}

@@ -217,3 +217,46 @@ func TestRearKeepsTheRear(t *testing.T) {
 		t.Errorf("%+v, %+v", d.Axles(), c.Axles())
 	}
 }
+
+// A family stands in the document, is trimmed, bounded, and handed on.
+func TestFamilyOfAPart(t *testing.T) {
+	d := layout(t, "part_time").With(nil, nil)
+	for id, name := range map[string]string{"rear": "  Varn 220 ", "front": "Varn 220", "case": "Holt T2"} {
+		partOf(t, d, id).Family = name
+	}
+	back, err := Parse([]byte(text(t, d)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, a := range back.Axles() {
+		if a.Family != "Varn 220" {
+			t.Errorf("%s is of %q", a.ID, a.Family)
+		}
+	}
+	list, err := back.TakeOffs(exact.Number{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	of := map[string]string{}
+	for _, x := range list {
+		of[x.Part] = x.Family
+	}
+	if of["case"] != "Holt T2" || of["gearbox"] != "" || of["rear"] != "Varn 220" {
+		t.Errorf("%v", of)
+	}
+	// With leaves it, and so does taking the front away.
+	c := back.With(map[string][2]int{"rear": {43, 9}}, nil)
+	if got := c.Axles()[0]; got.Family != "Varn 220" || got.Pair != [2]int{43, 9} {
+		t.Errorf("%+v", got)
+	}
+	if got := c.Rear().Axles(); len(got) != 1 || got[0].Family != "Varn 220" {
+		t.Errorf("%+v", got)
+	}
+	for n, ok := range map[int]bool{60: true, 61: false} {
+		partOf(t, d, "rear").Family = strings.Repeat("é", n)
+		_, err := Parse([]byte(text(t, d)))
+		if field, says := first(err); (err == nil) != ok || !ok && (!strings.HasSuffix(field, "/family") || !strings.Contains(says, "at most 60")) {
+			t.Errorf("%d characters: %v", n, err)
+		}
+	}
+}

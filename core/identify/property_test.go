@@ -140,3 +140,44 @@ func TestLyingTagIsFoundOut(t *testing.T) {
 		}
 	}
 }
+
+// Each kind of stage, read honestly by the ways it allows, comes to what is in
+// it.
+func TestEveryKindFindsTheTruth(t *testing.T) {
+	for _, c := range []struct {
+		name     string
+		stage    Stage
+		readings []Reading
+		label    string
+		teeth    []int
+	}{
+		{"transfer case, low", Stage{Kind: TransferCase, Position: "low"}, []Reading{onBench(4, SingleOutput, "10 and nine tenths"), {Method: Teeth, Teeth: []Count{{"sun", 42}, {"ring", 72}}}}, "2.71", []int{42, 72}},
+		{"gearcase", Stage{Kind: Gearcase}, []Reading{onBench(10, SingleOutput, "20 and eight tenths"), stamped("27-13"), {Method: Teeth, Teeth: []Count{{"gear", 27}, {"pinion", 13}}}}, "2.08", []int{27, 13}},
+		{"hub", Stage{Kind: Hub}, []Reading{{Method: Teeth, Teeth: []Count{{"sun", 24}, {"ring", 60}}}}, "3.50", []int{24, 60}},
+		{"two stages", Stage{Kind: TwoStage}, []Reading{{Method: Teeth, Teeth: []Count{{"ring", 32}, {"pinion", 20}, {"sun", 32}, {"planet_ring", 56}}}}, "4.40", []int{32, 20, 32, 56}},
+		{"planetary", Stage{Kind: Planetary}, []Reading{{Method: Teeth, Teeth: []Count{{"sun", 30}, {"ring", 60}}}, onBench(10, SingleOutput, "30")}, "3.00", []int{30, 60}},
+	} {
+		for _, r := range c.readings {
+			if r.Method == Teeth {
+				for _, n := range r.Teeth {
+					if n.Count <= 0 {
+						t.Fatalf("%s: %v", c.name, n)
+					}
+				}
+			}
+		}
+		v := assess(t, space(t, c.stage), c.readings...).Verdict()
+		if v.Label == nil || v.Label.Label != c.label || v.Label.Probability < 0.8 {
+			t.Errorf("%s: %+v, want %s", c.name, v.Label, c.label)
+			continue
+		}
+		if fmt.Sprint(v.Best.Build.Teeth) != fmt.Sprint(c.teeth) {
+			t.Errorf("%s: %v, want %v", c.name, v.Best.Build.Teeth, c.teeth)
+		}
+		for i := range c.readings {
+			if v.Best.Factors[i] <= 0 {
+				t.Errorf("%s: reading %d says nothing for what is in it", c.name, i)
+			}
+		}
+	}
+}

@@ -153,7 +153,7 @@ func (s *Server) decideSpeedo(ctx context.Context, raw json.RawMessage, drive, d
 		}
 	case q.Mechanical == nil:
 		e := a.Electronic
-		d.Title = fmt.Sprintf("Calibration by hand to %s pulses per %s", e.New.Short(2), e.Per)
+		d.Title = fmt.Sprintf("Calibration by hand to %s pulses per %s", e.New.Short(1), e.Per)
 		if !q.Electronic.Calibrated.IsZero() {
 			d.Title += fmt.Sprintf(", %s before", q.Electronic.Calibrated.Short(2))
 		}

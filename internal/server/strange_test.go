@@ -179,3 +179,65 @@ func TestPricesStayInTheShop(t *testing.T) {
 	none.want(401, "GET", lists+"/gear_sets/csv", "")
 	none.want(401, "POST", "/api/v1/units/8/decisions", `{"kind":"regear","regear":`+ask+`}`)
 }
+
+// A take-off goes with the gears of its own part and no others.
+func TestTakeOffGoesWithItsOwnGears(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := newClient(t, srv.URL)
+	doc := func(changes ...string) string {
+		s := document(t, "part_time")
+		for i := 0; i+1 < len(changes); i += 2 {
+			s = strings.Replace(s, `"kind":"`+changes[i]+`"`, `"kind":"`+changes[i]+`","family":"`+changes[i+1]+`"`, 1)
+		}
+		return s
+	}
+	ask := func(d, takeOff string) string {
+		return `{"driveline":` + d + `,"take_off":"` + takeOff + `","use_shop":true,"mechanical":{}}`
+	}
+	for _, x := range []struct {
+		doc, takeOff string
+		cells        int // 0: the family has to be named
+	}{
+		{doc("transfer_case", "Holt T2"), "", 4 * 14},
+		{doc("transfer_case", "Holt T2"), "case.main", 4 * 14},
+		{doc("transfer_case", "Holt T2"), "rear_prop.shaft", 4 * 14}, // a bare shaft is driven by the case's gears
+		{doc("transfer_case", "Holt T2"), "gearbox.out", 0},
+		{doc("gearbox", "Brannik C4"), "gearbox.out", 5 * 12},
+		{doc("gearbox", "Brannik C4", "transfer_case", "Holt T2"), "gearbox.out", 5 * 12},
+		{doc("gearbox", "Brannik C4", "transfer_case", "Holt T2"), "case.main", 4 * 14},
+		{doc(), "case.main", 0},
+	} {
+		a := c.do("POST", speedoCalc, ask(x.doc, x.takeOff))
+		if x.cells == 0 {
+			if a.status != 422 || a.field() != "/family" {
+				t.Errorf("%q: %d at %q", x.takeOff, a.status, a.field())
+			}
+			continue
+		}
+		var out struct {
+			Mechanical struct{ Cells []struct{ Drive int } }
+		}
+		a.json(t, &out)
+		if a.status != 200 || len(out.Mechanical.Cells) != x.cells {
+			t.Errorf("%q: %d, %d cells, want %d", x.takeOff, a.status, len(out.Mechanical.Cells), x.cells)
+		}
+	}
+	if a := c.do("POST", speedoCalc, ask(doc("transfer_case", "Holt T2"), "front_prop.shaft")); a.status != 422 || a.field() != "/take_off" {
+		t.Errorf("the front's shaft: %d at %q", a.status, a.field())
+	}
+}
+
+// A sheet prints whatever it is called, in both units, for any choice.
+func TestSheetsPrint(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	for _, title := range []string{"Grouse 4", "", strings.Repeat("long ", 15), "é ☃ 漢", "<b>%s</b>"} {
+		for _, unit := range []string{"km/h", "mph"} {
+			body := fmt.Sprintf(`{"title":%s,"currency":"kr","regear":{%s,%s,"use_shop":true,"speed_unit":%q,"rear":{"family":"Varn 220"},"front":{"family":"Varn 220"},"chosen":"leave"}}`, jsonText(title), plainTruck, tireChange, unit)
+			a := c.want(200, "POST", "/api/v1/calc/regear/pdf", body)
+			if !strings.HasPrefix(string(a.body), "%PDF-") || len(a.body) < 5000 || !strings.Contains(string(a.body[len(a.body)-10:]), "%%EOF") {
+				t.Errorf("%q in %s: %d bytes", title, unit, len(a.body))
+			}
+		}
+	}
+}

@@ -186,3 +186,80 @@ func TestGearSetsMoveIntoTheLists(t *testing.T) {
 		t.Errorf("%+v", rows[1])
 	}
 }
+
+// Lists keep to themselves, rows stand in the order of what tells them apart,
+// and their past outlives them.
+func TestListsKeepApart(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	for _, name := range []string{"m", "a", "z"} {
+		for _, list := range []string{"adapters", "housings"} {
+			if _, err := st.AddCatalogRow(ctx, list, shelfRow(name, "1"), "Oda"); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	rows, err := st.CatalogRows(ctx, "adapters")
+	if err != nil || len(rows) != 3 {
+		t.Fatalf("%d rows, %v", len(rows), err)
+	}
+	before, err := st.CatalogMark(ctx, "housings")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := st.RemoveCatalogRow(ctx, "adapters", rows[0].ID, "Ivar"); err != nil {
+		t.Fatal(err)
+	}
+	// Of the other list nothing is known under this number, and nothing is new.
+	if err := st.RemoveCatalogRow(ctx, "housings", rows[1].ID, "Ivar"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("a row of another list: %v", err)
+	}
+	if after, err := st.CatalogMark(ctx, "housings"); err != nil || after != before {
+		t.Errorf("%d and then %d, %v", before, after, err)
+	}
+	sizes, err := st.CatalogSizes(ctx)
+	if err != nil || sizes["adapters"] != 2 || sizes["housings"] != 3 {
+		t.Errorf("%v, %v", sizes, err)
+	}
+	past, err := st.CatalogChanges(ctx, "adapters", rows[0].ID)
+	if err != nil || len(past) != 2 || past[0].What != "removed" || past[0].By != "Ivar" || past[1].What != "added" || past[0].Before["name"] != rows[0].Cells["name"] {
+		t.Errorf("%+v, %v", past, err)
+	}
+	// What was removed can be there again, as a new row with the same name.
+	again, err := st.AddCatalogRow(ctx, "adapters", shelfRow(rows[0].Cells["name"], "4"), "Oda")
+	if err != nil || again.ID == rows[0].ID || again.Version != 1 {
+		t.Errorf("%+v, %v", again, err)
+	}
+}
+
+// Decisions stand newest first, only with their unit, and no more than 200 are
+// told at once.
+func TestDecisionsNewestFirst(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	var units []int64
+	for _, name := range []string{"Grouse 9", "Grouse 10"} {
+		id, err := st.AddUnit(ctx, store.Unit{Name: name, Kind: "truck"}, "Oda")
+		if err != nil {
+			t.Fatal(err)
+		}
+		units = append(units, id)
+	}
+	for i := range 205 {
+		if _, err := st.Decide(ctx, store.Decision{UnitID: units[0], Kind: "check", Title: fmt.Sprint("check ", i), Question: json.RawMessage(`{}`), Answer: json.RawMessage(`{}`), By: "Ivar"}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list, err := st.Decisions(ctx, units[0])
+	if err != nil || len(list) != 200 || list[0].Title != "check 204" || list[199].Title != "check 5" {
+		t.Errorf("%d decisions, %v", len(list), err)
+	}
+	for i := 1; i < len(list); i++ {
+		if list[i].ID >= list[i-1].ID || list[i].At.After(list[i-1].At) {
+			t.Fatalf("%d stands behind %d", list[i].ID, list[i-1].ID)
+		}
+	}
+	if other, err := st.Decisions(ctx, units[1]); err != nil || len(other) != 0 {
+		t.Errorf("%+v, %v", other, err)
+	}
+}
