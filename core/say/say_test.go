@@ -25,3 +25,11 @@ func TestTrimAndSigned(t *testing.T) {
 		t.Errorf("%v %v", Round(2.345, 2), Round(-1.5, 0))
 	}
 }
+
+func TestSpeedIn(t *testing.T) {
+	for unit, want := range map[string]float64{"": 96.56064, "km/h": 96.56064, "mph": 60} {
+		if got := SpeedIn(96.56064, unit); math.Abs(got-want) > 1e-12 {
+			t.Errorf("in %q it is %v, want %v", unit, got, want)
+		}
+	}
+}

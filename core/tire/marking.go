@@ -62,7 +62,7 @@ var (
 	numeric   = regexp.MustCompile(`^` + num + `\s*(?:([ZSHV]?R|D|B)|[-X])\s*` + num)
 	// An old numeric size with a ply rating, load index or letters behind it
 	// is not the three numbers of another system: 10.00-20 16PR, 7.50-16 116N.
-	old        = regexp.MustCompile(`^(\d{1,2}(?:\.\d{1,3})?)\s*-\s*(\d{1,2})(\s+(?:\d{1,2}\s*(?:PR|PLY)\b|\d{2,3}(?:/\d{2,3})?\s?[A-Z]\d?(?:\s|$)|\d{3}(?:[\s/]|$)).*)$`)
+	old        = regexp.MustCompile(`^(\d{1,2}(?:\.\d{1,3})?)\s*-\s*(\d{1,2})(\s+(?:\d{1,2}\s*(?:PR|PLY)\b|3PMSF|\d{2,3}(?:/\d{2,3})?\s?[A-Z]\d?(?:\s|$)|\d{3}(?:[\s/]|$)).*)$`)
 	slashRange = regexp.MustCompile(`/([A-N])(\s|$)`) // R15/C: load range C
 	// What may follow a size: load index and speed letter, ply rating, load
 	// range, and the usual letters for tubes, mud and snow, and build.

@@ -158,3 +158,49 @@ func TestSourcesInOrder(t *testing.T) {
 		t.Errorf("the schools are %v %% apart", a.Apart)
 	}
 }
+
+// What follows a size: load, speed, plies and letters in the ways that they
+// are written, behind every kind of size.
+func TestWhatFollowsASize(t *testing.T) {
+	sizes := map[string]string{"225/75R16": "743.9", "31x10.50R15": "787.4", "7.50-16": "802.64", "11R22.5": "1057.656", "195R15": "693", "12.5/80-18": "965.2"}
+	for _, c := range []struct{ tail, load, speed string }{
+		{"", "", ""},
+		{" 116S", "116", "S"},
+		{" 116 S", "116", "S"},
+		{" 118/116R", "118/116", "R"},
+		{" (116S)", "116", "S"},
+		{" 8PR", "8 PR", ""},
+		{" 10 PR", "10 PR", ""},
+		{" 16PLY", "16 PR", ""},
+		{" M+S", "", ""},
+		{" 116S M+S", "116", "S"},
+		{" 116S XL", "116", "S"},
+		{" TL", "", ""},
+		{" TUBELESS", "", ""},
+		{" 3PMSF", "", ""},
+		{" 121/118Q TL", "121/118", "Q"},
+	} {
+		for size, across := range sizes {
+			m, err := Parse(size + c.tail)
+			if err != nil {
+				t.Errorf("%q: %v", size+c.tail, err)
+				continue
+			}
+			if !m.DiameterMM.Equal(mm(across)) || m.Load != c.load || m.Speed != c.speed {
+				t.Errorf("%q is %s across, load %q, speed %q; want %s, %q, %q", size+c.tail, m.DiameterMM, m.Load, m.Speed, across, c.load, c.speed)
+			}
+			// Written small, and with more space, it is the same.
+			again, err := Parse(strings.ToLower(strings.ReplaceAll(size+c.tail, " ", "   ")))
+			if err != nil || !again.DiameterMM.Equal(m.DiameterMM) || again.Load != m.Load || again.Speed != m.Speed {
+				t.Errorf("%q written small: %+v, %v", size+c.tail, again, err)
+			}
+		}
+	}
+	for _, nonsense := range []string{" S116S", " 9999", " PR", " ?", " and more", " 116SS", " /Z"} {
+		for size := range sizes {
+			if m, err := Parse(size + nonsense); err == nil && nonsense != " PR" {
+				t.Errorf("%q is taken for %+v", size+nonsense, m)
+			}
+		}
+	}
+}
