@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/tire"
 )
@@ -365,6 +366,74 @@ func TestByUseErrsToItsSide(t *testing.T) {
 				if off < 0 {
 					t.Errorf("draw %d: %s picks %v below %v", n, d.q.Use, v.Ratio, p.Equivalent)
 				}
+			}
+		}
+	}
+}
+
+// A driveline and the plain figures of the same vehicle come to the same plan.
+func TestPlainFiguresAndDrivelineAgree(t *testing.T) {
+	for _, l := range driveline.Layouts() {
+		if l.ID != "part_time" && l.ID != "full_time" && l.ID != "rear_drive" {
+			continue
+		}
+		d := l.Document
+		rows, err := d.GearTable()
+		if err != nil {
+			t.Fatal(err)
+		}
+		axles := d.Axles()
+		plain := &Plain{Center: "part_time"}
+		low := exact.Int(1)
+		high := map[string]exact.Number{}
+		for _, g := range rows {
+			if g.Range != "low" {
+				high[g.Name] = *g.Overall
+				ratio := g.Overall.Div(axles[0].Ratio)
+				if g.Reverse {
+					ratio = ratio.Neg()
+				}
+				plain.Gears = append(plain.Gears, PlainGear{g.Name, exact.Figure{Number: ratio}})
+			}
+		}
+		for _, g := range rows {
+			if g.Range == "low" {
+				low = g.Overall.Div(high[g.Name])
+			}
+		}
+		if !low.Equal(exact.Int(1)) {
+			plain.Ranges = []PlainRange{{"high", fig("1")}, {"low", exact.Figure{Number: low}}}
+		}
+		plain.Rear = PlainAxle{Ring: axles[0].Pair[0], Pinion: axles[0].Pair[1]}
+		if len(axles) > 1 {
+			plain.Front = PlainAxle{Ring: axles[1].Pair[0], Pinion: axles[1].Pair[1]}
+		}
+		if l.ID == "full_time" {
+			plain.Center = "open"
+		}
+		old := tire.Tire{RollingMM: exact.Figure{Number: axles[0].RollingMM}}
+		fresh := tire.Tire{RollingMM: exact.Figure{Number: axles[0].RollingMM.Mul(fig("1.1").Number)}}
+		q := Request{Driveline: &d, Old: old, New: fresh, SpeedsKMH: []float64{30, 90}}
+		sets(&q, axles[0].Pair, [2]int{41, 9}, [2]int{43, 9}, [2]int{37, 9}, [2]int{46, 11})
+		q.Rear.Family, q.Front.Family = "Varn 220", "Varn 220"
+		a := work(t, q)
+		q.Driveline, q.Plain = nil, plain
+		b := work(t, q)
+		if a.Advice.Candidate != b.Advice.Candidate || !a.Equivalent.Equal(b.Equivalent) || len(a.Candidates) != len(b.Candidates) {
+			t.Errorf("%s: %s (%v, %d candidates) by the driveline, %s (%v, %d) by plain figures", l.ID, a.Advice.Candidate, a.Equivalent, len(a.Candidates), b.Advice.Candidate, b.Equivalent, len(b.Candidates))
+		}
+		for _, c := range a.Candidates {
+			x := b.find(c.ID)
+			if x == nil {
+				t.Errorf("%s: %s is no candidate by plain figures", l.ID, c.ID)
+				continue
+			}
+			va, vb := a.variant(c.Variant), b.variant(x.Variant)
+			if math.Abs(va.CruiseRPM-vb.CruiseRPM) > 0.02 || !va.Crawl.Equal(vb.Crawl) || len(va.Rows) != len(vb.Rows) {
+				t.Errorf("%s, %s: %v rpm and %v by the driveline, %v and %v by plain figures", l.ID, c.ID, va.CruiseRPM, va.Crawl, vb.CruiseRPM, vb.Crawl)
+			}
+			if math.Abs(c.Score-x.Score) > 0.02 {
+				t.Errorf("%s, %s: %v points by the driveline, %v by plain figures", l.ID, c.ID, c.Score, x.Score)
 			}
 		}
 	}
