@@ -21,6 +21,7 @@ const (
 	statedLostCount     = 0.02  // a whole turn too many or too few
 	statedDiameterMixup = 0.02  // diameter entered as circumference
 	statedShortMixup    = 0.01  // past and short confused
+	statedMisread       = 0.015 // the rest of a turn read as expected, or a wheel crept unseen
 	statedHeldUnseen    = 0.01  // both seen, yet one was held (or both turned)
 	statedOtherUnit     = 0.005 // another axle, another gear was turned
 	statedAssumedOther  = 0.08  // the wheel taken for still followed, or the reverse
@@ -44,6 +45,7 @@ const (
 	rateLostCount      = caution * statedLostCount
 	rateDiameterMixup  = caution * statedDiameterMixup
 	rateShortMixup     = caution * statedShortMixup
+	rateMisread        = caution * statedMisread
 	rateHeldUnseen     = caution * statedHeldUnseen
 	rateOtherUnit      = caution * statedOtherUnit
 	rateAssumedOther   = caution * statedAssumedOther
@@ -56,6 +58,7 @@ const (
 	sigmaEye     = 0.06 // turn
 	sigmaQuarter = 0.12 // turn, a bare quarter or half
 	sigmaWheel   = 0.01 // turn, mark brought back
+	sigmaMisread = 0.2  // turn, a remainder read as expected
 	sigmaArcMM   = 2.0  // along the rim
 	sigmaRoad    = 0.03 // of the ratio
 
@@ -102,6 +105,7 @@ func Models() []Model {
 		{Turns, "hand readings scatter 1.8 times wider", pc(shareWide)},
 		{Turns, "diameter used where circumference belongs", pc(statedDiameterMixup)},
 		{Turns, "past and short confused", pc(statedShortMixup)},
+		{Turns, "rest of the turn read as what was expected, or a wheel crept unseen (±0.2 turn)", pc(statedMisread)},
 		{Turns, "a watched wheel did otherwise", pc(statedHeldUnseen)},
 		{Turns, "an assumed wheel followed or was held instead", pc(statedAssumedOther)},
 		{Turns, "an assumed wheel crept, overran or turned backward", pc(statedAssumedCreep)},
@@ -129,6 +133,7 @@ const (
 	CauseDiameter
 	CauseCircumference
 	CauseShort
+	CauseMisread
 	CauseWheelCrept
 	CauseSlip
 	CauseOtherGear
@@ -141,7 +146,7 @@ func (c Cause) String() string {
 	return [numCauses]string{
 		"right", "gears_swapped", "one_wheel_was_held", "both_wheels_turned", "start_tooth_counted_twice", "tooth_missed",
 		"turn_missed", "turn_counted_twice", "diameter_for_circumference", "circumference_for_diameter",
-		"past_and_short_confused", "assumed_wheel_crept", "converter_slipped", "other_gear_counted", "another_unit",
+		"past_and_short_confused", "remainder_misread", "assumed_wheel_crept", "converter_slipped", "other_gear_counted", "another_unit",
 	}[c]
 }
 
@@ -171,6 +176,11 @@ func (c Cause) say(m Method) string {
 		return "the rim's circumference was entered as its diameter"
 	case CauseShort:
 		return "past and short of the mark were confused"
+	case CauseMisread:
+		if m == Bench {
+			return "the rest of the turn was read as the ratio that was expected, or the output crept"
+		}
+		return "the rest of the turn was read as the ratio that was expected, or a wheel crept"
 	case CauseWheelHeld:
 		return "one wheel was held while the other turned: that gives half the ratio"
 	case CauseWheelsTogether:
@@ -314,7 +324,7 @@ func (c *compiled) compileMark(sp *Space) {
 func (c *compiled) markLikelihood(sp *Space, h *hyp) float64 {
 	p := 0.0
 	for _, m := range c.marks {
-		p += c.format(m) * m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact)
+		p += c.format(m) * m.style * m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact)
 	}
 	return p
 }
@@ -357,6 +367,9 @@ func (c *compiled) compileTurns(sp *Space, shaft Shaft, m, sigmaM float64) {
 	if f := rem.fraction(); math.Abs(f) > 0.02 && float64(shaft.Whole)-f > 0 {
 		c.byRatio = append(c.byRatio, g(CauseShort, rateShortMixup, float64(shaft.Whole)-f, m))
 	}
+	misread := g(CauseMisread, rateMisread, s, m)
+	misread.sigmaS = max(sigmaMisread, sig)
+	c.byRatio = append(c.byRatio, misread)
 	span := max(sp.hi-sp.lo, 0.5)
 	c.byRatio = append(c.byRatio, mode{cause: CauseOtherUnit, weight: rateOtherUnit, form: flat, d: 1 / (m * span)})
 	c.center = s / m

@@ -172,17 +172,22 @@ func (p Plan) sentence(blank bool) string {
 		return "Nothing can be measured as things stand: free the wheel or open the cover."
 	}
 	o := p.Options[0]
-	what := "label"
+	what, are := "label", "is"
 	if p.Goal == SettlePair {
-		what = "exact tooth counts"
+		what, are = "exact tooth counts", "are"
 	}
+	next := fmt.Sprintf("Next: %s, about %s", o.Do, minutesWords(o.Minutes))
 	switch {
 	case blank:
 		return fmt.Sprintf("Nothing measured yet. First: %s (about %s).", o.Do, minutesWords(o.Minutes))
 	case p.Settled:
-		return fmt.Sprintf("The %s is settled. No further measurement is needed for it.", strings.Replace(what, "counts", "counts are", 1))
+		return fmt.Sprintf("The %s %s settled. No further measurement is needed for that.", what, are)
+	case o.Settles < 0.005:
+		return fmt.Sprintf("%s; it won't settle the %s by itself, but nothing gets there sooner.", next, what)
+	case o.Settles >= 0.995:
+		return fmt.Sprintf("%s; that settles the %s unless something is misread.", next, what)
 	}
-	return fmt.Sprintf("Next: %s, about %s; settles the %s with %.0f %% chance.", o.Do, minutesWords(o.Minutes), what, 100*o.Settles)
+	return fmt.Sprintf("%s; settles the %s with %.0f %% chance.", next, what, 100*o.Settles)
 }
 
 func minutesWords(m float64) string {

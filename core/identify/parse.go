@@ -1,15 +1,16 @@
 package identify
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
+	"zorvel/core/typed"
 )
 
 // Mark is one way to read a tag or stamp.
@@ -23,6 +24,9 @@ type Mark struct {
 	// Plausible is false where the reading is possible but unusual for
 	// the stage.
 	Plausible bool
+	// style is how often a ratio, or counts, are written as the text is,
+	// relative to the plain way.
+	style float64
 }
 
 // IsRatio reports whether the mark was read as a ratio and not as counts.
@@ -49,7 +53,9 @@ var (
 // markWords may stand around the numbers of a tag or stamp.
 var markWords = map[string]bool{
 	"r": true, "p": true, "t": true, "x": true, "z": true, "ring": true, "pinion": true, "gear": true, "gears": true, "teeth": true,
-	"ratio": true, "to": true, "by": true, "tag": true, "no": true, "sun": true,
+	"ratio": true, "to": true, "by": true, "tag": true, "no": true, "sun": true, "and": true,
+	// what else is written beside a ratio
+	"ls": true, "lsd": true, "limited": true, "slip": true, "lock": true, "locker": true, "open": true, "axle": true, "final": true, "drive": true,
 }
 
 // ParseMark reads what a tag or stamp says: both tooth counts in either order
@@ -64,77 +70,148 @@ func ParseMark(text string, s Stage) ([]Mark, error) {
 	if len(text) > maxText {
 		return nil, fault.New("text", "at most %d characters: only the numbers on the part", maxText)
 	}
-	t := strings.ToLower(strings.TrimSpace(text))
-	if w, ok := wordsToDigits(t); ok {
-		t = w
-	}
-	// "4.10:1" and "1:4.10" say "to one"; the one is no count.
-	t = regexp.MustCompile(`^\s*1\s*:\s*(\d+[.,]\d+)\s*$`).ReplaceAllString(t, "$1")
-	t = regexp.MustCompile(`^(\d+(?:[.,]\d+)?)\s*(?::|to)\s*(?:1|one)\s*$`).ReplaceAllString(t, "$1")
-	groups := digitGroup.FindAllStringIndex(t, -1)
-	for _, w := range letters.FindAllString(t, -1) {
-		if !markWords[w] {
-			groups = nil // a sentence, not a mark
-		}
-	}
 	p := markReader{stage: s, cons: cons}
-	switch len(groups) {
-	case 1:
-		p.run(t[groups[0][0]:groups[0][1]])
-	case 2:
-		a, b := t[groups[0][0]:groups[0][1]], t[groups[1][0]:groups[1][1]]
-		sep := strings.TrimSpace(t[groups[0][1]:groups[1][0]])
-		switch {
-		case sep == "." || sep == ",":
-			p.ratio(a+b, len(b))
-			if len(p.usual) == 0 { // 47.9 is no ratio, but may be 47 and 9
-				p.counts(a, b)
-			}
-		case sep == "" && len(a) <= 2 && len(b) == 2 && len(a) < 2: // "4 10"
-			p.ratio(a+b, 2)
-			p.counts(a, b)
-		default:
-			p.counts(a, b)
-		}
+	p.read(typed.Plain(text))
+	marks := p.usual
+	if len(marks) == 0 || p.both {
+		marks = append(marks, p.odd...)
 	}
-	marks := append(p.usual, p.odd...)
 	if len(marks) == 0 {
 		return nil, fault.New("text", "%q gives neither two tooth counts nor a ratio; type what is stamped, for example 47 9, 9-47, 5.22 or 522", text)
 	}
-	if len(p.usual) > 0 {
-		marks = p.usual
-	}
 	return marks, nil
+}
+
+var (
+	// "4.11 to one" and "one to 4.11": the one is no count.
+	toOne    = regexp.MustCompile(`^(.*?)\s*(?::|to|in)\s*(?:1(?:[.,]0+)?|one)$`)
+	oneTo    = regexp.MustCompile(`^(?:1|one)\s*(?::|to|in)\s*(.+)$`)
+	bareInt  = regexp.MustCompile(`^\d{1,2}$`)
+	hasPoint = regexp.MustCompile(`^\d+[.,]\d+$|[a-z]`)
+)
+
+// read finds the meanings of a mark in plain writing.
+func (p *markReader) read(t string) {
+	if m := toOne.FindStringSubmatch(t); m != nil && m[1] != "" {
+		if bareInt.MatchString(m[1]) {
+			p.ratio(m[1], 0, 1)
+			return
+		}
+		t = m[1]
+	} else if m := oneTo.FindStringSubmatch(t); m != nil && hasPoint.MatchString(m[1]) {
+		t = m[1]
+	}
+	if v, ok := mixedNumber(t); ok {
+		p.ratio(v, 2, 1)
+		return
+	}
+	if w, ok := wordsToDigits(t); ok {
+		t = w
+	}
+	for _, w := range letters.FindAllString(t, -1) {
+		if !markWords[w] {
+			return // a sentence, not a mark
+		}
+	}
+	switch groups := digitGroup.FindAllStringIndex(t, -1); len(groups) {
+	case 1:
+		p.run(t[groups[0][0]:groups[0][1]])
+	case 2:
+		p.two(t[groups[0][0]:groups[0][1]], strings.TrimSpace(t[groups[0][1]:groups[1][0]]), t[groups[1][0]:groups[1][1]])
+	}
+}
+
+// mixedNumber reads a ratio said with a fraction, "three and three quarter",
+// as hundredths.
+func mixedNumber(t string) (string, bool) {
+	words, ok := spoken(t)
+	if !ok || !slices.ContainsFunc(words, func(w spokenWord) bool { return w.kind == wFraction || w.kind == wOver }) {
+		return "", false
+	}
+	var whole []said
+	for _, m := range meanings(t) {
+		if m.turns >= 1 && m.nudge == 0 && !m.about {
+			whole = append(whole, m)
+		}
+	}
+	if len(whole) != 1 {
+		return "", false
+	}
+	return strconv.FormatFloat(math.Round(whole[0].turns*100), 'f', 0, 64), true
+}
+
+// two reads two groups of digits with what stands between them.
+func (p *markReader) two(a, sep, b string) {
+	switch {
+	case sep == "." || sep == ",":
+		p.ratio(a+b, len(b), 1)
+		if len(p.usual) == 0 { // 47.9 is no ratio, but may be 47 and 9
+			p.counts(a, b, 1)
+		}
+	case len(a) == 1 && (len(b) == 2 || len(b) == 3) && !strings.ContainsAny(sep, "/x"):
+		// "4-10" and "4·11" are mostly ratios whose point was stamped as a
+		// dash or dot, or left out; two counts may be meant.
+		p.both = true
+		n := len(p.usual)
+		p.counts(a, b, dashedCounts)
+		countsUsual := len(p.usual) > n
+		if f, _ := strconv.ParseFloat(a+"."+b, 64); !countsUsual || f <= p.commonHigh() {
+			p.ratio(a+b, len(b), dashedRatio)
+		}
+		slices.SortStableFunc(p.usual, func(x, y Mark) int { return compareDown(x.style, y.style) })
+	default:
+		p.counts(a, b, 1)
+	}
+}
+
+// How often a ratio or two counts are written in a way that reads as either,
+// against the plain ways to write them.
+const (
+	dashedRatio  = 0.2  // the point as a dash, dot or blank
+	dashedCounts = 0.15 // the small gear first, with a dash or blank
+	runRatio     = 0.3  // the point left out
+	runCounts    = 0.05 // nothing between the counts
+)
+
+// commonHigh is the highest ratio that is met often at the stage; "9-47" is
+// no ratio of 9.47.
+func (p *markReader) commonHigh() float64 {
+	high := 0.0
+	for _, c := range p.cons {
+		high = max(high, 0.7*c.high)
+	}
+	return high
 }
 
 type markReader struct {
 	stage      Stage
 	cons       []Construction
 	usual, odd []Mark
+	both       bool // unusual readings stand beside usual ones
 }
 
 // run reads one group of digits, which may be anything.
 func (p *markReader) run(d string) {
 	switch len(d) {
 	case 1:
-		p.ratio(d, 0)
+		p.ratio(d, 0, 1)
 	case 2:
-		p.ratio(d, 1)
+		p.ratio(d, 1, runRatio)
 	case 3:
-		p.ratio(d, 2)
+		p.ratio(d, 2, runRatio)
 	}
 	for i := 1; i < len(d); i++ {
 		if d[i] != '0' && d[0] != '0' {
-			p.counts(d[:i], d[i:])
+			p.counts(d[:i], d[i:], runCounts)
 		}
 	}
 	if len(d) == 4 {
-		p.ratio(d, 2) // 1025 is 10.25
-		p.ratio(d, 3) // 4100 is 4.100
+		p.ratio(d, 2, runRatio) // 1025 is 10.25
+		p.ratio(d, 3, runRatio) // 4100 is 4.100
 	}
 }
 
-func (p *markReader) ratio(digits string, places int) {
+func (p *markReader) ratio(digits string, places int, style float64) {
 	if len(digits) > 7 {
 		return
 	}
@@ -142,7 +219,7 @@ func (p *markReader) ratio(digits string, places int) {
 	if err != nil || v == 0 {
 		return
 	}
-	m := Mark{Value: v, Places: places}
+	m := Mark{Value: v, Places: places, style: style}
 	f := m.value()
 	for _, c := range p.cons {
 		if f >= c.low-0.005 && f <= c.high+0.005 {
@@ -156,7 +233,7 @@ func (p *markReader) ratio(digits string, places int) {
 	}
 }
 
-func (p *markReader) counts(a, b string) {
+func (p *markReader) counts(a, b string, style float64) {
 	x, err1 := strconv.Atoi(a)
 	y, err2 := strconv.Atoi(b)
 	if err1 != nil || err2 != nil || x == 0 || y == 0 || x > 200 || y > 200 {
@@ -173,7 +250,7 @@ func (p *markReader) counts(a, b string) {
 			if p.stage.refusal(c, t) != nil {
 				continue
 			}
-			m := Mark{Counts: t, Construction: c.ID, Plausible: len(p.stage.BuildChecks(c, t, 0, 0)) == 0}
+			m := Mark{Counts: t, Construction: c.ID, style: style, Plausible: len(p.stage.BuildChecks(c, t, 0, 0)) == 0}
 			if m.Plausible || (t[1] >= 3 && absf(c.mustRatio(p.stage, t)) <= 15) {
 				p.add(m)
 			}
@@ -294,129 +371,4 @@ func wordsToDigits(t string) (string, bool) {
 		return nums[0] + "." + strings.Join(nums[1:], ""), true
 	}
 	return strings.Join(nums, " "), true
-}
-
-var (
-	unicodeFractions = strings.NewReplacer("¼", " 1/4 ", "½", " 1/2 ", "¾", " 3/4 ", "⅓", " 1/3 ", "⅔", " 2/3 ",
-		"⅛", " 1/8 ", "⅜", " 3/8 ", "⅝", " 5/8 ", "⅞", " 7/8 ", ",", ".", "-", " ", "–", " ")
-	shaftNumber = regexp.MustCompile(`^\d{1,6}$`)
-	shaftPoint  = regexp.MustCompile(`^(\d{0,6})\.(\d{1,4})$`)
-	shaftOver   = regexp.MustCompile(`^(\d{1,2})/(\d{1,2})$`)
-)
-
-var fractionWords = map[string]float64{
-	"quarter": 0.25, "quarters": 0.25, "half": 0.5, "halves": 0.5, "third": 1.0 / 3, "thirds": 1.0 / 3,
-	"eighth": 0.125, "eighths": 0.125, "tenth": 0.1, "tenths": 0.1,
-}
-
-var smallBits = map[string]bool{
-	"bit": true, "touch": true, "hair": true, "little": true, "tad": true, "just": true, "some": true, "barely": true,
-	"plus": true, "slightly": true,
-}
-
-var pastWords = map[string]bool{"past": true, "over": true, "after": true, "beyond": true, "more": true}
-
-var shortWords = map[string]bool{
-	"short": true, "under": true, "before": true, "almost": true, "nearly": true, "less": true, "shy": true,
-	"to": true, "minus": true, "below": true, "not": true,
-}
-
-var fillerWords = map[string]bool{
-	"and": true, "a": true, "an": true, "of": true, "turn": true, "turns": true, "exactly": true, "about": true, "than": true,
-	"the": true, "mark": true, "on": true, "roughly": true, "full": true, "whole": true, "around": true, "times": true, "quite": true,
-}
-
-// JustPast is what "just past" and "a bit" are taken for, in turns.
-const JustPast = 0.05
-
-// ParseShaft reads shaft turns as said at the vehicle: "4 and a bit", "just
-// short of five", "5 1/4", "3 tenths past 4", "4.3". The error says what
-// would be understood.
-func ParseShaft(text string) (Shaft, error) {
-	fail := errors.New(`not understood: say whole turns and what is left, for example "4 and a bit", "just short of 5", "4 1/4" or "4.3"`)
-	if len(text) > maxText {
-		return Shaft{}, fail
-	}
-	t := unicodeFractions.Replace(strings.ToLower(text))
-	var numbers []int
-	frac, short, past, bit := -1.0, false, false, false
-	quarter := false
-	decimal := false
-	count := 0
-	for _, f := range strings.Fields(t) {
-		f = strings.Trim(f, ".;!?\"'“”")
-		n, isWord := smallNumbers[f]
-		numberBefore := len(numbers) > count
-		count = len(numbers)
-		switch {
-		case f == "":
-		case isWord && f != "o" && f != "oh":
-			if k := len(numbers); k > 0 && numbers[k-1] >= 20 && numbers[k-1]%10 == 0 && n > 0 && n < 10 {
-				numbers[k-1] += n
-			} else {
-				numbers = append(numbers, n)
-			}
-		case shaftNumber.MatchString(f):
-			n, _ := strconv.Atoi(f)
-			numbers = append(numbers, n)
-		case shaftPoint.MatchString(f):
-			m := shaftPoint.FindStringSubmatch(f)
-			n, _ := strconv.Atoi("0" + m[1])
-			d, _ := strconv.ParseFloat("0."+m[2], 64)
-			if frac >= 0 || decimal {
-				return Shaft{}, fail
-			}
-			numbers, frac, decimal = append(numbers, n), d, true
-		case shaftOver.MatchString(f):
-			m := shaftOver.FindStringSubmatch(f)
-			a, _ := strconv.Atoi(m[1])
-			b, _ := strconv.Atoi(m[2])
-			if b == 0 || a >= b || frac >= 0 {
-				return Shaft{}, fail
-			}
-			frac, quarter = float64(a)/float64(b), b == 4 || b == 2
-		case fractionWords[f] > 0:
-			if frac >= 0 {
-				return Shaft{}, fail
-			}
-			times := 1
-			// "three quarters", "one half": a number right before belongs
-			// to the fraction; in "one and a half" it doesn't.
-			if numberBefore && (strings.HasSuffix(f, "s") || numbers[len(numbers)-1] == 1) {
-				times = numbers[len(numbers)-1]
-				numbers = numbers[:len(numbers)-1]
-			}
-			frac = float64(times) * fractionWords[f]
-			quarter = fractionWords[f] == 0.25 || fractionWords[f] == 0.5
-		case smallBits[f]:
-			bit = true
-		case pastWords[f]:
-			past = true
-		case shortWords[f]:
-			short = true
-		case fillerWords[f]:
-		default:
-			return Shaft{}, fail
-		}
-	}
-	if len(numbers) > 1 || (len(numbers) == 0 && frac < 0) || frac >= 1 {
-		return Shaft{}, fail
-	}
-	if short && past && !bit { // "short" and "past" at once say nothing
-		return Shaft{}, fail
-	}
-	s := Shaft{Remainder: Remainder{By: OnTheMark}}
-	if len(numbers) == 1 {
-		s.Whole = numbers[0]
-	}
-	switch {
-	case frac > 0:
-		s.Remainder = Remainder{By: ByEye, Fraction: frac, Short: short}
-		if quarter {
-			s.Remainder.By = BareQuarter
-		}
-	case bit || short || past:
-		s.Remainder = Remainder{By: ByEye, Fraction: JustPast, Short: short}
-	}
-	return s, nil
 }

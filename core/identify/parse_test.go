@@ -3,6 +3,7 @@ package identify
 import (
 	"errors"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 )
@@ -19,9 +20,14 @@ func TestParseMark(t *testing.T) {
 		{"R47 P9", axle, "47/9"}, {"522", axle, "5.22"}, {"5.22", axle, "5.22"}, {"5,22", axle, "5.22"}, {"4.10:1", axle, "4.10"},
 		{"3711", axle, "37/11 3.711"}, {"1137", axle, "37/11"}, {"479", axle, "4.79 47/9"}, {"410", axle, "4.10"}, {"4110", axle, "41/10 4.110"},
 		{"four-ten", axle, "4.10"}, {"three seventy-three", axle, "3.73"}, {"five twenty two", axle, "5.22"}, {"four point one oh", axle, "4.10"},
-		{"three oh eight", axle, "3.08"}, {"forty-seven nine", axle, "47/9"}, {"4 10", axle, "4.10"}, {"41.10", axle, "41/10"},
+		{"three oh eight", axle, "3.08"}, {"forty-seven nine", axle, "47/9"}, {"4 10", axle, "4.10 10/4"}, {"41.10", axle, "41/10"},
 		{"27-13", Stage{Kind: Gearcase}, "27/13"}, {"13 27", Stage{Kind: Gearcase}, "27/13"}, {"30 60", Stage{Kind: Planetary}, "30/60"},
 		{"41 4", axle, "41/4"}, // unusual, still read
+		{"4-10", axle, "4.10 10/4"}, {"4·10", axle, "4.10 10/4"}, {"4·11", axle, "4.11 11/4"}, {"4–11", axle, "4.11 11/4"}, {"3-727", axle, "3.727"},
+		{"5-38", axle, "5.38 38/5"}, {"10-4", axle, "10/4"}, {"2-08", Stage{Kind: Gearcase}, "2.08"}, {"2-72", Stage{Kind: TransferCase, Position: "low"}, "2.72"},
+		{"one to four point one one", axle, "4.11"}, {"1 to 4.11", axle, "4.11"}, {"1:4.11", axle, "4.11"}, {"four point one", axle, "4.1"},
+		{"four ten to one", axle, "4.10"}, {"three and three quarter", axle, "3.75"}, {"3 3/4", axle, "3.75"}, {"4½", axle, "4.50"},
+		{"3.73:1.00", axle, "3.73"}, {"3.73 LS", axle, "3.73"}, {"４.１０", axle, "4.10"}, {"4:1", axle, "4"}, {"47−9", axle, "47/9"},
 	}
 	for _, c := range cases {
 		marks, err := ParseMark(c.text, c.stage)
@@ -59,6 +65,16 @@ func TestParseShaft(t *testing.T) {
 		{"4.3", 4.3, ByEye}, {"4,3", 4.3, ByEye}, {"4 1/3", 4 + 1.0/3, ByEye}, {"a tenth short of five", 4.9, ByEye},
 		{"twenty-one turns", 21, OnTheMark}, {"exactly 4 turns", 4, OnTheMark}, {"2 and a half", 2.5, BareQuarter}, {"one and a half", 1.5, BareQuarter},
 		{"half a turn", 0.5, BareQuarter}, {"4 and a bit more", 4.05, ByEye},
+		{"almost 3.5", 3.45, ByEye}, {"just short of 3.9", 3.85, ByEye}, {"just under 4.1", 4.05, ByEye}, {"a hair under 3 and a half", 3.45, ByEye},
+		{"nearly 4 1/4", 4.2, ByEye}, {"three and almost a half", 3.45, ByEye}, {"a turn and a half", 1.5, BareQuarter},
+		{"a turn and a quarter", 1.25, BareQuarter}, {"a hair short of a half", 0.45, ByEye}, {"just short of 149 and a half", 149.45, ByEye},
+		{"a hundred and forty-nine and a half", 149.5, BareQuarter}, {"one hundred forty nine", 149, OnTheMark}, {"four point one", 4.1, ByEye},
+		{"three and three quarter", 3.75, BareQuarter}, {"one quarter", 0.25, BareQuarter}, {"a quarter turn past four", 4.25, BareQuarter},
+		{"4 turns and a quarter turn", 4.25, BareQuarter}, {"4 less a quarter", 3.75, BareQuarter}, {"5 less a hair", 4.95, ByEye}, {"4+", 4.05, ByEye},
+		{"5 a hair short", 4.95, ByEye}, {"5, a tenth short", 4.9, ByEye}, {"4 and 3 tenths more", 4.3, ByEye}, {"not quite five", 4.95, ByEye},
+		{"about 4", 4, BareQuarter}, {"4 or so", 4, BareQuarter}, {"4 and a little over a quarter", 4.3, ByEye}, {"quarter to five", 4.75, BareQuarter},
+		{"a tenth past four and a half", 4.6, ByEye}, {"slightly more than 4 1/2", 4.55, ByEye}, {"just past half past three", 3.55, ByEye},
+		{"４ ½", 4.5, BareQuarter}, {"4 3/8", 4.375, ByEye}, {"two and two thirds", 2 + 2.0/3, ByEye},
 	}
 	for _, c := range cases {
 		s, err := ParseShaft(c.text)
@@ -66,9 +82,95 @@ func TestParseShaft(t *testing.T) {
 			t.Errorf("%q: %v turns by %s, %v; want %v by %s", c.text, s.turns(), s.Remainder.By, err, c.turns, c.by)
 		}
 	}
-	for _, bad := range []string{"", "a few", "four five", "4 bananas", "5/4", "1/0", "4.5.6", "past short"} {
+	for _, bad := range []string{"", "a few", "four five", "4 bananas", "5/4", "1/0", "4.5.6", "past short", "just short of 0", "just just", "a", "and", "of a turn"} {
 		if s, err := ParseShaft(bad); err == nil {
 			t.Errorf("%q understood as %+v", bad, s)
+		}
+	}
+}
+
+// Every nudge at every number moves it to its own side, by less than a tenth.
+func TestNudgesStayNearTheNumber(t *testing.T) {
+	numbers := map[string]float64{
+		"a half": 0.5, "half a turn": 0.5, "one": 1, "a turn and a half": 1.5, "2 1/4": 2.25, "three and three quarters": 3.75, "3.5": 3.5,
+		"3,9": 3.9, "4.1": 4.1, "4 1/4": 4.25, "four and a third": 4 + 1.0/3, "5": 5, "five": 5, "12 3/8": 12.375, "twenty-one": 21, "forty and a tenth": 40.1,
+		"149 and a half": 149.5, "one hundred and four": 104, "a hundred and forty-nine and a half": 149.5, "3 tenths past 7": 7.3,
+		"a quarter short of 6": 5.75, "point five": 0.5, "four point one oh": 4.1, "four point seven three": 4.73,
+	}
+	less := []string{"almost", "nearly", "not quite", "close to", "just short of", "just under", "a hair under", "a hair short of", "a bit less than",
+		"slightly below", "a touch shy of", "barely under", "only just short of", "a little bit under"}
+	more := []string{"just past", "just over", "a hair past", "a bit over", "slightly more than", "a touch beyond", "a little after", "only just over"}
+	same := []string{"about", "roughly", "around", "exactly"}
+	try := func(nudge string, side float64) {
+		for words, n := range numbers {
+			text := nudge + " " + words
+			s, err := ParseShaft(text)
+			if err != nil {
+				t.Errorf("%q: %v", text, err)
+				continue
+			}
+			if d := s.turns() - n; math.Abs(d) >= 0.1 || d*side < 0 || (side != 0) != (d != 0) && math.Abs(d) > 1e-9 {
+				t.Errorf("%q is %v turns, of %v", text, s.turns(), n)
+			}
+		}
+	}
+	for _, x := range less {
+		try(x, -1)
+	}
+	for _, x := range more {
+		try(x, 1)
+	}
+	for _, x := range same {
+		try(x, 0)
+	}
+	for words, n := range numbers {
+		for text, side := range map[string]float64{words + " and a bit": 1, words + " plus a touch": 1, words + " less a hair": -1, words + " a hair short": -1, words + ", or so": 0} {
+			s, err := ParseShaft(text)
+			if err != nil {
+				t.Errorf("%q: %v", text, err)
+				continue
+			}
+			if d := s.turns() - n; math.Abs(d) >= 0.1 || d*side < 0 || side == 0 && math.Abs(d) > 1e-9 {
+				t.Errorf("%q is %v turns, of %v", text, s.turns(), n)
+			}
+		}
+	}
+}
+
+// What can be understood in two ways is asked, and each offered text reads one
+// way only, as its sentence says.
+func TestShaftWordsAreAskedNotGuessed(t *testing.T) {
+	for text, want := range map[string][]float64{
+		"three quarter": {0.75, 3.25}, "two third": {2.0 / 3, 2 + 1.0/3}, "just 4": {4, 4.05}, "almost 4 and a bit": {3.95, 4.05},
+		"4 or 5": {4, 5}, "four or four and a half": {4, 4.5}, "3 tenth": {0.3, 3.1},
+	} {
+		_, err := ParseShaft(text)
+		var a *Ambiguous
+		if !errors.As(err, &a) {
+			t.Errorf("%q: %v; want to be asked", text, err)
+			continue
+		}
+		e, err := Understand(text, ShaftPhrase, axle)
+		if err != nil || len(e.Choices) != len(want) || e.Shaft != nil {
+			t.Errorf("%q: %+v, %v", text, e, err)
+			continue
+		}
+		var got []float64
+		for _, c := range e.Choices {
+			s, err := ParseShaft(c.Text)
+			if err != nil || s.Sentence() != c.Sentence {
+				t.Errorf("%q offers %q: %v", text, c.Text, err)
+			}
+			got = append(got, s.turns())
+			if !strings.Contains(a.Error(), c.Text) {
+				t.Errorf("%q: %v doesn't offer %q", text, a, c.Text)
+			}
+		}
+		slices.Sort(got)
+		for i := range want {
+			if math.Abs(got[i]-want[i]) > 1e-3 {
+				t.Errorf("%q offers %v, want %v", text, got, want)
+			}
 		}
 	}
 }

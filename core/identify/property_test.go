@@ -79,7 +79,8 @@ func TestVerdictsAddUp(t *testing.T) {
 		if labels > 1+1e-9 || labels < 0.9 {
 			t.Errorf("draw %d: labels make %v", n, labels)
 		}
-		if v.Label == nil || v.Label.Probability != v.Labels[0].Probability || v.Best.Probability != v.Candidates[0].Probability {
+		if v.Label == nil || v.Label.Probability != v.Labels[0].Probability || v.Best.Build.Ratio.Label() != v.Label.Label ||
+			v.Best.Probability != v.Candidates[0].Probability && (v.Rival == nil || v.Rival.Probability != v.Candidates[0].Probability) {
 			t.Errorf("draw %d: the verdict is not the likeliest", n)
 		}
 		if v.Label.Probability < v.Best.Probability-1e-9 {

@@ -16,7 +16,7 @@ type State string
 const (
 	Unknown  State = "unknown"  // no reading
 	Assumed  State = "assumed"  // readings, but nothing counted or turned makes it sure
-	Measured State = "measured" // counted or turned, label at least 90 % sure, nothing disagrees
+	Measured State = "measured" // counted or turned, label at least 95 % sure, nothing disagrees
 	Conflict State = "conflict" // a reading disagrees with the rest
 )
 
@@ -24,7 +24,7 @@ const (
 // counts as measured; SettledAt is the one from which no next measurement is
 // asked for.
 const (
-	SureEnough = 0.90
+	SureEnough = 0.95
 	SettledAt  = 0.995
 )
 
@@ -80,6 +80,9 @@ type Finding struct {
 	// Cause is the likeliest cause when the reading doesn't agree.
 	Cause  Cause
 	Reason string
+	// Recount says how to take the reading again, where that would clear a
+	// doubt.
+	Recount string
 	// Origin is the arithmetic behind Says, a line each.
 	Origin []string
 }
@@ -96,18 +99,31 @@ type TurnsInterval struct {
 // Verdict is all evidence weighed together.
 type Verdict struct {
 	State State
-	// Best is nil when nothing was measured.
-	Best       *Candidate
+	// Best is the likeliest build of the likeliest label; nil when nothing
+	// was measured.
+	Best *Candidate
+	// Rival is the likeliest build of all where that bears another label:
+	// many builds of one label may outweigh it together.
+	Rival      *Candidate
 	Label      *LabelChance
 	Labels     []LabelChance // likeliest first, down to 0.1 %
-	Candidates []Candidate   // likeliest first, down to 0.1 %, at most 40
-	Turns      *TurnsInterval
-	Findings   []Finding
-	Checks     []Check
+	Candidates []Candidate   // likeliest first
+	Unlisted   Unlisted
+	// Note says what the verdict rests on, where that is little.
+	Note     string
+	Turns    *TurnsInterval
+	Findings []Finding
+	Checks   []Check
 	// Weighed is the number of builds weighed, FromCatalog how many of
 	// them the shop knows.
 	Weighed, FromCatalog int
 	Formula              string
+}
+
+// Unlisted is what Candidates leaves out.
+type Unlisted struct {
+	Count int     // builds with at least one in a million
+	Share float64 // of the probability, of all builds left out
 }
 
 // Assessment is a space with readings weighed into it; ask it for the verdict,
@@ -163,18 +179,19 @@ func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 // MaxReadings bounds one assessment.
 const MaxReadings = 200
 
-// weigh computes the posterior: prior times every likelihood, normalized
-// after each reading so that long contradictory series can't underflow.
+// weigh computes the posterior: prior times every likelihood. Products carry
+// a binary exponent of their own, so that no series of readings, however long
+// and contradictory, drives a build to zero on the way.
 func (a *Assessment) weigh() {
 	sp := a.sp
 	a.post = make([]float64, len(sp.hyps))
+	down := make([]int32, len(sp.hyps)) // a.post[i] stands for post·2^(−512·down)
 	for i := range sp.hyps {
 		a.post[i] = sp.hyps[i].prior
 	}
 	for k := range a.readings {
 		c := &a.readings[k]
 		lastR, lastL := -1.0, 0.0
-		sum := 0.0
 		for i := range a.post {
 			if a.post[i] == 0 {
 				continue
@@ -188,15 +205,39 @@ func (a *Assessment) weigh() {
 			} else {
 				a.post[i] *= c.likelihood(sp, h)
 			}
-			sum += a.post[i]
-		}
-		for i := range a.post {
-			a.post[i] /= sum
-			if a.post[i] < 1e-250 {
-				a.post[i] = 0
+			if a.post[i] < scaleUnder {
+				a.post[i] *= scaleBy
+				down[i]++
 			}
 		}
 	}
+	least := slices.Min(down)
+	sum := 0.0
+	for i := range a.post {
+		switch d := down[i] - least; {
+		case d == 1:
+			a.post[i] /= scaleBy
+		case d > 1: // below 2^−512 of what leads
+			a.post[i] = 0
+		}
+		sum += a.post[i]
+	}
+	for i := range a.post {
+		a.post[i] /= sum
+	}
+	a.sumLabels()
+}
+
+// Products below scaleUnder are scaled up; both are powers of two, so nothing
+// is rounded.
+const (
+	scaleUnder = 0x1p-512
+	scaleBy    = 0x1p512
+)
+
+// sumLabels adds the builds up by their trade label.
+func (a *Assessment) sumLabels() {
+	sp := a.sp
 	for i := range sp.hyps {
 		h := &sp.hyps[i]
 		if n := len(a.labels); n == 0 || a.labels[n-1].label != h.label {
@@ -219,13 +260,25 @@ func (a *Assessment) weigh() {
 	}
 }
 
+// What a verdict lists unless more is asked for.
 const (
-	plausible     = 0.001
+	plausible     = 0.001 // the least probability
 	maxCandidates = 40
+	// MostCandidates bounds what may be asked for; then the list goes down to
+	// one in a million.
+	MostCandidates = 1000
+	possible       = 1e-6
 )
 
-// Verdict sums up the assessment.
-func (a *Assessment) Verdict() Verdict {
+// Verdict sums up the assessment, with at most 40 candidates down to 0.1 %.
+func (a *Assessment) Verdict() Verdict { return a.verdict(maxCandidates, plausible) }
+
+// VerdictWith lists up to n candidates, down to one in a million.
+func (a *Assessment) VerdictWith(n int) Verdict {
+	return a.verdict(min(max(n, 1), MostCandidates), possible)
+}
+
+func (a *Assessment) verdict(most int, floor float64) Verdict {
 	sp := a.sp
 	v := Verdict{State: Unknown}
 	v.Weighed, v.FromCatalog = sp.Size()
@@ -242,30 +295,81 @@ func (a *Assessment) Verdict() Verdict {
 		v.Labels = append(v.Labels, LabelChance{Label: r.Label(), Ratio: r, Probability: min(l.mass, 1)})
 	}
 	v.Label = &v.Labels[0]
-	top := a.top(maxCandidates)
-	best := top[0]
-	for i, at := range top {
-		if i > 0 && a.post[at] < plausible {
+	best := labels[0].best
+	v.Unlisted.Share = 1
+	for i, at := range a.top(most) {
+		if i > 0 && a.post[at] < floor {
 			break
 		}
-		h := &sp.hyps[at]
-		c := Candidate{Build: sp.build(at), Probability: min(a.post[at], 1), Prior: h.prior, InCatalog: h.known}
-		if sp.cons[h.con].shape == shapePair {
-			c.Hunting = ratio.Pair{Driven: int(h.teeth[0]), Driver: int(h.teeth[1])}.Hunting()
-		}
-		for k := range a.readings {
-			c.Factors = append(c.Factors, a.readings[k].likelihood(sp, h)/a.readings[k].likelihood(sp, &sp.hyps[best]))
-		}
-		v.Candidates = append(v.Candidates, c)
+		v.Candidates = append(v.Candidates, a.candidate(at, best))
+		v.Unlisted.Share -= a.post[at]
 	}
-	v.Best = &v.Candidates[0]
-	con := sp.cons[sp.hyps[best].con]
-	v.Formula = con.Formula(sp.Stage)
-	v.Findings = a.findings()
+	v.Unlisted.Share = max(v.Unlisted.Share, 0)
+	for _, p := range a.post {
+		if p >= possible {
+			v.Unlisted.Count++
+		}
+	}
+	v.Unlisted.Count = max(v.Unlisted.Count-len(v.Candidates), 0)
+	c := a.candidate(best, best)
+	v.Best = &c
+	if top := a.top(1)[0]; sp.hyps[top].label != labels[0].label && a.post[top] > a.post[best] {
+		c := a.candidate(top, best)
+		v.Rival = &c
+	}
+	v.Formula = sp.cons[sp.hyps[best].con].Formula(sp.Stage)
+	v.Findings = a.findings(best)
 	v.Turns = a.turnsInterval()
 	v.Checks = a.checks()
 	v.State = a.state(v)
+	v.Note = a.note()
 	return v
+}
+
+// candidate describes one build, its factors relative to those at best.
+func (a *Assessment) candidate(at, best int) Candidate {
+	sp := a.sp
+	h := &sp.hyps[at]
+	c := Candidate{Build: sp.build(at), Probability: min(a.post[at], 1), Prior: h.prior, InCatalog: h.known}
+	if sp.cons[h.con].shape == shapePair {
+		c.Hunting = ratio.Pair{Driven: int(h.teeth[0]), Driver: int(h.teeth[1])}.Hunting()
+	}
+	for k := range a.readings {
+		c.Factors = append(c.Factors, a.readings[k].likelihood(sp, h)/a.readings[k].likelihood(sp, &sp.hyps[best]))
+	}
+	return c
+}
+
+// note says what the verdict rests on where that is one reading or none that
+// was counted or turned.
+func (a *Assessment) note() string {
+	var hand []*compiled
+	for k := range a.readings {
+		if m := a.readings[k].reading.Method; m == Teeth || m == Turns || m == Bench {
+			hand = append(hand, &a.readings[k])
+		}
+	}
+	switch {
+	case len(hand) == 0:
+		return "Nothing was counted or turned: this is what was written or driven, not what is in the housing."
+	case len(hand) > 1 || len(a.readings) > 1:
+		return ""
+	case hand[0].counts == nil:
+		return fmt.Sprintf("Rests on one turned reading: in about %.0f of 100 a whole turn is lost or counted twice. Any second reading confirms it.", 100*statedLostCount)
+	}
+	right := 1.0
+	for _, n := range hand[0].counts {
+		rate := statedPinionMiscount
+		for _, con := range a.sp.cons {
+			for _, g := range con.Teeth {
+				if g.Name == n.Member && g.large {
+					rate = statedRingMiscount
+				}
+			}
+		}
+		right *= 1 - rate
+	}
+	return fmt.Sprintf("Rests on one count: about %.0f in 100 are off by a tooth. Any second reading confirms it.", 100*(1-right))
 }
 
 func (a *Assessment) state(v Verdict) State {
@@ -358,8 +462,8 @@ func (a *Assessment) representatives() []weighted {
 	return out
 }
 
-// findings holds every reading against the posterior.
-func (a *Assessment) findings() []Finding {
+// findings holds every reading against the posterior and the leading build.
+func (a *Assessment) findings(best int) []Finding {
 	var out []Finding
 	reps := a.representatives()
 	total := 0.0
@@ -397,10 +501,40 @@ func (a *Assessment) findings() []Finding {
 			}
 		}
 		f.Cause, f.Reason = cause, cause.say(c.reading.Method)
+		a.holdToInterval(&f, c, best)
+		if f.Agreement != Agrees && (f.Method == Turns || f.Method == Bench || f.Method == Teeth) {
+			f.Recount = "Take it again blind: the other readings and the verdict stay hidden until it is kept."
+		}
 		out = append(out, f)
 	}
 	return out
 }
+
+// holdToInterval names a turned reading whose own range leaves the verdict
+// out, however likely the rest of the evidence makes the verdict: beyond the
+// 95 % range it is doubted, beyond farDeviations it disagrees.
+func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
+	if f.Method != Turns && f.Method != Bench || c.sigma <= 0 {
+		return
+	}
+	h := &a.sp.hyps[best]
+	off := math.Abs(h.r-c.center) / c.sigma
+	if off <= z95 {
+		return
+	}
+	if f.Cause == CauseRight {
+		f.Agreement, f.Cause = Doubtful, CauseMisread
+	}
+	if off > farDeviations {
+		f.Agreement = Disagrees
+	}
+	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s", f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(f.Method))
+}
+
+// farDeviations is how far a turned reading may lie from the verdict, in its
+// own standard deviations, before it disagrees. Careful readings lie beyond
+// in about 8 of 1000 cases.
+const farDeviations = 4
 
 // countedRatio is the ratio that a tooth count gives by itself, or 0 when it
 // doesn't hold all gears of the best build's construction.
@@ -476,9 +610,17 @@ func (a *Assessment) turnsInterval() *TurnsInterval {
 	return t
 }
 
-// checks collects the build checks of complete counts.
+// checks collects the build checks of complete counts, and what would be
+// unusual if a mark means what it may mean.
 func (a *Assessment) checks() []Check {
 	var out []Check
+	for k := range a.readings {
+		for _, ch := range a.readings[k].markChecks(a.sp) {
+			if !slices.Contains(out, ch) {
+				out = append(out, ch)
+			}
+		}
+	}
 	for k := range a.readings {
 		counts := map[string]int{}
 		for _, n := range a.readings[k].counts {
@@ -503,6 +645,22 @@ func (a *Assessment) checks() []Check {
 				}
 			}
 			break
+		}
+	}
+	return out
+}
+
+// markChecks warns of a mark's meanings that are unusual for the stage.
+func (c *compiled) markChecks(sp *Space) []Check {
+	var out []Check
+	for _, m := range c.marks {
+		con, ok := sp.Construction(m.Construction)
+		if m.Plausible || m.IsRatio() || !ok {
+			continue
+		}
+		for _, ch := range sp.Stage.BuildChecks(con, m.Counts, 0, 0) {
+			ch.Message = fmt.Sprintf("%s %q, if it means %d and %d teeth: %s", c.reading.Method, c.reading.Text, m.Counts[0], m.Counts[1], ch.Message)
+			out = append(out, ch)
 		}
 	}
 	return out

@@ -1,6 +1,7 @@
 package identify
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -69,15 +70,26 @@ func Understand(text string, as Phrase, s Stage) (Echo, error) {
 	case MarkPhrase:
 		return echoMark(text, s)
 	case ShaftPhrase:
-		sh, err := ParseShaft(text)
-		if err != nil {
-			return Echo{}, fault.New("text", "%s", err.Error())
-		}
-		return Echo{Sentence: sh.Sentence(), Shaft: &sh, Choices: []Choice{{sh.Sentence(), text}}}, nil
+		return echoShaft(text)
 	case TalkPhrase:
 		return echoTalk(text, s)
 	}
 	return Echo{}, fault.New("as", "the words are a mark, shaft or talk")
+}
+
+func echoShaft(text string) (Echo, error) {
+	sh, err := ParseShaft(text)
+	if several, ok := errors.AsType[*Ambiguous](err); ok {
+		says := make([]string, len(several.Choices))
+		for i, c := range several.Choices {
+			says[i] = strings.TrimSuffix(strings.ToLower(c.Sentence[:1])+c.Sentence[1:], ".")
+		}
+		return Echo{Sentence: "This can be understood in more than one way. Choose: " + strings.Join(says, "; or ") + ".", Choices: several.Choices}, nil
+	}
+	if err != nil {
+		return Echo{}, fault.New("text", "%s", err.Error())
+	}
+	return Echo{Sentence: sh.Sentence(), Shaft: &sh, Choices: []Choice{{sh.Sentence(), text}}}, nil
 }
 
 func echoMark(text string, s Stage) (Echo, error) {
@@ -134,6 +146,8 @@ func (s Shaft) Sentence() string {
 	}
 	f := r.fraction()
 	switch {
+	case r.By == BareQuarter && f == 0:
+		return "The shaft turned about " + turns + ", " + r.how() + "."
 	case r.By == OnTheMark || f == 0:
 		return "The shaft turned " + turns + ", back on the mark, by eye."
 	case r.Short:
@@ -147,7 +161,7 @@ func (r Remainder) how() string {
 	case ByArc:
 		return "measured along the rim"
 	case BareQuarter:
-		return fmt.Sprintf("a bare quarter or half by eye, ±%.2f", sigmaQuarter)
+		return fmt.Sprintf("roughly by eye, ±%.2f", sigmaQuarter)
 	}
 	return fmt.Sprintf("by eye, ±%.2f", sigmaEye)
 }
@@ -184,8 +198,8 @@ func echoTalk(text string, s Stage) (Echo, error) {
 	if e, err := echoMark(t, s); err == nil {
 		return e, nil
 	}
-	if sh, err := ParseShaft(t); err == nil {
-		return Echo{Sentence: sh.Sentence(), Shaft: &sh, Choices: []Choice{{sh.Sentence(), t}}}, nil
+	if e, err := echoShaft(t); err == nil {
+		return e, nil
 	}
 	return Echo{}, fault.New("text", "not understood: say a ratio (four-ten, 522), two tooth counts (47 9), turns (4 and a bit), shorter or taller")
 }
@@ -267,6 +281,9 @@ func (s Shaft) short() string {
 	case ByEye, BareQuarter:
 		if r.Fraction > 0 {
 			return fmt.Sprintf("%d %s %.2f turns by eye", s.Whole, sign, r.Fraction)
+		}
+		if r.By == BareQuarter {
+			return "about " + turnsWords(float64(s.Whole)) + ", by eye"
 		}
 	}
 	return turnsWords(float64(s.Whole)) + " exactly, by eye"
