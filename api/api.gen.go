@@ -1944,6 +1944,9 @@ type Finding struct {
 	ReadingId string           `json:"reading_id"`
 	Reason    string           `json:"reason"`
 
+	// Recount how to take the reading again, where that would clear a doubt
+	Recount *string `json:"recount,omitempty"`
+
 	// Right probability that the reading is right as it stands
 	Right float64  `json:"right"`
 	Says  *float64 `json:"says,omitempty"`
@@ -2027,6 +2030,9 @@ type HistoryEntryWhat string
 
 // IdentifyRequest defines model for IdentifyRequest.
 type IdentifyRequest struct {
+	// Candidates how many candidates to list, down to one in a million; without it at most 40, down to 0.1 %
+	Candidates *int `json:"candidates,omitempty"`
+
 	// Catalog builds known to exist, taken as likely first
 	Catalog *[]CatalogEntry `json:"catalog,omitempty"`
 	Order   *Order          `json:"order,omitempty"`
@@ -4037,22 +4043,42 @@ type UnknownRatio struct {
 	Words string `json:"words"`
 }
 
+// Unlisted what the list of candidates leaves out
+type Unlisted struct {
+	// Count builds left out that have at least one in a million
+	Count int `json:"count"`
+
+	// Share probability of all builds left out
+	Share float64 `json:"share"`
+}
+
 // Verdict defines model for Verdict.
 type Verdict struct {
-	Best        *Candidate    `json:"best,omitempty"`
-	Candidates  []Candidate   `json:"candidates"`
-	Checks      []Check       `json:"checks"`
-	Findings    []Finding     `json:"findings"`
-	Formula     *string       `json:"formula,omitempty"`
-	FromCatalog int           `json:"from_catalog"`
-	Gate        *Gate         `json:"gate,omitempty"`
-	Label       *LabelChance  `json:"label,omitempty"`
-	Labels      []LabelChance `json:"labels"`
-	Next        []Plan        `json:"next"`
-	State       State         `json:"state"`
+	Best *Candidate `json:"best,omitempty"`
+
+	// Candidates likeliest first; at most 40, down to 0.1 %, unless the request asks for more
+	Candidates  []Candidate  `json:"candidates"`
+	Checks      []Check      `json:"checks"`
+	Findings    []Finding    `json:"findings"`
+	Formula     *string      `json:"formula,omitempty"`
+	FromCatalog int          `json:"from_catalog"`
+	Gate        *Gate        `json:"gate,omitempty"`
+	Label       *LabelChance `json:"label,omitempty"`
+
+	// Labels likeliest first, down to 0.1 %, at most 40
+	Labels []LabelChance `json:"labels"`
+	Next   []Plan        `json:"next"`
+
+	// Note what the verdict rests on, where that is little
+	Note  *string    `json:"note,omitempty"`
+	Rival *Candidate `json:"rival,omitempty"`
+	State State      `json:"state"`
 
 	// TurnsInterval what the turned readings alone allow, 95 %
 	TurnsInterval *TurnsInterval `json:"turns_interval,omitempty"`
+
+	// Unlisted what the list of candidates leaves out
+	Unlisted Unlisted `json:"unlisted"`
 
 	// Weighed builds weighed
 	Weighed int `json:"weighed"`

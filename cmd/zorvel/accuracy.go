@@ -4,8 +4,9 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"sync"
+	"time"
 
+	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
 	"zorvel/core/identify"
@@ -24,7 +25,7 @@ func accuracyCommand() *cobra.Command {
 			if people < 1 || people > 1_000_000 {
 				return fmt.Errorf("%d technicians: choose 1 to 1,000,000", people)
 			}
-			return accuracy(c.OutOrStdout(), people, seed)
+			return accuracy(c.OutOrStdout(), c.ErrOrStderr(), people, seed)
 		},
 	}
 	c.Flags().IntVar(&people, "technicians", 20000, "how many to simulate in each trial")
@@ -32,7 +33,9 @@ func accuracyCommand() *cobra.Command {
 	return c
 }
 
-func accuracy(w io.Writer, people int, seed uint64) error {
+// accuracy runs the trials one after another, each on all processors; status
+// shows how far it is and the time left.
+func accuracy(w, status io.Writer, people int, seed uint64) error {
 	sp, err := identify.NewSpace(identify.Stage{Kind: identify.RingAndPinion})
 	if err != nil {
 		return err
@@ -43,18 +46,18 @@ func accuracy(w io.Writer, people int, seed uint64) error {
 		{Technicians: people, Scale: 1, Seed: seed, FixedOrder: true},
 		{Technicians: people, Scale: 1.5, Seed: seed, FixedOrder: true},
 	}
+	bar := progressbar.NewOptions(people*len(trials), progressbar.OptionSetWriter(status), progressbar.OptionSetDescription("technicians"),
+		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2), progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
 	outs := make([]identify.Outcome, len(trials))
-	errs := make([]error, len(trials))
-	var wg sync.WaitGroup
 	for i, t := range trials {
-		wg.Go(func() { outs[i], errs[i] = t.Run(sp) })
+		out, err := t.Run(sp, func(done int) { _ = bar.Set(i*people + done) })
+		if err != nil {
+			return err
+		}
+		outs[i] = out
 	}
-	wg.Wait()
 	var b strings.Builder
 	for i, t := range trials {
-		if errs[i] != nil {
-			return errs[i]
-		}
 		o := outs[i]
 		order := "recommended next measurement"
 		if t.FixedOrder {

@@ -224,15 +224,18 @@ func TestRefusals(t *testing.T) {
 }
 
 func TestAccuracyPrintsItsTables(t *testing.T) {
-	var a, b bytes.Buffer
-	if err := accuracy(&a, 25, 3); err != nil {
+	var a, b, status bytes.Buffer
+	if err := accuracy(&a, io.Discard, 25, 3); err != nil {
 		t.Fatal(err)
 	}
-	if err := accuracy(&b, 25, 3); err != nil {
+	if err := accuracy(&b, &status, 25, 3); err != nil {
 		t.Fatal(err)
 	}
 	if a.String() != b.String() {
 		t.Error("the same seed gave another result")
+	}
+	if !strings.Contains(status.String(), "100/100") {
+		t.Errorf("no progress up to the last technician: %q", &status)
 	}
 	for _, want := range []string{"recommended next measurement, errors × 1,", "fixed order: tag, one turn by eye, teeth, errors × 1.5", "mean minutes", "called sure"} {
 		if !strings.Contains(a.String(), want) {

@@ -1,6 +1,35 @@
 package driveline
 
-import "zorvel/core/driveline/network"
+import (
+	"maps"
+
+	"zorvel/core/driveline/network"
+)
+
+// sensesOf says which way the engine, turning its own way, would turn each
+// shaft in the present gear with every wheel in the air and both sides of every
+// differential going alike: 1, −1, or 0 where it doesn't reach. What the road
+// does to a driveline that fights itself leaves these untouched.
+func (m *machine) sensesOf() map[string]int {
+	if m.senses != nil {
+		return m.senses
+	}
+	s := State{Select: maps.Clone(m.state.Select), Wheels: map[string]string{}, Broken: m.state.Broken}
+	for i := range m.doc.Parts {
+		if p := &m.doc.Parts[i]; p.Kind == "wheel" {
+			s.Wheels[p.ID] = lifted
+		}
+	}
+	m.senses = map[string]int{}
+	up := build(m.doc, &s)
+	if c, err := network.Compile(up.net); err == nil {
+		motion := c.Solve(up.prefer)
+		for i, name := range c.Names() {
+			m.senses[name] = motion.Drawn[i].Sign()
+		}
+	}
+	return m.senses
+}
 
 // ahead and side say how a bevel set lies once its mounting is counted in.
 // Rolled about its length, what was left is right; turned end for end, left

@@ -445,7 +445,13 @@ func (m *machine) upper(p *Part, in string, whole bool) {
 	m.outs[p.ID] = out
 	// Seen from above, the upright shaft of an upper set is turned the way a
 	// crankshaft would turn it: clockwise ahead.
-	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio.Number, u.Shift, whole, Upright, network.Same, "upper gear")
+	// Turned over, or turned end for end under the same shaft, it goes the
+	// other way around.
+	sense := network.Same
+	if p.Mounting == "turned_over" || p.Mounting == "end_for_end" {
+		sense = network.Opposite
+	}
+	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio.Number, u.Shift, whole, Upright, sense, "upper gear")
 }
 
 // marineGears adds a pinion that drives two gears opposite ways, of which a
@@ -484,7 +490,7 @@ func (m *machine) gearcase(p *Part, in string, whole bool) {
 	// positive sense of a lengthwise shaft. Turned end for end or with the
 	// forward gear behind the pinion it turns the other way.
 	sense := network.Opposite
-	if (g.Forward == "behind") != (p.Mounting == "end_for_end") {
+	if (g.Forward == "behind") != (p.Mounting == "end_for_end" || p.Mounting == "turned_over") {
 		sense = network.Same
 	}
 	if g.Twin {

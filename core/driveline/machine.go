@@ -53,6 +53,7 @@ type machine struct {
 	root      string
 	parts     map[string]*Part
 	byID      map[string]*shaft
+	senses    map[string]int // see sensesOf
 }
 
 // unknown is a ratio that isn't known.

@@ -88,29 +88,19 @@ type adder func(kind string, p *Part, format string, args ...any)
 func (r *result) axleNotes(p *Part, add adder) {
 	m := r.m
 	a := p.Axle
-	ring := r.c.Shaft(p.ID + ".ring")
-	if m.powered() && !m.broken(p) && !r.motion.Speed[ring].IsZero() {
-		sign := r.sign(ring)
-		if m.reversing() {
-			sign = -sign
-		}
-		// Hubs behind the axle may turn it around once more.
-		for _, q := range m.doc.below(p.ID + ".left") {
-			if h := q.Hub; h != nil && h.Type == "portal" && h.Idlers%2 == 0 {
-				sign = -sign
-			}
-		}
-		if sign < 0 && a.Gears == "bevel" {
+	way := m.axleSense(p)
+	if m.powered() && !m.broken(p) && way < 0 {
+		switch {
+		case a.Gears == "bevel":
 			text := fmt.Sprintf("The %s drives its wheels backward in a forward gear: with the pinion %s and this shaft direction the ring belongs on the other side. ", lower(p.name()), m.ahead(p))
 			if a.Offset {
 				text += "Moving carrier and ring across can't cure it: the pinion's axis passes the axle's (hypoid), so the teeth would not meet. It takes a housing built for this direction, or another mounting."
 			} else {
 				text += "Pinion and ring axes meet, so carrier and ring can be moved to the other side of the pinion; backlash and bearing preload are then measured anew."
 			}
-			add("wrong", p, "%s", text)
-		}
-		if sign < 0 && a.Gears == "spur" {
-			add("wrong", p, "The %s drives its wheels backward in a forward gear.", lower(p.name()))
+			add("wrong", p, "%s", text+m.againstOthers(p))
+		default:
+			add("wrong", p, "The %s drives its wheels backward in a forward gear.%s", lower(p.name()), m.againstOthers(p))
 		}
 	}
 	// A spiral set is cut for one pinion spin, seen from the pinion's shank.
@@ -118,16 +108,70 @@ func (r *result) axleNotes(p *Part, add adder) {
 	if a.Change == nil {
 		from = m.outs[p.From]
 	}
-	if i := r.c.Shaft(from); i >= 0 && a.Gears == "bevel" && a.Cut != "straight" && m.powered() && !m.reversing() && !r.motion.Speed[i].IsZero() {
-		clockwise := r.sign(i) > 0
+	if spin := m.sensesOf()[from]; spin != 0 && a.Gears == "bevel" && a.Cut != "straight" && m.powered() && !m.reversing() {
+		clockwise := spin > 0
 		if m.ahead(p) == "behind" {
 			clockwise = !clockwise
 		}
-		if s := r.sign(i); s != 0 && clockwise != (a.Cut == "standard") {
+		if clockwise != (a.Cut == "standard") {
 			add("caution", p, "The %s runs on the coast side of its teeth: its pinion is turned %s seen from the shank, and a %s cut is made for the other way. Weaker and louder; a set of the %s cut belongs here.",
 				lower(p.name()), map[bool]string{true: "clockwise", false: "counterclockwise"}[clockwise], a.Cut, map[bool]string{true: "standard", false: "reverse"}[clockwise])
 		}
 	}
+}
+
+// axleSense is 1 where an axle is driven forward in a forward gear, −1 where
+// backward, 0 where it isn't driven.
+func (m *machine) axleSense(p *Part) int {
+	senses := m.sensesOf()
+	sign := 0
+	for _, side := range []string{".left", ".right"} {
+		for _, q := range m.doc.below(p.ID + side) {
+			if q.Kind == "wheel" && sign == 0 {
+				sign = senses[q.ID+".wheel"]
+			}
+		}
+	}
+	if sign == 0 {
+		sign = senses[p.ID+".ring"]
+	}
+	if m.reversing() {
+		sign = -sign
+	}
+	return sign
+}
+
+// againstOthers says what an axle that drives backward does to those that
+// drive forward.
+func (m *machine) againstOthers(p *Part) string {
+	var others []string
+	locked := false
+	for i := range m.doc.Parts {
+		switch q := &m.doc.Parts[i]; {
+		case q.Kind == "axle" && q != p && m.axleSense(q) > 0:
+			others = append(others, lower(q.name()))
+		case q.Kind == "transfer_case" && q.TransferCase.Front.Type != "none":
+			locked = locked || q.TransferCase.Center.Type == "solid" || m.selected(q.ID+".center") == "locked"
+		case q.Kind == "differential":
+			locked = locked || m.selected(q.ID+".lock") == "locked"
+		}
+	}
+	if len(others) == 0 {
+		return ""
+	}
+	what := " It works against the " + strings.Join(others, " and the ")
+	if locked {
+		return what + ": locked together, only slipping tires give way, and what they drag is lost."
+	}
+	return what + ": over an open differential between them the two cancel and the vehicle does not drive."
+}
+
+// selected is a selector's position, or "".
+func (m *machine) selected(id string) string {
+	if s := m.selector(id); s != nil {
+		return s.Value
+	}
+	return ""
 }
 
 // sign is a shaft's direction if no unknown ratio can turn it.

@@ -3,6 +3,7 @@ package driveline
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"zorvel/core/fault"
@@ -37,7 +38,7 @@ type WheelForce struct {
 	LoadN   float64 `json:"load_n"`
 	Grip    float64 `json:"grip"`
 	LimitN  float64 `json:"limit_n"` // load × grip
-	ForceN  float64 `json:"force_n"` // at the greatest total
+	ForceN  float64 `json:"force_n"` // at the greatest total; negative where it pushes or drags backward
 	Slips   bool    `json:"slips"`   // at its limit then
 	Words   string  `json:"words"`
 	Formula string  `json:"formula"`
@@ -65,6 +66,9 @@ type Traction struct {
 	Sentence string   `json:"sentence"`
 	Unknown  []string `json:"unknown,omitempty"` // ratios that the input torque hangs on
 	Formula  string   `json:"formula"`
+
+	splitter *node // what ties First to the others
+	held     bool  // a driven wheel is held
 }
 
 // node is a place where torque is split, or a wheel. Torques are in newton
@@ -81,7 +85,7 @@ type node struct {
 	brake  float64 // N at the tire
 	held   bool
 	most   float64 // greatest torque
-	clean  float64 // greatest torque of which none goes into a brake
+	drag   float64 // of it, what the brakes take first
 }
 
 // capacity is the greatest torque that a node takes up. Every subtree can take
@@ -93,50 +97,54 @@ func (n *node) capacity() {
 		k.capacity()
 	}
 	if n.wheel != nil {
-		n.most, n.clean = (n.limit+n.brake)*n.radius, n.limit*n.radius
+		n.most, n.drag = (n.limit+n.brake)*n.radius, n.brake*n.radius
 		if n.held {
-			n.most = math.Inf(1)
+			n.most, n.drag = math.Inf(1), 0
 		}
 		return
 	}
-	n.most = n.combine(func(k *node) float64 { return k.most }) / n.ratio
-	n.clean = n.combine(func(k *node) float64 { return k.clean }) / n.ratio
+	n.most = n.combined() / n.ratio
+	for _, k := range n.kids {
+		n.drag += k.drag / n.ratio
+	}
+	n.drag = math.Min(n.drag, n.most)
 }
 
-// combine is what the children take up together, by what each takes.
-func (n *node) combine(of func(*node) float64) float64 {
+// combined is the greatest torque that the children take up together.
+func (n *node) combined() float64 {
 	switch {
 	case len(n.kids) == 0:
 		return 0
 	case len(n.kids) == 1:
-		return of(n.kids[0])
+		return n.kids[0].most
 	case n.share != nil && n.bias > 0:
-		a, b := of(n.kids[0]), of(n.kids[1])
+		a, b := n.kids[0].most, n.kids[1].most
 		low, high := math.Min(a, b), math.Max(a, b)
 		return low + math.Min(high, n.bias*low)
 	case n.share != nil:
 		most := math.Inf(1)
 		for i, k := range n.kids {
-			most = math.Min(most, of(k)/n.share[i])
+			most = math.Min(most, k.most/n.share[i])
 		}
 		return most
 	}
 	sum := 0.0
 	for _, k := range n.kids {
-		sum += of(k)
+		sum += k.most
 	}
 	return sum
 }
 
-// spread sends a torque down to the wheels; forces gets each tire's drive
-// force.
+// spread sends a torque down to the wheels; forces gets what each tire does:
+// its torque less what the brake takes, within its grip. A tire whose brake
+// takes more than arrives drags.
 func (n *node) spread(torque float64, forces map[string]float64) {
 	if n.wheel != nil {
-		f := torque / n.radius
+		f := torque/n.radius - n.brake
 		if n.held {
 			f = 0
 		}
-		forces[n.wheel.ID] = math.Min(f, n.limit)
+		forces[n.wheel.ID] = math.Max(-n.limit, math.Min(f, n.limit))
 		return
 	}
 	t := torque * n.ratio
@@ -158,25 +166,25 @@ func (n *node) spread(torque float64, forces map[string]float64) {
 			k.spread(t*n.share[i], forces)
 		}
 	default:
-		// Grip decides: each in proportion to what its tires can take, and
-		// only what is left goes into brakes.
-		clean, rest := 0.0, 0.0
+		// Grip decides. Brakes take theirs first, the rest goes to each in
+		// proportion to what its tires can take.
+		drag, grip := 0.0, 0.0
 		for _, k := range n.kids {
 			if math.IsInf(k.most, 1) {
 				k.spread(t, forces)
 				return
 			}
-			clean += k.clean
-			rest += k.most - k.clean
+			drag += k.drag
+			grip += k.most - k.drag
 		}
-		first := math.Min(t, clean)
+		first := math.Min(t, drag)
 		for _, k := range n.kids {
 			x := 0.0
-			if clean > 0 {
-				x = first * k.clean / clean
+			if drag > 0 {
+				x = first * k.drag / drag
 			}
-			if rest > 0 {
-				x += (t - first) * (k.most - k.clean) / rest
+			if grip > 0 {
+				x += (t - first) * (k.most - k.drag) / grip
 			}
 			k.spread(x, forces)
 		}
@@ -471,13 +479,12 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 	if math.IsInf(torque, 1) {
 		torque, out.Limited = 0, "held"
 	}
-	forces := map[string]float64{}
-	tree.spread(torque, forces)
+	forces, backward := m.signedForces(tree, torque, loads, g)
 	for _, f := range forces {
 		out.TotalN += f
 	}
 	out.InputNM = torque
-	m.firstToSlip(tree, most, out)
+	m.firstToSlip(tree, most, loads, g, out)
 	for i := range m.doc.Parts {
 		p := &m.doc.Parts[i]
 		if p.Kind != "wheel" {
@@ -495,9 +502,14 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 			w.LimitN = loads[p.ID] * math.Min(μ, 0.05)
 			w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(math.Min(μ, 0.05), 3), trim(w.LimitN, 0))
 		}
-		w.Slips = w.Words == "" && w.ForceN >= w.LimitN*(1-1e-9) && out.Limited == "grip"
+		driven := tree.drives(p)
+		w.Slips = w.Words == "" && driven && math.Abs(w.ForceN) >= w.LimitN*(1-1e-9) && out.Limited == "grip"
 		switch {
 		case w.Words != "":
+		case backward[p.ID] && w.ForceN != 0:
+			w.Words = "driven backward: pushes against the others"
+		case w.ForceN < 0:
+			w.Words = "its brake drags"
 		case w.Slips && w.LimitN == 0:
 			w.Words = "spins, no grip"
 		case w.Slips:
@@ -510,12 +522,13 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		out.Wheels = append(out.Wheels, w)
 	}
 	weight := 0.0
-	if b := m.doc.Body; b != nil {
+	if b := m.doc.Body; b != nil && b.MassKG > 0 {
 		weight = b.MassKG * Gravity
 	} else {
 		for _, v := range loads {
 			weight += v
 		}
+		out.Formula += ", " + trim(weight, 0) + " N in all, which is the weight"
 	}
 	α := math.Atan(g.GradePercent / 100)
 	out.NeedN = weight*math.Sin(α) + g.Rolling*weight*math.Cos(α)
@@ -524,16 +537,62 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 	return out, nil
 }
 
+// drives is whether a wheel hangs on the tree.
+func (n *node) drives(p *Part) bool {
+	if n.wheel == p {
+		return true
+	}
+	return slices.ContainsFunc(n.kids, func(k *node) bool { return k.drives(p) })
+}
+
+// signedForces is what every wheel does at an input torque, positive the way
+// that the vehicle is driven as a whole: an axle that drives the other way
+// counts backward, and brakes of wheels that aren't driven drag.
+func (m *machine) signedForces(tree *node, torque float64, loads map[string]float64, g *Grip) (forces map[string]float64, backward map[string]bool) {
+	forces, backward = map[string]float64{}, map[string]bool{}
+	tree.spread(torque, forces)
+	senses := m.sensesOf()
+	ahead := 0.0
+	for id, f := range forces {
+		if f > 0 {
+			ahead += f * float64(senses[id+".wheel"])
+		}
+	}
+	way := 1
+	if ahead < 0 {
+		way = -1
+	}
+	for id := range forces {
+		if senses[id+".wheel"]*way < 0 {
+			backward[id] = true
+			if forces[id] > 0 { // a brake drags against any way of rolling
+				forces[id] = -forces[id]
+			}
+		}
+	}
+	for i := range m.doc.Parts {
+		p := &m.doc.Parts[i]
+		if _, driven := forces[p.ID]; p.Kind == "wheel" && !driven && g.Brakes[p.ID] > 0 && m.wheelState(p) != lifted {
+			forces[p.ID] = -math.Min(g.Brakes[p.ID], loads[p.ID]*m.grip(p, g))
+		}
+	}
+	return forces, backward
+}
+
 // firstToSlip raises the torque from zero until one tire is at its limit.
-func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
+func (m *machine) firstToSlip(tree *node, most float64, loads map[string]float64, g *Grip, out *Traction) {
 	if math.IsInf(most, 1) {
 		return
 	}
 	limits := map[string]float64{}
+	wheels := 0
 	var walk func(n *node)
 	walk = func(n *node) {
-		if n.wheel != nil && !n.held {
-			limits[n.wheel.ID] = n.limit
+		if n.wheel != nil {
+			wheels++
+			if !n.held {
+				limits[n.wheel.ID] = n.limit
+			}
 		}
 		for _, k := range n.kids {
 			walk(k)
@@ -541,17 +600,14 @@ func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
 	}
 	walk(tree)
 	at := func(t float64) ([]string, float64) {
-		f := map[string]float64{}
-		tree.spread(t, f)
+		f, _ := m.signedForces(tree, t, loads, g)
 		sum := 0.0
 		var who []string
 		for i := range m.doc.Parts {
 			id := m.doc.Parts[i].ID
-			if v, ok := f[id]; ok {
-				sum += v
-				if v >= limits[id]*(1-1e-9) {
-					who = append(who, id)
-				}
+			sum += f[id]
+			if limit, ok := limits[id]; ok && math.Abs(f[id]) >= limit*(1-1e-9) && (f[id] > 0 || limit == 0 || m.sensesOf()[id+".wheel"] < 0) {
+				who = append(who, id)
 			}
 		}
 		return who, sum
@@ -567,9 +623,28 @@ func (m *machine) firstToSlip(tree *node, most float64, out *Traction) {
 	}
 	who, sum := at(hi)
 	out.FirstN = sum
-	if len(who) > 0 && len(who) < len(limits) {
+	if len(who) > 0 && len(who) < wheels {
 		out.First = who[0]
+		out.splitter = tree.above(m.part(who[0]))
 	}
+	out.held = wheels > len(limits)
+}
+
+// above is the split nearest to the root that ties a wheel's torque to that of
+// other wheels: open, or a limited slip. Nil where locks leave it to grip.
+func (n *node) above(p *Part) *node {
+	if !n.drives(p) {
+		return nil
+	}
+	if n.share != nil && len(n.kids) > 1 {
+		return n
+	}
+	for _, k := range n.kids {
+		if s := k.above(p); s != nil {
+			return s
+		}
+	}
+	return nil
 }
 
 func (m *machine) tellTraction(t *Traction) {
@@ -580,16 +655,36 @@ func (m *machine) tellTraction(t *Traction) {
 		}
 		return ""
 	}
+	var against []string
+	for _, w := range t.Wheels {
+		if strings.HasPrefix(w.Words, "driven backward") {
+			against = append(against, lower(w.Name))
+		}
+	}
+	const nothing = 0.5 // N
 	switch {
-	case t.First == "" && t.FirstN > 0:
+	case t.First == "" && t.FirstN > nothing && len(against) == 0:
 		t.Steps = append(t.Steps, fmt.Sprintf("All driven wheels reach their limit together, at %s in all.", kn(t.FirstN)))
-	case t.First != "":
+	case t.First != "" && t.FirstN > nothing:
 		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up first, at %s in all.", name(t.First), kn(t.FirstN)))
-		if t.TotalN > t.FirstN*1.001 {
+	case t.First != "":
+		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up at once.", name(t.First)))
+	}
+	if t.First != "" && len(against) == 0 {
+		switch {
+		case t.TotalN > t.FirstN*1.001+nothing:
 			t.Steps = append(t.Steps, fmt.Sprintf("From there the others take more, up to %s in all.", kn(t.TotalN)))
-		} else if t.Limited == "grip" {
+		case t.Limited != "grip" || t.splitter == nil:
+		case t.splitter.bias > 0:
+			t.Steps = append(t.Steps, "The limited slip gives the others no more than its bias allows: the wheel that slips sets the limit for all.")
+		case t.held:
+			t.Steps = append(t.Steps, "The open differential turns around the held wheel: what the slipping wheel bears is all there is.")
+		default:
 			t.Steps = append(t.Steps, "An open differential gives the others no more than that: the spinning wheel sets the limit for all.")
 		}
+	}
+	if len(against) > 0 {
+		t.Steps = append(t.Steps, fmt.Sprintf("Driven backward: %s. What that pushes is taken off what the others drive; it is never added.", strings.Join(against, ", ")))
 	}
 	var slips []string
 	for _, w := range t.Wheels {
@@ -603,11 +698,17 @@ func (m *machine) tellTraction(t *Traction) {
 	switch {
 	case t.Limited == "held":
 		t.Sentence = "A wheel is held: nothing moves, whatever the torque."
-	case t.TotalN == 0:
+	case len(against) > 0 && math.Abs(t.TotalN) < nothing:
+		t.Sentence = "No drive force: what is driven backward cancels what is driven forward."
+	case t.TotalN < -nothing:
+		t.Sentence = fmt.Sprintf("No drive force: brakes hold %s more than the wheels drive.", kn(-t.TotalN))
+	case t.TotalN < nothing:
 		t.Sentence = "No drive force: nothing reaches a wheel with grip."
+	case len(against) > 0:
+		t.Sentence = fmt.Sprintf("%s in all: the wheels that are driven backward are taken off.", kn(t.TotalN))
 	case t.Limited == "engine":
 		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), trim(t.EngineNM, 0))
-	case t.First == "":
+	case t.First == "" || t.splitter == nil:
 		t.Sentence = fmt.Sprintf("%s in all: every driven wheel gives what it can.", kn(t.TotalN))
 	default:
 		t.Sentence = fmt.Sprintf("%s in all, limited by the %s.", kn(t.TotalN), name(t.First))

@@ -67,7 +67,8 @@ func TestTractionByHand(t *testing.T) {
 		{"limited slip", lsd, State{}, g, 500 + 1500, "rear_left"},
 		// The brake gives the spinning wheel something to push against.
 		{"brake of 2000 N on the spinning wheel", d, State{}, brake, 500 + 2500, "rear_left"},
-		{"a brake past the other wheel's limit", d, State{}, strong, 500 + 4000, ""},
+		// A brake that stops the wheel makes it slide.
+		{"a brake past the other wheel's limit", d, State{}, strong, 4000 - 500, ""},
 		// Open center: the front gets no more than the rear axle.
 		{"full-time, center open", full, State{}, g, 4 * 500, "rear_left"},
 		{"full-time, center locked", full, State{Select: sel("case.center", "locked")}, g, 1000 + 8000, ""},
@@ -167,7 +168,7 @@ func TestTractionAgainstLinearProgram(t *testing.T) {
 			g.LoadsN[id], g.Wheels[id] = 2000+8000*r.Float64(), 0.05+0.9*r.Float64()
 			limit[i] = g.LoadsN[id] * g.Wheels[id]
 			if r.IntN(3) == 0 {
-				brake[i] = 3000 * r.Float64()
+				brake[i] = limit[i] * r.Float64()
 				g.Brakes[id] = brake[i]
 			}
 		}
@@ -181,23 +182,23 @@ func TestTractionAgainstLinearProgram(t *testing.T) {
 		}
 		got := pull(t, d, s, g).TotalN
 
-		// Variables: four forces, four brake forces, and a slack for each
-		// bound; equal tires and axles, so shares of force are shares of
-		// torque. x = (f1..f4, b1..b4, slack of f ≤ limit, slack of b ≤ brake).
-		rows, rhs := [][]float64{}, []float64{}
+		// Variables: what each tire is given (its force and what its brake
+		// takes first), and a slack for each bound; equal tires and axles,
+		// so shares of force are shares of torque.
+		rows, rhs, brakes := [][]float64{}, []float64{}, 0.0
 		for i := range 4 {
-			f, b := make([]float64, 16), make([]float64, 16)
-			f[i], f[8+i] = 1, 1
-			b[4+i], b[12+i] = 1, 1
-			rows, rhs = append(rows, f, b), append(rhs, limit[i], brake[i])
+			f := make([]float64, 8)
+			f[i], f[4+i] = 1, 1
+			rows, rhs = append(rows, f), append(rhs, limit[i]+brake[i])
+			brakes += brake[i]
 		}
 		equal := func(plus, minus []int) {
-			x := make([]float64, 16)
+			x := make([]float64, 8)
 			for _, i := range plus {
-				x[i], x[4+i] = 1, 1
+				x[i] = 1
 			}
 			for _, i := range minus {
-				x[i], x[4+i] = -1, -1
+				x[i] = -1
 			}
 			rows, rhs = append(rows, x), append(rhs, 0)
 		}
@@ -210,11 +211,11 @@ func TestTractionAgainstLinearProgram(t *testing.T) {
 		if !lockC {
 			equal([]int{0, 1}, []int{2, 3})
 		}
-		a := mat.NewDense(len(rows), 16, nil)
+		a := mat.NewDense(len(rows), 8, nil)
 		for i, x := range rows {
 			a.SetRow(i, x)
 		}
-		c := make([]float64, 16)
+		c := make([]float64, 8)
 		for i := range 4 {
 			c[i] = -1
 		}
@@ -222,8 +223,127 @@ func TestTractionAgainstLinearProgram(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if math.Abs(got+best) > 1e-6*math.Max(1, got) {
+		if best += brakes; math.Abs(got+best) > 1e-6*math.Max(1, math.Abs(got)) {
 			t.Fatalf("tree %v, linear program %v; locks %v %v %v limits %v brakes %v", got, -best, lockR, lockF, lockC, limit, brake)
 		}
 	}
+}
+
+// Axles that are driven opposite ways: what the one pushes backward is taken
+// off, never added, and it is named; so in the trace, with any center.
+func TestOpposedAxles(t *testing.T) {
+	for _, center := range []string{"solid", "open", "part_time", "limited_slip"} {
+		d := layout(t, "full_time")
+		d.Parts[0].Engine.TorqueNM = 0
+		c := partOf(t, d, "case")
+		c.TransferCase.Center = Center{Type: center}
+		front := partOf(t, d, "front").Axle
+		front.RingSide = map[string]string{"left": "right", "right": "left"}[front.RingSide]
+		if err := d.Check(); err != nil {
+			t.Fatal(err)
+		}
+		s := State{}
+		if center == "part_time" {
+			s.Select = sel("case.center", "locked")
+		}
+		g := Grip{Default: 0.8, LoadsN: map[string]float64{"rear_left": 6000, "rear_right": 6000, "front_left": 4000, "front_right": 4000}}
+		got := pull(t, d, s, g)
+		want := 0.0 // an open center halves: the two cancel
+		switch center {
+		case "solid", "part_time":
+			want = 0.8 * (12000 - 8000)
+		case "limited_slip": // the rear's tires bear more, within the bias
+			want = 0.8*12000 - 0.8*8000
+		}
+		if math.Abs(got.TotalN-want) > 1 {
+			t.Errorf("%s: %v N, want %v: %s", center, got.TotalN, want, got.Sentence)
+		}
+		for _, w := range got.Wheels {
+			if strings.HasPrefix(w.Part, "front") && (w.ForceN > 0 || !strings.Contains(w.Words, "backward")) {
+				t.Errorf("%s: %+v", center, w)
+			}
+		}
+		if all := strings.Join(got.Steps, " "); !strings.Contains(all, "Driven backward") || strings.Contains(all, "reach their limit together") {
+			t.Errorf("%s: %s", center, all)
+		}
+		tr := run(t, d, s)
+		if n := tr.notes("wrong"); !strings.Contains(n, "front axle drives its wheels backward") || !strings.Contains(n, "works against the rear axle") {
+			t.Errorf("%s: %s", center, n)
+		}
+		if n := tr.notes("caution"); strings.Contains(n, "coast side") {
+			t.Errorf("%s: %s", center, n)
+		}
+	}
+}
+
+// What is said of a limit is so: no open differential is blamed where all is
+// locked, nothing is reached "together" where a wheel is held.
+func TestTractionSaysWhatLimits(t *testing.T) {
+	d := layout(t, "full_time")
+	d.Parts[0].Engine.TorqueNM = 0
+	partOf(t, d, "rear").Axle.Differential.Type = "spool"
+	partOf(t, d, "front").Axle.Differential.Type = "spool"
+	lockedAll := State{Select: sel("case.center", "locked")}
+	for _, wheels := range []map[string]float64{nil, {"rear_left": 0.05}, {"rear_left": 0.05, "front_right": 0.2}} {
+		got := pull(t, d, lockedAll, Grip{Default: 0.8, Wheels: wheels})
+		if all := strings.Join(got.Steps, " ") + got.Sentence; strings.Contains(all, "open differential") || strings.Contains(all, "limited by") {
+			t.Errorf("%v: %s", wheels, all)
+		}
+	}
+	held := pull(t, layout(t, "rear_drive"), State{Wheels: map[string]string{"rear_left": "held"}}, Grip{Default: 0.8})
+	if all := strings.Join(held.Steps, " "); strings.Contains(all, "together") || strings.Contains(all, "0 kN") {
+		t.Errorf("one wheel held: %s", all)
+	}
+	both := pull(t, layout(t, "rear_drive"), State{Wheels: map[string]string{"rear_left": "held", "rear_right": "lifted"}}, Grip{Default: 0.8})
+	if all := strings.Join(both.Steps, " "); strings.Contains(all, "0 kN") || strings.Contains(all, "together") {
+		t.Errorf("held and lifted: %s", all)
+	}
+}
+
+// A brake takes its torque first, on any wheel that turns: a gripping braked
+// wheel drags, driven or not, and a side passes at most grip and brake.
+func TestBrakesTakeTheirsFirst(t *testing.T) {
+	d := layout(t, "rear_drive")
+	d.Parts[0].Engine.TorqueNM = 0
+	loads := map[string]float64{"rear_left": 5000, "rear_right": 5000, "front_left": 5000, "front_right": 5000}
+	if partByID(d, "front_left") == nil {
+		delete(loads, "front_left")
+		delete(loads, "front_right")
+	}
+	free := pull(t, d, State{}, Grip{Default: 0.8, LoadsN: loads})
+	braked := pull(t, d, State{}, Grip{Default: 0.8, LoadsN: loads, Brakes: map[string]float64{"rear_left": 1000}})
+	if math.Abs(free.TotalN-8000) > 1 || math.Abs(braked.TotalN-7000) > 1 {
+		t.Errorf("free %v N, one gripping wheel braked by 1000 N %v N", free.TotalN, braked.TotalN)
+	}
+	ice := pull(t, d, State{}, Grip{Default: 0.8, Wheels: map[string]float64{"rear_left": 0.1}, LoadsN: loads, Brakes: map[string]float64{"rear_left": 1000}})
+	if math.Abs(ice.TotalN-(500+1500)) > 1 {
+		t.Errorf("a spinning wheel braked by 1000 N: %v N, want 500 + 1500", ice.TotalN)
+	}
+}
+
+// Measured loads without a mass are the weight that a grade pulls at.
+func TestGradeWithMeasuredLoads(t *testing.T) {
+	d := layout(t, "rear_drive")
+	g := Grip{Default: 0.8, GradePercent: 60, LoadsN: map[string]float64{}}
+	sum := 0.0
+	for _, p := range d.Parts {
+		if p.Kind == "wheel" {
+			g.LoadsN[p.ID] = 5000
+			sum += 5000
+		}
+	}
+	d.Body = &Body{}
+	got := pull(t, d, State{}, g)
+	if want := sum * math.Sin(math.Atan(0.6)); math.Abs(got.NeedN-want) > 1e-6 {
+		t.Errorf("a 60 %% grade asks %v N of %v N, want %v", got.NeedN, sum, want)
+	}
+}
+
+func partByID(d *Document, id string) *Part {
+	for i := range d.Parts {
+		if d.Parts[i].ID == id {
+			return &d.Parts[i]
+		}
+	}
+	return nil
 }

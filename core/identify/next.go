@@ -136,7 +136,12 @@ func (a *Assessment) Next(goal Goal, sit Situation) Plan {
 
 // allOptions weighs every measurement that could be taken.
 func (a *Assessment) allOptions(goal Goal, sit Situation) []Option {
-	p := planner{a: a, goal: goal, sit: sit}
+	p := a.planner(goal, sit)
+	return p.options()
+}
+
+func (a *Assessment) planner(goal Goal, sit Situation) *planner {
+	p := &planner{a: a, goal: goal, sit: sit}
 	p.builds = p.buildParticles()
 	p.byRatio = p.builds
 	if goal == SettleLabel {
@@ -151,7 +156,7 @@ func (a *Assessment) allOptions(goal Goal, sit Situation) []Option {
 		}
 	}
 	p.now = p.left.after()
-	return p.options()
+	return p
 }
 
 // distinct keeps the best of each method and way of reading the remainder.
@@ -235,17 +240,30 @@ func (p *planner) labelParticles() []particle {
 	return out
 }
 
+// truth is a particle that could be true, with its share of the sample.
+type truth struct {
+	particle
+	share float64
+}
+
 // quantiles picks particles evenly through the posterior mass: a small
-// deterministic sample of what could be true.
-func quantiles(ps []particle) []particle {
-	out := make([]particle, 0, truths)
+// deterministic sample of what could be true. A heavy particle that is picked
+// several times stands once, with the sum of its shares.
+func quantiles(ps []particle) []truth {
+	out := make([]truth, 0, truths)
 	acc, k := 0.0, 0
 	for _, q := range ps {
 		acc += q.mass
+		n := k
 		for k < truths && (float64(k)+0.5)/truths <= acc {
-			out = append(out, q)
 			k++
 		}
+		if k > n {
+			out = append(out, truth{q, float64(k - n)})
+		}
+	}
+	for i := range out {
+		out[i].share /= float64(k)
 	}
 	return out
 }
@@ -417,7 +435,6 @@ func (p *planner) openWords() string {
 }
 
 func (p *planner) turnOptions(axle bool, add func(Option, outcome)) {
-	setup := p.lift()
 	method := Bench
 	if axle && !p.sit.Removed {
 		method = Turns
@@ -430,9 +447,9 @@ func (p *planner) turnOptions(axle bool, add func(Option, outcome)) {
 	}
 	for _, n := range []int{1, 2, 4, 6, 10, mostTurns} {
 		for _, by := range []RemainderBy{ByEye, ByArc} {
-			sig, minutes := sigmaEye, minutesEye
+			sig := sigmaEye
 			if by == ByArc {
-				sig, minutes = sigmaArcMM/typicalRim, minutesArc
+				sig = sigmaArcMM / typicalRim
 			}
 			turnWords := fmt.Sprintf("%d turns", n)
 			if n == 1 {
@@ -448,15 +465,23 @@ func (p *planner) turnOptions(axle bool, add func(Option, outcome)) {
 				do = fmt.Sprintf("turn both wheels %s together, count the shaft, %s", turnWords, how)
 				sm = sigmaWheel / math.Sqrt2
 			}
-			minutes += setup + float64(n)*turnMinutes(p.typical)
 			res := p.gaussOutcome(method, mode{m: float64(n), sigmaS: sig, sigmaM: sm}, rateOtherUnit+rateHeldUnseen, rateLostCount, 1)
 			// Coarser than what was turned already: only to confirm.
 			if sigma := math.Hypot(sig, p.typical*sm) / float64(n); sigma >= finest && res.settles < 0.5 {
 				continue
 			}
-			add(Option{Method: method, OutputTurns: n, By: by, Minutes: minutes, Do: do}, res)
+			add(Option{Method: method, OutputTurns: n, By: by, Minutes: p.turningMinutes(n, by), Do: do}, res)
 		}
 	}
+}
+
+// turningMinutes is what n output turns take with the remainder judged so.
+func (p *planner) turningMinutes(n int, by RemainderBy) float64 {
+	rest := minutesEye
+	if by == ByArc {
+		rest = minutesArc
+	}
+	return p.lift() + rest + float64(n)*turnMinutes(p.typical)
 }
 
 // typicalRim is the circumference assumed when planning an arc, mm.
@@ -477,7 +502,7 @@ func (p *planner) gaussOutcome(by Method, o mode, other, lost, step float64) out
 	for _, truth := range ts {
 		sd := planSpread * math.Sqrt(o.sigmaS*o.sigmaS+truth.r*truth.r*o.sigmaM*o.sigmaM)
 		for _, z := range nodes {
-			res.add(right/float64(len(ts)*len(nodes)), p.afterTurn(o, truth.r*o.m+z*sd, right, lost, step, floor))
+			res.add(right*truth.share/float64(len(nodes)), p.afterTurn(o, truth.r*o.m+z*sd, right, lost, step, floor))
 		}
 	}
 	return res
@@ -547,9 +572,29 @@ func (p *planner) markOutcome(by Method, stale float64) outcome {
 			}
 			p.left.add(w, ps[i].r)
 		}
-		res.add((1-stale)/float64(len(ts)), p.left.after())
+		res.add((1-stale)*truth.share, p.left.after())
 	}
 	return res
+}
+
+// likeliest is the index of the leading build.
+func (p *planner) likeliest() int {
+	at := 0
+	for i, q := range p.builds {
+		if q.mass > p.builds[at].mass {
+			at = i
+		}
+	}
+	return at
+}
+
+// countingMinutes is what counting every gear of a build takes.
+func (p *planner) countingMinutes(at int) float64 {
+	q, minutes := &p.builds[at], 0.0
+	for i := range p.a.sp.cons[q.con].Teeth {
+		minutes += minutesMember + minutesPerTooth*float64(q.teeth[i])
+	}
+	return minutes
 }
 
 // teethOptions offers counting all gears of the likeliest construction.
@@ -557,23 +602,17 @@ func (p *planner) teethOptions(open float64, add func(Option, outcome)) {
 	if len(p.builds) == 0 {
 		return
 	}
-	at := 0
-	for i, q := range p.builds {
-		if q.mass > p.builds[at].mass {
-			at = i
-		}
-	}
+	at := p.likeliest()
 	con := &p.a.sp.cons[p.builds[at].con]
 	if len(con.Teeth) == 0 {
 		return
 	}
 	members := make([]string, len(con.Teeth))
 	words := make([]string, len(con.Teeth))
-	minutes := open
 	for i, g := range con.Teeth {
 		members[i], words[i] = g.Name, g.Words
-		minutes += minutesMember + minutesPerTooth*float64(p.builds[at].teeth[i])
 	}
+	minutes := open + p.countingMinutes(at)
 	do := p.openWords() + "count the teeth of " + joinAnd(words)
 	add(Option{Method: Teeth, Members: members, Minutes: minutes, Do: do}, p.teethOutcome(con))
 }
@@ -613,7 +652,7 @@ func (p *planner) teethOutcome(con *Construction) outcome {
 				w *= countChance(int(seen[i]), int(truth.teeth[i]), con.Teeth[i].large)
 			}
 			if left := p.afterCount(con, truth.con, seen); left.lead > 0 {
-				res.add(w/float64(len(ts)), left)
+				res.add(w*truth.share, left)
 			}
 		}
 	}

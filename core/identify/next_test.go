@@ -109,11 +109,11 @@ func TestOrderGate(t *testing.T) {
 func TestCalibration(t *testing.T) {
 	sp := space(t, axle)
 	for _, scale := range []float64{1, 1.5} {
-		rec, err := Trial{Technicians: 300, Scale: scale, Seed: 5}.Run(sp)
+		rec, err := Trial{Technicians: 300, Scale: scale, Seed: 5}.Run(sp, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
-		fixed, err := Trial{Technicians: 300, Scale: scale, Seed: 5, FixedOrder: true}.Run(sp)
+		fixed, err := Trial{Technicians: 300, Scale: scale, Seed: 5, FixedOrder: true}.Run(sp, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -129,7 +129,7 @@ func TestCalibration(t *testing.T) {
 		if rec.Minutes >= 0.7*fixed.Minutes || rec.Settled < 270 {
 			t.Errorf("× %v: %.1f minutes as recommended, %.1f in fixed order, %d settled", scale, rec.Minutes, fixed.Minutes, rec.Settled)
 		}
-		again, err := Trial{Technicians: 30, Scale: scale, Seed: 5}.Run(sp)
+		again, err := Trial{Technicians: 30, Scale: scale, Seed: 5}.Run(sp, nil)
 		if err != nil || again.Technicians != 30 {
 			t.Fatal(err)
 		}

@@ -3,7 +3,10 @@ package identify
 import (
 	"math"
 	"math/rand/v2"
+	"runtime"
 	"strconv"
+	"sync"
+	"sync/atomic"
 )
 
 // Trial is one simulation of technicians at axles: a true build drawn from
@@ -69,18 +72,81 @@ func count(bs []Band, sure float64, right bool) {
 // maxSteps bounds the measurements one technician takes.
 const maxSteps = 8
 
-// Run simulates the trial on ring and pinion axles with tags on half of them.
-// The same seed gives the same outcome.
-func (t Trial) Run(sp *Space) (Outcome, error) {
-	rng := rand.New(rand.NewPCG(t.Seed, 1))
+// block is how many technicians one worker takes at a time.
+const block = 50
+
+// Run simulates the trial on ring and pinion axles with tags on half of them,
+// on all processors. Each technician draws from a source of its own, so the
+// same seed gives the same outcome on any machine. progress, if not nil, is
+// told how many technicians are done, from one goroutine at a time.
+func (t Trial) Run(sp *Space, progress func(done int)) (Outcome, error) {
+	plans := newPlanMemory()
+	blocks := (t.Technicians + block - 1) / block
+	outs := make([]Outcome, blocks)
+	errs := make([]error, blocks)
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	var telling sync.Mutex
+	done := 0
+	for range min(runtime.GOMAXPROCS(0), blocks) {
+		wg.Go(func() {
+			for {
+				b := int(next.Add(1)) - 1
+				if b >= blocks {
+					return
+				}
+				from, to := b*block, min((b+1)*block, t.Technicians)
+				outs[b], errs[b] = t.some(sp, plans, from, to)
+				telling.Lock()
+				done += to - from
+				if progress != nil {
+					progress(done)
+				}
+				telling.Unlock()
+			}
+		})
+	}
+	wg.Wait()
 	out := Outcome{Technicians: t.Technicians, Bands: bands(), Final: bands()}
-	for range t.Technicians {
+	for b := range outs {
+		if errs[b] != nil {
+			return out, errs[b]
+		}
+		out.add(outs[b])
+	}
+	out.Minutes /= float64(t.Technicians)
+	return out, nil
+}
+
+// add sums up; blocks are added in their order, so that floating-point sums
+// don't depend on who was done first.
+func (o *Outcome) add(x Outcome) {
+	for i := range o.Bands {
+		o.Bands[i].add(x.Bands[i])
+		o.Final[i].add(x.Final[i])
+	}
+	o.Minutes += x.Minutes
+	o.Wrong += x.Wrong
+	o.Settled += x.Settled
+	o.WrongSettled += x.WrongSettled
+}
+
+func (b *Band) add(x Band) {
+	b.Given += x.Given
+	b.Right += x.Right
+	b.Claimed += x.Claimed
+}
+
+// some simulates the technicians from..to−1.
+func (t Trial) some(sp *Space, plans *planMemory, from, to int) (Outcome, error) {
+	out := Outcome{Bands: bands(), Final: bands()}
+	for i := from; i < to; i++ {
+		rng := rand.New(rand.NewPCG(t.Seed, uint64(i)+1))
 		w := world{rng: rng, sp: sp, scale: t.Scale, truth: draw(rng, sp), hasTag: rng.Float64() < 0.5}
-		a, minutes, err := t.technician(&w, &out)
+		l, minutes, err := t.technician(&w, plans, &out)
 		if err != nil {
 			return out, err
 		}
-		l := a.leading()
 		right := l.label == w.truth.label
 		count(out.Final, l.mass, right)
 		out.Minutes += minutes
@@ -94,8 +160,45 @@ func (t Trial) Run(sp *Space) (Outcome, error) {
 			}
 		}
 	}
-	out.Minutes /= float64(t.Technicians)
 	return out, nil
+}
+
+// planMemory keeps what is asked again and again: the assessment before any
+// reading and after a tag alone, and what to do next there.
+type planMemory struct {
+	mu   sync.Mutex
+	kept map[planKey]remembered
+}
+
+type planKey struct {
+	tag   string
+	sit   Situation
+	fixed int // the step of the fixed order, −1 with the recommended one
+}
+
+type remembered struct {
+	a    *Assessment
+	next Option
+}
+
+func newPlanMemory() *planMemory { return &planMemory{kept: map[planKey]remembered{}} }
+
+// known makes the entry of a key, once for each key that no two ask at the
+// same moment; both would come to the same.
+func (m *planMemory) known(k planKey, make func() (remembered, error)) (remembered, error) {
+	m.mu.Lock()
+	x, ok := m.kept[k]
+	m.mu.Unlock()
+	if ok {
+		return x, nil
+	}
+	x, err := make()
+	if err == nil {
+		m.mu.Lock()
+		m.kept[k] = x
+		m.mu.Unlock()
+	}
+	return x, err
 }
 
 func (a *Assessment) leading() labelMass {
@@ -108,57 +211,85 @@ func (a *Assessment) leading() labelMass {
 	return best
 }
 
-func (t Trial) technician(w *world, out *Outcome) (*Assessment, float64, error) {
+// technician measures until the label is settled, and gives what leads then
+// and the minutes spent.
+func (t Trial) technician(w *world, plans *planMemory, out *Outcome) (labelMass, float64, error) {
 	var readings []Reading
 	var sit Situation
 	minutes := 0.0
-	a, err := Assess(w.sp, nil)
-	if err != nil {
-		return nil, 0, err
-	}
-	fixed := []Option{
-		{Method: Tag}, {Method: Turns, OutputTurns: 1, By: ByEye}, {Method: Teeth, Members: []string{"ring", "pinion"}},
-	}
+	lead := labelMass{}
 	for step := range maxSteps {
-		var o Option
-		if t.FixedOrder {
-			o = fixed[min(step, len(fixed)-1)]
-			o.Minutes = a.minutesOf(o, sit)
-		} else {
-			plan := a.Next(SettleLabel, sit)
-			o = plan.Options[0]
+		now, err := t.step(w.sp, plans, readings, sit, step)
+		if err != nil {
+			return lead, 0, err
 		}
-		minutes += o.Minutes
-		switch o.Method {
+		if len(readings) > 0 {
+			lead = now.a.leading()
+			count(out.Bands, lead.mass, lead.label == w.truth.label)
+			if lead.mass >= SettledAt {
+				return lead, minutes, nil
+			}
+		}
+		minutes += now.next.Minutes
+		switch now.next.Method {
 		case Turns:
 			sit.OnStands = true
 		case Teeth, Stamp:
 			sit.CoverOff = true
 		}
-		r, ok := w.read(o)
-		if !ok {
+		if r, ok := w.read(now.next); ok {
+			readings = append(readings, r)
+		} else {
 			sit.NoTag = true
-			continue
-		}
-		readings = append(readings, r)
-		if a, err = Assess(w.sp, readings); err != nil {
-			return nil, 0, err
-		}
-		l := a.leading()
-		count(out.Bands, l.mass, l.label == w.truth.label)
-		if l.mass >= SettledAt {
-			break
 		}
 	}
-	return a, minutes, nil
+	a, err := Assess(w.sp, readings)
+	if err != nil {
+		return lead, 0, err
+	}
+	lead = a.leading()
+	count(out.Bands, lead.mass, lead.label == w.truth.label)
+	return lead, minutes, nil
 }
 
-// minutesOf is what an option costs by the planner's own table.
-func (a *Assessment) minutesOf(o Option, sit Situation) float64 {
-	for _, x := range a.allOptions(SettleLabel, sit) {
-		if x.Method == o.Method && x.By == o.By && x.OutputTurns == o.OutputTurns && len(x.Members) == len(o.Members) {
-			return x.Minutes
+// step is what is known and done next.
+func (t Trial) step(sp *Space, plans *planMemory, readings []Reading, sit Situation, step int) (remembered, error) {
+	fixed := []Option{
+		{Method: Tag}, {Method: Turns, OutputTurns: 1, By: ByEye}, {Method: Teeth, Members: []string{"ring", "pinion"}},
+	}
+	work := func() (remembered, error) {
+		a, err := Assess(sp, readings)
+		if err != nil || a.leading().mass >= SettledAt {
+			return remembered{a: a}, err
 		}
+		if t.FixedOrder {
+			o := fixed[min(step, len(fixed)-1)]
+			o.Minutes = a.minutesOf(o, sit)
+			return remembered{a, o}, nil
+		}
+		return remembered{a, a.Next(SettleLabel, sit).Options[0]}, nil
+	}
+	key := planKey{sit: sit, fixed: -1}
+	if t.FixedOrder {
+		key.fixed = step
+	}
+	switch {
+	case len(readings) == 1 && readings[0].Method == Tag:
+		key.tag = readings[0].Text
+	case len(readings) > 0:
+		return work()
+	}
+	return plans.known(key, work)
+}
+
+// minutesOf is what an option of the fixed order takes.
+func (a *Assessment) minutesOf(o Option, sit Situation) float64 {
+	p := a.planner(SettleLabel, sit)
+	switch o.Method {
+	case Turns:
+		return p.turningMinutes(o.OutputTurns, o.By)
+	case Teeth:
+		return p.open() + p.countingMinutes(p.likeliest())
 	}
 	return minutesTag
 }
@@ -254,6 +385,9 @@ func (w *world) turned(o Option) *TurnsReading {
 	if o.By == ByArc {
 		rem.RimMM, rem.RimIs = typicalRim, Circumference
 		sigma = sigmaArcMM / typicalRim
+	}
+	if w.chance(statedMisread) {
+		sigma = sigmaMisread
 	}
 	s += sigma * w.scale * w.rng.NormFloat64()
 	if s < 0 {

@@ -163,7 +163,11 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 		return nil, err
 	}
 	sit := situationIn(q.Situation)
-	out := verdictOut(a.Verdict(), sp)
+	v := a.Verdict()
+	if q.Candidates != nil {
+		v = a.VerdictWith(*q.Candidates)
+	}
+	out := verdictOut(v, sp)
 	for _, goal := range []identify.Goal{identify.SettleLabel, identify.SettlePair} {
 		out.Next = append(out.Next, planOut(a.Next(goal, sit)))
 	}

@@ -142,6 +142,7 @@ func verdictOut(v identify.Verdict, sp *identify.Space) api.Verdict {
 	out := api.Verdict{
 		State: api.State(v.State), Labels: []api.LabelChance{}, Candidates: []api.Candidate{}, Findings: []api.Finding{}, Checks: []api.Check{},
 		Next: []api.Plan{}, Weighed: v.Weighed, FromCatalog: v.FromCatalog, Formula: some(v.Formula),
+		Unlisted: api.Unlisted{Count: v.Unlisted.Count, Share: v.Unlisted.Share}, Note: some(v.Note),
 	}
 	for _, l := range v.Labels {
 		out.Labels = append(out.Labels, labelOut(l))
@@ -150,7 +151,12 @@ func verdictOut(v identify.Verdict, sp *identify.Space) api.Verdict {
 		out.Candidates = append(out.Candidates, candidateOut(c, sp))
 	}
 	if v.Label != nil {
-		out.Label, out.Best = &out.Labels[0], &out.Candidates[0]
+		best := candidateOut(*v.Best, sp)
+		out.Label, out.Best = &out.Labels[0], &best
+	}
+	if v.Rival != nil {
+		rival := candidateOut(*v.Rival, sp)
+		out.Rival = &rival
 	}
 	if t := v.Turns; t != nil {
 		out.TurnsInterval = &api.TurnsInterval{Center: t.Center, Low: t.Low, High: t.High, Used: nonNil(t.Used), LeftOut: nonNil(t.LeftOut)}
@@ -158,7 +164,7 @@ func verdictOut(v identify.Verdict, sp *identify.Space) api.Verdict {
 	for _, f := range v.Findings {
 		x := api.Finding{
 			ReadingId: f.ReadingID, Summary: f.Summary, Method: api.Method(f.Method), Agreement: api.FindingAgreement(f.Agreement),
-			Right: f.Right, Cause: f.Cause.String(), Reason: f.Reason, Origin: nonNil(f.Origin), Says: some(f.Says),
+			Right: f.Right, Cause: f.Cause.String(), Reason: f.Reason, Origin: nonNil(f.Origin), Says: some(f.Says), Recount: some(f.Recount),
 		}
 		if f.Says > 0 {
 			x.Interval = &api.Interval{Low: f.Interval.Low, High: f.Interval.High}

@@ -256,7 +256,7 @@ func TestUnitDriveline(t *testing.T) {
 		t.Fatalf("%+v", u)
 	}
 	// What is measured at the stage flows in, with its state.
-	c.want(201, "POST", "/api/v1/stages/1/readings", `{"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}}]}`)
+	c.want(201, "POST", "/api/v1/stages/1/readings", `{"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}},{"reading":{"method":"stamp","text":"41 10"}}]}`)
 	c.want(200, "GET", path, "").json(t, &u)
 	if ring, pinion, kind, _ := u.part("rear"); ring != 41 || pinion != 10 || kind != "measured" {
 		t.Errorf("after counting: %d/%d %s", ring, pinion, kind)

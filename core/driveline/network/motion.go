@@ -47,6 +47,7 @@ type Motion struct {
 	Binds []Bind
 	// stalled: nothing can turn, so torques mean nothing.
 	stalled bool
+	forms   []form // every shaft by the free ones
 }
 
 // Preference is a way in which free shafts are drawn; an equation with zero on
@@ -81,24 +82,16 @@ func (c *Compiled) Solve(prefer []Preference) Motion {
 	}
 	m := Motion{}
 	out := make([]bool, len(c.rows)) // rows opened because of a bind
+	var cuts []int                   // the row opened for each bind
 	var e *echelon
 	for {
 		var circuit []int
-		e = newEchelon(len(c.names))
-		for _, k := range order {
-			if out[k] {
-				continue
-			}
-			if how, steps := e.add(c.rows[k].speed, c.rows[k].rhs, k); how == conflicting {
-				circuit = e.circuit(k, steps)
-				break
-			}
-		}
-		if circuit == nil {
+		if e, circuit = c.reduce(order, out); circuit == nil {
 			break
 		}
 		b, cut := c.bind(circuit, out)
 		m.Binds = append(m.Binds, b)
+		cuts = append(cuts, cut)
 		if b.Cut < 0 {
 			m.stalled = true
 		}
@@ -113,9 +106,46 @@ func (c *Compiled) Solve(prefer []Preference) Motion {
 			}
 		}
 	}
+	if e2 := c.closeIdle(&m, order, out, cuts); e2 != nil {
+		e = e2
+	}
 	c.measure(&m, e)
 	c.read(&m, e, prefer)
 	return m
+}
+
+// reduce adds the rows that aren't open, in order, up to the first that
+// contradicts those before it; circuit is that contradiction.
+func (c *Compiled) reduce(order []int, open []bool) (e *echelon, circuit []int) {
+	e = newEchelon(len(c.names))
+	for _, k := range order {
+		if open[k] {
+			continue
+		}
+		if how, steps := e.add(c.rows[k].speed, c.rows[k].rhs, k); how == conflicting {
+			return e, e.circuit(k, steps)
+		}
+	}
+	return e, nil
+}
+
+// closeIdle closes cuts again that later cuts have made needless: two equal
+// axles that bind each by themselves don't bind against each other too.
+func (c *Compiled) closeIdle(m *Motion, order []int, out []bool, cuts []int) *echelon {
+	if len(cuts) < 2 || m.stalled {
+		return nil
+	}
+	var last *echelon
+	for i := len(cuts) - 1; i >= 0; i-- {
+		out[cuts[i]] = false
+		if e, circuit := c.reduce(order, out); circuit == nil {
+			last = e
+			m.Binds = slices.Delete(m.Binds, i, i+1)
+			continue
+		}
+		out[cuts[i]] = true
+	}
+	return last
 }
 
 // bind finds the loop within a contradiction and where to open it.
@@ -252,6 +282,7 @@ func (c *Compiled) measure(m *Motion, e *echelon) {
 // read turns the solved equations into states and speeds.
 func (c *Compiled) read(m *Motion, e *echelon, prefer []Preference) {
 	forms := e.forms()
+	m.forms = forms
 	n := len(c.names)
 	m.State, m.Speed, m.Drawn, m.Tied = make([]State, n), make([]exact.Number, n), make([]exact.Number, n), make([][]int, n)
 	free := false

@@ -881,6 +881,8 @@ export interface components {
             readings: components["schemas"]["Reading"][];
             situation?: components["schemas"]["Situation"];
             order?: components["schemas"]["Order"];
+            /** @description how many candidates to list, down to one in a million; without it at most 40, down to 0.1 % */
+            candidates?: number;
             /**
              * @description what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
              * @enum {string}
@@ -920,6 +922,16 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /** @description what the list of candidates leaves out */
+        Unlisted: {
+            /** @description builds left out that have at least one in a million */
+            count: number;
+            /**
+             * Format: double
+             * @description probability of all builds left out
+             */
+            share: number;
+        };
         Finding: {
             reading_id: string;
             /** @description the reading in a few words */
@@ -937,6 +949,8 @@ export interface components {
             interval?: components["schemas"]["Interval"];
             cause: string;
             reason: string;
+            /** @description how to take the reading again, where that would clear a doubt */
+            recount?: string;
             origin: string[];
         };
         Option: {
@@ -990,9 +1004,15 @@ export interface components {
         Verdict: {
             state: components["schemas"]["State"];
             best?: components["schemas"]["Candidate"];
+            rival?: components["schemas"]["Candidate"];
             label?: components["schemas"]["LabelChance"];
+            /** @description likeliest first, down to 0.1 %, at most 40 */
             labels: components["schemas"]["LabelChance"][];
+            /** @description likeliest first; at most 40, down to 0.1 %, unless the request asks for more */
             candidates: components["schemas"]["Candidate"][];
+            unlisted: components["schemas"]["Unlisted"];
+            /** @description what the verdict rests on, where that is little */
+            note?: string;
             turns_interval?: components["schemas"]["TurnsInterval"];
             findings: components["schemas"]["Finding"][];
             checks: components["schemas"]["Check"][];

@@ -67,6 +67,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
   const [money, setMoney] = useKept<Money>(`${store}.money`, noMoney);
   const [blindWanted, setBlind] = useKept("zorvel.blind", true);
   const [explain, setExplain] = useState(false);
+  const [all, setAll] = useState(false);
   const members = useMembers(question);
 
   const standing = readings.filter((r) => !r.struck);
@@ -76,7 +77,8 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
   const committed = standing.map((r) => ({ ...r.reading, id: r.key }));
   const order = readMoney(money, goal);
 
-  const base = useVerdict({ stage: question, readings: committed, situation, order });
+  const candidates = all ? 1000 : undefined;
+  const base = useVerdict({ stage: question, readings: committed, situation, order, candidates });
   // The reading being taken: checked at once, weighed with the rest unless blind.
   const trial = useVerdict(
     {
@@ -84,6 +86,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
       readings: drafted ? [...(blind ? [] : committed), { ...drafted, id: "now" }] : [],
       situation,
       order: undefined,
+      candidates,
     },
     drafted !== undefined,
   );
@@ -120,8 +123,9 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
     ["n", () => next && openOption(next)],
     ["b", () => setBlind(!blindWanted)],
     ["e", () => setExplain((x) => !x)],
-    ["Escape", () => setMethod("")],
   ]);
+  // Esc puts the card aside from within its fields too; what was typed is kept.
+  useHotkeys([["Escape", () => !explain && !counting && setMethod("")]], []);
 
   const done = () => {
     if (!drafted || !method) return;
@@ -203,6 +207,14 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
               maySave={maySave}
               onStrike={onStrike}
               onExplain={() => setExplain(true)}
+              onAgain={
+                mayWrite
+                  ? (r) => {
+                      setBlind(true);
+                      open(r.reading.method);
+                    }
+                  : undefined
+              }
             />
           </>
         )}
@@ -221,7 +233,13 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
         onOption={openOption}
         onExplain={() => setExplain(true)}
       />
-      <Explain verdict={blind ? undefined : verdict} opened={explain && !blind} onClose={() => setExplain(false)} />
+      <Explain
+        verdict={blind ? undefined : verdict}
+        opened={explain && !blind}
+        onClose={() => setExplain(false)}
+        all={all}
+        onAll={() => setAll(true)}
+      />
       {counting && (
         <Counter
           counting={counting}

@@ -1,4 +1,4 @@
-import { Drawer, Table } from "@mantine/core";
+import { Button, Drawer, Table } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Verdict } from "../../api/client";
 import { fixed, fraction, percent, teethPair } from "../../format/numbers";
@@ -6,8 +6,40 @@ import { methodWords } from "../../format/words";
 
 const factor = (f: number) => (f >= 0.095 ? fixed(f, 2) : f === 0 ? "0" : f.toExponential(0).replace("e-", " × 10⁻"));
 
+/** What the table leaves out, and a way to see it. */
+function LeftOut({ verdict: v, all, onAll }: { verdict: Verdict; all: boolean; onAll: () => void }) {
+  const shown = all ? v.candidates : v.candidates.slice(0, 12);
+  const more = v.candidates.length - shown.length + v.unlisted.count;
+  const share = Math.max(0, 1 - shown.reduce((sum, c) => sum + c.probability, 0));
+  if (more === 0) return <p className="dim">These are all sets that have at least one chance in a million.</p>;
+  return (
+    <p>
+      {more.toLocaleString()} more {more === 1 ? "set" : "sets"} with at least one chance in a million hold{" "}
+      {percent(share)} together.{" "}
+      {!all && (
+        <Button size="compact-xs" variant="light" onClick={onAll}>
+          Show {more > 1000 ? "a thousand" : "them"}
+        </Button>
+      )}
+    </p>
+  );
+}
+
 /** Where every number comes from: formula, arithmetic, weights, error models. */
-export function Explain({ verdict, opened, onClose }: { verdict?: Verdict; opened: boolean; onClose: () => void }) {
+export function Explain({
+  verdict,
+  opened,
+  onClose,
+  all,
+  onAll,
+}: {
+  verdict?: Verdict;
+  opened: boolean;
+  onClose: () => void;
+  /** Every candidate was asked for, not only the likeliest. */
+  all: boolean;
+  onAll: () => void;
+}) {
   const knowledge = useQuery({
     queryKey: ["knowledge"],
     queryFn: () => take(api.GET("/calc/knowledge")),
@@ -83,7 +115,7 @@ export function Explain({ verdict, opened, onClose }: { verdict?: Verdict; opene
                   </Table.Tr>
                 </Table.Thead>
                 <Table.Tbody>
-                  {v.candidates.slice(0, 12).map((c) => (
+                  {v.candidates.slice(0, all ? undefined : 12).map((c) => (
                     <Table.Tr key={`${c.build.construction}${teethPair(c.build.teeth)}`}>
                       <Table.Td>
                         {teethPair(c.build.teeth) || "direct"} {c.in_catalog ? "★" : ""}
@@ -99,6 +131,7 @@ export function Explain({ verdict, opened, onClose }: { verdict?: Verdict; opene
                 </Table.Tbody>
               </Table>
             </div>
+            <LeftOut verdict={v} all={all} onAll={onAll} />
           </section>
           <section>
             <h2>What mistakes are reckoned with</h2>

@@ -14,12 +14,15 @@ export function ReadingsList({
   maySave,
   onStrike,
   onExplain,
+  onAgain,
 }: {
   readings: BenchReading[];
   findings: Map<string, Finding>;
   maySave: boolean;
   onStrike: (r: BenchReading, reason: string) => void;
   onExplain: () => void;
+  /** Opens the reading's method to take it again, blind. */
+  onAgain?: (r: BenchReading) => void;
 }) {
   const [striking, setStriking] = useState<BenchReading>();
   if (readings.length === 0) return <p className="dim">No reading yet. Begin with whatever is quickest.</p>;
@@ -61,6 +64,11 @@ export function ReadingsList({
                   </UnstyledButton>
                 )}
                 {f && <small className="dim">right: {percent(f.right)}</small>}
+                {f?.recount && onAgain && (
+                  <Button size="compact-xs" variant="light" title={f.recount} onClick={() => onAgain(r)}>
+                    Again, blind
+                  </Button>
+                )}
                 {!r.struck && (maySave || r.id === undefined) && (
                   <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setStriking(r)}>
                     Strike out

@@ -104,6 +104,17 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
           {best.hunting && ` · ${best.hunting}${best.timing_marks ? ": assemble on its timing marks" : ""}`}
         </span>
       </UnstyledButton>
+      {(v.note || v.rival) && (
+        <div className="plate-note">
+          {v.rival && (
+            <span>
+              Likeliest single set under another label: {teethPair(v.rival.build.teeth)} ={" "}
+              {label(v.rival.build.ratio.label)} with {percent(v.rival.probability)}.{" "}
+            </span>
+          )}
+          {v.note}
+        </div>
+      )}
     </div>
   );
 }

@@ -11,7 +11,7 @@ import {
   type Verdict,
 } from "../../api/client";
 
-type Input = { stage: Question; readings: Reading[]; situation: Situation; order?: Order };
+type Input = { stage: Question; readings: Reading[]; situation: Situation; order?: Order; candidates?: number };
 
 const weigh = (body: Input) => take(api.POST("/calc/identify", { body: { ...body, prior: "shop" } }));
 
