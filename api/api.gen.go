@@ -1415,10 +1415,13 @@ type AxleMatch struct {
 	Level   AxleMatchLevel `json:"level"`
 
 	// Mismatch an exact number; num and den may be larger than a double holds
-	Mismatch   *Exact   `json:"mismatch,omitempty"`
-	Part       string   `json:"part"`
-	Percent    *float64 `json:"percent,omitempty"`
-	RubbingRpm *float64 `json:"rubbing_rpm,omitempty"`
+	Mismatch *Exact `json:"mismatch,omitempty"`
+
+	// Others the comparisons at the other places where power parts
+	Others     *[]AxleMatch `json:"others,omitempty"`
+	Part       string       `json:"part"`
+	Percent    *float64     `json:"percent,omitempty"`
+	RubbingRpm *float64     `json:"rubbing_rpm,omitempty"`
 
 	// Second an exact number; num and den may be larger than a double holds
 	Second  *Exact `json:"second,omitempty"`
@@ -2198,11 +2201,28 @@ type NetworkElementKind string
 // NetworkElementSense defines model for NetworkElement.Sense.
 type NetworkElementSense string
 
+// NetworkRelation what a free shaft keeps to: constant + Σ factor × speed of other free shafts
+type NetworkRelation struct {
+	// Constant an exact number; num and den may be larger than a double holds
+	Constant Exact  `json:"constant"`
+	Shaft    string `json:"shaft"`
+	Terms    []struct {
+		// Factor an exact number; num and den may be larger than a double holds
+		Factor Exact  `json:"factor"`
+		Shaft  string `json:"shaft"`
+	} `json:"terms"`
+	Words string `json:"words"`
+}
+
 // NetworkReport defines model for NetworkReport.
 type NetworkReport struct {
-	Binds   []NetworkBind  `json:"binds"`
-	Shafts  []NetworkShaft `json:"shafts"`
-	Starved bool           `json:"starved"`
+	Binds []NetworkBind `json:"binds"`
+
+	// Freedom degrees of freedom left: how many speeds can still be chosen
+	Freedom   int               `json:"freedom"`
+	Relations []NetworkRelation `json:"relations"`
+	Shafts    []NetworkShaft    `json:"shafts"`
+	Starved   bool              `json:"starved"`
 }
 
 // NetworkShaft defines model for NetworkShaft.
@@ -2214,7 +2234,7 @@ type NetworkShaft struct {
 	State NetworkShaftState `json:"state"`
 	Tied  *[]string         `json:"tied,omitempty"`
 
-	// Torque an exact number; num and den may be larger than a double holds
+	// Torque per unit at the first drive, what the driveline applies to the shaft (at a load or holder: to what stands there); positive in the shaft's positive sense
 	Torque *Exact `json:"torque,omitempty"`
 }
 
@@ -2761,7 +2781,10 @@ type RegearAxleNow struct {
 // RegearCandidate defines model for RegearCandidate.
 type RegearCandidate struct {
 	Carriers []RegearCarrierFit `json:"carriers"`
-	Front    *RegearGearSet     `json:"front,omitempty"`
+
+	// Change change gears: teeth on the pinion shaft, teeth on the input shaft
+	Change *[]int         `json:"change,omitempty"`
+	Front  *RegearGearSet `json:"front,omitempty"`
 
 	// High an exact number; num and den may be larger than a double holds
 	High  *Exact    `json:"high,omitempty"`
@@ -2769,18 +2792,22 @@ type RegearCandidate struct {
 	Keeps *[]string `json:"keeps,omitempty"`
 
 	// Low an exact number; num and den may be larger than a double holds
-	Low        *Exact          `json:"low,omitempty"`
-	Match      *AxleMatch      `json:"match,omitempty"`
-	Name       string          `json:"name"`
-	OffPercent float64         `json:"off_percent"`
-	Points     []RegearPenalty `json:"points"`
-	Priced     bool            `json:"priced"`
-	Rear       *RegearGearSet  `json:"rear,omitempty"`
-	Refused    *string         `json:"refused,omitempty"`
-	Schools    []string        `json:"schools"`
-	Score      float64         `json:"score"`
-	Shelf      bool            `json:"shelf"`
-	Variant    string          `json:"variant"`
+	Low        *Exact     `json:"low,omitempty"`
+	Match      *AxleMatch `json:"match,omitempty"`
+	Name       string     `json:"name"`
+	NextMatch  *AxleMatch `json:"next_match,omitempty"`
+	OffPercent float64    `json:"off_percent"`
+
+	// Opens every axle that is opened
+	Opens   []string        `json:"opens"`
+	Points  []RegearPenalty `json:"points"`
+	Priced  bool            `json:"priced"`
+	Rear    *RegearGearSet  `json:"rear,omitempty"`
+	Refused *string         `json:"refused,omitempty"`
+	Schools []string        `json:"schools"`
+	Score   float64         `json:"score"`
+	Shelf   bool            `json:"shelf"`
+	Variant string          `json:"variant"`
 }
 
 // RegearCarrierFit defines model for RegearCarrierFit.
@@ -2845,15 +2872,38 @@ type RegearFactoryPoint struct {
 // RegearGearSet defines model for RegearGearSet.
 type RegearGearSet struct {
 	Carrier *RegearSpan `json:"carrier,omitempty"`
-	Family  string      `json:"family"`
-	Id      string      `json:"id"`
-	Pinion  int         `json:"pinion"`
+
+	// Common commonly made, in none of the shop's lists
+	Common   *bool    `json:"common,omitempty"`
+	Family   string   `json:"family"`
+	Id       string   `json:"id"`
+	Pinion   int      `json:"pinion"`
+	PinionMm *float64 `json:"pinion_mm,omitempty"`
 
 	// Price a number or fraction, for example 4.1 or 41/10
-	Price  *Figure  `json:"price,omitempty"`
-	Ring   int      `json:"ring"`
-	RingMm *float64 `json:"ring_mm,omitempty"`
-	Shelf  *int     `json:"shelf,omitempty"`
+	Price   *Figure  `json:"price,omitempty"`
+	Ring    int      `json:"ring"`
+	RingMm  *float64 `json:"ring_mm,omitempty"`
+	Shelf   *int     `json:"shelf,omitempty"`
+	Spiders *int     `json:"spiders,omitempty"`
+	Splines *int     `json:"splines,omitempty"`
+	TubeMm  *float64 `json:"tube_mm,omitempty"`
+}
+
+// RegearHighOption defines model for RegearHighOption.
+type RegearHighOption struct {
+	AgainstStockPercent float64 `json:"against_stock_percent"`
+	CruiseRpm           float64 `json:"cruise_rpm"`
+	Id                  string  `json:"id"`
+	Name                string  `json:"name"`
+
+	// Price an exact number; num and den may be larger than a double holds
+	Price *Exact `json:"price,omitempty"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact  `json:"ratio"`
+	Shelf int    `json:"shelf"`
+	Text  string `json:"text"`
 }
 
 // RegearLine defines model for RegearLine.
@@ -2998,23 +3048,27 @@ type RegearPlan struct {
 	Factory    []RegearFactoryPoint `json:"factory"`
 
 	// Fitted an exact number; num and den may be larger than a double holds
-	Fitted    Exact             `json:"fitted"`
-	LowSets   []RegearLowOption `json:"low_sets"`
-	Mass      *RegearMass       `json:"mass,omitempty"`
-	NewTire   TireAnswer        `json:"new_tire"`
-	NextTires []RegearNext      `json:"next_tires"`
-	Notes     []string          `json:"notes"`
-	OldTire   TireAnswer        `json:"old_tire"`
-	Reverse   []RegearReverse   `json:"reverse"`
-	Schools   []RegearSchool    `json:"schools"`
-	SpeedsKmh []float64         `json:"speeds_kmh"`
+	Fitted    Exact              `json:"fitted"`
+	HighSets  []RegearHighOption `json:"high_sets"`
+	LowSets   []RegearLowOption  `json:"low_sets"`
+	Mass      *RegearMass        `json:"mass,omitempty"`
+	NewTire   TireAnswer         `json:"new_tire"`
+	NextTires []RegearNext       `json:"next_tires"`
+	Notes     []string           `json:"notes"`
+	OldTire   TireAnswer         `json:"old_tire"`
+	Reverse   []RegearReverse    `json:"reverse"`
+	Schools   []RegearSchool     `json:"schools"`
+	SpeedsKmh []float64          `json:"speeds_kmh"`
 
 	// StockRatio an exact number; num and den may be larger than a double holds
-	StockRatio Exact            `json:"stock_ratio"`
-	TiresOnly  RegearVariant    `json:"tires_only"`
-	Use        string           `json:"use"`
-	Variants   []RegearVariant  `json:"variants"`
-	WhileOpen  []RegearOpenItem `json:"while_open"`
+	StockRatio Exact `json:"stock_ratio"`
+
+	// Strength what was entered of the families to choose between
+	Strength  []RegearStrength `json:"strength"`
+	TiresOnly RegearVariant    `json:"tires_only"`
+	Use       string           `json:"use"`
+	Variants  []RegearVariant  `json:"variants"`
+	WhileOpen []RegearOpenItem `json:"while_open"`
 }
 
 // RegearPoint defines model for RegearPoint.
@@ -3104,12 +3158,13 @@ type RegearSchool struct {
 
 // RegearShop defines model for RegearShop.
 type RegearShop struct {
-	Factory *[]RegearFactory `json:"factory,omitempty"`
-	LowSets *[]RegearLowSet  `json:"low_sets,omitempty"`
-	Prices  *[]RegearPrice   `json:"prices,omitempty"`
-	Rule    *[]RegearRuleRow `json:"rule,omitempty"`
-	Sets    *[]RegearGearSet `json:"sets,omitempty"`
-	Tires   *[]RegearStocked `json:"tires,omitempty"`
+	Factory  *[]RegearFactory `json:"factory,omitempty"`
+	HighSets *[]RegearLowSet  `json:"high_sets,omitempty"`
+	LowSets  *[]RegearLowSet  `json:"low_sets,omitempty"`
+	Prices   *[]RegearPrice   `json:"prices,omitempty"`
+	Rule     *[]RegearRuleRow `json:"rule,omitempty"`
+	Sets     *[]RegearGearSet `json:"sets,omitempty"`
+	Tires    *[]RegearStocked `json:"tires,omitempty"`
 }
 
 // RegearSpan defines model for RegearSpan.
@@ -3136,6 +3191,17 @@ type RegearStocked struct {
 
 	// Tire what is known of one tire; the best source counts unless use names another
 	Tire Tire `json:"tire"`
+}
+
+// RegearStrength defines model for RegearStrength.
+type RegearStrength struct {
+	Family   string   `json:"family"`
+	PinionMm *float64 `json:"pinion_mm,omitempty"`
+	RingMm   *float64 `json:"ring_mm,omitempty"`
+	Spiders  *int     `json:"spiders,omitempty"`
+	Splines  *int     `json:"splines,omitempty"`
+	Text     string   `json:"text"`
+	TubeMm   *float64 `json:"tube_mm,omitempty"`
 }
 
 // RegearSuits defines model for RegearSuits.

@@ -107,6 +107,10 @@ func Lists() []List {
 			{Key: "teeth", Name: "Teeth", Type: Teeth, Required: true, Identity: true, Help: "driven first: ring-pinion, as 41-10; sun-ring for a planetary set"},
 			{Key: "label", Name: "Label", Type: Text, Help: "the shop's own name or number"},
 			{Key: "ring_mm", Name: "Ring gear", Type: Number, Unit: "mm", Min: 0, Max: 2000},
+			{Key: "pinion_mm", Name: "Pinion shank", Type: Number, Unit: "mm", Max: 500},
+			{Key: "spiders", Name: "Spider gears", Type: Whole, Max: 8},
+			{Key: "splines", Name: "Shaft splines", Type: Whole, Max: 100},
+			{Key: "tube_mm", Name: "Axle tube", Type: Number, Unit: "mm", Max: 500},
 			{Key: "carrier_from", Name: "Carrier from", Type: Number, Max: 50, Help: "smallest ratio that its carrier takes"},
 			{Key: "carrier_to", Name: "to", Type: Number, Max: 50, Help: "greatest ratio that its carrier takes"},
 			shelf, price,
@@ -423,7 +427,8 @@ func (r Row) GearSet(id string) (regear.GearSet, bool) {
 	if r["kind"] != string(identify.RingAndPinion) || e.Construction != "pair" || len(e.Teeth) != 2 {
 		return regear.GearSet{}, false
 	}
-	g := regear.GearSet{ID: id, Family: r["family"], Ring: e.Teeth[0], Pinion: e.Teeth[1], RingMM: r.num("ring_mm").Float(), Shelf: r.whole("shelf"), Price: r.figure("price")}
+	g := regear.GearSet{ID: id, Family: r["family"], Ring: e.Teeth[0], Pinion: e.Teeth[1], RingMM: r.num("ring_mm").Float(), Shelf: r.whole("shelf"), Price: r.figure("price"),
+		PinionMM: r.num("pinion_mm").Float(), Spiders: r.whole("spiders"), Splines: r.whole("splines"), TubeMM: r.num("tube_mm").Float()}
 	if r["carrier_from"] != "" {
 		g.Carrier = &regear.Span{From: r.figure("carrier_from"), To: r.figure("carrier_to")}
 	}
@@ -431,13 +436,20 @@ func (r Row) GearSet(id string) (regear.GearSet, bool) {
 }
 
 // LowSet is a low-range set of a transfer case; false for other sets.
-func (r Row) LowSet(id string) (regear.LowSet, bool) {
+func (r Row) LowSet(id string) (regear.LowSet, bool) { return r.rangeSet(id, "low") }
+
+// HighSet is a high-range set of a transfer case; false for other sets.
+func (r Row) HighSet(id string) (regear.LowSet, bool) { return r.rangeSet(id, "high") }
+
+func (r Row) rangeSet(id, position string) (regear.LowSet, bool) {
 	e := r.Entry()
-	if r["kind"] != string(identify.TransferCase) || r["position"] != "low" {
+	if r["kind"] != string(identify.TransferCase) || r["position"] != position {
 		return regear.LowSet{}, false
 	}
 	var n exact.Number
 	switch {
+	case (e.Construction == "pair" || e.Construction == "chain") && len(e.Teeth) == 2 && e.Teeth[1] > 0:
+		n = exact.New(int64(e.Teeth[0]), int64(e.Teeth[1]))
 	case e.Construction == "planetary" && len(e.Teeth) == 2:
 		n = exact.Int(1).Add(exact.New(int64(e.Teeth[1]), int64(e.Teeth[0])))
 	case e.Construction == "cluster" && len(e.Teeth) == 4:

@@ -25,116 +25,191 @@ type Match struct {
 	Do       string        `json:"do"`
 	// Rubbing is how many rpm the two outputs differ at 80 km/h.
 	Rubbing *float64 `json:"rubbing_rpm,omitempty"`
+	// Others are the comparisons at the other places where power parts, on a
+	// vehicle with more than two driven axles.
+	Others []*Match `json:"others,omitempty"`
 
-	axles bool // two axles, not front and rear
+	ends string // what is compared: "front and rear", or two axles by name
 }
 
-// match compares the first part that splits power between axles.
+// match compares both sides of every part that splits power between axles.
+// The one that is furthest from right is returned, the others hang on it.
 func (d *Document) match(m *machine) *Match {
+	var all []*Match
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		switch {
 		case p.Kind == "transfer_case" && p.TransferCase.Front.Type != "none":
-			return d.compare(m, p, ".rear", ".front")
+			all = append(all, d.compare(m, p, ".rear", ".front"))
 		case p.Kind == "differential":
-			return d.compare(m, p, ".here", ".through")
+			all = append(all, d.compare(m, p, ".here", ".through"))
+		}
+	}
+	if len(all) == 0 {
+		return nil
+	}
+	worst := 0
+	for i, x := range all {
+		if x.rank() > all[worst].rank() {
+			worst = i
+		}
+	}
+	out := all[worst]
+	for i, x := range all {
+		if i != worst {
+			out.Others = append(out.Others, x)
+		}
+	}
+	return out
+}
+
+// rank orders comparisons: what is wrong before what isn't known.
+func (m *Match) rank() int {
+	return map[string]int{"match": 0, "tolerated": 1, "unknown": 2, "caution": 3, "wrong": 4}[m.Level]
+}
+
+// At is the comparison made at a part, or nil.
+func (m *Match) At(part string) *Match {
+	if m == nil || m.Part == part {
+		return m
+	}
+	for _, o := range m.Others {
+		if o.Part == part {
+			return o
 		}
 	}
 	return nil
 }
 
-// perMeter is how many turns an output makes per meter of road, with the
-// arithmetic; nil where something below is not known or there is no wheel.
-func (d *Document) perMeter(m *machine, port string) (*exact.Number, string, []string) {
-	product := one
-	var factors, missing []string
-	for _, p := range d.below(port) {
-		if p.Kind == "wheel" {
-			if p.Wheel.RollingMM.IsZero() {
-				missing = append(missing, "tire of the "+lower(p.name()))
-				return nil, "", missing
-			}
-			v := product.Div(travel(p))
-			if missing != nil {
-				return nil, "", missing
-			}
-			if len(factors) == 0 {
-				factors = []string{"1"}
-			}
-			return &v, strings.Join(factors, " × ") + " ÷ " + travel(p).Short(4) + " m", nil
-		}
-		r, known, _ := m.ratio(p)
-		switch {
-		case !known:
-			missing = append(missing, lower(p.name()))
-		case !r.Equal(one):
-			product = product.Mul(r.Abs())
-			factors = append(factors, r.Abs().Short(4))
-		}
-		// Follow one side only: both sides of an axle are alike.
-		if p.Kind == "axle" {
-			rest, words, miss := d.perMeter(m, p.ID+".left")
-			missing = append(missing, miss...)
-			if rest == nil {
-				if missing == nil {
-					missing = []string{"wheel of the " + lower(p.name())}
-				}
-				return nil, "", missing
-			}
-			if len(missing) > 0 {
-				return nil, "", missing
-			}
-			v := product.Mul(*rest)
-			return &v, strings.TrimPrefix(strings.Join(append(factors, words), " × "), " × "), nil
-		}
-		if len(p.ports()) > 1 {
-			break
+// turnsOf is how many turns a shaft makes per meter of road, with the
+// arithmetic; value is nil where something below is not known.
+type turnsOf struct {
+	value   *exact.Number
+	words   string
+	missing []string
+}
+
+func (t turnsOf) times(r exact.Number, words string) turnsOf {
+	if t.value != nil {
+		v := t.value.Mul(r)
+		t.value, t.words = &v, words+" × "+t.words
+	}
+	return t
+}
+
+// mean is what the input of a split turns: the mean of both sides, weighted by
+// the teeth of a planetary one.
+func mean(a, b turnsOf, wa, wb exact.Number) turnsOf {
+	if a.value == nil || b.value == nil {
+		return turnsOf{missing: append(a.missing, b.missing...)}
+	}
+	if a.value.Equal(*b.value) {
+		return a
+	}
+	v := a.value.Mul(wa).Add(b.value.Mul(wb)).Div(wa.Add(wb))
+	words := "mean of (" + a.words + ") and (" + b.words + ")"
+	if !wa.Equal(wb) {
+		words = fmt.Sprintf("(%s × (%s) + %s × (%s)) ÷ %s", wa.Short(0), a.words, wb.Short(0), b.words, wa.Add(wb).Short(0))
+	}
+	return turnsOf{value: &v, words: words}
+}
+
+// perMeter is how many turns an output makes per meter of road. Through a
+// differential further on it is the mean of its sides.
+func (d *Document) perMeter(m *machine, port string) turnsOf {
+	var p *Part
+	for i := range d.Parts {
+		if d.Parts[i].From == port {
+			p = &d.Parts[i]
 		}
 	}
-	return nil, "", append(missing, "wheels")
+	if p == nil {
+		return turnsOf{missing: []string{"wheels"}}
+	}
+	if p.Kind == "wheel" {
+		if p.Wheel.RollingMM.IsZero() {
+			return turnsOf{missing: []string{"tire of the " + lower(p.name())}}
+		}
+		v := one.Div(travel(p))
+		return turnsOf{value: &v, words: "1 ÷ " + travel(p).Short(4) + " m"}
+	}
+	var below turnsOf
+	switch p.Kind {
+	case "axle":
+		below = mean(d.perMeter(m, p.ID+".left"), d.perMeter(m, p.ID+".right"), one, one)
+		if len(below.missing) > 0 && below.missing[0] == "wheels" {
+			below.missing[0] = "wheel of the " + lower(p.name())
+		}
+	case "differential":
+		here, through := one, one
+		if x := p.Differential; x.Type == "planetary" && x.Ring > 0 {
+			here, through = exact.Int(int64(x.Ring)), exact.Int(int64(x.Sun))
+		}
+		below = mean(d.perMeter(m, p.ID+".here"), d.perMeter(m, p.ID+".through"), here, through)
+	case "transfer_case":
+		below = d.perMeter(m, p.ID+".rear")
+	default:
+		below = d.perMeter(m, p.ID)
+	}
+	r, known, _ := m.ratio(p)
+	if !known {
+		return turnsOf{missing: append(below.missing, lower(p.name()))}
+	}
+	if !r.Abs().Equal(one) {
+		below = below.times(r.Abs(), r.Abs().Short(4))
+	}
+	return below
+}
+
+// sideName says which axles hang on an output.
+func (d *Document) sideName(port string) string {
+	var axles []string
+	for _, p := range d.below(port) {
+		if p.Kind == "axle" {
+			axles = append(axles, lower(p.name()))
+		}
+	}
+	if len(axles) == 0 {
+		return "open end"
+	}
+	return strings.Join(axles, " with ")
 }
 
 func (d *Document) compare(m *machine, p *Part, first, second string) *Match {
 	out := &Match{Part: p.ID, Level: "unknown"}
-	kind := ""
 	extra, extraKnown := one, true
 	extraWords := ""
 	if t := p.TransferCase; t != nil {
-		kind = t.Center.Type
+		out.Type, out.ends = t.Center.Type, "front and rear"
 		extra, extraKnown = t.Front.ratio()
 		if extraKnown && !extra.Equal(one) {
 			extraWords = extra.Short(4) + " (front drive of the case) × "
 		}
 	} else {
-		kind = p.Differential.Type
+		out.Type = p.Differential.Type
+		out.ends = d.sideName(p.ID+first) + " and " + d.sideName(p.ID+second)
 	}
-	out.Type = kind
-	a, wa, missA := d.perMeter(m, p.ID+first)
-	b, wb, missB := d.perMeter(m, p.ID+second)
+	a, b := d.perMeter(m, p.ID+first), d.perMeter(m, p.ID+second)
 	if !extraKnown {
-		missB = append(missB, "front drive of the "+lower(p.name()))
+		b.missing = append(b.missing, "front drive of the "+lower(p.name()))
 	}
-	if a == nil || b == nil || !extraKnown {
+	if a.value == nil || b.value == nil || !extraKnown {
 		seen := map[string]bool{}
 		var list []string
-		for _, x := range append(missA, missB...) {
+		for _, x := range append(a.missing, b.missing...) {
 			if !seen[x] {
 				seen[x] = true
 				list = append(list, x)
 			}
 		}
-		out.Verdict = "Whether both ends agree can't be told yet."
+		out.Verdict = fmt.Sprintf("Whether %s agree can't be told yet.", out.ends)
 		out.Formula = "not known: " + strings.Join(list, ", ")
 		out.Do = "Measure: " + strings.Join(list, ", ") + "."
 		return out
 	}
-	bb := b.Mul(extra)
-	ends := "front and rear"
-	if p.Differential != nil {
-		ends = "the two axles"
-	}
-	out.judge(ends, *a, bb)
-	out.Formula = fmt.Sprintf("%s%s = %s turns per meter against %s = %s: %s %%", extraWords, wb, bb.Short(5), wa, a.Short(5), signed(*out.Percent))
+	bb := b.value.Mul(extra)
+	out.judge(*a.value, bb)
+	out.Formula = fmt.Sprintf("%s%s = %s turns per meter against %s = %s: %s %%", extraWords, b.words, bb.Short(5), a.words, a.value.Short(5), signed(*out.Percent))
 	return out
 }
 
@@ -144,23 +219,28 @@ func (m *Match) Scaled(first, second exact.Number, firstWords, secondWords strin
 	if m == nil || m.First == nil || m.Second == nil {
 		return m
 	}
-	ends := "front and rear"
-	if m.axles {
-		ends = "the two axles"
-	}
-	out := &Match{Part: m.Part, Type: m.Type, axles: m.axles}
+	out := &Match{Part: m.Part, Type: m.Type, ends: m.ends}
 	a, b := m.First.Mul(first), m.Second.Mul(second)
-	out.judge(ends, a, b)
+	out.judge(a, b)
 	out.Formula = fmt.Sprintf("%s: %s turns per meter against %s: %s: %s %%", secondWords, b.Short(5), firstWords, a.Short(5), signed(*out.Percent))
 	return out
 }
 
+// As is the same comparison with another center between the ends.
+func (m *Match) As(center string) *Match {
+	if m == nil || m.First == nil || m.Second == nil {
+		return m
+	}
+	out := &Match{Part: m.Part, Type: center, ends: m.ends, Formula: m.Formula}
+	out.judge(*m.First, *m.Second)
+	return out
+}
+
 // judge puts the verdict on turns per meter of both ends.
-func (out *Match) judge(ends string, a, bb exact.Number) {
-	kind := out.Type
+func (out *Match) judge(a, bb exact.Number) {
+	kind, ends := out.Type, out.ends
 	mis := bb.Div(a).Sub(one)
 	pct := mis.Float() * 100
-	out.axles = ends != "front and rear"
 	out.First, out.Second, out.Mismatch, out.Percent = &a, &bb, &mis, &pct
 	// 80 km/h is 80000/60 meters per minute.
 	rub := math.Abs(bb.Sub(a).Float()) * 80000 / 60
@@ -177,7 +257,7 @@ func (out *Match) judge(ends string, a, bb exact.Number) {
 		out.Do = "Change one end, change the other."
 	case kind == "part_time":
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s apart, and this case locks the two together: works on loose ground, winds up on dry pavement.", size)
+		out.Verdict = fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry pavement.", capital(ends), size)
 		out.Do = "Practice varies between \"must match\" and \"within one percent\". Lock in the front on loose ground only."
 		if abs > 1 {
 			out.Level = "wrong"
@@ -185,11 +265,11 @@ func (out *Match) judge(ends string, a, bb exact.Number) {
 		}
 	case kind == "solid":
 		out.Level = "wrong"
-		out.Verdict = fmt.Sprintf("%s apart with nothing between that could give: it must match.", size)
+		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: it must match.", capital(ends), size)
 		out.Do = "Use the same pair and the same tires at both ends."
 	default:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", size, trim(rub, 1))
+		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", capital(ends), size, trim(rub, 1))
 		out.Do = "Some makers build several percent in. Count the case's own front and rear outputs before blaming the axles."
 		if abs > 1 {
 			out.Level = "caution"

@@ -381,8 +381,13 @@ func (r *result) cornerSlip(out *CornerOut) {
 		return s / float64(len(x))
 	}
 	g := 1.0
-	if mt := r.m.doc.match(r.m); mt != nil && mt.Mismatch != nil && r.m.part(mt.Part).Kind == "transfer_case" {
-		g += mt.Mismatch.Float()
+	all := r.m.doc.match(r.m)
+	for i := range r.m.doc.Parts {
+		if p := &r.m.doc.Parts[i]; p.Kind == "transfer_case" {
+			if mt := all.At(p.ID); mt != nil && mt.Mismatch != nil {
+				g += mt.Mismatch.Float()
+			}
+		}
 	}
 	// The front travels mean(front)·2πR; locked to the rear its tires turn for
 	// mean(rear)·2πR ÷ (1 + mismatch).

@@ -3,9 +3,11 @@ package regear
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 	"strings"
 
+	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 	"zorvel/core/tire"
@@ -41,6 +43,8 @@ func (p *planner) advise(out *Plan) {
 	switch {
 	case best.Refused != "":
 		a.Sentence = "Nothing here can be recommended: " + best.Refused
+	case leave && math.Abs(v.Against) < 0.5 && p.apart() != nil:
+		a.Sentence = "Leave the gears for want of better: the new tires change next to nothing, but the axles already differ. " + p.apart().Verdict
 	case leave && math.Abs(v.Against) < 0.5:
 		a.Sentence = "Leave the gears: the new tires change next to nothing."
 	case leave && len(out.Candidates) == 1:
@@ -49,6 +53,13 @@ func (p *planner) advise(out *Plan) {
 		a.Sentence = fmt.Sprintf("Leave the gears at %s for want of better: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case leave:
 		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
+	case best.Change != nil:
+		a.Sentence = best.Name + "."
+	case p.several():
+		a.Sentence = fmt.Sprintf("Fit %s: %s are opened.", best.Name, sayAll(lowered(best.Opens)))
+		if len(best.Opens) == 1 {
+			a.Sentence = fmt.Sprintf("Fit %s: only the %s is opened.", best.Name, lowered(best.Opens)[0])
+		}
 	case p.secondary != "":
 		a.Sentence = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
 		if len(best.Keeps) > 0 || strings.Contains(best.Name, " front") {
@@ -67,7 +78,9 @@ func (p *planner) advise(out *Plan) {
 	default:
 		a.For = append(a.For, "Cruises at "+speed+" ("+say.Trim(out.Before.CruiseRPM, 0)+" before, "+say.Trim(out.TiresOnly.CruiseRPM, 0)+" with the tires alone).")
 	}
-	if n := len(best.Schools); n > 0 {
+	if n := len(best.Schools); !out.choice() {
+		a.Against = append(a.Against, out.Agreement)
+	} else if n > 0 {
 		a.For = append(a.For, fmt.Sprintf("%d of the schools pick it.", n))
 	} else {
 		a.Against = append(a.Against, "No school picks it by itself; it is the best compromise of all that was weighed.")
@@ -77,6 +90,14 @@ func (p *planner) advise(out *Plan) {
 			a.For = append(a.For, best.Match.Verdict)
 		} else {
 			a.Against = append(a.Against, best.Match.Verdict+" "+best.Match.Do)
+		}
+	}
+	if m := best.NextMatch; m != nil {
+		text := fmt.Sprintf("With the %s center that comes next: %s", strings.ReplaceAll(p.q.NextCenter, "_", " "), m.Verdict)
+		if m.Level == "match" || m.Level == "tolerated" {
+			a.For = append(a.For, text)
+		} else {
+			a.Against = append(a.Against, text)
 		}
 	}
 	for _, f := range best.Carriers {
@@ -96,7 +117,7 @@ func (p *planner) advise(out *Plan) {
 			}
 		}
 		a.Against = append(a.Against, p.against(best, v, out)...)
-		if best.Shelf {
+		if best.Shelf && best.Change == nil {
 			a.For = append(a.For, "Everything is on the shelf.")
 		}
 		if best.High != nil {
@@ -113,9 +134,9 @@ func (p *planner) advise(out *Plan) {
 		gap := second.Score - best.Score
 		how := "clearly"
 		switch {
-		case gap < 1:
+		case gap < 1 || (gap < 4 && gap < out.Change.Spread):
 			how = "barely"
-		case gap < 4:
+		case gap < 4 || best.has("match edge"):
 			how = "by a little"
 		}
 		name := second.Name
@@ -136,12 +157,12 @@ func (p *planner) advise(out *Plan) {
 // trust weighs where the ratios came from that all of this stands on. It
 // returns the axles whose readings are in conflict.
 func (p *planner) trust(a *Advice) (unsettled []string) {
-	for _, at := range []string{p.primary, p.secondary} {
-		x := p.axles[at]
-		if at == "" {
-			continue
-		}
+	for _, x := range append(p.groups[p.primary][:len(p.groups[p.primary]):len(p.groups[p.primary])], p.groups[p.secondary]...) {
+		at := x.At
 		now := fmt.Sprintf("The %s axle's %s", at, x.Ratio.Decimal(2))
+		if p.several() {
+			now = fmt.Sprintf("The %s's %s", strings.ToLower(x.Name[:1])+x.Name[1:], x.Ratio.Decimal(2))
+		}
 		sure := ""
 		if x.Source.Probability > 0 {
 			sure = ", " + say.Trim(math.Floor(x.Source.Probability*1000)/10, 1) + " % sure"
@@ -159,6 +180,31 @@ func (p *planner) trust(a *Advice) (unsettled []string) {
 		}
 	}
 	return unsettled
+}
+
+// apart is the comparison of ends that already differ by more than is usual.
+func (p *planner) apart() *driveline.Match {
+	if m := p.now; m != nil && (m.Level == "caution" || m.Level == "wrong") {
+		return m
+	}
+	return nil
+}
+
+func (c *Candidate) has(point string) bool {
+	for _, x := range c.Points {
+		if x.What == point {
+			return true
+		}
+	}
+	return false
+}
+
+func lowered(names []string) []string {
+	out := make([]string, len(names))
+	for i, n := range names {
+		out[i] = strings.ToLower(n[:1]) + n[1:]
+	}
+	return out
 }
 
 // nearer reports whether any candidate comes nearer to stock than leaving it.
@@ -214,6 +260,9 @@ func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
 		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town economy and launch.", say.Trim(v.CruiseRPM-out.TiresOnly.CruiseRPM, 0)))
 	} else if v.CruiseRPM < out.TiresOnly.CruiseRPM {
 		s = append(s, fmt.Sprintf("%s rpm less at cruise than with the gears left, and %s %% less pull.", say.Trim(out.TiresOnly.CruiseRPM-v.CruiseRPM, 0), say.Trim((1-v.Launch/out.TiresOnly.Launch)*100, 1)))
+	}
+	if c.Rear == nil {
+		return append(s, "Count both change gears before ordering, and look that face width and spline fit; gears with the same sum of teeth keep the center distance.")
 	}
 	if z := p.axles[p.primary].Pair; c.Rear.Pinion < z[1] {
 		s = append(s, fmt.Sprintf("The pinion has %d teeth instead of %d: smaller and weaker.", c.Rear.Pinion, z[1]))
@@ -427,11 +476,93 @@ func (p *planner) lowSets(out *Plan) {
 	sort.SliceStable(out.LowSets, func(i, k int) bool { return out.LowSets[i].Ratio.Cmp(out.LowSets[k].Ratio) < 0 })
 }
 
-func (p *planner) notes(out *Plan) {
-	if p.secondary != "" {
-		if m := p.ends; m != nil && (m.Level == "wrong" || m.Level == "caution") {
-			out.Notes = append(out.Notes, "As it is now: "+m.Verdict)
+// highSets weighs another high range: both axles change at once, and low stays
+// what it is where its gears have a way of their own.
+func (p *planner) highSets(out *Plan) {
+	now := one
+	found := false
+	for i := range p.doc.Parts {
+		if t := p.doc.Parts[i].TransferCase; t != nil {
+			found = true
+			if h := t.Range.High; !h.IsZero() {
+				now = h.Number
+			}
 		}
+	}
+	if !found {
+		return
+	}
+	for _, s := range p.q.Shop.HighSets {
+		if p.q.Case != "" && !strings.EqualFold(strings.TrimSpace(s.Family), strings.TrimSpace(p.q.Case)) || s.Ratio.Equal(now) {
+			continue
+		}
+		k := s.Ratio.Div(now).Float()
+		o := HighOption{ID: s.ID, Name: s.Name, Ratio: s.Ratio.Number, Shelf: s.Shelf, Against: say.Round(((1+out.TiresOnly.Against/100)*k-1)*100, 4), CruiseRPM: say.Round(out.TiresOnly.CruiseRPM*k, 2)}
+		if s.Price.Sign() > 0 {
+			n := s.Price.Number
+			o.Price = &n
+		}
+		o.Text = fmt.Sprintf("High range %s instead of %s: both axles act %s %% %s than stock at once and no axle is opened. Low stays what it is only where its gears have a way of their own; the gears' width must fit the case.",
+			s.Ratio.Decimal(2), now.Decimal(2), say.Trim(math.Abs(o.Against), 1), longer(o.Against))
+		out.HighSets = append(out.HighSets, o)
+	}
+	sort.SliceStable(out.HighSets, func(i, k int) bool { return math.Abs(out.HighSets[i].Against) < math.Abs(out.HighSets[k].Against) })
+}
+
+// strength compares the families that the candidates are of, by what was
+// entered: equal ring or tube does not mean equally strong.
+func (p *planner) strength(out *Plan) {
+	most := map[string]*Strength{}
+	var order []string
+	for i := range p.q.Shop.Sets {
+		g := &p.q.Shop.Sets[i]
+		used := slices.ContainsFunc(out.Candidates, func(c Candidate) bool {
+			return c.Rear != nil && strings.EqualFold(c.Rear.Family, g.Family) || c.Front != nil && strings.EqualFold(c.Front.Family, g.Family)
+		})
+		if !used {
+			continue
+		}
+		key := strings.ToLower(strings.TrimSpace(g.Family))
+		s := most[key]
+		if s == nil {
+			s = &Strength{Family: g.Family}
+			most[key], order = s, append(order, key)
+		}
+		s.RingMM, s.PinionMM, s.TubeMM = math.Max(s.RingMM, g.RingMM), math.Max(s.PinionMM, g.PinionMM), math.Max(s.TubeMM, g.TubeMM)
+		s.Spiders, s.Splines = max(s.Spiders, g.Spiders), max(s.Splines, g.Splines)
+	}
+	if len(order) < 2 {
+		return
+	}
+	for _, key := range order {
+		s := most[key]
+		var known, missing []string
+		say1 := func(words string, v float64, unit string) {
+			if v > 0 {
+				known = append(known, words+" "+say.Trim(v, 1)+unit)
+			} else {
+				missing = append(missing, words)
+			}
+		}
+		say1("ring", s.RingMM, " mm")
+		say1("pinion shank", s.PinionMM, " mm")
+		say1("spider gears", float64(s.Spiders), "")
+		say1("splines", float64(s.Splines), "")
+		say1("tube", s.TubeMM, " mm")
+		s.Text = strings.Join(known, ", ")
+		if len(missing) > 0 {
+			if s.Text != "" {
+				s.Text += "; "
+			}
+			s.Text += "not entered: " + strings.Join(missing, ", ")
+		}
+		out.Strength = append(out.Strength, *s)
+	}
+}
+
+func (p *planner) notes(out *Plan) {
+	if m := p.apart(); m != nil {
+		out.Notes = append(out.Notes, "As it is now: "+m.Verdict)
 	}
 	if math.Abs(out.Change.Percent) > 25 {
 		out.Notes = append(out.Notes, "The tires differ by more than a quarter: check the markings.")

@@ -15,6 +15,9 @@ import (
 // Limits and weights of the recommendation. A point is about one percent off.
 const (
 	worthwhile    = 4.0 // gears aren't changed for less than about four percent
+	eachAxle      = 1.5 // every further axle that is opened
+	spurWork      = 1.0 // a spur pair behind a cover is swapped in an hour
+	edgeOfMatch   = 2.0 // part-time ends that may be over one percent apart by the tires' spread
 	taller        = 2.0 // towing and trail: percent too tall count double
 	shorterRoad   = 1.5 // highway: percent too short count more
 	bandWeight    = 1.5 // percent outside the cruise band
@@ -33,6 +36,9 @@ const (
 // familiesOf lists the families that may fit an axle: the one that is named,
 // else those that hold the pair that is in it, else all of them.
 func (p *planner) familiesOf(at string) (list []string, known bool) {
+	if p.q.common {
+		return []string{CommonFamily}, false
+	}
 	if f := strings.TrimSpace(p.facts(at).Family); f != "" {
 		return []string{f}, true
 	}
@@ -93,16 +99,21 @@ func (p *planner) candidates(out *Plan) {
 	out.Variants = []Variant{}
 	out.Candidates = []Candidate{}
 	add := func(c Candidate) {
-		c.ratio = p.axles[p.primary].Ratio
+		if c.ratio.IsZero() {
+			c.ratio = p.base
+		}
 		if c.Rear != nil {
 			c.ratio = c.Rear.Ratio()
 		}
+		c.Opens = p.opens(&c)
 		c.Off = say.Round((c.ratio.Div(out.Equivalent).Float()-1)*100, 4)
 		c.Schools, c.Points, c.Carriers = []string{}, []Penalty{}, []CarrierFit{}
 		out.Candidates = append(out.Candidates, c)
 	}
-	fitted := p.axles[p.primary]
-	add(Candidate{ID: "leave", Name: "Leave it: " + fitted.Ratio.Decimal(2) + " stays", Variant: "tires_only", Shelf: true})
+	add(Candidate{ID: "leave", Name: "Leave it: " + p.base.Decimal(2) + " stays", Variant: "tires_only", Shelf: true})
+	for _, c := range p.spurPairs(out) {
+		add(c)
+	}
 	families, known := p.familiesOf(p.primary)
 	rear := setsFor(p.q.Shop.Sets, families)
 	var front []GearSet
@@ -111,8 +122,8 @@ func (p *planner) candidates(out *Plan) {
 		front, known = setsFor(p.q.Shop.Sets, list), known && ok
 	}
 	switch {
-	case len(p.q.Shop.Sets) == 0:
-		out.Notes = append(out.Notes, "No gear sets to choose from: enter the shop's in its catalog, with the family that fits this axle.")
+	case p.q.common:
+		out.Notes = append(out.Notes, "The shop's lists hold no gear set yet, so pairs that are commonly made are weighed. They are not priced, and whether one is made for this housing has to be asked before ordering. Enter the shop's own sets, or take over a starter list, under Shop.")
 	case len(rear) == 0 || (p.secondary != "" && len(front) == 0):
 		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
 	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
@@ -122,7 +133,7 @@ func (p *planner) candidates(out *Plan) {
 	}
 	for _, at := range []string{p.primary, p.secondary} {
 		z := p.axles[at].Pair
-		if at == "" || p.facts(at).Family == "" || z[0] == 0 {
+		if at == "" || p.facts(at).Family == "" || z[0] == 0 || p.q.common {
 			continue
 		}
 		sets := setsFor(p.q.Shop.Sets, []string{p.facts(at).Family})
@@ -133,7 +144,7 @@ func (p *planner) candidates(out *Plan) {
 	seen := map[string]string{}
 	for i := range rear {
 		r := rear[i]
-		same := r.Ring == fitted.Pair[0] && r.Pinion == fitted.Pair[1]
+		same := p.allHave(p.primary, r)
 		id := seen[r.Ratio().String()]
 		if id == "" {
 			id = "r" + strings.ReplaceAll(r.Ratio().String(), "/", "_")
@@ -148,15 +159,15 @@ func (p *planner) candidates(out *Plan) {
 		}
 		for _, f := range p.fronts(r, front) {
 			f := f
-			z := p.axles[p.secondary].Pair
-			if same && f.Ring == z[0] && f.Pinion == z[1] {
+			frontSame := p.allHave(p.secondary, f)
+			if same && frontSame {
 				continue
 			}
 			c := Candidate{ID: fmt.Sprintf("%d-%d+%d-%d", r.Ring, r.Pinion, f.Ring, f.Pinion), Name: r.Label(), Variant: id, Rear: &r, Front: &f}
 			switch {
 			case same:
 				c.Name, c.Keeps = r.Label()+" stays rear, "+f.Label()+" front", []string{p.primary}
-			case f.Ring == z[0] && f.Pinion == z[1]:
+			case frontSame:
 				c.Name, c.Keeps = r.Label()+" rear, "+f.Label()+" stays front", []string{p.secondary}
 			case f.Ring != r.Ring || f.Pinion != r.Pinion:
 				c.Name += " rear, " + f.Label() + " front"
@@ -169,6 +180,89 @@ func (p *planner) candidates(out *Plan) {
 	for i := range out.Candidates {
 		p.judge(&out.Candidates[i], out)
 	}
+}
+
+// allHave is whether every axle of an end has a set's teeth.
+func (p *planner) allHave(at string, g GearSet) bool {
+	for _, a := range p.groups[at] {
+		if a.Pair != [2]int{g.Ring, g.Pinion} {
+			return false
+		}
+	}
+	return true
+}
+
+// opens names every axle that a candidate opens.
+func (p *planner) opens(c *Candidate) []string {
+	out := []string{}
+	for _, at := range []string{p.primary, p.secondary} {
+		if c.changes(p)[at] != nil {
+			for _, a := range p.axlesToChange(at, *c.changes(p)[at]) {
+				out = append(out, a.Name)
+			}
+		}
+	}
+	return out
+}
+
+// axlesToChange are the axles of an end that don't have the set already.
+func (p *planner) axlesToChange(at string, g GearSet) []driveline.AxleEnd {
+	var out []driveline.AxleEnd
+	for _, a := range p.groups[at] {
+		if a.Pair != [2]int{g.Ring, g.Pinion} {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// spurPairs are the change gears that bring a quick-change axle nearest to
+// stock, with ring and pinion left in: the pair that is in it swapped over, and
+// pairs with the same sum of teeth, which keep the center distance.
+func (p *planner) spurPairs(out *Plan) []Candidate {
+	if p.secondary != "" || len(p.groups[p.primary]) != 1 {
+		return nil
+	}
+	var z *driveline.ChangeGears
+	for i := range p.doc.Parts {
+		if x := &p.doc.Parts[i]; x.ID == p.axles[p.primary].ID {
+			z = x.Axle.Change
+		}
+	}
+	if z == nil || z.Input < 1 || z.Pinion < 1 {
+		return nil
+	}
+	was := exact.New(int64(z.Pinion), int64(z.Input))
+	sum := z.Pinion + z.Input
+	var list []Candidate
+	for input := max(8, sum/3); input <= sum-max(8, sum/3); input++ {
+		pinion := sum - input
+		if input == z.Input {
+			continue
+		}
+		k := exact.New(int64(pinion), int64(input)).Div(was)
+		c := Candidate{ID: fmt.Sprintf("change-%d-%d", pinion, input), Change: []int{pinion, input}, ratio: p.base.Mul(k),
+			Name: fmt.Sprintf("Change gears %d on the pinion shaft, %d on the input shaft; ring and pinion stay", pinion, input)}
+		if pinion == z.Input {
+			c.Name = fmt.Sprintf("The change gears swapped over: %d on the pinion shaft, %d on the input shaft", pinion, input)
+			c.Shelf = true
+		}
+		list = append(list, c)
+	}
+	eq := out.Equivalent.Float()
+	off := func(c Candidate) float64 { return math.Abs(math.Log(c.ratio.Float() / eq)) }
+	sort.SliceStable(list, func(i, k int) bool { return off(list[i]) < off(list[k]) })
+	kept := list[:min(3, len(list))]
+	for _, c := range list[len(kept):] {
+		if c.Shelf {
+			kept = append(kept, c)
+		}
+	}
+	for i := range kept {
+		kept[i].Variant = kept[i].ID
+		out.Variants = append(out.Variants, p.variant(kept[i].ID, kept[i].Name, kept[i].ratio, p.newMM))
+	}
+	return kept
 }
 
 // fronts lists the front sets that come within the limit of a rear set, best
@@ -257,6 +351,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	}
 	points, text := offPenalty(p.q.Use, v.Against)
 	add("stock", points, "%s", text)
+
 	if p.q.Cruise.HighRPM > 0 {
 		switch v.InBand {
 		case "below":
@@ -271,24 +366,33 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	if w := p.q.Launch; w > 0 && v.Launch < w {
 		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
 	}
-	if c.Rear == nil {
-		if p.secondary != "" {
-			c.Match = p.ends
+	if c.Change != nil {
+		add("work", spurWork, "the spur pair is swapped behind its cover")
+		if !c.Shelf {
+			add("shelf", notOnShelf, "the pair isn't in the shop's lists")
 		}
+		c.total()
+		return
+	}
+	if c.Rear == nil {
+		c.Match = p.now
 		c.Complete = true
 		z := exact.Number{}
 		c.Low, c.High = &z, &z
-		if m := c.Match; m != nil {
+		if c.Match != nil {
 			p.matchPoints(c, add)
 		}
 		c.total()
 		return
 	}
 	add("work", worthwhile, "changing gears is worth it from about %s %% on", say.Trim(worthwhile, 0))
-	c.Shelf = true
-	for _, g := range c.changes(p) {
-		c.Shelf = c.Shelf && g.Shelf > 0
+	if n := len(c.Opens); n > 1 {
+		add("axles", eachAxle*float64(n-1), "%d axles are opened", n)
 	}
+	if s, off := out.Change.Spread, math.Abs(out.TiresOnly.Against); off < s {
+		add("tires", s-off, "the tires' own spread, ± %s %%, is more than what there is to correct: roll both out first", say.Trim(s, 1))
+	}
+	c.Shelf = p.onShelf(c)
 	if !c.Shelf {
 		add("shelf", notOnShelf, "has to be ordered")
 	}
@@ -297,9 +401,16 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 			c.Carriers = append(c.Carriers, p.carrier(at, *g))
 		}
 	}
-	if c.Front != nil {
+	switch {
+	case p.several():
+		c.Match = p.doc.With(c.pairs(p), p.tiresAt()).Ends()
+		p.matchPoints(c, add)
+	case c.Front != nil:
 		c.Match = p.match(*c.Rear, *c.Front)
 		p.matchPoints(c, add)
+	}
+	if m := c.NextMatch; m != nil && (m.Level == "wrong" || m.Level == "caution") && m.Level != c.Match.Level {
+		add("next center", edgeOfMatch, "with the center that comes next: %s", m.Verdict)
 	}
 	for _, f := range c.Carriers {
 		switch f.State {
@@ -329,18 +440,56 @@ func (c *Candidate) changes(p *planner) map[string]*GearSet {
 	return out
 }
 
+// pairs are a candidate's teeth by end.
+func (c *Candidate) pairs(p *planner) map[string][2]int {
+	out := map[string][2]int{}
+	for at, g := range c.changes(p) {
+		out[at] = [2]int{g.Ring, g.Pinion}
+	}
+	return out
+}
+
+// onShelf is whether as many sets lie there as axles are opened; two equal axles
+// take two.
+func (p *planner) onShelf(c *Candidate) bool {
+	need, have := map[string]int{}, map[string]int{}
+	for at, g := range c.changes(p) {
+		key := fmt.Sprintf("%s %d/%d", strings.ToLower(g.Family), g.Ring, g.Pinion)
+		need[key] += len(p.axlesToChange(at, *g))
+		have[key] = g.Shelf
+	}
+	for key, n := range need {
+		if have[key] < n {
+			return false
+		}
+	}
+	return true
+}
+
 func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ...any)) {
-	switch m := c.Match; m.Level {
+	m := c.Match
+	if p.q.NextCenter != "" && p.secondary != "" {
+		if fr := p.frontRear(m); fr != nil && fr.First != nil {
+			c.NextMatch = fr.As(p.q.NextCenter)
+		}
+	}
+	switch m.Level {
 	case "wrong":
 		c.Refused = m.Verdict
 	case "caution":
 		add("match", cautioned, "%s", m.Verdict)
 	case "tolerated":
-		add("match", tolerated+2*math.Abs(*m.Percent), "%s", m.Verdict)
+		off := math.Abs(*m.Percent)
+		add("match", tolerated+2*off, "%s", m.Verdict)
+		if m.Type == "part_time" && off+p.tireSpread > 1 {
+			add("match edge", edgeOfMatch, "%s %% apart on tires known to ± %s %%: it may be more than the one percent that practice allows", say.Trim(off, 2), say.Trim(p.tireSpread, 1))
+		}
 	}
 }
 
-// offPenalty is what being off back-to-stock costs, by use.
+// offPenalty is what being off back-to-stock costs, by use. Up to what gears
+// aren't changed for, a percent is a point whatever the use; beyond, the wrong
+// side counts more.
 func offPenalty(use string, against float64) (float64, string) {
 	off := math.Abs(against)
 	dir := "shorter"
@@ -348,11 +497,12 @@ func offPenalty(use string, against float64) (float64, string) {
 		dir = "taller"
 	}
 	text := fmt.Sprintf("acts %s %% %s than stock", say.Trim(off, 1), dir)
+	beyond := math.Max(0, off-worthwhile)
 	switch {
 	case use == Highway && against > 0:
-		return shorterRoad * off, text + ": more rpm at speed"
+		return off + (shorterRoad-1)*beyond, text + ": more rpm at speed"
 	case (use == Towing || use == Trail) && against < 0:
-		return taller * off, text + ": less pull"
+		return off + (taller-1)*beyond, text + ": less pull"
 	case (use == Towing || use == Trail) && against > 0:
 		return 0.7 * off, text
 	}

@@ -73,7 +73,7 @@ func (p *planner) estimate(c *Candidate) Estimate {
 		e.Lines = append(e.Lines, Line{what, at, how, low, high})
 		e.Low, e.High = e.Low.Add(low), e.High.Add(high)
 	}
-	axle := func(at string, g *GearSet, fit string) {
+	axle := func(at, name string, g *GearSet, fit string) {
 		f := p.facts(at)
 		kind := f.Type + "_" + at
 		family := g.Family
@@ -86,7 +86,7 @@ func (p *planner) estimate(c *Candidate) Estimate {
 			if x, ok := p.price(item, kind, family); ok {
 				add(at, words, strings.ReplaceAll(item, "_", " "), x.Low.Number, x.High.Number)
 			} else {
-				e.Missing = append(e.Missing, fmt.Sprintf("%s, %s axle", strings.ToLower(words), at))
+				e.Missing = append(e.Missing, fmt.Sprintf("%s, %s", strings.ToLower(words), name))
 			}
 		}
 		list(ItemKit, "Bearings, seals, shims and hardware")
@@ -97,10 +97,10 @@ func (p *planner) estimate(c *Candidate) Estimate {
 		hours, ok := p.price(ItemLabor, kind, family)
 		rate, ok2 := p.price(ItemRate, kind, family)
 		if ok && ok2 {
-			add(at, fmt.Sprintf("Labor, %s %s axle", f.Type, at), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
+			add(at, fmt.Sprintf("Labor, %s %s", f.Type, name), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
 				hours.Low.Mul(rate.Low.Number), hours.High.Mul(rate.High.Number))
 		} else {
-			e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s axle", f.Type, at))
+			e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s", f.Type, name))
 		}
 	}
 	for _, at := range []string{p.primary, p.secondary} {
@@ -114,7 +114,16 @@ func (p *planner) estimate(c *Candidate) Estimate {
 				fit = f.State
 			}
 		}
-		axle(at, g, fit)
+		for _, a := range p.axlesToChange(at, *g) {
+			name := at + " axle"
+			if len(p.groups[at]) > 1 {
+				name = strings.ToLower(a.Name[:1]) + a.Name[1:]
+			}
+			axle(at, name, g, fit)
+		}
+	}
+	if c.Change != nil {
+		e.Missing = append(e.Missing, fmt.Sprintf("price of the change gears %d and %d", c.Change[0], c.Change[1]), "labor for swapping them")
 	}
 	if x, ok := p.price(ItemCalibration, "", ""); ok {
 		add("", "Speedometer and shift points", "calibration", x.Low.Number, x.High.Number)
@@ -145,10 +154,13 @@ func (p *planner) whileOpen(c *Candidate) []OpenItem {
 	}
 	for _, at := range ends {
 		w := upper(at) + " axle"
+		if len(p.groups[at]) > 1 {
+			w += "s"
+		}
 		add(w, "order", "Pinion seal, pinion nut and crush sleeve or preload shims", "They come off with the pinion; used ones don't hold preload or oil.")
 		add(w, "order", "Carrier and pinion bearings, shims, cover gasket, gear oil", "New gears on worn bearings lose their pattern.")
 		add(w, "look", "Axle shaft seals and bearings, breather", "The shafts are out now; a blocked breather pushes oil past new seals.")
-		add(w, "decide", "Differential: open, limited-slip or locking", "A locker fits into the carrier that is on the bench; later it means doing the set-up again.")
+		add(w, "decide", "Differential: open, limited-slip or locking", "An insert locker goes into the carrier that is on the bench; any other locker or limited slip replaces the carrier. Either later means doing the set-up again.")
 		add(w, "look", "Sensor ring, if one is on the carrier", "Its teeth set the speedometer's pulses; count them before it is closed.")
 	}
 	if len(ends) == 2 {

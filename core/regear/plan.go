@@ -59,8 +59,15 @@ type Candidate struct {
 	Variant string   `json:"variant"`
 	Rear    *GearSet `json:"rear,omitempty"` // of the primary axle
 	Front   *GearSet `json:"front,omitempty"`
-	// Keeps names the ends whose gears stay in.
+	// Keeps names the ends whose gears stay in; Opens names every axle that is
+	// opened.
 	Keeps []string `json:"keeps,omitempty"`
+	Opens []string `json:"opens"`
+	// Change is the spur pair that goes in where the axle has change gears and
+	// ring and pinion stay: teeth on the pinion shaft, teeth on the input shaft.
+	Change []int `json:"change,omitempty"`
+	// NextMatch is front against rear with the center that will come next.
+	NextMatch *driveline.Match `json:"next_match,omitempty"`
 	// Off is how far the ratio is from back to stock, in percent: positive
 	// is shorter.
 	Off      float64          `json:"off_percent"`
@@ -178,6 +185,29 @@ type LowOption struct {
 	Text       string        `json:"text"`
 }
 
+// HighOption is a high-range set as another way out: both axles change at once.
+type HighOption struct {
+	ID        string        `json:"id"`
+	Name      string        `json:"name"`
+	Ratio     exact.Number  `json:"ratio"`
+	Against   float64       `json:"against_stock_percent"` // with the axles left alone
+	CruiseRPM float64       `json:"cruise_rpm"`
+	Shelf     int           `json:"shelf"`
+	Price     *exact.Number `json:"price,omitempty"`
+	Text      string        `json:"text"`
+}
+
+// Strength compares what was entered of a family's sets.
+type Strength struct {
+	Family   string  `json:"family"`
+	RingMM   float64 `json:"ring_mm,omitempty"`
+	PinionMM float64 `json:"pinion_mm,omitempty"`
+	Spiders  int     `json:"spiders,omitempty"`
+	Splines  int     `json:"splines,omitempty"`
+	TubeMM   float64 `json:"tube_mm,omitempty"`
+	Text     string  `json:"text"`
+}
+
 // Plan is the whole answer.
 type Plan struct {
 	OldTire    *tire.Answer   `json:"old_tire"`
@@ -202,6 +232,8 @@ type Plan struct {
 	Mass       *Mass          `json:"mass,omitempty"`
 	Factory    []FactoryPoint `json:"factory"`
 	LowSets    []LowOption    `json:"low_sets"`
+	HighSets   []HighOption   `json:"high_sets"`
+	Strength   []Strength     `json:"strength"`
 	Estimate   Estimate       `json:"estimate"`
 	WhileOpen  []OpenItem     `json:"while_open"`
 	Cautions   []string       `json:"cautions"`
@@ -225,8 +257,11 @@ type planner struct {
 	doc         *driveline.Document
 	primary     string
 	secondary   string
-	axles       map[string]driveline.AxleEnd
-	rows        []driveline.GearRow // with the fitted gears, each known
+	axles       map[string]driveline.AxleEnd   // the first of each end
+	groups      map[string][]driveline.AxleEnd // all of each end
+	base        exact.Number                   // ring and pinion ratio that rows are made with: the mean of the primary end
+	now         *driveline.Match               // every end against the others, with the fitted gears on the new tires
+	rows        []driveline.GearRow            // with the fitted gears, each known
 	stockRatio  exact.Number
 	stockMM     exact.Number
 	cruise      int // row used at cruise
@@ -237,6 +272,7 @@ type planner struct {
 	caseType    string
 	ends        *driveline.Match // front against rear with the fitted gears on the new tires
 	vehicleMass float64
+	tireSpread  float64 // ± percent, of front against rear
 }
 
 // Work answers a request. Faults are fault.Error or fault.Errors.
@@ -257,16 +293,20 @@ func Work(q Request) (*Plan, error) {
 		}
 		field = "plain"
 	}
-	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}}
-	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, Next: []Next{}, Reverse: []Reverse{}}
+	if q.Shop.Sets = withoutCommon(q.Shop.Sets); len(q.Shop.Sets) == 0 {
+		q.Shop.Sets = CommonSets()
+		q.common = true
+	}
+	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}, groups: map[string][]driveline.AxleEnd{}}
+	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{}}
 	for _, a := range doc.Axles() {
-		if _, ok := p.axles[a.At]; ok {
-			continue // a tandem's second axle is like its first
-		}
 		if !a.Known {
 			return nil, fault.New(field, "the ratio of the %s isn't known: measure it first, then come back", strings.ToLower(a.Name))
 		}
-		p.axles[a.At] = a
+		if _, ok := p.axles[a.At]; !ok {
+			p.axles[a.At] = a
+		}
+		p.groups[a.At] = append(p.groups[a.At], a)
 		n := AxleNow{At: a.At, Name: a.Name, Ratio: a.Ratio, Families: []string{}}
 		if a.Pair[0] > 0 {
 			n.Teeth = fmt.Sprintf("%d/%d", a.Pair[0], a.Pair[1])
@@ -283,6 +323,10 @@ func Work(q Request) (*Plan, error) {
 	default:
 		p.primary = "front"
 	}
+	for _, a := range p.groups[p.primary] {
+		p.base = p.base.Add(a.Ratio)
+	}
+	p.base = p.base.Div(exact.Int(int64(len(p.groups[p.primary]))))
 	// What isn't named in the question is named in the driveline.
 	for at, f := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {
 		if f.Family = strings.TrimSpace(f.Family); f.Family == "" {
@@ -311,7 +355,7 @@ func Work(q Request) (*Plan, error) {
 	if err := p.gears(field); err != nil {
 		return nil, err
 	}
-	fitted := p.axles[p.primary].Ratio
+	fitted := p.base
 	out.Fitted = fitted
 	p.stockRatio, p.stockMM = fitted, out.OldTire.RollingMM
 	if s := q.Stock; s != nil {
@@ -336,8 +380,9 @@ func Work(q Request) (*Plan, error) {
 			out.Axles[i].Families = list
 		}
 	}
+	p.now = doc.With(nil, p.tiresAt()).Ends()
 	if p.secondary != "" {
-		p.ends = doc.With(nil, map[string]exact.Number{p.primary: p.newMM, p.secondary: p.newFrontMM}).Ends()
+		p.ends = p.frontRear(p.now)
 	}
 	p.candidates(out)
 	p.schools(out)
@@ -347,6 +392,8 @@ func Work(q Request) (*Plan, error) {
 	p.mass(out)
 	p.factory(out)
 	p.lowSets(out)
+	p.highSets(out)
+	p.strength(out)
 	chosen := out.find(q.Chosen)
 	if q.Chosen != "" && chosen == nil {
 		return nil, fault.New("chosen", "no candidate has this name; leave it out for the recommended one")
@@ -359,6 +406,26 @@ func Work(q Request) (*Plan, error) {
 	p.notes(out)
 	return out, nil
 }
+
+// tiresAt is how far the new tires roll, by end.
+func (p *planner) tiresAt() map[string]exact.Number {
+	return map[string]exact.Number{"rear": p.newMM, "front": p.newFrontMM}
+}
+
+// frontRear is the comparison at the transfer case.
+func (p *planner) frontRear(all *driveline.Match) *driveline.Match {
+	for i := range p.doc.Parts {
+		if p.doc.Parts[i].Kind == "transfer_case" {
+			if m := all.At(p.doc.Parts[i].ID); m != nil {
+				return m
+			}
+		}
+	}
+	return all
+}
+
+// several is whether an end has more than one driven axle.
+func (p *planner) several() bool { return len(p.groups["rear"]) > 1 || len(p.groups["front"]) > 1 }
 
 func (o *Plan) find(id string) *Candidate {
 	for i := range o.Candidates {
@@ -392,12 +459,16 @@ func (p *planner) tires(out *Plan) error {
 	}
 	out.Change = tire.Compare(out.OldTire, out.NewTire)
 	p.newMM, p.newFrontMM = out.NewTire.RollingMM, out.NewTire.RollingMM
+	// Equal tires differ by wear and pressure only; estimates of their size
+	// are off alike.
+	p.tireSpread = 0.7
 	if f := p.q.NewFront; f != nil {
 		a, err := tire.Work(*f)
 		if err != nil {
 			return fault.Under("new_front_tire", err)
 		}
 		p.newFrontMM = a.RollingMM
+		p.tireSpread = math.Max(p.tireSpread, math.Hypot(out.NewTire.Spread, a.Spread))
 	}
 	return nil
 }
@@ -476,7 +547,7 @@ func (p *planner) gears(field string) error {
 
 // variant runs all gears with another ring and pinion on a tire.
 func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
-	scale := ratio.Div(p.axles[p.primary].Ratio)
+	scale := ratio.Div(p.base)
 	m := mm.Float() / 1000
 	v := Variant{ID: id, Name: name, Ratio: ratio, RollingMM: mm, Effective: ratio.Mul(p.stockMM).Div(mm)}
 	rel := v.Effective.Div(p.stockRatio).Float()
@@ -506,7 +577,7 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 			}
 		}
 		r.KMH, r.Thrust, r.ShiftKMH = say.Round(r.KMH, 4), say.Round(r.Thrust, 4), say.Round(r.ShiftKMH, 3)
-		r.Formula = fmt.Sprintf("%s = %s × %s ÷ %s", overall.Short(4), g.Overall.Short(4), ratio.Short(4), p.axles[p.primary].Ratio.Short(4))
+		r.Formula = fmt.Sprintf("%s = %s × %s ÷ %s", overall.Short(4), g.Overall.Short(4), ratio.Short(4), p.base.Short(4))
 		v.Rows[i] = r
 	}
 	if peak > 0 {

@@ -14,6 +14,7 @@ package regear
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 
 	"zorvel/core/driveline"
@@ -54,11 +55,17 @@ type Request struct {
 	// Figures are km/h all the same.
 	SpeedUnit string `json:"speed_unit,omitempty"`
 
-	Rear   AxleFacts `json:"rear,omitzero"`
-	Front  AxleFacts `json:"front,omitzero"`
-	Case   string    `json:"case_family,omitempty"`
-	Chosen string    `json:"chosen,omitempty"` // a candidate to estimate instead of the recommended
-	Shop   Shop      `json:"shop,omitzero"`
+	Rear  AxleFacts `json:"rear,omitzero"`
+	Front AxleFacts `json:"front,omitzero"`
+	Case  string    `json:"case_family,omitempty"`
+	// NextCenter is the transfer case or center that will come later, where
+	// that is planned: part_time, open, limited_slip, planetary or solid.
+	// Pairs are held against it too.
+	NextCenter string `json:"next_center,omitempty"`
+	Chosen     string `json:"chosen,omitempty"` // a candidate to estimate instead of the recommended
+	Shop       Shop   `json:"shop,omitzero"`
+
+	common bool // the shop's lists hold no set; commonly made pairs stand in
 }
 
 // Stock is how the vehicle left the factory.
@@ -103,10 +110,13 @@ func (s Span) words() string { return s.From.Decimal(2) + " to " + s.To.Decimal(
 type Shop struct {
 	Sets    []GearSet `json:"sets,omitempty"`
 	LowSets []LowSet  `json:"low_sets,omitempty"`
-	Tires   []Stocked `json:"tires,omitempty"`
-	Rule    []RuleRow `json:"rule,omitempty"` // DefaultRule if empty
-	Factory []Factory `json:"factory,omitempty"`
-	Prices  []Price   `json:"prices,omitempty"`
+	// HighSets change the high range of a transfer case, and so both axles at
+	// once.
+	HighSets []LowSet  `json:"high_sets,omitempty"`
+	Tires    []Stocked `json:"tires,omitempty"`
+	Rule     []RuleRow `json:"rule,omitempty"` // DefaultRule if empty
+	Factory  []Factory `json:"factory,omitempty"`
+	Prices   []Price   `json:"prices,omitempty"`
 }
 
 // GearSet is a ring and pinion of the shop's catalog.
@@ -119,6 +129,14 @@ type GearSet struct {
 	Carrier *Span        `json:"carrier,omitempty"`
 	Shelf   int          `json:"shelf,omitempty"`
 	Price   exact.Figure `json:"price,omitzero"`
+	// Common marks a pair that is commonly made and in none of the shop's
+	// lists.
+	Common bool `json:"common,omitempty"`
+	// Strength, as entered; zero where it isn't.
+	PinionMM float64 `json:"pinion_mm,omitempty"` // shank of the pinion
+	Spiders  int     `json:"spiders,omitempty"`   // spider gears in its carrier
+	Splines  int     `json:"splines,omitempty"`   // of the half shafts
+	TubeMM   float64 `json:"tube_mm,omitempty"`   // outside diameter of the axle tube
 }
 
 // Ratio of the set.
@@ -129,7 +147,7 @@ func (g GearSet) Label() string {
 	return fmt.Sprintf("%s (%d/%d)", g.Ratio().Decimal(2), g.Ring, g.Pinion)
 }
 
-// LowSet is a low-range gear set for a transfer case.
+// LowSet is a gear set for a range of a transfer case.
 type LowSet struct {
 	ID     string       `json:"id"`
 	Family string       `json:"family"`
@@ -249,26 +267,48 @@ func (p *Plain) document() (*driveline.Document, error) {
 		return nil, fault.New("plain/rear", "the axle in it is needed: ring and pinion teeth, or its ratio")
 	}
 	if err := d.Check(); err != nil {
-		return nil, plainFault(err)
+		return nil, plainFault(d, err)
 	}
 	return d, nil
 }
 
 // plainFault names the field of the plain figures that a part's fault is about.
-func plainFault(err error) error {
+func plainFault(d *driveline.Document, err error) error {
 	list, ok := err.(fault.Errors)
 	if !ok || len(list) == 0 {
 		return err
 	}
 	out := fault.Errors{}
 	for _, e := range list {
+		// The part is told by its place in the document, or by its name.
 		f := strings.Split(e.Field, "/")
+		part := ""
+		for k, x := range f {
+			if x != "parts" || k+1 == len(f) {
+				continue
+			}
+			part = f[k+1]
+			if n, err := strconv.Atoi(part); err == nil && n >= 0 && n < len(d.Parts) {
+				part = d.Parts[n].ID
+			}
+		}
+		last := f[len(f)-1]
 		at := "plain"
 		switch {
-		case strings.Contains(e.Field, "gearbox/gears"):
-			at = "plain/gears/" + strings.Join(f[max(0, len(f)-2):], "/")
-		case strings.Contains(e.Field, "axle"):
-			at = "plain/rear/" + f[len(f)-1]
+		case part == "gearbox":
+			if at += "/gears"; len(f) > 1 && f[len(f)-2] != "gears" && last != "gears" {
+				at += "/" + strings.Join(f[len(f)-2:], "/")
+			} else if last != "gears" {
+				at += "/" + last
+			}
+		case part == "front" || part == "rear":
+			at += "/" + part + "/" + last
+		case part == "case" && strings.Contains(e.Field, "/front/"):
+			at += "/front_drive"
+		case part == "case" && strings.Contains(e.Field, "/center"):
+			at += "/center"
+		case part == "case":
+			at += "/ranges"
 		}
 		out.Add(at, "%s", e.Message)
 	}
@@ -288,6 +328,11 @@ func (q *Request) settle() error {
 	}
 	if q.Use == "" {
 		q.Use = Mixed
+	}
+	switch q.NextCenter {
+	case "", "part_time", "open", "limited_slip", "planetary", "solid":
+	default:
+		errs.Add("next_center", "part_time, open, limited_slip, planetary or solid; nothing if none is planned")
 	}
 	switch q.Use {
 	case Highway, Mixed, Towing, Trail:
@@ -347,9 +392,14 @@ func (q *Request) settle() error {
 	if len(q.Shop.Sets) > 2000 {
 		errs.Add("shop/sets", "at most 2000 gear sets")
 	}
-	for i, r := range q.Shop.LowSets {
-		if r.Ratio.Sign() <= 0 {
-			errs.Add(fmt.Sprintf("shop/low_sets/%d/ratio", i), "above 0")
+	for name, list := range map[string][]LowSet{"low_sets": q.Shop.LowSets, "high_sets": q.Shop.HighSets} {
+		if len(list) > 200 {
+			errs.Add("shop/"+name, "at most 200 sets")
+		}
+		for i, r := range list {
+			if r.Ratio.Sign() <= 0 {
+				errs.Add(fmt.Sprintf("shop/%s/%d/ratio", name, i), "above 0")
+			}
 		}
 	}
 	for name, a := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {

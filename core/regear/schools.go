@@ -79,10 +79,18 @@ func (p *planner) schools(out *Plan) {
 		s.How = how
 		add(s, nil)
 	} else {
+		s.How = fmt.Sprintf("the shop's table, tires from %s mm up, %s; %s", from.Short(0), p.q.Use, how)
+		s.Text = fmt.Sprintf("The shop's table says %s for this tire", r.Decimal(2))
+		// The table is for the whole final drive: what hubs, change gears and
+		// a high range reduce is not asked of ring and pinion again.
+		if rest := p.behind(); !rest.Equal(one) {
+			s.How += fmt.Sprintf("; %s ÷ %s = %s", r.Short(4), rest.Short(4), r.Div(rest).Short(4))
+			r = r.Div(rest)
+			s.Text += fmt.Sprintf("; hubs, change gears and high range already make %s of it, which leaves %s for ring and pinion", rest.Decimal(2), r.Decimal(2))
+		}
 		s.Target = &r
 		v = nearest(pool, r.Float())
-		s.How = fmt.Sprintf("the shop's table, tires from %s mm up, %s; %s", from.Short(0), p.q.Use, how)
-		s.Text = fmt.Sprintf("The shop's table says %s for this tire. Nearest: %s.", r.Decimal(2), name(v))
+		s.Text += ". Nearest: " + name(v) + "."
 		if g := p.cruiseGear(); g.Cmp(one) < 0 {
 			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would want %s.", g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
 		}
@@ -148,13 +156,19 @@ func (p *planner) cruiseGear() exact.Number {
 	return one
 }
 
+// behind is what reduces between gearbox and wheels besides ring and pinion.
+func (p *planner) behind() exact.Number {
+	k := p.rows[p.cruise].Overall.Div(p.cruiseGear()).Div(p.base).Abs()
+	return k
+}
+
 // byNumbers asks for ratios that keep every wish: the cruise band, the lowest
 // speed, the launch.
 func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Variant), name func(*Variant) string) {
 	s := School{ID: "by_the_numbers", Name: "By the numbers"}
 	lo, hi := 0.0, math.Inf(1)
 	var wishes, how []string
-	fitted := p.axles[p.primary].Ratio.Float()
+	fitted := p.base.Float()
 	base := out.TiresOnly
 	if c := p.q.Cruise; c.HighRPM > 0 {
 		lo, hi = math.Max(lo, c.LowRPM/base.CruiseRPM*fitted), math.Min(hi, c.HighRPM/base.CruiseRPM*fitted)
@@ -225,6 +239,16 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 
 func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
+// choice is whether anything but leaving it can be chosen.
+func (o *Plan) choice() bool {
+	for _, c := range o.Candidates {
+		if c.ID != "leave" && c.Refused == "" {
+			return true
+		}
+	}
+	return false
+}
+
 // agreement says where the schools agree and where not.
 func agreement(out *Plan) string {
 	groups := map[string][]string{}
@@ -240,6 +264,9 @@ func agreement(out *Plan) string {
 	}
 	if len(order) == 0 {
 		return "No school finds anything in the catalog."
+	}
+	if !out.choice() {
+		return fmt.Sprintf("The schools have nothing to choose between: no set in the lists fits, and what is in it acts %s %% %s than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
 	}
 	if len(order) == 1 {
 		return fmt.Sprintf("All %d schools that have an answer pick %s.", len(groups[order[0]]), out.variant(order[0]).Ratio.Decimal(2))

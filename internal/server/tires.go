@@ -115,6 +115,12 @@ func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Requ
 		return e
 	})
 	fill(func() (e error) {
+		if sh.HighSets == nil {
+			sh.HighSets, e = entries(ctx, s, catalog.GearSets, func(id string, r catalog.Row) (regear.LowSet, bool) { return r.HighSet(id) })
+		}
+		return e
+	})
+	fill(func() (e error) {
 		if sh.Tires == nil {
 			sh.Tires, e = entries(ctx, s, catalog.Tires, always(catalog.Row.Stocked))
 		}
@@ -144,6 +150,9 @@ func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Requ
 		}
 		for i := range sh.LowSets {
 			sh.LowSets[i].Price = exact.Figure{}
+		}
+		for i := range sh.HighSets {
+			sh.HighSets[i].Price = exact.Figure{}
 		}
 	}
 	return out, err

@@ -1730,6 +1730,8 @@ export interface components {
             do: string;
             /** Format: double */
             rubbing_rpm?: number;
+            /** @description the comparisons at the other places where power parts */
+            others?: components["schemas"]["AxleMatch"][];
         };
         WeakLink: {
             part: string;
@@ -1794,12 +1796,26 @@ export interface components {
             shafts: components["schemas"]["NetworkShaft"][];
             binds: components["schemas"]["NetworkBind"][];
             starved: boolean;
+            /** @description degrees of freedom left: how many speeds can still be chosen */
+            freedom: number;
+            relations: components["schemas"]["NetworkRelation"][];
+        };
+        /** @description what a free shaft keeps to: constant + Σ factor × speed of other free shafts */
+        NetworkRelation: {
+            shaft: string;
+            constant: components["schemas"]["Exact"];
+            terms: {
+                shaft: string;
+                factor: components["schemas"]["Exact"];
+            }[];
+            words: string;
         };
         NetworkShaft: {
             shaft: string;
             /** @enum {string} */
             state: "driven" | "still" | "free" | "bind";
             speed?: components["schemas"]["Exact"];
+            /** @description per unit at the first drive, what the driveline applies to the shaft (at a load or holder: to what stands there); positive in the shaft's positive sense */
             torque?: components["schemas"]["Exact"];
             tied?: string[];
         };
@@ -2004,6 +2020,8 @@ export interface components {
             rear?: components["schemas"]["RegearAxleFacts"];
             front?: components["schemas"]["RegearAxleFacts"];
             case_family?: string;
+            /** @description the transfer case or center that will come later: part_time, open, limited_slip, planetary or solid; pairs are held against it too */
+            next_center?: string;
             chosen?: string;
             shop?: components["schemas"]["RegearShop"];
         };
@@ -2030,6 +2048,9 @@ export interface components {
             mass?: components["schemas"]["RegearMass"];
             factory: components["schemas"]["RegearFactoryPoint"][];
             low_sets: components["schemas"]["RegearLowOption"][];
+            high_sets: components["schemas"]["RegearHighOption"][];
+            /** @description what was entered of the families to choose between */
+            strength: components["schemas"]["RegearStrength"][];
             estimate: components["schemas"]["RegearEstimate"];
             while_open: components["schemas"]["RegearOpenItem"][];
             cautions: string[];
@@ -2130,6 +2151,7 @@ export interface components {
         RegearShop: {
             sets?: components["schemas"]["RegearGearSet"][];
             low_sets?: components["schemas"]["RegearLowSet"][];
+            high_sets?: components["schemas"]["RegearLowSet"][];
             tires?: components["schemas"]["RegearStocked"][];
             rule?: components["schemas"]["RegearRuleRow"][];
             factory?: components["schemas"]["RegearFactory"][];
@@ -2172,6 +2194,11 @@ export interface components {
             rear?: components["schemas"]["RegearGearSet"];
             front?: components["schemas"]["RegearGearSet"];
             keeps?: string[];
+            /** @description every axle that is opened */
+            opens: string[];
+            /** @description change gears: teeth on the pinion shaft, teeth on the input shaft */
+            change?: number[];
+            next_match?: components["schemas"]["AxleMatch"];
             /** Format: double */
             off_percent: number;
             match?: components["schemas"]["AxleMatch"];
@@ -2247,6 +2274,30 @@ export interface components {
             /** Format: double */
             against_stock_percent: number;
             equals_on_new_tire: components["schemas"]["Exact"];
+            text: string;
+        };
+        RegearHighOption: {
+            id: string;
+            name: string;
+            ratio: components["schemas"]["Exact"];
+            /** Format: double */
+            against_stock_percent: number;
+            /** Format: double */
+            cruise_rpm: number;
+            shelf: number;
+            price?: components["schemas"]["Exact"];
+            text: string;
+        };
+        RegearStrength: {
+            family: string;
+            /** Format: double */
+            ring_mm?: number;
+            /** Format: double */
+            pinion_mm?: number;
+            spiders?: number;
+            splines?: number;
+            /** Format: double */
+            tube_mm?: number;
             text: string;
         };
         RegearLowOption: {
@@ -2428,6 +2479,14 @@ export interface components {
             carrier?: components["schemas"]["RegearSpan"];
             shelf?: number;
             price?: components["schemas"]["Figure"];
+            /** @description commonly made, in none of the shop's lists */
+            common?: boolean;
+            /** Format: double */
+            pinion_mm?: number;
+            spiders?: number;
+            splines?: number;
+            /** Format: double */
+            tube_mm?: number;
         };
         RegearLowSet: {
             id: string;
