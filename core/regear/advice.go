@@ -512,13 +512,16 @@ func (p *planner) highSets(out *Plan) {
 // strength compares the families that the candidates are of, by what was
 // entered: equal ring or tube does not mean equally strong.
 func (p *planner) strength(out *Plan) {
+	families, _ := p.familiesOf(p.primary)
+	if p.secondary != "" {
+		more, _ := p.familiesOf(p.secondary)
+		families = append(families[:len(families):len(families)], more...)
+	}
 	most := map[string]*Strength{}
 	var order []string
 	for i := range p.q.Shop.Sets {
 		g := &p.q.Shop.Sets[i]
-		used := slices.ContainsFunc(out.Candidates, func(c Candidate) bool {
-			return c.Rear != nil && strings.EqualFold(c.Rear.Family, g.Family) || c.Front != nil && strings.EqualFold(c.Front.Family, g.Family)
-		})
+		used := slices.ContainsFunc(families, func(f string) bool { return strings.EqualFold(f, strings.TrimSpace(g.Family)) })
 		if !used {
 			continue
 		}

@@ -487,9 +487,9 @@ func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ..
 	}
 }
 
-// offPenalty is what being off back-to-stock costs, by use. Up to what gears
-// aren't changed for, a percent is a point whatever the use; beyond, the wrong
-// side counts more.
+// offPenalty is what being off back-to-stock costs, by use. Too tall for towing
+// counts more only beyond what gears aren't changed for anyway: tires of one
+// size vary by as much.
 func offPenalty(use string, against float64) (float64, string) {
 	off := math.Abs(against)
 	dir := "shorter"
@@ -500,7 +500,7 @@ func offPenalty(use string, against float64) (float64, string) {
 	beyond := math.Max(0, off-worthwhile)
 	switch {
 	case use == Highway && against > 0:
-		return off + (shorterRoad-1)*beyond, text + ": more rpm at speed"
+		return shorterRoad * off, text + ": more rpm at speed"
 	case (use == Towing || use == Trail) && against < 0:
 		return off + (taller-1)*beyond, text + ": less pull"
 	case (use == Towing || use == Trail) && against > 0:

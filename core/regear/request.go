@@ -215,7 +215,13 @@ func (a PlainAxle) given() bool { return a.Ring > 0 || a.Pinion > 0 || !a.Ratio.
 func (p *Plain) document() (*driveline.Document, error) {
 	d := &driveline.Document{Format: driveline.Format, Lies: driveline.Vehicle}
 	box := &driveline.Gearbox{Arrangement: "ratios"}
-	for _, g := range p.Gears {
+	if len(p.Gears) == 0 {
+		return nil, fault.New("plain/gears", "the gearbox's ratios are needed, first gear first")
+	}
+	for i, g := range p.Gears {
+		if g.Ratio.IsZero() {
+			return nil, fault.New(fmt.Sprintf("plain/gears/%d/ratio", i), "the gear's ratio is needed, as 2.33 or 35/15; negative for a reverse gear")
+		}
 		box.Gears = append(box.Gears, driveline.Gear{Name: strings.TrimSpace(g.Name), Ratio: g.Ratio})
 	}
 	d.Parts = append(d.Parts, driveline.Part{ID: "engine", Kind: "engine", Engine: &driveline.Engine{}},
