@@ -162,7 +162,7 @@ func TestSourcesInOrder(t *testing.T) {
 // What follows a size: load, speed, plies and letters in the ways that they
 // are written, behind every kind of size.
 func TestWhatFollowsASize(t *testing.T) {
-	sizes := map[string]string{"225/75R16": "743.9", "31x10.50R15": "787.4", "7.50-16": "802.64", "11R22.5": "1057.656", "195R15": "693", "12.5/80-18": "965.2"}
+	sizes := map[string]string{"225/75R16": "743.9", "31x10.50R15": "787.4", "7.50-16": "806.45", "11R22.5": "1052.068", "195R15": "693", "12.5/80-18": "965.2"}
 	for _, c := range []struct{ tail, load, speed string }{
 		{"", "", ""},
 		{" 116S", "116", "S"},

@@ -8,11 +8,13 @@ package tire
 
 import (
 	"math"
+	"regexp"
 	"strings"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/typed"
 )
 
 // Construction is how a tire's carcass is laid.
@@ -95,6 +97,8 @@ type Answer struct {
 	MassKG      float64      `json:"mass_kg,omitempty"`
 	Notes       []string     `json:"notes"`
 	Estimated   bool         `json:"estimated"`
+	// BuildOpen: whether it is radial or bias isn't known, and is asked.
+	BuildOpen bool `json:"build_open,omitempty"`
 }
 
 // MileMM is the international mile.
@@ -114,7 +118,12 @@ func Work(t Tire) (*Answer, error) {
 	if construction != "" && construction != Radial && construction != Bias {
 		errs.Add("construction", "radial or bias")
 	}
-	if strings.TrimSpace(t.Marking) != "" {
+	if d, ok := acrossOnly(t.Marking); ok {
+		a.DiameterMM, a.DiameterSpread, a.Estimated = &d, 2, true
+		a.Sentence = "A tire named by its height, " + d.Div(exact.New(254, 10)).Short(2) + " inches: about " + d.Short(1) + " mm across."
+		a.Notes = append(a.Notes, "Tires of one such name differ by an inch and more. The whole marking, or a rollout, says it better.")
+		a.BuildOpen = construction == ""
+	} else if strings.TrimSpace(t.Marking) != "" {
 		m, err := Parse(t.Marking)
 		if err != nil {
 			errs.Add("marking", "%s", err.(*fault.Error).Message)
@@ -125,7 +134,7 @@ func Work(t Tire) (*Answer, error) {
 			a.DiameterSpread, a.Estimated = m.Spread, m.Spread > 0
 			a.Notes = append(a.Notes, m.Notes...)
 			if construction == "" {
-				construction = m.Construction
+				construction, a.BuildOpen = m.Construction, m.BuildOpen
 			}
 		}
 	}
@@ -184,8 +193,13 @@ func Work(t Tire) (*Answer, error) {
 		if construction == Bias {
 			k, words = BiasFactor, "bias"
 		}
+		spread := math.Hypot(1.5, a.DiameterSpread)
+		if a.BuildOpen { // it may roll like a bias tire all the same
+			words = "radial, if it is one"
+			spread += (RadialFactor/BiasFactor - 1) * 100
+		}
 		a.Known = append(a.Known,
-			Known{Source: Factor, MM: micro(d.Float() * k), Spread: say.Round(math.Hypot(1.5, a.DiameterSpread), 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
+			Known{Source: Factor, MM: micro(d.Float() * k), Spread: say.Round(spread, 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
 			Known{Source: Geometric, MM: micro(d.Float() * math.Pi), Spread: say.Round(math.Hypot(3, a.DiameterSpread), 1), Formula: "π × " + d.Short(2) + " mm"})
 	}
 	switch t.Use {
@@ -246,6 +260,18 @@ func Work(t Tire) (*Answer, error) {
 	return a, nil
 }
 
+var across = regexp.MustCompile(`^(\d{2}(?:[.,]\d{1,2})?)\s*(?:"|in\.?|inch|inches)(?:\s*tires?)?$`)
+
+// acrossOnly reads a tire that is named by its height alone: 33".
+func acrossOnly(marking string) (exact.Number, bool) {
+	g := across.FindStringSubmatch(typed.Plain(marking))
+	if g == nil {
+		return exact.Number{}, false
+	}
+	n := inch(figure(strings.Replace(g[1], ",", ".", 1)))
+	return n, between(n, 400, 1600)
+}
+
 func micro(mm float64) exact.Number { return exact.New(int64(math.Round(mm*1000)), 1000) }
 
 // trim prints a float as short as it is, with a real minus.
@@ -297,6 +323,9 @@ func Compare(old, fresh *Answer) *Change {
 	c.Spread = math.Hypot(old.Spread, fresh.Spread)
 	if old.Source == fresh.Source && (old.Source == Factor || old.Source == Geometric) {
 		c.Spread = math.Hypot(math.Hypot(old.DiameterSpread, fresh.DiameterSpread), 0.7)
+		if old.BuildOpen || fresh.BuildOpen {
+			c.Spread += (RadialFactor/BiasFactor - 1) * 100
+		}
 	}
 	c.Spread = say.Round(c.Spread, 2)
 	pct := trim(say.Round(math.Abs(c.Percent), 2)) + " %"

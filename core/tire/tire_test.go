@@ -52,23 +52,48 @@ func TestParse(t *testing.T) {
 		{"26/8.5R13", "26.0/8.5R13", Racing, "215.9", "660.4", Radial, "", ""},
 		{"245/645R18", "245/645R18", MetricDiameter, "245", "645", Radial, "", ""},
 		{"245 / 645 - 18", "245/645-18", MetricDiameter, "245", "645", Bias, "", ""},
-		// Estimated: 406.4 + 2·190.5·1.04; 571.5 + 2·279.4·0.87; 381 + 2·195·0.8.
-		{"7.50-16", "7.50-16", Numeric, "190.5", "802.64", Bias, "", ""},
-		{"7,50 R 16 LT 8PR", "7.50R16LT", Numeric, "190.5", "802.64", Radial, "8 PR", ""},
-		{"6.00x16", "6.00-16", Numeric, "152.4", "723.392", Bias, "", ""},
-		{"11R22.5", "11R22.5", Commercial, "279.4", "1057.656", Radial, "", ""},
-		{"11 r 22,5 148/145L", "11R22.5", Commercial, "279.4", "1057.656", Radial, "148/145", "L"},
+		// Estimated: 406.4 + 2·190.5·1.05; 571.5 + 2·279.4·0.86; 381 + 2·195·0.8.
+		{"7.50-16", "7.50-16", Numeric, "190.5", "806.45", Bias, "", ""},
+		{"7,50 R 16 LT 8PR", "7.50R16LT", Numeric, "190.5", "806.45", Radial, "8 PR", ""},
+		{"6.00x16", "6.00-16", Numeric, "152.4", "726.44", Bias, "", ""},
+		{"11R22.5", "11R22.5", Commercial, "279.4", "1052.068", Radial, "", ""},
+		{"11 r 22,5 148/145L", "11R22.5", Commercial, "279.4", "1052.068", Radial, "148/145", "L"},
 		{"195R15C", "195R15C", MetricBare, "195", "693", Radial, "", ""},
-		{"10.00-20 16PR", "10.00-20", Numeric, "254", "1036.32", Bias, "16 PR", ""},
-		{"7.50-16 116N", "7.50-16", Numeric, "190.5", "802.64", Bias, "116", "N"},
-		{"9,00 - 20 140/137 J", "9.00-20", Numeric, "228.6", "983.488", Bias, "140/137", "J"},
+		{"10.00-20 16PR", "10.00-20", Numeric, "254", "1051.56", Bias, "16 PR", ""},
+		{"7.50-16 116N", "7.50-16", Numeric, "190.5", "806.45", Bias, "116", "N"},
+		{"9,00 - 20 140/137 J", "9.00-20", Numeric, "228.6", "1015.492", Bias, "140/137", "J"},
 		{"LT235/75R15/C", "LT235/75R15", Metric, "235", "733.5", Radial, "range C", ""},
 		{"31x10.50R15/C", "31x10.50R15", Flotation, "266.7", "787.4", Radial, "range C", ""},
 		{"31X10.50-15LT/C 109Q", "31x10.50-15LT", Flotation, "266.7", "787.4", Bias, "109", "Q"},
 		{"lt315/70r17/d 121/118q", "LT315/70R17", Metric, "315", "872.8", Radial, "121/118", "Q"},
 		{"225/75R16 116 S", "225/75R16", Metric, "225", "743.9", Radial, "116", "S"},
 		{"165SR13", "165R13", MetricBare, "165", "594.2", Radial, "", ""},
-		{"26-8.5-13", "26.0/8.5-13", Racing, "215.9", "660.4", Bias, "", ""},
+		{"26-8.5-13", "26.0/8.5/13", Racing, "215.9", "660.4", Radial, "", ""},
+		// Written without signs, with other ones, on other keyboards.
+		{"26570R17", "265/70R17", Metric, "265", "802.8", Radial, "", ""},
+		{"２３５／８５Ｒ１６", "235/85R16", Metric, "235", "805.9", Radial, "", ""},
+		{"235/85/R16", "235/85R16", Metric, "235", "805.9", Radial, "", ""},
+		{"P 265 / 70 / R17", "P265/70R17", Metric, "265", "802.8", Radial, "", ""},
+		{"225/75R16,121S", "225/75R16", Metric, "225", "743.9", Radial, "121", "S"},
+		{"225/75R16, 121S", "225/75R16", Metric, "225", "743.9", Radial, "121", "S"},
+		{"750-16", "7.50-16", Numeric, "190.5", "806.45", Bias, "", ""},
+		{"900R20", "9.00R20", Numeric, "228.6", "1015.492", Radial, "", ""},
+		{"1000R20 146/143K", "10.00R20", Numeric, "254", "1051.56", Radial, "146/143", "K"},
+		{"7.50/16", "7.50-16", Numeric, "190.5", "806.45", Bias, "", ""},
+		{"33x1250R15", "33x12.50R15", Flotation, "317.5", "838.2", Radial, "", ""},
+		{"LT265/75R16 LRE", "LT265/75R16", Metric, "265", "803.9", Radial, "range E", ""},
+		{"90/90-21", "90/90-21", Metric, "90", "695.4", Bias, "", ""},
+		{"120/90-18 65H", "120/90-18", Metric, "120", "673.2", Bias, "65", "H"},
+		// Letterless: radial or bias is open.
+		{"33 12.50 15", "33x12.50x15", Flotation, "317.5", "838.2", Radial, "", ""},
+		{"33/12.5/15", "33x12.50x15", Flotation, "317.5", "838.2", Radial, "", ""},
+		{"37-12.5-17", "37x12.50x17", Flotation, "317.5", "939.8", Radial, "", ""},
+		{"33x12.50x15", "33x12.50x15", Flotation, "317.5", "838.2", Radial, "", ""},
+		// By their class: 355.6 + 2·196.85·0.815; 762 + 2·429.26·0.84; 381 + 2·225·0.765.
+		{"7.75-14", "7.75-14", Numeric, "196.85", "676.4655", Bias, "", ""},
+		{"16.9-30", "16.9-30", Numeric, "429.26", "1483.1568", Bias, "", ""},
+		{"H78-15", "H78-15", Letter, "225", "725.25", Bias, "", ""},
+		{"GR78-15", "GR78-15", Letter, "215", "709.95", Radial, "", ""},
 		{"225-60 16C", "225/60R16C", Metric, "225", "676.4", Radial, "", ""},
 		{"12.5/80-18 10PR", "12.5/80-18", Implement, "317.5", "965.2", Bias, "10 PR", ""},
 	}
@@ -81,7 +106,7 @@ func TestParse(t *testing.T) {
 		if m.Text != c.written || m.System != c.system || !m.WidthMM.Equal(mm(c.width)) || !m.DiameterMM.Equal(mm(c.diameter)) || m.Construction != c.build || m.Load != c.load || m.Speed != c.speed {
 			t.Errorf("%q is %q %s %s wide %s across %s %q %q, want %+v", c.in, m.Text, m.System, m.WidthMM, m.DiameterMM, m.Construction, m.Load, m.Speed, c)
 		}
-		estimated := c.system == Numeric || c.system == Commercial || c.system == MetricBare
+		estimated := c.system == Numeric || c.system == Commercial || c.system == MetricBare || c.system == Letter
 		if estimated != (m.Spread > 0) || (estimated && len(m.Notes) == 0) {
 			t.Errorf("%q: estimated %v, spread %v, notes %v", c.in, estimated, m.Spread, m.Notes)
 		}
@@ -105,6 +130,12 @@ func TestParseRefuses(t *testing.T) {
 		"9/9R9":                    "not smaller",
 		"225/75R16 and more":       "isn't understood",
 		"60-16":                    "width of 60",
+		"15x7":                     "is a rim's size",
+		"17x9":                     "is a rim's size",
+		"20 x 12":                  "is a rim's size",
+		"7x16":                     "type 7.00-16 for the tire",
+		"225/75R16.3":              "whole or half inches",
+		"225/55R391":               "is not made",
 		strings.Repeat("2", 80):    "at most 60",
 		"225/75R16; DROP TABLE":    "isn't understood",
 		"NaN/75R16":                "is no tire size",
@@ -256,5 +287,53 @@ func TestCompare(t *testing.T) {
 	r, _ := Work(Tire{Marking: "225/75R16", RolloutMM: fig("2260")})
 	if s := Compare(r, fresh).Sentences; !strings.Contains(s[len(s)-1], "different sources") {
 		t.Errorf("%v", s)
+	}
+}
+
+// The stated spread holds for design sizes of the tire standards.
+func TestEstimatesHoldForPublishedSizes(t *testing.T) {
+	for size, published := range map[string]float64{
+		"6.00-16": 728, "6.50-16": 748, "7.00-16": 778, "7.50-16": 808, "8.25-16": 860, "9.00-16": 890, "7.00-15": 752, "7.50-15": 778,
+		"7.50-20": 928, "8.25-20": 970, "9.00-20": 1018, "10.00-20": 1052, "11.00-20": 1082, "12.00-20": 1122, "14.00-20": 1238, "12.00-24": 1222,
+		"7.75-14": 684, "8.15-15": 718, "7.35-14": 660, "8.25-14": 695, "6.40-13": 642, "5.60-15": 656, "5.20-13": 582, "6.70-15": 706, "4.80-8": 414, "5.70-8": 465,
+		"11.2-24": 1105, "12.4-28": 1260, "13.6-24": 1210, "14.9-28": 1370, "16.9-30": 1485, "18.4-38": 1750, "20.8-38": 1834, "23.1-26": 1608, "15.5-38": 1570,
+		"15.5-25": 1275, "17.5-25": 1348, "20.5-25": 1492, "23.5-25": 1617, "26.5-25": 1750, "29.5R25": 1875, "14.00-24": 1370, "16.00-25": 1493, "18.00-25": 1615,
+		"8.5R17.5": 802, "9.5R17.5": 842, "10R17.5": 858, "8R22.5": 936, "9R22.5": 974, "10R22.5": 1020, "11R22.5": 1050, "12R22.5": 1084, "11R24.5": 1104,
+		"8.00-16.5": 724, "8.75-16.5": 749, "9.50-16.5": 775, "10-16.5": 773, "12-16.5": 836, "165R13": 596, "185R14": 650, "195R14C": 666, "205R16": 736,
+		"A78-13": 592, "E78-14": 655, "G78-14": 686, "H78-15": 719, "L78-15": 747,
+	} {
+		m, err := Parse(size)
+		if err != nil {
+			t.Errorf("%s: %v", size, err)
+			continue
+		}
+		if off := (m.DiameterMM.Float()/published - 1) * 100; math.Abs(off) > m.Spread {
+			t.Errorf("%s: %s mm, published %v: %.1f %% off, stated ± %v %%", size, m.DiameterMM.Short(0), published, off, m.Spread)
+		}
+	}
+}
+
+// A size without its letter is reckoned as radial, asked, and its spread covers
+// bias; once it is said, the spread is the usual one.
+func TestLetterlessSizesAreAsked(t *testing.T) {
+	for _, s := range []string{"33 12.50 15", "33/12.5/15", "37-12.5-17", "33x12.50x15", "26-8.5-13", `33"`, "35 inch"} {
+		a, err := Work(Tire{Marking: s})
+		if err != nil {
+			t.Errorf("%s: %v", s, err)
+			continue
+		}
+		d := a.DiameterMM.Float()
+		for _, k := range []float64{RadialFactor * 1.014, BiasFactor * 0.986} {
+			if off := math.Abs(d*k/a.RollingMM.Float()-1) * 100; !a.BuildOpen || off > a.Spread {
+				t.Errorf("%s: open %v, rolls %v ± %v %%, but %v is possible", s, a.BuildOpen, a.RollingMM, a.Spread, d*k)
+			}
+		}
+		said, err := Work(Tire{Marking: s, Construction: Bias})
+		if err != nil || said.BuildOpen || said.Spread >= a.Spread || math.Abs(said.RollingMM.Float()-d*BiasFactor) > 0.001 {
+			t.Errorf("%s, bias: %+v %v", s, said, err)
+		}
+	}
+	if a, err := Work(Tire{Marking: `33"`}); err != nil || a.DiameterMM.Short(1) != "838.2" || !strings.Contains(a.Sentence, "33 inches") {
+		t.Errorf("%+v %v", a, err)
 	}
 }
