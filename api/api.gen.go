@@ -3450,12 +3450,22 @@ type SpeedoDropped struct {
 type SpeedoElectronic struct {
 	// Calibrated a number or fraction, for example 4.1 or 41/10
 	Calibrated *Figure `json:"calibrated,omitempty"`
-	Per        *string `json:"per,omitempty"`
-	Reluctor   int     `json:"reluctor"`
+
+	// Drive gears of a hybrid pickup: a driven gear that turns a pulse unit; reluctor is then pulses per turn of the driven gear
+	Drive    *int    `json:"drive,omitempty"`
+	Driven   *int    `json:"driven,omitempty"`
+	Per      *string `json:"per,omitempty"`
+	Reluctor int     `json:"reluctor"`
+
+	// Tool a calibration tool that takes an axle ratio from a list and a tire size in steps
+	Tool *SpeedoTool `json:"tool,omitempty"`
 }
 
 // SpeedoElectronicAnswer defines model for SpeedoElectronicAnswer.
 type SpeedoElectronicAnswer struct {
+	// Entries entries of the tool that never read low, best first
+	Entries *[]SpeedoToolEntry `json:"entries,omitempty"`
+
 	// ErrorNow an exact number; num and den may be larger than a double holds
 	ErrorNow *Exact `json:"error_now,omitempty"`
 
@@ -3530,6 +3540,9 @@ type SpeedoMechanical struct {
 type SpeedoMechanicalAnswer struct {
 	Adapters []SpeedoAdapterPick `json:"adapters"`
 	Cells    []SpeedoCell        `json:"cells"`
+
+	// Common commonly made counts, none of the shop's
+	Common *bool `json:"common,omitempty"`
 
 	// Constant an exact number; num and den may be larger than a double holds
 	Constant Exact           `json:"constant"`
@@ -3612,6 +3625,34 @@ type SpeedoTakeOff struct {
 	TurnsPerWheelTurn Exact `json:"turns_per_wheel_turn"`
 }
 
+// SpeedoTool a calibration tool that takes an axle ratio from a list and a tire size in steps
+type SpeedoTool struct {
+	// From a number or fraction, for example 4.1 or 41/10
+	From   Figure   `json:"from"`
+	Ratios []Figure `json:"ratios"`
+
+	// Step a number or fraction, for example 4.1 or 41/10
+	Step Figure `json:"step"`
+
+	// To a number or fraction, for example 4.1 or 41/10
+	To Figure `json:"to"`
+
+	// Unit inch (if left out) or mm
+	Unit *string `json:"unit,omitempty"`
+}
+
+// SpeedoToolEntry defines model for SpeedoToolEntry.
+type SpeedoToolEntry struct {
+	Percent float64 `json:"percent"`
+
+	// Ratio an exact number; num and den may be larger than a double holds
+	Ratio Exact `json:"ratio"`
+
+	// Size an exact number; num and den may be larger than a double holds
+	Size Exact  `json:"size"`
+	Text string `json:"text"`
+}
+
 // SpeedoTrack defines model for SpeedoTrack.
 type SpeedoTrack struct {
 	Dropped      []SpeedoDropped `json:"dropped"`
@@ -3621,12 +3662,18 @@ type SpeedoTrack struct {
 	Gaps         int             `json:"gaps"`
 	Meters       float64         `json:"meters"`
 	MovingS      float64         `json:"moving_s"`
-	PausedS      float64         `json:"paused_s"`
-	Samples      []SpeedoSample  `json:"samples"`
-	Start        time.Time       `json:"start"`
-	Text         string          `json:"text"`
-	Timed        bool            `json:"timed"`
-	Used         int             `json:"used"`
+
+	// NoisePercent what the scatter leaves open of the length
+	NoisePercent float64        `json:"noise_percent"`
+	PausedS      float64        `json:"paused_s"`
+	Samples      []SpeedoSample `json:"samples"`
+
+	// ScatterM standard deviation of the fixes along one axis
+	ScatterM float64   `json:"scatter_m"`
+	Start    time.Time `json:"start"`
+	Text     string    `json:"text"`
+	Timed    bool      `json:"timed"`
+	Used     int       `json:"used"`
 }
 
 // SpeedoVerified defines model for SpeedoVerified.
@@ -3789,6 +3836,9 @@ type Tire struct {
 type TireAnswer struct {
 	ApartPercent float64 `json:"apart_percent"`
 
+	// BuildOpen whether it is radial or bias is not known and is asked
+	BuildOpen *bool `json:"build_open,omitempty"`
+
 	// DiameterMm an exact number; num and den may be larger than a double holds
 	DiameterMm            *Exact       `json:"diameter_mm,omitempty"`
 	DiameterSpreadPercent float64      `json:"diameter_spread_percent"`
@@ -3849,8 +3899,11 @@ type TireKnown struct {
 // TireMarking defines model for TireMarking.
 type TireMarking struct {
 	// AspectPercent an exact number; num and den may be larger than a double holds
-	AspectPercent Exact  `json:"aspect_percent"`
-	Construction  string `json:"construction"`
+	AspectPercent Exact `json:"aspect_percent"`
+
+	// BuildOpen the marking does not say radial or bias; construction is the likelier
+	BuildOpen    *bool  `json:"build_open,omitempty"`
+	Construction string `json:"construction"`
 
 	// DiameterMm an exact number; num and den may be larger than a double holds
 	DiameterMm            Exact    `json:"diameter_mm"`

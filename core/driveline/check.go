@@ -66,6 +66,9 @@ func (p *Part) check(at string, errs *fault.Errors) {
 	case "axle":
 		a := p.Axle
 		pair(errs, at, "ring", "pinion", a.Ring, a.Pinion)
+		if a.Ring > 0 && a.Ring < a.Pinion {
+			errs.Add(at+"ring", "a ring of %d teeth has fewer than its pinion of %d: are the two swapped?", a.Ring, a.Pinion)
+		}
 		ratioRange(errs, at+"ratio", a.Ratio, false)
 		oneOf(errs, at+"gears", &a.Gears, "bevel", "spur")
 		oneOf(errs, at+"ring_side", &a.RingSide, "left", "right")

@@ -3,6 +3,7 @@ package speedo
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
 	"time"
@@ -292,5 +293,137 @@ func BenchmarkTrackXMLOnly(b *testing.B) {
 		if _, err := ParseGPX(strings.NewReader(text)); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// winding is a drive with bends of 40 to 120 m radius at 8 to 22 m/s, one
+// fix every dt seconds, and its true length.
+func winding(seconds, dt float64) (pts []sample, length float64) {
+	const fine = 0.01
+	x, y, heading := 0.0, 0.0, 0.0
+	next := 0.0
+	for k := 0; float64(k)*fine <= seconds; k++ {
+		s := float64(k) * fine
+		v := 15 + 7*math.Sin(s/23)
+		radius := 80 + 40*math.Sin(s/31)
+		if s >= next-1e-9 {
+			pts = append(pts, sample{s, x, y})
+			next += dt
+		}
+		heading += v * fine / radius * math.Sin(s/9)
+		x, y = x+v*fine*math.Cos(heading), y+v*fine*math.Sin(heading)
+		length += v * fine
+	}
+	return pts, length
+}
+
+// The stated spread holds when it is tried: white noise, few decimals, a high
+// rate of fixes, bends.
+func TestSpreadHoldsOnNoisyTracks(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 9))
+	few := dialect{head: dialects["1.1"].head, tail: dialects["1.1"].tail, point: func(_ string, lat, lon float64, at time.Time) string {
+		return fmt.Sprintf(`<trkpt lat="%.5f" lon="%.5f"><time>%s</time></trkpt>`, lat, lon, at.Format("2006-01-02T15:04:05.000Z"))
+	}}
+	for _, c := range []struct {
+		name  string
+		d     dialect
+		dt    float64
+		sigma float64
+		most  float64 // the spread must stay useful, in percent
+	}{
+		{"1 Hz, clean", dialects["1.1"], 1, 0, 1},
+		{"1 Hz, five decimals", few, 1, 0, 1.2},
+		{"10 Hz, five decimals", few, 0.1, 0, 1.2},
+		{"5 Hz, 0.5 m", dialects["1.1"], 0.2, 0.5, 1.2},
+		{"5 Hz, 1 m", dialects["1.1"], 0.2, 1, 1.2},
+		{"1 Hz, 1 m", dialects["1.1"], 1, 1, 2},
+		{"1 Hz, 3 m", dialects["1.1"], 1, 3, 8},
+		{"10 Hz, 1 m", dialects["1.1"], 0.1, 1, 1.2},
+	} {
+		inside, worst := 0, 0.0
+		const tries = 6
+		for range tries {
+			pts, length := winding(420, c.dt)
+			for i := range pts {
+				pts[i].meters += c.sigma * r.NormFloat64()
+				pts[i].east += c.sigma * r.NormFloat64()
+			}
+			tr, err := ReadTrack(c.d.write(pts))
+			if err != nil {
+				t.Fatal(err)
+			}
+			sure := 2 * math.Hypot(trackError, tr.Noise)
+			off := math.Abs(tr.Meters/length-1) * 100
+			if off <= sure {
+				inside++
+			}
+			worst = math.Max(worst, off)
+			if sure > c.most {
+				t.Errorf("%s: ± %.2f %% is of no use (scatter %v m)", c.name, sure, tr.Scatter)
+			}
+		}
+		if inside < tries {
+			t.Errorf("%s: %d of %d inside the stated spread, worst %.2f %% off", c.name, inside, tries, worst)
+		}
+	}
+}
+
+// Standing with white wander adds no length.
+func TestStandingUnderWhiteWander(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 9))
+	for _, dt := range []float64{0.2, 1} {
+		for _, sigma := range []float64{0.5, 1, 2} {
+			var pts []sample
+			add := func(from, to, m0, v float64) float64 {
+				for s := from; s < to-1e-9; s += dt {
+					pts = append(pts, sample{s, m0 + v*(s-from) + sigma*r.NormFloat64(), sigma * r.NormFloat64()})
+				}
+				return m0 + v*(to-from)
+			}
+			m := add(0, 150, 0, 20)
+			m = add(150, 330, m, 0)
+			m = add(330, 480, m, 20)
+			tr, err := ReadTrack(dialects["1.1"].write(pts))
+			if err != nil {
+				t.Fatal(err)
+			}
+			sure := 2 * math.Hypot(trackError, tr.Noise)
+			if off := math.Abs(tr.Meters/m-1) * 100; off > sure {
+				t.Errorf("every %v s, %v m: %.0f m of %.0f, %.2f %% off, stated ± %.2f %%; %.0f s standing", dt, sigma, tr.Meters, m, off, sure, tr.Paused)
+			}
+		}
+	}
+}
+
+// Tracks in the wrong order of time are put in order, a cold start's zeros are
+// left out, and two recordings of the same time are refused.
+func TestOrderAndColdStarts(t *testing.T) {
+	d := dialects["1.1"]
+	part := func(pts []sample) string {
+		s := strings.TrimPrefix(d.write(pts), d.head)
+		return "<trkseg>" + strings.TrimSuffix(s, d.tail) + "</trkseg>"
+	}
+	first, second := drive(0, 100, 0), drive(101, 100, 2020)
+	text := `<gpx version="1.1"><trk>` + part(second) + `</trk><trk>` + part(first) + `</trk></gpx>`
+	tr, err := ReadTrack(text)
+	if err != nil || tr.DroppedAll != 0 || math.Abs(tr.Meters-4020) > 1 {
+		t.Errorf("wrong order: %v %+v", err, tr)
+	}
+	zeros := ""
+	for s := range 3 {
+		zeros += fmt.Sprintf(`<trkpt lat="0" lon="0"><time>%s</time></trkpt>`, begin.Add(time.Duration(s-5)*time.Second).Format(time.RFC3339))
+	}
+	cold := strings.Replace(d.write(first), "<trkseg>\n", "<trkseg>"+zeros, 1)
+	if tr, err = ReadTrack(cold); err != nil || tr.DroppedAll != 3 || math.Abs(tr.Meters-2000) > 1 {
+		t.Errorf("cold start: %v %+v", err, tr)
+	}
+	// Three fixes at one wrong place, not at zero.
+	lost := append([]sample{{-3, 800_000, 0}, {-2, 800_000, 0}, {-1, 800_000, 1}}, first...)
+	if tr, err = ReadTrack(d.write(lost)); err != nil || tr.DroppedAll != 3 || math.Abs(tr.Meters-2000) > 1 {
+		t.Errorf("a wrong start: %v %+v", err, tr)
+	}
+	twice := `<gpx version="1.1"><trk>` + part(drive(0, 100, 0)) + `</trk><trk>` + part(drive(0, 100, 5)) + `</trk></gpx>`
+	if _, err = ReadTrack(twice); err == nil || !strings.Contains(err.Error(), "two recordings") {
+		t.Errorf("two recordings: %v", err)
 	}
 }

@@ -162,6 +162,8 @@ type MechanicalAnswer struct {
 	Housings     []Housing     `json:"housings"` // that were considered
 	Notes        []string      `json:"notes"`
 	Formula      string        `json:"formula"`
+	// Common: the grid shows commonly made counts, none of the shop's.
+	Common bool `json:"common,omitempty"`
 }
 
 func (m *Mechanical) settle(errs *fault.Errors) {
@@ -244,6 +246,11 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	a.TurnsPerMile = a.TurnsPerKM.Mul(mileByKM)
 	a.Formula = s.Formula
 	constant := m.perMile()
+	common := len(m.Drives) == 0 && len(m.Driven) == 0
+	if a.Common = common; common {
+		m.Drives, m.Driven = commonGears()
+		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so counts that are commonly made are shown. Whether a gear of a count is made for this part, and which housing takes it, has to be asked; enter the shop's own, or take over a starter list, under Shop.")
+	}
 	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
 	for _, d := range drives {
 		id := exact.Int(int64(d.Teeth)).Mul(a.TurnsPerMile).Div(constant)
@@ -278,6 +285,17 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		a.Notes = append(a.Notes, "Colors are a hint only: replacement gears are often colored wrong. Count.")
 	}
 	return a, nil
+}
+
+// commonGears are tooth counts that are commonly made; they lie on no shelf.
+func commonGears() (drives, driven []Gear) {
+	for n := 6; n <= 10; n++ {
+		drives = append(drives, Gear{Teeth: n})
+	}
+	for n := 14; n <= 26; n++ {
+		driven = append(driven, Gear{Teeth: n})
+	}
+	return drives, driven
 }
 
 // teethOf lists gears by tooth count, each count once, with what is fitted.

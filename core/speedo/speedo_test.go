@@ -431,3 +431,131 @@ func TestAllowed(t *testing.T) {
 		}
 	}
 }
+
+// A check that comes out true leaves the gear in: what is off is smaller than
+// one tooth. What surely reads low is corrected.
+func TestTrueMeansTheGearStays(t *testing.T) {
+	check := func(shown, true_ string) *Verified {
+		v, err := Test(Verify{Method: "odometer", ShownKM: fig(shown), TrueKM: fig(true_), StepKM: 0.01, TrueSure: 0.1, Drive: 8, Driven: 20, Calib: fig("5000")})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v
+	}
+	for _, c := range []struct {
+		shown, true_ string
+		level        string
+		teeth        int
+	}{
+		{"99.9", "100", "true", 20}, {"100.1", "100", "true", 20}, {"102", "100", "high", 20}, {"104", "100", "high", 20}, {"106", "100", "high", 21}, {"96", "100", "low", 19},
+	} {
+		v := check(c.shown, c.true_)
+		if v.Level != c.level || *v.Teeth != c.teeth || (c.teeth == 20) != strings.Contains(v.Correction, "stays") {
+			t.Errorf("%s over %s km: %s, %d teeth: %s", c.shown, c.true_, v.Level, *v.Teeth, v.Correction)
+		}
+	}
+	v, err := Test(Verify{Method: "odometer", ShownKM: fig("99.9"), TrueKM: fig("100"), StepKM: 0.01, TrueSure: 0.1, Calib: fig("5000")})
+	if err != nil || *v.Pulses != 5000 || !strings.Contains(v.Correction, "stays") {
+		t.Errorf("%+v %v", v, err)
+	}
+}
+
+// One meaning of plus-minus: the same tape behind a watch and an odometer leaves
+// the same open.
+func TestOneMeaningOfSure(t *testing.T) {
+	watch, err := Test(Verify{Method: "stopwatch", Runs: []Run{{ShownKMH: 400, Meters: 100_000, Seconds: 900}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	odo, err := Test(Verify{Method: "odometer", ShownKM: fig("1000"), TrueKM: fig("1000")})
+	if err != nil {
+		t.Fatal(err)
+	}
+	// 2 · √(0.2² + 0.25² + 0.031²) and 2 · √(0.2² + 0.004²).
+	near(t, "watch", watch.Sure, 2*math.Sqrt(0.04+0.0625+math.Pow(0.2*math.Sqrt2/9, 2)), 0.002)
+	near(t, "odometer", odo.Sure, 0.4, 0.002)
+}
+
+func TestOdometersDoNotRunBackward(t *testing.T) {
+	for field, v := range map[string]Verify{
+		"verify/odometer_today": {Method: "odometer", ShownKM: fig("10"), TrueKM: fig("10"), OdoAt: fig("5000"), OdoNow: fig("4000")},
+		"verify/odometer_then":  {Method: "odometer", ShownKM: fig("10"), TrueKM: fig("10"), OdoAt: fig("-5"), OdoNow: fig("4000")},
+	} {
+		if _, err := Test(v); err == nil || !strings.HasPrefix(err.Error(), field) {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// A tool of listed ratios and sizes: by hand 4.10 on 31 inches expects
+// 4.1 ÷ (31 · 25.4 · 3.05 mm) turns per meter.
+func TestToolEntriesNeverReadLow(t *testing.T) {
+	expects := func(ratio, inches float64) float64 { return ratio / (inches * 25.4 * 3.05 / 1000) }
+	tool := &Tool{Ratios: []exact.Figure{fig("3.73"), fig("4.1"), fig("4.56")}, From: fig("28"), To: fig("36"), Step: fig("0.5")}
+	a, err := Work(Request{Axle: fig("4.1"), Tire: tire.Tire{RollingMM: fig("2430")}, Electronic: &Electronic{Reluctor: 24, Tool: tool}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	real := 4.1 / 2.43
+	best := math.Inf(1)
+	for _, r := range []float64{3.73, 4.1, 4.56} {
+		for s := 28.0; s <= 36; s += 0.5 {
+			if e := (real/expects(r, s) - 1) * 100; e >= 0 && e < best {
+				best = e
+			}
+		}
+	}
+	e := a.Electronic.Entries
+	if len(e) == 0 || math.Abs(e[0].Percent-best) > 0.001 {
+		t.Fatalf("%+v, want %v %%", e, best)
+	}
+	for i, x := range e {
+		if x.Percent < 0 || (i > 0 && x.Percent < e[i-1].Percent) {
+			t.Errorf("%+v", x)
+		}
+	}
+	tool.Step = fig("0")
+	if _, err := Work(Request{Axle: fig("4.1"), Tire: tire.Tire{RollingMM: fig("2430")}, Electronic: &Electronic{Reluctor: 24, Tool: tool}}); err == nil || !strings.HasPrefix(err.Error(), "electronic/tool/step") {
+		t.Errorf("%v", err)
+	}
+}
+
+// A hybrid pickup: gears of 7 on 21 turn a pulse unit of 16 a third as often.
+func TestHybridPickup(t *testing.T) {
+	a, err := Work(Request{Axle: fig("4"), Tire: tire.Tire{RollingMM: fig("2400")}, Electronic: &Electronic{Reluctor: 16, Drive: 7, Driven: 21}})
+	if err != nil || a.Electronic.PulsesPerKM.Cmp(exact.New(4_000_000*16, 2400*3)) != 0 || !strings.Contains(a.Electronic.Formula, "7 ÷ 21") {
+		t.Errorf("%+v %v", a, err)
+	}
+	if _, err := Work(Request{Axle: fig("4"), Tire: tire.Tire{RollingMM: fig("2400")}, Electronic: &Electronic{Reluctor: 16, Drive: 7}}); err == nil || !strings.HasPrefix(err.Error(), "electronic/driven") {
+		t.Errorf("%v", err)
+	}
+}
+
+// A shop that has entered nothing sees commonly made counts, marked as such.
+func TestEmptyShopSeesCommonGears(t *testing.T) {
+	a, err := Work(Request{Axle: fig("4.1"), Tire: tire.Tire{Marking: "225/75R16"}, Mechanical: &Mechanical{}})
+	if err != nil || !a.Mechanical.Common || len(a.Mechanical.Picks) == 0 || !strings.Contains(strings.Join(a.Mechanical.Notes, " "), "commonly made") {
+		t.Fatalf("%+v %v", a, err)
+	}
+	for _, p := range a.Mechanical.Picks {
+		if p.Cell.Shelf || p.Cell.Error.Sign() < 0 {
+			t.Errorf("%+v", p)
+		}
+	}
+}
+
+// The card for a drive gear ends with closing the rear housing.
+func TestFittingClosesTheHousing(t *testing.T) {
+	text := func(drive bool) (all string) {
+		for _, s := range Fitting(drive) {
+			all += s.Do + " " + s.Caution + " "
+		}
+		return all
+	}
+	if s := text(true); !strings.Contains(s, "Close the rear housing") || !strings.Contains(s, "flush") {
+		t.Error(s)
+	}
+	if s := text(false); strings.Contains(s, "Close the rear housing") {
+		t.Error(s)
+	}
+}

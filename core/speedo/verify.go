@@ -20,7 +20,7 @@ type Verify struct {
 	ShownKM  exact.Figure `json:"shown_km,omitzero"`
 	TrueKM   exact.Figure `json:"true_km,omitzero"`
 	StepKM   float64      `json:"step_km,omitempty"`       // last digit of the odometer; 0.1 if left out
-	TrueSure float64      `json:"true_percent,omitempty"`  // how well the distance is known, ± %; 0.2 if left out
+	TrueSure float64      `json:"true_percent,omitempty"`  // how well the distance is known, standard deviation in %; 0.2 if left out
 	GPX      string       `json:"gpx,omitempty"`           // track
 	Noted    []Noted      `json:"noted,omitempty"`         // shown speeds at times of the track
 	Calib    exact.Figure `json:"calibrated,omitzero"`     // pulses per km in it during the check
@@ -45,7 +45,8 @@ type Noted struct {
 	ShownKMH float64 `json:"shown_kmh"`
 }
 
-// Typical errors of the methods.
+// Typical errors of the methods, as standard deviations. What a check is sure
+// to, plus or minus, is twice as much: about 95 %.
 const (
 	reaction    = 0.2 // s, starting and stopping a watch, each
 	needle      = 1.0 // km/h, reading a needle
@@ -61,6 +62,8 @@ type Check struct {
 	True    float64 `json:"actual"`
 	Percent float64 `json:"percent"`
 	Sure    float64 `json:"plus_minus_percent"`
+
+	own, common float64 // standard deviations in %: of this check, and of what stands behind all
 }
 
 // Verified is how true the speedometer is and what corrects it.
@@ -127,6 +130,11 @@ func Test(v Verify) (*Verified, error) {
 	}
 	finite("l_per_100km", v.Economy, 0, 500, "l/100 km")
 	finite("range_km", v.RangeKM, 0, 10_000, "km")
+	finite("odometer_then", v.OdoAt.Float(), 0, 5_000_000, "km; an odometer doesn't count below zero")
+	finite("odometer_today", v.OdoNow.Float(), 0, 5_000_000, "km; an odometer doesn't count below zero")
+	if v.OdoNow.Sign() > 0 && v.OdoNow.Cmp(v.OdoAt.Number) < 0 {
+		errs.Add("verify/odometer_today", "less than the %s km at the tire change: are the two swapped, or did the odometer turn over past its last digit? Then add what it holds", v.OdoAt.Short(1))
+	}
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
@@ -134,8 +142,8 @@ func Test(v Verify) (*Verified, error) {
 	case "stopwatch":
 		for i, r := range v.Runs {
 			true_ := r.Meters / r.Seconds * 3.6
-			sure := 2 * math.Hypot(math.Hypot(needle/r.ShownKMH*100, reaction*math.Sqrt2/r.Seconds*100), tapeError)
-			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, say.Trim(r.Meters, 1), say.Trim(r.Seconds, 2)), r.ShownKMH, true_, sure)
+			own := math.Hypot(needle/r.ShownKMH*100, reaction*math.Sqrt2/r.Seconds*100)
+			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, say.Trim(r.Meters, 1), say.Trim(r.Seconds, 2)), r.ShownKMH, true_, own, tapeError)
 		}
 		out.Formula = "true speed = distance ÷ time × 3.6; error = shown ÷ true − 1"
 	case "odometer":
@@ -148,7 +156,7 @@ func Test(v Verify) (*Verified, error) {
 		}
 		// Reading both ends to half a digit, evenly likely.
 		read := step / math.Sqrt(6) / v.ShownKM.Float() * 100
-		out.add("odometer over the known distance", v.ShownKM.Float(), v.TrueKM.Float(), 2*math.Hypot(read, sure/2))
+		out.add("odometer over the known distance", v.ShownKM.Float(), v.TrueKM.Float(), read, sure)
 		out.Formula = "error = shown distance ÷ true distance − 1"
 	case "track":
 		if err := out.track(v); err != nil {
@@ -160,8 +168,9 @@ func Test(v Verify) (*Verified, error) {
 	return out, nil
 }
 
-func (o *Verified) add(what string, shown, true_, sure float64) {
-	o.Checks = append(o.Checks, Check{what, say.Round(shown, 4), say.Round(true_, 4), say.Round((shown/true_-1)*100, 4), say.Round(sure, 3)})
+func (o *Verified) add(what string, shown, true_, own, common float64) {
+	own = math.Max(own, 0.005) // nothing is read better, and weights stay finite
+	o.Checks = append(o.Checks, Check{what, say.Round(shown, 4), say.Round(true_, 4), say.Round((shown/true_-1)*100, 4), say.Round(2*math.Hypot(own, common), 3), own, common})
 }
 
 // track compares an odometer or noted speeds with a recorded track.
@@ -180,8 +189,11 @@ func (o *Verified) track(v Verify) error {
 		if step == 0 {
 			step = 0.1
 		}
-		sure := 2 * math.Hypot(math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, trackError), t.GapMeters/math.Max(1, t.Meters)*10)
-		o.add("odometer along the track", v.ShownKM.Float(), true_, sure)
+		own := math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, t.GapMeters/math.Max(1, t.Meters)*10)
+		o.add("odometer along the track", v.ShownKM.Float(), true_, math.Hypot(own, t.Noise), trackError)
+		if t.Noise > trackError {
+			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which by itself leaves the track's length open by %s %%. A clear sky, a faster run or a longer way tells it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
+		}
 		if t.GapMeters > 0.02*t.Meters {
 			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track lies in gaps and was taken straight: the true distance may be longer, and the speedometer then reads lower than told here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
 		}
@@ -200,8 +212,8 @@ func (o *Verified) track(v Verify) error {
 			o.Notes = append(o.Notes, fmt.Sprintf("The speed noted at %s s falls into a gap or a pause and was left out.", say.Trim(sec, 0)))
 			continue
 		}
-		sure := 2 * math.Hypot(math.Hypot(needle/n.ShownKMH*100, steady), trackError)
-		o.add(fmt.Sprintf("noted at %s s", say.Trim(sec, 0)), n.ShownKMH, speed, sure)
+		own := math.Hypot(math.Hypot(needle/n.ShownKMH*100, steady), t.Noise)
+		o.add(fmt.Sprintf("noted at %s s", say.Trim(sec, 0)), n.ShownKMH, speed, own, trackError)
 	}
 	if len(o.Checks) == 0 {
 		return fault.New("verify/noted", "none of the noted speeds lies where the track is good; note speeds while driving steadily")
@@ -213,28 +225,29 @@ func (o *Verified) track(v Verify) error {
 // sum weighs all checks by how sure they are. Checks that differ by more than
 // they should widen the result.
 func (o *Verified) sum() {
-	var w, s float64
+	var w, s, common float64
 	for _, c := range o.Checks {
-		k := 1 / (c.Sure * c.Sure)
+		k := 1 / (c.own * c.own)
 		w, s = w+k, s+k*c.Percent
+		common = math.Max(common, c.common)
 	}
 	mean := s / w
-	sure := 1 / math.Sqrt(w)
+	own := 1 / math.Sqrt(w)
 	if n := len(o.Checks); n > 1 {
 		chi := 0.0
 		for _, c := range o.Checks {
-			d := 2 * (c.Percent - mean) / c.Sure
+			d := (c.Percent - mean) / c.own
 			chi += d * d
 		}
 		if f := chi / float64(n-1); f > 1 {
-			sure *= math.Sqrt(f)
+			own *= math.Sqrt(f)
 			if f > 4 {
 				o.Notes = append(o.Notes, "The checks disagree by more than their errors: was one of them read at a changing speed?")
 			}
 		}
-		// The same tape and the same track stand behind all of them.
-		sure = math.Hypot(sure, tapeError)
 	}
+	// The same tape and the same track stand behind all of them.
+	sure := 2 * math.Hypot(own, common)
 	o.Percent, o.Sure = say.Round(mean, 3), say.Round(sure, 3)
 	pm := " ± " + say.Trim(o.Sure, 1) + " %"
 	switch {
@@ -252,7 +265,11 @@ func (o *Verified) sum() {
 // correct gives what makes it true, and the other figures that hang on it.
 func (o *Verified) correct(v Verify) {
 	k := 1 + o.Percent/100 // shown ÷ true
-	if v.Calib.Sign() > 0 {
+	if v.Calib.Sign() > 0 && o.Level == "true" {
+		p := say.Round(v.Calib.Float(), 2)
+		o.Pulses = &p
+		o.Correction = fmt.Sprintf("The calibration of %s pulses per km stays: what is off is less than this check can tell.", v.Calib.Short(1))
+	} else if v.Calib.Sign() > 0 {
 		p := say.Round(v.Calib.Float()*k, 2)
 		o.Pulses = &p
 		o.Correction = fmt.Sprintf("New calibration: %s × %s = %s pulses per km.", v.Calib.Short(1), say.Trim(k, 4), say.Trim(p, 1))
@@ -262,14 +279,23 @@ func (o *Verified) correct(v Verify) {
 		// The greatest whole number that doesn't read low: more teeth turn
 		// the cable slower.
 		n := int(math.Floor(ideal + 1e-9))
+		tooth := 100 / float64(v.Driven)
+		stays := o.Level != "low" && math.Abs(o.Percent)+o.Sure < tooth
+		if stays {
+			n = v.Driven
+		}
 		o.IdealTeeth, o.Teeth = &ideal, &n
 		with := ""
 		if v.Drive > 0 {
 			with = fmt.Sprintf(" with the drive gear of %d", v.Drive)
 		}
-		o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, say.Trim(k, 4), say.Trim(ideal, 2), with, n, say.Signed((ideal/math.Max(1, float64(n))-1)*100, 1))
-		if n == v.Driven {
+		switch {
+		case stays:
+			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: %s %% ± %s %% is less than the %s %% of one tooth.", v.Driven, say.Signed(o.Percent, 1), say.Trim(o.Sure, 1), say.Trim(tooth, 1))
+		case n == v.Driven:
 			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: true would be %s.", v.Driven, say.Trim(ideal, 2))
+		default:
+			o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, say.Trim(k, 4), say.Trim(ideal, 2), with, n, say.Signed((ideal/math.Max(1, float64(n))-1)*100, 1))
 		}
 	}
 	if v.Economy > 0 {
@@ -321,14 +347,20 @@ func Fitting(drive bool) []FitStep {
 	if drive {
 		s = append(s,
 			FitStep{"Open the rear housing as the maker's manual says. Take the clip off and slide the drive gear off the shaft.", "Heavy parts: jack and cradle. Clips fly: eye protection."},
-			FitStep{"Slide the new drive gear on and seat its clip in the right hole.", "The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
+			FitStep{"Slide the new drive gear on and seat its clip in the right hole. Where slot and teeth are symmetrical it goes on either way round.", "The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
 	}
-	return append(s,
+	s = append(s,
 		FitStep{"Count the new driven gear: lay it on its side and count where each spiral ends on the face.", "Don't go by color."},
 		FitStep{"Put the seal on the part that carries it, grease it, and the O-ring too.", "A seal on the wrong part leaks into the cable and up to the instrument."},
 		FitStep{"Put gear and housing in; turn an eccentric housing to the clock position for this tooth range.", "The wrong position meshes too deep or too loose."},
 		FitStep{"Turn the shaft by hand and see the driven gear turn; then fit bracket and screw at the manual's torque.", "Nobody in the line of a turning wheel or shaft."},
-		FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
+	)
+	if drive {
+		s = append(s,
+			FitStep{"Close the rear housing: clean faces, new gasket; its seal sits on the housing, flush all around and greased.", "A seal that isn't flush is pinched and leaks at once."},
+			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft once more: it turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
+	}
+	return append(s, FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
 }
 
 func sortFloats(f []float64) []float64 { sort.Float64s(f); return f }

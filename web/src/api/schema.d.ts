@@ -1977,6 +1977,8 @@ export interface components {
             mass_kg?: number;
             notes: string[];
             estimated: boolean;
+            /** @description whether it is radial or bias is not known and is asked */
+            build_open?: boolean;
         };
         TireChange: {
             rolling: components["schemas"]["Exact"];
@@ -2093,6 +2095,8 @@ export interface components {
             rim_mm: components["schemas"]["Exact"];
             diameter_mm: components["schemas"]["Exact"];
             construction: string;
+            /** @description the marking does not say radial or bias; construction is the likelier */
+            build_open?: boolean;
             /** Format: double */
             diameter_spread_percent: number;
             service?: string;
@@ -2342,6 +2346,26 @@ export interface components {
             reluctor: number;
             calibrated?: components["schemas"]["Figure"];
             per?: string;
+            /** @description gears of a hybrid pickup: a driven gear that turns a pulse unit; reluctor is then pulses per turn of the driven gear */
+            drive?: number;
+            driven?: number;
+            tool?: components["schemas"]["SpeedoTool"];
+        };
+        /** @description a calibration tool that takes an axle ratio from a list and a tire size in steps */
+        SpeedoTool: {
+            ratios: components["schemas"]["Figure"][];
+            from: components["schemas"]["Figure"];
+            to: components["schemas"]["Figure"];
+            step: components["schemas"]["Figure"];
+            /** @description inch (if left out) or mm */
+            unit?: string;
+        };
+        SpeedoToolEntry: {
+            ratio: components["schemas"]["Exact"];
+            size: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            text: string;
         };
         SpeedoVerify: {
             method: string;
@@ -2395,6 +2419,8 @@ export interface components {
             housings: components["schemas"]["SpeedoHousing"][];
             notes: string[];
             formula: string;
+            /** @description commonly made counts, none of the shop's */
+            common?: boolean;
         };
         SpeedoElectronicAnswer: {
             pulses_per_km: components["schemas"]["Exact"];
@@ -2407,6 +2433,8 @@ export interface components {
             percent_now?: number;
             text: string;
             formula: string;
+            /** @description entries of the tool that never read low, best first */
+            entries?: components["schemas"]["SpeedoToolEntry"][];
         };
         SpeedoVerified: {
             checks: components["schemas"]["SpeedoCheck"][];
@@ -2660,6 +2688,16 @@ export interface components {
             start: string;
             timed: boolean;
             text: string;
+            /**
+             * Format: double
+             * @description standard deviation of the fixes along one axis
+             */
+            scatter_m: number;
+            /**
+             * Format: double
+             * @description what the scatter leaves open of the length
+             */
+            noise_percent: number;
         };
         CatalogOption: {
             value: string;
