@@ -231,6 +231,7 @@ const (
 	Housings         CatalogName = "housings"
 	Prices           CatalogName = "prices"
 	RuleOfThumb      CatalogName = "rule_of_thumb"
+	Settings         CatalogName = "settings"
 	SpeedometerGears CatalogName = "speedometer_gears"
 	Tires            CatalogName = "tires"
 )
@@ -249,6 +250,8 @@ func (e CatalogName) Valid() bool {
 	case Prices:
 		return true
 	case RuleOfThumb:
+		return true
+	case Settings:
 		return true
 	case SpeedometerGears:
 		return true
@@ -3041,6 +3044,7 @@ type RegearPlan struct {
 	Cautions   []string          `json:"cautions"`
 	Change     TireChange        `json:"change"`
 	CruiseGear string            `json:"cruise_gear"`
+	Currency   *string           `json:"currency,omitempty"`
 
 	// Equivalent an exact number; num and den may be larger than a double holds
 	Equivalent Exact                `json:"equivalent"`
@@ -4401,6 +4405,9 @@ type ServerInterface interface {
 
 	// (PUT /catalog/{list}/rows/{id})
 	ChangeCatalogRow(ctx *echo.Context, list CatalogName, id Id) error
+	// CatalogStarter What an empty list may begin from; commonly made pairs and counts, without family, price and shelf
+	// (GET /catalog/{list}/starter)
+	CatalogStarter(ctx *echo.Context, list CatalogName) error
 	// GetDecision A decision with everything it was based on
 	// (GET /decisions/{id})
 	GetDecision(ctx *echo.Context, id Id) error
@@ -4756,6 +4763,22 @@ func (w *ServerInterfaceWrapper) ChangeCatalogRow(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeCatalogRow(ctx, list, id)
+	return err
+}
+
+// CatalogStarter converts echo context to params.
+func (w *ServerInterfaceWrapper) CatalogStarter(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "list" -------------
+	var list CatalogName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "list", ctx.Param("list"), &list, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter list: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CatalogStarter(ctx, list)
 	return err
 }
 
@@ -5292,6 +5315,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/catalog/:list/changes", wrapper.ListCatalogChanges, options.OperationMiddlewares["listCatalogChanges"]...)
 	router.GET(options.BaseURL+"/catalog/:list/csv", wrapper.ExportCatalog, options.OperationMiddlewares["exportCatalog"]...)
 	router.POST(options.BaseURL+"/catalog/:list/csv", wrapper.ImportCatalog, options.OperationMiddlewares["importCatalog"]...)
+	router.GET(options.BaseURL+"/catalog/:list/starter", wrapper.CatalogStarter, options.OperationMiddlewares["catalogStarter"]...)
 	router.GET(options.BaseURL+"/units/:id/decisions", wrapper.ListDecisions, options.OperationMiddlewares["listDecisions"]...)
 	router.POST(options.BaseURL+"/units/:id/decisions", wrapper.Decide, options.OperationMiddlewares["decide"]...)
 	router.GET(options.BaseURL+"/decisions/:id", wrapper.GetDecision, options.OperationMiddlewares["getDecision"]...)
@@ -6043,6 +6067,45 @@ type ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitChangeCatalogRowResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CatalogStarterRequestObject struct {
+	List CatalogName `json:"list"`
+}
+
+type CatalogStarterResponseObject interface {
+	VisitCatalogStarterResponse(w http.ResponseWriter) error
+}
+
+type CatalogStarter200JSONResponse []CatalogCells
+
+func (response CatalogStarter200JSONResponse) VisitCatalogStarterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CatalogStarterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CatalogStarterdefaultApplicationProblemPlusJSONResponse) VisitCatalogStarterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7391,6 +7454,9 @@ type StrictServerInterface interface {
 
 	// (PUT /catalog/{list}/rows/{id})
 	ChangeCatalogRow(ctx context.Context, request ChangeCatalogRowRequestObject) (ChangeCatalogRowResponseObject, error)
+	// CatalogStarter What an empty list may begin from; commonly made pairs and counts, without family, price and shelf
+	// (GET /catalog/{list}/starter)
+	CatalogStarter(ctx context.Context, request CatalogStarterRequestObject) (CatalogStarterResponseObject, error)
 	// GetDecision A decision with everything it was based on
 	// (GET /decisions/{id})
 	GetDecision(ctx context.Context, request GetDecisionRequestObject) (GetDecisionResponseObject, error)
@@ -8207,6 +8273,31 @@ func (sh *strictHandler) ChangeCatalogRow(ctx *echo.Context, list CatalogName, i
 		return err
 	} else if validResponse, ok := response.(ChangeCatalogRowResponseObject); ok {
 		return validResponse.VisitChangeCatalogRowResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CatalogStarter operation middleware
+func (sh *strictHandler) CatalogStarter(ctx *echo.Context, list CatalogName) error {
+	var request CatalogStarterRequestObject
+
+	request.List = list
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CatalogStarter(ctx.Request().Context(), request.(CatalogStarterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CatalogStarter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CatalogStarterResponseObject); ok {
+		return validResponse.VisitCatalogStarterResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -32,6 +32,7 @@ const (
 	Prices      = "prices"
 	Rule        = "rule_of_thumb"
 	Factory     = "factory_options"
+	Settings    = "settings"
 )
 
 // Column types.
@@ -178,7 +179,41 @@ func Lists() []List {
 			{Key: "ratio", Name: "Axle ratio", Type: Ratio, Required: true, Identity: true, Max: 50},
 			note,
 		}},
+		{ID: Settings, Name: "Shop settings", For: "What holds for the whole shop. The currency stands beside every price and estimate.", Columns: []Column{
+			{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency", Choices: options("currency", "currency")},
+			{Key: "value", Name: "Value", Type: Text, Required: true, Help: "as it is written behind an amount, up to 8 characters"},
+		}, check: func(r Row, errs *fault.Errors) {
+			if utf8.RuneCountInString(r["value"]) > 8 {
+				errs.Add("value", "at most 8 characters, as it is written behind an amount")
+			}
+		}},
 	}
+}
+
+// Starter is what a shop without a list of its own may begin from: commonly
+// made pairs and counts, without family, price and shelf; nil for lists that
+// have none.
+func Starter(list string) []Row {
+	var out []Row
+	switch list {
+	case GearSets:
+		for _, g := range regear.CommonSets() {
+			out = append(out, Row{"kind": string(identify.RingAndPinion), "construction": "pair", "teeth": fmt.Sprintf("%d-%d", g.Ring, g.Pinion), "label": g.Ratio().Decimal(2)})
+		}
+	case SpeedoGears:
+		drives, driven := speedo.CommonGears()
+		for _, g := range drives {
+			out = append(out, Row{"role": "drive", "teeth": strconv.Itoa(g.Teeth)})
+		}
+		for _, g := range driven {
+			out = append(out, Row{"role": "driven", "teeth": strconv.Itoa(g.Teeth)})
+		}
+	case Rule:
+		for _, r := range regear.DefaultRule() {
+			out = append(out, RuleRow(r))
+		}
+	}
+	return out
 }
 
 // Find returns a list by its ID.

@@ -121,7 +121,7 @@ func (p *planner) advise(out *Plan) {
 			a.For = append(a.For, "Everything is on the shelf.")
 		}
 		if best.High != nil {
-			a.Against = append(a.Against, fmt.Sprintf("Costs %s to %s by the shop's list; leaving the gears costs nothing but making the speedometer true.", best.Low.Decimal(2), best.High.Decimal(2)))
+			a.Against = append(a.Against, fmt.Sprintf("Costs %s to %s by the shop's list; leaving the gears costs nothing but making the speedometer true.", best.Low.Decimal(2), strings.TrimSpace(best.High.Decimal(2)+" "+out.Currency)))
 		}
 	}
 	switch {

@@ -73,9 +73,12 @@ func (p *planner) estimate(c *Candidate) Estimate {
 		e.Lines = append(e.Lines, Line{what, at, how, low, high})
 		e.Low, e.High = e.Low.Add(low), e.High.Add(high)
 	}
-	axle := func(at, name string, g *GearSet, fit string) {
-		f := p.facts(at)
-		kind := f.Type + "_" + at
+	axle := func(end, name string, g *GearSet, fit string) {
+		at, f := end, p.facts(end)
+		if len(p.groups[end]) > 1 {
+			at = name
+		}
+		kind := f.Type + "_" + end
 		family := g.Family
 		if g.Price.Sign() > 0 {
 			add(at, "Ring and pinion "+g.Label(), "catalog", g.Price.Number, g.Price.Number)

@@ -238,6 +238,7 @@ type Plan struct {
 	WhileOpen  []OpenItem     `json:"while_open"`
 	Cautions   []string       `json:"cautions"`
 	Notes      []string       `json:"notes"`
+	Currency   string         `json:"currency,omitempty"`
 }
 
 // AxleNow is a driven axle as it is.
@@ -298,7 +299,7 @@ func Work(q Request) (*Plan, error) {
 		q.common = true
 	}
 	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}, groups: map[string][]driveline.AxleEnd{}}
-	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{}}
+	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Currency: strings.TrimSpace(q.Currency), Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{}}
 	for _, a := range doc.Axles() {
 		if !a.Known {
 			return nil, fault.New(field, "the ratio of the %s isn't known: measure it first, then come back", strings.ToLower(a.Name))

@@ -54,6 +54,8 @@ type Request struct {
 	// SpeedUnit is what sentences say speeds in: km/h (if empty) or mph.
 	// Figures are km/h all the same.
 	SpeedUnit string `json:"speed_unit,omitempty"`
+	// Currency stands behind money in sentences; the shop's own.
+	Currency string `json:"currency,omitempty"`
 
 	Rear  AxleFacts `json:"rear,omitzero"`
 	Front AxleFacts `json:"front,omitzero"`

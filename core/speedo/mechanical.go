@@ -248,7 +248,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	constant := m.perMile()
 	common := len(m.Drives) == 0 && len(m.Driven) == 0
 	if a.Common = common; common {
-		m.Drives, m.Driven = commonGears()
+		m.Drives, m.Driven = CommonGears()
 		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so counts that are commonly made are shown. Whether a gear of a count is made for this part, and which housing takes it, has to be asked; enter the shop's own, or take over a starter list, under Shop.")
 	}
 	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
@@ -287,8 +287,8 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	return a, nil
 }
 
-// commonGears are tooth counts that are commonly made; they lie on no shelf.
-func commonGears() (drives, driven []Gear) {
+// CommonGears are tooth counts that are commonly made; they lie on no shelf.
+func CommonGears() (drives, driven []Gear) {
 	for n := 6; n <= 10; n++ {
 		drives = append(drives, Gear{Teeth: n})
 	}

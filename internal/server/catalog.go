@@ -335,3 +335,19 @@ func entries[T any](ctx context.Context, s *Server, list string, read func(id st
 func always[T any](read func(catalog.Row) T) func(string, catalog.Row) (T, bool) {
 	return func(_ string, r catalog.Row) (T, bool) { return read(r), true }
 }
+
+// CatalogStarter is what an empty list may begin from.
+func (s *Server) CatalogStarter(ctx context.Context, r api.CatalogStarterRequestObject) (api.CatalogStarterResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	l, err := shopList(r.List)
+	if err != nil {
+		return nil, err
+	}
+	out := api.CatalogStarter200JSONResponse{}
+	for _, row := range catalog.Starter(l.ID) {
+		out = append(out, api.CatalogCells(row))
+	}
+	return out, nil
+}

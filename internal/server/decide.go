@@ -95,6 +95,9 @@ func (s *Server) decideRegear(ctx context.Context, raw json.RawMessage, currency
 	if err != nil {
 		return fault.Under("regear", err)
 	}
+	if currency == "" {
+		currency = p.Currency
+	}
 	rec := regearRecord{Currency: currency, Speeds: q.SpeedUnit, Plan: p}
 	for i := range p.Candidates {
 		if p.Candidates[i].ID == p.Estimate.Candidate {

@@ -133,6 +133,12 @@ func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Requ
 		return e
 	})
 	fill(func() (e error) {
+		if out.Currency == "" {
+			out.Currency, e = s.currency(ctx)
+		}
+		return e
+	})
+	fill(func() (e error) {
 		if sh.Factory == nil {
 			sh.Factory, e = entries(ctx, s, catalog.Factory, always(catalog.Row.Factory))
 		}
@@ -156,6 +162,15 @@ func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Requ
 		}
 	}
 	return out, err
+}
+
+// currency is what the shop writes behind amounts, or nothing.
+func (s *Server) currency(ctx context.Context) (string, error) {
+	list, err := entries(ctx, s, catalog.Settings, func(_ string, r catalog.Row) (string, bool) { return r["value"], r["setting"] == "currency" })
+	if err != nil || len(list) == 0 {
+		return "", err
+	}
+	return list[0], nil
 }
 
 // Regear plans a re-gear.

@@ -591,6 +591,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/catalog/{list}/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        /** What an empty list may begin from; commonly made pairs and counts, without family, price and shelf */
+        get: operations["catalogStarter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/decisions": {
         parameters: {
             query?: never;
@@ -2017,6 +2036,8 @@ export interface components {
             launch_percent?: number;
             torque?: components["schemas"]["RegearPoint"][];
             speeds_kmh?: number[];
+            /** @description stands behind money in sentences; the shop's own where use_shop is true */
+            currency?: string;
             /** @description what sentences say speeds in: km/h (if left out) or mph; figures are km/h all the same */
             speed_unit?: string;
             rear?: components["schemas"]["RegearAxleFacts"];
@@ -2057,6 +2078,7 @@ export interface components {
             while_open: components["schemas"]["RegearOpenItem"][];
             cautions: string[];
             notes: string[];
+            currency?: string;
         };
         /** @description The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named. */
         SpeedoRequest: {
@@ -2729,7 +2751,7 @@ export interface components {
             state: string;
         };
         /** @enum {string} */
-        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options";
+        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
         /** @description cells by column */
         CatalogCells: {
             [key: string]: string;
@@ -3993,6 +4015,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    catalogStarter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Rows to choose from */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogCells"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,6 +8,7 @@ import { StageGlyph } from "../drawing/StageGlyph";
 import { kindAsk, kindWords, questionWords } from "../format/words";
 import { kept, useKept } from "./local";
 import { useSession } from "./session";
+import { useTitle } from "./title";
 
 const order: Kind[] = [
   "ring_and_pinion",
@@ -25,6 +26,7 @@ const noBenches: Question[] = [];
 const noReadings: BenchReading[] = [];
 
 export function StartPage() {
+  useTitle("Begin");
   const session = useSession();
   const person = session.data?.person;
   const [benches] = useKept<Question[]>("zorvel.benches", noBenches);

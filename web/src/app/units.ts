@@ -3,6 +3,3 @@ import { useKept } from "./local";
 
 /** Units of measure as this person prefers. */
 export const useUnits = () => useKept<Units>("zorvel.units", "metric");
-
-/** What stands beside money, as this shop writes it. */
-export const useCurrency = () => useKept<string>("zorvel.currency", "");

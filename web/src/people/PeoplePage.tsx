@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Person, Refused, type Role, take } from "../api/client";
+import { useTitle } from "../app/title";
 
 const roles: { value: Role; label: string }[] = [
   { value: "owner", label: "owner: everything, and people" },
@@ -11,6 +12,7 @@ const roles: { value: Role; label: string }[] = [
 ];
 
 export function PeoplePage() {
+  useTitle("People");
   const client = useQueryClient();
   const people = useQuery({ queryKey: ["people"], queryFn: () => take(api.GET("/people")) });
   const refresh = () => client.invalidateQueries({ queryKey: ["people"] });

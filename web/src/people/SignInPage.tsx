@@ -4,9 +4,11 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, Refused, take } from "../api/client";
 import { useSession, useSetSession } from "../app/session";
+import { useTitle } from "../app/title";
 
 /** Sign in; on the very first start create the owner instead. */
 export function SignInPage({ first = false }: { first?: boolean }) {
+  useTitle(first ? "First owner" : "Sign in");
   const session = useSession();
   const setSession = useSetSession();
   const navigate = useNavigate();

@@ -12,9 +12,11 @@ import {
   Refused,
   take,
 } from "../api/client";
+import { shopChanged } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { when } from "../format/numbers";
 import { ImportFile } from "./ImportFile";
+import { Starter } from "./Starter";
 
 type Cells = Record<string, string>;
 type Editing = { id: number | "new"; version: number; cells: Cells };
@@ -45,9 +47,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   const refresh = () => {
     void client.invalidateQueries({ queryKey: ["catalog"] });
     void client.invalidateQueries({ queryKey: ["changes", name] });
-    // What is computed from the shop's lists is computed anew.
-    for (const key of ["regear", "speedo", "verdict", "unit", "units"])
-      void client.invalidateQueries({ queryKey: [key] });
+    shopChanged(client);
   };
   const put = (row: CatalogRow) => {
     client.setQueryData<CatalogRow[]>(["catalog", name], (old) =>
@@ -257,6 +257,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
           )}
         </div>
       </div>
+      {maySave && rows.data?.length === 0 && !editing && <Starter list={list} name={name} onTake={setFile} />}
       <div className="scroll shop-scroll">
         <table className="figures catalog">
           <thead>

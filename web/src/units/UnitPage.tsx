@@ -7,6 +7,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type HistoryEntry, type Kind, type Question, Refused, take, type Unit } from "../api/client";
 import { useMaySave } from "../app/session";
+import { useTitle } from "../app/title";
 import { Line } from "../drawing/Line";
 import { when } from "../format/numbers";
 import { kindWords, unitKindWords } from "../format/words";
@@ -20,6 +21,7 @@ export function UnitPage() {
   const history = useQuery({ queryKey: ["history", id], queryFn: () => take(api.GET("/units/{id}/history", path)) });
   const maySave = useMaySave();
   const [adding, add] = useDisclosure(false);
+  useTitle(unit.data?.name);
   if (unit.error) return <SignInFirst error={unit.error} />;
   if (!unit.data) return <Loader m="xl" />;
   const u = unit.data;

@@ -7,6 +7,7 @@ import { type FormEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, Refused, take, type UnitKind } from "../api/client";
 import { useMaySave } from "../app/session";
+import { useTitle } from "../app/title";
 import { StateMark } from "../drawing/Line";
 import { StageGlyph } from "../drawing/StageGlyph";
 import { percent, when } from "../format/numbers";
@@ -15,6 +16,7 @@ import { SignInFirst } from "../people/SignInFirst";
 import { UnitKindSelect } from "./UnitKindSelect";
 
 export function UnitsPage() {
+  useTitle("Units");
   const [search, setSearch] = useState("");
   const [asked] = useDebouncedValue(search.trim(), 200);
   const [adding, add] = useDisclosure(false);

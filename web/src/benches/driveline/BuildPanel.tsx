@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Doc, type Part, type PartKind, type Refused, take, type UnitDriveline } from "../../api/client";
 import { useSession } from "../../app/session";
-import { typed } from "../../format/numbers";
+import { readFigure, readNumber, readTeeth, ValueField } from "../../fields/ValueField";
 import { insertPart, partKindWords, partName, places, ratioNames, removal, setPart, swapPart } from "./document";
 import { type Field, fieldsOf, getField, setField } from "./fields";
 import { SourceMark } from "./PowerPanel";
@@ -195,18 +195,20 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
               on={Boolean(part.axle?.change)}
               onSet={(on) => onPart(setField(part, "change", on ? {} : undefined))}
             />
-            <NativeSelect
-              size="xs"
-              label="Mounted"
-              value={part.mounting ?? "upright"}
-              onChange={(e) => onPart({ ...part, mounting: e.currentTarget.value as Part["mounting"] })}
-              data={[
-                { value: "upright", label: "upright" },
-                { value: "turned_over", label: "turned over" },
-                { value: "end_for_end", label: "turned end for end" },
-              ]}
-            />
           </>
+        )}
+        {["axle", "upper", "gearcase"].includes(part.kind) && (
+          <NativeSelect
+            size="xs"
+            label="Mounted"
+            value={part.mounting ?? "upright"}
+            onChange={(e) => onPart({ ...part, mounting: e.currentTarget.value as Part["mounting"] })}
+            data={[
+              { value: "upright", label: "upright" },
+              { value: "turned_over", label: "turned over" },
+              { value: "end_for_end", label: "turned end for end" },
+            ]}
+          />
         )}
         {["gearbox", "transfer_case", "axle"].includes(part.kind) && (
           <TextInput
@@ -301,20 +303,15 @@ function NumberField({
   error?: string;
   onSet: (v: number | undefined) => void;
 }) {
-  const [text, setText] = useState(value === undefined ? "" : String(value));
-  const v = typed(text);
   return (
-    <TextInput
+    <ValueField
       size="xs"
       label={label}
-      value={text}
       inputMode="decimal"
-      error={Number.isNaN(v) ? "a number is expected" : error}
-      onChange={(e) => {
-        setText(e.currentTarget.value);
-        const n = typed(e.currentTarget.value);
-        if (!Number.isNaN(n)) onSet(n);
-      }}
+      value={value}
+      read={readNumber}
+      error={error}
+      onSet={onSet}
     />
   );
 }
@@ -335,7 +332,6 @@ function FieldInput({
   onPart: (p: Part) => void;
 }) {
   const value = getField(part, f.path);
-  const [text, setText] = useState(value === undefined || value === 0 ? "" : String(value));
   if (f.type === "choice") {
     return (
       <NativeSelect
@@ -358,32 +354,31 @@ function FieldInput({
       />
     );
   }
-  const wrong = (s: string): string | undefined => {
-    const t = s.trim();
-    if (t === "") return undefined;
-    if (f.type === "teeth") return /^\d{1,6}$/.test(t) ? undefined : "a whole number is expected";
-    if (f.type === "number") return Number.isNaN(typed(t)) ? "a number is expected" : undefined;
-    return /^[+-]?\d+([.,]\d+)?(\s*\/\s*\d+([.,]\d+)?)?$/.test(t)
-      ? undefined
-      : "a number or fraction, for example 4.1 or 41/10";
-  };
+  const shared = {
+    size: "xs",
+    label: f.label,
+    disabled: fixed,
+    title: fixed ? "measured at the bench; change it there" : undefined,
+    description: f.hint,
+    error,
+  } as const;
+  if (f.type === "figure") {
+    return (
+      <ValueField
+        {...shared}
+        value={value === undefined || value === 0 ? undefined : String(value)}
+        read={readFigure}
+        onSet={(v) => onPart(setField(part, f.path, v))}
+      />
+    );
+  }
   return (
-    <TextInput
-      size="xs"
-      label={f.label}
-      disabled={fixed}
-      title={fixed ? "measured at the bench; change it there" : undefined}
-      description={f.hint}
-      value={text}
-      inputMode={f.type === "figure" ? "text" : "decimal"}
-      error={wrong(text) ?? error}
-      onChange={(e) => {
-        const s = e.currentTarget.value;
-        setText(s);
-        if (wrong(s)) return;
-        const t = s.trim().replaceAll(",", ".");
-        onPart(setField(part, f.path, t === "" ? undefined : f.type === "figure" ? t : Number(t)));
-      }}
+    <ValueField
+      {...shared}
+      inputMode="decimal"
+      value={value ? Number(value) : undefined}
+      read={f.type === "teeth" ? readTeeth : readNumber}
+      onSet={(v) => onPart(setField(part, f.path, v))}
     />
   );
 }
@@ -404,7 +399,6 @@ function Gears({
   if (!g) return null;
   const set = (i: number, change: Partial<(typeof g.gears)[number]>) =>
     onPart({ ...part, gearbox: { ...g, gears: g.gears.map((x, k) => (k === i ? { ...x, ...change } : x)) } });
-  const whole = (s: string) => (/^\d+$/.test(s.trim()) ? Number(s.trim()) : undefined);
   return (
     <table className="gears-edit">
       <thead>
@@ -441,19 +435,27 @@ function Gears({
               </td>
               {g.arrangement === "ratios" || !g.arrangement ? (
                 <td>
-                  <RatioCell label={`Ratio of gear ${x.name}`} value={x.ratio} onSet={(ratio) => set(i, { ratio })} />
+                  <ValueField
+                    size="xs"
+                    w={110}
+                    aria-label={`Ratio of gear ${x.name}`}
+                    value={x.ratio || undefined}
+                    read={readFigure}
+                    onSet={(ratio) => set(i, { ratio })}
+                  />
                 </td>
               ) : x.direct ? (
                 <td colSpan={3}>direct</td>
               ) : (
                 (["drive", "driven", "idler"] as const).map((k) => (
                   <td key={k}>
-                    <TextInput
+                    <ValueField
                       size="xs"
                       w={52}
                       aria-label={`${k} of gear ${x.name}`}
-                      value={x[k] ?? ""}
-                      onChange={(e) => set(i, { [k]: whole(e.currentTarget.value) })}
+                      value={x[k] || undefined}
+                      read={readTeeth}
+                      onSet={(n) => set(i, { [k]: n })}
                     />
                   </td>
                 ))
@@ -488,26 +490,6 @@ function Gears({
         </tr>
       </tfoot>
     </table>
-  );
-}
-
-function RatioCell({ label, value, onSet }: { label: string; value?: string; onSet: (v: string | undefined) => void }) {
-  const [text, setText] = useState(value ?? "");
-  const ok = (s: string) =>
-    s.trim() === "" || /^[+-]?\d+([.,]\d+)?(\s*\/\s*\d+([.,]\d+)?)?$/.test(s.trim().replace("−", "-"));
-  return (
-    <TextInput
-      size="xs"
-      w={110}
-      aria-label={label}
-      value={text}
-      error={ok(text) ? undefined : "a ratio, for example 3.54"}
-      onChange={(e) => {
-        const s = e.currentTarget.value;
-        setText(s);
-        if (ok(s)) onSet(s.trim().replaceAll(",", ".").replace("−", "-") || undefined);
-      }}
-    />
   );
 }
 

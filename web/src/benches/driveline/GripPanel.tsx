@@ -128,7 +128,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
                   {w ? `${fixed(w.force_n, 0)} N` : ""}
                   {w && (
                     <span className={`force ${w.slips ? "is-slipping" : ""}`} aria-hidden="true">
-                      <i style={{ width: `${Math.min(100, (100 * w.force_n) / Math.max(w.limit_n, 1))}%` }} />
+                      <i style={{ width: `${Math.min(100, (100 * Math.abs(w.force_n)) / Math.max(w.limit_n, 1))}%` }} />
                     </span>
                   )}
                 </td>

@@ -228,7 +228,7 @@ function ShaftCard({
 const noteSigns = { wrong: "≠", caution: "!", fact: "i" } as const;
 
 function Remarks({ doc, trace, onPart }: { doc: Doc; trace: Trace; onPart: (id: string) => void }) {
-  const m = trace.match;
+  const matches = trace.match ? [trace.match, ...(trace.match.others ?? [])] : [];
   const order = { wrong: 0, caution: 1, fact: 2 };
   const notes = [...trace.notes].sort((a, b) => order[a.kind] - order[b.kind]);
   return (
@@ -280,24 +280,18 @@ function Remarks({ doc, trace, onPart }: { doc: Doc; trace: Trace; onPart: (id: 
           </span>
         </div>
       )}
-      {m && m.level !== "match" && (
-        <div className={`remark is-${m.level === "wrong" ? "wrong" : m.level === "caution" ? "caution" : "fact"}`}>
-          <i aria-hidden="true">⇄</i>
+      {matches.map((m) => (
+        <div
+          key={m.part}
+          className={`remark is-${m.level === "wrong" ? "wrong" : m.level === "caution" ? "caution" : "fact"}`}
+        >
+          <i aria-hidden="true">{m.level === "match" ? "=" : "⇄"}</i>
           <span>
-            <b>Front against rear:</b> {m.verdict} {m.do}
+            {m.verdict} {m.level !== "match" && m.do}
             <small>{m.formula}</small>
           </span>
         </div>
-      )}
-      {m?.level === "match" && (
-        <div className="remark is-fact">
-          <i aria-hidden="true">=</i>
-          <span>
-            {m.verdict}
-            <small>{m.formula}</small>
-          </span>
-        </div>
-      )}
+      ))}
       {trace.weak_link && (
         <div className={`remark is-${trace.weak_link.used > 1 ? "wrong" : "fact"}`}>
           <i aria-hidden="true">{trace.weak_link.used > 1 ? "≠" : "i"}</i>

@@ -14,6 +14,7 @@ import {
 import { type ReactNode, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Doc, DrivelineState, Part, SavedState, UnitDriveline } from "../../api/client";
+import { readNumber, ValueField } from "../../fields/ValueField";
 import { typed } from "../../format/numbers";
 import { BuildPanel } from "./BuildPanel";
 import { Controls } from "./Controls";
@@ -508,7 +509,7 @@ function Drives({
   const [hand, setHand] = useState(state.input?.turns !== undefined);
   const byHand = at !== root || hand;
   const [amount, setAmount] = useState(String(state.input?.turns ?? state.input?.rpm ?? ""));
-  const [radius, setRadius] = useState(String(state.corner?.radius_m ?? "8"));
+  const [radius, setRadius] = useState(state.corner?.radius_m ?? 8);
   // A state that comes from elsewhere (undo, a saved state) shows its figures.
   const outside = `${state.input?.turns ?? ""} ${state.input?.rpm ?? ""}`;
   const [seen, setSeen] = useState(outside);
@@ -529,14 +530,9 @@ function Drives({
     };
     onState(Object.keys(input).length > 0 ? { ...rest, input } : rest);
   };
-  const turn = (toward: string, r: string) => {
-    const v = typed(r);
+  const turn = (toward: string, r: number) => {
     const rest = without(state, "corner");
-    onState(
-      toward === "none" || v === undefined || Number.isNaN(v)
-        ? rest
-        : { ...rest, corner: { radius_m: v, toward: toward as "left" | "right" } },
-    );
+    onState(toward === "none" ? rest : { ...rest, corner: { radius_m: r, toward: toward as "left" | "right" } });
   };
   const bad = typed(amount) !== undefined && Number.isNaN(typed(amount)) ? "a number" : undefined;
   return (
@@ -614,18 +610,20 @@ function Drives({
               { value: "left", label: "to the left" },
               { value: "right", label: "to the right" },
             ]}
-            onChange={(e) => turn(e.currentTarget.value, radius)}
+            onChange={(e) => turn(e.currentTarget.value, state.corner?.radius_m ?? radius)}
           />
-          <TextInput
+          <ValueField
             label="radius, m"
-            value={radius}
+            value={state.corner?.radius_m ?? radius}
             w={80}
             inputMode="decimal"
             disabled={!state.corner}
             error={tight}
-            onChange={(e) => {
-              setRadius(e.currentTarget.value);
-              turn(state.corner?.toward ?? "none", e.currentTarget.value);
+            read={readNumber}
+            onSet={(r) => {
+              if (r === undefined) return;
+              setRadius(r);
+              turn(state.corner?.toward ?? "none", r);
             }}
           />
         </>

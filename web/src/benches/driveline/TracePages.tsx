@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type Doc, type Layout, type Part, Refused, type SavedState, take, type UnitKind } from "../../api/client";
 import { keep, kept, useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
+import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
 import { partName } from "./document";
 import { TraceBench } from "./TraceBench";
@@ -80,6 +81,7 @@ export function UnitTracePage() {
   const maySave = useMaySave();
   const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
   const line = useQuery({ queryKey: ["driveline", id], queryFn: () => take(api.GET("/units/{id}/driveline", path)) });
+  useTitle("Power", unit.data?.name);
   const store = `zorvel.driveline.${id}`;
   // What isn't kept on the server yet survives a reload on this device.
   const [draft, setDraft] = useKept<Draft>(store, noDraft);
@@ -207,6 +209,7 @@ export function UnitTracePage() {
 
 /** A driveline of no unit: pick a layout and try. Nothing is stored on the server. */
 export function LooseTracePage() {
+  useTitle("Trace");
   const [doc, setDoc] = useKept<Doc | null>("zorvel.driveline.loose", null);
   const [query] = useSearchParams();
   const layouts = useLayouts();

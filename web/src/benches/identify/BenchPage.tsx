@@ -6,6 +6,7 @@ import { Navigate, useNavigate, useParams, useSearchParams } from "react-router"
 import type { Kind, Member, Question } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useSession } from "../../app/session";
+import { useTitle } from "../../app/title";
 import { StageGlyph } from "../../drawing/StageGlyph";
 import { kindWords, questionWords } from "../../format/words";
 import { Bench, clearBench } from "./Bench";
@@ -34,6 +35,7 @@ export function BenchPage() {
 }
 
 function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: Record<string, string>) => void }) {
+  useTitle(questionWords(question));
   const store = benchStore(question);
   const [readings, setReadings] = useKept<BenchReading[]>(`${store}.readings`, none);
   const [, setOpenBenches] = useKept<Question[]>("zorvel.benches", []);

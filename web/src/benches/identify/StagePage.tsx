@@ -6,6 +6,7 @@ import { Link, useParams } from "react-router";
 import { api, Refused, type StageRecord, take } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
+import { useTitle } from "../../app/title";
 import { Line } from "../../drawing/Line";
 import { SignInFirst } from "../../people/SignInFirst";
 import { Bench } from "./Bench";
@@ -34,6 +35,7 @@ function Filed({ record }: { record: StageRecord }) {
     queryKey: ["unit", record.unit_id],
     queryFn: () => take(api.GET("/units/{id}", { params: { path: { id: record.unit_id } } })),
   });
+  useTitle(unit.data?.stages.find((x) => x.id === record.id)?.name, unit.data?.name);
   const stored = useCallback(
     (r: StageRecord) => {
       client.setQueryData(["stage", r.id], r);

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { RegearPlan } from "../../api/client";
-import { useCurrency } from "../../app/units";
+import { useShopCurrency } from "../../app/useShopCurrency";
 import { change, fixed, money } from "../../format/numbers";
 import { variantOf } from "./Verdict";
 
@@ -101,7 +101,7 @@ export function Choices({
   chosen: string;
   onChoose: (id: string) => void;
 }) {
-  const [currency] = useCurrency();
+  const currency = useShopCurrency();
   const [all, setAll] = useState(false);
   const pairs = plan.candidates.some((c) => c.match);
   const list = all ? plan.candidates : plan.candidates.slice(0, 12);
@@ -117,6 +117,7 @@ export function Choices({
           <tr>
             <th>Take</th>
             <th>Gears</th>
+            <th>Ratio</th>
             <th>Against stock</th>
             <th>rpm at cruise</th>
             {pairs && <th>Front : rear</th>}
@@ -144,6 +145,8 @@ export function Choices({
                 </td>
                 <td>
                   <b>{c.name}</b>
+                  {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
+                  {c.opens.length > 1 && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
                   {c.refused && <small className="trouble"> {c.refused}</small>}
                   {c.schools.length > 0 && (
                     <small className="dim">
@@ -152,6 +155,7 @@ export function Choices({
                     </small>
                   )}
                 </td>
+                <td className="num">{v.ratio.label}</td>
                 <td className="num">{change(v.against_stock_percent)}</td>
                 <td className="num">{fixed(v.cruise_rpm, 0)}</td>
                 {pairs && (
@@ -191,6 +195,33 @@ export function Choices({
         <button type="button" className="linklike" onClick={() => setAll(!all)}>
           {all ? "Only the best twelve" : `All ${plan.candidates.length}`}
         </button>
+      )}
+      {plan.high_sets.length > 0 && (
+        <>
+          <h2>Another way out: the high range</h2>
+          <ul>
+            {plan.high_sets.map((s) => (
+              <li key={s.id}>
+                <b>{s.name}</b>, {fixed(s.cruise_rpm, 0)} rpm at cruise. {s.text}
+                {s.price && ` ${money(s.price.decimal, currency)}`}
+                {s.shelf > 0 ? " · on the shelf" : " · to order"}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {plan.strength.length > 0 && (
+        <>
+          <h2>Strength of the families, as entered</h2>
+          <p className="dim">Equal ring or tube does not mean equally strong; what isn't entered isn't compared.</p>
+          <ul>
+            {plan.strength.map((s) => (
+              <li key={s.family}>
+                <b>{s.family}</b>: {s.text}
+              </li>
+            ))}
+          </ul>
+        </>
       )}
       {plan.low_sets.length > 0 && (
         <>

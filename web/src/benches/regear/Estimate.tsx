@@ -1,29 +1,23 @@
-import { TextInput } from "@mantine/core";
 import { Link } from "react-router";
 import type { RegearPlan } from "../../api/client";
 import { useSession } from "../../app/session";
-import { useCurrency } from "../../app/units";
+import { useShopCurrency } from "../../app/useShopCurrency";
 import { money } from "../../format/numbers";
 
 /** Parts and labor by the shop's own list, from and to. */
 export function EstimateTable({ plan }: { plan: RegearPlan }) {
-  const [currency, setCurrency] = useCurrency();
+  const currency = useShopCurrency();
   const person = useSession().data?.person;
   const e = plan.estimate;
   return (
     <div className="rg-estimate">
       <div className="row spread wrap">
         <h2>Estimate: {e.name}</h2>
-        <TextInput
-          className="no-print"
-          aria-label="Currency"
-          placeholder="currency"
-          title="What stands beside money on this device"
-          value={currency}
-          maxLength={8}
-          w={110}
-          onChange={(x) => setCurrency(x.currentTarget.value.replace(/[^\p{L}\p{Sc}. ]/gu, ""))}
-        />
+        {person && !currency && (
+          <Link className="no-print" to="/shop/settings">
+            Say the shop's currency
+          </Link>
+        )}
       </div>
       <table className="figures">
         <thead>
@@ -31,8 +25,8 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
             <th>For</th>
             <th>Axle</th>
             <th>From where</th>
-            <th className="num">from</th>
-            <th className="num">to</th>
+            <th className="num">from{currency && `, ${currency}`}</th>
+            <th className="num">to{currency && `, ${currency}`}</th>
           </tr>
         </thead>
         <tbody>

@@ -5,7 +5,8 @@ import { lazy, type ReactNode, Suspense, useState } from "react";
 import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
-import { useCurrency, useUnits } from "../../app/units";
+import { useUnits } from "../../app/units";
+import { useShopCurrency } from "../../app/useShopCurrency";
 import { Waiting } from "../../app/Waiting";
 import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
@@ -105,7 +106,7 @@ function Answer({
   unit?: number;
 }) {
   const maySave = useMaySave();
-  const [currency] = useCurrency();
+  const currency = useShopCurrency();
   const [tab, setTab] = useState<string | null>("why");
   const [note, setNote] = useState("");
   const record = useDecide(unit, () => setNote(""));

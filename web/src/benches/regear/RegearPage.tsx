@@ -1,5 +1,6 @@
 import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
+import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { RegearBench } from "./RegearBench";
@@ -8,6 +9,7 @@ import { RegearBench } from "./RegearBench";
 export function UnitRegearPage() {
   const id = Number(useParams().id);
   const { unit, line, error } = useUnit(id);
+  useTitle("Tires and gears", unit?.name);
   if (error) return <SignInFirst error={error} />;
   if (!unit || !line) return <Loader m="xl" />;
   if (!line.document)
@@ -39,6 +41,7 @@ export function UnitRegearPage() {
 
 /** The same from plain figures, without an account. */
 export function LooseRegearPage() {
+  useTitle("Tires and gears");
   return (
     <RegearBench store="zorvel.regear.loose" title={<span>Tires and gears, from plain figures</span>} name="Estimate" />
   );

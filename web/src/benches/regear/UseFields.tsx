@@ -143,33 +143,35 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
           {axles.length > 0 &&
             `: ${axles.map((a) => `${a.at} ${a.ratio.label}${a.teeth ? ` (${a.teeth})` : ""}`).join(", ")}`}
         </summary>
-        {axles.map((a) => {
-          const key = a.at === "rear" ? "rearFamily" : "frontFamily";
-          const type = a.at === "rear" ? "rearType" : "frontType";
-          return (
-            <div className="two" key={a.at}>
-              <TextInput
-                label={`Family of the ${a.at} axle`}
-                placeholder={a.family || a.families.join(", ") || "as in the catalog"}
-                list={`rg-${a.at}-families`}
-                value={f[key]}
-                onChange={(e) => set({ [key]: e.currentTarget.value })}
-                error={err(`${a.at}/family`) ?? (unsure(a) ? `one of ${a.families.join(", ")}` : undefined)}
-              />
-              <datalist id={`rg-${a.at}-families`}>
-                {(a.family ? families : a.families).map((x) => (
-                  <option key={x} value={x} />
-                ))}
-              </datalist>
-              <NativeSelect
-                label="Build"
-                value={f[type]}
-                onChange={(e) => set({ [type]: e.currentTarget.value })}
-                data={["solid", "independent"]}
-              />
-            </div>
-          );
-        })}
+        {axles
+          .filter((a, i) => axles.findIndex((x) => x.at === a.at) === i)
+          .map((a) => {
+            const key = a.at === "rear" ? "rearFamily" : "frontFamily";
+            const type = a.at === "rear" ? "rearType" : "frontType";
+            return (
+              <div className="two" key={a.at}>
+                <TextInput
+                  label={`Family of the ${a.at} axle`}
+                  placeholder={a.family || a.families.join(", ") || "as in the catalog"}
+                  list={`rg-${a.at}-families`}
+                  value={f[key]}
+                  onChange={(e) => set({ [key]: e.currentTarget.value })}
+                  error={err(`${a.at}/family`) ?? (unsure(a) ? `one of ${a.families.join(", ")}` : undefined)}
+                />
+                <datalist id={`rg-${a.at}-families`}>
+                  {(a.family ? families : a.families).map((x) => (
+                    <option key={x} value={x} />
+                  ))}
+                </datalist>
+                <NativeSelect
+                  label="Build"
+                  value={f[type]}
+                  onChange={(e) => set({ [type]: e.currentTarget.value })}
+                  data={["solid", "independent"]}
+                />
+              </div>
+            );
+          })}
         <div className="two">
           {text("Rear carrier takes from", "carrierFrom", "rear/carrier/from", "by the catalog")}
           {text("to", "carrierTo", "rear/carrier/to")}
@@ -180,6 +182,21 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
             placeholder={doc?.parts.find((p) => p.kind === "transfer_case")?.family || "any low-range set"}
             value={f.caseFamily}
             onChange={(e) => set({ caseFamily: e.currentTarget.value })}
+          />
+        )}
+        {front && (
+          <NativeSelect
+            label="Transfer case or center that comes next"
+            title="Pairs are held against it too: open now, locked later"
+            value={f.nextCenter ?? ""}
+            onChange={(e) => set({ nextCenter: e.currentTarget.value })}
+            data={[
+              { value: "", label: "none planned" },
+              { value: "part_time", label: "part-time" },
+              { value: "open", label: "open center differential" },
+              { value: "limited_slip", label: "limited-slip center" },
+              { value: "solid", label: "always locked" },
+            ]}
           />
         )}
       </details>

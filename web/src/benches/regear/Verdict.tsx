@@ -1,5 +1,6 @@
 import type { RegearPlan, RegearVariant } from "../../api/client";
-import { useCurrency, useUnits } from "../../app/units";
+import { useUnits } from "../../app/units";
+import { useShopCurrency } from "../../app/useShopCurrency";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
 
 /** The variant that a candidate stands for. */
@@ -13,7 +14,7 @@ const bands: Record<string, string> = { in: "✓ in the band", below: "↓ below
 /** The answer first: what to fit, and the few figures that decide it. */
 export function Verdict({ plan }: { plan: RegearPlan }) {
   const [units] = useUnits();
-  const [currency] = useCurrency();
+  const currency = useShopCurrency();
   const chosen = plan.estimate.candidate;
   const own = chosen !== plan.advice.candidate;
   const after = variantOf(plan, chosen);

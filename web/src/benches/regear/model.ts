@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type RegearRequest, take } from "../../api/client";
+import { keys } from "../../api/keys";
 import { useSettled } from "../../app/settled";
 import { toKMH, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
@@ -27,6 +28,7 @@ export type RegearForm = {
   carrierTo: string;
   stockRatio: string;
   stockTire: string;
+  nextCenter: string;
   chosen: string;
   plain: PlainForm;
 };
@@ -52,6 +54,7 @@ export const noForm: RegearForm = {
   carrierTo: "",
   stockRatio: "",
   stockTire: "",
+  nextCenter: "",
   chosen: "",
   plain: { gears: "", low: "", rear: "", front: "", center: "part_time" },
 };
@@ -118,6 +121,7 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
     rear: { family: f.rearFamily || undefined, type: f.rearType, carrier },
     front: { family: f.frontFamily || undefined, type: f.frontType },
     case_family: f.caseFamily || undefined,
+    next_center: f.nextCenter || undefined,
     chosen: f.chosen || undefined,
   };
 }
@@ -126,7 +130,7 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
 export function usePlan(request: RegearRequest, ready: boolean) {
   const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
-    queryKey: ["regear", q],
+    queryKey: [keys.regear, q],
     queryFn: () => take(api.POST("/calc/regear", { body: q })),
     enabled: ready && settled,
     placeholderData: keepPreviousData,

@@ -1,5 +1,6 @@
 import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
+import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { SpeedoBench } from "./SpeedoBench";
@@ -8,6 +9,7 @@ import { SpeedoBench } from "./SpeedoBench";
 export function UnitSpeedoPage() {
   const id = Number(useParams().id);
   const { unit, line, error } = useUnit(id);
+  useTitle("Speedometer", unit?.name);
   if (error) return <SignInFirst error={error} />;
   if (!unit || !line) return <Loader m="xl" />;
   return (
@@ -29,6 +31,7 @@ export function UnitSpeedoPage() {
 
 /** The same from an axle ratio and a tire, without an account. */
 export function LooseSpeedoPage() {
+  useTitle("Speedometer");
   return (
     <SpeedoBench
       store="zorvel.speedometer.loose"

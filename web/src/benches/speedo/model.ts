@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type SpeedoRequest, take } from "../../api/client";
+import { keys } from "../../api/keys";
 import { useSettled } from "../../app/settled";
 import { toKM, toKMH, typed, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
@@ -193,7 +194,7 @@ export function useSpeedo(request: SpeedoRequest, ready: boolean, track?: Track)
   const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
     // A track is long: it is told apart by its number.
-    queryKey: ["speedometer", q, track?.id],
+    queryKey: [keys.speedometer, q, track?.id],
     queryFn: () => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })),
     enabled: ready && settled,
     placeholderData: keepPreviousData,

@@ -1,4 +1,4 @@
-import { NativeSelect, TextInput } from "@mantine/core";
+import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, Refused, type TireAnswer, take } from "../../api/client";
@@ -85,6 +85,19 @@ export function TireField({
             <em key={n}>{n}</em>
           ))}
         </p>
+      )}
+      {(answer?.build_open || value.construction) && (
+        <SegmentedControl
+          size="xs"
+          aria-label="Radial or bias, as the sidewall says"
+          value={value.construction || "open"}
+          onChange={(v) => set({ construction: v === "open" ? "" : (v as "radial" | "bias") })}
+          data={[
+            { value: "open", label: "radial or bias?" },
+            { value: "radial", label: "radial" },
+            { value: "bias", label: "bias" },
+          ]}
+        />
       )}
       <button type="button" className="linklike" aria-expanded={more} onClick={() => setMore(!more)}>
         {more ? "Marking is enough" : "Measured better? Rollout, maker's turns, weight"}

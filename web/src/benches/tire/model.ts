@@ -2,7 +2,15 @@ import type { Tire } from "../../api/client";
 import { toMM, typed, type Units } from "../../format/numbers";
 
 /** What was typed of a tire; text until the server reads it. */
-export type TireForm = { marking: string; rollout: string; turns: string; revs: string; mass: string; use: string };
+export type TireForm = {
+  marking: string;
+  rollout: string;
+  turns: string;
+  revs: string;
+  mass: string;
+  use: string;
+  construction?: "radial" | "bias" | "";
+};
 export const noTire: TireForm = { marking: "", rollout: "", turns: "", revs: "", mass: "", use: "" };
 
 /** A figure as the server takes it: a point for a decimal comma, nothing where nothing was typed. */
@@ -29,5 +37,6 @@ export function tireOf(t: TireForm, units: Units): Tire {
     ...(units === "inch" ? { revs_per_mile: figure(t.revs) } : { revs_per_km: figure(t.revs) }),
     mass_kg: number(t.mass),
     use: t.use || undefined,
+    construction: t.construction || undefined,
   };
 }
