@@ -209,7 +209,7 @@ func TestGripGearsShiftsStands(t *testing.T) {
 	p.sees("a coefficient of grip is from 0 to 2")
 	p.fill("Grip of Rear left wheel", "0.1")
 	p.fill("Brake on Rear left wheel", "2000")
-	p.sees("From there the others take more")
+	p.sees("Brakes take their torque first: rear left wheel 2 kN")
 	p.fill("Grade, %", "60")
 	p.sees("it does not climb")
 	p.click("Gears")

@@ -27,6 +27,7 @@ var good = map[string]Row{
 	Tires:       {"marking": "lt 31×10,50 r15 109Q", "rollout_mm": "7203", "rollout_turns": "3"},
 	Prices:      {"item": "labor_hours", "axle": "solid rear", "low": "4", "high": "5.5"},
 	Rule:        {"from_mm": "750", "highway": "3.26", "mixed": "3.76", "trail": "4.25"},
+	Settings:    {"setting": "currency", "value": "kr"},
 	Factory:     {"line": "Grouse", "name": "forest", "tire": "225/75R16", "ratio": "41-10"},
 }
 
@@ -305,5 +306,43 @@ func BenchmarkReadCSV(b *testing.B) {
 		if _, err := l.ReadCSV(text); err != nil {
 			b.Fatal(err)
 		}
+	}
+}
+
+// Every row of a starter list is one that the list takes, once it has what only
+// the shop knows.
+func TestStartersAreTaken(t *testing.T) {
+	n := 0
+	for _, l := range Lists() {
+		seen := map[string]bool{}
+		for _, row := range Starter(l.ID) {
+			for _, c := range l.Columns {
+				if c.Key == "family" {
+					row["family"] = "Varn 220"
+				}
+			}
+			out, err := l.Check(row)
+			if err != nil || seen[l.Identity(out)] || out["price"] != "" || (out["shelf"] != "" && out["shelf"] != "0") {
+				t.Errorf("%s: %v %v", l.ID, row, err)
+			}
+			seen[l.Identity(out)] = true
+			n++
+		}
+	}
+	if n < 40 {
+		t.Errorf("only %d rows to begin from", n)
+	}
+}
+
+func TestHighSet(t *testing.T) {
+	row, err := list(t, GearSets).Check(Row{"family": "Fell 2", "kind": "transfer_case", "position": "high", "construction": "pair", "teeth": "33-30"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if s, ok := row.HighSet("1"); !ok || s.Ratio.String() != "11/10" {
+		t.Errorf("%+v %v", s, ok)
+	}
+	if _, ok := row.LowSet("1"); ok {
+		t.Error("a high-range set is taken for a low one")
 	}
 }

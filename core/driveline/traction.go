@@ -69,6 +69,7 @@ type Traction struct {
 
 	splitter *node // what ties First to the others
 	held     bool  // a driven wheel is held
+	brakes   []string
 }
 
 // node is a place where torque is split, or a wheel. Torques are in newton
@@ -490,6 +491,9 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		if p.Kind != "wheel" {
 			continue
 		}
+		if b := g.Brakes[p.ID]; b > 0 {
+			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", lower(p.name()), trim(b/1000, 2)))
+		}
 		μ := m.grip(p, g)
 		w := WheelForce{Part: p.ID, Name: p.name(), LoadN: loads[p.ID], Grip: μ, LimitN: loads[p.ID] * μ, ForceN: forces[p.ID]}
 		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(μ, 3), trim(w.LimitN, 0))
@@ -685,6 +689,9 @@ func (m *machine) tellTraction(t *Traction) {
 	}
 	if len(against) > 0 {
 		t.Steps = append(t.Steps, fmt.Sprintf("Driven backward: %s. What that pushes is taken off what the others drive; it is never added.", strings.Join(against, ", ")))
+	}
+	if len(t.brakes) > 0 {
+		t.Steps = append(t.Steps, "Brakes take their torque first: "+strings.Join(t.brakes, ", ")+". A side passes on what its tire bears and its brake takes.")
 	}
 	var slips []string
 	for _, w := range t.Wheels {

@@ -340,10 +340,7 @@ func (w speech) amount(i int) []way {
 		out = append(out, way{said{turns: 1}, i + 2})
 		out = append(out, w.withPart(1, i+2, false)...)
 	}
-	for _, p := range w.part(i) {
-		out = append(out, p)
-	}
-	return out
+	return append(out, w.part(i)...)
 }
 
 // withPart reads what follows whole turns: "and a half", "1/4", "and almost a

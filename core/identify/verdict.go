@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
@@ -659,7 +660,8 @@ func (c *compiled) markChecks(sp *Space) []Check {
 			continue
 		}
 		for _, ch := range sp.Stage.BuildChecks(con, m.Counts, 0, 0) {
-			ch.Message = fmt.Sprintf("%s %q, if it means %d and %d teeth: %s", c.reading.Method, c.reading.Text, m.Counts[0], m.Counts[1], ch.Message)
+			unusual := strings.TrimSuffix(ch.Message, ": count again?")
+			ch.Message = fmt.Sprintf("%s %q, if it means %d and %d teeth: %s", c.reading.Method, c.reading.Text, m.Counts[0], m.Counts[1], unusual)
 			out = append(out, ch)
 		}
 	}

@@ -146,6 +146,8 @@ func (s Shaft) Sentence() string {
 	}
 	f := r.fraction()
 	switch {
+	case s.Whole == 0 && f > 0:
+		return fmt.Sprintf("The shaft turned %.2f of a turn, %s.", f, r.how())
 	case r.By == BareQuarter && f == 0:
 		return "The shaft turned about " + turns + ", " + r.how() + "."
 	case r.By == OnTheMark || f == 0:

@@ -68,6 +68,9 @@ func (p *planner) advise(out *Plan) {
 	default:
 		a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
 	}
+	if best.Rear != nil && best.Rear.Common {
+		a.Sentence = strings.TrimSuffix(a.Sentence, ".") + " if it is made for this housing: a commonly made pair, in none of the shop's lists."
+	}
 	unsettled := p.trust(&a)
 	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
@@ -270,7 +273,10 @@ func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
 	if p.secondary != "" && p.q.Front.Type == "independent" {
 		s = append(s, "An independent front axle takes more labor than a solid one.")
 	}
-	if !c.Shelf {
+	switch {
+	case c.Rear.Common:
+		s = append(s, "It is neither on the shelf nor priced: ask the supplier for this housing before anything is opened.")
+	case !c.Shelf:
 		s = append(s, "Not all of it is on the shelf.")
 	}
 	if !c.Complete {

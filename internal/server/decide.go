@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -191,7 +192,7 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	if err != nil {
 		return nil, fault.Under("regear", err)
 	}
-	b, err := sheet(p, sheetHead{Title: deref(r.Body.Title), Currency: deref(r.Body.Currency), Speeds: q.SpeedUnit})
+	b, err := sheet(p, sheetHead{Title: deref(r.Body.Title), Currency: cmp.Or(deref(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit})
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 

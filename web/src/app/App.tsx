@@ -1,6 +1,6 @@
 import { ActionIcon, Loader, Menu, Modal, Table, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
-import { IconKeyboard, IconMoon, IconRuler2, IconSun, IconUser } from "@tabler/icons-react";
+import { IconKeyboard, IconMenu2, IconMoon, IconRuler2, IconSun, IconUser } from "@tabler/icons-react";
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
@@ -128,6 +128,17 @@ function Shell({ onHelp }: { onHelp: () => void }) {
   );
 }
 
+/** The pages that a person may open, in the order of the trade. */
+const pages = (person?: { role: string }) => [
+  { to: "/", name: "Begin" },
+  { to: "/units", name: "Units" },
+  { to: "/trace", name: "Trace" },
+  { to: "/regear", name: "Tires and gears" },
+  { to: "/speedometer", name: "Speedometer" },
+  ...(person ? [{ to: "/shop", name: "Shop" }] : []),
+  ...(person?.role === "owner" ? [{ to: "/people", name: "People" }] : []),
+];
+
 function TopBar({ onHelp }: { onHelp: () => void }) {
   const session = useSession();
   const client = useQueryClient();
@@ -146,16 +157,26 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
       <Link to="/" className="brand">
         Zorvel
       </Link>
+      <Menu position="bottom-start">
+        <Menu.Target>
+          <ActionIcon className="nav-menu" variant="subtle" color="gray.1" aria-label="Pages" title="Pages">
+            <IconMenu2 size={22} />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {pages(person).map((x) => (
+            <Menu.Item key={x.to} component={Link} to={x.to}>
+              {x.name}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
       <nav>
-        <NavLink to="/" end>
-          Begin
-        </NavLink>
-        <NavLink to="/units">Units</NavLink>
-        <NavLink to="/trace">Trace</NavLink>
-        <NavLink to="/regear">Tires and gears</NavLink>
-        <NavLink to="/speedometer">Speedometer</NavLink>
-        {person && <NavLink to="/shop">Shop</NavLink>}
-        {person?.role === "owner" && <NavLink to="/people">People</NavLink>}
+        {pages(person).map((x) => (
+          <NavLink key={x.to} to={x.to} end={x.to === "/"}>
+            {x.name}
+          </NavLink>
+        ))}
       </nav>
       <span className="grow" />
       <Menu position="bottom-end">

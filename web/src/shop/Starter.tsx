@@ -47,11 +47,12 @@ export function Starter({
         Nothing is entered here yet. Choose what this shop works with; it is looked at once more before it is kept.
         Commonly made does not mean that it fits a certain housing, and none of it has a price.
       </p>
-      <div className="row wrap">
+      <div className="row wrap bottom">
         {needsFamily && (
           <TextInput
             label="Family that they fit"
-            description="one name for all that interchange"
+            placeholder="one name for all that interchange"
+            w={300}
             value={family}
             maxLength={60}
             onChange={(e) => setFamily(e.currentTarget.value)}

@@ -1,7 +1,7 @@
-import { Button, Loader, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Button, Loader, Menu, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
-import { IconDownload, IconGauge, IconPlus, IconRoute, IconWheel } from "@tabler/icons-react";
+import { IconChevronDown, IconDownload, IconGauge, IconPlus, IconRoute, IconWheel } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -25,6 +25,21 @@ export function UnitPage() {
   if (unit.error) return <SignInFirst error={unit.error} />;
   if (!unit.data) return <Loader m="xl" />;
   const u = unit.data;
+  const doors = [
+    { name: "Trace the power", icon: <IconRoute size={18} />, to: "trace" },
+    ...(u.kind === "boat"
+      ? []
+      : [
+          { name: "Tires and gears", icon: <IconWheel size={18} />, to: "regear" },
+          { name: "Speedometer", icon: <IconGauge size={18} />, to: "speedometer" },
+        ]),
+  ];
+  const document = {
+    to: `/api/v1/units/${u.id}/document`,
+    download: `${u.name}.json`,
+    reloadDocument: true,
+    leftSection: <IconDownload size={18} />,
+  };
   return (
     <>
       <div className="band with-line">
@@ -38,43 +53,38 @@ export function UnitPage() {
                 Add a stage
               </Button>
             )}
-            <Button
-              component={Link}
-              to={`/units/${u.id}/trace`}
-              variant="default"
-              leftSection={<IconRoute size={18} />}
-            >
-              Trace the power
-            </Button>
-            {u.kind !== "boat" && (
-              <>
-                <Button
-                  component={Link}
-                  to={`/units/${u.id}/regear`}
-                  variant="default"
-                  leftSection={<IconWheel size={18} />}
-                >
-                  Tires and gears
-                </Button>
-                <Button
-                  component={Link}
-                  to={`/units/${u.id}/speedometer`}
-                  variant="default"
-                  leftSection={<IconGauge size={18} />}
-                >
-                  Speedometer
-                </Button>
-              </>
-            )}
-            <Button
-              component="a"
-              href={`/api/v1/units/${u.id}/document`}
-              download={`${u.name}.json`}
-              variant="default"
-              leftSection={<IconDownload size={18} />}
-            >
+            {doors.map((d) => (
+              <Button
+                key={d.to}
+                visibleFrom="sm"
+                variant="default"
+                leftSection={d.icon}
+                component={Link}
+                to={`/units/${u.id}/${d.to}`}
+              >
+                {d.name}
+              </Button>
+            ))}
+            <Button visibleFrom="sm" variant="default" component={Link} {...document}>
               Document
             </Button>
+            <Menu position="bottom-end">
+              <Menu.Target>
+                <Button hiddenFrom="sm" variant="default" rightSection={<IconChevronDown size={18} />}>
+                  More
+                </Button>
+              </Menu.Target>
+              <Menu.Dropdown>
+                {doors.map((d) => (
+                  <Menu.Item key={d.to} leftSection={d.icon} component={Link} to={`/units/${u.id}/${d.to}`}>
+                    {d.name}
+                  </Menu.Item>
+                ))}
+                <Menu.Item component={Link} {...document}>
+                  Document
+                </Menu.Item>
+              </Menu.Dropdown>
+            </Menu>
           </div>
         </div>
         {u.stages.length > 0 ? (

@@ -11,11 +11,12 @@ import {
   IconPlayerPlay,
   IconPlayerTrackNext,
 } from "@tabler/icons-react";
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Doc, DrivelineState, Part, SavedState, UnitDriveline } from "../../api/client";
 import { readNumber, ValueField } from "../../fields/ValueField";
 import { typed } from "../../format/numbers";
+import { useApart } from "./apart";
 import { BuildPanel } from "./BuildPanel";
 import { Controls } from "./Controls";
 import { GripPanel } from "./GripPanel";
@@ -84,6 +85,8 @@ export function TraceBench({
   const [pace, setPace] = useState<Pace>("steady");
   const clipboard = useClipboard();
   const plan = usePlan(doc);
+  const inner = useRef<HTMLDivElement>(null);
+  useApart(inner, trace);
 
   // The address holds view and state, so that a link shows both.
   const packed = Object.keys(state).length > 0 ? packState(state) : "";
@@ -269,6 +272,7 @@ export function TraceBench({
               <div className="machine-frame">
                 <div
                   className="machine-inner"
+                  ref={inner}
                   style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
                 >
                   {trace && (
@@ -560,7 +564,7 @@ function Drives({
         <NativeSelect
           aria-label="Pace of the drawing"
           value={pace}
-          w={92}
+          w={94}
           disabled={!canRun}
           data={Object.keys(paces)}
           onChange={(e) => onPace(e.currentTarget.value as Pace)}
@@ -571,12 +575,12 @@ function Drives({
         value={at}
         data={shafts}
         onChange={(e) => put(e.currentTarget.value, e.currentTarget.value !== root, amount)}
-        w={210}
+        w={148}
       />
       <TextInput
         label={byHand ? "by hand, turns" : "at rpm"}
         value={amount}
-        w={96}
+        w={76}
         inputMode="decimal"
         error={bad ?? refused}
         placeholder={byHand ? "10" : "2000"}
@@ -604,6 +608,7 @@ function Drives({
         <>
           <NativeSelect
             label="Corner"
+            w={148}
             value={state.corner?.toward ?? "none"}
             data={[
               { value: "none", label: "straight ahead" },
@@ -612,20 +617,21 @@ function Drives({
             ]}
             onChange={(e) => turn(e.currentTarget.value, state.corner?.radius_m ?? radius)}
           />
-          <ValueField
-            label="radius, m"
-            value={state.corner?.radius_m ?? radius}
-            w={80}
-            inputMode="decimal"
-            disabled={!state.corner}
-            error={tight}
-            read={readNumber}
-            onSet={(r) => {
-              if (r === undefined) return;
-              setRadius(r);
-              turn(state.corner?.toward ?? "none", r);
-            }}
-          />
+          {state.corner && (
+            <ValueField
+              label="radius, m"
+              value={state.corner.radius_m}
+              w={74}
+              inputMode="decimal"
+              error={tight}
+              read={readNumber}
+              onSet={(r) => {
+                if (r === undefined) return;
+                setRadius(r);
+                turn(state.corner?.toward ?? "none", r);
+              }}
+            />
+          )}
         </>
       )}
       <Checkbox

@@ -185,7 +185,7 @@ function MarkInput({ method, draft, set, question, error }: Part) {
             <div className="row wrap">
               {e.choices.map((c) => (
                 <Button key={c.text} size="compact-sm" variant="default" onClick={() => set({ text: c.text })}>
-                  {c.sentence}
+                  {c.text}
                 </Button>
               ))}
             </div>

@@ -1,6 +1,5 @@
 import { useState } from "react";
 import type { RegearPlan } from "../../api/client";
-import { useShopCurrency } from "../../app/useShopCurrency";
 import { change, fixed, money } from "../../format/numbers";
 import { variantOf } from "./Verdict";
 
@@ -101,7 +100,7 @@ export function Choices({
   chosen: string;
   onChoose: (id: string) => void;
 }) {
-  const currency = useShopCurrency();
+  const currency = plan.currency ?? "";
   const [all, setAll] = useState(false);
   const pairs = plan.candidates.some((c) => c.match);
   const list = all ? plan.candidates : plan.candidates.slice(0, 12);

@@ -1,12 +1,11 @@
 import { Link } from "react-router";
 import type { RegearPlan } from "../../api/client";
 import { useSession } from "../../app/session";
-import { useShopCurrency } from "../../app/useShopCurrency";
 import { money } from "../../format/numbers";
 
 /** Parts and labor by the shop's own list, from and to. */
 export function EstimateTable({ plan }: { plan: RegearPlan }) {
-  const currency = useShopCurrency();
+  const currency = plan.currency ?? "";
   const person = useSession().data?.person;
   const e = plan.estimate;
   return (

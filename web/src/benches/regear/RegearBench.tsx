@@ -6,7 +6,6 @@ import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
-import { useShopCurrency } from "../../app/useShopCurrency";
 import { Waiting } from "../../app/Waiting";
 import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
@@ -106,7 +105,7 @@ function Answer({
   unit?: number;
 }) {
   const maySave = useMaySave();
-  const currency = useShopCurrency();
+  const currency = plan.currency ?? "";
   const [tab, setTab] = useState<string | null>("why");
   const [note, setNote] = useState("");
   const record = useDecide(unit, () => setNote(""));

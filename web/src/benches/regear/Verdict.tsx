@@ -1,6 +1,5 @@
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
-import { useShopCurrency } from "../../app/useShopCurrency";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
 
 /** The variant that a candidate stands for. */
@@ -14,7 +13,7 @@ const bands: Record<string, string> = { in: "✓ in the band", below: "↓ below
 /** The answer first: what to fit, and the few figures that decide it. */
 export function Verdict({ plan }: { plan: RegearPlan }) {
   const [units] = useUnits();
-  const currency = useShopCurrency();
+  const currency = plan.currency ?? "";
   const chosen = plan.estimate.candidate;
   const own = chosen !== plan.advice.candidate;
   const after = variantOf(plan, chosen);
