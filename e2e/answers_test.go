@@ -49,6 +49,7 @@ func TestHonestAnswers(t *testing.T) {
 	p.sees("How the sets compare")
 	p.sees("more sets with at least one chance in a million")
 	before := eval[int](p, "document.querySelectorAll('.explain tr').length")
+	p.until("the drawer to rest", "(() => { const r = document.querySelector('.mantine-Drawer-content').getBoundingClientRect(); const at = r.left; const was = window.drawerAt; window.drawerAt = at; return was === at && r.right <= innerWidth + 1; })()")
 	p.click("Show them")
 	p.until("more sets", "document.querySelectorAll('.explain tr').length > "+strconv.Itoa(before)+" + 5")
 }
@@ -57,10 +58,7 @@ func TestHonestAnswers(t *testing.T) {
 // it back into the fields.
 func TestFieldsFollowTheirValues(t *testing.T) {
 	p := open(t, true, 1280, 800)
-	p.visit("/trace")
-	p.sees("Part-time four-wheel drive")
-	p.click("Part-time four-wheel drive")
-	p.click("Build")
+	p.visit("/trace?layout=part_time&view=build")
 	gearbox := `[...document.querySelectorAll('.build-panel select')][0]`
 	p.until("the parts", gearbox)
 	eval[bool](p, `(() => { const s = `+gearbox+`; Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(s, 'gearbox'); s.dispatchEvent(new Event('change', {bubbles: true})); return true })()`)
