@@ -1667,6 +1667,7 @@ type CatalogRow struct {
 	// Cells cells by column
 	Cells   CatalogCells `json:"cells"`
 	Id      int64        `json:"id"`
+	Ratio   *Ratio       `json:"ratio,omitempty"`
 	Version int64        `json:"version"`
 }
 

@@ -17,6 +17,7 @@ import (
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
+	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
@@ -105,17 +106,17 @@ func Lists() []List {
 				"hub", "hub", "gearcase", "gearcase", "gear_pair", "gear pair", "chain_pair", "chain pair")},
 			{Key: "position", Name: "Position", Type: Text, Identity: true, Help: "transfer case: high, low or front; gearbox: the gear's name"},
 			{Key: "construction", Name: "Construction", Type: Text, Identity: true, Default: "pair", Help: "pair, planetary, cluster, chain, pair_planetary, pair_pair or direct"},
-			{Key: "teeth", Name: "Teeth", Type: Teeth, Required: true, Identity: true, Help: "driven first: ring-pinion, as 41-10; sun-ring for a planetary set"},
+			{Key: "teeth", Name: "Teeth and ratio", Type: Teeth, Required: true, Identity: true, Help: "driven first: ring-pinion, as 41-10; sun-ring for a planetary set"},
 			{Key: "label", Name: "Label", Type: Text, Help: "the shop's own name or number"},
 			{Key: "ring_mm", Name: "Ring gear", Type: Number, Unit: "mm", Min: 0, Max: 2000},
-			{Key: "pinion_mm", Name: "Pinion shank", Type: Number, Unit: "mm", Max: 500},
-			{Key: "spiders", Name: "Spider gears", Type: Whole, Max: 8},
-			{Key: "splines", Name: "Shaft splines", Type: Whole, Max: 100},
-			{Key: "tube_mm", Name: "Axle tube", Type: Number, Unit: "mm", Max: 500},
 			{Key: "carrier_from", Name: "Carrier from", Type: Number, Max: 50, Help: "smallest ratio that its carrier takes"},
 			{Key: "carrier_to", Name: "to", Type: Number, Max: 50, Help: "greatest ratio that its carrier takes"},
 			shelf, price,
 			{Key: "weight", Name: "Met here", Type: Number, Max: 1_000_000, Default: "1", Help: "how often it is met, against the others: weighs in the identify bench"},
+			{Key: "pinion_mm", Name: "Pinion shank", Type: Number, Unit: "mm", Max: 500},
+			{Key: "spiders", Name: "Spider gears", Type: Whole, Max: 8},
+			{Key: "splines", Name: "Shaft splines", Type: Whole, Max: 100},
+			{Key: "tube_mm", Name: "Axle tube", Type: Number, Unit: "mm", Max: 500},
 			note,
 		}, check: checkGearSet},
 		{ID: SpeedoGears, Name: "Speedometer gears", For: "Drive gears on the shaft and driven gears on the cable.", Columns: []Column{
@@ -454,6 +455,15 @@ func (r Row) Entry() identify.CatalogEntry {
 		e.Teeth = append(e.Teeth, n)
 	}
 	return e
+}
+
+// Ratio is a gear set's ratio, where the row holds one.
+func (r Row) Ratio() (ratio.Ratio, bool) {
+	if r["teeth"] == "" || r["construction"] == "" {
+		return ratio.Ratio{}, false
+	}
+	v, err := identify.EntryRatio(r.Stage(), r.Entry())
+	return v, err == nil
 }
 
 // GearSet is a ring and pinion set; false for other sets.

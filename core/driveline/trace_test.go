@@ -621,3 +621,59 @@ func TestFreeHubs(t *testing.T) {
 		t.Errorf("free hubs: %s", tr.Sentence)
 	}
 }
+
+// An upper set that is turned over, or turned end for end under the same shaft,
+// turns the propeller the other way; the trace says so.
+func TestUpperMounting(t *testing.T) {
+	var d *Document
+	for _, l := range Layouts() {
+		for _, p := range l.Document.Parts {
+			if p.Kind == "upper" && d == nil {
+				d = layout(t, l.ID)
+			}
+		}
+	}
+	if d == nil {
+		t.Fatal("no layout has an upper set")
+	}
+	id, prop := "", ""
+	for _, p := range d.Parts {
+		switch p.Kind {
+		case "upper":
+			id = p.ID
+		case "propeller":
+			prop = p.ID
+		}
+	}
+	ahead := State{Select: map[string]string{}}
+	for _, s := range run(t, d, State{}).Selectors {
+		for _, o := range s.Options {
+			if o.Value == "forward" || o.Value == "ahead" {
+				ahead.Select[s.ID] = o.Value
+			}
+		}
+	}
+	upright := run(t, d, ahead).shaft(prop + ".prop").Sign
+	if upright == 0 {
+		t.Fatal("the propeller isn't driven")
+	}
+	for _, mounting := range []string{"turned_over", "end_for_end"} {
+		partOf(t, d, id).Mounting = mounting
+		if got := run(t, d, ahead).shaft(prop + ".prop").Sign; got != -upright {
+			t.Errorf("%s: %d, upright %d", mounting, got, upright)
+		}
+	}
+}
+
+// Every end is compared: front against rear, and the rear axles with each other.
+func TestMatchComparesAllEnds(t *testing.T) {
+	d := layout(t, "tandem")
+	partOf(t, d, "second").Axle.Ring = 43
+	m := run(t, d, State{}).Match
+	if m == nil || m.Level != "caution" || m.Part != "divider" || !strings.Contains(m.Verdict, "econd rear axle") {
+		t.Errorf("%+v", m)
+	}
+	if m.At("divider") != m || m.At("nowhere") != nil {
+		t.Error("a comparison isn't found by its part")
+	}
+}

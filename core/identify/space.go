@@ -535,3 +535,21 @@ func CheckEntry(s Stage, e CatalogEntry) error {
 	}
 	return nil
 }
+
+// EntryRatio is the ratio of a set; an error for one that can't belong to the
+// stage.
+func EntryRatio(s Stage, e CatalogEntry) (ratio.Ratio, error) {
+	if err := CheckEntry(s, e); err != nil {
+		return ratio.Ratio{}, err
+	}
+	cons, err := s.Constructions()
+	if err != nil {
+		return ratio.Ratio{}, err
+	}
+	for _, c := range cons {
+		if c.ID == e.Construction {
+			return c.ratioOf(s, e.Teeth)
+		}
+	}
+	return ratio.Ratio{}, fault.New("construction", "no such construction")
+}

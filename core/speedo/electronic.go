@@ -121,6 +121,13 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 	return a, nil
 }
 
+func highBy(pct float64) string {
+	if pct < 0.005 {
+		return "true"
+	}
+	return "reads " + say.Trim(pct, 2) + " % high"
+}
+
 func (t *Tool) check(errs *fault.Errors) {
 	if t == nil {
 		return
@@ -169,7 +176,7 @@ func (t *Tool) entries(s Shaft) []ToolEntry {
 				continue
 			}
 			pct := say.Round(err.Float()*100, 4)
-			out = append(out, ToolEntry{r.Number, size, pct, fmt.Sprintf("ratio %s, tire %s %s: reads %s %% high", r.Short(3), size.Short(2), t.Unit, say.Trim(pct, 2))})
+			out = append(out, ToolEntry{r.Number, size, pct, fmt.Sprintf("ratio %s, tire %s %s: %s", r.Short(3), size.Short(2), t.Unit, highBy(pct))})
 			break // a greater size reads higher still
 		}
 	}

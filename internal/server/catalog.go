@@ -46,7 +46,12 @@ func shopList(name api.CatalogName) (catalog.List, error) {
 }
 
 func rowOut(r store.CatalogRow) api.CatalogRow {
-	return api.CatalogRow{Id: r.ID, Version: r.Version, Cells: r.Cells}
+	out := api.CatalogRow{Id: r.ID, Version: r.Version, Cells: r.Cells}
+	if v, ok := catalog.Row(r.Cells).Ratio(); ok {
+		x := ratioOut(v)
+		out.Ratio = &x
+	}
+	return out
 }
 
 // ListCatalogRows lists the rows of a list.

@@ -2766,6 +2766,7 @@ export interface components {
             /** Format: int64 */
             version: number;
             cells: components["schemas"]["CatalogCells"];
+            ratio?: components["schemas"]["Ratio"];
         };
         NewCatalogRow: {
             cells: components["schemas"]["CatalogCells"];

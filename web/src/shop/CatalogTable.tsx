@@ -35,6 +35,12 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   const maySave = useMaySave();
   const path = { params: { path: { list: name } } };
   const rows = useQuery({ queryKey: ["catalog", name], queryFn: () => take(api.GET("/catalog/{list}", path)) });
+  const settings = useQuery({
+    queryKey: ["catalog", "settings"],
+    queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "settings" } } })),
+    staleTime: 60_000,
+  });
+  const currency = settings.data?.find((r) => r.cells.setting === "currency")?.cells.value;
   const [search, setSearch] = useState("");
   const [sort, setSort] = useState<{ key: string; down: boolean }>();
   const [editing, setEditing] = useState<Editing>();
@@ -97,6 +103,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
     const hits = (rows.data ?? []).filter((r) => {
       const text = list.columns
         .map((c) => said(c, r.cells[c.key]))
+        .concat(r.ratio?.label ?? "")
         .join(" ")
         .toLowerCase();
       return words.every((w) => text.includes(w));
@@ -106,7 +113,12 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
       const dir = sort.down ? -1 : 1;
       hits.sort((a, b) => {
         const [x, y] = [a.cells[c.key] ?? "", b.cells[c.key] ?? ""];
-        const cmp = isNumber(c) ? (Number.parseFloat(x) || 0) - (Number.parseFloat(y) || 0) : x.localeCompare(y);
+        const cmp =
+          c.type === "teeth" && a.ratio && b.ratio
+            ? a.ratio.decimal - b.ratio.decimal
+            : isNumber(c)
+              ? (Number.parseFloat(x) || 0) - (Number.parseFloat(y) || 0)
+              : x.localeCompare(y);
         return dir * cmp;
       });
     }
@@ -272,7 +284,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
                     title={`Sort by ${c.name.toLowerCase()}`}
                   >
                     {c.name}
-                    {c.unit && <small>, {c.unit}</small>}
+                    {(c.unit || (c.type === "money" && currency)) && <small>, {c.unit || currency}</small>}
                     {sort?.key === c.key ? (sort.down ? " ↓" : " ↑") : ""}
                   </button>
                 </th>
@@ -298,6 +310,11 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
                   {list.columns.map((c) => (
                     <td key={c.key} className={isNumber(c) ? "num" : ""}>
                       {said(c, r.cells[c.key])}
+                      {c.type === "teeth" && r.ratio && (
+                        <b className="row-ratio" title={`${r.ratio.num}/${r.ratio.den}`}>
+                          {r.ratio.label}
+                        </b>
+                      )}
                     </td>
                   ))}
                   <td className="row-tools">

@@ -102,6 +102,8 @@ export function Choices({
 }) {
   const currency = plan.currency ?? "";
   const [all, setAll] = useState(false);
+  // With more than one axle at an end it is said which ones are opened.
+  const several = new Set(plan.axles.map((a) => a.at)).size < plan.axles.length;
   const pairs = plan.candidates.some((c) => c.match);
   const list = all ? plan.candidates : plan.candidates.slice(0, 12);
   const at = chosen || plan.advice.candidate;
@@ -145,7 +147,7 @@ export function Choices({
                 <td>
                   <b>{c.name}</b>
                   {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
-                  {c.opens.length > 1 && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
+                  {several && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
                   {c.refused && <small className="trouble"> {c.refused}</small>}
                   {c.schools.length > 0 && (
                     <small className="dim">

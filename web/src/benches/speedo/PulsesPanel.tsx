@@ -81,6 +81,76 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
           </dl>
         </div>
       )}
+      <details className="decide-box no-print" open={Boolean(f.pickupDrive || f.pickupDriven || f.toolRatios)}>
+        <summary>A driven gear turns the pulse unit, or the tool takes listed entries only</summary>
+        <div className="sp-fields">
+          <TextInput
+            label="Pickup: drive gear"
+            description="leave out if it sits on the shaft"
+            inputMode="numeric"
+            value={f.pickupDrive ?? ""}
+            onChange={(x) => set({ pickupDrive: x.currentTarget.value })}
+          />
+          <TextInput
+            label="Pickup: driven gear"
+            description="pulses are then per turn of it"
+            inputMode="numeric"
+            value={f.pickupDriven ?? ""}
+            onChange={(x) => set({ pickupDriven: x.currentTarget.value })}
+            error={at("driven")}
+          />
+        </div>
+        <TextInput
+          label="The tool's axle ratios"
+          placeholder="3.08 3.42 3.73 4.10 4.56"
+          value={f.toolRatios ?? ""}
+          onChange={(x) => set({ toolRatios: x.currentTarget.value })}
+          error={refused?.faults.find((y) => y.field.startsWith("/electronic/tool/ratios"))?.message}
+        />
+        <div className="four">
+          <TextInput
+            label="Tires from"
+            inputMode="decimal"
+            value={f.toolFrom ?? ""}
+            onChange={(x) => set({ toolFrom: x.currentTarget.value })}
+            error={at("tool/from")}
+          />
+          <TextInput
+            label="to"
+            inputMode="decimal"
+            value={f.toolTo ?? ""}
+            onChange={(x) => set({ toolTo: x.currentTarget.value })}
+            error={at("tool/to")}
+          />
+          <TextInput
+            label="in steps of"
+            inputMode="decimal"
+            placeholder="1"
+            value={f.toolStep ?? ""}
+            onChange={(x) => set({ toolStep: x.currentTarget.value })}
+            error={at("tool/step")}
+          />
+          <NativeSelect
+            label="Unit"
+            value={f.toolUnit ?? "inch"}
+            onChange={(x) => set({ toolUnit: x.currentTarget.value as "inch" | "mm" })}
+            data={["inch", "mm"]}
+          />
+        </div>
+        {e?.entries && (
+          <>
+            <h3>Entries that never read low</h3>
+            {e.entries.length === 0 && (
+              <p>None: every entry of this tool would read low here. Use another tool, or correct by pulses.</p>
+            )}
+            <ol>
+              {e.entries.map((x) => (
+                <li key={x.text}>{x.text}</li>
+              ))}
+            </ol>
+          </>
+        )}
+      </details>
       <Programmer
         unit={unit}
         wanted={e && Math.round(e.pulses_per_km.decimal)}

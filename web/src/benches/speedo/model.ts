@@ -24,6 +24,15 @@ export type SpeedoForm = {
   reluctor: string;
   calibrated: string;
   calPer: "mile" | "km";
+  /** A pulse unit that is turned by a driven gear. */
+  pickupDrive?: string;
+  pickupDriven?: string;
+  /** A tool that takes only listed ratios and tire sizes in steps. */
+  toolRatios?: string;
+  toolFrom?: string;
+  toolTo?: string;
+  toolStep?: string;
+  toolUnit?: "inch" | "mm";
   method: Method;
   runs: Run[];
   shown: string;
@@ -126,7 +135,25 @@ export function gearsOf(f: SpeedoForm, base: SpeedoRequest, units: Units): Speed
 export function pulsesOf(f: SpeedoForm, base: SpeedoRequest): SpeedoRequest {
   return {
     ...base,
-    electronic: { reluctor: whole(f.reluctor) ?? 0, calibrated: figure(f.calibrated), per: f.calPer },
+    electronic: {
+      reluctor: whole(f.reluctor) ?? 0,
+      calibrated: figure(f.calibrated),
+      per: f.calPer,
+      drive: whole(f.pickupDrive ?? ""),
+      driven: whole(f.pickupDriven ?? ""),
+      tool: f.toolRatios?.trim()
+        ? {
+            ratios: f.toolRatios
+              .trim()
+              .split(/[\s;]+/)
+              .map((r) => figure(r) ?? ""),
+            from: figure(f.toolFrom ?? "") ?? "0",
+            to: figure(f.toolTo ?? "") ?? "0",
+            step: figure(f.toolStep ?? "") ?? "1",
+            unit: f.toolUnit ?? "inch",
+          }
+        : undefined,
+    },
   };
 }
 
