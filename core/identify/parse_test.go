@@ -72,7 +72,7 @@ func TestParseShaft(t *testing.T) {
 		{"three and three quarter", 3.75, BareQuarter}, {"one quarter", 0.25, BareQuarter}, {"a quarter turn past four", 4.25, BareQuarter},
 		{"4 turns and a quarter turn", 4.25, BareQuarter}, {"4 less a quarter", 3.75, BareQuarter}, {"5 less a hair", 4.95, ByEye}, {"4+", 4.05, ByEye},
 		{"5 a hair short", 4.95, ByEye}, {"5, a tenth short", 4.9, ByEye}, {"4 and 3 tenths more", 4.3, ByEye}, {"not quite five", 4.95, ByEye},
-		{"about 4", 4, BareQuarter}, {"4 or so", 4, BareQuarter}, {"4 and a little over a quarter", 4.3, ByEye}, {"quarter to five", 4.75, BareQuarter},
+		{"about 4", 4, BareQuarter}, {"4 or so", 4, BareQuarter}, {"4ish", 4, BareQuarter}, {"a fraction past 4", 4.05, ByEye}, {"4 and a little over a quarter", 4.3, ByEye}, {"quarter to five", 4.75, BareQuarter},
 		{"a tenth past four and a half", 4.6, ByEye}, {"slightly more than 4 1/2", 4.55, ByEye}, {"just past half past three", 3.55, ByEye},
 		{"４ ½", 4.5, BareQuarter}, {"4 3/8", 4.375, ByEye}, {"two and two thirds", 2 + 2.0/3, ByEye},
 	}
@@ -97,10 +97,10 @@ func TestNudgesStayNearTheNumber(t *testing.T) {
 		"149 and a half": 149.5, "one hundred and four": 104, "a hundred and forty-nine and a half": 149.5, "3 tenths past 7": 7.3,
 		"a quarter short of 6": 5.75, "point five": 0.5, "four point one oh": 4.1, "four point seven three": 4.73,
 	}
-	less := []string{"almost", "nearly", "not quite", "close to", "just short of", "just under", "a hair under", "a hair short of", "a bit less than",
+	less := []string{"almost", "nearly", "not quite", "not yet", "just short of", "just under", "a hair under", "a hair short of", "a bit less than",
 		"slightly below", "a touch shy of", "barely under", "only just short of", "a little bit under"}
 	more := []string{"just past", "just over", "a hair past", "a bit over", "slightly more than", "a touch beyond", "a little after", "only just over"}
-	same := []string{"about", "roughly", "around", "exactly"}
+	same := []string{"about", "roughly", "around", "exactly", "close to", "just about", "near"}
 	try := func(nudge string, side float64) {
 		for words, n := range numbers {
 			text := nudge + " " + words

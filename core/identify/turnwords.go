@@ -136,11 +136,11 @@ type spokenWord struct {
 
 var shaftWords = map[string]wordKind{
 	"point": wPoint, "dot": wPoint, "hundred": wHundred,
-	"bit": wBit, "touch": wBit, "hair": wBit, "little": wBit, "tad": wBit, "shade": wBit, "whisker": wBit, "smidgen": wBit, "some": wBit,
+	"bit": wBit, "touch": wBit, "hair": wBit, "little": wBit, "tad": wBit, "shade": wBit, "whisker": wBit, "smidgen": wBit, "smidge": wBit, "sliver": wBit, "trifle": wBit, "fraction": wBit, "some": wBit,
 	"just": wJust, "slightly": wJust, "barely": wJust, "only": wJust, "scarcely": wJust,
 	"past": wPast, "over": wPast, "after": wPast, "beyond": wPast, "above": wPast, "plus": wPast,
 	"more": wMore, "short": wShort, "under": wShort, "before": wShort, "below": wShort, "shy": wShort, "less": wLess, "minus": wLess,
-	"almost": wAlmost, "nearly": wAlmost, "about": wAbout, "roughly": wAbout, "around": wAbout, "approximately": wAbout, "circa": wAbout,
+	"almost": wAlmost, "nearly": wAlmost, "about": wAbout, "near": wAbout, "roughly": wAbout, "around": wAbout, "approximately": wAbout, "circa": wAbout,
 	"to": wTo, "and": wAnd, "a": wA, "an": wA, "of": wOf, "than": wThan, "turn": wTurn, "turns": wTurn, "times": wTurn, "or": wOr,
 }
 
@@ -154,9 +154,10 @@ var (
 	shaftSpaces = strings.NewReplacer("¼", " 1/4 ", "½", " 1/2 ", "¾", " 3/4 ", "⅓", " 1/3 ", "⅔", " 2/3 ",
 		"⅛", " 1/8 ", "⅜", " 3/8 ", "⅝", " 5/8 ", "⅞", " 7/8 ", "-", " ", "+", " plus ", " / ", "/", "~", " about ")
 	// Several words that are one.
-	shaftPhrases = strings.NewReplacer(" not quite ", " almost ", " not yet ", " almost ", " not far off ", " almost ", " close to ", " almost ",
-		" close on ", " almost ", " or so ", " about ", " give or take ", " about ", " more or less ", " about ", " little bit ", " bit ",
+	shaftPhrases = strings.NewReplacer(" not quite ", " almost ", " not yet ", " almost ", " not far off ", " about ", " close to ", " about ",
+		" close on ", " about ", " just about ", " about ", " just almost ", " almost ", " ish ", " about ", " or so ", " about ", " give or take ", " about ", " more or less ", " about ", " little bit ", " bit ",
 		" only just ", " just ", " and change ", " and a bit ", " halves ", " halfs ")
+	ish          = regexp.MustCompile(`(\w)-?ish\b`)
 	decimalComma = regexp.MustCompile(`(\d),(\d)`)
 	shaftNumber  = regexp.MustCompile(`^\d{1,6}$`)
 	shaftPoint   = regexp.MustCompile(`^(\d{0,6})\.(\d{1,4})$`)
@@ -167,7 +168,8 @@ const maxSpokenWords = 24
 
 // spoken splits text into words, or reports one that isn't known.
 func spoken(text string) ([]spokenWord, bool) {
-	t := decimalComma.ReplaceAllString(shaftSpaces.Replace(typed.Plain(text)), "$1.$2")
+	t := ish.ReplaceAllString(typed.Plain(text), "$1 ish")
+	t = decimalComma.ReplaceAllString(shaftSpaces.Replace(t), "$1.$2")
 	fields := strings.FieldsFunc(t, func(r rune) bool { return r == ' ' || r == ',' || r == ';' || r == '\n' })
 	for i := range fields {
 		fields[i] = strings.TrimRight(strings.Trim(fields[i], `!?"'`), ".")
