@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zorvel/core/fault"
 )
@@ -649,82 +648,4 @@ func (n *node) above(p *Part) *node {
 		}
 	}
 	return nil
-}
-
-func (m *machine) tellTraction(t *Traction) {
-	kn := func(n float64) string { return trim(n/1000, 2) + " kN" }
-	name := func(id string) string {
-		if p := m.part(id); p != nil {
-			return lower(p.name())
-		}
-		return ""
-	}
-	var against []string
-	for _, w := range t.Wheels {
-		if strings.HasPrefix(w.Words, "driven backward") {
-			against = append(against, lower(w.Name))
-		}
-	}
-	const nothing = 0.5 // N
-	switch {
-	case t.First == "" && t.FirstN > nothing && len(against) == 0:
-		t.Steps = append(t.Steps, fmt.Sprintf("All driven wheels reach their limit together, at %s in all.", kn(t.FirstN)))
-	case t.First != "" && t.FirstN > nothing:
-		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up first, at %s in all.", name(t.First), kn(t.FirstN)))
-	case t.First != "":
-		t.Steps = append(t.Steps, fmt.Sprintf("The %s gives up at once.", name(t.First)))
-	}
-	if t.First != "" && len(against) == 0 {
-		switch {
-		case t.TotalN > t.FirstN*1.001+nothing:
-			t.Steps = append(t.Steps, fmt.Sprintf("From there the others take more, up to %s in all.", kn(t.TotalN)))
-		case t.Limited != "grip" || t.splitter == nil:
-		case t.splitter.bias > 0:
-			t.Steps = append(t.Steps, "The limited slip gives the others no more than its bias allows: the wheel that slips sets the limit for all.")
-		case t.held:
-			t.Steps = append(t.Steps, "The open differential turns around the held wheel: what the slipping wheel bears is all there is.")
-		default:
-			t.Steps = append(t.Steps, "An open differential gives the others no more than that: the spinning wheel sets the limit for all.")
-		}
-	}
-	if len(against) > 0 {
-		t.Steps = append(t.Steps, fmt.Sprintf("Driven backward: %s. What that pushes is taken off what the others drive; it is never added.", strings.Join(against, ", ")))
-	}
-	if len(t.brakes) > 0 {
-		t.Steps = append(t.Steps, "Brakes take their torque first: "+strings.Join(t.brakes, ", ")+". A side passes on what its tire bears and its brake takes.")
-	}
-	var slips []string
-	for _, w := range t.Wheels {
-		if w.Slips {
-			slips = append(slips, lower(w.Name))
-		}
-	}
-	if len(slips) > 1 && t.First != "" {
-		t.Steps = append(t.Steps, "At the limit: "+strings.Join(slips, ", ")+".")
-	}
-	switch {
-	case t.Limited == "held":
-		t.Sentence = "A wheel is held: nothing moves, whatever the torque."
-	case len(against) > 0 && math.Abs(t.TotalN) < nothing:
-		t.Sentence = "No drive force: what is driven backward cancels what is driven forward."
-	case t.TotalN < -nothing:
-		t.Sentence = fmt.Sprintf("No drive force: brakes hold %s more than the wheels drive.", kn(-t.TotalN))
-	case t.TotalN < nothing:
-		t.Sentence = "No drive force: nothing reaches a wheel with grip."
-	case len(against) > 0:
-		t.Sentence = fmt.Sprintf("%s in all: the wheels that are driven backward are taken off.", kn(t.TotalN))
-	case t.Limited == "engine":
-		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), trim(t.EngineNM, 0))
-	case t.First == "" || t.splitter == nil:
-		t.Sentence = fmt.Sprintf("%s in all: every driven wheel gives what it can.", kn(t.TotalN))
-	default:
-		t.Sentence = fmt.Sprintf("%s in all, limited by the %s.", kn(t.TotalN), name(t.First))
-	}
-	if t.NeedN != 0 {
-		if t.Climbs {
-			t.Sentence += fmt.Sprintf(" The grade asks %s: it climbs.", kn(t.NeedN))
-		} else {
-			t.Sentence += fmt.Sprintf(" The grade asks %s: it does not climb.", kn(t.NeedN))
-		}
-	}
 }

@@ -1,0 +1,219 @@
+package regear
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/exact"
+	"zorvel/core/say"
+)
+
+// carrier says whether the carrier in an axle takes a ratio. What it takes is
+// given, or known from the set in the catalog that is fitted now.
+func (p *planner) carrier(at string, set GearSet) CarrierFit {
+	f := p.facts(at)
+	span, how := f.Carrier, "as entered"
+	if span == nil {
+		z := p.axles[at].Pair
+		for i := range p.q.Shop.Sets {
+			g := &p.q.Shop.Sets[i]
+			if g.Ring != z[0] || g.Pinion != z[1] || g.Carrier == nil || (f.Family != "" && !strings.EqualFold(g.Family, f.Family)) {
+				continue
+			}
+			if span != nil && (!span.From.Equal(g.Carrier.From.Number) || !span.To.Equal(g.Carrier.To.Number)) {
+				span = nil // families disagree, and which it is isn't known
+				break
+			}
+			span, how = g.Carrier, "from the catalog, by the set that is in it"
+		}
+	}
+	switch {
+	case span == nil:
+		return CarrierFit{at, "unknown", fmt.Sprintf("Whether the %s carrier takes %s isn't known: carriers split by ratio range. Look before ordering.", at, set.Ratio().Decimal(2))}
+	case span.has(set.Ratio()):
+		return CarrierFit{at, "fits", fmt.Sprintf("The %s carrier takes %s (%s).", at, span.words(), how)}
+	}
+	text := fmt.Sprintf("The %s carrier takes %s (%s), not %s: another carrier is needed.", at, span.words(), how, set.Ratio().Decimal(2))
+	if set.Carrier != nil {
+		text = strings.TrimSuffix(text, ".") + ", the one for " + set.Carrier.words() + "."
+	}
+	return CarrierFit{at, "other", text}
+}
+
+// judge weighs a candidate.
+func (p *planner) judge(c *Candidate, out *Plan) {
+	v := out.variant(c.Variant)
+	add := func(what string, points float64, format string, args ...any) {
+		if points > 0.005 {
+			c.Points = append(c.Points, Penalty{what, say.Round(points, 2), fmt.Sprintf(format, args...)})
+		}
+	}
+	points, text := offPenalty(p.q.Use, v.Against)
+	add("stock", points, "%s", text)
+
+	if p.q.Cruise.HighRPM > 0 {
+		switch v.InBand {
+		case "below":
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+		case "above":
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+		}
+	}
+	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s where %s is wanted", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
+	}
+	if w := p.q.Launch; w > 0 && v.Launch < w {
+		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
+	}
+	if c.Change != nil {
+		add("work", spurWork, "the spur pair is swapped behind its cover")
+		if !c.Shelf {
+			add("shelf", notOnShelf, "the pair isn't in the shop's lists")
+		}
+		c.total()
+		return
+	}
+	if c.Rear == nil {
+		c.Match = p.now
+		c.Complete = true
+		z := exact.Number{}
+		c.Low, c.High = &z, &z
+		if c.Match != nil {
+			p.matchPoints(c, add)
+		}
+		c.total()
+		return
+	}
+	add("work", worthwhile, "changing gears is worth it from about %s %% on", say.Trim(worthwhile, 0))
+	if n := len(c.Opens); n > 1 {
+		add("axles", eachAxle*float64(n-1), "%d axles are opened", n)
+	}
+	if s, off := out.Change.Spread, math.Abs(out.TiresOnly.Against); off < s {
+		add("tires", s-off, "the tires' own spread, ± %s %%, is more than what there is to correct: roll both out first", say.Trim(s, 1))
+	}
+	c.Shelf = p.onShelf(c)
+	if !c.Shelf {
+		add("shelf", notOnShelf, "has to be ordered")
+	}
+	for _, at := range []string{p.primary, p.secondary} {
+		if g := c.changes(p)[at]; g != nil {
+			c.Carriers = append(c.Carriers, p.carrier(at, *g))
+		}
+	}
+	switch {
+	case p.several():
+		c.Match = p.doc.With(c.pairs(p), p.tiresAt()).Ends()
+		p.matchPoints(c, add)
+	case c.Front != nil:
+		c.Match = p.match(*c.Rear, *c.Front)
+		p.matchPoints(c, add)
+	}
+	if m := c.NextMatch; m != nil && (m.Level == "wrong" || m.Level == "caution") && m.Level != c.Match.Level {
+		add("next center", edgeOfMatch, "with the center that comes next: %s", m.Verdict)
+	}
+	for _, f := range c.Carriers {
+		switch f.State {
+		case "other":
+			add("carrier", otherCarrier, "%s", f.Text)
+		case "unknown":
+			add("carrier", unsureCarrier, "%s", f.Text)
+		}
+	}
+	e := p.estimate(c)
+	if len(e.Lines) > 0 {
+		lo, hi := e.Low, e.High
+		c.Low, c.High, c.Complete = &lo, &hi, len(e.Missing) == 0
+	}
+	c.total()
+}
+
+// changes lists the sets that really go in, by the end of the vehicle.
+func (c *Candidate) changes(p *planner) map[string]*GearSet {
+	out := map[string]*GearSet{}
+	if c.Rear != nil && !slices.Contains(c.Keeps, p.primary) {
+		out[p.primary] = c.Rear
+	}
+	if c.Front != nil && !slices.Contains(c.Keeps, p.secondary) {
+		out[p.secondary] = c.Front
+	}
+	return out
+}
+
+// pairs are a candidate's teeth by end.
+func (c *Candidate) pairs(p *planner) map[string][2]int {
+	out := map[string][2]int{}
+	for at, g := range c.changes(p) {
+		out[at] = [2]int{g.Ring, g.Pinion}
+	}
+	return out
+}
+
+// onShelf is whether as many sets lie there as axles are opened; two equal axles
+// take two.
+func (p *planner) onShelf(c *Candidate) bool {
+	need, have := map[string]int{}, map[string]int{}
+	for at, g := range c.changes(p) {
+		key := fmt.Sprintf("%s %d/%d", strings.ToLower(g.Family), g.Ring, g.Pinion)
+		need[key] += len(p.axlesToChange(at, *g))
+		have[key] = g.Shelf
+	}
+	for key, n := range need {
+		if have[key] < n {
+			return false
+		}
+	}
+	return true
+}
+
+func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ...any)) {
+	m := c.Match
+	if p.q.NextCenter != "" && p.secondary != "" {
+		if fr := p.frontRear(m); fr != nil && fr.First != nil {
+			c.NextMatch = fr.As(p.q.NextCenter)
+		}
+	}
+	switch m.Level {
+	case "wrong":
+		c.Refused = m.Verdict
+	case "caution":
+		add("match", cautioned, "%s", m.Verdict)
+	case "tolerated":
+		off := math.Abs(*m.Percent)
+		add("match", tolerated+2*off, "%s", m.Verdict)
+		if m.Type == "part_time" && off+p.tireSpread > 1 {
+			add("match edge", edgeOfMatch, "%s %% apart on tires known to ± %s %%: it may be more than the one percent that practice allows", say.Trim(off, 2), say.Trim(p.tireSpread, 1))
+		}
+	}
+}
+
+// offPenalty is what being off back-to-stock costs, by use. Too tall for towing
+// counts more only beyond what gears aren't changed for anyway: tires of one
+// size vary by as much.
+func offPenalty(use string, against float64) (float64, string) {
+	off := math.Abs(against)
+	dir := "shorter"
+	if against < 0 {
+		dir = "taller"
+	}
+	text := fmt.Sprintf("acts %s %% %s than stock", say.Trim(off, 1), dir)
+	beyond := math.Max(0, off-worthwhile)
+	switch {
+	case use == Highway && against > 0:
+		return shorterRoad * off, text + ": more rpm at speed"
+	case (use == Towing || use == Trail) && against < 0:
+		return off + (taller-1)*beyond, text + ": less pull"
+	case (use == Towing || use == Trail) && against > 0:
+		return 0.7 * off, text
+	}
+	return off, text
+}
+
+func (c *Candidate) total() {
+	c.Score = 0
+	for _, x := range c.Points {
+		c.Score += x.Points
+	}
+	c.Score = say.Round(c.Score, 2)
+}
