@@ -300,77 +300,20 @@ func Work(q Request) (*Plan, error) {
 	}
 	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}, groups: map[string][]driveline.AxleEnd{}}
 	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Currency: strings.TrimSpace(q.Currency), Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{}}
-	for _, a := range doc.Axles() {
-		if !a.Known {
-			return nil, fault.New(field, "the ratio of the %s isn't known: measure it first, then come back", strings.ToLower(a.Name))
-		}
-		if _, ok := p.axles[a.At]; !ok {
-			p.axles[a.At] = a
-		}
-		p.groups[a.At] = append(p.groups[a.At], a)
-		n := AxleNow{At: a.At, Name: a.Name, Ratio: a.Ratio, Families: []string{}}
-		if a.Pair[0] > 0 {
-			n.Teeth = fmt.Sprintf("%d/%d", a.Pair[0], a.Pair[1])
-		}
-		out.Axles = append(out.Axles, n)
+	if err := p.findAxles(out, field); err != nil {
+		return nil, err
 	}
-	switch {
-	case len(p.axles) == 0:
-		return nil, fault.New(field, "there is no driven axle in it")
-	case len(p.axles) == 2:
-		p.primary, p.secondary = "rear", "front"
-	case p.axles["rear"].ID != "":
-		p.primary = "rear"
-	default:
-		p.primary = "front"
-	}
-	for _, a := range p.groups[p.primary] {
-		p.base = p.base.Add(a.Ratio)
-	}
-	p.base = p.base.Div(exact.Int(int64(len(p.groups[p.primary]))))
-	// What isn't named in the question is named in the driveline.
-	for at, f := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {
-		if f.Family = strings.TrimSpace(f.Family); f.Family == "" {
-			f.Family = p.axles[at].Family
-		}
-	}
-	for i := range out.Axles {
-		out.Axles[i].Family = p.facts(out.Axles[i].At).Family
-	}
-	for i := range doc.Parts {
-		if x := &doc.Parts[i]; x.Kind == "transfer_case" && strings.TrimSpace(q.Case) == "" {
-			q.Case = x.Family
-		}
-	}
-	if doc.Body != nil {
-		p.vehicleMass = doc.Body.MassKG
-	}
-	for i := range doc.Parts {
-		if t := doc.Parts[i].TransferCase; t != nil {
-			p.caseType = t.Center.Type
-		}
-	}
+	p.findFacts(out)
 	if err := p.tires(out); err != nil {
 		return nil, err
 	}
 	if err := p.gears(field); err != nil {
 		return nil, err
 	}
-	fitted := p.base
-	out.Fitted = fitted
-	p.stockRatio, p.stockMM = fitted, out.OldTire.RollingMM
-	if s := q.Stock; s != nil {
-		if s.Ratio.Sign() > 0 {
-			p.stockRatio = s.Ratio.Number
-		}
-		if s.Tire != nil {
-			a, err := tire.Work(*s.Tire)
-			if err != nil {
-				return nil, fault.Under("stock/tire", err)
-			}
-			p.stockMM = a.RollingMM
-		}
+	if err := p.stock(out); err != nil {
+		return nil, err
 	}
+	fitted := out.Fitted
 	out.StockRatio = p.stockRatio
 	out.Equivalent = p.stockRatio.Mul(p.newMM).Div(p.stockMM)
 	out.CruiseGear = p.rows[p.cruise].Name
@@ -406,6 +349,83 @@ func Work(q Request) (*Plan, error) {
 	out.WhileOpen = p.whileOpen(chosen)
 	p.notes(out)
 	return out, nil
+}
+
+// findAxles lists the driven axles by the end of the vehicle they stand at.
+func (p *planner) findAxles(out *Plan, field string) error {
+	for _, a := range p.doc.Axles() {
+		if !a.Known {
+			return fault.New(field, "the ratio of the %s isn't known: measure it first, then come back", strings.ToLower(a.Name))
+		}
+		if _, ok := p.axles[a.At]; !ok {
+			p.axles[a.At] = a
+		}
+		p.groups[a.At] = append(p.groups[a.At], a)
+		n := AxleNow{At: a.At, Name: a.Name, Ratio: a.Ratio, Families: []string{}}
+		if a.Pair[0] > 0 {
+			n.Teeth = fmt.Sprintf("%d/%d", a.Pair[0], a.Pair[1])
+		}
+		out.Axles = append(out.Axles, n)
+	}
+	switch {
+	case len(p.axles) == 0:
+		return fault.New(field, "there is no driven axle in it")
+	case len(p.axles) == 2:
+		p.primary, p.secondary = "rear", "front"
+	case p.axles["rear"].ID != "":
+		p.primary = "rear"
+	default:
+		p.primary = "front"
+	}
+	for _, a := range p.groups[p.primary] {
+		p.base = p.base.Add(a.Ratio)
+	}
+	p.base = p.base.Div(exact.Int(int64(len(p.groups[p.primary]))))
+	return nil
+}
+
+// findFacts takes from the driveline what isn't named in the question.
+func (p *planner) findFacts(out *Plan) {
+	for at, f := range map[string]*AxleFacts{"rear": &p.q.Rear, "front": &p.q.Front} {
+		if f.Family = strings.TrimSpace(f.Family); f.Family == "" {
+			f.Family = p.axles[at].Family
+		}
+	}
+	for i := range out.Axles {
+		out.Axles[i].Family = p.facts(out.Axles[i].At).Family
+	}
+	for i := range p.doc.Parts {
+		if x := &p.doc.Parts[i]; x.Kind == "transfer_case" && strings.TrimSpace(p.q.Case) == "" {
+			p.q.Case = x.Family
+		}
+	}
+	if p.doc.Body != nil {
+		p.vehicleMass = p.doc.Body.MassKG
+	}
+	for i := range p.doc.Parts {
+		if t := p.doc.Parts[i].TransferCase; t != nil {
+			p.caseType = t.Center.Type
+		}
+	}
+}
+
+// stock is what left the factory: as entered, else what is in it.
+func (p *planner) stock(out *Plan) error {
+	out.Fitted = p.base
+	p.stockRatio, p.stockMM = p.base, out.OldTire.RollingMM
+	if s := p.q.Stock; s != nil {
+		if s.Ratio.Sign() > 0 {
+			p.stockRatio = s.Ratio.Number
+		}
+		if s.Tire != nil {
+			a, err := tire.Work(*s.Tire)
+			if err != nil {
+				return fault.Under("stock/tire", err)
+			}
+			p.stockMM = a.RollingMM
+		}
+	}
+	return nil
 }
 
 // tiresAt is how far the new tires roll, by end.
