@@ -49,7 +49,7 @@ func TestHonestAnswers(t *testing.T) {
 	p.sees("How the sets compare")
 	p.sees("more sets with at least one chance in a million")
 	before := eval[int](p, "document.querySelectorAll('.explain tr').length")
-	p.until("the drawer to rest", "(() => { const r = document.querySelector('.mantine-Drawer-content').getBoundingClientRect(); const at = r.left; const was = window.drawerAt; window.drawerAt = at; return was === at && r.right <= innerWidth + 1; })()")
+	p.rests(".mantine-Drawer-content")
 	p.click("Show them")
 	p.until("more sets", "document.querySelectorAll('.explain tr').length > "+strconv.Itoa(before)+" + 5")
 }

@@ -129,6 +129,16 @@ func field(label string) string {
 	})`
 }
 
+// rests waits until something that slides in has come to rest.
+func (p *page) rests(css string) {
+	p.t.Helper()
+	p.until(css+" to come to rest", `(() => {
+		const r = document.querySelector(`+quote(css)+`).getBoundingClientRect(), at = r.left + ' ' + r.top, was = window.restedAt;
+		window.restedAt = at;
+		return was === at && r.right <= innerWidth + 1;
+	})()`)
+}
+
 // click presses a button or link with the mouse.
 func (p *page) click(name string) {
 	p.t.Helper()

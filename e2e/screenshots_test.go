@@ -74,6 +74,7 @@ func TestScreenshots(t *testing.T) {
 	p.sees("sure of the label")
 	shot("conflict")
 	p.press("e", "What mistakes are reckoned with")
+	p.rests(".mantine-Drawer-content")
 	shot("explain")
 	p.keys(kb.Escape)
 	p.visit("/units/8/trace")
