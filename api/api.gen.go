@@ -3776,6 +3776,9 @@ type StageSummary struct {
 	// Readings standing readings
 	Readings int   `json:"readings"`
 	State    State `json:"state"`
+
+	// Trouble why the stage can't be reckoned, where it can't
+	Trouble *string `json:"trouble,omitempty"`
 }
 
 // State defines model for State.
@@ -4117,10 +4120,15 @@ type Unit struct {
 	Name      string         `json:"name"`
 	Notes     string         `json:"notes"`
 	Stages    []StageSummary `json:"stages"`
+
+	// Version of name, kind and notes
+	Version int64 `json:"version"`
 }
 
 // UnitChange defines model for UnitChange.
 type UnitChange struct {
+	// Base the version this change was made over; absent means whatever is there
+	Base  *int64    `json:"base,omitempty"`
 	Kind  *UnitKind `json:"kind,omitempty"`
 	Name  *UnitName `json:"name,omitempty"`
 	Notes *Notes    `json:"notes,omitempty"`

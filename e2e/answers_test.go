@@ -89,6 +89,7 @@ func TestEmptyShopTakesOver(t *testing.T) {
 	p.fill("Tires now", "33 12.50 15")
 	p.sees("Radial or bias isn't marked")
 	p.sees("a commonly made pair, in none of the shop's lists")
+	p.keys(kb.Tab) // closes what the field suggests
 	p.click("bias")
 	p.sees("bias): 318 mm wide")
 	p.visit("/shop/gear_sets")

@@ -16,16 +16,16 @@ import (
 // wide reports elements that stick out of a page that doesn't scroll sideways.
 const wide = `document.documentElement.scrollWidth > document.documentElement.clientWidth + 1`
 
-// posts sends JSON as the page would and returns the id of what was made.
-func (p *page) posts(path, body string) int {
+// sends writes JSON as another page would and returns the id of what it made.
+func (p *page) sends(method, path, body string) int {
 	p.t.Helper()
-	id, err := chromedp.Run(p.ctx, chromedp.Evaluate[int](
-		`fetch(`+quote(path)+`, {method: 'POST', headers: {'content-type': 'application/json'}, body: `+quote(body)+`}).then(r => r.json()).then(u => u.id)`,
+	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[[]int](
+		`fetch(`+quote(path)+`, {method: `+quote(method)+`, headers: {'content-type': 'application/json'}, body: `+quote(body)+`}).then(async r => [r.status, (await r.json()).id ?? 0])`,
 		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))
-	if err != nil {
-		p.fail("posting to %s: %v", path, err)
+	if err != nil || len(out) != 2 || out[0] >= 300 {
+		p.fail("%s %s: %v %v", method, path, out, err)
 	}
-	return id
+	return out[1]
 }
 
 // No page is wider than a tablet or a phone, whatever is on it.
@@ -131,7 +131,7 @@ func TestDecideByWho(t *testing.T) {
 	p.click("Signed in: Runa Selk")
 	p.click("Sign out")
 	p.signIn("Ivar Tolm")
-	id := p.posts("/api/v1/units", `{"name":"Cart","kind":"truck"}`)
+	id := p.sends("POST", "/api/v1/units", `{"name":"Cart","kind":"truck"}`)
 	p.visit(fmt.Sprintf("/units/%d/regear", id))
 	p.sees("Gears are chosen for a driveline")
 	p.visit(fmt.Sprintf("/units/%d/speedometer", id))
@@ -253,7 +253,7 @@ func TestCatalogByTwo(t *testing.T) {
 func TestDecisionsTravel(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
-	id := p.posts("/api/v1/units/8/decisions", `{"kind":"speedometer","drive":8,"driven":26,"note":"seal was hard",
+	id := p.sends("POST", "/api/v1/units/8/decisions", `{"kind":"speedometer","drive":8,"driven":26,"note":"seal was hard",
 		"speedometer":{"axle":"4.1","tire":{"revs_per_mile":"800"},"mechanical":{"drives":[{"teeth":8}],"driven":[{"teeth":26}]}}}`)
 	if id == 0 {
 		t.Fatal("nothing was recorded")

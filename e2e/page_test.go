@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"testing"
 	"time"
 
@@ -113,12 +114,15 @@ func (p *page) seesNot(text string) {
 	p.until(fmt.Sprintf("the text %q to go", text), "!document.body.innerText.includes("+quote(text)+")")
 }
 
-// control finds a button or link by what it says or is called.
+// control finds a button or link by what it says or is called, or else by how
+// that begins.
 func control(name string) string {
-	return `[...document.querySelectorAll('button, a, summary, [role=tab], label, [role=option], [role=menuitem]')].find(e => {
-		const n = ` + quote(name) + `, r = e.getBoundingClientRect();
-		return r.width > 0 && (e.getAttribute('aria-label') === n || e.textContent.trim() === n || e.textContent.replace(/\s+/g,' ').trim().startsWith(n));
-	})`
+	return `(() => {
+		const n = ` + quote(name) + `;
+		const all = [...document.querySelectorAll('button, a, summary, [role=tab], label, [role=option], [role=menuitem]')].filter(e => e.getBoundingClientRect().width > 0);
+		return all.find(e => e.getAttribute('aria-label') === n || e.textContent.trim() === n)
+			?? all.find(e => e.textContent.replace(/\s+/g,' ').trim().startsWith(n));
+	})()`
 }
 
 // field finds an input by its label, in the open dialog if there is one.
@@ -146,17 +150,26 @@ func (p *page) click(name string) {
 	p.clickAt(control(name))
 }
 
+// clickAt clicks the middle of an element once it stays where it is: what
+// arrives above it moves it.
 func (p *page) clickAt(js string) {
 	p.t.Helper()
-	at := eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	var at, was []float64
+	for range 25 {
+		at = eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+		if slices.Equal(at, was) {
+			break
+		}
+		was = at
+		time.Sleep(40 * time.Millisecond)
+	}
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
 }
 
 // fill replaces a field's text by typing.
 func (p *page) fill(label, text string) {
 	p.t.Helper()
-	p.until("the field "+label, field(label))
-	eval[bool](p, `(() => { const e = `+field(label)+`; e.focus(); e.select && e.select(); return true; })()`)
+	p.until("the field "+label, `(() => { const e = `+field(label)+`; if (!e) return false; e.focus(); e.select && e.select(); return document.activeElement === e; })()`)
 	if text == "" {
 		p.do(chromedp.KeyEvent(kb.Backspace))
 		return

@@ -204,3 +204,34 @@ func TestNothingFromElsewhere(t *testing.T) {
 		t.Error(res.Status)
 	}
 }
+
+// Two people write about one unit: neither loses what was typed, and neither
+// overwrites the other unseen.
+func TestNotesFromTwoHands(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Oda Brenk")
+	p.visit("/units/1")
+	p.fill("Notes", "the seal weeps")
+	// Ivar's reading arrives: what is being typed stays.
+	p.sends("POST", "/api/v1/stages/1/readings", `{"readings":[{"key":"elsewhere","reading":{"method":"tag","text":"2.08"}}]}`)
+	p.sends("PATCH", "/api/v1/units/1", `{"notes":"new anode fitted"}`)
+	p.click("Save")
+	p.sees("Someone changed this unit meanwhile. It says now:")
+	p.sees("new anode fitted")
+	if v := p.value("Notes"); v != "the seal weeps" {
+		t.Errorf("what was typed became %q", v)
+	}
+	p.click("Go on with mine")
+	p.seesNot("Someone changed this unit meanwhile")
+	p.click("Save")
+	p.sees("Saved.")
+	p.sends("PATCH", "/api/v1/units/1", `{"notes":"anode is the aluminum one"}`)
+	p.fill("Name", "Tender three")
+	p.click("Save")
+	p.sees("anode is the aluminum one")
+	p.click("Take theirs")
+	p.until("the other's words in the field", field("Notes")+".value === 'anode is the aluminum one'")
+	if v := p.value("Name"); v != "Tender 3" {
+		t.Errorf("the name is %q after taking what is there", v)
+	}
+}

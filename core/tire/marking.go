@@ -3,6 +3,7 @@ package tire
 import (
 	"math"
 	"regexp"
+	"slices"
 	"strings"
 
 	"zorvel/core/exact"
@@ -306,7 +307,7 @@ func (m *Marking) inches(sys System, diameter, width, letter, rim string) error 
 	if m.BuildOpen {
 		// Written without a letter again: what isn't known isn't put in.
 		m.Construction, build = Radial, mark
-		m.Notes = append(m.Notes, "Radial or bias isn't marked: reckoned as radial, and the spread covers both. Look at the sidewall and say which.")
+		m.Notes = append(m.Notes, askBuild)
 	} else {
 		build = m.build(letter)
 	}
@@ -472,13 +473,34 @@ func (m *Marking) finish() {
 	default:
 		m.Text = m.Service + m.Text
 	}
+	m.Sentence = m.sentence()
+	if m.Service == "T" {
+		m.Notes = append(m.Notes, "A temporary spare: never drive a locked four-wheel driveline on one.")
+	}
+}
+
+const askBuild = "Radial or bias isn't marked: reckoned as radial, and the spread covers both. Look at the sidewall and say which."
+
+// closed is a marking that left its build open, with the build that was said.
+func (m *Marking) closed(c Construction) *Marking {
+	out, sign := *m, "R"
+	if c == Bias {
+		sign = "-"
+	}
+	if i := strings.LastIndexAny(m.Text, "x/"); i > 0 {
+		out.Text = m.Text[:i] + sign + m.Text[i+1:]
+	}
+	out.Construction, out.BuildOpen = c, false
+	out.Notes = slices.DeleteFunc(slices.Clone(m.Notes), func(n string) bool { return n == askBuild })
+	out.Sentence = out.sentence()
+	return &out
+}
+
+func (m *Marking) sentence() string {
 	about := ""
 	if m.Spread > 0 {
 		about = "about "
 	}
-	m.Sentence = m.Text + " (" + systemWords[m.System] + ", " + m.buildWords() + "): " + m.WidthMM.Short(0) + " mm wide on a " +
+	return m.Text + " (" + systemWords[m.System] + ", " + m.buildWords() + "): " + m.WidthMM.Short(0) + " mm wide on a " +
 		m.RimMM.Div(exact.New(254, 10)).Short(1) + " inch rim, " + about + m.DiameterMM.Short(1) + " mm (" + m.DiameterMM.Div(exact.New(254, 10)).Short(2) + " in) across."
-	if m.Service == "T" {
-		m.Notes = append(m.Notes, "A temporary spare: never drive a locked four-wheel driveline on one.")
-	}
 }

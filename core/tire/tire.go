@@ -128,6 +128,13 @@ func Work(t Tire) (*Answer, error) {
 		if err != nil {
 			errs.Add("marking", "%s", err.(*fault.Error).Message)
 		} else {
+			said := construction == Radial || construction == Bias
+			switch {
+			case said && m.BuildOpen:
+				m = m.closed(construction)
+			case said && m.Construction != construction:
+				a.Notes = append(a.Notes, "The marking says "+string(m.Construction)+", you say "+string(construction)+": what you say counts. Look at the sidewall again.")
+			}
 			a.Marking, a.Sentence = m, m.Sentence
 			d, w, r := m.DiameterMM, m.WidthMM, m.RimMM
 			a.DiameterMM, a.WidthMM, a.RimMM = &d, &w, &r

@@ -332,6 +332,17 @@ func TestLetterlessSizesAreAsked(t *testing.T) {
 		if err != nil || said.BuildOpen || said.Spread >= a.Spread || math.Abs(said.RollingMM.Float()-d*BiasFactor) > 0.001 {
 			t.Errorf("%s, bias: %+v %v", s, said, err)
 		}
+		// What was said stands in its sentence, and it isn't asked again.
+		if m := said.Marking; m != nil {
+			again, err := Parse(m.Text)
+			if m.BuildOpen || m.Construction != Bias || !strings.Contains(said.Sentence, "bias)") || strings.Contains(strings.Join(said.Notes, " "), "isn't marked") ||
+				err != nil || again.BuildOpen || again.Sentence != m.Sentence {
+				t.Errorf("%s, bias: %q with %q, read again as %+v %v", s, said.Sentence, said.Notes, again, err)
+			}
+		}
+	}
+	if a, err := Work(Tire{Marking: "225/75R16", Construction: Bias}); err != nil || len(a.Notes) == 0 || !strings.Contains(a.Notes[0], "The marking says radial, you say bias") {
+		t.Errorf("said against the marking: %+v %v", a, err)
 	}
 	if a, err := Work(Tire{Marking: `33"`}); err != nil || a.DiameterMM.Short(1) != "838.2" || !strings.Contains(a.Sentence, "33 inches") {
 		t.Errorf("%+v %v", a, err)

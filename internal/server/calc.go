@@ -260,7 +260,7 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 	}
 	a, err := identify.Assess(sp, readings)
 	if err != nil {
-		return summary{}, fmt.Errorf("stage %d: %v", v.ID, err)
+		return summary{}, fmt.Errorf("stage %d: %w", v.ID, err)
 	}
 	verdict := verdictOut(a.Verdict(), sp)
 	x := summary{state: identify.State(verdict.State), label: verdict.Label}

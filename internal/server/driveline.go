@@ -358,6 +358,12 @@ func importDriveline(in *api.DocumentDriveline, stages int) (func([]int64) (*sto
 		return nil, err
 	}
 	return func(ids []int64) (*store.Driveline, error) {
+		// Read anew each time: a transaction that is tried again begins from
+		// the document as it came.
+		doc, err := driveline.Parse(in.Document)
+		if err != nil {
+			return nil, err
+		}
 		to := map[int64]int64{}
 		for i, id := range ids {
 			to[int64(i+1)] = id

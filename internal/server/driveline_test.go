@@ -162,7 +162,7 @@ func TestBrokenDrivelines(t *testing.T) {
 		{doc(engine + `,{"id":"s","kind":"shaft","from":"r"},{"id":"r","kind":"shaft","from":"s"}`), "/driveline/parts/1/from"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ring":41,"pinion":0}}`), "/driveline/parts/1/axle/pinion"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ring":1e9,"pinion":10}}`), "/driveline/parts/1/axle/ring"},
-		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"1/0"}}`), "/driveline"},
+		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"1/0"}}`), "/driveline/parts/1/axle/ratio"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":4.1}}`), "/driveline/parts/1/axle/ratio"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"abc"}}`), "/driveline/parts/1/axle/ratio"},
 		{`{"driveline":` + document(t, "part_time") + `,"state":{"select":{"gearbox":"9"}}}`, "/state/select/gearbox"},

@@ -198,3 +198,101 @@ func TestKnowledge(t *testing.T) {
 		}
 	}
 }
+
+// A stage takes no more than it may hold, however many send at once, and says
+// so; what it has already is taken again without a word.
+func TestStageFullUnderManyHands(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	body := func(i int) string {
+		var all []string
+		for n := range 50 {
+			all = append(all, fmt.Sprintf(`{"key":"%d-%d","reading":{"method":"tag","text":"2.08"}}`, i, n))
+		}
+		return `{"readings":[` + strings.Join(all, ",") + `]}`
+	}
+	statuses := make([]int, 6)
+	var wg sync.WaitGroup
+	for i := range statuses {
+		wg.Go(func() {
+			a := c.do("POST", "/api/v1/stages/1/readings", body(i))
+			if statuses[i] = a.status; a.status == 422 && a.field() != "/readings" {
+				t.Errorf("refused at %q: %s", a.field(), a.body)
+			}
+		})
+	}
+	wg.Wait()
+	took := 0
+	for i, s := range statuses {
+		switch s {
+		case 201:
+			took++
+			c.want(201, "POST", "/api/v1/stages/1/readings", body(i))
+		case 422:
+		default:
+			t.Errorf("status %d", s)
+		}
+	}
+	var rec struct{ Readings []struct{ ID int } }
+	c.want(200, "GET", "/api/v1/stages/1", "").json(t, &rec)
+	if took != 4 || len(rec.Readings) != 200 {
+		t.Errorf("%d batches of 50 were taken and %d readings are kept", took, len(rec.Readings))
+	}
+}
+
+func TestKeyWithAnotherReading(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	const path = "/api/v1/stages/1/readings"
+	c.want(201, "POST", path, `{"readings":[{"key":"k","reading":{"method":"tag","text":"2.08"}}]}`)
+	c.want(201, "POST", path, `{"readings":[{"key":"k","reading":{"text":"2.08","method":"tag"}}]}`)
+	c.want(201, "POST", path, `{"readings":[{"key":"K","reading":{"method":"tag","text":"1.92"}}]}`)
+	a := c.want(409, "POST", path, `{"readings":[{"key":"k","reading":{"method":"tag","text":"1.92"}}]}`)
+	if !strings.Contains(string(a.body), `The key \"k\" was sent with another reading before`) {
+		t.Errorf("%s", a.body)
+	}
+}
+
+// A unit's words are changed over the version that was seen.
+func TestUnitChangedOverAVersion(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	var u struct {
+		Version int64
+		Notes   string
+	}
+	c.want(200, "GET", "/api/v1/units/1", "").json(t, &u)
+	seen := u.Version
+	c.want(200, "PATCH", "/api/v1/units/1", fmt.Sprintf(`{"base":%d,"notes":"first"}`, seen)).json(t, &u)
+	if u.Version == seen {
+		t.Error("the version stands still")
+	}
+	c.want(409, "PATCH", "/api/v1/units/1", fmt.Sprintf(`{"base":%d,"notes":"second"}`, seen))
+	c.want(200, "GET", "/api/v1/units/1", "").json(t, &u)
+	if u.Notes != "first" {
+		t.Errorf("notes are %q", u.Notes)
+	}
+}
+
+// One stage whose evidence can't be read doesn't take the unit with it.
+func TestBrokenStageStandsAlone(t *testing.T) {
+	srv, st := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	c.want(201, "POST", "/api/v1/stages/1/readings", `{"readings":[{"reading":{"method":"tag","text":"2.08"}}]}`)
+	if _, err := st.DB.ExecContext(t.Context(), `UPDATE readings SET data = '{"method":"gone"}', method = 'gone' WHERE stage_id = 1`); err != nil {
+		t.Fatal(err)
+	}
+	var u struct {
+		Stages []struct {
+			ID      int64
+			Trouble string
+		}
+	}
+	c.want(200, "GET", "/api/v1/units/1", "").json(t, &u)
+	for _, v := range u.Stages {
+		if broken := v.ID == 1; broken != (v.Trouble != "") {
+			t.Errorf("stage %d: %q", v.ID, v.Trouble)
+		}
+	}
+	c.want(200, "GET", "/api/v1/units", "")
+}

@@ -50,9 +50,7 @@ func TestTires(t *testing.T) {
 	} {
 		a := c.do("POST", tiresCalc, body)
 		if a.status != 422 || (a.field() != field && !strings.HasPrefix(a.field(), field)) {
-			if !(strings.Contains(body, "1/0") && a.status == 422) {
-				t.Errorf("%s: %d at %q, %s", body, a.status, a.field(), a.body)
-			}
+			t.Errorf("%s: %d at %q, %s", body, a.status, a.field(), a.body)
 		}
 	}
 }

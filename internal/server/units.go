@@ -13,17 +13,36 @@ import (
 )
 
 func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, error) {
-	out := api.Unit{Id: u.ID, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: u.Notes, ChangedAt: u.ChangedAt, Stages: []api.StageSummary{}}
+	out := api.Unit{Id: u.ID, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: u.Notes, ChangedAt: u.ChangedAt, Version: u.Version, Stages: []api.StageSummary{}}
 	for _, v := range u.Stages {
 		x, err := s.summarize(ctx, sh, v)
+		if ctx.Err() != nil {
+			return out, ctx.Err()
+		}
+		// One stage that can't be reckoned never hides the others.
+		trouble := ""
 		if err != nil {
-			return out, err
+			s.log.Error("a stage can't be reckoned", "stage", v.ID, "error", err)
+			x, trouble = summary{state: identify.Unknown}, "can't be reckoned: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing,
+			Id: v.ID, Name: v.Name, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
 		})
 	}
 	return out, nil
+}
+
+// why says in a few words what is wrong with a stage's evidence.
+func why(err error) string {
+	var list identify.Errors
+	if errors.As(err, &list) && len(list) > 0 {
+		return list[0].Message
+	}
+	var one *identify.Error
+	if errors.As(err, &one) {
+		return one.Message
+	}
+	return "its readings can't be read"
 }
 
 func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
@@ -99,6 +118,8 @@ func (s *Server) GetUnit(ctx context.Context, r api.GetUnitRequestObject) (api.G
 	return api.GetUnit200JSONResponse(out), err
 }
 
+var errUnitChanged = refuse(409, "Changed by someone else", "Someone changed this unit meanwhile. Look at it again before you change it; what you typed is still here.")
+
 // ChangeUnit changes a unit's name, kind or notes.
 func (s *Server) ChangeUnit(ctx context.Context, r api.ChangeUnitRequestObject) (api.ChangeUnitResponseObject, error) {
 	p, err := writer(ctx)
@@ -108,6 +129,9 @@ func (s *Server) ChangeUnit(ctx context.Context, r api.ChangeUnitRequestObject) 
 	u, err := s.store.Unit(ctx, r.Id)
 	if err != nil {
 		return nil, err
+	}
+	if b := r.Body.Base; b != nil && *b != u.Version {
+		return nil, errUnitChanged
 	}
 	var said []string
 	if n := r.Body.Name; n != nil && strings.TrimSpace(*n) != u.Name {
@@ -123,7 +147,9 @@ func (s *Server) ChangeUnit(ctx context.Context, r api.ChangeUnitRequestObject) 
 		u.Notes = *n
 	}
 	if len(said) > 0 {
-		if err := s.store.ChangeUnit(ctx, u, p.Name, "Unit "+strings.Join(said, ", ")); err != nil {
+		if err := s.store.ChangeUnit(ctx, u, p.Name, "Unit "+strings.Join(said, ", ")); errors.Is(err, store.ErrChanged) {
+			return nil, errUnitChanged
+		} else if err != nil {
 			return nil, err
 		}
 	}
@@ -268,9 +294,6 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 	if err != nil {
 		return nil, err
 	}
-	if v.Standing+len(r.Body.Readings) > identify.MaxReadings {
-		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d readings", identify.MaxReadings))
-	}
 	var readings []api.Reading
 	var rows []store.Reading
 	for _, n := range r.Body.Readings {
@@ -284,7 +307,14 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 	if err := s.checkReadings(kept(v), readings, func(i int) string { return fmt.Sprintf("/readings/%d/reading", i) }); err != nil {
 		return nil, err
 	}
-	if err := s.store.AddReadings(ctx, v, rows); err != nil {
+	err = s.store.AddReadings(ctx, v, rows, identify.MaxReadings)
+	var used *store.KeyError
+	switch {
+	case errors.Is(err, store.ErrFull):
+		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
+	case errors.As(err, &used):
+		return nil, refuse(409, "Another reading has this key", fmt.Sprintf("The key %q was sent with another reading before; that one is kept. Send this one under a key of its own.", used.Key))
+	case err != nil:
 		return nil, err
 	}
 	out, err := s.record(ctx, v)

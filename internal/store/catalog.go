@@ -59,10 +59,13 @@ func (s *Store) CatalogSizes(ctx context.Context) (map[string]int, error) {
 	return out, err
 }
 
-// CatalogMark changes whenever a list does.
+// CatalogMark changes whenever a list does, in the same transaction.
 func (s *Store) CatalogMark(ctx context.Context, list string) (int64, error) {
 	var id int64
-	err := s.DB.QueryRowContext(ctx, "SELECT COALESCE(MAX(id), 0) FROM catalog_changes WHERE list = ?", list).Scan(&id)
+	err := s.DB.QueryRowContext(ctx, "SELECT mark FROM catalog_marks WHERE list = ?", list).Scan(&id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return 0, nil // never changed
+	}
 	return id, err
 }
 
@@ -106,9 +109,19 @@ func (s *Store) noteChange(ctx context.Context, t *sql.Tx, list_ string, c Catal
 	return err
 }
 
+// touchList locks a list's counter and raises it; whatever changes a list begins
+// with it, so that changes of a list stand in one line.
+func touchList(ctx context.Context, t *sql.Tx, list_ string) error {
+	_, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 1) ON DUPLICATE KEY UPDATE mark = mark + 1", list_)
+	return err
+}
+
 // AddCatalogRow adds a row; ErrTaken if one of its identity is there.
 func (s *Store) AddCatalogRow(ctx context.Context, list_ string, r CatalogRow, by string) (CatalogRow, error) {
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		if err := touchList(ctx, t, list_); err != nil {
+			return err
+		}
 		id, err := insert(ctx, t, "INSERT INTO catalog_rows (list, identity, cells) VALUES (?, ?, ?)", list_, r.Identity, cellsJSON(r.Cells))
 		if err != nil {
 			return err
@@ -131,6 +144,9 @@ func catalogRow(ctx context.Context, t *sql.Tx, list_ string, id int64) (Catalog
 func (s *Store) ChangeCatalogRow(ctx context.Context, list_ string, r CatalogRow, by string) (CatalogRow, error) {
 	var out CatalogRow
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		if err := touchList(ctx, t, list_); err != nil {
+			return err
+		}
 		old, err := catalogRow(ctx, t, list_, r.ID)
 		if err != nil {
 			return err
@@ -155,6 +171,9 @@ func (s *Store) replaceRow(ctx context.Context, t *sql.Tx, list_ string, old, r 
 // RemoveCatalogRow takes a row out.
 func (s *Store) RemoveCatalogRow(ctx context.Context, list_ string, id int64, by string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := touchList(ctx, t, list_); err != nil {
+			return err
+		}
 		old, err := catalogRow(ctx, t, list_, id)
 		if err != nil {
 			return err
@@ -189,6 +208,9 @@ func (s *Store) TakeCatalog(ctx context.Context, list_ string, rows []CatalogRow
 	}
 	err = s.tx(ctx, func(t *sql.Tx) error {
 		added, changed = 0, 0
+		if err := touchList(ctx, t, list_); err != nil {
+			return err
+		}
 		have := map[string]CatalogRow{}
 		old, err := list(ctx, t, scanCatalog, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? FOR UPDATE", list_)
 		if err != nil {
@@ -233,8 +255,9 @@ func (s *Store) TakeCatalog(ctx context.Context, list_ string, rows []CatalogRow
 	return added, changed, report(len(rows))
 }
 
-// ErrFull is returned where a list would get more rows than it may hold.
-var ErrFull = errors.New("the list is full")
+// ErrFull is returned where a list would get more rows, or a stage more
+// readings, than it may hold.
+var ErrFull = errors.New("it is full")
 
 func sameCells(a, b map[string]string) bool {
 	for k, v := range a {

@@ -41,12 +41,16 @@ func (s *Store) Decision(ctx context.Context, id int64) (Decision, error) {
 
 // Decide records a decision and puts it into the unit's history.
 func (s *Store) Decide(ctx context.Context, d Decision) (Decision, error) {
+	out := d
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, d.UnitID); err != nil {
+			return err
+		}
 		var err error
-		d, err = s.decide(ctx, t, d)
+		out, err = s.decide(ctx, t, d)
 		return err
 	})
-	return d, err
+	return out, err
 }
 
 func (s *Store) decide(ctx context.Context, t *sql.Tx, d Decision) (Decision, error) {

@@ -42,6 +42,9 @@ func (s *Store) keepDriveline(ctx context.Context, t *sql.Tx, d Driveline, text 
 	if d.At.IsZero() {
 		d.At = s.now()
 	}
+	if err := lockUnit(ctx, t, d.UnitID); err != nil {
+		return err
+	}
 	var newest int64
 	if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM drivelines WHERE unit_id = ? FOR UPDATE", d.UnitID).Scan(&newest); err != nil {
 		return err

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"time"
 )
 
@@ -58,10 +59,62 @@ func (s *Store) Reading(ctx context.Context, id int64) (Reading, error) {
 	return r, oneRow(err)
 }
 
-// AddReadings appends readings to a stage, all or none. A reading whose key
-// the stage has already is skipped: it was sent twice.
-func (s *Store) AddReadings(ctx context.Context, v Stage, readings []Reading) error {
-	return s.tx(ctx, func(t *sql.Tx) error { return s.addReadings(ctx, t, v, readings) })
+// KeyError says that a client's key names another reading already.
+type KeyError struct{ Key string }
+
+func (e *KeyError) Error() string { return fmt.Sprintf("the key %q names another reading", e.Key) }
+
+// AddReadings appends readings to a stage, all or none; ErrFull where more than
+// most would stand. A reading that the stage has already under its key is
+// skipped: it was sent twice. Another reading under that key is a *KeyError.
+func (s *Store) AddReadings(ctx context.Context, v Stage, readings []Reading, most int) error {
+	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, v.UnitID); err != nil {
+			return err
+		}
+		var id int64 // the stage may have been taken out since it was seen
+		if err := t.QueryRowContext(ctx, "SELECT id FROM stages WHERE id = ?", v.ID).Scan(&id); err != nil {
+			return oneRow(err)
+		}
+		fresh := make([]Reading, 0, len(readings))
+		for _, r := range readings {
+			there, err := keptUnder(ctx, t, v.ID, r)
+			if err != nil {
+				return err
+			}
+			if !there {
+				fresh = append(fresh, r)
+			}
+		}
+		var standing int
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(r.id) - COUNT(x.reading_id) FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.stage_id = ?", v.ID).Scan(&standing); err != nil {
+			return err
+		}
+		if len(fresh) > 0 && standing+len(fresh) > most {
+			return ErrFull
+		}
+		return s.addReadings(ctx, t, v, fresh)
+	})
+}
+
+// keptUnder reports whether a stage has a reading under its key already.
+func keptUnder(ctx context.Context, t *sql.Tx, stage int64, r Reading) (bool, error) {
+	if r.Key == "" {
+		return false, nil
+	}
+	var method, note string
+	var data []byte
+	var blind bool
+	err := t.QueryRowContext(ctx, "SELECT method, data, note, blind FROM readings WHERE stage_id = ? AND client_key = ?", stage, r.Key).Scan(&method, &data, &note, &blind)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return false, nil
+	case err != nil:
+		return false, err
+	case method != r.Method || string(data) != string(r.Data) || note != r.Note || blind != r.Blind:
+		return false, &KeyError{r.Key}
+	}
+	return true, nil
 }
 
 func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []Reading) error {
@@ -75,8 +128,14 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 		}
 		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, method, data, note, blind, client_key, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
 			v.ID, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At)
-		if errors.Is(err, ErrTaken) {
-			continue
+		if errors.Is(err, ErrTaken) { // twice in one batch
+			there, err := keptUnder(ctx, t, v.ID, r)
+			if err != nil {
+				return err
+			}
+			if there {
+				continue
+			}
 		}
 		if err != nil {
 			return err
@@ -95,7 +154,12 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 
 // Strike strikes a reading out; ErrStruck if it is already.
 func (s *Store) Strike(ctx context.Context, v Stage, reading int64, k Strike, text string) error {
-	return s.tx(ctx, func(t *sql.Tx) error { return s.strike(ctx, t, v, reading, k, text) })
+	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, v.UnitID); err != nil {
+			return err
+		}
+		return s.strike(ctx, t, v, reading, k, text)
+	})
 }
 
 func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k Strike, text string) error {
@@ -134,15 +198,16 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 			began = d.At
 		}
 	}
+	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		var err error
-		if u.ID, err = s.addUnit(ctx, t, Unit{Name: u.Name, Kind: u.Kind, Notes: u.Notes}, by, began); err != nil {
+		if id, err = s.addUnit(ctx, t, Unit{Name: u.Name, Kind: u.Kind, Notes: u.Notes}, by, began); err != nil {
 			return err
 		}
 		var stages []int64
 		for i, k := range line {
 			v := k.Stage
-			v.UnitID, v.Ordinal = u.ID, i
+			v.UnitID, v.Ordinal = id, i
 			if v.ID, err = insertStage(ctx, t, v); err != nil {
 				return err
 			}
@@ -152,7 +217,7 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 			}
 		}
 		for _, d := range decisions {
-			d.UnitID = u.ID
+			d.UnitID = id
 			if _, err := s.decide(ctx, t, d); err != nil {
 				return err
 			}
@@ -164,8 +229,8 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 		if err != nil || d == nil {
 			return err
 		}
-		d.UnitID, d.By, d.At = u.ID, by, began
+		d.UnitID, d.By, d.At = id, by, began
 		return s.keepDriveline(ctx, t, *d, "Driveline taken in")
 	})
-	return u.ID, err
+	return id, err
 }

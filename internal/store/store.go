@@ -113,8 +113,19 @@ func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 		if try == maxTries || !errors.As(err, &my) || (my.Number != 1213 && my.Number != 1205) {
 			return err
 		}
-		time.Sleep(time.Duration(try) * 5 * time.Millisecond)
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(time.Duration(try) * 5 * time.Millisecond):
+		}
 	}
+}
+
+// lockUnit locks a unit's row; every write that touches a unit begins with it,
+// so that writers wait in one line instead of for each other's rows.
+func lockUnit(ctx context.Context, t *sql.Tx, id int64) error {
+	var n int64
+	return oneRow(t.QueryRowContext(ctx, "SELECT id FROM units WHERE id = ? FOR UPDATE", id).Scan(&n))
 }
 
 func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {

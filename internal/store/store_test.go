@@ -128,7 +128,7 @@ func TestUnitLine(t *testing.T) {
 		t.Errorf("line is %s", got)
 	}
 	u, _ := st.Unit(ctx, id)
-	if err := st.AddReadings(ctx, u.Stages[2], []store.Reading{reading("4.10")}); err != nil {
+	if err := st.AddReadings(ctx, u.Stages[2], []store.Reading{reading("4.10")}, 200); err != nil {
 		t.Fatal(err)
 	}
 	if err := st.RemoveStage(ctx, u.Stages[2], "Oda"); !errors.Is(err, store.ErrInUse) {
@@ -157,7 +157,7 @@ func TestReadingsAreAppendOnly(t *testing.T) {
 	a := reading("2.08")
 	a.Key = "k1"
 	for range 2 { // sent twice, stored once
-		if err := st.AddReadings(ctx, v, []store.Reading{a}); err != nil {
+		if err := st.AddReadings(ctx, v, []store.Reading{a}, 200); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -15,6 +15,7 @@ type Unit struct {
 	Kind      string
 	Notes     string
 	ChangedAt time.Time
+	Version   int64 // of name, kind and notes
 	Stages    []Stage
 }
 
@@ -44,10 +45,10 @@ type Event struct {
 	Text    string
 }
 
-const unitColumns = "id, name, kind, notes, changed_at"
+const unitColumns = "id, name, kind, notes, changed_at, version"
 
 func scanUnit(row interface{ Scan(...any) error }, u *Unit) error {
-	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt)
+	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt, &u.Version)
 }
 
 const stageColumns = `s.id, s.unit_id, s.ordinal, s.name, s.kind, s.position, s.held, s.input,
@@ -99,12 +100,13 @@ func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 
 // AddUnit stores a new unit with its stages and returns its number.
 func (s *Store) AddUnit(ctx context.Context, u Unit, by string) (int64, error) {
+	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		var err error
-		u.ID, err = s.addUnit(ctx, t, u, by, s.now())
+		id, err = s.addUnit(ctx, t, u, by, s.now())
 		return err
 	})
-	return u.ID, err
+	return id, err
 }
 
 func (s *Store) addUnit(ctx context.Context, t *sql.Tx, u Unit, by string, at time.Time) (int64, error) {
@@ -129,15 +131,19 @@ func insertStage(ctx context.Context, t *sql.Tx, v Stage) (int64, error) {
 		v.UnitID, v.Ordinal, v.Name, v.Kind, v.Position, v.Held, v.Input)
 }
 
-// ChangeUnit stores a unit's name, kind and notes.
+// ChangeUnit stores a unit's name, kind and notes over the version that was
+// seen; ErrChanged where someone else was quicker.
 func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
-		res, err := t.ExecContext(ctx, "UPDATE units SET name = ?, kind = ?, notes = ? WHERE id = ?", u.Name, u.Kind, u.Notes, u.ID)
-		if err != nil {
-			return err
+		var version int64
+		if err := t.QueryRowContext(ctx, "SELECT version FROM units WHERE id = ? FOR UPDATE", u.ID).Scan(&version); err != nil {
+			return oneRow(err)
 		}
-		if n, _ := res.RowsAffected(); n == 0 {
-			return ErrNotFound
+		if version != u.Version {
+			return ErrChanged
+		}
+		if _, err := t.ExecContext(ctx, "UPDATE units SET name = ?, kind = ?, notes = ?, version = version + 1 WHERE id = ?", u.Name, u.Kind, u.Notes, u.ID); err != nil {
+			return err
 		}
 		return s.log(ctx, t, u.ID, Event{What: "unit_changed", By: by, Text: what})
 	})
@@ -146,7 +152,12 @@ func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 // AddStage puts a stage into the unit's line at a place (0 nearest the
 // engine), or at the end if at is negative.
 func (s *Store) AddStage(ctx context.Context, v Stage, at int, by string) (int64, error) {
+	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, v.UnitID); err != nil {
+			return err
+		}
+		at, v := at, v // a second try begins from the same
 		ids, err := list(ctx, t, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) },
 			"SELECT id FROM stages WHERE unit_id = ? ORDER BY ordinal, id FOR UPDATE", v.UnitID)
 		if err != nil {
@@ -167,17 +178,20 @@ func (s *Store) AddStage(ctx context.Context, v Stage, at int, by string) (int64
 			}
 		}
 		v.Ordinal = at
-		if v.ID, err = insertStage(ctx, t, v); err != nil {
+		if id, err = insertStage(ctx, t, v); err != nil {
 			return err
 		}
-		return s.log(ctx, t, v.UnitID, Event{What: "stage_added", By: by, StageID: v.ID, Stage: v.Name, Text: "Stage added: " + v.Name})
+		return s.log(ctx, t, v.UnitID, Event{What: "stage_added", By: by, StageID: id, Stage: v.Name, Text: "Stage added: " + v.Name})
 	})
-	return v.ID, err
+	return id, err
 }
 
 // RemoveStage takes a stage out; with readings it is ErrInUse.
 func (s *Store) RemoveStage(ctx context.Context, v Stage, by string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, v.UnitID); err != nil {
+			return err
+		}
 		var n int
 		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM readings WHERE stage_id = ? FOR UPDATE", v.ID).Scan(&n); err != nil {
 			return err

@@ -1069,8 +1069,15 @@ export interface components {
             build?: components["schemas"]["Build"];
             /** @description standing readings */
             readings: number;
+            /** @description why the stage can't be reckoned, where it can't */
+            trouble?: string;
         };
         Unit: {
+            /**
+             * Format: int64
+             * @description of name, kind and notes
+             */
+            version: number;
             /** Format: int64 */
             id: number;
             name: string;
@@ -1089,6 +1096,11 @@ export interface components {
             stages?: components["schemas"]["NewStage"][];
         };
         UnitChange: {
+            /**
+             * Format: int64
+             * @description the version this change was made over; absent means whatever is there
+             */
+            base?: number;
             name?: components["schemas"]["UnitName"];
             kind?: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];

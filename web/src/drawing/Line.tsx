@@ -54,7 +54,7 @@ export function Line({ stages, kind, current }: { stages: StageSummary[]; kind: 
               <b>?</b>
             )}
           </span>
-          <StateMark state={s.state} />
+          {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
         </Link>
       ))}
       <span className="line-end">

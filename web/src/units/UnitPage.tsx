@@ -99,7 +99,7 @@ export function UnitPage() {
           <h2>What happened</h2>
           <History entries={history.data ?? []} />
         </section>
-        <UnitForm key={u.changed_at} unit={u} maySave={maySave} />
+        <UnitForm key={u.id} unit={u} maySave={maySave} />
       </main>
       {adding && <AddStage unit={u} onClose={add.close} />}
     </>
@@ -186,23 +186,46 @@ function Decisions({ unit }: { unit: number }) {
   );
 }
 
+/**
+ * Name, kind and notes, changed over the version that was seen. What is being
+ * typed stays while the unit gets readings; where someone else changed the same
+ * words meanwhile, both are shown and the technician says which stand.
+ */
 function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
   const client = useQueryClient();
+  const [seen, setSeen] = useState(unit);
   const [name, setName] = useState(unit.name);
   const [kind, setKind] = useState(unit.kind);
   const [notes, setNotes] = useState(unit.notes);
+  const changed = name !== seen.name || kind !== seen.kind || notes !== seen.notes;
+  const behind = unit.version !== seen.version;
+  const follow = (u: Unit) => {
+    setSeen(u);
+    setName(u.name);
+    setKind(u.kind);
+    setNotes(u.notes);
+  };
+  if (behind && !changed) follow(unit);
   const change = useMutation({
     mutationFn: () =>
-      take(api.PATCH("/units/{id}", { params: { path: { id: unit.id } }, body: { name, kind, notes } })),
+      take(
+        api.PATCH("/units/{id}", {
+          params: { path: { id: unit.id } },
+          body: { base: seen.version, name, kind, notes },
+        }),
+      ),
     onSuccess: (u) => {
       client.setQueryData(["unit", u.id], u);
+      follow(u);
       void client.invalidateQueries({ queryKey: ["history", u.id] });
       void client.invalidateQueries({ queryKey: ["units"] });
       notifications.show({ message: "Saved." });
     },
+    onError: (e) => {
+      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: ["unit", unit.id] });
+    },
   });
-  const refused = change.error instanceof Refused ? change.error : undefined;
-  const changed = name !== unit.name || kind !== unit.kind || notes !== unit.notes;
+  const refused = change.error instanceof Refused && change.error.status !== 409 ? change.error : undefined;
   const submit = (e: FormEvent) => {
     e.preventDefault();
     change.mutate();
@@ -216,7 +239,7 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         maxLength={80}
         disabled={!maySave}
         onChange={(e) => setName(e.currentTarget.value)}
-        error={refused?.at("/name") ?? (change.error && !refused ? change.error.message : undefined)}
+        error={refused?.at("/name")}
         required
       />
       <UnitKindSelect value={kind} onChange={setKind} disabled={!maySave} />
@@ -229,8 +252,33 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         disabled={!maySave}
         onChange={(e) => setNotes(e.currentTarget.value)}
       />
+      {behind && changed ? (
+        <div className="stack trouble" role="alert">
+          <p>Someone changed this unit meanwhile. It says now:</p>
+          <p>
+            <b>{unit.name}</b> · {unitKindWords[unit.kind]}
+          </p>
+          {unit.notes && <p className="as-typed">{unit.notes}</p>}
+          <div className="row wrap">
+            <Button
+              variant="default"
+              onClick={() => {
+                setSeen(unit);
+                change.reset();
+              }}
+            >
+              Go on with mine
+            </Button>
+            <Button variant="default" onClick={() => follow(unit)}>
+              Take theirs
+            </Button>
+          </div>
+        </div>
+      ) : (
+        change.error && !refused && !behind && changed && <p className="trouble">{change.error.message}</p>
+      )}
       {maySave && (
-        <Button type="submit" disabled={!changed || !name.trim()} loading={change.isPending}>
+        <Button type="submit" disabled={!changed || behind || !name.trim()} loading={change.isPending}>
           Save
         </Button>
       )}

@@ -76,7 +76,7 @@ export function UnitsPage() {
                       <b>
                         {s.label?.label ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
                       </b>
-                      <StateMark state={s.state} />
+                      {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
                     </span>
                   </span>
                 ))}
