@@ -43,7 +43,9 @@ func refuseField(field, message string) *problem {
 	return refuseFields([]fieldError{{field, message}})
 }
 
+// refuseFields tells the first faults; a person mends some and sends again.
 func refuseFields(errs []fieldError) *problem {
+	errs = errs[:min(len(errs), mostFaults)]
 	p := refuse(http.StatusUnprocessableEntity, "Please check what was entered", errs[0].Message)
 	p.Errors = errs
 	return p
@@ -74,12 +76,9 @@ func asProblem(err error) *problem {
 	if errors.As(err, &multi) || errors.As(err, &reqErr) {
 		return asValidation(err)
 	}
-	var tooBig *http.MaxBytesError
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return errNotFound
-	case errors.As(err, &tooBig):
-		return refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most 8 MB.")
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		return refuse(http.StatusRequestTimeout, "Took too long", "The request was given up; try again.")
 	}
@@ -95,8 +94,6 @@ func clientDetail(status int) string {
 		return "There is nothing at this address."
 	case http.StatusMethodNotAllowed:
 		return "This address does not take that kind of request."
-	case http.StatusRequestEntityTooLarge:
-		return "Send at most 8 MB."
 	}
 	return "The request could not be read: send JSON as the API document describes."
 }

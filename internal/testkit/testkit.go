@@ -73,7 +73,7 @@ func Store(t testing.TB) *store.Store {
 // Server serves an empty shop, or the demo shop.
 func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 	t.Helper()
-	return serve(t, withDemo, "")
+	return serve(t, withDemo, func(*server.Config) {})
 }
 
 // ServerWithDevice serves the demo shop with a simulated programmer.
@@ -88,11 +88,18 @@ func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn) {
 			t.Error(err)
 		}
 	})
-	hs, _ := serve(t, true, device.Addr())
+	hs, _ := serve(t, true, func(c *server.Config) { c.Programmer = device.Addr() })
 	return hs, device
 }
 
-func serve(t testing.TB, withDemo bool, device string) (*httptest.Server, *store.Store) {
+// ServerWithBudget runs an empty one that answers an address without an account
+// so many calculations a second.
+func ServerWithBudget(t testing.TB, perSecond float64) *httptest.Server {
+	hs, _ := serve(t, false, func(c *server.Config) { c.AnonymousRate = perSecond })
+	return hs
+}
+
+func serve(t testing.TB, withDemo bool, set func(*server.Config)) (*httptest.Server, *store.Store) {
 	t.Helper()
 	st := Store(t)
 	dist, err := fs.Sub(web.Dist, "dist")
@@ -102,7 +109,8 @@ func serve(t testing.TB, withDemo bool, device string) (*httptest.Server, *store
 	if _, err := fs.Stat(dist, "index.html"); err != nil {
 		dist = nil
 	}
-	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist, Programmer: device}
+	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist}
+	set(&cfg)
 	if withDemo {
 		cfg.DemoAccounts = demo.Accounts()
 	}

@@ -1,0 +1,311 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"zorvel/api"
+	"zorvel/internal/store"
+)
+
+// Bounds of what is read before it is known to be right.
+const (
+	mostBytes  = 128 << 10 // of a body, where the contract doesn't say
+	mostDepth  = 40        // of lists and objects in each other
+	mostFaults = 20        // told at once
+	// A body up to this length is searched for all of its faults, a longer one
+	// for its first alone.
+	searchedBytes = 32 << 10
+)
+
+// roles that satisfy an operation's x-may; nil for anyone.
+var roles = map[string][]string{
+	"anyone":     nil,
+	"viewer":     {store.Owner, store.Technician, store.Viewer},
+	"technician": {store.Owner, store.Technician},
+	"owner":      {store.Owner},
+}
+
+// limits of one operation, from the contract.
+type limits struct {
+	may   []string
+	bytes int64
+}
+
+func operationLimits(op *openapi3.Operation) (limits, error) {
+	l := limits{bytes: mostBytes}
+	who, _ := op.Extensions["x-may"].(string)
+	may, ok := roles[who]
+	if !ok {
+		return l, fmt.Errorf("the contract doesn't say who may %s", op.OperationID)
+	}
+	l.may = may
+	switch n := op.Extensions["x-most-bytes"].(type) {
+	case nil:
+	case float64:
+		l.bytes = int64(n)
+	case int:
+		l.bytes = int64(n)
+	default:
+		return l, fmt.Errorf("x-most-bytes of %s is %v", op.OperationID, n)
+	}
+	return l, nil
+}
+
+// door lets in what may come in, cheapest question first: who asks, how long
+// the body is, whether it is text at all, and only then whether it keeps the
+// contract. What passes it keeps the contract.
+func door() (echo.MiddlewareFunc, error) {
+	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		return nil, fmt.Errorf("reading the API contract: %w", err)
+	}
+	spec.Servers = openapi3.Servers{{URL: "/api/v1"}}
+	router, err := gorillamux.NewRouter(spec)
+	if err != nil {
+		return nil, fmt.Errorf("reading the API contract: %w", err)
+	}
+	bounds := map[*openapi3.Operation]limits{}
+	for _, item := range spec.Paths.Map() {
+		for _, op := range item.Operations() {
+			if bounds[op], err = operationLimits(op); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			route, params, err := router.FindRoute(r)
+			if err != nil {
+				return echo.ErrNotFound
+			}
+			l := bounds[route.Operation]
+			if l.may != nil {
+				if _, err := need(r.Context(), l.may...); err != nil {
+					return err
+				}
+			}
+			body, err := readBody(c.Response(), r, l.bytes)
+			if err != nil {
+				return err
+			}
+			check := func(all bool) error {
+				r.Body = io.NopCloser(bytes.NewReader(body))
+				return openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
+					Request: r, PathParams: params, Route: route,
+					Options: &openapi3filter.Options{MultiError: all, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+				})
+			}
+			if err := check(false); err != nil {
+				if len(body) <= searchedBytes {
+					err = check(true)
+				}
+				return err
+			}
+			r.Body = io.NopCloser(bytes.NewReader(body))
+			return next(c)
+		}
+	}, nil
+}
+
+// budget bounds how many calculations a second one address may ask for without
+// an account, and twice as many at once after a pause; zero is no bound.
+func budget(perSecond float64) echo.MiddlewareFunc {
+	store := middleware.NewRateLimiterMemoryStoreWithConfig(middleware.RateLimiterMemoryStoreConfig{
+		Rate: perSecond, Burst: int(2*perSecond) + 1, ExpiresIn: 3 * time.Minute,
+	})
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			if perSecond <= 0 || r.Method != http.MethodPost || !strings.HasPrefix(r.URL.Path, "/api/v1/calc/") || person(r.Context()) != nil {
+				return next(c)
+			}
+			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {
+				c.Response().Header().Set("Retry-After", "1")
+				return refuse(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
+			}
+			return next(c)
+		}
+	}
+}
+
+// headAsGet answers HEAD like GET; what is written as a body, net/http keeps back.
+func headAsGet(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if r := c.Request(); r.Method == http.MethodHead {
+			as := r.WithContext(r.Context())
+			as.Method = http.MethodGet
+			c.SetRequest(as)
+		}
+		return next(c)
+	}
+}
+
+// readBody reads a body within its bound and looks whether it can be JSON.
+func readBody(w http.ResponseWriter, r *http.Request, most int64) ([]byte, error) {
+	if r.Body == nil || r.Body == http.NoBody {
+		return nil, nil
+	}
+	body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
+	var tooBig *http.MaxBytesError
+	switch {
+	case errors.As(err, &tooBig):
+		return nil, refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most "+size(most)+" here.")
+	case err != nil: // the peer went away or is too slow: what follows isn't a request
+		w.Header().Set("Connection", "close")
+		return nil, refuse(http.StatusBadRequest, "The request broke off", "It was not read to its end; send it again.")
+	}
+	if len(body) == 0 {
+		return nil, nil
+	}
+	return body, readable(body)
+}
+
+func size(n int64) string {
+	if n >= 1<<20 {
+		return strconv.FormatInt(n>>20, 10) + " MB"
+	}
+	return strconv.FormatInt(n>>10, 10) + " kB"
+}
+
+// readable refuses, at its field, text that is none: broken UTF-8, halves of
+// surrogate pairs, control characters other than tab and line ends, and lists
+// in each other without end. Broken JSON is left to the contract's check.
+func readable(body []byte) error {
+	if !utf8.Valid(body) {
+		return refuseField("", "text should be UTF-8")
+	}
+	var at way
+	d := json.NewDecoder(bytes.NewReader(body))
+	d.UseNumber()
+	for {
+		from := d.InputOffset()
+		t, err := d.Token()
+		if err != nil {
+			return nil // the end, or broken
+		}
+		switch x := t.(type) {
+		case json.Delim:
+			if x == '{' || x == '[' {
+				if len(at) >= mostDepth {
+					return refuseField(at.pointer(), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
+				}
+				at.value()
+				at = append(at, step{list: x == '['})
+				continue
+			}
+			at = at[:len(at)-1]
+		case string:
+			name := at.value()
+			if name {
+				at[len(at)-1].name = x
+			}
+			if m := unreadable(x, body[from:d.InputOffset()]); m != "" {
+				if name {
+					at[len(at)-1].name = ""
+				}
+				return refuseField(at.pointer(), m)
+			}
+		default:
+			at.value()
+		}
+	}
+}
+
+// step is one list or object on the way to a value.
+type step struct {
+	list    bool
+	n       int    // in a list, of the value now
+	name    string // in an object, of the value now
+	waiting bool   // in an object, for the value of name
+}
+
+type way []step
+
+// value counts a token that begins a value or is a name, and says which.
+func (p way) value() (name bool) {
+	if len(p) == 0 {
+		return false
+	}
+	s := &p[len(p)-1]
+	if s.list {
+		s.n++
+		return false
+	}
+	s.waiting = !s.waiting
+	return s.waiting
+}
+
+func (p way) pointer() string {
+	var b strings.Builder
+	for _, s := range p {
+		switch {
+		case s.list:
+			b.WriteString("/" + strconv.Itoa(max(0, s.n-1)))
+		case s.name != "":
+			b.WriteString("/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(s.name))
+		}
+	}
+	return b.String()
+}
+
+// unreadable says what in a text can't be kept or printed.
+func unreadable(s string, raw []byte) string {
+	// The decoder puts U+FFFD where half a pair was written.
+	if strings.ContainsRune(s, utf8.RuneError) && halfPair(raw) {
+		return "a character is cut in half (a lone surrogate); type it again"
+	}
+	for _, r := range s {
+		if r != '\n' && r != '\r' && r != '\t' && unicode.IsControl(r) {
+			return fmt.Sprintf("the control character U+%04X can't stand in text; take it out", r)
+		}
+	}
+	return ""
+}
+
+// halfPair reports an escaped surrogate without its other half.
+func halfPair(raw []byte) bool {
+	unit := func(i int) (uint64, bool) {
+		if i+6 > len(raw) || raw[i] != '\\' || raw[i+1] != 'u' {
+			return 0, false
+		}
+		n, err := strconv.ParseUint(string(raw[i+2:i+6]), 16, 32)
+		return n, err == nil
+	}
+	for i := 0; i < len(raw); i++ {
+		if raw[i] != '\\' {
+			continue
+		}
+		n, ok := unit(i)
+		switch {
+		case !ok:
+			i++ // another escape
+		case n >= 0xd800 && n < 0xdc00:
+			if low, ok := unit(i + 6); !ok || low < 0xdc00 || low > 0xdfff {
+				return true
+			}
+			i += 11
+		case n >= 0xdc00 && n <= 0xdfff:
+			return true
+		default:
+			i += 5
+		}
+	}
+	return false
+}

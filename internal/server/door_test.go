@@ -1,0 +1,201 @@
+package server_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"io"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+
+	"zorvel/api"
+	"zorvel/internal/testkit"
+)
+
+// Rights come before everything else: who may not ask learns nothing of what
+// would be wrong, however much is sent.
+func TestRightsComeFirst(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	stranger, viewer := newClient(t, srv.URL), as(t, srv.URL, "runa")
+	wrong := `{"x":[` + strings.TrimSuffix(strings.Repeat("1,", 50000), ",") + `]}`
+	tried := map[string]int{}
+	for at, item := range spec.Paths.Map() {
+		path := "/api/v1" + strings.NewReplacer("{id}", "1", "{token}", "t", "{list}", "gear_sets").Replace(at)
+		for method, op := range item.Operations() {
+			who, _ := op.Extensions["x-may"].(string)
+			tried[who]++
+			body := wrong
+			if method == "GET" || method == "DELETE" {
+				body = ""
+			}
+			if who != "anyone" {
+				if a := stranger.do(method, path, body); a.status != 401 {
+					t.Errorf("a stranger's %s %s: %d", method, path, a.status)
+				}
+			}
+			if who == "technician" || who == "owner" {
+				if a := viewer.do(method, path, body); a.status != 403 {
+					t.Errorf("a viewer's %s %s: %d", method, path, a.status)
+				}
+			}
+		}
+	}
+	if tried["anyone"] < 10 || tried["viewer"] < 10 || tried["technician"] < 10 || tried["owner"] != 3 {
+		t.Errorf("tried %v", tried)
+	}
+}
+
+// What is long and wrong costs little to refuse and little to tell.
+func TestFaultsAreBounded(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	for _, body := range []string{
+		`{"readings":[` + strings.TrimSuffix(strings.Repeat("1,", 60000), ",") + `]}`,
+		`{"readings":[` + strings.TrimSuffix(strings.Repeat(`{"a":1},`, 1000), ",") + `]}`,
+		`{"readings":[` + strings.TrimSuffix(strings.Repeat("1,", 45), ",") + `]}`,
+	} {
+		a := c.want(422, "POST", "/api/v1/stages/1/readings", body)
+		var p struct{ Errors []struct{ Field string } }
+		a.json(t, &p)
+		if len(p.Errors) == 0 || len(p.Errors) > 20 || len(a.body) > 4000 {
+			t.Errorf("%d faults in %d bytes for %d bytes", len(p.Errors), len(a.body), len(body))
+		}
+	}
+}
+
+func TestBodiesAreBounded(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	c := newClient(t, srv.URL)
+	for path, n := range map[string]int{"/api/v1/session": 4096, "/api/v1/calc/tire": 128 << 10, "/api/v1/calc/speedometer": 9 << 20} {
+		for _, chunked := range []bool{false, true} {
+			var body io.Reader = strings.NewReader(`{"x":"` + strings.Repeat("x", n) + `"}`)
+			if chunked {
+				body = io.MultiReader(body) // its length can't be told ahead
+			}
+			req, err := http.NewRequestWithContext(t.Context(), "POST", srv.URL+path, body)
+			if err != nil {
+				t.Fatal(err)
+			}
+			req.Header.Set("Content-Type", "application/json")
+			res, err := c.http.Do(req)
+			if err != nil {
+				t.Fatal(err)
+			}
+			told, _ := io.ReadAll(res.Body)
+			_ = res.Body.Close()
+			if res.StatusCode != 413 || !bytes.Contains(told, []byte("Send at most ")) {
+				t.Errorf("%s, chunked %v: %d %s", path, chunked, res.StatusCode, told)
+			}
+		}
+	}
+}
+
+// What can't be kept or printed as text is refused where it stands.
+func TestTextIsText(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	unit := func(name string) string { return `{"name":` + name + `,"kind":"van"}` }
+	for _, k := range []struct {
+		body, field string
+		status      int
+	}{
+		{unit(`"Emoji 🛻 and 𐌰"`), "", 201},
+		{unit(`"Pair \ud83d\udefb"`), "", 201},
+		{unit(`"Written \ufffd"`), "", 201},
+		{unit(`"half \ud83d"`), "/name", 422},
+		{unit(`"half \ud83dx"`), "/name", 422},
+		{unit(`"half \ud83d\ud83d"`), "/name", 422},
+		{unit(`"half \udefb"`), "/name", 422},
+		{unit(`"back\\slash \\ud83d"`), "", 201},
+		{unit(`"nul \u0000"`), "/name", 422},
+		{unit(`"bell \u0007"`), "/name", 422},
+		{unit(`"next line \u0085"`), "/name", 422},
+		{unit("\"broken \xff\""), "", 422},
+		{`{"name":"x","kind":"van","notes":"line\nline\ttab\r\n"}`, "", 201},
+		{`{"name":"x","kind":"van","stages":[{"name":"a","question":{"kind":"gearcase"}},{"name":"b\u0001","question":{"kind":"gearcase"}}]}`, "/stages/1/name", 422},
+		{`{"name":"x","ki\u0002nd":"van"}`, "", 422},
+		{unit(strings.Repeat("[", 60) + strings.Repeat("]", 60)), "/name" + strings.Repeat("/0", 38), 422},
+	} {
+		a := c.do("POST", "/api/v1/units", k.body)
+		if a.status != k.status || a.field() != k.field && !strings.HasPrefix(k.body, `{"name":[`) {
+			t.Errorf("%q: %d at %q, want %d at %q: %s", k.body, a.status, a.field(), k.status, k.field, a.body)
+		}
+	}
+	// What was refused isn't there, and what was kept reads back the same.
+	var units []struct{ Name string }
+	c.want(200, "GET", "/api/v1/units?search=Emoji", "").json(t, &units)
+	if len(units) != 1 || units[0].Name != "Emoji 🛻 and 𐌰" {
+		t.Errorf("%+v", units)
+	}
+}
+
+// Without an account an address has a budget; with one it has none.
+func TestAnonymousBudget(t *testing.T) {
+	const body = `{"tires":[{"marking":"225/75R16"}]}`
+	srv := testkit.ServerWithBudget(t, 2)
+	c := newClient(t, srv.URL)
+	turned := 0
+	for range 30 {
+		a := c.do("POST", "/api/v1/calc/tire", body)
+		switch a.status {
+		case 200:
+		case 429:
+			turned++
+			if a.header.Get("Retry-After") == "" {
+				t.Error("no Retry-After")
+			}
+		default:
+			t.Errorf("%d %s", a.status, a.body)
+		}
+	}
+	if turned < 15 {
+		t.Errorf("%d of 30 turned away", turned)
+	}
+	c.want(200, "GET", "/api/v1/session", "")
+	c.want(201, "POST", "/api/v1/owner", `{"sign_in":"oda","name":"Oda","password":"chalk-and-flange"}`)
+	for range 30 {
+		c.want(200, "POST", "/api/v1/calc/tire", body)
+	}
+}
+
+func TestHead(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	for _, path := range []string{"/healthz", "/", "/api/v1/units", "/api/v1/openapi.yaml"} {
+		if a := c.do("HEAD", path, ""); a.status != 200 || len(a.body) != 0 {
+			t.Errorf("HEAD %s: %d with %d bytes", path, a.status, len(a.body))
+		}
+	}
+	newClient(t, srv.URL).want(401, "HEAD", "/api/v1/units", "")
+}
+
+// Whatever is sent, the door answers with what the contract allows.
+func FuzzDoor(f *testing.F) {
+	srv, _ := testkit.Server(f, false)
+	for _, s := range []string{`{}`, `{"tires":[{"marking":"225/75R16"}]}`, `{"tires":[{"marking":"\ud800"}]}`, `[[[[`, `{"a":{"b":[1,{"c":"\u0000"}]}}`, "\xff", `{"tires":[{"mass_kg":1e400}]}`, ``} {
+		f.Add([]byte(s))
+	}
+	client := &http.Client{}
+	f.Fuzz(func(t *testing.T, body []byte) {
+		req, err := http.NewRequestWithContext(t.Context(), "POST", srv.URL+"/api/v1/calc/tire", bytes.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/json")
+		res, err := client.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer func() { _ = res.Body.Close() }()
+		told, _ := io.ReadAll(res.Body)
+		if res.StatusCode >= 500 || !json.Valid(told) {
+			t.Errorf("%d for %q: %s", res.StatusCode, body, told)
+		}
+	})
+}
