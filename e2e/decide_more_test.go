@@ -104,7 +104,7 @@ func TestDecideInInches(t *testing.T) {
 // Who only looks is offered nothing that writes; an account isn't needed to
 // reckon; a unit without a driveline says what is missing.
 func TestDecideByWho(t *testing.T) {
-	srv, _ := testkit.ServerWithDevice(t)
+	srv, _, _ := testkit.ServerWithDevice(t)
 	p := openAt(t, srv.URL, 1280, 800)
 	p.signIn("Runa Selk")
 	p.visit("/units/8/regear")

@@ -177,7 +177,7 @@ func TestSpeedometerGears(t *testing.T) {
 // The programmer's line drops in the middle of a write; the old value is known
 // and stays, and the next try succeeds.
 func TestProgrammerFailsMidWrite(t *testing.T) {
-	srv, device := testkit.ServerWithDevice(t)
+	srv, device, _ := testkit.ServerWithDevice(t)
 	p := openAt(t, srv.URL, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/speedometer")

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"time"
 
 	"zorvel/api"
 	"zorvel/internal/programmer"
@@ -52,7 +53,13 @@ func (s *Server) needDevice() error {
 	return nil
 }
 
-// Calibrate writes a calibration and records it, whatever happens.
+// deviceTime bounds a calibration with its records; each step on the wire has
+// its own, shorter bound.
+const deviceTime = 40 * time.Second
+
+// Calibrate writes a calibration. That it begins is on record before the device
+// is touched, so that whatever happens to this program or its database, nobody
+// later takes an unrecorded write for none: what isn't settled reads "not known".
 func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (api.CalibrateResponseObject, error) {
 	p, err := writer(ctx)
 	if err != nil {
@@ -64,11 +71,33 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	if err := s.needDevice(); err != nil {
 		return nil, err
 	}
+	// One calibration at a time: the device holds one value.
+	select {
+	case s.writing <- struct{}{}:
+		defer func() { <-s.writing }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	case <-time.After(deviceTime / 4):
+		return nil, refuse(http.StatusConflict, "The programmer is in use", "Someone else is calibrating through it; try again in a moment.")
+	}
+	wanted := r.Body.PulsesPerKm
+	out := api.Calibration{Wanted: wanted, Step: some("begun"), Text: "Begun; what came of it is not known. Read the programmer back before you trust either value."}
+	d := store.Decision{UnitID: r.Id, Kind: "calibration", By: p.Name, Note: strings.TrimSpace(deref(r.Body.Note)),
+		Title: fmt.Sprintf("Calibration to %s pulses per km begun, outcome not known", trimFloat(wanted))}
+	if d.Question, err = json.Marshal(r.Body); err != nil {
+		return nil, err
+	}
+	if d.Answer, err = json.Marshal(out); err != nil {
+		return nil, err
+	}
+	if d, err = s.store.Decide(ctx, d); err != nil {
+		return nil, err
+	}
 	// Once begun it is seen through, even if whoever asked goes away.
-	ctx = context.WithoutCancel(ctx)
-	o := s.device.Calibrate(ctx, r.Body.PulsesPerKm)
-	out := api.Calibration{Written: o.Written, Wanted: o.Wanted, Before: o.Before, After: o.After, Step: some(o.Step), Text: o.Text}
-	d := store.Decision{UnitID: r.Id, Kind: "calibration", By: p.Name, Note: strings.TrimSpace(deref(r.Body.Note))}
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), deviceTime)
+	defer cancel()
+	o := s.device.Calibrate(ctx, wanted)
+	out = api.Calibration{Written: o.Written, Wanted: o.Wanted, Before: o.Before, After: o.After, Step: some(o.Step), Text: o.Text, Decision: &d.ID}
 	d.Title = fmt.Sprintf("Calibration to %s pulses per km", trimFloat(o.Wanted))
 	if !o.Written {
 		d.Title += " failed"
@@ -76,16 +105,12 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	if o.Before != nil {
 		d.Title += fmt.Sprintf(", %s before", trimFloat(*o.Before))
 	}
-	if d.Question, err = json.Marshal(r.Body); err != nil {
-		return nil, err
-	}
 	if d.Answer, err = json.Marshal(out); err != nil {
 		return nil, err
 	}
-	d, err = s.store.Decide(ctx, d)
-	if err != nil {
-		return nil, err
+	if err := s.store.Settle(ctx, d); err != nil {
+		s.log.Error("a calibration's outcome isn't recorded", "decision", d.ID, "written", o.Written, "error", err)
+		out.Text += " This outcome could not be recorded: the record says that it was begun."
 	}
-	out.Decision = &d.ID
 	return api.Calibrate201JSONResponse(out), nil
 }

@@ -6,6 +6,7 @@ import (
 	"math"
 	"strings"
 	"testing"
+	"time"
 
 	"zorvel/internal/testkit"
 )
@@ -261,7 +262,7 @@ func TestSpeedometer(t *testing.T) {
 }
 
 func TestProgrammer(t *testing.T) {
-	srv, device := testkit.ServerWithDevice(t)
+	srv, device, _ := testkit.ServerWithDevice(t)
 	c := as(t, srv.URL, "ivar")
 	path := "/api/v1/units/8/calibrations"
 	var st struct {
@@ -320,3 +321,52 @@ func BenchmarkSpeedometer(b *testing.B) {
 }
 
 func BenchmarkCatalog(b *testing.B) { bench(b, "GET", lists+"/gear_sets", "") }
+
+// That a calibration begins is on record before the device is touched; what
+// comes of it takes its place, and where it can't, the record doesn't pretend.
+func TestCalibrationIsNeverUnrecorded(t *testing.T) {
+	srv, device, st := testkit.ServerWithDevice(t)
+	c := as(t, srv.URL, "ivar")
+	const path = "/api/v1/units/8/calibrations"
+	first := func() string {
+		var list []struct{ Kind, Title string }
+		c.want(200, "GET", "/api/v1/units/8/decisions", "").json(t, &list)
+		if len(list) == 0 || list[0].Kind != "calibration" {
+			return ""
+		}
+		return list[0].Title
+	}
+	c.want(204, "POST", "/api/v1/programmer/fault", `{"fault":"timeout"}`)
+	done := make(chan answer)
+	go func() { done <- c.do("POST", path, `{"pulses_per_km":14000}`) }()
+	begun := ""
+	for end := time.Now().Add(2 * time.Second); time.Now().Before(end) && begun == ""; time.Sleep(20 * time.Millisecond) {
+		begun = first()
+	}
+	if begun != "Calibration to 14000 pulses per km begun, outcome not known" {
+		t.Errorf("while the device is silent the record says %q", begun)
+	}
+	if a := <-done; a.status != 201 {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+	if got := first(); got != "Calibration to 14000 pulses per km failed, 16000 before" {
+		t.Errorf("afterward it says %q", got)
+	}
+	// The database takes no outcome: the device is written, and the answer and
+	// the record both say so.
+	if _, err := st.DB.ExecContext(t.Context(), "CREATE TRIGGER no_outcome BEFORE UPDATE ON decisions FOR EACH ROW SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'full'"); err != nil {
+		t.Fatal(err)
+	}
+	var cal struct {
+		Written  bool
+		Text     string
+		Decision int64
+	}
+	c.want(201, "POST", path, `{"pulses_per_km":15000}`).json(t, &cal)
+	if !cal.Written || device.Value() != 15000 || cal.Decision == 0 || !strings.Contains(cal.Text, "could not be recorded") {
+		t.Errorf("%+v, the device holds %v", cal, device.Value())
+	}
+	if got := first(); got != "Calibration to 15000 pulses per km begun, outcome not known" {
+		t.Errorf("the record says %q", got)
+	}
+}

@@ -48,6 +48,7 @@ type Server struct {
 	demo     []DemoAccount
 	knowing  *knowing
 	hashing  chan struct{}
+	writing  chan struct{} // to the device
 	device   *programmer.Client
 	echo     *echo.Echo
 }
@@ -56,7 +57,7 @@ var _ api.StrictServerInterface = (*Server)(nil)
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2)}
+	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1)}
 	if cfg.Programmer != "" {
 		s.device = &programmer.Client{Addr: cfg.Programmer}
 	}

@@ -91,7 +91,7 @@ func TestCalculationsTakeAnything(t *testing.T) {
 // The same for what is written: lists, decisions, calibrations. Nothing that is
 // refused leaves a trace.
 func TestRefusedWritesLeaveNothing(t *testing.T) {
-	srv, _ := testkit.ServerWithDevice(t)
+	srv, _, _ := testkit.ServerWithDevice(t)
 	c := as(t, srv.URL, "ivar")
 	before := c.want(200, "GET", "/api/v1/units/8/history", "").body
 	rows := c.want(200, "GET", lists+"/gear_sets", "").body

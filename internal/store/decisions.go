@@ -62,9 +62,27 @@ func (s *Store) decide(ctx context.Context, t *sql.Tx, d Decision) (Decision, er
 		d.UnitID, d.Kind, d.Title, d.Note, string(d.Question), string(d.Answer), d.By, d.At); err != nil {
 		return d, err
 	}
-	text := d.Title
-	if d.Note != "" {
-		text += ": " + d.Note
+	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: d.line()})
+}
+
+// Settle puts the outcome in the place of what was recorded as begun, and into
+// the unit's history.
+func (s *Store) Settle(ctx context.Context, d Decision) error {
+	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, d.UnitID); err != nil {
+			return err
+		}
+		if _, err := t.ExecContext(ctx, "UPDATE decisions SET title = ?, answer = ? WHERE id = ?", d.Title, string(d.Answer), d.ID); err != nil {
+			return err
+		}
+		return s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, Text: d.line()})
+	})
+}
+
+// line is a decision as the history tells it.
+func (d Decision) line() string {
+	if d.Note == "" {
+		return d.Title
 	}
-	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: text})
+	return d.Title + ": " + d.Note
 }

@@ -77,7 +77,7 @@ func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 }
 
 // ServerWithDevice serves the demo shop with a simulated programmer.
-func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn) {
+func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn, *store.Store) {
 	t.Helper()
 	device, err := programmer.Start("127.0.0.1:0", 16000)
 	if err != nil {
@@ -88,8 +88,8 @@ func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn) {
 			t.Error(err)
 		}
 	})
-	hs, _ := serve(t, true, func(c *server.Config) { c.Programmer = device.Addr() })
-	return hs, device
+	hs, st := serve(t, true, func(c *server.Config) { c.Programmer = device.Addr() })
+	return hs, device, st
 }
 
 // ServerWithBudget runs an empty one that answers an address without an account
