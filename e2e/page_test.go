@@ -166,15 +166,21 @@ func (p *page) clickAt(js string) {
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
 }
 
-// fill replaces a field's text by typing.
+// fill replaces a field's text by typing, once more where what slides in took
+// the keys away.
 func (p *page) fill(label, text string) {
 	p.t.Helper()
-	p.until("the field "+label, `(() => { const e = `+field(label)+`; if (!e) return false; e.focus(); e.select && e.select(); return document.activeElement === e; })()`)
-	if text == "" {
-		p.do(chromedp.KeyEvent(kb.Backspace))
-		return
+	for range 3 {
+		p.until("the field "+label, `(() => { const e = `+field(label)+`; if (!e) return false; e.focus(); e.select && e.select(); return document.activeElement === e; })()`)
+		if text == "" {
+			p.do(chromedp.KeyEvent(kb.Backspace))
+			return
+		}
+		p.do(chromedp.KeyEvent(text))
+		if eval[bool](p, `Boolean(`+field(label)+`?.value)`) {
+			return
+		}
 	}
-	p.do(chromedp.KeyEvent(text))
 }
 
 // keys types keys wherever the focus is.

@@ -187,6 +187,7 @@ func TestBuildAndKeep(t *testing.T) {
 	p.click("Power")
 	p.lever("Lock of the rear axle: locked")
 	p.click("Saved states")
+	p.until("the menu to take the focus", `document.activeElement.closest('[role=menu]')`)
 	p.fill("Name of this state", "rear locked")
 	p.keys(kb.Enter)
 	p.sees("rear locked")

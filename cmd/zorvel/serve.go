@@ -41,6 +41,8 @@ func serveCommand() *cobra.Command {
 	var dsn, addr, level, device string
 	var secure bool
 	var rate float64
+	var proxies []net.IPNet
+	var hosts []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application on a MariaDB of yours",
@@ -53,7 +55,11 @@ func serveCommand() *cobra.Command {
 			if dsn == "" {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
-			return serve(c.Context(), server.Config{Log: log, SecureCookies: secure, Programmer: device, AnonymousRate: rate}, dsn, addr, nil, func(address string) {
+			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, AnonymousRate: rate, Hosts: hosts}
+			for i := range proxies {
+				cfg.Proxies = append(cfg.Proxies, &proxies[i])
+			}
+			return serve(c.Context(), cfg, dsn, addr, nil, func(address string) {
 				log.Info("serving", "address", address)
 			})
 		},
@@ -62,6 +68,8 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
+	c.Flags().IPNetSliceVar(&proxies, "trusted-proxies", nil, "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller")
+	c.Flags().StringSliceVar(&hosts, "host", nil, "names that the server answers to, for example gears.example.net; requests for others are refused")
 	c.Flags().Float64Var(&rate, "anonymous-rate", 30, "calculations a second that one address may ask for without an account; 0 is no bound")
 	c.Flags().BoolVar(&secure, "secure-cookies", env("ZORVEL_SECURE_COOKIES", "") == "true", "set where people come over HTTPS (ZORVEL_SECURE_COOKIES=true)")
 	return c

@@ -2,8 +2,14 @@ package server
 
 import (
 	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
+	"fmt"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -14,11 +20,8 @@ import (
 	"zorvel/internal/store"
 )
 
-// Limits of failed sign-ins within the window.
+// What a session holds.
 const (
-	signInWindow      = 15 * time.Minute
-	accountFailures   = 8
-	addressFailures   = 40
 	sessionPerson     = "person"
 	sessionCredential = "credential"
 )
@@ -27,14 +30,21 @@ type ctxKey int
 
 const (
 	personKey ctxKey = iota
-	addressKey
+	callerKey
 )
+
+// caller is where a request came from.
+type caller struct {
+	address string
+	device  string       // what the device keeps since it signed in; may be anything
+	keep    func(string) // has it keep something
+}
 
 // who finds out who is signed in and remembers where the request came from.
 func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
-		ctx := context.WithValue(r.Context(), addressKey, c.RealIP())
+		ctx := context.WithValue(r.Context(), callerKey, s.caller(c))
 		if id := s.sessions.GetInt64(ctx, sessionPerson); id != 0 {
 			p, err := s.store.Person(ctx, id)
 			switch {
@@ -51,8 +61,24 @@ func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// credential marks which password a session was opened with.
-func credential(p store.Person) string { return p.PasswordHash[max(0, len(p.PasswordHash)-12):] }
+// caller finds the address and what the device keeps.
+func (s *Server) caller(c *echo.Context) caller {
+	name := strings.Replace(s.sessions.Cookie.Name, "session", "device", 1)
+	out := caller{address: c.RealIP(), keep: func(value string) {
+		c.SetCookie(&http.Cookie{Name: name, Value: value, Path: "/", MaxAge: 400 * 24 * 3600,
+			HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.sessions.Cookie.Secure})
+	}}
+	if kept, err := c.Cookie(name); err == nil {
+		out.device = kept.Value
+	}
+	return out
+}
+
+// credential marks which password a session was opened with, and in which era
+// of the account.
+func credential(p store.Person) string {
+	return p.PasswordHash[max(0, len(p.PasswordHash)-12):] + "." + strconv.Itoa(p.Era)
+}
 
 func person(ctx context.Context) *store.Person {
 	p, _ := ctx.Value(personKey).(*store.Person)
@@ -103,17 +129,33 @@ func (s *Server) GetSession(ctx context.Context, _ api.GetSessionRequestObject) 
 }
 
 // hash makes an argon2id hash; each takes 64 MB, so only two run at once.
-func (s *Server) hash(password string) (string, error) {
-	s.hashing <- struct{}{}
-	defer func() { <-s.hashing }()
+func (s *Server) hash(ctx context.Context, password string) (string, error) {
+	leave, err := s.enterHashing(ctx)
+	if err != nil {
+		return "", err
+	}
+	defer leave()
 	return argon2id.CreateHash(password, argon2id.DefaultParams)
 }
 
-func (s *Server) matches(password, hash string) bool {
-	s.hashing <- struct{}{}
-	defer func() { <-s.hashing }()
+func (s *Server) matches(ctx context.Context, password, hash string) (bool, error) {
+	leave, err := s.enterHashing(ctx)
+	if err != nil {
+		return false, err
+	}
+	defer leave()
 	ok, err := argon2id.ComparePasswordAndHash(password, hash)
-	return err == nil && ok
+	return err == nil && ok, nil
+}
+
+// enterHashing waits its turn, but not longer than whoever asks.
+func (s *Server) enterHashing(ctx context.Context) (leave func(), err error) {
+	select {
+	case s.hashing <- struct{}{}:
+		return func() { <-s.hashing }, nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
 }
 
 // nobody is compared against when there is no such account, so that both
@@ -123,13 +165,23 @@ const nobody = "$argon2id$v=19$m=65536,t=1,p=2$c29tZXNhbHRzb21lc2FsdA$1xVVQ8UwcX
 // SignIn opens a session.
 func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
 	name := strings.ToLower(strings.TrimSpace(r.Body.SignIn))
-	address, _ := ctx.Value(addressKey).(string)
-	account, from, err := s.store.SignInFailures(ctx, name, address, signInWindow)
+	from, _ := ctx.Value(callerKey).(caller)
+	at := store.Place{Address: from.address}
+	if from.device != "" {
+		known, err := s.store.KnowsDevice(ctx, name, deviceHash(from.device))
+		if err != nil {
+			return nil, err
+		}
+		if known {
+			at.Device = deviceHash(from.device)
+		}
+	}
+	wait, err := s.store.SignInTry(ctx, name, at)
 	if err != nil {
 		return nil, err
 	}
-	if account >= accountFailures || from >= addressFailures {
-		return nil, refuse(http.StatusTooManyRequests, "Too many tries", "Wait a quarter of an hour, or ask the owner for a new password.")
+	if wait > 0 {
+		return nil, refuse(http.StatusTooManyRequests, "Too many tries", "From here this name may be tried again in "+waitWords(wait)+". Other devices aren't held up; the owner can set a new password.")
 	}
 	p, err := s.store.PersonBySignIn(ctx, name)
 	hash := p.PasswordHash
@@ -138,18 +190,40 @@ func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Sig
 	} else if err != nil {
 		return nil, err
 	}
-	if !s.matches(r.Body.Password, hash) || p.ID == 0 || !p.Active {
-		if err := s.store.SignInFailed(ctx, name, address); err != nil {
-			return nil, err
-		}
+	right, err := s.matches(ctx, r.Body.Password, hash)
+	if err != nil {
+		return nil, err
+	}
+	if !right || p.ID == 0 || !p.Active {
 		return nil, &problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
 			Errors: []fieldError{{"/password", "the name and password don't belong together"}}}
 	}
-	if err := s.store.SignInWorked(ctx, name); err != nil {
+	keep := from.device
+	if at.Device == "" {
+		keep = rand.Text()
+		from.keep(keep)
+	}
+	if err := s.store.SignInWorked(ctx, p, name, at, deviceHash(keep)); err != nil {
 		return nil, err
 	}
 	out, err := s.open(ctx, p)
 	return api.SignIn200JSONResponse(out), err
+}
+
+func waitWords(d time.Duration) string {
+	switch n := int(math.Ceil(d.Seconds())); {
+	case n <= 1:
+		return "a second"
+	case n < 90:
+		return fmt.Sprintf("%d seconds", n)
+	}
+	return fmt.Sprintf("%d minutes", int(math.Ceil(d.Minutes())))
+}
+
+// deviceHash is what the record keeps of a device.
+func deviceHash(kept string) string {
+	h := sha256.Sum256([]byte(kept))
+	return hex.EncodeToString(h[:])
 }
 
 // open starts the person's session with a fresh token.
@@ -169,13 +243,20 @@ func (s *Server) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.S
 
 // CreateOwner makes the first account and signs it in.
 func (s *Server) CreateOwner(ctx context.Context, r api.CreateOwnerRequestObject) (api.CreateOwnerResponseObject, error) {
-	hash, err := s.hash(r.Body.Password)
+	taken := refuse(http.StatusConflict, "There is an owner already", "Sign in, or ask the owner for an account.")
+	if has, err := s.store.HasOwner(ctx); err != nil || has {
+		if err == nil {
+			err = taken
+		}
+		return nil, err
+	}
+	hash, err := s.hash(ctx, r.Body.Password)
 	if err != nil {
 		return nil, err
 	}
 	p, err := s.store.CreateOwner(ctx, store.Person{SignIn: r.Body.SignIn, Name: strings.TrimSpace(r.Body.Name), PasswordHash: hash})
 	if errors.Is(err, store.ErrTaken) {
-		return nil, refuse(http.StatusConflict, "There is an owner already", "Sign in, or ask the owner for an account.")
+		return nil, taken
 	}
 	if err != nil {
 		return nil, err
@@ -206,7 +287,7 @@ func (s *Server) AddPerson(ctx context.Context, r api.AddPersonRequestObject) (a
 	if _, err := need(ctx, store.Owner); err != nil {
 		return nil, err
 	}
-	hash, err := s.hash(r.Body.Password)
+	hash, err := s.hash(ctx, r.Body.Password)
 	if err != nil {
 		return nil, err
 	}
@@ -236,7 +317,7 @@ func (s *Server) ChangePerson(ctx context.Context, r api.ChangePersonRequestObje
 		p.Active = *r.Body.Active
 	}
 	if r.Body.Password != nil {
-		if p.PasswordHash, err = s.hash(*r.Body.Password); err != nil {
+		if p.PasswordHash, err = s.hash(ctx, *r.Body.Password); err != nil {
 			return nil, err
 		}
 	}

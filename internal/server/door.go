@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -139,6 +141,23 @@ func budget(perSecond float64) echo.MiddlewareFunc {
 			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {
 				c.Response().Header().Set("Retry-After", "1")
 				return refuse(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
+			}
+			return next(c)
+		}
+	}
+}
+
+// ownHosts refuses requests for other hosts' names: what a name resolves to is
+// not in this server's hands.
+func ownHosts(names []string) echo.MiddlewareFunc {
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			host := c.Request().Host
+			if h, _, err := net.SplitHostPort(host); err == nil {
+				host = h
+			}
+			if len(names) > 0 && !slices.ContainsFunc(names, func(n string) bool { return strings.EqualFold(n, host) }) {
+				return refuse(http.StatusMisdirectedRequest, "Not this host", "This server answers to another name.")
 			}
 			return next(c)
 		}

@@ -3,14 +3,18 @@ package server_test
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
+	"net"
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
 
 	"github.com/getkin/kin-openapi/openapi3"
 
 	"zorvel/api"
+	"zorvel/internal/server"
 	"zorvel/internal/testkit"
 )
 
@@ -138,7 +142,7 @@ func TestTextIsText(t *testing.T) {
 // Without an account an address has a budget; with one it has none.
 func TestAnonymousBudget(t *testing.T) {
 	const body = `{"tires":[{"marking":"225/75R16"}]}`
-	srv := testkit.ServerWithBudget(t, 2)
+	srv := testkit.ServerWith(t, func(c *server.Config) { c.AnonymousRate = 2 })
 	c := newClient(t, srv.URL)
 	turned := 0
 	for range 30 {
@@ -173,6 +177,51 @@ func TestHead(t *testing.T) {
 		}
 	}
 	newClient(t, srv.URL).want(401, "HEAD", "/api/v1/units", "")
+}
+
+// Requests for another host's name are refused, and only a proxy of ours says
+// who the caller is.
+func TestHostsAndProxies(t *testing.T) {
+	_, loopback, err := net.ParseCIDR("127.0.0.0/8")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ask := func(srv *httptest.Server, host, from string) int {
+		req, err := http.NewRequestWithContext(t.Context(), "POST", srv.URL+"/api/v1/session", strings.NewReader(`{"sign_in":"ivar","password":"guess"}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("X-Forwarded-For", from)
+		req.Host = host
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_ = res.Body.Close()
+		return res.StatusCode
+	}
+	behind := testkit.ServerWith(t, func(c *server.Config) { c.Proxies, c.Hosts = []*net.IPNet{loopback}, []string{"gears.example"} })
+	open := testkit.ServerWith(t, func(*server.Config) {})
+	for i := range 9 {
+		from, last := "192.0.2.1", 401
+		if i == 8 {
+			last = 429
+		}
+		if got := ask(behind, "gears.example:8080", from); got != last {
+			t.Errorf("guess %d through the proxy: %d, want %d", i, got, last)
+		}
+		// Who names himself anew each time is still one caller.
+		if got := ask(open, "anything", fmt.Sprint("192.0.2.", i)); got != last {
+			t.Errorf("guess %d with an invented origin: %d, want %d", i, got, last)
+		}
+	}
+	if got := ask(behind, "gears.example", "192.0.2.2"); got != 401 {
+		t.Errorf("another caller through the proxy: %d", got)
+	}
+	if got := ask(behind, "elsewhere.example", "192.0.2.3"); got != 421 {
+		t.Errorf("another host's name: %d", got)
+	}
 }
 
 // Whatever is sent, the door answers with what the contract allows.

@@ -47,8 +47,8 @@ func TestNewPasswordEndsOldSessions(t *testing.T) {
 func TestSessionIsNotFixed(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := newClient(t, srv.URL)
-	first := c.want(200, "POST", "/api/v1/session", `{"sign_in":"ivar","password":"start-tooth-zero"}`).header.Get("Set-Cookie")
-	second := c.want(200, "POST", "/api/v1/session", `{"sign_in":"oda","password":"chalk-and-flange"}`).header.Get("Set-Cookie")
+	first := c.want(200, "POST", "/api/v1/session", `{"sign_in":"ivar","password":"start-tooth-zero"}`).cookie("zorvel_session")
+	second := c.want(200, "POST", "/api/v1/session", `{"sign_in":"oda","password":"chalk-and-flange"}`).cookie("zorvel_session")
 	token := func(s string) string { return strings.SplitN(s, ";", 2)[0] }
 	if token(first) == "" || token(first) == token(second) {
 		t.Errorf("tokens %q and %q", token(first), token(second))
@@ -295,4 +295,39 @@ func TestBrokenStageStandsAlone(t *testing.T) {
 		}
 	}
 	c.want(200, "GET", "/api/v1/units", "")
+}
+
+// Guesses by a stranger don't lock a person out of the device they use, and a
+// switched-off account's sessions stay dead when it is switched on again.
+func TestStrangersLockNobodyOut(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	own := as(t, srv.URL, "ivar")
+	own.want(204, "DELETE", "/api/v1/session", "")
+	stranger := newClient(t, srv.URL)
+	let := 0
+	var wg sync.WaitGroup
+	var mu sync.Mutex
+	for range 60 {
+		wg.Go(func() {
+			if a := stranger.do("POST", "/api/v1/session", `{"sign_in":"ivar","password":"guess"}`); a.status == 401 {
+				mu.Lock()
+				defer mu.Unlock()
+				let++
+			} else if a.status != 429 {
+				t.Errorf("%d %s", a.status, a.body)
+			}
+		})
+	}
+	wg.Wait()
+	if let != 8 {
+		t.Errorf("%d of 60 guesses at once were looked at, want 8", let)
+	}
+	own.want(200, "POST", "/api/v1/session", `{"sign_in":"ivar","password":"start-tooth-zero"}`)
+
+	owner := as(t, srv.URL, "oda")
+	path := fmt.Sprintf("/api/v1/people/%d", owner.person("ivar").ID)
+	owner.want(200, "PATCH", path, `{"active":false}`)
+	own.want(401, "GET", "/api/v1/units", "")
+	owner.want(200, "PATCH", path, `{"active":true}`)
+	own.want(401, "GET", "/api/v1/units", "")
 }

@@ -37,6 +37,11 @@ type Config struct {
 	// AnonymousRate is how many calculations a second one address may ask for
 	// without an account; zero is no bound.
 	AnonymousRate float64
+	// Proxies are the networks whose X-Forwarded-For is believed; without any,
+	// who connects is who asks.
+	Proxies []*net.IPNet
+	// Hosts are the names that this server answers to; any, where empty.
+	Hosts []string
 }
 
 // Server answers HTTP requests.
@@ -80,10 +85,18 @@ func New(cfg Config) (*Server, error) {
 	e.Logger = cfg.Log
 	e.HTTPErrorHandler = s.errorHandler
 	e.IPExtractor = echo.ExtractIPDirect()
+	if len(cfg.Proxies) > 0 {
+		trust := []echo.TrustOption{echo.TrustLoopback(false), echo.TrustLinkLocal(false), echo.TrustPrivateNet(false)}
+		for _, n := range cfg.Proxies {
+			trust = append(trust, echo.TrustIPRange(n))
+		}
+		e.IPExtractor = echo.ExtractIPFromXFFHeader(trust...)
+	}
 	e.Pre(headAsGet)
 	e.Use(
 		middleware.RequestLoggerWithConfig(s.requestLog()),
 		middleware.Recover(),
+		ownHosts(cfg.Hosts),
 		securityHeaders,
 		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400}),
 	)

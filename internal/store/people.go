@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
-	"time"
 )
 
 // Roles of people.
@@ -22,12 +21,13 @@ type Person struct {
 	Role         string
 	PasswordHash string
 	Active       bool
+	Era          int // raised when the account is switched off
 }
 
-const personColumns = "id, sign_in, name, role, password_hash, active"
+const personColumns = "id, sign_in, name, role, password_hash, active, era"
 
 func scanPerson(row interface{ Scan(...any) error }, p *Person) error {
-	return row.Scan(&p.ID, &p.SignIn, &p.Name, &p.Role, &p.PasswordHash, &p.Active)
+	return row.Scan(&p.ID, &p.SignIn, &p.Name, &p.Role, &p.PasswordHash, &p.Active, &p.Era)
 }
 
 // HasOwner reports whether an account exists.
@@ -101,34 +101,8 @@ func (s *Store) ChangePerson(ctx context.Context, p Person) error {
 		if others == 0 && (p.Role != Owner || !p.Active) {
 			return fmt.Errorf("the last owner: %w", ErrInUse)
 		}
-		_, err := t.ExecContext(ctx, "UPDATE people SET name = ?, role = ?, password_hash = ?, active = ? WHERE id = ?",
-			p.Name, p.Role, p.PasswordHash, p.Active, p.ID)
+		_, err := t.ExecContext(ctx, "UPDATE people SET era = era + (active AND NOT ?), name = ?, role = ?, password_hash = ?, active = ? WHERE id = ?",
+			p.Active, p.Name, p.Role, p.PasswordHash, p.Active, p.ID)
 		return err
 	})
-}
-
-// SignInFailed notes a failed attempt.
-func (s *Store) SignInFailed(ctx context.Context, signIn, address string) error {
-	_, err := s.DB.ExecContext(ctx, "INSERT INTO sign_in_failures (sign_in, address, at) VALUES (?, ?, ?)", signIn, address, s.now())
-	if err != nil {
-		return err
-	}
-	_, err = s.DB.ExecContext(ctx, "DELETE FROM sign_in_failures WHERE at < ? LIMIT 1000", s.now().Add(-24*time.Hour))
-	return err
-}
-
-// SignInFailures counts failed attempts since a moment, for the account and
-// for the address.
-func (s *Store) SignInFailures(ctx context.Context, signIn, address string, window time.Duration) (account, from int, err error) {
-	since := s.now().Add(-window)
-	err = s.DB.QueryRowContext(ctx, `SELECT
-		(SELECT COUNT(*) FROM sign_in_failures WHERE sign_in = ? AND at > ?),
-		(SELECT COUNT(*) FROM sign_in_failures WHERE address = ? AND at > ?)`, signIn, since, address, since).Scan(&account, &from)
-	return account, from, err
-}
-
-// SignInWorked forgets the account's failed attempts.
-func (s *Store) SignInWorked(ctx context.Context, signIn string) error {
-	_, err := s.DB.ExecContext(ctx, "DELETE FROM sign_in_failures WHERE sign_in = ?", signIn)
-	return err
 }

@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math/rand/v2"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -116,7 +117,7 @@ func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 		select {
 		case <-ctx.Done():
 			return ctx.Err()
-		case <-time.After(time.Duration(try) * 5 * time.Millisecond):
+		case <-time.After(time.Duration(1+rand.IntN(10*try)) * time.Millisecond):
 		}
 	}
 }

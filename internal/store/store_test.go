@@ -77,26 +77,62 @@ func TestOneOwnerOnly(t *testing.T) {
 	}
 }
 
-func TestFailuresAreCounted(t *testing.T) {
+// Many tries at once are counted one by one, a stranger's don't reach a person
+// elsewhere, and a device that signed in before has its own.
+func TestTriesAreCountedOneByOne(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
-	for range 3 {
-		if err := st.SignInFailed(ctx, "oda", "192.0.2.1"); err != nil {
-			t.Fatal(err)
+	oda, err := st.CreateOwner(ctx, store.Person{SignIn: "oda", Name: "Oda", PasswordHash: "h"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	let := func(n int, at store.Place) int {
+		var in atomic.Int64
+		for i, err := range together(n, func(int) error {
+			wait, err := st.SignInTry(ctx, "oda", at)
+			if err == nil && wait == 0 {
+				in.Add(1)
+			}
+			return err
+		}) {
+			if err != nil {
+				t.Errorf("try %d: %v", i, err)
+			}
 		}
+		return int(in.Load())
 	}
-	if err := st.SignInFailed(ctx, "ivar", "192.0.2.1"); err != nil {
+	stranger, home := store.Place{Address: "192.0.2.1"}, store.Place{Address: "192.0.2.9"}
+	if n := let(60, stranger); n != 8 {
+		t.Errorf("%d of 60 tries at once were let through, want 8", n)
+	}
+	if n := let(1, home); n != 1 {
+		t.Error("a stranger's tries hold a person up elsewhere")
+	}
+	if err := st.SignInWorked(ctx, oda, "oda", home, "tablet"); err != nil {
 		t.Fatal(err)
 	}
-	account, address, err := st.SignInFailures(ctx, "oda", "192.0.2.1", time.Minute)
-	if err != nil || account != 3 || address != 4 {
-		t.Errorf("account %d, address %d, %v", account, address, err)
+	for i := range 20 { // a stranger with many addresses
+		let(8, store.Place{Address: fmt.Sprint("198.51.100.", i)})
 	}
-	if err := st.SignInWorked(ctx, "oda"); err != nil {
+	if n := let(1, store.Place{Address: "203.0.113.7"}); n != 0 {
+		t.Error("after a hundred wrong tries from everywhere an unknown device still guesses")
+	}
+	known, err := st.KnowsDevice(ctx, "oda", "tablet")
+	if other, _ := st.KnowsDevice(ctx, "ivar", "tablet"); err != nil || !known || other {
+		t.Errorf("the device is known %v, to another account %v, %v", known, other, err)
+	}
+	tablet := store.Place{Address: "203.0.113.7", Device: "tablet"}
+	if n := let(12, tablet); n != 8 {
+		t.Errorf("the person's own device: %d of 12, want 8", n)
+	}
+	if wait, err := st.SignInTry(ctx, "oda", tablet); err != nil || wait <= 0 || wait > 2*time.Second {
+		t.Errorf("the ninth waits %v, %v", wait, err)
+	}
+	if err := st.SignInWorked(ctx, oda, "oda", tablet, "tablet"); err != nil {
 		t.Fatal(err)
 	}
-	if account, _, _ = st.SignInFailures(ctx, "oda", "192.0.2.1", time.Minute); account != 0 {
-		t.Errorf("%d failures after success", account)
+	if n := let(1, tablet); n != 1 {
+		t.Error("success doesn't clear the tries")
 	}
 }
 
@@ -226,16 +262,16 @@ func TestQueryPlans(t *testing.T) {
 		}
 	}
 	for query, index := range map[string]string{
-		"SELECT id FROM units ORDER BY changed_at DESC, id DESC LIMIT 20":                            "units_changed",
-		"SELECT id FROM stages WHERE unit_id = 7 ORDER BY ordinal, id":                               "stages_line",
-		"SELECT id FROM readings WHERE stage_id = 7 ORDER BY id":                                     "readings_",
-		"SELECT id FROM events WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 1000":               "events_unit",
-		"SELECT version, document FROM drivelines WHERE unit_id = 7 ORDER BY version DESC LIMIT 1":   "drivelines_version",
-		"SELECT id, cells FROM catalog_rows WHERE list = 'tires' ORDER BY identity LIMIT 20000":      "catalog_rows_identity",
-		"SELECT id FROM catalog_changes WHERE list = 'tires' ORDER BY id DESC LIMIT 300":             "catalog_changes_list",
-		"SELECT id FROM decisions WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 200":             "decisions_unit",
-		"SELECT id FROM shop_parts WHERE kind = 'axle' ORDER BY kind, maker, name LIMIT 2000":        "shop_parts_name",
-		"SELECT COUNT(*) FROM sign_in_failures WHERE sign_in = 'oda' AND at > '2026-01-01 00:00:00'": "sign_in_failures_account",
+		"SELECT id FROM units ORDER BY changed_at DESC, id DESC LIMIT 20":                          "units_changed",
+		"SELECT id FROM stages WHERE unit_id = 7 ORDER BY ordinal, id":                             "stages_line",
+		"SELECT id FROM readings WHERE stage_id = 7 ORDER BY id":                                   "readings_",
+		"SELECT id FROM events WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 1000":             "events_unit",
+		"SELECT version, document FROM drivelines WHERE unit_id = 7 ORDER BY version DESC LIMIT 1": "drivelines_version",
+		"SELECT id, cells FROM catalog_rows WHERE list = 'tires' ORDER BY identity LIMIT 20000":    "catalog_rows_identity",
+		"SELECT id FROM catalog_changes WHERE list = 'tires' ORDER BY id DESC LIMIT 300":           "catalog_changes_list",
+		"SELECT id FROM decisions WHERE unit_id = 7 ORDER BY at DESC, id DESC LIMIT 200":           "decisions_unit",
+		"SELECT id FROM shop_parts WHERE kind = 'axle' ORDER BY kind, maker, name LIMIT 2000":      "shop_parts_name",
+		"SELECT SUM(tries) FROM sign_in_tries WHERE place = '192.0.2.1' AND last_at > NOW()":       "sign_in_tries_",
 	} {
 		var plan string
 		if err := st.DB.QueryRowContext(ctx, "EXPLAIN FORMAT=JSON "+query).Scan(&plan); err != nil {

@@ -92,10 +92,10 @@ func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn, *sto
 	return hs, device, st
 }
 
-// ServerWithBudget runs an empty one that answers an address without an account
-// so many calculations a second.
-func ServerWithBudget(t testing.TB, perSecond float64) *httptest.Server {
-	hs, _ := serve(t, false, func(c *server.Config) { c.AnonymousRate = perSecond })
+// ServerWith serves an empty shop, set up as given.
+func ServerWith(t testing.TB, set func(*server.Config)) *httptest.Server {
+	t.Helper()
+	hs, _ := serve(t, false, set)
 	return hs
 }
 
