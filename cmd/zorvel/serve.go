@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -41,8 +42,7 @@ func serveCommand() *cobra.Command {
 	var dsn, addr, level, device string
 	var secure bool
 	var rate float64
-	var proxies []net.IPNet
-	var hosts []string
+	var proxies, hosts []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application on a MariaDB of yours",
@@ -56,8 +56,12 @@ func serveCommand() *cobra.Command {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
 			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, AnonymousRate: rate, Hosts: hosts}
-			for i := range proxies {
-				cfg.Proxies = append(cfg.Proxies, &proxies[i])
+			for _, p := range proxies {
+				_, n, err := net.ParseCIDR(p)
+				if err != nil {
+					return fmt.Errorf("--trusted-proxies %q is no network, for example 10.0.0.0/24", p)
+				}
+				cfg.Proxies = append(cfg.Proxies, n)
 			}
 			return serve(c.Context(), cfg, dsn, addr, nil, func(address string) {
 				log.Info("serving", "address", address)
@@ -68,14 +72,27 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
-	c.Flags().IPNetSliceVar(&proxies, "trusted-proxies", nil, "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller")
-	c.Flags().StringSliceVar(&hosts, "host", nil, "names that the server answers to, for example gears.example.net; requests for others are refused")
-	c.Flags().Float64Var(&rate, "anonymous-rate", 30, "calculations a second that one address may ask for without an account; 0 is no bound")
+	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
+	c.Flags().StringSliceVar(&hosts, "host", words(env("ZORVEL_HOST", "")), "names that the server answers to, for example gears.example.net; requests for others are refused (ZORVEL_HOST)")
+	c.Flags().Float64Var(&rate, "anonymous-rate", number(env("ZORVEL_ANONYMOUS_RATE", "30")), "calculations a second that one address may ask for without an account; 0 is no bound (ZORVEL_ANONYMOUS_RATE)")
 	c.Flags().BoolVar(&secure, "secure-cookies", env("ZORVEL_SECURE_COOKIES", "") == "true", "set where people come over HTTPS (ZORVEL_SECURE_COOKIES=true)")
 	return c
 }
 
 // serve opens and migrates the database and serves until ctx is done.
+// words are what stands between commas.
+func words(s string) []string {
+	return strings.FieldsFunc(s, func(r rune) bool { return r == ',' || r == ' ' })
+}
+
+// number reads a bound; what can't be read is the usual one.
+func number(s string) float64 {
+	if n, err := strconv.ParseFloat(s, 64); err == nil && n >= 0 {
+		return n
+	}
+	return 30
+}
+
 func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
 	st, err := store.Open(ctx, dsn)
 	if err != nil {
