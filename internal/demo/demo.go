@@ -39,7 +39,7 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 		return fmt.Errorf("demo parts: %w", err)
 	}
 	for _, d := range units(time.Now().UTC()) {
-		if _, err := srv.Take(ctx, d, "Oda Brenk"); err != nil {
+		if _, err := srv.Take(ctx, d, "Oda Brenk", ""); err != nil {
 			return fmt.Errorf("demo unit %s: %w", d.Name, err)
 		}
 	}

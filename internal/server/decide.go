@@ -196,6 +196,19 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
+var errNoFigures = refuse(http.StatusNotFound, "No sheet", "This decision came in a document without the figures of a sheet.")
+
+// recordedSheet prints a plan that is on record. One that came in a document, or
+// from an older program, may lack any figure; what can't be printed is told.
+func recordedSheet(p *regear.Plan, h sheetHead) (b []byte, err error) {
+	defer func() {
+		if recover() != nil {
+			b, err = nil, errNoFigures
+		}
+	}()
+	return sheet(p, h)
+}
+
 // GetDecisionSheet prints a recorded re-gear.
 func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetRequestObject) (api.GetDecisionSheetResponseObject, error) {
 	if _, err := reader(ctx); err != nil {
@@ -210,7 +223,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	}
 	var rec regearRecord
 	if err := json.Unmarshal(d.Answer, &rec); err != nil || rec.Plan == nil || rec.Plan.Change == nil {
-		return nil, refuse(http.StatusNotFound, "No sheet", "This decision came in a document without the figures of a sheet.")
+		return nil, errNoFigures
 	}
 	u, err := s.store.Unit(ctx, d.UnitID)
 	if err != nil {
@@ -219,7 +232,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	if rec.Variant != nil {
 		rec.Plan.Variants = []regear.Variant{*rec.Variant}
 	}
-	b, err := sheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note})
+	b, err := recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note})
 	return api.GetDecisionSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 

@@ -6,11 +6,13 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goregular"
+	"golang.org/x/image/font/sfnt"
 
 	"zorvel/core/exact"
 	"zorvel/core/regear"
@@ -41,7 +43,7 @@ func newPaper(title string) *paper {
 	pdf.AddUTF8FontFromBytes("go", "B", gobold.TTF)
 	pdf.SetMargins(16, 14, 16)
 	pdf.SetAutoPageBreak(true, 16)
-	pdf.SetTitle(title, true)
+	pdf.SetTitle(printable(title), true)
 	pdf.SetCreator("Zorvel", true)
 	w, _ := pdf.GetPageSize()
 	p := &paper{pdf, w - 32}
@@ -55,6 +57,43 @@ func newPaper(title string) *paper {
 	})
 	pdf.AddPage()
 	return p
+}
+
+// printed is what the sheet's font has letters for; sfnt parses it once.
+var printed = sync.OnceValue(func() func(rune) bool {
+	font, err := sfnt.Parse(goregular.TTF)
+	if err != nil { // it ships with the program
+		panic(err)
+	}
+	var buf sfnt.Buffer
+	var mu sync.Mutex
+	return func(r rune) bool {
+		mu.Lock()
+		defer mu.Unlock()
+		i, err := font.GlyphIndex(&buf, r)
+		return err == nil && i != 0 && r <= 0xffff
+	}
+})
+
+// printable puts a visible box where the font has no letter.
+func printable(s string) string {
+	has := printed()
+	return strings.Map(func(r rune) rune {
+		if r < ' ' || has(r) {
+			return r
+		}
+		return '□'
+	}, s)
+}
+
+// CellFormat and MultiCell write what the font can.
+func (p *paper) CellFormat(w, h float64, s, border string, ln int, align string, fill bool, link int, href string) {
+	p.Fpdf.CellFormat(w, h, printable(s), border, ln, align, fill, link, href)
+}
+
+// MultiCell is text over several lines.
+func (p *paper) MultiCell(w, h float64, s, border, align string, fill bool) {
+	p.Fpdf.MultiCell(w, h, printable(s), border, align, fill)
 }
 
 func (p *paper) head(s string) {

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"time"
 
 	"zorvel/internal/testkit"
 )
@@ -231,13 +232,48 @@ func TestTakeOffGoesWithItsOwnGears(t *testing.T) {
 func TestSheetsPrint(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := as(t, srv.URL, "oda")
-	for _, title := range []string{"Grouse 4", "", strings.Repeat("long ", 15), "é ☃ 漢", "<b>%s</b>"} {
+	for _, title := range []string{"Grouse 4", "", strings.Repeat("long ", 15), "é ☃ 漢", "<b>%s</b>", "🛻 𐌰 \u202e", "\ufffd"} {
 		for _, unit := range []string{"km/h", "mph"} {
 			body := fmt.Sprintf(`{"title":%s,"currency":"kr","regear":{%s,%s,"use_shop":true,"speed_unit":%q,"rear":{"family":"Varn 220"},"front":{"family":"Varn 220"},"chosen":"leave"}}`, jsonText(title), plainTruck, tireChange, unit)
 			a := c.want(200, "POST", "/api/v1/calc/regear/pdf", body)
 			if !strings.HasPrefix(string(a.body), "%PDF-") || len(a.body) < 5000 || !strings.Contains(string(a.body[len(a.body)-10:]), "%%EOF") {
 				t.Errorf("%q in %s: %d bytes", title, unit, len(a.body))
 			}
+		}
+	}
+}
+
+// A document's dates are within reason, its decisions may lack anything, and
+// what it brings stays told as brought.
+func TestDocumentsFromElsewhere(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	doc := func(reading, decision string) string {
+		return `{"format":"zorvel-unit-1","name":"🛻 from elsewhere","kind":"truck","stages":[{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[{"reading":{"method":"tag","text":"4.10"},"by":"Someone","at":"` + reading + `"}]}],
+			"decisions":[{"kind":"regear","title":"Fit 4.56","by":"Someone","at":"` + decision + `","question":{},"answer":` + "%s" + `}]}`
+	}
+	const good = "2024-05-06T07:08:09Z"
+	for _, bad := range []string{"0000-01-01T00:00:00Z", "0001-01-01T00:00:00+14:00", "1969-12-31T23:59:59Z", "9999-12-31T23:59:59-12:00", time.Now().AddDate(0, 0, 3).Format(time.RFC3339)} {
+		for field, body := range map[string]string{"/stages/0/readings/0/at": doc(bad, good), "/decisions/0/at": doc(good, bad)} {
+			a := c.do("POST", "/api/v1/units/import", fmt.Sprintf(body, "{}"))
+			if a.status != 422 || a.field() != field {
+				t.Errorf("%s: %d at %q, want %s: %s", bad, a.status, a.field(), field, a.body)
+			}
+		}
+	}
+	for _, answer := range []string{`{}`, `{"plan":{}}`, `{"plan":{"change":{}}}`, `{"plan":{"change":{},"old_tire":{},"new_tire":{},"estimate":{"lines":[{}]},"before":{"rows":[{},{}]}}}`, `{"plan":{"change":7}}`, `{"a":` + strings.Repeat("[", 30) + strings.Repeat("]", 30) + `}`} {
+		var u struct{ ID int }
+		c.want(201, "POST", "/api/v1/units/import", fmt.Sprintf(doc(good, good), answer)).json(t, &u)
+		var list []struct{ ID int }
+		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/decisions", u.ID), "").json(t, &list)
+		if a := c.do("GET", fmt.Sprintf("/api/v1/decisions/%d/pdf", list[0].ID), ""); a.status != 404 && a.status != 200 {
+			t.Errorf("a sheet of %s: %d %s", answer, a.status, a.body)
+		}
+		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", u.ID), "")
+		var told []struct{ By, Text string }
+		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/history", u.ID), "").json(t, &told)
+		if told[0].By != "Oda Brenk" || !strings.HasPrefix(told[0].Text, "Taken in from a document") {
+			t.Errorf("the newest line is %+v", told[0])
 		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"time"
 
 	"zorvel/api"
 	"zorvel/core/identify"
@@ -388,7 +389,7 @@ func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	id, err := s.Take(ctx, *r.Body, p.Name)
+	id, err := s.Take(ctx, *r.Body, p.Name, "Taken in from a document: what is dated before this, and by whom, is as the document says")
 	if err != nil {
 		return nil, err
 	}
@@ -396,8 +397,45 @@ func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) 
 	return api.ImportUnit201JSONResponse(out), err
 }
 
+// oldest and newest bound what a document may be dated.
+var oldest = time.Date(1970, 1, 1, 0, 0, 0, 0, time.UTC)
+
+func checkDate(at time.Time, field string) error {
+	if newest := time.Now().Add(24 * time.Hour); at.Before(oldest) || at.After(newest) {
+		return refuseField(field, "a date from 1970 to today is expected")
+	}
+	return nil
+}
+
+// checkDates looks at every date of a document.
+func checkDates(doc api.UnitDocument) error {
+	for i, d := range doc.Stages {
+		for j, x := range d.Readings {
+			at := fmt.Sprintf("/stages/%d/readings/%d", i, j)
+			if err := checkDate(x.At, at+"/at"); err != nil {
+				return err
+			}
+			if x.Struck != nil {
+				if err := checkDate(x.Struck.At, at+"/struck/at"); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	for i, d := range deref(doc.Decisions) {
+		if err := checkDate(d.At, fmt.Sprintf("/decisions/%d/at", i)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Take stores a unit document, all or nothing, and returns the unit's number.
-func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by string) (int64, error) {
+// told is the history's line on it; none if empty.
+func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by, told string) (int64, error) {
+	if err := checkDates(doc); err != nil {
+		return 0, err
+	}
 	var line []store.Kept
 	for i, d := range doc.Stages {
 		at := fmt.Sprintf("/stages/%d", i)
@@ -427,5 +465,8 @@ func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by string) (int
 	if err != nil {
 		return 0, err
 	}
-	return s.store.ImportUnit(ctx, store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, line, by, driveline, importDecisions(doc.Decisions))
+	return s.store.ImportUnit(ctx, store.Import{
+		Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)},
+		Line: line, By: by, Driveline: driveline, Decisions: importDecisions(doc.Decisions), Told: told,
+	})
 }

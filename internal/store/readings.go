@@ -182,9 +182,19 @@ type Kept struct {
 	Readings []Reading
 }
 
-// ImportUnit stores a unit with stages, readings and, if given, its driveline,
-// which is made once the stages have numbers, and decisions; all or nothing.
-func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, driveline func(stages []int64) (*Driveline, error), decisions []Decision) (int64, error) {
+// Import is a unit as it comes from a document.
+type Import struct {
+	Unit      Unit
+	Line      []Kept
+	By        string                                   // who takes it in
+	Driveline func(stages []int64) (*Driveline, error) // made once the stages have numbers; may be nil
+	Decisions []Decision
+	Told      string // the history's line on it; none if empty
+}
+
+// ImportUnit stores a unit with all that belongs to it; all or nothing.
+func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
+	u, line, by, driveline, decisions := in.Unit, in.Line, in.By, in.Driveline, in.Decisions
 	began := s.now()
 	for _, k := range line {
 		for _, r := range k.Readings {
@@ -219,6 +229,11 @@ func (s *Store) ImportUnit(ctx context.Context, u Unit, line []Kept, by string, 
 		for _, d := range decisions {
 			d.UnitID = id
 			if _, err := s.decide(ctx, t, d); err != nil {
+				return err
+			}
+		}
+		if in.Told != "" {
+			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: by, Text: in.Told}); err != nil {
 				return err
 			}
 		}

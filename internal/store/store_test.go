@@ -227,7 +227,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	bad := reading("4.10")
 	bad.Data = json.RawMessage("{not json")
 	line := []store.Kept{{Stage: store.Stage{Name: "Axle", Kind: "ring_and_pinion"}, Readings: []store.Reading{reading("4.10"), bad}}}
-	if _, err := st.ImportUnit(ctx, store.Unit{Name: "Half", Kind: "van"}, line, "Oda", nil, nil); err == nil {
+	if _, err := st.ImportUnit(ctx, store.Import{Unit: store.Unit{Name: "Half", Kind: "van"}, Line: line, By: "Oda"}); err == nil {
 		t.Fatal("broken data was stored")
 	}
 	units, err := st.Units(ctx, "")
