@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"sync"
 	"syscall"
@@ -188,6 +189,66 @@ func TestDemoStartsStopsAndRecovers(t *testing.T) {
 	cmd, address2, _ = startDemo(t, "--dir", dir, "--port", "0")
 	if code, body := get(t, address2+"/api/v1/session"); code != 200 || !strings.Contains(body, `"needs_owner":false`) {
 		t.Errorf("the second start: %d %s", code, body)
+	}
+	stop(t, cmd)
+}
+
+// A database that is frozen is told within a few seconds, calculations go on,
+// and when it thaws all goes on.
+func TestFrozenDatabase(t *testing.T) {
+	dir := t.TempDir()
+	cmd, address, _ := startDemo(t, "--dir", dir, "--port", "0")
+	b, err := os.ReadFile(filepath.Join(dir, "mariadb", "mariadbd.pid"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	pid, err := strconv.Atoi(strings.TrimSpace(string(b)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	post := func(path, body string) int {
+		ctx, cancel := context.WithTimeout(t.Context(), 15*time.Second)
+		defer cancel()
+		req, err := http.NewRequestWithContext(ctx, http.MethodPost, address+path, strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Content-Type", "application/json")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			return 0
+		}
+		_ = res.Body.Close()
+		return res.StatusCode
+	}
+	const calc, tire = "/api/v1/calc/tire", `{"tires":[{"marking":"225/75R16"}]}`
+	const session, guess = "/api/v1/session", `{"sign_in":"ivar","password":"guess"}`
+	if err := syscall.Kill(pid, syscall.SIGSTOP); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = syscall.Kill(pid, syscall.SIGCONT) }()
+	for range 3 {
+		began := time.Now()
+		if code := post(session, guess); code != 503 {
+			t.Errorf("a sign-in while the database is frozen: %d", code)
+		}
+		t.Logf("told after %v", time.Since(began))
+		if code := post(calc, tire); code != 200 {
+			t.Errorf("a calculation while the database is frozen: %d", code)
+		}
+	}
+	if code, _ := get(t, address+"/readyz"); code != 503 {
+		t.Errorf("readyz: %d", code)
+	}
+	if err := syscall.Kill(pid, syscall.SIGCONT); err != nil {
+		t.Fatal(err)
+	}
+	code := 0
+	for end := time.Now().Add(20 * time.Second); time.Now().Before(end) && code != 401; time.Sleep(100 * time.Millisecond) {
+		code = post(session, guess)
+	}
+	if code != 401 {
+		t.Errorf("after it thawed: %d", code)
 	}
 	stop(t, cmd)
 }

@@ -45,6 +45,10 @@ func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
 		ctx := context.WithValue(r.Context(), callerKey, s.caller(c))
+		if ctx.Value(sessionless) != nil {
+			c.SetRequest(r.WithContext(ctx))
+			return next(c)
+		}
 		if id := s.sessions.GetInt64(ctx, sessionPerson); id != 0 {
 			p, err := s.store.Person(ctx, id)
 			switch {

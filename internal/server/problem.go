@@ -185,12 +185,18 @@ func schemaMessage(e *openapi3.SchemaError) string {
 
 // errorHandler is the one place where errors become answers.
 func (s *Server) errorHandler(c *echo.Context, err error) {
+	r := c.Request()
 	p := asProblem(err)
+	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), errAway) {
+		p = errAway
+	}
 	if p == nil {
-		s.log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+		s.log.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", err)
 		p = refuse(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
-		if s.store.Ready(c.Request().Context()) != nil {
-			p = refuse(http.StatusServiceUnavailable, "The database does not answer", "Nothing was stored. Calculations still work; try saving again in a moment.")
+		look, cancel := context.WithTimeout(context.WithoutCancel(r.Context()), lookFor)
+		defer cancel()
+		if s.store.Ready(look) != nil {
+			p = errAway
 		}
 	}
 	writeProblem(c.Response(), p)

@@ -54,6 +54,7 @@ type Server struct {
 	knowing  *knowing
 	hashing  chan struct{}
 	writing  chan struct{} // to the device
+	watch    *watch
 	device   *programmer.Client
 	echo     *echo.Echo
 }
@@ -62,13 +63,13 @@ var _ api.StrictServerInterface = (*Server)(nil)
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1)}
+	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), watch: newWatch()}
 	if cfg.Programmer != "" {
 		s.device = &programmer.Client{Addr: cfg.Programmer}
 	}
 	s.mysql = mysqlstore.New(cfg.Store.DB)
 	s.sessions = scs.New()
-	s.sessions.Store = s.mysql
+	s.sessions.Store = sessionStore{s.mysql}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "zorvel_session"
 	s.sessions.Cookie.HttpOnly = true
@@ -78,7 +79,7 @@ func New(cfg Config) (*Server, error) {
 	}
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		s.log.Error("session store", "error", err)
-		writeProblem(w, refuse(http.StatusServiceUnavailable, "The database does not answer", "Try again in a moment."))
+		writeProblem(w, errAway)
 	}
 
 	e := echo.New()
@@ -111,7 +112,7 @@ func New(cfg Config) (*Server, error) {
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, refuse(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
 	}))
-	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), echo.WrapMiddleware(s.sessions.LoadAndSave), s.who, budget(cfg.AnonymousRate), checked)
+	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.who, budget(cfg.AnonymousRate), checked)
 	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
 	e.GET("/api/v1/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", api.Spec) })
 	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
@@ -129,6 +130,7 @@ func (s *Server) Handler() http.Handler { return s.echo }
 func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
 	defer s.mysql.StopCleanup()
 	go s.knowing.warm()
+	go s.watchDatabase(ctx)
 	sc := echo.StartConfig{
 		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
@@ -143,7 +145,7 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 }
 
 func (s *Server) readyz(c *echo.Context) error {
-	ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
+	ctx, cancel := context.WithTimeout(c.Request().Context(), lookFor)
 	defer cancel()
 	if err := s.store.Ready(ctx); err != nil {
 		return refuse(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")

@@ -231,3 +231,24 @@ func TestMarkFollowsCommits(t *testing.T) {
 		t.Errorf("mark %d after 24 changes, %v", mark, err)
 	}
 }
+
+// Several servers start at once on an empty database: each finds it ready.
+func TestServersStartTogether(t *testing.T) {
+	dsn := testkit.DSN(t)
+	for i, err := range together(6, func(int) error {
+		st, err := store.Open(t.Context(), dsn)
+		if err != nil {
+			return err
+		}
+		defer func() { _ = st.Close() }()
+		if err := st.Migrate(t.Context()); err != nil {
+			return err
+		}
+		_, err = st.Units(t.Context(), "")
+		return err
+	}) {
+		if err != nil {
+			t.Errorf("server %d: %v", i, err)
+		}
+	}
+}

@@ -30,8 +30,9 @@ var (
 
 // Store is the records in one database. It is safe for concurrent use.
 type Store struct {
-	DB  *sql.DB
-	now func() time.Time
+	DB    *sql.DB
+	probe *sql.DB // one connection of its own, to see whether the database answers
+	now   func() time.Time
 }
 
 // Open connects to the database named by dsn (go-sql-driver form) and checks
@@ -60,11 +61,13 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		_ = db.Close()
 		return nil, fmt.Errorf("the database does not answer at %s: %w", cfg.Addr, err)
 	}
-	return &Store{DB: db, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
+	probe := sql.OpenDB(con)
+	probe.SetMaxOpenConns(1)
+	return &Store{DB: db, probe: probe, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
 }
 
 // Close releases all connections.
-func (s *Store) Close() error { return s.DB.Close() }
+func (s *Store) Close() error { return errors.Join(s.probe.Close(), s.DB.Close()) }
 
 // Migrate brings the schema up to this program's. It returns ErrNewer where
 // the database is ahead.
@@ -77,6 +80,20 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	// One server at a time: the lock ends with its connection.
+	con, err := s.DB.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = con.Close() }()
+	var got sql.NullInt64
+	if err := con.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('zorvel schema ', DATABASE()), 120)").Scan(&got); err != nil {
+		return fmt.Errorf("waiting for another server that brings the schema up to date: %w", err)
+	}
+	if got.Int64 != 1 {
+		return errors.New("another server has been bringing the schema up to date for two minutes: see what it does")
+	}
+	defer func() { _, _ = con.ExecContext(ctx, "DO RELEASE_LOCK(CONCAT('zorvel schema ', DATABASE()))") }()
 	have, err := p.GetDBVersion(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the schema version: %w", err)
@@ -91,8 +108,9 @@ func (s *Store) Migrate(ctx context.Context) error {
 	return nil
 }
 
-// Ready reports whether the database answers.
-func (s *Store) Ready(ctx context.Context) error { return s.DB.PingContext(ctx) }
+// Ready reports whether the database answers, also while all of its usual
+// connections are busy.
+func (s *Store) Ready(ctx context.Context) error { return s.probe.PingContext(ctx) }
 
 // querier is a database or a transaction.
 type querier interface {
