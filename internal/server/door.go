@@ -29,6 +29,7 @@ import (
 const (
 	mostBytes  = 128 << 10 // of a body, where the contract doesn't say
 	mostDepth  = 40        // of lists and objects in each other
+	mostTokens = 300_000   // names, values and brackets of a body
 	mostFaults = 20        // told at once
 	// A body up to this length is searched for all of its faults, a longer one
 	// for its first alone.
@@ -213,7 +214,10 @@ func readable(body []byte) error {
 	var at way
 	d := json.NewDecoder(bytes.NewReader(body))
 	d.UseNumber()
-	for {
+	for n := 0; ; n++ {
+		if n > mostTokens {
+			return refuse(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
+		}
 		from := d.InputOffset()
 		t, err := d.Token()
 		if err != nil {

@@ -100,6 +100,15 @@ func TestBodiesAreBounded(t *testing.T) {
 	}
 }
 
+// A body within its length may still hold more values than anything needs.
+func TestValuesAreBounded(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	a := newClient(t, srv.URL).do("POST", "/api/v1/calc/driveline", `{"network":{"shafts":[`+strings.TrimSuffix(strings.Repeat("1,", 400000), ",")+`]}}`)
+	if a.status != 413 || !strings.Contains(string(a.body), "300000 values") {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+}
+
 // What can't be kept or printed as text is refused where it stands.
 func TestTextIsText(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
