@@ -2388,6 +2388,12 @@ type Order struct {
 	WrongCost *float64 `json:"wrong_cost,omitempty"`
 }
 
+// OwnPassword defines model for OwnPassword.
+type OwnPassword struct {
+	Current  string      `json:"current"`
+	Password NewPassword `json:"password"`
+}
+
 // PartAxle defines model for PartAxle.
 type PartAxle struct {
 	Change       *ChangeGears      `json:"change,omitempty"`
@@ -4331,6 +4337,9 @@ type StrikeReadingJSONRequestBody = Strike
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
 
+// ChangeOwnPasswordJSONRequestBody defines body for ChangeOwnPassword for application/json ContentType.
+type ChangeOwnPasswordJSONRequestBody = OwnPassword
+
 // AddReadingsJSONRequestBody defines body for AddReadings for application/json ContentType.
 type AddReadingsJSONRequestBody = NewReadings
 
@@ -4468,6 +4477,9 @@ type ServerInterface interface {
 
 	// (POST /session)
 	SignIn(ctx *echo.Context) error
+	// ChangeOwnPassword A new password of one's own; every other session of the account ends
+	// (POST /session/password)
+	ChangeOwnPassword(ctx *echo.Context) error
 	// RemoveStage Take a stage without readings out of the line
 	// (DELETE /stages/{id})
 	RemoveStage(ctx *echo.Context, id Id) error
@@ -4988,6 +5000,15 @@ func (w *ServerInterfaceWrapper) SignIn(ctx *echo.Context) error {
 	return err
 }
 
+// ChangeOwnPassword converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeOwnPassword(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeOwnPassword(ctx)
+	return err
+}
+
 // RemoveStage converts echo context to params.
 func (w *ServerInterfaceWrapper) RemoveStage(ctx *echo.Context) error {
 	var err error
@@ -5282,6 +5303,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
+	router.POST(options.BaseURL+"/session/password", wrapper.ChangeOwnPassword, options.OperationMiddlewares["changeOwnPassword"]...)
 	router.POST(options.BaseURL+"/owner", wrapper.CreateOwner, options.OperationMiddlewares["createOwner"]...)
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
@@ -6780,6 +6802,45 @@ func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInRespo
 	return err
 }
 
+type ChangeOwnPasswordRequestObject struct {
+	Body *ChangeOwnPasswordJSONRequestBody
+}
+
+type ChangeOwnPasswordResponseObject interface {
+	VisitChangeOwnPasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangeOwnPassword200JSONResponse Session
+
+func (response ChangeOwnPassword200JSONResponse) VisitChangeOwnPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) VisitChangeOwnPasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RemoveStageRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7517,6 +7578,9 @@ type StrictServerInterface interface {
 
 	// (POST /session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+	// ChangeOwnPassword A new password of one's own; every other session of the account ends
+	// (POST /session/password)
+	ChangeOwnPassword(ctx context.Context, request ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error)
 	// RemoveStage Take a stage without readings out of the line
 	// (DELETE /stages/{id})
 	RemoveStage(ctx context.Context, request RemoveStageRequestObject) (RemoveStageResponseObject, error)
@@ -8894,6 +8958,52 @@ func (sh *strictHandler) SignIn(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		return validResponse.VisitSignInResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeOwnPassword operation middleware
+func (sh *strictHandler) ChangeOwnPassword(ctx *echo.Context) error {
+	var request ChangeOwnPasswordRequestObject
+
+	var body ChangeOwnPasswordJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeOwnPassword(ctx.Request().Context(), request.(ChangeOwnPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeOwnPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeOwnPasswordResponseObject); ok {
+		return validResponse.VisitChangeOwnPasswordResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

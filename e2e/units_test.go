@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"net/http"
 	"testing"
+
+	"github.com/chromedp/chromedp/kb"
 )
 
 // choose picks an option of a native select by its label's text.
@@ -234,4 +236,27 @@ func TestNotesFromTwoHands(t *testing.T) {
 	if v := p.value("Name"); v != "Tender 3" {
 		t.Errorf("the name is %q after taking what is there", v)
 	}
+}
+
+// Everyone changes their own password from their own menu.
+func TestChangeYourPassword(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Runa Selk")
+	p.click("Signed in: Runa Selk")
+	p.click("Change your password")
+	p.fill("Password now", "a-wrong-guess")
+	p.fill("New password", "a-new-long-word")
+	p.click("Change")
+	p.sees("this isn't the password that you sign in with now")
+	p.fill("Password now", "office-reads-only")
+	p.click("Change")
+	p.sees("Your password is changed.")
+	p.click("Signed in: Runa Selk")
+	p.click("Sign out")
+	p.sees("Sign in")
+	p.visit("/sign-in")
+	p.fill("Sign-in name", "runa")
+	p.fill("Password", "a-new-long-word")
+	p.keys(kb.Enter)
+	p.sees("Runa Selk")
 }

@@ -166,26 +166,78 @@ func (s *Server) enterHashing(ctx context.Context) (leave func(), err error) {
 // take as long.
 const nobody = "$argon2id$v=19$m=65536,t=1,p=2$c29tZXNhbHRzb21lc2FsdA$1xVVQ8UwcXJmpMXNKzvKZUsgcFuAqcZIanUgpMrHPYo"
 
-// SignIn opens a session.
-func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
-	name := strings.ToLower(strings.TrimSpace(r.Body.SignIn))
+// try counts a try of a password from where the request came; it is refused
+// where there were too many.
+func (s *Server) try(ctx context.Context, name string) (store.Place, error) {
 	from, _ := ctx.Value(callerKey).(caller)
 	at := store.Place{Address: from.address}
 	if from.device != "" {
 		known, err := s.store.KnowsDevice(ctx, name, deviceHash(from.device))
 		if err != nil {
-			return nil, err
+			return at, err
 		}
 		if known {
 			at.Device = deviceHash(from.device)
 		}
 	}
 	wait, err := s.store.SignInTry(ctx, name, at)
+	if err == nil && wait > 0 {
+		err = refuse(http.StatusTooManyRequests, "Too many tries", "From here this name may be tried again in "+waitWords(wait)+". Other devices aren't held up; the owner can set a new password.")
+	}
+	return at, err
+}
+
+// worked forgets the tries and has the device keep a token that it is known by.
+func (s *Server) worked(ctx context.Context, p store.Person, at store.Place) error {
+	from, _ := ctx.Value(callerKey).(caller)
+	keep := from.device
+	if at.Device == "" {
+		keep = rand.Text()
+		from.keep(keep)
+	}
+	return s.store.SignInWorked(ctx, p, p.SignIn, at, deviceHash(keep))
+}
+
+// ChangeOwnPassword sets a new password for whoever is signed in.
+func (s *Server) ChangeOwnPassword(ctx context.Context, r api.ChangeOwnPasswordRequestObject) (api.ChangeOwnPasswordResponseObject, error) {
+	p, err := reader(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if wait > 0 {
-		return nil, refuse(http.StatusTooManyRequests, "Too many tries", "From here this name may be tried again in "+waitWords(wait)+". Other devices aren't held up; the owner can set a new password.")
+	at, err := s.try(ctx, p.SignIn)
+	if err != nil {
+		return nil, err
+	}
+	right, err := s.matches(ctx, r.Body.Current, p.PasswordHash)
+	if err != nil {
+		return nil, err
+	}
+	if !right {
+		return nil, refuseField("/current", "this isn't the password that you sign in with now")
+	}
+	if err := s.worked(ctx, *p, at); err != nil {
+		return nil, err
+	}
+	hash, err := s.hash(ctx, r.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.SetPassword(ctx, p.ID, p.PasswordHash, hash); errors.Is(err, store.ErrChanged) {
+		return nil, refuse(http.StatusConflict, "Changed meanwhile", "The password was changed elsewhere. Sign in again.")
+	} else if err != nil {
+		return nil, err
+	}
+	p.PasswordHash = hash
+	out, err := s.open(ctx, *p)
+	return api.ChangeOwnPassword200JSONResponse(out), err
+}
+
+// SignIn opens a session.
+func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
+	name := strings.ToLower(strings.TrimSpace(r.Body.SignIn))
+	at, err := s.try(ctx, name)
+	if err != nil {
+		return nil, err
 	}
 	p, err := s.store.PersonBySignIn(ctx, name)
 	hash := p.PasswordHash
@@ -202,12 +254,7 @@ func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Sig
 		return nil, &problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
 			Errors: []fieldError{{"/password", "the name and password don't belong together"}}}
 	}
-	keep := from.device
-	if at.Device == "" {
-		keep = rand.Text()
-		from.keep(keep)
-	}
-	if err := s.store.SignInWorked(ctx, p, name, at, deviceHash(keep)); err != nil {
+	if err := s.worked(ctx, p, at); err != nil {
 		return nil, err
 	}
 	out, err := s.open(ctx, p)

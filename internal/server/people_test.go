@@ -331,3 +331,22 @@ func TestStrangersLockNobodyOut(t *testing.T) {
 	owner.want(200, "PATCH", path, `{"active":true}`)
 	own.want(401, "GET", "/api/v1/units", "")
 }
+
+// Everyone changes their own password, with the one they have.
+func TestOwnPassword(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c, other := as(t, srv.URL, "runa"), as(t, srv.URL, "runa")
+	const path = "/api/v1/session/password"
+	if a := c.do("POST", path, `{"current":"a-wrong-guess","password":"a-new-long-word"}`); a.status != 422 || a.field() != "/current" {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+	if a := c.do("POST", path, `{"current":"office-reads-only","password":"short"}`); a.status != 422 || a.field() != "/password" {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+	c.want(200, "POST", path, `{"current":"office-reads-only","password":"a-new-long-word"}`)
+	c.want(200, "GET", "/api/v1/units", "")
+	other.want(401, "GET", "/api/v1/units", "")
+	other.want(401, "POST", "/api/v1/session", `{"sign_in":"runa","password":"office-reads-only"}`)
+	other.want(200, "POST", "/api/v1/session", `{"sign_in":"runa","password":"a-new-long-word"}`)
+	newClient(t, srv.URL).want(401, "POST", path, `{"current":"a-new-long-word","password":"another-long-word"}`)
+}

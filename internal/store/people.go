@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
 )
 
@@ -105,4 +106,17 @@ func (s *Store) ChangePerson(ctx context.Context, p Person) error {
 			p.Active, p.Name, p.Role, p.PasswordHash, p.Active, p.ID)
 		return err
 	})
+}
+
+// SetPassword puts a new hash in the place of the one that was seen;
+// ErrChanged where it is another by now.
+func (s *Store) SetPassword(ctx context.Context, id int64, seen, hash string) error {
+	res, err := s.DB.ExecContext(ctx, "UPDATE people SET password_hash = ? WHERE id = ? AND password_hash = ?", hash, id, seen)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n != 1 {
+		return errors.Join(ErrChanged, err)
+	}
+	return nil
 }

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new password of one's own; every other session of the account ends */
+        post: operations["changeOwnPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/owner": {
         parameters: {
             query?: never;
@@ -746,6 +763,10 @@ export interface components {
         NewOwner: {
             sign_in: components["schemas"]["SignInName"];
             name: components["schemas"]["PersonName"];
+            password: components["schemas"]["NewPassword"];
+        };
+        OwnPassword: {
+            current: string;
             password: components["schemas"]["NewPassword"];
         };
         /** @description small letters, digits, dot, dash or underscore */
@@ -3011,6 +3032,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeOwnPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            /** @description Changed; this session goes on */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -7,6 +7,7 @@ import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-route
 import { api, take } from "../api/client";
 import { BenchPage } from "../benches/identify/BenchPage";
 import { StagePage } from "../benches/identify/StagePage";
+import { OwnPassword } from "../people/OwnPassword";
 import { PeoplePage } from "../people/PeoplePage";
 import { SignInPage } from "../people/SignInPage";
 import { UnitPage } from "../units/UnitPage";
@@ -147,6 +148,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
   const scheme = useComputedColorScheme("light");
   const [units, setUnits] = useUnits();
   const person = session.data?.person;
+  const [changing, password] = useDisclosure(false);
   const signOut = async () => {
     await take(api.DELETE("/session"));
     client.clear();
@@ -212,6 +214,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
           </Menu.Target>
           <Menu.Dropdown>
             <Menu.Label>{person.role}</Menu.Label>
+            <Menu.Item onClick={password.open}>Change your password</Menu.Item>
             <Menu.Item onClick={signOut}>Sign out</Menu.Item>
           </Menu.Dropdown>
         </Menu>
@@ -220,6 +223,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
           Sign in
         </Link>
       )}
+      {changing && <OwnPassword onClose={password.close} />}
     </header>
   );
 }

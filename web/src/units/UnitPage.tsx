@@ -222,7 +222,10 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
       notifications.show({ message: "Saved." });
     },
     onError: (e) => {
-      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: ["unit", unit.id] });
+      if (e instanceof Refused && e.status === 409) {
+        void client.invalidateQueries({ queryKey: ["unit", unit.id] });
+        void client.invalidateQueries({ queryKey: ["history", unit.id] });
+      }
     },
   });
   const refused = change.error instanceof Refused && change.error.status !== 409 ? change.error : undefined;
@@ -253,12 +256,12 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         onChange={(e) => setNotes(e.currentTarget.value)}
       />
       {behind && changed ? (
-        <div className="stack trouble" role="alert">
-          <p>Someone changed this unit meanwhile. It says now:</p>
-          <p>
+        <div className="stack" role="alert">
+          <p className="trouble">Someone changed this unit meanwhile. It says now:</p>
+          <p className="as-typed">
             <b>{unit.name}</b> · {unitKindWords[unit.kind]}
+            {unit.notes && `\n${unit.notes}`}
           </p>
-          {unit.notes && <p className="as-typed">{unit.notes}</p>}
           <div className="row wrap">
             <Button
               variant="default"
