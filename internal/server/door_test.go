@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -15,6 +16,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/internal/server"
+	"zorvel/internal/store"
 	"zorvel/internal/testkit"
 )
 
@@ -186,6 +188,33 @@ func TestHead(t *testing.T) {
 		}
 	}
 	newClient(t, srv.URL).want(401, "HEAD", "/api/v1/units", "")
+}
+
+// A request that failed is told once in the log, with its cause.
+func TestFailuresAreLoggedOnce(t *testing.T) {
+	var log bytes.Buffer
+	var st *store.Store
+	srv := testkit.ServerWith(t, func(c *server.Config) {
+		c.Log, st = slog.New(slog.NewTextHandler(&log, nil)), c.Store
+	})
+	c := newClient(t, srv.URL)
+	c.want(201, "POST", "/api/v1/owner", `{"sign_in":"oda","name":"Oda","password":"chalk-and-flange"}`)
+	if _, err := st.DB.ExecContext(t.Context(), "RENAME TABLE units TO elsewhere"); err != nil {
+		t.Fatal(err)
+	}
+	before := log.Len()
+	c.want(500, "GET", "/api/v1/units", "")
+	if told := log.String()[before:]; strings.Count(told, "\n") != 1 || !strings.Contains(told, "level=ERROR") || !strings.Contains(told, "units' doesn't exist") {
+		t.Errorf("the log says:\n%s", told)
+	}
+	if err := st.Close(); err != nil {
+		t.Fatal(err)
+	}
+	before = log.Len()
+	c.want(503, "GET", "/api/v1/units", "")
+	if told := log.String()[before:]; strings.Count(told, "\n") != 1 {
+		t.Errorf("the log says:\n%s", told)
+	}
 }
 
 // Requests for another host's name are refused, and only a proxy of ours says

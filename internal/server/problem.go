@@ -183,15 +183,18 @@ func schemaMessage(e *openapi3.SchemaError) string {
 	return e.Reason
 }
 
-// errorHandler is the one place where errors become answers.
+// errorHandler is the one place where errors become answers; the request's line
+// in the log tells the error.
 func (s *Server) errorHandler(c *echo.Context, err error) {
+	if res, failed := echo.UnwrapResponse(c.Response()); failed == nil && res.Committed {
+		return // answered already
+	}
 	r := c.Request()
 	p := asProblem(err)
 	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), errAway) {
 		p = errAway
 	}
 	if p == nil {
-		s.log.Error("request failed", "method", r.Method, "path", r.URL.Path, "error", err)
 		p = refuse(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
 		look, cancel := context.WithTimeout(context.WithoutCancel(r.Context()), lookFor)
 		defer cancel()

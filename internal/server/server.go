@@ -157,11 +157,11 @@ func (s *Server) requestLog() middleware.RequestLoggerConfig {
 	return middleware.RequestLoggerConfig{
 		LogMethod: true, LogURIPath: true, LogStatus: true, LogLatency: true, HandleError: true,
 		LogValuesFunc: func(_ *echo.Context, v middleware.RequestLoggerValues) error {
-			level := slog.LevelDebug
-			if v.Status >= 500 {
-				level = slog.LevelError
+			level, more := slog.LevelDebug, []any(nil)
+			if v.Status >= 500 && v.Error != nil { // without, the session store told it
+				level, more = slog.LevelError, []any{"error", v.Error}
 			}
-			s.log.Log(context.Background(), level, "request", "method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds())
+			s.log.Log(context.Background(), level, "request", append([]any{"method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds()}, more...)...)
 			return nil
 		},
 	}
