@@ -233,6 +233,10 @@ func (m *Mechanical) perMile() exact.Number {
 	return m.Constant.Number
 }
 
+// MaxPairs is how many pairs of drive and driven tooth counts are compared at
+// once; no family of gears comes near it.
+const MaxPairs = 2000
+
 // Gears answers for a mechanical speedometer (ideal driven teeth = drive
 // teeth · shaft turns per mile ÷ cable turns per mile).
 func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
@@ -252,6 +256,9 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so counts that are commonly made are shown. Whether a gear of a count is made for this part, and which housing takes it, has to be asked; enter the shop's own, or take over a starter list, under Shop.")
 	}
 	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
+	if n := len(drives) * len(driven); n > MaxPairs {
+		return nil, fault.New("mechanical/driven", "%d drive and %d driven tooth counts make %d pairs; at most %d are compared at once: choose the family of gears", len(drives), len(driven), n, MaxPairs)
+	}
 	for _, d := range drives {
 		id := exact.Int(int64(d.Teeth)).Mul(a.TurnsPerMile).Div(constant)
 		a.Ideal = append(a.Ideal, Ideal{d.Teeth, id, fmt.Sprintf("%d × %s turns per mile ÷ %s = %s teeth", d.Teeth, a.TurnsPerMile.Short(2), constant.Short(2), id.Short(2))})

@@ -559,3 +559,20 @@ func TestFittingClosesTheHousing(t *testing.T) {
 		t.Error(s)
 	}
 }
+
+// More pairs than anyone compares are refused, with what to do.
+func TestTooManyPairs(t *testing.T) {
+	var drives, driven []Gear
+	for n := 3; n <= 100; n++ {
+		drives, driven = append(drives, Gear{Teeth: n}), append(driven, Gear{Teeth: n})
+	}
+	s := Shaft{PerMeter: exact.New(8, 5)}
+	m := Mechanical{Drives: drives, Driven: driven}
+	if _, err := Gears(s, m); err == nil || !strings.Contains(err.Error(), "98 drive and 98 driven tooth counts make 9604 pairs; at most 2000") {
+		t.Errorf("%v", err)
+	}
+	m.Drives = drives[:20]
+	if a, err := Gears(s, m); err != nil || len(a.Cells) != 20*98 {
+		t.Errorf("%v", err)
+	}
+}
