@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench accuracy screenshots clean needs-demo needs-test
+.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench accuracy hammer screenshots clean needs-demo needs-test
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -56,9 +56,14 @@ fuzz: web
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/tire
 	go test -run '^$$' -fuzz FuzzTrack -fuzztime 30s ./core/speedo
 	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime 30s ./core/catalog
+	go test -run '^$$' -fuzz FuzzDoor -fuzztime 30s ./internal/server
 
 bench: needs-test web
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/...
+
+# Own instance, mutated requests over every operation, kill -9 under 64 hands.
+hammer: needs-demo build
+	go run ./cmd/hammer bin/zorvel
 
 accuracy: web
 	go run ./cmd/zorvel accuracy
