@@ -35,40 +35,57 @@ func (p *planner) advise(out *Plan) {
 			break
 		}
 	}
-	speed := fmt.Sprintf("%s rpm at %s in gear %s", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), out.CruiseGear)
+	a.Sentence = p.recommendation(best, v, out)
+	unsettled := p.trust(&a)
+	p.weigh(&a, best, v, out)
+	a.Sure = p.sure(a.Runner, best, out)
+	if len(unsettled) > 0 {
+		a.Sure = fmt.Sprintf("First settle what is in the %s: its readings disagree. %s", sayAll(unsettled), a.Sure)
+	}
+	out.Advice = a
+}
+
+// recommendation says what to do.
+func (p *planner) recommendation(best *Candidate, v *Variant, out *Plan) string {
 	leave := best.ID == "leave"
+	text := ""
 	switch {
 	case best.Refused != "":
-		a.Sentence = "Nothing here can be recommended: " + best.Refused
+		text = "Nothing here can be recommended: " + best.Refused
 	case leave && math.Abs(v.Against) < 0.5 && p.apart() != nil:
-		a.Sentence = "Leave the gears for want of better: the new tires change next to nothing, but the axles already differ. " + p.apart().Verdict
+		text = "Leave the gears for want of better: the new tires change next to nothing, but the axles already differ. " + p.apart().Verdict
 	case leave && math.Abs(v.Against) < 0.5:
-		a.Sentence = "Leave the gears: the new tires change next to nothing."
+		text = "Leave the gears: the new tires change next to nothing."
 	case leave && len(out.Candidates) == 1:
-		a.Sentence = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
+		text = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
 	case leave && !p.nearer(out):
-		a.Sentence = fmt.Sprintf("Leave the gears at %s for want of better: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
+		text = fmt.Sprintf("Leave the gears at %s for want of better: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case leave:
-		a.Sentence = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
+		text = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case best.Change != nil:
-		a.Sentence = best.Name + "."
+		text = best.Name + "."
 	case p.several():
-		a.Sentence = fmt.Sprintf("Fit %s: %s are opened.", best.Name, sayAll(lowered(best.Opens)))
+		text = fmt.Sprintf("Fit %s: %s are opened.", best.Name, sayAll(lowered(best.Opens)))
 		if len(best.Opens) == 1 {
-			a.Sentence = fmt.Sprintf("Fit %s: only the %s is opened.", best.Name, lowered(best.Opens)[0])
+			text = fmt.Sprintf("Fit %s: only the %s is opened.", best.Name, lowered(best.Opens)[0])
 		}
 	case p.secondary != "":
-		a.Sentence = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
+		text = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
 		if len(best.Keeps) > 0 || strings.Contains(best.Name, " front") {
-			a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
+			text = fmt.Sprintf("Fit %s.", best.Name)
 		}
 	default:
-		a.Sentence = fmt.Sprintf("Fit %s.", best.Name)
+		text = fmt.Sprintf("Fit %s.", best.Name)
 	}
 	if best.Rear != nil && best.Rear.Common {
-		a.Sentence = strings.TrimSuffix(a.Sentence, ".") + " if it is made for this housing: a commonly made pair, in none of the shop's lists."
+		text = strings.TrimSuffix(text, ".") + " if it is made for this housing: a commonly made pair, in none of the shop's lists."
 	}
-	unsettled := p.trust(&a)
+	return text
+}
+
+// weigh gathers what speaks for and against the best.
+func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
+	speed := fmt.Sprintf("%s rpm at %s in gear %s", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), out.CruiseGear)
 	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
 	case "in":
@@ -107,7 +124,7 @@ func (p *planner) advise(out *Plan) {
 			a.Against = append(a.Against, f.Text)
 		}
 	}
-	if leave {
+	if best.ID == "leave" {
 		a.Against = append(a.Against, p.leaveCosts(out)...)
 		a.For = append(a.For, "Costs nothing but making the speedometer true.")
 	} else {
@@ -124,34 +141,34 @@ func (p *planner) advise(out *Plan) {
 			a.Against = append(a.Against, fmt.Sprintf("Costs %s to %s by the shop's list; leaving the gears costs nothing but making the speedometer true.", best.Low.Decimal(2), strings.TrimSpace(best.High.Decimal(2)+" "+out.Currency)))
 		}
 	}
+}
+
+// sure says how far the best is ahead of the runner-up.
+func (p *planner) sure(runner string, best *Candidate, out *Plan) string {
 	switch {
 	case best.Refused != "":
-		a.Sure = "Nothing is sure until front and rear can be brought together."
-	case a.Runner == "":
-		a.Sure = "There is no other candidate to compare with."
-	default:
-		second := out.find(a.Runner)
-		gap := second.Score - best.Score
-		how := "clearly"
-		switch {
-		case gap < 1 || (gap < 4 && gap < out.Change.Spread):
-			how = "barely"
-		case gap < 4 || best.has("match edge"):
-			how = "by a little"
-		}
-		name := second.Name
-		if second.ID == "leave" {
-			name = "leaving the gears as they are"
-		}
-		a.Sure = fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
-		if s := out.Change.Spread; s > gap {
-			a.Sure += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
-		}
+		return "Nothing is sure until front and rear can be brought together."
+	case runner == "":
+		return "There is no other candidate to compare with."
 	}
-	if len(unsettled) > 0 {
-		a.Sure = fmt.Sprintf("First settle what is in the %s: its readings disagree. %s", sayAll(unsettled), a.Sure)
+	second := out.find(runner)
+	gap := second.Score - best.Score
+	how := "clearly"
+	switch {
+	case gap < 1 || (gap < 4 && gap < out.Change.Spread):
+		how = "barely"
+	case gap < 4 || best.has("match edge"):
+		how = "by a little"
 	}
-	out.Advice = a
+	name := second.Name
+	if second.ID == "leave" {
+		name = "leaving the gears as they are"
+	}
+	text := fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
+	if s := out.Change.Spread; s > gap {
+		text += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
+	}
+	return text
 }
 
 // trust weighs where the ratios came from that all of this stands on. It

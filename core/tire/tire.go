@@ -114,10 +114,46 @@ var (
 func Work(t Tire) (*Answer, error) {
 	var errs fault.Errors
 	a := &Answer{Notes: []string{}, Known: []Known{}}
-	construction := t.Construction
-	if construction != "" && construction != Radial && construction != Bias {
+	if t.Construction != "" && t.Construction != Radial && t.Construction != Bias {
 		errs.Add("construction", "radial or bias")
 	}
+	construction := a.mark(t, &errs)
+	a.measure(t, &errs)
+	a.reckon(construction)
+	switch t.Use {
+	case "", Rollout, Revs, Factor, Geometric:
+	default:
+		errs.Add("use", "rollout, revs, factor or geometric")
+	}
+	if t.MassKG < 0 || t.MassKG > 500 || math.IsNaN(t.MassKG) {
+		errs.Add("mass_kg", "of one tire with its rim, from 0 to 500 kg")
+	}
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	if len(a.Known) == 0 {
+		return nil, fault.New("marking", "the marking on the sidewall is needed (225/75R16, 31x10.50R15, 7.50-16), or a measured diameter or rollout")
+	}
+	at, err := a.choose(t.Use)
+	if err != nil {
+		return nil, err
+	}
+	a.Known[at].Chosen = true
+	c := a.Known[at]
+	a.RollingMM, a.Source, a.Spread, a.Formula = c.MM, c.Source, c.Spread, c.Formula
+	a.RevsPerKM, a.RevsPerMile = kmMM.Div(c.MM), mileMM.Div(c.MM)
+	a.MassKG = t.MassKG
+	a.compare()
+	if a.Sentence == "" {
+		a.Sentence = "A tire that rolls " + c.MM.Short(1) + " mm a turn."
+	}
+	return a, nil
+}
+
+// mark takes over what the marking says, and returns the construction to reckon
+// with.
+func (a *Answer) mark(t Tire, errs *fault.Errors) (construction Construction) {
+	construction = t.Construction
 	if d, ok := acrossOnly(t.Marking); ok {
 		a.DiameterMM, a.DiameterSpread, a.Estimated = &d, 2, true
 		a.Sentence = "A tire named by its height, " + d.Div(exact.New(254, 10)).Short(2) + " inches: about " + d.Short(1) + " mm across."
@@ -145,6 +181,11 @@ func Work(t Tire) (*Answer, error) {
 			}
 		}
 	}
+	return construction
+}
+
+// measure takes over what was measured and what the maker says.
+func (a *Answer) measure(t Tire, errs *fault.Errors) {
 	between := func(field string, v exact.Figure, lo, hi int64, unit string) bool {
 		if v.IsZero() {
 			return false
@@ -195,57 +236,49 @@ func Work(t Tire) (*Answer, error) {
 	if between("revs_per_mile", t.RevsPerMile, 130, 3200, "turns per mile") {
 		a.Known = append(a.Known, Known{Source: Revs, MM: mileMM.Div(t.RevsPerMile.Number), Spread: 1, Formula: "1 609 344 mm ÷ " + t.RevsPerMile.Short(2) + " turns per mile"})
 	}
-	if d := a.DiameterMM; d != nil {
-		k, words := RadialFactor, "radial"
-		if construction == Bias {
-			k, words = BiasFactor, "bias"
-		}
-		spread := math.Hypot(1.5, a.DiameterSpread)
-		if a.BuildOpen { // it may roll like a bias tire all the same
-			words = "radial, if it is one"
-			spread += (RadialFactor/BiasFactor - 1) * 100
-		}
-		a.Known = append(a.Known,
-			Known{Source: Factor, MM: micro(d.Float() * k), Spread: say.Round(spread, 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
-			Known{Source: Geometric, MM: micro(d.Float() * math.Pi), Spread: say.Round(math.Hypot(3, a.DiameterSpread), 1), Formula: "π × " + d.Short(2) + " mm"})
+}
+
+// reckon works the rolling out from the diameter.
+func (a *Answer) reckon(construction Construction) {
+	d := a.DiameterMM
+	if d == nil {
+		return
 	}
-	switch t.Use {
-	case "", Rollout, Revs, Factor, Geometric:
-	default:
-		errs.Add("use", "rollout, revs, factor or geometric")
+	k, words := RadialFactor, "radial"
+	if construction == Bias {
+		k, words = BiasFactor, "bias"
 	}
-	if t.MassKG < 0 || t.MassKG > 500 || math.IsNaN(t.MassKG) {
-		errs.Add("mass_kg", "of one tire with its rim, from 0 to 500 kg")
+	spread := math.Hypot(1.5, a.DiameterSpread)
+	if a.BuildOpen { // it may roll like a bias tire all the same
+		words = "radial, if it is one"
+		spread += (RadialFactor/BiasFactor - 1) * 100
 	}
-	if err := errs.Err(); err != nil {
-		return nil, err
+	a.Known = append(a.Known,
+		Known{Source: Factor, MM: micro(d.Float() * k), Spread: say.Round(spread, 1), Formula: trim(k) + " (" + words + ") × " + d.Short(2) + " mm"},
+		Known{Source: Geometric, MM: micro(d.Float() * math.Pi), Spread: say.Round(math.Hypot(3, a.DiameterSpread), 1), Formula: "π × " + d.Short(2) + " mm"})
+}
+
+// choose finds the source that counts: the one that was asked for, else the first.
+func (a *Answer) choose(use Source) (at int, err error) {
+	if use == "" {
+		return 0, nil
 	}
-	if len(a.Known) == 0 {
-		return nil, fault.New("marking", "the marking on the sidewall is needed (225/75R16, 31x10.50R15, 7.50-16), or a measured diameter or rollout")
-	}
-	at := 0
-	if t.Use != "" {
-		at = -1
-		for i, k := range a.Known {
-			if k.Source == t.Use {
-				at = i
-				break
-			}
-		}
-		if at < 0 {
-			return nil, fault.New("use", "%s", map[Source]string{
-				Rollout:   "no rollout was measured: enter the distance and the turns",
-				Revs:      "the maker's turns per kilometer or mile aren't entered",
-				Factor:    "a marking or a diameter is needed for this",
-				Geometric: "a marking or a diameter is needed for this",
-			}[t.Use])
+	for i, k := range a.Known {
+		if k.Source == use {
+			return i, nil
 		}
 	}
-	a.Known[at].Chosen = true
-	c := a.Known[at]
-	a.RollingMM, a.Source, a.Spread, a.Formula = c.MM, c.Source, c.Spread, c.Formula
-	a.RevsPerKM, a.RevsPerMile = kmMM.Div(c.MM), mileMM.Div(c.MM)
-	a.MassKG = t.MassKG
+	return 0, fault.New("use", "%s", map[Source]string{
+		Rollout:   "no rollout was measured: enter the distance and the turns",
+		Revs:      "the maker's turns per kilometer or mile aren't entered",
+		Factor:    "a marking or a diameter is needed for this",
+		Geometric: "a marking or a diameter is needed for this",
+	}[use])
+}
+
+// compare tells how far the sources are apart, and which don't belong together.
+func (a *Answer) compare() {
+	c := Known{Source: a.Source, MM: a.RollingMM}
 	lo, hi := math.Inf(1), 0.0
 	for _, k := range a.Known {
 		lo, hi = math.Min(lo, k.MM.Float()), math.Max(hi, k.MM.Float())
@@ -261,10 +294,6 @@ func Work(t Tire) (*Answer, error) {
 			}
 		}
 	}
-	if a.Sentence == "" {
-		a.Sentence = "A tire that rolls " + c.MM.Short(1) + " mm a turn."
-	}
-	return a, nil
 }
 
 var across = regexp.MustCompile(`^(\d{2}(?:[.,]\d{1,2})?)\s*(?:"|in\.?|inch|inches)(?:\s*tires?)?$`)
