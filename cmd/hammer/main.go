@@ -192,21 +192,17 @@ func (in *instance) signIn() error {
 	if err != nil {
 		return err
 	}
+	type account struct {
+		Role, Password string
+		SignIn         string `json:"sign_in"`
+	}
 	var s struct {
-		Demo []struct {
-			Role, Password string
-			SignIn         string `json:"sign_in"`
-		} `json:"demo_accounts"`
+		Demo []account `json:"demo_accounts"`
 	}
 	if err := json.Unmarshal(b, &s); err != nil {
 		return err
 	}
-	i := slices.IndexFunc(s.Demo, func(d struct {
-		Role, Password string
-		SignIn         string `json:"sign_in"`
-	}) bool {
-		return d.Role == "owner"
-	})
+	i := slices.IndexFunc(s.Demo, func(a account) bool { return a.Role == "owner" })
 	if i < 0 {
 		return errors.New("the demo offers no owner")
 	}

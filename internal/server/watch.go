@@ -96,9 +96,6 @@ func (s *Server) watchDatabase(ctx context.Context) {
 	}
 }
 
-// sessionless marks a request that came while the database was away.
-const sessionless ctxKey = 100
-
 // withSession reads and keeps the session. While the database is away,
 // calculations go on without one, and all else is told so at once.
 func (s *Server) withSession(next echo.HandlerFunc) echo.HandlerFunc {

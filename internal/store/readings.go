@@ -194,16 +194,15 @@ type Import struct {
 
 // ImportUnit stores a unit with all that belongs to it; all or nothing.
 func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
-	u, line, by, driveline, decisions := in.Unit, in.Line, in.By, in.Driveline, in.Decisions
 	began := s.now()
-	for _, k := range line {
+	for _, k := range in.Line {
 		for _, r := range k.Readings {
 			if r.At.Before(began) {
 				began = r.At
 			}
 		}
 	}
-	for _, d := range decisions {
+	for _, d := range in.Decisions {
 		if d.At.Before(began) {
 			began = d.At
 		}
@@ -211,11 +210,11 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		var err error
-		if id, err = s.addUnit(ctx, t, Unit{Name: u.Name, Kind: u.Kind, Notes: u.Notes}, by, began); err != nil {
+		if id, err = s.addUnit(ctx, t, Unit{Name: in.Unit.Name, Kind: in.Unit.Kind, Notes: in.Unit.Notes}, in.By, began); err != nil {
 			return err
 		}
 		var stages []int64
-		for i, k := range line {
+		for i, k := range in.Line {
 			v := k.Stage
 			v.UnitID, v.Ordinal = id, i
 			if v.ID, err = insertStage(ctx, t, v); err != nil {
@@ -226,25 +225,25 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 				return err
 			}
 		}
-		for _, d := range decisions {
+		for _, d := range in.Decisions {
 			d.UnitID = id
 			if _, err := s.decide(ctx, t, d); err != nil {
 				return err
 			}
 		}
 		if in.Told != "" {
-			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: by, Text: in.Told}); err != nil {
+			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, Text: in.Told}); err != nil {
 				return err
 			}
 		}
-		if driveline == nil {
+		if in.Driveline == nil {
 			return nil
 		}
-		d, err := driveline(stages)
+		d, err := in.Driveline(stages)
 		if err != nil || d == nil {
 			return err
 		}
-		d.UnitID, d.By, d.At = id, by, began
+		d.UnitID, d.By, d.At = id, in.By, began
 		return s.keepDriveline(ctx, t, *d, "Driveline taken in")
 	})
 	return id, err
