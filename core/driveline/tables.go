@@ -23,6 +23,10 @@ type GearRow struct {
 	Missing string            `json:"missing,omitempty"`
 }
 
+// mostRows bounds the work of a gear table: rows times shafts. A long truck
+// of sixty shafts may have 260 rows.
+const mostRows = 16000
+
 // combinations lists every forward and reverse gear in every range: the
 // selectors that change the overall ratio, with what their interlocks need.
 func combinations(m *machine) []map[string]string {
@@ -50,7 +54,7 @@ func combinations(m *machine) []map[string]string {
 				next = append(next, c)
 			}
 		}
-		if len(next) > 400 {
+		if len(next)*len(m.net.Shafts) > mostRows {
 			break // more than anyone reads
 		}
 		out = next

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unsafe"
 
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
@@ -486,6 +487,9 @@ func (sp *Space) partialRefusal(c Construction, got map[string]int) *Error {
 // Size is the number of builds weighed, and how many of them the shop's
 // catalog holds.
 func (sp *Space) Size() (builds, fromCatalog int) { return len(sp.hyps), sp.catalog }
+
+// Bytes is about how much memory the space takes.
+func (sp *Space) Bytes() int { return cap(sp.hyps) * int(unsafe.Sizeof(hyp{})) }
 
 func (sp *Space) build(i int) Build {
 	h := &sp.hyps[i]

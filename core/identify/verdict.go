@@ -2,6 +2,7 @@ package identify
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"zorvel/core/fault"
@@ -183,48 +184,87 @@ const MaxReadings = 200
 // and contradictory, drives a build to zero on the way.
 func (a *Assessment) weigh() {
 	sp := a.sp
-	a.post = make([]float64, len(sp.hyps))
-	down := make([]int32, len(sp.hyps)) // a.post[i] stands for post·2^(−512·down)
-	for i := range sp.hyps {
-		a.post[i] = sp.hyps[i].prior
-	}
-	for k := range a.readings {
-		c := &a.readings[k]
-		lastR, lastL := -1.0, 0.0
-		for i := range a.post {
-			if a.post[i] == 0 {
-				continue
-			}
-			h := &sp.hyps[i]
-			if c.byRatio != nil {
-				if h.r != lastR {
-					lastR, lastL = h.r, c.ratioLikelihood(h.r)
-				}
-				a.post[i] *= lastL
-			} else {
-				a.post[i] *= c.likelihood(sp, h)
-			}
-			if a.post[i] < scaleUnder {
-				a.post[i] *= scaleBy
-				down[i]++
+	post := make([]scaled, len(sp.hyps))
+	turned, rest := a.byRatio()
+	for i := 0; i < len(sp.hyps); {
+		// Builds of one ratio stand together, and turns tell them apart by
+		// nothing else.
+		r, all := sp.hyps[i].r, scaled{p: 1}
+		for _, t := range turned {
+			l := t.ratioLikelihood(r)
+			for range t.times {
+				all = all.mul(l)
 			}
 		}
+		for ; i < len(sp.hyps) && sp.hyps[i].r == r; i++ {
+			post[i] = all.mul(sp.hyps[i].prior)
+		}
 	}
-	least := slices.Min(down)
+	for _, c := range rest {
+		for i := range post {
+			post[i] = post[i].mul(c.likelihood(sp, &sp.hyps[i]))
+		}
+	}
+	least := int32(math.MaxInt32)
+	for _, x := range post {
+		if x.p > 0 {
+			least = min(least, x.down)
+		}
+	}
 	sum := 0.0
-	for i := range a.post {
-		switch d := down[i] - least; {
-		case d == 1:
-			a.post[i] /= scaleBy
-		case d > 1: // below 2^−512 of what leads
-			a.post[i] = 0
-		}
+	a.post = make([]float64, len(sp.hyps))
+	for i, x := range post {
+		switch x.down - least {
+		case 0:
+			a.post[i] = x.p
+		case 1:
+			a.post[i] = x.p / scaleBy
+		} // what is further down is below 2^−512 of what leads
 		sum += a.post[i]
 	}
 	for i := range a.post {
 		a.post[i] /= sum
 	}
 	a.sumLabels()
+}
+
+// alike is a turned reading, and how many of the readings say exactly that.
+type alike struct {
+	*compiled
+	times int
+}
+
+// byRatio parts the readings that speak of the ratio alone from the others.
+func (a *Assessment) byRatio() (turned []alike, rest []*compiled) {
+	for k := range a.readings {
+		c := &a.readings[k]
+		if c.byRatio == nil {
+			rest = append(rest, c)
+			continue
+		}
+		same := func(t alike) bool { return slices.Equal(t.byRatio, c.byRatio) }
+		if at := slices.IndexFunc(turned, same); at >= 0 {
+			turned[at].times++
+		} else {
+			turned = append(turned, alike{c, 1})
+		}
+	}
+	return turned, rest
+}
+
+// scaled is the number p·2^(−512·down).
+type scaled struct {
+	p    float64
+	down int32
+}
+
+func (x scaled) mul(y float64) scaled {
+	x.p *= y
+	if x.p < scaleUnder && x.p > 0 {
+		x.p *= scaleBy
+		x.down++
+	}
+	return x
 }
 
 // Products below scaleUnder are scaled up; both are powers of two, so nothing

@@ -1,6 +1,7 @@
 package regear
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -29,7 +30,7 @@ const (
 	pairLimit     = 2.0 // pairs further apart than this, in percent, aren't listed
 	suitsWithin   = 3.0 // a tire suits gears within this of stock
 	slowWeight    = 0.5 // percent faster than the wanted crawl, or short of the launch
-	maxCandidates = 400
+	mostSets      = 60  // of the primary axle that are weighed, the nearest to stock
 	spinFactor    = 0.75 // of a tire's mass acts at its rolling radius when it is spun up
 )
 
@@ -115,7 +116,10 @@ func (p *planner) candidates(out *Plan) {
 		add(c)
 	}
 	families, known := p.familiesOf(p.primary)
-	rear := setsFor(p.q.Shop.Sets, families)
+	rear, left := p.nearest(setsFor(p.q.Shop.Sets, families), out.Equivalent)
+	if left > 0 {
+		out.Notes = append(out.Notes, fmt.Sprintf("The %d sets nearest to back to stock are weighed; %d of the catalog that are further off are left out.", len(rear), left))
+	}
 	var front []GearSet
 	if p.secondary != "" {
 		list, ok := p.familiesOf(p.secondary)
@@ -172,14 +176,30 @@ func (p *planner) candidates(out *Plan) {
 			case f.Ring != r.Ring || f.Pinion != r.Pinion:
 				c.Name += " rear, " + f.Label() + " front"
 			}
-			if len(out.Candidates) < maxCandidates {
-				add(c)
-			}
+			add(c)
 		}
 	}
 	for i := range out.Candidates {
 		p.judge(&out.Candidates[i], out)
 	}
+}
+
+// nearest keeps the sets that come nearest to a ratio, with what is in the
+// axle already, and says how many it leaves out.
+func (p *planner) nearest(sets []GearSet, to exact.Number) (kept []GearSet, left int) {
+	if len(sets) <= mostSets {
+		return sets, 0
+	}
+	off := func(g GearSet) float64 { return math.Abs(math.Log(g.Ratio().Div(to).Float())) }
+	order := slices.Clone(sets)
+	slices.SortStableFunc(order, func(a, b GearSet) int { return cmp.Compare(off(a), off(b)) })
+	limit := off(order[mostSets-1])
+	for _, g := range sets {
+		if (off(g) <= limit && len(kept) < mostSets) || p.allHave(p.primary, g) {
+			kept = append(kept, g)
+		}
+	}
+	return kept, len(sets) - len(kept)
 }
 
 // allHave is whether every axle of an end has a set's teeth.

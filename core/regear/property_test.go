@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -436,5 +437,42 @@ func TestPlainFiguresAndDrivelineAgree(t *testing.T) {
 				t.Errorf("%s, %s: %v points by the driveline, %v by plain figures", l.ID, c.ID, c.Score, x.Score)
 			}
 		}
+	}
+}
+
+// A shop with thousands of sets gets an answer that can be read: the nearest
+// sets, with what is in the axle, and how many were left out.
+func TestLongListsAreCut(t *testing.T) {
+	q := draw(rand.New(rand.NewPCG(7, 7)), true).q
+	q.Shop.Sets = nil
+	for i := range 2000 {
+		q.Shop.Sets = append(q.Shop.Sets, GearSet{ID: fmt.Sprint(i), Family: "Varn 220", Ring: 31 + i%60, Pinion: 7 + i/60})
+	}
+	p, err := Work(q)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rears := map[string]bool{}
+	far := 0.0
+	for _, c := range p.Candidates {
+		if c.Rear != nil {
+			rears[c.Rear.ID] = true
+			if len(c.Keeps) == 0 {
+				far = math.Max(far, math.Abs(c.Off))
+			}
+		}
+	}
+	if len(rears) < mostSets-1 || len(rears) > mostSets+1 || len(p.Candidates) > 4*(mostSets+1)+1 {
+		t.Errorf("%d sets in %d candidates", len(rears), len(p.Candidates))
+	}
+	for _, g := range q.Shop.Sets {
+		off := math.Abs(g.Ratio().Div(p.Equivalent).Float()-1) * 100
+		weighed := slices.ContainsFunc(p.Candidates, func(c Candidate) bool { return c.Rear != nil && c.Rear.Ring == g.Ring && c.Rear.Pinion == g.Pinion })
+		if off < far*0.9 && !weighed {
+			t.Errorf("%d/%d is %.2f %% off and was left out; %.2f %% was weighed", g.Ring, g.Pinion, off, far)
+		}
+	}
+	if !slices.ContainsFunc(p.Notes, func(n string) bool { return strings.Contains(n, "left out") }) {
+		t.Errorf("nothing is said of what was left out: %v", p.Notes)
 	}
 }

@@ -6,82 +6,11 @@ import (
 	"fmt"
 	"slices"
 
-	lru "github.com/hashicorp/golang-lru/v2"
-
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
-
-// knowing keeps what is costly to compute and never changes by itself: the
-// spaces of builds by stage, and verdicts by stage and evidence. It is a cache
-// only; every server has its own.
-type knowing struct {
-	spaces    *lru.Cache[identify.Stage, *identify.Space]
-	shop      *lru.Cache[string, *identify.Space]
-	summaries *lru.Cache[string, summary]
-	lists     *lru.Cache[string, []store.CatalogRow]
-}
-
-// summary is what lists show of a stage.
-type summary struct {
-	state identify.State
-	label *api.LabelChance
-	build *api.Build
-}
-
-func newKnowing() *knowing {
-	must := func(err error) {
-		if err != nil { // only a size below one fails
-			panic(err)
-		}
-	}
-	k := &knowing{}
-	var err error
-	k.spaces, err = lru.New[identify.Stage, *identify.Space](64)
-	must(err)
-	k.shop, err = lru.New[string, *identify.Space](32)
-	must(err)
-	k.summaries, err = lru.New[string, summary](5000)
-	must(err)
-	k.lists, err = lru.New[string, []store.CatalogRow](16)
-	must(err)
-	return k
-}
-
-// warm builds the large spaces ahead of the first question.
-func (k *knowing) warm() {
-	for _, kind := range identify.Kinds() {
-		for _, pos := range positions(kind) {
-			_, _ = k.space(identify.Stage{Kind: kind, Position: pos})
-		}
-	}
-}
-
-// positions lists the ratios that a kind of stage is asked for; free text for
-// a gearbox.
-func positions(kind identify.Kind) []string {
-	switch kind {
-	case identify.TransferCase:
-		return []string{"high", "low", "front"}
-	case identify.Gearbox:
-		return []string{"1", "2", "3", "4", "5", "6", "R"}
-	}
-	return []string{""}
-}
-
-func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
-	key := s.Normal()
-	if sp, ok := k.spaces.Get(key); ok {
-		return sp, nil
-	}
-	sp, err := identify.NewSpace(s)
-	if err == nil {
-		k.spaces.Add(key, sp)
-	}
-	return sp, err
-}
 
 // shop is the shop's own catalog by stage.
 type shop map[identify.Stage][]identify.CatalogEntry
@@ -113,15 +42,11 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, string,
 	if err != nil {
 		return nil, "", err
 	}
-	key := fmt.Sprintf("%v %s", n, mark)
-	if sp, ok := s.knowing.shop.Get(key); ok {
-		return sp, key, nil
-	}
-	sp, err := base.WithCatalog(sets)
+	key := fmt.Sprintf("%q %s", n, mark)
+	sp, err := s.knowing.shop.get(key, func() (*identify.Space, error) { return base.WithCatalog(sets) })
 	if err != nil {
 		return nil, "", fmt.Errorf("the shop's catalog: %w", err)
 	}
-	s.knowing.shop.Add(key, sp)
 	return sp, key, nil
 }
 

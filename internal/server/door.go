@@ -2,12 +2,14 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"net"
 	"net/http"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
@@ -20,6 +22,7 @@ import (
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
+	"golang.org/x/sync/semaphore"
 
 	"zorvel/api"
 	"zorvel/internal/store"
@@ -142,6 +145,42 @@ func budget(perSecond float64) echo.MiddlewareFunc {
 			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {
 				c.Response().Header().Set("Retry-After", "1")
 				return refuse(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
+			}
+			return next(c)
+		}
+	}
+}
+
+// How many calculations are under way at once, and how long the next one waits
+// for its turn. Each takes a second at most and some ten megabytes, so this is
+// what all of them together take.
+var (
+	atOnce     = int64(2 * runtime.GOMAXPROCS(0))
+	turnWithin = 8 * time.Second
+)
+
+// turns lets calculations in one after the other: as many at once as the
+// machine does well, and those without an account never more than half of them.
+func turns() echo.MiddlewareFunc {
+	all, anonymous := semaphore.NewWeighted(atOnce), semaphore.NewWeighted(max(1, atOnce/2))
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		return func(c *echo.Context) error {
+			r := c.Request()
+			if r.Method != http.MethodPost || !strings.HasPrefix(r.URL.Path, "/api/v1/calc/") {
+				return next(c)
+			}
+			queues := []*semaphore.Weighted{all}
+			if person(r.Context()) == nil {
+				queues = []*semaphore.Weighted{anonymous, all}
+			}
+			ctx, cancel := context.WithTimeout(r.Context(), turnWithin)
+			defer cancel()
+			for _, q := range queues {
+				if q.Acquire(ctx, 1) != nil {
+					c.Response().Header().Set("Retry-After", "2")
+					return refuse(http.StatusTooManyRequests, "Too many at once", "More is being asked than this server calculates at once. Ask again in a moment.")
+				}
+				defer q.Release(1)
 			}
 			return next(c)
 		}

@@ -21,6 +21,9 @@ const (
 	MaxShafts   = 1000
 	MaxElements = 2000
 	MaxTeeth    = 100000
+	// MaxAsked bounds the shafts of a network that is asked about by itself:
+	// along a chain its exact speeds grow by every gear's digits.
+	MaxAsked = 250
 )
 
 // Kind is what an element does to its shafts.

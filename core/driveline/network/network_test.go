@@ -248,6 +248,25 @@ func TestPreferencesDrawFreeShafts(t *testing.T) {
 	}
 }
 
+// A chain of hundreds of gears has exact speeds of thousands of digits.
+func TestQuestionsAreBounded(t *testing.T) {
+	var long Network
+	for i := range MaxAsked + 1 {
+		long.Shafts = append(long.Shafts, fmt.Sprint(i))
+	}
+	var e *fault.Error
+	if _, err := Answer(long, false); !errors.As(err, &e) || e.Field != "shafts" {
+		t.Errorf("a long chain: %v", err)
+	}
+	long.Shafts = long.Shafts[:2]
+	for i := range 2*MaxAsked + 1 {
+		long.Elements = append(long.Elements, mesh(fmt.Sprint("m", i), "0", "1", 10, 40, External))
+	}
+	if _, err := Answer(long, false); !errors.As(err, &e) || e.Field != "elements" {
+		t.Errorf("a dense network: %v", err)
+	}
+}
+
 func TestRefusals(t *testing.T) {
 	many := Network{}
 	for i := range MaxShafts + 1 {

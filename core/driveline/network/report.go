@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"zorvel/core/exact"
+	"zorvel/core/fault"
 )
 
 // Report is a solved network for those who bring their own equations:
@@ -60,6 +61,12 @@ type BindReport struct {
 // Answer compiles and solves a network. It returns fault.Errors for one that
 // can't be.
 func Answer(n Network, losses bool) (*Report, error) {
+	if len(n.Shafts) > MaxAsked {
+		return nil, fault.New("shafts", "at most %d shafts in one question; solve a longer chain in parts", MaxAsked)
+	}
+	if len(n.Elements) > 2*MaxAsked {
+		return nil, fault.New("elements", "at most %d elements in one question; solve a larger network in parts", 2*MaxAsked)
+	}
 	c, err := Compile(n)
 	if err != nil {
 		return nil, err
