@@ -135,7 +135,9 @@ func TestDemoStartsStopsAndRecovers(t *testing.T) {
 	}
 	defer func() { _ = taken.Close() }()
 	port := fmt.Sprint(taken.Addr().(*net.TCPAddr).Port)
-	dir := t.TempDir()
+	binary(t) // built outside of the directory that is looked at
+	dir, temp := t.TempDir(), t.TempDir()
+	t.Setenv("TMPDIR", temp)
 
 	cmd, address, out := startDemo(t, "--dir", dir, "--port", port)
 	if strings.HasSuffix(address, ":"+port) || !strings.Contains(out.String(), "Port "+port+" is taken") {
@@ -164,33 +166,52 @@ func TestDemoStartsStopsAndRecovers(t *testing.T) {
 		t.Error("MariaDB runs on after Ctrl-C")
 	}
 
-	// A crash takes the database along; the next start finds the data.
+	// A crash takes the database along; the next start, at once, finds the data.
 	cmd, _, _ = startDemo(t, "--dir", dir, "--port", "0")
 	if err := cmd.Process.Kill(); err != nil {
 		t.Fatal(err)
 	}
 	_ = cmd.Wait()
-	deadline := time.Now().Add(30 * time.Second)
-	var address2 string
-	for {
-		pid, err := os.ReadFile(filepath.Join(dir, "mariadb", "mariadbd.pid"))
-		if err != nil {
-			break
-		}
-		comm, err := os.ReadFile("/proc/" + strings.TrimSpace(string(pid)) + "/comm")
-		if err != nil || !strings.HasPrefix(string(comm), "mariadbd") {
-			break
-		}
-		if time.Now().After(deadline) {
-			t.Fatal("MariaDB outlived the killed demo")
-		}
-		time.Sleep(100 * time.Millisecond)
+	cmd, address, _ = startDemo(t, "--dir", dir, "--port", "0")
+	if code, body := get(t, address+"/api/v1/session"); code != 200 || !strings.Contains(body, `"needs_owner":false`) {
+		t.Errorf("the start after the crash: %d %s", code, body)
 	}
-	cmd, address2, _ = startDemo(t, "--dir", dir, "--port", "0")
-	if code, body := get(t, address2+"/api/v1/session"); code != 200 || !strings.Contains(body, `"needs_owner":false`) {
-		t.Errorf("the second start: %d %s", code, body)
+
+	// A second start on its data leaves it alone, whatever it was asked to do.
+	out2, err := exec.Command(binary(t), "demo", "--dir", dir, "--port", "0", "--reset").CombinedOutput()
+	if err == nil || !strings.Contains(string(out2), "in use by another Zorvel") {
+		t.Errorf("two starts on one directory: %v, %s", err, out2)
+	}
+
+	// A database that dies comes back.
+	b, err := os.ReadFile(filepath.Join(dir, "mariadb", "mariadbd.pid"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	dead, err := strconv.Atoi(strings.TrimSpace(string(b)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := syscall.Kill(dead, syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	code := 0
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end) && code != 200; time.Sleep(100 * time.Millisecond) {
+		if b, err := os.ReadFile(filepath.Join(dir, "mariadb", "mariadbd.pid")); err != nil || strings.TrimSpace(string(b)) == fmt.Sprint(dead) {
+			continue // not started again yet
+		}
+		code, _ = get(t, address+"/readyz")
+	}
+	if code != 200 {
+		t.Errorf("readyz after the database died: %d", code)
+	}
+	if code, body := get(t, address+"/api/v1/session"); code != 200 || !strings.Contains(body, "Oda Brenk") {
+		t.Errorf("after the database died: %d %s", code, body)
 	}
 	stop(t, cmd)
+	if left, err := os.ReadDir(temp); err != nil || len(left) > 0 {
+		t.Errorf("left in the temporary directory: %v, %v", left, err)
+	}
 }
 
 // A database that is frozen is told within a few seconds, calculations go on,

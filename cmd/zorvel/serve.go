@@ -151,12 +151,7 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 			dbDir := filepath.Join(dir, "mariadb")
-			if reset {
-				if err := os.RemoveAll(filepath.Join(dbDir, "data")); err != nil {
-					return fmt.Errorf("clearing the demo's data: %w", err)
-				}
-			}
-			db, err := localdb.Start(c.Context(), dbDir)
+			db, err := localdb.Start(c.Context(), dbDir, reset)
 			if err != nil {
 				return err
 			}
@@ -182,6 +177,17 @@ func demoCommand() *cobra.Command {
 			dsn, err := db.Create(c.Context(), name)
 			if err != nil {
 				return err
+			}
+			if !empty {
+				whole, err := demo.IsWhole(c.Context(), dsn)
+				if err != nil {
+					return err
+				}
+				if !whole { // a start that was cut off while it filled the shop
+					if dsn, err = db.Recreate(c.Context(), name); err != nil {
+						return err
+					}
+				}
 			}
 			addr, taken, err := pickAddress(port)
 			if err != nil {

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // MaxLines bounds a file.
@@ -64,7 +65,7 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 	for i, h := range head {
 		k, ok := l.column(h)
 		if !ok {
-			return nil, fault.New("text", "line 1: there is no column %q; the columns are %s", clip(h), strings.Join(l.Keys(), ", "))
+			return nil, fault.New("text", "line 1: there is no column %q; the columns are %s", say.Clip(h, 30), strings.Join(l.Keys(), ", "))
 		}
 		if seen[k] {
 			return nil, fault.New("text", "line 1: the column %q stands there twice", k)
@@ -149,13 +150,6 @@ func (l List) column(h string) (string, bool) {
 		}
 	}
 	return found, found != ""
-}
-
-func clip(s string) string {
-	if r := []rune(s); len(r) > 30 {
-		return string(r[:30]) + "…"
-	}
-	return s
 }
 
 // guarded begins texts that get an apostrophe in front.

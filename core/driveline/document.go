@@ -20,6 +20,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Format marks a driveline document.
@@ -341,7 +342,7 @@ func (p *Part) name() string {
 	if p.Name != "" {
 		return p.Name
 	}
-	return strings.ToUpper(p.ID[:1]) + p.ID[1:]
+	return say.Capital(p.ID)
 }
 
 // spec is the property that a kind of part holds.

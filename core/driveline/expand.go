@@ -5,6 +5,7 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // expand adds the shafts and elements of a part fed by the shaft in.
@@ -28,8 +29,8 @@ func (m *machine) expand(p *Part, in string) {
 	case "transfer_case":
 		m.transferCase(p, in, whole)
 	case "shaft":
-		out := m.add(p, "shaft", lower(p.name()), axis)
-		m.couple(p, network.Coupling, "joint", in, out, whole, lower(p.name()))
+		out := m.add(p, "shaft", say.Small(p.name()), axis)
+		m.couple(p, network.Coupling, "joint", in, out, whole, say.Small(p.name()))
 		m.outs[p.ID] = out
 	case "axle":
 		m.axle(p, in, whole)
@@ -39,7 +40,7 @@ func (m *machine) expand(p *Part, in string) {
 		m.hub(p, in, whole)
 	case "gear_pair":
 		g := p.GearPair
-		out := m.add(p, "out", "output of the "+lower(p.name()), axis)
+		out := m.add(p, "out", "output of the "+say.Small(p.name()), axis)
 		if whole {
 			sense, how := meshSense(g.Mesh, g.Idlers)
 			m.gears(p, "mesh", "ratio", in, out, g.Drive, g.Driven, g.Ratio.Number, sense, pairWords("driven gear", g.Driven, "drive gear", g.Drive, how))
@@ -54,7 +55,7 @@ func (m *machine) expand(p *Part, in string) {
 	case "reverse_gear":
 		m.reverseGear(p, in, axis, whole)
 	case "propeller":
-		out := m.add(p, "prop", lower(p.name()), axis)
+		out := m.add(p, "prop", say.Small(p.name()), axis)
 		m.couple(p, network.Coupling, "hub", in, out, whole, "propeller hub")
 		m.element(p, network.Element{ID: p.ID + ".water", Kind: network.Load, Shaft: out}, joint{words: "water"})
 		m.ends = append(m.ends, end{out, p, "propeller", p.name()})
@@ -96,7 +97,7 @@ func meshSense(kind string, idlers int) (network.Sense, string) {
 }
 
 func (m *machine) clutch(p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+lower(p.name()), axis)
+	out := m.add(p, "out", "output of the "+say.Small(p.name()), axis)
 	m.outs[p.ID] = out
 	if p.Clutch.Type == "converter" {
 		v := m.choose(p, "", p.name(), SelectorOption{Value: "locked", Words: "locked"}, SelectorOption{Value: "slipping", Words: "slipping"})
@@ -130,7 +131,7 @@ func (m *machine) gearbox(p *Part, in string, axis Axis, whole bool) {
 		m.gears(p, "constant", "constant", in, counter, g.Input, g.Counter, exact.Number{}, network.External,
 			pairWords("countershaft gear", g.Counter, "input gear", g.Input, "always in mesh"))
 	}
-	out := m.add(p, "out", "output shaft of the "+lower(p.name()), axis)
+	out := m.add(p, "out", "output shaft of the "+say.Small(p.name()), axis)
 	m.outs[p.ID] = out
 	for _, x := range g.Gears {
 		on := v == x.Name && whole
@@ -193,7 +194,7 @@ func gearWords(name string) string {
 
 func (m *machine) planetary(p *Part, in string, axis Axis, whole bool) {
 	s := p.Planetary
-	out := m.add(p, "out", "output of the "+lower(p.name()), axis)
+	out := m.add(p, "out", "output of the "+say.Small(p.name()), axis)
 	m.outs[p.ID] = out
 	if !whole {
 		return
@@ -205,12 +206,12 @@ func (m *machine) planetary(p *Part, in string, axis Axis, whole bool) {
 	}
 	driven := out
 	if s.TwoSpeed {
-		driven = m.add(p, s.Output, s.Output+" of the "+lower(p.name()), axis)
+		driven = m.add(p, s.Output, s.Output+" of the "+say.Small(p.name()), axis)
 		m.couple(p, network.Coupling, "high", in, out, v == "high", "high: input locked to output")
 		m.couple(p, network.Coupling, "low", driven, out, v == "low", "low engaged")
 	}
 	member[s.Output] = driven
-	still := m.add(p, s.Held, s.Held+" of the "+lower(p.name()), axis)
+	still := m.add(p, s.Held, s.Held+" of the "+say.Small(p.name()), axis)
 	member[s.Held] = still
 	m.element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: still}, joint{words: s.Held + " held by the housing"})
 	m.planets(p, "set", "ratio", member["sun"], member["ring"], member["carrier"], s.Sun, s.Ring, s.Paired,
@@ -235,11 +236,11 @@ func (m *machine) transferCase(p *Part, in string, whole bool) {
 	locked := t.Center.Type == "solid"
 	switch {
 	case t.Center.Type == "part_time":
-		center = m.choose(p, "center", "Front drive of the "+lower(p.name()),
+		center = m.choose(p, "center", "Front drive of the "+say.Small(p.name()),
 			SelectorOption{Value: "two_wheel", Words: "rear only"}, SelectorOption{Value: "locked", Words: "front locked in"})
 		locked = center == "locked"
 	case t.Center.Type != "solid" && t.Center.Lockable:
-		center = m.choose(p, "center", "Center lock of the "+lower(p.name()),
+		center = m.choose(p, "center", "Center lock of the "+say.Small(p.name()),
 			SelectorOption{Value: "open", Words: "center open"}, SelectorOption{Value: "locked", Words: "center locked"})
 		locked = center == "locked"
 	}
@@ -248,7 +249,7 @@ func (m *machine) transferCase(p *Part, in string, whole bool) {
 	m.outs[p.ID+".rear"] = rear
 	front := ""
 	if t.Front.Type != "none" {
-		front = m.add(p, "front drive", "front drive inside the "+lower(p.name()), Lengthwise)
+		front = m.add(p, "front drive", "front drive inside the "+say.Small(p.name()), Lengthwise)
 	}
 	switch {
 	case front == "" || t.Center.Type == "part_time" || t.Center.Type == "solid":
@@ -296,9 +297,9 @@ func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string
 	if t.LowNeedsLock && lockable {
 		needs = []Need{{p.ID + ".center", "locked"}}
 	}
-	v := m.choose(p, "range", "Range of the "+lower(p.name()), rangeOptions(needs)...)
+	v := m.choose(p, "range", "Range of the "+say.Small(p.name()), rangeOptions(needs)...)
 	high, low := v == "high" && whole, v == "low" && whole
-	mid := m.add(p, "main", "main shaft of the "+lower(p.name()), Lengthwise)
+	mid := m.add(p, "main", "main shaft of the "+say.Small(p.name()), Lengthwise)
 	r := t.Range
 	if r.High.IsZero() || r.High.Equal(one) {
 		m.couple(p, network.Coupling, "high", in, mid, high, "high range: straight through")
@@ -311,14 +312,14 @@ func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string
 			m.gears(p, "low", "low", in, mid, 0, 0, r.Low.Number, network.Internal, "low range")
 		}
 	case "planetary":
-		carrier := m.add(p, "carrier", "planet carrier of the "+lower(p.name()), Lengthwise)
-		ring := m.add(p, "ring", "ring gear of the "+lower(p.name()), Lengthwise)
+		carrier := m.add(p, "carrier", "planet carrier of the "+say.Small(p.name()), Lengthwise)
+		ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Lengthwise)
 		m.element(p, network.Element{ID: p.ID + ".ring held", Kind: network.Holder, Shaft: ring}, joint{words: "ring held by the housing"})
 		m.planets(p, "low set", "low", in, ring, carrier, r.Sun, r.Ring, false, fmt.Sprintf("planetary low: sun %s driven, ring %s held", count(r.Sun), count(r.Ring)))
 		m.couple(p, network.Coupling, "low", carrier, mid, low, "low range: the carrier drives on")
 	case "gears":
-		cluster := m.add(p, "cluster", "cluster of the "+lower(p.name()), Lengthwise)
-		gear := m.add(p, "low gear", "low gear of the "+lower(p.name()), Lengthwise)
+		cluster := m.add(p, "cluster", "cluster of the "+say.Small(p.name()), Lengthwise)
+		gear := m.add(p, "low gear", "low gear of the "+say.Small(p.name()), Lengthwise)
 		m.gears(p, "cluster drive", "low", in, cluster, r.Input, r.Counter, exact.Number{}, network.External, pairWords("cluster gear", r.Counter, "input gear", r.Input, "always in mesh"))
 		m.gears(p, "low gears", "low", cluster, gear, r.LowDrive, r.LowGear, exact.Number{}, network.External, pairWords("low gear", r.LowGear, "cluster gear", r.LowDrive, ""))
 		m.couple(p, network.Coupling, "low", gear, mid, low, "low range: the low gear drives on")
@@ -330,11 +331,11 @@ func (m *machine) axle(p *Part, in string, whole bool) {
 	a := p.Axle
 	pinion := in
 	if c := a.Change; c != nil {
-		pinion = m.add(p, "pinion", "pinion shaft of the "+lower(p.name()), m.byID[in].axis)
+		pinion = m.add(p, "pinion", "pinion shaft of the "+say.Small(p.name()), m.byID[in].axis)
 		m.gears(p, "change", "change", in, pinion, c.Input, c.Pinion, exact.Number{}, network.External,
 			pairWords("change gear on the pinion shaft", c.Pinion, "change gear on the input shaft", c.Input, "direction reversed"))
 	}
-	ring := m.add(p, "ring", "ring gear of the "+lower(p.name()), Crosswise)
+	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Crosswise)
 	if whole {
 		words := pairWords("ring gear", a.Ring, "pinion", a.Pinion, "")
 		sense := network.External
@@ -347,25 +348,25 @@ func (m *machine) axle(p *Part, in string, whole bool) {
 	}
 	carrier := ring
 	if s := a.Second; s != nil {
-		carrier = m.add(p, "carrier", "differential carrier of the "+lower(p.name()), Crosswise)
-		still := m.add(p, "planet ring", "planetary ring of the "+lower(p.name()), Crosswise)
+		carrier = m.add(p, "carrier", "differential carrier of the "+say.Small(p.name()), Crosswise)
+		still := m.add(p, "planet ring", "planetary ring of the "+say.Small(p.name()), Crosswise)
 		m.element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still}, joint{words: "ring held by the housing"})
 		m.planets(p, "second", "second", ring, still, carrier, s.Sun, s.Ring, false, fmt.Sprintf("second stage: sun %s driven, ring %s held", count(s.Sun), count(s.Ring)))
 	}
-	left := m.add(p, "left", "left output of the "+lower(p.name()), Crosswise)
-	right := m.add(p, "right", "right output of the "+lower(p.name()), Crosswise)
+	left := m.add(p, "left", "left output of the "+say.Small(p.name()), Crosswise)
+	right := m.add(p, "right", "right output of the "+say.Small(p.name()), Crosswise)
 	m.split(p, "differential", left, right, carrier)
 	switch a.Differential.Type {
 	case "spool":
 		m.couple(p, network.Lock, "lock", left, carrier, whole, "spool: both sides solid with the carrier")
 	case "locking":
-		v := m.choose(p, "lock", "Lock of the "+lower(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, "lock", "Lock of the "+say.Small(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", left, carrier, v == "locked" && whole, "axle lock engaged")
 	}
 	if a.FreeHubs {
-		v := m.choose(p, "hubs", "Hubs of the "+lower(p.name()), SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
-		l := m.add(p, "left hub", "left hub of the "+lower(p.name()), Crosswise)
-		r := m.add(p, "right hub", "right hub of the "+lower(p.name()), Crosswise)
+		v := m.choose(p, "hubs", "Hubs of the "+say.Small(p.name()), SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
+		l := m.add(p, "left hub", "left hub of the "+say.Small(p.name()), Crosswise)
+		r := m.add(p, "right hub", "right hub of the "+say.Small(p.name()), Crosswise)
 		m.couple(p, network.Coupling, "left hub lock", left, l, v == "locked", "hub locked")
 		m.couple(p, network.Coupling, "right hub lock", right, r, v == "locked", "hub locked")
 		left, right = l, r
@@ -375,8 +376,8 @@ func (m *machine) axle(p *Part, in string, whole bool) {
 
 func (m *machine) divider(p *Part, in string, axis Axis, whole bool) {
 	d := p.Differential
-	here := m.add(p, "here", "near output of the "+lower(p.name()), axis)
-	through := m.add(p, "through", "through output of the "+lower(p.name()), axis)
+	here := m.add(p, "here", "near output of the "+say.Small(p.name()), axis)
+	through := m.add(p, "through", "through output of the "+say.Small(p.name()), axis)
 	m.outs[p.ID+".here"], m.outs[p.ID+".through"] = here, through
 	if d.Type == "planetary" {
 		m.planets(p, "differential", "center", through, here, in, d.Sun, d.Ring, false,
@@ -386,14 +387,14 @@ func (m *machine) divider(p *Part, in string, axis Axis, whole bool) {
 		m.split(p, "differential", here, through, in)
 	}
 	if d.Type == "locking" {
-		v := m.choose(p, "lock", "Lock of the "+lower(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, "lock", "Lock of the "+say.Small(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", here, through, v == "locked" && whole, "inter-axle lock engaged")
 	}
 }
 
 func (m *machine) hub(p *Part, in string, whole bool) {
 	h := p.Hub
-	out := m.add(p, "out", "output of the "+lower(p.name()), Crosswise)
+	out := m.add(p, "out", "output of the "+say.Small(p.name()), Crosswise)
 	m.outs[p.ID] = out
 	if !whole {
 		return
@@ -403,13 +404,13 @@ func (m *machine) hub(p *Part, in string, whole bool) {
 		m.gears(p, "mesh", "ratio", in, out, h.Drive, h.Driven, exact.Number{}, sense, pairWords("portal gear", h.Driven, "drive gear", h.Drive, how))
 		return
 	}
-	ring := m.add(p, "ring", "ring gear of the "+lower(p.name()), Crosswise)
+	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Crosswise)
 	m.element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: ring}, joint{words: "ring held by the housing"})
 	m.planets(p, "set", "ratio", in, ring, out, h.Sun, h.Ring, false, fmt.Sprintf("hub reduction: sun %s driven, ring %s held", count(h.Sun), count(h.Ring)))
 }
 
 func (m *machine) wheel(p *Part, in string, whole bool) {
-	out := m.add(p, "wheel", lower(p.name()), Crosswise)
+	out := m.add(p, "wheel", say.Small(p.name()), Crosswise)
 	m.couple(p, network.Coupling, "half shaft", in, out, whole, "half shaft to the wheel")
 	m.ends = append(m.ends, end{out, p, "wheel", p.name()})
 	switch m.wheelState(p) {
@@ -441,7 +442,7 @@ func (m *machine) wheelState(p *Part) string {
 
 func (m *machine) upper(p *Part, in string, whole bool) {
 	u := p.Upper
-	out := m.add(p, "out", "upright shaft below the "+lower(p.name()), Upright)
+	out := m.add(p, "out", "upright shaft below the "+say.Small(p.name()), Upright)
 	m.outs[p.ID] = out
 	// Seen from above, the upright shaft of an upper set is turned the way a
 	// crankshaft would turn it: clockwise ahead.
@@ -519,7 +520,7 @@ func (m *machine) gearcase(p *Part, in string, whole bool) {
 func (m *machine) reverseGear(p *Part, in string, axis Axis, whole bool) {
 	r := p.ReverseGear
 	v := m.choose(p, "", p.name(), SelectorOption{Value: "ahead", Words: "ahead"}, SelectorOption{Value: "neutral", Words: "neutral"}, SelectorOption{Value: "astern", Words: "astern"})
-	out := m.add(p, "out", "output flange of the "+lower(p.name()), axis)
+	out := m.add(p, "out", "output flange of the "+say.Small(p.name()), axis)
 	m.outs[p.ID] = out
 	ahead, astern := network.Internal, network.External
 	if r.Opposite {

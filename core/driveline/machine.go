@@ -6,6 +6,7 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // Axis is how a shaft lies.
@@ -96,7 +97,7 @@ func build(d *Document, s *State) *machine {
 				case p.Kind == "axle" && p.Axle.Gears == "spur", p.Kind == "hub":
 					axis = Crosswise
 				}
-				in = m.add(p, "in", "input of the "+lower(p.name()), axis)
+				in = m.add(p, "in", "input of the "+say.Small(p.name()), axis)
 				m.root = in
 			}
 		} else {
@@ -123,14 +124,6 @@ func build(d *Document, s *State) *machine {
 	}
 	m.hold()
 	return m
-}
-
-func lower(s string) string {
-	r := []rune(s)
-	if len(r) > 1 && strings.ToUpper(string(r[1])) == string(r[1]) && r[1] != ' ' {
-		return s // an abbreviation
-	}
-	return strings.ToLower(string(r[:1])) + string(r[1:])
 }
 
 func (d *Document) feeds(port string) bool {

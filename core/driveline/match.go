@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // Match compares the two outputs of a transfer case, or of an inter-axle
@@ -128,7 +129,7 @@ func (d *Document) perMeter(m *machine, port string) turnsOf {
 	}
 	if p.Kind == "wheel" {
 		if p.Wheel.RollingMM.IsZero() {
-			return turnsOf{missing: []string{"tire of the " + lower(p.name())}}
+			return turnsOf{missing: []string{"tire of the " + say.Small(p.name())}}
 		}
 		v := one.Div(travel(p))
 		return turnsOf{value: &v, words: "1 ÷ " + travel(p).Short(4) + " m"}
@@ -138,7 +139,7 @@ func (d *Document) perMeter(m *machine, port string) turnsOf {
 	case "axle":
 		below = mean(d.perMeter(m, p.ID+".left"), d.perMeter(m, p.ID+".right"), one, one)
 		if len(below.missing) > 0 && below.missing[0] == "wheels" {
-			below.missing[0] = "wheel of the " + lower(p.name())
+			below.missing[0] = "wheel of the " + say.Small(p.name())
 		}
 	case "differential":
 		here, through := one, one
@@ -153,7 +154,7 @@ func (d *Document) perMeter(m *machine, port string) turnsOf {
 	}
 	r, known, _ := m.ratio(p)
 	if !known {
-		return turnsOf{missing: append(below.missing, lower(p.name()))}
+		return turnsOf{missing: append(below.missing, say.Small(p.name()))}
 	}
 	if !r.Abs().Equal(one) {
 		below = below.times(r.Abs(), r.Abs().Short(4))
@@ -166,7 +167,7 @@ func (d *Document) sideName(port string) string {
 	var axles []string
 	for _, p := range d.below(port) {
 		if p.Kind == "axle" {
-			axles = append(axles, lower(p.name()))
+			axles = append(axles, say.Small(p.name()))
 		}
 	}
 	if len(axles) == 0 {
@@ -191,7 +192,7 @@ func (d *Document) compare(m *machine, p *Part, first, second string) *Match {
 	}
 	a, b := d.perMeter(m, p.ID+first), d.perMeter(m, p.ID+second)
 	if !extraKnown {
-		b.missing = append(b.missing, "front drive of the "+lower(p.name()))
+		b.missing = append(b.missing, "front drive of the "+say.Small(p.name()))
 	}
 	if a.value == nil || b.value == nil || !extraKnown {
 		seen := map[string]bool{}
@@ -257,7 +258,7 @@ func (out *Match) judge(a, bb exact.Number) {
 		out.Do = "Change one end, change the other."
 	case kind == "part_time":
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry pavement.", capital(ends), size)
+		out.Verdict = fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry pavement.", say.Capital(ends), size)
 		out.Do = "Practice varies between \"must match\" and \"within one percent\". Lock in the front on loose ground only."
 		if abs > 1 {
 			out.Level = "wrong"
@@ -265,11 +266,11 @@ func (out *Match) judge(a, bb exact.Number) {
 		}
 	case kind == "solid":
 		out.Level = "wrong"
-		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: it must match.", capital(ends), size)
+		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: it must match.", say.Capital(ends), size)
 		out.Do = "Use the same pair and the same tires at both ends."
 	default:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", capital(ends), size, trim(rub, 1))
+		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", say.Capital(ends), size, trim(rub, 1))
 		out.Do = "Some makers build several percent in. Count the case's own front and rear outputs before blaming the axles."
 		if abs > 1 {
 			out.Level = "caution"

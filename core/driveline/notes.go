@@ -8,6 +8,7 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // reversing is whether something is set to drive backward.
@@ -78,7 +79,7 @@ func (r *result) notes(t *Trace) {
 	}
 	for _, e := range m.ends {
 		if e.kind == "wheel" && m.wheelState(e.part) == onIce {
-			add("fact", e.part, "The %s has next to no grip: it is reckoned as passing no torque on; traction with a grip of your own shows the rest.", lower(e.name))
+			add("fact", e.part, "The %s has next to no grip: it is reckoned as passing no torque on; traction with a grip of your own shows the rest.", say.Small(e.name))
 		}
 	}
 }
@@ -92,7 +93,7 @@ func (r *result) axleNotes(p *Part, add adder) {
 	if m.powered() && !m.broken(p) && way < 0 {
 		switch {
 		case a.Gears == "bevel":
-			text := fmt.Sprintf("The %s drives its wheels backward in a forward gear: with the pinion %s and this shaft direction the ring belongs on the other side. ", lower(p.name()), m.ahead(p))
+			text := fmt.Sprintf("The %s drives its wheels backward in a forward gear: with the pinion %s and this shaft direction the ring belongs on the other side. ", say.Small(p.name()), m.ahead(p))
 			if a.Offset {
 				text += "Moving carrier and ring across can't cure it: the pinion's axis passes the axle's (hypoid), so the teeth would not meet. It takes a housing built for this direction, or another mounting."
 			} else {
@@ -100,7 +101,7 @@ func (r *result) axleNotes(p *Part, add adder) {
 			}
 			add("wrong", p, "%s", text+m.againstOthers(p))
 		default:
-			add("wrong", p, "The %s drives its wheels backward in a forward gear.%s", lower(p.name()), m.againstOthers(p))
+			add("wrong", p, "The %s drives its wheels backward in a forward gear.%s", say.Small(p.name()), m.againstOthers(p))
 		}
 	}
 	// A spiral set is cut for one pinion spin, seen from the pinion's shank.
@@ -115,7 +116,7 @@ func (r *result) axleNotes(p *Part, add adder) {
 		}
 		if clockwise != (a.Cut == "standard") {
 			add("caution", p, "The %s runs on the coast side of its teeth: its pinion is turned %s seen from the shank, and a %s cut is made for the other way. Weaker and louder; a set of the %s cut belongs here.",
-				lower(p.name()), map[bool]string{true: "clockwise", false: "counterclockwise"}[clockwise], a.Cut, map[bool]string{true: "standard", false: "reverse"}[clockwise])
+				say.Small(p.name()), map[bool]string{true: "clockwise", false: "counterclockwise"}[clockwise], a.Cut, map[bool]string{true: "standard", false: "reverse"}[clockwise])
 		}
 	}
 }
@@ -149,7 +150,7 @@ func (m *machine) againstOthers(p *Part) string {
 	for i := range m.doc.Parts {
 		switch q := &m.doc.Parts[i]; {
 		case q.Kind == "axle" && q != p && m.axleSense(q) > 0:
-			others = append(others, lower(q.name()))
+			others = append(others, say.Small(q.name()))
 		case q.Kind == "transfer_case" && q.TransferCase.Front.Type != "none":
 			locked = locked || q.TransferCase.Center.Type == "solid" || m.selected(q.ID+".center") == "locked"
 		case q.Kind == "differential":
@@ -191,7 +192,7 @@ func planetChecks(p *Part, sun, ring, planet, planets int, paired bool, add adde
 	if sun == 0 || ring == 0 {
 		return
 	}
-	n := lower(p.name())
+	n := say.Small(p.name())
 	if planet > 0 && !paired && ring != sun+2*planet {
 		add("wrong", p, "Count again at the %s: a ring usually has sun + 2 × planet teeth, here %d + 2 × %d = %d, not %d. Shifted profiles exist.", n, sun, planet, sun+2*planet, ring)
 	} else if planet == 0 && !paired && (ring-sun)%2 != 0 {
@@ -220,7 +221,7 @@ func (r *result) caseNotes(p *Part, add adder) {
 	total := exact.Int(int64(t.Center.Ring + t.Center.Sun))
 	share := exact.Int(int64(t.Center.Ring)).Div(total).Mul(exact.Int(100))
 	add("fact", p, "The center differential of the %s gives the %s %s %% and the %s %s %% of the torque (ring %d and sun %d of %d teeth). If it slips, the %s, with the smaller share, spins up fastest.",
-		lower(p.name()), ringTo, share.Short(1), sunTo, exact.Int(100).Sub(share).Short(1), t.Center.Ring, t.Center.Sun, t.Center.Ring+t.Center.Sun, sunTo)
+		say.Small(p.name()), ringTo, share.Short(1), sunTo, exact.Int(100).Sub(share).Short(1), t.Center.Ring, t.Center.Sun, t.Center.Ring+t.Center.Sun, sunTo)
 }
 
 func (r *result) gearboxNotes(p *Part, add adder) {
@@ -230,7 +231,7 @@ func (r *result) gearboxNotes(p *Part, add adder) {
 	}
 	g := p.Gearbox
 	if s.Value == "N" && g.Arrangement != "ratios" {
-		add("fact", p, "Neutral in the %s: gears that are always in mesh turn with the input all the same; only no dog is engaged.", lower(p.name()))
+		add("fact", p, "Neutral in the %s: gears that are always in mesh turn with the input all the same; only no dog is engaged.", say.Small(p.name()))
 	}
 	for _, x := range g.Gears {
 		if x.Name != s.Value {
@@ -238,17 +239,15 @@ func (r *result) gearboxNotes(p *Part, add adder) {
 		}
 		switch ratio, known := g.gearRatio(x); {
 		case x.Direct:
-			add("fact", p, "%s is direct: input and output are locked together and no torque goes through gear teeth.", capital(gearWords(x.Name)))
+			add("fact", p, "%s is direct: input and output are locked together and no torque goes through gear teeth.", say.Capital(gearWords(x.Name)))
 		case known && ratio.Equal(one) && g.Arrangement == "two_shaft":
-			add("fact", p, "%s is 1:1, yet not direct: its torque goes through a gear pair.", capital(gearWords(x.Name)))
+			add("fact", p, "%s is 1:1, yet not direct: its torque goes through a gear pair.", say.Capital(gearWords(x.Name)))
 		}
 		if x.Idler > 0 {
 			add("fact", p, "The reverse idler changes the direction, not the ratio.")
 		}
 	}
 }
-
-func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 func (r *result) propellerNotes(p *Part, add adder) {
 	i := r.c.Shaft(p.ID + ".prop")
@@ -266,7 +265,7 @@ func (r *result) propellerNotes(p *Part, add adder) {
 		hand = "left"
 	}
 	if p.Propeller.Hand != hand {
-		add("wrong", p, "The %s is %s-hand, but in forward this shaft turns the way that a %s-hand one needs: it would push astern.", lower(p.name()), p.Propeller.Hand, hand)
+		add("wrong", p, "The %s is %s-hand, but in forward this shaft turns the way that a %s-hand one needs: it would push astern.", say.Small(p.name()), p.Propeller.Hand, hand)
 	}
 }
 
@@ -277,24 +276,24 @@ func (r *result) starvedNotes(add adder) {
 		p := m.part(s.Part)
 		if s.Value == "N" || s.Value == "neutral" || (p.Kind == "clutch" && s.Value == "open") {
 			o := s.option(s.Value)
-			add("fact", p, "No torque passes the %s: %s.", lower(p.name()), o.Words)
+			add("fact", p, "No torque passes the %s: %s.", say.Small(p.name()), o.Words)
 			return
 		}
 	}
 	for _, id := range m.state.Broken {
 		if p := m.part(id); p != nil {
-			add("wrong", p, "The %s is taken as broken: nothing passes it.", lower(p.name()))
+			add("wrong", p, "The %s is taken as broken: nothing passes it.", say.Small(p.name()))
 		}
 	}
 	var loose []string
 	for _, e := range m.ends {
 		switch {
 		case e.kind == "wheel" && m.wheelState(e.part) == lifted:
-			loose = append(loose, lower(e.name)+" is off the ground")
+			loose = append(loose, say.Small(e.name)+" is off the ground")
 		case e.kind == "wheel" && m.wheelState(e.part) == onIce:
-			loose = append(loose, lower(e.name)+" is on ice")
+			loose = append(loose, say.Small(e.name)+" is on ice")
 		case e.kind == "open" && m.doc.Lies != Bench:
-			loose = append(loose, "nothing is on the "+lower(e.name))
+			loose = append(loose, "nothing is on the "+say.Small(e.name))
 		}
 	}
 	if len(loose) > 0 && len(r.motion.Binds) == 0 {
@@ -398,7 +397,7 @@ func (r *result) cornerSlip(out *CornerOut) {
 
 // sentence is the answer in one line.
 func (r *result) sentence(t *Trace) {
-	in := lower(r.m.byID[r.m.input].name)
+	in := say.Small(r.m.byID[r.m.input].name)
 	for _, b := range t.Binds {
 		if b.Cut == "" {
 			t.Sentence = "Nothing can turn: " + b.Words + "."
@@ -433,7 +432,7 @@ func (r *result) sentence(t *Trace) {
 		case end.part.Kind == "axle":
 			who = "carrier"
 		case end.kind != "wheel":
-			who = lower(end.name)
+			who = say.Small(end.name)
 		}
 		// A wheel's sign counts the hubs behind the carrier in.
 		sign := o.Ratio.Sign()

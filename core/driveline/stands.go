@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // HandTest is one test by hand, on stands or at the bench.
@@ -104,7 +105,7 @@ func handTests(d *Document) ([]HandTest, error) {
 			in = p.ID + ".in"
 		}
 		left, right := endBelow(base, p.ID+".left"), endBelow(base, p.ID+".right")
-		name := lower(p.name())
+		name := say.Small(p.name())
 		if left == "" || right == "" {
 			continue
 		}
@@ -156,7 +157,7 @@ func caseTests(d *Document, base *machine, lift map[string]string, with func(map
 		if p.Kind != "transfer_case" || p.TransferCase.Front.Type == "none" {
 			continue
 		}
-		name := lower(p.name())
+		name := say.Small(p.name())
 		in := base.outs[p.From]
 		if p.From == "" {
 			in = p.ID + ".in"
@@ -180,7 +181,7 @@ func caseTests(d *Document, base *machine, lift map[string]string, with func(map
 				continue
 			}
 			err := add(HandTest{
-				Title: fmt.Sprintf("%s, %s, locked", capital(name), rng), Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
+				Title: fmt.Sprintf("%s, %s, locked", say.Capital(name), rng), Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
 				Turn:  fmt.Sprintf("Turn the %s 10 turns.", base.byID[in].name),
 				Tells: "Both outputs turn, and the same way. If one stands, the lock or its chain or shaft is at fault; if nothing turns, the range is not engaged.",
 				State: State{Input: turns(in, 10), Select: with(sel), Wheels: lift, Engine: "free"},
@@ -236,7 +237,7 @@ func boxTests(d *Document, base *machine, lift map[string]string, turns func(str
 				tells = "In neutral the propeller shaft must stand free; in gear it follows with this ratio and direction. Popping or grinding: rounded dogs or a stretched cable."
 			}
 			err := add(HandTest{
-				Title: fmt.Sprintf("%s in %s", p.name(), o.Words), Setup: []string{"Engine off, key out. Lever of the " + lower(p.name()) + " at " + o.Words + "."},
+				Title: fmt.Sprintf("%s in %s", p.name(), o.Words), Setup: []string{"Engine off, key out. Lever of the " + say.Small(p.name()) + " at " + o.Words + "."},
 				Turn: turn, Tells: tells, State: State{Input: turns(in, 10), Select: map[string]string{s.ID: o.Value}, Wheels: lift, Engine: "free"},
 			}, watch...)
 			if err != nil {

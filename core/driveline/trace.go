@@ -8,6 +8,7 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // ShaftOut is what can be said of one shaft.
@@ -301,7 +302,7 @@ func (r *result) trace() *Trace {
 }
 
 func (u unknown) words() string {
-	n := lower(u.part.name())
+	n := say.Small(u.part.name())
 	switch u.ratio {
 	case "ratio":
 		return n
@@ -425,7 +426,7 @@ func (r *result) whyFree(i int, s *shaft) string {
 		ia, ib, ic := r.c.Shaft(a), r.c.Shaft(b), r.c.Shaft(e.Carrier)
 		if (ia == i || ib == i || slices.Contains(r.motion.Tied[i], ia)) && r.motion.State[ia] == network.Free && r.motion.State[ib] == network.Free &&
 			r.motion.State[ic] != network.Free && ic >= 0 {
-			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both drag alike)", lower(r.m.joints[elementIndex(r.m, e.ID)].part.name()))
+			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both drag alike)", say.Small(r.m.joints[elementIndex(r.m, e.ID)].part.name()))
 		}
 	}
 	var names []string
@@ -799,7 +800,7 @@ func (r *result) overall(t *Trace) {
 		if p := e.part; p.Kind == "wheel" {
 			v = v.Mul(r.m.hubRatio(p))
 		}
-		t.Overall = &OverallOut{Ratio: v, Shaft: sh, Words: fmt.Sprintf("%s input turns per turn of the %s", v.Abs().Short(3), lower(e.name))}
+		t.Overall = &OverallOut{Ratio: v, Shaft: sh, Words: fmt.Sprintf("%s input turns per turn of the %s", v.Abs().Short(3), say.Small(e.name))}
 		break
 	}
 	if i := r.c.Shaft("road"); i >= 0 && r.motion.State[i] != network.Free && len(r.depends(i)) == 0 {

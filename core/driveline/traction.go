@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Gravity is standard gravity in m/s² (ISO 80000-3).
@@ -207,7 +208,7 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 	n := &node{part: p, ratio: r.Abs().Float()}
 	if !known {
 		n.ratio = 1
-		*missing = append(*missing, lower(p.name()))
+		*missing = append(*missing, say.Small(p.name()))
 	}
 	if open {
 		n.ratio = 1
@@ -275,7 +276,7 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		front := &node{part: p, ratio: f.Float(), kids: []*node{m.tree(p.ID+".front", loads, g, missing)}}
 		if !ok {
 			front.ratio = 1
-			*missing = append(*missing, "front drive of the "+lower(p.name()))
+			*missing = append(*missing, "front drive of the "+say.Small(p.name()))
 		}
 		n.kids = append(n.kids, front)
 		switch {
@@ -491,7 +492,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 			continue
 		}
 		if b := g.Brakes[p.ID]; b > 0 {
-			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", lower(p.name()), trim(b/1000, 2)))
+			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.name()), trim(b/1000, 2)))
 		}
 		μ := m.grip(p, g)
 		w := WheelForce{Part: p.ID, Name: p.name(), LoadN: loads[p.ID], Grip: μ, LimitN: loads[p.ID] * μ, ForceN: forces[p.ID]}

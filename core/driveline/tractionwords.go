@@ -4,20 +4,22 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"zorvel/core/say"
 )
 
 func (m *machine) tellTraction(t *Traction) {
 	kn := func(n float64) string { return trim(n/1000, 2) + " kN" }
 	name := func(id string) string {
 		if p := m.part(id); p != nil {
-			return lower(p.name())
+			return say.Small(p.name())
 		}
 		return ""
 	}
 	var against []string
 	for _, w := range t.Wheels {
 		if strings.HasPrefix(w.Words, "driven backward") {
-			against = append(against, lower(w.Name))
+			against = append(against, say.Small(w.Name))
 		}
 	}
 	const nothing = 0.5 // N
@@ -51,7 +53,7 @@ func (m *machine) tellTraction(t *Traction) {
 	var slips []string
 	for _, w := range t.Wheels {
 		if w.Slips {
-			slips = append(slips, lower(w.Name))
+			slips = append(slips, say.Small(w.Name))
 		}
 	}
 	if len(slips) > 1 && t.First != "" {

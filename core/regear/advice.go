@@ -164,7 +164,7 @@ func (p *planner) sure(runner string, best *Candidate, out *Plan) string {
 	if second.ID == "leave" {
 		name = "leaving the gears as they are"
 	}
-	text := fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", upper(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
+	text := fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", say.Capital(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
 	if s := out.Change.Spread; s > gap {
 		text += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
 	}
@@ -178,7 +178,7 @@ func (p *planner) trust(a *Advice) (unsettled []string) {
 		at := x.At
 		now := fmt.Sprintf("The %s axle's %s", at, x.Ratio.Decimal(2))
 		if p.several() {
-			now = fmt.Sprintf("The %s's %s", strings.ToLower(x.Name[:1])+x.Name[1:], x.Ratio.Decimal(2))
+			now = fmt.Sprintf("The %s's %s", say.Small(x.Name), x.Ratio.Decimal(2))
 		}
 		sure := ""
 		if x.Source.Probability > 0 {

@@ -15,22 +15,22 @@ import (
 
 // Limits and weights of the recommendation. A point is about one percent off.
 const (
-	worthwhile    = 4.0 // gears aren't changed for less than about four percent
-	eachAxle      = 1.5 // every further axle that is opened
-	spurWork      = 1.0 // a spur pair behind a cover is swapped in an hour
-	edgeOfMatch   = 2.0 // part-time ends that may be over one percent apart by the tires' spread
-	taller        = 2.0 // towing and trail: percent too tall count double
-	shorterRoad   = 1.5 // highway: percent too short count more
-	bandWeight    = 1.5 // percent outside the cruise band
-	otherCarrier  = 3.0 // the axle needs another carrier
-	unsureCarrier = 1.0 // the carrier's range isn't known
-	notOnShelf    = 0.5 // it has to be ordered
-	tolerated     = 0.5 // front and rear differ, but tolerably
-	cautioned     = 4.0 // front and rear differ so that a differential works hard
-	pairLimit     = 2.0 // pairs further apart than this, in percent, aren't listed
-	suitsWithin   = 3.0 // a tire suits gears within this of stock
-	slowWeight    = 0.5 // percent faster than the wanted crawl, or short of the launch
-	mostSets      = 60  // of the primary axle that are weighed, the nearest to stock
+	worthwhile    = 4.0  // gears aren't changed for less than about four percent
+	eachAxle      = 1.5  // every further axle that is opened
+	spurWork      = 1.0  // a spur pair behind a cover is swapped in an hour
+	edgeOfMatch   = 2.0  // part-time ends that may be over one percent apart by the tires' spread
+	taller        = 2.0  // towing and trail: percent too tall count double
+	shorterRoad   = 1.5  // highway: percent too short count more
+	bandWeight    = 1.5  // percent outside the cruise band
+	otherCarrier  = 3.0  // the axle needs another carrier
+	unsureCarrier = 1.0  // the carrier's range isn't known
+	notOnShelf    = 0.5  // it has to be ordered
+	tolerated     = 0.5  // front and rear differ, but tolerably
+	cautioned     = 4.0  // front and rear differ so that a differential works hard
+	pairLimit     = 2.0  // pairs further apart than this, in percent, aren't listed
+	suitsWithin   = 3.0  // a tire suits gears within this of stock
+	slowWeight    = 0.5  // percent faster than the wanted crawl, or short of the launch
+	mostSets      = 60   // of the primary axle that are weighed, the nearest to stock
 	spinFactor    = 0.75 // of a tire's mass acts at its rolling radius when it is spun up
 )
 

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // Items of a price list.
@@ -120,7 +121,7 @@ func (p *planner) estimate(c *Candidate) Estimate {
 		for _, a := range p.axlesToChange(at, *g) {
 			name := at + " axle"
 			if len(p.groups[at]) > 1 {
-				name = strings.ToLower(a.Name[:1]) + a.Name[1:]
+				name = say.Small(a.Name)
 			}
 			axle(at, name, g, fit)
 		}
@@ -156,7 +157,7 @@ func (p *planner) whileOpen(c *Candidate) []OpenItem {
 		}
 	}
 	for _, at := range ends {
-		w := upper(at) + " axle"
+		w := say.Capital(at) + " axle"
 		if len(p.groups[at]) > 1 {
 			w += "s"
 		}

@@ -224,7 +224,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 		if !math.IsInf(hi, 0) {
 			span = say.Trim(lo, 2) + " to " + say.Trim(hi, 2)
 		}
-		s.Text = want + fmt.Sprintf("%s does it; in it and nearest to stock: %s.", upper(span), name(v))
+		s.Text = want + fmt.Sprintf("%s does it; in it and nearest to stock: %s.", say.Capital(span), name(v))
 		add(s, v)
 		return
 	}
@@ -236,8 +236,6 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Varian
 	s.Text = want + fmt.Sprintf("Nothing in the catalog lies between; nearest: %s.", name(v))
 	add(s, v)
 }
-
-func upper(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // choice is whether anything but leaving it can be chosen.
 func (o *Plan) choice() bool {

@@ -9,6 +9,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"zorvel/core/say"
 )
 
 // Limits of what is taken for a fix of a road vehicle.
@@ -72,7 +74,7 @@ func ParseGPX(r io.Reader) ([]Fix, error) {
 			}
 			switch {
 			case len(path) == 1 && name != "gpx":
-				return nil, fmt.Errorf("this is no GPX file: it begins with <%s>", clip(name))
+				return nil, fmt.Errorf("this is no GPX file: it begins with <%s>", say.Clip(name, 40))
 			case len(path) == 1:
 				seen = true
 			case name == "trkseg" && under(path, "trk"):
@@ -134,13 +136,6 @@ func ParseGPX(r io.Reader) ([]Fix, error) {
 
 func under(path []string, parent string) bool {
 	return len(path) >= 2 && path[len(path)-2] == parent
-}
-
-func clip(s string) string {
-	if len(s) > 40 {
-		return s[:40] + "…"
-	}
-	return s
 }
 
 // parseTime reads an XML date and time; without a zone it is UTC.

@@ -5,10 +5,13 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/go-sql-driver/mysql"
 
 	"zorvel/api"
 	"zorvel/internal/server"
@@ -24,7 +27,22 @@ func Accounts() []server.DemoAccount {
 	}
 }
 
-// Load fills the database unless it holds an account already.
+// IsWhole is whether a database holds the whole demo: the owner is added last.
+func IsWhole(ctx context.Context, dsn string) (bool, error) {
+	st, err := store.Open(ctx, dsn)
+	if err != nil {
+		return false, err
+	}
+	defer func() { _ = st.Close() }()
+	has, err := st.HasOwner(ctx)
+	var missing *mysql.MySQLError
+	if errors.As(err, &missing) && missing.Number == 1146 { // no such table: new
+		return false, nil
+	}
+	return has, err
+}
+
+// Load fills the database unless it holds an owner already.
 func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 	has, err := st.HasOwner(ctx)
 	if err != nil || has {
@@ -43,19 +61,13 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 			return fmt.Errorf("demo unit %s: %w", d.Name, err)
 		}
 	}
-	// Accounts last: they mark the demo as complete.
-	for i, a := range Accounts() {
+	// Accounts last, and of them the owner: it marks the demo as complete.
+	for _, a := range slices.Backward(Accounts()) {
 		hash, err := argon2id.CreateHash(a.Password, light)
 		if err != nil {
 			return err
 		}
-		p := store.Person{SignIn: a.SignIn, Name: a.Name, Role: a.Role, PasswordHash: hash}
-		if i == 0 {
-			_, err = st.CreateOwner(ctx, p)
-		} else {
-			_, err = st.AddPerson(ctx, p)
-		}
-		if err != nil {
+		if _, err := st.AddPerson(ctx, store.Person{SignIn: a.SignIn, Name: a.Name, Role: a.Role, PasswordHash: hash}); err != nil {
 			return fmt.Errorf("demo account %s: %w", a.SignIn, err)
 		}
 	}

@@ -1,15 +1,20 @@
 package demo_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"net/http/cookiejar"
 	"strings"
 	"testing"
+	"time"
 
 	"zorvel/internal/demo"
+	"zorvel/internal/server"
+	"zorvel/internal/store"
 	"zorvel/internal/testkit"
 )
 
@@ -23,6 +28,37 @@ type stage struct {
 	Build struct {
 		Teeth []struct{ Count int }
 	}
+}
+
+// A demo that was cut off while it was filled isn't taken for a whole one.
+func TestWhole(t *testing.T) {
+	dsn := testkit.DSN(t)
+	whole := func(want bool, when string) {
+		t.Helper()
+		if got, err := demo.IsWhole(t.Context(), dsn); err != nil || got != want {
+			t.Errorf("%s: %v, %v", when, got, err)
+		}
+	}
+	whole(false, "an empty database")
+	st, err := store.Open(t.Context(), dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = st.Close() })
+	if err := st.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	whole(false, "a schema without a shop")
+	srv, err := server.New(server.Config{Store: st, Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	cut, cancel := context.WithTimeout(t.Context(), 30*time.Millisecond)
+	defer cancel()
+	if err := demo.Load(cut, st, srv); err == nil {
+		t.Fatal("the shop was filled within 30 ms; cut it off earlier")
+	}
+	whole(false, "a shop that was cut off")
 }
 
 // Every unit of the demo tells its story.

@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
 	"database/sql"
 	"encoding/hex"
 	"errors"
@@ -18,33 +19,42 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
 )
 
-// Server is a running private MariaDB.
+// Server is a running private MariaDB. One that dies is started again on the
+// same port, until Stop.
 type Server struct {
 	Port   int
 	dir    string
 	socket string
-	runDir string
-	cmd    *exec.Cmd
-	done   chan error
+	lock   *os.File
+	// gone is closed when it no longer runs and won't be started again.
+	gone chan struct{}
+
+	mu       sync.Mutex
+	cmd      *exec.Cmd
+	stopping bool
 }
 
 // ErrMissing says that MariaDB's server programs aren't installed.
 var ErrMissing = errors.New("mariadbd is not installed: install Debian's mariadb-server package")
+
+// ErrInUse says that another process has a server on the directory.
+var ErrInUse = errors.New("the data directory is in use by another Zorvel: stop that one, or use another directory")
 
 // appUser is the account the application uses; its password is made anew at
 // every start and never leaves the process.
 const appUser = "zorvel"
 
 // Start runs a server on the data directory dir, creating it at the first
-// start. A leftover of a crashed process is cleaned up; a server that still
-// runs on the directory is an error.
-func Start(ctx context.Context, dir string) (*Server, error) {
+// start. The directory belongs to one process at a time; a server that a killed
+// process left behind is ended first. With fresh, data from earlier is removed.
+func Start(ctx context.Context, dir string, fresh bool) (*Server, error) {
 	if _, err := lookPath("mariadbd"); err != nil {
 		return nil, ErrMissing
 	}
@@ -55,30 +65,67 @@ func Start(ctx context.Context, dir string) (*Server, error) {
 	if err := os.MkdirAll(filepath.Join(dir, "tmp"), 0o700); err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
 	}
-	s := &Server{dir: dir, done: make(chan error, 1)}
-	if err := s.clearLeftover(); err != nil {
+	s := &Server{dir: dir, gone: make(chan struct{})}
+	if s.lock, err = lockFile(filepath.Join(dir, "lock")); err != nil {
 		return nil, err
+	}
+	if err := s.start(ctx, fresh); err != nil {
+		_ = s.lock.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
+// lockFile takes a lock that ends with this process, however it ends.
+func lockFile(path string) (*os.File, error) {
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("data directory: %w", err)
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		_ = f.Close()
+		return nil, ErrInUse
+	}
+	return f, nil
+}
+
+func (s *Server) start(ctx context.Context, fresh bool) error {
+	if err := s.endLeftover(ctx); err != nil {
+		return err
+	}
+	if fresh {
+		if err := os.RemoveAll(filepath.Join(s.dir, "data")); err != nil {
+			return fmt.Errorf("removing earlier data: %w", err)
+		}
 	}
 	if err := s.install(ctx); err != nil {
-		return nil, err
+		return err
 	}
-	// A socket path may be 107 bytes at most, so it lives in a short directory.
-	if s.runDir, err = os.MkdirTemp("", "zvdb"); err != nil {
-		return nil, err
+	if err := s.placeSocket(); err != nil {
+		return err
 	}
-	s.socket = filepath.Join(s.runDir, "s")
 	for try := 0; ; try++ {
+		var err error
 		if s.Port, err = freePort(); err != nil {
-			return nil, err
+			return err
 		}
-		if err = s.run(ctx); err == nil {
-			return s, nil
-		}
-		if try == 2 {
-			_ = os.RemoveAll(s.runDir)
-			return nil, err
+		if err = s.run(ctx); err == nil || try == 2 {
+			return err
 		}
 	}
+}
+
+// placeSocket names the socket: in the data directory, or, where that path is
+// longer than a socket's may be, in a directory named after it.
+func (s *Server) placeSocket() error {
+	const most = 107
+	if s.socket = filepath.Join(s.dir, "socket"); len(s.socket) <= most {
+		return nil
+	}
+	sum := sha256.Sum256([]byte(s.dir))
+	short := filepath.Join(os.TempDir(), "zvdb"+hex.EncodeToString(sum[:8]))
+	s.socket = filepath.Join(short, "s")
+	return os.MkdirAll(short, 0o700)
 }
 
 func lookPath(name string) (string, error) {
@@ -101,24 +148,43 @@ func currentUser() string {
 
 func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadbd.pid") }
 
-// clearLeftover looks at the pid file of an earlier start.
-func (s *Server) clearLeftover() error {
+// endLeftover ends a server that a killed process left behind: it was told to
+// shut down when its parent died, and may still be at it.
+func (s *Server) endLeftover(ctx context.Context) error {
 	b, err := os.ReadFile(s.pidFile())
 	if err != nil {
 		return nil
 	}
 	pid, err := strconv.Atoi(strings.TrimSpace(string(b)))
-	if err == nil && running(pid) {
-		return fmt.Errorf("a MariaDB server (process %d) already runs on %s: stop it, or use another directory", pid, s.dir)
+	if err != nil || !s.running(pid) {
+		return os.Remove(s.pidFile())
 	}
-	return os.Remove(s.pidFile())
+	_ = syscall.Kill(pid, syscall.SIGTERM)
+	for waited := time.Duration(0); s.running(pid); waited += 50 * time.Millisecond {
+		if waited == 30*time.Second { // its data are safe: it recovers at the next start
+			_ = syscall.Kill(pid, syscall.SIGKILL)
+		}
+		if waited == 40*time.Second {
+			return fmt.Errorf("a MariaDB server from earlier (process %d) doesn't end", pid)
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
+	}
+	if err := os.Remove(s.pidFile()); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	return nil
 }
 
-// running reports whether pid is a live MariaDB server: the pid may have been
-// given to another program since, and a killed child can stay a zombie.
-func running(pid int) bool {
-	comm, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid))
-	if err != nil || !strings.HasPrefix(string(comm), "mariadbd") {
+// running reports whether pid is a live MariaDB server on this directory: the
+// number may have been given to another program since, and a killed child can
+// stay a zombie.
+func (s *Server) running(pid int) bool {
+	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	if err != nil || !bytes.Contains(line, []byte("--datadir="+s.data())) {
 		return false
 	}
 	stat, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
@@ -129,10 +195,12 @@ func running(pid int) bool {
 	return len(fields) > 0 && fields[0] != "Z"
 }
 
+func (s *Server) data() string { return filepath.Join(s.dir, "data") }
+
 // install creates the system tables. It is done in a directory of its own and
 // moved into place, so that an interrupted install leaves nothing half made.
 func (s *Server) install(ctx context.Context) error {
-	data := filepath.Join(s.dir, "data")
+	data := s.data()
 	if _, err := os.Stat(filepath.Join(data, "mysql")); err == nil {
 		return nil
 	}
@@ -173,54 +241,98 @@ func freePort() (int, error) {
 	return l.Addr().(*net.TCPAddr).Port, nil
 }
 
+// run starts the server and waits until it answers. From then on it is kept
+// running.
 func (s *Server) run(ctx context.Context) error {
+	first := make(chan error, 1)
+	ended := make(chan error, 1)
+	answers := make(chan bool, 1)
+	go func() {
+		// A child's death signal follows the thread that started it.
+		runtime.LockOSThread()
+		err := s.launch()
+		first <- err
+		if err != nil {
+			return
+		}
+		ended <- s.cmd.Wait()
+		if <-answers {
+			s.keepRunning()
+		}
+	}()
+	if err := <-first; err != nil {
+		return err
+	}
+	err := s.awaitAndGrant(ctx, ended)
+	if err == nil {
+		answers <- true
+		return nil
+	}
+	_ = s.cmd.Process.Kill()
+	answers <- false
+	out, _ := os.ReadFile(s.logFile())
+	return fmt.Errorf("%w\n%s", err, tail(out))
+}
+
+// keepRunning starts a server that died again until Stop.
+func (s *Server) keepRunning() {
+	defer close(s.gone)
+	for pause := 100 * time.Millisecond; ; pause = min(2*pause, 5*time.Second) {
+		if s.isStopping() {
+			return
+		}
+		since := time.Now()
+		if err := s.launch(); err == nil {
+			_ = s.cmd.Wait()
+		}
+		if time.Since(since) > time.Minute {
+			pause = 100 * time.Millisecond
+		}
+		for until := time.Now().Add(pause); time.Now().Before(until) && !s.isStopping(); {
+			time.Sleep(20 * time.Millisecond)
+		}
+	}
+}
+
+func (s *Server) isStopping() bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.stopping
+}
+
+func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadbd.log") }
+
+// launch starts the program; it doesn't wait until it answers.
+func (s *Server) launch() error {
 	bin, err := lookPath("mariadbd")
 	if err != nil {
 		return err
 	}
-	logPath := filepath.Join(s.dir, "mariadbd.log")
-	logFile, err := os.Create(logPath)
+	logFile, err := os.Create(s.logFile())
 	if err != nil {
 		return err
 	}
-	s.cmd = exec.Command(bin, "--no-defaults", "--user="+currentUser(), "--datadir="+filepath.Join(s.dir, "data"),
+	defer func() { _ = logFile.Close() }() // the child has its own
+	cmd := exec.Command(bin, "--no-defaults", "--user="+currentUser(), "--datadir="+s.data(),
 		"--socket="+s.socket, "--pid-file="+s.pidFile(), "--port="+strconv.Itoa(s.Port), "--bind-address=127.0.0.1",
 		"--skip-networking=0", "--skip-name-resolve", "--skip-log-bin",
 		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
 		"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION")
-	s.cmd.Env = s.environment()
-	s.cmd.Stdout, s.cmd.Stderr = logFile, logFile
+	cmd.Env = s.environment()
+	cmd.Stdout, cmd.Stderr = logFile, logFile
 	// Its own group, so that Ctrl-C at a terminal reaches it only through
 	// Stop; and a death signal, so that a killed parent takes it along.
-	s.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
-	started := make(chan error)
-	go func() {
-		// The death signal follows the thread that started the child.
-		runtime.LockOSThread()
-		err := s.cmd.Start()
-		started <- err
-		if err == nil {
-			s.done <- s.cmd.Wait()
-		}
-		_ = logFile.Close()
-	}()
-	if err := <-started; err != nil {
+	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.stopping {
+		return errors.New("stopping")
+	}
+	s.cmd = cmd
+	if err := cmd.Start(); err != nil {
 		return fmt.Errorf("starting mariadbd: %w", err)
 	}
-	if err := s.awaitAndGrant(ctx); err != nil {
-		s.kill()
-		out, _ := os.ReadFile(logPath)
-		return fmt.Errorf("%w\n%s", err, tail(out))
-	}
 	return nil
-}
-
-func (s *Server) kill() {
-	_ = s.cmd.Process.Kill()
-	select {
-	case <-s.done:
-	case <-time.After(5 * time.Second):
-	}
 }
 
 var password = func() string {
@@ -231,7 +343,7 @@ var password = func() string {
 
 // awaitAndGrant waits until the server answers on its own socket and creates
 // the application's account.
-func (s *Server) awaitAndGrant(ctx context.Context) error {
+func (s *Server) awaitAndGrant(ctx context.Context, ended <-chan error) error {
 	cfg := mysql.NewConfig()
 	cfg.User, cfg.Net, cfg.Addr = currentUser(), "unix", s.socket
 	con, err := mysql.NewConnector(cfg)
@@ -248,8 +360,7 @@ func (s *Server) awaitAndGrant(ctx context.Context) error {
 		select {
 		case <-ctx.Done():
 			return ctx.Err()
-		case e := <-s.done:
-			s.done <- e
+		case e := <-ended:
 			return fmt.Errorf("mariadbd stopped while starting: %v", e)
 		case <-deadline:
 			return fmt.Errorf("mariadbd did not answer within a minute: %w", err)
@@ -288,15 +399,34 @@ func (s *Server) dsn(name string) string {
 	return cfg.FormatDSN()
 }
 
-// Stop shuts the server down and waits for it.
+// Recreate empties a database that Create made.
+func (s *Server) Recreate(ctx context.Context, name string) (string, error) {
+	db, err := sql.Open("mysql", s.dsn(""))
+	if err != nil {
+		return "", err
+	}
+	defer func() { _ = db.Close() }()
+	if _, err := db.ExecContext(ctx, "DROP DATABASE IF EXISTS `"+name+"`"); err != nil {
+		return "", fmt.Errorf("emptying database %s: %w", name, err)
+	}
+	return s.Create(ctx, name)
+}
+
+// Stop shuts the server down, waits for it and gives the directory free.
 func (s *Server) Stop() error {
-	defer func() { _ = os.RemoveAll(s.runDir) }()
-	_ = s.cmd.Process.Signal(syscall.SIGTERM)
+	defer func() { _ = s.lock.Close() }()
+	s.mu.Lock()
+	s.stopping = true
+	process := s.cmd.Process
+	s.mu.Unlock()
+	if process != nil {
+		_ = process.Signal(syscall.SIGTERM)
+	}
 	select {
-	case <-s.done:
+	case <-s.gone:
 		return nil
 	case <-time.After(30 * time.Second):
-		s.kill()
+		_ = process.Kill()
 		return errors.New("mariadbd did not stop within 30 seconds and was killed")
 	}
 }

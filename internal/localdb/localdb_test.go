@@ -3,11 +3,14 @@ package localdb
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"os"
 	"path/filepath"
 	"strconv"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	_ "github.com/go-sql-driver/mysql"
 )
@@ -16,7 +19,7 @@ import (
 func TestStartStopAndLeftovers(t *testing.T) {
 	dir := t.TempDir()
 	ctx := context.Background()
-	s, err := Start(ctx, dir)
+	s, err := Start(ctx, dir, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -25,9 +28,13 @@ func TestStartStopAndLeftovers(t *testing.T) {
 		t.Fatal(err)
 	}
 	run(t, dsn, "CREATE TABLE kept (a INT)")
-	if _, err := Start(ctx, dir); err == nil || !strings.Contains(err.Error(), "already runs") {
-		t.Errorf("two servers on one directory: %v", err)
+	// A second start leaves it alone, also one that would begin afresh.
+	for _, fresh := range []bool{false, true} {
+		if _, err := Start(ctx, dir, fresh); !errors.Is(err, ErrInUse) {
+			t.Errorf("two servers on one directory: %v", err)
+		}
 	}
+	run(t, dsn, "INSERT INTO kept VALUES (0)")
 	if err := s.Stop(); err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +47,7 @@ func TestStartStopAndLeftovers(t *testing.T) {
 	if err := os.MkdirAll(filepath.Join(dir, "data.new", "mysql"), 0o700); err != nil {
 		t.Fatal(err)
 	}
-	s, err = Start(ctx, dir)
+	s, err = Start(ctx, dir, false)
 	if err != nil {
 		t.Fatalf("start after a crash: %v", err)
 	}
@@ -49,13 +56,84 @@ func TestStartStopAndLeftovers(t *testing.T) {
 		t.Fatal(err)
 	}
 	run(t, dsn, "INSERT INTO kept VALUES (1)")
-	// A killed server leaves its data and pid file; the next start recovers.
-	s.kill()
-	if s, err = Start(ctx, dir); err != nil {
-		t.Fatalf("start after a kill: %v", err)
+	if err := s.Stop(); err != nil {
+		t.Fatal(err)
+	}
+	// Beginning afresh removes what was there.
+	if s, err = Start(ctx, dir, true); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = s.Stop() }()
+	if dsn, err = s.Create(ctx, "zorvel_x"); err != nil {
+		t.Fatal(err)
+	}
+	run(t, dsn, "CREATE TABLE kept (a INT)")
+}
+
+// A server that dies is started again where it was, with its data.
+func TestStartsAgain(t *testing.T) {
+	ctx := context.Background()
+	s, err := Start(ctx, t.TempDir(), false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dsn, err := s.Create(ctx, "zorvel_x")
+	if err != nil {
+		t.Fatal(err)
+	}
+	run(t, dsn, "CREATE TABLE kept (a INT)")
+	for range 2 {
+		s.mu.Lock()
+		dead := s.cmd.Process.Pid
+		s.mu.Unlock()
+		if err := syscall.Kill(dead, syscall.SIGKILL); err != nil {
+			t.Fatal(err)
+		}
+		for s.running(dead) {
+			time.Sleep(5 * time.Millisecond)
+		}
+		db, err := sql.Open("mysql", dsn)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for end := time.Now().Add(30 * time.Second); ; time.Sleep(50 * time.Millisecond) {
+			if _, err = db.Exec("INSERT INTO kept VALUES (1)"); err == nil || time.Now().After(end) {
+				break
+			}
+		}
+		_ = db.Close()
+		if err != nil {
+			t.Fatalf("after it was killed: %v", err)
+		}
 	}
 	if err := s.Stop(); err != nil {
 		t.Error(err)
+	}
+	select {
+	case <-s.gone:
+	case <-time.After(10 * time.Second):
+		t.Error("it runs on after Stop")
+	}
+}
+
+// A directory with a long name has its socket elsewhere, always at the same
+// place, so that nothing piles up.
+func TestLongPaths(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), strings.Repeat("a-long-name-", 10))
+	var sockets []string
+	for range 2 {
+		s, err := Start(t.Context(), dir, false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sockets = append(sockets, s.socket)
+		if err := s.Stop(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	t.Cleanup(func() { _ = os.RemoveAll(filepath.Dir(sockets[0])) })
+	if sockets[0] != sockets[1] || strings.HasPrefix(sockets[0], dir) {
+		t.Errorf("sockets %v", sockets)
 	}
 }
 
@@ -72,7 +150,7 @@ func run(t *testing.T, dsn, query string) {
 }
 
 func TestNoPasswordlessDoor(t *testing.T) {
-	s, err := Start(context.Background(), t.TempDir())
+	s, err := Start(context.Background(), t.TempDir(), false)
 	if err != nil {
 		t.Fatal(err)
 	}

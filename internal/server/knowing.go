@@ -127,4 +127,3 @@ func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
 	n := s.Normal()
 	return k.spaces.get(fmt.Sprintf("%q", n), func() (*identify.Space, error) { return identify.NewSpace(n) })
 }
-

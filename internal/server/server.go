@@ -42,7 +42,17 @@ type Config struct {
 	Proxies []*net.IPNet
 	// Hosts are the names that this server answers to; any, where empty.
 	Hosts []string
+	// Patience with slow peers; the usual, where zero.
+	Patience Patience
 }
+
+// Patience is how long a peer may take for the header of a request, for all of
+// it, and for the answer; and how long a connection stays open in between.
+type Patience struct{ Header, Request, Answer, Between time.Duration }
+
+// usual patience: a track takes its time on a slow line, and so does a long
+// document back; nobody holds a connection for longer.
+var usual = Patience{Header: 10 * time.Second, Request: 2 * time.Minute, Answer: 5 * time.Minute, Between: 2 * time.Minute}
 
 // Server answers HTTP requests.
 type Server struct {
@@ -56,6 +66,7 @@ type Server struct {
 	writing  chan struct{} // to the device
 	watch    *watch
 	device   *programmer.Client
+	patience Patience
 	echo     *echo.Echo
 }
 
@@ -64,6 +75,9 @@ var _ api.StrictServerInterface = (*Server)(nil)
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
 	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), watch: newWatch()}
+	if s.patience = cfg.Patience; s.patience == (Patience{}) {
+		s.patience = usual
+	}
 	if cfg.Programmer != "" {
 		s.device = &programmer.Client{Addr: cfg.Programmer}
 	}
@@ -134,9 +148,8 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	sc := echo.StartConfig{
 		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
-			// A track takes its time on a slow line, and so does a long document
-			// back; nobody holds a connection for longer.
-			h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = 10*time.Second, 2*time.Minute, 5*time.Minute, 2*time.Minute
+			p := s.patience
+			h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Request, p.Answer, p.Between
 			return nil
 		},
 	}

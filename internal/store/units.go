@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"strings"
 	"time"
+
+	"zorvel/core/say"
 )
 
 // Unit is a truck, van, boat or loose part with its driveline.
@@ -222,9 +224,7 @@ func (s *Store) log(ctx context.Context, t *sql.Tx, unit int64, e Event) error {
 	if e.StageID != 0 {
 		stage = e.StageID
 	}
-	if r := []rune(e.Text); len(r) > 1000 {
-		e.Text = string(r[:999]) + "…"
-	}
+	e.Text = say.Clip(e.Text, 999)
 	if _, err := t.ExecContext(ctx, "INSERT INTO events (unit_id, stage_id, stage, what, text, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
 		unit, stage, e.Stage, e.What, e.Text, e.By, e.At); err != nil {
 		return err

@@ -38,7 +38,7 @@ func run(m *testing.M) int {
 		panic(err)
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
-	if db, err = localdb.Start(context.Background(), dir); err != nil {
+	if db, err = localdb.Start(context.Background(), dir, false); err != nil {
 		fmt.Fprintln(os.Stderr, "starting MariaDB for the tests:", err)
 		return 1
 	}

@@ -1,0 +1,34 @@
+package say
+
+import (
+	"unicode"
+	"unicode/utf8"
+)
+
+// Capital begins a text with a capital letter.
+func Capital(s string) string {
+	r, n := utf8.DecodeRuneInString(s)
+	if n == 0 {
+		return s
+	}
+	return string(unicode.ToUpper(r)) + s[n:]
+}
+
+// Small is a name within a sentence: "Rear axle" becomes "rear axle", and what
+// begins like an abbreviation stays.
+func Small(s string) string {
+	first, n := utf8.DecodeRuneInString(s)
+	second, _ := utf8.DecodeRuneInString(s[n:])
+	if n == 0 || (second != ' ' && second != utf8.RuneError && unicode.ToUpper(second) == second) {
+		return s
+	}
+	return string(unicode.ToLower(first)) + s[n:]
+}
+
+// Clip cuts a text after so many characters.
+func Clip(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return string(r[:most]) + "…"
+	}
+	return s
+}
