@@ -1707,7 +1707,10 @@ type Decision struct {
 	Kind     DecisionKind `json:"kind"`
 	Note     string       `json:"note"`
 	Question AnyObject    `json:"question"`
-	Title    string       `json:"title"`
+
+	// TakenIn the entry came with a document; its own names and dates are the document's
+	TakenIn *TakenIn `json:"taken_in,omitempty"`
+	Title   string   `json:"title"`
 }
 
 // DecisionKind defines model for DecisionKind.
@@ -1715,12 +1718,15 @@ type DecisionKind string
 
 // DecisionSummary defines model for DecisionSummary.
 type DecisionSummary struct {
-	At    time.Time    `json:"at"`
-	By    string       `json:"by"`
-	Id    int64        `json:"id"`
-	Kind  DecisionKind `json:"kind"`
-	Note  string       `json:"note"`
-	Title string       `json:"title"`
+	At   time.Time    `json:"at"`
+	By   string       `json:"by"`
+	Id   int64        `json:"id"`
+	Kind DecisionKind `json:"kind"`
+	Note string       `json:"note"`
+
+	// TakenIn the entry came with a document; its own names and dates are the document's
+	TakenIn *TakenIn `json:"taken_in,omitempty"`
+	Title   string   `json:"title"`
 }
 
 // DemoAccount defines model for DemoAccount.
@@ -2024,10 +2030,13 @@ type HandTest struct {
 
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
-	At      time.Time        `json:"at"`
-	By      string           `json:"by"`
-	Stage   *string          `json:"stage,omitempty"`
-	StageId *int64           `json:"stage_id,omitempty"`
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Stage   *string   `json:"stage,omitempty"`
+	StageId *int64    `json:"stage_id,omitempty"`
+
+	// TakenIn the entry came with a document; its own names and dates are the document's
+	TakenIn *TakenIn         `json:"taken_in,omitempty"`
 	Text    string           `json:"text"`
 	What    HistoryEntryWhat `json:"what"`
 }
@@ -2074,6 +2083,9 @@ type KeptReading struct {
 	Reading Reading     `json:"reading"`
 	Struck  *KeptStrike `json:"struck,omitempty"`
 	Summary string      `json:"summary"`
+
+	// TakenIn the entry came with a document; its own names and dates are the document's
+	TakenIn *TakenIn `json:"taken_in,omitempty"`
 }
 
 // KeptStrike defines model for KeptStrike.
@@ -3817,6 +3829,12 @@ type TakeOff struct {
 
 	// TurnsPerMeter an exact number; num and den may be larger than a double holds
 	TurnsPerMeter Exact `json:"turns_per_meter"`
+}
+
+// TakenIn the entry came with a document; its own names and dates are the document's
+type TakenIn struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
 }
 
 // Teeth 1 to 2000; left out where it is not known

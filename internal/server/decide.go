@@ -18,7 +18,7 @@ import (
 )
 
 func decisionOut(d store.Decision) api.Decision {
-	return api.Decision{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, Question: d.Question, Answer: d.Answer}
+	return api.Decision{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, Question: d.Question, Answer: d.Answer, TakenIn: takenInOut(d.TakenIn)}
 }
 
 // ListDecisions lists what was decided for a unit.
@@ -32,7 +32,7 @@ func (s *Server) ListDecisions(ctx context.Context, r api.ListDecisionsRequestOb
 	list, err := s.store.Decisions(ctx, r.Id)
 	out := make(api.ListDecisions200JSONResponse, len(list))
 	for i, d := range list {
-		out[i] = api.DecisionSummary{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At}
+		out[i] = api.DecisionSummary{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, TakenIn: takenInOut(d.TakenIn)}
 	}
 	return out, err
 }
@@ -232,7 +232,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	if rec.Variant != nil {
 		rec.Plan.Variants = []regear.Variant{*rec.Variant}
 	}
-	b, err := recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note})
+	b, err := recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: d.TakenIn})
 	return api.GetDecisionSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 

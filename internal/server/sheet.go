@@ -17,6 +17,7 @@ import (
 	"zorvel/core/exact"
 	"zorvel/core/regear"
 	"zorvel/core/say"
+	"zorvel/internal/store"
 )
 
 // sheetHead is what stands above a printed plan.
@@ -24,6 +25,7 @@ type sheetHead struct {
 	Title, Currency, By, Note string
 	Speeds                    string // km/h if empty, or mph
 	At                        time.Time
+	TakenIn                   *store.TakenIn
 }
 
 // speed prints a speed in the sheet's unit.
@@ -145,6 +147,9 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 	under := "Re-gear estimate"
 	if h.By != "" {
 		under += fmt.Sprintf(" · decided by %s on %s", h.By, h.At.Format("2 January 2006"))
+		if x := h.TakenIn; x != nil {
+			under += fmt.Sprintf(", taken in from a document by %s on %s", x.By, x.At.Format("2 January 2006"))
+		}
 	}
 	p.text(under)
 	if h.Note != "" {

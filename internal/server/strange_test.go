@@ -243,6 +243,11 @@ func TestSheetsPrint(t *testing.T) {
 	}
 }
 
+type takenIn struct {
+	By string
+	At time.Time
+}
+
 // A document's dates are within reason, its decisions may lack anything, and
 // what it brings stays told as brought.
 func TestDocumentsFromElsewhere(t *testing.T) {
@@ -264,16 +269,42 @@ func TestDocumentsFromElsewhere(t *testing.T) {
 	for _, answer := range []string{`{}`, `{"plan":{}}`, `{"plan":{"change":{}}}`, `{"plan":{"change":{},"old_tire":{},"new_tire":{},"estimate":{"lines":[{}]},"before":{"rows":[{},{}]}}}`, `{"plan":{"change":7}}`, `{"a":` + strings.Repeat("[", 30) + strings.Repeat("]", 30) + `}`} {
 		var u struct{ ID int }
 		c.want(201, "POST", "/api/v1/units/import", fmt.Sprintf(doc(good, good), answer)).json(t, &u)
-		var list []struct{ ID int }
+		var list []struct {
+			ID      int
+			TakenIn *takenIn `json:"taken_in"`
+		}
 		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/decisions", u.ID), "").json(t, &list)
 		if a := c.do("GET", fmt.Sprintf("/api/v1/decisions/%d/pdf", list[0].ID), ""); a.status != 404 && a.status != 200 {
 			t.Errorf("a sheet of %s: %d %s", answer, a.status, a.body)
 		}
 		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", u.ID), "")
-		var told []struct{ By, Text string }
+		var told []struct {
+			By, Text string
+			TakenIn  *takenIn `json:"taken_in"`
+		}
 		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/history", u.ID), "").json(t, &told)
 		if told[0].By != "Oda Brenk" || !strings.HasPrefix(told[0].Text, "Taken in from a document") {
 			t.Errorf("the newest line is %+v", told[0])
+		}
+		// Every entry of the document says who took it in; the line on that, and
+		// what comes later, don't.
+		if told[0].TakenIn != nil || told[1].By != "Someone" || told[1].TakenIn == nil || told[1].TakenIn.By != "Oda Brenk" {
+			t.Errorf("the history is %+v", told)
+		}
+		if list[0].TakenIn == nil || time.Since(list[0].TakenIn.At) > time.Hour {
+			t.Errorf("the decision is %+v", list[0])
+		}
+		var unit struct{ Stages []struct{ ID int } }
+		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d", u.ID), "").json(t, &unit)
+		stage := fmt.Sprintf("/api/v1/stages/%d", unit.Stages[0].ID)
+		var rec struct {
+			Readings []struct {
+				TakenIn *takenIn `json:"taken_in"`
+			}
+		}
+		c.want(201, "POST", stage+"/readings", `{"readings":[{"reading":{"method":"tag","text":"4.56"}}]}`).json(t, &rec)
+		if r := rec.Readings; len(r) != 2 || r[0].TakenIn == nil || r[0].TakenIn.By != "Oda Brenk" || r[1].TakenIn != nil {
+			t.Errorf("the readings are %+v", r)
 		}
 	}
 }

@@ -169,7 +169,7 @@ func (s *Server) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) 
 	events, err := s.store.History(ctx, r.Id)
 	out := make(api.GetHistory200JSONResponse, len(events))
 	for i, e := range events {
-		out[i] = api.HistoryEntry{At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: some(e.StageID), Stage: some(e.Stage), Text: e.Text}
+		out[i] = api.HistoryEntry{At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: some(e.StageID), Stage: some(e.Stage), Text: e.Text, TakenIn: takenInOut(e.TakenIn)}
 	}
 	return out, err
 }
@@ -235,10 +235,17 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 			return out, fmt.Errorf("reading %d: %w", row.ID, err)
 		}
 		out.Readings = append(out.Readings, api.KeptReading{
-			Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck),
+			Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
 		})
 	}
 	return out, nil
+}
+
+func takenInOut(x *store.TakenIn) *api.TakenIn {
+	if x == nil {
+		return nil
+	}
+	return &api.TakenIn{By: x.By, At: x.At}
 }
 
 func struckOut(k *store.Strike) *api.KeptStrike {

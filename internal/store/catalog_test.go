@@ -1,7 +1,6 @@
 package store_test
 
 import (
-	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -163,17 +162,10 @@ func TestDecisionsAreKept(t *testing.T) {
 
 // A shop that began before the lists keeps its gear sets.
 func TestGearSetsMoveIntoTheLists(t *testing.T) {
-	st := testkit.Store(t)
-	ctx := context.WithoutCancel(t.Context())
+	st := testkit.StoreAt(t, 2)
+	ctx := t.Context()
 	for _, q := range []string{
-		"DROP TABLE decisions, catalog_imports, catalog_changes, catalog_rows, catalog_marks",
-		"ALTER TABLE units DROP COLUMN version",
-		"ALTER TABLE people DROP COLUMN era",
-		"DROP TABLE known_devices, sign_in_tries",
-		"CREATE TABLE sign_in_failures (id INT)",
-		"CREATE TABLE gear_sets (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, name VARCHAR(80) NOT NULL, kind VARCHAR(30) NOT NULL, position VARCHAR(10) NOT NULL DEFAULT '', construction VARCHAR(30) NOT NULL, teeth JSON NOT NULL, weight DOUBLE NOT NULL DEFAULT 1)",
 		`INSERT INTO gear_sets (name, kind, position, construction, teeth, weight) VALUES ('Varn 220 41-10', 'ring_and_pinion', '', 'pair', '[41, 10]', 8), ('Holt 42-72', 'transfer_case', 'low', 'planetary', '[42,72]', 4)`,
-		"DELETE FROM goose_db_version WHERE version_id >= 3",
 	} {
 		if _, err := st.DB.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

@@ -19,23 +19,27 @@ type Decision struct {
 	Answer   json.RawMessage
 	By       string
 	At       time.Time
+	TakenIn  *TakenIn
 }
 
-const decisionColumns = "id, unit_id, kind, title, note, question, answer, by_name, at"
+var decisionColumns = "SELECT d.id, d.unit_id, d.kind, d.title, d.note, d.question, d.answer, d.by_name, d.at, " + takenInColumns("d") + " FROM decisions d JOIN units u ON u.id = d.unit_id "
 
 func scanDecision(row interface{ Scan(...any) error }, d *Decision) error {
-	return row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At)
+	var brought takenIn
+	err := row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At, &brought.by, &brought.at)
+	d.TakenIn = brought.value()
+	return err
 }
 
 // Decisions lists a unit's decisions, newest first, at most 200.
 func (s *Store) Decisions(ctx context.Context, unit int64) ([]Decision, error) {
-	return list(ctx, s.DB, scanDecision, "SELECT "+decisionColumns+" FROM decisions WHERE unit_id = ? ORDER BY at DESC, id DESC LIMIT 200", unit)
+	return list(ctx, s.DB, scanDecision, decisionColumns+"WHERE d.unit_id = ? ORDER BY d.at DESC, d.id DESC LIMIT 200", unit)
 }
 
 // Decision returns one decision.
 func (s *Store) Decision(ctx context.Context, id int64) (Decision, error) {
 	var d Decision
-	err := scanDecision(s.DB.QueryRowContext(ctx, "SELECT "+decisionColumns+" FROM decisions WHERE id = ?", id), &d)
+	err := scanDecision(s.DB.QueryRowContext(ctx, decisionColumns+"WHERE d.id = ?", id), &d)
 	return d, oneRow(err)
 }
 
@@ -58,11 +62,11 @@ func (s *Store) decide(ctx context.Context, t *sql.Tx, d Decision) (Decision, er
 		d.At = s.now()
 	}
 	var err error
-	if d.ID, err = insert(ctx, t, "INSERT INTO decisions (unit_id, kind, title, note, question, answer, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-		d.UnitID, d.Kind, d.Title, d.Note, string(d.Question), string(d.Answer), d.By, d.At); err != nil {
+	if d.ID, err = insert(ctx, t, "INSERT INTO decisions (unit_id, kind, title, note, question, answer, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		d.UnitID, d.Kind, d.Title, d.Note, string(d.Question), string(d.Answer), d.By, d.At, d.TakenIn != nil); err != nil {
 		return d, err
 	}
-	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: d.line()})
+	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: d.line(), TakenIn: d.TakenIn})
 }
 
 // Settle puts the outcome in the place of what was recorded as begun, and into

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 )
 
@@ -23,6 +24,33 @@ type Reading struct {
 	At      time.Time
 	Text    string // for the history
 	Struck  *Strike
+	TakenIn *TakenIn
+}
+
+// TakenIn says who took an entry in with a document, and when; nil for what was
+// entered here. To the store only whether it is nil counts: who and when are
+// the import's.
+type TakenIn struct {
+	By string
+	At time.Time
+}
+
+// takenIn reads the columns that takenInColumns selects.
+type takenIn struct {
+	by sql.NullString
+	at sql.NullTime
+}
+
+func (c takenIn) value() *TakenIn {
+	if !c.by.Valid {
+		return nil
+	}
+	return &TakenIn{c.by.String, c.at.Time}
+}
+
+// takenInColumns selects who took a row of a table in, and when; u is its unit.
+func takenInColumns(table string) string {
+	return "IF(" + table + ".taken_in, u.taken_in_by, NULL), IF(" + table + ".taken_in, u.taken_in_at, NULL)"
 }
 
 // Strike says who struck a reading out, when and why.
@@ -35,17 +63,20 @@ type Strike struct {
 func scanReading(row interface{ Scan(...any) error }, r *Reading) error {
 	var by, reason sql.NullString
 	var at sql.NullTime
-	if err := row.Scan(&r.ID, &r.StageID, &r.Method, &r.Data, &r.Note, &r.Blind, &r.By, &r.At, &by, &at, &reason); err != nil {
+	var brought takenIn
+	if err := row.Scan(&r.ID, &r.StageID, &r.Method, &r.Data, &r.Note, &r.Blind, &r.By, &r.At, &by, &at, &reason, &brought.by, &brought.at); err != nil {
 		return err
 	}
+	r.TakenIn = brought.value()
 	if by.Valid {
 		r.Struck = &Strike{by.String, at.Time, reason.String}
 	}
 	return nil
 }
 
-const readingColumns = `SELECT r.id, r.stage_id, r.method, r.data, r.note, r.blind, r.by_name, r.at, x.by_name, x.at, x.reason
-	FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id `
+var readingColumns = "SELECT r.id, r.stage_id, r.method, r.data, r.note, r.blind, r.by_name, r.at, x.by_name, x.at, x.reason, " +
+	takenInColumns("r") +
+	" FROM readings r JOIN stages s ON s.id = r.stage_id JOIN units u ON u.id = s.unit_id LEFT JOIN strikes x ON x.reading_id = r.id "
 
 // Readings lists a stage's readings in the order taken, struck ones included.
 func (s *Store) Readings(ctx context.Context, stage int64) ([]Reading, error) {
@@ -126,8 +157,8 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 		if r.Key != "" {
 			key = r.Key
 		}
-		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, method, data, note, blind, client_key, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			v.ID, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At)
+		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, method, data, note, blind, client_key, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			v.ID, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At, r.TakenIn != nil)
 		if errors.Is(err, ErrTaken) { // twice in one batch
 			there, err := keptUnder(ctx, t, v.ID, r)
 			if err != nil {
@@ -140,11 +171,11 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 		if err != nil {
 			return err
 		}
-		if err := s.log(ctx, t, v.UnitID, Event{What: "reading", By: r.By, At: r.At, StageID: v.ID, Stage: v.Name, Text: r.Text}); err != nil {
+		if err := s.log(ctx, t, v.UnitID, Event{What: "reading", By: r.By, At: r.At, StageID: v.ID, Stage: v.Name, Text: r.Text, TakenIn: r.TakenIn}); err != nil {
 			return err
 		}
 		if r.Struck != nil {
-			if err := s.strike(ctx, t, v, id, *r.Struck, r.Text); err != nil {
+			if err := s.strike(ctx, t, v, id, *r.Struck, r.Text, r.TakenIn); err != nil {
 				return err
 			}
 		}
@@ -158,11 +189,11 @@ func (s *Store) Strike(ctx context.Context, v Stage, reading int64, k Strike, te
 		if err := lockUnit(ctx, t, v.UnitID); err != nil {
 			return err
 		}
-		return s.strike(ctx, t, v, reading, k, text)
+		return s.strike(ctx, t, v, reading, k, text, nil)
 	})
 }
 
-func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k Strike, text string) error {
+func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k Strike, text string, from *TakenIn) error {
 	if k.At.IsZero() {
 		k.At = s.now()
 	}
@@ -173,7 +204,7 @@ func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k
 	if err != nil {
 		return err
 	}
-	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name, Text: "Struck out: " + text + " — " + k.Reason})
+	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name, Text: "Struck out: " + text + " — " + k.Reason, TakenIn: from})
 }
 
 // Kept is a stage with its readings, as it comes from a document.
@@ -189,7 +220,24 @@ type Import struct {
 	By        string                                   // who takes it in
 	Driveline func(stages []int64) (*Driveline, error) // made once the stages have numbers; may be nil
 	Decisions []Decision
-	Told      string // the history's line on it; none if empty
+	Told      string // the history's line on it; without, nothing is marked as taken in
+}
+
+// mark marks every entry of the document as taken in.
+func (in Import) mark(by string, at time.Time) Import {
+	taken := &TakenIn{by, at}
+	in.Line, in.Decisions = slices.Clone(in.Line), slices.Clone(in.Decisions)
+	for i := range in.Line {
+		readings := slices.Clone(in.Line[i].Readings)
+		for k := range readings {
+			readings[k].TakenIn = taken
+		}
+		in.Line[i].Readings = readings
+	}
+	for i := range in.Decisions {
+		in.Decisions[i].TakenIn = taken
+	}
+	return in
 }
 
 // ImportUnit stores a unit with all that belongs to it; all or nothing.
@@ -206,6 +254,10 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 		if d.At.Before(began) {
 			began = d.At
 		}
+	}
+	now := s.now()
+	if in.Told != "" {
+		in = in.mark(in.By, now)
 	}
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
@@ -232,7 +284,10 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 			}
 		}
 		if in.Told != "" {
-			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, Text: in.Told}); err != nil {
+			if _, err := t.ExecContext(ctx, "UPDATE units SET taken_in_by = ?, taken_in_at = ? WHERE id = ?", in.By, now, id); err != nil {
+				return err
+			}
+			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, At: now, Text: in.Told}); err != nil {
 				return err
 			}
 		}

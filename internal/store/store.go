@@ -71,7 +71,10 @@ func (s *Store) Close() error { return errors.Join(s.probe.Close(), s.DB.Close()
 
 // Migrate brings the schema up to this program's. It returns ErrNewer where
 // the database is ahead.
-func (s *Store) Migrate(ctx context.Context) error {
+func (s *Store) Migrate(ctx context.Context) error { return s.MigrateTo(ctx, 0) }
+
+// MigrateTo brings the schema up to a version; the newest, where it is zero.
+func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -102,7 +105,10 @@ func (s *Store) Migrate(ctx context.Context) error {
 	if have > newest {
 		return fmt.Errorf("%w (schema %d, program %d)", ErrNewer, have, newest)
 	}
-	if _, err := p.Up(ctx); err != nil {
+	if version == 0 {
+		version = newest
+	}
+	if _, err := p.UpTo(ctx, version); err != nil {
 		return fmt.Errorf("bringing the schema up to date: %w", err)
 	}
 	return nil

@@ -45,6 +45,7 @@ type Event struct {
 	StageID int64
 	Stage   string
 	Text    string
+	TakenIn *TakenIn
 }
 
 const unitColumns = "id, name, kind, notes, changed_at, version"
@@ -225,8 +226,8 @@ func (s *Store) log(ctx context.Context, t *sql.Tx, unit int64, e Event) error {
 		stage = e.StageID
 	}
 	e.Text = say.Clip(e.Text, 999)
-	if _, err := t.ExecContext(ctx, "INSERT INTO events (unit_id, stage_id, stage, what, text, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		unit, stage, e.Stage, e.What, e.Text, e.By, e.At); err != nil {
+	if _, err := t.ExecContext(ctx, "INSERT INTO events (unit_id, stage_id, stage, what, text, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+		unit, stage, e.Stage, e.What, e.Text, e.By, e.At, e.TakenIn != nil); err != nil {
 		return err
 	}
 	_, err := t.ExecContext(ctx, "UPDATE units SET changed_at = GREATEST(changed_at, ?) WHERE id = ?", e.At, unit)
@@ -236,6 +237,10 @@ func (s *Store) log(ctx context.Context, t *sql.Tx, unit int64, e Event) error {
 // History lists a unit's events, newest first, at most 1000.
 func (s *Store) History(ctx context.Context, unit int64) ([]Event, error) {
 	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, e *Event) error {
-		return row.Scan(&e.At, &e.By, &e.What, &e.StageID, &e.Stage, &e.Text)
-	}, "SELECT at, by_name, what, COALESCE(stage_id, 0), stage, text FROM events WHERE unit_id = ? ORDER BY at DESC, id DESC LIMIT 1000", unit)
+		var brought takenIn
+		err := row.Scan(&e.At, &e.By, &e.What, &e.StageID, &e.Stage, &e.Text, &brought.by, &brought.at)
+		e.TakenIn = brought.value()
+		return err
+	}, "SELECT e.at, e.by_name, e.what, COALESCE(e.stage_id, 0), e.stage, e.text, "+takenInColumns("e")+
+		" FROM events e JOIN units u ON u.id = e.unit_id WHERE e.unit_id = ? ORDER BY e.at DESC, e.id DESC LIMIT 1000", unit)
 }

@@ -57,14 +57,17 @@ func DSN(t testing.TB) string {
 }
 
 // Store opens an empty, migrated database.
-func Store(t testing.TB) *store.Store {
+func Store(t testing.TB) *store.Store { return StoreAt(t, 0) }
+
+// StoreAt opens an empty database with the schema of an earlier version.
+func StoreAt(t testing.TB, version int64) *store.Store {
 	t.Helper()
 	st, err := store.Open(t.Context(), DSN(t))
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
-	if err := st.Migrate(t.Context()); err != nil {
+	if err := st.MigrateTo(t.Context(), version); err != nil {
 		t.Fatal(err)
 	}
 	return st

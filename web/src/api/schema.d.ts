@@ -1144,6 +1144,13 @@ export interface components {
             /** @description taken with earlier evidence hidden */
             blind?: boolean;
             struck?: components["schemas"]["KeptStrike"];
+            taken_in?: components["schemas"]["TakenIn"];
+        };
+        /** @description the entry came with a document; its own names and dates are the document's */
+        TakenIn: {
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         StageRecord: {
             /** Format: int64 */
@@ -1171,6 +1178,7 @@ export interface components {
             stage_id?: number;
             stage?: string;
             text: string;
+            taken_in?: components["schemas"]["TakenIn"];
         };
         UnitDocument: {
             /** @enum {string} */
@@ -2864,6 +2872,7 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            taken_in?: components["schemas"]["TakenIn"];
         };
         Decision: {
             /** Format: int64 */
@@ -2874,6 +2883,7 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            taken_in?: components["schemas"]["TakenIn"];
             question: components["schemas"]["AnyObject"];
             answer: components["schemas"]["AnyObject"];
         };

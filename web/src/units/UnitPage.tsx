@@ -9,7 +9,7 @@ import { api, type HistoryEntry, type Kind, type Question, Refused, take, type U
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { Line } from "../drawing/Line";
-import { when } from "../format/numbers";
+import { Signed } from "../format/Signed";
 import { kindWords, unitKindWords } from "../format/words";
 import { SignInFirst } from "../people/SignInFirst";
 import { UnitKindSelect } from "./UnitKindSelect";
@@ -140,7 +140,7 @@ function History({ entries }: { entries: HistoryEntry[] }) {
               {e.text}
             </div>
             <small className="dim">
-              {e.by}, {when(e.at)}
+              <Signed by={e.by} at={e.at} takenIn={e.taken_in} />
             </small>
           </div>
         </li>
@@ -165,7 +165,7 @@ function Decisions({ unit }: { unit: number }) {
             <b>{d.title}</b>
             {d.note && <p>{d.note}</p>}
             <small className="dim">
-              {d.by}, {when(d.at)}
+              <Signed by={d.by} at={d.at} takenIn={d.taken_in} />
               {d.kind === "regear" && (
                 <>
                   {" · "}

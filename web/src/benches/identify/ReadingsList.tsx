@@ -2,6 +2,7 @@ import { Button, Modal, TextInput, UnstyledButton } from "@mantine/core";
 import { type FormEvent, useState } from "react";
 import type { Finding } from "../../api/client";
 import { fixed, percent, when } from "../../format/numbers";
+import { Signed } from "../../format/Signed";
 import { methodWords } from "../../format/words";
 import type { BenchReading } from "./model";
 
@@ -52,8 +53,7 @@ export function ReadingsList({
                 )}
                 {r.refused && <div className="reason">Not saved: {r.refused}</div>}
                 <small className="dim">
-                  {r.by ? `${r.by}, ` : ""}
-                  {when(r.at)}
+                  <Signed by={r.by} at={r.at} takenIn={r.takenIn} />
                   {r.note ? ` · ${r.note}` : ""}
                 </small>
               </div>

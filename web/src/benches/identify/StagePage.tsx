@@ -99,6 +99,7 @@ function Filed({ record }: { record: StageRecord }) {
         note: k.note,
         blind: k.blind,
         struck: k.struck,
+        takenIn: k.taken_in,
       })),
       ...waiting,
     ],

@@ -1,4 +1,5 @@
 import type { Reading } from "../../api/client";
+import type { components } from "../../api/schema";
 
 /** A reading on a bench, kept by the server or waiting on this device. */
 export type BenchReading = {
@@ -12,6 +13,7 @@ export type BenchReading = {
   note?: string;
   blind?: boolean;
   struck?: { by?: string; at: string; reason: string };
+  takenIn?: components["schemas"]["TakenIn"];
   refused?: string;
 };
 
