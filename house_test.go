@@ -56,7 +56,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/api":                 {},
 		"zorvel/web":                 {},
 		"zorvel/internal/localdb":    {},
-		"zorvel/internal/store":      {},
+		"zorvel/internal/store":      {"zorvel/core"},
 		"zorvel/internal/programmer": {},
 		"zorvel/internal/server":     {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer"},
 		"zorvel/internal/demo":       {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store"},

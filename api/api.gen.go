@@ -367,6 +367,24 @@ func (e FindingAgreement) Valid() bool {
 	}
 }
 
+// Defines values for FittingWhat.
+const (
+	GearsSwapped FittingWhat = "gears_swapped"
+	PartSwapped  FittingWhat = "part_swapped"
+)
+
+// Valid indicates whether the value is a known member of the FittingWhat enum.
+func (e FittingWhat) Valid() bool {
+	switch e {
+	case GearsSwapped:
+		return true
+	case PartSwapped:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Goal.
 const (
 	Label Goal = "label"
@@ -390,6 +408,7 @@ const (
 	HistoryEntryWhatCalibration  HistoryEntryWhat = "calibration"
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
+	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
 	HistoryEntryWhatSpeedometer  HistoryEntryWhat = "speedometer"
@@ -408,6 +427,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatCheck:
 		return true
 	case HistoryEntryWhatDriveline:
+		return true
+	case HistoryEntryWhatFitting:
 		return true
 	case HistoryEntryWhatReading:
 		return true
@@ -1363,12 +1384,15 @@ func (e TractionLimited) Valid() bool {
 // Defines values for UnitDocumentFormat.
 const (
 	ZorvelUnit1 UnitDocumentFormat = "zorvel-unit-1"
+	ZorvelUnit2 UnitDocumentFormat = "zorvel-unit-2"
 )
 
 // Valid indicates whether the value is a known member of the UnitDocumentFormat enum.
 func (e UnitDocumentFormat) Valid() bool {
 	switch e {
 	case ZorvelUnit1:
+		return true
+	case ZorvelUnit2:
 		return true
 	default:
 		return false
@@ -1755,12 +1779,34 @@ type DocumentDriveline struct {
 	States   *[]SavedState     `json:"states,omitempty"`
 }
 
+// DocumentFitting defines model for DocumentFitting.
+type DocumentFitting struct {
+	At     time.Time   `json:"at"`
+	By     string      `json:"by"`
+	Former CatalogPart `json:"former"`
+	Note   *string     `json:"note,omitempty"`
+	Part   string      `json:"part"`
+	What   FittingWhat `json:"what"`
+}
+
+// DocumentMeasured defines model for DocumentMeasured.
+type DocumentMeasured struct {
+	Name     string            `json:"name"`
+	Part     string            `json:"part"`
+	Question StageQuestion     `json:"question"`
+	Ratio    string            `json:"ratio"`
+	Readings []DocumentReading `json:"readings"`
+}
+
 // DocumentReading defines model for DocumentReading.
 type DocumentReading struct {
 	At    time.Time `json:"at"`
 	Blind *bool     `json:"blind,omitempty"`
 	By    string    `json:"by"`
-	Note  *string   `json:"note,omitempty"`
+
+	// Fitting the place in fittings of what was fitted last when it was taken; absent before the first
+	Fitting *int    `json:"fitting,omitempty"`
+	Note    *string `json:"note,omitempty"`
 
 	// Reading One piece of evidence; the property of the method's name (or `text`) is filled
 	Reading Reading     `json:"reading"`
@@ -1971,6 +2017,23 @@ type Finding struct {
 // FindingAgreement defines model for Finding.Agreement.
 type FindingAgreement string
 
+// Fitting defines model for Fitting.
+type Fitting struct {
+	At     time.Time   `json:"at"`
+	By     string      `json:"by"`
+	Former CatalogPart `json:"former"`
+	Id     int64       `json:"id"`
+	Note   string      `json:"note"`
+	Part   string      `json:"part"`
+
+	// TakenIn the entry came with a document; its own names and dates are the document's
+	TakenIn *TakenIn    `json:"taken_in,omitempty"`
+	What    FittingWhat `json:"what"`
+}
+
+// FittingWhat defines model for FittingWhat.
+type FittingWhat string
+
 // Gate defines model for Gate.
 type Gate struct {
 	ChanceAfter  float64  `json:"chance_after"`
@@ -2074,10 +2137,13 @@ type KeptReading struct {
 	At time.Time `json:"at"`
 
 	// Blind taken with earlier evidence hidden
-	Blind *bool   `json:"blind,omitempty"`
-	By    string  `json:"by"`
-	Id    int64   `json:"id"`
-	Note  *string `json:"note,omitempty"`
+	Blind *bool  `json:"blind,omitempty"`
+	By    string `json:"by"`
+
+	// Former taken before another part or other gears were fitted; it stands aside
+	Former *bool   `json:"former,omitempty"`
+	Id     int64   `json:"id"`
+	Note   *string `json:"note,omitempty"`
 
 	// Reading One piece of evidence; the property of the method's name (or `text`) is filled
 	Reading Reading     `json:"reading"`
@@ -2295,11 +2361,20 @@ type NewDriveline struct {
 
 	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
 	Document DrivelineDocument `json:"document"`
+	Note     *string           `json:"note,omitempty"`
+	States   *[]SavedState     `json:"states,omitempty"`
+}
 
-	// Link tie the unit's stages to the parts they measure
-	Link   *bool         `json:"link,omitempty"`
-	Note   *string       `json:"note,omitempty"`
-	States *[]SavedState `json:"states,omitempty"`
+// NewFitting defines model for NewFitting.
+type NewFitting struct {
+	// Base the version of the driveline that was seen
+	Base   int64        `json:"base"`
+	Fitted *CatalogPart `json:"fitted,omitempty"`
+	Note   *string      `json:"note,omitempty"`
+
+	// Part its name in the driveline
+	Part string      `json:"part"`
+	What FittingWhat `json:"what"`
 }
 
 // NewOwner defines model for NewOwner.
@@ -2352,22 +2427,22 @@ type NewReading struct {
 // NewReadings defines model for NewReadings.
 type NewReadings struct {
 	Readings []NewReading `json:"readings"`
-}
 
-// NewStage defines model for NewStage.
-type NewStage struct {
-	// At place in the line, 0 nearest the engine; absent means last
-	At       *int          `json:"at,omitempty"`
-	Name     UnitName      `json:"name"`
-	Question StageQuestion `json:"question"`
+	// Since the newest fitting that was seen; refused where something was fitted meanwhile. Absent means whatever is fitted
+	Since *int64 `json:"since,omitempty"`
 }
 
 // NewUnit defines model for NewUnit.
 type NewUnit struct {
-	Kind   UnitKind    `json:"kind"`
-	Name   UnitName    `json:"name"`
-	Notes  *Notes      `json:"notes,omitempty"`
-	Stages *[]NewStage `json:"stages,omitempty"`
+	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Driveline *DrivelineDocument `json:"driveline,omitempty"`
+	First     *StageQuestion     `json:"first,omitempty"`
+	Kind      UnitKind           `json:"kind"`
+
+	// Layout one of /calc/layouts: how its power goes, with nothing known yet
+	Layout *string  `json:"layout,omitempty"`
+	Name   UnitName `json:"name"`
+	Notes  *Notes   `json:"notes,omitempty"`
 }
 
 // Notes defines model for Notes.
@@ -3755,14 +3830,6 @@ type SpiderSpeed struct {
 	Rpm     *float64 `json:"rpm,omitempty"`
 }
 
-// StageFit defines model for StageFit.
-type StageFit struct {
-	Name  string `json:"name"`
-	Part  string `json:"part"`
-	Ratio string `json:"ratio"`
-	Stage int64  `json:"stage"`
-}
-
 // StageQuestion defines model for StageQuestion.
 type StageQuestion struct {
 	Held  *Member `json:"held,omitempty"`
@@ -3775,23 +3842,39 @@ type StageQuestion struct {
 
 // StageRecord defines model for StageRecord.
 type StageRecord struct {
+	Fitted   *Fitting      `json:"fitted,omitempty"`
 	Id       int64         `json:"id"`
 	Name     string        `json:"name"`
+	Part     string        `json:"part"`
+	Present  bool          `json:"present"`
 	Question StageQuestion `json:"question"`
+	Ratio    string        `json:"ratio"`
 	Readings []KeptReading `json:"readings"`
-	UnitId   int64         `json:"unit_id"`
-	UnitName string        `json:"unit_name"`
+
+	// Since the newest fitting of its part; 0 while there is none
+	Since    int64  `json:"since"`
+	UnitId   int64  `json:"unit_id"`
+	UnitName string `json:"unit_name"`
 }
 
 // StageSummary defines model for StageSummary.
 type StageSummary struct {
-	Build    *Build        `json:"build,omitempty"`
-	Id       int64         `json:"id"`
-	Label    *LabelChance  `json:"label,omitempty"`
-	Name     string        `json:"name"`
+	Build *Build       `json:"build,omitempty"`
+	Id    int64        `json:"id"`
+	Label *LabelChance `json:"label,omitempty"`
+	Name  string       `json:"name"`
+
+	// Part the part of the driveline that has this ratio
+	Part string `json:"part"`
+
+	// Present false where the part was taken out of the driveline
+	Present  bool          `json:"present"`
 	Question StageQuestion `json:"question"`
 
-	// Readings standing readings
+	// Ratio which of its ratios: ratio, high, low, front, or a gear's name
+	Ratio string `json:"ratio"`
+
+	// Readings standing readings of what is fitted now
 	Readings int   `json:"readings"`
 	State    State `json:"state"`
 
@@ -4158,15 +4241,19 @@ type UnitChange struct {
 	Notes *Notes    `json:"notes,omitempty"`
 }
 
-// UnitDocument defines model for UnitDocument.
+// UnitDocument zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in
 type UnitDocument struct {
 	Decisions *[]DocumentDecision `json:"decisions,omitempty"`
 	Driveline *DocumentDriveline  `json:"driveline,omitempty"`
+	Fittings  *[]DocumentFitting  `json:"fittings,omitempty"`
 	Format    UnitDocumentFormat  `json:"format"`
 	Kind      UnitKind            `json:"kind"`
+	Measured  *[]DocumentMeasured `json:"measured,omitempty"`
 	Name      UnitName            `json:"name"`
 	Notes     *Notes              `json:"notes,omitempty"`
-	Stages    []DocumentStage     `json:"stages"`
+
+	// Stages zorvel-unit-1 only
+	Stages *[]DocumentStage `json:"stages,omitempty"`
 }
 
 // UnitDocumentFormat defines model for UnitDocument.Format.
@@ -4174,16 +4261,14 @@ type UnitDocumentFormat string
 
 // UnitDriveline defines model for UnitDriveline.
 type UnitDriveline struct {
-	At *time.Time `json:"at,omitempty"`
-	By *string    `json:"by,omitempty"`
+	At time.Time `json:"at"`
+	By string    `json:"by"`
 
 	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
-	Document *DrivelineDocument `json:"document,omitempty"`
-	Fits     []StageFit         `json:"fits"`
-	States   []SavedState       `json:"states"`
-
-	// Version 0 while there is none
-	Version int64 `json:"version"`
+	Document DrivelineDocument `json:"document"`
+	Fittings []Fitting         `json:"fittings"`
+	States   []SavedState      `json:"states"`
+	Version  int64             `json:"version"`
 }
 
 // UnitKind defines model for UnitKind.
@@ -4379,8 +4464,8 @@ type DecideJSONRequestBody = NewDecision
 // KeepDrivelineJSONRequestBody defines body for KeepDriveline for application/json ContentType.
 type KeepDrivelineJSONRequestBody = NewDriveline
 
-// AddStageJSONRequestBody defines body for AddStage for application/json ContentType.
-type AddStageJSONRequestBody = NewStage
+// FitJSONRequestBody defines body for Fit for application/json ContentType.
+type FitJSONRequestBody = NewFitting
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -4498,9 +4583,6 @@ type ServerInterface interface {
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
 	// (POST /session/password)
 	ChangeOwnPassword(ctx *echo.Context) error
-	// RemoveStage Take a stage without readings out of the line
-	// (DELETE /stages/{id})
-	RemoveStage(ctx *echo.Context, id Id) error
 
 	// (GET /stages/{id})
 	GetStage(ctx *echo.Context, id Id) error
@@ -4540,12 +4622,12 @@ type ServerInterface interface {
 	// KeepDriveline Keep a new version of the driveline; earlier ones stay on record
 	// (PUT /units/{id}/driveline)
 	KeepDriveline(ctx *echo.Context, id Id) error
+	// Fit Another part in a part's place, or other gears in its housing: readings from before stand aside, and its ratios are unknown until they are measured
+	// (POST /units/{id}/fittings)
+	Fit(ctx *echo.Context, id Id) error
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx *echo.Context, id Id) error
-
-	// (POST /units/{id}/stages)
-	AddStage(ctx *echo.Context, id Id) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -5027,22 +5109,6 @@ func (w *ServerInterfaceWrapper) ChangeOwnPassword(ctx *echo.Context) error {
 	return err
 }
 
-// RemoveStage converts echo context to params.
-func (w *ServerInterfaceWrapper) RemoveStage(ctx *echo.Context) error {
-	var err error
-	// ------------- Path parameter "id" -------------
-	var id Id
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
-	}
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.RemoveStage(ctx, id)
-	return err
-}
-
 // GetStage converts echo context to params.
 func (w *ServerInterfaceWrapper) GetStage(ctx *echo.Context) error {
 	var err error
@@ -5239,6 +5305,22 @@ func (w *ServerInterfaceWrapper) KeepDriveline(ctx *echo.Context) error {
 	return err
 }
 
+// Fit converts echo context to params.
+func (w *ServerInterfaceWrapper) Fit(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Fit(ctx, id)
+	return err
+}
+
 // GetHistory converts echo context to params.
 func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 	var err error
@@ -5252,22 +5334,6 @@ func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetHistory(ctx, id)
-	return err
-}
-
-// AddStage converts echo context to params.
-func (w *ServerInterfaceWrapper) AddStage(ctx *echo.Context) error {
-	var err error
-	// ------------- Path parameter "id" -------------
-	var id Id
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
-	}
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddStage(ctx, id)
 	return err
 }
 
@@ -5336,8 +5402,6 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PATCH(options.BaseURL+"/units/:id", wrapper.ChangeUnit, options.OperationMiddlewares["changeUnit"]...)
 	router.GET(options.BaseURL+"/units/:id/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/units/:id/document", wrapper.ExportUnit, options.OperationMiddlewares["exportUnit"]...)
-	router.POST(options.BaseURL+"/units/:id/stages", wrapper.AddStage, options.OperationMiddlewares["addStage"]...)
-	router.DELETE(options.BaseURL+"/stages/:id", wrapper.RemoveStage, options.OperationMiddlewares["removeStage"]...)
 	router.GET(options.BaseURL+"/stages/:id", wrapper.GetStage, options.OperationMiddlewares["getStage"]...)
 	router.POST(options.BaseURL+"/stages/:id/readings", wrapper.AddReadings, options.OperationMiddlewares["addReadings"]...)
 	router.POST(options.BaseURL+"/readings/:id/strike", wrapper.StrikeReading, options.OperationMiddlewares["strikeReading"]...)
@@ -5346,6 +5410,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/calc/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
 	router.GET(options.BaseURL+"/units/:id/driveline", wrapper.GetDriveline, options.OperationMiddlewares["getDriveline"]...)
 	router.PUT(options.BaseURL+"/units/:id/driveline", wrapper.KeepDriveline, options.OperationMiddlewares["keepDriveline"]...)
+	router.POST(options.BaseURL+"/units/:id/fittings", wrapper.Fit, options.OperationMiddlewares["fit"]...)
 	router.GET(options.BaseURL+"/parts", wrapper.ListParts, options.OperationMiddlewares["listParts"]...)
 	router.POST(options.BaseURL+"/parts", wrapper.AddParts, options.OperationMiddlewares["addParts"]...)
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
@@ -6859,39 +6924,6 @@ func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) Visit
 	return err
 }
 
-type RemoveStageRequestObject struct {
-	Id Id `json:"id"`
-}
-
-type RemoveStageResponseObject interface {
-	VisitRemoveStageResponse(w http.ResponseWriter) error
-}
-
-type RemoveStage204Response struct {
-}
-
-func (response RemoveStage204Response) VisitRemoveStageResponse(w http.ResponseWriter) error {
-	w.WriteHeader(204)
-	return nil
-}
-
-type RemoveStagedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RemoveStagedefaultApplicationProblemPlusJSONResponse) VisitRemoveStageResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetStageRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7404,6 +7436,46 @@ func (response KeepDrivelinedefaultApplicationProblemPlusJSONResponse) VisitKeep
 	return err
 }
 
+type FitRequestObject struct {
+	Id   Id `json:"id"`
+	Body *FitJSONRequestBody
+}
+
+type FitResponseObject interface {
+	VisitFitResponse(w http.ResponseWriter) error
+}
+
+type Fit201JSONResponse UnitDriveline
+
+func (response Fit201JSONResponse) VisitFitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FitdefaultApplicationProblemPlusJSONResponse) VisitFitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHistoryRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7432,46 +7504,6 @@ type GetHistorydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddStageRequestObject struct {
-	Id   Id `json:"id"`
-	Body *AddStageJSONRequestBody
-}
-
-type AddStageResponseObject interface {
-	VisitAddStageResponse(w http.ResponseWriter) error
-}
-
-type AddStage201JSONResponse Unit
-
-func (response AddStage201JSONResponse) VisitAddStageResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddStagedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddStagedefaultApplicationProblemPlusJSONResponse) VisitAddStageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7599,9 +7631,6 @@ type StrictServerInterface interface {
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
 	// (POST /session/password)
 	ChangeOwnPassword(ctx context.Context, request ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error)
-	// RemoveStage Take a stage without readings out of the line
-	// (DELETE /stages/{id})
-	RemoveStage(ctx context.Context, request RemoveStageRequestObject) (RemoveStageResponseObject, error)
 
 	// (GET /stages/{id})
 	GetStage(ctx context.Context, request GetStageRequestObject) (GetStageResponseObject, error)
@@ -7641,12 +7670,12 @@ type StrictServerInterface interface {
 	// KeepDriveline Keep a new version of the driveline; earlier ones stay on record
 	// (PUT /units/{id}/driveline)
 	KeepDriveline(ctx context.Context, request KeepDrivelineRequestObject) (KeepDrivelineResponseObject, error)
+	// Fit Another part in a part's place, or other gears in its housing: readings from before stand aside, and its ratios are unknown until they are measured
+	// (POST /units/{id}/fittings)
+	Fit(ctx context.Context, request FitRequestObject) (FitResponseObject, error)
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
-
-	// (POST /units/{id}/stages)
-	AddStage(ctx context.Context, request AddStageRequestObject) (AddStageResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -9028,31 +9057,6 @@ func (sh *strictHandler) ChangeOwnPassword(ctx *echo.Context) error {
 	return nil
 }
 
-// RemoveStage operation middleware
-func (sh *strictHandler) RemoveStage(ctx *echo.Context, id Id) error {
-	var request RemoveStageRequestObject
-
-	request.Id = id
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.RemoveStage(ctx.Request().Context(), request.(RemoveStageRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "RemoveStage")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(RemoveStageResponseObject); ok {
-		return validResponse.VisitRemoveStageResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
 // GetStage operation middleware
 func (sh *strictHandler) GetStage(ctx *echo.Context, id Id) error {
 	var request GetStageRequestObject
@@ -9535,38 +9539,13 @@ func (sh *strictHandler) KeepDriveline(ctx *echo.Context, id Id) error {
 	return nil
 }
 
-// GetHistory operation middleware
-func (sh *strictHandler) GetHistory(ctx *echo.Context, id Id) error {
-	var request GetHistoryRequestObject
+// Fit operation middleware
+func (sh *strictHandler) Fit(ctx *echo.Context, id Id) error {
+	var request FitRequestObject
 
 	request.Id = id
 
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetHistory(ctx.Request().Context(), request.(GetHistoryRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetHistory")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
-		return validResponse.VisitGetHistoryResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
-// AddStage operation middleware
-func (sh *strictHandler) AddStage(ctx *echo.Context, id Id) error {
-	var request AddStageRequestObject
-
-	request.Id = id
-
-	var body AddStageJSONRequestBody
+	var body FitJSONRequestBody
 	var err error
 	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
 		// A request validator built on kin-openapi's openapi3filter with
@@ -9590,18 +9569,43 @@ func (sh *strictHandler) AddStage(ctx *echo.Context, id Id) error {
 	request.Body = &body
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.AddStage(ctx.Request().Context(), request.(AddStageRequestObject))
+		return sh.ssi.Fit(ctx.Request().Context(), request.(FitRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "AddStage")
+		handler = middleware(handler, "Fit")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		return err
-	} else if validResponse, ok := response.(AddStageResponseObject); ok {
-		return validResponse.VisitAddStageResponse(ctx.Response())
+	} else if validResponse, ok := response.(FitResponseObject); ok {
+		return validResponse.VisitFitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetHistory operation middleware
+func (sh *strictHandler) GetHistory(ctx *echo.Context, id Id) error {
+	var request GetHistoryRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHistory(ctx.Request().Context(), request.(GetHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
+		return validResponse.VisitGetHistoryResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -37,7 +37,15 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	p.tabTo(control("Tender 3"))
 	p.keys(kb.Enter)
 	p.sees("What happened")
-	p.tabTo(`document.querySelector('.line-stage')`)
+	// Along the power, door by door, to the gearcase; once to choose it, once to
+	// open it.
+	p.tabTo(`document.querySelector('[data-part=engine]')`)
+	for _, part := range []string{"upper", "gearcase"} {
+		p.keys(kb.ArrowRight)
+		p.until("the "+part+"'s door", `document.activeElement.dataset.part === '`+part+`'`)
+	}
+	p.keys(kb.Enter)
+	p.sees("Gears were swapped")
 	p.keys(kb.Enter)
 	p.sees("Nothing measured yet")
 	p.press("3", "Chalk one tooth as the start and call it zero.")
@@ -67,7 +75,7 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	// It is on the server, not only in this tab.
 	p.visit("/units/1")
 	p.sees("Counted 27 forward gear teeth and 13 pinion teeth")
-	p.until("the line to show it as measured", "document.querySelector('.line-stage .state')?.textContent.includes('measured')")
+	p.until("the machine to show it as measured", "document.querySelector('[data-part=gearcase]')?.textContent.includes('2.08 ✓')")
 }
 
 // On a phone, without an account: count by touch, reload in the middle of a
@@ -105,7 +113,6 @@ func TestPhoneReloadAndFileLater(t *testing.T) {
 	p.click("Ivar Tolm")
 	p.click("File with a unit")
 	p.fill("Its name", "Grouse 11")
-	p.fill("Call this place", "Rear axle")
 	p.click("File 1 reading")
 	p.sees("Grouse 11")
 	p.sees("Ivar Tolm,")
@@ -174,7 +181,7 @@ func TestBlindConflictAndStrike(t *testing.T) {
 func TestLostConnection(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
-	p.visit("/stages/1")
+	p.visit("/stages/2")
 	p.sees("Nothing measured yet")
 	cut := `(window.realFetch = window.fetch, window.fetch = (r, ...a) => String(r.url ?? r).includes('/readings') ? Promise.reject(new TypeError('offline')) : window.realFetch(r, ...a), true)`
 	eval[bool](p, cut)
@@ -241,11 +248,11 @@ func TestOneServerManyTabs(t *testing.T) {
 	a, b := openAt(t, srv.URL, 1280, 800), openAt(t, srv.URL, 1024, 768)
 	a.signIn("Ivar Tolm")
 	b.signIn("Runa Selk")
-	b.visit("/stages/1")
+	b.visit("/stages/2")
 	b.sees("Nothing measured yet")
 	if eval[bool](b, "Boolean("+control("2 Stamp")+")") {
 		t.Error("a viewer is offered to add readings")
 	}
-	a.visit("/stages/1")
+	a.visit("/stages/2")
 	a.sees("Nothing measured yet")
 }

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"testing"
 
@@ -11,7 +12,7 @@ import (
 // choose picks an option of a native select by its label's text.
 func (p *page) choose(label, option string) {
 	p.t.Helper()
-	p.until("the choice "+label, field(label))
+	p.until("the choice "+label+": "+option, `[...(`+field(label)+`?.options ?? [])].some(o => o.textContent.trim() === `+quote(option)+`)`)
 	if !eval[bool](p, `(() => {
 		const e = `+field(label)+`, o = [...e.options].find(o => o.textContent.trim() === `+quote(option)+`);
 		if (!o) return false;
@@ -39,27 +40,103 @@ func TestUnitFromNothing(t *testing.T) {
 	p.click("Add a unit")
 	p.fill("Name", "Tender 5")
 	p.choose("It is a", "Boat")
+	p.choose("How its power goes", "Outboard")
 	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
-	p.sees("No stage in the line yet")
 	p.sees("Unit added: Tender 5")
-	p.click("Add a stage")
-	p.choose("Kind of stage", "Gearcase")
-	p.fill("Name", "Lower unit")
-	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
-	p.sees("Tender 5 · Lower unit")
+	p.sees("What is open")
+	p.until("the gearcase's door", "document.querySelector('[data-part=gearcase]')")
+	p.clickAt("document.querySelector('[data-part=gearcase]')")
+	p.sees("Its ratio")
+	p.click("Measure: Gearcase")
+	p.sees("Tender 5 · Gearcase")
 	p.sees("Nothing measured yet")
 	p.click("Tender 5")
-	p.sees("Stage added: Lower unit")
 	p.fill("Notes", "leaks at the propeller shaft")
 	p.click("Save")
 	p.sees("Unit notes changed")
-	p.click("Add a stage")
-	p.choose("Kind of stage", "Gearbox gear")
-	p.fill("Which gear", "R")
-	p.choose("Where in the line", "first, at the engine")
-	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
-	p.sees("Tender 5 · Gearbox gear")
-	p.until("the gearbox to come first", "document.querySelector('.line-stage')?.textContent.includes('Gearbox')")
+}
+
+// A four-wheel unit from its layout: both axles and the low range measured from
+// their doors, the rear gears swapped, and what that does to the record, the
+// trace and the plan.
+func TestFromDoorToDoor(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	unit := fmt.Sprintf("/units/%d", p.sends("POST", "/api/v1/units", `{"name":"Grouse 12","kind":"truck","layout":"part_time"}`))
+	p.visit(unit)
+	count := func(door, measure string, counts ...string) {
+		t.Helper()
+		p.visit(unit)
+		p.until("the door", "document.querySelector('[data-part="+door+"]')")
+		p.clickAt("document.querySelector('[data-part=" + door + "]')")
+		p.click("Measure: " + measure)
+		p.click("3 Count teeth")
+		for i := 0; i < len(counts); i += 2 {
+			p.fill(counts[i], counts[i+1])
+		}
+		p.click("Keep this reading")
+		p.sees("Ivar Tolm,")
+		p.seesNot("on this device")
+	}
+	count("rear", "Rear axle", "Ring gear", "41", "Pinion", "10")
+	count("front", "Front axle", "Ring gear", "41", "Pinion", "10")
+	count("case", "Transfer case, low range", "Sun gear", "42", "Ring gear", "72")
+	p.visit(unit)
+	for part, says := range map[string]string{"rear": "4.10 ", "front": "4.10 ", "case": "low 2.71 "} {
+		p.until("the "+part+" to say "+says, "document.querySelector('[data-part="+part+"]')?.textContent.includes('"+says+"')")
+	}
+
+	// Other gears in the rear housing.
+	p.clickAt("document.querySelector('[data-part=rear]')")
+	p.click("Gears were swapped")
+	p.fill("Note", "4.56 from the shelf")
+	p.click("Note it")
+	p.sees("Gears swapped in this housing: 4.56 from the shelf")
+	p.until("the rear to be unknown", "document.querySelector('[data-part=rear]')?.textContent.includes('not measured')")
+	p.sees("Rear axle: gears swapped in this housing: 4.56 from the shelf")
+	p.click("Measure: Rear axle")
+	p.sees("Readings from before stand aside.")
+	p.sees("of what was fitted before; it stands aside")
+	p.sees("Nothing measured yet")
+	p.visit(unit + "/trace?view=build")
+	p.choose("Part", "Rear axle")
+	p.until("its ratio to be unknown", "document.querySelector('.sources')?.textContent.includes('not known')")
+	p.visit(unit + "/regear")
+	p.fill("Tires before", "225/75R16")
+	p.fill("Tires now", "235/85R16")
+	p.sees("the ratio of the rear axle isn't known: measure it first")
+
+	// What is in it now.
+	count("rear", "Rear axle", "Ring gear", "41", "Pinion", "9")
+	p.visit(unit)
+	p.until("the rear to say 4.56", "document.querySelector('[data-part=rear]')?.textContent.includes('4.56 ')")
+}
+
+// A count that was made first is filed by pointing at the part.
+func TestFileByPointing(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/count/ring_and_pinion")
+	p.click("1 Tag")
+	p.fill("The tag says", "4.10")
+	p.click("Keep this reading")
+	p.click("File with a unit")
+	p.choose("Unit", "Grouse 6")
+	p.until("the machine", "document.querySelector('[role=dialog] [data-part=front]')")
+	p.until("parts that are counted otherwise to be shut", "document.querySelector('[role=dialog] [data-part=gearbox]').disabled")
+	p.clickAt("document.querySelector('[role=dialog] [data-part=front]')")
+	p.until("the front axle to be chosen", field("Where it was counted")+".selectedOptions[0].textContent === 'Front axle'")
+	p.click("File 1 reading")
+	p.sees("Grouse 6 · Front axle")
+	p.sees("Tag says 4.10")
+	// A unit in which nothing is counted so.
+	p.visit("/count/ring_and_pinion")
+	p.click("1 Tag")
+	p.fill("The tag says", "4.10")
+	p.click("Keep this reading")
+	p.click("File with a unit")
+	p.choose("Unit", "Skiff Little Auk")
+	p.sees("No part of Skiff Little Auk is counted as ring and pinion.")
 }
 
 // A viewer reads everything and is offered nothing to change.
@@ -215,7 +292,7 @@ func TestNotesFromTwoHands(t *testing.T) {
 	p.visit("/units/1")
 	p.fill("Notes", "the seal weeps")
 	// Ivar's reading arrives: what is being typed stays.
-	p.sends("POST", "/api/v1/stages/1/readings", `{"readings":[{"key":"elsewhere","reading":{"method":"tag","text":"2.08"}}]}`)
+	p.sends("POST", "/api/v1/stages/2/readings", `{"readings":[{"key":"elsewhere","reading":{"method":"tag","text":"2.08"}}]}`)
 	p.sends("PATCH", "/api/v1/units/1", `{"notes":"new anode fitted"}`)
 	p.click("Save")
 	p.sees("Someone changed this unit meanwhile. It says now:")

@@ -230,11 +230,11 @@ func (h *hands) write(in *instance, clients int, each time.Duration, round int) 
 	// New stages every round: a stage holds 200 readings.
 	var stages []int
 	for u := range 6 {
-		var all []string
-		for s := range 40 {
-			all = append(all, fmt.Sprintf(`{"name":"Stage %d","question":{"kind":"ring_and_pinion"}}`, s))
+		parts := []string{`{"id":"pair_0","kind":"gear_pair"}`}
+		for s := 1; s < 40; s++ {
+			parts = append(parts, fmt.Sprintf(`{"id":"pair_%d","kind":"gear_pair","from":"pair_%d"}`, s, s-1))
 		}
-		status, b, err := in.do("POST", "/units", fmt.Sprintf(`{"name":"Round %d unit %d","kind":"truck","stages":[%s]}`, round, u, strings.Join(all, ",")))
+		status, b, err := in.do("POST", "/units", fmt.Sprintf(`{"name":"Round %d unit %d","kind":"truck","driveline":{"format":"zorvel-driveline-1","lies":"bench","parts":[%s]}}`, round, u, strings.Join(parts, ",")))
 		if err != nil || status != 201 {
 			return fmt.Errorf("adding a unit: %d %s %w", status, b, err)
 		}

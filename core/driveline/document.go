@@ -20,7 +20,6 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // Format marks a driveline document.
@@ -97,7 +96,7 @@ type Source struct {
 	Kind        string  `json:"kind"` // measured, plate, assumed, conflict, unknown
 	Text        string  `json:"text,omitempty"`
 	Probability float64 `json:"probability,omitempty"`
-	Stage       int64   `json:"stage,omitempty"` // the unit's stage that it is measured at
+	Stage       int64   `json:"stage,omitempty"` // where a unit measures it; never part of a kept document
 }
 
 // Engine is where power enters.
@@ -335,14 +334,6 @@ func jsonFault(err error) error {
 		return fault.New(strings.Trim(name, `"`), "is not known here")
 	}
 	return fault.New("", "the document can't be read: %v", err)
-}
-
-// name is what a part is called on screen.
-func (p *Part) name() string {
-	if p.Name != "" {
-		return p.Name
-	}
-	return say.Capital(p.ID)
 }
 
 // spec is the property that a kind of part holds.

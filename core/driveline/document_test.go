@@ -130,38 +130,28 @@ func FuzzParse(f *testing.F) {
 	})
 }
 
-func TestLinkAndTake(t *testing.T) {
+func TestTake(t *testing.T) {
 	d := layout(t, "part_time")
-	stages := []Stage{{1, "Rear axle", "ring_and_pinion", ""}, {2, "Front axle", "ring_and_pinion", ""}, {3, "Case low", "transfer_case", "low"}, {4, "Gearbox 1st", "gearbox", "1"},
-		{5, "Hub", "hub", ""}, {6, "Winch axle, front", "ring_and_pinion", ""}}
-	d.Link(stages)
-	for id, want := range map[string]map[string]int64{"rear": {"ratio": 1}, "front": {"ratio": 2}, "case": {"low": 3}, "gearbox": {"1": 4}} {
-		for name, n := range want {
-			if got := partOf(t, d, id).Sources[name].Stage; got != n {
-				t.Errorf("%s %s is tied to stage %d, want %d", id, name, got, n)
-			}
-		}
-	}
 	p := partOf(t, d, "rear")
-	p.Take(Measured{Stage: stages[0], Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9}, Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
+	p.Take("ratio", Measured{Stage: 1, Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9}, Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
 	if p.Axle.Ring != 47 || p.Axle.Pinion != 9 || p.Sources["ratio"].Kind != "measured" || p.Sources["ratio"].Probability != 0.99 {
 		t.Errorf("%+v %+v", p.Axle, p.Sources)
 	}
-	p.Take(Measured{Stage: Stage{1, "Rear axle", "two_stage", ""}, Construction: "pair_planetary", Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5), State: "conflict"})
+	p.Take("ratio", Measured{Stage: 1, Construction: "pair_planetary", Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5), State: "conflict"})
 	if r, ok := p.Axle.ratio(); !ok || !r.Equal(exact.New(22, 5)) || p.Sources["ratio"].Kind != "conflict" {
 		t.Errorf("%v %+v", r, p.Sources)
 	}
-	p.Take(Measured{Stage: stages[0], Construction: "pair_pair", Ratio: exact.New(9, 2), State: "measured"})
+	p.Take("ratio", Measured{Stage: 1, Construction: "pair_pair", Ratio: exact.New(9, 2), State: "measured"})
 	if r, ok := p.Axle.ratio(); !ok || !r.Equal(exact.New(9, 2)) {
 		t.Errorf("%v", r)
 	}
 	// Nothing measured: the figure stays and is called assumed, or unknown.
-	p.Take(Measured{Stage: stages[0], State: "unknown"})
+	p.Take("ratio", Measured{Stage: 1, State: "unknown"})
 	if s := p.Sources["ratio"]; s.Kind != "assumed" || s.Stage != 1 {
 		t.Errorf("%+v", s)
 	}
 	p.Axle.Ratio = exact.Figure{}
-	p.Take(Measured{Stage: stages[0], State: "unknown"})
+	p.Take("ratio", Measured{Stage: 1, State: "unknown"})
 	if s := p.Sources["ratio"]; s.Kind != "unknown" {
 		t.Errorf("%+v", s)
 	}
@@ -177,8 +167,8 @@ func TestLinkAndTake(t *testing.T) {
 		{Measured{Construction: "direct", Ratio: one}, "high", one},
 		{Measured{Construction: "chain", Teeth: map[string]int{"driven": 36, "drive": 35}, Ratio: exact.New(36, 35)}, "front", exact.New(36, 35)},
 	} {
-		m.m.Stage, m.m.State = Stage{9, "Case", "transfer_case", m.name}, "measured"
-		c.Take(m.m)
+		m.m.Stage, m.m.State = 9, "measured"
+		c.Take(m.name, m.m)
 		got, ok := c.TransferCase.Range.ratio(m.name)
 		if m.name == "front" {
 			got, ok = c.TransferCase.Front.ratio()
@@ -189,12 +179,12 @@ func TestLinkAndTake(t *testing.T) {
 	}
 	// A listed reverse keeps its sign; a gearbox drawn in teeth keeps them.
 	g := partOf(t, layout(t, "asymmetric"), "gearbox")
-	g.Take(Measured{Stage: Stage{7, "Reverse", "gearbox", "R"}, Ratio: exact.New(24, 10), State: "measured"})
+	g.Take("R", Measured{Stage: 7, Ratio: exact.New(24, 10), State: "measured"})
 	if r := g.Gearbox.Gears[4].Ratio; r.String() != "-12/5" {
 		t.Errorf("reverse %v", r)
 	}
 	box := partOf(t, d, "gearbox")
-	box.Take(Measured{Stage: stages[3], Ratio: exact.New(4, 1), State: "measured"})
+	box.Take("1", Measured{Stage: 4, Ratio: exact.New(4, 1), State: "measured"})
 	if box.Gearbox.Gears[0].Drive != 17 {
 		t.Error("teeth were thrown away")
 	}
@@ -205,9 +195,9 @@ func TestLinkAndTake(t *testing.T) {
 		"gear_pair":  {ID: "x", Kind: "gear_pair", GearPair: &GearPair{}},
 		"chain_pair": {ID: "y", Kind: "gear_pair", GearPair: &GearPair{Mesh: "chain"}},
 	} {
-		m := Measured{Stage: Stage{1, "", kind, ""}, State: "measured", Construction: "planetary", Ratio: exact.Int(3),
+		m := Measured{Stage: 1, State: "measured", Construction: "planetary", Ratio: exact.Int(3),
 			Teeth: map[string]int{"sun": 30, "ring": 60, "gear": 30, "pinion": 10, "driven": 30, "drive": 10}}
-		p.Take(m)
+		p.Take("ratio", m)
 		if !p.known("ratio") || p.Sources["ratio"].Kind != "measured" {
 			t.Errorf("%s did not take its ratio: %+v", kind, p.Sources)
 		}

@@ -1,98 +1,15 @@
 package driveline
 
-import (
-	"strings"
+import "zorvel/core/exact"
 
-	"zorvel/core/exact"
-)
-
-// Stage is a place in a unit's line at which a ratio is measured.
-type Stage struct {
-	ID       int64
-	Name     string
-	Kind     string // as package identify names kinds
-	Position string
-}
-
-// Measured is what a stage's verdict says.
+// Measured is what the readings of one ratio say.
 type Measured struct {
-	Stage        Stage
+	Stage        int64 // where the unit keeps them
 	Construction string
 	Teeth        map[string]int
 	Ratio        exact.Number
 	State        string // measured, assumed, conflict, unknown
 	Probability  float64
-	Label        string
-}
-
-// Fits reports which of a part's ratios a stage of that kind measures; empty
-// if none.
-func (p *Part) Fits(s Stage) string {
-	switch {
-	case p.Kind == "axle" && (s.Kind == "ring_and_pinion" || s.Kind == "two_stage"),
-		p.Kind == "hub" && s.Kind == "hub",
-		p.Kind == "planetary" && s.Kind == "planetary",
-		p.Kind == "gearcase" && s.Kind == "gearcase",
-		p.Kind == "gear_pair" && (s.Kind == "gear_pair" || s.Kind == "chain_pair"),
-		p.Kind == "upper" && s.Kind == "gear_pair":
-		return "ratio"
-	case p.Kind == "transfer_case" && s.Kind == "transfer_case":
-		if s.Position == "front" && p.TransferCase.Front.Type == "none" {
-			return ""
-		}
-		return s.Position
-	case p.Kind == "gearbox" && s.Kind == "gearbox":
-		for _, g := range p.Gearbox.Gears {
-			if g.Name == s.Position {
-				return g.Name
-			}
-		}
-	}
-	return ""
-}
-
-// Link ties a unit's stages to the parts that they measure: by kind, and
-// where several fit by the words of their names. Ties that stand are kept.
-func (d *Document) Link(stages []Stage) {
-	tied := map[int64]bool{}
-	for i := range d.Parts {
-		for _, s := range d.Parts[i].Sources {
-			tied[s.Stage] = true
-		}
-	}
-	for _, s := range stages {
-		if tied[s.ID] {
-			continue
-		}
-		best, score := -1, 0
-		for i := range d.Parts {
-			p := &d.Parts[i]
-			name := p.Fits(s)
-			if name == "" || p.Sources[name].Stage != 0 {
-				continue
-			}
-			n := 1
-			for _, w := range strings.Fields(strings.ToLower(s.Name)) {
-				if strings.Contains(strings.ToLower(p.name()), w) {
-					n++
-				}
-			}
-			// A front axle is never measured at a stage called rear.
-			for _, w := range []string{"front", "rear"} {
-				other := map[string]string{"front": "rear", "rear": "front"}[w]
-				if strings.Contains(strings.ToLower(s.Name), w) && strings.Contains(strings.ToLower(p.name()), other) {
-					n = 0
-				}
-			}
-			if n > score {
-				best, score = i, n
-			}
-		}
-		if best >= 0 {
-			p := &d.Parts[best]
-			p.source(p.Fits(s), Source{Kind: "unknown", Stage: s.ID})
-		}
-	}
 }
 
 func (p *Part) source(name string, s Source) {
@@ -102,23 +19,41 @@ func (p *Part) source(name string, s Source) {
 	p.Sources[name] = s
 }
 
-// Take puts a stage's verdict into a part. A stage without a verdict leaves
-// the figures alone and says so; where they came from stays known.
-func (p *Part) Take(m Measured) {
-	name := p.Fits(m.Stage)
-	if name == "" {
-		return
+// Untie takes out where a unit measures the ratios: that is the unit's to know.
+func (d *Document) Untie() {
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		for name, src := range p.Sources {
+			src.Stage = 0
+			p.Sources[name] = src
+		}
 	}
-	old := p.Sources[name]
-	src := Source{Kind: m.State, Probability: m.Probability, Stage: m.Stage.ID, Text: m.Stage.Name}
-	if m.State == "unknown" || m.Ratio.IsZero() {
-		src.Kind, src.Text = old.Kind, "nothing measured at "+m.Stage.Name+" yet"
+}
+
+// Plate marks every ratio that a part has a figure for as read from its plate.
+func (p *Part) Plate(text string) {
+	p.Sources = nil
+	for _, name := range p.ratioNames() {
+		src := Source{Kind: "plate", Text: text}
 		if !p.known(name) {
-			src.Kind = "unknown"
-		} else if src.Kind == "unknown" || src.Kind == "" || src.Kind == "measured" {
+			src = Source{Kind: "unknown"}
+		}
+		p.source(name, src)
+	}
+}
+
+// Take puts what was measured into one of a part's ratios. Without a verdict
+// the figures stay as they are; where they came from stays known.
+func (p *Part) Take(name string, m Measured) {
+	src := Source{Kind: m.State, Probability: m.Probability, Stage: m.Stage}
+	if m.State == "unknown" || m.Ratio.IsZero() {
+		old := p.Sources[name]
+		src.Kind, src.Text, src.Probability = old.Kind, old.Text, 0
+		if !p.known(name) {
+			src.Kind, src.Text = "unknown", ""
+		} else if src.Kind != "plate" {
 			src.Kind = "assumed"
 		}
-		src.Probability = 0
 		p.source(name, src)
 		return
 	}

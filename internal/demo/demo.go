@@ -14,6 +14,7 @@ import (
 	"github.com/go-sql-driver/mysql"
 
 	"zorvel/api"
+	"zorvel/core/driveline"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 )
@@ -76,49 +77,63 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 
 // line builds unit documents.
 type line struct {
-	doc  api.UnitDocument
-	when time.Time
+	doc      api.UnitDocument
+	measured []api.DocumentMeasured
+	when     time.Time
 }
 
 func unit(now time.Time, daysAgo int, name, kind, notes string) *line {
 	when := now.AddDate(0, 0, -daysAgo).Truncate(24 * time.Hour).Add(8*time.Hour + 10*time.Minute)
-	return &line{when: when, doc: api.UnitDocument{Format: api.ZorvelUnit1, Name: name, Kind: api.UnitKind(kind), Notes: &notes}}
+	return &line{when: when, doc: api.UnitDocument{Format: api.ZorvelUnit2, Name: name, Kind: api.UnitKind(kind), Notes: &notes}}
 }
 
-func (l *line) stage(name, kind, position string) *line {
-	q := api.StageQuestion{Kind: api.Kind(kind)}
-	if position != "" {
-		q.Position = &position
-	}
-	l.doc.Stages = append(l.doc.Stages, api.DocumentStage{Name: name, Question: q, Readings: []api.DocumentReading{}})
+// at is the ratio of a part that the readings after it were taken of.
+func (l *line) at(part, ratio string) *line {
+	l.measured = append(l.measured, api.DocumentMeasured{Part: part, Ratio: ratio, Readings: []api.DocumentReading{}})
 	return l
 }
 
-// read adds a reading to the last stage, a quarter of an hour after the one before.
+func (l *line) last() *api.DocumentMeasured { return &l.measured[len(l.measured)-1] }
+
+// read adds a reading, a quarter of an hour after the one before.
 func (l *line) read(by string, r api.Reading, note string) *line {
 	l.when = l.when.Add(17 * time.Minute)
-	s := &l.doc.Stages[len(l.doc.Stages)-1]
 	d := api.DocumentReading{Reading: r, By: by, At: l.when}
 	if note != "" {
 		d.Note = &note
 	}
-	s.Readings = append(s.Readings, d)
+	if l.doc.Fittings != nil {
+		n := len(*l.doc.Fittings)
+		d.Fitting = &n
+	}
+	l.last().Readings = append(l.last().Readings, d)
 	return l
 }
 
 // blind marks the last reading as taken with the others hidden.
 func (l *line) blind() *line {
 	yes := true
-	s := &l.doc.Stages[len(l.doc.Stages)-1]
-	s.Readings[len(s.Readings)-1].Blind = &yes
+	l.last().Readings[len(l.last().Readings)-1].Blind = &yes
 	return l
 }
 
 // struck strikes the last reading out.
 func (l *line) struck(by, reason string) *line {
 	l.when = l.when.Add(9 * time.Minute)
-	s := &l.doc.Stages[len(l.doc.Stages)-1]
-	s.Readings[len(s.Readings)-1].Struck = &api.KeptStrike{By: by, At: l.when, Reason: reason}
+	l.last().Readings[len(l.last().Readings)-1].Struck = &api.KeptStrike{By: by, At: l.when, Reason: reason}
+	return l
+}
+
+// swapped says that other gears went into a housing; readings from then on are
+// of those. former is the part as it came out.
+func (l *line) swapped(by string, former driveline.Part, note string) *line {
+	l.when = l.when.Add(3 * time.Hour)
+	list := []api.DocumentFitting{}
+	if l.doc.Fittings != nil {
+		list = *l.doc.Fittings
+	}
+	list = append(list, api.DocumentFitting{Part: former.ID, What: api.GearsSwapped, Note: &note, By: by, At: l.when, Former: must(former)})
+	l.doc.Fittings = &list
 	return l
 }
 

@@ -17,7 +17,7 @@ type saved struct {
 }
 
 // driveline gives the unit a driveline from a layout; change fits it to the
-// unit. Stages are tied to the parts that they measure.
+// unit.
 func (l *line) driveline(layout string, change func(*driveline.Document), states ...saved) *line {
 	for _, x := range driveline.Layouts() {
 		if x.ID != layout {
@@ -27,15 +27,19 @@ func (l *line) driveline(layout string, change func(*driveline.Document), states
 		if change != nil {
 			change(&d)
 		}
-		var stages []driveline.Stage
-		for i, s := range l.doc.Stages {
-			st := driveline.Stage{ID: int64(i + 1), Name: s.Name, Kind: string(s.Question.Kind)}
-			if s.Question.Position != nil {
-				st.Position = *s.Question.Position
+		for _, a := range d.Asks() {
+			for i := range l.measured {
+				m := &l.measured[i]
+				if m.Part != a.Part || m.Ratio != a.Ratio {
+					continue
+				}
+				m.Name, m.Question.Kind = a.Name, api.Kind(a.Kind)
+				if a.Position != "" {
+					m.Question.Position = &a.Position
+				}
 			}
-			stages = append(stages, st)
 		}
-		d.Link(stages)
+		l.doc.Measured = &l.measured
 		out := api.DocumentDriveline{Document: must(d)}
 		if len(states) > 0 {
 			list := []api.SavedState{}

@@ -19,7 +19,6 @@ func units(now time.Time) []api.UnitDocument {
 	lines := []*line{
 		// Nothing known yet.
 		unit(now, 41, "Tender 3", "boat", "Ferry tender, came in with a whining gearcase. Nothing known about it.").
-			stage("Gearcase", "gearcase", "").
 			driveline("stern_drive", func(d *driveline.Document) {
 				*d = d.Blank()
 				*part(d, "upper") = driveline.Part{ID: "upper", Kind: "upper", Name: "Upper set", From: "engine", Upper: &driveline.Upper{Pinion: 21, Gear: 26, Shift: true}, Sources: map[string]driveline.Source{"ratio": {Kind: "plate", Text: "plate on the upper housing"}}}
@@ -27,10 +26,9 @@ func units(now time.Time) []api.UnitDocument {
 
 		// A hub reduction counted once, with a doubtful planet count.
 		unit(now, 33, "Plow truck Bell", "truck", "Snow plow with hub reductions. Oil leak at the left hub.").
-			stage("Gearbox, 5th gear", "gearbox", "5").
-			stage("Rear axle", "ring_and_pinion", "").
+			at("rear", "ratio").
 			read(oda, text("tag", "3.73"), "").
-			stage("Rear hubs", "hub", "").
+			at("rear_hub_left", "ratio").
 			read(ivar, teeth(map[string]int{"sun": 24, "ring": 60, "planet": 18, "planets": 3}), "left hub open for the seal").
 			driveline("axle_low", func(d *driveline.Document) {
 				listOfRatios(d, 6.51, 3.88, 2.26, 1.44, 1, -6.12)
@@ -41,9 +39,12 @@ func units(now time.Time) []api.UnitDocument {
 				families(d, "rear", "Brannik 240", "front", "Brannik 240")
 			}),
 
-		// A two-stage axle, all teeth and a bench check.
-		unit(now, 27, "Forwarder Old Ram", "truck", "Log forwarder. Two-stage rear axle, rebuilt here in spring.").
-			stage("Rear axle", "two_stage", "").
+		// A two-stage axle with other bevel gears in it, all teeth and a bench
+		// check; what was turned before they went in stands aside.
+		unit(now, 27, "Forwarder Birk", "truck", "Log forwarder. Two-stage rear axle with a worn bevel set; another one went in.").
+			at("rear", "ratio").
+			read(oda, turns(2, 2, true, eye(8, 0.1)), "as it came in").
+			swapped(ivar, driveline.Part{ID: "rear", Kind: "axle", Name: "Rear axle", Axle: &driveline.Axle{Differential: driveline.Differential{Type: "locking"}}}, "bevel set 32-20 from the shelf; the old pinion was pitted").
 			read(ivar, teeth(map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}), "").
 			read(oda, turns(2, 2, true, arc(8, 305, 380)), "").blind().
 			driveline("full_time", func(d *driveline.Document) {
@@ -63,34 +64,32 @@ func units(now time.Time) []api.UnitDocument {
 
 		// A loose transfer case on the bench.
 		unit(now, 19, "Transfer case from Grouse 2", "part", "On the bench, low range jumps out. Tag gone.").
-			stage("High range", "transfer_case", "high").
+			at("case", "high").
 			read(ivar, bench(10, eye(10, 0)), "").
-			stage("Low range", "transfer_case", "low").
+			at("case", "low").
 			read(ivar, bench(4, eye(10, 0.9)), "").
 			read(ivar, teeth(map[string]int{"sun": 42, "ring": 72}), "cover off").
 			driveline("loose_case", nil),
 
 		// A gearcase, clean.
 		unit(now, 12, "Skiff Little Auk", "boat", "Fishing skiff, 40 kW outboard. Propeller removed for the season check.").
-			stage("Gearcase", "gearcase", "").
+			at("gearcase", "ratio").
 			read(sel, bench(10, eye(20, 0.8)), "turned only the engine's way").
 			read(ivar, text("stamp", "27-13"), "on the forward gear's hub").
 			driveline("outboard", nil, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
 
 		// A start tooth counted twice.
 		unit(now, 9, "Ember", "car", "Hill-climb car. New set wanted before the autumn climb.").
-			stage("Gearbox, 4th gear", "gearbox", "4").
+			at("gearbox", "4").
 			read(oda, text("tag", "1.00"), "direct gear by the gearbox plate").
-			stage("Rear axle", "ring_and_pinion", "").
+			at("rear", "ratio").
 			read(sel, teeth(map[string]int{"ring": 42, "pinion": 10}), "").
 			read(oda, turns(10, 10, true, arc(41, 4, 372)), "").blind().
 			driveline("change_gears", func(d *driveline.Document) { families(d, "rear", "Skerry 195") }, saved{"hairpin, 9 m", driveline.State{Corner: &driveline.Corner{RadiusM: 9, Toward: "left"}, Input: &driveline.Input{RPM: 4500}}}),
 
 		// One wheel held by mistake.
 		unit(now, 6, "Grouse 6", "truck", "Forestry truck, bought at the mainland auction without papers.").
-			stage("Gearbox, 4th gear", "gearbox", "4").
-			stage("Transfer case, high", "transfer_case", "high").
-			stage("Rear axle", "ring_and_pinion", "").
+			at("rear", "ratio").
 			read(sel, turns(1, 1, false, eye(2, 0.3)), "right side against the wall, not watched").
 			read(ivar, turns(2, 2, true, eye(9, 0.1)), "").blind().
 			read(ivar, text("stamp", "41 9"), "ring edge, wire-brushed").
@@ -102,18 +101,18 @@ func units(now time.Time) []api.UnitDocument {
 
 		// A clean one: every method agrees.
 		unit(now, 3, "Grouse 4", "truck", "Forestry truck. 33 inch tires to be fitted, gears to be chosen.").
-			stage("Gearbox, 4th gear", "gearbox", "4").
+			at("gearbox", "4").
 			read(oda, text("tag", "1.00"), "").
-			stage("Transfer case, high", "transfer_case", "high").
+			at("case", "high").
 			read(ivar, bench(10, eye(10, 0)), "").
-			stage("Transfer case, low", "transfer_case", "low").
+			at("case", "low").
 			read(ivar, bench(4, eye(10, 0.9)), "").
-			stage("Rear axle", "ring_and_pinion", "").
+			at("rear", "ratio").
 			read(oda, text("tag", "4.10"), "").
 			read(ivar, turns(1, 1, true, eye(4, 0.2)), "read with the tag in sight").struck(ivar, "wheel mark was not brought back; done again below").
 			read(ivar, turns(4, 4, true, arc(16, 152, 380)), "").blind().
 			read(ivar, teeth(map[string]int{"ring": 41, "pinion": 10}), "cover off for the seal").
-			stage("Front axle", "ring_and_pinion", "").
+			at("front", "ratio").
 			read(ivar, turns(2, 2, true, eye(8, 0.2)), "").blind().
 			driveline("part_time", func(d *driveline.Document) {
 				listOfRatios(d, 3.93, 2.33, 1.45, 1, 0.85, -3.73)
@@ -126,8 +125,7 @@ func units(now time.Time) []api.UnitDocument {
 
 		// A swapped axle that still wears its old tag.
 		unit(now, 1, "Rescue van Tern 2", "van", "Rescue van. Speedometer reads far off since the axle was changed on the mainland.").
-			stage("Gearbox, 5th gear", "gearbox", "5").
-			stage("Rear axle", "ring_and_pinion", "").
+			at("rear", "ratio").
 			read(oda, text("tag", "4.10"), "on the lower cover bolt").
 			read(ivar, turns(1, 1, true, eye(5, 0.2)), "").blind().
 			read(ivar, turns(4, 4, true, arc(20, 330, 376)), "").blind().

@@ -154,7 +154,8 @@ func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (a
 	return api.GetKnowledge200JSONResponse(out), nil
 }
 
-// summarize is the verdict on a stage in short, from all its standing readings.
+// summarize is the verdict on a stage in short, from all standing readings of
+// what is fitted now.
 func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary, error) {
 	if v.Standing == 0 {
 		return summary{state: identify.Unknown}, nil
@@ -174,7 +175,7 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 	}
 	var readings []identify.Reading
 	for _, row := range rows {
-		if row.Struck != nil {
+		if row.Struck != nil || row.Fitting != v.Since {
 			continue
 		}
 		var r api.Reading

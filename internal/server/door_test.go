@@ -115,7 +115,7 @@ func TestValuesAreBounded(t *testing.T) {
 func TestTextIsText(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := as(t, srv.URL, "oda")
-	unit := func(name string) string { return `{"name":` + name + `,"kind":"van"}` }
+	unit := func(name string) string { return `{"name":` + name + `,"kind":"van","layout":"rear_drive"}` }
 	for _, k := range []struct {
 		body, field string
 		status      int
@@ -132,8 +132,8 @@ func TestTextIsText(t *testing.T) {
 		{unit(`"bell \u0007"`), "/name", 422},
 		{unit(`"next line \u0085"`), "/name", 422},
 		{unit("\"broken \xff\""), "", 422},
-		{`{"name":"x","kind":"van","notes":"line\nline\ttab\r\n"}`, "", 201},
-		{`{"name":"x","kind":"van","stages":[{"name":"a","question":{"kind":"gearcase"}},{"name":"b\u0001","question":{"kind":"gearcase"}}]}`, "/stages/1/name", 422},
+		{`{"name":"x","kind":"van","layout":"rear_drive","notes":"line\nline\ttab\r\n"}`, "", 201},
+		{`{"name":"x","kind":"van","driveline":{"parts":[{"name":"a"},{"name":"b\u0001"}]}}`, "/driveline/parts/1/name", 422},
 		{`{"name":"x","ki\u0002nd":"van"}`, "", 422},
 		{unit(strings.Repeat("[", 60) + strings.Repeat("]", 60)), "/name" + strings.Repeat("/0", 38), 422},
 	} {

@@ -12,6 +12,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/fault"
+	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
 
@@ -121,19 +122,26 @@ func (s *Server) ListLayouts(context.Context, api.ListLayoutsRequestObject) (api
 	return answer{out}, nil
 }
 
-// measured is what the unit's stages say, for its driveline.
-func (s *Server) measured(ctx context.Context, u store.Unit) (map[int64]driveline.Measured, error) {
+// fill puts what was measured into a unit's driveline: the one place where the
+// state of a ratio comes from.
+func (s *Server) fill(ctx context.Context, doc *driveline.Document, u store.Unit) error {
 	sh, err := s.loadShop(ctx)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	out := map[int64]driveline.Measured{}
 	for _, v := range u.Stages {
-		x, err := s.summarize(ctx, sh, v)
-		if err != nil {
-			return nil, err
+		p := doc.Part(v.Part)
+		if p == nil || !v.Present {
+			continue
 		}
-		m := driveline.Measured{Stage: stageRef(v), State: string(x.state), Teeth: map[string]int{}}
+		x, err := s.summarize(ctx, sh, v)
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		if err != nil { // told at the stage; the figures stay as they are
+			x = summary{state: identify.Unknown}
+		}
+		m := driveline.Measured{Stage: v.ID, State: string(x.state), Teeth: map[string]int{}}
 		if b := x.build; b != nil {
 			m.Construction = b.Construction
 			m.Ratio = exactOf(b.Ratio)
@@ -142,63 +150,56 @@ func (s *Server) measured(ctx context.Context, u store.Unit) (map[int64]drivelin
 			}
 		}
 		if x.label != nil {
-			m.Probability, m.Label = x.label.Probability, x.label.Label
+			m.Probability = x.label.Probability
 		}
-		out[v.ID] = m
+		p.Take(v.Ratio, m)
 	}
-	return out, nil
+	return nil
 }
 
-func stageRef(v store.Stage) driveline.Stage {
-	return driveline.Stage{ID: v.ID, Name: v.Name, Kind: v.Kind, Position: v.Position}
+func fittingOut(f store.Fitting) api.Fitting {
+	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: f.Former, TakenIn: takenInOut(f.TakenIn)}
 }
 
 // loadDriveline is the newest driveline with what was measured filled in.
-func (s *Server) loadDriveline(ctx context.Context, u store.Unit) (api.UnitDriveline, error) {
-	out := api.UnitDriveline{States: []api.SavedState{}, Fits: []api.StageFit{}}
-	d, err := s.store.Driveline(ctx, u.ID)
-	if errors.Is(err, store.ErrNotFound) {
-		return out, nil
-	}
+func (s *Server) loadDriveline(ctx context.Context, id int64) (api.UnitDriveline, error) {
+	out := api.UnitDriveline{States: []api.SavedState{}, Fittings: []api.Fitting{}}
+	u, err := s.store.Unit(ctx, id)
 	if err != nil {
 		return out, err
+	}
+	d, doc, err := s.keptDriveline(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	if err := s.fill(ctx, doc, u); err != nil {
+		return out, err
+	}
+	fittings, err := s.store.Fittings(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	for _, f := range fittings {
+		out.Fittings = append(out.Fittings, fittingOut(f))
+	}
+	if out.Document, err = json.Marshal(doc); err != nil {
+		return out, err
+	}
+	out.Version, out.By, out.At = d.Version, d.By, d.At
+	return out, json.Unmarshal(d.States, &out.States)
+}
+
+// keptDriveline is the newest driveline as it was kept.
+func (s *Server) keptDriveline(ctx context.Context, unit int64) (store.Driveline, *driveline.Document, error) {
+	d, err := s.store.Driveline(ctx, unit)
+	if err != nil {
+		return d, nil, err
 	}
 	doc, err := driveline.Parse(d.Document)
 	if err != nil {
-		return out, errors.New("kept driveline: " + err.Error())
+		return d, nil, errors.New("kept driveline: " + err.Error())
 	}
-	found, err := s.measured(ctx, u)
-	if err != nil {
-		return out, err
-	}
-	for i := range doc.Parts {
-		p := &doc.Parts[i]
-		for name, src := range p.Sources {
-			m, ok := found[src.Stage]
-			if !ok {
-				if src.Stage != 0 { // the stage was taken out of the line
-					src.Stage = 0
-					p.Sources[name] = src
-				}
-				continue
-			}
-			p.Take(m)
-		}
-	}
-	for _, v := range u.Stages {
-		for i := range doc.Parts {
-			if name := doc.Parts[i].Fits(stageRef(v)); name != "" {
-				out.Fits = append(out.Fits, api.StageFit{Stage: v.ID, Name: v.Name, Part: doc.Parts[i].ID, Ratio: name})
-			}
-		}
-	}
-	b, err := json.Marshal(doc)
-	if err != nil {
-		return out, err
-	}
-	raw := api.DrivelineDocument(b)
-	out.Document, out.Version, out.By, out.At = &raw, d.Version, some(d.By), &d.At
-	return out, json.Unmarshal(d.States, &out.States)
+	return d, doc, nil
 }
 
 // GetDriveline returns a unit's driveline.
@@ -206,12 +207,20 @@ func (s *Server) GetDriveline(ctx context.Context, r api.GetDrivelineRequestObje
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	u, err := s.store.Unit(ctx, r.Id)
-	if err != nil {
-		return nil, err
-	}
-	out, err := s.loadDriveline(ctx, u)
+	out, err := s.loadDriveline(ctx, r.Id)
 	return api.GetDriveline200JSONResponse(out), err
+}
+
+var errDrivelineChanged = refuse(http.StatusConflict, "Changed meanwhile", "Someone else kept a newer version of this driveline. Yours is still on this page; load theirs and put your change in again.")
+
+// mostAsks bounds the ratios of one driveline that can be measured.
+const mostAsks = 400
+
+func askable(doc *driveline.Document) error {
+	if n := len(doc.Asks()); n > mostAsks {
+		return fault.New("parts", "at most %d ratios that can be measured; these parts have %d", mostAsks, n)
+	}
+	return nil
 }
 
 // KeepDriveline keeps a new version.
@@ -220,49 +229,114 @@ func (s *Server) KeepDriveline(ctx context.Context, r api.KeepDrivelineRequestOb
 	if err != nil {
 		return nil, err
 	}
-	u, err := s.store.Unit(ctx, r.Id)
-	if err != nil {
-		return nil, err
-	}
 	doc, err := driveline.Parse(r.Body.Document)
+	if err == nil {
+		err = askable(doc)
+	}
 	if err != nil {
 		return nil, fault.Under("document", err)
-	}
-	stages := make([]driveline.Stage, len(u.Stages))
-	have := map[int64]bool{}
-	for i, v := range u.Stages {
-		stages[i] = stageRef(v)
-		have[v.ID] = true
-	}
-	for i := range doc.Parts {
-		for name, src := range doc.Parts[i].Sources {
-			if src.Stage != 0 && !have[src.Stage] {
-				return nil, fault.New("document/parts/"+doc.Parts[i].ID+"/sources/"+name+"/stage", "this unit has no such stage")
-			}
-		}
-	}
-	if deref(r.Body.Link) {
-		doc.Link(stages)
 	}
 	d, err := drivelineRow(doc, deref(r.Body.States), "states")
 	if err != nil {
 		return nil, err
 	}
-	d.UnitID, d.Version, d.By, d.Note = u.ID, r.Body.Base, p.Name, strings.TrimSpace(deref(r.Body.Note))
+	d.UnitID, d.Version, d.By, d.Note = r.Id, r.Body.Base, p.Name, strings.TrimSpace(deref(r.Body.Note))
 	text := "Driveline changed"
-	if r.Body.Base == 0 {
-		text = "Driveline begun: " + doc.Name
-	}
 	if d.Note != "" {
 		text += ": " + d.Note
 	}
 	if err := s.store.KeepDriveline(ctx, *d, text); errors.Is(err, store.ErrChanged) {
-		return nil, refuse(http.StatusConflict, "Changed meanwhile", "Someone else kept a newer version of this driveline. Yours is still on this page; load theirs and put your change in again.")
+		return nil, errDrivelineChanged
 	} else if err != nil {
 		return nil, err
 	}
-	out, err := s.loadDriveline(ctx, u)
+	out, err := s.loadDriveline(ctx, r.Id)
 	return api.KeepDriveline200JSONResponse(out), err
+}
+
+// Fit records that another part was fitted, or other gears in its housing.
+func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitResponseObject, error) {
+	who, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	u, err := s.store.Unit(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	d, doc, err := s.keptDriveline(ctx, u.ID)
+	if err != nil {
+		return nil, err
+	}
+	if d.Version != r.Body.Base {
+		return nil, errDrivelineChanged
+	}
+	p := doc.Part(r.Body.Part)
+	if p == nil {
+		return nil, refuseField("/part", "the driveline has no such part")
+	}
+	if len(p.Asks()) == 0 {
+		return nil, refuseField("/part", "the "+strings.ToLower(p.Title())+" has no ratio that could have been measured; change it where the driveline is built")
+	}
+	// What is known of it as it comes out stays with it.
+	if err := s.fill(ctx, doc, u); err != nil {
+		return nil, err
+	}
+	was, err := json.Marshal(p)
+	if err != nil {
+		return nil, err
+	}
+	next, err := fitted(*p, r.Body.Fitted)
+	if err != nil {
+		return nil, err
+	}
+	// The other parts are kept as they were.
+	_, doc, err = s.keptDriveline(ctx, u.ID)
+	if err != nil {
+		return nil, err
+	}
+	*doc.Part(p.ID) = next
+	if err := doc.Check(); err != nil {
+		return nil, refuseField("/fitted", "the driveline can't stand with it: "+err.Error())
+	}
+	var states []api.SavedState
+	if err := json.Unmarshal(d.States, &states); err != nil {
+		return nil, err
+	}
+	row, err := drivelineRow(doc, states, "states")
+	if err != nil {
+		return nil, err
+	}
+	row.UnitID, row.Version, row.By = u.ID, d.Version, who.Name
+	f := store.Fitting{UnitID: u.ID, Part: p.ID, What: string(r.Body.What), Note: strings.TrimSpace(deref(r.Body.Note)), Former: was, By: who.Name}
+	if err := s.store.Fit(ctx, f, *row); errors.Is(err, store.ErrChanged) {
+		return nil, errDrivelineChanged
+	} else if errors.Is(err, store.ErrFull) {
+		return nil, refuseField("/part", "this unit has as many fittings on record as are kept")
+	} else if err != nil {
+		return nil, err
+	}
+	out, err := s.loadDriveline(ctx, u.ID)
+	return api.Fit201JSONResponse(out), err
+}
+
+// fitted is a part in the place of another: one of the shop's, or one of the
+// same build of which nothing is known.
+func fitted(was driveline.Part, raw *api.CatalogPart) (driveline.Part, error) {
+	next := was.Blank()
+	if raw == nil {
+		return next, nil
+	}
+	p, err := driveline.ParsePart(*raw)
+	if err != nil {
+		return next, fault.Under("fitted", err)
+	}
+	if p.Kind != was.Kind {
+		return next, refuseField("/fitted/kind", "a "+strings.ReplaceAll(was.Kind, "_", " ")+" is expected in this place")
+	}
+	p.ID, p.Name, p.From, p.Mounting = was.ID, was.Name, was.From, was.Mounting
+	p.Plate(strings.TrimSpace(p.Name))
+	return *p, nil
 }
 
 // drivelineRow checks saved states against the document and makes the row.
@@ -281,6 +355,7 @@ func drivelineRow(doc *driveline.Document, states []api.SavedState, field string
 	if states == nil {
 		states = []api.SavedState{}
 	}
+	doc.Untie()
 	d, err := json.Marshal(doc)
 	if err != nil {
 		return nil, err
@@ -292,36 +367,12 @@ func drivelineRow(doc *driveline.Document, states []api.SavedState, field string
 	return &store.Driveline{Document: d, States: st}, nil
 }
 
-// renumber changes the stages that a document's sources name; a stage that is
-// not in the map is let go.
-func renumber(doc *driveline.Document, to map[int64]int64) {
-	for i := range doc.Parts {
-		for name, src := range doc.Parts[i].Sources {
-			src.Stage = to[src.Stage]
-			doc.Parts[i].Sources[name] = src
-		}
-	}
-}
-
-// exportDriveline is the driveline for a unit document, its stages named by
-// their place.
-func (s *Server) exportDriveline(ctx context.Context, u store.Unit) (*api.DocumentDriveline, error) {
-	d, err := s.store.Driveline(ctx, u.ID)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil
-	}
+// exportDriveline is the driveline for a unit document, as it was kept.
+func (s *Server) exportDriveline(ctx context.Context, unit int64) (*api.DocumentDriveline, error) {
+	d, doc, err := s.keptDriveline(ctx, unit)
 	if err != nil {
 		return nil, err
 	}
-	doc, err := driveline.Parse(d.Document)
-	if err != nil {
-		return nil, errors.New("kept driveline: " + err.Error())
-	}
-	place := map[int64]int64{}
-	for i, v := range u.Stages {
-		place[v.ID] = int64(i + 1)
-	}
-	renumber(doc, place)
 	b, err := json.Marshal(doc)
 	if err != nil {
 		return nil, err
@@ -335,40 +386,4 @@ func (s *Server) exportDriveline(ctx context.Context, u store.Unit) (*api.Docume
 		out.States = &states
 	}
 	return &out, nil
-}
-
-// importDriveline checks a document's driveline and returns what makes its row
-// once the stages have numbers.
-func importDriveline(in *api.DocumentDriveline, stages int) (func([]int64) (*store.Driveline, error), error) {
-	if in == nil {
-		return nil, nil
-	}
-	doc, err := driveline.Parse(in.Document)
-	if err != nil {
-		return nil, fault.Under("driveline/document", err)
-	}
-	for i, p := range doc.Parts {
-		for name, src := range p.Sources {
-			if src.Stage < 0 || src.Stage > int64(stages) {
-				return nil, fault.New("driveline/document/parts/"+itoa(i)+"/sources/"+name+"/stage", "the place of a stage in this document, from 1 to %d", stages)
-			}
-		}
-	}
-	if _, err := drivelineRow(doc, deref(in.States), "driveline/states"); err != nil {
-		return nil, err
-	}
-	return func(ids []int64) (*store.Driveline, error) {
-		// Read anew each time: a transaction that is tried again begins from
-		// the document as it came.
-		doc, err := driveline.Parse(in.Document)
-		if err != nil {
-			return nil, err
-		}
-		to := map[int64]int64{}
-		for i, id := range ids {
-			to[int64(i+1)] = id
-		}
-		renumber(doc, to)
-		return drivelineRow(doc, deref(in.States), "driveline/states")
-	}, nil
 }

@@ -203,7 +203,10 @@ func TestBrokenDrivelines(t *testing.T) {
 type unitDriveline struct {
 	Version  int64
 	States   []struct{ Name string }
-	Fits     []struct{ Part, Ratio string }
+	Fittings []struct {
+		By     string
+		Former struct{ Axle struct{ Ring, Pinion int } }
+	}
 	Document struct {
 		Name  string
 		Parts []struct {
@@ -234,13 +237,14 @@ func TestUnitDriveline(t *testing.T) {
 	srv, _ := testkit.Server(t, false)
 	c := newClient(t, srv.URL)
 	c.want(201, "POST", "/api/v1/owner", `{"sign_in":"oda","name":"Oda","password":"chalk-and-flange"}`)
-	c.want(201, "POST", "/api/v1/units", `{"name":"Grouse 9","kind":"truck","stages":[{"name":"Rear axle","question":{"kind":"ring_and_pinion"}}]}`)
+	c.want(201, "POST", "/api/v1/units", `{"name":"Grouse 9","kind":"truck","layout":"part_time"}`)
 	const path = "/api/v1/units/1/driveline"
 	var u unitDriveline
 	c.want(200, "GET", path, "").holds(t, "GET", path).json(t, &u)
-	if u.Version != 0 || len(u.Document.Parts) != 0 {
-		t.Fatalf("a new unit has a driveline: %+v", u)
+	if _, _, kind, stage := u.part("rear"); u.Version != 1 || kind != "unknown" || stage == 0 {
+		t.Fatalf("a new unit's driveline: %+v", u)
 	}
+	_, _, _, rear := u.part("rear")
 	put := func(doc string, base int, more string) string {
 		return fmt.Sprintf(`{"document":%s,"base":%d%s}`, doc, base, more)
 	}
@@ -251,34 +255,34 @@ func TestUnitDriveline(t *testing.T) {
 			blank = string(b)
 		}
 	}
-	c.want(200, "PUT", path, put(blank, 0, `,"link":true,"states":[{"name":"low","state":{"select":{"case.range":"low","case.center":"locked"}}}]`)).holds(t, "PUT", path).json(t, &u)
-	if _, _, kind, stage := u.part("rear"); kind != "unknown" || stage != 1 || u.Version != 1 || len(u.States) != 1 || len(u.Fits) == 0 {
+	c.want(200, "PUT", path, put(blank, 1, `,"states":[{"name":"low","state":{"select":{"case.range":"low","case.center":"locked"}}}]`)).holds(t, "PUT", path).json(t, &u)
+	if _, _, kind, stage := u.part("rear"); kind != "unknown" || stage != rear || u.Version != 2 || len(u.States) != 1 {
 		t.Fatalf("%+v", u)
 	}
 	// What is measured at the stage flows in, with its state.
-	c.want(201, "POST", "/api/v1/stages/1/readings", `{"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}},{"reading":{"method":"stamp","text":"41 10"}}]}`)
+	readings := fmt.Sprintf("/api/v1/stages/%d/readings", rear)
+	c.want(201, "POST", readings, `{"since":0,"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}},{"reading":{"method":"stamp","text":"41 10"}}]}`)
 	c.want(200, "GET", path, "").json(t, &u)
 	if ring, pinion, kind, _ := u.part("rear"); ring != 41 || pinion != 10 || kind != "measured" {
 		t.Errorf("after counting: %d/%d %s", ring, pinion, kind)
 	}
 	// Someone else's version is not overwritten.
-	if a := c.do("PUT", path, put(blank, 0, "")); a.status != 409 {
+	if a := c.do("PUT", path, put(blank, 1, "")); a.status != 409 {
 		t.Errorf("an old base: %d %s", a.status, a.body)
 	}
-	c.want(200, "PUT", path, put(document(t, "rear_drive"), 1, `,"note":"four-wheel parts taken out"`)).json(t, &u)
-	if u.Version != 2 {
+	c.want(200, "PUT", path, put(document(t, "rear_drive"), 2, `,"note":"four-wheel parts taken out"`)).json(t, &u)
+	if u.Version != 3 {
 		t.Errorf("version %d", u.Version)
 	}
-	if a := c.want(200, "GET", "/api/v1/units/1/history", ""); !strings.Contains(string(a.body), "Driveline begun") || !strings.Contains(string(a.body), "four-wheel parts taken out") {
+	if a := c.want(200, "GET", "/api/v1/units/1/history", ""); !strings.Contains(string(a.body), "four-wheel parts taken out") {
 		t.Errorf("history: %s", a.body)
 	}
 	for body, field := range map[string]string{
-		put(`{"format":"zorvel-driveline-1","lies":"vehicle","parts":[]}`, 2, ""):                                                                      "/document/parts",
-		put(document(t, "rear_drive"), 2, `,"states":[{"name":"a","state":{}},{"name":"a","state":{}}]`):                                               "/states/1/name",
-		put(strings.Replace(document(t, "rear_drive"), `"kind":"assumed"`, `"kind":"measured","stage":99`, 1), 2, ""):                                  "",
-		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"shaft"},{"id":"b","kind":"wheel","from":"a","axle":{}}]}`, 2, ""): "/document/parts/1/axle",
-		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"engine","rated_nm":-1}]}`, 2, ""):                                 "/document/parts/0/rated_nm",
-		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"engine","kind":"engine"}]}`, 2, `,"states":[{"name":" ","state":{"x":1}}]`):  "",
+		put(`{"format":"zorvel-driveline-1","lies":"vehicle","parts":[]}`, 3, ""):                                                                      "/document/parts",
+		put(document(t, "rear_drive"), 3, `,"states":[{"name":"a","state":{}},{"name":"a","state":{}}]`):                                               "/states/1/name",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"shaft"},{"id":"b","kind":"wheel","from":"a","axle":{}}]}`, 3, ""): "/document/parts/1/axle",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"engine","rated_nm":-1}]}`, 3, ""):                                 "/document/parts/0/rated_nm",
+		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"engine","kind":"engine"}]}`, 3, `,"states":[{"name":" ","state":{"x":1}}]`):  "",
 	} {
 		if a := c.do("PUT", path, body); a.status != 422 || (field != "" && a.field() != field) {
 			t.Errorf("%d %s, want 422 at %s", a.status, a.body, field)
@@ -315,9 +319,138 @@ func TestDrivelineInTheUnitDocument(t *testing.T) {
 	if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 || !strings.HasPrefix(x.field(), "/driveline/document/parts/") {
 		t.Errorf("%d %s", x.status, x.body)
 	}
-	bad = strings.Replace(string(a.body), `"stage":4`, `"stage":44`, 1)
-	if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 || !strings.Contains(x.field(), "/sources/") {
+	bad = strings.Replace(string(a.body), `"measured":[`, `"measured":[{"part":"rear","ratio":"ratio","name":"x","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"tag","text":"4.10"},"fitting":1}]},`, 1)
+	if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 || x.field() != "/measured/0/readings/0/fitting" {
 		t.Errorf("%d %s", x.status, x.body)
+	}
+}
+
+// A document of the former kind, with a line of stages, is taken in: each stage
+// hangs on the part that its driveline says, or that its words say.
+func TestFormerDocument(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	doc := strings.Replace(document(t, "part_time"), `"kind":"assumed"`, `"kind":"assumed","stage":0`, 1)
+	body := func(doc string) string {
+		return `{"format":"zorvel-unit-1","name":"Brought","kind":"truck","stages":[
+			{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":47,"pinion":9}}}]},
+			{"name":"Front axle","question":{"kind":"ring_and_pinion"},"readings":[]},
+			{"name":"Hub","question":{"kind":"hub"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"sun":24,"ring":60}}}]}
+		]` + doc + `}`
+	}
+	var made struct {
+		ID     int64
+		Stages []struct {
+			Name, Part, State string
+			Readings          int
+		}
+	}
+	c.want(201, "POST", "/api/v1/units/import", body(`,"driveline":{"document":`+doc+`}`)).json(t, &made)
+	read := func() string {
+		var out []string
+		for _, v := range made.Stages {
+			if v.Readings > 0 {
+				out = append(out, v.Part+": "+v.State)
+			}
+		}
+		return strings.Join(out, ", ")
+	}
+	if got := read(); got != "hub: measured, rear: measured" && got != "rear: measured, hub: measured" {
+		t.Errorf("read at %s", got)
+	}
+	c.want(201, "POST", "/api/v1/units/import", body("")).json(t, &made)
+	if got := read(); got != "axle: measured, hub: measured" {
+		t.Errorf("without a driveline, read at %s", got)
+	}
+	if out := c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", made.ID), ""); !strings.Contains(string(out.body), "zorvel-unit-2") {
+		t.Errorf("it leaves as %s", out.body)
+	}
+	for more, field := range map[string]string{
+		`,"measured":[]`: "/format",
+		`,"driveline":{"document":` + strings.Replace(doc, `"stage":0`, `"stage":4`, 1) + `}`: "",
+	} {
+		if x := c.do("POST", "/api/v1/units/import", body(more)); x.status != 422 || field != "" && x.field() != field {
+			t.Errorf("%d %s", x.status, x.body)
+		}
+	}
+	for _, bad := range []string{`{"format":"zorvel-unit-2","name":"x","kind":"van"}`, `{"format":"zorvel-unit-2","name":"x","kind":"van","stages":[]}`} {
+		if x := c.do("POST", "/api/v1/units/import", bad); x.status != 422 {
+			t.Errorf("%d %s", x.status, x.body)
+		}
+	}
+}
+
+// Swapped gears begin unknown, in the driveline, the lists and the record; what
+// was measured of the former ones stands aside.
+func TestGearsAreSwapped(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	type stages struct {
+		Stages []struct {
+			ID          int64
+			Part, State string
+			Readings    int
+		}
+	}
+	var unit stages
+	var made struct{ ID int64 }
+	c.want(201, "POST", "/api/v1/units", `{"name":"Grouse 10","kind":"truck","layout":"part_time"}`).json(t, &made)
+	path := fmt.Sprintf("/api/v1/units/%d", made.ID)
+	c.want(200, "GET", path, "").json(t, &unit)
+	rear := int64(0)
+	for _, v := range unit.Stages {
+		if v.Part == "rear" {
+			rear = v.ID
+		}
+	}
+	stage := fmt.Sprintf("/api/v1/stages/%d", rear)
+	count := `{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":10}}}`
+	c.want(201, "POST", stage+"/readings", `{"since":0,"readings":[`+count+`]}`)
+	var u unitDriveline
+	fit := func(more string) string {
+		return `{"part":"rear","what":"gears_swapped","note":"4.56 fitted"` + more + `}`
+	}
+	if a := c.do("POST", path+"/fittings", fit(`,"base":7`)); a.status != 409 {
+		t.Errorf("over a version that isn't: %d %s", a.status, a.body)
+	}
+	c.want(201, "POST", path+"/fittings", fit(`,"base":1`)).holds(t, "POST", path+"/fittings").json(t, &u)
+	if ring, _, kind, at := u.part("rear"); ring != 0 || kind != "unknown" || at != rear || u.Version != 2 || len(u.Fittings) != 1 {
+		t.Fatalf("after the swap: %+v", u)
+	}
+	if f := u.Fittings[0]; f.Former.Axle.Ring != 41 || f.By != "Ivar Tolm" {
+		t.Errorf("what came out: %+v", f)
+	}
+	var rec struct {
+		Since    int64
+		Fitted   *struct{ What, Note string }
+		Readings []struct{ Former bool }
+	}
+	c.want(200, "GET", stage, "").holds(t, "GET", stage).json(t, &rec)
+	if rec.Since == 0 || rec.Fitted == nil || rec.Fitted.Note != "4.56 fitted" || len(rec.Readings) != 1 || !rec.Readings[0].Former {
+		t.Errorf("the record: %+v", rec)
+	}
+	if a := c.do("POST", stage+"/readings", `{"since":0,"readings":[`+count+`]}`); a.status != 409 || !strings.Contains(string(a.body), "Count again") {
+		t.Errorf("a count of the former gears: %d %s", a.status, a.body)
+	}
+	c.want(201, "POST", stage+"/readings", fmt.Sprintf(`{"since":%d,"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":9}}},{"reading":{"method":"stamp","text":"41 9"}}]}`, rec.Since))
+	c.want(200, "GET", path+"/driveline", "").json(t, &u)
+	if ring, pinion, kind, _ := u.part("rear"); ring != 41 || pinion != 9 || kind != "measured" {
+		t.Errorf("the new gears: %d/%d %s", ring, pinion, kind)
+	}
+	// It leaves and comes back with its past.
+	doc := c.want(200, "GET", path+"/document", "").holds(t, "GET", path+"/document")
+	c.want(201, "POST", "/api/v1/units/import", string(doc.body)).json(t, &made)
+	if again := c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", made.ID), ""); string(again.body) != string(doc.body) {
+		t.Errorf("came back as\n%s\nnot\n%s", again.body, doc.body)
+	}
+	c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/driveline", made.ID), "").json(t, &u)
+	if ring, pinion, kind, _ := u.part("rear"); ring != 41 || pinion != 9 || kind != "measured" {
+		t.Errorf("brought along: %d/%d %s", ring, pinion, kind)
+	}
+	// One of the shop's parts in its place brings its figures.
+	c.want(201, "POST", path+"/fittings", `{"part":"rear","what":"part_swapped","base":2,"fitted":{"id":"x","kind":"axle","name":"Varn 220 rear 47-9","axle":{"ring":47,"pinion":9,"differential":{"type":"open"}}}}`).json(t, &u)
+	if ring, _, kind, _ := u.part("rear"); ring != 47 || kind != "plate" || len(u.Fittings) != 2 {
+		t.Errorf("the shop's axle: %+v", u)
 	}
 }
 

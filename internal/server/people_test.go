@@ -87,10 +87,10 @@ func TestOwnerManagesPeople(t *testing.T) {
 	path := fmt.Sprintf("/api/v1/people/%d", sel.ID)
 	c := newClient(t, srv.URL)
 	c.want(200, "POST", "/api/v1/session", `{"sign_in":"sel","password":"long-enough-word"}`)
-	c.want(403, "POST", "/api/v1/units", `{"name":"x","kind":"van"}`)
+	c.want(403, "POST", "/api/v1/units", `{"name":"x","kind":"van","layout":"rear_drive"}`)
 	// A new role counts at once, also in open sessions.
 	owner.want(200, "PATCH", path, `{"role":"technician","name":"Sel M."}`)
-	c.want(201, "POST", "/api/v1/units", `{"name":"x","kind":"van"}`)
+	c.want(201, "POST", "/api/v1/units", `{"name":"x","kind":"van","layout":"rear_drive"}`)
 	var history []struct{ By string }
 	c.want(200, "GET", "/api/v1/units/10/history", "").json(t, &history)
 	if len(history) != 1 || history[0].By != "Sel M." {

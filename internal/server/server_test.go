@@ -191,11 +191,11 @@ func TestCrossOriginWritesAreRefused(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := as(t, srv.URL, "oda")
 	for _, h := range [][]string{{"Origin", "https://elsewhere.example"}, {"Sec-Fetch-Site", "cross-site"}} {
-		if a := c.do("POST", "/api/v1/units", `{"name":"x","kind":"van"}`, h...); a.status != 403 {
+		if a := c.do("POST", "/api/v1/units", `{"name":"x","kind":"van","layout":"rear_drive"}`, h...); a.status != 403 {
 			t.Errorf("%v: %d %s", h, a.status, a.body)
 		}
 	}
-	if a := c.do("POST", "/api/v1/units", `{"name":"x","kind":"van"}`, "Sec-Fetch-Site", "same-origin"); a.status != 201 {
+	if a := c.do("POST", "/api/v1/units", `{"name":"x","kind":"van","layout":"rear_drive"}`, "Sec-Fetch-Site", "same-origin"); a.status != 201 {
 		t.Errorf("own page: %d %s", a.status, a.body)
 	}
 }
@@ -203,7 +203,7 @@ func TestCrossOriginWritesAreRefused(t *testing.T) {
 func TestRoles(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	nobody, viewer, tech, owner := newClient(t, srv.URL), as(t, srv.URL, "runa"), as(t, srv.URL, "ivar"), as(t, srv.URL, "oda")
-	unit, reading := `{"name":"x","kind":"van"}`, `{"readings":[{"reading":{"method":"tag","text":"2.08"}}]}`
+	unit, reading := `{"name":"x","kind":"van","layout":"rear_drive"}`, `{"readings":[{"reading":{"method":"tag","text":"2.08"}}]}`
 	cases := []struct {
 		method, path, body string
 		nobody, viewer     int
@@ -214,7 +214,7 @@ func TestRoles(t *testing.T) {
 		{"POST", "/api/v1/units", unit, 401, 403, 201, 201},
 		{"PATCH", "/api/v1/units/1", `{"notes":"n"}`, 401, 403, 200, 200},
 		{"POST", "/api/v1/stages/1/readings", reading, 401, 403, 201, 201},
-		{"POST", "/api/v1/units/1/stages", `{"name":"Axle","question":{"kind":"ring_and_pinion"}}`, 401, 403, 201, 201},
+		{"POST", "/api/v1/units/1/fittings", `{"part":"gearcase","what":"gears_swapped","base":9}`, 401, 403, 409, 409},
 		{"GET", "/api/v1/people", "", 401, 403, 403, 200},
 		{"POST", "/api/v1/calc/identify", `{"stage":{"kind":"gearcase"},"readings":[]}`, 200, 200, 200, 200},
 		{"GET", "/api/v1/calc/knowledge", "", 200, 200, 200, 200},
@@ -263,7 +263,7 @@ func TestReadingsAreKeptAndStruck(t *testing.T) {
 			Label struct{ Label string }
 		}
 	}
-	c.want(201, "POST", "/api/v1/units", `{"name":" Grouse 9 ","kind":"truck","stages":[{"name":"Rear axle","question":{"kind":"ring_and_pinion"}}]}`).json(t, &u)
+	c.want(201, "POST", "/api/v1/units", `{"name":" Grouse 9 ","kind":"truck","first":{"kind":"ring_and_pinion"}}`).json(t, &u)
 	stage := u.Stages[0].ID
 	path := fmt.Sprintf("/api/v1/stages/%d/readings", stage)
 	two := `{"readings":[{"key":"a","reading":{"method":"tag","text":"4.10"}},{"key":"b","reading":{"method":"teeth","teeth":{"ring":47,"pinion":9}},"note":"cover off","blind":true}]}`
@@ -300,7 +300,6 @@ func TestReadingsAreKeptAndStruck(t *testing.T) {
 		t.Errorf("without it: %s", got)
 	}
 	c.want(409, "POST", strike, `{"reason":"again"}`)
-	c.want(409, "DELETE", fmt.Sprintf("/api/v1/stages/%d", stage), "")
 	// A refused batch leaves nothing behind.
 	bad := `{"readings":[{"reading":{"method":"tag","text":"5.22"}},{"reading":{"method":"teeth","teeth":{"ring":47,"pinion":0}}}]}`
 	if a := c.do("POST", path, bad); a.status != 422 || a.field() != "/readings/1/reading/teeth/pinion" {
@@ -434,10 +433,18 @@ func TestBadRequests(t *testing.T) {
 		{"POST", units, `{"name":"   ","kind":"van"}`, 422, "/name"},
 		{"POST", units, `{"name":"` + strings.Repeat("x", 81) + `","kind":"van"}`, 422, "/name"},
 		{"POST", units, `{"name":"x","kind":"train"}`, 422, "/kind"},
-		{"POST", units, `{"name":"x","kind":"van","stages":[{"name":"a","question":{"kind":"transfer_case"}}]}`, 422, "/stages/0/question/position"},
-		{"POST", units, `{"name":"x","kind":"van","stages":[{"name":"a","question":{"kind":"gearcase","position":"low"}}]}`, 422, "/stages/0/question/position"},
-		{"POST", units + "/1/stages", `{"name":"a","question":{"kind":"planetary","held":"ring","input":"ring"}}`, 422, "/question/input"},
-		{"POST", units + "/999/stages", `{"name":"a","question":` + rp + `}`, 404, ""},
+		{"POST", units, `{"name":"x","kind":"van"}`, 422, "/layout"},
+		{"POST", units, `{"name":"x","kind":"van","layout":"rear_drive","first":` + rp + `}`, 422, "/layout"},
+		{"POST", units, `{"name":"x","kind":"van","layout":"hovercraft"}`, 422, "/layout"},
+		{"POST", units, `{"name":"x","kind":"van","driveline":{"format":"zorvel-driveline-1","lies":"vehicle","parts":[]}}`, 422, "/driveline/parts"},
+		{"POST", units, `{"name":"x","kind":"van","first":{"kind":"transfer_case"}}`, 422, "/first/position"},
+		{"POST", units, `{"name":"x","kind":"van","first":{"kind":"gearcase","position":"low"}}`, 422, "/first/position"},
+		{"POST", units, `{"name":"x","kind":"van","first":{"kind":"planetary","held":"ring","input":"ring"}}`, 422, "/first/input"},
+		{"POST", units + "/999/fittings", `{"part":"rear","what":"gears_swapped","base":1}`, 404, ""},
+		{"POST", units + "/1/fittings", `{"part":"wing","what":"gears_swapped","base":1}`, 422, "/part"},
+		{"POST", units + "/1/fittings", `{"part":"propeller","what":"part_swapped","base":1}`, 422, "/part"},
+		{"POST", units + "/1/fittings", `{"part":"gearcase","what":"part_swapped","base":1,"fitted":{"id":"x","kind":"hub"}}`, 422, "/fitted/kind"},
+		{"POST", units + "/1/fittings", `{"part":"gearcase","what":"painted","base":1}`, 422, "/what"},
 		{"GET", units + "/999", ``, 404, ""},
 		{"GET", units + "/0", ``, 422, "/id"},
 		{"GET", units + "/abc", ``, 422, "/id"},
@@ -497,7 +504,7 @@ func BenchmarkIdentify(b *testing.B) {
 	bench(b, "POST", "/api/v1/calc/identify", `{"stage":{"kind":"ring_and_pinion"},"readings":[{"method":"tag","text":"4.10"},{"method":"teeth","teeth":{"ring":41,"pinion":10}}]}`)
 }
 func BenchmarkUnits(b *testing.B) { bench(b, "GET", "/api/v1/units", "") }
-func BenchmarkStage(b *testing.B) { bench(b, "GET", "/api/v1/stages/14", "") }
+func BenchmarkStage(b *testing.B) { bench(b, "GET", "/api/v1/stages/59", "") }
 
 func bench(b *testing.B, method, path, body string) {
 	srv, _ := testkit.Server(b, true)

@@ -5,10 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
-	"time"
 
 	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/core/fault"
 	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
@@ -27,7 +29,7 @@ func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, 
 			x, trouble = summary{state: identify.Unknown}, "can't be reckoned: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
+			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
 		})
 	}
 	return out, nil
@@ -58,7 +60,16 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 	return s.unitOut(ctx, sh, u)
 }
 
-// ListUnits lists units with the state of their stages.
+// leads reports whether a ratio is one that a unit is known by, measured or not.
+func leads(v store.Stage) bool {
+	switch identify.Kind(v.Kind) {
+	case identify.RingAndPinion, identify.TwoStage, identify.Gearcase:
+		return true
+	}
+	return false
+}
+
+// ListUnits lists units with the state of what was measured of them.
 func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (api.ListUnitsResponseObject, error) {
 	if _, err := reader(ctx); err != nil {
 		return nil, err
@@ -73,6 +84,7 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 	}
 	out := make(api.ListUnits200JSONResponse, len(units))
 	for i, u := range units {
+		u.Stages = slices.DeleteFunc(u.Stages, func(v store.Stage) bool { return v.Taken == 0 && !leads(v) })
 		if out[i], err = s.unitOut(ctx, sh, u); err != nil {
 			return nil, err
 		}
@@ -80,29 +92,69 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 	return out, nil
 }
 
-func newStage(n api.NewStage, field string) (store.Stage, error) {
-	st := stageIn(n.Question)
-	if err := checkStage(st, field+"/question"); err != nil {
-		return store.Stage{}, err
+// begun is the driveline that a new unit begins with, and what the history
+// says of it: a layout with nothing known, one that was drawn, or the part of a
+// first count.
+func begun(b *api.NewUnit) (*driveline.Document, error) {
+	given := 0
+	for _, is := range []bool{b.Layout != nil, b.Driveline != nil, b.First != nil} {
+		if is {
+			given++
+		}
 	}
-	return store.Stage{Name: strings.TrimSpace(n.Name), Kind: string(st.Kind), Position: st.Position, Held: string(st.Held), Input: string(st.Input)}, nil
+	if given != 1 {
+		return nil, refuseField("/layout", "say how its power goes: one of the layouts, a driveline of its own, or what is counted first; just one of them")
+	}
+	switch {
+	case b.Driveline != nil:
+		doc, err := driveline.Parse(*b.Driveline)
+		return doc, fault.Under("driveline", err)
+	case b.First != nil:
+		st := stageIn(*b.First)
+		if err := checkStage(st, "/first"); err != nil {
+			return nil, err
+		}
+		doc, _ := driveline.Adopt(nil, []driveline.Former{former(firstName(st), st)})
+		return doc, nil
+	}
+	var known []string
+	for _, l := range driveline.Layouts() {
+		if l.ID == *b.Layout {
+			doc := l.Document.Blank()
+			return &doc, nil
+		}
+		known = append(known, l.ID)
+	}
+	return nil, refuseField("/layout", "one of "+strings.Join(known, ", "))
 }
 
-// AddUnit adds a unit, with stages if given.
+func former(name string, st identify.Stage) driveline.Former {
+	return driveline.Former{Name: name, Kind: string(st.Kind), Position: st.Position, Held: string(st.Held), Input: string(st.Input)}
+}
+
+// firstName calls a part after what is counted at it.
+func firstName(st identify.Stage) string {
+	return map[identify.Kind]string{
+		identify.RingAndPinion: "Axle", identify.TwoStage: "Axle", identify.Hub: "Hub", identify.Planetary: "Planetary set", identify.Gearcase: "Gearcase",
+		identify.GearPair: "Gear pair", identify.ChainPair: "Chain pair", identify.TransferCase: "Transfer case", identify.Gearbox: "Gearbox",
+	}[st.Kind]
+}
+
+// AddUnit adds a unit with its driveline.
 func (s *Server) AddUnit(ctx context.Context, r api.AddUnitRequestObject) (api.AddUnitResponseObject, error) {
 	p, err := writer(ctx)
 	if err != nil {
 		return nil, err
 	}
-	u := store.Unit{Name: strings.TrimSpace(r.Body.Name), Kind: string(r.Body.Kind), Notes: deref(r.Body.Notes)}
-	for i, n := range deref(r.Body.Stages) {
-		v, err := newStage(n, fmt.Sprintf("/stages/%d", i))
-		if err != nil {
-			return nil, err
-		}
-		u.Stages = append(u.Stages, v)
+	doc, err := begun(r.Body)
+	if err != nil {
+		return nil, err
 	}
-	id, err := s.store.AddUnit(ctx, u, p.Name)
+	d, err := drivelineRow(doc, nil, "")
+	if err != nil {
+		return nil, err
+	}
+	id, err := s.store.AddUnit(ctx, store.Unit{Name: strings.TrimSpace(r.Body.Name), Kind: string(r.Body.Kind), Notes: deref(r.Body.Notes)}, *d, p.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -174,71 +226,47 @@ func (s *Server) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) 
 	return out, err
 }
 
-// AddStage puts a stage into the line.
-func (s *Server) AddStage(ctx context.Context, r api.AddStageRequestObject) (api.AddStageResponseObject, error) {
-	p, err := writer(ctx)
-	if err != nil {
-		return nil, err
-	}
-	v, err := newStage(*r.Body, "")
-	if err != nil {
-		return nil, err
-	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
-		return nil, err
-	}
-	v.UnitID = r.Id
-	at := -1
-	if r.Body.At != nil {
-		at = *r.Body.At
-	}
-	if _, err := s.store.AddStage(ctx, v, at, p.Name); errors.Is(err, store.ErrInUse) {
-		return nil, refuseField("/name", "a unit has at most 40 stages")
-	} else if err != nil {
-		return nil, err
-	}
-	out, err := s.loadUnit(ctx, r.Id)
-	return api.AddStage201JSONResponse(out), err
-}
-
-// RemoveStage takes an empty stage out of the line.
-func (s *Server) RemoveStage(ctx context.Context, r api.RemoveStageRequestObject) (api.RemoveStageResponseObject, error) {
-	p, err := writer(ctx)
-	if err != nil {
-		return nil, err
-	}
-	v, err := s.store.Stage(ctx, r.Id)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.store.RemoveStage(ctx, v, p.Name); errors.Is(err, store.ErrInUse) {
-		return nil, refuse(409, "The stage has readings", "Readings are kept for good, so this stage stays in the line.")
-	} else if err != nil {
-		return nil, err
-	}
-	return api.RemoveStage204Response{}, nil
-}
-
 func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, error) {
 	u, err := s.store.Unit(ctx, v.UnitID)
 	if err != nil {
 		return api.StageRecord{}, err
 	}
-	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Question: stageOut(kept(v)), Readings: []api.KeptReading{}}
+	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: stageOut(kept(v)), Readings: []api.KeptReading{}}
+	if v.Since != 0 {
+		list, err := s.store.Fittings(ctx, v.UnitID)
+		if err != nil {
+			return out, err
+		}
+		for _, f := range list {
+			if f.ID == v.Since {
+				x := fittingOut(f)
+				out.Fitted = &x
+			}
+		}
+	}
 	rows, err := s.store.Readings(ctx, v.ID)
 	if err != nil {
 		return out, err
 	}
 	for _, row := range rows {
-		var r api.Reading
-		if err := json.Unmarshal(row.Data, &r); err != nil {
-			return out, fmt.Errorf("reading %d: %w", row.ID, err)
+		k, err := readingOut(row)
+		if err != nil {
+			return out, err
 		}
-		out.Readings = append(out.Readings, api.KeptReading{
-			Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
-		})
+		k.Former = some(row.Fitting != v.Since)
+		out.Readings = append(out.Readings, k)
 	}
 	return out, nil
+}
+
+func readingOut(row store.Reading) (api.KeptReading, error) {
+	var r api.Reading
+	if err := json.Unmarshal(row.Data, &r); err != nil {
+		return api.KeptReading{}, fmt.Errorf("reading %d: %w", row.ID, err)
+	}
+	return api.KeptReading{
+		Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
+	}, nil
 }
 
 func takenInOut(x *store.TakenIn) *api.TakenIn {
@@ -315,9 +343,14 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 	if err := s.checkReadings(kept(v), readings, func(i int) string { return fmt.Sprintf("/readings/%d/reading", i) }); err != nil {
 		return nil, err
 	}
+	if r.Body.Since != nil {
+		v.Since = *r.Body.Since
+	}
 	err = s.store.AddReadings(ctx, v, rows, identify.MaxReadings)
 	var used *store.KeyError
 	switch {
+	case errors.Is(err, store.ErrChanged):
+		return nil, refuse(409, "Something else is fitted now", "Another part or other gears were fitted here since this was counted. Count again what is in it now; what you counted is still on this device.")
 	case errors.Is(err, store.ErrFull):
 		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
 	case errors.As(err, &used):
@@ -356,124 +389,4 @@ func (s *Server) StrikeReading(ctx context.Context, r api.StrikeReadingRequestOb
 	}
 	out, err := s.record(ctx, v)
 	return api.StrikeReading200JSONResponse(out), err
-}
-
-const documentFormat = api.ZorvelUnit1
-
-// ExportUnit gives the unit as an open document.
-func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) (api.ExportUnitResponseObject, error) {
-	if _, err := reader(ctx); err != nil {
-		return nil, err
-	}
-	u, err := s.store.Unit(ctx, r.Id)
-	if err != nil {
-		return nil, err
-	}
-	doc := api.UnitDocument{Format: documentFormat, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: some(u.Notes), Stages: []api.DocumentStage{}}
-	for _, v := range u.Stages {
-		rec, err := s.record(ctx, v)
-		if err != nil {
-			return nil, err
-		}
-		d := api.DocumentStage{Name: v.Name, Question: rec.Question, Readings: []api.DocumentReading{}}
-		for _, k := range rec.Readings {
-			d.Readings = append(d.Readings, api.DocumentReading{Reading: k.Reading, By: k.By, At: k.At, Note: k.Note, Blind: k.Blind, Struck: k.Struck})
-		}
-		doc.Stages = append(doc.Stages, d)
-	}
-	if doc.Driveline, err = s.exportDriveline(ctx, u); err != nil {
-		return nil, err
-	}
-	if doc.Decisions, err = s.exportDecisions(ctx, u.ID); err != nil {
-		return nil, err
-	}
-	return api.ExportUnit200JSONResponse(doc), nil
-}
-
-// ImportUnit takes a unit document in, all or nothing.
-func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
-	p, err := writer(ctx)
-	if err != nil {
-		return nil, err
-	}
-	id, err := s.Take(ctx, *r.Body, p.Name, "Taken in from a document: what is dated before this, and by whom, is as the document says")
-	if err != nil {
-		return nil, err
-	}
-	out, err := s.loadUnit(ctx, id)
-	return api.ImportUnit201JSONResponse(out), err
-}
-
-// oldest and newest bound what a document may be dated.
-var oldest = time.Date(1970, 1, 1, 0, 0, 0, 0, time.UTC)
-
-func checkDate(at time.Time, field string) error {
-	if newest := time.Now().Add(24 * time.Hour); at.Before(oldest) || at.After(newest) {
-		return refuseField(field, "a date from 1970 to today is expected")
-	}
-	return nil
-}
-
-// checkDates looks at every date of a document.
-func checkDates(doc api.UnitDocument) error {
-	for i, d := range doc.Stages {
-		for j, x := range d.Readings {
-			at := fmt.Sprintf("/stages/%d/readings/%d", i, j)
-			if err := checkDate(x.At, at+"/at"); err != nil {
-				return err
-			}
-			if x.Struck != nil {
-				if err := checkDate(x.Struck.At, at+"/struck/at"); err != nil {
-					return err
-				}
-			}
-		}
-	}
-	for i, d := range deref(doc.Decisions) {
-		if err := checkDate(d.At, fmt.Sprintf("/decisions/%d/at", i)); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// Take stores a unit document, all or nothing, and returns the unit's number.
-// told is the history's line on it; none if empty.
-func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by, told string) (int64, error) {
-	if err := checkDates(doc); err != nil {
-		return 0, err
-	}
-	var line []store.Kept
-	for i, d := range doc.Stages {
-		at := fmt.Sprintf("/stages/%d", i)
-		v, err := newStage(api.NewStage{Name: d.Name, Question: d.Question}, at)
-		if err != nil {
-			return 0, err
-		}
-		k := store.Kept{Stage: v}
-		var readings []api.Reading
-		for _, x := range d.Readings {
-			row, err := newRow(x.Reading, x.By)
-			if err != nil {
-				return 0, err
-			}
-			row.At, row.Note, row.Blind = x.At.UTC(), deref(x.Note), deref(x.Blind)
-			if x.Struck != nil {
-				row.Struck = &store.Strike{By: x.Struck.By, At: x.Struck.At.UTC(), Reason: x.Struck.Reason}
-			}
-			readings, k.Readings = append(readings, x.Reading), append(k.Readings, row)
-		}
-		if err := s.checkReadings(kept(v), readings, func(j int) string { return fmt.Sprintf("%s/readings/%d/reading", at, j) }); err != nil {
-			return 0, err
-		}
-		line = append(line, k)
-	}
-	driveline, err := importDriveline(doc.Driveline, len(line))
-	if err != nil {
-		return 0, err
-	}
-	return s.store.ImportUnit(ctx, store.Import{
-		Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)},
-		Line: line, By: by, Driveline: driveline, Decisions: importDecisions(doc.Decisions), Told: told,
-	})
 }

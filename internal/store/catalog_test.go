@@ -136,7 +136,7 @@ func TestTakeCatalog(t *testing.T) {
 func TestDecisionsAreKept(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
-	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, "Oda")
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, testkit.Chain(t, 1), "Oda")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -235,7 +235,7 @@ func TestDecisionsNewestFirst(t *testing.T) {
 	ctx := t.Context()
 	var units []int64
 	for _, name := range []string{"Grouse 9", "Grouse 10"} {
-		id, err := st.AddUnit(ctx, store.Unit{Name: name, Kind: "truck"}, "Oda")
+		id, err := st.AddUnit(ctx, store.Unit{Name: name, Kind: "truck"}, testkit.Chain(t, 1), "Oda")
 		if err != nil {
 			t.Fatal(err)
 		}

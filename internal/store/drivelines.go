@@ -7,10 +7,12 @@ import (
 	"errors"
 	"fmt"
 	"time"
+
+	"zorvel/core/driveline"
 )
 
 // Driveline is one version of a unit's driveline. Document and States are JSON
-// in the form of the API; in the document, sources name stages by number.
+// in the form of the API.
 type Driveline struct {
 	UnitID   int64
 	Version  int64
@@ -33,7 +35,9 @@ func (s *Store) Driveline(ctx context.Context, unit int64) (Driveline, error) {
 }
 
 // KeepDriveline appends a version after d.Version, which the caller has seen;
-// ErrChanged if there is a newer one. text is for the history.
+// ErrChanged if there is a newer one. text is for the history; nothing is told
+// where it is empty. Every ratio of the document that can be measured has its
+// stage from then on; a stage whose part is gone keeps its readings.
 func (s *Store) KeepDriveline(ctx context.Context, d Driveline, text string) error {
 	return s.tx(ctx, func(t *sql.Tx) error { return s.keepDriveline(ctx, t, d, text) })
 }
@@ -60,7 +64,145 @@ func (s *Store) keepDriveline(ctx context.Context, t *sql.Tx, d Driveline, text 
 	if err != nil {
 		return err
 	}
+	doc, err := driveline.Parse(d.Document)
+	if err != nil {
+		return fmt.Errorf("the driveline to keep: %w", err)
+	}
+	if err := keepStages(ctx, t, d.UnitID, doc.Asks()); err != nil {
+		return err
+	}
+	if text == "" {
+		return nil
+	}
 	return s.log(ctx, t, d.UnitID, Event{What: "driveline", By: d.By, At: d.At, Text: text})
+}
+
+// keepStages brings a unit's stages in line with what its driveline asks.
+func keepStages(ctx context.Context, t *sql.Tx, unit int64, asks []driveline.Ask) error {
+	type row struct {
+		Stage
+		ordinal, readings int
+	}
+	rows, err := list(ctx, t, func(x interface{ Scan(...any) error }, r *row) error {
+		return x.Scan(&r.ID, &r.Part, &r.Ratio, &r.Present, &r.Name, &r.Kind, &r.Position, &r.Held, &r.Input, &r.ordinal, &r.readings)
+	}, `SELECT s.id, s.part, s.ratio, s.present, s.name, s.kind, s.position, s.held, s.input, s.ordinal, (SELECT COUNT(*) FROM readings r WHERE r.stage_id = s.id)
+		FROM stages s WHERE s.unit_id = ? FOR UPDATE`, unit)
+	if err != nil {
+		return err
+	}
+	have := make(map[driveline.Place]row, len(rows))
+	for _, r := range rows {
+		have[driveline.Place{Part: r.Part, Ratio: r.Ratio}] = r
+	}
+	for i, a := range asks {
+		old, ok := have[a.Place]
+		delete(have, a.Place)
+		now := row{Stage{ID: old.ID, Part: a.Part, Ratio: a.Ratio, Present: true, Name: a.Name, Kind: a.Kind, Position: a.Position, Held: a.Held, Input: a.Input}, i, old.readings}
+		if old.readings > 0 { // they were taken for this question
+			now.Kind, now.Position, now.Held, now.Input = old.Kind, old.Position, old.Held, old.Input
+		}
+		switch {
+		case !ok:
+			_, err = t.ExecContext(ctx, "INSERT INTO stages (unit_id, part, ratio, ordinal, name, kind, position, held, input, since) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, (SELECT MAX(id) FROM fittings WHERE unit_id = ? AND part = ?))",
+				unit, a.Part, a.Ratio, i, a.Name, a.Kind, a.Position, a.Held, a.Input, unit, a.Part)
+		case now != old:
+			_, err = t.ExecContext(ctx, "UPDATE stages SET present = TRUE, ordinal = ?, name = ?, kind = ?, position = ?, held = ?, input = ? WHERE id = ?",
+				i, now.Name, now.Kind, now.Position, now.Held, now.Input, old.ID)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	for _, gone := range have {
+		if gone.readings > 0 {
+			_, err = t.ExecContext(ctx, "UPDATE stages SET present = FALSE, ordinal = ? WHERE id = ?", len(asks)+gone.ordinal, gone.ID)
+		} else {
+			_, err = t.ExecContext(ctx, "DELETE FROM stages WHERE id = ?", gone.ID)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Fitting says what was put in a part's place, or into its housing. Former is
+// the part as it was, as JSON.
+type Fitting struct {
+	ID      int64
+	UnitID  int64
+	Part    string
+	What    string // part_swapped, gears_swapped
+	Note    string
+	Former  json.RawMessage
+	By      string
+	At      time.Time
+	TakenIn *TakenIn
+}
+
+// Fittings lists a unit's fittings, in the order in which they happened.
+func (s *Store) Fittings(ctx context.Context, unit int64) ([]Fitting, error) {
+	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, f *Fitting) error {
+		var brought takenIn
+		err := row.Scan(&f.ID, &f.UnitID, &f.Part, &f.What, &f.Note, &f.Former, &f.By, &f.At, &brought.by, &brought.at)
+		f.TakenIn = brought.value()
+		return err
+	}, "SELECT f.id, f.unit_id, f.part, f.what, f.note, f.former, f.by_name, f.at, "+takenInColumns("f")+
+		" FROM fittings f JOIN units u ON u.id = f.unit_id WHERE f.unit_id = ? ORDER BY f.id", unit)
+}
+
+// mostFittings bounds what is kept of one unit, and so its document.
+const mostFittings = 400
+
+// Fit records that a part or its gears were swapped and keeps the driveline as
+// it is since, over the version that was seen. Readings from before stand aside.
+// ErrFull where the unit has as many on record as are kept.
+func (s *Store) Fit(ctx context.Context, f Fitting, d Driveline) error {
+	return s.tx(ctx, func(t *sql.Tx) error {
+		f, d := f, d
+		f.At = s.now()
+		d.At = f.At
+		if err := s.keepDriveline(ctx, t, d, ""); err != nil {
+			return err
+		}
+		var n int
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM fittings WHERE unit_id = ?", f.UnitID).Scan(&n); err != nil {
+			return err
+		}
+		if n >= mostFittings {
+			return ErrFull
+		}
+		if _, err := fit(ctx, t, f); err != nil {
+			return err
+		}
+		return s.log(ctx, t, f.UnitID, Event{What: "fitting", By: f.By, At: f.At, Text: f.line()})
+	})
+}
+
+// line is a fitting as the history tells it.
+func (f Fitting) line() string {
+	name := f.Part
+	if p, err := driveline.ParsePart(f.Former); err == nil {
+		name = p.Title()
+	}
+	text := name + ": another one was fitted"
+	if f.What == "gears_swapped" {
+		text = name + ": gears swapped in this housing"
+	}
+	if f.Note != "" {
+		text += ": " + f.Note
+	}
+	return text
+}
+
+func fit(ctx context.Context, t *sql.Tx, f Fitting) (int64, error) {
+	id, err := insert(ctx, t, "INSERT INTO fittings (unit_id, part, what, note, former, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+		f.UnitID, f.Part, f.What, f.Note, string(f.Former), f.By, f.At, f.TakenIn != nil)
+	if err != nil {
+		return 0, err
+	}
+	_, err = t.ExecContext(ctx, "UPDATE stages SET since = ? WHERE unit_id = ? AND part = ?", id, f.UnitID, f.Part)
+	return id, err
 }
 
 // ShopPart is a part in the shop's catalog. Part is JSON in the form of the

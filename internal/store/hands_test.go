@@ -30,15 +30,11 @@ func together(n int, write func(i int) error) []error {
 
 func unitOf(t *testing.T, st *store.Store, stages int) store.Unit {
 	t.Helper()
-	u := store.Unit{Name: "Tern", Kind: "truck"}
-	for i := range stages {
-		u.Stages = append(u.Stages, store.Stage{Name: fmt.Sprint("Stage ", i), Kind: "ring_and_pinion"})
-	}
-	id, err := st.AddUnit(t.Context(), u, "Oda")
+	id, err := st.AddUnit(t.Context(), store.Unit{Name: "Tern", Kind: "truck"}, testkit.Chain(t, stages), "Oda")
 	if err != nil {
 		t.Fatal(err)
 	}
-	u, err = st.Unit(t.Context(), id)
+	u, err := st.Unit(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -153,8 +149,11 @@ func TestKeysAreToldApartExactly(t *testing.T) {
 
 func TestReadingForAStageThatIsGone(t *testing.T) {
 	st := testkit.Store(t)
-	v := unitOf(t, st, 1).Stages[0]
-	if err := st.RemoveStage(t.Context(), v, "Oda"); err != nil {
+	u := unitOf(t, st, 2)
+	v := u.Stages[1]
+	shorter := testkit.Chain(t, 1)
+	shorter.UnitID, shorter.Version = u.ID, 1
+	if err := st.KeepDriveline(t.Context(), shorter, "Driveline changed"); err != nil {
 		t.Fatal(err)
 	}
 	if err := st.AddReadings(t.Context(), v, []store.Reading{reading("4.10")}, 200); !errors.Is(err, store.ErrNotFound) {

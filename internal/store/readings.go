@@ -15,6 +15,7 @@ import (
 type Reading struct {
 	ID      int64
 	StageID int64
+	Fitting int64 // the fitting of its part that was the newest when it was taken
 	Method  string
 	Data    json.RawMessage
 	Note    string
@@ -64,7 +65,7 @@ func scanReading(row interface{ Scan(...any) error }, r *Reading) error {
 	var by, reason sql.NullString
 	var at sql.NullTime
 	var brought takenIn
-	if err := row.Scan(&r.ID, &r.StageID, &r.Method, &r.Data, &r.Note, &r.Blind, &r.By, &r.At, &by, &at, &reason, &brought.by, &brought.at); err != nil {
+	if err := row.Scan(&r.ID, &r.StageID, &r.Fitting, &r.Method, &r.Data, &r.Note, &r.Blind, &r.By, &r.At, &by, &at, &reason, &brought.by, &brought.at); err != nil {
 		return err
 	}
 	r.TakenIn = brought.value()
@@ -74,7 +75,7 @@ func scanReading(row interface{ Scan(...any) error }, r *Reading) error {
 	return nil
 }
 
-var readingColumns = "SELECT r.id, r.stage_id, r.method, r.data, r.note, r.blind, r.by_name, r.at, x.by_name, x.at, x.reason, " +
+var readingColumns = "SELECT r.id, r.stage_id, COALESCE(r.fitting, 0), r.method, r.data, r.note, r.blind, r.by_name, r.at, x.by_name, x.at, x.reason, " +
 	takenInColumns("r") +
 	" FROM readings r JOIN stages s ON s.id = r.stage_id JOIN units u ON u.id = s.unit_id LEFT JOIN strikes x ON x.reading_id = r.id "
 
@@ -98,13 +99,14 @@ func (e *KeyError) Error() string { return fmt.Sprintf("the key %q names another
 // AddReadings appends readings to a stage, all or none; ErrFull where more than
 // most would stand. A reading that the stage has already under its key is
 // skipped: it was sent twice. Another reading under that key is a *KeyError.
+// ErrChanged where something else was fitted than v.Since, which was seen.
 func (s *Store) AddReadings(ctx context.Context, v Stage, readings []Reading, most int) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		if err := lockUnit(ctx, t, v.UnitID); err != nil {
 			return err
 		}
-		var id int64 // the stage may have been taken out since it was seen
-		if err := t.QueryRowContext(ctx, "SELECT id FROM stages WHERE id = ?", v.ID).Scan(&id); err != nil {
+		var since int64 // the stage may be gone, or its part another, since it was seen
+		if err := t.QueryRowContext(ctx, "SELECT COALESCE(since, 0) FROM stages WHERE id = ?", v.ID).Scan(&since); err != nil {
 			return oneRow(err)
 		}
 		fresh := make([]Reading, 0, len(readings))
@@ -117,9 +119,15 @@ func (s *Store) AddReadings(ctx context.Context, v Stage, readings []Reading, mo
 				fresh = append(fresh, r)
 			}
 		}
+		if len(fresh) > 0 && since != v.Since {
+			return ErrChanged
+		}
 		var standing int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(r.id) - COUNT(x.reading_id) FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.stage_id = ?", v.ID).Scan(&standing); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(r.id) - COUNT(x.reading_id) FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.stage_id = ? AND COALESCE(r.fitting, 0) = ?", v.ID, since).Scan(&standing); err != nil {
 			return err
+		}
+		for i := range fresh {
+			fresh[i].Fitting = since
 		}
 		if len(fresh) > 0 && standing+len(fresh) > most {
 			return ErrFull
@@ -157,8 +165,8 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 		if r.Key != "" {
 			key = r.Key
 		}
-		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, method, data, note, blind, client_key, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			v.ID, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At, r.TakenIn != nil)
+		id, err := insert(ctx, t, "INSERT INTO readings (stage_id, fitting, method, data, note, blind, client_key, by_name, at, taken_in) VALUES (?, NULLIF(?, 0), ?, ?, ?, ?, ?, ?, ?, ?)",
+			v.ID, r.Fitting, r.Method, string(r.Data), r.Note, r.Blind, key, r.By, r.At, r.TakenIn != nil)
 		if errors.Is(err, ErrTaken) { // twice in one batch
 			there, err := keptUnder(ctx, t, v.ID, r)
 			if err != nil {
@@ -207,7 +215,8 @@ func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k
 	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name, Text: "Struck out: " + text + " — " + k.Reason, TakenIn: from})
 }
 
-// Kept is a stage with its readings, as it comes from a document.
+// Kept is a stage with its readings, as it comes from a document. A reading's
+// Fitting is the place, from 1, of one of the document's fittings.
 type Kept struct {
 	Stage    Stage
 	Readings []Reading
@@ -216,9 +225,10 @@ type Kept struct {
 // Import is a unit as it comes from a document.
 type Import struct {
 	Unit      Unit
-	Line      []Kept
-	By        string                                   // who takes it in
-	Driveline func(stages []int64) (*Driveline, error) // made once the stages have numbers; may be nil
+	By        string // who takes it in
+	Driveline Driveline
+	Fittings  []Fitting // in the order in which they happened
+	Measured  []Kept
 	Decisions []Decision
 	Told      string // the history's line on it; without, nothing is marked as taken in
 }
@@ -226,54 +236,55 @@ type Import struct {
 // mark marks every entry of the document as taken in.
 func (in Import) mark(by string, at time.Time) Import {
 	taken := &TakenIn{by, at}
-	in.Line, in.Decisions = slices.Clone(in.Line), slices.Clone(in.Decisions)
-	for i := range in.Line {
-		readings := slices.Clone(in.Line[i].Readings)
+	in.Measured, in.Decisions, in.Fittings = slices.Clone(in.Measured), slices.Clone(in.Decisions), slices.Clone(in.Fittings)
+	for i := range in.Measured {
+		readings := slices.Clone(in.Measured[i].Readings)
 		for k := range readings {
 			readings[k].TakenIn = taken
 		}
-		in.Line[i].Readings = readings
+		in.Measured[i].Readings = readings
 	}
 	for i := range in.Decisions {
 		in.Decisions[i].TakenIn = taken
+	}
+	for i := range in.Fittings {
+		in.Fittings[i].TakenIn = taken
 	}
 	return in
 }
 
 // ImportUnit stores a unit with all that belongs to it; all or nothing.
 func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
-	began := s.now()
-	for _, k := range in.Line {
-		for _, r := range k.Readings {
-			if r.At.Before(began) {
-				began = r.At
-			}
-		}
-	}
-	for _, d := range in.Decisions {
-		if d.At.Before(began) {
-			began = d.At
-		}
-	}
 	now := s.now()
 	if in.Told != "" {
 		in = in.mark(in.By, now)
 	}
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		began := in.began(now)
 		var err error
 		if id, err = s.addUnit(ctx, t, Unit{Name: in.Unit.Name, Kind: in.Unit.Kind, Notes: in.Unit.Notes}, in.By, began); err != nil {
 			return err
 		}
-		var stages []int64
-		for i, k := range in.Line {
-			v := k.Stage
-			v.UnitID, v.Ordinal = id, i
-			if v.ID, err = insertStage(ctx, t, v); err != nil {
+		d := in.Driveline
+		d.UnitID, d.By, d.At = id, in.By, began
+		if err := s.keepDriveline(ctx, t, d, ""); err != nil {
+			return err
+		}
+		fittings := make([]int64, 1, len(in.Fittings)+1)
+		for _, f := range in.Fittings {
+			f.UnitID = id
+			n, err := fit(ctx, t, f)
+			if err != nil {
 				return err
 			}
-			stages = append(stages, v.ID)
-			if err := s.addReadings(ctx, t, v, k.Readings); err != nil {
+			fittings = append(fittings, n)
+			if err := s.log(ctx, t, id, Event{What: "fitting", By: f.By, At: f.At, Text: f.line(), TakenIn: f.TakenIn}); err != nil {
+				return err
+			}
+		}
+		for _, k := range in.Measured {
+			if err := s.importStage(ctx, t, id, k, fittings); err != nil {
 				return err
 			}
 		}
@@ -283,23 +294,61 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 				return err
 			}
 		}
-		if in.Told != "" {
-			if _, err := t.ExecContext(ctx, "UPDATE units SET taken_in_by = ?, taken_in_at = ? WHERE id = ?", in.By, now, id); err != nil {
-				return err
-			}
-			if err := s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, At: now, Text: in.Told}); err != nil {
-				return err
-			}
-		}
-		if in.Driveline == nil {
+		if in.Told == "" {
 			return nil
 		}
-		d, err := in.Driveline(stages)
-		if err != nil || d == nil {
+		if _, err := t.ExecContext(ctx, "UPDATE units SET taken_in_by = ?, taken_in_at = ? WHERE id = ?", in.By, now, id); err != nil {
 			return err
 		}
-		d.UnitID, d.By, d.At = id, in.By, began
-		return s.keepDriveline(ctx, t, *d, "Driveline taken in")
+		return s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, At: now, Text: in.Told})
 	})
 	return id, err
+}
+
+// began is the date of a document's oldest entry.
+func (in Import) began(began time.Time) time.Time {
+	before := func(at time.Time) {
+		if at.Before(began) {
+			began = at
+		}
+	}
+	for _, k := range in.Measured {
+		for _, r := range k.Readings {
+			before(r.At)
+		}
+	}
+	for _, d := range in.Decisions {
+		before(d.At)
+	}
+	for _, f := range in.Fittings {
+		before(f.At)
+	}
+	return began
+}
+
+// importStage hangs readings on a ratio of a part. The question that they were
+// taken for is the document's; a part that the driveline has no longer gets a
+// stage that isn't present.
+func (s *Store) importStage(ctx context.Context, t *sql.Tx, unit int64, k Kept, fittings []int64) error {
+	v := k.Stage
+	v.UnitID = unit
+	err := t.QueryRowContext(ctx, "SELECT id, name FROM stages WHERE unit_id = ? AND part = ? AND ratio = ?", unit, v.Part, v.Ratio).Scan(&v.ID, &v.Name)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		if v.ID, err = insert(ctx, t, "INSERT INTO stages (unit_id, part, ratio, present, ordinal, name, kind, position, held, input, since) VALUES (?, ?, ?, FALSE, 10000, ?, ?, ?, ?, ?, (SELECT MAX(id) FROM fittings WHERE unit_id = ? AND part = ?))",
+			unit, v.Part, v.Ratio, v.Name, v.Kind, v.Position, v.Held, v.Input, unit, v.Part); err != nil {
+			return err
+		}
+	case err != nil:
+		return err
+	default:
+		if _, err := t.ExecContext(ctx, "UPDATE stages SET kind = ?, position = ?, held = ?, input = ? WHERE id = ?", v.Kind, v.Position, v.Held, v.Input, v.ID); err != nil {
+			return err
+		}
+	}
+	readings := slices.Clone(k.Readings)
+	for i := range readings {
+		readings[i].Fitting = fittings[readings[i].Fitting]
+	}
+	return s.addReadings(ctx, t, v, readings)
 }

@@ -79,7 +79,8 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, s.DB, dir)
+	p, err := goose.NewProvider(goose.DialectMySQL, s.DB, dir,
+		goose.WithGoMigrations(goose.NewGoMigration(8, &goose.GoFunc{RunDB: adoptAll}, nil)))
 	if err != nil {
 		return err
 	}

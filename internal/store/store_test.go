@@ -136,55 +136,144 @@ func TestTriesAreCountedOneByOne(t *testing.T) {
 	}
 }
 
-func TestUnitLine(t *testing.T) {
+// A unit's stages follow its driveline: what is asked has one, what was read at
+// a part that is gone stays.
+func TestStagesFollowTheDriveline(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
-	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 4", Kind: "truck", Stages: []store.Stage{{Name: "Box", Kind: "gearbox", Position: "4"}, {Name: "Axle", Kind: "ring_and_pinion"}}}, "Oda")
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 4", Kind: "truck"}, testkit.Layout(t, "part_time"), "Oda")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.AddStage(ctx, store.Stage{UnitID: id, Name: "Case", Kind: "transfer_case", Position: "low"}, 1, "Oda"); err != nil {
-		t.Fatal(err)
+	version := int64(1)
+	keep := func(layout string) {
+		t.Helper()
+		d := testkit.Layout(t, layout)
+		d.UnitID, d.Version = id, version
+		if err := st.KeepDriveline(ctx, d, "Driveline changed"); err != nil {
+			t.Fatal(err)
+		}
+		version++
 	}
-	if _, err := st.AddStage(ctx, store.Stage{UnitID: id, Name: "Hub", Kind: "hub"}, -1, "Oda"); err != nil {
-		t.Fatal(err)
-	}
-	names := func() string {
+	at := func(part, ratio string) (store.Stage, bool) {
+		t.Helper()
 		u, err := st.Unit(ctx, id)
 		if err != nil {
 			t.Fatal(err)
 		}
-		var n []string
 		for _, v := range u.Stages {
-			n = append(n, v.Name)
+			if v.Part == part && v.Ratio == ratio {
+				return v, true
+			}
 		}
-		return strings.Join(n, " ")
+		return store.Stage{}, false
 	}
-	if got := names(); got != "Box Case Axle Hub" {
-		t.Errorf("line is %s", got)
+	front, _ := at("front", "ratio")
+	rear, _ := at("rear", "ratio")
+	low, ok := at("case", "low")
+	if !ok || low.Name != "Transfer case, low range" || low.Kind != "transfer_case" || low.Position != "low" || !low.Present {
+		t.Fatalf("%+v", low)
+	}
+	if err := st.AddReadings(ctx, front, []store.Reading{reading("4.10")}, 200); err != nil {
+		t.Fatal(err)
+	}
+	keep("rear_drive")
+	if now, ok := at("front", "ratio"); !ok || now.Present || now.Taken != 1 || now.ID != front.ID {
+		t.Errorf("the front axle's readings: %+v, %v", now, ok)
+	}
+	if _, ok := at("case", "low"); ok {
+		t.Error("nothing was read in low, and it is still there")
+	}
+	if now, _ := at("rear", "ratio"); now.ID != rear.ID {
+		t.Errorf("the rear axle's stage was %d and is %d", rear.ID, now.ID)
+	}
+	keep("part_time")
+	if now, _ := at("front", "ratio"); !now.Present || now.ID != front.ID {
+		t.Errorf("the front axle is back: %+v", now)
 	}
 	u, _ := st.Unit(ctx, id)
-	if err := st.AddReadings(ctx, u.Stages[2], []store.Reading{reading("4.10")}, 200); err != nil {
-		t.Fatal(err)
-	}
-	if err := st.RemoveStage(ctx, u.Stages[2], "Oda"); !errors.Is(err, store.ErrInUse) {
-		t.Errorf("a stage with readings was removed: %v", err)
-	}
-	if err := st.RemoveStage(ctx, u.Stages[3], "Oda"); err != nil {
-		t.Fatal(err)
-	}
-	if got := names(); got != "Box Case Axle" {
-		t.Errorf("line is %s", got)
+	if first, last := u.Stages[0], u.Stages[len(u.Stages)-1]; first.Name != "Gearbox, gear 1" || last.Part != "front" {
+		t.Errorf("from %s to %s", first.Name, last.Name)
 	}
 	if err := st.ChangeUnit(ctx, store.Unit{ID: id + 1, Name: "x", Kind: "van"}, "Oda", "x"); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("changed a unit that isn't there: %v", err)
 	}
 }
 
+// Gears that are swapped begin unknown; what was read of the former ones stays
+// on record and counts no longer.
+func TestFittings(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 4", Kind: "truck"}, testkit.Layout(t, "part_time"), "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	stage := func(part string) store.Stage {
+		t.Helper()
+		u, err := st.Unit(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, v := range u.Stages {
+			if v.Part == part {
+				return v
+			}
+		}
+		t.Fatal("no stage of the " + part)
+		return store.Stage{}
+	}
+	before, front := stage("rear"), stage("front")
+	old := reading("4.10")
+	old.Key = "old"
+	if err := errors.Join(st.AddReadings(ctx, before, []store.Reading{old}, 200), st.AddReadings(ctx, front, []store.Reading{reading("4.11")}, 200)); err != nil {
+		t.Fatal(err)
+	}
+	swap := func(version int64) error {
+		d := testkit.Layout(t, "part_time")
+		d.UnitID, d.Version, d.By = id, version, "Ivar"
+		return st.Fit(ctx, store.Fitting{UnitID: id, Part: "rear", What: "gears_swapped", Note: "4.56 fitted", Former: json.RawMessage(`{"id":"rear","kind":"axle","name":"Rear axle"}`), By: "Ivar"}, d)
+	}
+	if err := swap(1); err != nil {
+		t.Fatal(err)
+	}
+	if err := swap(1); !errors.Is(err, store.ErrChanged) {
+		t.Errorf("swapped over a version that was not seen: %v", err)
+	}
+	now := stage("rear")
+	if now.ID != before.ID || now.Standing != 0 || now.Taken != 1 || now.Since == 0 || now.Newest == before.Newest {
+		t.Errorf("after the swap: %+v", now)
+	}
+	if x := stage("front"); x.Standing != 1 || x.Since != 0 {
+		t.Errorf("the front axle wasn't touched: %+v", x)
+	}
+	// Counted before the swap was seen: refused, unless it was kept already.
+	if err := st.AddReadings(ctx, before, []store.Reading{reading("4.56")}, 200); !errors.Is(err, store.ErrChanged) {
+		t.Errorf("a reading of the former gears: %v", err)
+	}
+	if err := st.AddReadings(ctx, before, []store.Reading{old}, 200); err != nil {
+		t.Errorf("what is kept already, sent again: %v", err)
+	}
+	if err := st.AddReadings(ctx, now, []store.Reading{reading("4.56")}, 1); err != nil {
+		t.Errorf("the former readings take no room: %v", err)
+	}
+	if now = stage("rear"); now.Standing != 1 || now.Taken != 2 {
+		t.Errorf("with a new reading: %+v", now)
+	}
+	list, err := st.Fittings(ctx, id)
+	if err != nil || len(list) != 1 || list[0].What != "gears_swapped" || list[0].By != "Ivar" || list[0].ID != now.Since {
+		t.Errorf("%+v %v", list, err)
+	}
+	events, _ := st.History(ctx, id)
+	if events[1].What != "fitting" || events[1].Text != "Rear axle: gears swapped in this housing: 4.56 fitted" {
+		t.Errorf("history %+v", events[1])
+	}
+}
+
 func TestReadingsAreAppendOnly(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
-	id, err := st.AddUnit(ctx, store.Unit{Name: "Auk", Kind: "boat", Stages: []store.Stage{{Name: "Gearcase", Kind: "gearcase"}}}, "Oda")
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Auk", Kind: "boat"}, testkit.Layout(t, "loose_gearcase"), "Oda")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -226,8 +315,8 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	ctx := t.Context()
 	bad := reading("4.10")
 	bad.Data = json.RawMessage("{not json")
-	line := []store.Kept{{Stage: store.Stage{Name: "Axle", Kind: "ring_and_pinion"}, Readings: []store.Reading{reading("4.10"), bad}}}
-	if _, err := st.ImportUnit(ctx, store.Import{Unit: store.Unit{Name: "Half", Kind: "van"}, Line: line, By: "Oda"}); err == nil {
+	measured := []store.Kept{{Stage: store.Stage{Part: "pair_0", Ratio: "ratio", Name: "Pair", Kind: "gear_pair"}, Readings: []store.Reading{reading("4.10"), bad}}}
+	if _, err := st.ImportUnit(ctx, store.Import{Unit: store.Unit{Name: "Half", Kind: "van"}, Driveline: testkit.Chain(t, 1), Measured: measured, By: "Oda"}); err == nil {
 		t.Fatal("broken data was stored")
 	}
 	units, err := st.Units(ctx, "")
@@ -240,7 +329,7 @@ func TestSearchTakesWildcardsLiterally(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
 	for _, n := range []string{"Grouse 4", "100 % electric", "under_score"} {
-		if _, err := st.AddUnit(ctx, store.Unit{Name: n, Kind: "truck"}, "Oda"); err != nil {
+		if _, err := st.AddUnit(ctx, store.Unit{Name: n, Kind: "truck"}, testkit.Chain(t, 1), "Oda"); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -257,7 +346,7 @@ func TestQueryPlans(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
 	for i := range 60 {
-		if _, err := st.AddUnit(ctx, store.Unit{Name: fmt.Sprint("Unit ", i), Kind: "truck", Stages: []store.Stage{{Name: "Axle", Kind: "ring_and_pinion"}}}, "Oda"); err != nil {
+		if _, err := st.AddUnit(ctx, store.Unit{Name: fmt.Sprint("Unit ", i), Kind: "truck"}, testkit.Chain(t, 2), "Oda"); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -286,24 +375,26 @@ func TestQueryPlans(t *testing.T) {
 func TestDrivelineVersions(t *testing.T) {
 	st := testkit.Store(t)
 	ctx := t.Context()
-	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, "Oda")
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Grouse 9", Kind: "truck"}, testkit.Chain(t, 1), "Oda")
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.Driveline(ctx, id); !errors.Is(err, store.ErrNotFound) {
+	if _, err := st.Driveline(ctx, id+1); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a driveline from nowhere: %v", err)
 	}
-	keep := func(base int64, doc string) error {
-		return st.KeepDriveline(ctx, store.Driveline{UnitID: id, Version: base, Document: json.RawMessage(doc), States: json.RawMessage("[]"), By: "Oda"}, "Driveline changed")
+	keep := func(base int64, pairs int) error {
+		d := testkit.Chain(t, pairs)
+		d.UnitID, d.Version, d.By = id, base, "Oda"
+		return st.KeepDriveline(ctx, d, "Driveline changed")
 	}
-	if err := errors.Join(keep(0, `{"a":1}`), keep(1, `{"a":2}`)); err != nil {
+	if err := keep(1, 2); err != nil {
 		t.Fatal(err)
 	}
-	if err := keep(1, `{"a":3}`); !errors.Is(err, store.ErrChanged) {
+	if err := keep(1, 3); !errors.Is(err, store.ErrChanged) {
 		t.Errorf("an old base was kept: %v", err)
 	}
 	d, err := st.Driveline(ctx, id)
-	if err != nil || d.Version != 2 || !strings.Contains(string(d.Document), "2") || d.By != "Oda" {
+	if err != nil || d.Version != 2 || !strings.Contains(string(d.Document), "pair_1") || d.By != "Oda" {
 		t.Errorf("%+v %v", d, err)
 	}
 	// Many at once: one of them wins, the others are told.
@@ -311,7 +402,7 @@ func TestDrivelineVersions(t *testing.T) {
 	var won atomic.Int64
 	for range 8 {
 		wg.Go(func() {
-			switch err := keep(2, `{"a":4}`); {
+			switch err := keep(2, 4); {
 			case err == nil:
 				won.Add(1)
 			case !errors.Is(err, store.ErrChanged):

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"fmt"
 	"strings"
 	"time"
 
@@ -21,20 +20,25 @@ type Unit struct {
 	Stages    []Stage
 }
 
-// Stage is one place in a driveline, ordered from the engine outward.
+// Stage is one ratio of a part of a unit's driveline, ordered as power reaches
+// them.
 type Stage struct {
 	ID       int64
 	UnitID   int64
-	Ordinal  int
+	Part     string // its name in the driveline's document
+	Ratio    string // which of its ratios
+	Present  bool   // the driveline has this part and ratio
+	Since    int64  // the newest fitting of the part; readings from before don't count
 	Name     string
 	Kind     string
 	Position string
 	Held     string
 	Input    string
-	// Newest is the newest reading or strike, which changes whenever the
-	// evidence does; Standing counts readings that aren't struck out.
+	// Newest changes whenever the evidence does; Standing counts readings that
+	// aren't struck out and were taken of what is fitted now, Taken all of them.
 	Newest   string
 	Standing int
+	Taken    int
 }
 
 // Event is one line of a unit's history.
@@ -54,13 +58,14 @@ func scanUnit(row interface{ Scan(...any) error }, u *Unit) error {
 	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt, &u.Version)
 }
 
-const stageColumns = `s.id, s.unit_id, s.ordinal, s.name, s.kind, s.position, s.held, s.input,
-	CONCAT_WS('-', COUNT(r.id), COALESCE(MAX(r.id), 0), COUNT(x.reading_id)), COUNT(r.id) - COUNT(x.reading_id)`
+const stageColumns = `s.id, s.unit_id, s.part, s.ratio, s.present, COALESCE(s.since, 0), s.name, s.kind, s.position, s.held, s.input,
+	CONCAT_WS('-', COUNT(r.id), COALESCE(MAX(r.id), 0), COUNT(x.reading_id), COALESCE(s.since, 0)),
+	COALESCE(SUM(r.id IS NOT NULL AND x.reading_id IS NULL AND r.fitting <=> s.since), 0), COUNT(r.id)`
 
 const stageTables = ` FROM stages s LEFT JOIN readings r ON r.stage_id = s.id LEFT JOIN strikes x ON x.reading_id = r.id `
 
 func scanStage(row interface{ Scan(...any) error }, v *Stage) error {
-	return row.Scan(&v.ID, &v.UnitID, &v.Ordinal, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing)
+	return row.Scan(&v.ID, &v.UnitID, &v.Part, &v.Ratio, &v.Present, &v.Since, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing, &v.Taken)
 }
 
 // Units lists units by last change, at most 200, with their stages. search
@@ -101,13 +106,18 @@ func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 	return u, err
 }
 
-// AddUnit stores a new unit with its stages and returns its number.
-func (s *Store) AddUnit(ctx context.Context, u Unit, by string) (int64, error) {
+// AddUnit stores a new unit with its driveline and returns its number.
+func (s *Store) AddUnit(ctx context.Context, u Unit, d Driveline, by string) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		at := s.now()
 		var err error
-		id, err = s.addUnit(ctx, t, u, by, s.now())
-		return err
+		if id, err = s.addUnit(ctx, t, u, by, at); err != nil {
+			return err
+		}
+		d := d
+		d.UnitID, d.By, d.At = id, by, at
+		return s.keepDriveline(ctx, t, d, "")
 	})
 	return id, err
 }
@@ -117,21 +127,7 @@ func (s *Store) addUnit(ctx context.Context, t *sql.Tx, u Unit, by string, at ti
 	if err != nil {
 		return 0, err
 	}
-	if err := s.log(ctx, t, id, Event{What: "unit_added", By: by, At: at, Text: "Unit added: " + u.Name}); err != nil {
-		return 0, err
-	}
-	for i, v := range u.Stages {
-		v.UnitID, v.Ordinal = id, i
-		if _, err := insertStage(ctx, t, v); err != nil {
-			return 0, err
-		}
-	}
-	return id, nil
-}
-
-func insertStage(ctx context.Context, t *sql.Tx, v Stage) (int64, error) {
-	return insert(ctx, t, "INSERT INTO stages (unit_id, ordinal, name, kind, position, held, input) VALUES (?, ?, ?, ?, ?, ?, ?)",
-		v.UnitID, v.Ordinal, v.Name, v.Kind, v.Position, v.Held, v.Input)
+	return id, s.log(ctx, t, id, Event{What: "unit_added", By: by, At: at, Text: "Unit added: " + u.Name})
 }
 
 // ChangeUnit stores a unit's name, kind and notes over the version that was
@@ -149,63 +145,6 @@ func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 			return err
 		}
 		return s.log(ctx, t, u.ID, Event{What: "unit_changed", By: by, Text: what})
-	})
-}
-
-// AddStage puts a stage into the unit's line at a place (0 nearest the
-// engine), or at the end if at is negative.
-func (s *Store) AddStage(ctx context.Context, v Stage, at int, by string) (int64, error) {
-	var id int64
-	err := s.tx(ctx, func(t *sql.Tx) error {
-		if err := lockUnit(ctx, t, v.UnitID); err != nil {
-			return err
-		}
-		at, v := at, v // a second try begins from the same
-		ids, err := list(ctx, t, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) },
-			"SELECT id FROM stages WHERE unit_id = ? ORDER BY ordinal, id FOR UPDATE", v.UnitID)
-		if err != nil {
-			return err
-		}
-		if len(ids) >= 40 {
-			return fmt.Errorf("a unit has at most 40 stages: %w", ErrInUse)
-		}
-		if at < 0 || at > len(ids) {
-			at = len(ids)
-		}
-		for i, id := range ids {
-			if i >= at {
-				i++
-			}
-			if _, err := t.ExecContext(ctx, "UPDATE stages SET ordinal = ? WHERE id = ?", i, id); err != nil {
-				return err
-			}
-		}
-		v.Ordinal = at
-		if id, err = insertStage(ctx, t, v); err != nil {
-			return err
-		}
-		return s.log(ctx, t, v.UnitID, Event{What: "stage_added", By: by, StageID: id, Stage: v.Name, Text: "Stage added: " + v.Name})
-	})
-	return id, err
-}
-
-// RemoveStage takes a stage out; with readings it is ErrInUse.
-func (s *Store) RemoveStage(ctx context.Context, v Stage, by string) error {
-	return s.tx(ctx, func(t *sql.Tx) error {
-		if err := lockUnit(ctx, t, v.UnitID); err != nil {
-			return err
-		}
-		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM readings WHERE stage_id = ? FOR UPDATE", v.ID).Scan(&n); err != nil {
-			return err
-		}
-		if n > 0 {
-			return ErrInUse
-		}
-		if _, err := t.ExecContext(ctx, "DELETE FROM stages WHERE id = ?", v.ID); err != nil {
-			return err
-		}
-		return s.log(ctx, t, v.UnitID, Event{What: "stage_removed", By: by, Stage: v.Name, Text: "Stage removed: " + v.Name})
 	})
 }
 

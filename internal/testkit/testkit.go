@@ -4,6 +4,7 @@ package testkit
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"io"
 	"io/fs"
@@ -13,6 +14,7 @@ import (
 	"sync/atomic"
 	"testing"
 
+	"zorvel/core/driveline"
 	"zorvel/internal/demo"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
@@ -71,6 +73,47 @@ func StoreAt(t testing.TB, version int64) *store.Store {
 		t.Fatal(err)
 	}
 	return st
+}
+
+// Chain is a driveline of so many gear pairs, called Stage 0, Stage 1 and so on,
+// of which nothing is known.
+func Chain(t testing.TB, pairs int) store.Driveline {
+	t.Helper()
+	d := driveline.Document{Format: driveline.Format, Lies: driveline.Bench}
+	for i := range pairs {
+		p := driveline.Part{ID: fmt.Sprint("pair_", i), Kind: "gear_pair", Name: fmt.Sprint("Stage ", i)}
+		if i > 0 {
+			p.From = fmt.Sprint("pair_", i-1)
+		}
+		d.Parts = append(d.Parts, p)
+	}
+	return Kept(t, &d)
+}
+
+// Layout is a ready driveline with nothing known of it.
+func Layout(t testing.TB, id string) store.Driveline {
+	t.Helper()
+	for _, l := range driveline.Layouts() {
+		if l.ID == id {
+			d := l.Document.Blank()
+			return Kept(t, &d)
+		}
+	}
+	t.Fatal("no layout " + id)
+	return store.Driveline{}
+}
+
+// Kept is a driveline as the store keeps it.
+func Kept(t testing.TB, d *driveline.Document) store.Driveline {
+	t.Helper()
+	if err := d.Check(); err != nil {
+		t.Fatal(err)
+	}
+	b, err := json.Marshal(d)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return store.Driveline{Document: b, States: json.RawMessage("[]")}
 }
 
 // Server serves an empty shop, or the demo shop.

@@ -228,24 +228,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/units/{id}/stages": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["addStage"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/stages/{id}": {
         parameters: {
             query?: never;
@@ -258,8 +240,7 @@ export interface paths {
         get: operations["getStage"];
         put?: never;
         post?: never;
-        /** Take a stage without readings out of the line */
-        delete: operations["removeStage"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -368,6 +349,25 @@ export interface paths {
         /** Keep a new version of the driveline; earlier ones stay on record */
         put: operations["keepDriveline"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/fittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another part in a part's place, or other gears in its housing: readings from before stand aside, and its ratios are unknown until they are measured */
+        post: operations["fit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1088,7 +1088,13 @@ export interface components {
             state: components["schemas"]["State"];
             label?: components["schemas"]["LabelChance"];
             build?: components["schemas"]["Build"];
-            /** @description standing readings */
+            /** @description the part of the driveline that has this ratio */
+            part: string;
+            /** @description which of its ratios: ratio, high, low, front, or a gear's name */
+            ratio: string;
+            /** @description false where the part was taken out of the driveline */
+            present: boolean;
+            /** @description standing readings of what is fitted now */
             readings: number;
             /** @description why the stage can't be reckoned, where it can't */
             trouble?: string;
@@ -1114,7 +1120,10 @@ export interface components {
             name: components["schemas"]["UnitName"];
             kind: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];
-            stages?: components["schemas"]["NewStage"][];
+            /** @description one of /calc/layouts: how its power goes, with nothing known yet */
+            layout?: string;
+            driveline?: components["schemas"]["DrivelineDocument"];
+            first?: components["schemas"]["StageQuestion"];
         };
         UnitChange: {
             /**
@@ -1125,12 +1134,6 @@ export interface components {
             name?: components["schemas"]["UnitName"];
             kind?: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];
-        };
-        NewStage: {
-            name: components["schemas"]["UnitName"];
-            question: components["schemas"]["StageQuestion"];
-            /** @description place in the line, 0 nearest the engine; absent means last */
-            at?: number;
         };
         KeptReading: {
             /** Format: int64 */
@@ -1145,6 +1148,8 @@ export interface components {
             blind?: boolean;
             struck?: components["schemas"]["KeptStrike"];
             taken_in?: components["schemas"]["TakenIn"];
+            /** @description taken before another part or other gears were fitted; it stands aside */
+            former?: boolean;
         };
         /** @description the entry came with a document; its own names and dates are the document's */
         TakenIn: {
@@ -1159,10 +1164,24 @@ export interface components {
             unit_id: number;
             unit_name: string;
             name: string;
+            part: string;
+            ratio: string;
+            present: boolean;
+            /**
+             * Format: int64
+             * @description the newest fitting of its part; 0 while there is none
+             */
+            since: number;
+            fitted?: components["schemas"]["Fitting"];
             question: components["schemas"]["StageQuestion"];
             readings: components["schemas"]["KeptReading"][];
         };
         NewReadings: {
+            /**
+             * Format: int64
+             * @description the newest fitting that was seen; refused where something was fitted meanwhile. Absent means whatever is fitted
+             */
+            since?: number;
             readings: components["schemas"]["NewReading"][];
         };
         Strike: {
@@ -1173,22 +1192,68 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "regear" | "speedometer" | "calibration" | "check";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
             text: string;
             taken_in?: components["schemas"]["TakenIn"];
         };
+        /** @description zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in */
         UnitDocument: {
             /** @enum {string} */
-            format: "zorvel-unit-1";
+            format: "zorvel-unit-1" | "zorvel-unit-2";
             name: components["schemas"]["UnitName"];
             kind: components["schemas"]["UnitKind"];
             notes?: components["schemas"]["Notes"];
-            stages: components["schemas"]["DocumentStage"][];
             driveline?: components["schemas"]["DocumentDriveline"];
+            fittings?: components["schemas"]["DocumentFitting"][];
+            measured?: components["schemas"]["DocumentMeasured"][];
+            /** @description zorvel-unit-1 only */
+            stages?: components["schemas"]["DocumentStage"][];
             decisions?: components["schemas"]["DocumentDecision"][];
+        };
+        DocumentMeasured: {
+            part: string;
+            ratio: string;
+            name: string;
+            question: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["DocumentReading"][];
+        };
+        /** @enum {string} */
+        FittingWhat: "part_swapped" | "gears_swapped";
+        DocumentFitting: {
+            part: string;
+            what: components["schemas"]["FittingWhat"];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            former: components["schemas"]["CatalogPart"];
+        };
+        Fitting: {
+            /** Format: int64 */
+            id: number;
+            part: string;
+            what: components["schemas"]["FittingWhat"];
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            former: components["schemas"]["CatalogPart"];
+            taken_in?: components["schemas"]["TakenIn"];
+        };
+        NewFitting: {
+            /** @description its name in the driveline */
+            part: string;
+            what: components["schemas"]["FittingWhat"];
+            note?: string;
+            /**
+             * Format: int64
+             * @description the version of the driveline that was seen
+             */
+            base: number;
+            fitted?: components["schemas"]["CatalogPart"];
         };
         FieldFault: {
             /** @description JSON pointer into the request */
@@ -1276,6 +1341,8 @@ export interface components {
             note?: string;
             blind?: boolean;
             struck?: components["schemas"]["KeptStrike"];
+            /** @description the place in fittings of what was fitted last when it was taken; absent before the first */
+            fitting?: number;
         };
         DocumentStage: {
             name: components["schemas"]["UnitName"];
@@ -1937,24 +2004,14 @@ export interface components {
             state: components["schemas"]["DrivelineState"];
         };
         UnitDriveline: {
-            document?: components["schemas"]["DrivelineDocument"];
+            document: components["schemas"]["DrivelineDocument"];
             states: components["schemas"]["SavedState"][];
-            /**
-             * Format: int64
-             * @description 0 while there is none
-             */
-            version: number;
-            by?: string;
-            /** Format: date-time */
-            at?: string;
-            fits: components["schemas"]["StageFit"][];
-        };
-        StageFit: {
             /** Format: int64 */
-            stage: number;
-            name: string;
-            part: string;
-            ratio: string;
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            fittings: components["schemas"]["Fitting"][];
         };
         NewDriveline: {
             document: components["schemas"]["DrivelineDocument"];
@@ -1965,8 +2022,6 @@ export interface components {
              */
             base: number;
             note?: string;
-            /** @description tie the unit's stages to the parts they measure */
-            link?: boolean;
         };
         DocumentDriveline: {
             document: components["schemas"]["DrivelineDocument"];
@@ -3409,33 +3464,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    addStage: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewStage"];
-            };
-        };
-        responses: {
-            /** @description The unit with the stage in its line */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Unit"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     getStage: {
         parameters: {
             query?: never;
@@ -3455,27 +3483,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StageRecord"];
                 };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    removeStage: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Removed */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             default: components["responses"]["Problem"];
         };
@@ -3645,6 +3652,33 @@ export interface operations {
         responses: {
             /** @description Kept */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitDriveline"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFitting"];
+            };
+        };
+        responses: {
+            /** @description The driveline since */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

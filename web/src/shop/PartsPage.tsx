@@ -5,7 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
 import { useMaySave } from "../app/session";
-import { partKindWords } from "../benches/driveline/document";
+import { partKindWords } from "../machine/document";
 import { SignInFirst } from "../people/SignInFirst";
 
 const figures = (p: Part): string => {

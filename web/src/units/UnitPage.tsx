@@ -1,30 +1,33 @@
-import { Button, Loader, Menu, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
-import { useDisclosure } from "@mantine/hooks";
+import { Button, Loader, Menu, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
-import { IconChevronDown, IconDownload, IconGauge, IconPlus, IconRoute, IconWheel } from "@tabler/icons-react";
+import { IconChevronDown, IconDownload, IconGauge, IconRoute, IconWheel } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { api, type HistoryEntry, type Kind, type Question, Refused, take, type Unit } from "../api/client";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { api, type HistoryEntry, Refused, take, type Unit } from "../api/client";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
-import { Line } from "../drawing/Line";
+import { useUnit } from "../benches/useUnit";
 import { Signed } from "../format/Signed";
-import { kindWords, unitKindWords } from "../format/words";
+import { unitKindWords } from "../format/words";
+import { UnitMachine } from "../machine/UnitMachine";
 import { SignInFirst } from "../people/SignInFirst";
+import { NextPanel } from "./NextPanel";
+import { PartPanel } from "./PartPanel";
 import { UnitKindSelect } from "./UnitKindSelect";
+import classes from "./unit.module.css";
 
 export function UnitPage() {
   const id = Number(useParams().id);
   const path = { params: { path: { id } } };
-  const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
+  const { unit: u, line, error } = useUnit(id);
   const history = useQuery({ queryKey: ["history", id], queryFn: () => take(api.GET("/units/{id}/history", path)) });
   const maySave = useMaySave();
-  const [adding, add] = useDisclosure(false);
-  useTitle(unit.data?.name);
-  if (unit.error) return <SignInFirst error={unit.error} />;
-  if (!unit.data) return <Loader m="xl" />;
-  const u = unit.data;
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  useTitle(u?.name);
+  if (error) return <SignInFirst error={error} />;
+  if (!u || !line) return <Loader m="xl" />;
   const doors = [
     { name: "Trace the power", icon: <IconRoute size={18} />, to: "trace" },
     ...(u.kind === "boat"
@@ -40,19 +43,24 @@ export function UnitPage() {
     reloadDocument: true,
     leftSection: <IconDownload size={18} />,
   };
+  const part = line.document.parts.find((p) => p.id === query.get("part"));
+  const choose = (to: string | undefined) =>
+    setQuery(
+      (q) => {
+        if (to) q.set("part", to);
+        else q.delete("part");
+        return q;
+      },
+      { replace: true },
+    );
   return (
     <>
-      <div className="band with-line">
-        <div className="row spread">
+      <div className="band">
+        <div className="row spread grow">
           <h1>
             {u.name} <span>· {unitKindWords[u.kind]}</span>
           </h1>
           <div className="row wrap">
-            {maySave && (
-              <Button color="brass.4" autoContrast leftSection={<IconPlus size={18} />} onClick={add.open}>
-                Add a stage
-              </Button>
-            )}
             {doors.map((d) => (
               <Button
                 key={d.to}
@@ -87,21 +95,44 @@ export function UnitPage() {
             </Menu>
           </div>
         </div>
-        {u.stages.length > 0 ? (
-          <Line stages={u.stages} kind={u.kind} />
-        ) : (
-          <p className="empty-line">No stage in the line yet: add the first, from the engine outward.</p>
-        )}
       </div>
-      <main id="main" className="page two-columns">
-        <section>
-          <Decisions unit={u.id} />
-          <h2>What happened</h2>
-          <History entries={history.data ?? []} />
-        </section>
-        <UnitForm key={u.id} unit={u} maySave={maySave} />
+      <main id="main">
+        <div className={classes.machine}>
+          <UnitMachine
+            doc={line.document}
+            stages={u.stages}
+            chosen={part?.id}
+            onPart={(to) => {
+              // A part that is chosen already opens, where it has one ratio.
+              const there = u.stages.filter((s) => s.part === to && s.present);
+              if (to === part?.id && there.length === 1) navigate(`/stages/${there[0]?.id}`);
+              else choose(to);
+            }}
+          />
+          <aside className={classes.side}>
+            {part ? (
+              <PartPanel
+                key={part.id}
+                unit={u}
+                line={line}
+                part={part}
+                maySave={maySave}
+                onClose={() => choose(undefined)}
+              />
+            ) : (
+              <NextPanel unit={u} onPart={choose} />
+            )}
+          </aside>
+        </div>
+        <div className="page two-columns">
+          <section>
+            <Decisions unit={u.id} />
+            <h2>What happened</h2>
+            <History entries={history.data ?? []} />
+          </section>
+          <UnitForm key={u.id} unit={u} maySave={maySave} />
+        </div>
       </main>
-      {adding && <AddStage unit={u} onClose={add.close} />}
     </>
   );
 }
@@ -114,6 +145,7 @@ const marks: Record<HistoryEntry["what"], string> = {
   reading: "●",
   strike: "—",
   driveline: "⚙",
+  fitting: "⇄",
   regear: "✓",
   speedometer: "✓",
   calibration: "»",
@@ -286,96 +318,5 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         </Button>
       )}
     </form>
-  );
-}
-
-function AddStage({ unit, onClose }: { unit: Unit; onClose: () => void }) {
-  const client = useQueryClient();
-  const navigate = useNavigate();
-  const [kind, setKind] = useState<Kind>("ring_and_pinion");
-  const [position, setPosition] = useState("high");
-  const [gear, setGear] = useState("4");
-  const [name, setName] = useState("");
-  const [at, setAt] = useState(String(unit.stages.length));
-  const question: Question = {
-    kind,
-    position: kind === "transfer_case" ? position : kind === "gearbox" ? gear : undefined,
-  };
-  const add = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/stages", {
-          params: { path: { id: unit.id } },
-          body: { name: name.trim() || kindWords[kind], question, at: Number(at) },
-        }),
-      ),
-    onSuccess: (u) => {
-      client.setQueryData(["unit", u.id], u);
-      void client.invalidateQueries({ queryKey: ["history", u.id] });
-      onClose();
-      const added = u.stages[Number(at)];
-      if (added) navigate(`/stages/${added.id}`);
-    },
-  });
-  const refused = add.error instanceof Refused ? add.error : undefined;
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    add.mutate();
-  };
-  return (
-    <Modal opened onClose={onClose} title="Add a stage to the line">
-      <form className="stack" onSubmit={submit}>
-        <NativeSelect
-          label="Kind of stage"
-          value={kind}
-          onChange={(e) => setKind(e.currentTarget.value as Kind)}
-          data={Object.entries(kindWords).map(([value, label]) => ({ value, label }))}
-          data-autofocus
-        />
-        {kind === "transfer_case" && (
-          <NativeSelect
-            label="Which ratio"
-            value={position}
-            onChange={(e) => setPosition(e.currentTarget.value)}
-            data={[
-              { value: "high", label: "high range" },
-              { value: "low", label: "low range" },
-              { value: "front", label: "front against rear" },
-            ]}
-          />
-        )}
-        {kind === "gearbox" && (
-          <TextInput
-            label="Which gear"
-            value={gear}
-            maxLength={10}
-            onChange={(e) => setGear(e.currentTarget.value)}
-            error={refused?.at("/position")}
-            required
-          />
-        )}
-        <TextInput
-          label="Name"
-          placeholder={kindWords[kind]}
-          value={name}
-          maxLength={80}
-          onChange={(e) => setName(e.currentTarget.value)}
-          error={refused?.at("/name")}
-        />
-        <NativeSelect
-          label="Where in the line"
-          value={at}
-          onChange={(e) => setAt(e.currentTarget.value)}
-          data={[
-            { value: "0", label: "first, at the engine" },
-            ...unit.stages.map((s, i) => ({ value: String(i + 1), label: `after ${s.name}` })),
-          ]}
-        />
-        {add.error && !refused?.faults.length && <p className="trouble">{add.error.message}</p>}
-        <Button type="submit" loading={add.isPending}>
-          Add
-        </Button>
-      </form>
-    </Modal>
   );
 }

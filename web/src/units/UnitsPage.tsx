@@ -1,17 +1,18 @@
-import { Button, Modal, Textarea, TextInput } from "@mantine/core";
+import { Button, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import { useDebouncedValue, useDisclosure, useHotkeys } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
 import { IconPlus } from "@tabler/icons-react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, Refused, take, type UnitKind } from "../api/client";
+import { api, type Layout, Refused, take, type UnitKind } from "../api/client";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
-import { StateMark } from "../drawing/Line";
 import { StageGlyph } from "../drawing/StageGlyph";
+import { StateMark } from "../drawing/StateMark";
 import { percent, when } from "../format/numbers";
 import { unitKindWords } from "../format/words";
+import { useLayouts } from "../machine/useLayouts";
 import { SignInFirst } from "../people/SignInFirst";
 import { UnitKindSelect } from "./UnitKindSelect";
 
@@ -96,8 +97,13 @@ function AddUnit({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState("");
   const [kind, setKind] = useState<UnitKind>("truck");
   const [notes, setNotes] = useState("");
+  const [layout, setLayout] = useState<string>();
+  const layouts = useLayouts();
+  const fits = (l: Layout) => (l.units.includes(kind) ? 0 : 1);
+  const list = [...(layouts.data ?? [])].sort((a, b) => fits(a) - fits(b));
+  const chosen = list.find((l) => l.id === layout) ?? list[0];
   const add = useMutation({
-    mutationFn: () => take(api.POST("/units", { body: { name, kind, notes } })),
+    mutationFn: () => take(api.POST("/units", { body: { name, kind, notes, layout: chosen?.id } })),
     onSuccess: (u) => {
       void client.invalidateQueries({ queryKey: ["units"] });
       navigate(`/units/${u.id}`);
@@ -121,7 +127,25 @@ function AddUnit({ onClose }: { onClose: () => void }) {
           data-autofocus
           required
         />
-        <UnitKindSelect value={kind} onChange={setKind} />
+        <UnitKindSelect
+          value={kind}
+          onChange={(k) => {
+            setKind(k);
+            setLayout(undefined);
+          }}
+        />
+        <NativeSelect
+          label="How its power goes"
+          description={chosen?.for}
+          value={chosen?.id ?? ""}
+          onChange={(e) => setLayout(e.currentTarget.value)}
+          error={refused?.at("/layout")}
+          data={list.map((l) => ({ value: l.id, label: l.name }))}
+        />
+        <small className="dim">
+          The nearest will do: every part can be changed, taken out or put in afterward. Nothing of it is known until it
+          is measured.
+        </small>
         <Textarea
           label="Notes"
           value={notes}
@@ -130,7 +154,7 @@ function AddUnit({ onClose }: { onClose: () => void }) {
           minRows={2}
           onChange={(e) => setNotes(e.currentTarget.value)}
         />
-        <Button type="submit" loading={add.isPending}>
+        <Button type="submit" loading={add.isPending} disabled={!chosen}>
           Add
         </Button>
       </form>

@@ -2,10 +2,19 @@ import { Button, Modal, NativeSelect, Switch, TextInput } from "@mantine/core";
 import { IconArrowsExchange, IconPlus, IconTrash } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Doc, type Part, type PartKind, type Refused, take, type UnitDriveline } from "../../api/client";
+import { api, type Doc, type Part, type PartKind, type Refused, take } from "../../api/client";
 import { useSession } from "../../app/session";
 import { readFigure, readNumber, readTeeth, ValueField } from "../../fields/ValueField";
-import { insertPart, partKindWords, partName, places, ratioNames, removal, setPart, swapPart } from "./document";
+import {
+  insertPart,
+  partKindWords,
+  partName,
+  places,
+  ratioNames,
+  removal,
+  setPart,
+  swapPart,
+} from "../../machine/document";
 import { type Field, fieldsOf, getField, setField } from "./fields";
 import { SourceMark } from "./PowerPanel";
 
@@ -13,7 +22,6 @@ type Props = {
   doc: Doc;
   part?: string;
   refused?: Refused;
-  fits?: UnitDriveline["fits"];
   mayWrite: boolean;
   broken: string[];
   onBroken: (parts: string[]) => void;
@@ -24,7 +32,7 @@ type Props = {
 };
 
 /** Parts along the line: what they are, what is known of them, insert, swap, remove. */
-export function BuildPanel({ doc, part, refused, fits, mayWrite, broken, onBroken, onDoc, onPart, onMeasure }: Props) {
+export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onDoc, onPart, onMeasure }: Props) {
   const p = doc.parts.find((q) => q.id === part);
   const [adding, setAdding] = useState(false);
   const [swapping, setSwapping] = useState(false);
@@ -98,7 +106,6 @@ export function BuildPanel({ doc, part, refused, fits, mayWrite, broken, onBroke
           at={`/driveline/parts/${index}`}
           refused={refused}
           onPart={(q) => onDoc(setPart(doc, q))}
-          fits={fits}
           mayWrite={mayWrite}
           onMeasure={onMeasure}
         />
@@ -149,18 +156,17 @@ type FormProps = {
   part: Part;
   at: string;
   refused?: Refused;
-  fits?: UnitDriveline["fits"];
   mayWrite: boolean;
   onPart: (p: Part) => void;
   onMeasure?: (p: Part, ratio: string) => void;
 };
 
-function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: FormProps) {
+function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps) {
   const fault = (path: string) =>
     refused?.faults.find((f) => f.field === `${at}/${part.kind}/${path.replaceAll(".", "/")}`)?.message;
-  const linked = (name: string) => Boolean(part.sources?.[name]?.stage);
-  // What the bench has measured is changed at the bench, not here.
-  const atBench = linked("ratio") && Boolean(part.sources?.ratio?.probability);
+  // What was read at the bench is changed at the bench, not here.
+  const linked = (name: string) => Boolean(part.sources?.[name]?.stage && part.sources[name].probability);
+  const atBench = linked("ratio");
   return (
     <div className="stack tight">
       <TextInput
@@ -249,7 +255,10 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
                         onChange={(e) =>
                           onPart({
                             ...part,
-                            sources: { ...part.sources, [n]: { kind: e.currentTarget.value as "plate" } },
+                            sources: {
+                              ...part.sources,
+                              [n]: { kind: e.currentTarget.value as "plate", stage: s?.stage },
+                            },
                           })
                         }
                         data={[
@@ -264,11 +273,7 @@ function PartForm({ part, at, refused, fits, mayWrite, onPart, onMeasure }: Form
                   <td>
                     {onMeasure && mayWrite && measurable(part, n) && (
                       <Button size="compact-xs" color="brass.4" autoContrast onClick={() => onMeasure(part, n)}>
-                        {linked(n)
-                          ? "To the bench"
-                          : fits?.some((f) => f.part === part.id && f.ratio === n)
-                            ? "Tie to its stage"
-                            : "Count it"}
+                        {linked(n) ? "To the bench" : "Count it"}
                       </Button>
                     )}
                   </td>

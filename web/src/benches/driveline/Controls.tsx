@@ -1,8 +1,8 @@
 import { NativeSelect } from "@mantine/core";
 import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
-import { partName } from "./document";
+import { partName } from "../../machine/document";
+import type { Plan, Spot } from "../../machine/place";
 import { select } from "./model";
-import type { Plan, Spot } from "./place";
 
 const wheelWords = [
   { value: "ground", label: "on the ground" },

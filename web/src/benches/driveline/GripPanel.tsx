@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, type DrivelineState, Refused, take } from "../../api/client";
 import { useKept } from "../../app/local";
 import { fixed, typed } from "../../format/numbers";
-import { partName } from "./document";
+import { partName } from "../../machine/document";
 
 type Typed = {
   ground: string;

@@ -1,7 +1,7 @@
 import { Tabs } from "@mantine/core";
 import type { Doc, Trace, TracedShaft } from "../../api/client";
 import { fixed } from "../../format/numbers";
-import { partName } from "./document";
+import { partName } from "../../machine/document";
 import { exactText } from "./model";
 
 type Props = {

@@ -5,8 +5,9 @@ import type { Doc, DrivelineState, ShiftRow, Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { downloadCSV } from "../../format/csv";
 import { fixed, speedUnit, toKMH, typed } from "../../format/numbers";
-import { partName } from "./document";
-import { exactText, useTrace } from "./model";
+import { partName } from "../../machine/document";
+import { useTrace } from "../../machine/useTrace";
+import { exactText } from "./model";
 
 const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / 1.609344 : kmh);
 

@@ -13,18 +13,19 @@ import {
 } from "@tabler/icons-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Doc, DrivelineState, Part, SavedState, UnitDriveline } from "../../api/client";
+import type { Doc, DrivelineState, Part, SavedState } from "../../api/client";
 import { readNumber, ValueField } from "../../fields/ValueField";
 import { typed } from "../../format/numbers";
-import { useApart } from "./apart";
+import { useApart } from "../../machine/apart";
+import { Machine, usePlan } from "../../machine/Machine";
+import { nudge, setSpin } from "../../machine/spin";
+import { useTrace } from "../../machine/useTrace";
 import { BuildPanel } from "./BuildPanel";
 import { Controls } from "./Controls";
 import { GripPanel } from "./GripPanel";
 import { useHistory } from "./history";
-import { Machine, usePlan } from "./Machine";
-import { packState, select, unpackState, useTrace, type Work, without } from "./model";
+import { packState, select, unpackState, type Work, without } from "./model";
 import { PowerPanel } from "./PowerPanel";
-import { nudge, setSpin } from "./spin";
 import { GearsTable, ShiftsTable, StandsSheet } from "./Tables";
 
 type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands";
@@ -43,7 +44,6 @@ type Props = {
   name: string;
   doc: Doc;
   states: SavedState[];
-  fits?: UnitDriveline["fits"];
   mayWrite: boolean;
   dirty?: boolean;
   saving?: boolean;
@@ -64,7 +64,6 @@ export function TraceBench({
   name,
   doc: given,
   states,
-  fits,
   mayWrite,
   dirty,
   saving,
@@ -344,7 +343,6 @@ export function TraceBench({
                   doc={doc}
                   part={part}
                   refused={refused}
-                  fits={fits}
                   mayWrite={mayWrite}
                   broken={state.broken ?? []}
                   onBroken={(list) => setState(list.length > 0 ? { ...state, broken: list } : without(state, "broken"))}

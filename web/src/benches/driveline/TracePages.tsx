@@ -3,32 +3,24 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, type Doc, type Layout, type Part, Refused, type SavedState, take, type UnitKind } from "../../api/client";
+import { api, type Doc, type Layout, type Part, Refused, type SavedState, take } from "../../api/client";
 import { keep, kept, useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
+import { partName } from "../../machine/document";
+import { useLayouts } from "../../machine/useLayouts";
 import { SignInFirst } from "../../people/SignInFirst";
-import { partName } from "./document";
 import { TraceBench } from "./TraceBench";
 
-const useLayouts = () =>
-  useQuery({
-    queryKey: ["layouts"],
-    queryFn: () => take(api.GET("/calc/layouts")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-
 /** Ready drivelines; with the figures of an example, or with nothing known yet. */
-export function LayoutPicker({ kind, onPick }: { kind?: UnitKind; onPick: (d: Doc) => void }) {
+function LayoutPicker({ onPick }: { onPick: (d: Doc) => void }) {
   const layouts = useLayouts();
   const [chosen, setChosen] = useState<Layout>();
   if (!layouts.data) return <Loader m="xl" />;
-  const fits = (l: Layout) => (kind && l.units.includes(kind) ? 0 : 1);
-  const list = [...layouts.data].sort((a, b) => fits(a) - fits(b));
   return (
     <>
       <ul className="layouts">
-        {list.map((l) => (
+        {layouts.data.map((l) => (
           <li key={l.id}>
             <button type="button" onClick={() => setChosen(l)}>
               <b>{l.name}</b>
@@ -87,16 +79,17 @@ export function UnitTracePage() {
   const [draft, setDraft] = useKept<Draft>(store, noDraft);
   const saved = line.data;
   const save = useMutation({
-    mutationFn: ({ doc, states, link }: { doc: Doc; states: SavedState[]; link?: boolean }) =>
+    mutationFn: ({ doc, states }: { doc: Doc; states: SavedState[] }) =>
       take(
         api.PUT("/units/{id}/driveline", {
           ...path,
-          body: { document: doc, states, base: draft?.base ?? saved?.version ?? 0, link },
+          body: { document: doc, states, base: draft?.base ?? saved?.version ?? 0 },
         }),
       ),
     onSuccess: (d) => {
       keep(store, undefined);
       client.setQueryData(["driveline", id], d);
+      void client.invalidateQueries({ queryKey: ["unit", id] });
       void client.invalidateQueries({ queryKey: ["history", id] });
       notifications.show({ message: "The driveline is kept with the unit." });
     },
@@ -125,69 +118,16 @@ export function UnitTracePage() {
       <span> · power</span>
     </>
   );
-  const doc = draft?.doc ?? savedDoc;
-  if (!doc) {
-    return (
-      <>
-        <div className="band">
-          <h1>{title}</h1>
-        </div>
-        <main id="main" className="page">
-          <h1>How is it laid out?</h1>
-          <p>Pick the nearest; every part can be changed, taken out or put in afterward.</p>
-          {maySave ? (
-            <LayoutPicker kind={u.kind} onPick={(d) => save.mutate({ doc: d, states: [], link: true })} />
-          ) : (
-            <p className="dim">This unit has no driveline yet; a technician can begin one.</p>
-          )}
-        </main>
-      </>
-    );
-  }
-  // A ratio is measured at a stage of the unit's line: go there, or make it.
+  const doc = draft?.doc ?? saved.document;
+  const stageOf = (d: Doc, part: string, ratio: string) => d.parts.find((q) => q.id === part)?.sources?.[ratio]?.stage;
+  // A ratio is measured at its bench; a part that isn't kept yet is kept first.
   const measure = async (p: Part, ratio: string, d: Doc) => {
-    const at = p.sources?.[ratio]?.stage;
-    if (at) {
-      navigate(`/stages/${at}`);
-      return;
+    let at = stageOf(d, p.id, ratio);
+    if (!at) {
+      const after = await save.mutateAsync({ doc: d, states: saved.states }).catch(() => undefined);
+      at = after && stageOf(after.document, p.id, ratio);
     }
-    try {
-      const fit = saved.fits.find((f) => f.part === p.id && f.ratio === ratio);
-      let stage = fit?.stage;
-      if (!stage) {
-        const kinds = {
-          axle: p.axle?.second ? "two_stage" : "ring_and_pinion",
-          transfer_case: "transfer_case",
-          gearbox: "gearbox",
-          hub: "hub",
-          planetary: "planetary",
-          gearcase: "gearcase",
-          gear_pair: p.gear_pair?.mesh === "chain" ? "chain_pair" : "gear_pair",
-        } as const;
-        const kind = kinds[p.kind as keyof typeof kinds];
-        const position = p.kind === "transfer_case" || p.kind === "gearbox" ? ratio : undefined;
-        const name = `${partName(p)}${position ? `, ${p.kind === "gearbox" ? "gear " : ""}${position}` : ""}`;
-        const after = await take(
-          api.POST("/units/{id}/stages", { ...path, body: { name: name.slice(0, 80), question: { kind, position } } }),
-        );
-        client.setQueryData(["unit", id], after);
-        stage = after.stages.at(-1)?.id;
-      }
-      if (!stage) return;
-      const linked: Doc = {
-        ...d,
-        parts: d.parts.map((q) =>
-          q.id === p.id
-            ? { ...q, sources: { ...q.sources, [ratio]: { kind: q.sources?.[ratio]?.kind ?? "unknown", stage } } }
-            : q,
-        ),
-      };
-      await save.mutateAsync({ doc: linked, states: saved.states });
-      if (!fit) navigate(`/stages/${stage}`);
-    } catch (e) {
-      if (!(e instanceof Refused))
-        notifications.show({ color: "red", title: "Not done", message: (e as Error).message });
-    }
+    if (at) navigate(`/stages/${at}`);
   };
   return (
     <TraceBench
@@ -196,7 +136,6 @@ export function UnitTracePage() {
       name={u.name}
       doc={doc}
       states={saved.states}
-      fits={saved.fits}
       mayWrite={maySave}
       dirty={Boolean(draft)}
       saving={save.isPending}

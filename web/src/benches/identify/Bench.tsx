@@ -70,7 +70,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
   const [all, setAll] = useState(false);
   const members = useMembers(question);
 
-  const standing = readings.filter((r) => !r.struck);
+  const standing = readings.filter((r) => !r.struck && !r.former);
   const blind = blindWanted && standing.length > 0 && method !== "";
   const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {} };
   const drafted = understood.reading;

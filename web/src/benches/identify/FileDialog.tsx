@@ -3,13 +3,14 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Question, Refused, take, type UnitKind } from "../../api/client";
 import { questionWords } from "../../format/words";
+import { UnitMachine } from "../../machine/UnitMachine";
 import { UnitKindSelect } from "../../units/UnitKindSelect";
 import type { BenchReading } from "./model";
 
 const same = (a: Question, b: Question) =>
   a.kind === b.kind && (a.position ?? "") === (b.position ?? "") && (a.held ?? "ring") === (b.held ?? "ring");
 
-/** Says afterward what was counted: which unit, which place in its line. */
+/** Says afterward what was counted: which unit, and which part of its machine. */
 export function FileDialog({
   question,
   readings,
@@ -26,23 +27,26 @@ export function FileDialog({
   const [stage, setStage] = useState("");
   const [name, setName] = useState("");
   const [kind, setKind] = useState<UnitKind>("truck");
-  const [stageName, setStageName] = useState(questionWords(question));
-  const chosen = units.data?.find((u) => String(u.id) === unit);
-  const fitting = chosen?.stages.filter((s) => same(s.question, question)) ?? [];
+  const chosen = useQuery({
+    queryKey: ["unit", Number(unit)],
+    queryFn: () => take(api.GET("/units/{id}", { params: { path: { id: Number(unit) } } })),
+    enabled: unit !== "",
+  });
+  const line = useQuery({
+    queryKey: ["driveline", Number(unit)],
+    queryFn: () => take(api.GET("/units/{id}/driveline", { params: { path: { id: Number(unit) } } })),
+    enabled: unit !== "",
+  });
+  const places = (unit && chosen.data?.stages.filter((s) => s.present && same(s.question, question))) || [];
+  const at = places.find((s) => String(s.id) === stage) ?? (places.length === 1 ? places[0] : undefined);
   const file = useMutation({
     mutationFn: async () => {
-      let to = stage ? Number(stage) : 0;
+      let to = at?.id;
       if (!to) {
-        const added = chosen
-          ? await take(
-              api.POST("/units/{id}/stages", {
-                params: { path: { id: chosen.id } },
-                body: { name: stageName, question },
-              }),
-            )
-          : await take(api.POST("/units", { body: { name, kind, stages: [{ name: stageName, question }] } }));
-        to = added.stages[added.stages.length - 1].id;
-        // A second try goes to the stage that exists by now.
+        const added = await take(api.POST("/units", { body: { name, kind, first: question } }));
+        to = added.stages.find((s) => same(s.question, question))?.id;
+        if (!to) throw new Error("The new unit has no place for this count.");
+        // A second try goes to the unit that exists by now.
         setUnit(String(added.id));
         setStage(String(to));
         await units.refetch();
@@ -74,7 +78,7 @@ export function FileDialog({
     file.mutate();
   };
   return (
-    <Modal opened onClose={onClose} title="File these readings">
+    <Modal opened onClose={onClose} title="File these readings" size="lg">
       <form className="stack" onSubmit={submit}>
         <NativeSelect
           label="Unit"
@@ -88,7 +92,7 @@ export function FileDialog({
             ...(units.data ?? []).map((u) => ({ value: String(u.id), label: u.name })),
           ]}
         />
-        {!chosen && (
+        {!unit && (
           <div className="two">
             <TextInput
               label="Its name"
@@ -102,29 +106,37 @@ export function FileDialog({
             <UnitKindSelect value={kind} onChange={setKind} />
           </div>
         )}
-        {fitting.length > 0 && (
-          <NativeSelect
-            label="Place in its line"
-            value={stage}
-            onChange={(e) => setStage(e.currentTarget.value)}
-            data={[
-              ...fitting.map((s) => ({ value: String(s.id), label: s.name })),
-              { value: "", label: "a new place, last in the line" },
-            ]}
-          />
+        {unit && places.length > 0 && (
+          <>
+            <NativeSelect
+              label="Where it was counted"
+              value={at ? String(at.id) : ""}
+              onChange={(e) => setStage(e.currentTarget.value)}
+              data={[
+                ...(at ? [] : [{ value: "", label: "point at the part, or choose it here" }]),
+                ...places.map((s) => ({ value: String(s.id), label: s.name })),
+              ]}
+            />
+            {line.data && chosen.data && (
+              <UnitMachine
+                small
+                doc={line.data.document}
+                stages={chosen.data.stages}
+                chosen={at?.part}
+                open={(p) => places.some((s) => s.part === p.id)}
+                onPart={(part) => setStage(String(places.find((s) => s.part === part)?.id ?? ""))}
+              />
+            )}
+          </>
         )}
-        {!stage && (
-          <TextInput
-            label="Call this place"
-            placeholder="Rear axle"
-            value={stageName}
-            maxLength={80}
-            onChange={(e) => setStageName(e.currentTarget.value)}
-            required
-          />
+        {unit && chosen.data && places.length === 0 && (
+          <Alert color="brass">
+            No part of {chosen.data.name} is counted as {questionWords(question).toLowerCase()}. Change its driveline
+            under Trace, Build; these readings wait here.
+          </Alert>
         )}
         {file.error && !refused?.at("/name") && <Alert color="red">{file.error.message}</Alert>}
-        <Button type="submit" loading={file.isPending}>
+        <Button type="submit" loading={file.isPending} disabled={unit !== "" && !at}>
           File {readings.length === 1 ? "1 reading" : `${readings.length} readings`}
         </Button>
       </form>

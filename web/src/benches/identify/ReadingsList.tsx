@@ -31,12 +31,13 @@ export function ReadingsList({
     <>
       <ul className="readings">
         {readings.map((r, i) => {
-          const f = r.struck ? undefined : findings.get(r.key);
+          const aside = Boolean(r.struck) || r.former;
+          const f = aside ? undefined : findings.get(r.key);
           const says = f?.says ? fixed(f.says, r.reading.method === "teeth" ? 4 : 3) : "";
           return (
-            <li key={r.key} className={r.struck ? "struck" : (f?.agreement ?? "")}>
+            <li key={r.key} className={r.struck ? "struck" : r.former ? "aside" : (f?.agreement ?? "")}>
               <span className="sign" title={f?.agreement}>
-                {r.struck ? "—" : f ? signs[f.agreement] : "·"}
+                {aside ? "—" : f ? signs[f.agreement] : "·"}
               </span>
               <div className="grow">
                 <b>
@@ -51,6 +52,7 @@ export function ReadingsList({
                     struck out{r.struck.by ? ` by ${r.struck.by}` : ""}, {when(r.struck.at)}: {r.struck.reason}
                   </div>
                 )}
+                {r.former && <div className="reason">of what was fitted before; it stands aside</div>}
                 {r.refused && <div className="reason">Not saved: {r.refused}</div>}
                 <small className="dim">
                   <Signed by={r.by} at={r.at} takenIn={r.takenIn} />
@@ -69,7 +71,7 @@ export function ReadingsList({
                     Again, blind
                   </Button>
                 )}
-                {!r.struck && (maySave || r.id === undefined) && (
+                {!aside && (maySave || r.id === undefined) && (
                   <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setStriking(r)}>
                     Strike out
                   </Button>

@@ -7,8 +7,10 @@ import { api, Refused, type StageRecord, take } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
-import { Line } from "../../drawing/Line";
+import { Signed } from "../../format/Signed";
+import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
+import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
 import type { BenchReading } from "./model";
 
@@ -31,11 +33,8 @@ function Filed({ record }: { record: StageRecord }) {
   const maySave = useMaySave();
   const store = `zorvel.stage.${record.id}`;
   const [waiting, setWaiting] = useKept<BenchReading[]>(`${store}.waiting`, none);
-  const unit = useQuery({
-    queryKey: ["unit", record.unit_id],
-    queryFn: () => take(api.GET("/units/{id}", { params: { path: { id: record.unit_id } } })),
-  });
-  useTitle(unit.data?.stages.find((x) => x.id === record.id)?.name, unit.data?.name);
+  const { unit, line } = useUnit(record.unit_id);
+  useTitle(record.name, record.unit_name);
   const stored = useCallback(
     (r: StageRecord) => {
       client.setQueryData(["stage", r.id], r);
@@ -62,7 +61,11 @@ function Filed({ record }: { record: StageRecord }) {
           const saved = await take(
             api.POST("/stages/{id}/readings", {
               params: { path: { id: record.id } },
-              body: { readings: [{ reading: r.reading, note: r.note, blind: r.blind, key: r.key }] },
+              body: {
+                // What was counted stays with what was fitted when it was counted.
+                since: r.since ?? record.since,
+                readings: [{ reading: r.reading, note: r.note, blind: r.blind, key: r.key }],
+              },
             }),
           );
           stored(saved);
@@ -100,6 +103,7 @@ function Filed({ record }: { record: StageRecord }) {
         blind: k.blind,
         struck: k.struck,
         takenIn: k.taken_in,
+        former: k.former,
       })),
       ...waiting,
     ],
@@ -120,13 +124,29 @@ function Filed({ record }: { record: StageRecord }) {
 
   return (
     <>
-      <div className="band with-line">
+      <div className="band">
         <h1>
           <Link to={`/units/${record.unit_id}`}>{record.unit_name}</Link>
           <span> · {record.name}</span>
         </h1>
-        {unit.data && <Line stages={unit.data.stages} kind={unit.data.kind} current={record.id} />}
+        {unit && line && <YouAreHere unit={unit} line={line} part={record.part} />}
       </div>
+      {!record.present && (
+        <Alert color="gray" className="waiting">
+          This part was taken out of the driveline. What was read of it stays here.
+        </Alert>
+      )}
+      {record.fitted && (
+        <Alert color="gray" className="waiting">
+          {record.fitted.what === "gears_swapped"
+            ? "Gears were swapped in this housing"
+            : "Another part was fitted here"}
+          {record.fitted.note && `: ${record.fitted.note}`}. Readings from before stand aside.{" "}
+          <small>
+            <Signed by={record.fitted.by} at={record.fitted.at} takenIn={record.fitted.taken_in} />
+          </small>
+        </Alert>
+      )}
       {unsent.length > 0 && (
         <Alert color="brass" className="waiting" role="status">
           {unsent.length === 1 ? "1 reading waits" : `${unsent.length} readings wait`} on this device until the server
@@ -140,7 +160,7 @@ function Filed({ record }: { record: StageRecord }) {
         readings={readings}
         mayWrite={maySave}
         maySave={maySave}
-        onKeep={(r) => setWaiting((w) => [...w, r])}
+        onKeep={(r) => setWaiting((w) => [...w, { ...r, since: record.since }])}
         onStrike={strike}
       />
     </>

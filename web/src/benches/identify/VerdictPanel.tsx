@@ -2,8 +2,8 @@ import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButt
 import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
 import { useState } from "react";
 import type { Option, Order, Plan, Situation, Verdict } from "../../api/client";
-import { StateMark } from "../../drawing/Line";
 import { RatioRule } from "../../drawing/RatioRule";
+import { StateMark } from "../../drawing/StateMark";
 import { fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
 import { memberWords, methodWords, optionKey } from "../../format/words";
 

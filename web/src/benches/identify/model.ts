@@ -14,6 +14,10 @@ export type BenchReading = {
   blind?: boolean;
   struck?: { by?: string; at: string; reason: string };
   takenIn?: components["schemas"]["TakenIn"];
+  /** Taken before another part or other gears were fitted. */
+  former?: boolean;
+  /** What was fitted last when it was taken, while it waits on this device. */
+  since?: number;
   refused?: string;
 };
 

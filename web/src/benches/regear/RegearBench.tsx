@@ -22,10 +22,10 @@ import { Verdict } from "./Verdict";
 
 const Curves = lazy(() => import("./Curves").then((m) => ({ default: m.Curves })));
 
-type Props = { store: string; title: ReactNode; name: string; unit?: number; doc?: Doc };
+type Props = { store: string; title: ReactNode; here?: ReactNode; name: string; unit?: number; doc?: Doc };
 
 /** The tires changed: what that does, and which ring and pinion to fit. */
-export function RegearBench({ store, title, name, unit, doc }: Props) {
+export function RegearBench({ store, title, here, name, unit, doc }: Props) {
   const [form, setForm] = useKept<RegearForm>(store, noForm);
   const f = { ...noForm, ...form };
   const [units] = useUnits();
@@ -46,6 +46,7 @@ export function RegearBench({ store, title, name, unit, doc }: Props) {
     <>
       <div className="band no-print">
         <h1>{title}</h1>
+        {here}
       </div>
       <main id="main" className="decide">
         <section className="decide-ask no-print" aria-label="Tires and use">

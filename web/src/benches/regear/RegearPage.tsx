@@ -1,6 +1,7 @@
 import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
 import { useTitle } from "../../app/title";
+import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { RegearBench } from "./RegearBench";
@@ -12,17 +13,6 @@ export function UnitRegearPage() {
   useTitle("Tires and gears", unit?.name);
   if (error) return <SignInFirst error={error} />;
   if (!unit || !line) return <Loader m="xl" />;
-  if (!line.document)
-    return (
-      <main id="main" className="narrow">
-        <h1>No driveline yet</h1>
-        <p>
-          Gears are chosen for a driveline: which gearbox, which ranges, which axles.{" "}
-          <Link to={`/units/${id}/trace`}>Lay it out first</Link>, or work with{" "}
-          <Link to="/regear">a few plain figures</Link>.
-        </p>
-      </main>
-    );
   return (
     <RegearBench
       store={`zorvel.regear.${id}`}
@@ -32,6 +22,7 @@ export function UnitRegearPage() {
           <span> · tires and gears</span>
         </>
       }
+      here={<YouAreHere unit={unit} line={line} />}
       name={unit.name}
       unit={id}
       doc={line.document}

@@ -1,6 +1,5 @@
 import { NativeSelect, Tabs, TextInput } from "@mantine/core";
 import { type ReactNode, useState } from "react";
-import { Link } from "react-router";
 import type { Doc } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
@@ -13,10 +12,10 @@ import { GearsPanel } from "./GearsPanel";
 import { baseOf, gearsOf, noForm, noTrack, type PanelProps, pulsesOf, type SpeedoForm, useSpeedo } from "./model";
 import { PulsesPanel } from "./PulsesPanel";
 
-type Props = { store: string; title: ReactNode; name: string; unit?: number; doc?: Doc };
+type Props = { store: string; title: ReactNode; here?: ReactNode; name: string; unit?: number; doc?: Doc };
 
 /** Gears, pulses and checks that make a speedometer true. */
-export function SpeedoBench({ store, title, name, unit, doc }: Props) {
+export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
   const [kept, keep] = useKept<SpeedoForm>(store, noForm);
   const form = { ...noForm, ...kept };
   const [units] = useUnits();
@@ -42,6 +41,7 @@ export function SpeedoBench({ store, title, name, unit, doc }: Props) {
     <>
       <div className="band no-print">
         <h1>{title}</h1>
+        {here}
       </div>
       <main id="main" className="decide">
         <section className="decide-ask no-print" aria-label="Tire and take-off">
@@ -90,12 +90,6 @@ export function SpeedoBench({ store, title, name, unit, doc }: Props) {
               </span>
               <em>{some.take_off.formula}</em>
               {some.take_off.low && <em>It lies before the low range: in low it turns faster for the same road.</em>}
-            </p>
-          )}
-          {unit !== undefined && !doc && (
-            <p className="dim">
-              This unit has no driveline yet. <Link to={`/units/${unit}/trace`}>Lay it out</Link> and any shaft can be
-              the take-off.
             </p>
           )}
           {some && some.cautions.length > 0 && (

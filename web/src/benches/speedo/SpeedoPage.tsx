@@ -1,6 +1,7 @@
 import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
 import { useTitle } from "../../app/title";
+import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { SpeedoBench } from "./SpeedoBench";
@@ -22,6 +23,7 @@ export function UnitSpeedoPage() {
           <span> · speedometer</span>
         </>
       }
+      here={<YouAreHere unit={unit} line={line} />}
       name={unit.name}
       unit={id}
       doc={line.document}

@@ -1,4 +1,4 @@
-import type { Doc, Part, PartKind } from "../../api/client";
+import type { Doc, Part, PartKind } from "../api/client";
 
 /** The outputs of a part; one without a name is written as "". */
 export function ports(p: Part): string[] {

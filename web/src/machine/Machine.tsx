@@ -1,5 +1,5 @@
 import { useMemo, useRef } from "react";
-import type { Doc, Trace, TracedMesh, TracedShaft } from "../../api/client";
+import type { Doc, Trace, TracedMesh, TracedShaft } from "../api/client";
 import { type Disc, type Plan, placeParts, type Rod } from "./place";
 import { useSpin } from "./spin";
 

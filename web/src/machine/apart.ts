@@ -8,7 +8,7 @@ const margin = 5;
 export function setApart(frame: HTMLElement) {
   const f = frame.getBoundingClientRect();
   const boxes: Box[] = [];
-  for (const el of frame.querySelectorAll<HTMLElement>(":scope > .spot")) {
+  for (const el of frame.querySelectorAll<HTMLElement>(".spot")) {
     el.style.translate = "";
     const q = el.getBoundingClientRect();
     if (q.width === 0) continue;

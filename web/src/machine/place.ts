@@ -1,4 +1,4 @@
-import type { Doc, Part } from "../../api/client";
+import type { Doc, Part } from "../api/client";
 import { fedBy, portOf } from "./document";
 
 /** A length of shaft, drawn from end to end. */

@@ -1,0 +1,50 @@
+import { Loader } from "@mantine/core";
+import { useRef } from "react";
+import type { Doc, Part, StageSummary } from "../api/client";
+import { useApart } from "./apart";
+import { Doors } from "./Doors";
+import classes from "./doors.module.css";
+import { Machine, usePlan } from "./Machine";
+import { useTrace } from "./useTrace";
+
+const still = {};
+const nothing = () => {};
+
+type Props = {
+  doc: Doc;
+  stages: StageSummary[];
+  chosen?: string;
+  small?: boolean;
+  open?: (p: Part) => boolean;
+  onPart: (id: string) => void;
+};
+
+/** A unit's machine as it lies, standing still, with a door on each of its parts. */
+export function UnitMachine({ doc, stages, chosen, small, open, onPart }: Props) {
+  const plan = usePlan(doc);
+  const { trace, error } = useTrace(doc, still);
+  const inner = useRef<HTMLDivElement>(null);
+  useApart(inner, small ? undefined : `${Boolean(trace)} ${JSON.stringify(stages)}`);
+  if (error && !trace) return <p className="trouble">The machine can't be drawn: {error.message}</p>;
+  return (
+    <div className={small ? classes.frameSmall : classes.frame}>
+      <div
+        ref={inner}
+        className={small ? classes.small : classes.inner}
+        style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
+      >
+        {trace ? (
+          <>
+            <Machine doc={doc} trace={trace} chosenPart={chosen} onShaft={nothing} onPart={onPart} />
+            <Doors doc={doc} plan={plan} stages={stages} chosen={chosen} small={small} open={open} onPart={onPart} />
+          </>
+        ) : (
+          <Loader m="xl" />
+        )}
+      </div>
+      {!small && doc.lies !== "bench" && (
+        <span className={classes.mark}>{doc.lies === "boat" ? "← bow" : "← front, seen from above"}</span>
+      )}
+    </div>
+  );
+}
