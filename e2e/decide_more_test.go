@@ -138,7 +138,9 @@ func TestDecideByWho(t *testing.T) {
 	p.sees("the ratio of the rear axle isn't known: measure it first")
 	p.visit(fmt.Sprintf("/units/%d/speedometer", id))
 	p.fill("Tire on it", "225/75R16")
-	p.sees("isn't known")
+	p.fill("Family of gears", "Holt T2")
+	p.sees("measure the axle ratio first")
+	p.seesNot("Best pair")
 }
 
 // The whole way by the keyboard: R, the marking, the use, and the choice.
