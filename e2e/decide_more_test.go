@@ -139,7 +139,7 @@ func TestDecideByWho(t *testing.T) {
 	p.visit(fmt.Sprintf("/units/%d/speedometer", id))
 	p.fill("Tire on it", "225/75R16")
 	p.fill("Family of gears", "Holt T2")
-	p.sees("measure the axle ratio first")
+	p.sees("the ratio of the rear axle isn't known: measure it first")
 	p.seesNot("Best pair")
 }
 

@@ -8,6 +8,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 	"zorvel/core/tire"
 )
 
@@ -124,9 +125,13 @@ func (a *Answer) shaft(q Request) error {
 	}
 	for _, x := range q.Driveline.Rear().Axles() {
 		switch x.Source.Kind {
+		case "unknown":
+			if !x.Known && q.TakeOff == "" {
+				return fault.New("driveline", "the ratio of the %s isn't known: measure it first, then come back", say.Small(x.Name))
+			}
 		case "conflict":
 			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is in conflict: readings at the bench disagree. Settle that before fitting anything.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
-		case "assumed", "unknown":
+		case "assumed":
 			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is assumed, not measured: every error here stands on it.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
 		}
 	}

@@ -1,12 +1,14 @@
 package speedo
 
 import (
+	"errors"
 	"math"
 	"strings"
 	"testing"
 
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
+	"zorvel/core/fault"
 	"zorvel/core/tire"
 )
 
@@ -574,5 +576,20 @@ func TestTooManyPairs(t *testing.T) {
 	m.Drives = drives[:20]
 	if a, err := Gears(s, m); err != nil || len(a.Cells) != 20*98 {
 		t.Errorf("%v", err)
+	}
+}
+
+// An axle of which nothing is known makes no speedometer gears.
+func TestUnknownAxle(t *testing.T) {
+	for _, l := range driveline.Layouts() {
+		if l.ID != "rear_drive" {
+			continue
+		}
+		d := l.Document.Blank()
+		_, err := Work(Request{Driveline: &d, Tire: tire.Tire{RollingMM: exact.Figure{Number: exact.Int(2200)}}, Electronic: &Electronic{}})
+		var f *fault.Error
+		if !errors.As(err, &f) || f.Field != "driveline" || f.Message != "the ratio of the rear axle isn't known: measure it first, then come back" {
+			t.Errorf("%v", err)
+		}
 	}
 }

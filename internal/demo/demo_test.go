@@ -96,7 +96,7 @@ func TestStories(t *testing.T) {
 	}
 	get("/api/v1/units", &units)
 	want := map[string]string{
-		"Tender 3 / Lower set":                                    "unknown  []",
+		"Tender 3 / Lower set":                                   "unknown  []",
 		"Rescue van Tern 2 / Rear axle":                          "conflict 5.22 [47 9]",
 		"Grouse 4 / Rear axle":                                   "measured 4.10 [41 10]",
 		"Grouse 4 / Transfer case, high range":                   "measured 1.00 []",
