@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 )
@@ -165,5 +166,69 @@ func same(t *testing.T, fresh, committed string) {
 	}
 	if !bytes.Equal(a, b) {
 		t.Errorf("%s is stale: run make generate", committed)
+	}
+}
+
+// Every bench of the front end stands in the registry, and the rest of the
+// application knows benches through it alone.
+func TestBenchesAreRegistered(t *testing.T) {
+	registry, err := os.ReadFile("web/src/benches/registry.ts")
+	if err != nil {
+		t.Fatal(err)
+	}
+	found, err := filepath.Glob("web/src/benches/*/bench.ts")
+	if err != nil || len(found) < 4 {
+		t.Fatalf("%d benches, %v", len(found), err)
+	}
+	for _, f := range found {
+		room := filepath.Base(filepath.Dir(f))
+		if !bytes.Contains(registry, []byte(`from "./`+room+`/bench"`)) {
+			t.Errorf("%s is no entry of the registry", room)
+		}
+	}
+	app, err := os.ReadFile("web/src/app/App.tsx")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range found {
+		if room := filepath.Base(filepath.Dir(f)); bytes.Contains(app, []byte("benches/"+room)) {
+			t.Errorf("the application's frame knows the bench %s", room)
+		}
+	}
+}
+
+// Styles are taken component by component: each one in use has its own.
+func TestStylesAreComplete(t *testing.T) {
+	taken, err := os.ReadFile("web/src/app/mantine.ts")
+	if err != nil {
+		t.Fatal(err)
+	}
+	const styles = "web/node_modules/@mantine/core/styles/"
+	if _, err := os.Stat(styles); err != nil {
+		t.Skip("the front end's packages aren't installed")
+	}
+	imports := regexp.MustCompile(`import \{([^}]*)\} from "@mantine/core"`)
+	seen := 0
+	err = filepath.WalkDir("web/src", func(path string, d os.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".tsx") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		for _, m := range imports.FindAllSubmatch(text, -1) {
+			for _, name := range strings.Split(string(m[1]), ",") {
+				name = strings.TrimPrefix(strings.TrimSpace(name), "type ")
+				if _, err := os.Stat(styles + name + ".css"); err != nil {
+					continue // made of others, or no component
+				}
+				seen++
+				if !bytes.Contains(taken, []byte("/"+name+".css")) {
+					t.Errorf("%s uses %s, whose styles aren't taken", path, name)
+				}
+			}
+		}
+		return err
+	})
+	if err != nil || seen < 20 {
+		t.Fatalf("%d components were looked at, %v", seen, err)
 	}
 }

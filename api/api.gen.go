@@ -1748,6 +1748,9 @@ type DecisionSummary struct {
 	Kind DecisionKind `json:"kind"`
 	Note string       `json:"note"`
 
+	// Sheet it can be printed
+	Sheet bool `json:"sheet"`
+
 	// TakenIn the entry came with a document; its own names and dates are the document's
 	TakenIn *TakenIn `json:"taken_in,omitempty"`
 	Title   string   `json:"title"`

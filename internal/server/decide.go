@@ -32,7 +32,7 @@ func (s *Server) ListDecisions(ctx context.Context, r api.ListDecisionsRequestOb
 	list, err := s.store.Decisions(ctx, r.Id)
 	out := make(api.ListDecisions200JSONResponse, len(list))
 	for i, d := range list {
-		out[i] = api.DecisionSummary{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, TakenIn: takenInOut(d.TakenIn)}
+		out[i] = api.DecisionSummary{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, Sheet: recordKinds[d.Kind].print != nil, TakenIn: takenInOut(d.TakenIn)}
 	}
 	return out, err
 }
@@ -46,6 +46,24 @@ func (s *Server) GetDecision(ctx context.Context, r api.GetDecisionRequestObject
 	return api.GetDecision200JSONResponse(decisionOut(d)), err
 }
 
+// recordKind says what a bench does with its kind of record.
+type recordKind struct {
+	// answer works the question out once more; nil where a record of this kind
+	// comes about otherwise.
+	answer func(*Server, context.Context, *api.NewDecision, *store.Decision) error
+	// print makes its sheet; nil where it has none.
+	print func(store.Decision, store.Unit) ([]byte, error)
+}
+
+// recordKinds holds every kind of record. A bench adds its kind here and to the
+// contract.
+var recordKinds = map[string]recordKind{
+	"regear":      {answer: (*Server).decideRegear, print: printRegear},
+	"speedometer": {answer: (*Server).decideSpeedo},
+	"check":       {answer: (*Server).decideSpeedo},
+	"calibration": {},
+}
+
 // Decide answers the question once more and keeps it with its answer.
 func (s *Server) Decide(ctx context.Context, r api.DecideRequestObject) (api.DecideResponseObject, error) {
 	p, err := writer(ctx)
@@ -56,19 +74,7 @@ func (s *Server) Decide(ctx context.Context, r api.DecideRequestObject) (api.Dec
 		return nil, err
 	}
 	d := store.Decision{UnitID: r.Id, Kind: string(r.Body.Kind), Note: strings.TrimSpace(deref(r.Body.Note)), By: p.Name}
-	switch r.Body.Kind {
-	case "regear":
-		if r.Body.Regear == nil {
-			return nil, refuseField("/regear", "the question is needed, as for /calc/regear")
-		}
-		err = s.decideRegear(ctx, *r.Body.Regear, deref(r.Body.Currency), &d)
-	default:
-		if r.Body.Speedometer == nil {
-			return nil, refuseField("/speedometer", "the question is needed, as for /calc/speedometer")
-		}
-		err = s.decideSpeedo(ctx, *r.Body.Speedometer, deref(r.Body.Drive), deref(r.Body.Driven), &d)
-	}
-	if err != nil {
+	if err := recordKinds[d.Kind].answer(s, ctx, r.Body, &d); err != nil {
 		return nil, err
 	}
 	if d, err = s.store.Decide(ctx, d); err != nil {
@@ -87,7 +93,11 @@ type regearRecord struct {
 	Plan     *regear.Plan      `json:"plan"`
 }
 
-func (s *Server) decideRegear(ctx context.Context, raw json.RawMessage, currency string, d *store.Decision) error {
+func (s *Server) decideRegear(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	if b.Regear == nil {
+		return refuseField("/regear", "the question is needed, as for /calc/regear")
+	}
+	raw, currency := *b.Regear, deref(b.Currency)
 	q, err := s.regearIn(ctx, raw)
 	if err != nil {
 		return fault.Under("regear", err)
@@ -133,7 +143,11 @@ func (s *Server) decideRegear(ctx context.Context, raw json.RawMessage, currency
 	return err
 }
 
-func (s *Server) decideSpeedo(ctx context.Context, raw json.RawMessage, drive, driven int, d *store.Decision) error {
+func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	if b.Speedometer == nil {
+		return refuseField("/speedometer", "the question is needed, as for /calc/speedometer")
+	}
+	raw, drive, driven := *b.Speedometer, deref(b.Drive), deref(b.Driven)
 	q, err := s.speedoIn(ctx, raw)
 	if err != nil {
 		return fault.Under("speedometer", err)
@@ -209,7 +223,18 @@ func recordedSheet(p *regear.Plan, h sheetHead) (b []byte, err error) {
 	return sheet(p, h)
 }
 
-// GetDecisionSheet prints a recorded re-gear.
+func printRegear(d store.Decision, u store.Unit) ([]byte, error) {
+	var rec regearRecord
+	if err := json.Unmarshal(d.Answer, &rec); err != nil || rec.Plan == nil || rec.Plan.Change == nil {
+		return nil, errNoFigures
+	}
+	if rec.Variant != nil {
+		rec.Plan.Variants = []regear.Variant{*rec.Variant}
+	}
+	return recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: d.TakenIn})
+}
+
+// GetDecisionSheet prints a record that has a sheet.
 func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetRequestObject) (api.GetDecisionSheetResponseObject, error) {
 	if _, err := reader(ctx); err != nil {
 		return nil, err
@@ -218,21 +243,18 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	if err != nil {
 		return nil, err
 	}
-	if d.Kind != "regear" {
-		return nil, refuse(http.StatusNotFound, "No sheet", "Only re-gears have a sheet to print.")
-	}
-	var rec regearRecord
-	if err := json.Unmarshal(d.Answer, &rec); err != nil || rec.Plan == nil || rec.Plan.Change == nil {
-		return nil, errNoFigures
+	print := recordKinds[d.Kind].print
+	if print == nil {
+		return nil, refuse(http.StatusNotFound, "No sheet", "This kind of record has no sheet to print.")
 	}
 	u, err := s.store.Unit(ctx, d.UnitID)
 	if err != nil {
 		return nil, err
 	}
-	if rec.Variant != nil {
-		rec.Plan.Variants = []regear.Variant{*rec.Variant}
+	b, err := print(d, u)
+	if err != nil {
+		return nil, err
 	}
-	b, err := recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: d.TakenIn})
 	return api.GetDecisionSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 

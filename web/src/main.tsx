@@ -4,19 +4,20 @@ import "@fontsource/barlow/latin-600.css";
 import "@fontsource/barlow-condensed/latin-500.css";
 import "@fontsource/barlow-condensed/latin-600.css";
 import "@fontsource/barlow-condensed/latin-700.css";
-import "@mantine/core/styles.css";
+import "./app/mantine";
 import "@mantine/notifications/styles.css";
 import "./app/look.css";
 import "./app/decide.css";
 import { MantineProvider } from "@mantine/core";
-import { Notifications } from "@mantine/notifications";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Refused } from "./api/client";
 import { App } from "./app/App";
 import { theme } from "./app/theme";
+
+const Notifications = lazy(() => import("@mantine/notifications").then((m) => ({ default: m.Notifications })));
 
 const client = new QueryClient({
   defaultOptions: {
@@ -31,7 +32,9 @@ if (root) {
       <MantineProvider theme={theme} defaultColorScheme="auto">
         <QueryClientProvider client={client}>
           <BrowserRouter>
-            <Notifications position="bottom-left" limit={3} />
+            <Suspense fallback={null}>
+              <Notifications position="bottom-left" limit={3} />
+            </Suspense>
             <App />
           </BrowserRouter>
         </QueryClientProvider>

@@ -2927,6 +2927,8 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            /** @description it can be printed */
+            sheet: boolean;
             taken_in?: components["schemas"]["TakenIn"];
         };
         Decision: {

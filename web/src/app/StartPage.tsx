@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { Fragment } from "react";
 import { Link } from "react-router";
 import { api, type Kind, type Question, take } from "../api/client";
-import { benchStore } from "../benches/identify/BenchPage";
-import type { BenchReading } from "../benches/identify/model";
+import { type BenchReading, benchStore } from "../benches/identify/model";
+import { benches } from "../benches/registry";
 import { StageGlyph } from "../drawing/StageGlyph";
 import { StateMark } from "../drawing/StateMark";
 import { kindAsk, kindWords, questionWords } from "../format/words";
@@ -22,6 +23,7 @@ const order: Kind[] = [
   "chain_pair",
 ];
 
+const offers = benches.filter((b) => b.offer);
 const noBenches: Question[] = [];
 const noReadings: BenchReading[] = [];
 
@@ -37,8 +39,13 @@ export function StartPage() {
         <h1>What do you want to know?</h1>
         <p>
           The ratio that is in there now. Pick what lies before you and begin; say later what it belongs to. Or{" "}
-          <Link to="/trace">trace where the power goes</Link>, <Link to="/regear">choose gears for other tires</Link>,
-          or <Link to="/speedometer">make the speedometer true</Link>.
+          {offers.map((b, i) => (
+            <Fragment key={b.id}>
+              {i > 0 && (i < offers.length - 1 ? ", " : ", or ")}
+              <Link to={b.loose.path}>{b.offer}</Link>
+            </Fragment>
+          ))}
+          .
         </p>
         <div className="kinds">
           {order.map((k, i) => (

@@ -100,3 +100,6 @@ export function SignInPage({ first = false }: { first?: boolean }) {
     </main>
   );
 }
+
+/** The first start: whoever opens it becomes the owner. */
+export const OwnerPage = () => <SignInPage first />;

@@ -1,12 +1,13 @@
 import { Button, Loader, Menu, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
-import { IconChevronDown, IconDownload, IconGauge, IconRoute, IconWheel } from "@tabler/icons-react";
+import { IconChevronDown, IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type HistoryEntry, Refused, take, type Unit } from "../api/client";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
+import { benches } from "../benches/registry";
 import { useUnit } from "../benches/useUnit";
 import { Signed } from "../format/Signed";
 import { unitKindWords } from "../format/words";
@@ -28,15 +29,7 @@ export function UnitPage() {
   useTitle(u?.name);
   if (error) return <SignInFirst error={error} />;
   if (!u || !line) return <Loader m="xl" />;
-  const doors = [
-    { name: "Trace the power", icon: <IconRoute size={18} />, to: "trace" },
-    ...(u.kind === "boat"
-      ? []
-      : [
-          { name: "Tires and gears", icon: <IconWheel size={18} />, to: "regear" },
-          { name: "Speedometer", icon: <IconGauge size={18} />, to: "speedometer" },
-        ]),
-  ];
+  const doors = benches.flatMap((b) => (b.unit?.has(u) ? [b.unit] : []));
   const document = {
     to: `/api/v1/units/${u.id}/document`,
     download: `${u.name}.json`,
@@ -63,14 +56,14 @@ export function UnitPage() {
           <div className="row wrap">
             {doors.map((d) => (
               <Button
-                key={d.to}
+                key={d.path}
                 visibleFrom="sm"
                 variant="default"
-                leftSection={d.icon}
+                leftSection={<d.icon size={18} />}
                 component={Link}
-                to={`/units/${u.id}/${d.to}`}
+                to={`/units/${u.id}/${d.path}`}
               >
-                {d.name}
+                {d.door}
               </Button>
             ))}
             <Button visibleFrom="sm" variant="default" component={Link} {...document}>
@@ -84,8 +77,13 @@ export function UnitPage() {
               </Menu.Target>
               <Menu.Dropdown>
                 {doors.map((d) => (
-                  <Menu.Item key={d.to} leftSection={d.icon} component={Link} to={`/units/${u.id}/${d.to}`}>
-                    {d.name}
+                  <Menu.Item
+                    key={d.path}
+                    leftSection={<d.icon size={18} />}
+                    component={Link}
+                    to={`/units/${u.id}/${d.path}`}
+                  >
+                    {d.door}
                   </Menu.Item>
                 ))}
                 <Menu.Item component={Link} {...document}>
@@ -137,20 +135,10 @@ export function UnitPage() {
   );
 }
 
-const marks: Record<HistoryEntry["what"], string> = {
-  unit_added: "+",
-  unit_changed: "✎",
-  stage_added: "+",
-  stage_removed: "−",
-  reading: "●",
-  strike: "—",
-  driveline: "⚙",
-  fitting: "⇄",
-  regear: "✓",
-  speedometer: "✓",
-  calibration: "»",
-  check: "≈",
-};
+const marks: Partial<Record<HistoryEntry["what"], string>> = Object.assign(
+  { unit_added: "+", unit_changed: "✎", stage_added: "+", stage_removed: "−", fitting: "⇄" },
+  ...benches.map((b) => b.records),
+);
 
 function History({ entries }: { entries: HistoryEntry[] }) {
   return (
@@ -198,7 +186,7 @@ function Decisions({ unit }: { unit: number }) {
             {d.note && <p>{d.note}</p>}
             <small className="dim">
               <Signed by={d.by} at={d.at} takenIn={d.taken_in} />
-              {d.kind === "regear" && (
+              {d.sheet && (
                 <>
                   {" · "}
                   <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">

@@ -99,7 +99,7 @@ function AddUnit({ onClose }: { onClose: () => void }) {
   const [notes, setNotes] = useState("");
   const [layout, setLayout] = useState<string>();
   const layouts = useLayouts();
-  const fits = (l: Layout) => (l.units.includes(kind) ? 0 : 1);
+  const fits = (l: Layout) => (l.units.includes(kind) ? l.units.indexOf(kind) : l.units.length);
   const list = [...(layouts.data ?? [])].sort((a, b) => fits(a) - fits(b));
   const chosen = list.find((l) => l.id === layout) ?? list[0];
   const add = useMutation({

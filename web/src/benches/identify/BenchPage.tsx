@@ -11,12 +11,9 @@ import { StageGlyph } from "../../drawing/StageGlyph";
 import { kindWords, questionWords } from "../../format/words";
 import { Bench, clearBench } from "./Bench";
 import { FileDialog } from "./FileDialog";
-import type { BenchReading } from "./model";
+import { type BenchReading, benchStore } from "./model";
 
 const none: BenchReading[] = [];
-
-export const benchStore = (q: Question) =>
-  `zorvel.bench.${q.kind}.${q.position ?? ""}.${q.held ?? ""}.${q.input ?? ""}`;
 
 /** Counting first: a bench that belongs to no unit yet. */
 export function BenchPage() {

@@ -1,4 +1,4 @@
-import type { Reading } from "../../api/client";
+import type { Question, Reading } from "../../api/client";
 import type { components } from "../../api/schema";
 
 /** A reading on a bench, kept by the server or waiting on this device. */
@@ -29,3 +29,7 @@ export function newKey(): string {
   const random = crypto.getRandomValues(new Uint32Array(2));
   return `${last.toString(36)}-${random[0].toString(36)}${random[1].toString(36)}`;
 }
+
+/** Names a bench that belongs to no unit yet, by its question. */
+export const benchStore = (q: Question) =>
+  `zorvel.bench.${q.kind}.${q.position ?? ""}.${q.held ?? ""}.${q.input ?? ""}`;

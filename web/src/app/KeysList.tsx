@@ -1,0 +1,32 @@
+import { Modal, Table } from "@mantine/core";
+import { benches } from "../benches/registry";
+
+const keys = [
+  ["?", "this list"],
+  ["G", "begin: what do you want to know?"],
+  ["U", "units"],
+  ...benches.flatMap((b) => (b.loose.key ? [[b.loose.key.toUpperCase(), b.loose.keyWords ?? b.title]] : [])),
+  ["Arrow keys, Enter", "on a unit's machine: walk along the power, choose a part, open it"],
+  ["Esc", "close; a count in progress is kept"],
+  ...benches.flatMap((b) => b.keys),
+];
+
+/** What keys do, everywhere and on each bench. */
+export function KeysList({ onClose }: { onClose: () => void }) {
+  return (
+    <Modal opened onClose={onClose} title="Keys" size="lg">
+      <Table>
+        <Table.Tbody>
+          {keys.map(([key, what]) => (
+            <Table.Tr key={key}>
+              <Table.Td>
+                <kbd>{key}</kbd>
+              </Table.Td>
+              <Table.Td>{what}</Table.Td>
+            </Table.Tr>
+          ))}
+        </Table.Tbody>
+      </Table>
+    </Modal>
+  );
+}

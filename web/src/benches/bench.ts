@@ -1,0 +1,30 @@
+import type { Icon } from "@tabler/icons-react";
+import { type ComponentType, type LazyExoticComponent, lazy } from "react";
+import type { HistoryEntry, Unit } from "../api/client";
+
+type Page = LazyExoticComponent<ComponentType>;
+
+/**
+ * What the rest of the application knows of a bench. Routes, navigation, shortcuts, the list of keys, the doors on a
+ * unit and the marks of its records follow from this; a new bench exports one and stands in the list below.
+ */
+export type Bench = {
+  id: string;
+  title: string;
+  /** On the first page, after "or": what it does. */
+  offer?: string;
+  /** The page without a unit: its path, what it shows, and the key that leads there. */
+  loose: { path: string; page: Page; key?: string; keyWords?: string };
+  /** The page of a unit, if there is one: the end of its path, what its door says, and which units have it. */
+  unit?: { path: string; door: string; icon: Icon; page: Page; has: (u: Unit) => boolean };
+  /** Other pages: of a part of a unit, for example. */
+  pages?: { path: string; page: Page }[];
+  /** What keys do on it, for the list of keys. */
+  keys: [key: string, what: string][];
+  /** The kinds of record that it makes, each with its mark in a unit's history. */
+  records: Partial<Record<HistoryEntry["what"], string>>;
+};
+
+/** A page that is loaded when it is opened. */
+export const page = <M>(load: () => Promise<M>, pick: (m: M) => ComponentType): Page =>
+  lazy(() => load().then((m) => ({ default: pick(m) })));
