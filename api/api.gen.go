@@ -304,6 +304,36 @@ func (e DrivelineCornerToward) Valid() bool {
 	}
 }
 
+// Defines values for DrivelinePartActuation.
+const (
+	Air       DrivelinePartActuation = "air"
+	Cable     DrivelinePartActuation = "cable"
+	Hydraulic DrivelinePartActuation = "hydraulic"
+	Lever     DrivelinePartActuation = "lever"
+	Motor     DrivelinePartActuation = "motor"
+	Vacuum    DrivelinePartActuation = "vacuum"
+)
+
+// Valid indicates whether the value is a known member of the DrivelinePartActuation enum.
+func (e DrivelinePartActuation) Valid() bool {
+	switch e {
+	case Air:
+		return true
+	case Cable:
+		return true
+	case Hydraulic:
+		return true
+	case Lever:
+		return true
+	case Motor:
+		return true
+	case Vacuum:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DrivelinePartMounting.
 const (
 	DrivelinePartMountingEndForEnd  DrivelinePartMounting = "end_for_end"
@@ -694,6 +724,24 @@ func (e PartAxleCut) Valid() bool {
 	}
 }
 
+// Defines values for PartAxleDisconnect.
+const (
+	PartAxleDisconnectLeft  PartAxleDisconnect = "left"
+	PartAxleDisconnectRight PartAxleDisconnect = "right"
+)
+
+// Valid indicates whether the value is a known member of the PartAxleDisconnect enum.
+func (e PartAxleDisconnect) Valid() bool {
+	switch e {
+	case PartAxleDisconnectLeft:
+		return true
+	case PartAxleDisconnectRight:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PartAxleGears.
 const (
 	Bevel PartAxleGears = "bevel"
@@ -886,6 +934,30 @@ func (e PartGearcaseForward) Valid() bool {
 	case PartGearcaseForwardAhead:
 		return true
 	case PartGearcaseForwardBehind:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartGearcaseShiftBy.
+const (
+	Lobe     PartGearcaseShiftBy = "lobe"
+	PushPull PartGearcaseShiftBy = "push_pull"
+	Sprung   PartGearcaseShiftBy = "sprung"
+	Turning  PartGearcaseShiftBy = "turning"
+)
+
+// Valid indicates whether the value is a known member of the PartGearcaseShiftBy enum.
+func (e PartGearcaseShiftBy) Valid() bool {
+	switch e {
+	case Lobe:
+		return true
+	case PushPull:
+		return true
+	case Sprung:
+		return true
+	case Turning:
 		return true
 	default:
 		return false
@@ -1243,6 +1315,27 @@ func (e SimulatedFaultFault) Valid() bool {
 	}
 }
 
+// Defines values for SlipKind.
+const (
+	Clutches SlipKind = "clutches"
+	Helical  SlipKind = "helical"
+	Viscous  SlipKind = "viscous"
+)
+
+// Valid indicates whether the value is a known member of the SlipKind enum.
+func (e SlipKind) Valid() bool {
+	switch e {
+	case Clutches:
+		return true
+	case Helical:
+		return true
+	case Viscous:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for State.
 const (
 	StateAssumed  State = "assumed"
@@ -1511,16 +1604,22 @@ type CandidateHunting string
 // CaseCenter defines model for CaseCenter.
 type CaseCenter struct {
 	// Bias a number or fraction, for example 4.1 or 41/10
-	Bias     *Figure `json:"bias,omitempty"`
-	Lockable *bool   `json:"lockable,omitempty"`
+	Bias        *Figure  `json:"bias,omitempty"`
+	BreakawayNm *float64 `json:"breakaway_nm,omitempty"`
+	Lockable    *bool    `json:"lockable,omitempty"`
+
+	// RearOnly a position that drives the rear only
+	RearOnly *bool `json:"rear_only,omitempty"`
 
 	// Ring 1 to 2000; left out where it is not known
 	Ring   *Teeth            `json:"ring,omitempty"`
 	RingTo *CaseCenterRingTo `json:"ring_to,omitempty"`
+	Slip   *SlipKind         `json:"slip,omitempty"`
 
 	// Sun 1 to 2000; left out where it is not known
-	Sun  *Teeth          `json:"sun,omitempty"`
-	Type *CaseCenterType `json:"type,omitempty"`
+	Sun       *Teeth          `json:"sun,omitempty"`
+	Type      *CaseCenterType `json:"type,omitempty"`
+	ViscousNm *float64        `json:"viscous_nm,omitempty"`
 }
 
 // CaseCenterRingTo defines model for CaseCenter.RingTo.
@@ -1861,7 +1960,12 @@ type DrivelineInput struct {
 
 // DrivelinePart defines model for DrivelinePart.
 type DrivelinePart struct {
-	Axle         *PartAxle         `json:"axle,omitempty"`
+	// Actuation what moves its range, lock or gears
+	Actuation *DrivelinePartActuation `json:"actuation,omitempty"`
+	Axle      *PartAxle               `json:"axle,omitempty"`
+
+	// BothWays its gear also goes on the wrong way round
+	BothWays     *bool             `json:"both_ways,omitempty"`
 	Clutch       *PartClutch       `json:"clutch,omitempty"`
 	Differential *PartDifferential `json:"differential,omitempty"`
 	Engine       *PartEngine       `json:"engine,omitempty"`
@@ -1888,6 +1992,9 @@ type DrivelinePart struct {
 	Upper        *PartUpper              `json:"upper,omitempty"`
 	Wheel        *PartWheel              `json:"wheel,omitempty"`
 }
+
+// DrivelinePartActuation what moves its range, lock or gears
+type DrivelinePartActuation string
 
 // DrivelinePartMounting defines model for DrivelinePart.Mounting.
 type DrivelinePartMounting string
@@ -2489,9 +2596,12 @@ type PartAxle struct {
 	Change       *ChangeGears      `json:"change,omitempty"`
 	Cut          *PartAxleCut      `json:"cut,omitempty"`
 	Differential *PartDifferential `json:"differential,omitempty"`
-	FreeHubs     *bool             `json:"free_hubs,omitempty"`
-	Gears        *PartAxleGears    `json:"gears,omitempty"`
-	Hypoid       *bool             `json:"hypoid,omitempty"`
+
+	// Disconnect the side whose half shaft can be let go inside the axle
+	Disconnect *PartAxleDisconnect `json:"disconnect,omitempty"`
+	FreeHubs   *bool               `json:"free_hubs,omitempty"`
+	Gears      *PartAxleGears      `json:"gears,omitempty"`
+	Hypoid     *bool               `json:"hypoid,omitempty"`
 
 	// Pinion 1 to 2000; left out where it is not known
 	Pinion   *Teeth            `json:"pinion,omitempty"`
@@ -2504,10 +2614,16 @@ type PartAxle struct {
 	Ring     *Teeth            `json:"ring,omitempty"`
 	RingSide *PartAxleRingSide `json:"ring_side,omitempty"`
 	Second   *SunRing          `json:"second,omitempty"`
+
+	// StubNm greatest torque of one stub or joint
+	StubNm *float64 `json:"stub_nm,omitempty"`
 }
 
 // PartAxleCut defines model for PartAxle.Cut.
 type PartAxleCut string
+
+// PartAxleDisconnect the side whose half shaft can be let go inside the axle
+type PartAxleDisconnect string
 
 // PartAxleGears defines model for PartAxle.Gears.
 type PartAxleGears string
@@ -2533,12 +2649,19 @@ type PartDifferential struct {
 	// Bias a number or fraction, for example 4.1 or 41/10
 	Bias *Figure `json:"bias,omitempty"`
 
+	// BreakawayNm clutches: measured at one wheel with the other grounded and the input free
+	BreakawayNm *float64 `json:"breakaway_nm,omitempty"`
+
 	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth `json:"ring,omitempty"`
+	Ring *Teeth    `json:"ring,omitempty"`
+	Slip *SlipKind `json:"slip,omitempty"`
 
 	// Sun 1 to 2000; left out where it is not known
 	Sun  *Teeth                `json:"sun,omitempty"`
 	Type *PartDifferentialType `json:"type,omitempty"`
+
+	// ViscousNm viscous: carried across at a difference of 100 rpm
+	ViscousNm *float64 `json:"viscous_nm,omitempty"`
 }
 
 // PartDifferentialType defines model for PartDifferential.Type.
@@ -2621,11 +2744,20 @@ type PartGearcase struct {
 	// Ratio a number or fraction, for example 4.1 or 41/10
 	Ratio *Figure `json:"ratio,omitempty"`
 	Shift *bool   `json:"shift,omitempty"`
-	Twin  *bool   `json:"twin,omitempty"`
+
+	// ShiftBy what moves the sliding clutch
+	ShiftBy *PartGearcaseShiftBy `json:"shift_by,omitempty"`
+
+	// ShiftForward the movement that gives forward, as the manual says it
+	ShiftForward *string `json:"shift_forward,omitempty"`
+	Twin         *bool   `json:"twin,omitempty"`
 }
 
 // PartGearcaseForward defines model for PartGearcase.Forward.
 type PartGearcaseForward string
+
+// PartGearcaseShiftBy what moves the sliding clutch
+type PartGearcaseShiftBy string
 
 // PartHub defines model for PartHub.
 type PartHub struct {
@@ -3480,6 +3612,9 @@ type Situation struct {
 	OnStands *bool `json:"on_stands,omitempty"`
 	Removed  *bool `json:"removed,omitempty"`
 }
+
+// SlipKind defines model for SlipKind.
+type SlipKind string
 
 // SpeedoAdapter defines model for SpeedoAdapter.
 type SpeedoAdapter struct {

@@ -18,6 +18,9 @@ func (p *Part) check(at string, errs *fault.Errors) {
 	if len([]rune(p.Family)) > 60 {
 		errs.Add(at+"family", "at most 60 characters")
 	}
+	if p.Actuation != "" {
+		oneOf(errs, at+"actuation", &p.Actuation, "lever", "cable", "motor", "air", "vacuum", "hydraulic")
+	}
 	oneOf(errs, at+"mounting", &p.Mounting, "upright", "turned_over", "end_for_end")
 	known := p.Kind == "shaft"
 	for kind, filled := range p.spec() {
@@ -80,6 +83,15 @@ func (p *Part) check(at string, errs *fault.Errors) {
 		if c := a.Change; c != nil {
 			pair(errs, at+"change/", "input", "pinion", c.Input, c.Pinion)
 		}
+		if a.Disconnect != "" {
+			oneOf(errs, at+"disconnect", &a.Disconnect, "left", "right")
+		}
+		if a.Disconnect != "" && a.FreeHubs {
+			errs.Add(at+"disconnect", "the wheels are let go at the hubs already; one of the two")
+		}
+		if !(a.StubNM >= 0 && a.StubNM <= 1e6) {
+			errs.Add(at+"stub_nm", "from 0 to 1,000,000 N·m")
+		}
 		a.Differential.check(at+"differential/", errs, "open", "limited_slip", "locking", "spool")
 	case "differential":
 		p.Differential.check(at, errs, "open", "limited_slip", "locking", "planetary")
@@ -113,6 +125,12 @@ func (p *Part) check(at string, errs *fault.Errors) {
 		pair(errs, at, "pinion", "gear", g.Pinion, g.Gear)
 		ratioRange(errs, at+"ratio", g.Ratio, false)
 		oneOf(errs, at+"forward", &g.Forward, "ahead", "behind")
+		if g.ShiftBy != "" {
+			oneOf(errs, at+"shift_by", &g.ShiftBy, "turning", "push_pull", "sprung", "lobe")
+		}
+		if len([]rune(g.ShiftForward)) > 120 {
+			errs.Add(at+"shift_forward", "at most 120 characters")
+		}
 		if g.Twin && g.Shift {
 			errs.Add(at+"shift", "with two propellers both gears drive; shift in the upper set or at the engine")
 		}
@@ -225,7 +243,13 @@ func (t *TransferCase) check(at string, errs *fault.Errors) {
 	oneOf(errs, at+"center/type", &t.Center.Type, "part_time", "open", "limited_slip", "planetary", "solid")
 	pair(errs, at+"center/", "ring", "sun", t.Center.Ring, t.Center.Sun)
 	oneOf(errs, at+"center/ring_to", &t.Center.RingTo, "rear", "front")
-	bias(errs, at+"center/bias", t.Center.Bias)
+	t.Center.LimitedSlip.check(at+"center/", t.Center.Type, errs)
+	if t.Center.RearOnly && (t.Center.Type == "part_time" || t.Center.Type == "solid") {
+		errs.Add(at+"center/rear_only", "a part-time case has that position anyway, and one that is always locked can't have it")
+	}
+	if t.Center.RearOnly && t.Front.Type == "none" {
+		errs.Add(at+"center/rear_only", "there is no front output that could be let go")
+	}
 	oneOf(errs, at+"front/type", &t.Front.Type, "chain", "gears", "ratio", "none")
 	pair(errs, at+"front/", "drive", "driven", t.Front.Drive, t.Front.Driven)
 	ratioRange(errs, at+"front/ratio", t.Front.Ratio, true)
@@ -237,8 +261,30 @@ func (t *TransferCase) check(at string, errs *fault.Errors) {
 
 func (d *Differential) check(at string, errs *fault.Errors, types ...string) {
 	oneOf(errs, at+"type", &d.Type, types...)
-	bias(errs, at+"bias", d.Bias)
+	d.LimitedSlip.check(at, d.Type, errs)
 	pair(errs, at, "ring", "sun", d.Ring, d.Sun)
+}
+
+func (l *LimitedSlip) check(at, of string, errs *fault.Errors) {
+	if of != "limited_slip" {
+		if l.Slip != "" || l.BreakawayNM != 0 || l.ViscousNM != 0 {
+			errs.Add(at+"slip", "belongs to a limited slip")
+		}
+	} else {
+		oneOf(errs, at+"slip", &l.Slip, "clutches", "helical", "viscous")
+	}
+	bias(errs, at+"bias", l.Bias)
+	for name, nm := range map[string]float64{"breakaway_nm": l.BreakawayNM, "viscous_nm": l.ViscousNM} {
+		if !(nm >= 0 && nm <= 20000) {
+			errs.Add(at+name, "from 0 to 20,000 N·m")
+		}
+	}
+	if l.BreakawayNM > 0 && l.Slip != "clutches" {
+		errs.Add(at+"breakaway_nm", "only clutches have a preload")
+	}
+	if l.ViscousNM > 0 && l.Slip != "viscous" {
+		errs.Add(at+"viscous_nm", "only a viscous coupling grows with the difference in speed")
+	}
 }
 
 func bias(errs *fault.Errors, at string, b exact.Figure) {

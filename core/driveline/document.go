@@ -71,6 +71,11 @@ type Part struct {
 	// its length) or end_for_end (turned about the upright).
 	Mounting string  `json:"mounting,omitempty"`
 	RatedNM  float64 `json:"rated_nm,omitempty"` // greatest torque at its input
+	// Actuation moves its range, lock or gears: lever, cable, motor, air, vacuum
+	// or hydraulic; each link of it can be what failed.
+	Actuation string `json:"actuation,omitempty"`
+	// BothWays says that its gear also goes on the wrong way round.
+	BothWays bool `json:"both_ways,omitempty"`
 	// Family names the gears that fit its housing, as in the shop's catalog.
 	Family  string            `json:"family,omitempty"`
 	Sources map[string]Source `json:"sources,omitempty"` // by ratio: "ratio", "low", "front", a gear's name
@@ -171,12 +176,15 @@ type Range struct {
 type Center struct {
 	// Type: part_time (front engaged by hand), open, limited_slip, planetary
 	// (ring to one output, sun to the other), or solid (always locked).
-	Type     string       `json:"type"`
-	Lockable bool         `json:"lockable,omitempty"`
-	Bias     exact.Figure `json:"bias,omitzero"`
-	Ring     int          `json:"ring,omitempty"`
-	Sun      int          `json:"sun,omitempty"`
-	RingTo   string       `json:"ring_to,omitempty"` // rear (default) or front
+	Type     string `json:"type"`
+	Lockable bool   `json:"lockable,omitempty"`
+	// RearOnly adds a position in which only the rear is driven: the front
+	// drive is let go and the center turns as one, its planets at rest.
+	RearOnly bool `json:"rear_only,omitempty"`
+	LimitedSlip
+	Ring   int    `json:"ring,omitempty"`
+	Sun    int    `json:"sun,omitempty"`
+	RingTo string `json:"ring_to,omitempty"` // rear (default) or front
 }
 
 // Front is how the front output is reached.
@@ -201,6 +209,11 @@ type Axle struct {
 	Second   *SunRing     `json:"second,omitempty"`    // planetary set behind the ring gear
 	Change   *ChangeGears `json:"change,omitempty"`    // spur pair ahead of the pinion
 	FreeHubs bool         `json:"free_hubs,omitempty"` // wheels can be let go at the hubs
+	// Disconnect names the side, left or right, whose half shaft can be let go
+	// inside the axle; the differential then passes nothing.
+	Disconnect string `json:"disconnect,omitempty"`
+	// StubNM is the greatest torque of one stub or joint at its outputs.
+	StubNM float64 `json:"stub_nm,omitempty"`
 
 	Differential Differential `json:"differential"`
 }
@@ -220,10 +233,40 @@ type ChangeGears struct {
 // Differential shares between two outputs. As a part of its own it is an
 // inter-axle differential with the outputs "here" and "through".
 type Differential struct {
-	Type string       `json:"type"`          // open, limited_slip, locking, spool; as a part also planetary
-	Bias exact.Figure `json:"bias,omitzero"` // limited slip: how many times the slower side may carry
-	Ring int          `json:"ring,omitempty"`
-	Sun  int          `json:"sun,omitempty"`
+	Type string `json:"type"` // open, limited_slip, locking, spool; as a part also planetary
+	LimitedSlip
+	Ring int `json:"ring,omitempty"`
+	Sun  int `json:"sun,omitempty"`
+}
+
+// LimitedSlip is what makes a differential stiff between its sides.
+type LimitedSlip struct {
+	// Slip is how: clutches (plates or cones, with preload), helical (teeth
+	// pressed by the torque that passes) or viscous (grows with the difference
+	// in speed).
+	Slip string `json:"slip,omitempty"`
+	// Bias is how many times the torque of the weaker side the stronger may
+	// carry: clutches and helical.
+	Bias exact.Figure `json:"bias,omitzero"`
+	// BreakawayNM is measured at one wheel with the other grounded and the
+	// input free; the sides then differ by twice as much, and so they may by
+	// preload alone.
+	BreakawayNM float64 `json:"breakaway_nm,omitempty"`
+	// ViscousNM is what a viscous coupling carries across when its sides differ
+	// by 100 rpm.
+	ViscousNM float64 `json:"viscous_nm,omitempty"`
+}
+
+// carries is the bias ratio, and the torque by which the sides may differ
+// whatever passes.
+func (l LimitedSlip) carries() (bias, across float64) {
+	switch l.Slip {
+	case "viscous":
+		return 1, l.ViscousNM
+	case "helical":
+		return biasOf(l.Bias.Float()), 0
+	}
+	return biasOf(l.Bias.Float()), 2 * l.BreakawayNM
 }
 
 // Hub is a reduction at the wheel.
@@ -272,6 +315,12 @@ type Gearcase struct {
 	// Forward says where the forward gear sits: ahead of the pinion
 	// (default) or behind it.
 	Forward string `json:"forward,omitempty"`
+	// ShiftBy moves the sliding clutch: turning (a shaft that is turned),
+	// push_pull (a rod), sprung (a rod against a spring) or lobe.
+	ShiftBy string `json:"shift_by,omitempty"`
+	// ShiftForward is the movement of the shift shaft or rod that gives
+	// forward, as the manual says it.
+	ShiftForward string `json:"shift_forward,omitempty"`
 }
 
 // ReverseGear is an inboard reverse-reduction gear.

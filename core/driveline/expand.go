@@ -239,17 +239,31 @@ func (m *machine) transferCase(p *Part, in string, whole bool) {
 		center = m.choose(p, "center", "Front drive of the "+say.Small(p.name()),
 			SelectorOption{Value: "two_wheel", Words: "rear only"}, SelectorOption{Value: "locked", Words: "front locked in"})
 		locked = center == "locked"
-	case t.Center.Type != "solid" && t.Center.Lockable:
-		center = m.choose(p, "center", "Center lock of the "+say.Small(p.name()),
-			SelectorOption{Value: "open", Words: "center open"}, SelectorOption{Value: "locked", Words: "center locked"})
+	case t.Center.Type != "solid" && (t.Center.Lockable || t.Center.RearOnly):
+		options := []SelectorOption{{Value: "open", Words: "center open"}}
+		name := "Center lock of the "
+		if t.Center.RearOnly {
+			options = []SelectorOption{{Value: "two_wheel", Words: "rear only"}, {Value: "open", Words: "all wheels, center open"}}
+			name = "Drive of the "
+		}
+		if t.Center.Lockable {
+			options = append(options, SelectorOption{Value: "locked", Words: "center locked"})
+		}
+		center = m.choose(p, "center", name+say.Small(p.name()), options...)
 		locked = center == "locked"
 	}
-	mid := m.transferRange(p, in, whole, center != "")
+	mid := m.transferRange(p, in, whole, t.Center.Type == "part_time" || t.Center.Lockable)
 	rear := m.add(p, "rear", "rear output", Lengthwise)
 	m.outs[p.ID+".rear"] = rear
 	front := ""
 	if t.Front.Type != "none" {
 		front = m.add(p, "front drive", "front drive inside the "+say.Small(p.name()), Lengthwise)
+	}
+	drive := front // behind what can let the front go
+	if front != "" && t.Center.RearOnly {
+		m.couple(p, network.Lock, "rear only", mid, rear, center == "two_wheel" && whole, "rear only: the center turns as one, its planets at rest")
+		front = m.add(p, "center front", "front side of the center in the "+say.Small(p.name()), Lengthwise)
+		m.couple(p, network.Coupling, "front engaged", front, drive, center != "two_wheel" && whole, "front drive engaged")
 	}
 	switch {
 	case front == "" || t.Center.Type == "part_time" || t.Center.Type == "solid":
@@ -278,12 +292,12 @@ func (m *machine) transferCase(p *Part, in string, whole bool) {
 	f := t.Front
 	switch f.Type {
 	case "ratio":
-		m.gears(p, "front", "front", front, out, 0, 0, f.Ratio.Number, network.Internal, "drive to the front output")
+		m.gears(p, "front", "front", drive, out, 0, 0, f.Ratio.Number, network.Internal, "drive to the front output")
 	case "chain":
-		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio.Number, network.Chain, pairWords("front sprocket", f.Driven, "drive sprocket", f.Drive, "chain: same direction"))
+		m.gears(p, "front", "front", drive, out, f.Drive, f.Driven, f.Ratio.Number, network.Chain, pairWords("front sprocket", f.Driven, "drive sprocket", f.Drive, "chain: same direction"))
 	case "gears":
 		sense, how := meshSense("external", f.Idlers)
-		m.gears(p, "front", "front", front, out, f.Drive, f.Driven, f.Ratio.Number, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
+		m.gears(p, "front", "front", drive, out, f.Drive, f.Driven, f.Ratio.Number, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
 	}
 }
 
@@ -370,6 +384,16 @@ func (m *machine) axle(p *Part, in string, whole bool) {
 		m.couple(p, network.Coupling, "left hub lock", left, l, v == "locked", "hub locked")
 		m.couple(p, network.Coupling, "right hub lock", right, r, v == "locked", "hub locked")
 		left, right = l, r
+	}
+	if a.Disconnect != "" {
+		v := m.choose(p, "side", "Disconnect of the "+say.Small(p.name()), SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free", Words: a.Disconnect + " half shaft let go"})
+		side := &left
+		if a.Disconnect == "right" {
+			side = &right
+		}
+		out := m.add(p, "half shaft", a.Disconnect+" half shaft of the "+say.Small(p.name()), Crosswise)
+		m.couple(p, network.Coupling, "disconnect", *side, out, v == "engaged" && whole, "half shaft engaged")
+		*side = out
 	}
 	m.outs[p.ID+".left"], m.outs[p.ID+".right"] = left, right
 }

@@ -884,4 +884,27 @@ func (r *result) weak(t *Trace) {
 				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", trim(nm, 0), x.Abs().Short(3), trim(at, 0), trim(p.RatedNM, 0))}
 		}
 	}
+	r.weakStub(t, nm)
+}
+
+// weakStub looks at the stubs and joints of the axles, which have ratings of
+// their own.
+func (r *result) weakStub(t *Trace, nm float64) {
+	for i := range r.m.doc.Parts {
+		p := &r.m.doc.Parts[i]
+		if p.Axle == nil || p.Axle.StubNM == 0 {
+			continue
+		}
+		for _, side := range []string{"left", "right"} {
+			x, ok := r.torqueKnown(r.c.Shaft(p.ID + "." + side))
+			if !ok {
+				continue
+			}
+			at := math.Abs(x.Float()) * nm
+			if w := at / p.Axle.StubNM; t.WeakLink == nil || w > t.WeakLink.Used {
+				t.WeakLink = &WeakLink{Part: p.ID, Torque: at, Rated: p.Axle.StubNM, Used: w,
+					Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its %s stub; a stub is rated for %s N·m", trim(nm, 0), x.Abs().Short(3), trim(at, 0), side, trim(p.Axle.StubNM, 0))}
+			}
+		}
+	}
 }

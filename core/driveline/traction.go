@@ -80,6 +80,8 @@ type node struct {
 	kids   []*node
 	share  []float64 // fixed shares of an open split; nil where grip splits
 	bias   float64   // limited slip: the other side may carry this many times the slower
+	across float64   // limited slip: the sides may differ by this much, whatever passes
+	slip   string    // how it limits
 	wheel  *Part
 	radius float64
 	limit  float64 // of the tire, N
@@ -92,7 +94,9 @@ type node struct {
 // capacity is the greatest torque that a node takes up. Every subtree can take
 // any torque from zero to its own greatest, so the tree is solved from the
 // wheels inward: shares fix an open split by its weaker side, a lock adds both
-// sides, a limited slip lets the stronger side carry bias times the weaker.
+// sides, a limited slip lets the stronger side carry bias times the weaker, or
+// as much more as its preload or its fluid carries across. That of a helical
+// one needs a weaker side that bears something; a preload doesn't.
 func (n *node) capacity() {
 	for _, k := range n.kids {
 		k.capacity()
@@ -121,7 +125,7 @@ func (n *node) combined() float64 {
 	case n.share != nil && n.bias > 0:
 		a, b := n.kids[0].most, n.kids[1].most
 		low, high := math.Min(a, b), math.Max(a, b)
-		return low + math.Min(high, n.bias*low)
+		return low + math.Min(high, math.Max(n.bias*low, low+n.across))
 	case n.share != nil:
 		most := math.Inf(1)
 		for i, k := range n.kids {
@@ -252,15 +256,22 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		switch d := p.Axle.Differential; {
 		case d.Type == "spool", locked("lock"):
 		case d.Type == "limited_slip":
-			n.share, n.bias = half, biasOf(d.Bias.Float())
+			n.limited(half, d.LimitedSlip)
 		default:
 			n.share = half
+		}
+		if s := m.selector(p.ID + ".side"); s != nil && s.Value == "free" {
+			loose := 0
+			if p.Axle.Disconnect == "right" {
+				loose = 1
+			}
+			n.kids[loose] = &node{ratio: 1}
 		}
 	case "differential":
 		switch d := p.Differential; {
 		case locked("lock"):
 		case d.Type == "limited_slip":
-			n.share, n.bias = half, biasOf(d.Bias.Float())
+			n.limited(half, d.LimitedSlip)
 		case d.Type == "planetary" && d.Ring > 0:
 			ring := float64(d.Ring) / float64(d.Ring+d.Sun)
 			n.share = []float64{ring, 1 - ring}
@@ -269,7 +280,7 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		}
 	case "transfer_case":
 		t := p.TransferCase
-		if t.Front.Type == "none" || (t.Center.Type == "part_time" && !locked("center")) {
+		if t.Front.Type == "none" || m.selected(p.ID+".center") == "two_wheel" {
 			return n
 		}
 		f, ok := t.Front.ratio()
@@ -282,7 +293,7 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		switch {
 		case t.Center.Type == "solid", locked("center"):
 		case t.Center.Type == "limited_slip":
-			n.share, n.bias = half, biasOf(t.Center.Bias.Float())
+			n.limited(half, t.Center.LimitedSlip)
 		case t.Center.Type == "planetary" && t.Center.Ring > 0:
 			ring := float64(t.Center.Ring) / float64(t.Center.Ring+t.Center.Sun)
 			n.share = []float64{ring, 1 - ring}
@@ -294,6 +305,12 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		}
 	}
 	return n
+}
+
+// limited makes a node a limited slip.
+func (n *node) limited(share []float64, l LimitedSlip) {
+	n.share, n.slip = share, l.Slip
+	n.bias, n.across = l.carries()
 }
 
 // biasOf is a bias ratio; 2.5 is typical where it isn't known.

@@ -46,7 +46,22 @@ func TestTractionByHand(t *testing.T) {
 	full.Parts[0].Engine.TorqueNM = 0
 	lsd := layout(t, "part_time")
 	lsd.Parts[0].Engine.TorqueNM = 0
-	partOf(t, lsd, "rear").Axle.Differential = Differential{Type: "limited_slip", Bias: exact.Figure{Number: exact.Int(3)}}
+	partOf(t, lsd, "rear").Axle.Differential = Differential{Type: "limited_slip", LimitedSlip: LimitedSlip{Bias: exact.Figure{Number: exact.Int(3)}}}
+	slip := func(l LimitedSlip) *Document {
+		d := layout(t, "part_time")
+		d.Parts[0].Engine.TorqueNM = 0
+		partOf(t, d, "rear").Axle.Differential = Differential{Type: "limited_slip", LimitedSlip: l}
+		if err := d.Check(); err != nil {
+			t.Fatal(err)
+		}
+		return d
+	}
+	three := exact.Figure{Number: exact.Int(3)}
+	radius := 2.39 / (2 * math.Pi)
+	air := g
+	air.Wheels = map[string]float64{"rear_left": 0}
+	touch := air
+	touch.Brakes = map[string]float64{"rear_left": 1000}
 	sixty := layout(t, "asymmetric")
 	sixty.Parts[0].Engine.TorqueNM = 0
 	partOf(t, sixty, "rear").Axle.Differential = Differential{Type: "open"}
@@ -65,6 +80,15 @@ func TestTractionByHand(t *testing.T) {
 		{"everything locked", d, State{Select: sel("case.center", "locked", "rear.lock", "locked")}, g, 4500 + 8000, ""},
 		// Limited slip of 3: the better side up to three times the worse.
 		{"limited slip", lsd, State{}, g, 500 + 1500, "rear_left"},
+		// A wheel without grip: teeth carry nothing, a preload twice what was
+		// measured at one wheel, a fluid what it carries at that difference.
+		{"helical, one wheel without grip", slip(LimitedSlip{Slip: "helical", Bias: three}), State{}, air, 0, "rear_left"},
+		{"helical, a touch of brake on it", slip(LimitedSlip{Slip: "helical", Bias: three}), State{}, touch, 3000, "rear_left"},
+		{"clutches without preload", slip(LimitedSlip{Slip: "clutches", Bias: three}), State{}, air, 0, "rear_left"},
+		{"clutches, 100 N·m breakaway", slip(LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 100}), State{}, air, 200 / radius, "rear_left"},
+		{"clutches, preload against ice", slip(LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 1000}), State{}, g, 500 + (500 + 2000/radius) - max(0, 500+2000/radius-4000), "rear_left"},
+		{"viscous, 300 N·m at 100 rpm", slip(LimitedSlip{Slip: "viscous", ViscousNM: 300}), State{}, air, 300 / radius, "rear_left"},
+		{"viscous, unknown", slip(LimitedSlip{Slip: "viscous"}), State{}, air, 0, "rear_left"},
 		// The brake gives the spinning wheel something to push against.
 		{"brake of 2000 N on the spinning wheel", d, State{}, brake, 500 + 2500, "rear_left"},
 		// A brake that stops the wheel makes it slide.

@@ -37,7 +37,7 @@ func (m *machine) tellTraction(t *Traction) {
 			t.Steps = append(t.Steps, fmt.Sprintf("From there the others take more, up to %s in all.", kn(t.TotalN)))
 		case t.Limited != "grip" || t.splitter == nil:
 		case t.splitter.bias > 0:
-			t.Steps = append(t.Steps, "The limited slip gives the others no more than its bias allows: the wheel that slips sets the limit for all.")
+			t.Steps = append(t.Steps, t.splitter.limitWords())
 		case t.held:
 			t.Steps = append(t.Steps, "The open differential turns around the held wheel: what the slipping wheel bears is all there is.")
 		default:
@@ -84,4 +84,19 @@ func (m *machine) tellTraction(t *Traction) {
 			t.Sentence += fmt.Sprintf(" The grade asks %s: it does not climb.", kn(t.NeedN))
 		}
 	}
+}
+
+// limitWords says what a limited slip gives the others while one side slips.
+func (n *node) limitWords() string {
+	switch {
+	case n.slip == "viscous" && n.across == 0:
+		return "How much the viscous coupling carries across isn't known; it is reckoned as carrying nothing."
+	case n.slip == "viscous":
+		return fmt.Sprintf("The viscous coupling carries %s N·m across while its sides differ by 100 rpm, and no more: the wheel that slips sets the limit for all.", trim(n.across, 0))
+	case n.across > 0:
+		return fmt.Sprintf("The clutches give the others %s times what the slipping side bears, or %s N·m more by their preload, whichever is greater.", trim(n.bias, 2), trim(n.across, 0))
+	case n.slip == "helical":
+		return fmt.Sprintf("The helical gears give the others %s times what the slipping side bears: nothing, where it bears nothing. A touch of brake on it helps.", trim(n.bias, 2))
+	}
+	return "The limited slip gives the others no more than its bias allows: the wheel that slips sets the limit for all."
 }

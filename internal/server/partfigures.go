@@ -61,6 +61,8 @@ func flattenFigures(v reflect.Value, prefix string, out *[]string) {
 			f = f.Elem()
 		}
 		switch {
+		case v.Type().Field(i).Anonymous:
+			flattenFigures(f, prefix, out)
 		case f.Type() == figureType:
 			if x := f.Interface().(exact.Figure); !x.IsZero() {
 				*out = append(*out, prefix+name+"="+x.String())
@@ -172,6 +174,12 @@ func readGear(name, value string) (driveline.Gear, error) {
 func setFigure(v reflect.Value, key, value string) error {
 	head, rest, deeper := strings.Cut(key, ".")
 	for i := range v.NumField() {
+		if v.Type().Field(i).Anonymous {
+			if setFigure(v.Field(i), key, value) == nil {
+				return nil
+			}
+			continue
+		}
 		if tagName(v.Type().Field(i)) != head {
 			continue
 		}

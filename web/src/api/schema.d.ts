@@ -1401,6 +1401,13 @@ export interface components {
             mounting?: "upright" | "turned_over" | "end_for_end";
             /** Format: double */
             rated_nm?: number;
+            /**
+             * @description what moves its range, lock or gears
+             * @enum {string}
+             */
+            actuation?: "lever" | "cable" | "motor" | "air" | "vacuum" | "hydraulic";
+            /** @description its gear also goes on the wrong way round */
+            both_ways?: boolean;
             /** @description names the gears that fit its housing, as in the shop's catalog */
             family?: string;
             sources?: {
@@ -1482,10 +1489,19 @@ export interface components {
             low_drive?: components["schemas"]["Teeth"];
             low_gear?: components["schemas"]["Teeth"];
         };
+        /** @enum {string} */
+        SlipKind: "clutches" | "helical" | "viscous";
         CaseCenter: {
             /** @enum {string} */
             type?: "part_time" | "open" | "limited_slip" | "planetary" | "solid";
             lockable?: boolean;
+            /** @description a position that drives the rear only */
+            rear_only?: boolean;
+            slip?: components["schemas"]["SlipKind"];
+            /** Format: double */
+            breakaway_nm?: number;
+            /** Format: double */
+            viscous_nm?: number;
             bias?: components["schemas"]["Figure"];
             ring?: components["schemas"]["Teeth"];
             sun?: components["schemas"]["Teeth"];
@@ -1516,6 +1532,16 @@ export interface components {
             second?: components["schemas"]["SunRing"];
             change?: components["schemas"]["ChangeGears"];
             free_hubs?: boolean;
+            /**
+             * @description the side whose half shaft can be let go inside the axle
+             * @enum {string}
+             */
+            disconnect?: "left" | "right";
+            /**
+             * Format: double
+             * @description greatest torque of one stub or joint
+             */
+            stub_nm?: number;
             differential?: components["schemas"]["PartDifferential"];
         };
         SunRing: {
@@ -1529,6 +1555,17 @@ export interface components {
         PartDifferential: {
             /** @enum {string} */
             type?: "open" | "limited_slip" | "locking" | "spool" | "planetary";
+            slip?: components["schemas"]["SlipKind"];
+            /**
+             * Format: double
+             * @description clutches: measured at one wheel with the other grounded and the input free
+             */
+            breakaway_nm?: number;
+            /**
+             * Format: double
+             * @description viscous: carried across at a difference of 100 rpm
+             */
+            viscous_nm?: number;
             bias?: components["schemas"]["Figure"];
             ring?: components["schemas"]["Teeth"];
             sun?: components["schemas"]["Teeth"];
@@ -1574,6 +1611,13 @@ export interface components {
             twin?: boolean;
             /** @enum {string} */
             forward?: "ahead" | "behind";
+            /**
+             * @description what moves the sliding clutch
+             * @enum {string}
+             */
+            shift_by?: "turning" | "push_pull" | "sprung" | "lobe";
+            /** @description the movement that gives forward, as the manual says it */
+            shift_forward?: string;
         };
         PartReverseGear: {
             ahead?: components["schemas"]["Figure"];

@@ -15,7 +15,7 @@ import {
   setPart,
   swapPart,
 } from "../../machine/document";
-import { type Field, fieldsOf, getField, setField } from "./fields";
+import { type Field, fieldsOf, getField, setField, tidy } from "./fields";
 import { SourceMark } from "./PowerPanel";
 
 type Props = {
@@ -216,6 +216,23 @@ function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps)
             ]}
           />
         )}
+        {["gearbox", "transfer_case", "axle", "gearcase", "upper", "reverse_gear"].includes(part.kind) && (
+          <NativeSelect
+            size="xs"
+            label="Shifted or locked through"
+            value={part.actuation ?? ""}
+            onChange={(e) => onPart({ ...part, actuation: (e.currentTarget.value || undefined) as Part["actuation"] })}
+            data={[
+              { value: "", label: "not known" },
+              { value: "lever", label: "lever and fork" },
+              { value: "cable", label: "cable" },
+              { value: "motor", label: "motor" },
+              { value: "air", label: "air" },
+              { value: "vacuum", label: "vacuum" },
+              { value: "hydraulic", label: "oil pressure" },
+            ]}
+          />
+        )}
         {["gearbox", "transfer_case", "axle"].includes(part.kind) && (
           <TextInput
             size="xs"
@@ -345,7 +362,7 @@ function FieldInput({
         value={String(value ?? f.options?.[0]?.value ?? "")}
         data={f.options ?? []}
         error={error}
-        onChange={(e) => onPart(setField(part, f.path, e.currentTarget.value))}
+        onChange={(e) => onPart(tidy(setField(part, f.path, e.currentTarget.value || undefined)))}
       />
     );
   }

@@ -40,6 +40,37 @@ const diffTypes: [string, string][] = [
   ["spool", "spool"],
 ];
 
+/** What makes a differential stiff between its sides, where it is a limited slip. */
+const limitedSlip = (path: string, of: (p: Part) => { type?: string; slip?: string } | undefined): Field[] => {
+  const is = (p: Part, ...kinds: string[]) =>
+    of(p)?.type === "limited_slip" && kinds.includes(of(p)?.slip ?? "clutches");
+  return [
+    choice(
+      `${path}slip`,
+      "Limited by",
+      [
+        ["clutches", "clutches, with preload"],
+        ["helical", "helical gears"],
+        ["viscous", "viscous coupling"],
+      ],
+      (p) => of(p)?.type === "limited_slip",
+    ),
+    figure(`${path}bias`, "Bias ratio", "2.5 is typical", (p) => is(p, "clutches", "helical")),
+    {
+      path: `${path}breakaway_nm`,
+      label: "Breakaway torque at one wheel, N·m",
+      type: "number",
+      when: (p) => is(p, "clutches"),
+    },
+    {
+      path: `${path}viscous_nm`,
+      label: "Carried across at 100 rpm, N·m",
+      type: "number",
+      when: (p) => is(p, "viscous"),
+    },
+  ];
+};
+
 export const fieldsOf: Record<PartKind, Field[]> = {
   engine: [
     choice("axis", "It lies", [
@@ -114,6 +145,14 @@ export const fieldsOf: Record<PartKind, Field[]> = {
       "Center can be locked",
       (p) => !["part_time", "solid"].includes(p.transfer_case?.center?.type ?? ""),
     ),
+    yes(
+      "center.rear_only",
+      "Has a rear-only position",
+      (p) =>
+        p.transfer_case?.front?.type !== "none" &&
+        !["part_time", "solid"].includes(p.transfer_case?.center?.type ?? ""),
+    ),
+    ...limitedSlip("center.", (p) => p.transfer_case?.center),
     teeth("center.ring", "Center: ring gear", (p) => p.transfer_case?.center?.type === "planetary"),
     teeth("center.sun", "Center: sun gear", (p) => p.transfer_case?.center?.type === "planetary"),
     choice("front.type", "Front output by", [
@@ -135,6 +174,7 @@ export const fieldsOf: Record<PartKind, Field[]> = {
   shaft: [],
   differential: [
     choice("type", "Type", [...diffTypes.slice(0, 3), ["planetary", "planetary, unequal shares"]]),
+    ...limitedSlip("", (p) => p.differential),
     teeth("ring", "Ring gear", (p) => p.differential?.type === "planetary"),
     teeth("sun", "Sun gear", (p) => p.differential?.type === "planetary"),
   ],
@@ -153,7 +193,7 @@ export const fieldsOf: Record<PartKind, Field[]> = {
     teeth("pinion", "Pinion"),
     figure("ratio", "Ratio, where teeth aren't known", undefined, (p) => !p.axle?.ring),
     choice("differential.type", "Differential", diffTypes),
-    figure("differential.bias", "Bias ratio", "2.5 is typical", (p) => p.axle?.differential?.type === "limited_slip"),
+    ...limitedSlip("differential.", (p) => p.axle?.differential),
     choice("ring_side", "Ring sits", [
       ["left", "left of the pinion"],
       ["right", "right of the pinion"],
@@ -176,7 +216,18 @@ export const fieldsOf: Record<PartKind, Field[]> = {
     teeth("second.ring", "Second stage: ring", (p) => Boolean(p.axle?.second)),
     teeth("change.input", "Change gear on the input shaft", (p) => Boolean(p.axle?.change)),
     teeth("change.pinion", "Change gear on the pinion shaft", (p) => Boolean(p.axle?.change)),
-    yes("free_hubs", "Hubs can be let go"),
+    yes("free_hubs", "Hubs can be let go", (p) => !p.axle?.disconnect),
+    choice(
+      "disconnect",
+      "A half shaft can be let go",
+      [
+        ["", "no"],
+        ["left", "the left one"],
+        ["right", "the right one"],
+      ],
+      (p) => !p.axle?.free_hubs,
+    ),
+    { path: "stub_nm", label: "One stub or joint is rated, N·m", type: "number" },
   ],
   hub: [
     choice("type", "Type", [
@@ -211,6 +262,18 @@ export const fieldsOf: Record<PartKind, Field[]> = {
     teeth("gear", "Forward gear"),
     yes("shift", "Shifts here by a sliding clutch"),
     yes("twin", "Two propellers, opposite"),
+    choice(
+      "shift_by",
+      "Shifted by",
+      [
+        ["", "not known"],
+        ["turning", "a shaft that turns"],
+        ["push_pull", "a rod, pushed and pulled"],
+        ["sprung", "a rod against a spring"],
+        ["lobe", "a lobe"],
+      ],
+      (p) => Boolean(p.gearcase?.shift),
+    ),
     choice("forward", "Forward gear", [
       ["ahead", "ahead of the pinion"],
       ["behind", "behind the pinion"],
@@ -235,6 +298,13 @@ export function getField(p: Part, path: string): unknown {
 }
 
 /** Sets a field; undefined takes it out. */
+/** Takes out what belongs to another kind of limited slip than the part has now. */
+export function tidy(p: Part): Part {
+  return fieldsOf[p.kind]
+    .filter((f) => /(^|\.)(slip|bias|breakaway_nm|viscous_nm|rear_only)$/.test(f.path) && f.when && !f.when(p))
+    .reduce((q, f) => (getField(q, f.path) === undefined ? q : setField(q, f.path, undefined)), p);
+}
+
 export function setField(p: Part, path: string, value: unknown): Part {
   const put = (o: Loose | undefined, keys: string[]): Loose => {
     const [k = "", ...rest] = keys;
