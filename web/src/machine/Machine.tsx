@@ -1,6 +1,6 @@
 import { useMemo, useRef } from "react";
 import type { Doc, Trace, TracedMesh, TracedShaft } from "../api/client";
-import { type Disc, type Plan, placeParts, type Rod } from "./place";
+import { type Disc, type Jump, type Plan, placeParts, type Rod } from "./place";
 import { useSpin } from "./spin";
 
 type Props = {
@@ -34,6 +34,17 @@ export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Pro
           <path d="M0 0V8" className="bind-line" />
         </pattern>
       </defs>
+      {plan.idle.map((w) => (
+        <g key={`${w.x} ${w.y}`} className="idle">
+          <rect x={w.x - 46} y={w.y - 19} width={92} height={38} rx={9} />
+        </g>
+      ))}
+      {plan.idle.length === 2 && (
+        <path
+          className="idle"
+          d={`M${plan.idle[0]?.x} ${(plan.idle[0]?.y ?? 0) + 19}V${(plan.idle[1]?.y ?? 0) - 19}`}
+        />
+      )}
       {plan.boxes.map((b, i) => (
         // biome-ignore lint/a11y/noStaticElementInteractions: the list beside the drawing does the same by keyboard
         <rect
@@ -66,7 +77,7 @@ export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Pro
         })}
       </g>
       {plan.belts.map((b) => (
-        <path key={b.mesh} d={`M${b.x1 - 5} ${b.y1}V${b.y2}M${b.x1 + 5} ${b.y1}V${b.y2}`} className="belt" />
+        <BeltView key={b.mesh} belt={b} drawn={shafts.get(meshes.get(b.mesh)?.shafts[0] ?? "")?.drawn ?? 0} />
       ))}
       {plan.rods.map((r) => (
         <RodView key={rodKey(r)} rod={r} shaft={shafts.get(r.shaft)} chosen={chosen === r.shaft} onShaft={onShaft} />
@@ -77,6 +88,7 @@ export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Pro
           disc={c}
           shaft={shafts.get(c.shaft)}
           mesh={c.mesh ? meshes.get(c.mesh) : undefined}
+          slid={c.slide?.find((s) => meshes.has(s.mesh) && !meshes.get(s.mesh)?.open)?.by ?? 0}
           bind={inBind(trace, c.shaft)}
           chosen={chosen === c.shaft}
           onShaft={onShaft}
@@ -101,6 +113,23 @@ export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Pro
         );
       })}
     </svg>
+  );
+}
+
+/** A chain seen on its edge: its two runs go opposite ways. */
+function BeltView({ belt: b, drawn }: { belt: Jump; drawn: number }) {
+  const run = useRef<SVGPathElement>(null);
+  const back = useRef<SVGPathElement>(null);
+  useSpin((turns) => {
+    const by = turns * drawn * 120;
+    run.current?.setAttribute("stroke-dashoffset", String(-by % 10));
+    back.current?.setAttribute("stroke-dashoffset", String(by % 10));
+  });
+  return (
+    <g className="belt">
+      <path ref={run} d={`M${b.x1 - 5} ${b.y1}V${b.y2}`} />
+      <path ref={back} d={`M${b.x1 + 5} ${b.y1}V${b.y2}`} />
+    </g>
   );
 }
 
@@ -148,6 +177,7 @@ function DiscView({
   disc,
   shaft,
   mesh,
+  slid,
   bind,
   chosen,
   onShaft,
@@ -155,6 +185,8 @@ function DiscView({
   disc: Disc;
   shaft?: TracedShaft;
   mesh?: TracedMesh;
+  /** How far it stands along its shaft from where it rests. */
+  slid: number;
   bind: boolean;
   chosen: boolean;
   onShaft: (id: string) => void;
@@ -165,10 +197,13 @@ function DiscView({
   const { x, y, r, half, along, look } = disc;
   // Few enough teeth to be seen as teeth; the ratio of speeds stays true.
   const n = disc.teeth === 0 ? (look === "prop" ? 3 : 0) : Math.max(8, Math.min(disc.teeth, 30));
+  // A bevel gear's teeth run from its big end toward the point of its cone.
+  const low = disc.cone === -1 ? r * taper : r;
+  const high = disc.cone === 1 ? r * taper : r;
   const lay = (a: number) =>
     along === "x"
-      ? `M${x - half} ${y + r * Math.sin(a)}h${half * 2}`
-      : `M${x - r * Math.sin(a)} ${y - half}v${half * 2}`;
+      ? `M${x - half} ${y + low * Math.sin(a)}L${x + half} ${y + high * Math.sin(a)}`
+      : `M${x - low * Math.sin(a)} ${y - half}L${x - high * Math.sin(a)} ${y + half}`;
   useSpin((turns) => {
     const base = turns * drawn * 2 * Math.PI;
     if (lines.current && n > 0 && look !== "prop") {
@@ -204,6 +239,7 @@ function DiscView({
     // biome-ignore lint/a11y/noStaticElementInteractions: the table beside the drawing does the same by keyboard
     <g
       className={`disc look-${look} is-${state}${chosen ? " is-chosen" : ""}${mesh?.open ? " is-open" : ""}`}
+      style={disc.slide && { transform: along === "x" ? `translateX(${slid}px)` : `translateY(${slid}px)` }}
       onClick={() => onShaft(disc.shaft)}
     >
       {look === "prop" ? (
@@ -213,7 +249,12 @@ function DiscView({
         </>
       ) : (
         <>
-          <rect {...box} rx={look === "wheel" ? 9 : 2} className="disc-body" />
+          {disc.cone ? (
+            <path d={cone(x, y, half, low, high, along)} className="disc-body" />
+          ) : (
+            <rect {...box} rx={look === "wheel" ? 9 : 2} className="disc-body" />
+          )}
+          {disc.cone && <path d={pitchLines(x, y, half, low, high, along)} className="disc-pitch" />}
           {bind && <rect {...box} rx={look === "wheel" ? 9 : 2} fill="url(#bind-hatch)" />}
           {n > 0 && <path ref={lines} className="disc-teeth" />}
           <path ref={chalk} className="disc-chalk" />
@@ -222,4 +263,29 @@ function DiscView({
       <title>{shaft ? `${shaft.name}: ${shaft.direction}` : disc.shaft}</title>
     </g>
   );
+}
+
+/** A bevel gear's small end, as a part of its big one. */
+const taper = 0.64;
+
+type Corners = [x: number, y: number, half: number, low: number, high: number, along: Disc["along"]];
+
+/** The outline of a bevel gear seen from its side. */
+function cone(...[x, y, half, low, high, along]: Corners): string {
+  return along === "x"
+    ? `M${x - half} ${y - low}L${x + half} ${y - high}V${y + high}L${x - half} ${y + low}Z`
+    : `M${x - low} ${y - half}L${x - high} ${y + half}H${x + high}L${x + low} ${y - half}Z`;
+}
+
+/** Its pitch cone, drawn on to the point where the axes meet. */
+function pitchLines(...[x, y, half, low, high, along]: Corners): string {
+  const up = low > high ? 1 : -1;
+  const [big, small] = low > high ? [low, high] : [high, low];
+  const reach = (2 * half * big) / (big - small);
+  if (along === "x") {
+    const from = x - up * half;
+    return `M${from} ${y - big * 0.92}L${from + up * reach} ${y}L${from} ${y + big * 0.92}`;
+  }
+  const from = y - up * half;
+  return `M${x - big * 0.92} ${from}L${x} ${from + up * reach}L${x + big * 0.92} ${from}`;
 }

@@ -15,7 +15,14 @@ export type Disc = {
   teeth: number;
   look: "gear" | "ring" | "wheel" | "flange" | "clutch" | "chain" | "prop";
   mesh?: string;
+  /** A bevel gear: its small end lies toward more (1) or less (-1) along its shaft. */
+  cone?: 1 | -1;
+  /** A sleeve or dog: how far along its shaft it goes to engage each of these. */
+  slide?: { mesh: string; by: number }[];
 };
+
+/** A wheel that nothing drives, drawn so that one sees where the front is. */
+export type Idle = { x: number; y: number };
 
 /** A place where power passes between shafts, for the power line. */
 export type Jump = { mesh: string; x1: number; y1: number; x2: number; y2: number };
@@ -37,6 +44,7 @@ export type Plan = {
   boxes: Box[];
   spots: Spot[];
   belts: Jump[];
+  idle: Idle[];
   w: number;
   h: number;
 };
@@ -50,13 +58,16 @@ const gearR = (teeth: number | undefined, other: number | undefined, sum = 44) =
  * the left. Only drawing; what turns and how comes from the server.
  */
 export function placeParts(d: Doc): Plan {
-  const plan: Plan = { rods: [], discs: [], jumps: [], boxes: [], spots: [], belts: [], w: 0, h: 0 };
+  const plan: Plan = { rods: [], discs: [], jumps: [], boxes: [], spots: [], belts: [], idle: [], w: 0, h: 0 };
   const root = d.parts.find((p) => !p.from);
   if (!root) return { ...plan, w: 900, h: 420 };
   const frontAxle = d.parts.some((p) => p.kind === "transfer_case" && fedBy(d, `${p.id}.front`));
   const mid = d.lies === "vehicle" ? middle : d.lies === "boat" ? 120 : 150;
   const inShaft = root.kind === "engine" ? "" : `${root.id}.in`;
-  let x = frontAxle ? 172 : 40;
+  const wheels = d.parts.filter((p) => p.kind === "wheel");
+  const undriven = d.lies === "vehicle" && wheels.length > 0 && wheels.every((w) => w.wheel?.at !== "front");
+  let x = frontAxle || undriven ? 172 : 40;
+  if (undriven) plan.idle.push({ x: 104, y: middle - reach }, { x: 104, y: middle + reach });
   let y = mid;
   if (inShaft && root.kind !== "gearcase") {
     plan.rods.push({ shaft: inShaft, x1: x, y1: y, x2: x + 60, y2: y });
@@ -283,6 +294,7 @@ function walk(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
         half: 7,
         teeth: z?.pinion || 14,
         look: "gear",
+        cone: 1,
         mesh: z?.shift ? `${id}.forward set` : `${id}.set`,
       });
       const cx = x + 60;
@@ -297,6 +309,7 @@ function walk(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
             half: 6,
             teeth: z.gear || 20,
             look: "gear",
+            cone: -1,
             mesh: `${id}.forward set`,
           },
           {
@@ -308,6 +321,7 @@ function walk(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
             half: 6,
             teeth: z.gear || 20,
             look: "gear",
+            cone: 1,
             mesh: `${id}.reverse set`,
           },
         );
@@ -493,6 +507,18 @@ function gearbox(plan: Plan, p: Part, x: number, y: number, shaft: string): numb
       { mesh: `${id}.idler drive ${q.name}`, x1: gx, y1: top + gap, x2: gx, y2: top },
       { mesh: `${id}.select ${q.name}`, x1: gx, y1: top, x2: gx + 10, y2: top },
     );
+    if (q.selector !== "sliding")
+      plan.discs.push({
+        shaft: out,
+        along: "x",
+        x: gx + 12,
+        y: top,
+        r: 9,
+        half: 2.5,
+        teeth: 0,
+        look: "clutch",
+        slide: [{ mesh: `${id}.select ${q.name}`, by: -4 }],
+      });
   });
   return x + w + 16;
 }
@@ -609,6 +635,18 @@ function transferCase(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: 
     pairAt(plan, `${id}.front`, drive, front, gx, y, gap, t?.front?.drive, t?.front?.driven, r, r, chain);
     // An idler's own teeth aren't known, so it is only hinted at.
     if (idler && !chain) plan.belts.push({ mesh: `${id}.front`, x1: gx, y1: y + r, x2: gx, y2: y + gap - r });
+    if (c === "part_time" || t?.center?.lockable)
+      plan.discs.push({
+        shaft: rear,
+        along: "x",
+        x: gx + 17,
+        y,
+        r: 10,
+        half: 4,
+        teeth: 0,
+        look: "clutch",
+        slide: [{ mesh: `${id}.lock`, by: -6 }],
+      });
     // The front output runs forward, beside engine and gearbox.
     const end = fedBy(d, `${id}.front`);
     const ax = 98;
@@ -671,7 +709,7 @@ function axle(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
   const cx = px + dir * 62;
   const side = left ? 1 : -1; // the vehicle's left is at the bottom
   plan.boxes.push({ part: id, x: cx - 38, y: py - 44, w: 76, h: 88, round: 30 });
-  plan.spots.push({ part: id, x: cx, y: py, side: fromRight ? "left" : "right" });
+  plan.spots.push({ part: id, x: cx - (fromRight ? 38 : -38), y: py, side: fromRight ? "left" : "right" });
   plan.rods.push({ shaft: pinion, x1: px, y1: py, x2: cx - dir * 30, y2: py });
   plan.discs.push({
     shaft: pinion,
@@ -683,6 +721,7 @@ function axle(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
     teeth: a?.pinion || 10,
     look: "gear",
     mesh: `${id}.final`,
+    cone: a?.gears === "spur" ? undefined : dir,
   });
   const ry = py + side * 16;
   plan.discs.push({
@@ -695,6 +734,7 @@ function axle(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
     teeth: Math.min(a?.ring || 40, 44),
     look: "ring",
     mesh: `${id}.final`,
+    cone: a?.gears === "spur" ? undefined : side === 1 ? -1 : 1,
   });
   plan.jumps.push(
     { mesh: `${id}.final`, x1: cx - dir * 30, y1: py, x2: cx, y2: ry },
@@ -714,9 +754,22 @@ function axle(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
     plan.jumps.push({ mesh: `${id}.second`, x1: cx, y1: ry, x2: cx, y2: py });
   }
   spider(plan, `${id}.differential`, cx, py, [`${id}.left`, `${id}.right`], "y");
+  if (a?.differential?.type === "locking")
+    plan.discs.push({
+      shaft: `${id}.left`,
+      along: "y",
+      x: cx,
+      y: py + 30,
+      r: 9,
+      half: 3,
+      teeth: 0,
+      look: "clutch",
+      slide: [{ mesh: `${id}.lock`, by: -8 }],
+    });
   for (const s of [1, -1]) {
     const port = s === 1 ? "left" : "right";
-    const hub = a?.free_hubs ? `${id}.${port} hub` : `${id}.${port}`;
+    const loose = a?.disconnect === port;
+    const hub = a?.free_hubs ? `${id}.${port} hub` : loose ? `${id}.half shaft` : `${id}.${port}`;
     halfAxle(
       d,
       plan,
@@ -726,7 +779,7 @@ function axle(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: string, 
       s,
       `${id}.${port}`,
       hub,
-      `${id}.${port} hub lock`,
+      loose ? `${id}.disconnect` : `${id}.${port} hub lock`,
       plan.boxes.length,
     );
     plan.jumps.push({ mesh: `${id}.differential`, x1: cx, y1: py, x2: cx, y2: py + s * 12 });
@@ -923,10 +976,21 @@ function gearcase(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: stri
   plan.boxes.push({ part: id, x: x - 62, y: y, w: 190, h: 84, round: 34 });
   plan.spots.push({ part: id, x: x - 62, y: y + 20, side: "left" });
   plan.rods.push({ shaft, x1: x, y1: y, x2: x, y2: by - 18 });
-  plan.discs.push({ shaft, along: "y", x, y: by - 18, r: 13, half: 7, teeth: g?.pinion || 13, look: "gear" });
+  plan.discs.push({ shaft, along: "y", x, y: by - 18, r: 13, half: 7, teeth: g?.pinion || 13, look: "gear", cone: 1 });
   const end = x + 128;
   const gear = (sh: string, gx: number, mesh: string) => {
-    plan.discs.push({ shaft: sh, along: "x", x: gx, y: by, r: 24, half: 6, teeth: g?.gear || 26, look: "gear", mesh });
+    plan.discs.push({
+      shaft: sh,
+      along: "x",
+      x: gx,
+      y: by,
+      r: 24,
+      half: 6,
+      teeth: g?.gear || 26,
+      look: "gear",
+      mesh,
+      cone: gx < x ? 1 : -1,
+    });
     plan.jumps.push({ mesh, x1: x, y1: by - 18, x2: gx, y2: by });
   };
   const ahead = (g?.forward ?? "ahead") === "ahead";
@@ -958,7 +1022,20 @@ function gearcase(d: Doc, plan: Plan, p: Part, x: number, y: number, shaft: stri
       { mesh: `${id}.forward dogs`, x1: fx, y1: by, x2: x + 40, y2: by },
       { mesh: `${id}.reverse dogs`, x1: bx, y1: by, x2: x + 40, y2: by },
     );
-    plan.discs.push({ shaft: out, along: "x", x, y: by, r: 9, half: 9, teeth: 0, look: "clutch" });
+    plan.discs.push({
+      shaft: out,
+      along: "x",
+      x,
+      y: by,
+      r: 9,
+      half: 9,
+      teeth: 0,
+      look: "clutch",
+      slide: [
+        { mesh: `${id}.forward dogs`, by: fx < x ? -8 : 8 },
+        { mesh: `${id}.reverse dogs`, by: bx < x ? -8 : 8 },
+      ],
+    });
   } else gear(out, fx, `${id}.set`);
   plan.rods.push({ shaft: out, x1: fx, y1: by, x2: end, y2: by });
   const q = fedBy(d, id);

@@ -17,6 +17,7 @@ import type { Doc, DrivelineState, Part, SavedState } from "../../api/client";
 import { readNumber, ValueField } from "../../fields/ValueField";
 import { typed } from "../../format/numbers";
 import { useApart } from "../../machine/apart";
+import { Loupes } from "../../machine/Loupe";
 import { Machine, usePlan } from "../../machine/Machine";
 import { nudge, setSpin } from "../../machine/spin";
 import { useTrace } from "../../machine/useTrace";
@@ -317,6 +318,7 @@ export function TraceBench({
                   onState={setState}
                 />
               )}
+              {trace && <Loupes trace={trace} />}
             </div>
             <aside className="trace-side">
               {trace && view === "power" && (
