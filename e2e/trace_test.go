@@ -162,6 +162,18 @@ func TestBoatShifts(t *testing.T) {
 	p.sees("propeller removed")
 }
 
+// Low against high: two states side by side, with what differs.
+func TestCompare(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/trace?layout=part_time&view=compare")
+	p.sees("Nothing differs yet: set a lever in one of the two.")
+	p.clickAt(`document.querySelectorAll('section')[1].querySelector('input[aria-label="Range of the transfer case: low range"]').closest('label')`)
+	p.sees("≠ differs")
+	p.sees("43.766 turns of the crankshaft turn the wheels once, forward.")
+	p.sees("16.124 turns of the crankshaft turn the wheels once, forward.")
+	p.until("the front propeller shaft to be told", `[...document.querySelectorAll('tbody th')].some(h => h.textContent === 'front propeller shaft')`)
+}
+
 // Insert, refuse, swap, remove; unsaved work survives a reload; a state is
 // kept with the unit and found again.
 func TestBuildAndKeep(t *testing.T) {

@@ -1,4 +1,5 @@
 import { NativeSelect } from "@mantine/core";
+import { useId } from "react";
 import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
 import { partName } from "../../machine/document";
 import type { Plan, Spot } from "../../machine/place";
@@ -79,6 +80,7 @@ const short: Record<string, string> = {
 
 /** A row of positions; arrow keys move along it. */
 export function Lever({ lever, onSet }: { lever: Selector; onSet: (v: string) => void }) {
+  const own = useId(); // the same lever may stand on two drawings
   const name = lever.id.endsWith(".hubs") ? "hubs " : lever.id.endsWith(".center") ? "center " : "";
   return (
     <fieldset className="lever" aria-label={lever.name}>
@@ -87,7 +89,7 @@ export function Lever({ lever, onSet }: { lever: Selector; onSet: (v: string) =>
         <label key={o.value} title={`${lever.name}: ${o.words}`} className={o.value === lever.value ? "is-set" : ""}>
           <input
             type="radio"
-            name={`lever ${lever.id}`}
+            name={`lever ${lever.id} ${own}`}
             value={o.value}
             checked={o.value === lever.value}
             onChange={() => onSet(o.value)}

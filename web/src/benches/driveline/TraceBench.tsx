@@ -22,6 +22,7 @@ import { Machine, usePlan } from "../../machine/Machine";
 import { nudge, setSpin } from "../../machine/spin";
 import { useTrace } from "../../machine/useTrace";
 import { BuildPanel } from "./BuildPanel";
+import { Compare } from "./Compare";
 import { Controls } from "./Controls";
 import { GripPanel } from "./GripPanel";
 import { useHistory } from "./history";
@@ -29,7 +30,7 @@ import { packState, select, unpackState, type Work, without } from "./model";
 import { PowerPanel } from "./PowerPanel";
 import { GearsTable, ShiftsTable, StandsSheet } from "./Tables";
 
-type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands";
+type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands" | "compare";
 
 const views: { value: View; label: string }[] = [
   { value: "power", label: "Power" },
@@ -38,6 +39,7 @@ const views: { value: View; label: string }[] = [
   { value: "gears", label: "Gears" },
   { value: "shifts", label: "Shifts" },
   { value: "stands", label: "On stands" },
+  { value: "compare", label: "Compare" },
 ];
 
 type Props = {
@@ -77,6 +79,8 @@ export function TraceBench({
   const work = useHistory<Work>({ doc: given, state: unpackState(query.get("s")) ?? {} });
   const { doc, state } = work.now;
   const [view, go] = useState<View>(views.find((v) => v.value === query.get("view"))?.value ?? "power");
+  // The state that stands beside the other in the comparison: as it starts.
+  const [beside, setBeside] = useState<DrivelineState>({});
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
@@ -164,6 +168,7 @@ export function TraceBench({
     ["alt+4", () => go("gears")],
     ["alt+5", () => go("shifts")],
     ["alt+6", () => go("stands")],
+    ["alt+7", () => go("compare")],
   ]);
 
   const copy = () => {
@@ -173,7 +178,7 @@ export function TraceBench({
   const keepState = (label: string) => {
     onSave?.(doc, [...states.filter((x) => x.name !== label), { name: label, state }]);
   };
-  const wide = view === "gears" || view === "shifts" || view === "stands";
+  const wide = view === "gears" || view === "shifts" || view === "stands" || view === "compare";
   return (
     <div className="trace">
       <div className="band trace-band">
@@ -236,7 +241,7 @@ export function TraceBench({
           {extra}
         </div>
       </div>
-      {trace && (
+      {trace && view !== "compare" && (
         <div className={`answer ${trace.binds.length > 0 ? "is-bind" : ""}`} role="status">
           {trace.sentence}
           {trace.speed_kmh !== undefined && trace.shafts.some((s) => s.rpm !== undefined) && (
@@ -253,6 +258,14 @@ export function TraceBench({
         {wide && trace && (
           <div className="page">
             {view === "gears" && <GearsTable doc={doc} state={state} name={name} onTry={tryOut} />}
+            {view === "compare" && (
+              <Compare
+                doc={doc}
+                first={{ state: beside, onState: setBeside }}
+                second={{ state, onState: setState }}
+                onPart={openPart}
+              />
+            )}
             {view === "shifts" && <ShiftsTable doc={doc} state={state} />}
             {view === "stands" && (
               <StandsSheet

@@ -31,7 +31,7 @@ export const bench: Bench = {
     ["L, C, K", "on the trace: low range, center lock, axle lock"],
     ["0", "on the trace: back to how it starts"],
     ["Ctrl Z, Ctrl Y", "on the trace: undo, redo"],
-    ["Alt 1 … 6", "on the trace: power, grip, build, gears, shifts, on stands"],
+    ["Alt 1 … 7", "on the trace: power, grip, build, gears, shifts, on stands, compare"],
   ],
   records: { driveline: "⚙" },
 };
