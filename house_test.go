@@ -232,3 +232,27 @@ func TestStylesAreComplete(t *testing.T) {
 		t.Fatalf("%d components were looked at, %v", seen, err)
 	}
 }
+
+// Every package of the core has an example that is its shortest specification.
+func TestTheCoreHasExamples(t *testing.T) {
+	for _, p := range packages(t) {
+		if !within(p.ImportPath, "zorvel/core") {
+			continue
+		}
+		found, err := filepath.Glob(strings.TrimPrefix(p.ImportPath, "zorvel/") + "/*_test.go")
+		if err != nil {
+			t.Fatal(err)
+		}
+		has := false
+		for _, f := range found {
+			text, err := os.ReadFile(f)
+			if err != nil {
+				t.Fatal(err)
+			}
+			has = has || bytes.Contains(text, []byte("func Example"))
+		}
+		if !has {
+			t.Errorf("%s has no example", p.ImportPath)
+		}
+	}
+}
