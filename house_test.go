@@ -256,3 +256,39 @@ func TestTheCoreHasExamples(t *testing.T) {
 		}
 	}
 }
+
+// Some things are written in one place: whoever needs them takes them from there.
+func TestOneOfEach(t *testing.T) {
+	type rule struct {
+		text  *regexp.Regexp
+		under string
+		home  string
+	}
+	rules := []rule{
+		{regexp.MustCompile(`queryKey: \[`), "web/src", "web/src/api/keys.ts"},
+		{regexp.MustCompile(`[(*/=] ?1\.609344`), "web/src", "web/src/format/numbers.ts"},
+		{regexp.MustCompile(`1\.609344`), "core", "core/say/say.go"},
+		{regexp.MustCompile(`byWords|Contains\(title`), "core/driveline", "core/driveline/adopt.go"},
+	}
+	for _, r := range rules {
+		seen := false
+		err := filepath.WalkDir(r.under, func(path string, d os.DirEntry, err error) error {
+			if err != nil || d.IsDir() || strings.HasSuffix(path, "_test.go") || strings.HasSuffix(path, "schema.d.ts") {
+				return err
+			}
+			text, err := os.ReadFile(path)
+			if r.text.Match(text) {
+				if seen = seen || path == r.home; path != r.home {
+					t.Errorf("%s holds what belongs in %s", path, r.home)
+				}
+			}
+			return err
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !seen && r.home != "web/src/api/keys.ts" {
+			t.Errorf("%s holds nothing that %v finds", r.home, r.text)
+		}
+	}
+}

@@ -9,6 +9,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"sync"
 	"testing"
 	"time"
 
@@ -27,9 +28,16 @@ type page struct {
 	base string
 }
 
-// open starts a fresh browser on a fresh shop.
+// besides holds the tests that run beside others.
+var besides sync.Map
+
+// open starts a fresh browser on a fresh shop. The tests run beside each other:
+// each has a shop and browsers of its own.
 func open(t *testing.T, withDemo bool, width, height int64) *page {
 	t.Helper()
+	if _, again := besides.LoadOrStore(t.Name(), true); !again {
+		t.Parallel()
+	}
 	srv, _ := testkit.Server(t, withDemo)
 	return openAt(t, srv.URL, width, height)
 }

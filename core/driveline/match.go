@@ -247,7 +247,7 @@ func (out *Match) judge(a, bb exact.Number) {
 	rub := math.Abs(bb.Sub(a).Float()) * 80000 / 60
 	out.Rubbing = &rub
 	abs := math.Abs(pct)
-	size := trim(abs, 2) + " %"
+	size := say.Trim(abs, 2) + " %"
 	if abs > 0 && abs < 0.01 {
 		size = "under 0.01 %"
 	}
@@ -270,7 +270,7 @@ func (out *Match) judge(a, bb exact.Number) {
 		out.Do = "Use the same pair and the same tires at both ends."
 	default:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", say.Capital(ends), size, trim(rub, 1))
+		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h.", say.Capital(ends), size, say.Trim(rub, 1))
 		out.Do = "Some makers build several percent in. Count the case's own front and rear outputs before blaming the axles."
 		if abs > 1 {
 			out.Level = "caution"
@@ -280,7 +280,7 @@ func (out *Match) judge(a, bb exact.Number) {
 }
 
 func signed(f float64) string {
-	s := trim(f, 3)
+	s := say.Trim(f, 3)
 	if f > 0 {
 		return "+" + s
 	}

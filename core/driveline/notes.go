@@ -320,9 +320,9 @@ func (r *result) corner(t *Trace) {
 		if p.Wheel.Side == c.Toward {
 			sign = "−"
 		}
-		formula := fmt.Sprintf("%s m %s %s m", trim(c.RadiusM, 3), sign, trim(half, 3))
+		formula := fmt.Sprintf("%s m %s %s m", say.Trim(c.RadiusM, 3), sign, say.Trim(half, 3))
 		if x := d.aheadMM(p.Wheel); x != 0 {
-			formula = fmt.Sprintf("√((%s)² + (%s m)²)", formula, trim(math.Abs(x)/1000, 3))
+			formula = fmt.Sprintf("√((%s)² + (%s m)²)", formula, say.Trim(math.Abs(x)/1000, 3))
 		}
 		out.Wheels = append(out.Wheels, WheelPath{Part: p.ID, RadiusM: f.Float() * c.RadiusM, Factor: f, Formula: formula})
 	}
@@ -392,7 +392,7 @@ func (r *result) cornerSlip(out *CornerOut) {
 	// mean(rear)·2πR ÷ (1 + mismatch).
 	circle := 2 * math.Pi * out.RadiusM
 	out.SlipMPerCircle = (mean(front) - mean(rear)/g) * circle
-	out.SlipFormula = fmt.Sprintf("2π × %s m × (front %s − rear %s ÷ %s)", trim(out.RadiusM, 3), trim(mean(front), 5), trim(mean(rear), 5), trim(g, 5))
+	out.SlipFormula = fmt.Sprintf("2π × %s m × (front %s − rear %s ÷ %s)", say.Trim(out.RadiusM, 3), say.Trim(mean(front), 5), say.Trim(mean(rear), 5), say.Trim(g, 5))
 }
 
 // sentence is the answer in one line.
@@ -408,7 +408,7 @@ func (r *result) sentence(t *Trace) {
 	if len(t.Binds) > 0 {
 		tail = " In a bind"
 		if p := t.Binds[0].Percent; p != nil {
-			tail += ", " + trim(math.Abs(*p), 2) + " %"
+			tail += ", " + say.Trim(math.Abs(*p), 2) + " %"
 		}
 		tail += "."
 	}

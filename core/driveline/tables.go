@@ -7,6 +7,7 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // GearRow is one gear in one range.
@@ -195,7 +196,7 @@ func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 					Part: p.ID, From: a.name, To: b.name, Selector: b.selector,
 					Before: a.ratio.Float() * out, After: b.ratio.Float() * out,
 					Closes:  a.ratio.Div(b.ratio).Sub(one).Float() * out,
-					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", trim(out, 0), a.ratio.Short(3), b.ratio.Short(3)),
+					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", say.Trim(out, 0), a.ratio.Short(3), b.ratio.Short(3)),
 				})
 			}
 		}

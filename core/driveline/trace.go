@@ -611,19 +611,7 @@ func (r *result) bindWords(b network.Bind) string {
 	if e.Kind == network.Lock {
 		by = "the lock"
 	}
-	return fmt.Sprintf("over the road the %s would turn %s %% %s than %s lets it: tires slip that much, or the driveline winds up", who, trim(math.Abs(f), 3), how, by)
-}
-
-// trim prints a float with at most the given places.
-func trim(f float64, places int) string {
-	s := fmt.Sprintf("%.*f", places, f)
-	if strings.Contains(s, ".") {
-		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
-	}
-	if s == "-0" {
-		return "0"
-	}
-	return s
+	return fmt.Sprintf("over the road the %s would turn %s %% %s than %s lets it: tires slip that much, or the driveline winds up", who, say.Trim(math.Abs(f), 3), how, by)
 }
 
 // shares is the part of all output torque (wheels: of all drive force) at each
@@ -881,7 +869,7 @@ func (r *result) weak(t *Trace) {
 		at := math.Abs(x.Float()) * nm
 		if w := at / p.RatedNM; t.WeakLink == nil || w > t.WeakLink.Used {
 			t.WeakLink = &WeakLink{Part: p.ID, Torque: at, Rated: p.RatedNM, Used: w,
-				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", trim(nm, 0), x.Abs().Short(3), trim(at, 0), trim(p.RatedNM, 0))}
+				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", say.Trim(nm, 0), x.Abs().Short(3), say.Trim(at, 0), say.Trim(p.RatedNM, 0))}
 		}
 	}
 	r.weakStub(t, nm)
@@ -903,7 +891,7 @@ func (r *result) weakStub(t *Trace, nm float64) {
 			at := math.Abs(x.Float()) * nm
 			if w := at / p.Axle.StubNM; t.WeakLink == nil || w > t.WeakLink.Used {
 				t.WeakLink = &WeakLink{Part: p.ID, Torque: at, Rated: p.Axle.StubNM, Used: w,
-					Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its %s stub; a stub is rated for %s N·m", trim(nm, 0), x.Abs().Short(3), trim(at, 0), side, trim(p.Axle.StubNM, 0))}
+					Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its %s stub; a stub is rated for %s N·m", say.Trim(nm, 0), x.Abs().Short(3), say.Trim(at, 0), side, say.Trim(p.Axle.StubNM, 0))}
 			}
 		}
 	}

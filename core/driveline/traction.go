@@ -370,7 +370,7 @@ func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
 			return nil, "", fault.New("grip/grade_percent", "on this grade the vehicle would tip over")
 		}
 		formula = fmt.Sprintf("front axle %s kg × %.5f m/s² × (cos α × %s − sin α × %s) = %s N, rear %s N; α = atan(%s %%)",
-			trim(b.MassKG, 0), Gravity, trim(share, 3), trim(h, 3), trim(nf, 0), trim(nr, 0), trim(g.GradePercent, 1))
+			say.Trim(b.MassKG, 0), Gravity, say.Trim(share, 3), say.Trim(h, 3), say.Trim(nf, 0), say.Trim(nr, 0), say.Trim(g.GradePercent, 1))
 		for _, p := range front {
 			out[p.ID] = nf / float64(max(len(front), 1))
 		}
@@ -509,11 +509,11 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 			continue
 		}
 		if b := g.Brakes[p.ID]; b > 0 {
-			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.name()), trim(b/1000, 2)))
+			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.name()), say.Trim(b/1000, 2)))
 		}
 		μ := m.grip(p, g)
 		w := WheelForce{Part: p.ID, Name: p.name(), LoadN: loads[p.ID], Grip: μ, LimitN: loads[p.ID] * μ, ForceN: forces[p.ID]}
-		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(μ, 3), trim(w.LimitN, 0))
+		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(μ, 3), say.Trim(w.LimitN, 0))
 		switch m.wheelState(p) {
 		case lifted:
 			w.LimitN, w.Words = 0, "off the ground"
@@ -521,7 +521,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 			w.Words = "held"
 		case onIce:
 			w.LimitN = loads[p.ID] * math.Min(μ, 0.05)
-			w.Formula = fmt.Sprintf("%s N × %s = %s N at most", trim(w.LoadN, 0), trim(math.Min(μ, 0.05), 3), trim(w.LimitN, 0))
+			w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(math.Min(μ, 0.05), 3), say.Trim(w.LimitN, 0))
 		}
 		driven := tree.drives(p)
 		w.Slips = w.Words == "" && driven && math.Abs(w.ForceN) >= w.LimitN*(1-1e-9) && out.Limited == "grip"
@@ -538,7 +538,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		case w.ForceN == 0:
 			w.Words = "not driven"
 		default:
-			w.Words = fmt.Sprintf("holds, %s %% of its limit", trim(100*w.ForceN/math.Max(w.LimitN, 1e-9), 0))
+			w.Words = fmt.Sprintf("holds, %s %% of its limit", say.Trim(100*w.ForceN/math.Max(w.LimitN, 1e-9), 0))
 		}
 		out.Wheels = append(out.Wheels, w)
 	}
@@ -549,7 +549,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		for _, v := range loads {
 			weight += v
 		}
-		out.Formula += ", " + trim(weight, 0) + " N in all, which is the weight"
+		out.Formula += ", " + say.Trim(weight, 0) + " N in all, which is the weight"
 	}
 	α := math.Atan(g.GradePercent / 100)
 	out.NeedN = weight*math.Sin(α) + g.Rolling*weight*math.Cos(α)

@@ -9,7 +9,7 @@ import (
 )
 
 func (m *machine) tellTraction(t *Traction) {
-	kn := func(n float64) string { return trim(n/1000, 2) + " kN" }
+	kn := func(n float64) string { return say.Trim(n/1000, 2) + " kN" }
 	name := func(id string) string {
 		if p := m.part(id); p != nil {
 			return say.Small(p.name())
@@ -71,7 +71,7 @@ func (m *machine) tellTraction(t *Traction) {
 	case len(against) > 0:
 		t.Sentence = fmt.Sprintf("%s in all: the wheels that are driven backward are taken off.", kn(t.TotalN))
 	case t.Limited == "engine":
-		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), trim(t.EngineNM, 0))
+		t.Sentence = fmt.Sprintf("%s in all; the engine's %s N·m run out before the grip does.", kn(t.TotalN), say.Trim(t.EngineNM, 0))
 	case t.First == "" || t.splitter == nil:
 		t.Sentence = fmt.Sprintf("%s in all: every driven wheel gives what it can.", kn(t.TotalN))
 	default:
@@ -92,11 +92,11 @@ func (n *node) limitWords() string {
 	case n.slip == "viscous" && n.across == 0:
 		return "How much the viscous coupling carries across isn't known; it is reckoned as carrying nothing."
 	case n.slip == "viscous":
-		return fmt.Sprintf("The viscous coupling carries %s N·m across while its sides differ by 100 rpm, and no more: the wheel that slips sets the limit for all.", trim(n.across, 0))
+		return fmt.Sprintf("The viscous coupling carries %s N·m across while its sides differ by 100 rpm, and no more: the wheel that slips sets the limit for all.", say.Trim(n.across, 0))
 	case n.across > 0:
-		return fmt.Sprintf("The clutches give the others %s times what the slipping side bears, or %s N·m more by their preload, whichever is greater.", trim(n.bias, 2), trim(n.across, 0))
+		return fmt.Sprintf("The clutches give the others %s times what the slipping side bears, or %s N·m more by their preload, whichever is greater.", say.Trim(n.bias, 2), say.Trim(n.across, 0))
 	case n.slip == "helical":
-		return fmt.Sprintf("The helical gears give the others %s times what the slipping side bears: nothing, where it bears nothing. A touch of brake on it helps.", trim(n.bias, 2))
+		return fmt.Sprintf("The helical gears give the others %s times what the slipping side bears: nothing, where it bears nothing. A touch of brake on it helps.", say.Trim(n.bias, 2))
 	}
 	return "The limited slip gives the others no more than its bias allows: the wheel that slips sets the limit for all."
 }

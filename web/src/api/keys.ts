@@ -1,17 +1,45 @@
 import type { QueryClient } from "@tanstack/react-query";
 
-/** What is asked of the server and weighs the shop's lists. */
-export const keys = {
-  identify: "identify",
-  regear: "regear",
-  speedometer: "speedometer",
-  unit: "unit",
-  units: "units",
-  stage: "stage",
-  driveline: "driveline",
-} as const;
+/** Names what was asked of the server: key.unit(7) is one unit, key.unit() all of them. */
+const named =
+  (name: string) =>
+  (...about: unknown[]) => [name, ...about];
+
+export const key = {
+  catalog: named("catalog"),
+  changes: named("changes"),
+  decisions: named("decisions"),
+  driveline: named("driveline"),
+  echo: named("echo"),
+  history: named("history"),
+  identify: named("identify"),
+  import: named("import"),
+  knowledge: named("knowledge"),
+  layouts: named("layouts"),
+  parts: named("parts"),
+  people: named("people"),
+  programmer: named("programmer"),
+  progress: named("progress"),
+  regear: named("regear"),
+  session: named("session"),
+  speedometer: named("speedometer"),
+  stage: named("stage"),
+  starter: named("starter"),
+  tire: named("tire"),
+  trace: named("trace"),
+  traction: named("traction"),
+  unit: named("unit"),
+  units: named("units"),
+};
 
 /** Asks anew whatever was computed from the shop's lists. */
 export function shopChanged(client: QueryClient) {
-  for (const key of Object.values(keys)) void client.invalidateQueries({ queryKey: [key] });
+  for (const k of [key.identify, key.regear, key.speedometer, key.unit, key.units, key.stage, key.driveline])
+    void client.invalidateQueries({ queryKey: k() });
+}
+
+/** Asks anew whatever shows a unit, after something of it changed. */
+export function unitChanged(client: QueryClient, id: number) {
+  for (const k of [key.unit, key.driveline, key.history]) void client.invalidateQueries({ queryKey: k(id) });
+  void client.invalidateQueries({ queryKey: key.units() });
 }

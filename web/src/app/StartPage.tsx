@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Fragment } from "react";
 import { Link } from "react-router";
 import { api, type Kind, type Question, take } from "../api/client";
+import { key } from "../api/keys";
 import { type BenchReading, benchStore } from "../benches/identify/model";
 import { benches } from "../benches/registry";
 import { StageGlyph } from "../drawing/StageGlyph";
@@ -32,7 +33,7 @@ export function StartPage() {
   const session = useSession();
   const person = session.data?.person;
   const [benches] = useKept<Question[]>("zorvel.benches", noBenches);
-  const units = useQuery({ queryKey: ["units", ""], queryFn: () => take(api.GET("/units")), enabled: Boolean(person) });
+  const units = useQuery({ queryKey: key.units(""), queryFn: () => take(api.GET("/units")), enabled: Boolean(person) });
   return (
     <main id="main" className="start">
       <section>

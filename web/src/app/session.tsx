@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Session, take } from "../api/client";
+import { key } from "../api/keys";
 
 export function useSession() {
-  return useQuery({ queryKey: ["session"], queryFn: () => take(api.GET("/session")), staleTime: 60_000 });
+  return useQuery({ queryKey: key.session(), queryFn: () => take(api.GET("/session")), staleTime: 60_000 });
 }
 
 /** Whether the signed-in person may save. */
@@ -14,7 +15,7 @@ export function useMaySave(): boolean {
 export function useSetSession() {
   const client = useQueryClient();
   return (s: Session) => {
-    client.setQueryData(["session"], s);
+    client.setQueryData(key.session(), s);
     void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" });
   };
 }

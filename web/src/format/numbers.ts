@@ -25,6 +25,9 @@ export const minutes = (m: number) => (m < 1.5 ? "1 min" : `${Math.round(m)} min
 export const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 
+/** Kilometers in a mile. */
+export const kmPerMile = 1.609344;
+
 /** Lengths and speeds as the person prefers; the server takes mm and km/h. */
 export type Units = "metric" | "inch";
 
@@ -32,13 +35,13 @@ export const lengthUnit = (u: Units) => (u === "inch" ? "in" : "mm");
 export const speedUnit = (u: Units) => (u === "inch" ? "mph" : "km/h");
 const thousandths = (v: number) => Math.round(v * 1000) / 1000;
 export const toMM = (v: number, u: Units) => (u === "inch" ? thousandths(v * 25.4) : v);
-export const toKMH = (v: number, u: Units) => (u === "inch" ? thousandths(v * 1.609344) : v);
+export const toKMH = (v: number, u: Units) => (u === "inch" ? thousandths(v * kmPerMile) : v);
 
 export const distanceUnit = (u: Units) => (u === "inch" ? "miles" : "km");
-export const toKM = (v: number, u: Units) => (u === "inch" ? Math.round(v * 1.609344 * 1e6) / 1e6 : v);
-export const fromKM = (v: number, u: Units) => (u === "inch" ? v / 1.609344 : v);
+export const toKM = (v: number, u: Units) => (u === "inch" ? Math.round(v * kmPerMile * 1e6) / 1e6 : v);
+export const fromKM = (v: number, u: Units) => (u === "inch" ? v / kmPerMile : v);
 
-export const fromKMH = (v: number, u: Units) => (u === "inch" ? v / 1.609344 : v);
+export const fromKMH = (v: number, u: Units) => (u === "inch" ? v / kmPerMile : v);
 export const fromMM = (v: number, u: Units) => (u === "inch" ? v / 25.4 : v);
 
 /** A change in percent with its sign. */

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../api/client";
+import { key } from "../api/keys";
 
 /** The ready drivelines. */
 export const useLayouts = () =>
   useQuery({
-    queryKey: ["layouts"],
+    queryKey: key.layouts(),
     queryFn: () => take(api.GET("/calc/layouts")),
     staleTime: Number.POSITIVE_INFINITY,
   });

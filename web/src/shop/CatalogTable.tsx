@@ -12,7 +12,7 @@ import {
   Refused,
   take,
 } from "../api/client";
-import { shopChanged } from "../api/keys";
+import { key, shopChanged } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { when } from "../format/numbers";
 import { ImportFile } from "./ImportFile";
@@ -34,9 +34,9 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   const client = useQueryClient();
   const maySave = useMaySave();
   const path = { params: { path: { list: name } } };
-  const rows = useQuery({ queryKey: ["catalog", name], queryFn: () => take(api.GET("/catalog/{list}", path)) });
+  const rows = useQuery({ queryKey: key.catalog(name), queryFn: () => take(api.GET("/catalog/{list}", path)) });
   const settings = useQuery({
-    queryKey: ["catalog", "settings"],
+    queryKey: key.catalog("settings"),
     queryFn: () => take(api.GET("/catalog/{list}", { params: { path: { list: "settings" } } })),
     staleTime: 60_000,
   });
@@ -51,12 +51,12 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   const body = useRef<HTMLTableSectionElement>(null);
   const wanted = useRef<string>(undefined);
   const refresh = () => {
-    void client.invalidateQueries({ queryKey: ["catalog"] });
-    void client.invalidateQueries({ queryKey: ["changes", name] });
+    void client.invalidateQueries({ queryKey: key.catalog() });
+    void client.invalidateQueries({ queryKey: key.changes(name) });
     shopChanged(client);
   };
   const put = (row: CatalogRow) => {
-    client.setQueryData<CatalogRow[]>(["catalog", name], (old) =>
+    client.setQueryData<CatalogRow[]>(key.catalog(name), (old) =>
       old?.some((r) => r.id === row.id) ? old.map((r) => (r.id === row.id ? row : r)) : [row, ...(old ?? [])],
     );
   };
@@ -81,7 +81,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
     mutationFn: (r: CatalogRow) =>
       take(api.DELETE("/catalog/{list}/rows/{id}", { params: { path: { list: name, id: r.id } } })),
     onSuccess: (_, r) => {
-      client.setQueryData<CatalogRow[]>(["catalog", name], (old) => old?.filter((x) => x.id !== r.id));
+      client.setQueryData<CatalogRow[]>(key.catalog(name), (old) => old?.filter((x) => x.id !== r.id));
       refresh();
       notifications.show({
         message: (
@@ -408,7 +408,7 @@ function Past({
 }) {
   const maySave = useMaySave();
   const changes = useQuery({
-    queryKey: ["changes", name, row],
+    queryKey: key.changes(name, row),
     queryFn: () => take(api.GET("/catalog/{list}/changes", { params: { path: { list: name }, query: { row } } })),
   });
   return (

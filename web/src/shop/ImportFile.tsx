@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type CatalogList, type CatalogName, Refused, take } from "../api/client";
+import { key } from "../api/keys";
 
 const actions = { add: "new", change: "changes", same: "as it is", fault: "wrong" };
 
@@ -23,7 +24,7 @@ export function ImportFile({
   const [token] = useState(() => crypto.randomUUID());
   const path = { params: { path: { list: name } } };
   const look = useQuery({
-    queryKey: ["import", name, text],
+    queryKey: key.import(name, text),
     queryFn: () => take(api.POST("/catalog/{list}/csv", { ...path, body: { text } })),
     retry: false,
     gcTime: 0,
@@ -36,7 +37,7 @@ export function ImportFile({
     },
   });
   const progress = useQuery({
-    queryKey: ["progress", token],
+    queryKey: key.progress(token),
     queryFn: () => take(api.GET("/catalog/imports/{token}", { params: { path: { token } } })),
     enabled: keep.isPending,
     refetchInterval: 400,

@@ -4,6 +4,7 @@ import { IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
+import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { partKindWords } from "../machine/document";
 import { SignInFirst } from "../people/SignInFirst";
@@ -51,11 +52,11 @@ export function PartsPage() {
   const [kind, setKind] = useState("");
   const [faults, setFaults] = useState<string[]>([]);
   const input = useRef<HTMLInputElement>(null);
-  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/parts")) });
+  const parts = useQuery({ queryKey: key.parts(), queryFn: () => take(api.GET("/parts")) });
   const remove = useMutation({
     mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
     onSuccess: (_, p) => {
-      void client.invalidateQueries({ queryKey: ["parts"] });
+      void client.invalidateQueries({ queryKey: key.parts() });
       notifications.show({
         message: (
           <>
@@ -70,8 +71,8 @@ export function PartsPage() {
     },
   });
   const refresh = (list: ShopPart[]) => {
-    client.setQueryData(["parts"], list);
-    void client.invalidateQueries({ queryKey: ["parts"] });
+    client.setQueryData(key.parts(), list);
+    void client.invalidateQueries({ queryKey: key.parts() });
   };
   const back = async (p: ShopPart) =>
     refresh(

@@ -2,6 +2,7 @@ import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, NavLink, useParams } from "react-router";
 import { api, type CatalogName, take } from "../api/client";
+import { key } from "../api/keys";
 import { useTitle } from "../app/title";
 import { SignInFirst } from "../people/SignInFirst";
 import { CatalogTable } from "./CatalogTable";
@@ -10,7 +11,7 @@ import { PartsPage } from "./PartsPage";
 /** The shop's lists; each is a page of one and the same table. */
 export function ShopPage() {
   const { list } = useParams();
-  const lists = useQuery({ queryKey: ["catalog"], queryFn: () => take(api.GET("/catalog")), staleTime: 60_000 });
+  const lists = useQuery({ queryKey: key.catalog(), queryFn: () => take(api.GET("/catalog")), staleTime: 60_000 });
   useTitle(list === "parts" ? "Driveline parts" : lists.data?.find((l) => l.list.id === list)?.list.name, "Shop");
   if (lists.error) return <SignInFirst error={lists.error} />;
   if (!lists.data) return <Loader m="xl" />;

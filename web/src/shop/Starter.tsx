@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type CatalogList, type CatalogName, take } from "../api/client";
+import { key } from "../api/keys";
 import { csvText } from "../format/csv";
 
 /** An empty list may begin from what is commonly made: the shop takes over what it knows. */
@@ -16,7 +17,7 @@ export function Starter({
   onTake: (csv: string) => void;
 }) {
   const rows = useQuery({
-    queryKey: ["starter", name],
+    queryKey: key.starter(name),
     queryFn: () => take(api.GET("/catalog/{list}/starter", { params: { path: { list: name } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type Part, Refused, type StageSummary, take, type Unit, type UnitDriveline } from "../api/client";
+import { key, unitChanged } from "../api/keys";
 import { StateMark } from "../drawing/StateMark";
 import { label, percent } from "../format/numbers";
 import { Signed } from "../format/Signed";
@@ -103,7 +104,7 @@ function Fit({
   const [note, setNote] = useState("");
   const [from, setFrom] = useState("");
   const shop = useQuery({
-    queryKey: ["parts", part.kind],
+    queryKey: key.parts(part.kind),
     queryFn: () => take(api.GET("/parts", { params: { query: { kind: part.kind } } })),
     enabled: what === "part_swapped",
   });
@@ -117,14 +118,14 @@ function Fit({
         }),
       ),
     onSuccess: (d) => {
-      client.setQueryData(["driveline", unit.id], d);
-      for (const key of ["unit", "history"]) void client.invalidateQueries({ queryKey: [key, unit.id] });
-      for (const key of ["units", "stage"]) void client.invalidateQueries({ queryKey: [key] });
+      client.setQueryData(key.driveline(unit.id), d);
+      unitChanged(client, unit.id);
+      void client.invalidateQueries({ queryKey: key.stage() });
       notifications.show({ message: "Noted. What was measured before stands aside." });
       onClose();
     },
     onError: (e) => {
-      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: ["driveline", unit.id] });
+      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: key.driveline(unit.id) });
     },
   });
   const submit = (e: FormEvent) => {

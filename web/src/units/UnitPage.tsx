@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type HistoryEntry, Refused, take, type Unit } from "../api/client";
+import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { benches } from "../benches/registry";
@@ -22,7 +23,7 @@ export function UnitPage() {
   const id = Number(useParams().id);
   const path = { params: { path: { id } } };
   const { unit: u, line, error } = useUnit(id);
-  const history = useQuery({ queryKey: ["history", id], queryFn: () => take(api.GET("/units/{id}/history", path)) });
+  const history = useQuery({ queryKey: key.history(id), queryFn: () => take(api.GET("/units/{id}/history", path)) });
   const maySave = useMaySave();
   const [query, setQuery] = useSearchParams();
   const navigate = useNavigate();
@@ -172,7 +173,7 @@ function History({ entries }: { entries: HistoryEntry[] }) {
 /** What was decided, with its sheet where there is one. */
 function Decisions({ unit }: { unit: number }) {
   const list = useQuery({
-    queryKey: ["decisions", unit],
+    queryKey: key.decisions(unit),
     queryFn: () => take(api.GET("/units/{id}/decisions", { params: { path: { id: unit } } })),
   });
   if (!list.data?.length) return null;
@@ -235,16 +236,16 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         }),
       ),
     onSuccess: (u) => {
-      client.setQueryData(["unit", u.id], u);
+      client.setQueryData(key.unit(u.id), u);
       follow(u);
-      void client.invalidateQueries({ queryKey: ["history", u.id] });
-      void client.invalidateQueries({ queryKey: ["units"] });
+      void client.invalidateQueries({ queryKey: key.history(u.id) });
+      void client.invalidateQueries({ queryKey: key.units() });
       notifications.show({ message: "Saved." });
     },
     onError: (e) => {
       if (e instanceof Refused && e.status === 409) {
-        void client.invalidateQueries({ queryKey: ["unit", unit.id] });
-        void client.invalidateQueries({ queryKey: ["history", unit.id] });
+        void client.invalidateQueries({ queryKey: key.unit(unit.id) });
+        void client.invalidateQueries({ queryKey: key.history(unit.id) });
       }
     },
   });

@@ -6,6 +6,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { type FormEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, type Layout, Refused, take, type UnitKind } from "../api/client";
+import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { StageGlyph } from "../drawing/StageGlyph";
@@ -25,7 +26,7 @@ export function UnitsPage() {
   const box = useRef<HTMLInputElement>(null);
   useHotkeys([["/", () => box.current?.focus()]]);
   const units = useQuery({
-    queryKey: ["units", asked],
+    queryKey: key.units(asked),
     queryFn: () => take(api.GET("/units", { params: { query: asked ? { search: asked } : {} } })),
     placeholderData: keepPreviousData,
   });
@@ -105,7 +106,7 @@ function AddUnit({ onClose }: { onClose: () => void }) {
   const add = useMutation({
     mutationFn: () => take(api.POST("/units", { body: { name, kind, notes, layout: chosen?.id } })),
     onSuccess: (u) => {
-      void client.invalidateQueries({ queryKey: ["units"] });
+      void client.invalidateQueries({ queryKey: key.units() });
       navigate(`/units/${u.id}`);
     },
   });
@@ -170,7 +171,7 @@ function ImportButton() {
     if (!file) return;
     try {
       const unit = await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
-      void client.invalidateQueries({ queryKey: ["units"] });
+      void client.invalidateQueries({ queryKey: key.units() });
       navigate(`/units/${unit.id}`);
     } catch (e) {
       const where =

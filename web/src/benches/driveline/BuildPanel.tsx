@@ -3,6 +3,7 @@ import { IconArrowsExchange, IconPlus, IconTrash } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Doc, type Part, type PartKind, type Refused, take } from "../../api/client";
+import { key } from "../../api/keys";
 import { useSession } from "../../app/session";
 import { readFigure, readNumber, readTeeth, ValueField } from "../../fields/ValueField";
 import {
@@ -603,7 +604,7 @@ function Swap({
 }) {
   const person = useSession().data?.person;
   const parts = useQuery({
-    queryKey: ["parts", kind],
+    queryKey: key.parts(kind),
     queryFn: () => take(api.GET("/parts", { params: { query: { kind } } })),
     enabled: Boolean(person),
   });

@@ -1,6 +1,7 @@
 import { NativeSelect, TextInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, type DrivelineState, Refused, take } from "../../api/client";
+import { key } from "../../api/keys";
 import { useKept } from "../../app/local";
 import { fixed, typed } from "../../format/numbers";
 import { partName } from "../../machine/document";
@@ -41,7 +42,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
     brakes: some(t.brakes),
   };
   const q = useQuery({
-    queryKey: ["traction", doc, state, grip],
+    queryKey: key.traction(doc, state, grip),
     queryFn: () => take(api.POST("/calc/traction", { body: { driveline: doc, state, grip } })),
     placeholderData: keepPreviousData,
     retry: false,

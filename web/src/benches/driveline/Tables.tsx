@@ -4,12 +4,12 @@ import { useState } from "react";
 import type { Doc, DrivelineState, ShiftRow, Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { downloadCSV } from "../../format/csv";
-import { fixed, speedUnit, toKMH, typed } from "../../format/numbers";
+import { fixed, kmPerMile, speedUnit, toKMH, typed } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { useTrace } from "../../machine/useTrace";
 import { exactText } from "./model";
 
-const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / 1.609344 : kmh);
+const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / kmPerMile : kmh);
 
 /** Every gear in every range. */
 export function GearsTable({

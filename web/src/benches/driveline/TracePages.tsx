@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type Doc, type Layout, type Part, Refused, type SavedState, take } from "../../api/client";
+import { key, unitChanged } from "../../api/keys";
 import { keep, kept, useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -71,8 +72,8 @@ export function UnitTracePage() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const maySave = useMaySave();
-  const unit = useQuery({ queryKey: ["unit", id], queryFn: () => take(api.GET("/units/{id}", path)) });
-  const line = useQuery({ queryKey: ["driveline", id], queryFn: () => take(api.GET("/units/{id}/driveline", path)) });
+  const unit = useQuery({ queryKey: key.unit(id), queryFn: () => take(api.GET("/units/{id}", path)) });
+  const line = useQuery({ queryKey: key.driveline(id), queryFn: () => take(api.GET("/units/{id}/driveline", path)) });
   useTitle("Power", unit.data?.name);
   const store = `zorvel.driveline.${id}`;
   // What isn't kept on the server yet survives a reload on this device.
@@ -88,9 +89,8 @@ export function UnitTracePage() {
       ),
     onSuccess: (d) => {
       keep(store, undefined);
-      client.setQueryData(["driveline", id], d);
-      void client.invalidateQueries({ queryKey: ["unit", id] });
-      void client.invalidateQueries({ queryKey: ["history", id] });
+      client.setQueryData(key.driveline(id), d);
+      unitChanged(client, id);
       notifications.show({ message: "The driveline is kept with the unit." });
     },
     onError: (e) => {

@@ -11,6 +11,7 @@ import {
   type Situation,
   take,
 } from "../../api/client";
+import { key } from "../../api/keys";
 import { keep, useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { memberWords, methodWords } from "../../format/words";
@@ -43,7 +44,7 @@ type Props = {
 /** The members that are counted at a stage, with those of every construction it may have. */
 function useMembers(q: Question): string[] {
   const knowledge = useQuery({
-    queryKey: ["knowledge"],
+    queryKey: key.knowledge(),
     queryFn: () => take(api.GET("/calc/knowledge")),
     staleTime: Number.POSITIVE_INFINITY,
   });

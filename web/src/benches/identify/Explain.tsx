@@ -1,6 +1,7 @@
 import { Button, Drawer, Table } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Verdict } from "../../api/client";
+import { key } from "../../api/keys";
 import { fixed, fraction, percent, teethPair } from "../../format/numbers";
 import { methodWords } from "../../format/words";
 
@@ -41,7 +42,7 @@ export function Explain({
   onAll: () => void;
 }) {
   const knowledge = useQuery({
-    queryKey: ["knowledge"],
+    queryKey: key.knowledge(),
     queryFn: () => take(api.GET("/calc/knowledge")),
     enabled: opened,
     staleTime: Number.POSITIVE_INFINITY,

@@ -2,6 +2,7 @@ import { Alert, Button, Modal, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Question, Refused, take, type UnitKind } from "../../api/client";
+import { key } from "../../api/keys";
 import { questionWords } from "../../format/words";
 import { UnitMachine } from "../../machine/UnitMachine";
 import { UnitKindSelect } from "../../units/UnitKindSelect";
@@ -22,18 +23,18 @@ export function FileDialog({
   onClose: () => void;
   onFiled: (stage: number) => void;
 }) {
-  const units = useQuery({ queryKey: ["units", ""], queryFn: () => take(api.GET("/units")) });
+  const units = useQuery({ queryKey: key.units(""), queryFn: () => take(api.GET("/units")) });
   const [unit, setUnit] = useState("");
   const [stage, setStage] = useState("");
   const [name, setName] = useState("");
   const [kind, setKind] = useState<UnitKind>("truck");
   const chosen = useQuery({
-    queryKey: ["unit", Number(unit)],
+    queryKey: key.unit(Number(unit)),
     queryFn: () => take(api.GET("/units/{id}", { params: { path: { id: Number(unit) } } })),
     enabled: unit !== "",
   });
   const line = useQuery({
-    queryKey: ["driveline", Number(unit)],
+    queryKey: key.driveline(Number(unit)),
     queryFn: () => take(api.GET("/units/{id}/driveline", { params: { path: { id: Number(unit) } } })),
     enabled: unit !== "",
   });

@@ -4,6 +4,7 @@ import { IconAlertTriangle } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef } from "react";
 import { api, type Method, type Question, take } from "../../api/client";
+import { key } from "../../api/keys";
 import { MethodPicture } from "../../drawing/MethodPicture";
 import { lengthUnit, speedUnit, type Units } from "../../format/numbers";
 import { memberWords, methodWords } from "../../format/words";
@@ -163,7 +164,7 @@ type Part = Props & { set: (v: Partial<Draft>) => void };
 function MarkInput({ method, draft, set, question, error }: Part) {
   const [text] = useDebouncedValue(draft.text, 200);
   const echo = useQuery({
-    queryKey: ["echo", text, question],
+    queryKey: key.echo(text, question),
     enabled: text.trim() !== "",
     retry: false,
     queryFn: () => take(api.POST("/calc/echo", { body: { text, as: "mark", stage: question } })),
@@ -201,7 +202,7 @@ function NoteEcho({ draft, set, question }: Part) {
   const [note] = useDebouncedValue(draft.note, 250);
   const said = /\b(?:(?:higher|lower|high|low) (?:gears?|gear ratio|ratio)|splines?)\b/i.exec(note)?.[0] ?? "";
   const echo = useQuery({
-    queryKey: ["echo", "talk", said, question],
+    queryKey: key.echo("talk", said, question),
     enabled: said !== "",
     retry: false,
     queryFn: () => take(api.POST("/calc/echo", { body: { text: said, as: "talk", stage: question } })),

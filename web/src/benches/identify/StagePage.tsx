@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo } from "react";
 import { Link, useParams } from "react-router";
 import { api, Refused, type StageRecord, take } from "../../api/client";
+import { key, unitChanged } from "../../api/keys";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -20,7 +21,7 @@ const none: BenchReading[] = [];
 export function StagePage() {
   const id = Number(useParams().id);
   const record = useQuery({
-    queryKey: ["stage", id],
+    queryKey: key.stage(id),
     queryFn: () => take(api.GET("/stages/{id}", { params: { path: { id } } })),
   });
   if (record.error) return <SignInFirst error={record.error} />;
@@ -37,11 +38,8 @@ function Filed({ record }: { record: StageRecord }) {
   useTitle(record.name, record.unit_name);
   const stored = useCallback(
     (r: StageRecord) => {
-      client.setQueryData(["stage", r.id], r);
-      void client.invalidateQueries({ queryKey: ["unit", r.unit_id] });
-      void client.invalidateQueries({ queryKey: ["units"] });
-      void client.invalidateQueries({ queryKey: ["history", r.unit_id] });
-      void client.invalidateQueries({ queryKey: ["driveline", r.unit_id] });
+      client.setQueryData(key.stage(r.id), r);
+      unitChanged(client, r.unit_id);
     },
     [client],
   );

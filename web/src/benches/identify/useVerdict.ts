@@ -10,7 +10,7 @@ import {
   take,
   type Verdict,
 } from "../../api/client";
-import { keys } from "../../api/keys";
+import { key } from "../../api/keys";
 
 type Input = { stage: Question; readings: Reading[]; situation: Situation; order?: Order; candidates?: number };
 
@@ -20,7 +20,7 @@ const weigh = (body: Input) => take(api.POST("/calc/identify", { body: { ...body
 export function useVerdict(input: Input, enabled = true) {
   const [settled] = useDebouncedValue(input, 120);
   return useQuery<Verdict>({
-    queryKey: [keys.identify, settled],
+    queryKey: key.identify(settled),
     queryFn: () => weigh(settled),
     enabled,
     placeholderData: keepPreviousData,

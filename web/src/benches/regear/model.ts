@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type RegearRequest, take } from "../../api/client";
-import { keys } from "../../api/keys";
+import { key } from "../../api/keys";
 import { useSettled } from "../../app/settled";
 import { toKMH, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
@@ -130,7 +130,7 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
 export function usePlan(request: RegearRequest, ready: boolean) {
   const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
-    queryKey: [keys.regear, q],
+    queryKey: key.regear(q),
     queryFn: () => take(api.POST("/calc/regear", { body: q })),
     enabled: ready && settled,
     placeholderData: keepPreviousData,

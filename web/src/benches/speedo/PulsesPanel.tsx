@@ -4,6 +4,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Calibration, type SpeedoRequest, take } from "../../api/client";
+import { key } from "../../api/keys";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { change, fixed } from "../../format/numbers";
@@ -188,7 +189,7 @@ function Programmer({
   const [note, setNote] = useState("");
   const [fault, setFault] = useState<Fault>("none");
   const state = useQuery({
-    queryKey: ["programmer"],
+    queryKey: key.programmer(),
     queryFn: () => take(api.GET("/programmer")),
     enabled: Boolean(person),
     retry: false,

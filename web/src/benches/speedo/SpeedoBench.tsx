@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import type { Doc } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
-import { fixed } from "../../format/numbers";
+import { fixed, kmPerMile } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
 import { TireField, useTire } from "../tire/TireField";
 import { CheckPanel } from "./CheckPanel";
@@ -86,7 +86,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
             <p className="tire-understood">
               <span>
                 The shaft turns <b>{fixed(some.take_off.turns_per_km.decimal, 1)}</b> times a km,{" "}
-                <b>{fixed(some.take_off.turns_per_km.decimal * 1.609344, 1)}</b> a mile
+                <b>{fixed(some.take_off.turns_per_km.decimal * kmPerMile, 1)}</b> a mile
               </span>
               <em>{some.take_off.formula}</em>
               {some.take_off.low && <em>It lies before the low range: in low it turns faster for the same road.</em>}

@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Doc, Refused, type SpeedoRequest, take } from "../../api/client";
-import { keys } from "../../api/keys";
+import { key } from "../../api/keys";
 import { useSettled } from "../../app/settled";
-import { toKM, toKMH, typed, type Units } from "../../format/numbers";
+import { kmPerMile, toKM, toKMH, typed, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
 export type Run = { shown: string; distance: string; seconds: string };
@@ -161,7 +161,7 @@ export function pulsesOf(f: SpeedoForm, base: SpeedoRequest): SpeedoRequest {
 export function pulsesInIt(f: SpeedoForm): string | undefined {
   if (f.calPer === "km") return figure(f.calibrated);
   const v = typed(f.calibrated);
-  return v === undefined || Number.isNaN(v) ? figure(f.calibrated) : String(Math.round((v / 1.609344) * 1e6) / 1e6);
+  return v === undefined || Number.isNaN(v) ? figure(f.calibrated) : String(Math.round((v / kmPerMile) * 1e6) / 1e6);
 }
 
 /** Liters per 100 km from what was typed; miles a US gallon where miles are preferred. */
@@ -169,7 +169,7 @@ const consumption = (s: string, units: Units) =>
   number(s, (v) => (units === "inch" ? (v > 0 ? milesPerGallon(v) : -1) : v));
 
 /** 235.214583 ÷ one is the other: a US gallon is 3.785411784 l, a mile 1.609344 km. */
-export const milesPerGallon = (v: number) => 378.5411784 / 1.609344 / v;
+export const milesPerGallon = (v: number) => 378.5411784 / kmPerMile / v;
 
 const km = (s: string, units: Units) => {
   const v = typed(s);
@@ -221,7 +221,7 @@ export function useSpeedo(request: SpeedoRequest, ready: boolean, track?: Track)
   const { value: q, settled } = useSettled(request, 300);
   const query = useQuery({
     // A track is long: it is told apart by its number.
-    queryKey: [keys.speedometer, q, track?.id],
+    queryKey: key.speedometer(q, track?.id),
     queryFn: () => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })),
     enabled: ready && settled,
     placeholderData: keepPreviousData,

@@ -2,6 +2,7 @@ import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, Refused, type TireAnswer, take } from "../../api/client";
+import { key } from "../../api/keys";
 import { useSettled } from "../../app/settled";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
@@ -21,7 +22,7 @@ export function useTire(t: TireForm) {
   const { value: q, settled } = useSettled(tireOf(t, units), 250);
   const typedIn = Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
   const query = useQuery({
-    queryKey: ["tire", q],
+    queryKey: key.tire(q),
     queryFn: () => take(api.POST("/calc/tire", { body: { tires: [q] } })),
     enabled: typedIn && settled,
     placeholderData: keepPreviousData,
