@@ -8,6 +8,8 @@ type Props = {
   trace: Trace;
   chosen?: string;
   chosenPart?: string;
+  /** A part of the drawing alone: x, y, width, height. */
+  view?: [number, number, number, number];
   onShaft: (id: string) => void;
   onPart: (id: string) => void;
 };
@@ -22,13 +24,18 @@ export function usePlan(doc: Doc): Plan {
 }
 
 /** The unit as it lies, turning at true relative speed; the power line in brass. */
-export function Machine({ doc, trace, chosen, chosenPart, onShaft, onPart }: Props) {
+export function Machine({ doc, trace, chosen, chosenPart, view, onShaft, onPart }: Props) {
   const plan = usePlan(doc);
   const shafts = new Map(trace.shafts.map((s) => [s.id, s]));
   const meshes = new Map(trace.meshes.map((m) => [m.id, m]));
   const power = (id: string) => shafts.get(id)?.power ?? 0;
   return (
-    <svg viewBox={`0 0 ${plan.w} ${plan.h}`} className="machine" role="img" aria-label={trace.sentence}>
+    <svg
+      viewBox={view?.join(" ") ?? `0 0 ${plan.w} ${plan.h}`}
+      className="machine"
+      role="img"
+      aria-label={trace.sentence}
+    >
       <defs>
         <pattern id="bind-hatch" width="8" height="8" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <path d="M0 0V8" className="bind-line" />

@@ -18,6 +18,7 @@ import { memberWords, methodWords } from "../../format/words";
 import { Counter, type Counting } from "./Counter";
 import { blankDraft, type Draft, readDraft } from "./draft";
 import { Explain } from "./Explain";
+import { HowTo } from "./HowTo";
 import { MethodCard } from "./MethodCard";
 import { methodsFor } from "./methods";
 import { type BenchReading, newKey } from "./model";
@@ -37,6 +38,8 @@ type Props = {
   onKeep: (r: BenchReading) => void;
   onStrike: (r: BenchReading, reason: string) => void;
   mayWrite: boolean;
+  /** Where on the unit's machine to mark and turn, for a bench without readings. */
+  where?: ReactNode;
   maySave: boolean;
   actions?: ReactNode;
 };
@@ -58,7 +61,7 @@ function useMembers(q: Question): string[] {
 }
 
 /** The identify bench: what was done at the left, what it means at the right. */
-export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, maySave, actions }: Props) {
+export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, maySave, actions, where }: Props) {
   const [units] = useUnits();
   const [method, setMethod] = useKept(`${store}.method`, noMethod);
   const [draft, setDraft] = useKept<Draft>(`${store}.draft`, blankDraft);
@@ -233,6 +236,11 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
         onMoney={setMoney}
         onOption={openOption}
         onExplain={() => setExplain(true)}
+        below={
+          standing.length === 0 &&
+          next &&
+          (method ? where : <HowTo method={next.method} kind={question.kind} where={where} />)
+        }
       />
       <Explain
         verdict={blind ? undefined : verdict}

@@ -1,6 +1,5 @@
 import { Alert, Button, Checkbox, NativeSelect, SegmentedControl, Switch, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
-import { IconAlertTriangle } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef } from "react";
 import { api, type Method, type Question, take } from "../../api/client";
@@ -11,6 +10,7 @@ import { memberWords, methodWords } from "../../format/words";
 import type { Draft } from "./draft";
 import { stepsFor } from "./methods";
 import { ShaftInput } from "./ShaftInput";
+import { Steps } from "./Steps";
 
 type Props = {
   method: Method;
@@ -62,18 +62,7 @@ export function MethodCard(p: Props) {
       </header>
       <div className="how-to">
         <MethodPicture method={method} kind={question.kind} />
-        <ol>
-          {steps.map((s) => (
-            <li key={s.text}>
-              {s.text}
-              {s.caution && (
-                <span className="caution">
-                  <IconAlertTriangle size={15} aria-label="Caution:" /> {s.caution}
-                </span>
-              )}
-            </li>
-          ))}
-        </ol>
+        <Steps steps={steps} />
       </div>
       <div className="stack fields">
         {(method === "tag" || method === "stamp") && <MarkInput {...p} set={set} />}

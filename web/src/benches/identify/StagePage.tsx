@@ -9,6 +9,7 @@ import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { Signed } from "../../format/Signed";
+import { WhereToMark } from "../../machine/WhereToMark";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
@@ -158,6 +159,7 @@ function Filed({ record }: { record: StageRecord }) {
         readings={readings}
         mayWrite={maySave}
         maySave={maySave}
+        where={line && <WhereToMark doc={line.document} part={record.part} />}
         onKeep={(r) => setWaiting((w) => [...w, { ...r, since: record.since }])}
         onStrike={strike}
       />

@@ -1,6 +1,6 @@
 import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButton } from "@mantine/core";
 import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Option, Order, Plan, Situation, Verdict } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
@@ -21,6 +21,8 @@ export function readMoney(m: Money, goal: Plan["goal"]): Order | undefined {
 }
 
 type Props = {
+  /** Shown under the verdict. */
+  below?: ReactNode;
   verdict?: Verdict;
   error?: string;
   names: Map<string, string>;
@@ -64,6 +66,7 @@ export function VerdictPanel(p: Props) {
       )}
       {v && <NextStep {...p} plan={v.next.find((n) => n.goal === p.goal)} />}
       {v?.best && <OrderGate {...p} />}
+      {p.below}
     </section>
   );
 }

@@ -1,0 +1,21 @@
+import type { ReactNode } from "react";
+import type { Kind, Method } from "../../api/client";
+import { MethodPicture } from "../../drawing/MethodPicture";
+import { methodWords } from "../../format/words";
+import classes from "./howto.module.css";
+import { stepsFor } from "./methods";
+import { Steps } from "./Steps";
+
+/** What a blank bench shows: how the first measurement is done, and where on this machine. */
+export function HowTo({ method, kind, where }: { method: Method; kind: Kind; where?: ReactNode }) {
+  return (
+    <section className={classes.how} aria-label="How it is done">
+      <div>
+        <h2>{methodWords[method]}: how it is done</h2>
+        <MethodPicture method={method} kind={kind} />
+        <Steps steps={stepsFor(method, kind, false)} />
+      </div>
+      {where}
+    </section>
+  );
+}
