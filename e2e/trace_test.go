@@ -162,6 +162,20 @@ func TestBoatShifts(t *testing.T) {
 	p.sees("propeller removed")
 }
 
+// The table of gears by itself; a gear of it is tried on the trace.
+func TestGearsByThemselves(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8")
+	p.click("Gears and ranges")
+	p.sees("Grouse 4 · gears and ranges")
+	p.until("rows", "document.querySelectorAll('main tbody tr').length > 10")
+	p.clickAt("document.querySelector('main tbody .linklike, main tbody button')")
+	p.until("the trace", "location.pathname === '/units/8/trace' && location.search.includes('s=')")
+	p.visit("/gears")
+	p.sees("Pick a layout under Trace first")
+}
+
 // Low against high: two states side by side, with what differs.
 func TestCompare(t *testing.T) {
 	p := open(t, true, 1280, 800)

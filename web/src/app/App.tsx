@@ -105,7 +105,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
 const pages = (person?: { role: string }) => [
   { to: "/", name: "Begin" },
   { to: "/units", name: "Units" },
-  ...benches.flatMap((b) => (b.unit ? [{ to: b.loose.path, name: b.title }] : [])),
+  ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title }] : [])),
   ...(person ? [{ to: "/shop", name: "Shop" }] : []),
   ...(person?.role === "owner" ? [{ to: "/people", name: "People" }] : []),
 ];

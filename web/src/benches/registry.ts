@@ -1,8 +1,9 @@
 import type { Bench } from "./bench";
 import { bench as trace } from "./driveline/bench";
+import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
 import { bench as regear } from "./regear/bench";
 import { bench as speedo } from "./speedo/bench";
 
 /** All benches, in the order of the trade. */
-export const benches: Bench[] = [identify, trace, regear, speedo];
+export const benches: Bench[] = [identify, trace, gears, regear, speedo];

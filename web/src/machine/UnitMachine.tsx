@@ -1,5 +1,5 @@
 import { Loader } from "@mantine/core";
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import type { Doc, Part, StageSummary } from "../api/client";
 import { useApart } from "./apart";
 import { Doors } from "./Doors";
@@ -25,6 +25,12 @@ export function UnitMachine({ doc, stages, chosen, small, open, onPart }: Props)
   const { trace, error } = useTrace(doc, still);
   const inner = useRef<HTMLDivElement>(null);
   useApart(inner, small ? undefined : `${Boolean(trace)} ${JSON.stringify(stages)}`);
+  // Where the machine is wider than the page, the chosen part comes into view.
+  const drawn = Boolean(trace);
+  useEffect(() => {
+    const door = chosen && drawn && inner.current?.querySelector(`[data-part="${CSS.escape(chosen)}"]`);
+    if (door) door.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [chosen, drawn]);
   if (error && !trace) return <p className="trouble">The machine can't be drawn: {error.message}</p>;
   return (
     <div className={small ? classes.frameSmall : classes.frame}>
