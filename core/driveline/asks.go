@@ -51,61 +51,15 @@ func (p *Part) output(port string) string {
 
 // Asks lists the ratios of a part that can be measured.
 func (p *Part) Asks() []Ask {
-	ask := func(ratio, words, kind string) Ask {
-		a := Ask{Place: Place{p.ID, ratio}, Name: p.name(), Kind: kind}
-		if words != "" {
-			a.Name += ", " + words
+	var out []Ask
+	for _, q := range p.made().asks() {
+		a := Ask{Place: Place{p.ID, q.ratio}, Name: p.name(), Kind: q.kind, Position: q.position, Held: q.held, Input: q.input}
+		if q.words != "" {
+			a.Name += ", " + q.words
 		}
-		return a
+		out = append(out, a)
 	}
-	one := func(kind string) []Ask { return []Ask{ask("ratio", "", kind)} }
-	switch p.Kind {
-	case "axle":
-		if p.Axle.Second != nil {
-			return one("two_stage")
-		}
-		return one("ring_and_pinion")
-	case "hub":
-		return one("hub")
-	case "planetary":
-		a := ask("ratio", "", "planetary")
-		a.Held, a.Input = p.Planetary.Held, p.Planetary.Input
-		return []Ask{a}
-	case "gearcase":
-		return one("gearcase")
-	case "upper":
-		return one("gear_pair")
-	case "gear_pair":
-		if p.GearPair.Mesh == "chain" {
-			return one("chain_pair")
-		}
-		return one("gear_pair")
-	case "transfer_case":
-		out := []Ask{ask("high", "high range", "transfer_case")}
-		if p.TransferCase.Range.Type != "none" {
-			out = append(out, ask("low", "low range", "transfer_case"))
-		}
-		if p.TransferCase.Front.Type != "none" {
-			out = append(out, ask("front", "front against rear", "transfer_case"))
-		}
-		for i := range out {
-			out[i].Position = out[i].Ratio
-		}
-		return out
-	case "gearbox":
-		var out []Ask
-		for _, g := range p.Gearbox.Gears {
-			words := "gear " + g.Name
-			if g.Name == "R" {
-				words = "reverse"
-			}
-			a := ask(g.Name, words, "gearbox")
-			a.Position = g.Name
-			out = append(out, a)
-		}
-		return out
-	}
-	return nil
+	return out
 }
 
 // Part finds a part by its name in the document; nil if there is none.

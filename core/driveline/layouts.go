@@ -214,34 +214,8 @@ func hubWheels(axle, at string, rolling int64) []Part {
 	return out
 }
 
-// ratioNames are the ratios that a part has, for their sources.
-func (p *Part) ratioNames() []string {
-	switch p.Kind {
-	case "gearbox":
-		var out []string
-		for _, g := range p.Gearbox.Gears {
-			out = append(out, g.Name)
-		}
-		return out
-	case "transfer_case":
-		out := []string{}
-		if p.TransferCase.Range.Type != "none" {
-			out = append(out, "low")
-		}
-		if p.TransferCase.Front.Type != "none" {
-			out = append(out, "front")
-		}
-		return out
-	case "reverse_gear":
-		return []string{"ahead", "astern"}
-	case "axle", "hub", "gear_pair", "planetary", "upper", "gearcase":
-		return []string{"ratio"}
-	}
-	return nil
-}
-
 func (p *Part) assume() {
-	for _, n := range p.ratioNames() {
+	for _, n := range p.made().ratios() {
 		if p.Sources == nil {
 			p.Sources = map[string]Source{}
 		}
@@ -264,52 +238,9 @@ func (d Document) Blank() Document {
 // Blank is a part of the same build with nothing known of its figures.
 func (p Part) Blank() Part {
 	p.Sources = nil
-	for _, n := range p.ratioNames() {
+	for _, n := range p.made().ratios() {
 		p.source(n, Source{Kind: "unknown"})
 	}
-	switch {
-	case p.Engine != nil:
-		p.Engine = &Engine{Axis: p.Engine.Axis, Rotation: p.Engine.Rotation}
-	case p.Gearbox != nil:
-		g := Gearbox{Arrangement: "ratios"}
-		for _, x := range p.Gearbox.Gears {
-			g.Gears = append(g.Gears, Gear{Name: x.Name, Direct: x.Direct, Selector: x.Selector})
-		}
-		p.Gearbox = &g
-	case p.Planetary != nil:
-		q := *p.Planetary
-		q.Sun, q.Ring, q.Planet, q.Planets = 0, 0, 0, 0
-		p.Planetary = &q
-	case p.TransferCase != nil:
-		t := *p.TransferCase
-		t.Range = Range{Type: t.Range.Type}
-		t.Center.Ring, t.Center.Sun = 0, 0
-		t.Front = Front{Type: t.Front.Type, Idlers: t.Front.Idlers}
-		p.TransferCase = &t
-	case p.Axle != nil:
-		a := *p.Axle
-		a.Ring, a.Pinion, a.Ratio = 0, 0, exact.Figure{}
-		if a.Second != nil {
-			a.Second = &SunRing{}
-		}
-		if a.Change != nil {
-			a.Change = &ChangeGears{}
-		}
-		p.Axle = &a
-	case p.Hub != nil:
-		p.Hub = &Hub{Type: p.Hub.Type, Idlers: p.Hub.Idlers}
-	case p.GearPair != nil:
-		p.GearPair = &GearPair{Mesh: p.GearPair.Mesh, Idlers: p.GearPair.Idlers}
-	case p.Wheel != nil:
-		p.Wheel = &Wheel{At: p.Wheel.At, Side: p.Wheel.Side, AheadMM: p.Wheel.AheadMM}
-	case p.Upper != nil:
-		p.Upper = &Upper{Shift: p.Upper.Shift}
-	case p.Gearcase != nil:
-		p.Gearcase = &Gearcase{Shift: p.Gearcase.Shift, Twin: p.Gearcase.Twin, Forward: p.Gearcase.Forward}
-	case p.ReverseGear != nil:
-		p.ReverseGear = &ReverseGear{Opposite: p.ReverseGear.Opposite}
-	case p.Propeller != nil:
-		p.Propeller = &Propeller{Hand: p.Propeller.Hand}
-	}
+	p.made().blank(&p)
 	return p
 }

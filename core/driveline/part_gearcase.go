@@ -1,0 +1,128 @@
+package driveline
+
+import (
+	"zorvel/core/driveline/network"
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+)
+
+// Gearcase is a marine lower unit: upright drive shaft to propeller shaft.
+type Gearcase struct {
+	plain
+	Pinion int          `json:"pinion,omitempty"`
+	Gear   int          `json:"gear,omitempty"`
+	Ratio  exact.Figure `json:"ratio,omitzero"`
+	Shift  bool         `json:"shift,omitempty"` // forward, neutral, reverse by a sliding clutch
+	Twin   bool         `json:"twin,omitempty"`  // two propellers turning opposite ways
+	// Forward says where the forward gear sits: ahead of the pinion
+	// (default) or behind it.
+	Forward string `json:"forward,omitempty"`
+	// ShiftBy moves the sliding clutch: turning (a shaft that is turned),
+	// push_pull (a rod), sprung (a rod against a spring) or lobe.
+	ShiftBy string `json:"shift_by,omitempty"`
+	// ShiftForward is the movement of the shift shaft or rod that gives
+	// forward, as the manual says it.
+	ShiftForward string `json:"shift_forward,omitempty"`
+}
+
+func (g *Gearcase) check(_ *Part, at string, errs *fault.Errors) {
+	pair(errs, at, "pinion", "gear", g.Pinion, g.Gear)
+	ratioRange(errs, at+"ratio", g.Ratio, false)
+	oneOf(errs, at+"forward", &g.Forward, "ahead", "behind")
+	if g.ShiftBy != "" {
+		oneOf(errs, at+"shift_by", &g.ShiftBy, "turning", "push_pull", "sprung", "lobe")
+	}
+	if len([]rune(g.ShiftForward)) > 120 {
+		errs.Add(at+"shift_forward", "at most 120 characters")
+	}
+	if g.Twin && g.Shift {
+		errs.Add(at+"shift", "with two propellers both gears drive; shift in the upper set or at the engine")
+	}
+}
+
+func (g *Gearcase) ports() []string {
+	if g.Twin {
+		return []string{"outer", "inner"}
+	}
+	return g.plain.ports()
+}
+
+func (g *Gearcase) ratios() []string { return []string{"ratio"} }
+
+func (g *Gearcase) known(string) bool {
+	_, ok := teethRatio(g.Pinion, g.Gear, g.Ratio.Number)
+	return ok
+}
+
+func (g *Gearcase) asks() []measure { return []measure{{ratio: "ratio", kind: "gearcase"}} }
+
+func (g *Gearcase) take(p *Part, _ string, m Measured) {
+	c := *g
+	c.Pinion, c.Gear = m.Teeth["pinion"], m.Teeth["gear"]
+	p.Gearcase = &c
+}
+
+func (g *Gearcase) blank(p *Part) {
+	p.Gearcase = &Gearcase{Shift: g.Shift, Twin: g.Twin, Forward: g.Forward, ShiftBy: g.ShiftBy, ShiftForward: g.ShiftForward}
+}
+
+func (g *Gearcase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
+	// Upright shaft clockwise from above, forward gear ahead of the pinion: the
+	// propeller shaft turns clockwise seen from behind, which is against the
+	// positive sense of a lengthwise shaft. Turned end for end or with the
+	// forward gear behind the pinion it turns the other way.
+	sense := network.Opposite
+	if (g.Forward == "behind") != (p.Mounting == "end_for_end" || p.Mounting == "turned_over") {
+		sense = network.Same
+	}
+	if g.Twin {
+		other := network.Same
+		if sense == network.Same {
+			other = network.Opposite
+		}
+		outer := m.add(p, "outer", "outer propeller shaft", Lengthwise)
+		inner := m.add(p, "inner", "inner propeller shaft", Lengthwise)
+		m.outs[p.ID+".outer"], m.outs[p.ID+".inner"] = outer, inner
+		if whole {
+			m.gears(p, "outer set", "ratio", in, outer, g.Pinion, g.Gear, g.Ratio.Number, sense, pairWords("forward gear", g.Gear, "pinion", g.Pinion, ""))
+			if g.Pinion == 0 && g.Ratio.IsZero() {
+				m.element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1), Sense: network.Opposite}, joint{ratio: "ratio", words: "twin gear, turning the other way"})
+			} else {
+				m.gears(p, "inner set", "ratio", in, inner, g.Pinion, g.Gear, g.Ratio.Number, other, pairWords("twin gear", g.Gear, "pinion", g.Pinion, "turning the other way"))
+			}
+		}
+		return
+	}
+	out := m.add(p, "out", "propeller shaft", Lengthwise)
+	m.outs[p.ID] = out
+	m.marineGears(p, in, out, g.Pinion, g.Gear, g.Ratio.Number, g.Shift, whole, Lengthwise, sense, "gear")
+}
+
+// marineGears adds a pinion that drives two gears opposite ways, of which a
+// clutch picks one; or the one gear of a set that doesn't shift.
+func (m *machine) marineGears(p *Part, in, out string, pinion, gear int, r exact.Number, shift, whole bool, axis Axis, sense network.Sense, word string) {
+	if !shift {
+		if whole {
+			m.gears(p, "set", "ratio", in, out, pinion, gear, r, sense, pairWords(word, gear, "pinion", pinion, ""))
+		}
+		return
+	}
+	v := m.choose(p, "", p.name(), SelectorOption{Value: "forward", Words: "forward"}, SelectorOption{Value: "neutral", Words: "neutral"}, SelectorOption{Value: "reverse", Words: "reverse"})
+	f := m.add(p, "forward gear", "forward gear", axis)
+	b := m.add(p, "reverse gear", "reverse gear", axis)
+	other := network.Opposite
+	if sense == network.Opposite {
+		other = network.Same
+	}
+	if whole {
+		m.gears(p, "forward set", "ratio", in, f, pinion, gear, r, sense, pairWords("forward gear", gear, "pinion", pinion, "always in mesh"))
+		if pinion == 0 && r.IsZero() {
+			// One unknown, not two: the reverse gear is the forward gear's twin.
+			m.element(p, network.Element{ID: p.ID + ".reverse set", Kind: network.Mesh, A: f, B: b, Ratio: exact.Int(1), Sense: network.Opposite}, joint{ratio: "ratio", words: "reverse gear, the forward gear's twin"})
+		} else {
+			m.gears(p, "reverse set", "ratio", in, b, pinion, gear, r, other, pairWords("reverse gear", gear, "pinion", pinion, "always in mesh, turning the other way"))
+		}
+	}
+	m.couple(p, network.Coupling, "forward dogs", f, out, v == "forward" && whole, "sliding clutch in the forward gear")
+	m.couple(p, network.Coupling, "reverse dogs", b, out, v == "reverse" && whole, "sliding clutch in the reverse gear")
+}

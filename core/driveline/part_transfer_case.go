@@ -1,0 +1,275 @@
+package driveline
+
+import (
+	"fmt"
+
+	"zorvel/core/driveline/network"
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
+
+// TransferCase feeds a rear and a front output.
+type TransferCase struct {
+	plain
+	Range        Range  `json:"range"`
+	Center       Center `json:"center"`
+	Front        Front  `json:"front"`
+	LowNeedsLock bool   `json:"low_needs_lock,omitempty"`
+}
+
+// Range is the two-range part of a transfer case.
+type Range struct {
+	Type     string       `json:"type"` // none, ratio, planetary, gears
+	Low      exact.Figure `json:"low,omitzero"`
+	High     exact.Figure `json:"high,omitzero"` // 1 if left out
+	Sun      int          `json:"sun,omitempty"`
+	Ring     int          `json:"ring,omitempty"`
+	Input    int          `json:"input,omitempty"`   // gears: input gear
+	Counter  int          `json:"counter,omitempty"` // its mate on the cluster
+	LowDrive int          `json:"low_drive,omitempty"`
+	LowGear  int          `json:"low_gear,omitempty"`
+}
+
+// Center says how a transfer case shares between rear and front.
+type Center struct {
+	// Type: part_time (front engaged by hand), open, limited_slip, planetary
+	// (ring to one output, sun to the other), or solid (always locked).
+	Type     string `json:"type"`
+	Lockable bool   `json:"lockable,omitempty"`
+	// RearOnly adds a position in which only the rear is driven: the front
+	// drive is let go and the center turns as one, its planets at rest.
+	RearOnly bool `json:"rear_only,omitempty"`
+	LimitedSlip
+	Ring   int    `json:"ring,omitempty"`
+	Sun    int    `json:"sun,omitempty"`
+	RingTo string `json:"ring_to,omitempty"` // rear (default) or front
+}
+
+// Front is how the front output is reached.
+type Front struct {
+	Type   string       `json:"type"` // none, chain, gears, ratio
+	Drive  int          `json:"drive,omitempty"`
+	Driven int          `json:"driven,omitempty"`
+	Idlers int          `json:"idlers,omitempty"`
+	Ratio  exact.Figure `json:"ratio,omitzero"` // negative reverses
+}
+
+func (t *TransferCase) check(_ *Part, at string, errs *fault.Errors) {
+	oneOf(errs, at+"range/type", &t.Range.Type, "none", "ratio", "planetary", "gears")
+	pair(errs, at+"range/", "sun", "ring", t.Range.Sun, t.Range.Ring)
+	if t.Range.Ring > 0 && t.Range.Ring <= t.Range.Sun {
+		errs.Add(at+"range/ring", "the ring gear has more teeth than the sun: it goes around it")
+	}
+	pair(errs, at+"range/", "input", "counter", t.Range.Input, t.Range.Counter)
+	pair(errs, at+"range/", "low_drive", "low_gear", t.Range.LowDrive, t.Range.LowGear)
+	ratioRange(errs, at+"range/low", t.Range.Low, false)
+	ratioRange(errs, at+"range/high", t.Range.High, false)
+	oneOf(errs, at+"center/type", &t.Center.Type, "part_time", "open", "limited_slip", "planetary", "solid")
+	pair(errs, at+"center/", "ring", "sun", t.Center.Ring, t.Center.Sun)
+	oneOf(errs, at+"center/ring_to", &t.Center.RingTo, "rear", "front")
+	t.Center.LimitedSlip.check(at+"center/", t.Center.Type, errs)
+	if t.Center.RearOnly && (t.Center.Type == "part_time" || t.Center.Type == "solid") {
+		errs.Add(at+"center/rear_only", "a part-time case has that position anyway, and one that is always locked can't have it")
+	}
+	if t.Center.RearOnly && t.Front.Type == "none" {
+		errs.Add(at+"center/rear_only", "there is no front output that could be let go")
+	}
+	oneOf(errs, at+"front/type", &t.Front.Type, "chain", "gears", "ratio", "none")
+	pair(errs, at+"front/", "drive", "driven", t.Front.Drive, t.Front.Driven)
+	ratioRange(errs, at+"front/ratio", t.Front.Ratio, true)
+	idlers(errs, at+"front/", t.Front.Idlers)
+	if t.LowNeedsLock && t.Range.Type == "none" {
+		errs.Add(at+"low_needs_lock", "this case has no low range")
+	}
+}
+
+func (t *TransferCase) ports() []string {
+	if t.Front.Type == "none" {
+		return []string{"rear"}
+	}
+	return []string{"rear", "front"}
+}
+
+func (t *TransferCase) ratios() []string {
+	out := []string{}
+	if t.Range.Type != "none" {
+		out = append(out, "low")
+	}
+	if t.Front.Type != "none" {
+		out = append(out, "front")
+	}
+	return out
+}
+
+func (t *TransferCase) known(ratio string) bool {
+	if ratio == "front" {
+		_, ok := t.Front.ratio()
+		return ok
+	}
+	_, ok := t.Range.ratio(ratio)
+	return ok
+}
+
+func (t *TransferCase) asks() []measure {
+	out := []measure{{ratio: "high", words: "high range"}}
+	if t.Range.Type != "none" {
+		out = append(out, measure{ratio: "low", words: "low range"})
+	}
+	if t.Front.Type != "none" {
+		out = append(out, measure{ratio: "front", words: "front against rear"})
+	}
+	for i := range out {
+		out[i].kind, out[i].position = "transfer_case", out[i].ratio
+	}
+	return out
+}
+
+func (t *TransferCase) take(p *Part, name string, m Measured) {
+	c, z, fig := *t, m.Teeth, exact.Figure{Number: m.Ratio}
+	switch name {
+	case "high":
+		c.Range.High = fig
+	case "low":
+		high := c.Range.High
+		switch m.Construction {
+		case "planetary":
+			c.Range = Range{Type: "planetary", Sun: z["sun"], Ring: z["ring"]}
+		case "cluster":
+			c.Range = Range{Type: "gears", Input: z["input"], Counter: z["counter"], LowDrive: z["cluster"], LowGear: z["output"]}
+		default:
+			c.Range = Range{Type: "ratio", Low: fig}
+		}
+		c.Range.High = high
+	case "front":
+		c.Front.Ratio = exact.Figure{}
+		switch {
+		case m.Construction == "chain":
+			c.Front = Front{Type: "chain", Drive: z["drive"], Driven: z["driven"]}
+		case m.Construction == "direct":
+			c.Front.Drive, c.Front.Driven, c.Front.Ratio = 0, 0, fig
+		default:
+			c.Front.Drive, c.Front.Driven = z["drive"], z["driven"]
+		}
+	}
+	p.TransferCase = &c
+}
+
+func (t *TransferCase) blank(p *Part) {
+	c := *t
+	c.Range = Range{Type: t.Range.Type}
+	c.Center.Ring, c.Center.Sun = 0, 0
+	c.Front = Front{Type: t.Front.Type, Idlers: t.Front.Idlers}
+	p.TransferCase = &c
+}
+
+func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
+	// The center is asked first, so that the interlock can name it.
+	center := ""
+	locked := t.Center.Type == "solid"
+	switch {
+	case t.Center.Type == "part_time":
+		center = m.choose(p, "center", "Front drive of the "+say.Small(p.name()),
+			SelectorOption{Value: "two_wheel", Words: "rear only"}, SelectorOption{Value: "locked", Words: "front locked in"})
+		locked = center == "locked"
+	case t.Center.Type != "solid" && (t.Center.Lockable || t.Center.RearOnly):
+		options := []SelectorOption{{Value: "open", Words: "center open"}}
+		name := "Center lock of the "
+		if t.Center.RearOnly {
+			options = []SelectorOption{{Value: "two_wheel", Words: "rear only"}, {Value: "open", Words: "all wheels, center open"}}
+			name = "Drive of the "
+		}
+		if t.Center.Lockable {
+			options = append(options, SelectorOption{Value: "locked", Words: "center locked"})
+		}
+		center = m.choose(p, "center", name+say.Small(p.name()), options...)
+		locked = center == "locked"
+	}
+	mid := m.transferRange(p, in, whole, t.Center.Type == "part_time" || t.Center.Lockable)
+	rear := m.add(p, "rear", "rear output", Lengthwise)
+	m.outs[p.ID+".rear"] = rear
+	front := ""
+	if t.Front.Type != "none" {
+		front = m.add(p, "front drive", "front drive inside the "+say.Small(p.name()), Lengthwise)
+	}
+	drive := front // behind what can let the front go
+	if front != "" && t.Center.RearOnly {
+		m.couple(p, network.Lock, "rear only", mid, rear, center == "two_wheel" && whole, "rear only: the center turns as one, its planets at rest")
+		front = m.add(p, "center front", "front side of the center in the "+say.Small(p.name()), Lengthwise)
+		m.couple(p, network.Coupling, "front engaged", front, drive, center != "two_wheel" && whole, "front drive engaged")
+	}
+	switch {
+	case front == "" || t.Center.Type == "part_time" || t.Center.Type == "solid":
+		m.couple(p, network.Coupling, "main", mid, rear, whole, "straight through to the rear output")
+		if front != "" {
+			m.couple(p, network.Lock, "lock", mid, front, locked && whole, "front drive locked to the rear")
+		}
+	case t.Center.Type == "planetary":
+		ring, sun := rear, front
+		if t.Center.RingTo == "front" {
+			ring, sun = front, rear
+		}
+		m.planets(p, "center", "center", sun, ring, mid, t.Center.Sun, t.Center.Ring, false,
+			fmt.Sprintf("planetary center differential: carrier in, ring %s to the %s, sun %s to the other", count(t.Center.Ring), t.Center.RingTo, count(t.Center.Sun)))
+		m.prefer = append(m.prefer, network.Preference{A: front, B: rear})
+		m.couple(p, network.Lock, "lock", rear, front, locked && whole, "center locked")
+	default:
+		m.split(p, "center", rear, front, mid)
+		m.couple(p, network.Lock, "lock", rear, front, locked && whole, "center locked")
+	}
+	if front == "" {
+		return
+	}
+	out := m.add(p, "front", "front output", Lengthwise)
+	m.outs[p.ID+".front"] = out
+	f := t.Front
+	switch f.Type {
+	case "ratio":
+		m.gears(p, "front", "front", drive, out, 0, 0, f.Ratio.Number, network.Internal, "drive to the front output")
+	case "chain":
+		m.gears(p, "front", "front", drive, out, f.Drive, f.Driven, f.Ratio.Number, network.Chain, pairWords("front sprocket", f.Driven, "drive sprocket", f.Drive, "chain: same direction"))
+	case "gears":
+		sense, how := meshSense("external", f.Idlers)
+		m.gears(p, "front", "front", drive, out, f.Drive, f.Driven, f.Ratio.Number, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
+	}
+}
+
+// transferRange adds the range part and returns the shaft behind it.
+func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string {
+	t := p.TransferCase
+	if t.Range.Type == "none" {
+		return in
+	}
+	var needs []Need
+	if t.LowNeedsLock && lockable {
+		needs = []Need{{p.ID + ".center", "locked"}}
+	}
+	v := m.choose(p, "range", "Range of the "+say.Small(p.name()), rangeOptions(needs)...)
+	high, low := v == "high" && whole, v == "low" && whole
+	mid := m.add(p, "main", "main shaft of the "+say.Small(p.name()), Lengthwise)
+	r := t.Range
+	if r.High.IsZero() || r.High.Equal(one) {
+		m.couple(p, network.Coupling, "high", in, mid, high, "high range: straight through")
+	} else if high {
+		m.gears(p, "high", "high", in, mid, 0, 0, r.High.Number, network.Internal, "high range")
+	}
+	switch r.Type {
+	case "ratio":
+		if low {
+			m.gears(p, "low", "low", in, mid, 0, 0, r.Low.Number, network.Internal, "low range")
+		}
+	case "planetary":
+		carrier := m.add(p, "carrier", "planet carrier of the "+say.Small(p.name()), Lengthwise)
+		ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Lengthwise)
+		m.element(p, network.Element{ID: p.ID + ".ring held", Kind: network.Holder, Shaft: ring}, joint{words: "ring held by the housing"})
+		m.planets(p, "low set", "low", in, ring, carrier, r.Sun, r.Ring, false, fmt.Sprintf("planetary low: sun %s driven, ring %s held", count(r.Sun), count(r.Ring)))
+		m.couple(p, network.Coupling, "low", carrier, mid, low, "low range: the carrier drives on")
+	case "gears":
+		cluster := m.add(p, "cluster", "cluster of the "+say.Small(p.name()), Lengthwise)
+		gear := m.add(p, "low gear", "low gear of the "+say.Small(p.name()), Lengthwise)
+		m.gears(p, "cluster drive", "low", in, cluster, r.Input, r.Counter, exact.Number{}, network.External, pairWords("cluster gear", r.Counter, "input gear", r.Input, "always in mesh"))
+		m.gears(p, "low gears", "low", cluster, gear, r.LowDrive, r.LowGear, exact.Number{}, network.External, pairWords("low gear", r.LowGear, "cluster gear", r.LowDrive, ""))
+		m.couple(p, network.Coupling, "low", gear, mid, low, "low range: the low gear drives on")
+	}
+	return mid
+}
