@@ -11,7 +11,6 @@ import (
 
 // Axle is a final drive with its differential.
 type Axle struct {
-	plain
 	Ring     int          `json:"ring,omitempty"`
 	Pinion   int          `json:"pinion,omitempty"`
 	Ratio    exact.Figure `json:"ratio,omitzero"`      // where the teeth aren't known

@@ -11,7 +11,6 @@ import (
 
 // TransferCase feeds a rear and a front output.
 type TransferCase struct {
-	plain
 	Range        Range  `json:"range"`
 	Center       Center `json:"center"`
 	Front        Front  `json:"front"`
