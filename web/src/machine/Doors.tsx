@@ -4,9 +4,11 @@ import type { Doc, Part, StageSummary } from "../api/client";
 import { stateSigns } from "../drawing/StateMark";
 import { label, percent } from "../format/numbers";
 import { stateWords } from "../format/words";
-import { fedBy, partName, portOf, ports, ratioNames } from "./document";
+import { partName } from "./document";
 import classes from "./doors.module.css";
-import type { Box, Plan, Spot } from "./place";
+import { ports, ratioNames } from "./parts";
+import type { Box, Plan, Spot } from "./plan";
+import { fedBy, portOf } from "./tree";
 
 /** Parts that one goes to: all but bare shafts and wheels. */
 export const hasDoor = (p: Part) => p.kind !== "shaft" && p.kind !== "wheel";

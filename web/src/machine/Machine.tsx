@@ -1,6 +1,7 @@
 import { useMemo, useRef } from "react";
 import type { Doc, Trace, TracedMesh, TracedShaft } from "../api/client";
-import { type Disc, type Jump, type Plan, placeParts, type Rod } from "./place";
+import { placeParts } from "./place";
+import type { Disc, Jump, Plan, Rod } from "./plan";
 import { useSpin } from "./spin";
 
 type Props = {

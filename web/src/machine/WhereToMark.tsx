@@ -1,7 +1,8 @@
 import type { Doc, Part } from "../api/client";
-import { fedBy, portOf, ports } from "./document";
 import { Machine, usePlan } from "./Machine";
-import type { Plan } from "./place";
+import { ports } from "./parts";
+import type { Plan } from "./plan";
+import { fedBy, portOf } from "./tree";
 import { useTrace } from "./useTrace";
 import classes from "./where.module.css";
 

@@ -1,27 +1,6 @@
 import type { Doc, Part, PartKind } from "../api/client";
-
-/** The outputs of a part; one without a name is written as "". */
-export function ports(p: Part): string[] {
-  switch (p.kind) {
-    case "transfer_case":
-      return p.transfer_case?.front?.type === "none" ? ["rear"] : ["rear", "front"];
-    case "axle":
-      return ["left", "right"];
-    case "differential":
-      return ["here", "through"];
-    case "gearcase":
-      return p.gearcase?.twin ? ["outer", "inner"] : [""];
-    case "wheel":
-    case "propeller":
-      return [];
-    default:
-      return [""];
-  }
-}
-
-export const portOf = (p: Part, port: string) => (port ? `${p.id}.${port}` : p.id);
-
-export const fedBy = (d: Doc, port: string): Part | undefined => d.parts.find((p) => p.from === port);
+import { kinds, ports, ratioNames } from "./parts";
+import { fedBy, portOf } from "./tree";
 
 export const partName = (p: Part) => p.name || p.id;
 
@@ -37,24 +16,6 @@ export function places(d: Doc): { port: string; words: string }[] {
   );
 }
 
-export const partKindWords: Record<PartKind, string> = {
-  engine: "Engine",
-  clutch: "Clutch or converter",
-  gearbox: "Gearbox",
-  planetary: "Planetary set",
-  transfer_case: "Transfer case",
-  shaft: "Shaft",
-  differential: "Inter-axle differential",
-  gear_pair: "Gear or chain pair",
-  axle: "Axle",
-  hub: "Hub reduction",
-  wheel: "Wheel",
-  upper: "Upper set",
-  reverse_gear: "Reverse gear",
-  gearcase: "Gearcase",
-  propeller: "Propeller",
-};
-
 function freeId(d: Doc, kind: PartKind): string {
   const taken = new Set(d.parts.map((p) => p.id));
   for (let n = 1; ; n++) {
@@ -66,7 +27,7 @@ function freeId(d: Doc, kind: PartKind): string {
 /** Puts a new part behind an output; what that output fed is fed by the new part. */
 export function insertPart(d: Doc, port: string, kind: PartKind): { doc: Doc; id: string } {
   const id = freeId(d, kind);
-  const added: Part = { id, kind, name: partKindWords[kind], from: port, ...startOf(kind) };
+  const added: Part = { id, kind, name: kinds[kind].words, from: port, ...kinds[kind].start };
   const out = ports(added)[0];
   const parts = d.parts.flatMap((p) => {
     const moved = p.from === port && out !== undefined ? { ...p, from: portOf(added, out) } : p;
@@ -74,21 +35,6 @@ export function insertPart(d: Doc, port: string, kind: PartKind): { doc: Doc; id
   });
   if (!parts.includes(added)) parts.push(added);
   return { doc: { ...d, parts }, id };
-}
-
-function startOf(kind: PartKind): Partial<Part> {
-  switch (kind) {
-    case "gearbox":
-      return { gearbox: { arrangement: "ratios", gears: ["1", "2", "3", "4", "R"].map((name) => ({ name })) } };
-    case "axle":
-      return { axle: { differential: { type: "open" } } };
-    case "transfer_case":
-      return {
-        transfer_case: { range: { type: "planetary" }, center: { type: "part_time" }, front: { type: "chain" } },
-      };
-    default:
-      return {};
-  }
 }
 
 /** Everything fed by a part, directly or further on. */
@@ -150,28 +96,4 @@ export function swapPart(d: Doc, id: string, from: Part, source: string): Doc {
       };
     }),
   };
-}
-
-/** The ratios that a part has, as its sources name them. */
-export function ratioNames(p: Part): string[] {
-  switch (p.kind) {
-    case "gearbox":
-      return p.gearbox?.gears.map((g) => g.name) ?? [];
-    case "transfer_case":
-      return [
-        ...(p.transfer_case?.range?.type === "none" ? [] : ["low"]),
-        ...(p.transfer_case?.front?.type === "none" ? [] : ["front"]),
-      ];
-    case "reverse_gear":
-      return ["ahead", "astern"];
-    case "axle":
-    case "hub":
-    case "gear_pair":
-    case "planetary":
-    case "upper":
-    case "gearcase":
-      return ["ratio"];
-    default:
-      return [];
-  }
 }

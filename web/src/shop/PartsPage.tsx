@@ -6,7 +6,7 @@ import { useRef, useState } from "react";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
 import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
-import { partKindWords } from "../machine/document";
+import { kinds } from "../machine/parts";
 import { SignInFirst } from "../people/SignInFirst";
 
 const figures = (p: Part): string => {
@@ -130,7 +130,7 @@ export function PartsPage() {
             onChange={(e) => setKind(e.currentTarget.value)}
             data={[
               { value: "", label: "every kind" },
-              ...Object.entries(partKindWords).map(([value, label]) => ({ value, label })),
+              ...Object.entries(kinds).map(([value, k]) => ({ value, label: k.words })),
             ]}
           />
           <Button
@@ -194,7 +194,7 @@ export function PartsPage() {
               <td>
                 <b>{p.name}</b>
               </td>
-              <td>{partKindWords[p.part.kind as PartKind]}</td>
+              <td>{kinds[p.part.kind as PartKind].words}</td>
               <td>{p.maker}</td>
               <td>{figures(p.part)}</td>
               <td className="num">{p.part.rated_nm ?? ""}</td>

@@ -8,7 +8,8 @@ import { key, unitChanged } from "../api/keys";
 import { StateMark } from "../drawing/StateMark";
 import { label, percent } from "../format/numbers";
 import { Signed } from "../format/Signed";
-import { partKindWords, partName } from "../machine/document";
+import { partName } from "../machine/document";
+import { kinds } from "../machine/parts";
 import classes from "./unit.module.css";
 
 type Props = { unit: Unit; line: UnitDriveline; part: Part; maySave: boolean; onClose: () => void };
@@ -18,7 +19,7 @@ export function PartPanel({ unit, line, part, maySave, onClose }: Props) {
   const [fitting, setFitting] = useState<"gears_swapped" | "part_swapped">();
   const stages = unit.stages.filter((s) => s.part === part.id);
   const fittings = line.fittings.filter((f) => f.part === part.id);
-  const kind = partKindWords[part.kind];
+  const kind = kinds[part.kind].words;
   return (
     <div className="stack tight">
       <div className="row spread">

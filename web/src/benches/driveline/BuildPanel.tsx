@@ -6,16 +6,8 @@ import { api, type Doc, type Part, type PartKind, type Refused, take } from "../
 import { key } from "../../api/keys";
 import { useSession } from "../../app/session";
 import { readFigure, readNumber, readTeeth, ValueField } from "../../fields/ValueField";
-import {
-  insertPart,
-  partKindWords,
-  partName,
-  places,
-  ratioNames,
-  removal,
-  setPart,
-  swapPart,
-} from "../../machine/document";
+import { insertPart, partName, places, removal, setPart, swapPart } from "../../machine/document";
+import { kinds, ratioNames } from "../../machine/parts";
 import { type Field, fieldsOf, getField, setField, tidy } from "./fields";
 import { SourceMark } from "./PowerPanel";
 
@@ -583,9 +575,9 @@ function Insert({
           label="What"
           value={kind}
           onChange={(e) => setKind(e.currentTarget.value as PartKind)}
-          data={Object.entries(partKindWords)
+          data={Object.entries(kinds)
             .filter(([k]) => k !== "engine")
-            .map(([value, label]) => ({ value, label }))}
+            .map(([value, k]) => ({ value, label: k.words }))}
         />
         <Button type="submit">Insert</Button>
       </form>
@@ -609,7 +601,7 @@ function Swap({
     enabled: Boolean(person),
   });
   return (
-    <Modal opened onClose={onClose} title={`Swap for another ${partKindWords[kind].toLowerCase()}`}>
+    <Modal opened onClose={onClose} title={`Swap for another ${kinds[kind].words.toLowerCase()}`}>
       {!person && <p>Sign in to choose from the shop's parts.</p>}
       {parts.data?.length === 0 && <p>The shop's catalog has none of this kind. Add it under Parts.</p>}
       <ul className="go-on">

@@ -2,7 +2,7 @@ import { NativeSelect } from "@mantine/core";
 import { useId } from "react";
 import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
 import { partName } from "../../machine/document";
-import type { Plan, Spot } from "../../machine/place";
+import type { Plan, Spot } from "../../machine/plan";
 import { select } from "./model";
 
 const wheelWords = [

@@ -1,0 +1,119 @@
+import type { Part } from "../../api/client";
+import { type At, gearR, type Plan, pairAt, spider } from "../plan";
+import { fedBy } from "../tree";
+import { halfAxle } from "./halfAxle";
+import type { Kind } from "./kind";
+
+export const axle: Kind = {
+  words: "Axle",
+  ports: () => ["left", "right"],
+  ratios: () => ["ratio"],
+  start: { axle: { differential: { type: "open" } } },
+  draw(pen, p, at) {
+    const { d, plan } = pen;
+    const { x, y, shaft } = at;
+    const a = p.axle;
+    const id = p.id;
+    const dir = at.back ? -1 : 1;
+    const turned = p.mounting === "turned_over" || p.mounting === "end_for_end";
+    const left = (a?.ring_side ?? "left") === "left" ? !turned : turned;
+    let px = x;
+    let py = y;
+    let pinion = shaft;
+    if (a?.change) {
+      const r = gearR(a.change.input, a.change.pinion);
+      const cx = x + dir * 18;
+      pinion = `${id}.pinion`;
+      plan.boxes.push({ part: id, x: Math.min(x, x + dir * 36), y: y - 28, w: 36, h: 100, round: 5 });
+      pairAt(plan, `${id}.change`, shaft, pinion, cx, y, 44, a.change.input, a.change.pinion, r, 44 - r);
+      plan.rods.push({ shaft, x1: x, y1: y, x2: cx + dir * 8, y2: y });
+      px = cx;
+      py = y + 44;
+    }
+    // The axle's line, with the pinion's length before it.
+    const cx = px + dir * 62;
+    plan.boxes.push({ part: id, x: cx - 38, y: py - 44, w: 76, h: 88, round: 30 });
+    plan.spots.push({ part: id, x: cx - (at.back ? 38 : -38), y: py, side: at.back ? "left" : "right" });
+    finalDrive(plan, p, { x: px, y: py, shaft: pinion, along: "x" }, cx, dir, left ? 1 : -1);
+    for (const s of [1, -1]) {
+      const port = s === 1 ? "left" : "right";
+      const loose = a?.disconnect === port;
+      const hub = a?.free_hubs ? `${id}.${port} hub` : loose ? `${id}.half shaft` : `${id}.${port}`;
+      halfAxle(
+        d,
+        plan,
+        fedBy(d, `${id}.${port}`),
+        cx,
+        py,
+        s,
+        `${id}.${port}`,
+        hub,
+        loose ? `${id}.disconnect` : `${id}.${port} hub lock`,
+      );
+      plan.jumps.push({ mesh: `${id}.differential`, x1: cx, y1: py, x2: cx, y2: py + s * 12 });
+      if (s === 1) plan.jumps.push({ mesh: `${id}.lock`, x1: cx, y1: py, x2: cx, y2: py + 12 });
+    }
+  },
+};
+
+/** Pinion, ring and differential on the axle's line at x; side is 1 with the ring at the vehicle's left, which is at the bottom. */
+function finalDrive(plan: Plan, p: Part, at: At, x: number, dir: 1 | -1, side: 1 | -1) {
+  const a = p.axle;
+  const id = p.id;
+  plan.rods.push({ shaft: at.shaft, x1: at.x, y1: at.y, x2: x - dir * 30, y2: at.y });
+  plan.discs.push({
+    shaft: at.shaft,
+    along: "x",
+    x: x - dir * 30,
+    y: at.y,
+    r: 11,
+    half: 8,
+    teeth: a?.pinion || 10,
+    look: "gear",
+    mesh: `${id}.final`,
+    cone: a?.gears === "spur" ? undefined : dir,
+  });
+  const ry = at.y + side * 16;
+  plan.discs.push({
+    shaft: `${id}.ring`,
+    along: "y",
+    x,
+    y: ry,
+    r: 33,
+    half: 6,
+    teeth: Math.min(a?.ring || 40, 44),
+    look: "ring",
+    mesh: `${id}.final`,
+    cone: a?.gears === "spur" ? undefined : side === 1 ? -1 : 1,
+  });
+  plan.jumps.push(
+    { mesh: `${id}.final`, x1: x - dir * 30, y1: at.y, x2: x, y2: ry },
+    { mesh: `${id}.differential`, x1: x, y1: ry, x2: x, y2: at.y },
+  );
+  if (a?.second) {
+    plan.discs.push({
+      shaft: `${id}.carrier`,
+      along: "y",
+      x,
+      y: ry - side * 12,
+      r: 22,
+      half: 4,
+      teeth: 0,
+      look: "flange",
+    });
+    plan.jumps.push({ mesh: `${id}.second`, x1: x, y1: ry, x2: x, y2: at.y });
+  }
+  spider(plan, `${id}.differential`, x, at.y, [`${id}.left`, `${id}.right`], "y");
+  if (a?.differential?.type === "locking")
+    plan.discs.push({
+      shaft: `${id}.left`,
+      along: "y",
+      x,
+      y: at.y + 30,
+      r: 9,
+      half: 3,
+      teeth: 0,
+      look: "clutch",
+      slide: [{ mesh: `${id}.lock`, by: -8 }],
+    });
+}

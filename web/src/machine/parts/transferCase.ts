@@ -1,0 +1,206 @@
+import type { Part } from "../../api/client";
+import { type At, flange, gearR, type Pen, type Plan, pairAt, spider } from "../plan";
+import { fedBy } from "../tree";
+import type { Kind } from "./kind";
+
+type Range = NonNullable<NonNullable<Part["transfer_case"]>["range"]>;
+
+export const transferCase: Kind = {
+  words: "Transfer case",
+  ports: (p) => (p.transfer_case?.front?.type === "none" ? ["rear"] : ["rear", "front"]),
+  ratios: (p) => [
+    ...(p.transfer_case?.range?.type === "none" ? [] : ["low"]),
+    ...(p.transfer_case?.front?.type === "none" ? [] : ["front"]),
+  ],
+  start: {
+    transfer_case: { range: { type: "planetary" }, center: { type: "part_time" }, front: { type: "chain" } },
+  },
+  draw(pen, p, at) {
+    const { d, plan } = pen;
+    const { x, y, shaft } = at;
+    const t = p.transfer_case;
+    const id = p.id;
+    const hasFront = t?.front?.type !== "none";
+    const gap = 92;
+    const w = 132;
+    plan.boxes.push({ part: id, x, y: y - 42, w, h: hasFront ? gap + 76 : 84, round: 6 });
+    plan.spots.push({ part: id, x: x + w / 2, y: y - 42, side: "above" });
+    const main = t?.range?.type === "none" ? shaft : `${id}.main`;
+    const rear = `${id}.rear`;
+    if (t?.range?.type === "planetary") planetaryLow(plan, id, t.range, at);
+    else if (t?.range?.type === "gears") geared(plan, id, t.range, at);
+    plan.rods.push({ shaft, x1: x, y1: y, x2: x + 22, y2: y });
+    plan.jumps.push({ mesh: `${id}.high`, x1: x + 14, y1: y, x2: x + 46, y2: y });
+    if (main !== shaft) plan.rods.push({ shaft: main, x1: x + 44, y1: y, x2: x + 66, y2: y });
+    else plan.rods.push({ shaft, x1: x, y1: y, x2: x + 66, y2: y });
+    const drive = `${id}.front drive`;
+    const c = t?.center?.type;
+    const split = c === "open" || c === "limited_slip" || c === "planetary";
+    if (hasFront && split) {
+      plan.discs.push({ shaft: main, along: "x", x: x + 68, y, r: 20, half: 6, teeth: 14, look: "ring" });
+      spider(plan, `${id}.center`, x + 68, y, [rear, drive], "x");
+    }
+    const gx = x + 94;
+    plan.rods.push({ shaft: rear, x1: x + 74, y1: y, x2: x + w + 16, y2: y });
+    plan.jumps.push(
+      { mesh: `${id}.main`, x1: x + 60, y1: y, x2: x + 78, y2: y },
+      { mesh: `${id}.center`, x1: x + 66, y1: y, x2: gx, y2: y },
+      { mesh: `${id}.lock`, x1: x + 66, y1: y, x2: gx, y2: y },
+    );
+    if (hasFront) frontDrive(pen, p, gx, gap, at);
+    const q = fedBy(d, `${id}.rear`);
+    if (q) pen.on(q, { x: x + w + 16, y: y, shaft: rear, along: "x" });
+    else flange(plan, { shaft: rear, along: "x", x: x + w + 10, y });
+  },
+};
+
+/** A low range by a planetary set, its ring held in the housing. */
+function planetaryLow(plan: Plan, id: string, range: Range, { x, y, shaft }: At) {
+  plan.discs.push(
+    {
+      shaft,
+      along: "x",
+      x: x + 16,
+      y,
+      r: 13,
+      half: 6,
+      teeth: range.sun || 16,
+      look: "gear",
+      mesh: `${id}.low set`,
+    },
+    {
+      shaft: `${id}.carrier`,
+      along: "x",
+      x: x + 29,
+      y,
+      r: 25,
+      half: 4,
+      teeth: 0,
+      look: "flange",
+      mesh: `${id}.low`,
+    },
+  );
+  plan.boxes.push({ part: id, x: x + 9, y: y - 33, w: 13, h: 7 }, { part: id, x: x + 9, y: y + 26, w: 13, h: 7 });
+  plan.jumps.push(
+    { mesh: `${id}.low set`, x1: x + 16, y1: y, x2: x + 29, y2: y },
+    { mesh: `${id}.low`, x1: x + 29, y1: y, x2: x + 42, y2: y },
+  );
+}
+
+/** A low range by two pairs over a cluster. */
+function geared(plan: Plan, id: string, range: Range, { x, y, shaft }: At) {
+  const a = gearR(range.input, range.counter);
+  const b = gearR(range.low_gear, range.low_drive);
+  plan.discs.push(
+    {
+      shaft,
+      along: "x",
+      x: x + 14,
+      y,
+      r: a,
+      half: 6,
+      teeth: range.input || 20,
+      look: "gear",
+      mesh: `${id}.cluster drive`,
+    },
+    {
+      shaft: `${id}.cluster`,
+      along: "x",
+      x: x + 14,
+      y: y + 44,
+      r: 44 - a,
+      half: 6,
+      teeth: range.counter || 20,
+      look: "gear",
+      mesh: `${id}.cluster drive`,
+    },
+    {
+      shaft: `${id}.low gear`,
+      along: "x",
+      x: x + 34,
+      y,
+      r: b,
+      half: 6,
+      teeth: range.low_gear || 20,
+      look: "gear",
+      mesh: `${id}.low gears`,
+    },
+    {
+      shaft: `${id}.cluster`,
+      along: "x",
+      x: x + 34,
+      y: y + 44,
+      r: 44 - b,
+      half: 6,
+      teeth: range.low_drive || 20,
+      look: "gear",
+      mesh: `${id}.low gears`,
+    },
+  );
+  plan.rods.push({ shaft: `${id}.cluster`, x1: x + 6, y1: y + 44, x2: x + 44, y2: y + 44 });
+  plan.jumps.push(
+    { mesh: `${id}.cluster drive`, x1: x + 14, y1: y, x2: x + 14, y2: y + 44 },
+    { mesh: `${id}.low gears`, x1: x + 34, y1: y + 44, x2: x + 34, y2: y },
+    { mesh: `${id}.low`, x1: x + 34, y1: y, x2: x + 46, y2: y },
+  );
+}
+
+/** The drive down to the front output, which runs forward beside engine and gearbox. */
+function frontDrive(pen: Pen, p: Part, gx: number, gap: number, { x, y }: At) {
+  const { d, plan } = pen;
+  const id = p.id;
+  const t = p.transfer_case;
+  const rear = `${id}.rear`;
+  const drive = `${id}.front drive`;
+  const front = `${id}.front`;
+  const chain = t?.front?.type === "chain";
+  const idler = (t?.front?.idlers ?? 0) > 0;
+  const r = chain ? 19 : idler ? 24 : gap / 2;
+  pairAt(plan, `${id}.front`, drive, front, gx, y, gap, t?.front?.drive, t?.front?.driven, r, r, chain);
+  // An idler's own teeth aren't known, so it is only hinted at.
+  if (idler && !chain) plan.belts.push({ mesh: `${id}.front`, x1: gx, y1: y + r, x2: gx, y2: y + gap - r });
+  if (t?.center?.type === "part_time" || t?.center?.lockable)
+    plan.discs.push({
+      shaft: rear,
+      along: "x",
+      x: gx + 17,
+      y,
+      r: 10,
+      half: 4,
+      teeth: 0,
+      look: "clutch",
+      slide: [{ mesh: `${id}.lock`, by: -6 }],
+    });
+  const end = fedBy(d, `${id}.front`);
+  const ax = 98;
+  if (end) {
+    plan.rods.push({ shaft: front, x1: gx + 8, y1: y + gap, x2: x - 14, y2: y + gap });
+    frontLine(pen, end, x - 14, y + gap, ax, front);
+  } else {
+    plan.rods.push({ shaft: front, x1: gx + 8, y1: y + gap, x2: x - 30, y2: y + gap });
+    flange(plan, { shaft: front, along: "x", x: x - 24, y: y + gap });
+  }
+}
+
+/** What leads forward to the front axle. */
+function frontLine(pen: Pen, p: Part, x: number, y: number, ax: number, shaft: string) {
+  const { d, plan } = pen;
+  if (p.kind === "axle") {
+    plan.rods.push({ shaft, x1: x, y1: y, x2: ax + 62, y2: y });
+    pen.on(p, { x: ax + 62, y, shaft, along: "x", back: true });
+    return;
+  }
+  const own = p.kind === "shaft" ? `${p.id}.shaft` : `${p.id}.out`;
+  const after = fedBy(d, p.id);
+  const end = after?.kind === "axle" ? ax + 62 : x - 60;
+  plan.rods.push({ shaft: own, x1: x, y1: y, x2: end, y2: y });
+  plan.jumps.push(
+    { mesh: `${p.id}.joint`, x1: x + 6, y1: y, x2: x, y2: y },
+    { mesh: `${p.id}.mesh`, x1: x + 6, y1: y, x2: x, y2: y },
+  );
+  for (const t of [0.06, 0.94])
+    plan.discs.push({ shaft: own, along: "x", x: x + (end - x) * t, y, r: 10, half: 6, teeth: 0, look: "flange" });
+  plan.spots.push({ part: p.id, x: (x + end) / 2, y: y + 14, side: "below" });
+  if (after) frontLine(pen, after, end, y, ax, own);
+  else flange(plan, { shaft: own, along: "x", x: end, y });
+}

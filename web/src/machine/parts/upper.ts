@@ -1,0 +1,77 @@
+import type { Kind } from "./kind";
+
+export const upper: Kind = {
+  words: "Upper set",
+  ratios: () => ["ratio"],
+  draw(pen, p, at) {
+    const { plan } = pen;
+    const { x, y, shaft } = at;
+    const id = p.id;
+    const z = p.upper;
+    plan.boxes.push({ part: id, x: x + 6, y: y - 40, w: 96, h: 100, round: 8 });
+    plan.spots.push({ part: id, x: x + 54, y: y - 40, side: "above" });
+    plan.rods.push({ shaft, x1: x, y1: y, x2: x + 32, y2: y });
+    plan.discs.push({
+      shaft,
+      along: "x",
+      x: x + 32,
+      y,
+      r: 14,
+      half: 7,
+      teeth: z?.pinion || 14,
+      look: "gear",
+      cone: 1,
+      mesh: z?.shift ? `${id}.forward set` : `${id}.set`,
+    });
+    const cx = x + 60;
+    if (z?.shift) {
+      plan.discs.push(
+        {
+          shaft: `${id}.forward gear`,
+          along: "y",
+          x: cx,
+          y: y + 20,
+          r: 24,
+          half: 6,
+          teeth: z.gear || 20,
+          look: "gear",
+          cone: -1,
+          mesh: `${id}.forward set`,
+        },
+        {
+          shaft: `${id}.reverse gear`,
+          along: "y",
+          x: cx,
+          y: y - 20,
+          r: 24,
+          half: 6,
+          teeth: z.gear || 20,
+          look: "gear",
+          cone: 1,
+          mesh: `${id}.reverse set`,
+        },
+      );
+      plan.jumps.push(
+        { mesh: `${id}.forward set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 },
+        { mesh: `${id}.reverse set`, x1: x + 32, y1: y, x2: cx, y2: y - 20 },
+        { mesh: `${id}.forward dogs`, x1: cx, y1: y + 20, x2: cx, y2: y + 36 },
+        { mesh: `${id}.reverse dogs`, x1: cx, y1: y - 20, x2: cx, y2: y + 36 },
+      );
+    } else {
+      plan.discs.push({
+        shaft: `${id}.out`,
+        along: "y",
+        x: cx,
+        y: y + 20,
+        r: 24,
+        half: 6,
+        teeth: z?.gear || 20,
+        look: "gear",
+        mesh: `${id}.set`,
+      });
+      plan.jumps.push({ mesh: `${id}.set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 });
+    }
+    plan.rods.push({ shaft: `${id}.out`, x1: cx, y1: y + 28, x2: cx, y2: y + 70 });
+    pen.next(p, "", { x: cx, y: y + 70, shaft: `${id}.out`, along: "y" });
+  },
+};
