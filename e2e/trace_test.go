@@ -114,10 +114,11 @@ func TestFlangeByHand(t *testing.T) {
 	p = open(t, true, 1280, 800)
 	p.visit("/trace?layout=loose_axle")
 	p.answers("4.1 turns of the input of the axle turn the carrier once")
+	p.click("Turned: input of the axle")
 	p.click("by hand")
 	p.fill("by hand, turns", "10")
-	p.click("Shafts")
-	p.click("left output of the axle")
+	// The side is held where it lies on the machine.
+	p.clickAt(drawn("left output of the axle"))
 	p.click("Hold it")
 	p.click("Ends")
 	p.sees("4.878 turns")
@@ -125,6 +126,7 @@ func TestFlangeByHand(t *testing.T) {
 	p.click("right output of the axle")
 	p.sees("200/41 turns")
 	p.until("the held side to stand", `document.querySelector('.ends li')?.textContent.includes('stands still')`)
+	p.click("Turned: input of the axle, 10 turns by hand")
 	p.fill("by hand, turns", "ten")
 	p.sees("a number")
 	if got := eval[string](p, field("by hand, turns")+".value"); got != "ten" {
@@ -132,9 +134,25 @@ func TestFlangeByHand(t *testing.T) {
 	}
 	p.fill("by hand, turns", "41")
 	p.sees("20.000 turns")
+	p.click("Shafts")
 	p.click("left output of the axle")
+	p.click("Turn or hold it, on the machine")
+	if got := eval[string](p, "document.activeElement.getAttribute('aria-label')"); got != "By hand: left output of the axle" {
+		t.Errorf("the hands are on %q", got)
+	}
 	p.click("Let it go")
 	p.sees("free")
+	p.click("Turn it by hand")
+	p.click("Turned: left output of the axle, 1 turn by hand")
+	p.click("Let the input of the axle turn it")
+	p.click("Turned: input of the axle")
+	p.keys(kb.Escape)
+	p.until("the hands to be off", "!document.querySelector('section[aria-label^=\"By hand\"]')")
+}
+
+// drawn finds a shaft on the drawn machine.
+func drawn(shaft string) string {
+	return "[...document.querySelectorAll('.machine .rod')].find(g => g.querySelector('title').textContent.startsWith(" + quote(shaft) + ")).querySelector('.rod-body')"
 }
 
 // A boat in forward, neutral and reverse; by the keyboard too.
@@ -153,6 +171,7 @@ func TestBoatShifts(t *testing.T) {
 	p.sees("No torque passes the gearcase: neutral.")
 	p.keys("[")
 	p.answers("clockwise seen from behind")
+	p.click("Turned: crankshaft")
 	p.fill("at rpm", "5400")
 	p.sees("2600 rpm")
 	p.click("Gears")

@@ -8,11 +8,10 @@ type Props = {
   doc: Doc;
   trace: Trace;
   chosen?: string;
-  held: string[];
   onShaft: (id: string) => void;
   onPart: (id: string) => void;
-  onHold: (id: string) => void;
-  onTurn: (id: string) => void;
+  /** Goes to a shaft on the machine, to turn or hold it. */
+  onHands: (id: string) => void;
 };
 
 const stateSigns: Record<TracedShaft["state"], string> = {
@@ -39,7 +38,7 @@ export function ShaftState({ shaft }: { shaft: TracedShaft }) {
 }
 
 /** What the ends do, every shaft, the way with its product, and what a mechanic would remark. */
-export function PowerPanel({ doc, trace, chosen, held, onShaft, onPart, onHold, onTurn }: Props) {
+export function PowerPanel({ doc, trace, chosen, onShaft, onPart, onHands }: Props) {
   const shaft = (id: string) => trace.shafts.find((s) => s.id === id);
   const way = trace.outputs.find((o) => o.shaft === chosen) ?? trace.outputs.find((o) => o.path.length > 0);
   return (
@@ -49,7 +48,7 @@ export function PowerPanel({ doc, trace, chosen, held, onShaft, onPart, onHold, 
         <Tabs.Tab value="way">Way</Tabs.Tab>
         <Tabs.Tab value="shafts">Shafts</Tabs.Tab>
       </Tabs.List>
-      {chosen && <ShaftCard trace={trace} id={chosen} held={held} onHold={onHold} onTurn={onTurn} />}
+      {chosen && <ShaftCard trace={trace} id={chosen} onHands={onHands} />}
       <Tabs.Panel value="ends">
         {trace.binds.map((b) => (
           <div key={b.words + b.cut} className="bind-card" role="status">
@@ -180,20 +179,8 @@ function ShaftTable({ trace, chosen, onShaft }: { trace: Trace; chosen?: string;
   );
 }
 
-/** The chosen shaft: what it does, and what a hand can do to it. */
-function ShaftCard({
-  trace,
-  id,
-  held,
-  onHold,
-  onTurn,
-}: {
-  trace: Trace;
-  id: string;
-  held: string[];
-  onHold: (id: string) => void;
-  onTurn: (id: string) => void;
-}) {
+/** What the chosen shaft does. */
+function ShaftCard({ trace, id, onHands }: { trace: Trace; id: string; onHands: (id: string) => void }) {
   const s = trace.shafts.find((x) => x.id === id);
   if (!s) return null;
   return (
@@ -211,16 +198,9 @@ function ShaftCard({
         Torque: {s.torque ? `${exactText(s.torque)} × the input's (${fixed(s.torque.decimal, 3)})` : s.torque_words}
       </span>
       {s.why && <small>{s.why}</small>}
-      <span className="row">
-        <button type="button" className="linklike" onClick={() => onHold(id)}>
-          {held.includes(id) ? "Let it go" : "Hold it"}
-        </button>
-        {trace.input !== id && (
-          <button type="button" className="linklike" onClick={() => onTurn(id)}>
-            Turn this one by hand
-          </button>
-        )}
-      </span>
+      <button type="button" className="linklike" onClick={() => onHands(id)}>
+        Turn or hold it, on the machine
+      </button>
     </div>
   );
 }

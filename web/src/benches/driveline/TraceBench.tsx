@@ -1,34 +1,27 @@
-import { ActionIcon, Button, Checkbox, Menu, NativeSelect, SegmentedControl, TextInput, Tooltip } from "@mantine/core";
-import { useClipboard, useHotkeys, useReducedMotion } from "@mantine/hooks";
+import { Button, SegmentedControl } from "@mantine/core";
+import { useClipboard, useHotkeys } from "@mantine/hooks";
 import { notifications } from "@mantine/notifications";
-import {
-  IconArrowBackUp,
-  IconArrowForwardUp,
-  IconBookmark,
-  IconDeviceFloppy,
-  IconLink,
-  IconPlayerPause,
-  IconPlayerPlay,
-  IconPlayerTrackNext,
-} from "@tabler/icons-react";
+import { IconArrowBackUp, IconArrowForwardUp, IconDeviceFloppy, IconLink } from "@tabler/icons-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
 import type { Doc, DrivelineState, Part, SavedState } from "../../api/client";
-import { readNumber, ValueField } from "../../fields/ValueField";
-import { typed } from "../../format/numbers";
 import { useApart } from "../../machine/apart";
 import { Loupes } from "../../machine/Loupe";
 import { Machine, usePlan } from "../../machine/Machine";
-import { nudge, setSpin } from "../../machine/spin";
 import { useTrace } from "../../machine/useTrace";
 import { BuildPanel } from "./BuildPanel";
 import { Compare } from "./Compare";
 import { Controls } from "./Controls";
 import { GripPanel } from "./GripPanel";
 import { useHistory } from "./history";
+import { Motion } from "./Motion";
 import { packState, select, unpackState, type Work, without } from "./model";
 import { PowerPanel } from "./PowerPanel";
+import { ShaftHand } from "./ShaftHand";
+import { StatesMenu } from "./StatesMenu";
 import { GearsTable, ShiftsTable, StandsSheet } from "./Tables";
+import { Tool } from "./Tool";
 
 type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands" | "compare";
 
@@ -57,10 +50,6 @@ type Props = {
   extra?: ReactNode;
 };
 
-/** Input turns in a second: slow enough to follow by eye. */
-const paces = { slow: 0.12, steady: 0.45, brisk: 1.5 };
-type Pace = keyof typeof paces;
-
 /** The driveline drawn, set by its levers, and everything that follows. */
 export function TraceBench({
   title,
@@ -84,12 +73,10 @@ export function TraceBench({
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
-  const still = useReducedMotion();
-  const [running, setRunning] = useState(!still);
-  const [pace, setPace] = useState<Pace>("steady");
   const clipboard = useClipboard();
   const plan = usePlan(doc);
   const inner = useRef<HTMLDivElement>(null);
+  const hand = useRef<HTMLElement>(null);
   useApart(inner, trace);
 
   // The address holds view and state, so that a link shows both.
@@ -112,14 +99,13 @@ export function TraceBench({
   useEffect(() => {
     onChange?.(doc);
   }, [doc, onChange]);
-  const jammed = trace?.binds.some((b) => !b.cut) ?? false;
-  useEffect(() => {
-    setSpin(running && !still && !jammed ? paces[pace] : 0);
-    return () => setSpin(0);
-  }, [running, still, jammed, pace]);
-
   const setState = (s: DrivelineState) => work.put((w) => ({ ...w, state: s }));
   const setDoc = (d: Doc) => work.put((w) => ({ ...w, doc: d }));
+  // Goes to a shaft on the machine, with the hands on it.
+  const reach = (id: string) => {
+    flushSync(() => setShaft(id));
+    hand.current?.focus();
+  };
   const openPart = (id: string) => {
     setPart(id);
     go("build");
@@ -148,11 +134,7 @@ export function TraceBench({
       lever.options.find((o) => o.value === next)?.value ?? lever.options.find((o) => o.value !== lever.value)?.value;
     if (v) setState(select(state, trace, lever.id, v));
   };
-  const step = () => nudge(1 / 16);
   useHotkeys([
-    ["p", () => setRunning((r) => !r)],
-    [".", step],
-    [",", () => nudge(-1 / 16)],
     ["mod+z", work.undo],
     ["mod+shift+z", work.redo],
     ["mod+y", work.redo],
@@ -306,6 +288,19 @@ export function TraceBench({
                         onState={setState}
                         onPart={openPart}
                       />
+                      {shaft && (
+                        <ShaftHand
+                          key={shaft}
+                          card={hand}
+                          shaft={shaft}
+                          trace={trace}
+                          state={state}
+                          plan={plan}
+                          refused={refused?.at("/rpm", "/turns", "/input/shaft")}
+                          onState={setState}
+                          onClose={() => setShaft(undefined)}
+                        />
+                      )}
                     </>
                   )}
                 </div>
@@ -315,20 +310,13 @@ export function TraceBench({
                 <Key />
               </div>
               {trace && (
-                <Drives
+                <Motion
                   state={state}
-                  shafts={trace.shafts.map((s) => ({ value: s.id, label: s.name }))}
-                  root={trace.shafts[0]?.id ?? ""}
+                  trace={trace}
                   vehicle={doc.lies === "vehicle"}
-                  refused={refused?.at("/rpm", "/turns", "/input/shaft")}
                   tight={refused?.at("/radius_m")}
-                  running={running && !still}
-                  canRun={!still}
-                  pace={pace}
-                  onPace={setPace}
-                  onRun={() => setRunning((r) => !r)}
-                  onStep={step}
                   onState={setState}
+                  onInput={reach}
                 />
               )}
               {trace && <Loupes trace={trace} />}
@@ -339,17 +327,9 @@ export function TraceBench({
                   doc={doc}
                   trace={trace}
                   chosen={shaft}
-                  held={state.hold ?? []}
                   onShaft={(id) => setShaft((o) => (o === id ? undefined : id))}
                   onPart={openPart}
-                  onHold={(id) => {
-                    const hold = state.hold ?? [];
-                    const next = hold.includes(id) ? hold.filter((x) => x !== id) : [...hold, id];
-                    setState(next.length > 0 ? { ...state, hold: next } : without(state, "hold"));
-                  }}
-                  onTurn={(id) =>
-                    setState({ ...state, input: { ...(id === trace.shafts[0]?.id ? {} : { shaft: id }), turns: "1" } })
-                  }
+                  onHands={reach}
                 />
               )}
               {view === "grip" && <GripPanel doc={doc} state={state} />}
@@ -371,34 +351,6 @@ export function TraceBench({
         )}
       </main>
     </div>
-  );
-}
-
-function Tool({
-  label,
-  icon,
-  onClick,
-  disabled,
-}: {
-  label: string;
-  icon: ReactNode;
-  onClick: () => void;
-  disabled?: boolean;
-}) {
-  return (
-    <Tooltip label={label}>
-      <ActionIcon
-        variant="subtle"
-        color="gray.1"
-        size="lg"
-        aria-label={label}
-        onClick={onClick}
-        disabled={disabled}
-        className="tool"
-      >
-        {icon}
-      </ActionIcon>
-    </Tooltip>
   );
 }
 
@@ -424,236 +376,5 @@ function Key() {
         <i className="k-unknown" /> not known
       </li>
     </ul>
-  );
-}
-
-function StatesMenu({
-  states,
-  onShow,
-  onKeep,
-  onDrop,
-}: {
-  states: SavedState[];
-  onShow: (s: DrivelineState) => void;
-  onKeep?: (name: string) => void;
-  onDrop?: (name: string) => void;
-}) {
-  const [name, setName] = useState("");
-  return (
-    <Menu position="bottom-end" width={320} closeOnItemClick={false} trapFocus>
-      <Menu.Target>
-        <ActionIcon variant="subtle" color="gray.1" size="lg" aria-label="Saved states" className="tool">
-          <IconBookmark size={20} />
-        </ActionIcon>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Label>Saved states</Menu.Label>
-        <Menu.Item onClick={() => onShow({})}>as it starts</Menu.Item>
-        {states.map((s) => (
-          <div key={s.name} className="row">
-            <Menu.Item className="grow" onClick={() => onShow(s.state)}>
-              {s.name}
-            </Menu.Item>
-            {onDrop && (
-              <button type="button" className="linklike" aria-label={`Forget ${s.name}`} onClick={() => onDrop(s.name)}>
-                −
-              </button>
-            )}
-          </div>
-        ))}
-        {onKeep && (
-          <form
-            className="row"
-            style={{ padding: "0.4rem" }}
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (!name.trim()) return;
-              onKeep(name.trim());
-              setName("");
-            }}
-          >
-            <TextInput
-              aria-label="Name of this state"
-              placeholder="keep this state as …"
-              value={name}
-              maxLength={60}
-              onChange={(e) => setName(e.currentTarget.value)}
-              className="grow"
-            />
-            <Button type="submit" disabled={!name.trim()}>
-              Keep
-            </Button>
-          </form>
-        )}
-      </Menu.Dropdown>
-    </Menu>
-  );
-}
-
-type DrivesProps = {
-  state: DrivelineState;
-  shafts: { value: string; label: string }[];
-  root: string;
-  vehicle: boolean;
-  refused?: string;
-  tight?: string;
-  running: boolean;
-  canRun: boolean;
-  pace: Pace;
-  onPace: (p: Pace) => void;
-  onRun: () => void;
-  onStep: () => void;
-  onState: (s: DrivelineState) => void;
-};
-
-/** What turns it, how fast or how far; the corner; the motion of the drawing. */
-function Drives({
-  state,
-  shafts,
-  root,
-  vehicle,
-  refused,
-  tight,
-  running,
-  canRun,
-  pace,
-  onPace,
-  onRun,
-  onStep,
-  onState,
-}: DrivesProps) {
-  const at = state.input?.shaft ?? root;
-  const [hand, setHand] = useState(state.input?.turns !== undefined);
-  const byHand = at !== root || hand;
-  const [amount, setAmount] = useState(String(state.input?.turns ?? state.input?.rpm ?? ""));
-  const [radius, setRadius] = useState(state.corner?.radius_m ?? 8);
-  // A state that comes from elsewhere (undo, a saved state) shows its figures.
-  const outside = `${state.input?.turns ?? ""} ${state.input?.rpm ?? ""}`;
-  const [seen, setSeen] = useState(outside);
-  if (seen !== outside) {
-    setSeen(outside);
-    if (state.input?.turns !== undefined) setHand(true);
-    else if (state.input?.rpm !== undefined) setHand(false);
-    const shown = state.input?.turns ?? state.input?.rpm;
-    if (typed(amount) !== Number(shown ?? Number.NaN)) setAmount(shown === undefined ? "" : String(shown));
-  }
-  const put = (shaft: string, hand: boolean, text: string) => {
-    const n = typed(text);
-    if (Number.isNaN(n)) return; // what was typed stays, with its error
-    const rest = without(state, "input");
-    const input = {
-      ...(shaft === root ? {} : { shaft }),
-      ...(n === undefined ? {} : hand ? { turns: text.trim().replace(",", ".").replace("−", "-") } : { rpm: n }),
-    };
-    onState(Object.keys(input).length > 0 ? { ...rest, input } : rest);
-  };
-  const turn = (toward: string, r: number) => {
-    const rest = without(state, "corner");
-    onState(toward === "none" ? rest : { ...rest, corner: { radius_m: r, toward: toward as "left" | "right" } });
-  };
-  const bad = typed(amount) !== undefined && Number.isNaN(typed(amount)) ? "a number" : undefined;
-  return (
-    <div className="drives no-print">
-      <div className="row">
-        <ActionIcon
-          size="lg"
-          variant="filled"
-          aria-label={running ? "Pause (P)" : "Turn (P)"}
-          title={canRun ? "P" : "motion is reduced on this device: step by hand"}
-          onClick={onRun}
-          disabled={!canRun}
-        >
-          {running ? <IconPlayerPause size={20} /> : <IconPlayerPlay size={20} />}
-        </ActionIcon>
-        <ActionIcon
-          size="lg"
-          variant="default"
-          aria-label="Step a sixteenth of an input turn (.)"
-          title="."
-          onClick={onStep}
-        >
-          <IconPlayerTrackNext size={20} />
-        </ActionIcon>
-        <NativeSelect
-          aria-label="Pace of the drawing"
-          value={pace}
-          w={94}
-          disabled={!canRun}
-          data={Object.keys(paces)}
-          onChange={(e) => onPace(e.currentTarget.value as Pace)}
-        />
-      </div>
-      <NativeSelect
-        label="What is turned"
-        value={at}
-        data={shafts}
-        onChange={(e) => put(e.currentTarget.value, e.currentTarget.value !== root, amount)}
-        w={148}
-      />
-      <TextInput
-        label={byHand ? "by hand, turns" : "at rpm"}
-        value={amount}
-        w={76}
-        inputMode="decimal"
-        error={bad ?? refused}
-        placeholder={byHand ? "10" : "2000"}
-        onChange={(e) => {
-          setAmount(e.currentTarget.value);
-          put(at, byHand, e.currentTarget.value);
-        }}
-      />
-      <SegmentedControl
-        size="xs"
-        value={byHand ? "hand" : "rpm"}
-        data={[
-          { value: "rpm", label: "running" },
-          { value: "hand", label: "by hand" },
-        ]}
-        disabled={at !== root}
-        onChange={(v) => {
-          const start = v === "hand" ? "10" : "2000";
-          setHand(v === "hand");
-          setAmount(start);
-          put(at, v === "hand", start);
-        }}
-      />
-      {vehicle && (
-        <>
-          <NativeSelect
-            label="Corner"
-            w={148}
-            value={state.corner?.toward ?? "none"}
-            data={[
-              { value: "none", label: "straight ahead" },
-              { value: "left", label: "to the left" },
-              { value: "right", label: "to the right" },
-            ]}
-            onChange={(e) => turn(e.currentTarget.value, state.corner?.radius_m ?? radius)}
-          />
-          {state.corner && (
-            <ValueField
-              label="radius, m"
-              value={state.corner.radius_m}
-              w={74}
-              inputMode="decimal"
-              error={tight}
-              read={readNumber}
-              onSet={(r) => {
-                if (r === undefined) return;
-                setRadius(r);
-                turn(state.corner?.toward ?? "none", r);
-              }}
-            />
-          )}
-        </>
-      )}
-      <Checkbox
-        label="typical losses"
-        title="takes usual efficiencies off the torques; typical, not this unit's"
-        checked={Boolean(state.losses)}
-        onChange={(e) => onState(e.currentTarget.checked ? { ...state, losses: true } : without(state, "losses"))}
-        mb={8}
-      />
-    </div>
   );
 }
