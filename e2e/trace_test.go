@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -386,3 +387,39 @@ func TestTraceByKeyboardAndPhone(t *testing.T) {
 		t.Error("no ends on the phone")
 	}
 }
+
+// On no machine does a name or lever lie over another, however narrow the
+// screen is: the drawing scrolls before that.
+func TestNamesKeepApart(t *testing.T) {
+	for _, width := range []int64{1280, 820, 390} {
+		t.Run(fmt.Sprint(width), func(t *testing.T) {
+			p := open(t, true, width, 800)
+			for _, l := range driveline.Layouts() {
+				p.visit("/trace?layout=" + l.ID)
+				p.until("the machine", "document.querySelectorAll('.machine-inner .spot').length > 0")
+				var over []string
+				for range 20 { // names move when the fonts have come
+					if over = eval[[]string](p, overlaid); len(over) == 0 {
+						break
+					}
+					time.Sleep(50 * time.Millisecond)
+				}
+				for _, pair := range over {
+					t.Errorf("%s: %s", l.ID, pair)
+				}
+			}
+		})
+	}
+}
+
+// overlaid lists the names on the drawn machine that lie over each other.
+const overlaid = `(() => {
+	const all = [...document.querySelectorAll('.machine-inner .spot')].filter(e => e.getBoundingClientRect().width > 0);
+	const r = all.map(e => e.getBoundingClientRect());
+	return all.flatMap((a, i) => all.slice(i + 1).flatMap((b, k) => {
+		const j = i + 1 + k;
+		const wide = Math.min(r[i].right, r[j].right) - Math.max(r[i].left, r[j].left);
+		const high = Math.min(r[i].bottom, r[j].bottom) - Math.max(r[i].top, r[j].top);
+		return wide > 1 && high > 1 ? [a.textContent.slice(0, 30) + ' / ' + b.textContent.slice(0, 30)] : [];
+	}));
+})()`

@@ -1,17 +1,15 @@
+import Papa from "papaparse";
+
 /** A table as CSV, for the program's own import: cells as they are. */
-export const csvText = (rows: string[][]) =>
-  `${rows.map((r) => r.map((s) => (/[",\n]/.test(s) ? `"${s.replace(/"/g, '""')}"` : s)).join(",")).join("\r\n")}\r\n`;
+export const csvText = (rows: string[][]) => `${Papa.unparse(rows)}\r\n`;
+
+/** What a spreadsheet would take for a formula; a negative number is none. */
+const formula = /^[=+@\t\r]|^-(?![\d.]+$)/;
 
 /** Hands a table to the person as a CSV file. Text that a spreadsheet would take for a formula gets an apostrophe. */
 export function downloadCSV(name: string, rows: (string | number)[][]) {
-  const cell = (v: string | number) => {
-    const s = String(v);
-    const safe = /^[=+\-@]/.test(s) && !/^-?[\d.]+$/.test(s) ? `'${s}` : s;
-    return /[",\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
-  };
-  const url = URL.createObjectURL(
-    new Blob([`${rows.map((r) => r.map(cell).join(",")).join("\r\n")}\r\n`], { type: "text/csv" }),
-  );
+  const text = `${Papa.unparse(rows, { escapeFormulae: formula })}\r\n`;
+  const url = URL.createObjectURL(new Blob([text], { type: "text/csv" }));
   const a = document.createElement("a");
   a.href = url;
   a.download = name;

@@ -47,7 +47,7 @@ export function ShaftHand({ card, shaft, trace, state, plan, refused, onState, o
       tabIndex={-1}
       className={classes.card}
       aria-label={`By hand: ${s.name}`}
-      style={place}
+      style={{ ["--hand-x" as string]: place.x, ["--hand-y" as string]: place.y }}
       onKeyDown={(e) => e.key === "Escape" && onClose()}
     >
       <header>

@@ -19,7 +19,7 @@ export function beside(plan: Plan, shaft: string) {
       if (cost < best.cost) best = { l, t, cost };
     }
   }
-  return { left: `${(best.l / plan.w) * 100}%`, top: `${(best.t / plan.h) * 100}%` };
+  return { x: `${(best.l / plan.w) * 100}%`, y: `${(best.t / plan.h) * 100}%` };
 }
 
 /** The middle of the longest piece of a shaft. */
