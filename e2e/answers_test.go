@@ -83,7 +83,7 @@ func TestEmptyShopTakesOver(t *testing.T) {
 	p.keys(kb.Enter)
 	p.sees("What do you want to know")
 	p.visit("/regear")
-	p.fill("Gearbox ratios, first gear first", "3.93 2.33 1.45 1 0.85")
+	p.fill("Gearbox ratios, first gear first", "4.06 2.37 1.49 1 0.84")
 	p.fill("Rear axle", "41/10")
 	p.fill("Tires before", "225/75R16")
 	p.fill("Tires now", "33 12.50 15")

@@ -83,7 +83,7 @@ func TestAccessibility(t *testing.T) {
 			p.axe("layouts")
 			for _, view := range []string{"power", "grip", "build", "gears", "shifts", "stands"} {
 				p.visit("/units/8/trace?view=" + view)
-				p.answers("16.113 turns")
+				p.answers("16.646 turns")
 				p.axe("trace, " + view)
 			}
 			p.visit("/units/8/trace")

@@ -63,8 +63,8 @@ func TestTireChange(t *testing.T) {
 	p.sees("Recommended was: Leave the gears at 4.10")
 	p.click("Gears")
 	p.sees("km/h at shift rpm")
-	// 3.93 × 1 × 41/9 overall in first, high range.
-	p.sees("17.90")
+	// 4.06 × 1 × 41/9 overall in first, high range.
+	p.sees("18.50")
 	p.click("Curves")
 	p.until("the curves to be drawn", "document.querySelectorAll('.recharts-line-curve').length === 15")
 	p.click("Estimate")

@@ -98,7 +98,7 @@ func Layouts() []Layout {
 		{ID: "asymmetric", Name: "Four-wheel, 60 : 40 center", For: "planetary center differential, ring to the rear", Units: []string{"truck", "van", "car"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 320), Part{ID: "converter", Kind: "clutch", Name: "Converter", From: "engine", Clutch: &Clutch{Type: "converter", Slip: exact.Figure{Number: exact.New(5, 100)}}},
 				Part{ID: "gearbox", Kind: "gearbox", Name: "Gearbox", From: "converter", Gearbox: &Gearbox{Arrangement: "ratios", Gears: []Gear{
-					{Name: "1", Ratio: exact.Figure{Number: exact.New(2804, 1000)}}, {Name: "2", Ratio: exact.Figure{Number: exact.New(1531, 1000)}}, {Name: "3", Ratio: exact.Figure{Number: one}}, {Name: "4", Ratio: exact.Figure{Number: exact.New(705, 1000)}}, {Name: "R", Ratio: exact.Figure{Number: exact.New(-2393, 1000)}}}}},
+					{Name: "1", Ratio: exact.Figure{Number: exact.New(287, 100)}}, {Name: "2", Ratio: exact.Figure{Number: exact.New(157, 100)}}, {Name: "3", Ratio: exact.Figure{Number: one}}, {Name: "4", Ratio: exact.Figure{Number: exact.New(72, 100)}}, {Name: "R", Ratio: exact.Figure{Number: exact.New(-231, 100)}}}}},
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
 					Range: Range{Type: "planetary", Sun: 34, Ring: 62}, Center: Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: Front{Type: "chain", Drive: 36, Driven: 36}}},
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),

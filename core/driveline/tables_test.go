@@ -61,7 +61,7 @@ func TestGearTable(t *testing.T) {
 	}
 }
 
-// From third (1.531) to ... at 40 km/h: the gear to be taken runs r_from/r_to
+// From third (1.57) to ... at 40 km/h: the gear to be taken runs r_from/r_to
 // times the output.
 func TestShifts(t *testing.T) {
 	d := layout(t, "asymmetric")
@@ -74,7 +74,7 @@ func TestShifts(t *testing.T) {
 	for _, s := range tr.Shifts {
 		if s.Part == "gearbox" && s.From == "1" && s.To == "2" {
 			seen++
-			if math.Abs(s.Before-2.804*out) > 1e-9 || math.Abs(s.After-1.531*out) > 1e-9 || math.Abs(s.Closes-(2.804/1.531-1)*out) > 1e-9 {
+			if math.Abs(s.Before-2.87*out) > 1e-9 || math.Abs(s.After-1.57*out) > 1e-9 || math.Abs(s.Closes-(2.87/1.57-1)*out) > 1e-9 {
 				t.Errorf("%+v", s)
 			}
 		}

@@ -47,12 +47,12 @@ func shopLists() map[string][]catalog.Row {
 
 	// Speedometer gears: drive gears by color of the old stock, driven gears in
 	// two lengths of housing.
-	colors := map[int]string{6: "black", 7: "red", 8: "white", 9: "green"}
+	colors := map[int]string{6: "ocher", 7: "slate", 8: "rust", 9: "moss"}
 	for _, z := range []int{6, 7, 8, 9} {
 		add(catalog.SpeedoGears, "family", "Holt T2", "role", "drive", "teeth", strconv.Itoa(z), "color", colors[z], "shelf", strconv.Itoa((z*3)%4), "price", strconv.Itoa(14+z))
 	}
 	for z := 15; z <= 28; z++ {
-		hint := []string{"blue", "gray", "yellow", "brown", ""}[z%5]
+		hint := []string{"sand", "teal", "plum", "clay", ""}[z%5]
 		add(catalog.SpeedoGears, "family", "Holt T2", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*7)%3), "price", strconv.Itoa(9+z%4))
 	}
 	for _, z := range []int{11, 13, 15, 17, 19} {

@@ -138,10 +138,10 @@ func shopParts() []store.ShopPart {
 	box := func(rated float64, g *driveline.Gearbox) driveline.Part {
 		return driveline.Part{Kind: "gearbox", Gearbox: g, RatedNM: rated}
 	}
-	add("Holt", "Holt R4", "four-speed, long first", box(320, ratios("3.91", "2.21", "1.41", "1", "-3.71")))
-	add("Holt", "Holt R5", "five-speed with overdrive", box(360, ratios("3.93", "2.33", "1.45", "1", "0.85", "-3.73")))
-	add("Brannik", "Brannik C3", "three-speed behind a converter", box(500, ratios("2.48", "1.48", "1", "-2.08")))
-	add("Brannik", "Brannik C4", "four-speed, overdrive", box(480, ratios("2.804", "1.531", "1", "0.705", "-2.393")))
+	add("Holt", "Holt R4", "four-speed, long first", box(320, ratios("4.12", "2.29", "1.46", "1", "-3.94")))
+	add("Holt", "Holt R5", "five-speed with overdrive", box(360, ratios("4.06", "2.37", "1.49", "1", "0.84", "-3.85")))
+	add("Brannik", "Brannik C3", "three-speed behind a converter", box(500, ratios("2.61", "1.53", "1", "-2.16")))
+	add("Brannik", "Brannik C4", "four-speed, overdrive", box(480, ratios("2.87", "1.57", "1", "0.72", "-2.31")))
 	add("Skerry", "Skerry Dog 4", "straight-cut four-speed for climbs", driveline.Part{Kind: "gearbox", RatedNM: 450, Gearbox: &driveline.Gearbox{Arrangement: "countershaft", Input: 24, Counter: 31, Gears: []driveline.Gear{
 		{Name: "1", Drive: 17, Driven: 31, Selector: "dog"}, {Name: "2", Drive: 22, Driven: 27, Selector: "dog"}, {Name: "3", Drive: 26, Driven: 24, Selector: "dog"}, {Name: "4", Direct: true, Selector: "dog"}, {Name: "R", Drive: 16, Driven: 33, Idler: 19, Selector: "sliding"}}}})
 	tc := func(family string, rated float64, t driveline.TransferCase) driveline.Part {

@@ -115,7 +115,7 @@ func units(now time.Time) []api.UnitDocument {
 			at("front", "ratio").
 			read(ivar, turns(2, 2, true, eye(8, 0.2)), "").blind().
 			driveline("part_time", func(d *driveline.Document) {
-				listOfRatios(d, 3.93, 2.33, 1.45, 1, 0.85, -3.73)
+				listOfRatios(d, 4.06, 2.37, 1.49, 1, 0.84, -3.85)
 				part(d, "gearbox").RatedNM, part(d, "case").RatedNM = 360, 1400
 				part(d, "rear").RatedNM, part(d, "front").RatedNM = 2100, 1800
 				families(d, "rear", "Varn 220", "front", "Varn 220", "case", "Holt T2")

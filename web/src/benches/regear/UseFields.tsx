@@ -71,7 +71,7 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
           <legend>Driveline</legend>
           <TextInput
             label="Gearbox ratios, first gear first"
-            placeholder="3.93 2.33 1.45 1 0.85"
+            placeholder="4.06 2.37 1.49 1 0.84"
             value={f.plain.gears}
             onChange={(e) => set({ plain: { ...f.plain, gears: e.currentTarget.value } })}
             error={begins("plain/gears")}
