@@ -91,58 +91,11 @@ function planetaryLow(plan: Plan, id: string, range: Range, { x, y, shaft }: At)
 function geared(plan: Plan, id: string, range: Range, { x, y, shaft }: At) {
   const a = gearR(range.input, range.counter);
   const b = gearR(range.low_gear, range.low_drive);
-  plan.discs.push(
-    {
-      shaft,
-      along: "x",
-      x: x + 14,
-      y,
-      r: a,
-      half: 6,
-      teeth: range.input || 20,
-      look: "gear",
-      mesh: `${id}.cluster drive`,
-    },
-    {
-      shaft: `${id}.cluster`,
-      along: "x",
-      x: x + 14,
-      y: y + 44,
-      r: 44 - a,
-      half: 6,
-      teeth: range.counter || 20,
-      look: "gear",
-      mesh: `${id}.cluster drive`,
-    },
-    {
-      shaft: `${id}.low gear`,
-      along: "x",
-      x: x + 34,
-      y,
-      r: b,
-      half: 6,
-      teeth: range.low_gear || 20,
-      look: "gear",
-      mesh: `${id}.low gears`,
-    },
-    {
-      shaft: `${id}.cluster`,
-      along: "x",
-      x: x + 34,
-      y: y + 44,
-      r: 44 - b,
-      half: 6,
-      teeth: range.low_drive || 20,
-      look: "gear",
-      mesh: `${id}.low gears`,
-    },
-  );
-  plan.rods.push({ shaft: `${id}.cluster`, x1: x + 6, y1: y + 44, x2: x + 44, y2: y + 44 });
-  plan.jumps.push(
-    { mesh: `${id}.cluster drive`, x1: x + 14, y1: y, x2: x + 14, y2: y + 44 },
-    { mesh: `${id}.low gears`, x1: x + 34, y1: y + 44, x2: x + 34, y2: y },
-    { mesh: `${id}.low`, x1: x + 34, y1: y, x2: x + 46, y2: y },
-  );
+  const cluster = `${id}.cluster`;
+  pairAt(plan, `${id}.cluster drive`, shaft, cluster, x + 14, y, 44, range.input, range.counter, a, 44 - a);
+  pairAt(plan, `${id}.low gears`, `${id}.low gear`, cluster, x + 34, y, 44, range.low_gear, range.low_drive, b, 44 - b);
+  plan.rods.push({ shaft: cluster, x1: x + 6, y1: y + 44, x2: x + 44, y2: y + 44 });
+  plan.jumps.push({ mesh: `${id}.low`, x1: x + 34, y1: y, x2: x + 46, y2: y });
 }
 
 /** The drive down to the front output, which runs forward beside engine and gearbox. */
