@@ -267,7 +267,7 @@ func TestCatalogPage(t *testing.T) {
 	p.sees("The identify bench weighs them first")
 	p.click("Speedometer gears")
 	p.sees("35 rows")
-	p.fill("Filter", "holt white")
+	p.fill("Filter", "holt rust")
 	p.sees("1 of 35 rows")
 	p.click("Edit Holt T2 drive gear 8")
 	p.fill("On shelf", "many")
