@@ -86,6 +86,7 @@ func TestScreenshots(t *testing.T) {
 	p.keys(kb.Escape)
 	p.choose("Corner", "to the left")
 	p.answers("In a bind")
+	eval[bool](p, "(scrollTo(0, 0), true)")
 	shot("trace")
 	p.visit("/units/8/trace?view=build")
 	p.answers("16.646 turns")
