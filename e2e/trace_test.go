@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -29,28 +28,12 @@ func (p *page) answers(text string) {
 	p.until("the answer "+text, `document.querySelector('.answer')?.textContent.includes(`+quote(text)+`)`)
 }
 
-// example is a layout with its example figures.
-func example(t *testing.T, id string) string {
-	t.Helper()
-	for _, l := range driveline.Layouts() {
-		if l.ID == id {
-			b, err := json.Marshal(l.Document)
-			if err != nil {
-				t.Fatal(err)
-			}
-			return string(b)
-		}
-	}
-	t.Fatal("no layout " + id)
-	return ""
-}
-
 // The main job: a four-wheel unit with what is assumed of it, its rear axle
 // identified from there, the center locked, the bind seen.
 func TestFourWheelFromLayoutToBind(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
-	p.visit(fmt.Sprintf("/units/%d", p.sends("POST", "/api/v1/units", `{"name":"Grouse 12","kind":"truck","driveline":`+example(t, "part_time")+`}`)))
+	p.visit(fmt.Sprintf("/units/%d", p.sends("POST", "/api/v1/units", `{"name":"Grouse 12","kind":"truck","driveline":`+testkit.Example(t, "part_time")+`}`)))
 	p.click("Trace the power")
 	p.answers("16.124 turns of the crankshaft turn the wheels once, forward.")
 	p.sees("50 % of the drive force")

@@ -126,6 +126,14 @@ func build(d *Document, s *State) *machine {
 	return m
 }
 
+// inputOf is the shaft that drives a part: its own input where nothing feeds it.
+func (m *machine) inputOf(p *Part) string {
+	if p.From == "" {
+		return p.ID + ".in"
+	}
+	return m.outs[p.From]
+}
+
 func (d *Document) feeds(port string) bool {
 	for i := range d.Parts {
 		if d.Parts[i].From == port {

@@ -57,21 +57,6 @@ func (a answer) holds(t *testing.T, method, path string) answer {
 
 const calc = "/api/v1/calc/driveline"
 
-func document(t testing.TB, id string) string {
-	t.Helper()
-	for _, l := range driveline.Layouts() {
-		if l.ID == id {
-			b, err := json.Marshal(l.Document)
-			if err != nil {
-				t.Fatal(err)
-			}
-			return string(b)
-		}
-	}
-	t.Fatal("no layout", id)
-	return ""
-}
-
 // Every layout, blank and with figures, with everything asked for, keeps the
 // contract; no account is needed.
 func TestDrivelineAnswersKeepTheContract(t *testing.T) {
@@ -91,9 +76,9 @@ func TestDrivelineAnswersKeepTheContract(t *testing.T) {
 			a.holds(t, "POST", calc)
 		}
 	}
-	a := c.want(200, "POST", "/api/v1/calc/traction", `{"driveline":`+document(t, "part_time")+`,"grip":{"default":0.6,"grade_percent":20}}`)
+	a := c.want(200, "POST", "/api/v1/calc/traction", `{"driveline":`+testkit.Example(t, "part_time")+`,"grip":{"default":0.6,"grade_percent":20}}`)
 	a.holds(t, "POST", "/api/v1/calc/traction")
-	corner := `{"driveline":` + document(t, "part_time") + `,"state":{"select":{"case.center":"locked"},"corner":{"radius_m":8,"toward":"left"}}}`
+	corner := `{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"select":{"case.center":"locked"},"corner":{"radius_m":8,"toward":"left"}}}`
 	a = c.want(200, "POST", calc, corner).holds(t, "POST", calc)
 	var got struct {
 		Trace struct {
@@ -165,13 +150,13 @@ func TestBrokenDrivelines(t *testing.T) {
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"1/0"}}`), "/driveline/parts/1/axle/ratio"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":4.1}}`), "/driveline/parts/1/axle/ratio"},
 		{doc(engine + `,{"id":"a","kind":"axle","from":"engine","axle":{"ratio":"abc"}}`), "/driveline/parts/1/axle/ratio"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"select":{"gearbox":"9"}}}`, "/state/select/gearbox"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"select":{"case.range":"low"}}}`, "/state/select/case.range"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"corner":{"radius_m":-8,"toward":"left"}}}`, "/state/corner/radius_m"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"corner":{"radius_m":1e308,"toward":"left"}}}`, "/state/corner/radius_m"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"input":{"turns":"many"}}}`, "/state/input/turns"},
-		{`{"driveline":` + document(t, "part_time") + `,"state":{"mood":"bad"}}`, "/state/mood"},
-		{`{"driveline":` + document(t, "part_time") + `,"network":{"shafts":[],"elements":[]}}`, "/network"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"select":{"gearbox":"9"}}}`, "/state/select/gearbox"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"select":{"case.range":"low"}}}`, "/state/select/case.range"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"corner":{"radius_m":-8,"toward":"left"}}}`, "/state/corner/radius_m"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"corner":{"radius_m":1e308,"toward":"left"}}}`, "/state/corner/radius_m"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"input":{"turns":"many"}}}`, "/state/input/turns"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"state":{"mood":"bad"}}`, "/state/mood"},
+		{`{"driveline":` + testkit.Example(t, "part_time") + `,"network":{"shafts":[],"elements":[]}}`, "/network"},
 		{net(`{"id":"m","kind":"mesh","a":"a","b":"zz","teeth_a":1,"teeth_b":1,"sense":"external"}`), "/network/elements/0/b"},
 		{net(`{"id":"m","kind":"mesh","a":"a","b":"b","teeth_a":-1,"teeth_b":1,"sense":"external"}`), "/network/elements/0/teeth_a"},
 		{net(`{"id":"m","kind":"spell","a":"a","b":"b"}`), "/network/elements/0/kind"},
@@ -187,12 +172,12 @@ func TestBrokenDrivelines(t *testing.T) {
 		}
 	}
 	for body, field := range map[string]string{
-		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":9}}`:                         "/grip/default",
-		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"wheels":{"nobody":1}}}`:   "/grip/wheels/nobody",
-		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"stickiness":1}}`:          "/grip/stickiness",
-		`{"driveline":` + document(t, "outboard") + `,"grip":{"default":1}}`:                           "/driveline/lies",
-		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1},"state":{"engine":"x"}}`:  "/state/engine",
-		`{"driveline":` + document(t, "rear_drive") + `,"grip":{"default":1,"grade_percent":-100000}}`: "/grip/grade_percent",
+		`{"driveline":` + testkit.Example(t, "rear_drive") + `,"grip":{"default":9}}`:                         "/grip/default",
+		`{"driveline":` + testkit.Example(t, "rear_drive") + `,"grip":{"default":1,"wheels":{"nobody":1}}}`:   "/grip/wheels/nobody",
+		`{"driveline":` + testkit.Example(t, "rear_drive") + `,"grip":{"default":1,"stickiness":1}}`:          "/grip/stickiness",
+		`{"driveline":` + testkit.Example(t, "outboard") + `,"grip":{"default":1}}`:                           "/driveline/lies",
+		`{"driveline":` + testkit.Example(t, "rear_drive") + `,"grip":{"default":1},"state":{"engine":"x"}}`:  "/state/engine",
+		`{"driveline":` + testkit.Example(t, "rear_drive") + `,"grip":{"default":1,"grade_percent":-100000}}`: "/grip/grade_percent",
 	} {
 		if a := c.do("POST", "/api/v1/calc/traction", body); a.status != 422 || a.field() != field {
 			t.Errorf("…%s: %d %s, want 422 at %s", body[len(body)-60:], a.status, a.body, field)
@@ -270,7 +255,7 @@ func TestUnitDriveline(t *testing.T) {
 	if a := c.do("PUT", path, put(blank, 1, "")); a.status != 409 {
 		t.Errorf("an old base: %d %s", a.status, a.body)
 	}
-	c.want(200, "PUT", path, put(document(t, "rear_drive"), 2, `,"note":"four-wheel parts taken out"`)).json(t, &u)
+	c.want(200, "PUT", path, put(testkit.Example(t, "rear_drive"), 2, `,"note":"four-wheel parts taken out"`)).json(t, &u)
 	if u.Version != 3 {
 		t.Errorf("version %d", u.Version)
 	}
@@ -279,7 +264,7 @@ func TestUnitDriveline(t *testing.T) {
 	}
 	for body, field := range map[string]string{
 		put(`{"format":"zorvel-driveline-1","lies":"vehicle","parts":[]}`, 3, ""):                                                                      "/document/parts",
-		put(document(t, "rear_drive"), 3, `,"states":[{"name":"a","state":{}},{"name":"a","state":{}}]`):                                               "/states/1/name",
+		put(testkit.Example(t, "rear_drive"), 3, `,"states":[{"name":"a","state":{}},{"name":"a","state":{}}]`):                                        "/states/1/name",
 		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"shaft"},{"id":"b","kind":"wheel","from":"a","axle":{}}]}`, 3, ""): "/document/parts/1/axle",
 		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"a","kind":"engine","rated_nm":-1}]}`, 3, ""):                                 "/document/parts/0/rated_nm",
 		put(`{"format":"zorvel-driveline-1","lies":"boat","parts":[{"id":"engine","kind":"engine"}]}`, 3, `,"states":[{"name":" ","state":{"x":1}}]`):  "",
@@ -330,7 +315,7 @@ func TestDrivelineInTheUnitDocument(t *testing.T) {
 func TestFormerDocument(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := as(t, srv.URL, "oda")
-	doc := strings.Replace(document(t, "part_time"), `"kind":"assumed"`, `"kind":"assumed","stage":0`, 1)
+	doc := strings.Replace(testkit.Example(t, "part_time"), `"kind":"assumed"`, `"kind":"assumed","stage":0`, 1)
 	body := func(doc string) string {
 		return `{"format":"zorvel-unit-1","name":"Brought","kind":"truck","stages":[
 			{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":47,"pinion":9}}}]},
@@ -531,9 +516,9 @@ func TestPartsCatalog(t *testing.T) {
 }
 
 func BenchmarkDriveline(b *testing.B) {
-	bench(b, "POST", calc, `{"driveline":`+document(b, "part_time")+`,"state":{"input":{"rpm":2000}}}`)
+	bench(b, "POST", calc, `{"driveline":`+testkit.Example(b, "part_time")+`,"state":{"input":{"rpm":2000}}}`)
 }
 func BenchmarkDrivelineGears(b *testing.B) {
-	bench(b, "POST", calc, `{"driveline":`+document(b, "part_time")+`,"want":{"gears":true}}`)
+	bench(b, "POST", calc, `{"driveline":`+testkit.Example(b, "part_time")+`,"want":{"gears":true}}`)
 }
 func BenchmarkUnitDriveline(b *testing.B) { bench(b, "GET", "/api/v1/units/8/driveline", "") }

@@ -92,7 +92,7 @@ func TestRegear(t *testing.T) {
 		t.Errorf("%d candidates, estimate %+v", len(q.Candidates), q.Estimate)
 	}
 	for _, layout := range []string{"part_time", "full_time", "tandem", "transaxle", "axle_low"} {
-		newClient(t, srv.URL).want(200, "POST", regearCalc, fmt.Sprintf(`{"driveline":%s,"new_tire":{"marking":"33x12.50R15"},"use_shop":true}`, document(t, layout))).holds(t, "POST", regearCalc)
+		newClient(t, srv.URL).want(200, "POST", regearCalc, fmt.Sprintf(`{"driveline":%s,"new_tire":{"marking":"33x12.50R15"},"use_shop":true}`, testkit.Example(t, layout))).holds(t, "POST", regearCalc)
 	}
 }
 
@@ -223,7 +223,7 @@ func TestSpeedometer(t *testing.T) {
 		}
 		TakeOffs []struct{ Shaft string } `json:"take_offs"`
 	}
-	body := fmt.Sprintf(`{"driveline":%s,"tire":{"marking":"31x10.50R15"},"use_shop":true,"family":"Holt T2","mechanical":{},"electronic":{"reluctor":8,"calibrated":"16000"}}`, document(t, "part_time"))
+	body := fmt.Sprintf(`{"driveline":%s,"tire":{"marking":"31x10.50R15"},"use_shop":true,"family":"Holt T2","mechanical":{},"electronic":{"reluctor":8,"calibrated":"16000"}}`, testkit.Example(t, "part_time"))
 	c.want(200, "POST", speedoCalc, body).holds(t, "POST", speedoCalc).json(t, &a)
 	if len(a.Mechanical.Cells) != 4*14 || len(a.TakeOffs) < 3 || len(a.Mechanical.Picks) == 0 {
 		t.Fatalf("%d cells, %+v", len(a.Mechanical.Cells), a.Mechanical.Picks)

@@ -46,8 +46,8 @@ func TestCalculationsTakeAnything(t *testing.T) {
 	good["/api/v1/calc/identify"] = `{"stage":{"kind":"ring_and_pinion"},"prior":"shop","order":{"goal":"label","price":1200,"labor_per_hour":80},"readings":[
 		{"method":"tag","text":"4.10"},{"method":"teeth","teeth":{"ring":41,"pinion":10}},
 		{"method":"turns","turns":{"left":{"turns":2,"seen":true},"right":{"turns":2,"seen":true},"shaft":{"whole":8,"remainder":{"by":"eye","fraction":0.2}}}}]}`
-	good[calc] = `{"driveline":` + document(t, "rear_drive") + `,"state":{"input":{"rpm":1500},"select":{"gearbox":"1"},"corner":{"radius_m":9,"toward":"left"},"losses":true}}`
-	good["/api/v1/calc/traction"] = `{"driveline":` + document(t, "part_time") + `,"grip":{"default":0.6,"grade_percent":20}}`
+	good[calc] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"input":{"rpm":1500},"select":{"gearbox":"1"},"corner":{"radius_m":9,"toward":"left"},"losses":true}}`
+	good["/api/v1/calc/traction"] = `{"driveline":` + testkit.Example(t, "part_time") + `,"grip":{"default":0.6,"grade_percent":20}}`
 	r := rand.New(rand.NewPCG(1, 2))
 	for path, text := range good {
 		c.want(200, "POST", path, text).holds(t, "POST", path)
@@ -186,7 +186,7 @@ func TestTakeOffGoesWithItsOwnGears(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	c := newClient(t, srv.URL)
 	doc := func(changes ...string) string {
-		s := document(t, "part_time")
+		s := testkit.Example(t, "part_time")
 		for i := 0; i+1 < len(changes); i += 2 {
 			s = strings.Replace(s, `"kind":"`+changes[i]+`"`, `"kind":"`+changes[i]+`","family":"`+changes[i+1]+`"`, 1)
 		}

@@ -93,14 +93,25 @@ func Chain(t testing.TB, pairs int) store.Driveline {
 // Layout is a ready driveline with nothing known of it.
 func Layout(t testing.TB, id string) store.Driveline {
 	t.Helper()
+	d := layout(t, id).Blank()
+	return Kept(t, &d)
+}
+
+// Example is a ready driveline with its example figures, as JSON.
+func Example(t testing.TB, id string) string {
+	t.Helper()
+	return string(Kept(t, layout(t, id)).Document)
+}
+
+func layout(t testing.TB, id string) *driveline.Document {
+	t.Helper()
 	for _, l := range driveline.Layouts() {
 		if l.ID == id {
-			d := l.Document.Blank()
-			return Kept(t, &d)
+			return &l.Document
 		}
 	}
 	t.Fatal("no layout " + id)
-	return store.Driveline{}
+	return nil
 }
 
 // Kept is a driveline as the store keeps it.

@@ -233,106 +233,41 @@ func (c *Compiled) Names() []string { return c.names }
 
 // equation writes an element as a row. active is false where it does nothing.
 func (c *Compiled) equation(i int, e Element, errs *fault.Errors) (r row, active bool) {
-	r.element = i
-	shaft := func(field, name string) int {
-		if k, ok := c.index[name]; ok && name != "" {
-			return k
-		}
-		if name == "" {
-			errs.Add(at("elements", i, field), "name the shaft")
-		} else {
-			errs.Add(at("elements", i, field), "there is no shaft %q", name)
-		}
-		return 0
-	}
-	teeth := func(field string, n int) exact.Number {
-		if n < 1 || n > MaxTeeth {
-			errs.Add(at("elements", i, field), "a gear has 1 to %d teeth", MaxTeeth)
-			return one
-		}
-		return exact.Int(int64(n))
-	}
-	put := func(col int, k exact.Number) { r.speed = append(r.speed, term{col, k}) }
+	w := writer{c: c, e: e, row: row{element: i}, errs: errs}
 	switch e.Kind {
 	case Mesh:
-		a, b := shaft("a", e.A), shaft("b", e.B)
-		ka, kb := one, e.Ratio
-		if kb.IsZero() {
-			ka, kb = teeth("teeth_a", e.TeethA), teeth("teeth_b", e.TeethB)
-		}
-		switch e.Sense {
-		case Internal, Chain, Same:
-			kb = kb.Neg()
-		case External, Opposite:
-		case "":
-			if e.Ratio.IsZero() {
-				errs.Add(at("elements", i, "sense"), "say external, internal or chain; for a bevel mesh same or opposite")
-			}
-			kb = kb.Neg()
-		default:
-			errs.Add(at("elements", i, "sense"), "%q is no sense: external, internal, chain, same or opposite", e.Sense)
-		}
-		put(a, ka)
-		put(b, kb)
+		w.mesh()
 	case Planetary:
-		s, g, k := shaft("sun", e.Sun), shaft("ring", e.Ring), shaft("carrier", e.Carrier)
-		zs, zr := teeth("teeth_sun", e.TeethSun), teeth("teeth_ring", e.TeethRing)
-		if e.Paired {
-			zr = zr.Neg()
-		}
-		sum := zs.Add(zr)
-		if sum.IsZero() {
-			errs.Add(at("elements", i, "teeth_ring"), "with paired planets the ring needs more teeth than the sun")
-		}
-		put(s, zs)
-		put(g, zr)
-		put(k, sum.Neg())
+		w.planetary()
 	case Differential:
-		put(shaft("left", e.Left), one)
-		put(shaft("right", e.Right), one)
-		put(shaft("carrier", e.Carrier), exact.Int(-2))
+		w.put(w.shaft("left", e.Left), one)
+		w.put(w.shaft("right", e.Right), one)
+		w.put(w.shaft("carrier", e.Carrier), exact.Int(-2))
 	case Coupling, Lock:
-		put(shaft("a", e.A), one)
-		put(shaft("b", e.B), exact.Int(-1))
+		w.put(w.shaft("a", e.A), one)
+		w.put(w.shaft("b", e.B), exact.Int(-1))
 	case Fluid:
-		a, b := shaft("a", e.A), shaft("b", e.B)
-		if e.Slip.Sign() < 0 || e.Slip.Cmp(one) >= 0 {
-			errs.Add(at("elements", i, "slip"), "slip is a part of the speed: from 0 to below 1")
-		}
-		put(a, one.Sub(e.Slip))
-		put(b, exact.Int(-1))
-		r.torque = []term{{a, one}, {b, exact.Int(-1)}}
+		w.fluid()
 	case Holder:
-		put(shaft("shaft", e.Shaft), one)
+		w.put(w.shaft("shaft", e.Shaft), one)
 	case Drive:
-		put(shaft("shaft", e.Shaft), one)
-		r.rhs = e.Speed
+		w.put(w.shaft("shaft", e.Shaft), one)
+		w.row.rhs = e.Speed
 	case Road:
-		name := e.Ground
-		if name == "" {
-			name = "road"
-		}
-		f := e.Factor
-		if f.IsZero() {
-			f = one
-		}
-		if e.Travel.Sign() <= 0 {
-			errs.Add(at("elements", i, "travel"), "travel per turn is above zero")
-		}
-		put(shaft("shaft", e.Shaft), e.Travel)
-		put(c.index[name], f.Neg())
+		w.road()
 	case Load:
-		shaft("shaft", e.Shaft)
+		w.shaft("shaft", e.Shaft)
 	default:
-		errs.Add(at("elements", i, "kind"), "%q is no kind of element: mesh, planetary, differential, coupling, lock, fluid, holder, drive, road or load", e.Kind)
+		w.refuse("kind", "%q is no kind of element: mesh, planetary, differential, coupling, lock, fluid, holder, drive, road or load", e.Kind)
 	}
 	if e.Efficiency.Sign() < 0 || e.Efficiency.Cmp(one) > 0 {
-		errs.Add(at("elements", i, "efficiency"), "an efficiency is above 0 and at most 1")
+		w.refuse("efficiency", "an efficiency is above 0 and at most 1")
 	}
+	r = w.row
 	sortTerms(r.speed)
 	for k := 1; k < len(r.speed); k++ {
 		if r.speed[k].col == r.speed[k-1].col {
-			errs.Add(at("elements", i, ""), "an element joins different shafts; %q stands in it twice", c.names[r.speed[k].col])
+			w.refuse("", "an element joins different shafts; %q stands in it twice", c.names[r.speed[k].col])
 			break
 		}
 	}
@@ -340,6 +275,107 @@ func (c *Compiled) equation(i int, e Element, errs *fault.Errors) (r row, active
 		r.torque = r.speed
 	}
 	return r, !(e.Open && (e.Kind == Coupling || e.Kind == Lock))
+}
+
+// writer writes the row of one element.
+type writer struct {
+	c    *Compiled
+	e    Element
+	row  row
+	errs *fault.Errors
+}
+
+func (w *writer) refuse(field, format string, args ...any) {
+	w.errs.Add(at("elements", w.row.element, field), format, args...)
+}
+
+func (w *writer) shaft(field, name string) int {
+	if k, ok := w.c.index[name]; ok && name != "" {
+		return k
+	}
+	if name == "" {
+		w.refuse(field, "name the shaft")
+	} else {
+		w.refuse(field, "there is no shaft %q", name)
+	}
+	return 0
+}
+
+func (w *writer) teeth(field string, n int) exact.Number {
+	if n < 1 || n > MaxTeeth {
+		w.refuse(field, "a gear has 1 to %d teeth", MaxTeeth)
+		return one
+	}
+	return exact.Int(int64(n))
+}
+
+func (w *writer) put(col int, k exact.Number) { w.row.speed = append(w.row.speed, term{col, k}) }
+
+func (w *writer) mesh() {
+	e := w.e
+	a, b := w.shaft("a", e.A), w.shaft("b", e.B)
+	ka, kb := one, e.Ratio
+	if kb.IsZero() {
+		ka, kb = w.teeth("teeth_a", e.TeethA), w.teeth("teeth_b", e.TeethB)
+	}
+	switch e.Sense {
+	case Internal, Chain, Same:
+		kb = kb.Neg()
+	case External, Opposite:
+	case "":
+		if e.Ratio.IsZero() {
+			w.refuse("sense", "say external, internal or chain; for a bevel mesh same or opposite")
+		}
+		kb = kb.Neg()
+	default:
+		w.refuse("sense", "%q is no sense: external, internal, chain, same or opposite", e.Sense)
+	}
+	w.put(a, ka)
+	w.put(b, kb)
+}
+
+func (w *writer) planetary() {
+	e := w.e
+	s, g, k := w.shaft("sun", e.Sun), w.shaft("ring", e.Ring), w.shaft("carrier", e.Carrier)
+	zs, zr := w.teeth("teeth_sun", e.TeethSun), w.teeth("teeth_ring", e.TeethRing)
+	if e.Paired {
+		zr = zr.Neg()
+	}
+	sum := zs.Add(zr)
+	if sum.IsZero() {
+		w.refuse("teeth_ring", "with paired planets the ring needs more teeth than the sun")
+	}
+	w.put(s, zs)
+	w.put(g, zr)
+	w.put(k, sum.Neg())
+}
+
+func (w *writer) fluid() {
+	e := w.e
+	a, b := w.shaft("a", e.A), w.shaft("b", e.B)
+	if e.Slip.Sign() < 0 || e.Slip.Cmp(one) >= 0 {
+		w.refuse("slip", "slip is a part of the speed: from 0 to below 1")
+	}
+	w.put(a, one.Sub(e.Slip))
+	w.put(b, exact.Int(-1))
+	w.row.torque = []term{{a, one}, {b, exact.Int(-1)}}
+}
+
+func (w *writer) road() {
+	e := w.e
+	name := e.Ground
+	if name == "" {
+		name = "road"
+	}
+	f := e.Factor
+	if f.IsZero() {
+		f = one
+	}
+	if e.Travel.Sign() <= 0 {
+		w.refuse("travel", "travel per turn is above zero")
+	}
+	w.put(w.shaft("shaft", e.Shaft), e.Travel)
+	w.put(w.c.index[name], f.Neg())
 }
 
 func sortTerms(t []term) {
