@@ -12,36 +12,17 @@ import (
 	"net/http"
 	"time"
 
+	"zorvel/core/catalog"
+	"zorvel/core/driveline"
+	"zorvel/core/driveline/network"
+	"zorvel/core/exact"
+	"zorvel/core/regear"
+	"zorvel/core/speedo"
+	"zorvel/core/tire"
+
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
 )
-
-// Defines values for AxleMatchLevel.
-const (
-	AxleMatchLevelCaution   AxleMatchLevel = "caution"
-	AxleMatchLevelMatch     AxleMatchLevel = "match"
-	AxleMatchLevelTolerated AxleMatchLevel = "tolerated"
-	AxleMatchLevelUnknown   AxleMatchLevel = "unknown"
-	AxleMatchLevelWrong     AxleMatchLevel = "wrong"
-)
-
-// Valid indicates whether the value is a known member of the AxleMatchLevel enum.
-func (e AxleMatchLevel) Valid() bool {
-	switch e {
-	case AxleMatchLevelCaution:
-		return true
-	case AxleMatchLevelMatch:
-		return true
-	case AxleMatchLevelTolerated:
-		return true
-	case AxleMatchLevelUnknown:
-		return true
-	case AxleMatchLevelWrong:
-		return true
-	default:
-		return false
-	}
-}
 
 // Defines values for BenchOutputs.
 const (
@@ -85,99 +66,6 @@ func (e CandidateHunting) Valid() bool {
 	}
 }
 
-// Defines values for CaseCenterRingTo.
-const (
-	CaseCenterRingToFront CaseCenterRingTo = "front"
-	CaseCenterRingToRear  CaseCenterRingTo = "rear"
-)
-
-// Valid indicates whether the value is a known member of the CaseCenterRingTo enum.
-func (e CaseCenterRingTo) Valid() bool {
-	switch e {
-	case CaseCenterRingToFront:
-		return true
-	case CaseCenterRingToRear:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for CaseCenterType.
-const (
-	CaseCenterTypeLimitedSlip CaseCenterType = "limited_slip"
-	CaseCenterTypeOpen        CaseCenterType = "open"
-	CaseCenterTypePartTime    CaseCenterType = "part_time"
-	CaseCenterTypePlanetary   CaseCenterType = "planetary"
-	CaseCenterTypeSolid       CaseCenterType = "solid"
-)
-
-// Valid indicates whether the value is a known member of the CaseCenterType enum.
-func (e CaseCenterType) Valid() bool {
-	switch e {
-	case CaseCenterTypeLimitedSlip:
-		return true
-	case CaseCenterTypeOpen:
-		return true
-	case CaseCenterTypePartTime:
-		return true
-	case CaseCenterTypePlanetary:
-		return true
-	case CaseCenterTypeSolid:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for CaseFrontType.
-const (
-	CaseFrontTypeChain CaseFrontType = "chain"
-	CaseFrontTypeGears CaseFrontType = "gears"
-	CaseFrontTypeNone  CaseFrontType = "none"
-	CaseFrontTypeRatio CaseFrontType = "ratio"
-)
-
-// Valid indicates whether the value is a known member of the CaseFrontType enum.
-func (e CaseFrontType) Valid() bool {
-	switch e {
-	case CaseFrontTypeChain:
-		return true
-	case CaseFrontTypeGears:
-		return true
-	case CaseFrontTypeNone:
-		return true
-	case CaseFrontTypeRatio:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for CaseRangeType.
-const (
-	CaseRangeTypeGears     CaseRangeType = "gears"
-	CaseRangeTypeNone      CaseRangeType = "none"
-	CaseRangeTypePlanetary CaseRangeType = "planetary"
-	CaseRangeTypeRatio     CaseRangeType = "ratio"
-)
-
-// Valid indicates whether the value is a known member of the CaseRangeType enum.
-func (e CaseRangeType) Valid() bool {
-	switch e {
-	case CaseRangeTypeGears:
-		return true
-	case CaseRangeTypeNone:
-		return true
-	case CaseRangeTypePlanetary:
-		return true
-	case CaseRangeTypeRatio:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for CatalogChangeWhat.
 const (
 	Added   CatalogChangeWhat = "added"
@@ -201,22 +89,22 @@ func (e CatalogChangeWhat) Valid() bool {
 
 // Defines values for CatalogLineAction.
 const (
-	CatalogLineActionAdd    CatalogLineAction = "add"
-	CatalogLineActionChange CatalogLineAction = "change"
-	CatalogLineActionFault  CatalogLineAction = "fault"
-	CatalogLineActionSame   CatalogLineAction = "same"
+	Add    CatalogLineAction = "add"
+	Change CatalogLineAction = "change"
+	Fault  CatalogLineAction = "fault"
+	Same   CatalogLineAction = "same"
 )
 
 // Valid indicates whether the value is a known member of the CatalogLineAction enum.
 func (e CatalogLineAction) Valid() bool {
 	switch e {
-	case CatalogLineActionAdd:
+	case Add:
 		return true
-	case CatalogLineActionChange:
+	case Change:
 		return true
-	case CatalogLineActionFault:
+	case Fault:
 		return true
-	case CatalogLineActionSame:
+	case Same:
 		return true
 	default:
 		return false
@@ -280,75 +168,6 @@ func (e DecisionKind) Valid() bool {
 	case DecisionKindRegear:
 		return true
 	case DecisionKindSpeedometer:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DrivelineCornerToward.
-const (
-	DrivelineCornerTowardLeft  DrivelineCornerToward = "left"
-	DrivelineCornerTowardRight DrivelineCornerToward = "right"
-)
-
-// Valid indicates whether the value is a known member of the DrivelineCornerToward enum.
-func (e DrivelineCornerToward) Valid() bool {
-	switch e {
-	case DrivelineCornerTowardLeft:
-		return true
-	case DrivelineCornerTowardRight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DrivelinePartActuation.
-const (
-	Air       DrivelinePartActuation = "air"
-	Cable     DrivelinePartActuation = "cable"
-	Hydraulic DrivelinePartActuation = "hydraulic"
-	Lever     DrivelinePartActuation = "lever"
-	Motor     DrivelinePartActuation = "motor"
-	Vacuum    DrivelinePartActuation = "vacuum"
-)
-
-// Valid indicates whether the value is a known member of the DrivelinePartActuation enum.
-func (e DrivelinePartActuation) Valid() bool {
-	switch e {
-	case Air:
-		return true
-	case Cable:
-		return true
-	case Hydraulic:
-		return true
-	case Lever:
-		return true
-	case Motor:
-		return true
-	case Vacuum:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DrivelinePartMounting.
-const (
-	DrivelinePartMountingEndForEnd  DrivelinePartMounting = "end_for_end"
-	DrivelinePartMountingTurnedOver DrivelinePartMounting = "turned_over"
-	DrivelinePartMountingUpright    DrivelinePartMounting = "upright"
-)
-
-// Valid indicates whether the value is a known member of the DrivelinePartMounting enum.
-func (e DrivelinePartMounting) Valid() bool {
-	switch e {
-	case DrivelinePartMountingEndForEnd:
-		return true
-	case DrivelinePartMountingTurnedOver:
-		return true
-	case DrivelinePartMountingUpright:
 		return true
 	default:
 		return false
@@ -540,19 +359,19 @@ func (e Kind) Valid() bool {
 
 // Defines values for Member.
 const (
-	MemberCarrier Member = "carrier"
-	MemberRing    Member = "ring"
-	MemberSun     Member = "sun"
+	Carrier Member = "carrier"
+	Ring    Member = "ring"
+	Sun     Member = "sun"
 )
 
 // Valid indicates whether the value is a known member of the Member enum.
 func (e Member) Valid() bool {
 	switch e {
-	case MemberCarrier:
+	case Carrier:
 		return true
-	case MemberRing:
+	case Ring:
 		return true
-	case MemberSun:
+	case Sun:
 		return true
 	default:
 		return false
@@ -589,99 +408,6 @@ func (e Method) Valid() bool {
 	}
 }
 
-// Defines values for NetworkElementKind.
-const (
-	NetworkElementKindCoupling     NetworkElementKind = "coupling"
-	NetworkElementKindDifferential NetworkElementKind = "differential"
-	NetworkElementKindDrive        NetworkElementKind = "drive"
-	NetworkElementKindFluid        NetworkElementKind = "fluid"
-	NetworkElementKindHolder       NetworkElementKind = "holder"
-	NetworkElementKindLoad         NetworkElementKind = "load"
-	NetworkElementKindLock         NetworkElementKind = "lock"
-	NetworkElementKindMesh         NetworkElementKind = "mesh"
-	NetworkElementKindPlanetary    NetworkElementKind = "planetary"
-	NetworkElementKindRoad         NetworkElementKind = "road"
-)
-
-// Valid indicates whether the value is a known member of the NetworkElementKind enum.
-func (e NetworkElementKind) Valid() bool {
-	switch e {
-	case NetworkElementKindCoupling:
-		return true
-	case NetworkElementKindDifferential:
-		return true
-	case NetworkElementKindDrive:
-		return true
-	case NetworkElementKindFluid:
-		return true
-	case NetworkElementKindHolder:
-		return true
-	case NetworkElementKindLoad:
-		return true
-	case NetworkElementKindLock:
-		return true
-	case NetworkElementKindMesh:
-		return true
-	case NetworkElementKindPlanetary:
-		return true
-	case NetworkElementKindRoad:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for NetworkElementSense.
-const (
-	NetworkElementSenseChain    NetworkElementSense = "chain"
-	NetworkElementSenseExternal NetworkElementSense = "external"
-	NetworkElementSenseInternal NetworkElementSense = "internal"
-	NetworkElementSenseOpposite NetworkElementSense = "opposite"
-	NetworkElementSenseSame     NetworkElementSense = "same"
-)
-
-// Valid indicates whether the value is a known member of the NetworkElementSense enum.
-func (e NetworkElementSense) Valid() bool {
-	switch e {
-	case NetworkElementSenseChain:
-		return true
-	case NetworkElementSenseExternal:
-		return true
-	case NetworkElementSenseInternal:
-		return true
-	case NetworkElementSenseOpposite:
-		return true
-	case NetworkElementSenseSame:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for NetworkShaftState.
-const (
-	NetworkShaftStateBind   NetworkShaftState = "bind"
-	NetworkShaftStateDriven NetworkShaftState = "driven"
-	NetworkShaftStateFree   NetworkShaftState = "free"
-	NetworkShaftStateStill  NetworkShaftState = "still"
-)
-
-// Valid indicates whether the value is a known member of the NetworkShaftState enum.
-func (e NetworkShaftState) Valid() bool {
-	switch e {
-	case NetworkShaftStateBind:
-		return true
-	case NetworkShaftStateDriven:
-		return true
-	case NetworkShaftStateFree:
-		return true
-	case NetworkShaftStateStill:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for NewDecisionKind.
 const (
 	NewDecisionKindCheck       NewDecisionKind = "check"
@@ -697,285 +423,6 @@ func (e NewDecisionKind) Valid() bool {
 	case NewDecisionKindRegear:
 		return true
 	case NewDecisionKindSpeedometer:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartAxleCut.
-const (
-	PartAxleCutReverse  PartAxleCut = "reverse"
-	PartAxleCutStandard PartAxleCut = "standard"
-	PartAxleCutStraight PartAxleCut = "straight"
-)
-
-// Valid indicates whether the value is a known member of the PartAxleCut enum.
-func (e PartAxleCut) Valid() bool {
-	switch e {
-	case PartAxleCutReverse:
-		return true
-	case PartAxleCutStandard:
-		return true
-	case PartAxleCutStraight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartAxleDisconnect.
-const (
-	PartAxleDisconnectLeft  PartAxleDisconnect = "left"
-	PartAxleDisconnectRight PartAxleDisconnect = "right"
-)
-
-// Valid indicates whether the value is a known member of the PartAxleDisconnect enum.
-func (e PartAxleDisconnect) Valid() bool {
-	switch e {
-	case PartAxleDisconnectLeft:
-		return true
-	case PartAxleDisconnectRight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartAxleGears.
-const (
-	Bevel PartAxleGears = "bevel"
-	Spur  PartAxleGears = "spur"
-)
-
-// Valid indicates whether the value is a known member of the PartAxleGears enum.
-func (e PartAxleGears) Valid() bool {
-	switch e {
-	case Bevel:
-		return true
-	case Spur:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartAxlePinionAt.
-const (
-	PartAxlePinionAtAhead  PartAxlePinionAt = "ahead"
-	PartAxlePinionAtBehind PartAxlePinionAt = "behind"
-)
-
-// Valid indicates whether the value is a known member of the PartAxlePinionAt enum.
-func (e PartAxlePinionAt) Valid() bool {
-	switch e {
-	case PartAxlePinionAtAhead:
-		return true
-	case PartAxlePinionAtBehind:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartAxleRingSide.
-const (
-	PartAxleRingSideLeft  PartAxleRingSide = "left"
-	PartAxleRingSideRight PartAxleRingSide = "right"
-)
-
-// Valid indicates whether the value is a known member of the PartAxleRingSide enum.
-func (e PartAxleRingSide) Valid() bool {
-	switch e {
-	case PartAxleRingSideLeft:
-		return true
-	case PartAxleRingSideRight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartClutchType.
-const (
-	PartClutchTypeClutch    PartClutchType = "clutch"
-	PartClutchTypeConverter PartClutchType = "converter"
-)
-
-// Valid indicates whether the value is a known member of the PartClutchType enum.
-func (e PartClutchType) Valid() bool {
-	switch e {
-	case PartClutchTypeClutch:
-		return true
-	case PartClutchTypeConverter:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartDifferentialType.
-const (
-	PartDifferentialTypeLimitedSlip PartDifferentialType = "limited_slip"
-	PartDifferentialTypeLocking     PartDifferentialType = "locking"
-	PartDifferentialTypeOpen        PartDifferentialType = "open"
-	PartDifferentialTypePlanetary   PartDifferentialType = "planetary"
-	PartDifferentialTypeSpool       PartDifferentialType = "spool"
-)
-
-// Valid indicates whether the value is a known member of the PartDifferentialType enum.
-func (e PartDifferentialType) Valid() bool {
-	switch e {
-	case PartDifferentialTypeLimitedSlip:
-		return true
-	case PartDifferentialTypeLocking:
-		return true
-	case PartDifferentialTypeOpen:
-		return true
-	case PartDifferentialTypePlanetary:
-		return true
-	case PartDifferentialTypeSpool:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartEngineRotation.
-const (
-	PartEngineRotationOpposite PartEngineRotation = "opposite"
-	PartEngineRotationStandard PartEngineRotation = "standard"
-)
-
-// Valid indicates whether the value is a known member of the PartEngineRotation enum.
-func (e PartEngineRotation) Valid() bool {
-	switch e {
-	case PartEngineRotationOpposite:
-		return true
-	case PartEngineRotationStandard:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartGearSelector.
-const (
-	Dog     PartGearSelector = "dog"
-	Sliding PartGearSelector = "sliding"
-	Synchro PartGearSelector = "synchro"
-)
-
-// Valid indicates whether the value is a known member of the PartGearSelector enum.
-func (e PartGearSelector) Valid() bool {
-	switch e {
-	case Dog:
-		return true
-	case Sliding:
-		return true
-	case Synchro:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartGearPairMesh.
-const (
-	PartGearPairMeshChain    PartGearPairMesh = "chain"
-	PartGearPairMeshExternal PartGearPairMesh = "external"
-	PartGearPairMeshInternal PartGearPairMesh = "internal"
-)
-
-// Valid indicates whether the value is a known member of the PartGearPairMesh enum.
-func (e PartGearPairMesh) Valid() bool {
-	switch e {
-	case PartGearPairMeshChain:
-		return true
-	case PartGearPairMeshExternal:
-		return true
-	case PartGearPairMeshInternal:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartGearboxArrangement.
-const (
-	Countershaft PartGearboxArrangement = "countershaft"
-	Ratios       PartGearboxArrangement = "ratios"
-	TwoShaft     PartGearboxArrangement = "two_shaft"
-)
-
-// Valid indicates whether the value is a known member of the PartGearboxArrangement enum.
-func (e PartGearboxArrangement) Valid() bool {
-	switch e {
-	case Countershaft:
-		return true
-	case Ratios:
-		return true
-	case TwoShaft:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartGearcaseForward.
-const (
-	PartGearcaseForwardAhead  PartGearcaseForward = "ahead"
-	PartGearcaseForwardBehind PartGearcaseForward = "behind"
-)
-
-// Valid indicates whether the value is a known member of the PartGearcaseForward enum.
-func (e PartGearcaseForward) Valid() bool {
-	switch e {
-	case PartGearcaseForwardAhead:
-		return true
-	case PartGearcaseForwardBehind:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartGearcaseShiftBy.
-const (
-	Lobe     PartGearcaseShiftBy = "lobe"
-	PushPull PartGearcaseShiftBy = "push_pull"
-	Sprung   PartGearcaseShiftBy = "sprung"
-	Turning  PartGearcaseShiftBy = "turning"
-)
-
-// Valid indicates whether the value is a known member of the PartGearcaseShiftBy enum.
-func (e PartGearcaseShiftBy) Valid() bool {
-	switch e {
-	case Lobe:
-		return true
-	case PushPull:
-		return true
-	case Sprung:
-		return true
-	case Turning:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartHubType.
-const (
-	PartHubTypePlanetary PartHubType = "planetary"
-	PartHubTypePortal    PartHubType = "portal"
-)
-
-// Valid indicates whether the value is a known member of the PartHubType enum.
-func (e PartHubType) Valid() bool {
-	switch e {
-	case PartHubTypePlanetary:
-		return true
-	case PartHubTypePortal:
 		return true
 	default:
 		return false
@@ -1033,150 +480,6 @@ func (e PartKind) Valid() bool {
 	case PartKindUpper:
 		return true
 	case PartKindWheel:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartPlanetaryHeld.
-const (
-	PartPlanetaryHeldCarrier PartPlanetaryHeld = "carrier"
-	PartPlanetaryHeldRing    PartPlanetaryHeld = "ring"
-	PartPlanetaryHeldSun     PartPlanetaryHeld = "sun"
-)
-
-// Valid indicates whether the value is a known member of the PartPlanetaryHeld enum.
-func (e PartPlanetaryHeld) Valid() bool {
-	switch e {
-	case PartPlanetaryHeldCarrier:
-		return true
-	case PartPlanetaryHeldRing:
-		return true
-	case PartPlanetaryHeldSun:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartPlanetaryInput.
-const (
-	PartPlanetaryInputCarrier PartPlanetaryInput = "carrier"
-	PartPlanetaryInputRing    PartPlanetaryInput = "ring"
-	PartPlanetaryInputSun     PartPlanetaryInput = "sun"
-)
-
-// Valid indicates whether the value is a known member of the PartPlanetaryInput enum.
-func (e PartPlanetaryInput) Valid() bool {
-	switch e {
-	case PartPlanetaryInputCarrier:
-		return true
-	case PartPlanetaryInputRing:
-		return true
-	case PartPlanetaryInputSun:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartPlanetaryOutput.
-const (
-	PartPlanetaryOutputCarrier PartPlanetaryOutput = "carrier"
-	PartPlanetaryOutputRing    PartPlanetaryOutput = "ring"
-	PartPlanetaryOutputSun     PartPlanetaryOutput = "sun"
-)
-
-// Valid indicates whether the value is a known member of the PartPlanetaryOutput enum.
-func (e PartPlanetaryOutput) Valid() bool {
-	switch e {
-	case PartPlanetaryOutputCarrier:
-		return true
-	case PartPlanetaryOutputRing:
-		return true
-	case PartPlanetaryOutputSun:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartPropellerHand.
-const (
-	PartPropellerHandLeft  PartPropellerHand = "left"
-	PartPropellerHandRight PartPropellerHand = "right"
-)
-
-// Valid indicates whether the value is a known member of the PartPropellerHand enum.
-func (e PartPropellerHand) Valid() bool {
-	switch e {
-	case PartPropellerHandLeft:
-		return true
-	case PartPropellerHandRight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartWheelAt.
-const (
-	PartWheelAtFront PartWheelAt = "front"
-	PartWheelAtRear  PartWheelAt = "rear"
-)
-
-// Valid indicates whether the value is a known member of the PartWheelAt enum.
-func (e PartWheelAt) Valid() bool {
-	switch e {
-	case PartWheelAtFront:
-		return true
-	case PartWheelAtRear:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for PartWheelSide.
-const (
-	PartWheelSideLeft  PartWheelSide = "left"
-	PartWheelSideRight PartWheelSide = "right"
-)
-
-// Valid indicates whether the value is a known member of the PartWheelSide enum.
-func (e PartWheelSide) Valid() bool {
-	switch e {
-	case PartWheelSideLeft:
-		return true
-	case PartWheelSideRight:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for RatioSourceKind.
-const (
-	RatioSourceKindAssumed  RatioSourceKind = "assumed"
-	RatioSourceKindConflict RatioSourceKind = "conflict"
-	RatioSourceKindMeasured RatioSourceKind = "measured"
-	RatioSourceKindPlate    RatioSourceKind = "plate"
-	RatioSourceKindUnknown  RatioSourceKind = "unknown"
-)
-
-// Valid indicates whether the value is a known member of the RatioSourceKind enum.
-func (e RatioSourceKind) Valid() bool {
-	switch e {
-	case RatioSourceKindAssumed:
-		return true
-	case RatioSourceKindConflict:
-		return true
-	case RatioSourceKindMeasured:
-		return true
-	case RatioSourceKindPlate:
-		return true
-	case RatioSourceKindUnknown:
 		return true
 	default:
 		return false
@@ -1267,27 +570,6 @@ func (e Role) Valid() bool {
 	}
 }
 
-// Defines values for ShaftAxis.
-const (
-	ShaftAxisCrosswise  ShaftAxis = "crosswise"
-	ShaftAxisLengthwise ShaftAxis = "lengthwise"
-	ShaftAxisUpright    ShaftAxis = "upright"
-)
-
-// Valid indicates whether the value is a known member of the ShaftAxis enum.
-func (e ShaftAxis) Valid() bool {
-	switch e {
-	case ShaftAxisCrosswise:
-		return true
-	case ShaftAxisLengthwise:
-		return true
-	case ShaftAxisUpright:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for SimulatedFaultFault.
 const (
 	SimulatedFaultFaultBusy           SimulatedFaultFault = "busy"
@@ -1338,136 +620,22 @@ func (e SlipKind) Valid() bool {
 
 // Defines values for State.
 const (
-	StateAssumed  State = "assumed"
-	StateConflict State = "conflict"
-	StateMeasured State = "measured"
-	StateUnknown  State = "unknown"
+	Assumed  State = "assumed"
+	Conflict State = "conflict"
+	Measured State = "measured"
+	Unknown  State = "unknown"
 )
 
 // Valid indicates whether the value is a known member of the State enum.
 func (e State) Valid() bool {
 	switch e {
-	case StateAssumed:
+	case Assumed:
 		return true
-	case StateConflict:
+	case Conflict:
 		return true
-	case StateMeasured:
+	case Measured:
 		return true
-	case StateUnknown:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for TraceNoteKind.
-const (
-	TraceNoteKindCaution TraceNoteKind = "caution"
-	TraceNoteKindFact    TraceNoteKind = "fact"
-	TraceNoteKindWrong   TraceNoteKind = "wrong"
-)
-
-// Valid indicates whether the value is a known member of the TraceNoteKind enum.
-func (e TraceNoteKind) Valid() bool {
-	switch e {
-	case TraceNoteKindCaution:
-		return true
-	case TraceNoteKindFact:
-		return true
-	case TraceNoteKindWrong:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for TracedOutputKind.
-const (
-	TracedOutputKindOpen      TracedOutputKind = "open"
-	TracedOutputKindPropeller TracedOutputKind = "propeller"
-	TracedOutputKindWheel     TracedOutputKind = "wheel"
-)
-
-// Valid indicates whether the value is a known member of the TracedOutputKind enum.
-func (e TracedOutputKind) Valid() bool {
-	switch e {
-	case TracedOutputKindOpen:
-		return true
-	case TracedOutputKindPropeller:
-		return true
-	case TracedOutputKindWheel:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for TracedOutputState.
-const (
-	TracedOutputStateGround TracedOutputState = "ground"
-	TracedOutputStateHeld   TracedOutputState = "held"
-	TracedOutputStateIce    TracedOutputState = "ice"
-	TracedOutputStateLifted TracedOutputState = "lifted"
-)
-
-// Valid indicates whether the value is a known member of the TracedOutputState enum.
-func (e TracedOutputState) Valid() bool {
-	switch e {
-	case TracedOutputStateGround:
-		return true
-	case TracedOutputStateHeld:
-		return true
-	case TracedOutputStateIce:
-		return true
-	case TracedOutputStateLifted:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for TracedShaftState.
-const (
-	TracedShaftStateBind    TracedShaftState = "bind"
-	TracedShaftStateDriven  TracedShaftState = "driven"
-	TracedShaftStateFree    TracedShaftState = "free"
-	TracedShaftStateStill   TracedShaftState = "still"
-	TracedShaftStateUnknown TracedShaftState = "unknown"
-)
-
-// Valid indicates whether the value is a known member of the TracedShaftState enum.
-func (e TracedShaftState) Valid() bool {
-	switch e {
-	case TracedShaftStateBind:
-		return true
-	case TracedShaftStateDriven:
-		return true
-	case TracedShaftStateFree:
-		return true
-	case TracedShaftStateStill:
-		return true
-	case TracedShaftStateUnknown:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for TractionLimited.
-const (
-	TractionLimitedEngine TractionLimited = "engine"
-	TractionLimitedGrip   TractionLimited = "grip"
-	TractionLimitedHeld   TractionLimited = "held"
-)
-
-// Valid indicates whether the value is a known member of the TractionLimited enum.
-func (e TractionLimited) Valid() bool {
-	switch e {
-	case TractionLimitedEngine:
-		return true
-	case TractionLimitedGrip:
-		return true
-	case TractionLimitedHeld:
+	case Unknown:
 		return true
 	default:
 		return false
@@ -1526,31 +694,7 @@ func (e UnitKind) Valid() bool {
 type AnyObject = json.RawMessage
 
 // AxleMatch defines model for AxleMatch.
-type AxleMatch struct {
-	Do string `json:"do"`
-
-	// First an exact number; num and den may be larger than a double holds
-	First   *Exact         `json:"first,omitempty"`
-	Formula string         `json:"formula"`
-	Level   AxleMatchLevel `json:"level"`
-
-	// Mismatch an exact number; num and den may be larger than a double holds
-	Mismatch *Exact `json:"mismatch,omitempty"`
-
-	// Others the comparisons at the other places where power parts
-	Others     *[]AxleMatch `json:"others,omitempty"`
-	Part       string       `json:"part"`
-	Percent    *float64     `json:"percent,omitempty"`
-	RubbingRpm *float64     `json:"rubbing_rpm,omitempty"`
-
-	// Second an exact number; num and den may be larger than a double holds
-	Second  *Exact `json:"second,omitempty"`
-	Type    string `json:"type"`
-	Verdict string `json:"verdict"`
-}
-
-// AxleMatchLevel defines model for AxleMatch.Level.
-type AxleMatchLevel string
+type AxleMatch = driveline.Match
 
 // Bench defines model for Bench.
 type Bench struct {
@@ -1602,79 +746,13 @@ type Candidate struct {
 type CandidateHunting string
 
 // CaseCenter defines model for CaseCenter.
-type CaseCenter struct {
-	// Bias a number or fraction, for example 4.1 or 41/10
-	Bias        *Figure  `json:"bias,omitempty"`
-	BreakawayNm *float64 `json:"breakaway_nm,omitempty"`
-	Lockable    *bool    `json:"lockable,omitempty"`
-
-	// RearOnly a position that drives the rear only
-	RearOnly *bool `json:"rear_only,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring   *Teeth            `json:"ring,omitempty"`
-	RingTo *CaseCenterRingTo `json:"ring_to,omitempty"`
-	Slip   *SlipKind         `json:"slip,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun       *Teeth          `json:"sun,omitempty"`
-	Type      *CaseCenterType `json:"type,omitempty"`
-	ViscousNm *float64        `json:"viscous_nm,omitempty"`
-}
-
-// CaseCenterRingTo defines model for CaseCenter.RingTo.
-type CaseCenterRingTo string
-
-// CaseCenterType defines model for CaseCenter.Type.
-type CaseCenterType string
+type CaseCenter = driveline.Center
 
 // CaseFront defines model for CaseFront.
-type CaseFront struct {
-	// Drive 1 to 2000; left out where it is not known
-	Drive *Teeth `json:"drive,omitempty"`
-
-	// Driven 1 to 2000; left out where it is not known
-	Driven *Teeth `json:"driven,omitempty"`
-	Idlers *int   `json:"idlers,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure        `json:"ratio,omitempty"`
-	Type  *CaseFrontType `json:"type,omitempty"`
-}
-
-// CaseFrontType defines model for CaseFront.Type.
-type CaseFrontType string
+type CaseFront = driveline.Front
 
 // CaseRange defines model for CaseRange.
-type CaseRange struct {
-	// Counter 1 to 2000; left out where it is not known
-	Counter *Teeth `json:"counter,omitempty"`
-
-	// High a number or fraction, for example 4.1 or 41/10
-	High *Figure `json:"high,omitempty"`
-
-	// Input 1 to 2000; left out where it is not known
-	Input *Teeth `json:"input,omitempty"`
-
-	// Low a number or fraction, for example 4.1 or 41/10
-	Low *Figure `json:"low,omitempty"`
-
-	// LowDrive 1 to 2000; left out where it is not known
-	LowDrive *Teeth `json:"low_drive,omitempty"`
-
-	// LowGear 1 to 2000; left out where it is not known
-	LowGear *Teeth `json:"low_gear,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth `json:"ring,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun  *Teeth         `json:"sun,omitempty"`
-	Type *CaseRangeType `json:"type,omitempty"`
-}
-
-// CaseRangeType defines model for CaseRange.Type.
-type CaseRangeType string
+type CaseRange = driveline.Range
 
 // CatalogCells cells by column
 type CatalogCells map[string]string
@@ -1696,19 +774,7 @@ type CatalogChange struct {
 type CatalogChangeWhat string
 
 // CatalogColumn defines model for CatalogColumn.
-type CatalogColumn struct {
-	Choices *[]CatalogOption `json:"choices,omitempty"`
-	Default *string          `json:"default,omitempty"`
-	Help    *string          `json:"help,omitempty"`
-
-	// Identity with the others of this kind it tells rows apart
-	Identity *bool   `json:"identity,omitempty"`
-	Key      string  `json:"key"`
-	Name     string  `json:"name"`
-	Required *bool   `json:"required,omitempty"`
-	Type     string  `json:"type"`
-	Unit     *string `json:"unit,omitempty"`
-}
+type CatalogColumn = catalog.Column
 
 // CatalogEntry defines model for CatalogEntry.
 type CatalogEntry struct {
@@ -1748,24 +814,16 @@ type CatalogLine struct {
 type CatalogLineAction string
 
 // CatalogList defines model for CatalogList.
-type CatalogList struct {
-	Columns []CatalogColumn `json:"columns"`
-	For     string          `json:"for"`
-	Id      string          `json:"id"`
-	Name    string          `json:"name"`
-}
+type CatalogList = catalog.List
 
 // CatalogName defines model for CatalogName.
 type CatalogName string
 
 // CatalogOption defines model for CatalogOption.
-type CatalogOption struct {
-	Value string `json:"value"`
-	Words string `json:"words"`
-}
+type CatalogOption = catalog.Option
 
 // CatalogPart defines model for CatalogPart.
-type CatalogPart = json.RawMessage
+type CatalogPart = driveline.Part
 
 // CatalogPreview defines model for CatalogPreview.
 type CatalogPreview struct {
@@ -1804,13 +862,7 @@ type CatalogRowChange struct {
 }
 
 // ChangeGears defines model for ChangeGears.
-type ChangeGears struct {
-	// Input 1 to 2000; left out where it is not known
-	Input *Teeth `json:"input,omitempty"`
-
-	// Pinion 1 to 2000; left out where it is not known
-	Pinion *Teeth `json:"pinion,omitempty"`
-}
+type ChangeGears = driveline.ChangeGears
 
 // Check defines model for Check.
 type Check struct {
@@ -1929,75 +981,19 @@ type DrivelineAnswer struct {
 }
 
 // DrivelineBody defines model for DrivelineBody.
-type DrivelineBody struct {
-	FrontPercent *float64 `json:"front_percent,omitempty"`
-	HeightMm     *float64 `json:"height_mm,omitempty"`
-	MassKg       *float64 `json:"mass_kg,omitempty"`
-	TrackMm      *float64 `json:"track_mm,omitempty"`
-	WheelbaseMm  *float64 `json:"wheelbase_mm,omitempty"`
-}
+type DrivelineBody = driveline.Body
 
 // DrivelineCorner defines model for DrivelineCorner.
-type DrivelineCorner struct {
-	RadiusM float64               `json:"radius_m"`
-	Toward  DrivelineCornerToward `json:"toward"`
-}
-
-// DrivelineCornerToward defines model for DrivelineCorner.Toward.
-type DrivelineCornerToward string
+type DrivelineCorner = driveline.Corner
 
 // DrivelineDocument parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
-type DrivelineDocument = json.RawMessage
+type DrivelineDocument = driveline.Document
 
 // DrivelineInput defines model for DrivelineInput.
-type DrivelineInput struct {
-	Rpm   *float64 `json:"rpm,omitempty"`
-	Shaft *string  `json:"shaft,omitempty"`
-
-	// Turns a number or fraction, for example 4.1 or 41/10
-	Turns *Figure `json:"turns,omitempty"`
-}
+type DrivelineInput = driveline.Input
 
 // DrivelinePart defines model for DrivelinePart.
-type DrivelinePart struct {
-	// Actuation what moves its range, lock or gears
-	Actuation *DrivelinePartActuation `json:"actuation,omitempty"`
-	Axle      *PartAxle               `json:"axle,omitempty"`
-
-	// BothWays its gear also goes on the wrong way round
-	BothWays     *bool             `json:"both_ways,omitempty"`
-	Clutch       *PartClutch       `json:"clutch,omitempty"`
-	Differential *PartDifferential `json:"differential,omitempty"`
-	Engine       *PartEngine       `json:"engine,omitempty"`
-
-	// Family names the gears that fit its housing, as in the shop's catalog
-	Family *string `json:"family,omitempty"`
-
-	// From the output that feeds it: gearbox, or case.front
-	From         *string                 `json:"from,omitempty"`
-	GearPair     *PartGearPair           `json:"gear_pair,omitempty"`
-	Gearbox      *PartGearbox            `json:"gearbox,omitempty"`
-	Gearcase     *PartGearcase           `json:"gearcase,omitempty"`
-	Hub          *PartHub                `json:"hub,omitempty"`
-	Id           string                  `json:"id"`
-	Kind         PartKind                `json:"kind"`
-	Mounting     *DrivelinePartMounting  `json:"mounting,omitempty"`
-	Name         *string                 `json:"name,omitempty"`
-	Planetary    *PartPlanetary          `json:"planetary,omitempty"`
-	Propeller    *PartPropeller          `json:"propeller,omitempty"`
-	RatedNm      *float64                `json:"rated_nm,omitempty"`
-	ReverseGear  *PartReverseGear        `json:"reverse_gear,omitempty"`
-	Sources      *map[string]RatioSource `json:"sources,omitempty"`
-	TransferCase *PartTransferCase       `json:"transfer_case,omitempty"`
-	Upper        *PartUpper              `json:"upper,omitempty"`
-	Wheel        *PartWheel              `json:"wheel,omitempty"`
-}
-
-// DrivelinePartActuation what moves its range, lock or gears
-type DrivelinePartActuation string
-
-// DrivelinePartMounting defines model for DrivelinePart.Mounting.
-type DrivelinePartMounting string
+type DrivelinePart = driveline.Part
 
 // DrivelineRequest a driveline, or a bare network instead
 type DrivelineRequest struct {
@@ -2013,37 +1009,13 @@ type DrivelineRequest struct {
 }
 
 // DrivelineState how the driveline stands at one moment
-type DrivelineState = json.RawMessage
+type DrivelineState = driveline.State
 
 // DrivelineTrace defines model for DrivelineTrace.
-type DrivelineTrace struct {
-	Binds     []TracedBind   `json:"binds"`
-	Corner    *TraceCorner   `json:"corner,omitempty"`
-	Gears     *[]GearRow     `json:"gears,omitempty"`
-	Input     string         `json:"input"`
-	Match     *AxleMatch     `json:"match,omitempty"`
-	Meshes    []TracedMesh   `json:"meshes"`
-	Notes     []TraceNote    `json:"notes"`
-	Outputs   []TracedOutput `json:"outputs"`
-	Overall   *TraceOverall  `json:"overall,omitempty"`
-	Selectors []Selector     `json:"selectors"`
-	Sentence  string         `json:"sentence"`
-	Shafts    []TracedShaft  `json:"shafts"`
-	Shifts    *[]ShiftRow    `json:"shifts,omitempty"`
-	SpeedKmh  *float64       `json:"speed_kmh,omitempty"`
-	Stands    bool           `json:"stands"`
-	Tests     *[]HandTest    `json:"tests,omitempty"`
-	Unknown   []UnknownRatio `json:"unknown"`
-	WeakLink  *WeakLink      `json:"weak_link,omitempty"`
-}
+type DrivelineTrace = driveline.Trace
 
 // DrivelineWant defines model for DrivelineWant.
-type DrivelineWant struct {
-	Gears    *bool    `json:"gears,omitempty"`
-	Shifts   *bool    `json:"shifts,omitempty"`
-	SpeedKmh *float64 `json:"speed_kmh,omitempty"`
-	Tests    *bool    `json:"tests,omitempty"`
-}
+type DrivelineWant = driveline.Want
 
 // Echo defines model for Echo.
 type Echo struct {
@@ -2086,12 +1058,7 @@ type EstimateSheet struct {
 }
 
 // Exact an exact number; num and den may be larger than a double holds
-type Exact struct {
-	Decimal float64 `json:"decimal"`
-	Den     float32 `json:"den"`
-	Label   string  `json:"label"`
-	Num     float32 `json:"num"`
-}
+type Exact = exact.Number
 
 // FieldFault defines model for FieldFault.
 type FieldFault struct {
@@ -2101,7 +1068,7 @@ type FieldFault struct {
 }
 
 // Figure a number or fraction, for example 4.1 or 41/10
-type Figure = string
+type Figure = exact.Figure
 
 // Finding defines model for Finding.
 type Finding struct {
@@ -2158,48 +1125,19 @@ type Gate struct {
 }
 
 // GearRow defines model for GearRow.
-type GearRow struct {
-	Formula      string   `json:"formula"`
-	KmhPer1000   *float64 `json:"kmh_per_1000,omitempty"`
-	KnotsPer1000 *float64 `json:"knots_per_1000,omitempty"`
-	Missing      *string  `json:"missing,omitempty"`
-	Name         string   `json:"name"`
-
-	// Overall an exact number; num and den may be larger than a double holds
-	Overall *Exact            `json:"overall,omitempty"`
-	Range   *string           `json:"range,omitempty"`
-	Reverse *bool             `json:"reverse,omitempty"`
-	Select  map[string]string `json:"select"`
-	Thrust  *float64          `json:"thrust,omitempty"`
-}
+type GearRow = driveline.GearRow
 
 // Goal defines model for Goal.
 type Goal string
 
 // Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
-type Grip = json.RawMessage
+type Grip = driveline.Grip
 
 // HandExpect defines model for HandExpect.
-type HandExpect struct {
-	Name  string `json:"name"`
-	Shaft string `json:"shaft"`
-
-	// Turns an exact number; num and den may be larger than a double holds
-	Turns *Exact `json:"turns,omitempty"`
-	Words string `json:"words"`
-}
+type HandExpect = driveline.Expect
 
 // HandTest defines model for HandTest.
-type HandTest struct {
-	Expect []HandExpect `json:"expect"`
-	Setup  []string     `json:"setup"`
-
-	// State how the driveline stands at one moment
-	State DrivelineState `json:"state"`
-	Tells string         `json:"tells"`
-	Title string         `json:"title"`
-	Turn  string         `json:"turn"`
-}
+type HandTest = driveline.HandTest
 
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
@@ -2315,17 +1253,7 @@ type LabelChance struct {
 }
 
 // Layout defines model for Layout.
-type Layout struct {
-	// Blank parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
-	Blank DrivelineDocument `json:"blank"`
-
-	// Document parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
-	Document DrivelineDocument `json:"document"`
-	For      string            `json:"for"`
-	Id       string            `json:"id"`
-	Name     string            `json:"name"`
-	Units    []UnitKind        `json:"units"`
-}
+type Layout = driveline.Layout
 
 // Member defines model for Member.
 type Member string
@@ -2334,104 +1262,22 @@ type Member string
 type Method string
 
 // Network shafts and the elements that join them, without parts; for textbook problems
-type Network = json.RawMessage
+type Network = network.Network
 
 // NetworkBind defines model for NetworkBind.
-type NetworkBind struct {
-	Cut      *string  `json:"cut,omitempty"`
-	Elements []string `json:"elements"`
-	Held     bool     `json:"held"`
-
-	// Mismatch an exact number; num and den may be larger than a double holds
-	Mismatch *Exact   `json:"mismatch,omitempty"`
-	Shafts   []string `json:"shafts"`
-}
+type NetworkBind = network.BindReport
 
 // NetworkElement defines model for NetworkElement.
-type NetworkElement struct {
-	A       *string `json:"a,omitempty"`
-	B       *string `json:"b,omitempty"`
-	Carrier *string `json:"carrier,omitempty"`
-
-	// Efficiency a number or fraction, for example 4.1 or 41/10
-	Efficiency *Figure `json:"efficiency,omitempty"`
-
-	// Factor a number or fraction, for example 4.1 or 41/10
-	Factor *Figure            `json:"factor,omitempty"`
-	Ground *string            `json:"ground,omitempty"`
-	Id     string             `json:"id"`
-	Kind   NetworkElementKind `json:"kind"`
-	Left   *string            `json:"left,omitempty"`
-	Open   *bool              `json:"open,omitempty"`
-	Paired *bool              `json:"paired,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure              `json:"ratio,omitempty"`
-	Right *string              `json:"right,omitempty"`
-	Ring  *string              `json:"ring,omitempty"`
-	Sense *NetworkElementSense `json:"sense,omitempty"`
-	Shaft *string              `json:"shaft,omitempty"`
-
-	// Slip a number or fraction, for example 4.1 or 41/10
-	Slip *Figure `json:"slip,omitempty"`
-
-	// Speed a number or fraction, for example 4.1 or 41/10
-	Speed     *Figure `json:"speed,omitempty"`
-	Sun       *string `json:"sun,omitempty"`
-	TeethA    *int    `json:"teeth_a,omitempty"`
-	TeethB    *int    `json:"teeth_b,omitempty"`
-	TeethRing *int    `json:"teeth_ring,omitempty"`
-	TeethSun  *int    `json:"teeth_sun,omitempty"`
-
-	// Travel a number or fraction, for example 4.1 or 41/10
-	Travel *Figure `json:"travel,omitempty"`
-}
-
-// NetworkElementKind defines model for NetworkElement.Kind.
-type NetworkElementKind string
-
-// NetworkElementSense defines model for NetworkElement.Sense.
-type NetworkElementSense string
+type NetworkElement = network.Element
 
 // NetworkRelation what a free shaft keeps to: constant + Σ factor × speed of other free shafts
-type NetworkRelation struct {
-	// Constant an exact number; num and den may be larger than a double holds
-	Constant Exact  `json:"constant"`
-	Shaft    string `json:"shaft"`
-	Terms    []struct {
-		// Factor an exact number; num and den may be larger than a double holds
-		Factor Exact  `json:"factor"`
-		Shaft  string `json:"shaft"`
-	} `json:"terms"`
-	Words string `json:"words"`
-}
+type NetworkRelation = network.Relation
 
 // NetworkReport defines model for NetworkReport.
-type NetworkReport struct {
-	Binds []NetworkBind `json:"binds"`
-
-	// Freedom degrees of freedom left: how many speeds can still be chosen
-	Freedom   int               `json:"freedom"`
-	Relations []NetworkRelation `json:"relations"`
-	Shafts    []NetworkShaft    `json:"shafts"`
-	Starved   bool              `json:"starved"`
-}
+type NetworkReport = network.Report
 
 // NetworkShaft defines model for NetworkShaft.
-type NetworkShaft struct {
-	Shaft string `json:"shaft"`
-
-	// Speed an exact number; num and den may be larger than a double holds
-	Speed *Exact            `json:"speed,omitempty"`
-	State NetworkShaftState `json:"state"`
-	Tied  *[]string         `json:"tied,omitempty"`
-
-	// Torque per unit at the first drive, what the driveline applies to the shaft (at a load or holder: to what stands there); positive in the shaft's positive sense
-	Torque *Exact `json:"torque,omitempty"`
-}
-
-// NetworkShaftState defines model for NetworkShaft.State.
-type NetworkShaftState string
+type NetworkShaft = network.ShaftReport
 
 // NewCalibration defines model for NewCalibration.
 type NewCalibration struct {
@@ -2592,282 +1438,52 @@ type OwnPassword struct {
 }
 
 // PartAxle defines model for PartAxle.
-type PartAxle struct {
-	Change       *ChangeGears      `json:"change,omitempty"`
-	Cut          *PartAxleCut      `json:"cut,omitempty"`
-	Differential *PartDifferential `json:"differential,omitempty"`
-
-	// Disconnect the side whose half shaft can be let go inside the axle
-	Disconnect *PartAxleDisconnect `json:"disconnect,omitempty"`
-	FreeHubs   *bool               `json:"free_hubs,omitempty"`
-	Gears      *PartAxleGears      `json:"gears,omitempty"`
-	Hypoid     *bool               `json:"hypoid,omitempty"`
-
-	// Pinion 1 to 2000; left out where it is not known
-	Pinion   *Teeth            `json:"pinion,omitempty"`
-	PinionAt *PartAxlePinionAt `json:"pinion_at,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring     *Teeth            `json:"ring,omitempty"`
-	RingSide *PartAxleRingSide `json:"ring_side,omitempty"`
-	Second   *SunRing          `json:"second,omitempty"`
-
-	// StubNm greatest torque of one stub or joint
-	StubNm *float64 `json:"stub_nm,omitempty"`
-}
-
-// PartAxleCut defines model for PartAxle.Cut.
-type PartAxleCut string
-
-// PartAxleDisconnect the side whose half shaft can be let go inside the axle
-type PartAxleDisconnect string
-
-// PartAxleGears defines model for PartAxle.Gears.
-type PartAxleGears string
-
-// PartAxlePinionAt defines model for PartAxle.PinionAt.
-type PartAxlePinionAt string
-
-// PartAxleRingSide defines model for PartAxle.RingSide.
-type PartAxleRingSide string
+type PartAxle = driveline.Axle
 
 // PartClutch defines model for PartClutch.
-type PartClutch struct {
-	// Slip a number or fraction, for example 4.1 or 41/10
-	Slip *Figure         `json:"slip,omitempty"`
-	Type *PartClutchType `json:"type,omitempty"`
-}
-
-// PartClutchType defines model for PartClutch.Type.
-type PartClutchType string
+type PartClutch = driveline.Clutch
 
 // PartDifferential defines model for PartDifferential.
-type PartDifferential struct {
-	// Bias a number or fraction, for example 4.1 or 41/10
-	Bias *Figure `json:"bias,omitempty"`
-
-	// BreakawayNm clutches: measured at one wheel with the other grounded and the input free
-	BreakawayNm *float64 `json:"breakaway_nm,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth    `json:"ring,omitempty"`
-	Slip *SlipKind `json:"slip,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun  *Teeth                `json:"sun,omitempty"`
-	Type *PartDifferentialType `json:"type,omitempty"`
-
-	// ViscousNm viscous: carried across at a difference of 100 rpm
-	ViscousNm *float64 `json:"viscous_nm,omitempty"`
-}
-
-// PartDifferentialType defines model for PartDifferential.Type.
-type PartDifferentialType string
+type PartDifferential = driveline.Differential
 
 // PartEngine defines model for PartEngine.
-type PartEngine struct {
-	Axis     *ShaftAxis          `json:"axis,omitempty"`
-	Rotation *PartEngineRotation `json:"rotation,omitempty"`
-	TorqueNm *float64            `json:"torque_nm,omitempty"`
-}
-
-// PartEngineRotation defines model for PartEngine.Rotation.
-type PartEngineRotation string
+type PartEngine = driveline.Engine
 
 // PartGear defines model for PartGear.
-type PartGear struct {
-	Direct *bool `json:"direct,omitempty"`
-
-	// Drive 1 to 2000; left out where it is not known
-	Drive *Teeth `json:"drive,omitempty"`
-
-	// Driven 1 to 2000; left out where it is not known
-	Driven *Teeth `json:"driven,omitempty"`
-
-	// Idler 1 to 2000; left out where it is not known
-	Idler *Teeth `json:"idler,omitempty"`
-	Name  string `json:"name"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio    *Figure           `json:"ratio,omitempty"`
-	Selector *PartGearSelector `json:"selector,omitempty"`
-}
-
-// PartGearSelector defines model for PartGear.Selector.
-type PartGearSelector string
+type PartGear = driveline.Gear
 
 // PartGearPair defines model for PartGearPair.
-type PartGearPair struct {
-	// Drive 1 to 2000; left out where it is not known
-	Drive *Teeth `json:"drive,omitempty"`
-
-	// Driven 1 to 2000; left out where it is not known
-	Driven *Teeth            `json:"driven,omitempty"`
-	Idlers *int              `json:"idlers,omitempty"`
-	Mesh   *PartGearPairMesh `json:"mesh,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-}
-
-// PartGearPairMesh defines model for PartGearPair.Mesh.
-type PartGearPairMesh string
+type PartGearPair = driveline.GearPair
 
 // PartGearbox defines model for PartGearbox.
-type PartGearbox struct {
-	Arrangement *PartGearboxArrangement `json:"arrangement,omitempty"`
-
-	// Counter 1 to 2000; left out where it is not known
-	Counter *Teeth     `json:"counter,omitempty"`
-	Gears   []PartGear `json:"gears"`
-
-	// Input 1 to 2000; left out where it is not known
-	Input *Teeth `json:"input,omitempty"`
-}
-
-// PartGearboxArrangement defines model for PartGearbox.Arrangement.
-type PartGearboxArrangement string
+type PartGearbox = driveline.Gearbox
 
 // PartGearcase defines model for PartGearcase.
-type PartGearcase struct {
-	Forward *PartGearcaseForward `json:"forward,omitempty"`
-
-	// Gear 1 to 2000; left out where it is not known
-	Gear *Teeth `json:"gear,omitempty"`
-
-	// Pinion 1 to 2000; left out where it is not known
-	Pinion *Teeth `json:"pinion,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-	Shift *bool   `json:"shift,omitempty"`
-
-	// ShiftBy what moves the sliding clutch
-	ShiftBy *PartGearcaseShiftBy `json:"shift_by,omitempty"`
-
-	// ShiftForward the movement that gives forward, as the manual says it
-	ShiftForward *string `json:"shift_forward,omitempty"`
-	Twin         *bool   `json:"twin,omitempty"`
-}
-
-// PartGearcaseForward defines model for PartGearcase.Forward.
-type PartGearcaseForward string
-
-// PartGearcaseShiftBy what moves the sliding clutch
-type PartGearcaseShiftBy string
+type PartGearcase = driveline.Gearcase
 
 // PartHub defines model for PartHub.
-type PartHub struct {
-	// Drive 1 to 2000; left out where it is not known
-	Drive *Teeth `json:"drive,omitempty"`
-
-	// Driven 1 to 2000; left out where it is not known
-	Driven *Teeth `json:"driven,omitempty"`
-	Idlers *int   `json:"idlers,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth `json:"ring,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun  *Teeth       `json:"sun,omitempty"`
-	Type *PartHubType `json:"type,omitempty"`
-}
-
-// PartHubType defines model for PartHub.Type.
-type PartHubType string
+type PartHub = driveline.Hub
 
 // PartKind defines model for PartKind.
 type PartKind string
 
 // PartPlanetary defines model for PartPlanetary.
-type PartPlanetary struct {
-	Held   *PartPlanetaryHeld   `json:"held,omitempty"`
-	Input  *PartPlanetaryInput  `json:"input,omitempty"`
-	Output *PartPlanetaryOutput `json:"output,omitempty"`
-	Paired *bool                `json:"paired,omitempty"`
-
-	// Planet 1 to 2000; left out where it is not known
-	Planet *Teeth `json:"planet,omitempty"`
-
-	// Planets 1 to 2000; left out where it is not known
-	Planets *Teeth `json:"planets,omitempty"`
-
-	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth `json:"ring,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun      *Teeth `json:"sun,omitempty"`
-	TwoSpeed *bool  `json:"two_speed,omitempty"`
-}
-
-// PartPlanetaryHeld defines model for PartPlanetary.Held.
-type PartPlanetaryHeld string
-
-// PartPlanetaryInput defines model for PartPlanetary.Input.
-type PartPlanetaryInput string
-
-// PartPlanetaryOutput defines model for PartPlanetary.Output.
-type PartPlanetaryOutput string
+type PartPlanetary = driveline.Planetary
 
 // PartPropeller defines model for PartPropeller.
-type PartPropeller struct {
-	Hand    *PartPropellerHand `json:"hand,omitempty"`
-	PitchIn *float64           `json:"pitch_in,omitempty"`
-}
-
-// PartPropellerHand defines model for PartPropeller.Hand.
-type PartPropellerHand string
+type PartPropeller = driveline.Propeller
 
 // PartReverseGear defines model for PartReverseGear.
-type PartReverseGear struct {
-	// Ahead a number or fraction, for example 4.1 or 41/10
-	Ahead *Figure `json:"ahead,omitempty"`
-
-	// Astern a number or fraction, for example 4.1 or 41/10
-	Astern   *Figure `json:"astern,omitempty"`
-	Opposite *bool   `json:"opposite,omitempty"`
-}
+type PartReverseGear = driveline.ReverseGear
 
 // PartTransferCase defines model for PartTransferCase.
-type PartTransferCase struct {
-	Center       *CaseCenter `json:"center,omitempty"`
-	Front        *CaseFront  `json:"front,omitempty"`
-	LowNeedsLock *bool       `json:"low_needs_lock,omitempty"`
-	Range        *CaseRange  `json:"range,omitempty"`
-}
+type PartTransferCase = driveline.TransferCase
 
 // PartUpper defines model for PartUpper.
-type PartUpper struct {
-	// Gear 1 to 2000; left out where it is not known
-	Gear *Teeth `json:"gear,omitempty"`
-
-	// Pinion 1 to 2000; left out where it is not known
-	Pinion *Teeth `json:"pinion,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-	Shift *bool   `json:"shift,omitempty"`
-}
+type PartUpper = driveline.Upper
 
 // PartWheel defines model for PartWheel.
-type PartWheel struct {
-	AheadMm *float64     `json:"ahead_mm,omitempty"`
-	At      *PartWheelAt `json:"at,omitempty"`
-
-	// RollingMm a number or fraction, for example 4.1 or 41/10
-	RollingMm *Figure        `json:"rolling_mm,omitempty"`
-	Side      *PartWheelSide `json:"side,omitempty"`
-	Tire      *string        `json:"tire,omitempty"`
-}
-
-// PartWheelAt defines model for PartWheel.At.
-type PartWheelAt string
-
-// PartWheelSide defines model for PartWheel.Side.
-type PartWheelSide string
+type PartWheel = driveline.Wheel
 
 // PartsText defines model for PartsText.
 type PartsText struct {
@@ -2875,20 +1491,7 @@ type PartsText struct {
 }
 
 // PathStep defines model for PathStep.
-type PathStep struct {
-	Element string  `json:"element"`
-	Note    *string `json:"note,omitempty"`
-	Part    string  `json:"part"`
-
-	// Product an exact number; num and den may be larger than a double holds
-	Product *Exact `json:"product,omitempty"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio  *Exact       `json:"ratio,omitempty"`
-	Shaft  string       `json:"shaft"`
-	Source *RatioSource `json:"source,omitempty"`
-	Words  string       `json:"words"`
-}
+type PathStep = driveline.Step
 
 // Person defines model for Person.
 type Person struct {
@@ -2952,17 +1555,7 @@ type Ratio struct {
 }
 
 // RatioSource defines model for RatioSource.
-type RatioSource struct {
-	Kind        RatioSourceKind `json:"kind"`
-	Probability *float64        `json:"probability,omitempty"`
-
-	// Stage the stage at which it is measured; in a unit document its place in the list, from 1
-	Stage *int64  `json:"stage,omitempty"`
-	Text  *string `json:"text,omitempty"`
-}
-
-// RatioSourceKind defines model for RatioSource.Kind.
-type RatioSourceKind string
+type RatioSource = driveline.Source
 
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
 type Reading struct {
@@ -2980,499 +1573,115 @@ type Reading struct {
 }
 
 // RegearAdvice defines model for RegearAdvice.
-type RegearAdvice struct {
-	Against   []string `json:"against"`
-	Candidate string   `json:"candidate"`
-	For       []string `json:"for"`
-	RunnerUp  *string  `json:"runner_up,omitempty"`
-	Sentence  string   `json:"sentence"`
-	Sure      string   `json:"sure"`
-}
+type RegearAdvice = regear.Advice
 
 // RegearAxleFacts defines model for RegearAxleFacts.
-type RegearAxleFacts struct {
-	Carrier *RegearSpan `json:"carrier,omitempty"`
-	Family  *string     `json:"family,omitempty"`
-	Type    *string     `json:"type,omitempty"`
-}
+type RegearAxleFacts = regear.AxleFacts
 
 // RegearAxleNow defines model for RegearAxleNow.
-type RegearAxleNow struct {
-	At       string   `json:"at"`
-	Families []string `json:"families"`
-
-	// Family named in the question or in the driveline
-	Family *string `json:"family,omitempty"`
-	Name   string  `json:"name"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact   `json:"ratio"`
-	Teeth *string `json:"teeth,omitempty"`
-}
+type RegearAxleNow = regear.AxleNow
 
 // RegearCandidate defines model for RegearCandidate.
-type RegearCandidate struct {
-	Carriers []RegearCarrierFit `json:"carriers"`
-
-	// Change change gears: teeth on the pinion shaft, teeth on the input shaft
-	Change *[]int         `json:"change,omitempty"`
-	Front  *RegearGearSet `json:"front,omitempty"`
-
-	// High an exact number; num and den may be larger than a double holds
-	High  *Exact    `json:"high,omitempty"`
-	Id    string    `json:"id"`
-	Keeps *[]string `json:"keeps,omitempty"`
-
-	// Low an exact number; num and den may be larger than a double holds
-	Low        *Exact     `json:"low,omitempty"`
-	Match      *AxleMatch `json:"match,omitempty"`
-	Name       string     `json:"name"`
-	NextMatch  *AxleMatch `json:"next_match,omitempty"`
-	OffPercent float64    `json:"off_percent"`
-
-	// Opens every axle that is opened
-	Opens   []string        `json:"opens"`
-	Points  []RegearPenalty `json:"points"`
-	Priced  bool            `json:"priced"`
-	Rear    *RegearGearSet  `json:"rear,omitempty"`
-	Refused *string         `json:"refused,omitempty"`
-	Schools []string        `json:"schools"`
-	Score   float64         `json:"score"`
-	Shelf   bool            `json:"shelf"`
-	Variant string          `json:"variant"`
-}
+type RegearCandidate = regear.Candidate
 
 // RegearCarrierFit defines model for RegearCarrierFit.
-type RegearCarrierFit struct {
-	At    string `json:"at"`
-	State string `json:"state"`
-	Text  string `json:"text"`
-}
+type RegearCarrierFit = regear.CarrierFit
 
 // RegearCruise defines model for RegearCruise.
-type RegearCruise struct {
-	Gear    *string  `json:"gear,omitempty"`
-	HighRpm *float64 `json:"high_rpm,omitempty"`
-	Kmh     *float64 `json:"kmh,omitempty"`
-	LowRpm  *float64 `json:"low_rpm,omitempty"`
-}
+type RegearCruise = regear.Cruise
 
 // RegearEstimate defines model for RegearEstimate.
-type RegearEstimate struct {
-	Candidate string `json:"candidate"`
-
-	// High an exact number; num and den may be larger than a double holds
-	High  Exact        `json:"high"`
-	Lines []RegearLine `json:"lines"`
-
-	// Low an exact number; num and den may be larger than a double holds
-	Low     Exact    `json:"low"`
-	Missing []string `json:"missing"`
-	Name    string   `json:"name"`
-}
+type RegearEstimate = regear.Estimate
 
 // RegearFactory defines model for RegearFactory.
-type RegearFactory struct {
-	Line string  `json:"line"`
-	Name string  `json:"name"`
-	Note *string `json:"note,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-	Tire  string `json:"tire"`
-}
+type RegearFactory = regear.Factory
 
 // RegearFactoryPoint defines model for RegearFactoryPoint.
-type RegearFactoryPoint struct {
-	AgainstStockPercent float64 `json:"against_stock_percent"`
-
-	// EqualsOnNewTire an exact number; num and den may be larger than a double holds
-	EqualsOnNewTire Exact   `json:"equals_on_new_tire"`
-	Line            string  `json:"line"`
-	Name            string  `json:"name"`
-	Note            *string `json:"note,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm Exact  `json:"rolling_mm"`
-	Text      string `json:"text"`
-	Tire      string `json:"tire"`
-}
+type RegearFactoryPoint = regear.FactoryPoint
 
 // RegearGearSet defines model for RegearGearSet.
-type RegearGearSet struct {
-	Carrier *RegearSpan `json:"carrier,omitempty"`
-
-	// Common commonly made, in none of the shop's lists
-	Common   *bool    `json:"common,omitempty"`
-	Family   string   `json:"family"`
-	Id       string   `json:"id"`
-	Pinion   int      `json:"pinion"`
-	PinionMm *float64 `json:"pinion_mm,omitempty"`
-
-	// Price a number or fraction, for example 4.1 or 41/10
-	Price   *Figure  `json:"price,omitempty"`
-	Ring    int      `json:"ring"`
-	RingMm  *float64 `json:"ring_mm,omitempty"`
-	Shelf   *int     `json:"shelf,omitempty"`
-	Spiders *int     `json:"spiders,omitempty"`
-	Splines *int     `json:"splines,omitempty"`
-	TubeMm  *float64 `json:"tube_mm,omitempty"`
-}
+type RegearGearSet = regear.GearSet
 
 // RegearHighOption defines model for RegearHighOption.
-type RegearHighOption struct {
-	AgainstStockPercent float64 `json:"against_stock_percent"`
-	CruiseRpm           float64 `json:"cruise_rpm"`
-	Id                  string  `json:"id"`
-	Name                string  `json:"name"`
-
-	// Price an exact number; num and den may be larger than a double holds
-	Price *Exact `json:"price,omitempty"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact  `json:"ratio"`
-	Shelf int    `json:"shelf"`
-	Text  string `json:"text"`
-}
+type RegearHighOption = regear.HighOption
 
 // RegearLine defines model for RegearLine.
-type RegearLine struct {
-	At *string `json:"at,omitempty"`
-
-	// High an exact number; num and den may be larger than a double holds
-	High Exact   `json:"high"`
-	How  *string `json:"how,omitempty"`
-
-	// Low an exact number; num and den may be larger than a double holds
-	Low  Exact  `json:"low"`
-	What string `json:"what"`
-}
+type RegearLine = regear.Line
 
 // RegearLowOption defines model for RegearLowOption.
-type RegearLowOption struct {
-	// Crawl an exact number; num and den may be larger than a double holds
-	Crawl    Exact   `json:"crawl"`
-	CrawlKmh float64 `json:"crawl_kmh"`
-
-	// CrawlWithRecommended an exact number; num and den may be larger than a double holds
-	CrawlWithRecommended Exact  `json:"crawl_with_recommended"`
-	Id                   string `json:"id"`
-	Name                 string `json:"name"`
-
-	// Price an exact number; num and den may be larger than a double holds
-	Price *Exact `json:"price,omitempty"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact  `json:"ratio"`
-	Shelf int    `json:"shelf"`
-	Text  string `json:"text"`
-}
+type RegearLowOption = regear.LowOption
 
 // RegearLowSet defines model for RegearLowSet.
-type RegearLowSet struct {
-	Family string `json:"family"`
-	Id     string `json:"id"`
-	Name   string `json:"name"`
-
-	// Price a number or fraction, for example 4.1 or 41/10
-	Price *Figure `json:"price,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-	Shelf *int   `json:"shelf,omitempty"`
-}
+type RegearLowSet = regear.LowSet
 
 // RegearMass defines model for RegearMass.
-type RegearMass struct {
-	ActsLikeKg  float64 `json:"acts_like_kg"`
-	ExtraKg     float64 `json:"extra_kg"`
-	Formula     string  `json:"formula"`
-	PercentOfKg float64 `json:"percent_of_kg"`
-	Text        string  `json:"text"`
-}
+type RegearMass = regear.Mass
 
 // RegearNext defines model for RegearNext.
-type RegearNext struct {
-	Best      string  `json:"best"`
-	BestName  string  `json:"best_name"`
-	CruiseRpm float64 `json:"cruise_rpm"`
-
-	// Equivalent an exact number; num and den may be larger than a double holds
-	Equivalent                     Exact   `json:"equivalent"`
-	Name                           string  `json:"name"`
-	Percent                        float64 `json:"percent"`
-	RecommendedAgainstStockPercent float64 `json:"recommended_against_stock_percent"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm Exact  `json:"rolling_mm"`
-	Text      string `json:"text"`
-}
+type RegearNext = regear.Next
 
 // RegearOpenItem defines model for RegearOpenItem.
-type RegearOpenItem struct {
-	Kind  string `json:"kind"`
-	What  string `json:"what"`
-	Where string `json:"where"`
-	Why   string `json:"why"`
-}
+type RegearOpenItem = regear.OpenItem
 
 // RegearPenalty defines model for RegearPenalty.
-type RegearPenalty struct {
-	Points float64 `json:"points"`
-	Text   string  `json:"text"`
-	What   string  `json:"what"`
-}
+type RegearPenalty = regear.Penalty
 
 // RegearPlain defines model for RegearPlain.
-type RegearPlain struct {
-	Center *string          `json:"center,omitempty"`
-	Front  *RegearPlainAxle `json:"front,omitempty"`
-
-	// FrontDrive a number or fraction, for example 4.1 or 41/10
-	FrontDrive *Figure             `json:"front_drive,omitempty"`
-	Gears      []RegearPlainGear   `json:"gears"`
-	Ranges     *[]RegearPlainRange `json:"ranges,omitempty"`
-	Rear       *RegearPlainAxle    `json:"rear,omitempty"`
-}
+type RegearPlain = regear.Plain
 
 // RegearPlainAxle defines model for RegearPlainAxle.
-type RegearPlainAxle struct {
-	Pinion *int `json:"pinion,omitempty"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-	Ring  *int    `json:"ring,omitempty"`
-}
+type RegearPlainAxle = regear.PlainAxle
 
 // RegearPlainGear defines model for RegearPlainGear.
-type RegearPlainGear struct {
-	Name string `json:"name"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-}
+type RegearPlainGear = regear.PlainGear
 
 // RegearPlainRange defines model for RegearPlainRange.
-type RegearPlainRange struct {
-	Name string `json:"name"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-}
+type RegearPlainRange = regear.PlainRange
 
 // RegearPlan defines model for RegearPlan.
-type RegearPlan struct {
-	Advice     RegearAdvice      `json:"advice"`
-	Agreement  string            `json:"agreement"`
-	Axles      []RegearAxleNow   `json:"axles"`
-	Before     RegearVariant     `json:"before"`
-	Candidates []RegearCandidate `json:"candidates"`
-	Cautions   []string          `json:"cautions"`
-	Change     TireChange        `json:"change"`
-	CruiseGear string            `json:"cruise_gear"`
-	Currency   *string           `json:"currency,omitempty"`
-
-	// Equivalent an exact number; num and den may be larger than a double holds
-	Equivalent Exact                `json:"equivalent"`
-	Estimate   RegearEstimate       `json:"estimate"`
-	Factory    []RegearFactoryPoint `json:"factory"`
-
-	// Fitted an exact number; num and den may be larger than a double holds
-	Fitted    Exact              `json:"fitted"`
-	HighSets  []RegearHighOption `json:"high_sets"`
-	LowSets   []RegearLowOption  `json:"low_sets"`
-	Mass      *RegearMass        `json:"mass,omitempty"`
-	NewTire   TireAnswer         `json:"new_tire"`
-	NextTires []RegearNext       `json:"next_tires"`
-	Notes     []string           `json:"notes"`
-	OldTire   TireAnswer         `json:"old_tire"`
-	Reverse   []RegearReverse    `json:"reverse"`
-	Schools   []RegearSchool     `json:"schools"`
-	SpeedsKmh []float64          `json:"speeds_kmh"`
-
-	// StockRatio an exact number; num and den may be larger than a double holds
-	StockRatio Exact `json:"stock_ratio"`
-
-	// Strength what was entered of the families to choose between
-	Strength  []RegearStrength `json:"strength"`
-	TiresOnly RegearVariant    `json:"tires_only"`
-	Use       string           `json:"use"`
-	Variants  []RegearVariant  `json:"variants"`
-	WhileOpen []RegearOpenItem `json:"while_open"`
-}
+type RegearPlan = regear.Plan
 
 // RegearPoint defines model for RegearPoint.
-type RegearPoint struct {
-	Nm  float64 `json:"nm"`
-	Rpm float64 `json:"rpm"`
-}
+type RegearPoint = regear.Point
 
 // RegearPrice defines model for RegearPrice.
-type RegearPrice struct {
-	Axle   *string `json:"axle,omitempty"`
-	Family *string `json:"family,omitempty"`
-
-	// High a number or fraction, for example 4.1 or 41/10
-	High Figure `json:"high"`
-	Item string `json:"item"`
-
-	// Low a number or fraction, for example 4.1 or 41/10
-	Low  Figure  `json:"low"`
-	Note *string `json:"note,omitempty"`
-}
+type RegearPrice = regear.Price
 
 // RegearRequest A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
-type RegearRequest = json.RawMessage
+type RegearRequest = regear.Request
 
 // RegearReverse defines model for RegearReverse.
-type RegearReverse struct {
-	AboutDiameterMm float64 `json:"about_diameter_mm"`
-	Candidate       string  `json:"candidate"`
-	Formula         string  `json:"formula"`
-	Name            string  `json:"name"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm Exact         `json:"rolling_mm"`
-	Tires     []RegearSuits `json:"tires"`
-}
+type RegearReverse = regear.Reverse
 
 // RegearRow defines model for RegearRow.
-type RegearRow struct {
-	ActsLike   float64     `json:"acts_like"`
-	ForceN     *[]*float64 `json:"force_n,omitempty"`
-	Formula    string      `json:"formula"`
-	Gear       string      `json:"gear"`
-	KmhPer1000 float64     `json:"kmh_per_1000"`
-
-	// Overall an exact number; num and den may be larger than a double holds
-	Overall  Exact     `json:"overall"`
-	Range    *string   `json:"range,omitempty"`
-	Reverse  *bool     `json:"reverse,omitempty"`
-	Rpm      []float64 `json:"rpm"`
-	ShiftKmh float64   `json:"shift_kmh"`
-	Thrust   float64   `json:"thrust"`
-}
+type RegearRow = regear.Row
 
 // RegearRuleRow defines model for RegearRuleRow.
-type RegearRuleRow struct {
-	// FromMm a number or fraction, for example 4.1 or 41/10
-	FromMm Figure `json:"from_mm"`
-
-	// Highway a number or fraction, for example 4.1 or 41/10
-	Highway Figure `json:"highway"`
-
-	// Mixed a number or fraction, for example 4.1 or 41/10
-	Mixed Figure `json:"mixed"`
-
-	// Trail a number or fraction, for example 4.1 or 41/10
-	Trail Figure `json:"trail"`
-}
+type RegearRuleRow = regear.RuleRow
 
 // RegearSchool defines model for RegearSchool.
-type RegearSchool struct {
-	Formula string `json:"formula"`
-
-	// From an exact number; num and den may be larger than a double holds
-	From *Exact  `json:"from,omitempty"`
-	Id   string  `json:"id"`
-	Name string  `json:"name"`
-	Pick *string `json:"pick,omitempty"`
-
-	// Target an exact number; num and den may be larger than a double holds
-	Target *Exact `json:"target,omitempty"`
-	Text   string `json:"text"`
-
-	// To an exact number; num and den may be larger than a double holds
-	To *Exact `json:"to,omitempty"`
-}
+type RegearSchool = regear.School
 
 // RegearShop defines model for RegearShop.
-type RegearShop struct {
-	Factory  *[]RegearFactory `json:"factory,omitempty"`
-	HighSets *[]RegearLowSet  `json:"high_sets,omitempty"`
-	LowSets  *[]RegearLowSet  `json:"low_sets,omitempty"`
-	Prices   *[]RegearPrice   `json:"prices,omitempty"`
-	Rule     *[]RegearRuleRow `json:"rule,omitempty"`
-	Sets     *[]RegearGearSet `json:"sets,omitempty"`
-	Tires    *[]RegearStocked `json:"tires,omitempty"`
-}
+type RegearShop = regear.Shop
 
 // RegearSpan defines model for RegearSpan.
-type RegearSpan struct {
-	// From a number or fraction, for example 4.1 or 41/10
-	From Figure `json:"from"`
-
-	// To a number or fraction, for example 4.1 or 41/10
-	To Figure `json:"to"`
-}
+type RegearSpan = regear.Span
 
 // RegearStock defines model for RegearStock.
-type RegearStock struct {
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio *Figure `json:"ratio,omitempty"`
-
-	// Tire what is known of one tire; the best source counts unless use names another
-	Tire *Tire `json:"tire,omitempty"`
-}
+type RegearStock = regear.Stock
 
 // RegearStocked defines model for RegearStocked.
-type RegearStocked struct {
-	Name string `json:"name"`
-
-	// Tire what is known of one tire; the best source counts unless use names another
-	Tire Tire `json:"tire"`
-}
+type RegearStocked = regear.Stocked
 
 // RegearStrength defines model for RegearStrength.
-type RegearStrength struct {
-	Family   string   `json:"family"`
-	PinionMm *float64 `json:"pinion_mm,omitempty"`
-	RingMm   *float64 `json:"ring_mm,omitempty"`
-	Spiders  *int     `json:"spiders,omitempty"`
-	Splines  *int     `json:"splines,omitempty"`
-	Text     string   `json:"text"`
-	TubeMm   *float64 `json:"tube_mm,omitempty"`
-}
+type RegearStrength = regear.Strength
 
 // RegearSuits defines model for RegearSuits.
-type RegearSuits struct {
-	AgainstStockPercent float64 `json:"against_stock_percent"`
-	CruiseRpm           float64 `json:"cruise_rpm"`
-	Fits                bool    `json:"fits"`
-	Name                string  `json:"name"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm Exact `json:"rolling_mm"`
-}
+type RegearSuits = regear.Suits
 
 // RegearVariant defines model for RegearVariant.
-type RegearVariant struct {
-	AgainstStockPercent float64 `json:"against_stock_percent"`
-
-	// Crawl an exact number; num and den may be larger than a double holds
-	Crawl     Exact   `json:"crawl"`
-	CrawlKmh  float64 `json:"crawl_kmh"`
-	CruiseRpm float64 `json:"cruise_rpm"`
-
-	// Effective an exact number; num and den may be larger than a double holds
-	Effective     Exact    `json:"effective"`
-	Formula       string   `json:"formula"`
-	Id            string   `json:"id"`
-	InBand        string   `json:"in_band"`
-	LaunchPercent float64  `json:"launch_percent"`
-	MaxForceN     *float64 `json:"max_force_n,omitempty"`
-	Name          string   `json:"name"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact `json:"ratio"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm Exact       `json:"rolling_mm"`
-	Rows      []RegearRow `json:"rows"`
-}
+type RegearVariant = regear.Variant
 
 // Remainder defines model for Remainder.
 type Remainder struct {
@@ -3522,26 +1731,13 @@ type SavedState struct {
 }
 
 // Selector defines model for Selector.
-type Selector struct {
-	Id      string           `json:"id"`
-	Name    string           `json:"name"`
-	Options []SelectorOption `json:"options"`
-	Part    string           `json:"part"`
-	Value   string           `json:"value"`
-}
+type Selector = driveline.Selector
 
 // SelectorNeed defines model for SelectorNeed.
-type SelectorNeed struct {
-	Selector string `json:"selector"`
-	Value    string `json:"value"`
-}
+type SelectorNeed = driveline.Need
 
 // SelectorOption defines model for SelectorOption.
-type SelectorOption struct {
-	Needs *[]SelectorNeed `json:"needs,omitempty"`
-	Value string          `json:"value"`
-	Words string          `json:"words"`
-}
+type SelectorOption = driveline.SelectorOption
 
 // Session defines model for Session.
 type Session struct {
@@ -3562,19 +1758,10 @@ type Shaft struct {
 }
 
 // ShaftAxis defines model for ShaftAxis.
-type ShaftAxis string
+type ShaftAxis = driveline.Axis
 
 // ShiftRow defines model for ShiftRow.
-type ShiftRow struct {
-	AfterRpm  float64 `json:"after_rpm"`
-	BeforeRpm float64 `json:"before_rpm"`
-	ClosesRpm float64 `json:"closes_rpm"`
-	Formula   string  `json:"formula"`
-	From      string  `json:"from"`
-	Part      string  `json:"part"`
-	Selector  string  `json:"selector"`
-	To        string  `json:"to"`
-}
+type ShiftRow = driveline.ShiftRow
 
 // ShopPart defines model for ShopPart.
 type ShopPart struct {
@@ -3617,356 +1804,88 @@ type Situation struct {
 type SlipKind string
 
 // SpeedoAdapter defines model for SpeedoAdapter.
-type SpeedoAdapter struct {
-	Name string `json:"name"`
-
-	// Ratio a number or fraction, for example 4.1 or 41/10
-	Ratio Figure `json:"ratio"`
-	Shelf *int   `json:"shelf,omitempty"`
-}
+type SpeedoAdapter = speedo.Adapter
 
 // SpeedoAdapterPick defines model for SpeedoAdapterPick.
-type SpeedoAdapterPick struct {
-	Drive   int     `json:"drive"`
-	Driven  int     `json:"driven"`
-	Name    *string `json:"name,omitempty"`
-	Percent float64 `json:"percent"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact  `json:"ratio"`
-	Text  string `json:"text"`
-}
+type SpeedoAdapterPick = speedo.AdapterPick
 
 // SpeedoAnswer defines model for SpeedoAnswer.
-type SpeedoAnswer struct {
-	Cautions   []string                `json:"cautions"`
-	Electronic *SpeedoElectronicAnswer `json:"electronic,omitempty"`
-	Fitting    []SpeedoFitStep         `json:"fitting"`
-	Mechanical *SpeedoMechanicalAnswer `json:"mechanical,omitempty"`
-	Rules      []SpeedoRule            `json:"rules"`
-	TakeOff    *SpeedoTakeOff          `json:"take_off,omitempty"`
-	TakeOffs   []TakeOff               `json:"take_offs"`
-	Tire       *TireAnswer             `json:"tire,omitempty"`
-	Verified   *SpeedoVerified         `json:"verified,omitempty"`
-}
+type SpeedoAnswer = speedo.Answer
 
 // SpeedoCell defines model for SpeedoCell.
-type SpeedoCell struct {
-	Drive  int `json:"drive"`
-	Driven int `json:"driven"`
-
-	// Error an exact number; num and den may be larger than a double holds
-	Error    Exact         `json:"error"`
-	Formula  string        `json:"formula"`
-	Held     bool          `json:"held"`
-	Housings []string      `json:"housings"`
-	Mark     string        `json:"mark"`
-	Percent  float64       `json:"percent"`
-	Reads    []SpeedoReads `json:"reads"`
-	Shelf    bool          `json:"shelf"`
-	Words    string        `json:"words"`
-}
+type SpeedoCell = speedo.Cell
 
 // SpeedoCheck defines model for SpeedoCheck.
-type SpeedoCheck struct {
-	Actual           float64 `json:"actual"`
-	Percent          float64 `json:"percent"`
-	PlusMinusPercent float64 `json:"plus_minus_percent"`
-	Shown            float64 `json:"shown"`
-	What             string  `json:"what"`
-}
+type SpeedoCheck = speedo.Check
 
 // SpeedoDropped defines model for SpeedoDropped.
-type SpeedoDropped struct {
-	S   float64 `json:"s"`
-	Why string  `json:"why"`
-}
+type SpeedoDropped = speedo.Dropped
 
 // SpeedoElectronic defines model for SpeedoElectronic.
-type SpeedoElectronic struct {
-	// Calibrated a number or fraction, for example 4.1 or 41/10
-	Calibrated *Figure `json:"calibrated,omitempty"`
-
-	// Drive gears of a hybrid pickup: a driven gear that turns a pulse unit; reluctor is then pulses per turn of the driven gear
-	Drive    *int    `json:"drive,omitempty"`
-	Driven   *int    `json:"driven,omitempty"`
-	Per      *string `json:"per,omitempty"`
-	Reluctor int     `json:"reluctor"`
-
-	// Tool a calibration tool that takes an axle ratio from a list and a tire size in steps
-	Tool *SpeedoTool `json:"tool,omitempty"`
-}
+type SpeedoElectronic = speedo.Electronic
 
 // SpeedoElectronicAnswer defines model for SpeedoElectronicAnswer.
-type SpeedoElectronicAnswer struct {
-	// Entries entries of the tool that never read low, best first
-	Entries *[]SpeedoToolEntry `json:"entries,omitempty"`
-
-	// ErrorNow an exact number; num and den may be larger than a double holds
-	ErrorNow *Exact `json:"error_now,omitempty"`
-
-	// Factor an exact number; num and den may be larger than a double holds
-	Factor  *Exact `json:"factor,omitempty"`
-	Formula string `json:"formula"`
-
-	// New an exact number; num and den may be larger than a double holds
-	New        Exact    `json:"new"`
-	Per        string   `json:"per"`
-	PercentNow *float64 `json:"percent_now,omitempty"`
-
-	// PulsesPerKm an exact number; num and den may be larger than a double holds
-	PulsesPerKm Exact `json:"pulses_per_km"`
-
-	// PulsesPerMile an exact number; num and den may be larger than a double holds
-	PulsesPerMile Exact  `json:"pulses_per_mile"`
-	Text          string `json:"text"`
-}
+type SpeedoElectronicAnswer = speedo.ElectronicAnswer
 
 // SpeedoFitStep defines model for SpeedoFitStep.
-type SpeedoFitStep struct {
-	Caution *string `json:"caution,omitempty"`
-	Do      string  `json:"do"`
-}
+type SpeedoFitStep = speedo.FitStep
 
 // SpeedoGear defines model for SpeedoGear.
-type SpeedoGear struct {
-	Color *string `json:"color,omitempty"`
-	Name  *string `json:"name,omitempty"`
-	Shelf *int    `json:"shelf,omitempty"`
-	Teeth int     `json:"teeth"`
-}
+type SpeedoGear = speedo.Gear
 
 // SpeedoHousing defines model for SpeedoHousing.
-type SpeedoHousing struct {
-	MarkedFrom *int   `json:"marked_from,omitempty"`
-	MarkedTo   *int   `json:"marked_to,omitempty"`
-	Name       string `json:"name"`
-	Shelf      *int   `json:"shelf,omitempty"`
-	TakesFrom  int    `json:"takes_from"`
-	TakesTo    int    `json:"takes_to"`
-}
+type SpeedoHousing = speedo.Housing
 
 // SpeedoIdeal defines model for SpeedoIdeal.
-type SpeedoIdeal struct {
-	Drive int `json:"drive"`
-
-	// Driven an exact number; num and den may be larger than a double holds
-	Driven  Exact  `json:"driven"`
-	Formula string `json:"formula"`
-}
+type SpeedoIdeal = speedo.Ideal
 
 // SpeedoMechanical defines model for SpeedoMechanical.
-type SpeedoMechanical struct {
-	Adapters *[]SpeedoAdapter `json:"adapters,omitempty"`
-
-	// Constant a number or fraction, for example 4.1 or 41/10
-	Constant     *Figure          `json:"constant,omitempty"`
-	Driven       *[]SpeedoGear    `json:"driven,omitempty"`
-	Drives       *[]SpeedoGear    `json:"drives,omitempty"`
-	FittedDrive  *int             `json:"fitted_drive,omitempty"`
-	FittedDriven *int             `json:"fitted_driven,omitempty"`
-	Housings     *[]SpeedoHousing `json:"housings,omitempty"`
-	Per          *string          `json:"per,omitempty"`
-
-	// SpeedsKmh true speeds to tell the needle for; 50, 80 and 110 if left out
-	SpeedsKmh *[]float64 `json:"speeds_kmh,omitempty"`
-}
+type SpeedoMechanical = speedo.Mechanical
 
 // SpeedoMechanicalAnswer defines model for SpeedoMechanicalAnswer.
-type SpeedoMechanicalAnswer struct {
-	Adapters []SpeedoAdapterPick `json:"adapters"`
-	Cells    []SpeedoCell        `json:"cells"`
-
-	// Common commonly made counts, none of the shop's
-	Common *bool `json:"common,omitempty"`
-
-	// Constant an exact number; num and den may be larger than a double holds
-	Constant Exact           `json:"constant"`
-	Fitted   *SpeedoCell     `json:"fitted,omitempty"`
-	Formula  string          `json:"formula"`
-	Housings []SpeedoHousing `json:"housings"`
-	Ideal    []SpeedoIdeal   `json:"ideal"`
-	Notes    []string        `json:"notes"`
-	Per      string          `json:"per"`
-	Picks    []SpeedoPick    `json:"picks"`
-
-	// TurnsPerKm an exact number; num and den may be larger than a double holds
-	TurnsPerKm Exact `json:"turns_per_km"`
-
-	// TurnsPerMile an exact number; num and den may be larger than a double holds
-	TurnsPerMile Exact `json:"turns_per_mile"`
-}
+type SpeedoMechanicalAnswer = speedo.MechanicalAnswer
 
 // SpeedoNoted defines model for SpeedoNoted.
-type SpeedoNoted struct {
-	ShownKmh float64 `json:"shown_kmh"`
-	Time     string  `json:"time"`
-}
+type SpeedoNoted = speedo.Noted
 
 // SpeedoPick defines model for SpeedoPick.
-type SpeedoPick struct {
-	Cell  SpeedoCell `json:"cell"`
-	Which string     `json:"which"`
-	Why   string     `json:"why"`
-}
+type SpeedoPick = speedo.Pick
 
 // SpeedoReads defines model for SpeedoReads.
-type SpeedoReads struct {
-	// AllowedToKmh the most that UN Regulation 39 lets the needle show
-	AllowedToKmh float64 `json:"allowed_to_kmh"`
-	ShownKmh     float64 `json:"shown_kmh"`
-	TrueKmh      float64 `json:"true_kmh"`
-}
+type SpeedoReads = speedo.Reads
 
 // SpeedoRequest The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.
-type SpeedoRequest = json.RawMessage
+type SpeedoRequest = speedo.Request
 
 // SpeedoRule defines model for SpeedoRule.
-type SpeedoRule struct {
-	Rule  string `json:"rule"`
-	Where string `json:"where"`
-}
+type SpeedoRule = speedo.Rule
 
 // SpeedoRun defines model for SpeedoRun.
-type SpeedoRun struct {
-	Meters   float64 `json:"meters"`
-	Seconds  float64 `json:"seconds"`
-	ShownKmh float64 `json:"shown_kmh"`
-}
+type SpeedoRun = speedo.Run
 
 // SpeedoSample defines model for SpeedoSample.
-type SpeedoSample struct {
-	Kmh   float64 `json:"kmh"`
-	M     float64 `json:"m"`
-	S     float64 `json:"s"`
-	State string  `json:"state"`
-}
+type SpeedoSample = speedo.Sample
 
 // SpeedoTakeOff defines model for SpeedoTakeOff.
-type SpeedoTakeOff struct {
-	Formula string `json:"formula"`
-
-	// Low an exact number; num and den may be larger than a double holds
-	Low   *Exact  `json:"low,omitempty"`
-	Name  string  `json:"name"`
-	Shaft *string `json:"shaft,omitempty"`
-
-	// TurnsPerKm an exact number; num and den may be larger than a double holds
-	TurnsPerKm Exact `json:"turns_per_km"`
-
-	// TurnsPerMeter an exact number; num and den may be larger than a double holds
-	TurnsPerMeter Exact `json:"turns_per_meter"`
-
-	// TurnsPerWheelTurn an exact number; num and den may be larger than a double holds
-	TurnsPerWheelTurn Exact `json:"turns_per_wheel_turn"`
-}
+type SpeedoTakeOff = speedo.TakeOff
 
 // SpeedoTool a calibration tool that takes an axle ratio from a list and a tire size in steps
-type SpeedoTool struct {
-	// From a number or fraction, for example 4.1 or 41/10
-	From   Figure   `json:"from"`
-	Ratios []Figure `json:"ratios"`
-
-	// Step a number or fraction, for example 4.1 or 41/10
-	Step Figure `json:"step"`
-
-	// To a number or fraction, for example 4.1 or 41/10
-	To Figure `json:"to"`
-
-	// Unit inch (if left out) or mm
-	Unit *string `json:"unit,omitempty"`
-}
+type SpeedoTool = speedo.Tool
 
 // SpeedoToolEntry defines model for SpeedoToolEntry.
-type SpeedoToolEntry struct {
-	Percent float64 `json:"percent"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact `json:"ratio"`
-
-	// Size an exact number; num and den may be larger than a double holds
-	Size Exact  `json:"size"`
-	Text string `json:"text"`
-}
+type SpeedoToolEntry = speedo.ToolEntry
 
 // SpeedoTrack defines model for SpeedoTrack.
-type SpeedoTrack struct {
-	Dropped      []SpeedoDropped `json:"dropped"`
-	DroppedCount int             `json:"dropped_count"`
-	Fixes        int             `json:"fixes"`
-	GapMeters    float64         `json:"gap_meters"`
-	Gaps         int             `json:"gaps"`
-	Meters       float64         `json:"meters"`
-	MovingS      float64         `json:"moving_s"`
-
-	// NoisePercent what the scatter leaves open of the length
-	NoisePercent float64        `json:"noise_percent"`
-	PausedS      float64        `json:"paused_s"`
-	Samples      []SpeedoSample `json:"samples"`
-
-	// ScatterM standard deviation of the fixes along one axis
-	ScatterM float64   `json:"scatter_m"`
-	Start    time.Time `json:"start"`
-	Text     string    `json:"text"`
-	Timed    bool      `json:"timed"`
-	Used     int       `json:"used"`
-}
+type SpeedoTrack = speedo.Track
 
 // SpeedoVerified defines model for SpeedoVerified.
-type SpeedoVerified struct {
-	Checks           []SpeedoCheck `json:"checks"`
-	Correction       *string       `json:"correction,omitempty"`
-	Driven           *int          `json:"driven,omitempty"`
-	Formula          string        `json:"formula"`
-	IdealDriven      *float64      `json:"ideal_driven,omitempty"`
-	Level            string        `json:"level"`
-	NewPulsesPerKm   *float64      `json:"new_pulses_per_km,omitempty"`
-	Notes            []string      `json:"notes"`
-	Percent          float64       `json:"percent"`
-	PlusMinusPercent float64       `json:"plus_minus_percent"`
-	Text             string        `json:"text"`
-	Track            *SpeedoTrack  `json:"track,omitempty"`
-	TrueLPer100km    *float64      `json:"true_l_per_100km,omitempty"`
-	TrueOdometerKm   *float64      `json:"true_odometer_km,omitempty"`
-	TrueRangeKm      *float64      `json:"true_range_km,omitempty"`
-}
+type SpeedoVerified = speedo.Verified
 
 // SpeedoVerify defines model for SpeedoVerify.
-type SpeedoVerify struct {
-	// Calibrated a number or fraction, for example 4.1 or 41/10
-	Calibrated *Figure        `json:"calibrated,omitempty"`
-	Drive      *int           `json:"drive,omitempty"`
-	Driven     *int           `json:"driven,omitempty"`
-	Gpx        *string        `json:"gpx,omitempty"`
-	LPer100km  *float64       `json:"l_per_100km,omitempty"`
-	Method     string         `json:"method"`
-	Noted      *[]SpeedoNoted `json:"noted,omitempty"`
-
-	// OdometerThen a number or fraction, for example 4.1 or 41/10
-	OdometerThen *Figure `json:"odometer_then,omitempty"`
-
-	// OdometerToday a number or fraction, for example 4.1 or 41/10
-	OdometerToday *Figure      `json:"odometer_today,omitempty"`
-	RangeKm       *float64     `json:"range_km,omitempty"`
-	Runs          *[]SpeedoRun `json:"runs,omitempty"`
-
-	// ShownKm a number or fraction, for example 4.1 or 41/10
-	ShownKm *Figure  `json:"shown_km,omitempty"`
-	StepKm  *float64 `json:"step_km,omitempty"`
-
-	// TrueKm a number or fraction, for example 4.1 or 41/10
-	TrueKm      *Figure  `json:"true_km,omitempty"`
-	TruePercent *float64 `json:"true_percent,omitempty"`
-}
+type SpeedoVerify = speedo.Verify
 
 // SpiderSpeed defines model for SpiderSpeed.
-type SpiderSpeed struct {
-	// Against an exact number; num and den may be larger than a double holds
-	Against Exact    `json:"against"`
-	Formula string   `json:"formula"`
-	Part    string   `json:"part"`
-	Rpm     *float64 `json:"rpm,omitempty"`
-}
+type SpiderSpeed = driveline.SpiderSpeed
 
 // StageQuestion defines model for StageQuestion.
 type StageQuestion struct {
@@ -4029,28 +1948,10 @@ type Strike struct {
 }
 
 // SunRing defines model for SunRing.
-type SunRing struct {
-	// Ring 1 to 2000; left out where it is not known
-	Ring *Teeth `json:"ring,omitempty"`
-
-	// Sun 1 to 2000; left out where it is not known
-	Sun *Teeth `json:"sun,omitempty"`
-}
+type SunRing = driveline.SunRing
 
 // TakeOff defines model for TakeOff.
-type TakeOff struct {
-	// Family of the part's gears
-	Family *string `json:"family,omitempty"`
-
-	// Low an exact number; num and den may be larger than a double holds
-	Low   *Exact `json:"low,omitempty"`
-	Name  string `json:"name"`
-	Part  string `json:"part"`
-	Shaft string `json:"shaft"`
-
-	// TurnsPerMeter an exact number; num and den may be larger than a double holds
-	TurnsPerMeter Exact `json:"turns_per_meter"`
-}
+type TakeOff = driveline.TakeOff
 
 // TakenIn the entry came with a document; its own names and dates are the document's
 type TakenIn struct {
@@ -4062,123 +1963,24 @@ type TakenIn struct {
 type Teeth = int
 
 // Tire what is known of one tire; the best source counts unless use names another
-type Tire struct {
-	Construction *string `json:"construction,omitempty"`
-
-	// DiameterMm a number or fraction, for example 4.1 or 41/10
-	DiameterMm *Figure  `json:"diameter_mm,omitempty"`
-	Marking    *string  `json:"marking,omitempty"`
-	MassKg     *float64 `json:"mass_kg,omitempty"`
-
-	// RevsPerKm a number or fraction, for example 4.1 or 41/10
-	RevsPerKm *Figure `json:"revs_per_km,omitempty"`
-
-	// RevsPerMile a number or fraction, for example 4.1 or 41/10
-	RevsPerMile *Figure `json:"revs_per_mile,omitempty"`
-
-	// RollingMm a number or fraction, for example 4.1 or 41/10
-	RollingMm *Figure `json:"rolling_mm,omitempty"`
-
-	// RolloutMm a number or fraction, for example 4.1 or 41/10
-	RolloutMm    *Figure `json:"rollout_mm,omitempty"`
-	RolloutTurns *int    `json:"rollout_turns,omitempty"`
-	Use          *string `json:"use,omitempty"`
-}
+type Tire = tire.Tire
 
 // TireAnswer defines model for TireAnswer.
-type TireAnswer struct {
-	ApartPercent float64 `json:"apart_percent"`
-
-	// BuildOpen whether it is radial or bias is not known and is asked
-	BuildOpen *bool `json:"build_open,omitempty"`
-
-	// DiameterMm an exact number; num and den may be larger than a double holds
-	DiameterMm            *Exact       `json:"diameter_mm,omitempty"`
-	DiameterSpreadPercent float64      `json:"diameter_spread_percent"`
-	Estimated             bool         `json:"estimated"`
-	Formula               string       `json:"formula"`
-	Known                 []TireKnown  `json:"known"`
-	Marking               *TireMarking `json:"marking,omitempty"`
-	MassKg                *float64     `json:"mass_kg,omitempty"`
-	Notes                 []string     `json:"notes"`
-
-	// RevsPerKm an exact number; num and den may be larger than a double holds
-	RevsPerKm Exact `json:"revs_per_km"`
-
-	// RevsPerMile an exact number; num and den may be larger than a double holds
-	RevsPerMile Exact `json:"revs_per_mile"`
-
-	// RimMm an exact number; num and den may be larger than a double holds
-	RimMm *Exact `json:"rim_mm,omitempty"`
-
-	// RollingMm an exact number; num and den may be larger than a double holds
-	RollingMm     Exact   `json:"rolling_mm"`
-	Sentence      string  `json:"sentence"`
-	Source        string  `json:"source"`
-	SpreadPercent float64 `json:"spread_percent"`
-
-	// WidthMm an exact number; num and den may be larger than a double holds
-	WidthMm *Exact `json:"width_mm,omitempty"`
-}
+type TireAnswer = tire.Answer
 
 // TireChange defines model for TireChange.
-type TireChange struct {
-	ClearanceMm *float64 `json:"clearance_mm,omitempty"`
-	DiameterMm  *float64 `json:"diameter_mm,omitempty"`
-
-	// Effective an exact number; num and den may be larger than a double holds
-	Effective Exact   `json:"effective"`
-	Percent   float64 `json:"percent"`
-
-	// Rolling an exact number; num and den may be larger than a double holds
-	Rolling       Exact        `json:"rolling"`
-	Sentences     []string     `json:"sentences"`
-	SpreadPercent float64      `json:"spread_percent"`
-	TrueAt        []TireTrueAt `json:"true_at"`
-	WidthMm       *float64     `json:"width_mm,omitempty"`
-}
+type TireChange = tire.Change
 
 // TireKnown defines model for TireKnown.
-type TireKnown struct {
-	Chosen  *bool  `json:"chosen,omitempty"`
-	Formula string `json:"formula"`
-
-	// Mm an exact number; num and den may be larger than a double holds
-	Mm            Exact   `json:"mm"`
-	Source        string  `json:"source"`
-	SpreadPercent float64 `json:"spread_percent"`
-}
+type TireKnown = tire.Known
 
 // TireMarking defines model for TireMarking.
-type TireMarking struct {
-	// AspectPercent an exact number; num and den may be larger than a double holds
-	AspectPercent Exact `json:"aspect_percent"`
-
-	// BuildOpen the marking does not say radial or bias; construction is the likelier
-	BuildOpen    *bool  `json:"build_open,omitempty"`
-	Construction string `json:"construction"`
-
-	// DiameterMm an exact number; num and den may be larger than a double holds
-	DiameterMm            Exact    `json:"diameter_mm"`
-	DiameterSpreadPercent float64  `json:"diameter_spread_percent"`
-	Formula               string   `json:"formula"`
-	Load                  *string  `json:"load,omitempty"`
-	Notes                 []string `json:"notes"`
-
-	// RimMm an exact number; num and den may be larger than a double holds
-	RimMm    Exact   `json:"rim_mm"`
-	Sentence string  `json:"sentence"`
-	Service  *string `json:"service,omitempty"`
-	Speed    *string `json:"speed,omitempty"`
-	System   string  `json:"system"`
-	Text     string  `json:"text"`
-
-	// WidthMm an exact number; num and den may be larger than a double holds
-	WidthMm Exact `json:"width_mm"`
-}
+type TireMarking = tire.Marking
 
 // TireRequest defines model for TireRequest.
-type TireRequest = json.RawMessage
+type TireRequest struct {
+	Tires []Tire `json:"tires"`
+}
 
 // TireResult defines model for TireResult.
 type TireResult struct {
@@ -4188,10 +1990,7 @@ type TireResult struct {
 }
 
 // TireTrueAt defines model for TireTrueAt.
-type TireTrueAt struct {
-	Actual float64 `json:"actual"`
-	Shown  float64 `json:"shown"`
-}
+type TireTrueAt = tire.TrueAt
 
 // ToothCount defines model for ToothCount.
 type ToothCount struct {
@@ -4200,134 +1999,28 @@ type ToothCount struct {
 }
 
 // TraceCorner defines model for TraceCorner.
-type TraceCorner struct {
-	AssumedSizes   *bool         `json:"assumed_sizes,omitempty"`
-	RadiusM        float64       `json:"radius_m"`
-	SlipFormula    *string       `json:"slip_formula,omitempty"`
-	SlipMPerCircle float64       `json:"slip_m_per_circle"`
-	Spiders        []SpiderSpeed `json:"spiders"`
-	Toward         string        `json:"toward"`
-	TrackMm        float64       `json:"track_mm"`
-	WheelbaseMm    float64       `json:"wheelbase_mm"`
-	Wheels         []WheelPath   `json:"wheels"`
-}
+type TraceCorner = driveline.CornerOut
 
 // TraceNote defines model for TraceNote.
-type TraceNote struct {
-	Kind TraceNoteKind `json:"kind"`
-	Part *string       `json:"part,omitempty"`
-	Text string        `json:"text"`
-}
-
-// TraceNoteKind defines model for TraceNote.Kind.
-type TraceNoteKind string
+type TraceNote = driveline.Note
 
 // TraceOverall defines model for TraceOverall.
-type TraceOverall struct {
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio Exact  `json:"ratio"`
-	Shaft string `json:"shaft"`
-	Words string `json:"words"`
-}
+type TraceOverall = driveline.OverallOut
 
 // TracedBind defines model for TracedBind.
-type TracedBind struct {
-	Cut  *string  `json:"cut,omitempty"`
-	Held *bool    `json:"held,omitempty"`
-	Loop []string `json:"loop"`
-
-	// Mismatch an exact number; num and den may be larger than a double holds
-	Mismatch *Exact   `json:"mismatch,omitempty"`
-	Percent  *float64 `json:"percent,omitempty"`
-	Shafts   []string `json:"shafts"`
-	Unknown  *bool    `json:"unknown,omitempty"`
-	Words    string   `json:"words"`
-}
+type TracedBind = driveline.BindOut
 
 // TracedMesh defines model for TracedMesh.
-type TracedMesh struct {
-	Id     string   `json:"id"`
-	Kind   string   `json:"kind"`
-	Open   *bool    `json:"open,omitempty"`
-	Part   string   `json:"part"`
-	Power  float64  `json:"power"`
-	Shafts []string `json:"shafts"`
-	Teeth  *[]int   `json:"teeth,omitempty"`
-	Words  string   `json:"words"`
-}
+type TracedMesh = driveline.MeshOut
 
 // TracedOutput defines model for TracedOutput.
-type TracedOutput struct {
-	Kind  TracedOutputKind `json:"kind"`
-	Name  string           `json:"name"`
-	Part  string           `json:"part"`
-	Path  []PathStep       `json:"path"`
-	Shaft string           `json:"shaft"`
-
-	// Share an exact number; num and den may be larger than a double holds
-	Share      *Exact             `json:"share,omitempty"`
-	ShareWords string             `json:"share_words"`
-	State      *TracedOutputState `json:"state,omitempty"`
-}
-
-// TracedOutputKind defines model for TracedOutput.Kind.
-type TracedOutputKind string
-
-// TracedOutputState defines model for TracedOutput.State.
-type TracedOutputState string
+type TracedOutput = driveline.OutputOut
 
 // TracedShaft defines model for TracedShaft.
-type TracedShaft struct {
-	Axis      ShaftAxis `json:"axis"`
-	Depends   *[]string `json:"depends,omitempty"`
-	Direction string    `json:"direction"`
-	Drawn     float64   `json:"drawn"`
-	Id        string    `json:"id"`
-	Name      string    `json:"name"`
-	Part      string    `json:"part"`
-	Power     float64   `json:"power"`
-
-	// Ratio an exact number; num and den may be larger than a double holds
-	Ratio *Exact   `json:"ratio,omitempty"`
-	Rpm   *float64 `json:"rpm,omitempty"`
-	Sign  int      `json:"sign"`
-
-	// Speed an exact number; num and den may be larger than a double holds
-	Speed *Exact           `json:"speed,omitempty"`
-	State TracedShaftState `json:"state"`
-
-	// Torque an exact number; num and den may be larger than a double holds
-	Torque      *Exact  `json:"torque,omitempty"`
-	TorqueWords *string `json:"torque_words,omitempty"`
-
-	// Turns an exact number; num and den may be larger than a double holds
-	Turns *Exact  `json:"turns,omitempty"`
-	Why   *string `json:"why,omitempty"`
-}
-
-// TracedShaftState defines model for TracedShaft.State.
-type TracedShaftState string
+type TracedShaft = driveline.ShaftOut
 
 // Traction defines model for Traction.
-type Traction struct {
-	Climbs          bool            `json:"climbs"`
-	EngineNm        *float64        `json:"engine_nm,omitempty"`
-	First           *string         `json:"first,omitempty"`
-	FirstN          float64         `json:"first_n"`
-	Formula         string          `json:"formula"`
-	InputNm         float64         `json:"input_nm"`
-	Limited         TractionLimited `json:"limited"`
-	MaxGradePercent *float64        `json:"max_grade_percent,omitempty"`
-	NeedN           float64         `json:"need_n"`
-	Sentence        string          `json:"sentence"`
-	Steps           []string        `json:"steps"`
-	TotalN          float64         `json:"total_n"`
-	Unknown         *[]string       `json:"unknown,omitempty"`
-	Wheels          []WheelForce    `json:"wheels"`
-}
-
-// TractionLimited defines model for Traction.Limited.
-type TractionLimited string
+type Traction = driveline.Traction
 
 // TractionRequest defines model for TractionRequest.
 type TractionRequest struct {
@@ -4416,11 +2109,7 @@ type UnitKind string
 type UnitName = string
 
 // UnknownRatio defines model for UnknownRatio.
-type UnknownRatio struct {
-	Part  string `json:"part"`
-	Ratio string `json:"ratio"`
-	Words string `json:"words"`
-}
+type UnknownRatio = driveline.UnknownOut
 
 // Unlisted what the list of candidates leaves out
 type Unlisted struct {
@@ -4464,13 +2153,7 @@ type Verdict struct {
 }
 
 // WeakLink defines model for WeakLink.
-type WeakLink struct {
-	Formula  string  `json:"formula"`
-	Part     string  `json:"part"`
-	RatedNm  float64 `json:"rated_nm"`
-	TorqueNm float64 `json:"torque_nm"`
-	Used     float64 `json:"used"`
-}
+type WeakLink = driveline.WeakLink
 
 // Wheel defines model for Wheel.
 type Wheel struct {
@@ -4482,26 +2165,10 @@ type Wheel struct {
 }
 
 // WheelForce defines model for WheelForce.
-type WheelForce struct {
-	ForceN  float64 `json:"force_n"`
-	Formula string  `json:"formula"`
-	Grip    float64 `json:"grip"`
-	LimitN  float64 `json:"limit_n"`
-	LoadN   float64 `json:"load_n"`
-	Name    string  `json:"name"`
-	Part    string  `json:"part"`
-	Slips   bool    `json:"slips"`
-	Words   string  `json:"words"`
-}
+type WheelForce = driveline.WheelForce
 
 // WheelPath defines model for WheelPath.
-type WheelPath struct {
-	// Factor an exact number; num and den may be larger than a double holds
-	Factor  Exact   `json:"factor"`
-	Formula string  `json:"formula"`
-	Part    string  `json:"part"`
-	RadiusM float64 `json:"radius_m"`
-}
+type WheelPath = driveline.WheelPath
 
 // Id defines model for Id.
 type Id = int64

@@ -130,13 +130,19 @@ func ParsePart(data []byte) (*Part, error) {
 	if err := dec.Decode(&p); err != nil {
 		return nil, jsonFault(err)
 	}
+	return &p, p.Loose()
+}
+
+// Loose makes it a part by itself, as a catalog holds it: fed by nothing,
+// measured nowhere; and checks its figures.
+func (p *Part) Loose() error {
 	if p.ID == "" {
 		p.ID = "part"
 	}
 	p.From, p.Sources = "", nil
 	var errs fault.Errors
 	p.check("", &errs)
-	return &p, errs.Err()
+	return errs.Err()
 }
 
 func jsonFault(err error) error {

@@ -10,6 +10,7 @@ type Layout struct {
 	For      string   `json:"for"`
 	Units    []string `json:"units"` // kinds of unit that it is offered for first
 	Document Document `json:"document"`
+	Blank    Document `json:"blank"` // without the figures that are only examples
 }
 
 func engine(axis Axis, nm float64) Part {
@@ -173,6 +174,7 @@ func Layouts() []Layout {
 		if err := d.Check(); err != nil {
 			panic(list[i].ID + ": " + err.Error()) // a slip in the list above
 		}
+		list[i].Blank = d.Blank()
 	}
 	return list
 }

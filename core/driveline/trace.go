@@ -228,11 +228,11 @@ func (r *result) torqueKnown(shaft int) (exact.Number, bool) {
 
 // Want asks for the parts of a trace that cost more than one solution.
 type Want struct {
-	Gears  bool // every gear × range
-	Shifts bool
-	Tests  bool // on stands
+	Gears  bool `json:"gears,omitempty"` // every gear × range
+	Shifts bool `json:"shifts,omitempty"`
+	Tests  bool `json:"tests,omitempty"` // on stands
 	// SpeedKMH is the road speed for the shifts.
-	SpeedKMH float64
+	SpeedKMH float64 `json:"speed_kmh,omitempty"`
 }
 
 // Run traces a driveline in a state. The document must have passed Check.

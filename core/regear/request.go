@@ -66,6 +66,9 @@ type Request struct {
 	NextCenter string `json:"next_center,omitempty"`
 	Chosen     string `json:"chosen,omitempty"` // a candidate to estimate instead of the recommended
 	Shop       Shop   `json:"shop,omitzero"`
+	// UseShop asks who holds the shop's lists to fill in those left out; Work
+	// itself takes Shop as it is.
+	UseShop bool `json:"use_shop,omitempty"`
 
 	common bool // the shop's lists hold no set; commonly made pairs stand in
 }

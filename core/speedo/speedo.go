@@ -24,6 +24,11 @@ type Request struct {
 	Mechanical *Mechanical `json:"mechanical,omitempty"`
 	Electronic *Electronic `json:"electronic,omitempty"`
 	Verify     *Verify     `json:"verify,omitempty"`
+
+	// UseShop asks who holds the shop's lists to fill in gears left out, those
+	// of Family where it is named; Work itself takes Mechanical as it is.
+	UseShop bool   `json:"use_shop,omitempty"`
+	Family  string `json:"family,omitempty"`
 }
 
 // TakeOff is the shaft that the answer is for.

@@ -132,7 +132,7 @@ func (l *line) swapped(by string, former driveline.Part, note string) *line {
 	if l.doc.Fittings != nil {
 		list = *l.doc.Fittings
 	}
-	list = append(list, api.DocumentFitting{Part: former.ID, What: api.GearsSwapped, Note: &note, By: by, At: l.when, Former: must(former)})
+	list = append(list, api.DocumentFitting{Part: former.ID, What: api.GearsSwapped, Note: &note, By: by, At: l.when, Former: former})
 	l.doc.Fittings = &list
 	return l
 }

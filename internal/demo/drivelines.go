@@ -40,11 +40,11 @@ func (l *line) driveline(layout string, change func(*driveline.Document), states
 			}
 		}
 		l.doc.Measured = &l.measured
-		out := api.DocumentDriveline{Document: must(d)}
+		out := api.DocumentDriveline{Document: d}
 		if len(states) > 0 {
 			list := []api.SavedState{}
 			for _, s := range states {
-				list = append(list, api.SavedState{Name: s.name, State: must(s.state)})
+				list = append(list, api.SavedState{Name: s.name, State: s.state})
 			}
 			out.States = &list
 		}

@@ -14,8 +14,6 @@ import (
 	"zorvel/internal/store"
 )
 
-func (a answer) VisitListCatalogResponse(w http.ResponseWriter) error { return a.write(w) }
-
 // ListCatalog lists the shop's lists with their columns.
 func (s *Server) ListCatalog(ctx context.Context, _ api.ListCatalogRequestObject) (api.ListCatalogResponseObject, error) {
 	if _, err := reader(ctx); err != nil {
@@ -25,15 +23,11 @@ func (s *Server) ListCatalog(ctx context.Context, _ api.ListCatalogRequestObject
 	if err != nil {
 		return nil, err
 	}
-	type info struct {
-		List catalog.List `json:"list"`
-		Rows int          `json:"rows"`
-	}
-	var out []info
+	var out api.ListCatalog200JSONResponse
 	for _, l := range catalog.Lists() {
-		out = append(out, info{l, sizes[l.ID]})
+		out = append(out, api.CatalogInfo{List: l, Rows: sizes[l.ID]})
 	}
-	return answer{out}, nil
+	return out, nil
 }
 
 // shopList is a list of the contract; the contract lets no others through.

@@ -98,7 +98,7 @@ func (s *Server) decideRegear(ctx context.Context, b *api.NewDecision, d *store.
 		return refuseField("/regear", "the question is needed, as for /calc/regear")
 	}
 	raw, currency := *b.Regear, deref(b.Currency)
-	q, err := s.regearIn(ctx, raw)
+	q, err := s.fromShop(ctx, raw)
 	if err != nil {
 		return fault.Under("regear", err)
 	}
@@ -148,7 +148,7 @@ func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.
 		return refuseField("/speedometer", "the question is needed, as for /calc/speedometer")
 	}
 	raw, drive, driven := *b.Speedometer, deref(b.Drive), deref(b.Driven)
-	q, err := s.speedoIn(ctx, raw)
+	q, err := s.gearsFromShop(ctx, raw)
 	if err != nil {
 		return fault.Under("speedometer", err)
 	}
@@ -198,7 +198,7 @@ func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.
 
 // RegearSheet prints a plan that isn't recorded.
 func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject) (api.RegearSheetResponseObject, error) {
-	q, err := s.regearIn(ctx, r.Body.Regear)
+	q, err := s.fromShop(ctx, r.Body.Regear)
 	if err != nil {
 		return nil, fault.Under("regear", err)
 	}

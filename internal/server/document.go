@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"time"
@@ -37,7 +38,11 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 	var fitted []api.DocumentFitting
 	for i, f := range fittings {
 		place[f.ID] = i + 1
-		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: some(f.Note), By: f.By, At: f.At, Former: f.Former})
+		was, err := keptPart(f.Former)
+		if err != nil {
+			return nil, fmt.Errorf("fitting %d: %w", f.ID, err)
+		}
+		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: some(f.Note), By: f.By, At: f.At, Former: was})
 	}
 	if fitted != nil {
 		doc.Fittings = &fitted
@@ -125,8 +130,8 @@ func (s *Server) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 	if doc.Driveline == nil {
 		return refuseField("/driveline", "a unit has a driveline")
 	}
-	d, err := driveline.Parse(doc.Driveline.Document)
-	if err != nil {
+	d := &doc.Driveline.Document
+	if err := d.Check(); err != nil {
 		return fault.Under("driveline/document", err)
 	}
 	if err := s.keepable(in, d, doc.Driveline.States); err != nil {
@@ -137,10 +142,14 @@ func (s *Server) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 		if err := checkDate(f.At, at+"/at"); err != nil {
 			return err
 		}
-		if _, err := driveline.ParsePart(f.Former); err != nil {
+		was, err := json.Marshal(f.Former)
+		if err != nil {
+			return err
+		}
+		if err := f.Former.Loose(); err != nil {
 			return fault.Under(at[1:]+"/former", err)
 		}
-		in.Fittings = append(in.Fittings, store.Fitting{Part: f.Part, What: string(f.What), Note: deref(f.Note), Former: f.Former, By: f.By, At: f.At.UTC()})
+		in.Fittings = append(in.Fittings, store.Fitting{Part: f.Part, What: string(f.What), Note: deref(f.Note), Former: was, By: f.By, At: f.At.UTC()})
 	}
 	seen := map[driveline.Place]bool{}
 	for i, m := range deref(doc.Measured) {
@@ -179,8 +188,8 @@ func (s *Server) takeLine(in *store.Import, doc api.UnitDocument) error {
 	var drawn *driveline.Document
 	var states *[]api.SavedState
 	if doc.Driveline != nil {
-		var err error
-		if drawn, err = driveline.Parse(doc.Driveline.Document); err != nil {
+		drawn = &doc.Driveline.Document
+		if err := drawn.Check(); err != nil {
 			return fault.Under("driveline/document", err)
 		}
 		states = doc.Driveline.States

@@ -1,10 +1,10 @@
 package server
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 
@@ -16,110 +16,42 @@ import (
 	"zorvel/internal/store"
 )
 
-// answer writes a value of the core as it is: its JSON is the contract's,
-// which the tests hold it to.
-type answer struct{ value any }
-
-func (a answer) write(w http.ResponseWriter) error {
-	var b bytes.Buffer
-	if err := json.NewEncoder(&b).Encode(a.value); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(http.StatusOK)
-	_, err := b.WriteTo(w)
-	return err
-}
-
-// The contract's answers that are written as the core gives them.
-
-func (a answer) VisitDrivelineResponse(w http.ResponseWriter) error   { return a.write(w) }
-func (a answer) VisitTractionResponse(w http.ResponseWriter) error    { return a.write(w) }
-func (a answer) VisitListLayoutsResponse(w http.ResponseWriter) error { return a.write(w) }
-
-// stateIn reads a state that the contract has validated.
-func stateIn(raw *api.DrivelineState, field string) (driveline.State, error) {
-	var s driveline.State
-	if raw == nil {
-		return s, nil
-	}
-	if err := json.Unmarshal(*raw, &s); err != nil {
-		return s, fault.New(field, "can't be read: %v", err)
-	}
-	return s, nil
-}
-
 // Driveline traces a driveline or a bare network.
 func (s *Server) Driveline(_ context.Context, r api.DrivelineRequestObject) (api.DrivelineResponseObject, error) {
 	q := r.Body
-	st, err := stateIn(q.State, "state")
-	if err != nil {
-		return nil, err
-	}
+	st := deref(q.State)
 	switch {
 	case q.Driveline != nil && q.Network != nil:
 		return nil, fault.New("network", "send a driveline or a network, not both")
 	case q.Network != nil:
-		var n network.Network
-		if err := json.Unmarshal(*q.Network, &n); err != nil {
-			return nil, fault.New("network", "can't be read: %v", err)
-		}
-		rep, err := network.Answer(n, st.Losses)
-		if err != nil {
-			return nil, fault.Under("network", err)
-		}
-		return answer{map[string]any{"network": rep}}, nil
+		rep, err := network.Answer(*q.Network, st.Losses)
+		return api.Driveline200JSONResponse{Network: rep}, fault.Under("network", err)
 	case q.Driveline == nil:
 		return nil, fault.New("driveline", "is needed; or a bare network")
 	}
-	doc, err := driveline.Parse(*q.Driveline)
-	if err != nil {
+	if err := q.Driveline.Check(); err != nil {
 		return nil, fault.Under("driveline", err)
 	}
-	var want driveline.Want
-	if w := q.Want; w != nil {
-		want = driveline.Want{Gears: deref(w.Gears), Shifts: deref(w.Shifts), Tests: deref(w.Tests), SpeedKMH: deref(w.SpeedKmh)}
-	}
-	t, err := driveline.Run(doc, st, want)
-	if err != nil {
-		return nil, err
-	}
-	return answer{map[string]any{"trace": t}}, nil
+	t, err := driveline.Run(q.Driveline, st, deref(q.Want))
+	return api.Driveline200JSONResponse{Trace: t}, err
 }
 
 // Traction finds the greatest drive force.
 func (s *Server) Traction(_ context.Context, r api.TractionRequestObject) (api.TractionResponseObject, error) {
-	st, err := stateIn(r.Body.State, "state")
-	if err != nil {
-		return nil, err
-	}
-	doc, err := driveline.Parse(r.Body.Driveline)
-	if err != nil {
+	q := r.Body
+	if err := q.Driveline.Check(); err != nil {
 		return nil, fault.Under("driveline", err)
 	}
-	var g driveline.Grip
-	if err := json.Unmarshal(r.Body.Grip, &g); err != nil {
-		return nil, fault.New("grip", "can't be read: %v", err)
-	}
-	t, err := driveline.Pull(doc, st, g)
+	t, err := driveline.Pull(&q.Driveline, deref(q.State), q.Grip)
 	if err != nil {
 		return nil, err
 	}
-	return answer{t}, nil
-}
-
-type layoutOut struct {
-	driveline.Layout
-	Blank driveline.Document `json:"blank"`
+	return api.Traction200JSONResponse(*t), nil
 }
 
 // ListLayouts lists ready drivelines.
 func (s *Server) ListLayouts(context.Context, api.ListLayoutsRequestObject) (api.ListLayoutsResponseObject, error) {
-	var out []layoutOut
-	for _, l := range driveline.Layouts() {
-		out = append(out, layoutOut{l, l.Document.Blank()})
-	}
-	return answer{out}, nil
+	return api.ListLayouts200JSONResponse(driveline.Layouts()), nil
 }
 
 // fill puts what was measured into a unit's driveline: the one place where the
@@ -157,8 +89,14 @@ func (s *Server) fill(ctx context.Context, doc *driveline.Document, u store.Unit
 	return nil
 }
 
-func fittingOut(f store.Fitting) api.Fitting {
-	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: f.Former, TakenIn: takenInOut(f.TakenIn)}
+func fittingOut(f store.Fitting) (api.Fitting, error) {
+	was, err := keptPart(f.Former)
+	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: was, TakenIn: takenInOut(f.TakenIn)}, err
+}
+
+// keptPart reads a part as it was kept, with what was known of it.
+func keptPart(raw json.RawMessage) (p driveline.Part, err error) {
+	return p, json.Unmarshal(raw, &p)
 }
 
 // loadDriveline is the newest driveline with what was measured filled in.
@@ -180,11 +118,13 @@ func (s *Server) loadDriveline(ctx context.Context, id int64) (api.UnitDriveline
 		return out, err
 	}
 	for _, f := range fittings {
-		out.Fittings = append(out.Fittings, fittingOut(f))
+		x, err := fittingOut(f)
+		if err != nil {
+			return out, fmt.Errorf("fitting %d: %w", f.ID, err)
+		}
+		out.Fittings = append(out.Fittings, x)
 	}
-	if out.Document, err = json.Marshal(doc); err != nil {
-		return out, err
-	}
+	out.Document = *doc
 	out.Version, out.By, out.At = d.Version, d.By, d.At
 	return out, json.Unmarshal(d.States, &out.States)
 }
@@ -229,7 +169,8 @@ func (s *Server) KeepDriveline(ctx context.Context, r api.KeepDrivelineRequestOb
 	if err != nil {
 		return nil, err
 	}
-	doc, err := driveline.Parse(r.Body.Document)
+	doc := &r.Body.Document
+	err = doc.Check()
 	if err == nil {
 		err = askable(doc)
 	}
@@ -322,13 +263,12 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 
 // fitted is a part in the place of another: one of the shop's, or one of the
 // same build of which nothing is known.
-func fitted(was driveline.Part, raw *api.CatalogPart) (driveline.Part, error) {
+func fitted(was driveline.Part, p *driveline.Part) (driveline.Part, error) {
 	next := was.Blank()
-	if raw == nil {
+	if p == nil {
 		return next, nil
 	}
-	p, err := driveline.ParsePart(*raw)
-	if err != nil {
+	if err := p.Loose(); err != nil {
 		return next, fault.Under("fitted", err)
 	}
 	if p.Kind != was.Kind {
@@ -348,9 +288,6 @@ func drivelineRow(doc *driveline.Document, states []api.SavedState, field string
 			return nil, fault.New(at+"/name", "there is a saved state %q already", x.Name)
 		}
 		seen[strings.TrimSpace(x.Name)] = true
-		if _, err := stateIn(&x.State, at+"/state"); err != nil {
-			return nil, err
-		}
 	}
 	if states == nil {
 		states = []api.SavedState{}
@@ -373,11 +310,7 @@ func (s *Server) exportDriveline(ctx context.Context, unit int64) (*api.Document
 	if err != nil {
 		return nil, err
 	}
-	b, err := json.Marshal(doc)
-	if err != nil {
-		return nil, err
-	}
-	out := api.DocumentDriveline{Document: b}
+	out := api.DocumentDriveline{Document: *doc}
 	var states []api.SavedState
 	if err := json.Unmarshal(d.States, &states); err != nil {
 		return nil, err

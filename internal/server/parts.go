@@ -22,7 +22,11 @@ func (s *Server) shopParts(ctx context.Context, kind string) ([]api.ShopPart, er
 	rows, err := s.store.ShopParts(ctx, kind)
 	out := make([]api.ShopPart, len(rows))
 	for i, p := range rows {
-		out[i] = api.ShopPart{Id: p.ID, Maker: p.Maker, Name: p.Name, Notes: p.Notes, Part: api.CatalogPart(p.Part)}
+		part, err := keptPart(p.Part)
+		if err != nil {
+			return nil, fmt.Errorf("part %d: %w", p.ID, err)
+		}
+		out[i] = api.ShopPart{Id: p.ID, Maker: p.Maker, Name: p.Name, Notes: p.Notes, Part: part}
 	}
 	return out, err
 }
@@ -50,11 +54,11 @@ func (s *Server) AddParts(ctx context.Context, r api.AddPartsRequestObject) (api
 	}
 	rows := make([]store.ShopPart, len(r.Body.Parts))
 	for i, n := range r.Body.Parts {
-		p, err := driveline.ParsePart(n.Part)
-		if err != nil {
+		if err := n.Part.Loose(); err != nil {
 			return nil, fault.Under("parts/"+itoa(i)+"/part", err)
 		}
-		if rows[i], err = partRow(p, deref(n.Maker), n.Name, deref(n.Notes)); err != nil {
+		var err error
+		if rows[i], err = partRow(&n.Part, deref(n.Maker), n.Name, deref(n.Notes)); err != nil {
 			return nil, err
 		}
 	}

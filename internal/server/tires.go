@@ -2,8 +2,6 @@ package server
 
 import (
 	"context"
-	"encoding/json"
-	"net/http"
 	"slices"
 	"strings"
 
@@ -17,57 +15,22 @@ import (
 	"zorvel/core/tire"
 )
 
-func (a answer) VisitWorkTiresResponse(w http.ResponseWriter) error   { return a.write(w) }
-func (a answer) VisitRegearResponse(w http.ResponseWriter) error      { return a.write(w) }
-func (a answer) VisitSpeedometerResponse(w http.ResponseWriter) error { return a.write(w) }
-
-// readIn reads a body that the contract has validated.
-func readIn(raw json.RawMessage, to any) error {
-	if err := json.Unmarshal(raw, to); err != nil {
-		return fault.New("", "can't be read: %v", err)
-	}
-	return nil
-}
-
-// readDriveline reads a driveline document as strictly as its own endpoint
-// does; nil where there is none.
-func readDriveline(raw json.RawMessage) (*driveline.Document, error) {
-	if raw == nil {
-		return nil, nil
-	}
-	doc, err := driveline.Parse(raw)
-	if err != nil {
-		return nil, fault.Under("driveline", err)
-	}
-	return doc, nil
-}
-
 // WorkTires answers for tires.
 func (s *Server) WorkTires(_ context.Context, r api.WorkTiresRequestObject) (api.WorkTiresResponseObject, error) {
-	var q struct {
-		Tires []tire.Tire `json:"tires"`
-	}
-	if err := readIn(*r.Body, &q); err != nil {
-		return nil, err
-	}
-	var out struct {
-		Tires   []*tire.Answer `json:"tires"`
-		Changes []*tire.Change `json:"changes"`
-	}
-	out.Changes = []*tire.Change{}
+	out := api.WorkTires200JSONResponse{Changes: []tire.Change{}}
 	var errs fault.Errors
-	for i, t := range q.Tires {
+	for i, t := range r.Body.Tires {
 		a, err := tire.Work(t)
 		if err != nil {
 			errs = append(errs, faults(fault.Under("tires/"+itoa(i), err))...)
 			continue
 		}
-		out.Tires = append(out.Tires, a)
+		out.Tires = append(out.Tires, *a)
 		if i > 0 && len(errs) == 0 {
-			out.Changes = append(out.Changes, tire.Compare(out.Tires[0], a))
+			out.Changes = append(out.Changes, *tire.Compare(&out.Tires[0], a))
 		}
 	}
-	return answer{out}, errs.Err()
+	return out, errs.Err()
 }
 
 func faults(err error) fault.Errors {
@@ -80,21 +43,21 @@ func faults(err error) fault.Errors {
 	return fault.Errors{fault.New("", "%v", err)}
 }
 
-// regearIn reads a request and fills in the shop's lists.
-func (s *Server) regearIn(ctx context.Context, raw json.RawMessage) (regear.Request, error) {
-	var q struct {
-		UseShop   bool            `json:"use_shop"`
-		Driveline json.RawMessage `json:"driveline"`
-		regear.Request
+// checkedIn refuses a driveline in a question that can't stand.
+func checkedIn(d *driveline.Document) error {
+	if d == nil {
+		return nil
 	}
-	if err := readIn(raw, &q); err != nil {
-		return q.Request, err
-	}
-	out := q.Request
-	var err error
-	if out.Driveline, err = readDriveline(q.Driveline); err != nil || !q.UseShop {
+	return fault.Under("driveline", d.Check())
+}
+
+// fromShop fills in the shop's lists where a question asks for them.
+func (s *Server) fromShop(ctx context.Context, out regear.Request) (regear.Request, error) {
+	err := checkedIn(out.Driveline)
+	if err != nil || !out.UseShop {
 		return out, err
 	}
+	out.UseShop = false
 	fill := func(f func() error) {
 		if err == nil {
 			err = f()
@@ -175,7 +138,7 @@ func (s *Server) currency(ctx context.Context) (string, error) {
 
 // Regear plans a re-gear.
 func (s *Server) Regear(ctx context.Context, r api.RegearRequestObject) (api.RegearResponseObject, error) {
-	q, err := s.regearIn(ctx, *r.Body)
+	q, err := s.fromShop(ctx, *r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -183,32 +146,23 @@ func (s *Server) Regear(ctx context.Context, r api.RegearRequestObject) (api.Reg
 	if err != nil {
 		return nil, err
 	}
-	return answer{p}, nil
+	return api.Regear200JSONResponse(*p), nil
 }
 
-// speedoIn reads a request and fills in the shop's lists.
-func (s *Server) speedoIn(ctx context.Context, raw json.RawMessage) (speedo.Request, error) {
-	var q struct {
-		UseShop   bool            `json:"use_shop"`
-		Family    string          `json:"family"`
-		Driveline json.RawMessage `json:"driveline"`
-		speedo.Request
+// gearsFromShop fills in the shop's gears where a question asks for them.
+func (s *Server) gearsFromShop(ctx context.Context, q speedo.Request) (speedo.Request, error) {
+	err := checkedIn(q.Driveline)
+	if err != nil || !q.UseShop || q.Mechanical == nil {
+		return q, err
 	}
-	if err := readIn(raw, &q); err != nil {
-		return q.Request, err
-	}
-	out := q.Request
-	var err error
-	m := out.Mechanical
-	if out.Driveline, err = readDriveline(q.Driveline); err != nil || !q.UseShop || m == nil {
-		return out, err
-	}
-	if q.Family = strings.TrimSpace(q.Family); q.Family == "" && out.Driveline != nil {
-		q.Family = takeOffFamily(out.Driveline, out.TakeOff)
+	m := *q.Mechanical
+	q.UseShop, q.Mechanical = false, &m
+	if q.Family = strings.TrimSpace(q.Family); q.Family == "" && q.Driveline != nil {
+		q.Family = takeOffFamily(q.Driveline, q.TakeOff)
 	}
 	if q.Family == "" && (m.Drives == nil || m.Driven == nil) {
 		if err = s.oneFamily(ctx); err != nil {
-			return out, err
+			return q, err
 		}
 	}
 	fits := func(r catalog.Row) bool {
@@ -219,23 +173,23 @@ func (s *Server) speedoIn(ctx context.Context, raw json.RawMessage) (speedo.Requ
 	}
 	if m.Drives == nil {
 		if m.Drives, err = entries(ctx, s, catalog.SpeedoGears, gears("drive")); err != nil {
-			return out, err
+			return q, err
 		}
 	}
 	if m.Driven == nil {
 		if m.Driven, err = entries(ctx, s, catalog.SpeedoGears, gears("driven")); err != nil {
-			return out, err
+			return q, err
 		}
 	}
 	if m.Housings == nil {
 		if m.Housings, err = entries(ctx, s, catalog.Housings, func(_ string, r catalog.Row) (speedo.Housing, bool) { return r.Housing(), fits(r) }); err != nil {
-			return out, err
+			return q, err
 		}
 	}
 	if m.Adapters == nil {
 		m.Adapters, err = entries(ctx, s, catalog.Adapters, always(catalog.Row.Adapter))
 	}
-	return out, err
+	return q, err
 }
 
 // takeOffFamily is the family of the part that the take-off lies at, else of
@@ -269,7 +223,7 @@ func (s *Server) oneFamily(ctx context.Context) error {
 
 // Speedometer answers for gears, calibration and checks.
 func (s *Server) Speedometer(ctx context.Context, r api.SpeedometerRequestObject) (api.SpeedometerResponseObject, error) {
-	q, err := s.speedoIn(ctx, *r.Body)
+	q, err := s.gearsFromShop(ctx, *r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -277,5 +231,5 @@ func (s *Server) Speedometer(ctx context.Context, r api.SpeedometerRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return answer{a}, nil
+	return api.Speedometer200JSONResponse(*a), nil
 }

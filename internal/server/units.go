@@ -107,8 +107,7 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 	}
 	switch {
 	case b.Driveline != nil:
-		doc, err := driveline.Parse(*b.Driveline)
-		return doc, fault.Under("driveline", err)
+		return b.Driveline, fault.Under("driveline", b.Driveline.Check())
 	case b.First != nil:
 		st := stageIn(*b.First)
 		if err := checkStage(st, "/first"); err != nil {
@@ -120,8 +119,7 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 	var known []string
 	for _, l := range driveline.Layouts() {
 		if l.ID == *b.Layout {
-			doc := l.Document.Blank()
-			return &doc, nil
+			return &l.Blank, nil
 		}
 		known = append(known, l.ID)
 	}
@@ -239,7 +237,10 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 		}
 		for _, f := range list {
 			if f.ID == v.Since {
-				x := fittingOut(f)
+				x, err := fittingOut(f)
+				if err != nil {
+					return out, fmt.Errorf("fitting %d: %w", f.ID, err)
+				}
 				out.Fitted = &x
 			}
 		}

@@ -1,0 +1,140 @@
+package api_test
+
+import (
+	"encoding/json"
+	"reflect"
+	"sort"
+	"strings"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+
+	"zorvel/api"
+)
+
+// roots are the contract's types whose shape the core gives; everything that
+// hangs under them is walked.
+var roots = map[string]any{
+	"DrivelineRequest": api.DrivelineRequest{},
+	"TractionRequest":  api.TractionRequest{},
+	"DrivelineAnswer":  api.DrivelineAnswer{},
+	"Traction":         api.Traction{},
+	"Layout":           api.Layout{},
+	"TireRequest":      api.TireRequest{},
+	"TireResult":       api.TireResult{},
+	"RegearRequest":    api.RegearRequest{},
+	"RegearPlan":       api.RegearPlan{},
+	"SpeedoRequest":    api.SpeedoRequest{},
+	"SpeedoAnswer":     api.SpeedoAnswer{},
+	"CatalogInfo":      api.CatalogInfo{},
+}
+
+// TestCoreKeepsTheContract holds every value that the core reads or writes to
+// the contract: the same fields, and always there where the contract says so.
+func TestCoreKeepsTheContract(t *testing.T) {
+	doc, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := walk{t: t, seen: map[string]bool{}}
+	for name, v := range roots {
+		ref := doc.Components.Schemas[name]
+		if ref == nil {
+			t.Errorf("the contract has no %s", name)
+			continue
+		}
+		w.hold(name, reflect.TypeOf(v), ref)
+	}
+	for name, ref := range doc.Components.Schemas {
+		typ, _ := ref.Value.Extensions["x-go-type"].(string)
+		if typ != "" && !strings.HasPrefix(typ, "json.") && len(ref.Value.Properties) > 0 && !w.seen[typ] {
+			t.Errorf("%s is %s, and hangs under none of the roots", name, typ)
+		}
+	}
+	if len(w.seen) < 80 {
+		t.Errorf("walked %d types", len(w.seen))
+	}
+}
+
+type walk struct {
+	t    *testing.T
+	seen map[string]bool
+}
+
+var marshaler = reflect.TypeFor[json.Marshaler]()
+
+func (w walk) hold(path string, typ reflect.Type, ref *openapi3.SchemaRef) {
+	for typ.Kind() == reflect.Pointer {
+		typ = typ.Elem()
+	}
+	s := ref.Value
+	for len(s.AllOf) == 1 {
+		s = s.AllOf[0].Value
+	}
+	switch {
+	case typ.Implements(marshaler): // in its own words; held by its own tests
+		w.seen[typ.String()] = true
+	case typ.Kind() == reflect.Slice:
+		if s.Items == nil {
+			w.t.Errorf("%s: %s is a list, and not in the contract", path, typ)
+			return
+		}
+		w.hold(path+"[]", typ.Elem(), s.Items)
+	case typ.Kind() == reflect.Map:
+		if a := s.AdditionalProperties.Schema; a != nil {
+			w.hold(path+"{}", typ.Elem(), a)
+		}
+	case typ.Kind() == reflect.Struct:
+		if w.seen[typ.String()] {
+			return
+		}
+		w.seen[typ.String()] = true
+		w.fields(path+" ("+typ.String()+")", typ, s)
+	case len(s.Properties) > 0:
+		w.t.Errorf("%s: %s where the contract has an object", path, typ)
+	}
+}
+
+func (w walk) fields(path string, typ reflect.Type, s *openapi3.Schema) {
+	required := map[string]bool{}
+	for _, r := range s.Required {
+		required[r] = true
+	}
+	answers := s.AdditionalProperties.Has == nil // questions are closed
+	got := map[string]bool{}
+	var look func(reflect.Type)
+	look = func(typ reflect.Type) {
+		for i := range typ.NumField() {
+			f := typ.Field(i)
+			tag, opts, _ := strings.Cut(f.Tag.Get("json"), ",")
+			switch {
+			case f.Anonymous && tag == "":
+				look(f.Type)
+				continue
+			case !f.IsExported() || tag == "-":
+				continue
+			}
+			got[tag] = true
+			p := s.Properties[tag]
+			if p == nil {
+				w.t.Errorf("%s.%s is not in the contract", path, tag)
+				continue
+			}
+			if omits := strings.Contains(opts, "omit"); answers && omits == required[tag] {
+				w.t.Errorf("%s.%s: may be left out is %v, required is %v", path, tag, omits, required[tag])
+			}
+			w.hold(path+"."+tag, f.Type, p)
+		}
+	}
+	look(typ)
+	var lost []string
+	for p := range s.Properties {
+		if !got[p] {
+			lost = append(lost, p)
+		}
+	}
+	sort.Strings(lost)
+	if len(lost) > 0 {
+		w.t.Errorf("%s lacks %s", path, strings.Join(lost, ", "))
+	}
+}
