@@ -10,6 +10,11 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 
 	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/core/driveline/network"
+	"zorvel/core/identify"
+	"zorvel/core/regear"
+	"zorvel/core/speedo"
 )
 
 // roots are the contract's types whose shape the core gives; everything that
@@ -136,5 +141,31 @@ func (w walk) fields(path string, typ reflect.Type, s *openapi3.Schema) {
 	sort.Strings(lost)
 	if len(lost) > 0 {
 		w.t.Errorf("%s lacks %s", path, strings.Join(lost, ", "))
+	}
+}
+
+// TestOneLimitPerThing: what the core bounds, the contract bounds alike.
+func TestOneLimitPerThing(t *testing.T) {
+	doc, err := openapi3.NewLoader().LoadFromData(api.Spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for path, want := range map[string]int{
+		"DrivelineDocument.parts": driveline.MaxParts, "PartGearbox.gears": driveline.MaxGears, "RegearPlain.gears": driveline.MaxGears,
+		"Network.shafts": network.MaxAsked, "Network.elements": 2 * network.MaxAsked,
+		"IdentifyRequest.readings": identify.MaxReadings, "DocumentStage.readings": identify.MaxReadings,
+		"RegearRequest.speeds_kmh": regear.MaxSpeeds, "RegearRequest.torque": regear.MaxPoints,
+		"RegearShop.sets": regear.MaxRows, "RegearShop.tires": regear.MaxRows, "RegearShop.rule": regear.MaxRows,
+		"RegearShop.factory": regear.MaxRows, "RegearShop.prices": regear.MaxRows,
+		"RegearShop.low_sets": regear.MaxRangeSets, "RegearShop.high_sets": regear.MaxRangeSets,
+		"SpeedoMechanical.speeds_kmh": speedo.MaxSpeeds, "SpeedoMechanical.drives": speedo.MaxGears, "SpeedoMechanical.driven": speedo.MaxGears,
+		"SpeedoMechanical.housings": speedo.MaxGears, "SpeedoMechanical.adapters": speedo.MaxGears,
+		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
+	} {
+		schema, prop, _ := strings.Cut(path, ".")
+		p := doc.Components.Schemas[schema].Value.Properties[prop]
+		if p == nil || p.Value.MaxItems == nil || *p.Value.MaxItems != uint64(want) {
+			t.Errorf("%s: the contract's bound is not the core's %d", path, want)
+		}
 	}
 }

@@ -25,8 +25,11 @@ import (
 // Format marks a driveline document.
 const Format = "zorvel-driveline-1"
 
-// MaxParts bounds a document.
-const MaxParts = 200
+// Bounds of a document; the contract has the same.
+const (
+	MaxParts = 200
+	MaxGears = 40 // of a gearbox
+)
 
 // Document is a driveline. Exactly one part has no From: power (or the hand)
 // enters there.

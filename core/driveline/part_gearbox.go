@@ -33,7 +33,7 @@ type Gear struct {
 
 func (g *Gearbox) check(_ *Part, at string, errs *fault.Errors) {
 	oneOf(errs, at+"arrangement", &g.Arrangement, "ratios", "countershaft", "two_shaft")
-	if len(g.Gears) == 0 || len(g.Gears) > 40 {
+	if len(g.Gears) == 0 || len(g.Gears) > MaxGears {
 		errs.Add(at+"gears", "a gearbox has 1 to 40 gears")
 	}
 	if g.Arrangement == "countershaft" {

@@ -31,6 +31,14 @@ const (
 	Trail   = "trail"
 )
 
+// Bounds of a question; the contract has the same.
+const (
+	MaxSpeeds    = 60
+	MaxPoints    = 200    // of the torque curve
+	MaxRows      = 20_000 // of each of the shop's lists, which hold no more
+	MaxRangeSets = 200
+)
+
 // Request is the question. Exactly one of Driveline and Plain is given.
 type Request struct {
 	Driveline *driveline.Document `json:"driveline,omitempty"`
@@ -377,8 +385,8 @@ func (q *Request) settle() error {
 			q.SpeedsKMH = append(q.SpeedsKMH, v)
 		}
 	}
-	if len(q.SpeedsKMH) > 60 {
-		errs.Add("speeds_kmh", "at most 60 speeds")
+	if len(q.SpeedsKMH) > MaxSpeeds {
+		errs.Add("speeds_kmh", "at most %d speeds", MaxSpeeds)
 	}
 	for i, v := range q.SpeedsKMH {
 		if !(v > 0 && v <= 400) {
@@ -400,12 +408,18 @@ func (q *Request) settle() error {
 			errs.Add(fmt.Sprintf("shop/sets/%d/ring", i), "ring and pinion teeth from 2 to 200")
 		}
 	}
-	if len(q.Shop.Sets) > 2000 {
-		errs.Add("shop/sets", "at most 2000 gear sets")
+	for name, n := range map[string]int{"sets": len(q.Shop.Sets), "tires": len(q.Shop.Tires), "rule": len(q.Shop.Rule), "factory": len(q.Shop.Factory), "prices": len(q.Shop.Prices)} {
+		if n > MaxRows {
+			errs.Add("shop/"+name, "at most %d rows", MaxRows)
+		}
+	}
+	if len(q.Torque) > MaxPoints {
+		errs.Add("torque", "at most %d points of a curve", MaxPoints)
+		return errs
 	}
 	for name, list := range map[string][]LowSet{"low_sets": q.Shop.LowSets, "high_sets": q.Shop.HighSets} {
-		if len(list) > 200 {
-			errs.Add("shop/"+name, "at most 200 sets")
+		if len(list) > MaxRangeSets {
+			errs.Add("shop/"+name, "at most %d sets", MaxRangeSets)
 		}
 		for i, r := range list {
 			if r.Ratio.Sign() <= 0 {

@@ -166,12 +166,20 @@ type MechanicalAnswer struct {
 	Common bool `json:"common,omitempty"`
 }
 
+// Bounds of a question; the contract has the same.
+const (
+	MaxSpeeds = 10
+	MaxGears  = 100 // of one kind
+	MaxRuns   = 50
+	MaxNoted  = 200
+)
+
 func (m *Mechanical) settle(errs *fault.Errors) {
 	if len(m.SpeedsKMH) == 0 {
 		m.SpeedsKMH = []float64{50, 80, 110}
 	}
-	if len(m.SpeedsKMH) > 10 {
-		errs.Add("mechanical/speeds_kmh", "at most 10 speeds")
+	if len(m.SpeedsKMH) > MaxSpeeds {
+		errs.Add("mechanical/speeds_kmh", "at most %d speeds", MaxSpeeds)
 	}
 	for i, v := range m.SpeedsKMH {
 		if !(v >= 1 && v <= 500) {
@@ -194,8 +202,8 @@ func (m *Mechanical) settle(errs *fault.Errors) {
 		errs.Add("mechanical/constant", "cable turns, from 50 to 20000; 1000 a mile is common")
 	}
 	check := func(field string, list []Gear) {
-		if len(list) > 100 {
-			errs.Add(field, "at most 100 gears")
+		if len(list) > MaxGears {
+			errs.Add(field, "at most %d gears", MaxGears)
 		}
 		for i, g := range list {
 			if g.Teeth < 3 || g.Teeth > 100 {
@@ -205,6 +213,11 @@ func (m *Mechanical) settle(errs *fault.Errors) {
 	}
 	check("mechanical/drives", m.Drives)
 	check("mechanical/driven", m.Driven)
+	for field, n := range map[string]int{"housings": len(m.Housings), "adapters": len(m.Adapters)} {
+		if n > MaxGears {
+			errs.Add("mechanical/"+field, "at most %d", MaxGears)
+		}
+	}
 	for i, h := range m.Housings {
 		if h.TakesFrom < 1 || h.TakesTo < h.TakesFrom {
 			errs.Add(fmt.Sprintf("mechanical/housings/%d/takes_to", i), "a housing takes from a smaller to a greater number of teeth")

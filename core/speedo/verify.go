@@ -98,7 +98,7 @@ func Test(v Verify) (*Verified, error) {
 	}
 	switch v.Method {
 	case "stopwatch":
-		if len(v.Runs) == 0 || len(v.Runs) > 50 {
+		if len(v.Runs) == 0 || len(v.Runs) > MaxRuns {
 			errs.Add("verify/runs", "from 1 to 50 runs: shown speed, distance and time")
 		}
 		for i, r := range v.Runs {
@@ -119,7 +119,7 @@ func Test(v Verify) (*Verified, error) {
 		if v.ShownKM.IsZero() && len(v.Noted) == 0 {
 			errs.Add("verify/shown_km", "what the odometer counted along the track, or speeds noted on the way")
 		}
-		if len(v.Noted) > 200 {
+		if len(v.Noted) > MaxNoted {
 			errs.Add("verify/noted", "at most 200 speeds")
 		}
 	default:

@@ -7,6 +7,8 @@ import (
 	"errors"
 	"strings"
 	"time"
+
+	"zorvel/core/regear"
 )
 
 // CatalogRow is a row of one of the shop's lists.
@@ -29,7 +31,7 @@ type CatalogChange struct {
 }
 
 // MaxCatalogRows bounds a list.
-const MaxCatalogRows = 20_000
+const MaxCatalogRows = regear.MaxRows
 
 func scanCatalog(row interface{ Scan(...any) error }, r *CatalogRow) error {
 	var cells []byte
