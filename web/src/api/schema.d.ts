@@ -4,134 +4,15 @@
  */
 
 export interface paths {
-    "/session": {
+    "/catalog": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Who is signed in, and how to begin */
-        get: operations["getSession"];
-        put?: never;
-        post: operations["signIn"];
-        delete: operations["signOut"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/session/password": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A new password of one's own; every other session of the account ends */
-        post: operations["changeOwnPassword"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/owner": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The first account; refused once there is one */
-        post: operations["createOwner"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listPeople"];
-        put?: never;
-        post: operations["addPerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch: operations["changePerson"];
-        trace?: never;
-    };
-    "/calc/identify": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Readings in, verdict out; nothing is stored */
-        post: operations["identify"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/calc/echo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What typed words are understood as, in one sentence */
-        post: operations["echoWords"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/calc/knowledge": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Stage kinds with their constructions and usual tooth counts, and the stated error models */
-        get: operations["getKnowledge"];
+        /** The shop's lists with their columns */
+        get: operations["listCatalog"];
         put?: never;
         post?: never;
         delete?: never;
@@ -140,67 +21,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/units": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listUnits"];
-        put?: never;
-        post: operations["addUnit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/import": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take in a unit document; all of it or nothing */
-        post: operations["importUnit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}": {
+    "/catalog/imports/{token}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                token: string;
             };
             cookie?: never;
         };
-        get: operations["getUnit"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch: operations["changeUnit"];
-        trace?: never;
-    };
-    "/units/{id}/history": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get: operations["getHistory"];
+        /** How far a file has been taken in */
+        get: operations["getImportProgress"];
         put?: never;
         post?: never;
         delete?: never;
@@ -209,75 +40,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/units/{id}/document": {
+    "/catalog/{list}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                list: components["parameters"]["CatalogName"];
             };
             cookie?: never;
         };
-        /** The unit as an open document, with every reading */
-        get: operations["exportUnit"];
+        get: operations["listCatalogRows"];
         put?: never;
-        post?: never;
+        post: operations["addCatalogRow"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/stages/{id}": {
+    "/catalog/{list}/rows/{id}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get: operations["getStage"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/stages/{id}/readings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
+                list: components["parameters"]["CatalogName"];
                 id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         get?: never;
+        put: operations["changeCatalogRow"];
+        post?: never;
+        delete: operations["removeCatalogRow"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        get: operations["listCatalogChanges"];
         put?: never;
-        /** Append readings to a stage; all of them or none */
-        post: operations["addReadings"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/readings/{id}/strike": {
+    "/catalog/{list}/csv": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                list: components["parameters"]["CatalogName"];
             };
             cookie?: never;
         };
-        get?: never;
+        /** The list as CSV */
+        get: operations["exportCatalog"];
         put?: never;
-        /** Strike out a wrong reading; it is kept, with who, when and why */
-        post: operations["strikeReading"];
+        /** Look at a CSV file line by line, or take it in; all of it or nothing */
+        post: operations["importCatalog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/catalog/{list}/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        /** What an empty list may begin from; commonly made pairs and counts, without family, price and shelf */
+        get: operations["catalogStarter"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -429,6 +279,255 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Readings in, verdict out; nothing is stored */
+        post: operations["identify"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/echo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What typed words are understood as, in one sentence */
+        post: operations["echoWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/knowledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stage kinds with their constructions and usual tooth counts, and the stated error models */
+        get: operations["getKnowledge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getStage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stages/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Append readings to a stage; all of them or none */
+        post: operations["addReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/readings/{id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strike out a wrong reading; it is kept, with who, when and why */
+        post: operations["strikeReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in, and how to begin */
+        get: operations["getSession"];
+        put?: never;
+        post: operations["signIn"];
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new password of one's own; every other session of the account ends */
+        post: operations["changeOwnPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first account; refused once there is one */
+        post: operations["createOwner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPeople"];
+        put?: never;
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changePerson"];
+        trace?: never;
+    };
+    "/units/{id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listDecisions"];
+        put?: never;
+        /** Record a decision with the data it was based on */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A decision with everything it was based on */
+        get: operations["getDecision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A recorded re-gear with its estimate, as a sheet to print */
+        get: operations["getDecisionSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/tire": {
         parameters: {
             query?: never;
@@ -497,193 +596,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/catalog": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The shop's lists with their columns */
-        get: operations["listCatalog"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/imports/{token}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: string;
-            };
-            cookie?: never;
-        };
-        /** How far a file has been taken in */
-        get: operations["getImportProgress"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/{list}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        get: operations["listCatalogRows"];
-        put?: never;
-        post: operations["addCatalogRow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/{list}/rows/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["changeCatalogRow"];
-        post?: never;
-        delete: operations["removeCatalogRow"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/{list}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        get: operations["listCatalogChanges"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/{list}/csv": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        /** The list as CSV */
-        get: operations["exportCatalog"];
-        put?: never;
-        /** Look at a CSV file line by line, or take it in; all of it or nothing */
-        post: operations["importCatalog"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/catalog/{list}/starter": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        /** What an empty list may begin from; commonly made pairs and counts, without family, price and shelf */
-        get: operations["catalogStarter"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/decisions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        get: operations["listDecisions"];
-        put?: never;
-        /** Record a decision with the data it was based on */
-        post: operations["decide"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/decisions/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        /** A decision with everything it was based on */
-        get: operations["getDecision"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/decisions/{id}/pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        /** A recorded re-gear with its estimate, as a sheet to print */
-        get: operations["getDecisionSheet"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/programmer": {
         parameters: {
             query?: never;
@@ -737,6 +649,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listUnits"];
+        put?: never;
+        post: operations["addUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a unit document; all of it or nothing */
+        post: operations["importUnit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["changeUnit"];
+        trace?: never;
+    };
+    "/units/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The unit as an open document, with every reading */
+        get: operations["exportUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -748,51 +748,6 @@ export interface components {
             detail?: string;
             errors?: components["schemas"]["FieldFault"][];
         };
-        /** @enum {string} */
-        Role: "owner" | "technician" | "viewer";
-        Session: {
-            person?: components["schemas"]["Person"];
-            /** @description No account exists yet */
-            needs_owner: boolean;
-            demo_accounts: components["schemas"]["DemoAccount"][];
-        };
-        SignIn: {
-            sign_in: string;
-            password: string;
-        };
-        NewOwner: {
-            sign_in: components["schemas"]["SignInName"];
-            name: components["schemas"]["PersonName"];
-            password: components["schemas"]["NewPassword"];
-        };
-        OwnPassword: {
-            current: string;
-            password: components["schemas"]["NewPassword"];
-        };
-        /** @description small letters, digits, dot, dash or underscore */
-        SignInName: string;
-        PersonName: string;
-        NewPassword: string;
-        Person: {
-            /** Format: int64 */
-            id: number;
-            sign_in: string;
-            name: string;
-            role: components["schemas"]["Role"];
-            active: boolean;
-        };
-        NewPerson: {
-            sign_in: components["schemas"]["SignInName"];
-            name: components["schemas"]["PersonName"];
-            role: components["schemas"]["Role"];
-            password: components["schemas"]["NewPassword"];
-        };
-        PersonChange: {
-            name?: components["schemas"]["PersonName"];
-            role?: components["schemas"]["Role"];
-            active?: boolean;
-            password?: components["schemas"]["NewPassword"];
-        };
         Ratio: {
             /** Format: int64 */
             num: number;
@@ -802,435 +757,124 @@ export interface components {
             decimal: number;
             label: string;
         };
-        /** @enum {string} */
-        Kind: "ring_and_pinion" | "transfer_case" | "gearbox" | "planetary" | "two_stage" | "hub" | "gearcase" | "gear_pair" | "chain_pair";
-        /** @enum {string} */
-        Member: "sun" | "ring" | "carrier";
-        StageQuestion: {
-            kind: components["schemas"]["Kind"];
-            /** @description high, low or front for a transfer case; the gear for a gearbox */
-            position?: string;
-            held?: components["schemas"]["Member"];
-            input?: components["schemas"]["Member"];
-        };
-        /** @enum {string} */
-        Method: "tag" | "stamp" | "teeth" | "turns" | "bench" | "road";
-        /** @description One piece of evidence; the property of the method's name (or `text`) is filled */
-        Reading: {
-            id?: string;
-            method: components["schemas"]["Method"];
-            /** @description tag and stamp: what it says */
-            text?: string;
-            /**
-             * @example {
-             *       "ring": 47,
-             *       "pinion": 9
-             *     }
-             */
-            teeth?: {
-                [key: string]: number;
-            };
-            turns?: components["schemas"]["Turns"];
-            bench?: components["schemas"]["Bench"];
-            road?: components["schemas"]["Road"];
-        };
-        Wheel: {
-            /**
-             * Format: double
-             * @description forward positive
-             */
-            turns: number;
-            /** @description watched or held by hand; false when only assumed */
-            seen: boolean;
-        };
-        Turns: {
-            left: components["schemas"]["Wheel"];
-            right: components["schemas"]["Wheel"];
-            shaft: components["schemas"]["Shaft"];
-        };
-        Bench: {
-            /** Format: double */
-            output_turns: number;
-            /** @enum {string} */
-            outputs?: "single" | "joined" | "one_held";
-            shaft: components["schemas"]["Shaft"];
-        };
-        Shaft: {
-            whole?: number;
-            remainder?: components["schemas"]["Remainder"];
-            /** @description instead of whole and remainder: 4 and a bit */
-            words?: string;
-        };
-        Remainder: {
-            /** @enum {string} */
-            by: "none" | "eye" | "quarter" | "arc";
-            /**
-             * Format: double
-             * @description of a turn
-             */
-            fraction?: number;
-            /** Format: double */
-            arc_mm?: number;
-            /** Format: double */
-            rim_mm?: number;
-            /** @enum {string} */
-            rim_is?: "circumference" | "diameter";
-            /** @description stopped short of the whole turns */
-            short?: boolean;
-        };
-        Road: {
-            /** Format: double */
-            rpm: number;
-            /** Format: double */
-            speed_kmh: number;
-            /**
-             * Format: double
-             * @description rolling circumference of the driven tires
-             */
-            rolling_mm: number;
-            /** @description ratios of all other stages between engine and wheel */
-            others?: number[];
-            /** @enum {string} */
-            converter: "clutch" | "locked" | "open";
-        };
-        Situation: {
-            cover_off?: boolean;
-            on_stands?: boolean;
-            removed?: boolean;
-            no_tag?: boolean;
-            no_stamp?: boolean;
-            no_turns?: boolean;
-            no_road?: boolean;
-        };
-        /** @enum {string} */
-        Goal: "label" | "pair";
-        Order: {
-            goal: components["schemas"]["Goal"];
-            /** Format: double */
-            price: number;
-            /**
-             * Format: double
-             * @description what a wrong set costs in all; 0 or absent means the price
-             */
-            wrong_cost?: number;
-            /** Format: double */
-            labor_per_hour?: number;
-        };
-        IdentifyRequest: {
-            stage: components["schemas"]["StageQuestion"];
-            readings: components["schemas"]["Reading"][];
-            situation?: components["schemas"]["Situation"];
-            order?: components["schemas"]["Order"];
-            /** @description how many candidates to list, down to one in a million; without it at most 40, down to 0.1 % */
-            candidates?: number;
-            /**
-             * @description what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
-             * @enum {string}
-             */
-            prior?: "buildable" | "shop";
-            /** @description builds known to exist, taken as likely first */
-            catalog?: components["schemas"]["CatalogEntry"][];
-        };
-        Build: {
-            construction: string;
-            teeth: components["schemas"]["ToothCount"][];
-            ratio: components["schemas"]["Ratio"];
-        };
-        Candidate: {
-            build: components["schemas"]["Build"];
-            /** Format: double */
-            probability: number;
-            /** Format: double */
-            prior: number;
-            in_catalog: boolean;
-            /** @enum {string} */
-            hunting?: "hunting" | "partial" | "non-hunting";
-            /** @description must be assembled on its timing marks */
-            timing_marks?: boolean;
-            /** @description likelihood of each reading here relative to the best candidate */
-            factors: number[];
-        };
-        LabelChance: {
-            label: string;
-            ratio: components["schemas"]["Ratio"];
-            /** Format: double */
-            probability: number;
-        };
-        Interval: {
-            /** Format: double */
-            low: number;
-            /** Format: double */
-            high: number;
-        };
-        /** @description what the list of candidates leaves out */
-        Unlisted: {
-            /** @description builds left out that have at least one in a million */
-            count: number;
-            /**
-             * Format: double
-             * @description probability of all builds left out
-             */
-            share: number;
-        };
-        Finding: {
-            reading_id: string;
-            /** @description the reading in a few words */
-            summary: string;
-            method: components["schemas"]["Method"];
-            /** @enum {string} */
-            agreement: "agrees" | "doubtful" | "disagrees";
-            /**
-             * Format: double
-             * @description probability that the reading is right as it stands
-             */
-            right: number;
-            /** Format: double */
-            says?: number;
-            interval?: components["schemas"]["Interval"];
-            cause: string;
-            reason: string;
-            /** @description how to take the reading again, where that would clear a doubt */
-            recount?: string;
-            origin: string[];
-        };
-        Option: {
-            method: components["schemas"]["Method"];
-            output_turns?: number;
-            by?: string;
-            members?: string[];
-            /** Format: double */
-            minutes: number;
-            /**
-             * Format: double
-             * @description probability that the goal is settled after it
-             */
-            settles: number;
-            /** Format: double */
-            wrong_after: number;
-            /**
-             * Format: double
-             * @description expected minutes until settled
-             */
-            total: number;
-            do: string;
-        };
-        Plan: {
-            goal: components["schemas"]["Goal"];
-            /** Format: double */
-            sure: number;
-            settled: boolean;
-            sentence: string;
-            options: components["schemas"]["Option"][];
-        };
-        Gate: {
-            /** Format: double */
-            chance_wrong: number;
-            /** Format: double */
-            loss_now: number;
-            /** Format: double */
-            minutes: number;
-            /** Format: double */
-            measure_cost: number;
-            /** Format: double */
-            chance_after: number;
-            /** Format: double */
-            loss_after: number;
-            measure_first: boolean;
-            sentence: string;
-            origin: string[];
-        };
-        /** @enum {string} */
-        State: "measured" | "assumed" | "conflict" | "unknown";
-        Verdict: {
-            state: components["schemas"]["State"];
-            best?: components["schemas"]["Candidate"];
-            rival?: components["schemas"]["Candidate"];
-            label?: components["schemas"]["LabelChance"];
-            /** @description likeliest first, down to 0.1 %, at most 40 */
-            labels: components["schemas"]["LabelChance"][];
-            /** @description likeliest first; at most 40, down to 0.1 %, unless the request asks for more */
-            candidates: components["schemas"]["Candidate"][];
-            unlisted: components["schemas"]["Unlisted"];
-            /** @description what the verdict rests on, where that is little */
-            note?: string;
-            turns_interval?: components["schemas"]["TurnsInterval"];
-            findings: components["schemas"]["Finding"][];
-            checks: components["schemas"]["Check"][];
-            next: components["schemas"]["Plan"][];
-            gate?: components["schemas"]["Gate"];
-            formula?: string;
-            /** @description builds weighed */
-            weighed: number;
-            from_catalog: number;
-        };
-        EchoRequest: {
-            text: string;
-            /** @enum {string} */
-            as: "mark" | "shaft" | "talk";
-            stage: components["schemas"]["StageQuestion"];
-        };
-        Echo: {
-            sentence: string;
-            choices: components["schemas"]["EchoChoice"][];
-            shaft?: components["schemas"]["Shaft"];
-        };
-        Knowledge: {
-            stages: components["schemas"]["KnownStage"][];
-            models: components["schemas"]["ErrorModel"][];
-        };
-        /** @enum {string} */
-        UnitKind: "truck" | "van" | "car" | "boat" | "part" | "other";
-        StageSummary: {
-            /** Format: int64 */
-            id: number;
-            name: string;
-            question: components["schemas"]["StageQuestion"];
-            state: components["schemas"]["State"];
-            label?: components["schemas"]["LabelChance"];
-            build?: components["schemas"]["Build"];
-            /** @description the part of the driveline that has this ratio */
-            part: string;
-            /** @description which of its ratios: ratio, high, low, front, or a gear's name */
-            ratio: string;
-            /** @description false where the part was taken out of the driveline */
-            present: boolean;
-            /** @description standing readings of what is fitted now */
-            readings: number;
-            /** @description why the stage can't be reckoned, where it can't */
-            trouble?: string;
-        };
-        Unit: {
-            /**
-             * Format: int64
-             * @description of name, kind and notes
-             */
-            version: number;
-            /** Format: int64 */
-            id: number;
-            name: string;
-            kind: components["schemas"]["UnitKind"];
-            notes: string;
-            stages: components["schemas"]["StageSummary"][];
-            /** Format: date-time */
-            changed_at: string;
-        };
         UnitName: string;
         Notes: string;
-        NewUnit: {
-            name: components["schemas"]["UnitName"];
-            kind: components["schemas"]["UnitKind"];
-            notes?: components["schemas"]["Notes"];
-            /** @description one of /calc/layouts: how its power goes, with nothing known yet */
-            layout?: string;
-            driveline?: components["schemas"]["DrivelineDocument"];
-            first?: components["schemas"]["StageQuestion"];
+        FieldFault: {
+            /** @description JSON pointer into the request, for example /readings/0/teeth/ring */
+            field: string;
+            message: string;
         };
-        UnitChange: {
-            /**
-             * Format: int64
-             * @description the version this change was made over; absent means whatever is there
-             */
-            base?: number;
-            name?: components["schemas"]["UnitName"];
-            kind?: components["schemas"]["UnitKind"];
-            notes?: components["schemas"]["Notes"];
+        /** @description a number or fraction, for example 4.1 or 41/10 */
+        Figure: string;
+        /** @description 1 to 2000; left out where it is not known */
+        Teeth: number;
+        /** @description an exact number; num and den may be larger than a double holds */
+        Exact: {
+            num: number;
+            den: number;
+            /** Format: double */
+            decimal: number;
+            label: string;
         };
-        KeptReading: {
-            /** Format: int64 */
-            id: number;
-            reading: components["schemas"]["Reading"];
-            summary: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            note?: string;
-            /** @description taken with earlier evidence hidden */
-            blind?: boolean;
-            struck?: components["schemas"]["KeptStrike"];
-            taken_in?: components["schemas"]["TakenIn"];
-            /** @description taken before another part or other gears were fitted; it stands aside */
-            former?: boolean;
+        AnyObject: {
+            [key: string]: unknown;
         };
-        /** @description the entry came with a document; its own names and dates are the document's */
-        TakenIn: {
-            by: string;
-            /** Format: date-time */
-            at: string;
-        };
-        StageRecord: {
-            /** Format: int64 */
-            id: number;
-            /** Format: int64 */
-            unit_id: number;
-            unit_name: string;
+        /** @description sign or letters to print beside money */
+        Currency: string;
+        CatalogList: {
+            id: string;
             name: string;
-            part: string;
-            ratio: string;
-            present: boolean;
-            /**
-             * Format: int64
-             * @description the newest fitting of its part; 0 while there is none
-             */
-            since: number;
-            fitted?: components["schemas"]["Fitting"];
-            question: components["schemas"]["StageQuestion"];
-            readings: components["schemas"]["KeptReading"][];
+            for: string;
+            columns: components["schemas"]["CatalogColumn"][];
         };
-        NewReadings: {
-            /**
-             * Format: int64
-             * @description the newest fitting that was seen; refused where something was fitted meanwhile. Absent means whatever is fitted
-             */
-            since?: number;
-            readings: components["schemas"]["NewReading"][];
+        CatalogColumn: {
+            key: string;
+            name: string;
+            type: string;
+            unit?: string;
+            required?: boolean;
+            /** @description with the others of this kind it tells rows apart */
+            identity?: boolean;
+            choices?: components["schemas"]["CatalogOption"][];
+            default?: string;
+            help?: string;
         };
-        Strike: {
-            reason: string;
+        CatalogOption: {
+            value: string;
+            words: string;
         };
-        HistoryEntry: {
-            /** Format: date-time */
-            at: string;
-            by: string;
-            /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check";
+        /** @enum {string} */
+        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
+        /** @description cells by column */
+        CatalogCells: {
+            [key: string]: string;
+        };
+        CatalogInfo: {
+            list: components["schemas"]["CatalogList"];
+            rows: number;
+        };
+        CatalogRow: {
             /** Format: int64 */
-            stage_id?: number;
-            stage?: string;
+            id: number;
+            /** Format: int64 */
+            version: number;
+            cells: components["schemas"]["CatalogCells"];
+            ratio?: components["schemas"]["Ratio"];
+        };
+        NewCatalogRow: {
+            cells: components["schemas"]["CatalogCells"];
+        };
+        CatalogRowChange: {
+            cells: components["schemas"]["CatalogCells"];
+            /**
+             * Format: int64
+             * @description the version that was seen
+             */
+            version: number;
+        };
+        CatalogChange: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            row: number;
+            /** @enum {string} */
+            what: "added" | "changed" | "removed";
             text: string;
-            taken_in?: components["schemas"]["TakenIn"];
+            before?: components["schemas"]["CatalogCells"];
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
-        /** @description zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in */
-        UnitDocument: {
+        CatalogFile: {
+            text: string;
+            /** @description take it in; otherwise it is only looked at */
+            keep?: boolean;
+            /** @description made by the client to ask for the progress */
+            token?: string;
+        };
+        CatalogPreview: {
+            /** @description all at fault, and the first 200 others */
+            lines: components["schemas"]["CatalogLine"][];
+            added: number;
+            changed: number;
+            same: number;
+            faulty: number;
+            kept: boolean;
+        };
+        CatalogLine: {
+            line: number;
             /** @enum {string} */
-            format: "zorvel-unit-1" | "zorvel-unit-2";
-            name: components["schemas"]["UnitName"];
-            kind: components["schemas"]["UnitKind"];
-            notes?: components["schemas"]["Notes"];
-            driveline?: components["schemas"]["DocumentDriveline"];
-            fittings?: components["schemas"]["DocumentFitting"][];
-            measured?: components["schemas"]["DocumentMeasured"][];
-            /** @description zorvel-unit-1 only */
-            stages?: components["schemas"]["DocumentStage"][];
-            decisions?: components["schemas"]["DocumentDecision"][];
+            action: "add" | "change" | "same" | "fault";
+            text?: string;
+            cells: components["schemas"]["CatalogCells"];
+            faults: components["schemas"]["FieldFault"][];
         };
-        DocumentMeasured: {
-            part: string;
-            ratio: string;
-            name: string;
-            question: components["schemas"]["StageQuestion"];
-            readings: components["schemas"]["DocumentReading"][];
+        CatalogProgress: {
+            done: number;
+            total: number;
         };
         /** @enum {string} */
         FittingWhat: "part_swapped" | "gears_swapped";
-        DocumentFitting: {
-            part: string;
-            what: components["schemas"]["FittingWhat"];
-            note?: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            former: components["schemas"]["CatalogPart"];
-        };
         Fitting: {
             /** Format: int64 */
             id: number;
@@ -1255,104 +899,6 @@ export interface components {
             base: number;
             fitted?: components["schemas"]["CatalogPart"];
         };
-        FieldFault: {
-            /** @description JSON pointer into the request */
-            field: string;
-            message: string;
-        };
-        DemoAccount: {
-            sign_in: string;
-            name: string;
-            role: components["schemas"]["Role"];
-            password: string;
-        };
-        CatalogEntry: {
-            construction: string;
-            teeth: number[];
-            /** Format: double */
-            weight?: number;
-        };
-        ToothCount: {
-            member: string;
-            count: number;
-        };
-        Check: {
-            field: string;
-            message: string;
-        };
-        /** @description what the turned readings alone allow, 95 % */
-        TurnsInterval: {
-            /** Format: double */
-            center: number;
-            /** Format: double */
-            low: number;
-            /** Format: double */
-            high: number;
-            used: string[];
-            left_out: string[];
-        };
-        EchoChoice: {
-            sentence: string;
-            text: string;
-        };
-        KnownTooth: {
-            member: string;
-            words: string;
-            min: number;
-            max: number;
-        };
-        KnownConstruction: {
-            position: string;
-            id: string;
-            words: string;
-            formula: string;
-            teeth: components["schemas"]["KnownTooth"][];
-        };
-        KnownStage: {
-            kind: components["schemas"]["Kind"];
-            positions: string[];
-            /** @description has a differential and two wheels */
-            two_wheels: boolean;
-            constructions: components["schemas"]["KnownConstruction"][];
-        };
-        ErrorModel: {
-            method: string;
-            what: string;
-            value: string;
-        };
-        KeptStrike: {
-            by: string;
-            /** Format: date-time */
-            at: string;
-            reason: string;
-        };
-        NewReading: {
-            reading: components["schemas"]["Reading"];
-            note?: string;
-            blind?: boolean;
-            /** @description made by the client; sending the same key twice stores one reading */
-            key?: string;
-        };
-        DocumentReading: {
-            reading: components["schemas"]["Reading"];
-            by: string;
-            /** Format: date-time */
-            at: string;
-            note?: string;
-            blind?: boolean;
-            struck?: components["schemas"]["KeptStrike"];
-            /** @description the place in fittings of what was fitted last when it was taken; absent before the first */
-            fitting?: number;
-        };
-        DocumentStage: {
-            name: components["schemas"]["UnitName"];
-            question: components["schemas"]["StageQuestion"];
-            readings: components["schemas"]["DocumentReading"][];
-        };
-        /** @description a number or fraction, for example 4.1 or 41/10 */
-        Figure: string;
-        /** @description 1 to 2000; left out where it is not known */
-        Teeth: number;
         /** @enum {string} */
         PartKind: "engine" | "clutch" | "gearbox" | "planetary" | "transfer_case" | "shaft" | "differential" | "gear_pair" | "axle" | "hub" | "wheel" | "upper" | "reverse_gear" | "gearcase" | "propeller";
         /** @enum {string} */
@@ -1730,14 +1276,6 @@ export interface components {
             /** Format: double */
             torque_nm?: number;
         };
-        /** @description an exact number; num and den may be larger than a double holds */
-        Exact: {
-            num: number;
-            den: number;
-            /** Format: double */
-            decimal: number;
-            label: string;
-        };
         DrivelineAnswer: {
             trace?: components["schemas"]["DrivelineTrace"];
             network?: components["schemas"]["NetworkReport"];
@@ -2067,10 +1605,6 @@ export interface components {
             base: number;
             note?: string;
         };
-        DocumentDriveline: {
-            document: components["schemas"]["DrivelineDocument"];
-            states?: components["schemas"]["SavedState"][];
-        };
         ShopPart: {
             /** Format: int64 */
             id: number;
@@ -2091,6 +1625,491 @@ export interface components {
         CatalogPart: components["schemas"]["DrivelinePart"];
         PartsText: {
             text: string;
+        };
+        /** @enum {string} */
+        Kind: "ring_and_pinion" | "transfer_case" | "gearbox" | "planetary" | "two_stage" | "hub" | "gearcase" | "gear_pair" | "chain_pair";
+        /** @enum {string} */
+        Member: "sun" | "ring" | "carrier";
+        StageQuestion: {
+            kind: components["schemas"]["Kind"];
+            /** @description high, low or front for a transfer case; the gear for a gearbox */
+            position?: string;
+            held?: components["schemas"]["Member"];
+            input?: components["schemas"]["Member"];
+        };
+        /** @enum {string} */
+        Method: "tag" | "stamp" | "teeth" | "turns" | "bench" | "road";
+        /** @description One piece of evidence; the property of the method's name (or `text`) is filled */
+        Reading: {
+            id?: string;
+            method: components["schemas"]["Method"];
+            /** @description tag and stamp: what it says */
+            text?: string;
+            /**
+             * @example {
+             *       "ring": 47,
+             *       "pinion": 9
+             *     }
+             */
+            teeth?: {
+                [key: string]: number;
+            };
+            turns?: components["schemas"]["Turns"];
+            bench?: components["schemas"]["Bench"];
+            road?: components["schemas"]["Road"];
+        };
+        Wheel: {
+            /**
+             * Format: double
+             * @description forward positive
+             */
+            turns: number;
+            /** @description watched or held by hand; false when only assumed */
+            seen: boolean;
+        };
+        Turns: {
+            left: components["schemas"]["Wheel"];
+            right: components["schemas"]["Wheel"];
+            shaft: components["schemas"]["Shaft"];
+        };
+        Bench: {
+            /** Format: double */
+            output_turns: number;
+            /** @enum {string} */
+            outputs?: "single" | "joined" | "one_held";
+            shaft: components["schemas"]["Shaft"];
+        };
+        Shaft: {
+            whole?: number;
+            remainder?: components["schemas"]["Remainder"];
+            /** @description instead of whole and remainder: 4 and a bit */
+            words?: string;
+        };
+        Remainder: {
+            /** @enum {string} */
+            by: "none" | "eye" | "quarter" | "arc";
+            /**
+             * Format: double
+             * @description of a turn
+             */
+            fraction?: number;
+            /** Format: double */
+            arc_mm?: number;
+            /** Format: double */
+            rim_mm?: number;
+            /** @enum {string} */
+            rim_is?: "circumference" | "diameter";
+            /** @description stopped short of the whole turns */
+            short?: boolean;
+        };
+        Road: {
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            speed_kmh: number;
+            /**
+             * Format: double
+             * @description rolling circumference of the driven tires
+             */
+            rolling_mm: number;
+            /** @description ratios of all other stages between engine and wheel */
+            others?: number[];
+            /** @enum {string} */
+            converter: "clutch" | "locked" | "open";
+        };
+        Situation: {
+            cover_off?: boolean;
+            on_stands?: boolean;
+            removed?: boolean;
+            no_tag?: boolean;
+            no_stamp?: boolean;
+            no_turns?: boolean;
+            no_road?: boolean;
+        };
+        /** @enum {string} */
+        Goal: "label" | "pair";
+        Order: {
+            goal: components["schemas"]["Goal"];
+            /** Format: double */
+            price: number;
+            /**
+             * Format: double
+             * @description what a wrong set costs in all; 0 or absent means the price
+             */
+            wrong_cost?: number;
+            /** Format: double */
+            labor_per_hour?: number;
+        };
+        IdentifyRequest: {
+            stage: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["Reading"][];
+            situation?: components["schemas"]["Situation"];
+            order?: components["schemas"]["Order"];
+            /** @description how many candidates to list, down to one in a million; without it at most 40, down to 0.1 % */
+            candidates?: number;
+            /**
+             * @description what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
+             * @enum {string}
+             */
+            prior?: "buildable" | "shop";
+            /** @description builds known to exist, taken as likely first */
+            catalog?: components["schemas"]["CatalogEntry"][];
+        };
+        Build: {
+            construction: string;
+            teeth: components["schemas"]["ToothCount"][];
+            ratio: components["schemas"]["Ratio"];
+        };
+        Candidate: {
+            build: components["schemas"]["Build"];
+            /** Format: double */
+            probability: number;
+            /** Format: double */
+            prior: number;
+            in_catalog: boolean;
+            /** @enum {string} */
+            hunting?: "hunting" | "partial" | "non-hunting";
+            /** @description must be assembled on its timing marks */
+            timing_marks?: boolean;
+            /** @description likelihood of each reading here relative to the best candidate */
+            factors: number[];
+        };
+        LabelChance: {
+            label: string;
+            ratio: components["schemas"]["Ratio"];
+            /** Format: double */
+            probability: number;
+        };
+        Interval: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        /** @description what the list of candidates leaves out */
+        Unlisted: {
+            /** @description builds left out that have at least one in a million */
+            count: number;
+            /**
+             * Format: double
+             * @description probability of all builds left out
+             */
+            share: number;
+        };
+        Finding: {
+            reading_id: string;
+            /** @description the reading in a few words */
+            summary: string;
+            method: components["schemas"]["Method"];
+            /** @enum {string} */
+            agreement: "agrees" | "doubtful" | "disagrees";
+            /**
+             * Format: double
+             * @description probability that the reading is right as it stands
+             */
+            right: number;
+            /** Format: double */
+            says?: number;
+            interval?: components["schemas"]["Interval"];
+            cause: string;
+            reason: string;
+            /** @description how to take the reading again, where that would clear a doubt */
+            recount?: string;
+            origin: string[];
+        };
+        Option: {
+            method: components["schemas"]["Method"];
+            output_turns?: number;
+            by?: string;
+            members?: string[];
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description probability that the goal is settled after it
+             */
+            settles: number;
+            /** Format: double */
+            wrong_after: number;
+            /**
+             * Format: double
+             * @description expected minutes until settled
+             */
+            total: number;
+            do: string;
+        };
+        Plan: {
+            goal: components["schemas"]["Goal"];
+            /** Format: double */
+            sure: number;
+            settled: boolean;
+            sentence: string;
+            options: components["schemas"]["Option"][];
+        };
+        Gate: {
+            /** Format: double */
+            chance_wrong: number;
+            /** Format: double */
+            loss_now: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            measure_cost: number;
+            /** Format: double */
+            chance_after: number;
+            /** Format: double */
+            loss_after: number;
+            measure_first: boolean;
+            sentence: string;
+            origin: string[];
+        };
+        /** @enum {string} */
+        State: "measured" | "assumed" | "conflict" | "unknown";
+        Verdict: {
+            state: components["schemas"]["State"];
+            best?: components["schemas"]["Candidate"];
+            rival?: components["schemas"]["Candidate"];
+            label?: components["schemas"]["LabelChance"];
+            /** @description likeliest first, down to 0.1 %, at most 40 */
+            labels: components["schemas"]["LabelChance"][];
+            /** @description likeliest first; at most 40, down to 0.1 %, unless the request asks for more */
+            candidates: components["schemas"]["Candidate"][];
+            unlisted: components["schemas"]["Unlisted"];
+            /** @description what the verdict rests on, where that is little */
+            note?: string;
+            turns_interval?: components["schemas"]["TurnsInterval"];
+            findings: components["schemas"]["Finding"][];
+            checks: components["schemas"]["Check"][];
+            next: components["schemas"]["Plan"][];
+            gate?: components["schemas"]["Gate"];
+            formula?: string;
+            /** @description builds weighed */
+            weighed: number;
+            from_catalog: number;
+        };
+        EchoRequest: {
+            text: string;
+            /** @enum {string} */
+            as: "mark" | "shaft" | "talk";
+            stage: components["schemas"]["StageQuestion"];
+        };
+        Echo: {
+            sentence: string;
+            choices: components["schemas"]["EchoChoice"][];
+            shaft?: components["schemas"]["Shaft"];
+        };
+        Knowledge: {
+            stages: components["schemas"]["KnownStage"][];
+            models: components["schemas"]["ErrorModel"][];
+        };
+        KeptReading: {
+            /** Format: int64 */
+            id: number;
+            reading: components["schemas"]["Reading"];
+            summary: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            note?: string;
+            /** @description taken with earlier evidence hidden */
+            blind?: boolean;
+            struck?: components["schemas"]["KeptStrike"];
+            taken_in?: components["schemas"]["TakenIn"];
+            /** @description taken before another part or other gears were fitted; it stands aside */
+            former?: boolean;
+        };
+        StageRecord: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            unit_name: string;
+            name: string;
+            part: string;
+            ratio: string;
+            present: boolean;
+            /**
+             * Format: int64
+             * @description the newest fitting of its part; 0 while there is none
+             */
+            since: number;
+            fitted?: components["schemas"]["Fitting"];
+            question: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["KeptReading"][];
+        };
+        NewReadings: {
+            /**
+             * Format: int64
+             * @description the newest fitting that was seen; refused where something was fitted meanwhile. Absent means whatever is fitted
+             */
+            since?: number;
+            readings: components["schemas"]["NewReading"][];
+        };
+        Strike: {
+            reason: string;
+        };
+        CatalogEntry: {
+            construction: string;
+            teeth: number[];
+            /** Format: double */
+            weight?: number;
+        };
+        ToothCount: {
+            member: string;
+            count: number;
+        };
+        Check: {
+            field: string;
+            message: string;
+        };
+        /** @description what the turned readings alone allow, 95 % */
+        TurnsInterval: {
+            /** Format: double */
+            center: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            used: string[];
+            left_out: string[];
+        };
+        EchoChoice: {
+            sentence: string;
+            text: string;
+        };
+        KnownTooth: {
+            member: string;
+            words: string;
+            min: number;
+            max: number;
+        };
+        KnownConstruction: {
+            position: string;
+            id: string;
+            words: string;
+            formula: string;
+            teeth: components["schemas"]["KnownTooth"][];
+        };
+        KnownStage: {
+            kind: components["schemas"]["Kind"];
+            positions: string[];
+            /** @description has a differential and two wheels */
+            two_wheels: boolean;
+            constructions: components["schemas"]["KnownConstruction"][];
+        };
+        ErrorModel: {
+            method: string;
+            what: string;
+            value: string;
+        };
+        KeptStrike: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+            reason: string;
+        };
+        NewReading: {
+            reading: components["schemas"]["Reading"];
+            note?: string;
+            blind?: boolean;
+            /** @description made by the client; sending the same key twice stores one reading */
+            key?: string;
+        };
+        /** @enum {string} */
+        Role: "owner" | "technician" | "viewer";
+        Session: {
+            person?: components["schemas"]["Person"];
+            /** @description No account exists yet */
+            needs_owner: boolean;
+            demo_accounts: components["schemas"]["DemoAccount"][];
+        };
+        SignIn: {
+            sign_in: string;
+            password: string;
+        };
+        NewOwner: {
+            sign_in: components["schemas"]["SignInName"];
+            name: components["schemas"]["PersonName"];
+            password: components["schemas"]["NewPassword"];
+        };
+        OwnPassword: {
+            current: string;
+            password: components["schemas"]["NewPassword"];
+        };
+        /** @description small letters, digits, dot, dash or underscore */
+        SignInName: string;
+        PersonName: string;
+        NewPassword: string;
+        Person: {
+            /** Format: int64 */
+            id: number;
+            sign_in: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            active: boolean;
+        };
+        NewPerson: {
+            sign_in: components["schemas"]["SignInName"];
+            name: components["schemas"]["PersonName"];
+            role: components["schemas"]["Role"];
+            password: components["schemas"]["NewPassword"];
+        };
+        PersonChange: {
+            name?: components["schemas"]["PersonName"];
+            role?: components["schemas"]["Role"];
+            active?: boolean;
+            password?: components["schemas"]["NewPassword"];
+        };
+        DemoAccount: {
+            sign_in: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            password: string;
+        };
+        /** @description the entry came with a document; its own names and dates are the document's */
+        TakenIn: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @enum {string} */
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check";
+        DecisionSummary: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** @description it can be printed */
+            sheet: boolean;
+            taken_in?: components["schemas"]["TakenIn"];
+        };
+        Decision: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            taken_in?: components["schemas"]["TakenIn"];
+            question: components["schemas"]["AnyObject"];
+            answer: components["schemas"]["AnyObject"];
+        };
+        /** @description the question is answered again by the server, and kept with everything it was based on */
+        NewDecision: {
+            /** @enum {string} */
+            kind: "regear" | "speedometer" | "check";
+            regear?: components["schemas"]["RegearRequest"];
+            speedometer?: components["schemas"]["SpeedoRequest"];
+            drive?: number;
+            driven?: number;
+            note?: string;
+            currency?: components["schemas"]["Currency"];
         };
         TireRequest: {
             tires: components["schemas"]["Tire"][];
@@ -2219,35 +2238,6 @@ export interface components {
             cautions: string[];
             notes: string[];
             currency?: string;
-        };
-        /** @description The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named. */
-        SpeedoRequest: {
-            use_shop?: boolean;
-            family?: string;
-            driveline?: components["schemas"]["DrivelineDocument"];
-            take_off?: string;
-            axle?: components["schemas"]["Figure"];
-            tire?: components["schemas"]["Tire"];
-            mechanical?: components["schemas"]["SpeedoMechanical"];
-            electronic?: components["schemas"]["SpeedoElectronic"];
-            verify?: components["schemas"]["SpeedoVerify"];
-        };
-        SpeedoAnswer: {
-            tire?: components["schemas"]["TireAnswer"];
-            take_off?: components["schemas"]["SpeedoTakeOff"];
-            take_offs: components["schemas"]["TakeOff"][];
-            mechanical?: components["schemas"]["SpeedoMechanicalAnswer"];
-            electronic?: components["schemas"]["SpeedoElectronicAnswer"];
-            verified?: components["schemas"]["SpeedoVerified"];
-            fitting: components["schemas"]["SpeedoFitStep"][];
-            rules: components["schemas"]["SpeedoRule"][];
-            cautions: string[];
-        };
-        CatalogList: {
-            id: string;
-            name: string;
-            for: string;
-            columns: components["schemas"]["CatalogColumn"][];
         };
         TireMarking: {
             text: string;
@@ -2492,6 +2482,147 @@ export interface components {
             why: string;
             kind: string;
         };
+        RegearPlainGear: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+        };
+        RegearPlainRange: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+        };
+        RegearPlainAxle: {
+            ring?: number;
+            pinion?: number;
+            ratio?: components["schemas"]["Figure"];
+        };
+        RegearSpan: {
+            from: components["schemas"]["Figure"];
+            to: components["schemas"]["Figure"];
+        };
+        RegearGearSet: {
+            id: string;
+            family: string;
+            ring: number;
+            pinion: number;
+            /** Format: double */
+            ring_mm?: number;
+            carrier?: components["schemas"]["RegearSpan"];
+            shelf?: number;
+            price?: components["schemas"]["Figure"];
+            /** @description commonly made, in none of the shop's lists */
+            common?: boolean;
+            /** Format: double */
+            pinion_mm?: number;
+            spiders?: number;
+            splines?: number;
+            /** Format: double */
+            tube_mm?: number;
+        };
+        RegearLowSet: {
+            id: string;
+            family: string;
+            name: string;
+            ratio: components["schemas"]["Figure"];
+            shelf?: number;
+            price?: components["schemas"]["Figure"];
+        };
+        RegearStocked: {
+            name: string;
+            tire: components["schemas"]["Tire"];
+        };
+        RegearRuleRow: {
+            from_mm: components["schemas"]["Figure"];
+            highway: components["schemas"]["Figure"];
+            mixed: components["schemas"]["Figure"];
+            trail: components["schemas"]["Figure"];
+        };
+        RegearFactory: {
+            line: string;
+            name: string;
+            tire: string;
+            ratio: components["schemas"]["Figure"];
+            note?: string;
+        };
+        RegearPrice: {
+            item: string;
+            axle?: string;
+            family?: string;
+            low: components["schemas"]["Figure"];
+            high: components["schemas"]["Figure"];
+            note?: string;
+        };
+        RegearRow: {
+            gear: string;
+            range?: string;
+            reverse?: boolean;
+            overall: components["schemas"]["Exact"];
+            /** Format: double */
+            acts_like: number;
+            /** Format: double */
+            kmh_per_1000: number;
+            /** Format: double */
+            thrust: number;
+            rpm: number[];
+            /** Format: double */
+            shift_kmh: number;
+            force_n?: (number | null)[];
+            formula: string;
+        };
+        RegearCarrierFit: {
+            at: string;
+            state: string;
+            text: string;
+        };
+        RegearPenalty: {
+            what: string;
+            /** Format: double */
+            points: number;
+            text: string;
+        };
+        RegearSuits: {
+            name: string;
+            rolling_mm: components["schemas"]["Exact"];
+            /** Format: double */
+            against_stock_percent: number;
+            /** Format: double */
+            cruise_rpm: number;
+            fits: boolean;
+        };
+        RegearLine: {
+            what: string;
+            at?: string;
+            how?: string;
+            low: components["schemas"]["Exact"];
+            high: components["schemas"]["Exact"];
+        };
+        EstimateSheet: {
+            regear: components["schemas"]["RegearRequest"];
+            title?: string;
+            currency?: components["schemas"]["Currency"];
+        };
+        /** @description The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named. */
+        SpeedoRequest: {
+            use_shop?: boolean;
+            family?: string;
+            driveline?: components["schemas"]["DrivelineDocument"];
+            take_off?: string;
+            axle?: components["schemas"]["Figure"];
+            tire?: components["schemas"]["Tire"];
+            mechanical?: components["schemas"]["SpeedoMechanical"];
+            electronic?: components["schemas"]["SpeedoElectronic"];
+            verify?: components["schemas"]["SpeedoVerify"];
+        };
+        SpeedoAnswer: {
+            tire?: components["schemas"]["TireAnswer"];
+            take_off?: components["schemas"]["SpeedoTakeOff"];
+            take_offs: components["schemas"]["TakeOff"][];
+            mechanical?: components["schemas"]["SpeedoMechanicalAnswer"];
+            electronic?: components["schemas"]["SpeedoElectronicAnswer"];
+            verified?: components["schemas"]["SpeedoVerified"];
+            fitting: components["schemas"]["SpeedoFitStep"][];
+            rules: components["schemas"]["SpeedoRule"][];
+            cautions: string[];
+        };
         SpeedoMechanical: {
             constant?: components["schemas"]["Figure"];
             per?: string;
@@ -2630,131 +2761,6 @@ export interface components {
             where: string;
             rule: string;
         };
-        CatalogColumn: {
-            key: string;
-            name: string;
-            type: string;
-            unit?: string;
-            required?: boolean;
-            /** @description with the others of this kind it tells rows apart */
-            identity?: boolean;
-            choices?: components["schemas"]["CatalogOption"][];
-            default?: string;
-            help?: string;
-        };
-        RegearPlainGear: {
-            name: string;
-            ratio: components["schemas"]["Figure"];
-        };
-        RegearPlainRange: {
-            name: string;
-            ratio: components["schemas"]["Figure"];
-        };
-        RegearPlainAxle: {
-            ring?: number;
-            pinion?: number;
-            ratio?: components["schemas"]["Figure"];
-        };
-        RegearSpan: {
-            from: components["schemas"]["Figure"];
-            to: components["schemas"]["Figure"];
-        };
-        RegearGearSet: {
-            id: string;
-            family: string;
-            ring: number;
-            pinion: number;
-            /** Format: double */
-            ring_mm?: number;
-            carrier?: components["schemas"]["RegearSpan"];
-            shelf?: number;
-            price?: components["schemas"]["Figure"];
-            /** @description commonly made, in none of the shop's lists */
-            common?: boolean;
-            /** Format: double */
-            pinion_mm?: number;
-            spiders?: number;
-            splines?: number;
-            /** Format: double */
-            tube_mm?: number;
-        };
-        RegearLowSet: {
-            id: string;
-            family: string;
-            name: string;
-            ratio: components["schemas"]["Figure"];
-            shelf?: number;
-            price?: components["schemas"]["Figure"];
-        };
-        RegearStocked: {
-            name: string;
-            tire: components["schemas"]["Tire"];
-        };
-        RegearRuleRow: {
-            from_mm: components["schemas"]["Figure"];
-            highway: components["schemas"]["Figure"];
-            mixed: components["schemas"]["Figure"];
-            trail: components["schemas"]["Figure"];
-        };
-        RegearFactory: {
-            line: string;
-            name: string;
-            tire: string;
-            ratio: components["schemas"]["Figure"];
-            note?: string;
-        };
-        RegearPrice: {
-            item: string;
-            axle?: string;
-            family?: string;
-            low: components["schemas"]["Figure"];
-            high: components["schemas"]["Figure"];
-            note?: string;
-        };
-        RegearRow: {
-            gear: string;
-            range?: string;
-            reverse?: boolean;
-            overall: components["schemas"]["Exact"];
-            /** Format: double */
-            acts_like: number;
-            /** Format: double */
-            kmh_per_1000: number;
-            /** Format: double */
-            thrust: number;
-            rpm: number[];
-            /** Format: double */
-            shift_kmh: number;
-            force_n?: (number | null)[];
-            formula: string;
-        };
-        RegearCarrierFit: {
-            at: string;
-            state: string;
-            text: string;
-        };
-        RegearPenalty: {
-            what: string;
-            /** Format: double */
-            points: number;
-            text: string;
-        };
-        RegearSuits: {
-            name: string;
-            rolling_mm: components["schemas"]["Exact"];
-            /** Format: double */
-            against_stock_percent: number;
-            /** Format: double */
-            cruise_rpm: number;
-            fits: boolean;
-        };
-        RegearLine: {
-            what: string;
-            at?: string;
-            how?: string;
-            low: components["schemas"]["Exact"];
-            high: components["schemas"]["Exact"];
-        };
         SpeedoGear: {
             teeth: number;
             name?: string;
@@ -2861,10 +2867,6 @@ export interface components {
              */
             noise_percent: number;
         };
-        CatalogOption: {
-            value: string;
-            words: string;
-        };
         SpeedoReads: {
             /** Format: double */
             true_kmh: number;
@@ -2889,135 +2891,6 @@ export interface components {
             /** Format: double */
             m: number;
             state: string;
-        };
-        /** @enum {string} */
-        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
-        /** @description cells by column */
-        CatalogCells: {
-            [key: string]: string;
-        };
-        CatalogInfo: {
-            list: components["schemas"]["CatalogList"];
-            rows: number;
-        };
-        CatalogRow: {
-            /** Format: int64 */
-            id: number;
-            /** Format: int64 */
-            version: number;
-            cells: components["schemas"]["CatalogCells"];
-            ratio?: components["schemas"]["Ratio"];
-        };
-        NewCatalogRow: {
-            cells: components["schemas"]["CatalogCells"];
-        };
-        CatalogRowChange: {
-            cells: components["schemas"]["CatalogCells"];
-            /**
-             * Format: int64
-             * @description the version that was seen
-             */
-            version: number;
-        };
-        CatalogChange: {
-            /** Format: int64 */
-            id: number;
-            /** Format: int64 */
-            row: number;
-            /** @enum {string} */
-            what: "added" | "changed" | "removed";
-            text: string;
-            before?: components["schemas"]["CatalogCells"];
-            by: string;
-            /** Format: date-time */
-            at: string;
-        };
-        CatalogFile: {
-            text: string;
-            /** @description take it in; otherwise it is only looked at */
-            keep?: boolean;
-            /** @description made by the client to ask for the progress */
-            token?: string;
-        };
-        CatalogPreview: {
-            /** @description all at fault, and the first 200 others */
-            lines: components["schemas"]["CatalogLine"][];
-            added: number;
-            changed: number;
-            same: number;
-            faulty: number;
-            kept: boolean;
-        };
-        CatalogLine: {
-            line: number;
-            /** @enum {string} */
-            action: "add" | "change" | "same" | "fault";
-            text?: string;
-            cells: components["schemas"]["CatalogCells"];
-            faults: components["schemas"]["FieldFault"][];
-        };
-        CatalogProgress: {
-            done: number;
-            total: number;
-        };
-        /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check";
-        DecisionSummary: {
-            /** Format: int64 */
-            id: number;
-            kind: components["schemas"]["DecisionKind"];
-            title: string;
-            note: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            /** @description it can be printed */
-            sheet: boolean;
-            taken_in?: components["schemas"]["TakenIn"];
-        };
-        Decision: {
-            /** Format: int64 */
-            id: number;
-            kind: components["schemas"]["DecisionKind"];
-            title: string;
-            note: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            taken_in?: components["schemas"]["TakenIn"];
-            question: components["schemas"]["AnyObject"];
-            answer: components["schemas"]["AnyObject"];
-        };
-        AnyObject: {
-            [key: string]: unknown;
-        };
-        /** @description the question is answered again by the server, and kept with everything it was based on */
-        NewDecision: {
-            /** @enum {string} */
-            kind: "regear" | "speedometer" | "check";
-            regear?: components["schemas"]["RegearRequest"];
-            speedometer?: components["schemas"]["SpeedoRequest"];
-            drive?: number;
-            driven?: number;
-            note?: string;
-            currency?: components["schemas"]["Currency"];
-        };
-        /** @description sign or letters to print beside money */
-        Currency: string;
-        DocumentDecision: {
-            kind: components["schemas"]["DecisionKind"];
-            title: string;
-            note?: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            question: components["schemas"]["AnyObject"];
-            answer: components["schemas"]["AnyObject"];
-        };
-        EstimateSheet: {
-            regear: components["schemas"]["RegearRequest"];
-            title?: string;
-            currency?: components["schemas"]["Currency"];
         };
         ProgrammerState: {
             configured: boolean;
@@ -3060,6 +2933,133 @@ export interface components {
             /** @enum {string} */
             fault: "none" | "timeout" | "drop" | "drop_after_write" | "busy";
         };
+        /** @enum {string} */
+        UnitKind: "truck" | "van" | "car" | "boat" | "part" | "other";
+        StageSummary: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            question: components["schemas"]["StageQuestion"];
+            state: components["schemas"]["State"];
+            label?: components["schemas"]["LabelChance"];
+            build?: components["schemas"]["Build"];
+            /** @description the part of the driveline that has this ratio */
+            part: string;
+            /** @description which of its ratios: ratio, high, low, front, or a gear's name */
+            ratio: string;
+            /** @description false where the part was taken out of the driveline */
+            present: boolean;
+            /** @description standing readings of what is fitted now */
+            readings: number;
+            /** @description why the stage can't be reckoned, where it can't */
+            trouble?: string;
+        };
+        Unit: {
+            /**
+             * Format: int64
+             * @description of name, kind and notes
+             */
+            version: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            kind: components["schemas"]["UnitKind"];
+            notes: string;
+            stages: components["schemas"]["StageSummary"][];
+            /** Format: date-time */
+            changed_at: string;
+        };
+        NewUnit: {
+            name: components["schemas"]["UnitName"];
+            kind: components["schemas"]["UnitKind"];
+            notes?: components["schemas"]["Notes"];
+            /** @description one of /calc/layouts: how its power goes, with nothing known yet */
+            layout?: string;
+            driveline?: components["schemas"]["DrivelineDocument"];
+            first?: components["schemas"]["StageQuestion"];
+        };
+        UnitChange: {
+            /**
+             * Format: int64
+             * @description the version this change was made over; absent means whatever is there
+             */
+            base?: number;
+            name?: components["schemas"]["UnitName"];
+            kind?: components["schemas"]["UnitKind"];
+            notes?: components["schemas"]["Notes"];
+        };
+        HistoryEntry: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @enum {string} */
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check";
+            /** Format: int64 */
+            stage_id?: number;
+            stage?: string;
+            text: string;
+            taken_in?: components["schemas"]["TakenIn"];
+        };
+        /** @description zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in */
+        UnitDocument: {
+            /** @enum {string} */
+            format: "zorvel-unit-1" | "zorvel-unit-2";
+            name: components["schemas"]["UnitName"];
+            kind: components["schemas"]["UnitKind"];
+            notes?: components["schemas"]["Notes"];
+            driveline?: components["schemas"]["DocumentDriveline"];
+            fittings?: components["schemas"]["DocumentFitting"][];
+            measured?: components["schemas"]["DocumentMeasured"][];
+            /** @description zorvel-unit-1 only */
+            stages?: components["schemas"]["DocumentStage"][];
+            decisions?: components["schemas"]["DocumentDecision"][];
+        };
+        DocumentMeasured: {
+            part: string;
+            ratio: string;
+            name: string;
+            question: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["DocumentReading"][];
+        };
+        DocumentFitting: {
+            part: string;
+            what: components["schemas"]["FittingWhat"];
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            former: components["schemas"]["CatalogPart"];
+        };
+        DocumentReading: {
+            reading: components["schemas"]["Reading"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+            note?: string;
+            blind?: boolean;
+            struck?: components["schemas"]["KeptStrike"];
+            /** @description the place in fittings of what was fitted last when it was taken; absent before the first */
+            fitting?: number;
+        };
+        DocumentStage: {
+            name: components["schemas"]["UnitName"];
+            question: components["schemas"]["StageQuestion"];
+            readings: components["schemas"]["DocumentReading"][];
+        };
+        DocumentDriveline: {
+            document: components["schemas"]["DrivelineDocument"];
+            states?: components["schemas"]["SavedState"][];
+        };
+        DocumentDecision: {
+            kind: components["schemas"]["DecisionKind"];
+            title: string;
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            question: components["schemas"]["AnyObject"];
+            answer: components["schemas"]["AnyObject"];
+        };
     };
     responses: {
         /** @description What is wrong and what would be right */
@@ -3082,7 +3082,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    getSession: {
+    listCatalog: {
         parameters: {
             query?: never;
             header?: never;
@@ -3091,53 +3091,132 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The session */
+            /** @description Lists */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["CatalogInfo"][];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    signIn: {
+    getImportProgress: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Lines done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogProgress"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCatalogRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rows of a list, in the order of what tells them apart */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogRow"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addCatalogRow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignIn"];
+                "application/json": components["schemas"]["NewCatalogRow"];
             };
         };
         responses: {
-            /** @description Signed in */
-            200: {
+            /** @description The row as it is kept */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["CatalogRow"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    signOut: {
+    changeCatalogRow: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CatalogRowChange"];
+            };
+        };
+        responses: {
+            /** @description The row as it is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogRow"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeCatalogRow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
+            };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Signed out */
+            /** @description Removed; the history keeps it */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -3147,441 +3226,99 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    changeOwnPassword: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OwnPassword"];
-            };
-        };
-        responses: {
-            /** @description Changed; this session goes on */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    createOwner: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewOwner"];
-            };
-        };
-        responses: {
-            /** @description Created and signed in */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listPeople: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Everyone with an account, for the owner */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Person"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    addPerson: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewPerson"];
-            };
-        };
-        responses: {
-            /** @description Added */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Person"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    changePerson: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PersonChange"];
-            };
-        };
-        responses: {
-            /** @description Changed */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Person"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    identify: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["IdentifyRequest"];
-            };
-        };
-        responses: {
-            /** @description The verdict */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Verdict"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    echoWords: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EchoRequest"];
-            };
-        };
-        responses: {
-            /** @description What was understood */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Echo"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getKnowledge: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description What the verdicts rest on */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Knowledge"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listUnits: {
+    listCatalogChanges: {
         parameters: {
             query?: {
-                search?: string;
+                row?: number;
             };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Units, last worked on first (at most 200) */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Unit"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    addUnit: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewUnit"];
-            };
-        };
-        responses: {
-            /** @description Added */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Unit"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    importUnit: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UnitDocument"];
-            };
-        };
-        responses: {
-            /** @description Added */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Unit"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getUnit: {
-        parameters: {
-            query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
+                list: components["parameters"]["CatalogName"];
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description The unit with its driveline */
+            /** @description What was changed, newest first (at most 300) */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Unit"];
+                    "application/json": components["schemas"]["CatalogChange"][];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    changeUnit: {
+    exportCatalog: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UnitChange"];
-            };
-        };
-        responses: {
-            /** @description Changed */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Unit"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getHistory: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
+                list: components["parameters"]["CatalogName"];
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Everything that happened to the unit, newest first */
+            /** @description The list */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryEntry"][];
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    exportUnit: {
+    importCatalog: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The document */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["UnitDocument"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getStage: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The stage with its readings */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StageRecord"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    addReadings: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
+                list: components["parameters"]["CatalogName"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewReadings"];
+                "application/json": components["schemas"]["CatalogFile"];
             };
         };
         responses: {
-            /** @description The stage with the readings */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StageRecord"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    strikeReading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Strike"];
-            };
-        };
-        responses: {
-            /** @description The stage without that reading's weight */
+            /** @description What each line does */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StageRecord"];
+                    "application/json": components["schemas"]["CatalogPreview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    catalogStarter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list: components["parameters"]["CatalogName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Rows to choose from */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogCells"][];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3850,7 +3587,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    workTires: {
+    identify: {
         parameters: {
             query?: never;
             header?: never;
@@ -3859,23 +3596,23 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TireRequest"];
+                "application/json": components["schemas"]["IdentifyRequest"];
             };
         };
         responses: {
-            /** @description The tires */
+            /** @description The verdict */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TireResult"];
+                    "application/json": components["schemas"]["Verdict"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    regear: {
+    echoWords: {
         parameters: {
             query?: never;
             header?: never;
@@ -3884,73 +3621,23 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RegearRequest"];
+                "application/json": components["schemas"]["EchoRequest"];
             };
         };
         responses: {
-            /** @description The plan */
+            /** @description What was understood */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RegearPlan"];
+                    "application/json": components["schemas"]["Echo"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    regearSheet: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EstimateSheet"];
-            };
-        };
-        responses: {
-            /** @description The sheet */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    speedometer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SpeedoRequest"];
-            };
-        };
-        responses: {
-            /** @description The answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SpeedoAnswer"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listCatalog: {
+    getKnowledge: {
         parameters: {
             query?: never;
             header?: never;
@@ -3959,132 +3646,151 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Lists */
+            /** @description What the verdicts rest on */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogInfo"][];
+                    "application/json": components["schemas"]["Knowledge"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    getImportProgress: {
+    getStage: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                token: string;
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Lines done */
+            /** @description The stage with its readings */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogProgress"];
+                    "application/json": components["schemas"]["StageRecord"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    listCatalogRows: {
+    addReadings: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The rows of a list, in the order of what tells them apart */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogRow"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    addCatalogRow: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewCatalogRow"];
+                "application/json": components["schemas"]["NewReadings"];
             };
         };
         responses: {
-            /** @description The row as it is kept */
+            /** @description The stage with the readings */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogRow"];
+                    "application/json": components["schemas"]["StageRecord"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    changeCatalogRow: {
+    strikeReading: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                list: components["parameters"]["CatalogName"];
                 id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CatalogRowChange"];
+                "application/json": components["schemas"]["Strike"];
             };
         };
         responses: {
-            /** @description The row as it is kept */
+            /** @description The stage without that reading's weight */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogRow"];
+                    "application/json": components["schemas"]["StageRecord"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    removeCatalogRow: {
+    getSession: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-                id: components["parameters"]["Id"];
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Removed; the history keeps it */
+            /** @description The session */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -4094,99 +3800,124 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    listCatalogChanges: {
+    changeOwnPassword: {
         parameters: {
-            query?: {
-                row?: number;
-            };
+            query?: never;
             header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
+            path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
         responses: {
-            /** @description What was changed, newest first (at most 300) */
+            /** @description Changed; this session goes on */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogChange"][];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    exportCatalog: {
+    createOwner: {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwner"];
             };
+        };
+        responses: {
+            /** @description Created and signed in */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description The list */
+            /** @description Everyone with an account, for the owner */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/json": components["schemas"]["Person"][];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    importCatalog: {
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                list: components["parameters"]["CatalogName"];
+                id: components["parameters"]["Id"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CatalogFile"];
+                "application/json": components["schemas"]["PersonChange"];
             };
         };
         responses: {
-            /** @description What each line does */
+            /** @description Changed */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CatalogPreview"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    catalogStarter: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                list: components["parameters"]["CatalogName"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Rows to choose from */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogCells"][];
+                    "application/json": components["schemas"]["Person"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -4288,6 +4019,106 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    workTires: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TireRequest"];
+            };
+        };
+        responses: {
+            /** @description The tires */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TireResult"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    regear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegearRequest"];
+            };
+        };
+        responses: {
+            /** @description The plan */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegearPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    regearSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EstimateSheet"];
+            };
+        };
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    speedometer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeedoRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeedoAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getProgrammer: {
         parameters: {
             query?: never;
@@ -4354,6 +4185,175 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Calibration"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listUnits: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Units, last worked on first (at most 200) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewUnit"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitDocument"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The unit with its driveline */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitChange"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Everything that happened to the unit, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryEntry"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitDocument"];
                 };
             };
             default: components["responses"]["Problem"];
