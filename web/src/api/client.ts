@@ -85,6 +85,21 @@ export class Refused extends Error {
   at(...ends: string[]): string | undefined {
     return this.faults.find((f) => ends.some((e) => f.field.endsWith(e)))?.message;
   }
+  /** The message for just this field. */
+  field(pointer: string): string | undefined {
+    return this.faults.find((f) => f.field === pointer)?.message;
+  }
+  /** The first message for this field or anything within it. */
+  within(pointer: string): string | undefined {
+    return this.faults.find((f) => f.field === pointer || f.field.startsWith(`${pointer}/`))?.message;
+  }
+}
+
+/** Why something was not done, with the place at fault, for where no field stands beside it. */
+export function reason(e: unknown): string {
+  const fault = e instanceof Refused ? e.faults[0] : undefined;
+  if (fault?.field) return `${fault.field}: ${fault.message}`;
+  return e instanceof Error ? e.message : String(e);
 }
 
 /** True when the server could not be reached: nothing was refused, so try again. */

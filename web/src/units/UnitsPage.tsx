@@ -5,7 +5,7 @@ import { IconPlus } from "@tabler/icons-react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, type Layout, Refused, take, type UnitKind } from "../api/client";
+import { api, type Layout, Refused, reason, take, type UnitKind } from "../api/client";
 import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
@@ -174,9 +174,7 @@ function ImportButton() {
       void client.invalidateQueries({ queryKey: key.units() });
       navigate(`/units/${unit.id}`);
     } catch (e) {
-      const where =
-        e instanceof Refused && e.faults[0] ? `${e.faults[0].field}: ${e.faults[0].message}` : (e as Error).message;
-      const message = e instanceof SyntaxError ? "This file is no JSON document." : where;
+      const message = e instanceof SyntaxError ? "This file is no JSON document." : reason(e);
       notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
     }
   };

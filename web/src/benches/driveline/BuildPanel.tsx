@@ -155,8 +155,7 @@ type FormProps = {
 };
 
 function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps) {
-  const fault = (path: string) =>
-    refused?.faults.find((f) => f.field === `${at}/${part.kind}/${path.replaceAll(".", "/")}`)?.message;
+  const fault = (path: string) => refused?.field(`${at}/${part.kind}/${path.replaceAll(".", "/")}`);
   // What was read at the bench is changed at the bench, not here.
   const linked = (name: string) => Boolean(part.sources?.[name]?.stage && part.sources[name].probability);
   const atBench = linked("ratio");
@@ -240,7 +239,7 @@ function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps)
           <NumberField
             label="Rated input torque, N·m"
             value={part.rated_nm}
-            error={refused?.faults.find((f) => f.field === `${at}/rated_nm`)?.message}
+            error={refused?.field(`${at}/rated_nm`)}
             onSet={(v) => onPart({ ...part, rated_nm: v })}
           />
         )}
@@ -433,7 +432,7 @@ function Gears({
       </thead>
       <tbody>
         {g.gears.map((x, i) => {
-          const fault = refused?.faults.find((f) => f.field.startsWith(`${at}/gearbox/gears/${i}`))?.message;
+          const fault = refused?.within(`${at}/gearbox/gears/${i}`);
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: gears are edited in place
             <tr key={i}>

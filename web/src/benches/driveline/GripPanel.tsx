@@ -1,7 +1,7 @@
 import { NativeSelect, TextInput } from "@mantine/core";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Doc, type DrivelineState, Refused, take } from "../../api/client";
+import { api, type Doc, type DrivelineState, take } from "../../api/client";
 import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { fixed, typed } from "../../format/numbers";
 import { partName } from "../../machine/document";
@@ -41,14 +41,12 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
     wheels: some(t.wheels),
     brakes: some(t.brakes),
   };
-  const q = useQuery({
-    queryKey: key.traction(doc, state, grip),
-    queryFn: () => take(api.POST("/calc/traction", { body: { driveline: doc, state, grip } })),
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
-  const refused = q.error instanceof Refused ? q.error : undefined;
-  const r = q.error ? undefined : q.data;
+  const { answer: r, refused } = useCalc(
+    key.traction,
+    { driveline: doc, state, grip },
+    (body) => take(api.POST("/calc/traction", { body })),
+    { rest: 150 },
+  );
   const bad = (s: string) => (typed(s) !== undefined && Number.isNaN(typed(s)) ? "a number is expected" : undefined);
   return (
     <div className="grip-panel">

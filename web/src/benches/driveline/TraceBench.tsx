@@ -5,7 +5,7 @@ import { IconArrowBackUp, IconArrowForwardUp, IconDeviceFloppy, IconLink } from 
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
-import type { Doc, DrivelineState, Part, SavedState } from "../../api/client";
+import { type Doc, type DrivelineState, type Part, reason, type SavedState } from "../../api/client";
 import { useApart } from "../../machine/apart";
 import { Loupes } from "../../machine/Loupe";
 import { Machine, usePlan } from "../../machine/Machine";
@@ -231,11 +231,7 @@ export function TraceBench({
           )}
         </div>
       )}
-      {error && (
-        <div className="answer trouble">
-          {refused?.faults[0] ? `${refused.faults[0].message} (${refused.faults[0].field})` : error.message}
-        </div>
-      )}
+      {error && <div className="answer trouble">{reason(error)}</div>}
       <main id="main">
         {wide && trace && (
           <div className="page">

@@ -3,7 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, type Doc, type Layout, type Part, Refused, type SavedState, take } from "../../api/client";
+import { api, type Doc, type Layout, type Part, reason, type SavedState, take } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
 import { keep, kept, useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
@@ -94,8 +94,7 @@ export function UnitTracePage() {
       notifications.show({ message: "The driveline is kept with the unit." });
     },
     onError: (e) => {
-      const where = e instanceof Refused && e.faults[0] ? `${e.faults[0].field}: ${e.faults[0].message}` : e.message;
-      notifications.show({ color: "red", title: "Not kept", message: where, autoClose: 12_000 });
+      notifications.show({ color: "red", title: "Not kept", message: reason(e), autoClose: 12_000 });
     },
   });
   const base = saved?.version ?? 0;

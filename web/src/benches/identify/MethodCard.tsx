@@ -1,9 +1,8 @@
 import { Alert, Button, Checkbox, NativeSelect, SegmentedControl, Switch, TextInput } from "@mantine/core";
-import { useDebouncedValue } from "@mantine/hooks";
-import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef } from "react";
 import { api, type Method, type Question, take } from "../../api/client";
 import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
 import { MethodPicture } from "../../drawing/MethodPicture";
 import { lengthUnit, speedUnit, type Units } from "../../format/numbers";
 import { memberWords, methodWords } from "../../format/words";
@@ -148,17 +147,16 @@ export function MethodCard(p: Props) {
   );
 }
 
+type Said = { text: string; as: "mark" | "talk" | "shaft"; stage: Question };
+
+/** What the program understood of words, once the typing rests. */
+const useEcho = (q: Said, ready: boolean) =>
+  useCalc(key.echo, q, (body) => take(api.POST("/calc/echo", { body })), { ready, rest: 200, keep: false });
+
 type Part = Props & { set: (v: Partial<Draft>) => void };
 
 function MarkInput({ method, draft, set, question, error }: Part) {
-  const [text] = useDebouncedValue(draft.text, 200);
-  const echo = useQuery({
-    queryKey: key.echo(text, question),
-    enabled: text.trim() !== "",
-    retry: false,
-    queryFn: () => take(api.POST("/calc/echo", { body: { text, as: "mark", stage: question } })),
-  });
-  const e = text.trim() !== "" ? echo.data : undefined;
+  const { answer: e } = useEcho({ text: draft.text, as: "mark", stage: question }, draft.text.trim() !== "");
   return (
     <>
       <TextInput
@@ -188,20 +186,14 @@ function MarkInput({ method, draft, set, question, error }: Part) {
 
 /** Words that are said both ways are asked about before they are saved. */
 function NoteEcho({ draft, set, question }: Part) {
-  const [note] = useDebouncedValue(draft.note, 250);
-  const said = /\b(?:(?:higher|lower|high|low) (?:gears?|gear ratio|ratio)|splines?)\b/i.exec(note)?.[0] ?? "";
-  const echo = useQuery({
-    queryKey: key.echo("talk", said, question),
-    enabled: said !== "",
-    retry: false,
-    queryFn: () => take(api.POST("/calc/echo", { body: { text: said, as: "talk", stage: question } })),
-  });
-  if (!said || !echo.data || !draft.note.includes(said)) return null;
+  const said = /\b(?:(?:higher|lower|high|low) (?:gears?|gear ratio|ratio)|splines?)\b/i.exec(draft.note)?.[0] ?? "";
+  const { answer } = useEcho({ text: said, as: "talk", stage: question }, said !== "");
+  if (!answer) return null;
   return (
     <div className="echo" aria-live="polite">
-      “{said}”: {echo.data.sentence}
+      “{said}”: {answer.sentence}
       <div className="row wrap">
-        {echo.data.choices.map((c) => (
+        {answer.choices.map((c) => (
           <Button
             key={c.text}
             size="compact-sm"

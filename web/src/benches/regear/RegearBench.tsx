@@ -39,8 +39,7 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
   const hasOld = Boolean(doc) || Boolean(f.old.marking.trim() || f.old.rollout.trim() || f.old.revs.trim());
   const hasGears = Boolean(doc) || Boolean(f.plain.gears.trim() && (f.plain.rear.trim() || f.plain.front.trim()));
   const { plan, refused, error } = usePlan(request, hasNew && hasOld && hasGears);
-  const at = (prefix: string) => (field: string) =>
-    refused?.faults.find((x) => x.field === `/${prefix}/${field}`)?.message;
+  const at = (prefix: string) => (field: string) => refused?.field(`/${prefix}/${field}`);
   const set = (v: Partial<RegearForm>) => setForm({ ...f, ...v });
   return (
     <>

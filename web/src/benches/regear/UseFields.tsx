@@ -16,8 +16,8 @@ type Props = {
 /** How it is used, what is wanted, and what the drawing does not hold. */
 export function UseFields({ families, form: f, set, plan, doc, refused }: Props) {
   const [units] = useUnits();
-  const err = (field: string) => refused?.faults.find((x) => x.field === `/${field}`)?.message;
-  const begins = (field: string) => refused?.faults.find((x) => x.field.startsWith(`/${field}`))?.message;
+  const err = (field: string) => refused?.field(`/${field}`);
+  const begins = (field: string) => refused?.within(`/${field}`);
   const text = (label: string, key: keyof RegearForm, field: string, placeholder?: string) => (
     <TextInput
       label={label}

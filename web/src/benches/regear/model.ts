@@ -1,7 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Doc, Refused, type RegearRequest, take } from "../../api/client";
+import { api, type Doc, type RegearRequest, take } from "../../api/client";
 import { key } from "../../api/keys";
-import { useSettled } from "../../app/settled";
+import { useCalc } from "../../api/useCalc";
 import { toKMH, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
@@ -128,15 +127,8 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
 
 /** The plan for a question; the last good one stays while another is asked. */
 export function usePlan(request: RegearRequest, ready: boolean) {
-  const { value: q, settled } = useSettled(request, 300);
-  const query = useQuery({
-    queryKey: key.regear(q),
-    queryFn: () => take(api.POST("/calc/regear", { body: q })),
-    enabled: ready && settled,
-    placeholderData: keepPreviousData,
-    staleTime: 60_000,
-    retry: false,
+  const { answer, refused, error } = useCalc(key.regear, request, (q) => take(api.POST("/calc/regear", { body: q })), {
+    ready,
   });
-  const refused = query.error instanceof Refused ? query.error : undefined;
-  return { plan: ready && !query.error ? query.data : undefined, refused, error: query.error };
+  return { plan: answer, refused, error };
 }

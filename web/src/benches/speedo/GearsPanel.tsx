@@ -34,7 +34,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
   const best = m?.picks[0]?.cell;
   const at = m?.cells.find((c) => c.drive === taken?.drive && c.driven === taken.driven) ?? best ?? m?.fitted;
   const field = (...ends: string[]) => refused?.at(...ends.map((e) => `/mechanical/${e}`));
-  const begins = (p: string) => refused?.faults.find((x) => x.field.startsWith(`/mechanical/${p}`))?.message;
+  const begins = (p: string) => refused?.within(`/mechanical/${p}`);
   const teethField = (key: "drive" | "driven", label: string, error?: string) => (
     <TextInput
       label={label}

@@ -106,7 +106,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
           placeholder="3.08 3.42 3.73 4.10 4.56"
           value={f.toolRatios ?? ""}
           onChange={(x) => set({ toolRatios: x.currentTarget.value })}
-          error={refused?.faults.find((y) => y.field.startsWith("/electronic/tool/ratios"))?.message}
+          error={refused?.within("/electronic/tool/ratios")}
         />
         <div className="four">
           <TextInput

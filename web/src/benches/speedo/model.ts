@@ -1,7 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Doc, Refused, type SpeedoRequest, take } from "../../api/client";
+import { api, type Doc, type SpeedoRequest, take } from "../../api/client";
 import { key } from "../../api/keys";
-import { useSettled } from "../../app/settled";
+import { useCalc } from "../../api/useCalc";
 import { kmPerMile, toKM, toKMH, typed, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
@@ -218,17 +217,9 @@ export function withTrack(q: SpeedoRequest, track?: Track): SpeedoRequest {
 
 /** The answer; the last good one stays while another is asked. */
 export function useSpeedo(request: SpeedoRequest, ready: boolean, track?: Track) {
-  const { value: q, settled } = useSettled(request, 300);
-  const query = useQuery({
-    // A track is long: it is told apart by its number.
-    queryKey: key.speedometer(q, track?.id),
-    queryFn: () => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })),
-    enabled: ready && settled,
-    placeholderData: keepPreviousData,
-    staleTime: 60_000,
-    gcTime: 60_000,
-    retry: false,
+  // A track is long: it is told apart by its number.
+  return useCalc(key.speedometer, request, (q) => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })), {
+    ready,
+    about: track?.id,
   });
-  const refused = ready && query.error instanceof Refused ? query.error : undefined;
-  return { answer: ready && !query.error ? query.data : undefined, refused, error: ready ? query.error : null };
 }

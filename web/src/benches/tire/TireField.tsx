@@ -1,9 +1,8 @@
 import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
-import { api, Refused, type TireAnswer, take } from "../../api/client";
+import { api, type TireAnswer, take } from "../../api/client";
 import { key } from "../../api/keys";
-import { useSettled } from "../../app/settled";
+import { useCalc } from "../../api/useCalc";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
 import { type TireForm, tireOf } from "./model";
@@ -19,18 +18,14 @@ const sources: Record<string, string> = {
 /** What a tire comes to, as soon as something is typed. */
 export function useTire(t: TireForm) {
   const [units] = useUnits();
-  const { value: q, settled } = useSettled(tireOf(t, units), 250);
   const typedIn = Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
-  const query = useQuery({
-    queryKey: key.tire(q),
-    queryFn: () => take(api.POST("/calc/tire", { body: { tires: [q] } })),
-    enabled: typedIn && settled,
-    placeholderData: keepPreviousData,
-    staleTime: 60_000,
-    retry: false,
-  });
-  const refused = typedIn && query.error instanceof Refused ? query.error : undefined;
-  return { answer: typedIn && !query.error ? query.data?.tires[0] : undefined, refused };
+  const { answer, refused } = useCalc(
+    key.tire,
+    tireOf(t, units),
+    (q) => take(api.POST("/calc/tire", { body: { tires: [q] } })),
+    { ready: typedIn, rest: 250 },
+  );
+  return { answer: answer?.tires[0], refused };
 }
 
 /** A tire: its marking, what was understood, and better sources on request. */
