@@ -219,17 +219,7 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		return n
 	}
 	if p.Kind == "wheel" {
-		n.wheel, n.radius = p, travel(p).Float()/(2*math.Pi)
-		n.brake = g.Brakes[p.ID]
-		switch m.wheelState(p) {
-		case lifted:
-		case held:
-			n.held = true
-		case onIce:
-			n.limit = loads[p.ID] * math.Min(m.grip(p, g), 0.05)
-		default:
-			n.limit = loads[p.ID] * m.grip(p, g)
-		}
+		m.grounded(n, p, loads, g)
 		return n
 	}
 	for _, port := range p.ports() {
@@ -242,72 +232,109 @@ func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]
 		}
 		n.kids = append(n.kids, m.tree(key, loads, g, missing))
 	}
-	locked := func(local string) bool {
-		s := m.selector(p.ID + "." + local)
-		return s != nil && s.Value == "locked"
-	}
-	half := []float64{0.5, 0.5}
 	switch p.Kind {
 	case "axle":
-		if s := m.selector(p.ID + ".hubs"); s != nil && s.Value == "free" {
-			n.kids = nil
-			return n
-		}
-		switch d := p.Axle.Differential; {
-		case d.Type == "spool", locked("lock"):
-		case d.Type == "limited_slip":
-			n.limited(half, d.LimitedSlip)
-		default:
-			n.share = half
-		}
-		if s := m.selector(p.ID + ".side"); s != nil && s.Value == "free" {
-			loose := 0
-			if p.Axle.Disconnect == "right" {
-				loose = 1
-			}
-			n.kids[loose] = &node{ratio: 1}
-		}
+		m.axleShares(n, p)
 	case "differential":
 		switch d := p.Differential; {
-		case locked("lock"):
+		case m.locked(p, "lock"):
 		case d.Type == "limited_slip":
-			n.limited(half, d.LimitedSlip)
+			n.limited(evenly, d.LimitedSlip)
 		case d.Type == "planetary" && d.Ring > 0:
-			ring := float64(d.Ring) / float64(d.Ring+d.Sun)
-			n.share = []float64{ring, 1 - ring}
+			n.share = unevenly(d.Ring, d.Sun)
 		default:
-			n.share = half
+			n.share = evenly
 		}
 	case "transfer_case":
-		t := p.TransferCase
-		if t.Front.Type == "none" || m.selected(p.ID+".center") == "two_wheel" {
-			return n
-		}
-		f, ok := t.Front.ratio()
-		front := &node{part: p, ratio: f.Float(), kids: []*node{m.tree(p.ID+".front", loads, g, missing)}}
-		if !ok {
-			front.ratio = 1
-			*missing = append(*missing, "front drive of the "+say.Small(p.name()))
-		}
-		n.kids = append(n.kids, front)
-		switch {
-		case t.Center.Type == "solid", locked("center"):
-		case t.Center.Type == "limited_slip":
-			n.limited(half, t.Center.LimitedSlip)
-		case t.Center.Type == "planetary" && t.Center.Ring > 0:
-			ring := float64(t.Center.Ring) / float64(t.Center.Ring+t.Center.Sun)
-			n.share = []float64{ring, 1 - ring}
-			if t.Center.RingTo == "front" {
-				n.share = []float64{1 - ring, ring}
-			}
-		default:
-			n.share = half
-		}
+		m.caseShares(n, p, loads, g, missing)
 	}
 	return n
 }
 
-// limited makes a node a limited slip.
+// evenly is how a bevel differential shares torque.
+var evenly = []float64{0.5, 0.5}
+
+// unevenly is how a planetary set shares torque: ring, then sun.
+func unevenly(ring, sun int) []float64 {
+	r := float64(ring) / float64(ring+sun)
+	return []float64{r, 1 - r}
+}
+
+func (m *machine) locked(p *Part, local string) bool {
+	s := m.selector(p.ID + "." + local)
+	return s != nil && s.Value == "locked"
+}
+
+func (m *machine) free(p *Part, local string) bool {
+	s := m.selector(p.ID + "." + local)
+	return s != nil && s.Value == "free"
+}
+
+// grounded is what a wheel holds on to.
+func (m *machine) grounded(n *node, p *Part, loads map[string]float64, g *Grip) {
+	n.wheel, n.radius = p, travel(p).Float()/(2*math.Pi)
+	n.brake = g.Brakes[p.ID]
+	switch m.wheelState(p) {
+	case lifted:
+	case held:
+		n.held = true
+	case onIce:
+		n.limit = loads[p.ID] * math.Min(m.grip(p, g), iceGrip)
+	default:
+		n.limit = loads[p.ID] * m.grip(p, g)
+	}
+}
+
+// axleShares is how an axle shares torque between its sides.
+func (m *machine) axleShares(n *node, p *Part) {
+	if m.free(p, "hubs") {
+		n.kids = nil
+		return
+	}
+	switch d := p.Axle.Differential; {
+	case d.Type == "spool", m.locked(p, "lock"):
+	case d.Type == "limited_slip":
+		n.limited(evenly, d.LimitedSlip)
+	default:
+		n.share = evenly
+	}
+	if m.free(p, "side") {
+		loose := 0
+		if p.Axle.Disconnect == "right" {
+			loose = 1
+		}
+		n.kids[loose] = &node{ratio: 1}
+	}
+}
+
+// caseShares puts the front drive below a transfer case, and says how its
+// center shares torque.
+func (m *machine) caseShares(n *node, p *Part, loads map[string]float64, g *Grip, missing *[]string) {
+	t := p.TransferCase
+	if t.Front.Type == "none" || m.selected(p.ID+".center") == "two_wheel" {
+		return
+	}
+	f, ok := t.Front.ratio()
+	front := &node{part: p, ratio: f.Float(), kids: []*node{m.tree(p.ID+".front", loads, g, missing)}}
+	if !ok {
+		front.ratio = 1
+		*missing = append(*missing, "front drive of the "+say.Small(p.name()))
+	}
+	n.kids = append(n.kids, front)
+	switch c := t.Center; {
+	case c.Type == "solid", m.locked(p, "center"):
+	case c.Type == "limited_slip":
+		n.limited(evenly, c.LimitedSlip)
+	case c.Type == "planetary" && c.Ring > 0:
+		n.share = unevenly(c.Ring, c.Sun)
+		if c.RingTo == "front" {
+			slices.Reverse(n.share)
+		}
+	default:
+		n.share = evenly
+	}
+}
+
 func (n *node) limited(share []float64, l LimitedSlip) {
 	n.share, n.slip = share, l.Slip
 	n.bias, n.across = l.carries()
@@ -511,35 +538,9 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		if b := g.Brakes[p.ID]; b > 0 {
 			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.name()), say.Trim(b/1000, 2)))
 		}
-		μ := m.grip(p, g)
-		w := WheelForce{Part: p.ID, Name: p.name(), LoadN: loads[p.ID], Grip: μ, LimitN: loads[p.ID] * μ, ForceN: forces[p.ID]}
-		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(μ, 3), say.Trim(w.LimitN, 0))
-		switch m.wheelState(p) {
-		case lifted:
-			w.LimitN, w.Words = 0, "off the ground"
-		case held:
-			w.Words = "held"
-		case onIce:
-			w.LimitN = loads[p.ID] * math.Min(μ, 0.05)
-			w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(math.Min(μ, 0.05), 3), say.Trim(w.LimitN, 0))
-		}
-		driven := tree.drives(p)
-		w.Slips = w.Words == "" && driven && math.Abs(w.ForceN) >= w.LimitN*(1-1e-9) && out.Limited == "grip"
-		switch {
-		case w.Words != "":
-		case backward[p.ID] && w.ForceN != 0:
-			w.Words = "driven backward: pushes against the others"
-		case w.ForceN < 0:
-			w.Words = "its brake drags"
-		case w.Slips && w.LimitN == 0:
-			w.Words = "spins, no grip"
-		case w.Slips:
-			w.Words = "at its limit: slips"
-		case w.ForceN == 0:
-			w.Words = "not driven"
-		default:
-			w.Words = fmt.Sprintf("holds, %s %% of its limit", say.Trim(100*w.ForceN/math.Max(w.LimitN, 1e-9), 0))
-		}
+		w := m.wheelForce(p, g, loads[p.ID], forces[p.ID])
+		w.Slips = w.Words == "" && tree.drives(p) && math.Abs(w.ForceN) >= w.LimitN*(1-1e-9) && out.Limited == "grip"
+		w.tell(backward[p.ID])
 		out.Wheels = append(out.Wheels, w)
 	}
 	weight := 0.0
@@ -556,6 +557,45 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 	out.Climbs = out.TotalN >= out.NeedN
 	m.tellTraction(out)
 	return out, nil
+}
+
+// iceGrip is the most that ice holds.
+const iceGrip = 0.05
+
+// wheelForce is what a wheel is asked for and what it could hold.
+func (m *machine) wheelForce(p *Part, g *Grip, load, force float64) WheelForce {
+	μ := m.grip(p, g)
+	w := WheelForce{Part: p.ID, Name: p.name(), LoadN: load, Grip: μ, LimitN: load * μ, ForceN: force}
+	w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(μ, 3), say.Trim(w.LimitN, 0))
+	switch m.wheelState(p) {
+	case lifted:
+		w.LimitN, w.Words = 0, "off the ground"
+	case held:
+		w.Words = "held"
+	case onIce:
+		w.LimitN = load * math.Min(μ, iceGrip)
+		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(math.Min(μ, iceGrip), 3), say.Trim(w.LimitN, 0))
+	}
+	return w
+}
+
+// tell says what the wheel does.
+func (w *WheelForce) tell(backward bool) {
+	switch {
+	case w.Words != "":
+	case backward && w.ForceN != 0:
+		w.Words = "driven backward: pushes against the others"
+	case w.ForceN < 0:
+		w.Words = "its brake drags"
+	case w.Slips && w.LimitN == 0:
+		w.Words = "spins, no grip"
+	case w.Slips:
+		w.Words = "at its limit: slips"
+	case w.ForceN == 0:
+		w.Words = "not driven"
+	default:
+		w.Words = fmt.Sprintf("holds, %s %% of its limit", say.Trim(100*w.ForceN/math.Max(w.LimitN, 1e-9), 0))
+	}
 }
 
 // drives is whether a wheel hangs on the tree.

@@ -380,6 +380,22 @@ func (q *Request) settle() error {
 	if q.Launch < 0 || q.Launch > 300 {
 		errs.Add("launch_percent", "from 0 to 300 %% of stock")
 	}
+	q.checkCurves(&errs)
+	q.Shop.check(&errs)
+	for name, a := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {
+		a.settle(name, &errs)
+	}
+	if s := q.Stock; s != nil && s.Ratio.Sign() < 0 {
+		errs.Add("stock/ratio", "above 0")
+	}
+	if len(q.Shop.Rule) == 0 {
+		q.Shop.Rule = DefaultRule()
+	}
+	return errs.Err()
+}
+
+// checkCurves looks at the speeds asked about and the engine's torque.
+func (q *Request) checkCurves(errs *fault.Errors) {
 	if q.SpeedsKMH == nil {
 		for v := 10.0; v <= 140; v += 10 {
 			q.SpeedsKMH = append(q.SpeedsKMH, v)
@@ -393,6 +409,10 @@ func (q *Request) settle() error {
 			errs.Add(fmt.Sprintf("speeds_kmh/%d", i), "above 0, up to 400 km/h")
 		}
 	}
+	if len(q.Torque) > MaxPoints {
+		errs.Add("torque", "at most %d points of a curve", MaxPoints)
+		return
+	}
 	last := 0.0
 	for i, p := range q.Torque {
 		if !(p.RPM > last && p.RPM <= 20000) {
@@ -403,21 +423,21 @@ func (q *Request) settle() error {
 		}
 		last = p.RPM
 	}
-	for i, g := range q.Shop.Sets {
+}
+
+// check bounds what is sent of the shop's lists.
+func (s *Shop) check(errs *fault.Errors) {
+	for i, g := range s.Sets {
 		if g.Ring < 2 || g.Ring > 200 || g.Pinion < 2 || g.Pinion > 100 {
 			errs.Add(fmt.Sprintf("shop/sets/%d/ring", i), "ring and pinion teeth from 2 to 200")
 		}
 	}
-	for name, n := range map[string]int{"sets": len(q.Shop.Sets), "tires": len(q.Shop.Tires), "rule": len(q.Shop.Rule), "factory": len(q.Shop.Factory), "prices": len(q.Shop.Prices)} {
+	for name, n := range map[string]int{"sets": len(s.Sets), "tires": len(s.Tires), "rule": len(s.Rule), "factory": len(s.Factory), "prices": len(s.Prices)} {
 		if n > MaxRows {
 			errs.Add("shop/"+name, "at most %d rows", MaxRows)
 		}
 	}
-	if len(q.Torque) > MaxPoints {
-		errs.Add("torque", "at most %d points of a curve", MaxPoints)
-		return errs
-	}
-	for name, list := range map[string][]LowSet{"low_sets": q.Shop.LowSets, "high_sets": q.Shop.HighSets} {
+	for name, list := range map[string][]LowSet{"low_sets": s.LowSets, "high_sets": s.HighSets} {
 		if len(list) > MaxRangeSets {
 			errs.Add("shop/"+name, "at most %d sets", MaxRangeSets)
 		}
@@ -427,23 +447,17 @@ func (q *Request) settle() error {
 			}
 		}
 	}
-	for name, a := range map[string]*AxleFacts{"rear": &q.Rear, "front": &q.Front} {
-		switch a.Type {
-		case "":
-			a.Type = "solid"
-		case "solid", "independent":
-		default:
-			errs.Add(name+"/type", "solid or independent")
-		}
-		if c := a.Carrier; c != nil && (c.From.Sign() <= 0 || c.To.Cmp(c.From.Number) < 0) {
-			errs.Add(name+"/carrier/to", "a carrier takes ratios from a smaller one to a greater one")
-		}
+}
+
+func (a *AxleFacts) settle(name string, errs *fault.Errors) {
+	switch a.Type {
+	case "":
+		a.Type = "solid"
+	case "solid", "independent":
+	default:
+		errs.Add(name+"/type", "solid or independent")
 	}
-	if s := q.Stock; s != nil && s.Ratio.Sign() < 0 {
-		errs.Add("stock/ratio", "above 0")
+	if c := a.Carrier; c != nil && (c.From.Sign() <= 0 || c.To.Cmp(c.From.Number) < 0) {
+		errs.Add(name+"/carrier/to", "a carrier takes ratios from a smaller one to a greater one")
 	}
-	if len(q.Shop.Rule) == 0 {
-		q.Shop.Rule = DefaultRule()
-	}
-	return errs.Err()
 }

@@ -70,7 +70,21 @@ func (p *planner) schools(out *Plan) {
 	add(School{ID: "back_to_stock", Name: "Back to stock", Target: &eq,
 		Text: fmt.Sprintf("%s brings every gear back to what the factory meant. Nearest: %s, %s %% off.", eq.Decimal(2), name(v), say.Signed(v.Against, 1)),
 		How:  fmt.Sprintf("%s × %s mm ÷ %s mm = %s", p.stockRatio.Short(4), p.newMM.Short(1), p.stockMM.Short(1), eq.Short(4))}, v)
-	// Rule of thumb.
+	p.byRule(out, pool, add, name)
+	p.byNumbers(out, pool, add, name)
+	p.byUse(out, pool, add, name)
+	out.Agreement = agreement(out)
+}
+
+// addSchool takes a school with the variant that it picks; nameOf is what that
+// is called in its sentence.
+type (
+	addSchool func(School, *Variant)
+	nameOf    func(*Variant) string
+)
+
+// byRule is the rule of thumb: the shop's table of ratios by diameter and use.
+func (p *planner) byRule(out *Plan, pool []*Variant, add addSchool, name nameOf) {
 	mm, how := p.newDiameter(out)
 	r, from, ok := rule(p.q.Shop.Rule, mm, p.q.Use)
 	s := School{ID: "rule_of_thumb", Name: "Rule of thumb"}
@@ -89,16 +103,19 @@ func (p *planner) schools(out *Plan) {
 			s.Text += fmt.Sprintf("; hubs, change gears and high range already make %s of it, which leaves %s for ring and pinion", rest.Decimal(2), r.Decimal(2))
 		}
 		s.Target = &r
-		v = nearest(pool, r.Float())
+		v := nearest(pool, r.Float())
 		s.Text += ". Nearest: " + name(v) + "."
 		if g := p.cruiseGear(); g.Cmp(one) < 0 {
 			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would want %s.", g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
 		}
 		add(s, v)
 	}
-	p.byNumbers(out, pool, add, name)
-	// By use: the direction in which to round.
-	s = School{ID: "by_use", Name: "By use", Target: &eq}
+}
+
+// byUse rounds back to stock in the direction that the use wants.
+func (p *planner) byUse(out *Plan, pool []*Variant, add addSchool, name nameOf) {
+	eq := out.Equivalent
+	s := School{ID: "by_use", Name: "By use", Target: &eq}
 	var side []*Variant
 	switch p.q.Use {
 	case Highway:
@@ -122,14 +139,13 @@ func (p *planner) schools(out *Plan) {
 		s.Text = "Mixed use: the nearest on either side"
 		s.How = "the ratio nearest to " + eq.Short(4)
 	}
-	v = nearest(side, eq.Float())
+	v := nearest(side, eq.Float())
 	if v == nil {
 		s.Text += ". None in the catalog reaches it."
 	} else {
 		s.Text += ": " + name(v) + "."
 	}
 	add(s, v)
-	out.Agreement = agreement(out)
 }
 
 // newDiameter is the new tire's free diameter, or one worked back from how it
@@ -164,7 +180,7 @@ func (p *planner) behind() exact.Number {
 
 // byNumbers asks for ratios that keep every wish: the cruise band, the lowest
 // speed, the launch.
-func (p *planner) byNumbers(out *Plan, pool []*Variant, add func(School, *Variant), name func(*Variant) string) {
+func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name nameOf) {
 	s := School{ID: "by_the_numbers", Name: "By the numbers"}
 	lo, hi := 0.0, math.Inf(1)
 	var wishes, how []string

@@ -49,10 +49,7 @@ func ParseGPX(r io.Reader) ([]Fix, error) {
 		}
 		return nil, fmt.Errorf("the encoding %q can't be read; save the file as UTF-8", label)
 	}
-	var out []Fix
-	seen, segment := false, -1
-	var cur *Fix
-	var path []string
+	f := fixes{segment: -1}
 	for {
 		tok, err := dec.Token()
 		if errors.Is(err, io.EOF) {
@@ -67,71 +64,105 @@ func ParseGPX(r io.Reader) ([]Fix, error) {
 		}
 		switch t := tok.(type) {
 		case xml.StartElement:
-			name := t.Name.Local
-			path = append(path, name)
-			if len(path) > 100 {
-				return nil, errors.New("this is no GPX file: it nests too deep")
-			}
-			switch {
-			case len(path) == 1 && name != "gpx":
-				return nil, fmt.Errorf("this is no GPX file: it begins with <%s>", say.Clip(name, 40))
-			case len(path) == 1:
-				seen = true
-			case name == "trkseg" && under(path, "trk"):
-				segment++
-			case name == "trkpt" && under(path, "trkseg"):
-				f := Fix{Segment: segment, Lat: math.NaN(), Lon: math.NaN()}
-				for _, a := range t.Attr {
-					v, err := strconv.ParseFloat(strings.TrimSpace(a.Value), 64)
-					switch a.Name.Local {
-					case "lat":
-						if err == nil {
-							f.Lat = v
-						}
-					case "lon":
-						if err == nil {
-							f.Lon = v
-						}
-					}
-				}
-				if !(math.Abs(f.Lat) <= 90 && math.Abs(f.Lon) <= 180) {
-					line, _ := dec.InputPos()
-					return nil, fmt.Errorf("line %d: a track point needs lat from −90 to 90 and lon from −180 to 180", line)
-				}
-				if len(out) >= maxTrackPts {
-					return nil, fmt.Errorf("at most %d track points", maxTrackPts)
-				}
-				out = append(out, f)
-				cur = &out[len(out)-1]
+			if err := f.begin(t); err != nil {
+				line, _ := dec.InputPos()
+				return nil, atLine(err, line)
 			}
 		case xml.EndElement:
-			if t.Name.Local == "trkpt" {
-				cur = nil
-			}
-			if len(path) > 0 {
-				path = path[:len(path)-1]
-			}
+			f.end(t)
 		case xml.CharData:
-			if cur == nil || len(path) < 2 || path[len(path)-2] != "trkpt" {
-				continue
-			}
-			text := strings.TrimSpace(string(t))
-			switch path[len(path)-1] {
-			case "time":
-				if at, ok := parseTime(text); ok {
-					cur.At, cur.HasTime = at, true
+			f.text(t)
+		}
+	}
+	if !f.seen {
+		return nil, errors.New("this is no GPX file: it is empty")
+	}
+	return f.list, nil
+}
+
+// fixes collects the track points of a file as it is read.
+type fixes struct {
+	list    []Fix
+	seen    bool // it began as GPX
+	segment int
+	cur     *Fix
+	path    []string
+}
+
+var errOffEarth = errors.New("a track point needs lat from −90 to 90 and lon from −180 to 180")
+
+// atLine says where in the file a point is wrong.
+func atLine(err error, line int) error {
+	if errors.Is(err, errOffEarth) {
+		return fmt.Errorf("line %d: %w", line, err)
+	}
+	return err
+}
+
+func (f *fixes) begin(t xml.StartElement) error {
+	name := t.Name.Local
+	f.path = append(f.path, name)
+	if len(f.path) > 100 {
+		return errors.New("this is no GPX file: it nests too deep")
+	}
+	switch {
+	case len(f.path) == 1 && name != "gpx":
+		return fmt.Errorf("this is no GPX file: it begins with <%s>", say.Clip(name, 40))
+	case len(f.path) == 1:
+		f.seen = true
+	case name == "trkseg" && under(f.path, "trk"):
+		f.segment++
+	case name == "trkpt" && under(f.path, "trkseg"):
+		x := Fix{Segment: f.segment, Lat: math.NaN(), Lon: math.NaN()}
+		for _, a := range t.Attr {
+			v, err := strconv.ParseFloat(strings.TrimSpace(a.Value), 64)
+			switch a.Name.Local {
+			case "lat":
+				if err == nil {
+					x.Lat = v
 				}
-			case "hdop":
-				if v, err := strconv.ParseFloat(text, 64); err == nil && v > 0 {
-					cur.HDOP = v
+			case "lon":
+				if err == nil {
+					x.Lon = v
 				}
 			}
 		}
+		if !(math.Abs(x.Lat) <= 90 && math.Abs(x.Lon) <= 180) {
+			return errOffEarth
+		}
+		if len(f.list) >= maxTrackPts {
+			return fmt.Errorf("at most %d track points", maxTrackPts)
+		}
+		f.list = append(f.list, x)
+		f.cur = &f.list[len(f.list)-1]
 	}
-	if !seen {
-		return nil, errors.New("this is no GPX file: it is empty")
+	return nil
+}
+
+func (f *fixes) end(t xml.EndElement) {
+	if t.Name.Local == "trkpt" {
+		f.cur = nil
 	}
-	return out, nil
+	if len(f.path) > 0 {
+		f.path = f.path[:len(f.path)-1]
+	}
+}
+
+func (f *fixes) text(t xml.CharData) {
+	if f.cur == nil || len(f.path) < 2 || f.path[len(f.path)-2] != "trkpt" {
+		return
+	}
+	text := strings.TrimSpace(string(t))
+	switch f.path[len(f.path)-1] {
+	case "time":
+		if at, ok := parseTime(text); ok {
+			f.cur.At, f.cur.HasTime = at, true
+		}
+	case "hdop":
+		if v, err := strconv.ParseFloat(text, 64); err == nil && v > 0 {
+			f.cur.HDOP = v
+		}
+	}
 }
 
 func under(path []string, parent string) bool {

@@ -1,6 +1,7 @@
 package tire
 
 import (
+	"errors"
 	"math"
 	"regexp"
 	"slices"
@@ -101,78 +102,88 @@ func Parse(text string) (*Marking, error) {
 		m.Service = p[1]
 		s = strings.TrimSpace(s[len(p[1]):])
 	}
-	if g := rimSize.FindStringSubmatch(s); g != nil {
-		a, b := figure(g[1]), figure(g[2])
-		switch {
-		case between(a, 10, 30) && between(b, 3, 16):
-			return no("%s is a rim's size, %s inches across and %s wide, not a tire's; expected is %s", strings.ToLower(g[0]), g[1], g[2], expected)
-		case between(a, 3, 9) && between(b, 10, 30):
-			return no("%s may be a rim %s inches wide or an old tire: type %s.00-%s for the tire", strings.ToLower(g[0]), g[1], g[1], g[2])
-		}
+	if err := notARim(s); err != nil {
+		return nil, err
 	}
 	s = withSigns(s)
-	var rest string
-	switch {
-	case letterSize.MatchString(s):
-		g := letterSize.FindStringSubmatch(s)
-		rest = s[len(g[0]):]
-		if err := m.letter(g[1], g[2], g[3], g[4]); err != nil {
-			return nil, err
-		}
-	case old.MatchString(s) && between(figure(old.FindStringSubmatch(s)[1]), 2, 30) && between(figure(old.FindStringSubmatch(s)[2]), 4, 42):
-		g := old.FindStringSubmatch(s)
-		rest = g[3]
-		if err := m.custom(g[1], "", g[2]); err != nil {
-			return nil, err
-		}
-	case flotation.MatchString(s):
-		g := flotation.FindStringSubmatch(s)
-		rest = s[len(g[0]):]
-		m.BuildOpen = g[4] == "" && g[5] != "-"
-		if err := m.inches(Flotation, g[1], g[3], g[4], g[6]); err != nil {
-			return nil, err
-		}
-	case metric.MatchString(s):
-		g := metric.FindStringSubmatch(s)
-		rest = s[len(g[0]):]
-		first, second := figure(g[1]), figure(g[3])
-		switch {
-		case between(first, 4, 30) && between(second, 40, 110):
-			if err := m.implement(first, second, g[4], g[6]); err != nil {
-				return nil, err
-			}
-		case first.Cmp(hund) < 0 && !(between(first, 60, 99) && between(second, 40, 110)):
-			// 26.0/10.0-15 is written so for bias; 33 12.50 15 has lost its letter.
-			sys := Racing
-			if m.BuildOpen = g[4] == "" && !(g[2] == "/" && g[5] == "-"); m.BuildOpen && between(first, 28, 60) {
-				sys = Flotation
-			}
-			if err := m.inches(sys, g[1], g[3], g[4], g[6]); err != nil {
-				return nil, err
-			}
-		case second.Cmp(exact.Int(400)) >= 0:
-			if err := m.metricDiameter(first, second, g[4], g[6]); err != nil {
-				return nil, err
-			}
-		default:
-			if err := m.metric(first, second, g[4], g[5], g[6]); err != nil {
-				return nil, err
-			}
-		}
-	case numeric.MatchString(s):
-		g := numeric.FindStringSubmatch(s)
-		rest = s[len(g[0]):]
-		if err := m.custom(g[1], g[2], g[3]); err != nil {
-			return nil, err
-		}
-	default:
+	rest, err := m.size(s)
+	if errors.Is(err, errNoSize) {
 		return no("%q is no tire size; expected is %s", strings.TrimSpace(text), expected)
+	}
+	if err != nil {
+		return nil, err
 	}
 	if err := m.suffix(rest); err != nil {
 		return nil, err
 	}
 	m.finish()
 	return m, nil
+}
+
+// notARim refuses a rim's own size.
+func notARim(s string) error {
+	if g := rimSize.FindStringSubmatch(s); g != nil {
+		a, b := figure(g[1]), figure(g[2])
+		switch {
+		case between(a, 10, 30) && between(b, 3, 16):
+			return fault.New("marking", "%s is a rim's size, %s inches across and %s wide, not a tire's; expected is %s", strings.ToLower(g[0]), g[1], g[2], expected)
+		case between(a, 3, 9) && between(b, 10, 30):
+			return fault.New("marking", "%s may be a rim %s inches wide or an old tire: type %s.00-%s for the tire", strings.ToLower(g[0]), g[1], g[1], g[2])
+		}
+	}
+	return nil
+}
+
+var errNoSize = errors.New("no tire size")
+
+// size reads the size by the system that it is written in, and returns what
+// stands behind it.
+func (m *Marking) size(s string) (rest string, err error) {
+	switch {
+	case letterSize.MatchString(s):
+		g := letterSize.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		return rest, m.letter(g[1], g[2], g[3], g[4])
+	case old.MatchString(s) && between(figure(old.FindStringSubmatch(s)[1]), 2, 30) && between(figure(old.FindStringSubmatch(s)[2]), 4, 42):
+		g := old.FindStringSubmatch(s)
+		rest = g[3]
+		return rest, m.custom(g[1], "", g[2])
+	case flotation.MatchString(s):
+		g := flotation.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		m.BuildOpen = g[4] == "" && g[5] != "-"
+		return rest, m.inches(Flotation, g[1], g[3], g[4], g[6])
+	case metric.MatchString(s):
+		g := metric.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		return rest, m.slashed(g)
+	case numeric.MatchString(s):
+		g := numeric.FindStringSubmatch(s)
+		rest = s[len(g[0]):]
+		return rest, m.custom(g[1], g[2], g[3])
+	}
+	return "", errNoSize
+}
+
+// slashed reads the sizes that are written with a stroke: by their figures they
+// are metric, racing, agricultural or a flotation size that lost its letter.
+func (m *Marking) slashed(g []string) error {
+	first, second := figure(g[1]), figure(g[3])
+	switch {
+	case between(first, 4, 30) && between(second, 40, 110):
+		return m.implement(first, second, g[4], g[6])
+	case first.Cmp(hund) < 0 && !(between(first, 60, 99) && between(second, 40, 110)):
+		// 26.0/10.0-15 is written so for bias; 33 12.50 15 has lost its letter.
+		sys := Racing
+		if m.BuildOpen = g[4] == "" && !(g[2] == "/" && g[5] == "-"); m.BuildOpen && between(first, 28, 60) {
+			sys = Flotation
+		}
+		return m.inches(sys, g[1], g[3], g[4], g[6])
+	case second.Cmp(exact.Int(400)) >= 0:
+		return m.metricDiameter(first, second, g[4], g[6])
+	default:
+		return m.metric(first, second, g[4], g[5], g[6])
+	}
 }
 
 // withSigns puts in the signs that were left out of a size.

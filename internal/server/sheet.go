@@ -173,6 +173,23 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 			after = &plan.Variants[i]
 		}
 	}
+	p.advice(plan, chosen)
+	p.gears(plan, after, h)
+	p.estimate(plan, h)
+	p.head("While it is open")
+	for _, o := range plan.WhileOpen {
+		p.point("□", o.Where+": "+o.What+". "+o.Why)
+	}
+	p.head("Cautions")
+	for _, c := range plan.Cautions {
+		p.point("!", c)
+	}
+	var b bytes.Buffer
+	err := p.Output(&b)
+	return b.Bytes(), err
+}
+
+func (p *paper) advice(plan *regear.Plan, chosen *regear.Candidate) {
 	if chosen != nil && chosen.ID == plan.Advice.Candidate {
 		p.head("Recommended: " + strings.TrimSuffix(plan.Advice.Sentence, "."))
 		for _, s := range plan.Advice.For {
@@ -192,6 +209,9 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 			p.text(chosen.Match.Verdict)
 		}
 	}
+}
+
+func (p *paper) gears(plan *regear.Plan, after *regear.Variant, h sheetHead) {
 	p.head("Gears, before and after")
 	w := []float64{38, 28, 28, 28, 28, 28}
 	p.row("B", w, "Gear", "overall before", "tires only", "after", "shift "+cmp.Or(h.Speeds, "km/h")+" before", "after")
@@ -206,8 +226,11 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 	p.row("B", w, "rpm at cruise, gear "+plan.CruiseGear, fmt.Sprintf("%.0f", plan.Before.CruiseRPM), fmt.Sprintf("%.0f", plan.TiresOnly.CruiseRPM), fmt.Sprintf("%.0f", after.CruiseRPM), "", "")
 	p.row("B", w, "crawl ratio", plan.Before.Crawl.Decimal(1), plan.TiresOnly.Crawl.Decimal(1), after.Crawl.Decimal(1), "", "")
 	p.row("B", w, "thrust against stock", "", fmt.Sprintf("%+.1f %%", plan.TiresOnly.Against), fmt.Sprintf("%+.1f %%", after.Against), "", "")
+}
+
+func (p *paper) estimate(plan *regear.Plan, h sheetHead) {
 	p.head("Estimate: " + plan.Estimate.Name)
-	w = []float64{p.width - 70, 35, 35}
+	w := []float64{p.width - 70, 35, 35}
 	p.row("B", w, "", "from", "to")
 	for _, l := range plan.Estimate.Lines {
 		what := l.What
@@ -223,15 +246,4 @@ func sheet(plan *regear.Plan, h sheetHead) ([]byte, error) {
 	if len(plan.Estimate.Missing) > 0 {
 		p.text("Not priced yet: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
 	}
-	p.head("While it is open")
-	for _, o := range plan.WhileOpen {
-		p.point("□", o.Where+": "+o.What+". "+o.Why)
-	}
-	p.head("Cautions")
-	for _, c := range plan.Cautions {
-		p.point("!", c)
-	}
-	var b bytes.Buffer
-	err := p.Output(&b)
-	return b.Bytes(), err
 }
