@@ -1,0 +1,164 @@
+import { Button, NativeSelect, TextInput } from "@mantine/core";
+import type { Part, Refused } from "../../api/client";
+import { ratioNames } from "../../machine/parts";
+import { fieldsOf, setField } from "./fields";
+import { Gears } from "./Gears";
+import { benchFields, FieldInput, NumberField, Optional } from "./inputs";
+import { SourceMark } from "./PowerPanel";
+
+type FormProps = {
+  part: Part;
+  at: string;
+  refused?: Refused;
+  mayWrite: boolean;
+  onPart: (p: Part) => void;
+  onMeasure?: (p: Part, ratio: string) => void;
+};
+
+export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps) {
+  const fault = (path: string) => refused?.field(`${at}/${part.kind}/${path.replaceAll(".", "/")}`);
+  // What was read at the bench is changed at the bench, not here.
+  const linked = (name: string) => Boolean(part.sources?.[name]?.stage && part.sources[name].probability);
+  const atBench = linked("ratio");
+  return (
+    <div className="stack tight">
+      <TextInput
+        label="Name"
+        size="xs"
+        value={part.name ?? ""}
+        maxLength={80}
+        onChange={(e) => onPart({ ...part, name: e.currentTarget.value })}
+      />
+      <div className="part-fields">
+        {fieldsOf[part.kind]
+          .filter((f) => !f.when || f.when(part))
+          .map((f) => (
+            <FieldInput
+              key={f.path}
+              field={f}
+              part={part}
+              error={fault(f.path)}
+              fixed={atBench && benchFields.has(f.path)}
+              onPart={onPart}
+            />
+          ))}
+        {part.kind === "axle" && (
+          <>
+            <Optional
+              label="Second, planetary stage"
+              on={Boolean(part.axle?.second)}
+              onSet={(on) => onPart(setField(part, "second", on ? {} : undefined))}
+            />
+            <Optional
+              label="Change gears ahead of the pinion"
+              on={Boolean(part.axle?.change)}
+              onSet={(on) => onPart(setField(part, "change", on ? {} : undefined))}
+            />
+          </>
+        )}
+        {["axle", "upper", "gearcase"].includes(part.kind) && (
+          <NativeSelect
+            size="xs"
+            label="Mounted"
+            value={part.mounting ?? "upright"}
+            onChange={(e) => onPart({ ...part, mounting: e.currentTarget.value as Part["mounting"] })}
+            data={[
+              { value: "upright", label: "upright" },
+              { value: "turned_over", label: "turned over" },
+              { value: "end_for_end", label: "turned end for end" },
+            ]}
+          />
+        )}
+        {["gearbox", "transfer_case", "axle", "gearcase", "upper", "reverse_gear"].includes(part.kind) && (
+          <NativeSelect
+            size="xs"
+            label="Shifted or locked through"
+            value={part.actuation ?? ""}
+            onChange={(e) => onPart({ ...part, actuation: (e.currentTarget.value || undefined) as Part["actuation"] })}
+            data={[
+              { value: "", label: "not known" },
+              { value: "lever", label: "lever and fork" },
+              { value: "cable", label: "cable" },
+              { value: "motor", label: "motor" },
+              { value: "air", label: "air" },
+              { value: "vacuum", label: "vacuum" },
+              { value: "hydraulic", label: "oil pressure" },
+            ]}
+          />
+        )}
+        {["gearbox", "transfer_case", "axle"].includes(part.kind) && (
+          <TextInput
+            size="xs"
+            label="Family of its gears"
+            title="As the shop's catalog names the sets that fit its housing"
+            maxLength={60}
+            value={part.family ?? ""}
+            onChange={(e) => onPart({ ...part, family: e.currentTarget.value || undefined })}
+          />
+        )}
+        {!["wheel", "propeller", "engine"].includes(part.kind) && (
+          <NumberField
+            label="Rated input torque, N·m"
+            value={part.rated_nm}
+            error={refused?.field(`${at}/rated_nm`)}
+            onSet={(v) => onPart({ ...part, rated_nm: v })}
+          />
+        )}
+      </div>
+      {part.kind === "gearbox" && <Gears part={part} at={at} refused={refused} onPart={onPart} />}
+      {ratioNames(part).length > 0 && (
+        <table className="sources">
+          <tbody>
+            {ratioNames(part).map((n) => {
+              const s = part.sources?.[n];
+              return (
+                <tr key={n}>
+                  <td>{n === "ratio" ? "Its ratio is" : `${n}:`}</td>
+                  <td>
+                    {linked(n) ? (
+                      <SourceMark kind={s?.kind ?? "unknown"} text={s?.text} probability={s?.probability} />
+                    ) : (
+                      <NativeSelect
+                        size="xs"
+                        aria-label={`Where ${n} came from`}
+                        value={s?.kind ?? "unknown"}
+                        onChange={(e) =>
+                          onPart({
+                            ...part,
+                            sources: {
+                              ...part.sources,
+                              [n]: { kind: e.currentTarget.value as "plate", stage: s?.stage },
+                            },
+                          })
+                        }
+                        data={[
+                          { value: "unknown", label: "not known" },
+                          { value: "plate", label: "from the plate" },
+                          { value: "assumed", label: "assumed" },
+                          { value: "measured", label: "measured elsewhere" },
+                        ]}
+                      />
+                    )}
+                  </td>
+                  <td>
+                    {onMeasure && mayWrite && measurable(part, n) && (
+                      <Button size="compact-xs" color="brass.4" autoContrast onClick={() => onMeasure(part, n)}>
+                        {linked(n) ? "To the bench" : "Count it"}
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+export const measurable = (p: Part, ratio: string) =>
+  p.kind !== "reverse_gear" &&
+  p.kind !== "upper" &&
+  !(p.kind === "gearbox" && p.gearbox?.arrangement !== "ratios") &&
+  ratio !== "";
