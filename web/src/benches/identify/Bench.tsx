@@ -1,29 +1,20 @@
 import { useHotkeys } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useMemo, useState } from "react";
-import {
-  api,
-  type Method,
-  type Option,
-  type Plan,
-  type Question,
-  Refused,
-  type Situation,
-  take,
-} from "../../api/client";
+import { api, type Method, type Option, type Plan, type Question, type Situation, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { keep, useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { memberWords, methodWords } from "../../format/words";
 import { Counter, type Counting } from "./Counter";
-import { blankDraft, type Draft, readDraft } from "./draft";
+import { blankDraft, type Draft } from "./draft";
 import { Explain } from "./Explain";
 import { HowTo } from "./HowTo";
 import { MethodCard } from "./MethodCard";
 import { methodsFor } from "./methods";
 import { type BenchReading, newKey } from "./model";
 import { ReadingsList } from "./ReadingsList";
-import { useVerdict } from "./useVerdict";
+import { useWeighing } from "./useWeighing";
 import { type Money, readMoney, VerdictPanel } from "./VerdictPanel";
 
 const nothing: Situation = {};
@@ -74,38 +65,19 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
   const [all, setAll] = useState(false);
   const members = useMembers(question);
 
-  const standing = readings.filter((r) => !r.struck && !r.former);
-  const blind = blindWanted && standing.length > 0 && method !== "";
-  const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {} };
-  const drafted = understood.reading;
-  const committed = standing.map((r) => ({ ...r.reading, id: r.key }));
   const order = readMoney(money, goal);
-
-  const candidates = all ? 1000 : undefined;
-  const base = useVerdict({ stage: question, readings: committed, situation, order, candidates });
-  // The reading being taken: checked at once, weighed with the rest unless blind.
-  const trial = useVerdict(
-    {
-      stage: question,
-      readings: drafted ? [...(blind ? [] : committed), { ...drafted, id: "now" }] : [],
-      situation,
-      order: undefined,
-      candidates,
-    },
-    drafted !== undefined,
-  );
-  const refused = drafted && trial.error instanceof Refused && !trial.isFetching ? trial.error : undefined;
-  const live = drafted && !refused && !blind && trial.data?.findings.some((f) => f.reading_id === "now");
-  const verdict = live ? trial.data : base.data;
-  const summary = drafted && !refused ? trial.data?.findings.find((f) => f.reading_id === "now")?.summary : undefined;
-
-  const findings = useMemo(() => new Map((verdict?.findings ?? []).map((f) => [f.reading_id, f])), [verdict]);
-  const names = useMemo(() => {
-    const out = new Map<string, string>();
-    for (const [i, r] of readings.entries()) out.set(r.key, `${i + 1} ${methodWords[r.reading.method]}`);
-    out.set("now", "this one");
-    return out;
-  }, [readings]);
+  const { standing, blind, drafted, notNumbers, base, refused, verdict, summary, findings, names } = useWeighing({
+    question,
+    readings,
+    situation,
+    order,
+    all,
+    method,
+    draft,
+    members,
+    units,
+    blindWanted,
+  });
 
   const methods = methodsFor(question.kind);
   const open = useCallback(
@@ -145,7 +117,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
     setDraft({ ...blankDraft, shaft: { ...blankDraft.shaft, rim: draft.shaft.rim, rimIs: draft.shaft.rimIs } });
     setMethod("");
   };
-  const error = (field: string) => understood.notNumbers[field.replace(/^\//, "")] ?? refused?.at(field);
+  const error = (field: string) => notNumbers[field.replace(/^\//, "")] ?? refused?.at(field);
 
   const startCount = (target: string) => {
     const member = target.startsWith("teeth/") ? target.slice(6) : "";

@@ -1,26 +1,11 @@
 import { NativeSelect } from "@mantine/core";
 import { useState } from "react";
-import {
-  Bar,
-  BarChart,
-  CartesianGrid,
-  LabelList,
-  Legend,
-  Line,
-  LineChart,
-  ResponsiveContainer,
-  Tooltip,
-  XAxis,
-  YAxis,
-} from "recharts";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
-import { axis, type Data, Figure, hint } from "../../drawing/Figure";
+import { type Data, Figure } from "../../drawing/Figure";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { Bars, Lines, type Side } from "./charts";
 import { variantOf } from "./Verdict";
-
-/** A line of the charts for each gear. */
-type Side = { id: string; name: string; rows: RegearVariant["rows"]; width: number; dash: string; color: string };
 
 /** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
 export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
@@ -48,6 +33,8 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
   ];
   const old = picked(plan.before);
   const now = picked(after);
+  const gears = old.map((r) => r.gear);
+  const chosen = after.id === "tires_only" ? undefined : afterName;
   const unit = speedUnit(units);
   const speed = (kmh: number) => Number(fixed(fromKMH(kmh, units), 1));
   const top = 1.25 * Math.max(...old.map((r) => r.shift_kmh / r.kmh_per_1000)) * 1000;
@@ -83,78 +70,6 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       Number((now[i]?.thrust ?? 0).toFixed(2)),
     ]),
   };
-  const lines = (t: Data) => {
-    const n = sides.length;
-    const column = (i: number, side: number) => 1 + i * n + side;
-    const last = (c: number) => t.rows.reduce((k, r, i) => (r[c] !== null ? i : k), -1);
-    const points = t.rows.map((r) => Object.fromEntries(r.map((v, c) => [`c${c}`, c === 0 ? Number(v) : v])));
-    return (
-      <>
-        <ResponsiveContainer width="100%" height={270}>
-          <LineChart data={points} margin={{ top: 16, right: 26, bottom: 4, left: 4 }}>
-            <CartesianGrid stroke="var(--line)" />
-            <XAxis dataKey="c0" type="number" domain={[0, "dataMax"]} {...axis} />
-            <YAxis {...axis} width={52} domain={[0, "auto"]} />
-            <Tooltip {...hint} labelFormatter={(x) => `${x} ${unit}`} />
-            {old.flatMap((g, i) =>
-              sides.map((side, k) => (
-                <Line
-                  key={g.gear + side.id}
-                  dataKey={`c${column(i, k)}`}
-                  name={`gear ${g.gear}, ${side.name}`}
-                  stroke={side.color}
-                  strokeWidth={side.width}
-                  strokeDasharray={side.dash}
-                  dot={false}
-                  isAnimationActive={false}
-                >
-                  {k === n - 1 && (
-                    <LabelList
-                      dataKey={`c${column(i, k)}`}
-                      content={({ x, y, index }) =>
-                        index === last(column(i, k)) ? (
-                          <text x={Number(x) + 4} y={Number(y) - 5} className="figure-end">
-                            {g.gear}
-                          </text>
-                        ) : null
-                      }
-                    />
-                  )}
-                </Line>
-              )),
-            )}
-          </LineChart>
-        </ResponsiveContainer>
-        <p className="figure-key">
-          {sides.map((side) => (
-            <span key={side.id} className={`is-${side.id}`}>
-              {side.name}
-            </span>
-          ))}
-          <span>the number at a line's end is its gear</span>
-        </p>
-      </>
-    );
-  };
-  const bars = (t: Data) => (
-    <ResponsiveContainer width="100%" height={230}>
-      <BarChart
-        data={t.rows.map((r) => ({ gear: `gear ${r[0]}`, a: r[1], b: r[2], c: r[3] }))}
-        margin={{ top: 8, right: 22, bottom: 4, left: 4 }}
-      >
-        <CartesianGrid stroke="var(--line)" vertical={false} />
-        <XAxis dataKey="gear" {...axis} />
-        <YAxis {...axis} width={52} />
-        <Tooltip {...hint} />
-        <Legend formatter={(v) => <span className="figure-word">{v}</span>} />
-        <Bar dataKey="a" name="before" fill="var(--ink-2)" isAnimationActive={false} />
-        <Bar dataKey="b" name="tires only" fill="var(--line)" stroke="var(--ink-2)" isAnimationActive={false} />
-        {after.id !== "tires_only" && (
-          <Bar dataKey="c" name={`with ${afterName}`} fill="var(--brass)" isAnimationActive={false} />
-        )}
-      </BarChart>
-    </ResponsiveContainer>
-  );
   return (
     <div className="rg-curves">
       {ranges.length > 1 && (
@@ -173,7 +88,7 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
         file={`${name} rpm.csv`}
         data={rpm}
       >
-        {lines(rpm)}
+        <Lines t={rpm} sides={sides} gears={gears} unit={unit} />
       </Figure>
       <Figure
         title="Ladder of ratios"
@@ -181,7 +96,7 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
         file={`${name} ladder.csv`}
         data={ladder}
       >
-        {bars(ladder)}
+        <Bars t={ladder} chosen={chosen} />
       </Figure>
       {curve ? (
         <Figure
@@ -190,7 +105,7 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
           file={`${name} thrust.csv`}
           data={force}
         >
-          {lines(force)}
+          <Lines t={force} sides={sides} gears={gears} unit={unit} />
         </Figure>
       ) : (
         <Figure
@@ -199,7 +114,7 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
           file={`${name} thrust.csv`}
           data={thrust}
         >
-          {bars(thrust)}
+          <Bars t={thrust} chosen={chosen} />
         </Figure>
       )}
     </div>
