@@ -7,6 +7,7 @@ import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
+import "./app.css";
 
 const ShopPage = page(
   () => import("../shop/ShopPage"),

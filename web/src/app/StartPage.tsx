@@ -11,6 +11,7 @@ import { kindAsk, kindWords, questionWords } from "../format/words";
 import { kept, useKept } from "./local";
 import { useSession } from "./session";
 import { useTitle } from "./title";
+import "./app.css";
 
 const order: Kind[] = [
   "ring_and_pinion",

@@ -6,6 +6,7 @@ import { Link, useNavigate } from "react-router";
 import { api, type Session, take } from "../api/client";
 import { OwnPassword } from "../people/OwnPassword";
 import { useUnits } from "./units";
+import "./app.css";
 
 /** The pages, where there is no room for them side by side. */
 export function PagesMenu({ pages }: { pages: { to: string; name: string }[] }) {

@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { IconDownload } from "@tabler/icons-react";
 import type { ReactNode } from "react";
 import { downloadCSV } from "../format/csv";
+import "./drawing.css";
 
 export type Cell = number | null;
 /** What a chart is drawn from. */

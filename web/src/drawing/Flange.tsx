@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { fixed } from "../format/numbers";
+import "./drawing.css";
 
 const words: Record<number, string> = { 0: "on the mark", 0.25: "a quarter", 0.5: "half", 0.75: "three quarters" };
 

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Kind, Method } from "../api/client";
 import { Gear } from "./gear";
+import "./drawing.css";
 
 const note = (x: number, y: number, text: string, anchor: "start" | "middle" | "end" = "start") => (
   <text x={x} y={y} textAnchor={anchor}>

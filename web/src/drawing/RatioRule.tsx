@@ -1,6 +1,7 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Finding, Verdict } from "../api/client";
 import { fixed, percent } from "../format/numbers";
+import "./drawing.css";
 
 type Bar = { id: string; name: string; says: number; low: number; high: number; agreement: Finding["agreement"] };
 

@@ -1,3 +1,4 @@
+import "./drawing.css";
 /** Outline of a gear with n teeth: tooth tips at r, roots below. */
 export function gearPath(n: number, r: number, depth = r * 0.16): string {
   const steps: string[] = [];

@@ -3,6 +3,7 @@ import type { Doc, Trace, TracedMesh, TracedShaft } from "../api/client";
 import { placeParts } from "./place";
 import type { Disc, Jump, Plan, Rod } from "./plan";
 import { useSpin } from "./spin";
+import "./machine.css";
 
 type Props = {
   doc: Doc;

@@ -5,6 +5,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, Refused, take } from "../api/client";
 import { useSession, useSetSession } from "../app/session";
 import { useTitle } from "../app/title";
+import "./people.css";
 
 /** Sign in; on the very first start create the owner instead. */
 export function SignInPage({ first = false }: { first?: boolean }) {

@@ -22,6 +22,7 @@ import { Past } from "./Past";
 import { RowEditor } from "./RowEditor";
 import { Starter } from "./Starter";
 import { type Editing, isNumber, said, useCurrency, useList } from "./useList";
+import "./shop.css";
 
 const features = tableFeatures({
   columnFilteringFeature,

@@ -4,6 +4,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type CatalogList, type CatalogName, Refused, take } from "../api/client";
 import { key } from "../api/keys";
+import "./shop.css";
 
 const actions = { add: "new", change: "changes", same: "as it is", fault: "wrong" };
 

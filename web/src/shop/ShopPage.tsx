@@ -7,6 +7,7 @@ import { useTitle } from "../app/title";
 import { SignInFirst } from "../people/SignInFirst";
 import { CatalogTable } from "./CatalogTable";
 import { PartsPage } from "./PartsPage";
+import "./shop.css";
 
 /** The shop's lists; each is a page of one and the same table. */
 export function ShopPage() {

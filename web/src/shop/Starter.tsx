@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, type CatalogList, type CatalogName, take } from "../api/client";
 import { key } from "../api/keys";
 import { csvText } from "../format/csv";
+import "./shop.css";
 
 /** An empty list may begin from what is commonly made: the shop takes over what it knows. */
 export function Starter({

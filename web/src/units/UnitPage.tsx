@@ -18,6 +18,7 @@ import { NextPanel } from "./NextPanel";
 import { PartPanel } from "./PartPanel";
 import { UnitKindSelect } from "./UnitKindSelect";
 import classes from "./unit.module.css";
+import "./units.css";
 
 export function UnitPage() {
   const id = Number(useParams().id);

@@ -16,6 +16,7 @@ import { unitKindWords } from "../format/words";
 import { useLayouts } from "../machine/useLayouts";
 import { SignInFirst } from "../people/SignInFirst";
 import { UnitKindSelect } from "./UnitKindSelect";
+import "./units.css";
 
 export function UnitsPage() {
   useTitle("Units");

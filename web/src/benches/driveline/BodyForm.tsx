@@ -1,6 +1,7 @@
 import { TextInput } from "@mantine/core";
 import type { Doc, Refused } from "../../api/client";
 import { NumberField } from "./inputs";
+import "./driveline.css";
 
 export function BodyForm({ doc, refused, onDoc }: { doc: Doc; refused?: Refused; onDoc: (d: Doc) => void }) {
   const fields = [

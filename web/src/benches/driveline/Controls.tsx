@@ -4,6 +4,7 @@ import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
 import { partName } from "../../machine/document";
 import type { Plan, Spot } from "../../machine/plan";
 import { select } from "./model";
+import "./driveline.css";
 
 const wheelWords = [
   { value: "ground", label: "on the ground" },

@@ -5,6 +5,7 @@ import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { fixed, typed } from "../../format/numbers";
 import { partName } from "../../machine/document";
+import "./driveline.css";
 
 type Typed = {
   ground: string;

@@ -5,6 +5,7 @@ import { fieldsOf, setField } from "./fields";
 import { Gears } from "./Gears";
 import { benchFields, FieldInput, NumberField, Optional } from "./inputs";
 import { SourceMark } from "./PowerPanel";
+import "./driveline.css";
 
 type FormProps = {
   part: Part;

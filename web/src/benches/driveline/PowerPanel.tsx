@@ -3,6 +3,7 @@ import type { Doc, Trace, TracedShaft } from "../../api/client";
 import { fixed } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { exactText } from "./model";
+import "./driveline.css";
 
 type Props = {
   doc: Doc;

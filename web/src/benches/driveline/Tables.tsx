@@ -8,6 +8,7 @@ import { fixed, kmPerMile, speedUnit, toKMH, typed } from "../../format/numbers"
 import { partName } from "../../machine/document";
 import { useTrace } from "../../machine/useTrace";
 import { exactText } from "./model";
+import "./driveline.css";
 
 const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / kmPerMile : kmh);
 

@@ -22,6 +22,7 @@ import { ShaftHand } from "./ShaftHand";
 import { StatesMenu } from "./StatesMenu";
 import { GearsTable, ShiftsTable, StandsSheet } from "./Tables";
 import { Tool } from "./Tool";
+import "./driveline.css";
 
 type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands" | "compare";
 

@@ -12,6 +12,7 @@ import { partName } from "../../machine/document";
 import { useLayouts } from "../../machine/useLayouts";
 import { SignInFirst } from "../../people/SignInFirst";
 import { TraceBench } from "./TraceBench";
+import "./driveline.css";
 
 /** Ready drivelines; with the figures of an example, or with nothing known yet. */
 function LayoutPicker({ onPick }: { onPick: (d: Doc) => void }) {

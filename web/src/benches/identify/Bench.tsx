@@ -16,6 +16,7 @@ import { type BenchReading, newKey } from "./model";
 import { ReadingsList } from "./ReadingsList";
 import { useWeighing } from "./useWeighing";
 import { type Money, readMoney, VerdictPanel } from "./VerdictPanel";
+import "./identify.css";
 
 const nothing: Situation = {};
 const noMoney: Money = { price: "", wrong: "", labor: "" };

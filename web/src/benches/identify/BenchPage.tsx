@@ -12,6 +12,7 @@ import { kindWords, questionWords } from "../../format/words";
 import { Bench, clearBench } from "./Bench";
 import { FileDialog } from "./FileDialog";
 import { type BenchReading, benchStore } from "./model";
+import "./identify.css";
 
 const none: BenchReading[] = [];
 

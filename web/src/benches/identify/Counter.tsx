@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import { createPortal } from "react-dom";
+import "./identify.css";
 
 export type Counting = { target: string; name: string; what: "teeth" | "turns"; n: number };
 

@@ -4,6 +4,7 @@ import { api, take, type Verdict } from "../../api/client";
 import { key } from "../../api/keys";
 import { fixed, fraction, percent, teethPair } from "../../format/numbers";
 import { methodWords } from "../../format/words";
+import "./identify.css";
 
 const factor = (f: number) => (f >= 0.095 ? fixed(f, 2) : f === 0 ? "0" : f.toExponential(0).replace("e-", " × 10⁻"));
 

@@ -5,6 +5,7 @@ import { methodWords } from "../../format/words";
 import classes from "./howto.module.css";
 import { stepsFor } from "./methods";
 import { Steps } from "./Steps";
+import "./identify.css";
 
 /** What a blank bench shows: how the first measurement is done, and where on this machine. */
 export function HowTo({ method, kind, where }: { method: Method; kind: Kind; where?: ReactNode }) {

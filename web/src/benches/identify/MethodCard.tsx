@@ -10,6 +10,7 @@ import type { Draft } from "./draft";
 import { stepsFor } from "./methods";
 import { ShaftInput } from "./ShaftInput";
 import { Steps } from "./Steps";
+import "./identify.css";
 
 type Props = {
   method: Method;

@@ -5,6 +5,7 @@ import { fixed, percent, when } from "../../format/numbers";
 import { Signed } from "../../format/Signed";
 import { methodWords } from "../../format/words";
 import type { BenchReading } from "./model";
+import "./identify.css";
 
 const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
 

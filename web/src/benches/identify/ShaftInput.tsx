@@ -2,6 +2,7 @@ import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core
 import { Flange } from "../../drawing/Flange";
 import { fixed, lengthUnit, type Units } from "../../format/numbers";
 import type { DraftShaft } from "./draft";
+import "./identify.css";
 
 type Props = {
   value: DraftShaft;

@@ -15,6 +15,7 @@ import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
 import type { BenchReading } from "./model";
+import "./identify.css";
 
 const none: BenchReading[] = [];
 

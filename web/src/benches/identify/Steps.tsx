@@ -1,5 +1,6 @@
 import { IconAlertTriangle } from "@tabler/icons-react";
 import type { Step } from "./methods";
+import "./identify.css";
 
 /** The steps of a method, each with its caution where it has one. */
 export function Steps({ steps }: { steps: Step[] }) {

@@ -6,6 +6,7 @@ import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
 import { fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
 import { memberWords, methodWords, optionKey } from "../../format/words";
+import "./identify.css";
 
 export type Money = { price: string; wrong: string; labor: string };
 

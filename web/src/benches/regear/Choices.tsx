@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { RegearPlan } from "../../api/client";
 import { change, fixed, money } from "../../format/numbers";
 import { variantOf } from "./Verdict";
+import "./regear.css";
 
 const levels: Record<string, string> = {
   match: "= exact",

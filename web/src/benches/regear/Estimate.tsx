@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import type { RegearPlan } from "../../api/client";
 import { useSession } from "../../app/session";
 import { money } from "../../format/numbers";
+import "./regear.css";
 
 /** Parts and labor by the shop's own list, from and to. */
 export function EstimateTable({ plan }: { plan: RegearPlan }) {

@@ -6,6 +6,7 @@ import { useUnits } from "../../app/units";
 import { downloadCSV } from "../../format/csv";
 import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { variantOf } from "./Verdict";
+import "./regear.css";
 
 /** Every gear and range: before, with the tires alone, and with the gears. */
 export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {

@@ -1,6 +1,7 @@
 import type { RegearPlan } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromMM, lengthUnit } from "../../format/numbers";
+import "./regear.css";
 
 /** Gears are bought once: the next tires, and which tires suit which gears. */
 export function OtherTires({ plan }: { plan: RegearPlan }) {

@@ -19,6 +19,7 @@ import { noForm, type RegearForm, requestOf, usePlan } from "./model";
 import { OtherTires } from "./OtherTires";
 import { UseFields } from "./UseFields";
 import { Verdict } from "./Verdict";
+import "./regear.css";
 
 const Curves = lazy(() => import("./Curves").then((m) => ({ default: m.Curves })));
 

@@ -1,6 +1,7 @@
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
+import "./regear.css";
 
 /** The variant that a candidate stands for. */
 export function variantOf(plan: RegearPlan, id: string): RegearVariant {

@@ -13,6 +13,7 @@ import {
 } from "recharts";
 import type { RegearVariant } from "../../api/client";
 import { axis, type Data, hint } from "../../drawing/Figure";
+import "./regear.css";
 
 /** A line of the charts for each gear. */
 export type Side = {

@@ -19,6 +19,7 @@ import {
   useSpeedo,
   withTrack,
 } from "./model";
+import "./speedo.css";
 
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 

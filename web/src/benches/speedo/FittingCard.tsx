@@ -1,4 +1,5 @@
 import type { SpeedoAnswer } from "../../api/client";
+import "./speedo.css";
 
 /** How a speedometer gear is fitted, and what the law may ask. */
 export function FittingCard({ answer }: { answer?: SpeedoAnswer }) {

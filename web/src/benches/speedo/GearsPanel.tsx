@@ -11,6 +11,7 @@ import { useDecide } from "../useDecide";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
 import type { PanelProps, useSpeedo } from "./model";
+import "./speedo.css";
 
 const picks: Record<string, string> = {
   best: "Best pair",

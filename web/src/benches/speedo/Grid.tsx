@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useRef } from "react";
 import type { SpeedoCell, SpeedoRequest } from "../../api/client";
 import { change } from "../../format/numbers";
+import "./speedo.css";
 
 type Housing = NonNullable<NonNullable<SpeedoRequest["mechanical"]>["housings"]>[number];
 

@@ -1,6 +1,7 @@
 import { Button, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Counter, type Counting } from "../identify/Counter";
+import "./speedo.css";
 
 /** A helical gear on its side: spirals run out at its end face, where they are counted. */
 function HelicalPicture() {

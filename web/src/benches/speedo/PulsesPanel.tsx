@@ -10,6 +10,7 @@ import { Waiting } from "../../app/Waiting";
 import { change, fixed } from "../../format/numbers";
 import { useDecide, useTouchUnit } from "../useDecide";
 import type { PanelProps, useSpeedo } from "./model";
+import "./speedo.css";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
 

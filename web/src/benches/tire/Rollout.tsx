@@ -1,3 +1,4 @@
+import "./tire.css";
 /** How to roll a tire out on the floor. */
 export function Rollout() {
   return (

@@ -7,6 +7,7 @@ import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
 import { type TireForm, tireOf } from "./model";
 import { Rollout } from "./Rollout";
+import "./tire.css";
 
 const sources: Record<string, string> = {
   rollout: "rolled out on the floor",

@@ -1,6 +1,7 @@
 import type { TireAnswer } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
+import "./tire.css";
 
 /** Old and new tire to one scale on one floor, from the side and from ahead. */
 export function TirePicture({ old, fresh }: { old?: TireAnswer; fresh?: TireAnswer }) {
