@@ -103,8 +103,8 @@ func TestAccessibility(t *testing.T) {
 			}
 			p.visit("/units/8/speedometer")
 			p.fill("Tire on it", "33x12.50R15")
-			p.fill("Drive gear in it", "7")
-			p.fill("Driven gear in it", "20")
+			p.fill("Drive gear in it", "11")
+			p.fill("Driven gear in it", "31")
 			p.sees("In it now")
 			p.axe("speedometer gears")
 			p.click("Count: Drive gear in it")

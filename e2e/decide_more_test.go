@@ -72,11 +72,11 @@ func TestDecideInInches(t *testing.T) {
 	p.fill("Rollout, in", "85.8")
 	p.fill("Family of gears", "Holt T2")
 	p.sees("3027.7 a mile")
-	// 6 × 3.0277 = 18.17: 18 reads 0.92 % high, as 8 and 24 do; at 30 mph the needle shows 30.3.
-	p.sees("Drive 6, driven 18: reads 0.92 % high")
-	p.fill("Drive gear in it", "8")
-	p.fill("Driven gear in it", "22")
-	p.sees("Drive 8, driven 24: reads 0.92 % high")
+	// 10 × 3.0277 = 30.28: 30 reads 0.92 % high, as 11 and 33 do; at 30 mph the needle shows 30.3.
+	p.sees("Drive 10, driven 30: reads 0.92 % high")
+	p.fill("Drive gear in it", "11")
+	p.fill("Driven gear in it", "31")
+	p.sees("Drive 11, driven 33: reads 0.92 % high")
 	p.sees("30.3")
 	p.click("Check on the road")
 	p.fill("Needle shows, mph", "60")
@@ -212,7 +212,7 @@ func TestCatalogByTwo(t *testing.T) {
 	}
 	b.fill("Price", "61")
 	b.keys(kb.Enter)
-	b.until("the row to close", "!document.querySelector('.catalog .editing')")
+	b.until("the row to close", "!document.querySelector('.catalog [data-cell]')")
 	b.sees("61.00")
 	a.fill("Price", "59,5")
 	a.keys(kb.Enter)

@@ -46,26 +46,26 @@ func shopLists() map[string][]catalog.Row {
 	}
 
 	// Speedometer gears: drive gears by color of the old stock, driven gears in
-	// two lengths of housing.
-	colors := map[int]string{6: "ocher", 7: "slate", 8: "rust", 9: "moss"}
-	for _, z := range []int{6, 7, 8, 9} {
-		add(catalog.SpeedoGears, "family", "Holt T2", "role", "drive", "teeth", strconv.Itoa(z), "color", colors[z], "shelf", strconv.Itoa((z*3)%4), "price", strconv.Itoa(14+z))
+	// three lengths of housing; none takes the greatest.
+	colors := map[int]string{10: "ocher", 11: "slate", 12: "rust", 13: "moss"}
+	for z := 10; z <= 13; z++ {
+		add(catalog.SpeedoGears, "family", "Holt T2", "role", "drive", "teeth", strconv.Itoa(z), "color", colors[z], "shelf", strconv.Itoa((z*3)%4), "price", strconv.Itoa(10+z))
 	}
-	for z := 15; z <= 28; z++ {
+	for z := 22; z <= 35; z++ {
 		hint := []string{"sand", "teal", "plum", "clay", ""}[z%5]
-		add(catalog.SpeedoGears, "family", "Holt T2", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*7)%3), "price", strconv.Itoa(9+z%4))
+		add(catalog.SpeedoGears, "family", "Holt T2", "role", "driven", "teeth", strconv.Itoa(z), "color", hint, "shelf", strconv.Itoa((z*5+1)%3), "price", strconv.Itoa(9+z%4))
 	}
-	for _, z := range []int{11, 13, 15, 17, 19} {
+	for _, z := range []int{16, 18, 21, 23, 26} {
 		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "drive", "teeth", strconv.Itoa(z), "shelf", "1", "price", "24")
 	}
-	for z := 34; z <= 45; z++ {
+	for z := 47; z <= 58; z++ {
 		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "driven", "teeth", strconv.Itoa(z), "shelf", strconv.Itoa(z%2), "price", "15")
 	}
-	add(catalog.Housings, "family", "Holt T2", "name", "H-short", "marked_from", "15", "marked_to", "18", "takes_from", "15", "takes_to", "19", "shelf", "2", "price", "31")
-	add(catalog.Housings, "family", "Holt T2", "name", "H-middle", "marked_from", "19", "marked_to", "22", "takes_from", "19", "takes_to", "24", "shelf", "1", "price", "31")
-	add(catalog.Housings, "family", "Holt T2", "name", "H-long", "marked_from", "23", "marked_to", "27", "takes_from", "23", "takes_to", "27", "shelf", "1", "price", "36")
-	add(catalog.Housings, "family", "Brannik C4", "name", "B-34", "takes_from", "34", "takes_to", "39", "shelf", "1", "price", "40")
-	add(catalog.Housings, "family", "Brannik C4", "name", "B-40", "marked_from", "40", "marked_to", "45", "takes_from", "40", "takes_to", "45", "price", "40")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-short", "marked_from", "22", "marked_to", "25", "takes_from", "22", "takes_to", "26", "shelf", "2", "price", "31")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-middle", "marked_from", "26", "marked_to", "29", "takes_from", "26", "takes_to", "31", "shelf", "1", "price", "31")
+	add(catalog.Housings, "family", "Holt T2", "name", "H-long", "marked_from", "30", "marked_to", "34", "takes_from", "30", "takes_to", "34", "shelf", "1", "price", "36")
+	add(catalog.Housings, "family", "Brannik C4", "name", "B-near", "takes_from", "47", "takes_to", "52", "shelf", "1", "price", "40")
+	add(catalog.Housings, "family", "Brannik C4", "name", "B-far", "marked_from", "53", "marked_to", "58", "takes_from", "53", "takes_to", "58", "price", "40")
 	for _, a := range [][2]string{{"Angle box 5 : 6", "5/6"}, {"Angle box 6 : 5", "6/5"}, {"Box 9 : 10", "9/10"}, {"Box 10 : 9", "10/9"}, {"Box 1 : 2", "1/2"}, {"Straight box 1 : 1", "1"}, {"Box 7 : 8", "7/8"}} {
 		add(catalog.Adapters, "name", a[0], "ratio", a[1], "shelf", "1", "price", "58")
 	}
