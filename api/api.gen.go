@@ -16,6 +16,8 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/identify"
+	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
@@ -23,27 +25,6 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
 )
-
-// Defines values for BenchOutputs.
-const (
-	Joined  BenchOutputs = "joined"
-	OneHeld BenchOutputs = "one_held"
-	Single  BenchOutputs = "single"
-)
-
-// Valid indicates whether the value is a known member of the BenchOutputs enum.
-func (e BenchOutputs) Valid() bool {
-	switch e {
-	case Joined:
-		return true
-	case OneHeld:
-		return true
-	case Single:
-		return true
-	default:
-		return false
-	}
-}
 
 // Defines values for CandidateHunting.
 const (
@@ -195,27 +176,6 @@ func (e EchoRequestAs) Valid() bool {
 	}
 }
 
-// Defines values for FindingAgreement.
-const (
-	Agrees    FindingAgreement = "agrees"
-	Disagrees FindingAgreement = "disagrees"
-	Doubtful  FindingAgreement = "doubtful"
-)
-
-// Valid indicates whether the value is a known member of the FindingAgreement enum.
-func (e FindingAgreement) Valid() bool {
-	switch e {
-	case Agrees:
-		return true
-	case Disagrees:
-		return true
-	case Doubtful:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for FittingWhat.
 const (
 	GearsSwapped FittingWhat = "gears_swapped"
@@ -228,24 +188,6 @@ func (e FittingWhat) Valid() bool {
 	case GearsSwapped:
 		return true
 	case PartSwapped:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for Goal.
-const (
-	Label Goal = "label"
-	Pair  Goal = "pair"
-)
-
-// Valid indicates whether the value is a known member of the Goal enum.
-func (e Goal) Valid() bool {
-	switch e {
-	case Label:
-		return true
-	case Pair:
 		return true
 	default:
 		return false
@@ -312,96 +254,6 @@ func (e IdentifyRequestPrior) Valid() bool {
 	case Buildable:
 		return true
 	case Shop:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for Kind.
-const (
-	KindChainPair     Kind = "chain_pair"
-	KindGearPair      Kind = "gear_pair"
-	KindGearbox       Kind = "gearbox"
-	KindGearcase      Kind = "gearcase"
-	KindHub           Kind = "hub"
-	KindPlanetary     Kind = "planetary"
-	KindRingAndPinion Kind = "ring_and_pinion"
-	KindTransferCase  Kind = "transfer_case"
-	KindTwoStage      Kind = "two_stage"
-)
-
-// Valid indicates whether the value is a known member of the Kind enum.
-func (e Kind) Valid() bool {
-	switch e {
-	case KindChainPair:
-		return true
-	case KindGearPair:
-		return true
-	case KindGearbox:
-		return true
-	case KindGearcase:
-		return true
-	case KindHub:
-		return true
-	case KindPlanetary:
-		return true
-	case KindRingAndPinion:
-		return true
-	case KindTransferCase:
-		return true
-	case KindTwoStage:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for Member.
-const (
-	Carrier Member = "carrier"
-	Ring    Member = "ring"
-	Sun     Member = "sun"
-)
-
-// Valid indicates whether the value is a known member of the Member enum.
-func (e Member) Valid() bool {
-	switch e {
-	case Carrier:
-		return true
-	case Ring:
-		return true
-	case Sun:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for Method.
-const (
-	MethodBench Method = "bench"
-	MethodRoad  Method = "road"
-	MethodStamp Method = "stamp"
-	MethodTag   Method = "tag"
-	MethodTeeth Method = "teeth"
-	MethodTurns Method = "turns"
-)
-
-// Valid indicates whether the value is a known member of the Method enum.
-func (e Method) Valid() bool {
-	switch e {
-	case MethodBench:
-		return true
-	case MethodRoad:
-		return true
-	case MethodStamp:
-		return true
-	case MethodTag:
-		return true
-	case MethodTeeth:
-		return true
-	case MethodTurns:
 		return true
 	default:
 		return false
@@ -486,69 +338,6 @@ func (e PartKind) Valid() bool {
 	}
 }
 
-// Defines values for RemainderBy.
-const (
-	RemainderByArc     RemainderBy = "arc"
-	RemainderByEye     RemainderBy = "eye"
-	RemainderByNone    RemainderBy = "none"
-	RemainderByQuarter RemainderBy = "quarter"
-)
-
-// Valid indicates whether the value is a known member of the RemainderBy enum.
-func (e RemainderBy) Valid() bool {
-	switch e {
-	case RemainderByArc:
-		return true
-	case RemainderByEye:
-		return true
-	case RemainderByNone:
-		return true
-	case RemainderByQuarter:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for RemainderRimIs.
-const (
-	Circumference RemainderRimIs = "circumference"
-	Diameter      RemainderRimIs = "diameter"
-)
-
-// Valid indicates whether the value is a known member of the RemainderRimIs enum.
-func (e RemainderRimIs) Valid() bool {
-	switch e {
-	case Circumference:
-		return true
-	case Diameter:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for RoadConverter.
-const (
-	RoadConverterClutch RoadConverter = "clutch"
-	RoadConverterLocked RoadConverter = "locked"
-	RoadConverterOpen   RoadConverter = "open"
-)
-
-// Valid indicates whether the value is a known member of the RoadConverter enum.
-func (e RoadConverter) Valid() bool {
-	switch e {
-	case RoadConverterClutch:
-		return true
-	case RoadConverterLocked:
-		return true
-	case RoadConverterOpen:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for Role.
 const (
 	Owner      Role = "owner"
@@ -572,25 +361,25 @@ func (e Role) Valid() bool {
 
 // Defines values for SimulatedFaultFault.
 const (
-	SimulatedFaultFaultBusy           SimulatedFaultFault = "busy"
-	SimulatedFaultFaultDrop           SimulatedFaultFault = "drop"
-	SimulatedFaultFaultDropAfterWrite SimulatedFaultFault = "drop_after_write"
-	SimulatedFaultFaultNone           SimulatedFaultFault = "none"
-	SimulatedFaultFaultTimeout        SimulatedFaultFault = "timeout"
+	Busy           SimulatedFaultFault = "busy"
+	Drop           SimulatedFaultFault = "drop"
+	DropAfterWrite SimulatedFaultFault = "drop_after_write"
+	None           SimulatedFaultFault = "none"
+	Timeout        SimulatedFaultFault = "timeout"
 )
 
 // Valid indicates whether the value is a known member of the SimulatedFaultFault enum.
 func (e SimulatedFaultFault) Valid() bool {
 	switch e {
-	case SimulatedFaultFaultBusy:
+	case Busy:
 		return true
-	case SimulatedFaultFaultDrop:
+	case Drop:
 		return true
-	case SimulatedFaultFaultDropAfterWrite:
+	case DropAfterWrite:
 		return true
-	case SimulatedFaultFaultNone:
+	case None:
 		return true
-	case SimulatedFaultFaultTimeout:
+	case Timeout:
 		return true
 	default:
 		return false
@@ -612,30 +401,6 @@ func (e SlipKind) Valid() bool {
 	case Helical:
 		return true
 	case Viscous:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for State.
-const (
-	Assumed  State = "assumed"
-	Conflict State = "conflict"
-	Measured State = "measured"
-	Unknown  State = "unknown"
-)
-
-// Valid indicates whether the value is a known member of the State enum.
-func (e State) Valid() bool {
-	switch e {
-	case Assumed:
-		return true
-	case Conflict:
-		return true
-	case Measured:
-		return true
-	case Unknown:
 		return true
 	default:
 		return false
@@ -697,14 +462,7 @@ type AnyObject = json.RawMessage
 type AxleMatch = driveline.Match
 
 // Bench defines model for Bench.
-type Bench struct {
-	OutputTurns float64       `json:"output_turns"`
-	Outputs     *BenchOutputs `json:"outputs,omitempty"`
-	Shaft       Shaft         `json:"shaft"`
-}
-
-// BenchOutputs defines model for Bench.Outputs.
-type BenchOutputs string
+type Bench = identify.BenchReading
 
 // Build defines model for Build.
 type Build struct {
@@ -865,10 +623,7 @@ type CatalogRowChange struct {
 type ChangeGears = driveline.ChangeGears
 
 // Check defines model for Check.
-type Check struct {
-	Field   string `json:"field"`
-	Message string `json:"message"`
-}
+type Check = identify.Check
 
 // Currency sign or letters to print beside money
 type Currency = string
@@ -1041,11 +796,7 @@ type EchoRequest struct {
 type EchoRequestAs string
 
 // ErrorModel defines model for ErrorModel.
-type ErrorModel struct {
-	Method string `json:"method"`
-	Value  string `json:"value"`
-	What   string `json:"what"`
-}
+type ErrorModel = identify.Model
 
 // EstimateSheet defines model for EstimateSheet.
 type EstimateSheet struct {
@@ -1071,28 +822,7 @@ type FieldFault struct {
 type Figure = exact.Figure
 
 // Finding defines model for Finding.
-type Finding struct {
-	Agreement FindingAgreement `json:"agreement"`
-	Cause     string           `json:"cause"`
-	Interval  *Interval        `json:"interval,omitempty"`
-	Method    Method           `json:"method"`
-	Origin    []string         `json:"origin"`
-	ReadingId string           `json:"reading_id"`
-	Reason    string           `json:"reason"`
-
-	// Recount how to take the reading again, where that would clear a doubt
-	Recount *string `json:"recount,omitempty"`
-
-	// Right probability that the reading is right as it stands
-	Right float64  `json:"right"`
-	Says  *float64 `json:"says,omitempty"`
-
-	// Summary the reading in a few words
-	Summary string `json:"summary"`
-}
-
-// FindingAgreement defines model for Finding.Agreement.
-type FindingAgreement string
+type Finding = identify.Finding
 
 // Fitting defines model for Fitting.
 type Fitting struct {
@@ -1112,23 +842,13 @@ type Fitting struct {
 type FittingWhat string
 
 // Gate defines model for Gate.
-type Gate struct {
-	ChanceAfter  float64  `json:"chance_after"`
-	ChanceWrong  float64  `json:"chance_wrong"`
-	LossAfter    float64  `json:"loss_after"`
-	LossNow      float64  `json:"loss_now"`
-	MeasureCost  float64  `json:"measure_cost"`
-	MeasureFirst bool     `json:"measure_first"`
-	Minutes      float64  `json:"minutes"`
-	Origin       []string `json:"origin"`
-	Sentence     string   `json:"sentence"`
-}
+type Gate = identify.Gate
 
 // GearRow defines model for GearRow.
 type GearRow = driveline.GearRow
 
 // Goal defines model for Goal.
-type Goal string
+type Goal = identify.Goal
 
 // Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
 type Grip = driveline.Grip
@@ -1175,10 +895,7 @@ type IdentifyRequest struct {
 type IdentifyRequestPrior string
 
 // Interval defines model for Interval.
-type Interval struct {
-	High float64 `json:"high"`
-	Low  float64 `json:"low"`
-}
+type Interval = identify.Interval
 
 // KeptReading defines model for KeptReading.
 type KeptReading struct {
@@ -1210,7 +927,7 @@ type KeptStrike struct {
 }
 
 // Kind defines model for Kind.
-type Kind string
+type Kind = identify.Kind
 
 // Knowledge defines model for Knowledge.
 type Knowledge struct {
@@ -1246,20 +963,16 @@ type KnownTooth struct {
 }
 
 // LabelChance defines model for LabelChance.
-type LabelChance struct {
-	Label       string  `json:"label"`
-	Probability float64 `json:"probability"`
-	Ratio       Ratio   `json:"ratio"`
-}
+type LabelChance = identify.LabelChance
 
 // Layout defines model for Layout.
 type Layout = driveline.Layout
 
 // Member defines model for Member.
-type Member string
+type Member = identify.Member
 
 // Method defines model for Method.
-type Method string
+type Method = identify.Method
 
 // Network shafts and the elements that join them, without parts; for textbook problems
 type Network = network.Network
@@ -1405,31 +1118,10 @@ type NewUnit struct {
 type Notes = string
 
 // Option defines model for Option.
-type Option struct {
-	By          *string   `json:"by,omitempty"`
-	Do          string    `json:"do"`
-	Members     *[]string `json:"members,omitempty"`
-	Method      Method    `json:"method"`
-	Minutes     float64   `json:"minutes"`
-	OutputTurns *int      `json:"output_turns,omitempty"`
-
-	// Settles probability that the goal is settled after it
-	Settles float64 `json:"settles"`
-
-	// Total expected minutes until settled
-	Total      float64 `json:"total"`
-	WrongAfter float64 `json:"wrong_after"`
-}
+type Option = identify.Option
 
 // Order defines model for Order.
-type Order struct {
-	Goal         Goal     `json:"goal"`
-	LaborPerHour *float64 `json:"labor_per_hour,omitempty"`
-	Price        float64  `json:"price"`
-
-	// WrongCost what a wrong set costs in all; 0 or absent means the price
-	WrongCost *float64 `json:"wrong_cost,omitempty"`
-}
+type Order = identify.Order
 
 // OwnPassword defines model for OwnPassword.
 type OwnPassword struct {
@@ -1514,13 +1206,7 @@ type PersonChange struct {
 type PersonName = string
 
 // Plan defines model for Plan.
-type Plan struct {
-	Goal     Goal     `json:"goal"`
-	Options  []Option `json:"options"`
-	Sentence string   `json:"sentence"`
-	Settled  bool     `json:"settled"`
-	Sure     float64  `json:"sure"`
-}
+type Plan = identify.Plan
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -1547,30 +1233,13 @@ type ProgrammerState struct {
 }
 
 // Ratio defines model for Ratio.
-type Ratio struct {
-	Decimal float64 `json:"decimal"`
-	Den     int64   `json:"den"`
-	Label   string  `json:"label"`
-	Num     int64   `json:"num"`
-}
+type Ratio = ratio.Ratio
 
 // RatioSource defines model for RatioSource.
 type RatioSource = driveline.Source
 
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
-type Reading struct {
-	Bench  *Bench  `json:"bench,omitempty"`
-	Id     *string `json:"id,omitempty"`
-	Method Method  `json:"method"`
-	Road   *Road   `json:"road,omitempty"`
-
-	// Teeth Example: {"pinion":9,"ring":47}
-	Teeth *map[string]int `json:"teeth,omitempty"`
-
-	// Text tag and stamp: what it says
-	Text  *string `json:"text,omitempty"`
-	Turns *Turns  `json:"turns,omitempty"`
-}
+type Reading = identify.Reading
 
 // RegearAdvice defines model for RegearAdvice.
 type RegearAdvice = regear.Advice
@@ -1684,40 +1353,10 @@ type RegearSuits = regear.Suits
 type RegearVariant = regear.Variant
 
 // Remainder defines model for Remainder.
-type Remainder struct {
-	ArcMm *float64    `json:"arc_mm,omitempty"`
-	By    RemainderBy `json:"by"`
-
-	// Fraction of a turn
-	Fraction *float64        `json:"fraction,omitempty"`
-	RimIs    *RemainderRimIs `json:"rim_is,omitempty"`
-	RimMm    *float64        `json:"rim_mm,omitempty"`
-
-	// Short stopped short of the whole turns
-	Short *bool `json:"short,omitempty"`
-}
-
-// RemainderBy defines model for Remainder.By.
-type RemainderBy string
-
-// RemainderRimIs defines model for Remainder.RimIs.
-type RemainderRimIs string
+type Remainder = identify.Remainder
 
 // Road defines model for Road.
-type Road struct {
-	Converter RoadConverter `json:"converter"`
-
-	// Others ratios of all other stages between engine and wheel
-	Others *[]float64 `json:"others,omitempty"`
-
-	// RollingMm rolling circumference of the driven tires
-	RollingMm float64 `json:"rolling_mm"`
-	Rpm       float64 `json:"rpm"`
-	SpeedKmh  float64 `json:"speed_kmh"`
-}
-
-// RoadConverter defines model for Road.Converter.
-type RoadConverter string
+type Road = identify.RoadReading
 
 // Role defines model for Role.
 type Role string
@@ -1749,13 +1388,7 @@ type Session struct {
 }
 
 // Shaft defines model for Shaft.
-type Shaft struct {
-	Remainder *Remainder `json:"remainder,omitempty"`
-	Whole     *int       `json:"whole,omitempty"`
-
-	// Words instead of whole and remainder: 4 and a bit
-	Words *string `json:"words,omitempty"`
-}
+type Shaft = identify.Shaft
 
 // ShaftAxis defines model for ShaftAxis.
 type ShaftAxis = driveline.Axis
@@ -1790,15 +1423,7 @@ type SimulatedFault struct {
 type SimulatedFaultFault string
 
 // Situation defines model for Situation.
-type Situation struct {
-	CoverOff *bool `json:"cover_off,omitempty"`
-	NoRoad   *bool `json:"no_road,omitempty"`
-	NoStamp  *bool `json:"no_stamp,omitempty"`
-	NoTag    *bool `json:"no_tag,omitempty"`
-	NoTurns  *bool `json:"no_turns,omitempty"`
-	OnStands *bool `json:"on_stands,omitempty"`
-	Removed  *bool `json:"removed,omitempty"`
-}
+type Situation = identify.Situation
 
 // SlipKind defines model for SlipKind.
 type SlipKind string
@@ -1888,14 +1513,7 @@ type SpeedoVerify = speedo.Verify
 type SpiderSpeed = driveline.SpiderSpeed
 
 // StageQuestion defines model for StageQuestion.
-type StageQuestion struct {
-	Held  *Member `json:"held,omitempty"`
-	Input *Member `json:"input,omitempty"`
-	Kind  Kind    `json:"kind"`
-
-	// Position high, low or front for a transfer case; the gear for a gearbox
-	Position *string `json:"position,omitempty"`
-}
+type StageQuestion = identify.Stage
 
 // StageRecord defines model for StageRecord.
 type StageRecord struct {
@@ -1940,7 +1558,7 @@ type StageSummary struct {
 }
 
 // State defines model for State.
-type State string
+type State = identify.State
 
 // Strike defines model for Strike.
 type Strike struct {
@@ -2035,20 +1653,10 @@ type TractionRequest struct {
 }
 
 // Turns defines model for Turns.
-type Turns struct {
-	Left  Wheel `json:"left"`
-	Right Wheel `json:"right"`
-	Shaft Shaft `json:"shaft"`
-}
+type Turns = identify.TurnsReading
 
 // TurnsInterval what the turned readings alone allow, 95 %
-type TurnsInterval struct {
-	Center  float64  `json:"center"`
-	High    float64  `json:"high"`
-	LeftOut []string `json:"left_out"`
-	Low     float64  `json:"low"`
-	Used    []string `json:"used"`
-}
+type TurnsInterval = identify.TurnsInterval
 
 // Unit defines model for Unit.
 type Unit struct {
@@ -2112,13 +1720,7 @@ type UnitName = string
 type UnknownRatio = driveline.UnknownOut
 
 // Unlisted what the list of candidates leaves out
-type Unlisted struct {
-	// Count builds left out that have at least one in a million
-	Count int `json:"count"`
-
-	// Share probability of all builds left out
-	Share float64 `json:"share"`
-}
+type Unlisted = identify.Unlisted
 
 // Verdict defines model for Verdict.
 type Verdict struct {
@@ -2156,13 +1758,7 @@ type Verdict struct {
 type WeakLink = driveline.WeakLink
 
 // Wheel defines model for Wheel.
-type Wheel struct {
-	// Seen watched or held by hand; false when only assumed
-	Seen bool `json:"seen"`
-
-	// Turns forward positive
-	Turns float64 `json:"turns"`
-}
+type Wheel = identify.Wheel
 
 // WheelForce defines model for WheelForce.
 type WheelForce = driveline.WheelForce

@@ -32,6 +32,10 @@ var roots = map[string]any{
 	"SpeedoRequest":    api.SpeedoRequest{},
 	"SpeedoAnswer":     api.SpeedoAnswer{},
 	"CatalogInfo":      api.CatalogInfo{},
+	"IdentifyRequest":  api.IdentifyRequest{},
+	"Verdict":          api.Verdict{},
+	"Echo":             api.Echo{},
+	"Knowledge":        api.Knowledge{},
 }
 
 // TestCoreKeepsTheContract holds every value that the core reads or writes to

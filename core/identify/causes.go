@@ -126,3 +126,6 @@ const (
 	CauseOtherUnit
 	numCauses
 )
+
+// MarshalText writes a cause as String does.
+func (c Cause) MarshalText() ([]byte, error) { return []byte(c.String()), nil }

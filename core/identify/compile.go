@@ -329,13 +329,13 @@ func (c *compiled) origin() []string {
 			fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s ± %s", f(q.RPM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1), d(q.other(), 3), d(c.center, 3), d(c.half, 3)),
 		}
 	case Tag, Stamp:
-		var out []string
+		out := []string{}
 		for _, m := range c.marks {
 			out = append(out, "read as "+m.sentence())
 		}
 		return out
 	}
-	var out []string
+	out := []string{}
 	for _, n := range c.counts {
 		out = append(out, fmt.Sprintf("%s: %d", memberWords(n.Member), n.Count))
 	}

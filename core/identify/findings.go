@@ -168,7 +168,7 @@ func (a *Assessment) turnsInterval() *TurnsInterval {
 	t := &TurnsInterval{}
 	for range 3 {
 		num, den := 0.0, 0.0
-		t.Used, t.LeftOut = nil, nil
+		t.Used, t.LeftOut = []string{}, []string{}
 		for _, c := range turned {
 			if math.Abs(c.center-center) > 3*c.sigma {
 				t.LeftOut = append(t.LeftOut, c.reading.ID)

@@ -77,9 +77,9 @@ const (
 
 // Model is one line of the stated error models, for people to read.
 type Model struct {
-	Method Method
-	What   string
-	Value  string
+	Method Method `json:"method"`
+	What   string `json:"what"`
+	Value  string `json:"value"`
 }
 
 // Models lists every rate and spread that the verdict is computed with.

@@ -20,38 +20,38 @@ const (
 // Situation is what is already open, lifted or out of reach; it sets the
 // minutes a measurement takes.
 type Situation struct {
-	CoverOff bool // the gears can be seen and counted
-	OnStands bool // the wheels are lifted and free, or the unit is clamped
-	Removed  bool // the unit is off the vehicle
-	NoTag    bool // there is no tag
-	NoStamp  bool // no stamp can be found
-	NoTurns  bool // a wheel or brake is seized
-	NoRoad   bool // it can't be driven
+	CoverOff bool `json:"cover_off,omitempty"` // the gears can be seen and counted
+	OnStands bool `json:"on_stands,omitempty"` // the wheels are lifted and free, or the unit is clamped
+	Removed  bool `json:"removed,omitempty"`   // the unit is off the vehicle
+	NoTag    bool `json:"no_tag,omitempty"`    // there is no tag
+	NoStamp  bool `json:"no_stamp,omitempty"`  // no stamp can be found
+	NoTurns  bool `json:"no_turns,omitempty"`  // a wheel or brake is seized
+	NoRoad   bool `json:"no_road,omitempty"`   // it can't be driven
 }
 
 // Option is a measurement that could come next.
 type Option struct {
-	Method      Method
-	OutputTurns int         // Turns, Bench
-	By          RemainderBy // Turns, Bench
-	Members     []string    // Teeth
-	Minutes     float64
+	Method      Method      `json:"method"`
+	OutputTurns int         `json:"output_turns,omitempty"` // Turns, Bench
+	By          RemainderBy `json:"by,omitempty"`           // Turns, Bench
+	Members     []string    `json:"members,omitempty"`      // Teeth
+	Minutes     float64     `json:"minutes"`
 	// Settles is the probability that the goal is settled after it.
-	Settles float64
+	Settles float64 `json:"settles"`
 	// WrongAfter is the expected chance of being wrong after it.
-	WrongAfter float64
+	WrongAfter float64 `json:"wrong_after"`
 	// Total is the expected minutes until settled if it is done now.
-	Total float64
-	Do    string
+	Total float64 `json:"total"`
+	Do    string  `json:"do"`
 }
 
 // Plan is what to measure next, cheapest first.
 type Plan struct {
-	Goal     Goal
-	Sure     float64 // probability of the leading label or build now
-	Settled  bool
-	Sentence string
-	Options  []Option
+	Goal     Goal     `json:"goal"`
+	Sure     float64  `json:"sure"` // probability of the leading label or build now
+	Settled  bool     `json:"settled"`
+	Sentence string   `json:"sentence"`
+	Options  []Option `json:"options"`
 }
 
 // openMinutes is the work to see the gears and to close up again, typical of
@@ -148,7 +148,7 @@ func (a *Assessment) planner(goal Goal, sit Situation) *planner {
 
 // distinct keeps the best of each method and way of reading the remainder.
 func distinct(in []Option) []Option {
-	var out []Option
+	out := []Option{}
 	for _, o := range in {
 		if !slices.ContainsFunc(out, func(x Option) bool {
 			return x.Method == o.Method && x.By == o.By && len(x.Members) == len(o.Members)

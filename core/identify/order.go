@@ -8,25 +8,25 @@ import (
 
 // Order is a purchase about to be made on the strength of a verdict.
 type Order struct {
-	Goal         Goal
-	Price        float64 // of the set
-	WrongCost    float64 // of a wrong set: freight, restocking, labor twice; 0 means the price
-	LaborPerHour float64
+	Goal         Goal    `json:"goal"`
+	Price        float64 `json:"price"`                // of the set
+	WrongCost    float64 `json:"wrong_cost,omitempty"` // of a wrong set: freight, restocking, labor twice; 0 means the price
+	LaborPerHour float64 `json:"labor_per_hour,omitempty"`
 }
 
 // Gate weighs ordering now against measuring once more. Money is in whatever
 // currency the order was given in.
 type Gate struct {
-	ChanceWrong  float64
-	LossNow      float64 // chance wrong × cost of a wrong set
-	Minutes      float64 // of the next measurement
-	MeasureCost  float64 // its labor
-	ChanceAfter  float64
-	LossAfter    float64
-	MeasureFirst bool
-	Do           string
-	Sentence     string
-	Origin       []string
+	ChanceWrong  float64  `json:"chance_wrong"`
+	LossNow      float64  `json:"loss_now"`     // chance wrong × cost of a wrong set
+	Minutes      float64  `json:"minutes"`      // of the next measurement
+	MeasureCost  float64  `json:"measure_cost"` // its labor
+	ChanceAfter  float64  `json:"chance_after"`
+	LossAfter    float64  `json:"loss_after"`
+	MeasureFirst bool     `json:"measure_first"`
+	Do           string   `json:"-"`
+	Sentence     string   `json:"sentence"`
+	Origin       []string `json:"origin"`
 }
 
 // Gate answers whether to order now. It returns an *Error on impossible

@@ -1,8 +1,12 @@
 package identify
 
 import (
+	"cmp"
+	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strings"
 
 	"zorvel/core/fault"
@@ -31,13 +35,13 @@ func Methods() []Method { return []Method{Tag, Stamp, Teeth, Turns, Bench, Road}
 // Reading is one piece of evidence. The field named by Method is filled; the
 // others are empty.
 type Reading struct {
-	ID     string
-	Method Method
-	Text   string // Tag and Stamp: what it says, free text
-	Teeth  []Count
-	Turns  *TurnsReading
-	Bench  *BenchReading
-	Road   *RoadReading
+	ID     string        `json:"id,omitempty"`
+	Method Method        `json:"method"`
+	Text   string        `json:"text,omitempty"` // Tag and Stamp: what it says, free text
+	Teeth  Counts        `json:"teeth,omitempty"`
+	Turns  *TurnsReading `json:"turns,omitempty"`
+	Bench  *BenchReading `json:"bench,omitempty"`
+	Road   *RoadReading  `json:"road,omitempty"`
 }
 
 // Count is a counted member: "ring", "pinion", "sun", "planet" (teeth of one
@@ -47,25 +51,62 @@ type Count struct {
 	Count  int
 }
 
+// Counts are counted members. Their JSON is an object by member; read back, they
+// stand in the order of a gear set, driven gear first, so that the same counts
+// always read the same.
+type Counts []Count
+
+// MarshalJSON writes {"ring": 47, "pinion": 9}.
+func (c Counts) MarshalJSON() ([]byte, error) {
+	m := make(map[string]int, len(c))
+	for _, x := range c {
+		m[x.Member] = x.Count
+	}
+	return json.Marshal(m)
+}
+
+var memberOrder = map[string]int{"ring": 1, "gear": 1, "driven": 5, "pinion": 2, "sun": 3, "planet_ring": 4, "drive": 6, "input": 1, "counter": 2, "cluster": 3, "output": 4, "planet": 8, "planets": 9}
+
+// UnmarshalJSON reads what MarshalJSON writes.
+func (c *Counts) UnmarshalJSON(data []byte) error {
+	var m map[string]int
+	if err := json.Unmarshal(data, &m); err != nil {
+		return err
+	}
+	*c = CountsOf(m)
+	return nil
+}
+
+// CountsOf puts counts in the order of a gear set.
+func CountsOf(m map[string]int) Counts {
+	var c Counts
+	for _, k := range slices.Sorted(maps.Keys(m)) {
+		c = append(c, Count{k, m[k]})
+	}
+	slices.SortStableFunc(c, func(a, b Count) int { return cmp.Compare(memberOrder[a.Member], memberOrder[b.Member]) })
+	return c
+}
+
 // Wheel is how far one wheel turned, in turns (forward positive). Seen says
 // that it was watched or held by hand; otherwise it was only assumed.
 type Wheel struct {
-	Turns float64
-	Seen  bool
+	Turns float64 `json:"turns"`
+	Seen  bool    `json:"seen"`
 }
 
 // TurnsReading is the turns method on a vehicle.
 type TurnsReading struct {
-	Left, Right Wheel
-	Shaft       Shaft
+	Left  Wheel `json:"left"`
+	Right Wheel `json:"right"`
+	Shaft Shaft `json:"shaft"`
 }
 
 // BenchReading is a removed part turned by hand: output turns made, and the
 // input turns that took.
 type BenchReading struct {
-	OutputTurns float64
-	Outputs     Outputs
-	Shaft       Shaft
+	OutputTurns float64 `json:"output_turns"`
+	Outputs     Outputs `json:"outputs,omitempty"`
+	Shaft       Shaft   `json:"shaft"`
 }
 
 // Outputs says what the outputs of a removed part did.
@@ -83,9 +124,9 @@ const (
 // remainder past (or short of) the last whole turn. Words, if given, are
 // parsed instead ("4 and a bit").
 type Shaft struct {
-	Whole     int
-	Remainder Remainder
-	Words     string
+	Whole     int       `json:"whole"`
+	Remainder Remainder `json:"remainder,omitzero"`
+	Words     string    `json:"words,omitempty"`
 }
 
 // RemainderBy is how the remainder was judged.
@@ -101,12 +142,12 @@ const (
 
 // Remainder is the part of a turn beyond Whole, or short of it.
 type Remainder struct {
-	By       RemainderBy
-	Fraction float64 // of a turn, ByEye and BareQuarter
-	ArcMM    float64 // along the rim, ByArc
-	RimMM    float64 // the rim's measure, ByArc
-	RimIs    RimIs
-	Short    bool // the shaft stopped short of Whole turns
+	By       RemainderBy `json:"by"`
+	Fraction float64     `json:"fraction,omitempty"` // of a turn, ByEye and BareQuarter
+	ArcMM    float64     `json:"arc_mm,omitempty"`   // along the rim, ByArc
+	RimMM    float64     `json:"rim_mm,omitempty"`   // the rim's measure, ByArc
+	RimIs    RimIs       `json:"rim_is,omitempty"`
+	Short    bool        `json:"short,omitempty"` // the shaft stopped short of Whole turns
 }
 
 // RimIs says which measure of the rim was taken.
@@ -120,11 +161,11 @@ const (
 
 // RoadReading is engine speed against road speed.
 type RoadReading struct {
-	RPM       float64
-	SpeedKMH  float64   // true speed
-	RollingMM float64   // rolling circumference of the driven tires
-	Others    []float64 // ratios of all other stages between engine and wheel
-	Converter Converter
+	RPM       float64   `json:"rpm"`
+	SpeedKMH  float64   `json:"speed_kmh"`        // true speed
+	RollingMM float64   `json:"rolling_mm"`       // rolling circumference of the driven tires
+	Others    []float64 `json:"others,omitempty"` // ratios of all other stages between engine and wheel
+	Converter Converter `json:"converter"`
 }
 
 // Converter is the state of what sits between engine and gearbox.

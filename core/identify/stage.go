@@ -53,14 +53,15 @@ const (
 // Stage is the question: which kind of stage, and where it has several ratios,
 // which of them.
 type Stage struct {
-	Kind Kind
+	Kind Kind `json:"kind"`
 	// Position is "high", "low" or "front" for a transfer case, the gear's
 	// name for a gearbox, and empty elsewhere. "front" is the ratio of rear
 	// output turns to front output turns.
-	Position string
+	Position string `json:"position,omitempty"`
 	// Held and Input say how a planetary set is arranged; both default to
 	// the common reduction: ring held, sun driven, carrier out.
-	Held, Input Member
+	Held  Member `json:"held,omitempty"`
+	Input Member `json:"input,omitempty"`
 }
 
 // Normal is the stage reduced to what decides its builds: stages with equal
@@ -327,8 +328,8 @@ func (c Construction) Formula(s Stage) string {
 // Check is a doubt about counts that could still be true: a warning to count
 // again, never a refusal.
 type Check struct {
-	Field   string // the member it is about
-	Message string
+	Field   string `json:"field"` // the member it is about
+	Message string `json:"message"`
 }
 
 // BuildChecks warns where the counts are unusual for the stage or can't be

@@ -46,9 +46,9 @@ type Candidate struct {
 // LabelChance is a trade label with its probability. Ratio is the likeliest
 // build's exact ratio under that label.
 type LabelChance struct {
-	Label       string
-	Ratio       ratio.Ratio
-	Probability float64
+	Label       string      `json:"label"`
+	Ratio       ratio.Ratio `json:"ratio"`
+	Probability float64     `json:"probability"`
 }
 
 // Agreement is how a reading stands to the verdict.
@@ -62,38 +62,41 @@ const (
 )
 
 // Interval is a range of ratios.
-type Interval struct{ Low, High float64 }
+type Interval struct {
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
 
 // Finding is what the verdict says of one reading.
 type Finding struct {
-	ReadingID string
-	Summary   string // the reading in a few words
-	Method    Method
-	Agreement Agreement
+	ReadingID string    `json:"reading_id"`
+	Summary   string    `json:"summary"` // the reading in a few words
+	Method    Method    `json:"method"`
+	Agreement Agreement `json:"agreement"`
 	// Right is the probability that the reading is right as it stands,
 	// given all evidence.
-	Right float64
+	Right float64 `json:"right"`
 	// Says is the ratio the reading gives by itself; Interval its 95 %
 	// range. Zero where the reading gives no ratio (one gear counted).
-	Says     float64
-	Interval Interval
+	Says     float64  `json:"says,omitempty"`
+	Interval Interval `json:"interval,omitzero"`
 	// Cause is the likeliest cause when the reading doesn't agree.
-	Cause  Cause
-	Reason string
+	Cause  Cause  `json:"cause"`
+	Reason string `json:"reason"`
 	// Recount says how to take the reading again, where that would clear a
 	// doubt.
-	Recount string
+	Recount string `json:"recount,omitempty"`
 	// Origin is the arithmetic behind Says, a line each.
-	Origin []string
+	Origin []string `json:"origin"`
 }
 
 // TurnsInterval is what the turned readings alone allow.
 type TurnsInterval struct {
-	Center  float64
-	Low     float64 // 95 %
-	High    float64
-	Used    []string // IDs of the readings in the weighted mean
-	LeftOut []string // IDs of turned readings that don't fit the others
+	Center  float64  `json:"center"`
+	Low     float64  `json:"low"` // 95 %
+	High    float64  `json:"high"`
+	Used    []string `json:"used"`     // IDs of the readings in the weighted mean
+	LeftOut []string `json:"left_out"` // IDs of turned readings that don't fit the others
 }
 
 // Verdict is all evidence weighed together.
@@ -122,8 +125,8 @@ type Verdict struct {
 
 // Unlisted is what Candidates leaves out.
 type Unlisted struct {
-	Count int     // builds with at least one in a million
-	Share float64 // of the probability, of all builds left out
+	Count int     `json:"count"` // builds with at least one in a million
+	Share float64 `json:"share"` // of the probability, of all builds left out
 }
 
 // Assessment is a space with readings weighed into it; ask it for the verdict,
@@ -373,6 +376,7 @@ func (a *Assessment) candidate(at, best int) Candidate {
 	if sp.cons[h.con].shape == shapePair {
 		c.Hunting = ratio.Pair{Driven: int(h.teeth[0]), Driver: int(h.teeth[1])}.Hunting()
 	}
+	c.Factors = []float64{}
 	for k := range a.readings {
 		c.Factors = append(c.Factors, a.readings[k].likelihood(sp, h)/a.readings[k].likelihood(sp, &sp.hyps[best]))
 	}

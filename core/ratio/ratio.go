@@ -7,8 +7,10 @@
 package ratio
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
+	"math"
 	"math/big"
 )
 
@@ -49,6 +51,36 @@ func Must(num, den int64) Ratio {
 		panic(err)
 	}
 	return r
+}
+
+type written struct {
+	Num     int64   `json:"num"`
+	Den     int64   `json:"den"`
+	Decimal float64 `json:"decimal"`
+	Label   string  `json:"label"`
+}
+
+// MarshalJSON writes the fraction, its decimal to six places, and the label.
+func (r Ratio) MarshalJSON() ([]byte, error) {
+	if r.IsZero() {
+		return []byte("null"), nil
+	}
+	return json.Marshal(written{r.num, r.den, math.Round(r.Float()*1e6) / 1e6, r.Label()})
+}
+
+// UnmarshalJSON reads what MarshalJSON writes; only num and den count.
+func (r *Ratio) UnmarshalJSON(data []byte) error {
+	var w *written
+	if err := json.Unmarshal(data, &w); err != nil {
+		return err
+	}
+	if w == nil {
+		*r = Ratio{}
+		return nil
+	}
+	x, err := New(w.Num, w.Den)
+	*r = x
+	return err
 }
 
 // Num returns the numerator in lowest terms; it carries the sign.

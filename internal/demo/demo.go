@@ -15,6 +15,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/driveline"
+	"zorvel/core/identify"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 )
@@ -96,7 +97,7 @@ func (l *line) at(part, ratio string) *line {
 func (l *line) last() *api.DocumentMeasured { return &l.measured[len(l.measured)-1] }
 
 // read adds a reading, a quarter of an hour after the one before.
-func (l *line) read(by string, r api.Reading, note string) *line {
+func (l *line) read(by string, r identify.Reading, note string) *line {
 	l.when = l.when.Add(17 * time.Minute)
 	d := api.DocumentReading{Reading: r, By: by, At: l.when}
 	if note != "" {
@@ -137,30 +138,28 @@ func (l *line) swapped(by string, former driveline.Part, note string) *line {
 	return l
 }
 
-func text(method, t string) api.Reading {
-	return api.Reading{Method: api.Method(method), Text: &t}
+func text(method identify.Method, t string) identify.Reading {
+	return identify.Reading{Method: method, Text: t}
 }
 
-func teeth(counts map[string]int) api.Reading {
-	return api.Reading{Method: "teeth", Teeth: &counts}
+func teeth(counts map[string]int) identify.Reading {
+	return identify.Reading{Method: identify.Teeth, Teeth: identify.CountsOf(counts)}
 }
 
-func eye(whole int, fraction float64) api.Shaft {
-	return api.Shaft{Whole: &whole, Remainder: &api.Remainder{By: "eye", Fraction: &fraction}}
+func eye(whole int, fraction float64) identify.Shaft {
+	return identify.Shaft{Whole: whole, Remainder: identify.Remainder{By: identify.ByEye, Fraction: fraction}}
 }
 
-func arc(whole int, mm, rim float64) api.Shaft {
-	is := api.RemainderRimIs("circumference")
-	return api.Shaft{Whole: &whole, Remainder: &api.Remainder{By: "arc", ArcMm: &mm, RimMm: &rim, RimIs: &is}}
+func arc(whole int, mm, rim float64) identify.Shaft {
+	return identify.Shaft{Whole: whole, Remainder: identify.Remainder{By: identify.ByArc, ArcMM: mm, RimMM: rim, RimIs: identify.Circumference}}
 }
 
-func turns(left, right float64, rightSeen bool, shaft api.Shaft) api.Reading {
-	return api.Reading{Method: "turns", Turns: &api.Turns{
-		Left: api.Wheel{Turns: left, Seen: true}, Right: api.Wheel{Turns: right, Seen: rightSeen}, Shaft: shaft,
+func turns(left, right float64, rightSeen bool, shaft identify.Shaft) identify.Reading {
+	return identify.Reading{Method: identify.Turns, Turns: &identify.TurnsReading{
+		Left: identify.Wheel{Turns: left, Seen: true}, Right: identify.Wheel{Turns: right, Seen: rightSeen}, Shaft: shaft,
 	}}
 }
 
-func bench(output float64, shaft api.Shaft) api.Reading {
-	single := api.BenchOutputs("single")
-	return api.Reading{Method: "bench", Bench: &api.Bench{OutputTurns: output, Outputs: &single, Shaft: shaft}}
+func bench(output float64, shaft identify.Shaft) identify.Reading {
+	return identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: output, Outputs: identify.SingleOutput, Shaft: shaft}}
 }

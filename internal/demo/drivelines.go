@@ -7,6 +7,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
+	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
 
@@ -33,10 +34,8 @@ func (l *line) driveline(layout string, change func(*driveline.Document), states
 				if m.Part != a.Part || m.Ratio != a.Ratio {
 					continue
 				}
-				m.Name, m.Question.Kind = a.Name, api.Kind(a.Kind)
-				if a.Position != "" {
-					m.Question.Position = &a.Position
-				}
+				m.Name, m.Question.Kind = a.Name, identify.Kind(a.Kind)
+				m.Question.Position = a.Position
 			}
 		}
 		l.doc.Measured = &l.measured

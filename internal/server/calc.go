@@ -53,7 +53,7 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, string,
 // Identify weighs readings without storing anything.
 func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.IdentifyResponseObject, error) {
 	q := r.Body
-	st := stageIn(q.Stage)
+	st := q.Stage
 	sp, err := s.knowing.space(st)
 	if err != nil {
 		return nil, err
@@ -78,7 +78,7 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 	}
 	readings := make([]identify.Reading, len(q.Readings))
 	for i, x := range q.Readings {
-		readings[i] = readingIn(x)
+		readings[i] = x
 		if readings[i].ID == "" {
 			readings[i].ID = fmt.Sprintf("%d", i+1)
 		}
@@ -87,29 +87,28 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 	if err != nil {
 		return nil, err
 	}
-	sit := situationIn(q.Situation)
+	sit := deref(q.Situation)
 	v := a.Verdict()
 	if q.Candidates != nil {
 		v = a.VerdictWith(*q.Candidates)
 	}
 	out := verdictOut(v, sp)
 	for _, goal := range []identify.Goal{identify.SettleLabel, identify.SettlePair} {
-		out.Next = append(out.Next, planOut(a.Next(goal, sit)))
+		out.Next = append(out.Next, a.Next(goal, sit))
 	}
 	if o := q.Order; o != nil {
-		g, err := a.Gate(identify.Order{Goal: identify.Goal(o.Goal), Price: o.Price, WrongCost: deref(o.WrongCost), LaborPerHour: deref(o.LaborPerHour)}, sit)
+		g, err := a.Gate(*o, sit)
 		if err != nil {
 			return nil, err
 		}
-		x := gateOut(g)
-		out.Gate = &x
+		out.Gate = &g
 	}
 	return api.Identify200JSONResponse(out), nil
 }
 
 // EchoWords repeats what was understood.
 func (s *Server) EchoWords(_ context.Context, r api.EchoWordsRequestObject) (api.EchoWordsResponseObject, error) {
-	e, err := identify.Understand(r.Body.Text, identify.Phrase(r.Body.As), stageIn(r.Body.Stage))
+	e, err := identify.Understand(r.Body.Text, identify.Phrase(r.Body.As), r.Body.Stage)
 	if err != nil {
 		return nil, err
 	}
@@ -118,8 +117,7 @@ func (s *Server) EchoWords(_ context.Context, r api.EchoWordsRequestObject) (api
 		out.Choices = append(out.Choices, api.EchoChoice{Sentence: c.Sentence, Text: c.Text})
 	}
 	if e.Shaft != nil {
-		sh := shaftOut(*e.Shaft)
-		out.Shaft = &sh
+		out.Shaft = e.Shaft
 	}
 	return api.EchoWords200JSONResponse(out), nil
 }
@@ -128,7 +126,7 @@ func (s *Server) EchoWords(_ context.Context, r api.EchoWordsRequestObject) (api
 func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (api.GetKnowledgeResponseObject, error) {
 	out := api.Knowledge{}
 	for _, kind := range identify.Kinds() {
-		k := api.KnownStage{Kind: api.Kind(kind), Positions: positions(kind), TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
+		k := api.KnownStage{Kind: kind, Positions: positions(kind), TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
 		for _, pos := range k.Positions {
 			st := identify.Stage{Kind: kind, Position: pos}
 			cons, err := st.Constructions()
@@ -148,9 +146,7 @@ func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (a
 		}
 		out.Stages = append(out.Stages, k)
 	}
-	for _, m := range identify.Models() {
-		out.Models = append(out.Models, api.ErrorModel{Method: string(m.Method), What: m.What, Value: m.Value})
-	}
+	out.Models = identify.Models()
 	return api.GetKnowledge200JSONResponse(out), nil
 }
 
@@ -178,11 +174,11 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 		if row.Struck != nil || row.Fitting != v.Since {
 			continue
 		}
-		var r api.Reading
+		var r identify.Reading
 		if err := json.Unmarshal(row.Data, &r); err != nil {
 			return summary{}, fmt.Errorf("reading %d: %w", row.ID, err)
 		}
-		readings = append(readings, readingIn(r))
+		readings = append(readings, r)
 	}
 	a, err := identify.Assess(sp, readings)
 	if err != nil {

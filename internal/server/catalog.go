@@ -42,8 +42,7 @@ func shopList(name api.CatalogName) (catalog.List, error) {
 func rowOut(r store.CatalogRow) api.CatalogRow {
 	out := api.CatalogRow{Id: r.ID, Version: r.Version, Cells: r.Cells}
 	if v, ok := catalog.Row(r.Cells).Ratio(); ok {
-		x := ratioOut(v)
-		out.Ratio = &x
+		out.Ratio = &v
 	}
 	return out
 }

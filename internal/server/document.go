@@ -56,7 +56,7 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 		if err != nil {
 			return nil, err
 		}
-		m := api.DocumentMeasured{Part: v.Part, Ratio: v.Ratio, Name: v.Name, Question: stageOut(kept(v)), Readings: []api.DocumentReading{}}
+		m := api.DocumentMeasured{Part: v.Part, Ratio: v.Ratio, Name: v.Name, Question: kept(v), Readings: []api.DocumentReading{}}
 		for _, row := range rows {
 			k, err := readingOut(row)
 			if err != nil {
@@ -223,7 +223,7 @@ func (s *Server) keepable(in *store.Import, d *driveline.Document, states *[]api
 
 // takeReadings checks the readings of one ratio; at is their path.
 func (s *Server) takeReadings(q api.StageQuestion, list []api.DocumentReading, fittings int, at string) (store.Kept, error) {
-	st := stageIn(q)
+	st := q
 	if err := checkStage(st, at+"/question"); err != nil {
 		return store.Kept{}, err
 	}

@@ -29,7 +29,7 @@ func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, 
 			x, trouble = summary{state: identify.Unknown}, "can't be reckoned: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: stageOut(kept(v)), State: api.State(x.state), Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
+			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.state, Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
 		})
 	}
 	return out, nil
@@ -109,7 +109,7 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 	case b.Driveline != nil:
 		return b.Driveline, fault.Under("driveline", b.Driveline.Check())
 	case b.First != nil:
-		st := stageIn(*b.First)
+		st := *b.First
 		if err := checkStage(st, "/first"); err != nil {
 			return nil, err
 		}
@@ -229,7 +229,7 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 	if err != nil {
 		return api.StageRecord{}, err
 	}
-	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: stageOut(kept(v)), Readings: []api.KeptReading{}}
+	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: kept(v), Readings: []api.KeptReading{}}
 	if v.Since != 0 {
 		list, err := s.store.Fittings(ctx, v.UnitID)
 		if err != nil {
@@ -266,7 +266,7 @@ func readingOut(row store.Reading) (api.KeptReading, error) {
 		return api.KeptReading{}, fmt.Errorf("reading %d: %w", row.ID, err)
 	}
 	return api.KeptReading{
-		Id: row.ID, Reading: r, Summary: readingIn(r).Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
+		Id: row.ID, Reading: r, Summary: r.Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
 	}, nil
 }
 
@@ -305,7 +305,7 @@ func (s *Server) checkReadings(st identify.Stage, readings []api.Reading, at fun
 		return err
 	}
 	for i, r := range readings {
-		if err := identify.CheckReading(sp, readingIn(r)); err != nil {
+		if err := identify.CheckReading(sp, r); err != nil {
 			var e *identify.Error
 			if errors.As(err, &e) {
 				return refuseField(at(i)+"/"+e.Field, e.Message)
@@ -318,7 +318,7 @@ func (s *Server) checkReadings(st identify.Stage, readings []api.Reading, at fun
 
 func newRow(r api.Reading, by string) (store.Reading, error) {
 	data, err := readingJSON(r)
-	return store.Reading{Method: string(r.Method), Data: data, By: by, Text: readingIn(r).Summary()}, err
+	return store.Reading{Method: string(r.Method), Data: data, By: by, Text: r.Summary()}, err
 }
 
 // AddReadings appends readings to a stage.
@@ -381,7 +381,7 @@ func (s *Server) StrikeReading(ctx context.Context, r api.StrikeReadingRequestOb
 	if err := json.Unmarshal(row.Data, &x); err != nil {
 		return nil, err
 	}
-	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, readingIn(x).Summary())
+	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, x.Summary())
 	if errors.Is(err, store.ErrStruck) {
 		return nil, refuse(409, "Struck out already", "Someone struck this reading out before.")
 	}
