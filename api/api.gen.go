@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"zorvel/core/catalog"
+	"zorvel/core/changegear"
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -94,37 +95,40 @@ func (e CatalogLineAction) Valid() bool {
 
 // Defines values for CatalogName.
 const (
-	Adapters         CatalogName = "adapters"
-	FactoryOptions   CatalogName = "factory_options"
-	GearSets         CatalogName = "gear_sets"
-	Housings         CatalogName = "housings"
-	Prices           CatalogName = "prices"
-	RuleOfThumb      CatalogName = "rule_of_thumb"
-	Settings         CatalogName = "settings"
-	SpeedometerGears CatalogName = "speedometer_gears"
-	Tires            CatalogName = "tires"
+	CatalogNameAdapters         CatalogName = "adapters"
+	CatalogNameChangeGears      CatalogName = "change_gears"
+	CatalogNameFactoryOptions   CatalogName = "factory_options"
+	CatalogNameGearSets         CatalogName = "gear_sets"
+	CatalogNameHousings         CatalogName = "housings"
+	CatalogNamePrices           CatalogName = "prices"
+	CatalogNameRuleOfThumb      CatalogName = "rule_of_thumb"
+	CatalogNameSettings         CatalogName = "settings"
+	CatalogNameSpeedometerGears CatalogName = "speedometer_gears"
+	CatalogNameTires            CatalogName = "tires"
 )
 
 // Valid indicates whether the value is a known member of the CatalogName enum.
 func (e CatalogName) Valid() bool {
 	switch e {
-	case Adapters:
+	case CatalogNameAdapters:
 		return true
-	case FactoryOptions:
+	case CatalogNameChangeGears:
 		return true
-	case GearSets:
+	case CatalogNameFactoryOptions:
 		return true
-	case Housings:
+	case CatalogNameGearSets:
 		return true
-	case Prices:
+	case CatalogNameHousings:
 		return true
-	case RuleOfThumb:
+	case CatalogNamePrices:
 		return true
-	case Settings:
+	case CatalogNameRuleOfThumb:
 		return true
-	case SpeedometerGears:
+	case CatalogNameSettings:
 		return true
-	case Tires:
+	case CatalogNameSpeedometerGears:
+		return true
+	case CatalogNameTires:
 		return true
 	default:
 		return false
@@ -135,6 +139,7 @@ func (e CatalogName) Valid() bool {
 const (
 	DecisionKindCalibration DecisionKind = "calibration"
 	DecisionKindCheck       DecisionKind = "check"
+	DecisionKindEvent       DecisionKind = "event"
 	DecisionKindRegear      DecisionKind = "regear"
 	DecisionKindSpeedometer DecisionKind = "speedometer"
 )
@@ -145,6 +150,8 @@ func (e DecisionKind) Valid() bool {
 	case DecisionKindCalibration:
 		return true
 	case DecisionKindCheck:
+		return true
+	case DecisionKindEvent:
 		return true
 	case DecisionKindRegear:
 		return true
@@ -199,6 +206,7 @@ const (
 	HistoryEntryWhatCalibration  HistoryEntryWhat = "calibration"
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
+	HistoryEntryWhatEvent        HistoryEntryWhat = "event"
 	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
@@ -218,6 +226,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatCheck:
 		return true
 	case HistoryEntryWhatDriveline:
+		return true
+	case HistoryEntryWhatEvent:
 		return true
 	case HistoryEntryWhatFitting:
 		return true
@@ -263,6 +273,7 @@ func (e IdentifyRequestPrior) Valid() bool {
 // Defines values for NewDecisionKind.
 const (
 	NewDecisionKindCheck       NewDecisionKind = "check"
+	NewDecisionKindEvent       NewDecisionKind = "event"
 	NewDecisionKindRegear      NewDecisionKind = "regear"
 	NewDecisionKindSpeedometer NewDecisionKind = "speedometer"
 )
@@ -271,6 +282,8 @@ const (
 func (e NewDecisionKind) Valid() bool {
 	switch e {
 	case NewDecisionKindCheck:
+		return true
+	case NewDecisionKindEvent:
 		return true
 	case NewDecisionKindRegear:
 		return true
@@ -621,6 +634,81 @@ type CatalogRowChange struct {
 
 // ChangeGears defines model for ChangeGears.
 type ChangeGears = driveline.ChangeGears
+
+// ChangeGearsAnswer defines model for ChangeGearsAnswer.
+type ChangeGearsAnswer = changegear.Answer
+
+// ChangeGearsBuy defines model for ChangeGearsBuy.
+type ChangeGearsBuy = changegear.Buy
+
+// ChangeGearsChoice defines model for ChangeGearsChoice.
+type ChangeGearsChoice = changegear.Choice
+
+// ChangeGearsColumns defines model for ChangeGearsColumns.
+type ChangeGearsColumns = changegear.Columns
+
+// ChangeGearsDirection defines model for ChangeGearsDirection.
+type ChangeGearsDirection = changegear.Direction
+
+// ChangeGearsEvent defines model for ChangeGearsEvent.
+type ChangeGearsEvent = changegear.Event
+
+// ChangeGearsGear defines model for ChangeGearsGear.
+type ChangeGearsGear = changegear.Gear
+
+// ChangeGearsGearLine defines model for ChangeGearsGearLine.
+type ChangeGearsGearLine = changegear.GearLine
+
+// ChangeGearsGoal defines model for ChangeGearsGoal.
+type ChangeGearsGoal = changegear.Goal
+
+// ChangeGearsInGear defines model for ChangeGearsInGear.
+type ChangeGearsInGear = changegear.InGear
+
+// ChangeGearsLies defines model for ChangeGearsLies.
+type ChangeGearsLies = changegear.Lies
+
+// ChangeGearsLogged defines model for ChangeGearsLogged.
+type ChangeGearsLogged = changegear.Logged
+
+// ChangeGearsOrderLine defines model for ChangeGearsOrderLine.
+type ChangeGearsOrderLine = changegear.OrderLine
+
+// ChangeGearsPair defines model for ChangeGearsPair.
+type ChangeGearsPair = changegear.Pair
+
+// ChangeGearsPick defines model for ChangeGearsPick.
+type ChangeGearsPick = changegear.Pick
+
+// ChangeGearsRequest defines model for ChangeGearsRequest.
+type ChangeGearsRequest = changegear.Request
+
+// ChangeGearsRun defines model for ChangeGearsRun.
+type ChangeGearsRun = changegear.Run
+
+// ChangeGearsRunFile defines model for ChangeGearsRunFile.
+type ChangeGearsRunFile = changegear.RunFile
+
+// ChangeGearsRunRequest defines model for ChangeGearsRunRequest.
+type ChangeGearsRunRequest struct {
+	ChangeGears ChangeGearsRequest `json:"change_gears"`
+	Run         ChangeGearsRunFile `json:"run"`
+}
+
+// ChangeGearsRung defines model for ChangeGearsRung.
+type ChangeGearsRung = changegear.Rung
+
+// ChangeGearsSet defines model for ChangeGearsSet.
+type ChangeGearsSet = changegear.Set
+
+// ChangeGearsSwap defines model for ChangeGearsSwap.
+type ChangeGearsSwap = changegear.Swap
+
+// ChangeGearsTurn defines model for ChangeGearsTurn.
+type ChangeGearsTurn = changegear.Turn
+
+// ChangeGearsWay defines model for ChangeGearsWay.
+type ChangeGearsWay = changegear.Way
 
 // Check defines model for Check.
 type Check = identify.Check
@@ -1006,12 +1094,15 @@ type NewCatalogRow struct {
 
 // NewDecision the question is answered again by the server, and kept with everything it was based on
 type NewDecision struct {
+	ChangeGears *ChangeGearsRequest `json:"change_gears,omitempty"`
+
 	// Currency sign or letters to print beside money
-	Currency *Currency       `json:"currency,omitempty"`
-	Drive    *int            `json:"drive,omitempty"`
-	Driven   *int            `json:"driven,omitempty"`
-	Kind     NewDecisionKind `json:"kind"`
-	Note     *string         `json:"note,omitempty"`
+	Currency *Currency         `json:"currency,omitempty"`
+	Drive    *int              `json:"drive,omitempty"`
+	Driven   *int              `json:"driven,omitempty"`
+	Event    *ChangeGearsEvent `json:"event,omitempty"`
+	Kind     NewDecisionKind   `json:"kind"`
+	Note     *string           `json:"note,omitempty"`
 
 	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
 	Regear *RegearRequest `json:"regear,omitempty"`
@@ -1784,6 +1875,12 @@ type ListUnitsParams struct {
 	Search *string `form:"search,omitempty" json:"search,omitempty"`
 }
 
+// ChangeGearsJSONRequestBody defines body for ChangeGears for application/json ContentType.
+type ChangeGearsJSONRequestBody = ChangeGearsRequest
+
+// ChangeGearsRunJSONRequestBody defines body for ChangeGearsRun for application/json ContentType.
+type ChangeGearsRunJSONRequestBody = ChangeGearsRunRequest
+
 // DrivelineJSONRequestBody defines body for Driveline for application/json ContentType.
 type DrivelineJSONRequestBody = DrivelineRequest
 
@@ -1870,6 +1967,12 @@ type FitJSONRequestBody = NewFitting
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
+	// (POST /calc/change-gears)
+	ChangeGears(ctx *echo.Context) error
+	// ChangeGearsRun A recorded run (CSV of time, rpm and speed), gear by gear, and the set that puts its peak where it is wanted
+	// (POST /calc/change-gears/run)
+	ChangeGearsRun(ctx *echo.Context) error
 	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
 	// (POST /calc/driveline)
 	Driveline(ctx *echo.Context) error
@@ -2034,6 +2137,24 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ChangeGears converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeGears(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeGears(ctx)
+	return err
+}
+
+// ChangeGearsRun converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeGearsRun(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeGearsRun(ctx)
+	return err
 }
 
 // Driveline converts echo context to params.
@@ -2795,6 +2916,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/catalog/:list/csv", wrapper.ExportCatalog, options.OperationMiddlewares["exportCatalog"]...)
 	router.POST(options.BaseURL+"/catalog/:list/csv", wrapper.ImportCatalog, options.OperationMiddlewares["importCatalog"]...)
 	router.GET(options.BaseURL+"/catalog/:list/starter", wrapper.CatalogStarter, options.OperationMiddlewares["catalogStarter"]...)
+	router.POST(options.BaseURL+"/calc/change-gears", wrapper.ChangeGears, options.OperationMiddlewares["changeGears"]...)
+	router.POST(options.BaseURL+"/calc/change-gears/run", wrapper.ChangeGearsRun, options.OperationMiddlewares["changeGearsRun"]...)
 	router.POST(options.BaseURL+"/calc/driveline", wrapper.Driveline, options.OperationMiddlewares["driveline"]...)
 	router.POST(options.BaseURL+"/calc/traction", wrapper.Traction, options.OperationMiddlewares["traction"]...)
 	router.GET(options.BaseURL+"/calc/layouts", wrapper.ListLayouts, options.OperationMiddlewares["listLayouts"]...)
@@ -2842,6 +2965,84 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ChangeGearsRequestObject struct {
+	Body *ChangeGearsJSONRequestBody
+}
+
+type ChangeGearsResponseObject interface {
+	VisitChangeGearsResponse(w http.ResponseWriter) error
+}
+
+type ChangeGears200JSONResponse ChangeGearsAnswer
+
+func (response ChangeGears200JSONResponse) VisitChangeGearsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeGearsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeGearsdefaultApplicationProblemPlusJSONResponse) VisitChangeGearsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeGearsRunRequestObject struct {
+	Body *ChangeGearsRunJSONRequestBody
+}
+
+type ChangeGearsRunResponseObject interface {
+	VisitChangeGearsRunResponse(w http.ResponseWriter) error
+}
+
+type ChangeGearsRun200JSONResponse ChangeGearsRun
+
+func (response ChangeGearsRun200JSONResponse) VisitChangeGearsRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeGearsRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeGearsRundefaultApplicationProblemPlusJSONResponse) VisitChangeGearsRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type DrivelineRequestObject struct {
 	Body *DrivelineJSONRequestBody
@@ -4918,6 +5119,12 @@ func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHist
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
+	// (POST /calc/change-gears)
+	ChangeGears(ctx context.Context, request ChangeGearsRequestObject) (ChangeGearsResponseObject, error)
+	// ChangeGearsRun A recorded run (CSV of time, rpm and speed), gear by gear, and the set that puts its peak where it is wanted
+	// (POST /calc/change-gears/run)
+	ChangeGearsRun(ctx context.Context, request ChangeGearsRunRequestObject) (ChangeGearsRunResponseObject, error)
 	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
 	// (POST /calc/driveline)
 	Driveline(ctx context.Context, request DrivelineRequestObject) (DrivelineResponseObject, error)
@@ -5089,6 +5296,98 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ChangeGears operation middleware
+func (sh *strictHandler) ChangeGears(ctx *echo.Context) error {
+	var request ChangeGearsRequestObject
+
+	var body ChangeGearsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeGears(ctx.Request().Context(), request.(ChangeGearsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeGears")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeGearsResponseObject); ok {
+		return validResponse.VisitChangeGearsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeGearsRun operation middleware
+func (sh *strictHandler) ChangeGearsRun(ctx *echo.Context) error {
+	var request ChangeGearsRunRequestObject
+
+	var body ChangeGearsRunJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeGearsRun(ctx.Request().Context(), request.(ChangeGearsRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeGearsRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeGearsRunResponseObject); ok {
+		return validResponse.VisitChangeGearsRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // Driveline operation middleware

@@ -10,6 +10,7 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 
 	"zorvel/api"
+	"zorvel/core/changegear"
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/identify"
@@ -20,22 +21,27 @@ import (
 // roots are the contract's types whose shape the core gives; everything that
 // hangs under them is walked.
 var roots = map[string]any{
-	"DrivelineRequest": api.DrivelineRequest{},
-	"TractionRequest":  api.TractionRequest{},
-	"DrivelineAnswer":  api.DrivelineAnswer{},
-	"Traction":         api.Traction{},
-	"Layout":           api.Layout{},
-	"TireRequest":      api.TireRequest{},
-	"TireResult":       api.TireResult{},
-	"RegearRequest":    api.RegearRequest{},
-	"RegearPlan":       api.RegearPlan{},
-	"SpeedoRequest":    api.SpeedoRequest{},
-	"SpeedoAnswer":     api.SpeedoAnswer{},
-	"CatalogInfo":      api.CatalogInfo{},
-	"IdentifyRequest":  api.IdentifyRequest{},
-	"Verdict":          api.Verdict{},
-	"Echo":             api.Echo{},
-	"Knowledge":        api.Knowledge{},
+	"DrivelineRequest":      api.DrivelineRequest{},
+	"TractionRequest":       api.TractionRequest{},
+	"DrivelineAnswer":       api.DrivelineAnswer{},
+	"Traction":              api.Traction{},
+	"Layout":                api.Layout{},
+	"TireRequest":           api.TireRequest{},
+	"TireResult":            api.TireResult{},
+	"RegearRequest":         api.RegearRequest{},
+	"RegearPlan":            api.RegearPlan{},
+	"SpeedoRequest":         api.SpeedoRequest{},
+	"SpeedoAnswer":          api.SpeedoAnswer{},
+	"CatalogInfo":           api.CatalogInfo{},
+	"IdentifyRequest":       api.IdentifyRequest{},
+	"Verdict":               api.Verdict{},
+	"Echo":                  api.Echo{},
+	"Knowledge":             api.Knowledge{},
+	"ChangeGearsRunRequest": api.ChangeGearsRunRequest{},
+	"ChangeGearsAnswer":     api.ChangeGearsAnswer{},
+	"ChangeGearsRun":        api.ChangeGearsRun{},
+	"NewDecision":           api.NewDecision{},
+	"ChangeGearsLogged":     api.ChangeGearsLogged{},
 }
 
 // TestCoreKeepsTheContract holds every value that the core reads or writes to
@@ -164,6 +170,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"RegearShop.low_sets": regear.MaxRangeSets, "RegearShop.high_sets": regear.MaxRangeSets,
 		"SpeedoMechanical.speeds_kmh": speedo.MaxSpeeds, "SpeedoMechanical.drives": speedo.MaxGears, "SpeedoMechanical.driven": speedo.MaxGears,
 		"SpeedoMechanical.housings": speedo.MaxGears, "SpeedoMechanical.adapters": speedo.MaxGears,
+		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -14,6 +14,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"zorvel/core/changegear"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
@@ -26,6 +27,7 @@ import (
 // Lists of the shop.
 const (
 	GearSets    = "gear_sets"
+	ChangeGears = "change_gears"
 	SpeedoGears = "speedometer_gears"
 	Housings    = "housings"
 	Adapters    = "adapters"
@@ -119,6 +121,18 @@ func Lists() []List {
 			{Key: "tube_mm", Name: "Axle tube", Type: Number, Unit: "mm", Max: 500},
 			note,
 		}, check: checkGearSet},
+		{ID: ChangeGears, Name: "Change gears", For: "Sets of a quick-change final drive: two gears each, two ratios each. The change-gear bench builds its ladder from them.", Columns: []Column{
+			family,
+			{Key: "name", Name: "Set", Type: Text, Required: true, Identity: true, Help: "as it is called, or the number on its box"},
+			{Key: "teeth", Name: "Teeth of the two gears", Type: Teeth, Required: true, Identity: true, Help: "as 24-21; which way round is chosen at the bench"},
+			{Key: "wear", Name: "Wear", Type: Text},
+			{Key: "place", Name: "Where it lies", Type: Text},
+			shelf, price, note,
+		}, check: func(r Row, errs *fault.Errors) {
+			if _, ok := r.ChangeSet(""); !ok {
+				errs.Add("teeth", "two counts from %d to %d, as 24-21", changegear.MinTeeth, changegear.MaxTeeth)
+			}
+		}},
 		{ID: SpeedoGears, Name: "Speedometer gears", For: "Drive gears on the shaft and driven gears on the cable.", Columns: []Column{
 			family,
 			{Key: "role", Name: "Gear", Type: Choice, Required: true, Identity: true, Choices: options("drive", "drive gear", "driven", "driven gear")},
@@ -464,6 +478,16 @@ func (r Row) Ratio() (ratio.Ratio, bool) {
 	}
 	v, err := identify.EntryRatio(r.Stage(), r.Entry())
 	return v, err == nil
+}
+
+// ChangeSet is a set of change gears; false where the row has no two counts that
+// could be.
+func (r Row) ChangeSet(id string) (changegear.Set, bool) {
+	t := r.Entry().Teeth
+	if len(t) != 2 || min(t[0], t[1]) < changegear.MinTeeth || max(t[0], t[1]) > changegear.MaxTeeth {
+		return changegear.Set{}, false
+	}
+	return changegear.Set{ID: id, Family: r["family"], Name: r["name"], Teeth: [2]int{t[0], t[1]}, Wear: r["wear"], Place: r["place"], Shelf: r.whole("shelf")}, true
 }
 
 // GearSet is a ring and pinion set; false for other sets.

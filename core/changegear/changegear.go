@@ -129,10 +129,11 @@ type Rung struct {
 	Overall exact.Number `json:"overall"`
 	Ways    []Way        `json:"ways"`
 	// Step is how much taller the next rung is, in percent; absent at the end.
-	Step   *float64 `json:"step_percent,omitempty"`
-	Gap    bool     `json:"gap,omitempty"` // the step is more than twice the usual one
-	Fitted bool     `json:"fitted,omitempty"`
-	KMH    *float64 `json:"kmh,omitempty"` // in the gear that counts, at the engine speed asked about
+	Step   *float64   `json:"step_percent,omitempty"`
+	Gap    bool       `json:"gap,omitempty"` // the step is more than twice the usual one
+	Fitted bool       `json:"fitted,omitempty"`
+	KMH    *float64   `json:"kmh,omitempty"` // in the gear that counts, at the engine speed asked about
+	Gears  []GearLine `json:"gears"`
 }
 
 // GearLine is a gear with one rung.
@@ -221,7 +222,7 @@ func Work(q Request) (*Answer, error) {
 	}
 	a := &Answer{
 		Base: w.base, BaseWords: w.baseWords, Spread: w.spread, Gears: []string{}, Ladder: []Rung{}, Asks: []string{}, Notes: w.notes, Cautions: cautions,
-		Sum: w.sum, RPM: q.RPM, Gear: w.gear.name, Fitted: w.fitted, Shafts: w.shafts(),
+		Sum: w.sum, RPM: w.q.RPM, Gear: w.gear.name, Fitted: w.fitted, Shafts: w.shafts(),
 	}
 	if w.rolling.Sign() > 0 {
 		a.Rolling = &w.rolling
@@ -278,6 +279,9 @@ func (q Request) settle() (*work, error) {
 	q.check(&errs)
 	if len(errs) > 0 {
 		return nil, errs
+	}
+	if g := q.Goal; q.RPM == 0 && g != nil { // speeds are told where the goal is
+		w.q.RPM = g.RPM
 	}
 	if err := w.findAxle(); err != nil {
 		return nil, err

@@ -90,11 +90,11 @@ func Log(q Request, e Event) (*Logged, error) {
 	out := &Logged{Overall: w.base.Mul(e.After.ratio())}
 	name := ""
 	if e.Set != "" {
-		name = "set " + e.Set + ", "
+		name = "set " + say.Clip(e.Set, 30) + ", "
 	}
-	out.Title = strings.TrimSpace(e.Track)
+	out.Title = say.Clip(strings.TrimSpace(e.Track), 60)
 	if s := strings.TrimSpace(e.Session); s != "" {
-		out.Title += ", " + s
+		out.Title += ", " + say.Clip(s, 40)
 	}
 	out.Title += fmt.Sprintf(": %s%d on the input shaft, %d on the pinion shaft, %s overall", name, e.After.Input, e.After.Pinion, out.Overall.Decimal(2))
 	out.KMH = w.kmh(e.PeakRPM, w.gear, out.Overall)

@@ -22,7 +22,7 @@ func (w *work) ladder() []Rung {
 		if !ok {
 			k = len(rungs)
 			at[overall.String()] = k
-			rungs = append(rungs, Rung{Overall: overall, Ways: []Way{}, KMH: w.kmh(w.q.RPM, w.gear, overall)})
+			rungs = append(rungs, Rung{Overall: overall, Ways: []Way{}, KMH: w.kmh(w.q.RPM, w.gear, overall), Gears: w.lines(w.q.RPM, overall)})
 		}
 		for _, x := range rungs[k].Ways {
 			if x == way {
@@ -136,10 +136,17 @@ func (w *work) choice(ladder []Rung, at int, g *Goal) *Choice {
 		v := say.Round(g.KMH*w.gear.ratio.Mul(r.Overall).Float()/(w.rolling.Float()*60e-6), 0)
 		c.RPMThere = &v
 	}
+	c.Gears = w.lines(rpm, r.Overall)
+	return c
+}
+
+// lines tells every gear with an overall ratio.
+func (w *work) lines(rpm float64, overall exact.Number) []GearLine {
+	out := []GearLine{}
 	var before *gear
 	for i := range w.gears {
 		x := w.gears[i]
-		l := GearLine{Gear: x.name, Overall: x.ratio.Mul(r.Overall), KMH: w.kmh(rpm, x, r.Overall)}
+		l := GearLine{Gear: x.name, Overall: x.ratio.Mul(overall), KMH: w.kmh(rpm, x, overall)}
 		if before != nil && rpm > 0 {
 			v := say.Round(rpm*x.ratio.Div(before.ratio).Float(), 0)
 			l.After = &v
@@ -148,10 +155,10 @@ func (w *work) choice(ladder []Rung, at int, g *Goal) *Choice {
 			v := say.Round(w.q.TorqueNM*l.Overall.Float()/(w.rolling.Float()/1000/(2*math.Pi)), 0)
 			l.ThrustN = &v
 		}
-		c.Gears = append(c.Gears, l)
+		out = append(out, l)
 		before = &w.gears[i]
 	}
-	return c
+	return out
 }
 
 // pick answers a goal: which rung, its neighbors, and what to buy where the

@@ -73,22 +73,42 @@ func (a *Axle) check(_ *Part, at string, errs *fault.Errors) {
 
 func (a *Axle) ports() []string { return []string{"left", "right"} }
 
-func (a *Axle) ratios() []string { return []string{"ratio"} }
+func (a *Axle) ratios() []string {
+	if a.Change != nil {
+		return []string{"ratio", "change"}
+	}
+	return []string{"ratio"}
+}
 
-func (a *Axle) known(string) bool {
-	_, ok := a.ratio()
+func (a *Axle) known(ratio string) bool {
+	if ratio == "change" {
+		return a.Change != nil && a.Change.Input > 0
+	}
+	without := *a
+	without.Change = nil
+	_, ok := without.ratio()
 	return ok
 }
 
 func (a *Axle) asks() []measure {
+	own := measure{ratio: "ratio", kind: "ring_and_pinion"}
 	if a.Second != nil {
-		return []measure{{ratio: "ratio", kind: "two_stage"}}
+		own.kind = "two_stage"
 	}
-	return []measure{{ratio: "ratio", kind: "ring_and_pinion"}}
+	if a.Change == nil {
+		return []measure{own}
+	}
+	return []measure{own, {ratio: "change", words: "change gears", kind: "gear_pair"}}
 }
 
-func (a *Axle) take(p *Part, _ string, m Measured) {
+func (a *Axle) take(p *Part, ratio string, m Measured) {
 	c, z := *a, m.Teeth
+	if ratio == "change" {
+		// Only counted teeth make a pair; a ratio alone is no set.
+		c.Change = &ChangeGears{Input: z["drive"], Pinion: z["driven"]}
+		p.Axle = &c
+		return
+	}
 	c.Ring, c.Pinion, c.Ratio = z["ring"], z["pinion"], exact.Figure{}
 	switch m.Construction {
 	case "pair":

@@ -45,6 +45,14 @@ func shopLists() map[string][]catalog.Row {
 		out[catalog.Rule] = append(out[catalog.Rule], catalog.RuleRow(r))
 	}
 
+	// Change gears of the hill-climb car's family: pairs of 45 teeth together,
+	// and one that was written down wrong.
+	for i, z := range [][2]int{{24, 21}, {23, 22}, {26, 19}, {28, 17}, {25, 20}, {27, 18}, {29, 16}, {30, 16}} {
+		wear := []string{"new", "light", "light", "pitted at one flank"}[i%4]
+		place := []string{"van, left drawer", "van, right drawer"}[i%2]
+		add(catalog.ChangeGears, "family", "Skerry 195", "name", strconv.Itoa(i+1), "teeth", fmt.Sprintf("%d-%d", z[0], z[1]), "wear", wear, "place", place, "shelf", "1", "price", strconv.Itoa(86+3*i))
+	}
+
 	// Speedometer gears: drive gears by color of the old stock, driven gears in
 	// three lengths of housing; none takes the greatest.
 	colors := map[int]string{10: "ocher", 11: "slate", 12: "rust", 13: "moss"}

@@ -85,6 +85,9 @@ func units(now time.Time) []api.UnitDocument {
 			at("rear", "ratio").
 			read(sel, teeth(map[string]int{"ring": 42, "pinion": 10}), "").
 			read(oda, turns(10, 10, true, arc(41, 4, 372)), "").blind().
+			at("rear", "change").
+			read(ivar, teeth(map[string]int{"drive": 24, "driven": 21}), "set 1 as it went in").
+			events(ivar, emberEvents...).
 			driveline("change_gears", func(d *driveline.Document) { families(d, "rear", "Skerry 195") }, saved{"hairpin, 9 m", driveline.State{Corner: &driveline.Corner{RadiusM: 9, Toward: "left"}, Input: &driveline.Input{RPM: 4500}}}),
 
 		// One wheel held by mistake.

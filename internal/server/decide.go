@@ -62,6 +62,7 @@ var recordKinds = map[string]recordKind{
 	"speedometer": {answer: (*Server).decideSpeedo},
 	"check":       {answer: (*Server).decideSpeedo},
 	"calibration": {},
+	"event":       {answer: (*Server).decideEvent},
 }
 
 // Decide answers the question once more and keeps it with its answer.

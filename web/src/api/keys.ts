@@ -7,7 +7,10 @@ const named =
 
 export const key = {
   catalog: named("catalog"),
+  changeGears: named("changeGears"),
+  changeGearsRun: named("changeGearsRun"),
   changes: named("changes"),
+  decision: named("decision"),
   decisions: named("decisions"),
   driveline: named("driveline"),
   echo: named("echo"),
@@ -34,7 +37,16 @@ export const key = {
 
 /** Asks anew whatever was computed from the shop's lists. */
 export function shopChanged(client: QueryClient) {
-  for (const k of [key.identify, key.regear, key.speedometer, key.unit, key.units, key.stage, key.driveline])
+  for (const k of [
+    key.identify,
+    key.regear,
+    key.changeGears,
+    key.speedometer,
+    key.unit,
+    key.units,
+    key.stage,
+    key.driveline,
+  ])
     void client.invalidateQueries({ queryKey: k() });
 }
 

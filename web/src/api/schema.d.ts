@@ -134,6 +134,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/change-gears": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives */
+        post: operations["changeGears"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/change-gears/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recorded run (CSV of time, rpm and speed), gear by gear, and the set that puts its peak where it is wanted */
+        post: operations["changeGearsRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/driveline": {
         parameters: {
             query?: never;
@@ -804,7 +838,7 @@ export interface components {
             words: string;
         };
         /** @enum {string} */
-        CatalogName: "gear_sets" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
+        CatalogName: "gear_sets" | "change_gears" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
         /** @description cells by column */
         CatalogCells: {
             [key: string]: string;
@@ -872,6 +906,248 @@ export interface components {
         CatalogProgress: {
             done: number;
             total: number;
+        };
+        ChangeGearsRunRequest: {
+            change_gears: components["schemas"]["ChangeGearsRequest"];
+            run: components["schemas"]["ChangeGearsRunFile"];
+        };
+        ChangeGearsRequest: {
+            driveline?: components["schemas"]["DrivelineDocument"];
+            part?: string;
+            base?: components["schemas"]["Figure"];
+            gears?: components["schemas"]["ChangeGearsGear"][];
+            tire?: components["schemas"]["Tire"];
+            /** Format: double */
+            growth_percent?: number;
+            /** Format: double */
+            torque_nm?: number;
+            /** Format: double */
+            rpm?: number;
+            fitted?: components["schemas"]["ChangeGearsPair"];
+            family?: string;
+            sum?: number;
+            shelf?: components["schemas"]["ChangeGearsSet"][];
+            use_shop?: boolean;
+            goal?: components["schemas"]["ChangeGearsGoal"];
+            lies?: components["schemas"]["ChangeGearsLies"];
+        };
+        ChangeGearsGear: {
+            name: string;
+            ratio: components["schemas"]["Figure"];
+        };
+        ChangeGearsPair: {
+            input: number;
+            pinion: number;
+        };
+        ChangeGearsSet: {
+            id?: string;
+            family?: string;
+            name: string;
+            teeth: number[];
+            wear?: string;
+            place?: string;
+            shelf?: number;
+        };
+        ChangeGearsGoal: {
+            /**
+             * @description reach a speed at an rpm; hold an rpm where the corner ends; stay in one gear between two speeds; one step from what is in it
+             * @enum {string}
+             */
+            kind: "speed" | "exit" | "gear" | "step";
+            /** Format: double */
+            kmh?: number;
+            /** Format: double */
+            rpm?: number;
+            gear?: string;
+            /** Format: double */
+            low_kmh?: number;
+            /** Format: double */
+            low_rpm?: number;
+            toward?: string;
+        };
+        ChangeGearsLies: {
+            mounting?: string;
+            ring_side?: string;
+            pinion_at?: string;
+            spin?: string;
+            hypoid?: boolean;
+        };
+        ChangeGearsRunFile: {
+            text: string;
+            columns?: components["schemas"]["ChangeGearsColumns"];
+            /** Format: double */
+            limiter_rpm?: number;
+            /** Format: double */
+            wanted_rpm?: number;
+        };
+        ChangeGearsColumns: {
+            time?: string;
+            rpm?: string;
+            speed?: string;
+            time_unit?: string;
+            speed_unit?: string;
+        };
+        ChangeGearsEvent: {
+            track: string;
+            session?: string;
+            set?: string;
+            before?: components["schemas"]["ChangeGearsPair"];
+            after: components["schemas"]["ChangeGearsPair"];
+            sure?: boolean;
+            tire?: string;
+            gear?: string;
+            /** Format: double */
+            peak_rpm?: number;
+            /** Format: double */
+            peak_kmh?: number;
+            weather?: string;
+            words?: string;
+        };
+        ChangeGearsAnswer: {
+            base: components["schemas"]["Exact"];
+            base_words: string;
+            rolling_mm?: components["schemas"]["Exact"];
+            /** Format: double */
+            spread_percent: number;
+            gear: string;
+            /** Format: double */
+            rpm?: number;
+            gears: string[];
+            sum?: number;
+            ladder: components["schemas"]["ChangeGearsRung"][];
+            fitted?: components["schemas"]["ChangeGearsPair"];
+            overall?: components["schemas"]["Exact"];
+            swap?: components["schemas"]["ChangeGearsSwap"];
+            pick?: components["schemas"]["ChangeGearsPick"];
+            direction?: components["schemas"]["ChangeGearsDirection"];
+            asks: string[];
+            shafts: string;
+            notes: string[];
+            cautions: string[];
+            order: components["schemas"]["ChangeGearsOrderLine"][];
+        };
+        ChangeGearsRung: {
+            overall: components["schemas"]["Exact"];
+            ways: components["schemas"]["ChangeGearsWay"][];
+            /** Format: double */
+            step_percent?: number;
+            gap?: boolean;
+            gears: components["schemas"]["ChangeGearsGearLine"][];
+            fitted?: boolean;
+            /** Format: double */
+            kmh?: number;
+        };
+        ChangeGearsWay: {
+            set: string;
+            name: string;
+            input: number;
+            pinion: number;
+            wear?: string;
+            place?: string;
+        };
+        ChangeGearsSwap: {
+            overall: components["schemas"]["Exact"];
+            /** Format: double */
+            percent: number;
+            text: string;
+        };
+        ChangeGearsPick: {
+            sentence: string;
+            wanted?: components["schemas"]["Exact"];
+            formula?: string;
+            why: string[];
+            chosen?: components["schemas"]["ChangeGearsChoice"];
+            shorter?: components["schemas"]["ChangeGearsChoice"];
+            taller?: components["schemas"]["ChangeGearsChoice"];
+            missing?: string;
+            buy: components["schemas"]["ChangeGearsBuy"][];
+        };
+        ChangeGearsChoice: {
+            rung: number;
+            title: string;
+            /** Format: double */
+            kmh?: number;
+            /** Format: double */
+            rpm_there?: number;
+            gears: components["schemas"]["ChangeGearsGearLine"][];
+        };
+        ChangeGearsGearLine: {
+            gear: string;
+            overall: components["schemas"]["Exact"];
+            /** Format: double */
+            kmh?: number;
+            /** Format: double */
+            after_rpm?: number;
+            /** Format: double */
+            thrust_n?: number;
+        };
+        ChangeGearsBuy: {
+            input: number;
+            pinion: number;
+            overall: components["schemas"]["Exact"];
+            /** Format: double */
+            off_percent: number;
+            text: string;
+        };
+        ChangeGearsDirection: {
+            forward: boolean;
+            sentence: string;
+            ways: components["schemas"]["ChangeGearsTurn"][];
+        };
+        ChangeGearsTurn: {
+            what: string;
+            forward: boolean;
+            with: string[];
+        };
+        ChangeGearsOrderLine: {
+            key: string;
+            what: string;
+            value: string;
+            why: string;
+        };
+        ChangeGearsRun: {
+            columns: components["schemas"]["ChangeGearsColumns"];
+            header: string[];
+            rows: number;
+            dropped: string[];
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            peak_rpm: number;
+            /** Format: double */
+            peak_kmh: number;
+            /** Format: double */
+            rpm_at_peak_kmh: number;
+            gears: components["schemas"]["ChangeGearsInGear"][];
+            /** Format: double */
+            spin_seconds: number;
+            /** Format: double */
+            other_seconds: number;
+            /** Format: double */
+            growth_percent?: number;
+            pick?: components["schemas"]["ChangeGearsPick"];
+            text: string;
+            trace: number[][];
+        };
+        ChangeGearsInGear: {
+            gear: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            peak_rpm: number;
+            /** Format: double */
+            peak_kmh: number;
+            /** Format: double */
+            limiter_seconds: number;
+        };
+        ChangeGearsLogged: {
+            overall: components["schemas"]["Exact"];
+            title: string;
+            /** Format: double */
+            kmh?: number;
+            /** Format: double */
+            off_percent?: number;
+            text: string;
         };
         /** @enum {string} */
         FittingWhat: "part_swapped" | "gears_swapped";
@@ -2073,7 +2349,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -2103,9 +2379,11 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check";
+            kind: "regear" | "speedometer" | "check" | "event";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
+            change_gears?: components["schemas"]["ChangeGearsRequest"];
+            event?: components["schemas"]["ChangeGearsEvent"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -2993,7 +3271,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -3319,6 +3597,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogCells"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeGears: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeGearsRequest"];
+            };
+        };
+        responses: {
+            /** @description The ladder */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeGearsAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeGearsRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeGearsRunRequest"];
+            };
+        };
+        responses: {
+            /** @description The run */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeGearsRun"];
                 };
             };
             default: components["responses"]["Problem"];

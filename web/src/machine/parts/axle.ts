@@ -7,7 +7,7 @@ import type { Kind } from "./kind";
 export const axle: Kind = {
   words: "Axle",
   ports: () => ["left", "right"],
-  ratios: () => ["ratio"],
+  ratios: (p) => (p.axle?.change ? ["ratio", "change"] : ["ratio"]),
   start: { axle: { differential: { type: "open" } } },
   draw(pen, p, at) {
     const { d, plan } = pen;

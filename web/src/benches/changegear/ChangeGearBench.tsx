@@ -1,0 +1,293 @@
+import { NativeSelect, SegmentedControl, Tabs, TextInput } from "@mantine/core";
+import { useHotkeys } from "@mantine/hooks";
+import { type ReactNode, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import type { ChangeGearsAnswer, Doc, Refused } from "../../api/client";
+import { useKept } from "../../app/local";
+import { useUnits } from "../../app/units";
+import { Waiting } from "../../app/Waiting";
+import { change, fixed, speedUnit } from "../../format/numbers";
+import { distinct, useShop } from "../../shop/useShop";
+import { TireField, useTire } from "../tire/TireField";
+import classes from "./changegear.module.css";
+import { DirectionPanel } from "./DirectionPanel";
+import { EventPanel } from "./EventPanel";
+import { GearsPanel } from "./GearsPanel";
+import { Housing } from "./Housing";
+import { Ladder } from "./Ladder";
+import { baseOf, type Form, type GoalKind, noForm, useChangeGears } from "./model";
+import { OrderPanel } from "./OrderPanel";
+import { RunPanel } from "./RunPanel";
+
+type Props = {
+  store: string;
+  title: ReactNode;
+  here?: ReactNode;
+  name: string;
+  unit?: number;
+  doc?: Doc;
+  /** Where the gears that are in it are counted. */
+  count?: number;
+};
+
+/** Which change gears: the ladder of the shelf, the pick for a goal, and what came of it at the track. */
+export function ChangeGearBench({ store, title, here, name, unit, doc, count }: Props) {
+  const [kept, keep] = useKept<Form>(store, noForm);
+  const form = { ...noForm, ...kept };
+  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const [units] = useUnits();
+  const [tab, setTab] = useKept<string>(`${store}.tab`, "ladder");
+  const [taken, setTaken] = useState<number>();
+  const navigate = useNavigate();
+  useHotkeys([["c", () => unit && count && navigate(`/stages/${count}`)]]);
+  const ask = baseOf(form, units, doc);
+  const ready = Boolean(doc) || Boolean(form.base.trim());
+  const { answer, refused, error } = useChangeGears(ask, ready);
+  const at = taken !== undefined && answer && taken < answer.ladder.length ? taken : rungAt(answer);
+  const rung = answer?.ladder[at];
+  const way = rung?.ways[0];
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+        {here}
+      </div>
+      <main id="main" className="decide">
+        <Ask form={form} set={set} doc={doc} unit={unit} count={count} answer={answer} refused={refused} />
+        <section className="decide-answer">
+          {!answer && (
+            <Waiting
+              title="The ladder of your shelf"
+              missing={[!ready && "the base ratio, for example 38/9"]}
+              error={error}
+            />
+          )}
+          {answer && (
+            <>
+              <Plate answer={answer} />
+              {answer.asks.length + answer.notes.length > 0 && (
+                <ul className={classes.asks}>
+                  {answer.asks.map((a) => (
+                    <li key={a}>
+                      <b>?</b> {a}
+                    </li>
+                  ))}
+                  {answer.notes.map((n) => (
+                    <li key={n}>
+                      <b>△</b> {n}
+                    </li>
+                  ))}
+                </ul>
+              )}
+              <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
+                <Tabs.List className="no-print">
+                  <Tabs.Tab value="ladder">Ladder</Tabs.Tab>
+                  <Tabs.Tab value="gears">Every gear</Tabs.Tab>
+                  <Tabs.Tab value="direction">Direction</Tabs.Tab>
+                  <Tabs.Tab value="event">Event</Tabs.Tab>
+                  <Tabs.Tab value="run">Recorded run</Tabs.Tab>
+                  <Tabs.Tab value="order">Order sheet</Tabs.Tab>
+                </Tabs.List>
+                <Tabs.Panel value="ladder">
+                  <div className={classes.two}>
+                    <Ladder answer={answer} at={at} onTake={setTaken} />
+                    {way && (
+                      <div>
+                        <Housing input={way.input} pinion={way.pinion} over={answer.shafts.includes("turned over")} />
+                        <p>{answer.shafts}</p>
+                        {answer.swap && <p>{answer.swap.text}</p>}
+                        <ul className="decide-cautions">
+                          {answer.cautions.map((c) => (
+                            <li key={c}>{c}</li>
+                          ))}
+                        </ul>
+                      </div>
+                    )}
+                  </div>
+                </Tabs.Panel>
+                <Tabs.Panel value="gears">
+                  <GearsPanel answer={answer} at={at} name={name} />
+                </Tabs.Panel>
+                <Tabs.Panel value="direction">
+                  <DirectionPanel answer={answer} form={form} set={set} refused={refused} />
+                </Tabs.Panel>
+                <Tabs.Panel value="event">
+                  <EventPanel answer={answer} ask={ask} form={form} set={set} unit={unit} way={way} />
+                </Tabs.Panel>
+                <Tabs.Panel value="run">
+                  <RunPanel answer={answer} ask={ask} form={form} set={set} />
+                </Tabs.Panel>
+                <Tabs.Panel value="order">
+                  <OrderPanel answer={answer} form={form} set={set} name={name} />
+                </Tabs.Panel>
+              </Tabs>
+            </>
+          )}
+        </section>
+      </main>
+    </>
+  );
+}
+
+/** The rung that is shown first: the pick, else what is in it. */
+function rungAt(answer?: ChangeGearsAnswer): number {
+  return Math.max(0, answer?.pick?.chosen?.rung ?? answer?.ladder.findIndex((r) => r.fitted) ?? 0);
+}
+
+/** The answer first. */
+function Plate({ answer }: { answer: ChangeGearsAnswer }) {
+  const p = answer.pick;
+  return (
+    <div className="decide-plate">
+      <div>
+        <p className="decide-kicker">
+          {p ? "For this goal" : "As it is"} · base {answer.base.label} ({answer.base_words})
+        </p>
+        <h2>
+          {p
+            ? p.sentence
+            : answer.overall && answer.fitted
+              ? `${answer.overall.label} overall: ${answer.fitted.input} on the input shaft, ${answer.fitted.pinion} on the pinion shaft.`
+              : "What is in it is not known yet."}
+        </h2>
+        {p?.missing && p.missing !== p.sentence && <p>{p.missing}</p>}
+        {p && p.why.length > 0 && <p className="decide-sure">{p.why.join(" ")}</p>}
+        {p && p.buy.length > 0 && <p>To buy for it: {p.buy.map((b) => b.text).join("; or ")}.</p>}
+        {p?.formula && <small>{p.formula}</small>}
+      </div>
+      {answer.direction && (
+        <p className={answer.direction.forward ? classes.forward : classes.backward}>
+          <b>{answer.direction.forward ? "→ drives forward" : "← DRIVES BACKWARD"}</b>
+          <small>{answer.direction.forward ? "as it is mounted" : "see Direction before anything is bolted"}</small>
+        </p>
+      )}
+    </div>
+  );
+}
+
+const goals: [GoalKind, string][] = [
+  ["speed", "Top speed"],
+  ["exit", "Corner exit"],
+  ["gear", "One gear"],
+  ["step", "A step"],
+];
+
+type AskProps = {
+  form: Form;
+  set: (v: Partial<Form>) => void;
+  doc?: Doc;
+  unit?: number;
+  count?: number;
+  answer?: ChangeGearsAnswer;
+  refused?: Refused;
+};
+
+/** What is there, and what is wanted. */
+function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
+  const [units] = useUnits();
+  const markings = distinct(useShop("tires"), "marking");
+  const tire = useTire(form.tire);
+  const speed = speedUnit(units);
+  const text = (label: string, k: keyof Form, field: string, placeholder?: string) => (
+    <TextInput
+      label={label}
+      placeholder={placeholder}
+      inputMode="decimal"
+      autoComplete="off"
+      value={String(form[k])}
+      onChange={(e) => set({ [k]: e.currentTarget.value })}
+      error={refused?.within(`/${field}`)}
+    />
+  );
+  return (
+    <section className="decide-ask no-print" aria-label="What is there and what is wanted">
+      {!doc && (
+        <>
+          {text("Base ratio (ring ÷ pinion)", "base", "base", "38/9")}
+          {text("Gearbox ratios, first gear first", "gears", "gears", "2.36 1.59 1.19 1")}
+          {text("Sets in the van", "shelf", "shelf", "24-21, 23-22, 26-19")}
+        </>
+      )}
+      <div className="two">
+        {text("In it: input shaft", "input", "fitted/input", answer?.fitted ? String(answer.fitted.input) : "teeth")}
+        {text("pinion shaft", "pinion", "fitted/pinion", answer?.fitted ? String(answer.fitted.pinion) : "teeth")}
+      </div>
+      {unit && count && (
+        <p className="dim">
+          <Link to={`/stages/${count}`}>Count or turn what is in it</Link> at its own bench.
+        </p>
+      )}
+      <div>
+        <span className="field-label" id="cg-goal">
+          Wanted
+        </span>
+        <SegmentedControl
+          fullWidth
+          size="sm"
+          aria-labelledby="cg-goal"
+          value={form.goal}
+          onChange={(v) => set({ goal: v as GoalKind })}
+          data={goals.map(([value, label]) => ({ value, label }))}
+        />
+      </div>
+      {form.goal === "step" ? (
+        <SegmentedControl
+          fullWidth
+          size="sm"
+          aria-label="One step"
+          value={form.toward}
+          onChange={(v) => set({ toward: v as Form["toward"] })}
+          data={[
+            { value: "shorter", label: "one step shorter" },
+            { value: "taller", label: "one step taller" },
+          ]}
+        />
+      ) : (
+        <div className="two">
+          {text(form.goal === "exit" ? `Exit ${speed}` : `Speed, ${speed}`, "kmh", "goal/kmh", "180")}
+          {text("at rpm", "goalRPM", "goal/rpm", "7000")}
+        </div>
+      )}
+      {form.goal === "gear" && (
+        <div className="two">
+          {text(`Slowest, ${speed}`, "lowKMH", "goal/low_kmh", "70")}
+          {text("rpm not under", "lowRPM", "goal/low_rpm", "3500")}
+        </div>
+      )}
+      <div className="two">
+        <NativeSelect
+          label="in gear"
+          value={form.gear}
+          onChange={(e) => set({ gear: e.currentTarget.value })}
+          error={refused?.field("/goal/gear")}
+          data={[
+            {
+              value: "",
+              label: answer && !form.gear ? `the straight-through one (${answer.gear})` : "the straight-through one",
+            },
+            ...(answer?.gears ?? []).map((g) => ({ value: g, label: g })),
+          ]}
+        />
+        {text("Speeds told at rpm", "rpm", "rpm", "7000")}
+      </div>
+      <TireField
+        label="Tire"
+        value={form.tire}
+        onChange={(t) => set({ tire: t })}
+        placeholder={doc ? "as the driveline has it" : "26.0/10.0-15"}
+        answer={tire.answer}
+        error={(field) => tire.refused?.at(`/${field}`) ?? refused?.field(`/tire/${field}`)}
+        list={markings}
+      />
+      <div className="two">
+        {text("Grows at speed by, %", "growth", "growth_percent", "0")}
+        {text("Engine torque, N·m", "torque", "torque_nm", "for thrust")}
+      </div>
+      {answer?.rolling_mm && (
+        <p className="dim">
+          Rolls {fixed(answer.rolling_mm.decimal, 0)} mm a turn, ± {change(answer.spread_percent).replace("+", "")}
+        </p>
+      )}
+    </section>
+  );
+}

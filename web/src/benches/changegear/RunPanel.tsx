@@ -1,0 +1,221 @@
+import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
+import { api, type ChangeGearsAnswer, type ChangeGearsRequest, Refused, take } from "../../api/client";
+import { useUnits } from "../../app/units";
+import { axis } from "../../drawing/Figure";
+import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { number } from "../tire/model";
+import classes from "./changegear.module.css";
+import type { Form } from "./model";
+
+type Props = {
+  answer: ChangeGearsAnswer;
+  ask: ChangeGearsRequest;
+  form: Form;
+  set: (v: Partial<Form>) => void;
+};
+
+/** A recorded run, gear by gear, and the set that would have put its peak where it is wanted. */
+export function RunPanel({ answer, ask, form, set }: Props) {
+  const [units] = useUnits();
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<{ name: string; text: string }>();
+  const read = useMutation({
+    mutationFn: (text: string) =>
+      take(
+        api.POST("/calc/change-gears/run", {
+          body: {
+            change_gears: { ...ask, goal: undefined },
+            run: {
+              text,
+              columns: form.columns,
+              limiter_rpm: number(form.limiter),
+              wanted_rpm: number(form.wanted),
+            },
+          },
+        }),
+      ),
+  });
+  const run = read.data;
+  const refused = read.error instanceof Refused ? read.error : undefined;
+  const again = () => file && read.mutate(file.text);
+  const column = (label: string, k: string, list: string[]) => (
+    <NativeSelect
+      label={label}
+      value={form.columns[k] ?? (run?.columns as Record<string, string> | undefined)?.[k] ?? ""}
+      onChange={(e) => set({ columns: { ...form.columns, [k]: e.currentTarget.value } })}
+      error={refused?.field(`/run/columns/${k}`)}
+      data={["", ...list]}
+    />
+  );
+  const header = run?.header ?? [];
+  return (
+    <div className="stack">
+      <p>
+        A log as CSV: a first line that names its columns, then time, engine rpm and road speed. Commas, semicolons or
+        tabs; point or decimal comma; up to 200,000 rows.
+      </p>
+      <div className={classes.four}>
+        <TextInput
+          label="Limiter, rpm"
+          inputMode="decimal"
+          value={form.limiter}
+          onChange={(e) => set({ limiter: e.currentTarget.value })}
+          error={refused?.field("/run/limiter_rpm")}
+        />
+        <TextInput
+          label="Peak wanted at, rpm"
+          inputMode="decimal"
+          placeholder="2 % under the limiter"
+          value={form.wanted}
+          onChange={(e) => set({ wanted: e.currentTarget.value })}
+          error={refused?.field("/run/wanted_rpm")}
+        />
+        <div className={classes.bottom}>
+          <input
+            ref={input}
+            type="file"
+            accept=".csv,.txt,text/csv"
+            hidden
+            aria-label="Recorded run"
+            onChange={async (e) => {
+              const f = e.currentTarget.files?.[0];
+              e.currentTarget.value = "";
+              if (!f) return;
+              const next = { name: f.name, text: await f.text() };
+              setFile(next);
+              set({ columns: {} });
+              read.mutate(next.text);
+            }}
+          />
+          <Button loading={read.isPending} onClick={() => input.current?.click()}>
+            Choose a file
+          </Button>
+        </div>
+      </div>
+      {read.error && <p className="trouble">{refused?.faults.map((f) => f.message).join(" ") || read.error.message}</p>}
+      {(run || refused?.within("/run/columns")) && (
+        <fieldset className={classes.columns}>
+          <legend>Is this what the columns are?</legend>
+          <div className={classes.four}>
+            {header.length > 0 ? (
+              <>
+                {column("Time", "time", header)}
+                {column("in", "time_unit", ["s", "ms"])}
+                {column("Engine", "rpm", header)}
+                {column("Speed", "speed", header)}
+                {column("in", "speed_unit", ["km/h", "mph", "m/s", "kn"])}
+              </>
+            ) : (
+              ["time", "rpm", "speed"].map((k) => (
+                <TextInput
+                  key={k}
+                  label={`Column of the ${k}`}
+                  value={form.columns[k] ?? ""}
+                  onChange={(e) => set({ columns: { ...form.columns, [k]: e.currentTarget.value } })}
+                />
+              ))
+            )}
+            <div className={classes.bottom}>
+              <Button variant="default" onClick={again} disabled={!file}>
+                Read it again
+              </Button>
+            </div>
+          </div>
+        </fieldset>
+      )}
+      {run && (
+        <>
+          <div className="decide-box">
+            <b>{run.pick ? run.pick.sentence : run.text}</b>
+            {run.pick && <span>{run.text}</span>}
+            {run.pick?.formula && <small>{run.pick.formula}</small>}
+            {run.pick && run.pick.buy.length > 0 && (
+              <span>To buy for it: {run.pick.buy.map((b) => b.text).join("; or ")}.</span>
+            )}
+            {run.growth_percent !== undefined && (
+              <span>
+                At the run's greatest speeds the tire rolled {change(run.growth_percent)} against what is entered.{" "}
+                {Math.abs(run.growth_percent) >= 0.3 && (
+                  <button
+                    type="button"
+                    className="linklike"
+                    onClick={() =>
+                      set({
+                        growth: String(Math.round(((ask.growth_percent ?? 0) + (run.growth_percent ?? 0)) * 100) / 100),
+                      })
+                    }
+                  >
+                    Reckon with it
+                  </button>
+                )}
+              </span>
+            )}
+            {run.dropped.length > 0 && <span className="trouble">Left out: {run.dropped.join("; ")}.</span>}
+          </div>
+          <table className="figures">
+            <thead>
+              <tr>
+                <th scope="col">Gear</th>
+                <th scope="col">seconds</th>
+                <th scope="col">peak rpm</th>
+                <th scope="col">peak {speedUnit(units)}</th>
+                <th scope="col">on the limiter, s</th>
+              </tr>
+            </thead>
+            <tbody>
+              {run.gears.map((g) => (
+                <tr key={g.gear}>
+                  <th scope="row">{g.gear}</th>
+                  <td className="num">{fixed(g.seconds, 1)}</td>
+                  <td className="num">{g.seconds > 0 ? fixed(g.peak_rpm, 0) : "–"}</td>
+                  <td className="num">{g.seconds > 0 ? fixed(fromKMH(g.peak_kmh, units), 1) : "–"}</td>
+                  <td className="num">{form.limiter.trim() ? fixed(g.limiter_seconds, 1) : "–"}</td>
+                </tr>
+              ))}
+              <tr>
+                <th scope="row">spinning or slipping</th>
+                <td className="num">{fixed(run.spin_seconds, 1)}</td>
+                <td colSpan={3} />
+              </tr>
+              <tr>
+                <th scope="row">between gears, or too slow to tell</th>
+                <td className="num">{fixed(run.other_seconds, 1)}</td>
+                <td colSpan={3} />
+              </tr>
+            </tbody>
+          </table>
+          <ResponsiveContainer width="100%" height={220}>
+            <LineChart data={run.trace.map(([t, rpm, kmh]) => ({ t, rpm, v: kmh && fromKMH(kmh, units) }))}>
+              <CartesianGrid stroke="var(--line)" />
+              <XAxis dataKey="t" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
+              <YAxis yAxisId="rpm" {...axis} width={52} />
+              <YAxis yAxisId="v" orientation="right" {...axis} width={44} />
+              <Line
+                yAxisId="rpm"
+                dataKey="rpm"
+                name="rpm"
+                stroke="var(--series)"
+                dot={false}
+                isAnimationActive={false}
+              />
+              <Line
+                yAxisId="v"
+                dataKey="v"
+                name={speedUnit(units)}
+                stroke="var(--ink-2)"
+                strokeDasharray="5 3"
+                dot={false}
+                isAnimationActive={false}
+              />
+            </LineChart>
+          </ResponsiveContainer>
+          <p className="dim">solid: rpm, at the left · dashed: {speedUnit(units)}, at the right</p>
+        </>
+      )}
+      {!answer.rolling_mm && <p className="dim">The tire is needed to tell the gears apart.</p>}
+    </div>
+  );
+}
