@@ -1,0 +1,277 @@
+package gearcase
+
+import (
+	"fmt"
+	"math"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+	"zorvel/core/setup"
+)
+
+// Assembly is one time that the case was together: the shim under the gear and
+// the dial's readings, around the gear.
+type Assembly struct {
+	ShimMM   float64   `json:"shim_mm"`
+	Readings []float64 `json:"readings_mm"` // as the dial showed them
+}
+
+// Backlash asks what to do after a measurement.
+type Backlash struct {
+	Gear    string     `json:"gear"`               // as it is called: forward gear
+	Mesh    setup.Mesh `json:"mesh"`               // of the gear that the shim moves, and its pinion
+	Thicker string     `json:"thicker"`            // away or toward
+	ArmMM   float64    `json:"arm_mm,omitempty"`   // radius of the dial's arm; at the teeth if left out
+	PitchMM float64    `json:"pitch_mm,omitempty"` // pitch radius of the shaft's own gear, needed with an arm
+	LowMM   float64    `json:"low_mm"`             // the maker's band, at the teeth
+	HighMM  float64    `json:"high_mm"`
+	// RepeatMM is what the gauge repeats to, at the teeth: 0.01 if left out.
+	RepeatMM   float64      `json:"repeat_mm,omitempty"`
+	Assemblies []Assembly   `json:"assemblies"` // in the order in which they were made
+	Box        string       `json:"box,omitempty"`
+	Shims      []setup.Shim `json:"shims,omitempty"`
+	Most       int          `json:"most_pieces,omitempty"`
+}
+
+// Measured is one assembly as it came out.
+type Measured struct {
+	ShimMM     float64 `json:"shim_mm"`
+	BacklashMM float64 `json:"backlash_mm"` // at the teeth, mean
+	LeastMM    float64 `json:"least_mm"`
+	GreatestMM float64 `json:"greatest_mm"`
+	State      string  `json:"state"` // in, tight or loose
+	Text       string  `json:"text"`
+}
+
+// Verdict says whether it is good, and the next move.
+type Verdict struct {
+	Measured    []Measured   `json:"measured"`
+	Done        bool         `json:"done"`
+	Sentence    string       `json:"sentence"`
+	NextMM      *float64     `json:"next_mm,omitempty"` // the next shim
+	Stack       *setup.Stack `json:"stack,omitempty"`
+	ExpectedMM  *float64     `json:"expected_mm,omitempty"`
+	SpreadMM    *float64     `json:"spread_mm,omitempty"` // two standard deviations of what is expected
+	Sensitivity float64      `json:"sensitivity"`         // backlash per shim
+	Law         float64      `json:"law"`
+	Learned     bool         `json:"learned"`
+	Formula     string       `json:"formula"`
+	Warnings    []string     `json:"warnings"`
+	Schools     []string     `json:"schools"`
+	Cautions    []string     `json:"cautions"`
+}
+
+var schools = []string{
+	"One school sets bevel gears with hardly any play: quiet, and the teeth meet over their whole length.",
+	"The other wants a gap that is felt: room for the oil film and for the gears, which warm up faster than the case.",
+	"The maker's band decides. Rocking with no shim at all only shows that the gears can move: it is no measurement of either.",
+}
+
+// mostMove is the greatest move that is proposed at once, in millimeters.
+const mostMove = 1.0
+
+// MostAssemblies and MostReadings bound how many of one gear are taken.
+const (
+	MostAssemblies = 40
+	MostReadings   = 24
+)
+
+func (b *Backlash) check() error {
+	var errs fault.Errors
+	b.Mesh.Check("mesh/", &errs)
+	if b.Thicker != "away" && b.Thicker != "toward" {
+		errs.Add("thicker", "which way a thicker shim moves this gear: away from its mesh or toward it")
+	}
+	if !(b.LowMM > 0 && b.LowMM < b.HighMM && b.HighMM <= 3) {
+		errs.Add("low_mm", "the maker's band of backlash, from a smaller to a greater figure; the manual has it")
+	}
+	if b.RepeatMM == 0 {
+		b.RepeatMM = 0.01
+	}
+	if !(b.RepeatMM > 0 && b.RepeatMM <= 0.2) {
+		errs.Add("repeat_mm", "what the gauge repeats to, up to 0.2 mm")
+	}
+	if b.ArmMM != 0 || b.PitchMM != 0 {
+		if !(b.ArmMM >= 5 && b.ArmMM <= 1000) {
+			errs.Add("arm_mm", "radius at which the dial touches its arm, from 5 to 1000 mm")
+		}
+		if !(b.PitchMM >= 3 && b.PitchMM <= 500) {
+			errs.Add("pitch_mm", "pitch radius of the gear on the shaft that the arm sits on, from 3 to 500 mm")
+		}
+	}
+	if len(b.Assemblies) == 0 || len(b.Assemblies) > MostAssemblies {
+		errs.Add("assemblies", "from 1 to %d assemblies", MostAssemblies)
+	}
+	for i, a := range b.Assemblies {
+		at := fmt.Sprintf("assemblies/%d/", i)
+		if !(a.ShimMM >= 0 && a.ShimMM <= 20) {
+			errs.Add(at+"shim_mm", "the shims that are in it, from 0 to 20 mm")
+		}
+		if len(a.Readings) == 0 || len(a.Readings) > MostReadings {
+			errs.Add(at+"readings_mm", "from 1 to %d readings, around the gear", MostReadings)
+		}
+		for k, r := range a.Readings {
+			if !(r >= 0 && r <= 20) {
+				errs.Add(fmt.Sprintf("%sreadings_mm/%d", at, k), "from 0 to 20 mm; a dial that ran backward is read as its way, without a sign")
+			}
+		}
+	}
+	if b.Most == 0 {
+		b.Most = 4
+	}
+	if b.Most < 1 || b.Most > setup.MaxPieces {
+		errs.Add("most_pieces", "from 1 to %d", setup.MaxPieces)
+	}
+	return errs.Err()
+}
+
+// Judge says how the backlash stands and which shim comes next. Faults are
+// fault.Errors with paths within the request.
+func Judge(b Backlash) (*Verdict, error) {
+	if err := b.check(); err != nil {
+		return nil, err
+	}
+	sign := 1
+	if b.Thicker == "toward" {
+		sign = -1
+	}
+	v := &Verdict{Measured: []Measured{}, Warnings: []string{}, Schools: schools, Cautions: cautions, Law: say.Round(b.Mesh.Sensitivity(), 4)}
+	var trials []setup.Trial
+	for _, a := range b.Assemblies {
+		m := b.measured(a)
+		v.Measured = append(v.Measured, m)
+		trials = append(trials, setup.Trial{ShimMM: a.ShimMM, BacklashMM: m.BacklashMM})
+	}
+	// A mean of readings repeats better than one of them.
+	last := b.Assemblies[len(b.Assemblies)-1]
+	now := v.Measured[len(v.Measured)-1]
+	l := setup.Learn(b.Mesh.Sensitivity(), sign, trials, b.RepeatMM)
+	v.Sensitivity, v.Learned = say.Round(l.Slope, 4), !l.ByLaw
+	b.warn(v, now, l, trials)
+	middle := (b.LowMM + b.HighMM) / 2
+	inBand := now.LeastMM >= b.LowMM && now.GreatestMM <= b.HighMM
+	if inBand {
+		v.Done = true
+		v.Sentence = fmt.Sprintf("Good: %s mm at the %s, everywhere within %s to %s mm.", say.Trim(now.BacklashMM, 3), b.Gear, say.Trim(b.LowMM, 3), say.Trim(b.HighMM, 3))
+		v.Formula = b.formula(l)
+		return v, nil
+	}
+	if now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM {
+		v.Sentence = fmt.Sprintf("No shim cures this: around the %s it runs from %s to %s mm, more than the whole band. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, say.Trim(now.LeastMM, 3), say.Trim(now.GreatestMM, 3))
+		v.Formula = b.formula(l)
+		return v, nil
+	}
+	slope := l.Slope
+	if l.Flipped {
+		v.Sentence = "Two moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
+		v.Formula = b.formula(l)
+		return v, nil
+	}
+	if !l.ByLaw && math.Abs(slope) < v.Law/4 {
+		v.Sentence = fmt.Sprintf("The shims changed, the backlash hardly did: %s mm of it per mm, where the teeth make %s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(slope), 2), say.Trim(v.Law, 2), b.Gear)
+		v.Formula = b.formula(l)
+		return v, nil
+	}
+	move := (middle - now.BacklashMM) / slope
+	if math.Abs(move) > mostMove {
+		v.Warnings = append(v.Warnings, fmt.Sprintf("By the figures it would move %s mm, more than a case is ever off: is it the right gear, dial and arm? Not more than %s mm at once.", say.Trim(math.Abs(move), 2), say.Trim(mostMove, 1)))
+		move = math.Copysign(mostMove, move)
+	}
+	want := math.Min(20, math.Max(0, last.ShimMM+move))
+	box := b.Shims
+	if b.Box != "" {
+		more, err := setup.ParseBox(b.Box)
+		if err != nil {
+			return nil, err
+		}
+		box = append(append([]setup.Shim(nil), box...), more...)
+	}
+	next := want
+	if len(box) > 0 {
+		// What is in it now comes out and is in the box again.
+		list, err := setup.Choose(box, []setup.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(slope))}}, b.Most)
+		if err != nil {
+			return nil, err
+		}
+		v.Stack, next = &list[0], list[0].TotalMM
+	}
+	next = say.Round(next, 4)
+	expected := say.Round(now.BacklashMM+slope*(next-last.ShimMM), 4)
+	spread := say.Round(2*math.Hypot(l.Sigma*(next-last.ShimMM), b.RepeatMM/math.Sqrt(float64(len(last.Readings)))), 4)
+	if math.Abs(slope*(next-last.ShimMM)) < b.RepeatMM {
+		v.Sentence = fmt.Sprintf("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", say.Signed(next-last.ShimMM, 3), say.Trim(b.RepeatMM, 3), say.Trim(now.BacklashMM, 3))
+		v.Done = now.State == "in"
+		v.Formula = b.formula(l)
+		return v, nil
+	}
+	v.NextMM, v.ExpectedMM, v.SpreadMM = &next, &expected, &spread
+	way := "away from"
+	if (next > last.ShimMM) == (b.Thicker == "toward") {
+		way = "toward"
+	}
+	state := map[string]string{"tight": "Too tight", "loose": "Too loose", "in": "Not everywhere within the band"}[now.State]
+	v.Sentence = fmt.Sprintf("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, say.Trim(now.BacklashMM, 3), b.Gear,
+		say.Trim(math.Abs(next-last.ShimMM), 3), way, say.Trim(next, 3), say.Trim(last.ShimMM, 3), say.Trim(expected, 3), say.Trim(spread, 3))
+	v.Formula = b.formula(l)
+	return v, nil
+}
+
+// measured is an assembly at the teeth.
+func (b *Backlash) measured(a Assembly) Measured {
+	k := 1.0
+	if b.ArmMM > 0 {
+		k = b.PitchMM / b.ArmMM
+	}
+	m := Measured{ShimMM: a.ShimMM, LeastMM: math.Inf(1)}
+	for _, r := range a.Readings {
+		m.BacklashMM += r * k / float64(len(a.Readings))
+		m.LeastMM, m.GreatestMM = math.Min(m.LeastMM, r*k), math.Max(m.GreatestMM, r*k)
+	}
+	m.BacklashMM, m.LeastMM, m.GreatestMM = say.Round(m.BacklashMM, 4), say.Round(m.LeastMM, 4), say.Round(m.GreatestMM, 4)
+	switch {
+	case m.BacklashMM < b.LowMM:
+		m.State = "tight"
+	case m.BacklashMM > b.HighMM:
+		m.State = "loose"
+	default:
+		m.State = "in"
+	}
+	m.Text = fmt.Sprintf("%s mm, from %s to %s", say.Trim(m.BacklashMM, 3), say.Trim(m.LeastMM, 3), say.Trim(m.GreatestMM, 3))
+	if b.ArmMM > 0 {
+		m.Text += fmt.Sprintf(" (dial × %s ÷ %s)", say.Trim(b.PitchMM, 2), say.Trim(b.ArmMM, 2))
+	}
+	return m
+}
+
+// warn tells what no sum shows by itself.
+func (b *Backlash) warn(v *Verdict, now Measured, l setup.Learned, trials []setup.Trial) {
+	if now.LeastMM <= b.RepeatMM {
+		v.Warnings = append(v.Warnings, fmt.Sprintf("No play at all at some place of the %s: warm, with oil, it will bind, heat and break. Never run it so.", b.Gear))
+	}
+	if l.Flipped {
+		return
+	}
+	if !l.ByLaw && (math.Abs(l.Slope) < 0.4*v.Law || math.Abs(l.Slope) > 2*v.Law) {
+		v.Warnings = append(v.Warnings, fmt.Sprintf("This case moved %s mm of backlash per mm of shim; by its teeth it should be about %s. Is the shim seated, and the right gear measured?", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2)))
+	}
+	n := len(trials)
+	if n >= 2 && trials[n-1].ShimMM != trials[n-2].ShimMM && math.Abs(trials[n-1].BacklashMM-trials[n-2].BacklashMM) < b.RepeatMM/2 {
+		v.Warnings = append(v.Warnings, "The last shim changed nothing that the gauge could see: is it under this gear?")
+	}
+}
+
+func (b *Backlash) formula(l setup.Learned) string {
+	spiral := ""
+	if b.Mesh.Spiral > 0 {
+		spiral = fmt.Sprintf(" ÷ cos %s°", say.Trim(b.Mesh.Spiral, 1))
+	}
+	out := fmt.Sprintf("by the teeth: 2 · tan %s° · sin(atan %d/%d)%s = %s of backlash per move", say.Trim(b.Mesh.Pressure, 1), b.Mesh.Teeth, b.Mesh.Mate, spiral, say.Trim(b.Mesh.Sensitivity(), 3))
+	if !l.ByLaw {
+		moves := "moves"
+		if l.Trials == 1 {
+			moves = "move"
+		}
+		out += fmt.Sprintf("; this case, over %d %s: %s ± %s", l.Trials, moves, say.Signed(l.Slope, 3), say.Trim(l.Sigma, 3))
+	}
+	return out
+}

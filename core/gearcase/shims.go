@@ -1,0 +1,278 @@
+// Package gearcase sets up a marine gearcase: shims by the stamp on the case,
+// backlash by what is measured after it is together, and what to look at while
+// it is apart.
+//
+// The stamp gives how far this case is from the drawing, gear by gear; the shim
+// is the nominal one plus or minus that. Which way a stamp counts and which way
+// a shim moves its gear are the maker's, and are said in whole sentences so
+// that a wrong sign is noticed. The manual decides.
+package gearcase
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+	"zorvel/core/setup"
+)
+
+// Request asks for the stacks of a case by its stamp.
+type Request struct {
+	Stamp      string       `json:"stamp"`
+	Unit       string       `json:"unit,omitempty"`       // 0.01 mm or 0.001 in
+	Convention string       `json:"convention,omitempty"` // what a plus says
+	Places     []Place      `json:"places"`
+	Box        string       `json:"box,omitempty"` // as it is written down: 0.05 x4, 0.10 x6
+	Shims      []setup.Shim `json:"shims,omitempty"`
+	Most       int          `json:"most_pieces,omitempty"` // 4 if left out
+	// Sure says that a deviation of more than a millimeter is meant.
+	Sure bool `json:"sure,omitempty"`
+}
+
+// Gear is what one place gets.
+type Gear struct {
+	ID       string       `json:"id"`
+	Name     string       `json:"name"`
+	WantMM   float64      `json:"want_mm"`
+	ChangeMM float64      `json:"change_mm"` // against the nominal shim
+	Sentence string       `json:"sentence"`
+	Formula  string       `json:"formula"`
+	Stack    *setup.Stack `json:"stack,omitempty"`
+	Text     string       `json:"text"` // of the stack
+}
+
+// Answer is the stacks, and what has to be asked first.
+type Answer struct {
+	Gears    []Gear   `json:"gears"`
+	Asks     []string `json:"asks"`
+	Box      []Size   `json:"box"`
+	Sentence string   `json:"sentence"`
+	Notes    []string `json:"notes"`
+	Cautions []string `json:"cautions"`
+}
+
+// Size is a size of the box as it was read, and how many stay in it.
+type Size struct {
+	MM    float64 `json:"mm"`
+	Count int     `json:"count"`
+	Left  int     `json:"left"`
+}
+
+var cautions = []string{
+	"Propeller off, key out, lanyard off: nobody near it while the shafts are turned.",
+	"Turn the drive shaft only the engine's way while the pump is in: an impeller run backward breaks its vanes.",
+	"Never mix the shims of two places; the sum and the place of each are written down as they come out.",
+	"The manual of this gearcase decides unit, sign and limits. Some gap is needed for oil and heat: zero backlash destroys gears.",
+}
+
+// Work finds the stacks. Faults are fault.Errors with paths within the request.
+func Work(q Request) (*Answer, error) {
+	var errs fault.Errors
+	if len(q.Places) == 0 || len(q.Places) > setup.MaxPlaces {
+		errs.Add("places", "from 1 to %d places", setup.MaxPlaces)
+		return nil, errs
+	}
+	seen := map[string]bool{}
+	for i := range q.Places {
+		p := &q.Places[i]
+		at := fmt.Sprintf("places/%d/", i)
+		p.ID = strings.ToUpper(strings.TrimSpace(p.ID))
+		if len(p.ID) != 1 || p.ID[0] < 'A' || p.ID[0] > 'Z' || seen[p.ID] {
+			errs.Add(at+"id", "a letter of its own, as the stamp has it: P, F or R")
+		}
+		seen[p.ID] = true
+		if !(p.NominalMM >= 0 && p.NominalMM <= 10) {
+			errs.Add(at+"nominal_mm", "the manual's nominal shim, from 0 to 10 mm")
+		}
+		if p.Thicker != "away" && p.Thicker != "toward" {
+			errs.Add(at+"thicker", "which way a thicker shim moves this gear: away from its mesh or toward it; the manual's drawing tells")
+		}
+		if p.TolMM == 0 {
+			p.TolMM = 0.02
+		}
+		if !(p.TolMM > 0 && p.TolMM <= 0.5) {
+			errs.Add(at+"tol_mm", "above 0, up to 0.5 mm")
+		}
+	}
+	if q.Most == 0 {
+		q.Most = 4
+	}
+	if q.Unit != Hundredths && q.Unit != Thousandths {
+		errs.Add("unit", "%s or %s: the manual says which", Hundredths, Thousandths)
+	}
+	if !slices.Contains([]string{PlusThicker, PlusThinner, PlusFar, PlusNear}, q.Convention) {
+		errs.Add("convention", "what a plus says on this case: the manual decides; plus_thicker, plus_thinner, plus_far or plus_near")
+	}
+	if len(errs) > 0 {
+		return nil, errs
+	}
+	marks, asks, err := ParseStamp(q.Stamp, q.Places)
+	if err != nil {
+		return nil, err
+	}
+	box := q.Shims
+	if q.Box != "" {
+		more, err := setup.ParseBox(q.Box)
+		if err != nil {
+			return nil, err
+		}
+		box = append(slices.Clone(box), more...)
+	}
+	a := &Answer{Gears: []Gear{}, Asks: asks, Box: []Size{}, Notes: []string{}, Cautions: cautions}
+	if a.Asks == nil {
+		a.Asks = []string{}
+	}
+	var targets []setup.Target
+	for _, p := range q.Places {
+		k := slices.IndexFunc(marks, func(m Mark) bool { return m.ID == p.ID })
+		if k < 0 {
+			continue
+		}
+		g := q.gear(p, marks[k].Value)
+		if math.Abs(g.ChangeMM) > 1 && !q.Sure {
+			a.Asks = append(a.Asks, fmt.Sprintf("%s %+d would be %s mm: is the unit right, and the figure? More than a millimeter is no deviation of a case.", p.ID, marks[k].Value, say.Signed(g.ChangeMM, 2)))
+			continue
+		}
+		if g.WantMM < 0 {
+			a.Asks = append(a.Asks, fmt.Sprintf("%s would want a shim of %s mm, less than nothing: check nominal shim, unit and what a plus says.", p.ID, say.Trim(g.WantMM, 2)))
+			continue
+		}
+		a.Gears = append(a.Gears, g)
+		targets = append(targets, setup.Target{WantMM: g.WantMM, TolMM: p.TolMM})
+	}
+	if len(box) > 0 && len(targets) > 0 {
+		if err := a.stacks(box, targets, q.Most); err != nil {
+			return nil, err
+		}
+	}
+	a.say(len(q.Places), len(box) > 0)
+	return a, nil
+}
+
+// gear turns a stamp into a shim, and says it so that a wrong sign shows.
+func (q *Request) gear(p Place, value int) Gear {
+	mm := float64(value) / 100
+	if q.Unit == Thousandths {
+		mm = float64(value) * 0.0254
+	}
+	thicker := 0.0 // what is added to the shim
+	switch q.Convention {
+	case PlusThicker:
+		thicker = mm
+	case PlusThinner:
+		thicker = -mm
+	case PlusFar: // too far away: bring it nearer
+		thicker = mm
+		if p.Thicker == "away" {
+			thicker = -mm
+		}
+	case PlusNear:
+		thicker = mm
+		if p.Thicker == "toward" {
+			thicker = -mm
+		}
+	}
+	g := Gear{ID: p.ID, Name: p.Name, ChangeMM: say.Round(thicker, 4), WantMM: say.Round(p.NominalMM+thicker, 4)}
+	name := say.Small(p.Name)
+	if name == "" {
+		name = "gear " + p.ID
+	}
+	if thicker == 0 {
+		g.Sentence = fmt.Sprintf("The %s sits where the drawing has it: the nominal shim of %s mm stays.", name, say.Trim(p.NominalMM, 3))
+	} else {
+		// Where it would sit with the nominal shim, read off what cures it.
+		near := (thicker > 0) == (p.Thicker == "away")
+		where, way := "too far from its mesh", "toward it"
+		if near {
+			where = "too near its mesh"
+		}
+		if p.Thicker == "away" {
+			way = "away from it"
+		}
+		size := "thicker"
+		if thicker < 0 {
+			size = "thinner"
+		}
+		g.Sentence = fmt.Sprintf("With the nominal shim the %s would sit %s mm %s; a thicker shim here moves it %s, so the shim gets %s mm %s: %s mm.",
+			name, say.Trim(math.Abs(thicker), 3), where, way, say.Trim(math.Abs(thicker), 3), size, say.Trim(g.WantMM, 3))
+	}
+	sign := "+"
+	if thicker < 0 {
+		sign = "−"
+	}
+	g.Formula = fmt.Sprintf("shim = nominal %s deviation = %s %s %s mm = %s mm", sign, say.Trim(p.NominalMM, 3), sign, say.Trim(math.Abs(thicker), 4), say.Trim(g.WantMM, 4))
+	return g
+}
+
+// stacks solves all places together, since one box serves them.
+func (a *Answer) stacks(box []setup.Shim, targets []setup.Target, most int) error {
+	list, err := setup.Choose(box, targets, most)
+	if err != nil {
+		return err
+	}
+	left := map[setup.Micron]int{}
+	var order []setup.Micron
+	for _, b := range box {
+		u := setup.Of(b.MM)
+		if _, ok := left[u]; !ok {
+			order = append(order, u)
+		}
+		left[u] += b.Count
+	}
+	had := map[setup.Micron]int{}
+	for u, n := range left {
+		had[u] = n
+	}
+	for i := range a.Gears {
+		g, s := &a.Gears[i], list[i]
+		g.Stack = &s
+		var words []string
+		for _, z := range s.Pieces {
+			left[setup.Of(z)]--
+			words = append(words, say.Trim(z, 4))
+		}
+		g.Text = "no shim at all"
+		if len(words) > 0 {
+			g.Text = strings.Join(words, " + ") + fmt.Sprintf(" = %s mm", say.Trim(s.TotalMM, 4))
+		}
+		switch {
+		case s.ErrorMM == 0:
+			g.Text += ", exact"
+		case s.Within:
+			g.Text += fmt.Sprintf(", %s mm off, within %s", say.Signed(s.ErrorMM, 4), say.Trim(targets[i].TolMM, 3))
+		default:
+			g.Text += fmt.Sprintf(": the closest that %d pieces of this box make, %s mm off, outside %s", most, say.Signed(s.ErrorMM, 4), say.Trim(targets[i].TolMM, 3))
+		}
+	}
+	for _, u := range order {
+		a.Box = append(a.Box, Size{MM: u.MM(), Count: had[u], Left: left[u]})
+	}
+	return nil
+}
+
+func (a *Answer) say(places int, boxed bool) {
+	var out []string
+	short := 0
+	for _, g := range a.Gears {
+		out = append(out, fmt.Sprintf("%s %s mm", g.Name, say.Trim(g.WantMM, 3)))
+		if g.Stack != nil && !g.Stack.Within {
+			short++
+		}
+	}
+	switch {
+	case len(a.Gears) == 0:
+		a.Sentence = "Nothing can be reckoned before the stamp is read."
+	case len(a.Asks) > 0:
+		a.Sentence = fmt.Sprintf("So far %s. %d to settle first.", strings.Join(out, ", "), len(a.Asks))
+	case !boxed:
+		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + "."
+	case short > 0:
+		a.Sentence = fmt.Sprintf("Shims by the stamp: %s. The box does not reach %d of %d within tolerance.", strings.Join(out, ", "), short, places)
+	default:
+		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + ". The box makes them all."
+	}
+	a.Notes = append(a.Notes, "The stamp is where to begin; cases differ more than gears, so the backlash measured afterward decides.")
+}

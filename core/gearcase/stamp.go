@@ -1,0 +1,105 @@
+package gearcase
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+	"zorvel/core/typed"
+)
+
+// Place is where a shim stack sits and what it moves.
+type Place struct {
+	ID        string  `json:"id"` // the letter that the stamp has for it: P, F or R
+	Name      string  `json:"name"`
+	NominalMM float64 `json:"nominal_mm"`
+	// Thicker says which way a thicker shim moves the gear: away from its mesh
+	// or toward it.
+	Thicker string  `json:"thicker"`
+	TolMM   float64 `json:"tol_mm,omitempty"` // 0.02 if left out
+}
+
+// Conventions of a stamp: what a plus says. Manuals use all four.
+const (
+	PlusThicker = "plus_thicker" // add it to the nominal shim
+	PlusThinner = "plus_thinner" // take it from the nominal shim
+	PlusFar     = "plus_far"     // with the nominal shim the gear would sit that much too far from its mesh
+	PlusNear    = "plus_near"    // … too near
+)
+
+// Units of a stamp.
+const (
+	Hundredths  = "0.01 mm"
+	Thousandths = "0.001 in"
+)
+
+// Mark is one gear's deviation as it was read.
+type Mark struct {
+	ID    string `json:"id"`
+	Value int    `json:"value"`
+	Zero  bool   `json:"zero,omitempty"`
+}
+
+var markText = regexp.MustCompile(`([A-Za-z])\s*[:=]?\s*([+-]?)\s*(\d+|\?)`)
+
+// ParseStamp reads a line as it stands on the case: "P -3 F +1 R 0", letters in
+// any order. What is missing or can't be read is asked, not guessed.
+func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err error) {
+	if len(text) > 200 {
+		return nil, nil, fault.New("stamp", "at most 200 characters")
+	}
+	s := typed.Plain(text)
+	found := map[string]bool{}
+	rest := s
+	for _, m := range markText.FindAllStringSubmatch(s, -1) {
+		rest = strings.Replace(rest, m[0], "", 1)
+		id := strings.ToUpper(m[1])
+		known := false
+		for _, p := range places {
+			known = known || p.ID == id
+		}
+		switch {
+		case !known:
+			return nil, nil, fault.New("stamp", "%q belongs to no gear here; the letters are %s", m[1], letters(places))
+		case found[id]:
+			return nil, nil, fault.New("stamp", "%s stands there twice", id)
+		}
+		found[id] = true
+		if m[3] == "?" {
+			asks = append(asks, fmt.Sprintf("The figure of %s can't be read: clean it with a brush and solvent, and look along the light; or measure the backlash instead.", id))
+			continue
+		}
+		v, err := strconv.Atoi(m[3])
+		if err != nil || v > 1000 {
+			return nil, nil, fault.New("stamp", "%s %s is no deviation: a few hundredths of a millimeter or thousandths of an inch are usual", id, say.Clip(m[3], 12))
+		}
+		if v != 0 && m[2] == "" {
+			asks = append(asks, fmt.Sprintf("%s %d has no sign: is it plus or minus? The wrong one puts the gear twice as far off.", id, v))
+			continue
+		}
+		if m[2] == "-" {
+			v = -v
+		}
+		marks = append(marks, Mark{ID: id, Value: v})
+	}
+	if left := strings.Trim(rest, " ,;/|.()[]"); left != "" {
+		return nil, nil, fault.New("stamp", "%q can't be read; it is written as P -3 F +1 R 0", say.Clip(left, 40))
+	}
+	for _, p := range places {
+		if !found[p.ID] {
+			asks = append(asks, fmt.Sprintf("The stamp says nothing of %s (%s): is it worn off, or the nominal one?", p.ID, say.Small(p.Name)))
+		}
+	}
+	return marks, asks, nil
+}
+
+func letters(places []Place) string {
+	var out []string
+	for _, p := range places {
+		out = append(out, p.ID)
+	}
+	return strings.Join(out, ", ")
+}

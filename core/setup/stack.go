@@ -1,0 +1,320 @@
+package setup
+
+import (
+	"slices"
+	"sort"
+
+	"zorvel/core/fault"
+)
+
+// Bounds of a search; the contract has the same.
+const (
+	MaxSizes  = 60
+	MaxPieces = 5
+	MaxPlaces = 4
+)
+
+// Shim is a size in the box and how many there are of it.
+type Shim struct {
+	MM    float64 `json:"mm"`
+	Count int     `json:"count"`
+}
+
+// Target is a place that wants a stack.
+type Target struct {
+	WantMM float64 `json:"want_mm"`
+	TolMM  float64 `json:"tol_mm"`
+}
+
+// Stack is what to put in one place.
+type Stack struct {
+	Pieces  []float64 `json:"pieces"` // mm, thickest first
+	TotalMM float64   `json:"total_mm"`
+	ErrorMM float64   `json:"error_mm"` // total − wanted
+	Within  bool      `json:"within"`   // the tolerance
+}
+
+// stack is a candidate while searching: how many pieces of each size.
+type stack struct {
+	use    []uint8
+	pieces int
+	err    Micron
+	over   Micron // beyond the tolerance
+}
+
+// better orders candidates: nearest to the tolerance, then fewest pieces, then
+// smallest error.
+func better(a, b stack) int {
+	switch {
+	case a.over != b.over:
+		return int(a.over - b.over)
+	case a.pieces != b.pieces:
+		return a.pieces - b.pieces
+	}
+	return int(a.err.abs() - b.err.abs())
+}
+
+// Choose finds the stacks for several places at once from one box, never more
+// than most pieces in a place. It is the best there is by this order: least
+// beyond the tolerances in all, then fewest pieces in all, then least error in
+// all. A place that wants nothing gets nothing.
+func Choose(box []Shim, targets []Target, most int) ([]Stack, error) {
+	sizes, err := checkBox(box)
+	if err != nil {
+		return nil, err
+	}
+	if most < 1 || most > MaxPieces {
+		return nil, fault.New("most_pieces", "from 1 to %d pieces in a stack", MaxPieces)
+	}
+	if len(targets) == 0 || len(targets) > MaxPlaces {
+		return nil, fault.New("places", "from 1 to %d places", MaxPlaces)
+	}
+	for _, t := range targets {
+		if !(t.WantMM >= 0 && t.WantMM <= 20) || !(t.TolMM >= 0 && t.TolMM <= 1) {
+			return nil, fault.New("places", "a stack from 0 to 20 mm, within at most 1 mm")
+		}
+	}
+	s := &search{sizes: sizes, most: most, targets: targets}
+	return s.run(), nil
+}
+
+type size struct {
+	um    Micron
+	count int
+}
+
+func checkBox(box []Shim) ([]size, error) {
+	var errs fault.Errors
+	if len(box) > MaxSizes {
+		return nil, fault.New("box", "at most %d sizes", MaxSizes)
+	}
+	n := map[Micron]int{}
+	for i, b := range box {
+		if u := Of(b.MM); !(b.MM > 0 && b.MM <= 10) || u == 0 {
+			errs.Add("box/"+itoa(i)+"/mm", "a thickness above 0, up to 10 mm")
+		} else if b.Count < 0 || b.Count > 1000 {
+			errs.Add("box/"+itoa(i)+"/count", "from 0 to 1000 pieces")
+		} else {
+			n[u] += b.Count
+		}
+	}
+	var out []size
+	for u, c := range n {
+		if c > 0 {
+			out = append(out, size{u, c})
+		}
+	}
+	sort.Slice(out, func(i, k int) bool { return out[i].um > out[k].um })
+	return out, errs.Err()
+}
+
+// Bounds of the work where a box is so far from what is wanted that everything
+// in it is about as good: stacks of one place, and steps of the search for all.
+const (
+	mostCandidates = 5_000
+	mostSteps      = 100_000
+)
+
+type search struct {
+	sizes   []size
+	most    int
+	targets []Target
+}
+
+// candidates lists every stack for a target that is at most over beyond its
+// tolerance.
+func (s *search) candidates(t Target, over Micron) []stack {
+	want, tol := Of(t.WantMM), Of(t.TolMM)
+	lo, hi := want-tol-over, want+tol+over
+	var out []stack
+	use := make([]uint8, len(s.sizes))
+	var walk func(i, pieces int, sum Micron)
+	walk = func(i, pieces int, sum Micron) {
+		if sum >= lo && sum <= hi {
+			e := sum - want
+			out = append(out, stack{slices.Clone(use), pieces, e, max(0, e.abs()-tol)})
+		}
+		if pieces == s.most || len(out) >= mostCandidates {
+			return
+		}
+		left := Micron(s.most - pieces)
+		for k := i; k < len(s.sizes); k++ {
+			z := s.sizes[k]
+			if sum+left*z.um < lo { // the rest are thinner still
+				return
+			}
+			if sum+z.um > hi || int(use[k]) >= z.count {
+				continue
+			}
+			use[k]++
+			walk(k, pieces+1, sum+z.um)
+			use[k]--
+		}
+	}
+	walk(0, 0, 0)
+	slices.SortStableFunc(out, better)
+	return out
+}
+
+// run widens what is allowed beyond the tolerances until the box serves every
+// place, and then looks at all that could still be better.
+func (s *search) run() []Stack {
+	low, reach := Micron(-1), Micron(0)
+	best := s.together(reach)
+	for best == nil {
+		low, reach = reach, max(100, reach*3/2)
+		best = s.together(reach)
+	}
+	// Narrow it again: the fewer candidates, the sooner all of them are seen.
+	for reach-low > max(20, reach/50) {
+		mid := low + (reach-low)/2
+		if b := s.together(mid); b != nil {
+			best, reach = b, mid
+		} else {
+			low = mid
+		}
+	}
+	total := Micron(0)
+	for _, b := range best {
+		total += b.over
+	}
+	if total > reach && len(s.targets) > 1 {
+		best = s.together(total)
+	}
+	out := make([]Stack, len(best))
+	for i, b := range best {
+		out[i] = s.say(b, s.targets[i])
+	}
+	return out
+}
+
+func (s *search) say(b stack, t Target) Stack {
+	x := Stack{Pieces: []float64{}, Within: b.over == 0}
+	var sum Micron
+	for k, n := range b.use {
+		for range n {
+			x.Pieces = append(x.Pieces, s.sizes[k].um.MM())
+			sum += s.sizes[k].um
+		}
+	}
+	x.TotalMM, x.ErrorMM = sum.MM(), (sum - Of(t.WantMM)).MM()
+	return x
+}
+
+// together is a branch and bound over the places' candidates.
+func (s *search) together(over Micron) []stack {
+	lists := make([][]stack, len(s.targets))
+	order := make([]int, len(s.targets))
+	for i, t := range s.targets {
+		if lists[i] = s.candidates(t, over); len(lists[i]) == 0 {
+			return nil
+		}
+		order[i] = i
+	}
+	// The place with the fewest ways first.
+	sort.SliceStable(order, func(a, b int) bool { return len(lists[order[a]]) < len(lists[order[b]]) })
+	type cost struct {
+		over   Micron
+		pieces int
+		err    Micron
+	}
+	less := func(a, b cost) bool {
+		if a.over != b.over {
+			return a.over < b.over
+		}
+		if a.pieces != b.pieces {
+			return a.pieces < b.pieces
+		}
+		return a.err < b.err
+	}
+	// The least that the places still to come can cost.
+	rest := make([]cost, len(order)+1)
+	for i := len(order) - 1; i >= 0; i-- {
+		b := lists[order[i]][0]
+		rest[i] = cost{rest[i+1].over + b.over, rest[i+1].pieces + b.pieces, rest[i+1].err}
+		if least := least(lists[order[i]]); least >= 0 {
+			rest[i].err += least
+		}
+	}
+	var best []stack
+	var bestCost cost
+	chosen := make([]stack, len(s.targets))
+	used := make([]int, len(s.sizes))
+	steps := 0
+	var walk func(i int, c cost)
+	walk = func(i int, c cost) {
+		if i == len(order) {
+			if best == nil || less(c, bestCost) {
+				best, bestCost = slices.Clone(chosen), c
+			}
+			return
+		}
+		for _, b := range lists[order[i]] {
+			n := cost{c.over + b.over, c.pieces + b.pieces, c.err + b.err.abs()}
+			bound := cost{n.over + rest[i+1].over, n.pieces + rest[i+1].pieces, n.err + rest[i+1].err}
+			if best != nil && !less(bound, bestCost) {
+				// Sorted by beyond and pieces: nothing after it is better in
+				// these, and the error alone can't help once they are worse.
+				if cost := (cost{bound.over, bound.pieces, 0}); !less(cost, bestCost) {
+					return
+				}
+				continue
+			}
+			if steps++; steps > mostSteps {
+				return
+			}
+			if !s.fits(used, b) {
+				continue
+			}
+			for k, z := range b.use {
+				used[k] += int(z)
+			}
+			chosen[order[i]] = b
+			walk(i+1, n)
+			for k, z := range b.use {
+				used[k] -= int(z)
+			}
+		}
+	}
+	walk(0, cost{})
+	if best == nil && steps > mostSteps {
+		best = s.oneByOne(order, lists)
+	}
+	return best
+}
+
+// oneByOne serves the places in turn, each as well as what is left allows.
+func (s *search) oneByOne(order []int, lists [][]stack) []stack {
+	chosen := make([]stack, len(s.targets))
+	used := make([]int, len(s.sizes))
+	for _, i := range order {
+		k := slices.IndexFunc(lists[i], func(b stack) bool { return s.fits(used, b) })
+		if k < 0 {
+			return nil
+		}
+		chosen[i] = lists[i][k]
+		for z, n := range chosen[i].use {
+			used[z] += int(n)
+		}
+	}
+	return chosen
+}
+
+func least(list []stack) Micron {
+	m := Micron(-1)
+	for _, b := range list {
+		if e := b.err.abs(); m < 0 || e < m {
+			m = e
+		}
+	}
+	return m
+}
+
+func (s *search) fits(used []int, b stack) bool {
+	for k, z := range b.use {
+		if used[k]+int(z) > s.sizes[k].count {
+			return false
+		}
+	}
+	return true
+}
