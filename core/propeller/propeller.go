@@ -1,0 +1,277 @@
+// Package propeller works speed, slip, pitch and ratio of a boat.
+//
+//	propeller rpm = engine rpm ÷ ratio
+//	theoretical knots = propeller rpm · pitch in inches · 60 ÷ 72913.4
+//	slip = 1 − real speed ÷ theoretical speed
+//
+// 72913.4 inches are a nautical mile (1852 m; Gerr, Propeller Handbook).
+package propeller
+
+import (
+	"fmt"
+	"math"
+
+	"zorvel/core/exact"
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
+
+// InchesPerMile is a nautical mile in inches: 1852 m ÷ 25.4 mm.
+const InchesPerMile = 72913.4
+
+// Rule of thumb: what an inch of pitch takes from the full-throttle rpm.
+const (
+	PerInchLow  = 150
+	PerInchHigh = 200
+)
+
+// Hull is a kind of hull with the slip that is usual for it, in percent:
+// typical figures, no one's limits.
+type Hull struct {
+	ID   string  `json:"id"`
+	Name string  `json:"name"`
+	Low  float64 `json:"low_percent"`
+	High float64 `json:"high_percent"`
+}
+
+// Hulls lists the kinds of hull.
+func Hulls() []Hull {
+	return []Hull{
+		{"skiff", "light planing skiff", 8, 18},
+		{"planing", "planing boat, loaded", 12, 25},
+		{"cruiser", "semi-displacing cruiser", 20, 35},
+		{"tender", "ferry tender or work boat", 25, 45},
+		{"displacement", "displacement hull", 25, 50},
+	}
+}
+
+// Request is the question. Speeds are knots.
+type Request struct {
+	Ratio   exact.Figure `json:"ratio"` // engine turns per propeller turn
+	PitchIN float64      `json:"pitch_in"`
+	Hull    string       `json:"hull,omitempty"` // skiff if left out
+	RPM     float64      `json:"rpm,omitempty"`
+	RPMSure float64      `json:"rpm_sure,omitempty"` // standard deviation
+	SpeedKN float64      `json:"speed_kn,omitempty"`
+	SureKN  float64      `json:"speed_sure_kn,omitempty"`
+	// Over says what the speed was measured against: water or ground.
+	Over string `json:"over,omitempty"`
+	// FullRPM is what was reached at full throttle with the usual load; LowRPM
+	// and HighRPM are the maker's band for it.
+	FullRPM float64      `json:"full_rpm,omitempty"`
+	LowRPM  float64      `json:"band_low_rpm,omitempty"`
+	HighRPM float64      `json:"band_high_rpm,omitempty"`
+	WantKN  float64      `json:"want_kn,omitempty"`    // a speed to find the rpm for
+	Other   exact.Figure `json:"other_ratio,omitzero"` // another gearcase
+}
+
+// Step is another pitch, or another ratio, and what it would do.
+type Step struct {
+	What string  `json:"what"`
+	Low  float64 `json:"low_rpm"` // full-throttle rpm to expect
+	High float64 `json:"high_rpm"`
+	Fits string  `json:"fits"` // in, below or above the maker's band, or part of each
+	KN   float64 `json:"kn"`   // theoretical, at the middle of it
+}
+
+// Answer is everything that follows.
+type Answer struct {
+	PropRPM     float64  `json:"prop_rpm,omitempty"`
+	Theoretical *float64 `json:"theoretical_kn,omitempty"`
+	Slip        *float64 `json:"slip_percent,omitempty"`
+	Spread      *float64 `json:"slip_spread_percent,omitempty"` // two standard deviations
+	Hull        Hull     `json:"hull"`
+	Verdict     string   `json:"verdict"` // good, low, high, impossible or open
+	Sentence    string   `json:"sentence"`
+	Formula     string   `json:"formula,omitempty"`
+	Why         []string `json:"why"`
+	WantRPM     *float64 `json:"want_rpm,omitempty"`
+	WantText    string   `json:"want_text,omitempty"`
+	Full        string   `json:"full,omitempty"` // full throttle against the band
+	Steps       []Step   `json:"steps"`
+	Cautions    []string `json:"cautions"`
+}
+
+var cautions = []string{
+	"Propeller off, or key and lanyard out, before a hand goes near it; nobody in the water while the engine runs.",
+	"Full throttle only with clear water, a lookout and the usual load; the engine maker's band decides, over it or under it.",
+}
+
+func (q *Request) check() error {
+	var errs fault.Errors
+	num := func(field string, v, lo, hi float64, unit string) {
+		if v != 0 && !(v >= lo && v <= hi) {
+			errs.Add(field, "from %v to %v %s", lo, hi, unit)
+		}
+	}
+	if q.Ratio.Cmp(exact.New(1, 2)) < 0 || q.Ratio.Cmp(exact.Int(10)) > 0 {
+		errs.Add("ratio", "engine turns per propeller turn, from 0.5 to 10, as 27/13")
+	}
+	if !q.Other.IsZero() && (q.Other.Cmp(exact.New(1, 2)) < 0 || q.Other.Cmp(exact.Int(10)) > 0) {
+		errs.Add("other_ratio", "from 0.5 to 10")
+	}
+	if !(q.PitchIN > 0 && q.PitchIN <= 80) {
+		errs.Add("pitch_in", "the propeller's pitch, above 0 and up to 80 inches; a pitch of nothing drives nothing")
+	}
+	num("rpm", q.RPM, 100, 20000, "rpm")
+	num("rpm_sure", q.RPMSure, 0, 5000, "rpm")
+	num("speed_kn", q.SpeedKN, 0.1, 150, "kn")
+	num("speed_sure_kn", q.SureKN, 0, 50, "kn")
+	num("full_rpm", q.FullRPM, 100, 20000, "rpm")
+	num("want_kn", q.WantKN, 0.1, 150, "kn")
+	if (q.LowRPM != 0 || q.HighRPM != 0) && !(q.LowRPM >= 100 && q.LowRPM < q.HighRPM && q.HighRPM <= 20000) {
+		errs.Add("band_high_rpm", "the maker's full-throttle band, from a smaller to a greater rpm")
+	}
+	if q.Over != "" && q.Over != "water" && q.Over != "ground" {
+		errs.Add("over", "water or ground")
+	}
+	return errs.Err()
+}
+
+// Work answers a question. Faults are fault.Errors with paths within the
+// request.
+func Work(q Request) (*Answer, error) {
+	if err := q.check(); err != nil {
+		return nil, err
+	}
+	a := &Answer{Why: []string{}, Steps: []Step{}, Cautions: cautions, Hull: Hulls()[0], Verdict: "open"}
+	found := q.Hull == ""
+	for _, h := range Hulls() {
+		if h.ID == q.Hull {
+			a.Hull, found = h, true
+		}
+	}
+	if !found {
+		return nil, fault.New("hull", "skiff, planing, cruiser, tender or displacement")
+	}
+	ratio := q.Ratio.Float()
+	perRPM := q.PitchIN * 60 / InchesPerMile / ratio
+	if q.RPM > 0 {
+		kn := say.Round(q.RPM*perRPM, 3)
+		a.PropRPM, a.Theoretical = say.Round(q.RPM/ratio, 1), &kn
+		a.Formula = fmt.Sprintf("%s rpm ÷ %s × %s in × 60 ÷ 72913.4 = %s kn without slip", say.Trim(q.RPM, 0), q.Ratio.Short(3), say.Trim(q.PitchIN, 2), say.Trim(kn, 2))
+	}
+	switch {
+	case q.RPM == 0:
+		a.Sentence = "With the engine's rpm and the boat's speed at one steady moment, the slip follows."
+	case q.SpeedKN == 0:
+		a.Sentence = fmt.Sprintf("Without slip it would make %s kn; with the boat's speed the slip follows.", say.Trim(*a.Theoretical, 1))
+	default:
+		a.slip(&q)
+	}
+	slip := (a.Hull.Low + a.Hull.High) / 2
+	measured := a.Slip != nil && *a.Slip >= 0 && *a.Slip <= 60
+	if measured {
+		slip = *a.Slip
+	}
+	if q.WantKN > 0 {
+		v := say.Round(q.WantKN/(perRPM*(1-slip/100)), 0)
+		a.WantRPM = &v
+		from := "the usual slip of such a hull"
+		if measured {
+			from = "the measured slip"
+		}
+		a.WantText = fmt.Sprintf("%s kn want about %s rpm, with %s of %s %%.", say.Trim(q.WantKN, 1), say.Trim(v, 0), from, say.Trim(slip, 1))
+	}
+	a.fullThrottle(&q, ratio)
+	return a, nil
+}
+
+// slip judges what was measured.
+func (a *Answer) slip(q *Request) {
+	s := say.Round(100*(1 - q.SpeedKN / *a.Theoretical), 2)
+	a.Slip = &s
+	if q.SureKN > 0 || q.RPMSure > 0 {
+		v := say.Round(2*100*q.SpeedKN / *a.Theoretical * math.Hypot(q.SureKN/q.SpeedKN, q.RPMSure/q.RPM), 2)
+		a.Spread = &v
+	}
+	a.Formula += fmt.Sprintf("; slip = 1 − %s ÷ %s = %s %%", say.Trim(q.SpeedKN, 2), say.Trim(*a.Theoretical, 2), say.Trim(s, 1))
+	usual := fmt.Sprintf("%s to %s %% is typical of a %s", say.Trim(a.Hull.Low, 0), say.Trim(a.Hull.High, 0), a.Hull.Name)
+	switch {
+	case s < 0:
+		a.Verdict = "impossible"
+		a.Sentence = fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was entered isn't so.", say.Trim(s, 1))
+		a.Why = append(a.Why, "The ratio is another one: count the gearcase, or turn it in gear.", "The pitch is another one: it is read off the hub, and repaired blades differ.")
+		if q.Over != "water" {
+			a.Why = append(a.Why, "A following current: a satellite tells speed over ground. Run it both ways and take the mean.")
+		}
+		a.Why = append(a.Why, "The tachometer reads low: wrong pole setting.")
+	case s > 60:
+		a.Verdict = "impossible"
+		a.Sentence = fmt.Sprintf("A slip of %s %%: hardly anything is pushed. Something is wrong, or was entered wrong.", say.Trim(s, 1))
+		a.Why = append(a.Why, "The hub spins in its bushing: mark hub and blades, run, look.", "The ratio or the pitch is another one than entered.", "It draws air: mounted too high, or trimmed out too far.", "The tachometer reads high: wrong pole setting.")
+		if q.Over != "water" {
+			a.Why = append(a.Why, "Against a current: run it both ways and take the mean.")
+		}
+	case s < a.Hull.Low:
+		a.Verdict = "low"
+		a.Sentence = fmt.Sprintf("Slip %s %%, lower than usual: %s. Check pitch and ratio before it is believed.", say.Trim(s, 1), usual)
+	case s > a.Hull.High:
+		a.Verdict = "high"
+		a.Sentence = fmt.Sprintf("Slip %s %%, higher than usual: %s.", say.Trim(s, 1), usual)
+		a.Why = append(a.Why, "Heavy load, a foul bottom or too little diameter.", "Bent or worn blades; a bushing that begins to give.", "Trim or mounting height: it draws air.")
+	default:
+		a.Verdict = "good"
+		a.Sentence = fmt.Sprintf("Slip %s %%: as it should be, %s.", say.Trim(s, 1), usual)
+	}
+	if q.Over == "ground" && a.Verdict != "impossible" {
+		a.Why = append(a.Why, "The speed is over ground: a current of one knot is worth "+say.Trim(100 / *a.Theoretical, 1)+" % of slip. Run it both ways.")
+	}
+}
+
+// fullThrottle holds full throttle against the maker's band, and tries an inch
+// more and less, two inches, and another ratio.
+func (a *Answer) fullThrottle(q *Request, ratio float64) {
+	if q.FullRPM == 0 {
+		return
+	}
+	in := func(lo, hi float64) string {
+		switch {
+		case q.HighRPM == 0:
+			return ""
+		case hi < q.LowRPM:
+			return "below"
+		case lo > q.HighRPM:
+			return "above"
+		case lo >= q.LowRPM && hi <= q.HighRPM:
+			return "in"
+		}
+		return "partly"
+	}
+	switch in(q.FullRPM, q.FullRPM) {
+	case "below":
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, below the maker's %s to %s: the engine labors. Less pitch, or a shorter ratio (numerically higher).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+	case "above":
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, above the maker's %s to %s: it overspeeds. More pitch, or a taller ratio (numerically lower).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+	case "in":
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, within the maker's %s to %s.", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+	default:
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. With the maker's band it can be said whether the pitch is right.", say.Trim(q.FullRPM, 0))
+	}
+	add := func(what string, lo, hi, pitch, r float64) {
+		lo, hi = math.Max(0, say.Round(lo, 0)), math.Max(0, say.Round(hi, 0))
+		a.Steps = append(a.Steps, Step{What: what, Low: lo, High: hi, Fits: in(lo, hi), KN: say.Round((lo+hi)/2*pitch*60/InchesPerMile/r, 1)})
+	}
+	for _, d := range []float64{-2, -1, 1, 2} {
+		if q.PitchIN+d < 1 {
+			continue
+		}
+		word := "more"
+		if d < 0 {
+			word = "less"
+		}
+		inch := "inch"
+		if math.Abs(d) > 1 {
+			inch = "inches"
+		}
+		lo, hi := q.FullRPM-d*PerInchHigh, q.FullRPM-d*PerInchLow
+		add(fmt.Sprintf("%s %s %s pitch: %s in", say.Trim(math.Abs(d), 0), inch, word, say.Trim(q.PitchIN+d, 2)), math.Min(lo, hi), math.Max(lo, hi), q.PitchIN+d, ratio)
+	}
+	if !q.Other.IsZero() {
+		// Between what the rule of thumb for pitch comes to (about the root of
+		// the change) and a boat that keeps its speed (all of it).
+		k := q.Other.Float() / ratio
+		root, all := q.FullRPM*math.Sqrt(k), q.FullRPM*k
+		add("gearcase "+q.Other.Short(2), math.Min(root, all), math.Max(root, all), q.PitchIN, q.Other.Float())
+	}
+}
