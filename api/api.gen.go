@@ -17,9 +17,13 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/gearcase"
 	"zorvel/core/identify"
+	"zorvel/core/live"
+	"zorvel/core/propeller"
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
+	"zorvel/core/setup"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
 
@@ -137,23 +141,35 @@ func (e CatalogName) Valid() bool {
 
 // Defines values for DecisionKind.
 const (
+	DecisionKindBacklash    DecisionKind = "backlash"
 	DecisionKindCalibration DecisionKind = "calibration"
 	DecisionKindCheck       DecisionKind = "check"
 	DecisionKindEvent       DecisionKind = "event"
+	DecisionKindInspection  DecisionKind = "inspection"
+	DecisionKindPropeller   DecisionKind = "propeller"
 	DecisionKindRegear      DecisionKind = "regear"
+	DecisionKindShims       DecisionKind = "shims"
 	DecisionKindSpeedometer DecisionKind = "speedometer"
 )
 
 // Valid indicates whether the value is a known member of the DecisionKind enum.
 func (e DecisionKind) Valid() bool {
 	switch e {
+	case DecisionKindBacklash:
+		return true
 	case DecisionKindCalibration:
 		return true
 	case DecisionKindCheck:
 		return true
 	case DecisionKindEvent:
 		return true
+	case DecisionKindInspection:
+		return true
+	case DecisionKindPropeller:
+		return true
 	case DecisionKindRegear:
+		return true
+	case DecisionKindShims:
 		return true
 	case DecisionKindSpeedometer:
 		return true
@@ -203,13 +219,17 @@ func (e FittingWhat) Valid() bool {
 
 // Defines values for HistoryEntryWhat.
 const (
+	HistoryEntryWhatBacklash     HistoryEntryWhat = "backlash"
 	HistoryEntryWhatCalibration  HistoryEntryWhat = "calibration"
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatEvent        HistoryEntryWhat = "event"
 	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
+	HistoryEntryWhatInspection   HistoryEntryWhat = "inspection"
+	HistoryEntryWhatPropeller    HistoryEntryWhat = "propeller"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
+	HistoryEntryWhatShims        HistoryEntryWhat = "shims"
 	HistoryEntryWhatSpeedometer  HistoryEntryWhat = "speedometer"
 	HistoryEntryWhatStageAdded   HistoryEntryWhat = "stage_added"
 	HistoryEntryWhatStageRemoved HistoryEntryWhat = "stage_removed"
@@ -221,6 +241,8 @@ const (
 // Valid indicates whether the value is a known member of the HistoryEntryWhat enum.
 func (e HistoryEntryWhat) Valid() bool {
 	switch e {
+	case HistoryEntryWhatBacklash:
+		return true
 	case HistoryEntryWhatCalibration:
 		return true
 	case HistoryEntryWhatCheck:
@@ -231,9 +253,15 @@ func (e HistoryEntryWhat) Valid() bool {
 		return true
 	case HistoryEntryWhatFitting:
 		return true
+	case HistoryEntryWhatInspection:
+		return true
+	case HistoryEntryWhatPropeller:
+		return true
 	case HistoryEntryWhatReading:
 		return true
 	case HistoryEntryWhatRegear:
+		return true
+	case HistoryEntryWhatShims:
 		return true
 	case HistoryEntryWhatSpeedometer:
 		return true
@@ -272,20 +300,32 @@ func (e IdentifyRequestPrior) Valid() bool {
 
 // Defines values for NewDecisionKind.
 const (
+	NewDecisionKindBacklash    NewDecisionKind = "backlash"
 	NewDecisionKindCheck       NewDecisionKind = "check"
 	NewDecisionKindEvent       NewDecisionKind = "event"
+	NewDecisionKindInspection  NewDecisionKind = "inspection"
+	NewDecisionKindPropeller   NewDecisionKind = "propeller"
 	NewDecisionKindRegear      NewDecisionKind = "regear"
+	NewDecisionKindShims       NewDecisionKind = "shims"
 	NewDecisionKindSpeedometer NewDecisionKind = "speedometer"
 )
 
 // Valid indicates whether the value is a known member of the NewDecisionKind enum.
 func (e NewDecisionKind) Valid() bool {
 	switch e {
+	case NewDecisionKindBacklash:
+		return true
 	case NewDecisionKindCheck:
 		return true
 	case NewDecisionKindEvent:
 		return true
+	case NewDecisionKindInspection:
+		return true
+	case NewDecisionKindPropeller:
+		return true
 	case NewDecisionKindRegear:
+		return true
+	case NewDecisionKindShims:
 		return true
 	case NewDecisionKindSpeedometer:
 		return true
@@ -935,6 +975,53 @@ type Gate = identify.Gate
 // GearRow defines model for GearRow.
 type GearRow = driveline.GearRow
 
+// GearcaseAnswer defines model for GearcaseAnswer.
+type GearcaseAnswer = gearcase.Answer
+
+// GearcaseAssembly defines model for GearcaseAssembly.
+type GearcaseAssembly = gearcase.Assembly
+
+// GearcaseBacklash defines model for GearcaseBacklash.
+type GearcaseBacklash = gearcase.Backlash
+
+// GearcaseFinding defines model for GearcaseFinding.
+type GearcaseFinding struct {
+	Find string `json:"find"`
+	Id   string `json:"id"`
+}
+
+// GearcaseGear defines model for GearcaseGear.
+type GearcaseGear = gearcase.Gear
+
+// GearcaseLeak defines model for GearcaseLeak.
+type GearcaseLeak = gearcase.Leak
+
+// GearcaseLook defines model for GearcaseLook.
+type GearcaseLook = gearcase.Look
+
+// GearcaseLooks defines model for GearcaseLooks.
+type GearcaseLooks struct {
+	Looks []GearcaseLook `json:"looks"`
+
+	// Water seals, most chance per minute first
+	Water []GearcaseLeak `json:"water"`
+}
+
+// GearcaseMeasured defines model for GearcaseMeasured.
+type GearcaseMeasured = gearcase.Measured
+
+// GearcasePlace defines model for GearcasePlace.
+type GearcasePlace = gearcase.Place
+
+// GearcaseRequest defines model for GearcaseRequest.
+type GearcaseRequest = gearcase.Request
+
+// GearcaseSize defines model for GearcaseSize.
+type GearcaseSize = gearcase.Size
+
+// GearcaseVerdict defines model for GearcaseVerdict.
+type GearcaseVerdict = gearcase.Verdict
+
 // Goal defines model for Goal.
 type Goal = identify.Goal
 
@@ -981,6 +1068,21 @@ type IdentifyRequest struct {
 
 // IdentifyRequestPrior what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
 type IdentifyRequestPrior string
+
+// Instruments defines model for Instruments.
+type Instruments struct {
+	Address *string `json:"address,omitempty"`
+
+	// Age seconds since a figure came
+	Age        *float64     `json:"age,omitempty"`
+	Configured bool         `json:"configured"`
+	Connected  bool         `json:"connected"`
+	Count      *LiveCount   `json:"count,omitempty"`
+	Now        *LiveSample  `json:"now,omitempty"`
+	Samples    []LiveSample `json:"samples"`
+	Steady     *LiveSteady  `json:"steady,omitempty"`
+	Trouble    *string      `json:"trouble,omitempty"`
+}
 
 // Interval defines model for Interval.
 type Interval = identify.Interval
@@ -1056,6 +1158,18 @@ type LabelChance = identify.LabelChance
 // Layout defines model for Layout.
 type Layout = driveline.Layout
 
+// LiveCount defines model for LiveCount.
+type LiveCount = live.Count
+
+// LiveRecorded defines model for LiveRecorded.
+type LiveRecorded = live.Recorded
+
+// LiveSample defines model for LiveSample.
+type LiveSample = live.Sample
+
+// LiveSteady defines model for LiveSteady.
+type LiveSteady = live.Steady
+
 // Member defines model for Member.
 type Member = identify.Member
 
@@ -1094,18 +1208,22 @@ type NewCatalogRow struct {
 
 // NewDecision the question is answered again by the server, and kept with everything it was based on
 type NewDecision struct {
+	Backlash    *GearcaseBacklash   `json:"backlash,omitempty"`
 	ChangeGears *ChangeGearsRequest `json:"change_gears,omitempty"`
 
 	// Currency sign or letters to print beside money
-	Currency *Currency         `json:"currency,omitempty"`
-	Drive    *int              `json:"drive,omitempty"`
-	Driven   *int              `json:"driven,omitempty"`
-	Event    *ChangeGearsEvent `json:"event,omitempty"`
-	Kind     NewDecisionKind   `json:"kind"`
-	Note     *string           `json:"note,omitempty"`
+	Currency   *Currency          `json:"currency,omitempty"`
+	Drive      *int               `json:"drive,omitempty"`
+	Driven     *int               `json:"driven,omitempty"`
+	Event      *ChangeGearsEvent  `json:"event,omitempty"`
+	Inspection *[]GearcaseFinding `json:"inspection,omitempty"`
+	Kind       NewDecisionKind    `json:"kind"`
+	Note       *string            `json:"note,omitempty"`
+	Propeller  *PropRequest       `json:"propeller,omitempty"`
 
 	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
-	Regear *RegearRequest `json:"regear,omitempty"`
+	Regear *RegearRequest   `json:"regear,omitempty"`
+	Shims  *GearcaseRequest `json:"shims,omitempty"`
 
 	// Speedometer The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.
 	Speedometer *SpeedoRequest `json:"speedometer,omitempty"`
@@ -1323,6 +1441,18 @@ type ProgrammerState struct {
 	Trouble   *string  `json:"trouble,omitempty"`
 }
 
+// PropAnswer defines model for PropAnswer.
+type PropAnswer = propeller.Answer
+
+// PropHull defines model for PropHull.
+type PropHull = propeller.Hull
+
+// PropRequest defines model for PropRequest.
+type PropRequest = propeller.Request
+
+// PropStep defines model for PropStep.
+type PropStep = propeller.Step
+
 // Ratio defines model for Ratio.
 type Ratio = ratio.Ratio
 
@@ -1331,6 +1461,11 @@ type RatioSource = driveline.Source
 
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
 type Reading = identify.Reading
+
+// RecordedText defines model for RecordedText.
+type RecordedText struct {
+	Text string `json:"text"`
+}
 
 // RegearAdvice defines model for RegearAdvice.
 type RegearAdvice = regear.Advice
@@ -1477,6 +1612,15 @@ type Session struct {
 	NeedsOwner bool    `json:"needs_owner"`
 	Person     *Person `json:"person,omitempty"`
 }
+
+// SetupMesh defines model for SetupMesh.
+type SetupMesh = setup.Mesh
+
+// SetupShim defines model for SetupShim.
+type SetupShim = setup.Shim
+
+// SetupStack defines model for SetupStack.
+type SetupStack = setup.Stack
 
 // Shaft defines model for Shaft.
 type Shaft = identify.Shaft
@@ -1887,14 +2031,26 @@ type DrivelineJSONRequestBody = DrivelineRequest
 // EchoWordsJSONRequestBody defines body for EchoWords for application/json ContentType.
 type EchoWordsJSONRequestBody = EchoRequest
 
+// JudgeBacklashJSONRequestBody defines body for JudgeBacklash for application/json ContentType.
+type JudgeBacklashJSONRequestBody = GearcaseBacklash
+
 // IdentifyJSONRequestBody defines body for Identify for application/json ContentType.
 type IdentifyJSONRequestBody = IdentifyRequest
+
+// PropellerJSONRequestBody defines body for Propeller for application/json ContentType.
+type PropellerJSONRequestBody = PropRequest
+
+// RecordedInstrumentsJSONRequestBody defines body for RecordedInstruments for application/json ContentType.
+type RecordedInstrumentsJSONRequestBody = RecordedText
 
 // RegearJSONRequestBody defines body for Regear for application/json ContentType.
 type RegearJSONRequestBody = RegearRequest
 
 // RegearSheetJSONRequestBody defines body for RegearSheet for application/json ContentType.
 type RegearSheetJSONRequestBody = EstimateSheet
+
+// ShimsJSONRequestBody defines body for Shims for application/json ContentType.
+type ShimsJSONRequestBody = GearcaseRequest
 
 // SpeedometerJSONRequestBody defines body for Speedometer for application/json ContentType.
 type SpeedometerJSONRequestBody = SpeedoRequest
@@ -1979,6 +2135,12 @@ type ServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx *echo.Context) error
+	// JudgeBacklash Backlash of a gearcase after assembly: good, or which shim comes next
+	// (POST /calc/gearcase)
+	JudgeBacklash(ctx *echo.Context) error
+	// GearcaseLooks What to look at, in order of disassembly; and which seal lets water in
+	// (GET /calc/gearcase/looks)
+	GearcaseLooks(ctx *echo.Context) error
 	// Identify Readings in, verdict out; nothing is stored
 	// (POST /calc/identify)
 	Identify(ctx *echo.Context) error
@@ -1988,12 +2150,21 @@ type ServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx *echo.Context) error
+	// Propeller Speed, slip, pitch and ratio of a boat
+	// (POST /calc/propeller)
+	Propeller(ctx *echo.Context) error
+	// RecordedInstruments A recorded file of NMEA 0183 sentences, and the steady run in it
+	// (POST /calc/propeller/recorded)
+	RecordedInstruments(ctx *echo.Context) error
 	// Regear What other tires change, and which ring and pinion to fit. Nothing is stored
 	// (POST /calc/regear)
 	Regear(ctx *echo.Context) error
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx *echo.Context) error
+	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
+	// (POST /calc/shims)
+	Shims(ctx *echo.Context) error
 	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
 	// (POST /calc/speedometer)
 	Speedometer(ctx *echo.Context) error
@@ -2039,6 +2210,9 @@ type ServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx *echo.Context, id Id) error
+	// GetInstruments The boat's instruments as they stand, and the last two minutes
+	// (GET /instruments)
+	GetInstruments(ctx *echo.Context) error
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx *echo.Context) error
@@ -2175,6 +2349,24 @@ func (w *ServerInterfaceWrapper) EchoWords(ctx *echo.Context) error {
 	return err
 }
 
+// JudgeBacklash converts echo context to params.
+func (w *ServerInterfaceWrapper) JudgeBacklash(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.JudgeBacklash(ctx)
+	return err
+}
+
+// GearcaseLooks converts echo context to params.
+func (w *ServerInterfaceWrapper) GearcaseLooks(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GearcaseLooks(ctx)
+	return err
+}
+
 // Identify converts echo context to params.
 func (w *ServerInterfaceWrapper) Identify(ctx *echo.Context) error {
 	var err error
@@ -2202,6 +2394,24 @@ func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
 	return err
 }
 
+// Propeller converts echo context to params.
+func (w *ServerInterfaceWrapper) Propeller(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Propeller(ctx)
+	return err
+}
+
+// RecordedInstruments converts echo context to params.
+func (w *ServerInterfaceWrapper) RecordedInstruments(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RecordedInstruments(ctx)
+	return err
+}
+
 // Regear converts echo context to params.
 func (w *ServerInterfaceWrapper) Regear(ctx *echo.Context) error {
 	var err error
@@ -2217,6 +2427,15 @@ func (w *ServerInterfaceWrapper) RegearSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RegearSheet(ctx)
+	return err
+}
+
+// Shims converts echo context to params.
+func (w *ServerInterfaceWrapper) Shims(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Shims(ctx)
 	return err
 }
 
@@ -2454,6 +2673,15 @@ func (w *ServerInterfaceWrapper) GetDecisionSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetDecisionSheet(ctx, id)
+	return err
+}
+
+// GetInstruments converts echo context to params.
+func (w *ServerInterfaceWrapper) GetInstruments(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetInstruments(ctx)
 	return err
 }
 
@@ -2929,6 +3157,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
 	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
+	router.POST(options.BaseURL+"/calc/shims", wrapper.Shims, options.OperationMiddlewares["shims"]...)
+	router.POST(options.BaseURL+"/calc/gearcase", wrapper.JudgeBacklash, options.OperationMiddlewares["judgeBacklash"]...)
+	router.GET(options.BaseURL+"/calc/gearcase/looks", wrapper.GearcaseLooks, options.OperationMiddlewares["gearcaseLooks"]...)
 	router.POST(options.BaseURL+"/calc/identify", wrapper.Identify, options.OperationMiddlewares["identify"]...)
 	router.POST(options.BaseURL+"/calc/echo", wrapper.EchoWords, options.OperationMiddlewares["echoWords"]...)
 	router.GET(options.BaseURL+"/calc/knowledge", wrapper.GetKnowledge, options.OperationMiddlewares["getKnowledge"]...)
@@ -2943,6 +3174,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.POST(options.BaseURL+"/calc/propeller", wrapper.Propeller, options.OperationMiddlewares["propeller"]...)
+	router.POST(options.BaseURL+"/calc/propeller/recorded", wrapper.RecordedInstruments, options.OperationMiddlewares["recordedInstruments"]...)
+	router.GET(options.BaseURL+"/instruments", wrapper.GetInstruments, options.OperationMiddlewares["getInstruments"]...)
 	router.GET(options.BaseURL+"/units/:id/decisions", wrapper.ListDecisions, options.OperationMiddlewares["listDecisions"]...)
 	router.POST(options.BaseURL+"/units/:id/decisions", wrapper.Decide, options.OperationMiddlewares["decide"]...)
 	router.GET(options.BaseURL+"/decisions/:id", wrapper.GetDecision, options.OperationMiddlewares["getDecision"]...)
@@ -3122,6 +3356,83 @@ func (response EchoWordsdefaultApplicationProblemPlusJSONResponse) VisitEchoWord
 	return err
 }
 
+type JudgeBacklashRequestObject struct {
+	Body *JudgeBacklashJSONRequestBody
+}
+
+type JudgeBacklashResponseObject interface {
+	VisitJudgeBacklashResponse(w http.ResponseWriter) error
+}
+
+type JudgeBacklash200JSONResponse GearcaseVerdict
+
+func (response JudgeBacklash200JSONResponse) VisitJudgeBacklashResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JudgeBacklashdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JudgeBacklashdefaultApplicationProblemPlusJSONResponse) VisitJudgeBacklashResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GearcaseLooksRequestObject struct {
+}
+
+type GearcaseLooksResponseObject interface {
+	VisitGearcaseLooksResponse(w http.ResponseWriter) error
+}
+
+type GearcaseLooks200JSONResponse GearcaseLooks
+
+func (response GearcaseLooks200JSONResponse) VisitGearcaseLooksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GearcaseLooksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GearcaseLooksdefaultApplicationProblemPlusJSONResponse) VisitGearcaseLooksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type IdentifyRequestObject struct {
 	Body *IdentifyJSONRequestBody
 }
@@ -3237,6 +3548,84 @@ func (response ListLayoutsdefaultApplicationProblemPlusJSONResponse) VisitListLa
 	return err
 }
 
+type PropellerRequestObject struct {
+	Body *PropellerJSONRequestBody
+}
+
+type PropellerResponseObject interface {
+	VisitPropellerResponse(w http.ResponseWriter) error
+}
+
+type Propeller200JSONResponse PropAnswer
+
+func (response Propeller200JSONResponse) VisitPropellerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PropellerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PropellerdefaultApplicationProblemPlusJSONResponse) VisitPropellerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordedInstrumentsRequestObject struct {
+	Body *RecordedInstrumentsJSONRequestBody
+}
+
+type RecordedInstrumentsResponseObject interface {
+	VisitRecordedInstrumentsResponse(w http.ResponseWriter) error
+}
+
+type RecordedInstruments200JSONResponse LiveRecorded
+
+func (response RecordedInstruments200JSONResponse) VisitRecordedInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RecordedInstrumentsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RecordedInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitRecordedInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RegearRequestObject struct {
 	Body *RegearJSONRequestBody
 }
@@ -3310,6 +3699,45 @@ type RegearSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response RegearSheetdefaultApplicationProblemPlusJSONResponse) VisitRegearSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShimsRequestObject struct {
+	Body *ShimsJSONRequestBody
+}
+
+type ShimsResponseObject interface {
+	VisitShimsResponse(w http.ResponseWriter) error
+}
+
+type Shims200JSONResponse GearcaseAnswer
+
+func (response Shims200JSONResponse) VisitShimsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShimsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShimsdefaultApplicationProblemPlusJSONResponse) VisitShimsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3906,6 +4334,44 @@ type GetDecisionSheetdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetDecisionSheetdefaultApplicationProblemPlusJSONResponse) VisitGetDecisionSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInstrumentsRequestObject struct {
+}
+
+type GetInstrumentsResponseObject interface {
+	VisitGetInstrumentsResponse(w http.ResponseWriter) error
+}
+
+type GetInstruments200JSONResponse Instruments
+
+func (response GetInstruments200JSONResponse) VisitGetInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInstrumentsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitGetInstrumentsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5131,6 +5597,12 @@ type StrictServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx context.Context, request EchoWordsRequestObject) (EchoWordsResponseObject, error)
+	// JudgeBacklash Backlash of a gearcase after assembly: good, or which shim comes next
+	// (POST /calc/gearcase)
+	JudgeBacklash(ctx context.Context, request JudgeBacklashRequestObject) (JudgeBacklashResponseObject, error)
+	// GearcaseLooks What to look at, in order of disassembly; and which seal lets water in
+	// (GET /calc/gearcase/looks)
+	GearcaseLooks(ctx context.Context, request GearcaseLooksRequestObject) (GearcaseLooksResponseObject, error)
 	// Identify Readings in, verdict out; nothing is stored
 	// (POST /calc/identify)
 	Identify(ctx context.Context, request IdentifyRequestObject) (IdentifyResponseObject, error)
@@ -5140,12 +5612,21 @@ type StrictServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
+	// Propeller Speed, slip, pitch and ratio of a boat
+	// (POST /calc/propeller)
+	Propeller(ctx context.Context, request PropellerRequestObject) (PropellerResponseObject, error)
+	// RecordedInstruments A recorded file of NMEA 0183 sentences, and the steady run in it
+	// (POST /calc/propeller/recorded)
+	RecordedInstruments(ctx context.Context, request RecordedInstrumentsRequestObject) (RecordedInstrumentsResponseObject, error)
 	// Regear What other tires change, and which ring and pinion to fit. Nothing is stored
 	// (POST /calc/regear)
 	Regear(ctx context.Context, request RegearRequestObject) (RegearResponseObject, error)
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx context.Context, request RegearSheetRequestObject) (RegearSheetResponseObject, error)
+	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
+	// (POST /calc/shims)
+	Shims(ctx context.Context, request ShimsRequestObject) (ShimsResponseObject, error)
 	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
 	// (POST /calc/speedometer)
 	Speedometer(ctx context.Context, request SpeedometerRequestObject) (SpeedometerResponseObject, error)
@@ -5191,6 +5672,9 @@ type StrictServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx context.Context, request GetDecisionSheetRequestObject) (GetDecisionSheetResponseObject, error)
+	// GetInstruments The boat's instruments as they stand, and the last two minutes
+	// (GET /instruments)
+	GetInstruments(ctx context.Context, request GetInstrumentsRequestObject) (GetInstrumentsResponseObject, error)
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx context.Context, request CreateOwnerRequestObject) (CreateOwnerResponseObject, error)
@@ -5482,6 +5966,75 @@ func (sh *strictHandler) EchoWords(ctx *echo.Context) error {
 	return nil
 }
 
+// JudgeBacklash operation middleware
+func (sh *strictHandler) JudgeBacklash(ctx *echo.Context) error {
+	var request JudgeBacklashRequestObject
+
+	var body JudgeBacklashJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JudgeBacklash(ctx.Request().Context(), request.(JudgeBacklashRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JudgeBacklash")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JudgeBacklashResponseObject); ok {
+		return validResponse.VisitJudgeBacklashResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GearcaseLooks operation middleware
+func (sh *strictHandler) GearcaseLooks(ctx *echo.Context) error {
+	var request GearcaseLooksRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GearcaseLooks(ctx.Request().Context(), request.(GearcaseLooksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GearcaseLooks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GearcaseLooksResponseObject); ok {
+		return validResponse.VisitGearcaseLooksResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Identify operation middleware
 func (sh *strictHandler) Identify(ctx *echo.Context) error {
 	var request IdentifyRequestObject
@@ -5574,6 +6127,98 @@ func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
 	return nil
 }
 
+// Propeller operation middleware
+func (sh *strictHandler) Propeller(ctx *echo.Context) error {
+	var request PropellerRequestObject
+
+	var body PropellerJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Propeller(ctx.Request().Context(), request.(PropellerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Propeller")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PropellerResponseObject); ok {
+		return validResponse.VisitPropellerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RecordedInstruments operation middleware
+func (sh *strictHandler) RecordedInstruments(ctx *echo.Context) error {
+	var request RecordedInstrumentsRequestObject
+
+	var body RecordedInstrumentsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RecordedInstruments(ctx.Request().Context(), request.(RecordedInstrumentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RecordedInstruments")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RecordedInstrumentsResponseObject); ok {
+		return validResponse.VisitRecordedInstrumentsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Regear operation middleware
 func (sh *strictHandler) Regear(ctx *echo.Context) error {
 	var request RegearRequestObject
@@ -5660,6 +6305,52 @@ func (sh *strictHandler) RegearSheet(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(RegearSheetResponseObject); ok {
 		return validResponse.VisitRegearSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Shims operation middleware
+func (sh *strictHandler) Shims(ctx *echo.Context) error {
+	var request ShimsRequestObject
+
+	var body ShimsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Shims(ctx.Request().Context(), request.(ShimsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Shims")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ShimsResponseObject); ok {
+		return validResponse.VisitShimsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6168,6 +6859,29 @@ func (sh *strictHandler) GetDecisionSheet(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(GetDecisionSheetResponseObject); ok {
 		return validResponse.VisitGetDecisionSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetInstruments operation middleware
+func (sh *strictHandler) GetInstruments(ctx *echo.Context) error {
+	var request GetInstrumentsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInstruments(ctx.Request().Context(), request.(GetInstrumentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInstruments")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetInstrumentsResponseObject); ok {
+		return validResponse.VisitGetInstrumentsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -13,8 +13,10 @@ import (
 	"zorvel/core/changegear"
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
+	"zorvel/core/gearcase"
 	"zorvel/core/identify"
 	"zorvel/core/regear"
+	"zorvel/core/setup"
 	"zorvel/core/speedo"
 )
 
@@ -40,6 +42,11 @@ var roots = map[string]any{
 	"ChangeGearsRunRequest": api.ChangeGearsRunRequest{},
 	"ChangeGearsAnswer":     api.ChangeGearsAnswer{},
 	"ChangeGearsRun":        api.ChangeGearsRun{},
+	"GearcaseAnswer":        api.GearcaseAnswer{},
+	"GearcaseVerdict":       api.GearcaseVerdict{},
+	"GearcaseLooks":         api.GearcaseLooks{},
+	"PropAnswer":            api.PropAnswer{},
+	"LiveRecorded":          api.LiveRecorded{},
 	"NewDecision":           api.NewDecision{},
 	"ChangeGearsLogged":     api.ChangeGearsLogged{},
 }
@@ -171,6 +178,8 @@ func TestOneLimitPerThing(t *testing.T) {
 		"SpeedoMechanical.speeds_kmh": speedo.MaxSpeeds, "SpeedoMechanical.drives": speedo.MaxGears, "SpeedoMechanical.driven": speedo.MaxGears,
 		"SpeedoMechanical.housings": speedo.MaxGears, "SpeedoMechanical.adapters": speedo.MaxGears,
 		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
+		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
+		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"zorvel/internal/demo"
+	"zorvel/internal/instruments"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
 	"zorvel/internal/server"
@@ -39,7 +40,7 @@ func env(name, fallback string) string {
 }
 
 func serveCommand() *cobra.Command {
-	var dsn, addr, level, device string
+	var dsn, addr, level, device, boat string
 	var secure bool
 	var rate float64
 	var proxies, hosts []string
@@ -55,7 +56,7 @@ func serveCommand() *cobra.Command {
 			if dsn == "" {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
-			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, AnonymousRate: rate, Hosts: hosts}
+			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, Instruments: boat, AnonymousRate: rate, Hosts: hosts}
 			for _, p := range proxies {
 				_, n, err := net.ParseCIDR(p)
 				if err != nil {
@@ -71,6 +72,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
+	c.Flags().StringVar(&boat, "instruments", env("ZORVEL_INSTRUMENTS", ""), "a boat's instruments, NMEA 0183 over TCP, as host:port (ZORVEL_INSTRUMENTS)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
 	c.Flags().StringSliceVar(&hosts, "host", words(env("ZORVEL_HOST", "")), "names that the server answers to, for example gears.example.net; requests for others are refused (ZORVEL_HOST)")
@@ -165,8 +167,13 @@ func demoCommand() *cobra.Command {
 				return fmt.Errorf("starting the simulated programmer: %w", err)
 			}
 			defer func() { _ = standIn.Close() }()
+			boat, err := instruments.Start("127.0.0.1:0", instruments.Skiff())
+			if err != nil {
+				return fmt.Errorf("starting the simulated instruments: %w", err)
+			}
+			defer func() { _ = boat.Close() }()
 			name := "zorvel"
-			cfg := server.Config{Log: log, Programmer: standIn.Addr()}
+			cfg := server.Config{Log: log, Programmer: standIn.Addr(), Instruments: boat.Addr()}
 			var prepare func(*store.Store, *server.Server) error
 			if empty {
 				name = "zorvel_empty"
@@ -237,6 +244,26 @@ func programmerCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:7031", "address to listen on")
 	c.Flags().Float64Var(&pulses, "pulses", 16000, "calibration that it begins with, pulses per km")
+	return c
+}
+
+func instrumentsCommand() *cobra.Command {
+	var addr string
+	c := &cobra.Command{
+		Use:   "instruments",
+		Short: "Run the simulated instruments of a boat by themselves (NMEA 0183 over TCP)",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			s, err := instruments.Start(addr, instruments.Skiff())
+			if err != nil {
+				return err
+			}
+			fmt.Printf("Simulated instruments at %s. Ctrl-C stops them.\n", s.Addr())
+			<-c.Context().Done()
+			return s.Close()
+		},
+	}
+	c.Flags().StringVar(&addr, "addr", "127.0.0.1:10110", "address to listen on")
 	return c
 }
 

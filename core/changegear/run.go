@@ -123,7 +123,7 @@ func (out *Run) read(f RunFile) ([]sample, error) {
 		return nil, err
 	}
 	perTime := map[string]float64{"s": 1, "ms": 0.001}[out.Columns.TimeUnit]
-	perSpeed := map[string]float64{"km/h": 1, "mph": 1.609344, "m/s": 3.6, "kn": 1.852}[out.Columns.SpeedUnit]
+	perSpeed := map[string]float64{"km/h": 1, "mph": say.KMPerMile, "m/s": 3.6, "kn": 1.852}[out.Columns.SpeedUnit]
 	var list []sample
 	var unread, back, again, odd int
 	for {

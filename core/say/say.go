@@ -33,10 +33,13 @@ func Signed(f float64, places int) string {
 	return s
 }
 
+// KMPerMile is kilometers in a mile (international yard and pound, 1959).
+const KMPerMile = 1.609344
+
 // SpeedIn is a speed in the unit that is asked for: mph, or else km/h.
 func SpeedIn(kmh float64, unit string) float64 {
 	if unit == "mph" {
-		return kmh / 1.609344
+		return kmh / KMPerMile
 	}
 	return kmh
 }

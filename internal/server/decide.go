@@ -63,6 +63,10 @@ var recordKinds = map[string]recordKind{
 	"check":       {answer: (*Server).decideSpeedo},
 	"calibration": {},
 	"event":       {answer: (*Server).decideEvent},
+	"shims":       {answer: (*Server).decideShims},
+	"backlash":    {answer: (*Server).decideBacklash},
+	"inspection":  {answer: (*Server).decideInspection},
+	"propeller":   {answer: (*Server).decidePropeller},
 }
 
 // Decide answers the question once more and keeps it with its answer.

@@ -16,6 +16,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"zorvel/api"
+	"zorvel/internal/instruments"
 	"zorvel/internal/programmer"
 	"zorvel/internal/store"
 )
@@ -34,6 +35,8 @@ type Config struct {
 	DemoAccounts  []DemoAccount
 	// Programmer is the address of a calibration programmer; none if empty.
 	Programmer string
+	// Instruments is the address of a boat's instruments; none if empty.
+	Instruments string
 	// AnonymousRate is how many calculations a second one address may ask for
 	// without an account; zero is no bound.
 	AnonymousRate float64
@@ -56,18 +59,19 @@ var usual = Patience{Header: 10 * time.Second, Request: 2 * time.Minute, Answer:
 
 // Server answers HTTP requests.
 type Server struct {
-	store    *store.Store
-	log      *slog.Logger
-	sessions *scs.SessionManager
-	mysql    *mysqlstore.MySQLStore
-	demo     []DemoAccount
-	knowing  *knowing
-	hashing  chan struct{}
-	writing  chan struct{} // to the device
-	watch    *watch
-	device   *programmer.Client
-	patience Patience
-	echo     *echo.Echo
+	store       *store.Store
+	log         *slog.Logger
+	sessions    *scs.SessionManager
+	mysql       *mysqlstore.MySQLStore
+	demo        []DemoAccount
+	knowing     *knowing
+	hashing     chan struct{}
+	writing     chan struct{} // to the device
+	watch       *watch
+	device      *programmer.Client
+	instruments *instruments.Client
+	patience    Patience
+	echo        *echo.Echo
 }
 
 var _ api.StrictServerInterface = (*Server)(nil)
@@ -80,6 +84,9 @@ func New(cfg Config) (*Server, error) {
 	}
 	if cfg.Programmer != "" {
 		s.device = &programmer.Client{Addr: cfg.Programmer}
+	}
+	if cfg.Instruments != "" {
+		s.instruments = &instruments.Client{Addr: cfg.Instruments}
 	}
 	s.mysql = mysqlstore.New(cfg.Store.DB)
 	s.sessions = scs.New()
@@ -145,6 +152,7 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	defer s.mysql.StopCleanup()
 	go s.knowing.warm()
 	go s.watchDatabase(ctx)
+	s.FollowInstruments(ctx)
 	sc := echo.StartConfig{
 		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
@@ -155,6 +163,14 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	}
 	sc.ListenerAddrFunc = func(a net.Addr) { ready(a.String()) }
 	return sc.Start(ctx, s.echo)
+}
+
+// FollowInstruments reads the boat's instruments, where there are some, until
+// ctx is done; Serve does it by itself.
+func (s *Server) FollowInstruments(ctx context.Context) {
+	if s.instruments != nil {
+		go s.instruments.Run(ctx)
+	}
 }
 
 func (s *Server) readyz(c *echo.Context) error {

@@ -16,6 +16,7 @@ import (
 
 	"zorvel/core/driveline"
 	"zorvel/internal/demo"
+	"zorvel/internal/instruments"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
 	"zorvel/internal/server"
@@ -149,6 +150,18 @@ func ServerWithDevice(t testing.TB) (*httptest.Server, *programmer.StandIn, *sto
 	return hs, device, st
 }
 
+// ServerWithInstruments serves the demo shop with a boat's simulated instruments.
+func ServerWithInstruments(t testing.TB, boat instruments.Boat) (*httptest.Server, *instruments.StandIn) {
+	t.Helper()
+	s, err := instruments.Start("127.0.0.1:0", boat)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	hs, _ := serve(t, true, func(c *server.Config) { c.Instruments = s.Addr() })
+	return hs, s
+}
+
 // ServerWith serves an empty shop, set up as given.
 func ServerWith(t testing.TB, set func(*server.Config)) *httptest.Server {
 	t.Helper()
@@ -175,6 +188,7 @@ func serve(t testing.TB, withDemo bool, set func(*server.Config)) (*httptest.Ser
 	if err != nil {
 		t.Fatal(err)
 	}
+	srv.FollowInstruments(t.Context())
 	if withDemo {
 		if err := demo.Load(t.Context(), st, srv); err != nil {
 			t.Fatal(err)

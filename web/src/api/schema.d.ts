@@ -313,6 +313,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/shims": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shim stacks of a gearcase by the stamp on its case and what lies in the box */
+        post: operations["shims"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/gearcase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Backlash of a gearcase after assembly: good, or which shim comes next */
+        post: operations["judgeBacklash"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/gearcase/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to look at, in order of disassembly; and which seal lets water in */
+        get: operations["gearcaseLooks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/identify": {
         parameters: {
             query?: never;
@@ -503,6 +554,57 @@ export interface paths {
         options?: never;
         head?: never;
         patch: operations["changePerson"];
+        trace?: never;
+    };
+    "/calc/propeller": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Speed, slip, pitch and ratio of a boat */
+        post: operations["propeller"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/propeller/recorded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recorded file of NMEA 0183 sentences, and the steady run in it */
+        post: operations["recordedInstruments"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The boat's instruments as they stand, and the last two minutes */
+        get: operations["getInstruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/units/{id}/decisions": {
@@ -1902,6 +2004,159 @@ export interface components {
         PartsText: {
             text: string;
         };
+        GearcaseLooks: {
+            looks: components["schemas"]["GearcaseLook"][];
+            /** @description seals, most chance per minute first */
+            water: components["schemas"]["GearcaseLeak"][];
+        };
+        GearcaseFinding: {
+            id: string;
+            find: string;
+        };
+        GearcaseRequest: {
+            stamp: string;
+            unit?: string;
+            convention?: string;
+            places: components["schemas"]["GearcasePlace"][];
+            box?: string;
+            shims?: components["schemas"]["SetupShim"][];
+            most_pieces?: number;
+            sure?: boolean;
+        };
+        GearcasePlace: {
+            id: string;
+            name: string;
+            /** Format: double */
+            nominal_mm: number;
+            thicker: string;
+            /** Format: double */
+            tol_mm?: number;
+        };
+        SetupShim: {
+            /** Format: double */
+            mm: number;
+            count: number;
+        };
+        GearcaseBacklash: {
+            gear: string;
+            mesh: components["schemas"]["SetupMesh"];
+            thicker: string;
+            /** Format: double */
+            arm_mm?: number;
+            /** Format: double */
+            pitch_mm?: number;
+            /** Format: double */
+            low_mm: number;
+            /** Format: double */
+            high_mm: number;
+            /** Format: double */
+            repeat_mm?: number;
+            assemblies: components["schemas"]["GearcaseAssembly"][];
+            box?: string;
+            shims?: components["schemas"]["SetupShim"][];
+            most_pieces?: number;
+        };
+        SetupMesh: {
+            teeth: number;
+            mate: number;
+            /** Format: double */
+            pressure_deg?: number;
+            /** Format: double */
+            spiral_deg?: number;
+        };
+        GearcaseAssembly: {
+            /** Format: double */
+            shim_mm: number;
+            readings_mm: number[];
+        };
+        GearcaseAnswer: {
+            gears: components["schemas"]["GearcaseGear"][];
+            asks: string[];
+            box: components["schemas"]["GearcaseSize"][];
+            sentence: string;
+            notes: string[];
+            cautions: string[];
+        };
+        GearcaseGear: {
+            id: string;
+            name: string;
+            /** Format: double */
+            want_mm: number;
+            /** Format: double */
+            change_mm: number;
+            sentence: string;
+            formula: string;
+            stack?: components["schemas"]["SetupStack"];
+            text: string;
+        };
+        SetupStack: {
+            pieces: number[];
+            /** Format: double */
+            total_mm: number;
+            /** Format: double */
+            error_mm: number;
+            within: boolean;
+        };
+        GearcaseSize: {
+            /** Format: double */
+            mm: number;
+            count: number;
+            left: number;
+        };
+        GearcaseVerdict: {
+            measured: components["schemas"]["GearcaseMeasured"][];
+            done: boolean;
+            sentence: string;
+            /** Format: double */
+            next_mm?: number;
+            stack?: components["schemas"]["SetupStack"];
+            /** Format: double */
+            expected_mm?: number;
+            /** Format: double */
+            spread_mm?: number;
+            /** Format: double */
+            sensitivity: number;
+            /** Format: double */
+            law: number;
+            learned: boolean;
+            formula: string;
+            warnings: string[];
+            schools: string[];
+            cautions: string[];
+        };
+        GearcaseMeasured: {
+            /** Format: double */
+            shim_mm: number;
+            /** Format: double */
+            backlash_mm: number;
+            /** Format: double */
+            least_mm: number;
+            /** Format: double */
+            greatest_mm: number;
+            state: string;
+            text: string;
+        };
+        GearcaseLeak: {
+            id: string;
+            what: string;
+            how: string;
+            finds: string[];
+            seal?: boolean;
+            reach_minutes: number;
+            water_percent?: number;
+            why?: string;
+            order: string;
+        };
+        GearcaseLook: {
+            id: string;
+            what: string;
+            how: string;
+            finds: string[];
+            seal?: boolean;
+            reach_minutes: number;
+            water_percent?: number;
+            why?: string;
+        };
         /** @enum {string} */
         Kind: "ring_and_pinion" | "transfer_case" | "gearbox" | "planetary" | "two_stage" | "hub" | "gearcase" | "gear_pair" | "chain_pair";
         /** @enum {string} */
@@ -2342,6 +2597,127 @@ export interface components {
             role: components["schemas"]["Role"];
             password: string;
         };
+        RecordedText: {
+            text: string;
+        };
+        Instruments: {
+            configured: boolean;
+            address?: string;
+            connected: boolean;
+            trouble?: string;
+            /**
+             * Format: double
+             * @description seconds since a figure came
+             */
+            age?: number;
+            now?: components["schemas"]["LiveSample"];
+            count?: components["schemas"]["LiveCount"];
+            steady?: components["schemas"]["LiveSteady"];
+            samples: components["schemas"]["LiveSample"][];
+        };
+        PropRequest: {
+            ratio: components["schemas"]["Figure"];
+            /** Format: double */
+            pitch_in: number;
+            hull?: string;
+            /** Format: double */
+            rpm?: number;
+            /** Format: double */
+            rpm_sure?: number;
+            /** Format: double */
+            speed_kn?: number;
+            /** Format: double */
+            speed_sure_kn?: number;
+            over?: string;
+            /** Format: double */
+            full_rpm?: number;
+            /** Format: double */
+            band_low_rpm?: number;
+            /** Format: double */
+            band_high_rpm?: number;
+            /** Format: double */
+            want_kn?: number;
+            other_ratio?: components["schemas"]["Figure"];
+        };
+        PropAnswer: {
+            /** Format: double */
+            prop_rpm?: number;
+            /** Format: double */
+            theoretical_kn?: number;
+            /** Format: double */
+            slip_percent?: number;
+            /** Format: double */
+            slip_spread_percent?: number;
+            hull: components["schemas"]["PropHull"];
+            verdict: string;
+            sentence: string;
+            formula?: string;
+            why: string[];
+            /** Format: double */
+            want_rpm?: number;
+            want_text?: string;
+            full?: string;
+            steps: components["schemas"]["PropStep"][];
+            cautions: string[];
+        };
+        PropHull: {
+            id: string;
+            name: string;
+            /** Format: double */
+            low_percent: number;
+            /** Format: double */
+            high_percent: number;
+        };
+        PropStep: {
+            what: string;
+            /** Format: double */
+            low_rpm: number;
+            /** Format: double */
+            high_rpm: number;
+            fits: string;
+            /** Format: double */
+            kn: number;
+        };
+        LiveRecorded: {
+            count: components["schemas"]["LiveCount"];
+            /** Format: double */
+            seconds: number;
+            steady?: components["schemas"]["LiveSteady"];
+            samples: components["schemas"]["LiveSample"][];
+            text: string;
+        };
+        LiveCount: {
+            read: number;
+            other: number;
+            broken: number;
+            void: number;
+            talkers: number;
+        };
+        LiveSteady: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            rpm_sure: number;
+            /** Format: double */
+            speed_kn: number;
+            /** Format: double */
+            speed_sure_kn: number;
+            samples: number;
+        };
+        LiveSample: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            speed_kn: number;
+            has_rpm: boolean;
+            has_speed: boolean;
+        };
         /** @description the entry came with a document; its own names and dates are the document's */
         TakenIn: {
             by: string;
@@ -2349,7 +2725,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -2379,11 +2755,15 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check" | "event";
+            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
             change_gears?: components["schemas"]["ChangeGearsRequest"];
             event?: components["schemas"]["ChangeGearsEvent"];
+            shims?: components["schemas"]["GearcaseRequest"];
+            backlash?: components["schemas"]["GearcaseBacklash"];
+            inspection?: components["schemas"]["GearcaseFinding"][];
+            propeller?: components["schemas"]["PropRequest"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -3271,7 +3651,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -3915,6 +4295,77 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    shims: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearcaseRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearcaseAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    judgeBacklash: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearcaseBacklash"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearcaseVerdict"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    gearcaseLooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearcaseLooks"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     identify: {
         parameters: {
             query?: never;
@@ -4246,6 +4697,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    propeller: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PropRequest"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PropAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    recordedInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordedText"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveRecorded"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The stream */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instruments"];
                 };
             };
             default: components["responses"]["Problem"];
