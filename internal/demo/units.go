@@ -76,7 +76,8 @@ func units(now time.Time) []api.UnitDocument {
 			at("gearcase", "ratio").
 			read(sel, bench(10, eye(20, 0.8)), "turned only the engine's way").
 			read(ivar, text("stamp", "27-13"), "on the forward gear's hub").
-			driveline("outboard", nil, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
+			gearcaseSetUp(ivar).
+			driveline("outboard", func(d *driveline.Document) { part(d, "prop").Propeller.PitchIN = 11 }, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
 
 		// A start tooth counted twice.
 		unit(now, 9, "Ember", "car", "Hill-climb car. New set wanted before the autumn climb.").

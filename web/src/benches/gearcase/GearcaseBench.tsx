@@ -1,0 +1,49 @@
+import { Tabs } from "@mantine/core";
+import type { ReactNode } from "react";
+import { useKept } from "../../app/local";
+import { InspectPanel } from "./InspectPanel";
+import { type Form, noForm } from "./model";
+import { PlayPanel } from "./PlayPanel";
+import { ShimsPanel } from "./ShimsPanel";
+
+type Props = {
+  store: string;
+  title: ReactNode;
+  here?: ReactNode;
+  unit?: number;
+  teeth?: { gear?: number; pinion?: number };
+};
+
+/** From the stamp on the case to a backlash that is good, and what is looked at on the way. */
+export function GearcaseBench({ store, title, here, unit, teeth }: Props) {
+  const [kept, keep] = useKept<Form>(store, noForm);
+  const form = { ...noForm, ...kept };
+  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const [tab, setTab] = useKept<string>(`${store}.tab`, "shims");
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+        {here}
+      </div>
+      <main id="main" className="page wide">
+        <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
+          <Tabs.List className="no-print">
+            <Tabs.Tab value="shims">Shims by the stamp</Tabs.Tab>
+            <Tabs.Tab value="play">Backlash</Tabs.Tab>
+            <Tabs.Tab value="inspect">While it is apart</Tabs.Tab>
+          </Tabs.List>
+          <Tabs.Panel value="shims">
+            <ShimsPanel form={form} set={set} unit={unit} />
+          </Tabs.Panel>
+          <Tabs.Panel value="play">
+            <PlayPanel form={form} set={set} unit={unit} teeth={teeth} />
+          </Tabs.Panel>
+          <Tabs.Panel value="inspect">
+            <InspectPanel form={form} set={set} unit={unit} />
+          </Tabs.Panel>
+        </Tabs>
+      </main>
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+import { Button, NativeSelect } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { api, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useMaySave } from "../../app/session";
+import { useDecide } from "../useDecide";
+import classes from "./gearcase.module.css";
+import type { Form } from "./model";
+
+type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
+
+/** What to look at, in the order in which it comes apart; and where water may have come in. */
+export function InspectPanel({ form, set, unit }: Props) {
+  const maySave = useMaySave();
+  const looks = useQuery({
+    queryKey: key.looks(),
+    queryFn: () => take(api.GET("/calc/gearcase/looks")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const record = useDecide(unit, () => set({ finds: {} }));
+  const found = Object.entries(form.finds).filter(([, v]) => v);
+  if (!looks.data) return <p className="dim">{looks.error?.message ?? "Loading …"}</p>;
+  return (
+    <div className={classes.split}>
+      <section aria-label="What was found">
+        <div className="row">
+          <Button
+            disabled={!maySave || unit === undefined || found.length === 0}
+            loading={record.isPending}
+            onClick={() => record.mutate({ kind: "inspection", inspection: found.map(([id, find]) => ({ id, find })) })}
+          >
+            Record {found.length} findings
+          </Button>
+          {record.error && <span className="trouble">{record.error.message}</span>}
+          {unit === undefined && <span className="dim">Findings are kept with a unit.</span>}
+        </div>
+        <table className={`figures ${classes.looks}`}>
+          <tbody>
+            {looks.data.looks.map((l) => (
+              <tr key={l.id}>
+                <th scope="row">
+                  {l.what}
+                  {l.seal && <small> · a seal</small>}
+                </th>
+                <td className="dim">{l.how}</td>
+                <td>
+                  <NativeSelect
+                    aria-label={`Found: ${l.what}`}
+                    value={form.finds[l.id] ?? ""}
+                    onChange={(e) => set({ finds: { ...form.finds, [l.id]: e.currentTarget.value } })}
+                    data={[{ value: "", label: "not looked at" }, ...l.finds]}
+                  />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section aria-label="Water in the oil">
+        <h2>Water in the oil: look here first</h2>
+        <p className="dim">Most chance for the least work; typical shares, until your own repairs say otherwise.</p>
+        <ol className={classes.water}>
+          {looks.data.water.map((w) => (
+            <li key={w.id}>
+              <b>{w.what}</b> · {w.water_percent} of 100 · {w.reach_minutes} min to reach · {w.order}
+              <small>{w.why}</small>
+            </li>
+          ))}
+        </ol>
+        <p>Pressure and vacuum are held before it is filled; the maker's manual says how much and how long.</p>
+      </section>
+    </div>
+  );
+}

@@ -1,0 +1,156 @@
+import { api, type GearcaseBacklash, type GearcaseRequest, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { number } from "../tire/model";
+
+export type Place = { id: string; name: string; nominal: string; thicker: string; tol: string };
+export type Assembly = { shim: string; readings: string };
+export type Play = {
+  teeth: string;
+  mate: string;
+  spiral: string;
+  thicker: string;
+  arm: string;
+  pitch: string;
+  low: string;
+  high: string;
+  repeat: string;
+  assemblies: Assembly[];
+};
+
+/** Everything that was typed at the bench; text until the server reads it. */
+export type Form = {
+  stamp: string;
+  unit: string;
+  convention: string;
+  places: Place[];
+  box: string;
+  most: string;
+  sure: boolean;
+  gear: "forward" | "reverse";
+  forward: Play;
+  reverse: Play;
+  finds: Record<string, string>;
+};
+
+const noAssembly: Assembly = { shim: "", readings: "" };
+const noPlay: Play = {
+  teeth: "",
+  mate: "",
+  spiral: "",
+  thicker: "",
+  arm: "",
+  pitch: "",
+  low: "",
+  high: "",
+  repeat: "",
+  assemblies: [noAssembly],
+};
+
+export const noForm: Form = {
+  stamp: "",
+  unit: "",
+  convention: "",
+  places: [
+    { id: "P", name: "Pinion", nominal: "", thicker: "", tol: "" },
+    { id: "F", name: "Forward gear", nominal: "", thicker: "", tol: "" },
+    { id: "R", name: "Reverse gear", nominal: "", thicker: "", tol: "" },
+  ],
+  box: "",
+  most: "4",
+  sure: false,
+  gear: "forward",
+  forward: noPlay,
+  reverse: noPlay,
+  finds: {},
+};
+
+export function shimsOf(f: Form): GearcaseRequest {
+  return {
+    stamp: f.stamp,
+    unit: f.unit || undefined,
+    convention: f.convention || undefined,
+    places: f.places.map((p) => ({
+      id: p.id,
+      name: p.name,
+      nominal_mm: number(p.nominal) ?? 0,
+      thicker: p.thicker,
+      tol_mm: number(p.tol),
+    })),
+    box: f.box.trim() || undefined,
+    most_pieces: number(f.most),
+    sure: f.sure || undefined,
+  };
+}
+
+export const useShims = (f: Form, ready: boolean) =>
+  useCalc(key.shims, shimsOf(f), (body) => take(api.POST("/calc/shims", { body })), { ready });
+
+/** A recorded question back in the fields. */
+export function formOf(q: GearcaseRequest): Partial<Form> {
+  const say = (v?: number) => (v === undefined ? "" : String(v));
+  return {
+    stamp: q.stamp,
+    unit: q.unit ?? "",
+    convention: q.convention ?? "",
+    places: q.places.map((p) => ({
+      id: p.id,
+      name: p.name,
+      nominal: say(p.nominal_mm),
+      thicker: p.thicker,
+      tol: say(p.tol_mm),
+    })),
+    box: q.box ?? "",
+    most: say(q.most_pieces) || "4",
+  };
+}
+
+/** A recorded measurement back in the fields. */
+export function playFrom(q: GearcaseBacklash): Play {
+  const say = (v?: number) => (v === undefined || v === 0 ? "" : String(v));
+  return {
+    teeth: say(q.mesh.teeth),
+    mate: say(q.mesh.mate),
+    spiral: say(q.mesh.spiral_deg),
+    thicker: q.thicker,
+    arm: say(q.arm_mm),
+    pitch: say(q.pitch_mm),
+    low: say(q.low_mm),
+    high: say(q.high_mm),
+    repeat: say(q.repeat_mm),
+    assemblies: q.assemblies.map((a) => ({ shim: String(a.shim_mm), readings: a.readings_mm.join(" ") })),
+  };
+}
+
+const readingsOf = (s: string) =>
+  s
+    .trim()
+    .split(/[\s;]+/)
+    .filter(Boolean)
+    .map((t) => number(t) ?? -1);
+
+export function playOf(f: Form, teeth?: { gear?: number; pinion?: number }): GearcaseBacklash {
+  const p = f[f.gear];
+  return {
+    gear: `${f.gear} gear`,
+    mesh: {
+      teeth: number(p.teeth) ?? teeth?.gear ?? 0,
+      mate: number(p.mate) ?? teeth?.pinion ?? 0,
+      spiral_deg: number(p.spiral),
+    },
+    thicker: p.thicker || f.places.find((x) => x.id === (f.gear === "forward" ? "F" : "R"))?.thicker || "",
+    arm_mm: number(p.arm),
+    pitch_mm: number(p.pitch),
+    low_mm: number(p.low) ?? 0,
+    high_mm: number(p.high) ?? 0,
+    repeat_mm: number(p.repeat),
+    assemblies: p.assemblies
+      .filter((a) => a.shim.trim() || a.readings.trim())
+      .map((a) => ({ shim_mm: number(a.shim) ?? -1, readings_mm: readingsOf(a.readings) })),
+    box: f.box.trim() || undefined,
+    most_pieces: number(f.most),
+  };
+}
+
+export const usePlay = (q: GearcaseBacklash, ready: boolean) =>
+  useCalc(key.gearcase, q, (body) => take(api.POST("/calc/gearcase", { body })), { ready });

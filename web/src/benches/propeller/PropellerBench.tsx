@@ -1,0 +1,340 @@
+import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { useMutation } from "@tanstack/react-query";
+import { type ReactNode, useRef } from "react";
+import { api, type LiveRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { useKept } from "../../app/local";
+import { useMaySave, useSession } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { fixed } from "../../format/numbers";
+import { figure, number } from "../tire/model";
+import { useDecide } from "../useDecide";
+import { LivePanel } from "./LivePanel";
+import classes from "./propeller.module.css";
+
+/** Everything that was typed at the bench; text until the server reads it. */
+export type Form = {
+  ratio: string;
+  pitch: string;
+  hull: string;
+  rpm: string;
+  rpmSure: string;
+  speed: string;
+  speedSure: string;
+  unit: "kn" | "km/h" | "mph";
+  over: "ground" | "water";
+  full: string;
+  low: string;
+  high: string;
+  want: string;
+  other: string;
+};
+
+const noForm: Form = {
+  ratio: "",
+  pitch: "",
+  hull: "skiff",
+  rpm: "",
+  rpmSure: "",
+  speed: "",
+  speedSure: "",
+  unit: "kn",
+  over: "ground",
+  full: "",
+  low: "",
+  high: "",
+  want: "",
+  other: "",
+};
+
+const perKnot = { kn: 1, "km/h": 1.852, mph: 1.150779 };
+
+type Props = {
+  store: string;
+  title: ReactNode;
+  here?: ReactNode;
+  unit?: number;
+  ratio?: string;
+  pitch?: number;
+};
+
+function ask(f: Form, ratio?: string, pitch?: number): PropRequest {
+  const kn = (s: string) => number(s, (v) => Math.round((v / perKnot[f.unit]) * 1e4) / 1e4);
+  return {
+    ratio: figure(f.ratio) ?? ratio ?? "0",
+    pitch_in: number(f.pitch) ?? pitch ?? 0,
+    hull: f.hull,
+    rpm: number(f.rpm),
+    rpm_sure: number(f.rpmSure),
+    speed_kn: kn(f.speed),
+    speed_sure_kn: kn(f.speedSure),
+    over: f.over,
+    full_rpm: number(f.full),
+    band_low_rpm: number(f.low),
+    band_high_rpm: number(f.high),
+    want_kn: kn(f.want),
+    other_ratio: figure(f.other),
+  };
+}
+
+/** Slip at a steady moment, full throttle against the maker's band, and the instruments live. */
+export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props) {
+  const [kept, keep] = useKept<Form>(store, noForm);
+  const form = { ...noForm, ...kept };
+  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const person = useSession().data?.person;
+  const q = ask(form, ratio, pitch);
+  const missing = [
+    !(form.ratio.trim() || ratio) && "the gearcase's ratio, as 27/13",
+    !(form.pitch.trim() || pitch) && "the propeller's pitch, read off its hub",
+  ];
+  const ready = missing.every((m) => !m);
+  const { answer, refused, error } = useCalc(key.propeller, q, (body) => take(api.POST("/calc/propeller", { body })), {
+    ready,
+  });
+  const takeRun = (s: { rpm: number; rpm_sure: number; speed_kn: number; speed_sure_kn: number }) =>
+    set({
+      rpm: fixed(s.rpm, 0),
+      rpmSure: fixed(s.rpm_sure, 1),
+      speed: fixed(s.speed_kn * perKnot[form.unit], 2),
+      speedSure: fixed(s.speed_sure_kn * perKnot[form.unit], 3),
+      over: "ground",
+    });
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+        {here}
+      </div>
+      <main id="main" className="decide">
+        <Ask form={form} set={set} ratio={ratio} pitch={pitch} refused={refused} />
+        <section className="decide-answer">
+          {!answer && <Waiting title="Slip, pitch and ratio" missing={missing} error={error} />}
+          {answer && <Plate answer={answer} q={q} unit={unit} />}
+          {person && <LivePanel q={q} answer={answer} onTake={takeRun} />}
+          <Recorded onTake={takeRun} />
+          {answer && answer.steps.length > 0 && <Steps answer={answer} />}
+          {answer && (
+            <ul className="decide-cautions">
+              {answer.cautions.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          )}
+        </section>
+      </main>
+    </>
+  );
+}
+
+function Plate({ answer, q, unit }: { answer: PropAnswer; q: PropRequest; unit?: number }) {
+  const maySave = useMaySave();
+  const record = useDecide(unit);
+  return (
+    <div className="decide-plate">
+      <div>
+        <p className="decide-kicker">
+          {{
+            good: "✓ as it should be",
+            low: "? lower than usual",
+            high: "△ higher than usual",
+            impossible: "✕ can't be",
+            open: "to be measured",
+          }[answer.verdict] ?? ""}
+        </p>
+        <h2>{answer.sentence}</h2>
+        {answer.slip_spread_percent !== undefined && (
+          <p className="decide-sure">± {fixed(answer.slip_spread_percent, 1)} % by what rpm and speed are known to.</p>
+        )}
+        {answer.why.length > 0 && (
+          <ul className={classes.why}>
+            {answer.why.map((w) => (
+              <li key={w}>{w}</li>
+            ))}
+          </ul>
+        )}
+        {answer.want_text && <p>{answer.want_text}</p>}
+        {answer.full && <p>{answer.full}</p>}
+        {answer.formula && <small>{answer.formula}</small>}
+      </div>
+      <div className={classes.side}>
+        {answer.theoretical_kn !== undefined && (
+          <p>
+            <small>without slip</small>
+            <b>{fixed(answer.theoretical_kn, 1)} kn</b>
+          </p>
+        )}
+        {answer.prop_rpm !== undefined && (
+          <p>
+            <small>propeller</small>
+            <b>{fixed(answer.prop_rpm, 0)} rpm</b>
+          </p>
+        )}
+        {unit !== undefined && answer.slip_percent !== undefined && (
+          <Button
+            size="compact-sm"
+            disabled={!maySave}
+            loading={record.isPending}
+            onClick={() => record.mutate({ kind: "propeller", propeller: q })}
+          >
+            Record this run
+          </Button>
+        )}
+        {record.error && <p className="trouble">{record.error.message}</p>}
+      </div>
+    </div>
+  );
+}
+
+const fits: Record<string, string> = {
+  in: "✓ within the band",
+  partly: "~ partly within",
+  below: "↓ below the band",
+  above: "↑ above the band",
+};
+
+function Steps({ answer }: { answer: PropAnswer }) {
+  return (
+    <>
+      <h2>What another pitch or ratio would do at full throttle</h2>
+      <table className="figures">
+        <thead>
+          <tr>
+            <th scope="col">Change</th>
+            <th scope="col">rpm to expect</th>
+            <th scope="col">against the band</th>
+            <th scope="col">kn without slip</th>
+          </tr>
+        </thead>
+        <tbody>
+          {answer.steps.map((s) => (
+            <tr key={s.what}>
+              <th scope="row">{s.what}</th>
+              <td className="num">
+                {fixed(s.low_rpm, 0)} to {fixed(s.high_rpm, 0)}
+              </td>
+              <td>{fits[s.fits] ?? "–"}</td>
+              <td className="num">{fixed(s.kn, 1)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="dim">By the rule of thumb, 150 to 200 rpm an inch; the boat decides.</p>
+    </>
+  );
+}
+
+/** A recorded file of the instruments' sentences. */
+function Recorded({ onTake }: { onTake: (s: NonNullable<LiveRecorded["steady"]>) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const read = useMutation({
+    mutationFn: (text: string) => take(api.POST("/calc/propeller/recorded", { body: { text } })),
+  });
+  const steady = read.data?.steady;
+  return (
+    <div className={classes.recorded}>
+      <input
+        ref={input}
+        type="file"
+        accept=".txt,.log,.nmea,text/plain"
+        hidden
+        aria-label="Recorded instruments"
+        onChange={async (e) => {
+          const f = e.currentTarget.files?.[0];
+          e.currentTarget.value = "";
+          if (f) read.mutate(await f.text());
+        }}
+      />
+      <Button variant="default" size="compact-sm" loading={read.isPending} onClick={() => input.current?.click()}>
+        Read a recorded file
+      </Button>
+      <span className={read.error ? "trouble" : "dim"}>
+        {read.error?.message ?? read.data?.text ?? "NMEA 0183 sentences, as a plotter or a gateway writes them."}
+      </span>
+      {steady && (
+        <Button size="compact-sm" onClick={() => onTake(steady)}>
+          Take its steady run
+        </Button>
+      )}
+    </div>
+  );
+}
+
+type AskProps = {
+  form: Form;
+  set: (v: Partial<Form>) => void;
+  ratio?: string;
+  pitch?: number;
+  refused?: Refused;
+};
+
+function Ask({ form, set, ratio, pitch, refused }: AskProps) {
+  const text = (label: string, k: keyof Form, field: string, placeholder?: string) => (
+    <TextInput
+      label={label}
+      placeholder={placeholder}
+      inputMode="decimal"
+      autoComplete="off"
+      value={form[k]}
+      onChange={(e) => set({ [k]: e.currentTarget.value })}
+      error={refused?.field(`/${field}`)}
+    />
+  );
+  return (
+    <section className="decide-ask no-print" aria-label="Boat and run">
+      <div className="two">
+        {text("Gearcase ratio", "ratio", "ratio", ratio ?? "27/13")}
+        {text("Pitch, inches", "pitch", "pitch_in", pitch ? String(pitch) : "17")}
+      </div>
+      <NativeSelect
+        label="Hull"
+        value={form.hull}
+        onChange={(e) => set({ hull: e.currentTarget.value })}
+        error={refused?.field("/hull")}
+        data={[
+          { value: "skiff", label: "light planing skiff" },
+          { value: "planing", label: "planing boat, loaded" },
+          { value: "cruiser", label: "semi-displacing cruiser" },
+          { value: "tender", label: "ferry tender or work boat" },
+          { value: "displacement", label: "displacement hull" },
+        ]}
+      />
+      <div className="two">
+        {text("Engine rpm, steady", "rpm", "rpm", "5000")}
+        {text(`Speed, ${form.unit}`, "speed", "speed_kn", "29")}
+      </div>
+      <div className="two">
+        <NativeSelect
+          label="Speeds in"
+          value={form.unit}
+          onChange={(e) => set({ unit: e.currentTarget.value as Form["unit"] })}
+          data={["kn", "km/h", "mph"]}
+        />
+        <div>
+          <span className="field-label" id="pr-over">
+            Speed over
+          </span>
+          <SegmentedControl
+            fullWidth
+            size="sm"
+            aria-labelledby="pr-over"
+            value={form.over}
+            onChange={(v) => set({ over: v as Form["over"] })}
+            data={[
+              { value: "ground", label: "ground" },
+              { value: "water", label: "water" },
+            ]}
+          />
+        </div>
+      </div>
+      {text(`Wanted speed, ${form.unit}`, "want", "want_kn", "what rpm would that be?")}
+      {text("Full throttle reached, rpm", "full", "full_rpm", "usual load")}
+      <div className="two">
+        {text("Maker's band from", "low", "band_high_rpm", "rpm")}
+        {text("to", "high", "band_high_rpm", "rpm")}
+      </div>
+      {text("Another gearcase to compare", "other", "other_ratio", "2.31")}
+    </section>
+  );
+}
