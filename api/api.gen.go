@@ -26,6 +26,7 @@ import (
 	"zorvel/core/setup"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
+	"zorvel/core/workcard"
 
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
@@ -143,6 +144,7 @@ func (e CatalogName) Valid() bool {
 const (
 	DecisionKindBacklash    DecisionKind = "backlash"
 	DecisionKindCalibration DecisionKind = "calibration"
+	DecisionKindCard        DecisionKind = "card"
 	DecisionKindCheck       DecisionKind = "check"
 	DecisionKindEvent       DecisionKind = "event"
 	DecisionKindInspection  DecisionKind = "inspection"
@@ -158,6 +160,8 @@ func (e DecisionKind) Valid() bool {
 	case DecisionKindBacklash:
 		return true
 	case DecisionKindCalibration:
+		return true
+	case DecisionKindCard:
 		return true
 	case DecisionKindCheck:
 		return true
@@ -221,6 +225,7 @@ func (e FittingWhat) Valid() bool {
 const (
 	HistoryEntryWhatBacklash     HistoryEntryWhat = "backlash"
 	HistoryEntryWhatCalibration  HistoryEntryWhat = "calibration"
+	HistoryEntryWhatCard         HistoryEntryWhat = "card"
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatEvent        HistoryEntryWhat = "event"
@@ -244,6 +249,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatBacklash:
 		return true
 	case HistoryEntryWhatCalibration:
+		return true
+	case HistoryEntryWhatCard:
 		return true
 	case HistoryEntryWhatCheck:
 		return true
@@ -301,6 +308,7 @@ func (e IdentifyRequestPrior) Valid() bool {
 // Defines values for NewDecisionKind.
 const (
 	NewDecisionKindBacklash    NewDecisionKind = "backlash"
+	NewDecisionKindCard        NewDecisionKind = "card"
 	NewDecisionKindCheck       NewDecisionKind = "check"
 	NewDecisionKindEvent       NewDecisionKind = "event"
 	NewDecisionKindInspection  NewDecisionKind = "inspection"
@@ -314,6 +322,8 @@ const (
 func (e NewDecisionKind) Valid() bool {
 	switch e {
 	case NewDecisionKindBacklash:
+		return true
+	case NewDecisionKindCard:
 		return true
 	case NewDecisionKindCheck:
 		return true
@@ -1209,6 +1219,7 @@ type NewCatalogRow struct {
 // NewDecision the question is answered again by the server, and kept with everything it was based on
 type NewDecision struct {
 	Backlash    *GearcaseBacklash   `json:"backlash,omitempty"`
+	Card        *WorkChecks         `json:"card,omitempty"`
 	ChangeGears *ChangeGearsRequest `json:"change_gears,omitempty"`
 
 	// Currency sign or letters to print beside money
@@ -2001,6 +2012,21 @@ type WheelForce = driveline.WheelForce
 // WheelPath defines model for WheelPath.
 type WheelPath = driveline.WheelPath
 
+// WorkCard defines model for WorkCard.
+type WorkCard = workcard.Card
+
+// WorkCheck defines model for WorkCheck.
+type WorkCheck = workcard.Check
+
+// WorkChecks defines model for WorkChecks.
+type WorkChecks = workcard.Checks
+
+// WorkSheet defines model for WorkSheet.
+type WorkSheet = workcard.Sheet
+
+// WorkStep defines model for WorkStep.
+type WorkStep = workcard.Step
+
 // Id defines model for Id.
 type Id = int64
 
@@ -2123,6 +2149,9 @@ type FitJSONRequestBody = NewFitting
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// ListCards Work cards, step by step
+	// (GET /calc/cards)
+	ListCards(ctx *echo.Context) error
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx *echo.Context) error
@@ -2311,6 +2340,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListCards converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCards(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCards(ctx)
+	return err
 }
 
 // ChangeGears converts echo context to params.
@@ -3195,10 +3233,49 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PATCH(options.BaseURL+"/units/:id", wrapper.ChangeUnit, options.OperationMiddlewares["changeUnit"]...)
 	router.GET(options.BaseURL+"/units/:id/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/units/:id/document", wrapper.ExportUnit, options.OperationMiddlewares["exportUnit"]...)
+	router.GET(options.BaseURL+"/calc/cards", wrapper.ListCards, options.OperationMiddlewares["listCards"]...)
 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListCardsRequestObject struct {
+}
+
+type ListCardsResponseObject interface {
+	VisitListCardsResponse(w http.ResponseWriter) error
+}
+
+type ListCards200JSONResponse []WorkCard
+
+func (response ListCards200JSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCardsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCardsdefaultApplicationProblemPlusJSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ChangeGearsRequestObject struct {
 	Body *ChangeGearsJSONRequestBody
@@ -5585,6 +5662,9 @@ func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHist
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// ListCards Work cards, step by step
+	// (GET /calc/cards)
+	ListCards(ctx context.Context, request ListCardsRequestObject) (ListCardsResponseObject, error)
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx context.Context, request ChangeGearsRequestObject) (ChangeGearsResponseObject, error)
@@ -5780,6 +5860,29 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListCards operation middleware
+func (sh *strictHandler) ListCards(ctx *echo.Context) error {
+	var request ListCardsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCards(ctx.Request().Context(), request.(ListCardsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCards")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCardsResponseObject); ok {
+		return validResponse.VisitListCardsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ChangeGears operation middleware

@@ -47,6 +47,7 @@ var roots = map[string]any{
 	"GearcaseLooks":         api.GearcaseLooks{},
 	"PropAnswer":            api.PropAnswer{},
 	"LiveRecorded":          api.LiveRecorded{},
+	"WorkSheet":             api.WorkSheet{},
 	"NewDecision":           api.NewDecision{},
 	"ChangeGearsLogged":     api.ChangeGearsLogged{},
 }

@@ -66,6 +66,7 @@ var recordKinds = map[string]recordKind{
 	"shims":       {answer: (*Server).decideShims},
 	"backlash":    {answer: (*Server).decideBacklash},
 	"inspection":  {answer: (*Server).decideInspection},
+	"card":        {answer: (*Server).decideCard},
 	"propeller":   {answer: (*Server).decidePropeller},
 }
 

@@ -11,6 +11,7 @@ import (
 	"zorvel/core/gearcase"
 	"zorvel/core/live"
 	"zorvel/core/propeller"
+	"zorvel/core/workcard"
 	"zorvel/internal/store"
 )
 
@@ -104,6 +105,15 @@ func (s *Server) decideBacklash(_ context.Context, b *api.NewDecision, d *store.
 	return keep(d, "backlash", b.Backlash, gearcase.Judge, func(v *gearcase.Verdict) string {
 		return strings.ToUpper(b.Backlash.Gear[:min(1, len(b.Backlash.Gear))]) + b.Backlash.Gear[min(1, len(b.Backlash.Gear)):] + ": " + v.Sentence
 	})
+}
+
+func (s *Server) decideCard(_ context.Context, b *api.NewDecision, d *store.Decision) error {
+	return keep(d, "card", b.Card, workcard.Sum, func(x *workcard.Sheet) string { return x.Title })
+}
+
+// ListCards lists the work cards.
+func (s *Server) ListCards(context.Context, api.ListCardsRequestObject) (api.ListCardsResponseObject, error) {
+	return api.ListCards200JSONResponse(workcard.Cards()), nil
 }
 
 func (s *Server) decidePropeller(_ context.Context, b *api.NewDecision, d *store.Decision) error {

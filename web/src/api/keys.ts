@@ -6,6 +6,7 @@ const named =
   (...about: unknown[]) => [name, ...about];
 
 export const key = {
+  cards: named("cards"),
   catalog: named("catalog"),
   changeGears: named("changeGears"),
   changeGearsRun: named("changeGearsRun"),

@@ -873,6 +873,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Work cards, step by step */
+        get: operations["listCards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2725,7 +2742,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -2755,7 +2772,7 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
+            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
             change_gears?: components["schemas"]["ChangeGearsRequest"];
@@ -2764,6 +2781,7 @@ export interface components {
             backlash?: components["schemas"]["GearcaseBacklash"];
             inspection?: components["schemas"]["GearcaseFinding"][];
             propeller?: components["schemas"]["PropRequest"];
+            card?: components["schemas"]["WorkChecks"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -3651,7 +3669,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -3717,6 +3735,34 @@ export interface components {
             at: string;
             question: components["schemas"]["AnyObject"];
             answer: components["schemas"]["AnyObject"];
+        };
+        WorkChecks: {
+            card: string;
+            checks: components["schemas"]["WorkCheck"][];
+        };
+        WorkCheck: {
+            step: string;
+            figure?: string;
+            note?: string;
+        };
+        WorkSheet: {
+            card: components["schemas"]["WorkCard"];
+            done: number;
+            missing: string[];
+            title: string;
+        };
+        WorkCard: {
+            id: string;
+            title: string;
+            steps: components["schemas"]["WorkStep"][];
+        };
+        WorkStep: {
+            id: string;
+            do: string;
+            with?: string;
+            figure?: string;
+            look?: string;
+            caution?: string;
         };
     };
     responses: {
@@ -5204,6 +5250,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UnitDocument"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The cards */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkCard"][];
                 };
             };
             default: components["responses"]["Problem"];

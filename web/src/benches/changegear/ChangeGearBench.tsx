@@ -7,6 +7,7 @@ import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { change, fixed, speedUnit } from "../../format/numbers";
+import { CardPanel } from "../../record/CardPanel";
 import { distinct, useShop } from "../../shop/useShop";
 import { TireField, useTire } from "../tire/TireField";
 import classes from "./changegear.module.css";
@@ -84,6 +85,7 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
                   <Tabs.Tab value="ladder">Ladder</Tabs.Tab>
                   <Tabs.Tab value="gears">Every gear</Tabs.Tab>
                   <Tabs.Tab value="direction">Direction</Tabs.Tab>
+                  <Tabs.Tab value="card">Swap, step by step</Tabs.Tab>
                   <Tabs.Tab value="event">Event</Tabs.Tab>
                   <Tabs.Tab value="run">Recorded run</Tabs.Tab>
                   <Tabs.Tab value="order">Order sheet</Tabs.Tab>
@@ -110,6 +112,9 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
                 </Tabs.Panel>
                 <Tabs.Panel value="direction">
                   <DirectionPanel answer={answer} form={form} set={set} refused={refused} />
+                </Tabs.Panel>
+                <Tabs.Panel value="card">
+                  <CardPanel id="change_gears" store={`${store}.card`} unit={unit} />
                 </Tabs.Panel>
                 <Tabs.Panel value="event">
                   <EventPanel answer={answer} ask={ask} form={form} set={set} unit={unit} way={way} />

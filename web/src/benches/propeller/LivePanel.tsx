@@ -38,7 +38,11 @@ export function LivePanel({ q, answer, onTake }: Props) {
   if (live.error) return <p className="trouble">{live.error.message}</p>;
   if (!d) return null;
   if (!d.configured)
-    return <p className="dim">No instruments are set up: start the server with --instruments host:port.</p>;
+    return (
+      <p className="dim">
+        No instruments are set up: start the server with <code>--instruments host:port</code>.
+      </p>
+    );
   const slip = moment.data?.slip_percent;
   const steady = d.steady;
   return (

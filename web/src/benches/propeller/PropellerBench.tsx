@@ -202,9 +202,13 @@ function Steps({ answer }: { answer: PropAnswer }) {
         <thead>
           <tr>
             <th scope="col">Change</th>
-            <th scope="col">rpm to expect</th>
+            <th scope="col" className="num">
+              rpm to expect
+            </th>
             <th scope="col">against the band</th>
-            <th scope="col">kn without slip</th>
+            <th scope="col" className="num">
+              kn without slip
+            </th>
           </tr>
         </thead>
         <tbody>
