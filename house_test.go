@@ -58,8 +58,8 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/web":                  {},
 		"zorvel/internal/localdb":     {},
 		"zorvel/internal/store":       {"zorvel/core"},
-		"zorvel/internal/programmer":  {},
-		"zorvel/internal/instruments": {"zorvel/core"},
+		"zorvel/internal/programmer":  {"zorvel/internal/standin"},
+		"zorvel/internal/instruments": {"zorvel/core", "zorvel/internal/standin"},
 		"zorvel/internal/server":      {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments"},
 		"zorvel/internal/demo":        {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store"},
 	}

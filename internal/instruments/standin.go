@@ -5,10 +5,10 @@ import (
 	"math"
 	"math/rand/v2"
 	"net"
-	"sync"
 	"time"
 
 	"zorvel/core/live"
+	"zorvel/internal/standin"
 )
 
 // Boat is what the simulated instruments are on.
@@ -33,57 +33,17 @@ func Skiff() Boat {
 // of the engine, with noise, dropouts, wrong checksums and a second talker that
 // reads another speed.
 type StandIn struct {
+	*standin.Server
 	boat  Boat
-	lis   net.Listener
-	mu    sync.Mutex
-	conns map[net.Conn]bool
-	done  sync.WaitGroup
 	began time.Time
 }
 
 // Start listens on an address, "127.0.0.1:0" for any free port.
 func Start(addr string, boat Boat) (*StandIn, error) {
-	lis, err := net.Listen("tcp", addr)
-	if err != nil {
-		return nil, err
-	}
-	s := &StandIn{boat: boat, lis: lis, conns: map[net.Conn]bool{}, began: time.Now()}
-	s.done.Go(s.accept)
-	return s, nil
-}
-
-// Addr is where it listens.
-func (s *StandIn) Addr() string { return s.lis.Addr().String() }
-
-// Close stops it and waits for its connections to end.
-func (s *StandIn) Close() error {
-	err := s.lis.Close()
-	s.mu.Lock()
-	for c := range s.conns {
-		_ = c.Close()
-	}
-	s.mu.Unlock()
-	s.done.Wait()
-	return err
-}
-
-func (s *StandIn) accept() {
-	for {
-		c, err := s.lis.Accept()
-		if err != nil {
-			return
-		}
-		s.mu.Lock()
-		s.conns[c] = true
-		s.mu.Unlock()
-		s.done.Go(func() {
-			s.speak(c)
-			s.mu.Lock()
-			delete(s.conns, c)
-			s.mu.Unlock()
-			_ = c.Close()
-		})
-	}
+	s := &StandIn{boat: boat, began: time.Now()}
+	var err error
+	s.Server, err = standin.Listen(addr, s.speak)
+	return s, err
 }
 
 // speak sends five sentences a second until the line ends.

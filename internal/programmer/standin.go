@@ -8,6 +8,8 @@ import (
 	"strings"
 	"sync"
 	"time"
+
+	"zorvel/internal/standin"
 )
 
 // Faults of the stand-in; they strike at the next write and then go away.
@@ -28,36 +30,16 @@ type StandIn struct {
 	mu    sync.Mutex
 	value float64
 	fault string
-	lis   net.Listener
-	conns map[net.Conn]bool
-	done  sync.WaitGroup
+	*standin.Server
 }
 
 // Start listens on an address, "127.0.0.1:0" for any free port, with a value
 // in pulses per kilometer.
 func Start(addr string, value float64) (*StandIn, error) {
-	lis, err := net.Listen("tcp", addr)
-	if err != nil {
-		return nil, err
-	}
-	s := &StandIn{From: 500, To: 60_000, value: value, fault: FaultNone, lis: lis, conns: map[net.Conn]bool{}}
-	s.done.Go(s.accept)
-	return s, nil
-}
-
-// Addr is where it listens.
-func (s *StandIn) Addr() string { return s.lis.Addr().String() }
-
-// Close stops it and waits for its connections to end.
-func (s *StandIn) Close() error {
-	err := s.lis.Close()
-	s.mu.Lock()
-	for c := range s.conns {
-		_ = c.Close()
-	}
-	s.mu.Unlock()
-	s.done.Wait()
-	return err
+	s := &StandIn{From: 500, To: 60_000, value: value, fault: FaultNone}
+	var err error
+	s.Server, err = standin.Listen(addr, s.talk)
+	return s, err
 }
 
 // Value is the calibration that is in it.
@@ -65,25 +47,6 @@ func (s *StandIn) Value() float64 {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	return s.value
-}
-
-func (s *StandIn) accept() {
-	for {
-		c, err := s.lis.Accept()
-		if err != nil {
-			return
-		}
-		s.mu.Lock()
-		s.conns[c] = true
-		s.mu.Unlock()
-		s.done.Go(func() {
-			s.talk(c)
-			s.mu.Lock()
-			delete(s.conns, c)
-			s.mu.Unlock()
-			_ = c.Close()
-		})
-	}
 }
 
 // strike takes the fault that waits, if it is one of these.

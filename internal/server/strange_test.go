@@ -48,6 +48,11 @@ func TestCalculationsTakeAnything(t *testing.T) {
 		{"method":"turns","turns":{"left":{"turns":2,"seen":true},"right":{"turns":2,"seen":true},"shaft":{"whole":8,"remainder":{"by":"eye","fraction":0.2}}}}]}`
 	good[calc] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"input":{"rpm":1500},"select":{"gearbox":"1"},"corner":{"radius_m":9,"toward":"left"},"losses":true}}`
 	good["/api/v1/calc/traction"] = `{"driveline":` + testkit.Example(t, "part_time") + `,"grip":{"default":0.6,"grade_percent":20}}`
+	good[changeCalc] = `{"base":"38/9","gears":[{"name":"3","ratio":"1.2"},{"name":"4","ratio":"1"}],"tire":{"rollout_mm":"1990"},"growth_percent":1.5,"torque_nm":300,"rpm":7000,"fitted":{"input":24,"pinion":21},"sum":45,
+		"shelf":[{"id":"1","name":"1","teeth":[24,21],"wear":"new","shelf":1},{"name":"2","teeth":[23,22]}],"goal":{"kind":"gear","kmh":180,"rpm":7000,"gear":"4","low_kmh":80,"low_rpm":3000},"lies":{"mounting":"turned_over","ring_side":"left","pinion_at":"ahead","spin":"standard","hypoid":true}}`
+	good[changeCalc+"/run"] = `{"change_gears":{"base":"38/9","tire":{"rollout_mm":"1990"},"fitted":{"input":24,"pinion":21}},"run":{"text":"t,n,v\n0,3000,95\n1,3100,98\n2,3200,101\n3,3300,104\n4,3400,107\n5,3500,110\n6,3600,113\n7,3700,116\n8,3800,119\n9,3900,122\n","limiter_rpm":7000,"wanted_rpm":6500,"columns":{"time":"t","rpm":"n","speed":"v","time_unit":"s","speed_unit":"km/h"}}}`
+	good["/api/v1/calc/shims"], good["/api/v1/calc/gearcase"] = stampAsk, playAsk
+	good["/api/v1/calc/propeller"] = `{"ratio":"27/13","pitch_in":17,"hull":"skiff","rpm":5000,"rpm_sure":10,"speed_kn":29,"speed_sure_kn":0.2,"over":"ground","full_rpm":5100,"band_low_rpm":5200,"band_high_rpm":5800,"other_ratio":"2.3","want_kn":25}`
 	r := rand.New(rand.NewPCG(1, 2))
 	for path, text := range good {
 		c.want(200, "POST", path, text).holds(t, "POST", path)
