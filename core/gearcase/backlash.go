@@ -163,7 +163,10 @@ func Judge(b Backlash) (*Verdict, error) {
 	}
 	slope := l.Slope
 	if l.Flipped {
-		v.Sentence = "Two moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
+		v.Sentence = "The move went the wrong way: check which way a thicker shim moves this gear, and that the shim went under it, before the next."
+		if len(trials) > 2 {
+			v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
+		}
 		v.Formula = b.formula(l)
 		return v, nil
 	}

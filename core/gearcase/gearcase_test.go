@@ -143,6 +143,7 @@ func TestFirstMove(t *testing.T) {
 		"wrong side": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.4, []float64{0.47}}, {0.3, []float64{0.54}}}
 		}, "wrong way", false},
+		"one wrong":   {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.53}}} }, "The move went the wrong way", false},
 		"not seated": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.4}}, {0.1, []float64{0.39}}}
 		}, "the backlash hardly did", false},

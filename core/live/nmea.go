@@ -149,7 +149,7 @@ func number(f []string, i int) (float64, bool) {
 // speed reads the speed over ground in knots.
 func speed(kind string, f []string) (v float64, good, void bool) {
 	if kind == "RMC" { // time, status, latitude, N, longitude, E, knots
-		if len(f) > 2 && f[2] == "V" {
+		if len(f) > 2 && f[2] == "V" || len(f) > 12 && f[12] == "N" {
 			return 0, false, true
 		}
 		v, good = number(f, 7)
