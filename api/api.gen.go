@@ -2030,6 +2030,12 @@ type WorkStep = workcard.Step
 // Id defines model for Id.
 type Id = int64
 
+// GearcaseLooksParams defines parameters for GearcaseLooks.
+type GearcaseLooksParams struct {
+	// Seals sealing places of this case, a word each; all where it is left out
+	Seals *string `form:"seals,omitempty" json:"seals,omitempty"`
+}
+
 // ListCatalogChangesParams defines parameters for ListCatalogChanges.
 type ListCatalogChangesParams struct {
 	Row *int64 `form:"row,omitempty" json:"row,omitempty"`
@@ -2169,7 +2175,7 @@ type ServerInterface interface {
 	JudgeBacklash(ctx *echo.Context) error
 	// GearcaseLooks What to look at, in order of disassembly; and which seal lets water in
 	// (GET /calc/gearcase/looks)
-	GearcaseLooks(ctx *echo.Context) error
+	GearcaseLooks(ctx *echo.Context, params GearcaseLooksParams) error
 	// Identify Readings in, verdict out; nothing is stored
 	// (POST /calc/identify)
 	Identify(ctx *echo.Context) error
@@ -2400,8 +2406,17 @@ func (w *ServerInterfaceWrapper) JudgeBacklash(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) GearcaseLooks(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GearcaseLooksParams
+	// ------------- Optional query parameter "seals" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "seals", ctx.QueryParams(), &params.Seals, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter seals: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GearcaseLooks(ctx)
+	err = w.Handler.GearcaseLooks(ctx, params)
 	return err
 }
 
@@ -3473,6 +3488,7 @@ func (response JudgeBacklashdefaultApplicationProblemPlusJSONResponse) VisitJudg
 }
 
 type GearcaseLooksRequestObject struct {
+	Params GearcaseLooksParams
 }
 
 type GearcaseLooksResponseObject interface {
@@ -6116,8 +6132,10 @@ func (sh *strictHandler) JudgeBacklash(ctx *echo.Context) error {
 }
 
 // GearcaseLooks operation middleware
-func (sh *strictHandler) GearcaseLooks(ctx *echo.Context) error {
+func (sh *strictHandler) GearcaseLooks(ctx *echo.Context, params GearcaseLooksParams) error {
 	var request GearcaseLooksRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GearcaseLooks(ctx.Request().Context(), request.(GearcaseLooksRequestObject))

@@ -48,6 +48,14 @@ func TestGearcaseFromStampToBacklash(t *testing.T) {
 	p.choose("Found: Oil as it drains", "milky: water")
 	p.click("Record 1 findings")
 	p.sees("Recorded: Gearcase inspected: 1 looked at, 1 to see to")
+	// A case without a seal toward the exhaust: kept with the part.
+	p.sees("Seal toward the exhaust side · 4 of 100")
+	p.click("Where this case is sealed")
+	p.click("Seal toward the exhaust side")
+	p.seesNot("Seal toward the exhaust side · 4 of 100")
+	p.visit("/units/5/gearcase")
+	p.sees("Seals below the water pump · 22 of 100")
+	p.seesNot("Seal toward the exhaust side · 4 of 100")
 	p.visit("/units/5")
 	p.sees("oil as it drains: milky: water")
 }

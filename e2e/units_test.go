@@ -143,6 +143,7 @@ func TestFileByPointing(t *testing.T) {
 func TestViewerReadsOnly(t *testing.T) {
 	p := open(t, true, 1024, 768)
 	p.signIn("Runa Selk")
+	p.click("Pages")
 	p.click("Units")
 	p.sees("Skiff Little Auk")
 	for _, no := range []string{"Add a unit", "Take in a document"} {

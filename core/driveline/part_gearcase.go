@@ -1,9 +1,13 @@
 package driveline
 
 import (
+	"slices"
+	"strings"
+
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Gearcase is a marine lower unit: upright drive shaft to propeller shaft.
@@ -23,7 +27,14 @@ type Gearcase struct {
 	// ShiftForward is the movement of the shift shaft or rod that gives
 	// forward, as the manual says it.
 	ShiftForward string `json:"shift_forward,omitempty"`
+	// Seals are the places where this case is sealed, a word each; the usual
+	// ones where it is empty.
+	Seals string `json:"seals,omitempty"`
 }
+
+// SealPlaces are the words that Seals is made of, as package gearcase lists the
+// places.
+var SealPlaces = []string{"drain_gasket", "prop_shaft_seal", "carrier_rings", "exhaust_side", "pump_base_seal", "shift_shaft_seal", "shift_housing"}
 
 func (g *Gearcase) check(_ *Part, at string, errs *fault.Errors) {
 	pair(errs, at, "pinion", "gear", g.Pinion, g.Gear)
@@ -31,6 +42,12 @@ func (g *Gearcase) check(_ *Part, at string, errs *fault.Errors) {
 	oneOf(errs, at+"forward", &g.Forward, "ahead", "behind")
 	if g.ShiftBy != "" {
 		oneOf(errs, at+"shift_by", &g.ShiftBy, "turning", "push_pull", "sprung", "lobe")
+	}
+	for _, w := range strings.Fields(g.Seals) {
+		if !slices.Contains(SealPlaces, w) {
+			errs.Add(at+"seals", "%s is no sealing place; they are %s", say.Clip(w, 30), strings.Join(SealPlaces, ", "))
+			break
+		}
 	}
 	if len([]rune(g.ShiftForward)) > 120 {
 		errs.Add(at+"shift_forward", "at most 120 characters")
@@ -63,7 +80,7 @@ func (g *Gearcase) take(p *Part, _ string, m Measured) {
 }
 
 func (g *Gearcase) blank(p *Part) {
-	p.Gearcase = &Gearcase{Shift: g.Shift, Twin: g.Twin, Forward: g.Forward, ShiftBy: g.ShiftBy, ShiftForward: g.ShiftForward}
+	p.Gearcase = &Gearcase{Shift: g.Shift, Twin: g.Twin, Forward: g.Forward, ShiftBy: g.ShiftBy, ShiftForward: g.ShiftForward, Seals: g.Seals}
 }
 
 func (g *Gearcase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {

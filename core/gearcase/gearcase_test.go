@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
+	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/setup"
 )
@@ -143,7 +145,7 @@ func TestFirstMove(t *testing.T) {
 		"wrong side": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.4, []float64{0.47}}, {0.3, []float64{0.54}}}
 		}, "wrong way", false},
-		"one wrong":   {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.53}}} }, "The move went the wrong way", false},
+		"one wrong": {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.53}}} }, "The move went the wrong way", false},
 		"not seated": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.4}}, {0.1, []float64{0.39}}}
 		}, "the backlash hardly did", false},
@@ -244,6 +246,15 @@ func TestRefusals(t *testing.T) {
 }
 
 func TestWaterIn(t *testing.T) {
+	var seals []string
+	for _, l := range Looks() {
+		if l.Seal {
+			seals = append(seals, l.ID)
+		}
+	}
+	if a, b := fmt.Sprint(slices.Sorted(slices.Values(seals))), fmt.Sprint(slices.Sorted(slices.Values(driveline.SealPlaces))); a != b {
+		t.Errorf("the part's sealing places are %s, those looked at %s", b, a)
+	}
 	all := WaterIn(nil)
 	if len(all) < 7 || all[0].ID != "drain_gasket" && all[0].ID != "prop_shaft_seal" {
 		t.Errorf("first is %+v", all[0])

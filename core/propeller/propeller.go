@@ -110,8 +110,8 @@ func (q *Request) check() error {
 	if !q.Other.IsZero() && (q.Other.Cmp(exact.New(1, 2)) < 0 || q.Other.Cmp(exact.Int(10)) > 0) {
 		errs.Add("other_ratio", "from 0.5 to 10")
 	}
-	if !(q.PitchIN > 0 && q.PitchIN <= 80) {
-		errs.Add("pitch_in", "the propeller's pitch, above 0 and up to 80 inches; a pitch of nothing drives nothing")
+	if !(q.PitchIN >= 0.5 && q.PitchIN <= 80) {
+		errs.Add("pitch_in", "the propeller's pitch, from 0.5 to 80 inches; a pitch of nothing drives nothing")
 	}
 	num("rpm", q.RPM, 100, 20000, "rpm")
 	num("rpm_sure", q.RPMSure, 0, 5000, "rpm")
@@ -157,7 +157,7 @@ func Work(q Request) (*Answer, error) {
 	case q.SpeedKN == 0:
 		a.Sentence = fmt.Sprintf("Without slip it would make %s kn; with the boat's speed the slip follows.", say.Trim(*a.Theoretical, 1))
 	default:
-		a.slip(&q)
+		a.slip(&q, q.RPM*perRPM)
 	}
 	slip := (a.Hull.Low + a.Hull.High) / 2
 	measured := a.Slip != nil && *a.Slip >= 0 && *a.Slip <= 60
@@ -178,11 +178,11 @@ func Work(q Request) (*Answer, error) {
 }
 
 // slip judges what was measured.
-func (a *Answer) slip(q *Request) {
-	s := say.Round(100*(1 - q.SpeedKN / *a.Theoretical), 2)
+func (a *Answer) slip(q *Request, kn float64) {
+	s := say.Round(100*(1-q.SpeedKN/kn), 2)
 	a.Slip = &s
 	if q.SureKN > 0 || q.RPMSure > 0 {
-		v := say.Round(2*100*q.SpeedKN / *a.Theoretical * math.Hypot(q.SureKN/q.SpeedKN, q.RPMSure/q.RPM), 2)
+		v := say.Round(2*100*q.SpeedKN/kn*math.Hypot(q.SureKN/q.SpeedKN, q.RPMSure/q.RPM), 2)
 		a.Spread = &v
 	}
 	a.Formula += fmt.Sprintf("; slip = 1 − %s ÷ %s = %s %%", say.Trim(q.SpeedKN, 2), say.Trim(*a.Theoretical, 2), say.Trim(s, 1))
@@ -215,7 +215,7 @@ func (a *Answer) slip(q *Request) {
 		a.Sentence = fmt.Sprintf("Slip %s %%: as it should be, %s.", say.Trim(s, 1), usual)
 	}
 	if q.Over == "ground" && a.Verdict != "impossible" {
-		a.Why = append(a.Why, "The speed is over ground: a current of one knot is worth "+say.Trim(100 / *a.Theoretical, 1)+" % of slip. Run it both ways.")
+		a.Why = append(a.Why, "The speed is over ground: a current of one knot is worth "+say.Trim(100/kn, 1)+" % of slip. Run it both ways.")
 	}
 }
 

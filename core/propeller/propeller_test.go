@@ -71,7 +71,7 @@ func TestFullThrottle(t *testing.T) {
 func TestRefusals(t *testing.T) {
 	good := Request{Ratio: fig("2"), PitchIN: 17}
 	for field, change := range map[string]func(*Request){
-		"pitch_in":      func(q *Request) { q.PitchIN = 0 },
+		"pitch_in":      func(q *Request) { q.PitchIN = 1e-6 },
 		"ratio":         func(q *Request) { q.Ratio = exact.Figure{} },
 		"hull":          func(q *Request) { q.Hull = "raft" },
 		"band_high_rpm": func(q *Request) { q.LowRPM, q.HighRPM = 6000, 5000 },

@@ -34,8 +34,8 @@ func (s *Server) JudgeBacklash(_ context.Context, r api.JudgeBacklashRequestObje
 }
 
 // GearcaseLooks lists what to look at.
-func (s *Server) GearcaseLooks(context.Context, api.GearcaseLooksRequestObject) (api.GearcaseLooksResponseObject, error) {
-	return api.GearcaseLooks200JSONResponse{Looks: gearcase.Looks(), Water: gearcase.WaterIn(nil)}, nil
+func (s *Server) GearcaseLooks(_ context.Context, r api.GearcaseLooksRequestObject) (api.GearcaseLooksResponseObject, error) {
+	return api.GearcaseLooks200JSONResponse{Looks: gearcase.Looks(), Water: nonNil(gearcase.WaterIn(strings.Fields(deref(r.Params.Seals))))}, nil
 }
 
 // Propeller answers for a boat.

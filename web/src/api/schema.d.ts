@@ -1557,6 +1557,8 @@ export interface components {
              * @enum {string}
              */
             shift_by?: "turning" | "push_pull" | "sprung" | "lobe";
+            /** @description the places where it is sealed, a word each; the usual ones where it is left out */
+            seals?: string;
             /** @description the movement that gives forward, as the manual says it */
             shift_forward?: string;
         };
@@ -4393,7 +4395,10 @@ export interface operations {
     };
     gearcaseLooks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description sealing places of this case, a word each; all where it is left out */
+                seals?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

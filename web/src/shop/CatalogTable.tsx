@@ -16,6 +16,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type MouseEvent, useMemo, useRef, useState } from "react";
 import type { CatalogColumn, CatalogList, CatalogName, CatalogRow } from "../api/client";
 import { useMaySave } from "../app/session";
+import { FileButton } from "../fields/FileButton";
 import classes from "./catalog.module.css";
 import { ImportFile } from "./ImportFile";
 import { Past } from "./Past";
@@ -289,7 +290,6 @@ type ToolsProps = {
 };
 
 function Tools({ name, maySave, onHistory, onFile, onNew }: ToolsProps) {
-  const input = useRef<HTMLInputElement>(null);
   return (
     <>
       <Button variant="default" leftSection={<IconHistory size={16} />} onClick={onHistory}>
@@ -306,21 +306,15 @@ function Tools({ name, maySave, onHistory, onFile, onNew }: ToolsProps) {
       </Button>
       {maySave && (
         <>
-          <input
-            ref={input}
-            type="file"
+          <FileButton
+            name="CSV file"
             accept=".csv,text/csv"
-            hidden
-            aria-label="CSV file"
-            onChange={async (e) => {
-              const f = e.currentTarget.files?.[0];
-              e.currentTarget.value = "";
-              if (f) onFile(await f.text());
-            }}
-          />
-          <Button variant="default" leftSection={<IconUpload size={16} />} onClick={() => input.current?.click()}>
+            variant="default"
+            leftSection={<IconUpload size={16} />}
+            onText={onFile}
+          >
             Take in CSV
-          </Button>
+          </FileButton>
           <Button leftSection={<IconPlus size={16} />} onClick={onNew}>
             New row
           </Button>

@@ -1,10 +1,11 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
 import { api, type ChangeGearsAnswer, type ChangeGearsRequest, Refused, take } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { axis } from "../../drawing/Figure";
+import { FileButton } from "../../fields/FileButton";
 import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { number } from "../tire/model";
 import classes from "./changegear.module.css";
@@ -20,16 +21,15 @@ type Props = {
 /** A recorded run, gear by gear, and the set that would have put its peak where it is wanted. */
 export function RunPanel({ answer, ask, form, set }: Props) {
   const [units] = useUnits();
-  const input = useRef<HTMLInputElement>(null);
-  const [file, setFile] = useState<{ name: string; text: string }>();
+  const [text, setText] = useState<string>();
   const read = useMutation({
-    mutationFn: (text: string) =>
+    mutationFn: (log: string) =>
       take(
         api.POST("/calc/change-gears/run", {
           body: {
             change_gears: { ...ask, goal: undefined },
             run: {
-              text,
+              text: log,
               columns: form.columns,
               limiter_rpm: number(form.limiter),
               wanted_rpm: number(form.wanted),
@@ -40,7 +40,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
   });
   const run = read.data;
   const refused = read.error instanceof Refused ? read.error : undefined;
-  const again = () => file && read.mutate(file.text);
+  const again = () => text !== undefined && read.mutate(text);
   const column = (label: string, k: string, list: string[]) => (
     <NativeSelect
       label={label}
@@ -74,25 +74,18 @@ export function RunPanel({ answer, ask, form, set }: Props) {
           error={refused?.field("/run/wanted_rpm")}
         />
         <div className={classes.bottom}>
-          <input
-            ref={input}
-            type="file"
+          <FileButton
+            name="Recorded run"
             accept=".csv,.txt,text/csv"
-            hidden
-            aria-label="Recorded run"
-            onChange={async (e) => {
-              const f = e.currentTarget.files?.[0];
-              e.currentTarget.value = "";
-              if (!f) return;
-              const next = { name: f.name, text: await f.text() };
-              setFile(next);
+            loading={read.isPending}
+            onText={(text) => {
+              setText(text);
               set({ columns: {} });
-              read.mutate(next.text);
+              read.mutate(text);
             }}
-          />
-          <Button loading={read.isPending} onClick={() => input.current?.click()}>
+          >
             Choose a file
-          </Button>
+          </FileButton>
         </div>
       </div>
       {read.error && <p className="trouble">{refused?.faults.map((f) => f.message).join(" ") || read.error.message}</p>}
@@ -119,7 +112,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
               ))
             )}
             <div className={classes.bottom}>
-              <Button variant="default" onClick={again} disabled={!file}>
+              <Button variant="default" onClick={again} disabled={text === undefined}>
                 Read it again
               </Button>
             </div>

@@ -1,5 +1,6 @@
 import { Tabs } from "@mantine/core";
 import type { ReactNode } from "react";
+import type { UnitDriveline } from "../../api/client";
 import { useKept } from "../../app/local";
 import { InspectPanel } from "./InspectPanel";
 import { type Form, noForm } from "./model";
@@ -12,10 +13,12 @@ type Props = {
   here?: ReactNode;
   unit?: number;
   teeth?: { gear?: number; pinion?: number };
+  /** The boat's driveline, where the sealing places of its case are kept. */
+  line?: UnitDriveline;
 };
 
 /** From the stamp on the case to a backlash that is good, and what is looked at on the way. */
-export function GearcaseBench({ store, title, here, unit, teeth }: Props) {
+export function GearcaseBench({ store, title, here, unit, teeth, line }: Props) {
   const [kept, keep] = useKept<Form>(store, noForm);
   const form = { ...noForm, ...kept };
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
@@ -40,7 +43,7 @@ export function GearcaseBench({ store, title, here, unit, teeth }: Props) {
             <PlayPanel form={form} set={set} unit={unit} teeth={teeth} />
           </Tabs.Panel>
           <Tabs.Panel value="inspect">
-            <InspectPanel form={form} set={set} unit={unit} />
+            <InspectPanel form={form} set={set} unit={unit} line={line} />
           </Tabs.Panel>
         </Tabs>
       </main>

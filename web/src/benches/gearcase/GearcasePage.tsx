@@ -26,6 +26,7 @@ export function UnitGearcasePage() {
       here={<YouAreHere unit={unit} line={line} part={part?.id} />}
       unit={id}
       teeth={part?.gearcase}
+      line={line}
     />
   );
 }

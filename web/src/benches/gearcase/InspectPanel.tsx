@@ -1,20 +1,44 @@
-import { Button, NativeSelect } from "@mantine/core";
-import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
-import { key } from "../../api/keys";
+import { Button, Chip, NativeSelect } from "@mantine/core";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, take, type UnitDriveline } from "../../api/client";
+import { key, unitChanged } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useDecide } from "../useDecide";
 import classes from "./gearcase.module.css";
 import type { Form } from "./model";
 
-type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
+type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number; line?: UnitDriveline };
 
 /** What to look at, in the order in which it comes apart; and where water may have come in. */
-export function InspectPanel({ form, set, unit }: Props) {
+export function InspectPanel({ form, set, unit, line }: Props) {
+  const client = useQueryClient();
+  const part = line?.document.parts.find((p) => p.kind === "gearcase");
+  const own = part?.gearcase?.seals ?? form.seals;
+  const keepSeals = useMutation({
+    mutationFn: (seals: string) =>
+      take(
+        api.PUT("/units/{id}/driveline", {
+          params: { path: { id: unit ?? 0 } },
+          body: {
+            document: {
+              ...(line?.document as UnitDriveline["document"]),
+              parts: (line?.document.parts ?? []).map((p) =>
+                p.id === part?.id ? { ...p, gearcase: { ...p.gearcase, seals: seals || undefined } } : p,
+              ),
+            },
+            states: line?.states,
+            base: line?.version ?? 0,
+            note: "sealing places of the gearcase",
+          },
+        }),
+      ),
+    onSuccess: () => unit !== undefined && unitChanged(client, unit),
+  });
   const maySave = useMaySave();
   const looks = useQuery({
-    queryKey: key.looks(),
-    queryFn: () => take(api.GET("/calc/gearcase/looks")),
+    queryKey: key.looks(own),
+    queryFn: () => take(api.GET("/calc/gearcase/looks", { params: { query: { seals: own || undefined } } })),
+    placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });
   const record = useDecide(unit, () => set({ finds: {} }));
@@ -59,6 +83,34 @@ export function InspectPanel({ form, set, unit }: Props) {
       <section aria-label="Water in the oil">
         <h2>Water in the oil: look here first</h2>
         <p className="dim">Most chance for the least work; typical shares, until your own repairs say otherwise.</p>
+        <details>
+          <summary>Where this case is sealed</summary>
+          <div className="row wrap">
+            {looks.data.looks
+              .filter((l) => l.seal)
+              .map((l) => {
+                const all = looks.data.looks.filter((x) => x.seal).map((x) => x.id);
+                const has = own ? own.split(" ") : all;
+                return (
+                  <Chip
+                    key={l.id}
+                    size="xs"
+                    checked={has.includes(l.id)}
+                    disabled={unit !== undefined && !maySave}
+                    onChange={(on) => {
+                      const next = all.filter((x) => (x === l.id ? on : has.includes(x)));
+                      const words = next.length === all.length ? "" : next.join(" ");
+                      if (unit === undefined) set({ seals: words });
+                      else keepSeals.mutate(words);
+                    }}
+                  >
+                    {l.what}
+                  </Chip>
+                );
+              })}
+          </div>
+          {keepSeals.error && <p className="trouble">{keepSeals.error.message}</p>}
+        </details>
         <ol className={classes.water}>
           {looks.data.water.map((w) => (
             <li key={w.id}>

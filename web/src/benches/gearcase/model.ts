@@ -31,6 +31,7 @@ export type Form = {
   forward: Play;
   reverse: Play;
   finds: Record<string, string>;
+  seals: string;
 };
 
 const noAssembly: Assembly = { shim: "", readings: "" };
@@ -63,6 +64,7 @@ export const noForm: Form = {
   forward: noPlay,
   reverse: noPlay,
   finds: {},
+  seals: "",
 };
 
 export function shimsOf(f: Form): GearcaseRequest {

@@ -1,12 +1,13 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 import { api, type LiveRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
+import { FileButton } from "../../fields/FileButton";
 import { fixed } from "../../format/numbers";
 import { figure, number } from "../tire/model";
 import { useDecide } from "../useDecide";
@@ -231,28 +232,22 @@ function Steps({ answer }: { answer: PropAnswer }) {
 
 /** A recorded file of the instruments' sentences. */
 function Recorded({ onTake }: { onTake: (s: NonNullable<LiveRecorded["steady"]>) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const read = useMutation({
     mutationFn: (text: string) => take(api.POST("/calc/propeller/recorded", { body: { text } })),
   });
   const steady = read.data?.steady;
   return (
     <div className={classes.recorded}>
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        name="Recorded instruments"
         accept=".txt,.log,.nmea,text/plain"
-        hidden
-        aria-label="Recorded instruments"
-        onChange={async (e) => {
-          const f = e.currentTarget.files?.[0];
-          e.currentTarget.value = "";
-          if (f) read.mutate(await f.text());
-        }}
-      />
-      <Button variant="default" size="compact-sm" loading={read.isPending} onClick={() => input.current?.click()}>
+        variant="default"
+        size="compact-sm"
+        loading={read.isPending}
+        onText={(text) => read.mutate(text)}
+      >
         Read a recorded file
-      </Button>
+      </FileButton>
       <span className={read.error ? "trouble" : "dim"}>
         {read.error?.message ?? read.data?.text ?? "NMEA 0183 sentences, as a plotter or a gateway writes them."}
       </span>
