@@ -14,6 +14,9 @@ type Upper struct {
 	Gear   int          `json:"gear,omitempty"`
 	Ratio  exact.Figure `json:"ratio,omitzero"`
 	Shift  bool         `json:"shift,omitempty"` // forward, neutral and reverse are chosen here
+	// Above: its gear (of two, the forward one) sits above the pinion, which
+	// turns the upright shaft the other way.
+	Above bool `json:"gear_above,omitempty"`
 }
 
 func (u *Upper) check(_ *Part, at string, errs *fault.Errors) {
@@ -36,7 +39,7 @@ func (u *Upper) take(p *Part, _ string, m Measured) {
 	p.Upper = &c
 }
 
-func (u *Upper) blank(p *Part) { p.Upper = &Upper{Shift: u.Shift} }
+func (u *Upper) blank(p *Part) { p.Upper = &Upper{Shift: u.Shift, Above: u.Above} }
 
 func (u *Upper) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 	out := m.add(p, "out", "upright shaft below the "+say.Small(p.name()), Upright)
@@ -46,7 +49,7 @@ func (u *Upper) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 	// Turned over, or turned end for end under the same shaft, it goes the
 	// other way around.
 	sense := network.Same
-	if p.Mounting == "turned_over" || p.Mounting == "end_for_end" {
+	if (p.Mounting == "turned_over" || p.Mounting == "end_for_end") != u.Above {
 		sense = network.Opposite
 	}
 	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio.Number, u.Shift, whole, Upright, sense, "upper gear")

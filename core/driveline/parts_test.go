@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"errors"
+	"strings"
 	"testing"
 
 	"zorvel/core/exact"
@@ -122,5 +123,52 @@ func TestLimitedSlipIsChecked(t *testing.T) {
 		if err := d.Check(); !errors.As(err, &list) || list[0].Field != field {
 			t.Errorf("%+v: %v, want %s", l, err, field)
 		}
+	}
+}
+
+// The gear of an upper set above its pinion instead of below turns everything
+// behind it the other way, and changes no ratio.
+func TestUpperGearOnTheOtherSide(t *testing.T) {
+	signs := map[bool]map[string]int{}
+	for _, above := range []bool{false, true} {
+		var d Document
+		for _, l := range Layouts() {
+			if l.ID == "stern_drive" {
+				d = l.Document
+			}
+		}
+		for i := range d.Parts {
+			if u := d.Parts[i].Upper; u != nil {
+				c := *u
+				c.Above = above
+				d.Parts[i].Upper = &c
+			}
+		}
+		if err := d.Check(); err != nil {
+			t.Fatal(err)
+		}
+		tr, err := Run(&d, State{Select: map[string]string{"upper": "forward"}}, Want{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		signs[above] = map[string]int{}
+		for _, s := range tr.Shafts {
+			signs[above][s.ID] = s.Sign
+		}
+	}
+	turned := 0
+	for id, s := range signs[false] {
+		switch {
+		case strings.HasPrefix(id, "engine") && signs[true][id] != s:
+			t.Errorf("%s turns the other way", id)
+		case strings.HasPrefix(id, "gearcase") && s != 0:
+			if signs[true][id] != -s {
+				t.Errorf("%s turns %d and %d", id, s, signs[true][id])
+			}
+			turned++
+		}
+	}
+	if turned < 2 {
+		t.Errorf("%d shafts of the gearcase were looked at", turned)
 	}
 }

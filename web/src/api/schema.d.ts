@@ -1543,6 +1543,8 @@ export interface components {
             gear?: components["schemas"]["Teeth"];
             ratio?: components["schemas"]["Figure"];
             shift?: boolean;
+            /** @description its gear sits above the pinion: the upright shaft turns the other way */
+            gear_above?: boolean;
         };
         PartGearcase: {
             pinion?: components["schemas"]["Teeth"];

@@ -251,7 +251,12 @@ export const fieldsOf: Record<PartKind, Field[]> = {
     ]),
     figure("rolling_mm", "Rolling circumference, mm", "mark tire and floor, roll one turn loaded, measure"),
   ],
-  upper: [teeth("pinion", "Pinion"), teeth("gear", "Gear"), yes("shift", "Shifts here: forward, neutral, reverse")],
+  upper: [
+    teeth("pinion", "Pinion"),
+    teeth("gear", "Gear"),
+    yes("shift", "Shifts here: forward, neutral, reverse"),
+    yes("gear_above", "Its gear sits above the pinion"),
+  ],
   reverse_gear: [
     figure("ahead", "Ratio ahead"),
     figure("astern", "Ratio astern"),

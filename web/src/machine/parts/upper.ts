@@ -24,52 +24,54 @@ export const upper: Kind = {
       mesh: z?.shift ? `${id}.forward set` : `${id}.set`,
     });
     const cx = x + 60;
+    // The gear that drives ahead sits below the pinion, or above it.
+    const below = z?.gear_above ? -1 : 1;
     if (z?.shift) {
       plan.discs.push(
         {
           shaft: `${id}.forward gear`,
           along: "y",
           x: cx,
-          y: y + 20,
+          y: y + 20 * below,
           r: 24,
           half: 6,
           teeth: z.gear || 20,
           look: "gear",
-          cone: -1,
+          cone: below === 1 ? -1 : 1,
           mesh: `${id}.forward set`,
         },
         {
           shaft: `${id}.reverse gear`,
           along: "y",
           x: cx,
-          y: y - 20,
+          y: y - 20 * below,
           r: 24,
           half: 6,
           teeth: z.gear || 20,
           look: "gear",
-          cone: 1,
+          cone: below === 1 ? 1 : -1,
           mesh: `${id}.reverse set`,
         },
       );
       plan.jumps.push(
-        { mesh: `${id}.forward set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 },
-        { mesh: `${id}.reverse set`, x1: x + 32, y1: y, x2: cx, y2: y - 20 },
-        { mesh: `${id}.forward dogs`, x1: cx, y1: y + 20, x2: cx, y2: y + 36 },
-        { mesh: `${id}.reverse dogs`, x1: cx, y1: y - 20, x2: cx, y2: y + 36 },
+        { mesh: `${id}.forward set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 * below },
+        { mesh: `${id}.reverse set`, x1: x + 32, y1: y, x2: cx, y2: y - 20 * below },
+        { mesh: `${id}.forward dogs`, x1: cx, y1: y + 20 * below, x2: cx, y2: y + 36 },
+        { mesh: `${id}.reverse dogs`, x1: cx, y1: y - 20 * below, x2: cx, y2: y + 36 },
       );
     } else {
       plan.discs.push({
         shaft: `${id}.out`,
         along: "y",
         x: cx,
-        y: y + 20,
+        y: y + 20 * below,
         r: 24,
         half: 6,
         teeth: z?.gear || 20,
         look: "gear",
         mesh: `${id}.set`,
       });
-      plan.jumps.push({ mesh: `${id}.set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 });
+      plan.jumps.push({ mesh: `${id}.set`, x1: x + 32, y1: y, x2: cx, y2: y + 20 * below });
     }
     plan.rods.push({ shaft: `${id}.out`, x1: cx, y1: y + 28, x2: cx, y2: y + 70 });
     pen.next(p, "", { x: cx, y: y + 70, shaft: `${id}.out`, along: "y" });
