@@ -207,6 +207,7 @@ type Answer struct {
 }
 
 var cautions = []string{
+	"Ring and pinion are counted by their teeth, or turned at the pinion shaft: turned from the input flange the change gears are in it, and the overall ratio comes out.",
 	"Count the gears that come out and those that go in: a remembered count is no evidence, and sets lie in wrong boxes.",
 	"Cover, gears and oil are hot after a run, and the cover holds oil of its own: a tray below, eyes and hands protected, chocks on, engine off.",
 	"Screws into aluminum: the maker's low torque, full thread; behind a guard they are longer.",
