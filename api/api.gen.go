@@ -995,10 +995,7 @@ type GearcaseAssembly = gearcase.Assembly
 type GearcaseBacklash = gearcase.Backlash
 
 // GearcaseFinding defines model for GearcaseFinding.
-type GearcaseFinding struct {
-	Find string `json:"find"`
-	Id   string `json:"id"`
-}
+type GearcaseFinding = gearcase.Finding
 
 // GearcaseGear defines model for GearcaseGear.
 type GearcaseGear = gearcase.Gear

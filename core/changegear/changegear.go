@@ -217,7 +217,11 @@ var cautions = []string{
 // Work answers a question. Faults are fault.Errors with paths within the
 // request.
 func Work(q Request) (*Answer, error) {
-	w, err := q.settle()
+	wanted := ""
+	if q.Goal != nil {
+		wanted = q.Goal.Gear
+	}
+	w, err := q.settle(wanted, "goal/gear")
 	if err != nil {
 		return nil, err
 	}
@@ -274,7 +278,9 @@ type work struct {
 	notes     []string
 }
 
-func (q Request) settle() (*work, error) {
+// settle finds what the question stands on. Speeds are told in the gear that is
+// named, which stands at field; the one-to-one gear where none is.
+func (q Request) settle(gear, field string) (*work, error) {
 	w := &work{q: q, notes: []string{}}
 	var errs fault.Errors
 	q.check(&errs)
@@ -293,7 +299,7 @@ func (q Request) settle() (*work, error) {
 	if err := w.findTire(); err != nil {
 		return nil, err
 	}
-	if err := w.chooseGear(); err != nil {
+	if err := w.chooseGear(strings.TrimSpace(gear), field); err != nil {
 		return nil, err
 	}
 	family := strings.TrimSpace(q.Family)
@@ -551,11 +557,7 @@ func (w *work) findTire() error {
 
 // chooseGear is the gear that speeds are told in: the one asked for, else the
 // direct one, else the one nearest to one to one.
-func (w *work) chooseGear() error {
-	want := ""
-	if w.q.Goal != nil {
-		want = strings.TrimSpace(w.q.Goal.Gear)
-	}
+func (w *work) chooseGear(want, field string) error {
 	best := -1
 	for i, g := range w.gears {
 		if g.name == want || want == "" && g.direct {
@@ -571,7 +573,7 @@ func (w *work) chooseGear() error {
 		for _, g := range w.gears {
 			names = append(names, g.name)
 		}
-		return fault.New("goal/gear", "one of the gears: %s", strings.Join(names, ", "))
+		return fault.New(field, "one of the gears: %s", strings.Join(names, ", "))
 	}
 	w.gear = w.gears[best]
 	return nil

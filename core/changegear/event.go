@@ -43,9 +43,6 @@ type Logged struct {
 // Sure says that the count is right.
 func Log(q Request, e Event) (*Logged, error) {
 	q.Goal = nil
-	if strings.TrimSpace(e.Gear) != "" {
-		q.Goal = &Goal{Kind: ByStep, Toward: "taller", Gear: e.Gear} // names the gear; nothing is chosen
-	}
 	var errs fault.Errors
 	if strings.TrimSpace(e.Track) == "" {
 		errs.Add("event/track", "the track's name is needed: the next visit starts from it")
@@ -76,15 +73,8 @@ func Log(q Request, e Event) (*Logged, error) {
 		return nil, errs
 	}
 	q.Fitted = &e.After
-	w, err := q.settle()
+	w, err := q.settle(e.Gear, "event/gear")
 	if err != nil {
-		if list, ok := err.(fault.Errors); ok {
-			for _, f := range list {
-				f.Field = strings.Replace(f.Field, "goal/gear", "event/gear", 1)
-			}
-		} else if f, ok := err.(*fault.Error); ok && f.Field == "goal/gear" {
-			return nil, fault.New("event/gear", "%s", f.Message)
-		}
 		return nil, err
 	}
 	out := &Logged{Overall: w.base.Mul(e.After.ratio())}

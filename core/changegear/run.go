@@ -78,7 +78,7 @@ type sample struct{ t, rpm, kmh float64 }
 // ReadRun reads a run's log, and says what the set that was in it made of it.
 func ReadRun(q Request, f RunFile) (*Run, error) {
 	q.Goal = nil
-	w, err := q.settle()
+	w, err := q.settle("", "")
 	if err != nil {
 		return nil, err
 	}
@@ -328,7 +328,7 @@ func (w *work) gearByGear(out *Run, list []sample, limiter float64) {
 				if limiter > 0 && s.rpm >= 0.99*limiter {
 					g.Limiter += dt
 				}
-				if best == len(per)-1 || per[best] == w.perOf(per) {
+				if best == len(per)-1 { // the tallest
 					growth = append(growth, s.kmh, 100*(per[best]/k-1))
 				}
 			case last >= 0 && k > per[last]*(1+inGearWithin) && k < per[last]*(1+spinsUpTo):
@@ -356,9 +356,6 @@ func (w *work) gearByGear(out *Run, list []sample, limiter float64) {
 	out.Spin, out.Other = say.Round(out.Spin, 2), say.Round(out.Other, 2)
 	out.growth(growth)
 }
-
-// perOf is the tallest gear's rpm per km/h.
-func (w *work) perOf(per []float64) float64 { return slices.Min(per) }
 
 // growth is the median deviation among the fastest tenth in the tallest gear.
 func (out *Run) growth(pairs []float64) {

@@ -23,12 +23,12 @@ var places = []Place{
 
 func TestParseStamp(t *testing.T) {
 	for text, want := range map[string]string{
-		"P -3 F +1 R 0":  "[{P -3 false} {F 1 false} {R 0 false}] 0",
-		"R0 F+1 P-3":     "[{R 0 false} {F 1 false} {P -3 false}] 0",
-		"p−3, f：+1; r=0": "[{P -3 false} {F 1 false} {R 0 false}] 0",
-		"P 3 F +1 R 0":   "[{F 1 false} {R 0 false}] 1",
-		"P ? F +1 R 0":   "[{F 1 false} {R 0 false}] 1",
-		"F +1":           "[{F 1 false}] 2",
+		"P -3 F +1 R 0":  "[{P -3} {F 1} {R 0}] 0",
+		"R0 F+1 P-3":     "[{R 0} {F 1} {P -3}] 0",
+		"p−3, f：+1; r=0": "[{P -3} {F 1} {R 0}] 0",
+		"P 3 F +1 R 0":   "[{F 1} {R 0}] 1",
+		"P ? F +1 R 0":   "[{F 1} {R 0}] 1",
+		"F +1":           "[{F 1}] 2",
 		"":               "[] 3",
 	} {
 		m, asks, err := ParseStamp(text, places)
@@ -271,6 +271,21 @@ func TestWaterIn(t *testing.T) {
 	}
 	if b, err := json.Marshal(Looks()); err != nil || len(b) < 1000 {
 		t.Error(err)
+	}
+}
+
+// What is as it should be is counted, what isn't is named; what nobody looks at,
+// or is told twice, is refused.
+func TestInspect(t *testing.T) {
+	x, err := Inspect([]Finding{{"oil", "milky: water"}, {"dogs", "square"}, {"pump", "vanes set"}})
+	if err != nil || x.Title != "Gearcase inspected: 3 looked at, 2 to see to; oil as it drains: milky: water; pump plate and impeller: vanes set" {
+		t.Errorf("%+v %v", x, err)
+	}
+	if x.Found[0].Good || !x.Found[1].Good {
+		t.Errorf("%+v", x.Found)
+	}
+	if _, err := Inspect([]Finding{{"oil", "clear"}, {"luck", "none"}, {"oil", "clear"}}); err == nil || !strings.Contains(err.Error(), "1/id") || !strings.Contains(err.Error(), "2/id: told twice") {
+		t.Errorf("%v", err)
 	}
 }
 

@@ -1,7 +1,12 @@
 package gearcase
 
 import (
+	"fmt"
+	"slices"
 	"sort"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Look is one thing to look at, in the order in which a case comes apart.
@@ -77,4 +82,55 @@ func WaterIn(places []string) []Leak {
 		}
 	}
 	return out
+}
+
+// Finding is what one look came to.
+type Finding struct {
+	ID   string `json:"id"`
+	Find string `json:"find"`
+}
+
+// Found is a finding by the words of its look; Good where it is as it should be.
+type Found struct {
+	What string `json:"what"`
+	Find string `json:"find"`
+	Good bool   `json:"good"`
+}
+
+// Inspection is what was found, in the order in which it was told.
+type Inspection struct {
+	Title string  `json:"title"`
+	Found []Found `json:"found"`
+}
+
+// Inspect sums findings up. It refuses what is not looked at, and a look told
+// twice; a finding in other words than the list's is taken as it stands.
+func Inspect(list []Finding) (*Inspection, error) {
+	out := &Inspection{Found: []Found{}}
+	var errs fault.Errors
+	seen := map[string]bool{}
+	var bad []string
+	for i, f := range list {
+		k := slices.IndexFunc(Looks(), func(l Look) bool { return l.ID == f.ID })
+		switch {
+		case k < 0:
+			errs.Add(fmt.Sprintf("%d/id", i), "one of the things that are looked at, as /calc/gearcase/looks lists them")
+			continue
+		case seen[f.ID]:
+			errs.Add(fmt.Sprintf("%d/id", i), "told twice")
+			continue
+		}
+		seen[f.ID] = true
+		l := Looks()[k]
+		x := Found{What: l.What, Find: f.Find, Good: f.Find == l.Finds[0]}
+		if !x.Good {
+			bad = append(bad, say.Small(x.What)+": "+x.Find)
+		}
+		out.Found = append(out.Found, x)
+	}
+	out.Title = fmt.Sprintf("Gearcase inspected: %d looked at, %d to see to", len(out.Found), len(bad))
+	for _, w := range bad[:min(3, len(bad))] {
+		out.Title += "; " + w
+	}
+	return out, errs.Err()
 }

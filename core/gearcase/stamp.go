@@ -40,7 +40,6 @@ const (
 type Mark struct {
 	ID    string `json:"id"`
 	Value int    `json:"value"`
-	Zero  bool   `json:"zero,omitempty"`
 }
 
 var markText = regexp.MustCompile(`([A-Za-z])\s*[:=]?\s*([+-]?)\s*(\d+|\?)`)

@@ -61,8 +61,7 @@ func (g Mesh) Sensitivity() float64 {
 }
 
 // Trial is one assembly: where the gear sat, by its shims, and the backlash
-// that was measured, both in millimeters; Away is the shim's sense: +1 where a
-// thicker one moves the gear away from its mate.
+// that was measured, both in millimeters.
 type Trial struct {
 	ShimMM     float64
 	BacklashMM float64

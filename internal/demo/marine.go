@@ -1,7 +1,6 @@
 package demo
 
 import (
-	"encoding/json"
 	"time"
 
 	"zorvel/api"
@@ -52,9 +51,12 @@ func (l *line) gearcaseSetUp(by string) *line {
 	if err != nil {
 		panic(err)
 	}
-	return l.record("inspection", by, "Gearcase inspected: 4 looked at, 1 to see to; propeller shaft seals: line wrapped",
-		map[string]any{"inspection": []map[string]string{{"id": "oil", "find": "clear"}, {"id": "prop_shaft_seal", "find": "line wrapped"}, {"id": "dogs", "find": "square"}, {"id": "pump", "find": "springy"}}},
-		json.RawMessage(`{"found":[{"what":"Oil as it drains","find":"clear"},{"what":"Propeller shaft seals","find":"line wrapped"},{"what":"Dogs of clutch and gears","find":"square"},{"what":"Pump plate and impeller","find":"springy"}]}`)).
+	finds := []gearcase.Finding{{ID: "oil", Find: "clear"}, {ID: "prop_shaft_seal", Find: "line wrapped"}, {ID: "dogs", Find: "square"}, {ID: "pump", Find: "springy"}}
+	seen, err := gearcase.Inspect(finds)
+	if err != nil {
+		panic(err)
+	}
+	return l.record("inspection", by, seen.Title, map[string]any{"inspection": finds}, seen).
 		record("shims", by, a.Sentence, q, a).
 		record("backlash", by, "Forward gear: "+v.Sentence, play, v).
 		record("propeller", by, "Propeller: "+p.Sentence, run, p)

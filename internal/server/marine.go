@@ -3,7 +3,6 @@ package server
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"zorvel/api"
@@ -11,6 +10,7 @@ import (
 	"zorvel/core/gearcase"
 	"zorvel/core/live"
 	"zorvel/core/propeller"
+	"zorvel/core/say"
 	"zorvel/core/workcard"
 	"zorvel/internal/store"
 )
@@ -81,20 +81,12 @@ func keep[Q, A any](d *store.Decision, field string, q *Q, work func(Q) (*A, err
 	if err != nil {
 		return fault.Under(field, err)
 	}
-	d.Title = clip(title(a))
+	d.Title = say.Clip(title(a), 199)
 	if d.Question, err = json.Marshal(q); err != nil {
 		return err
 	}
 	d.Answer, err = json.Marshal(a)
 	return err
-}
-
-// clip keeps a title within what a record holds.
-func clip(s string) string {
-	if r := []rune(s); len(r) > 200 {
-		return string(r[:199]) + "…"
-	}
-	return s
 }
 
 func (s *Server) decideShims(_ context.Context, b *api.NewDecision, d *store.Decision) error {
@@ -103,7 +95,7 @@ func (s *Server) decideShims(_ context.Context, b *api.NewDecision, d *store.Dec
 
 func (s *Server) decideBacklash(_ context.Context, b *api.NewDecision, d *store.Decision) error {
 	return keep(d, "backlash", b.Backlash, gearcase.Judge, func(v *gearcase.Verdict) string {
-		return strings.ToUpper(b.Backlash.Gear[:min(1, len(b.Backlash.Gear))]) + b.Backlash.Gear[min(1, len(b.Backlash.Gear)):] + ": " + v.Sentence
+		return say.Capital(b.Backlash.Gear) + ": " + v.Sentence
 	})
 }
 
@@ -120,48 +112,12 @@ func (s *Server) decidePropeller(_ context.Context, b *api.NewDecision, d *store
 	return keep(d, "propeller", b.Propeller, propeller.Work, func(a *propeller.Answer) string { return "Propeller: " + a.Sentence })
 }
 
-// found is a finding of an inspection with what was looked at.
-type found struct {
-	What string `json:"what"`
-	Find string `json:"find"`
-}
-
 // decideInspection keeps what was found as the case came apart.
 func (s *Server) decideInspection(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	if b.Inspection == nil {
-		return refuseField("/inspection", "what was found is needed")
-	}
-	looks := map[string]gearcase.Look{}
-	for _, l := range gearcase.Looks() {
-		looks[l.ID] = l
-	}
-	var list []found
-	bad := 0
-	for i, f := range *b.Inspection {
-		l, ok := looks[f.Id]
-		if !ok {
-			return refuseField(fmt.Sprintf("/inspection/%d/id", i), "one of the things that are looked at, as /calc/gearcase/looks lists them")
-		}
-		if f.Find != l.Finds[0] {
-			bad++
-		}
-		list = append(list, found{l.What, f.Find})
-	}
-	d.Title = fmt.Sprintf("Gearcase inspected: %d looked at, %d to see to", len(list), bad)
-	for _, x := range list {
-		if bad > 0 && bad <= 3 && x.Find != "" {
-			for _, l := range looks {
-				if l.What == x.What && l.Finds[0] != x.Find {
-					d.Title += "; " + strings.ToLower(l.What[:1]) + l.What[1:] + ": " + x.Find
-				}
-			}
-		}
-	}
-	d.Title = clip(d.Title)
-	var err error
-	if d.Question, err = json.Marshal(map[string]any{"inspection": b.Inspection}); err != nil {
+	if err := keep(d, "inspection", b.Inspection, gearcase.Inspect, func(x *gearcase.Inspection) string { return x.Title }); err != nil {
 		return err
 	}
-	d.Answer, err = json.Marshal(map[string]any{"found": list})
+	var err error // a record's question is an object
+	d.Question, err = json.Marshal(map[string]any{"inspection": b.Inspection})
 	return err
 }
