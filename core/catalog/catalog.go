@@ -99,7 +99,10 @@ var (
 )
 
 // Lists returns the shop's lists in the order they are shown.
-func Lists() []List {
+func Lists() []List { return slices.Concat(gearLists(), otherLists()) }
+
+// gearLists are what gears and their housings are chosen from.
+func gearLists() []List {
 	return []List{
 		{ID: GearSets, Name: "Gear sets", For: "Ring and pinion, low-range and gearcase sets. The identify bench weighs them first; re-gearing chooses among them.", Columns: []Column{
 			family,
@@ -158,6 +161,12 @@ func Lists() []List {
 			{Key: "ratio", Name: "Turns out per turn in", Type: Ratio, Required: true, Max: 10},
 			shelf, price, note,
 		}},
+	}
+}
+
+// otherLists are tires, money, rules and the shop itself.
+func otherLists() []List {
+	return []List{
 		{ID: Tires, Name: "Tires", For: "Tires in use here, with what was measured of them.", Columns: []Column{
 			{Key: "marking", Name: "Marking", Type: Marking, Required: true, Identity: true},
 			{Key: "label", Name: "Label", Type: Text, Identity: true, Help: "tread or use; tells two of one size apart"},

@@ -1,6 +1,10 @@
 package driveline
 
-import "zorvel/core/exact"
+import (
+	"slices"
+
+	"zorvel/core/exact"
+)
 
 // Layout is a ready driveline to start from. Its figures are examples and
 // marked assumed; Blank takes them out.
@@ -81,7 +85,24 @@ func partTimeCase(from string) Part {
 
 // Layouts lists the ready drivelines.
 func Layouts() []Layout {
-	list := []Layout{
+	list := slices.Concat(common(), special(), waterAndBench())
+	for i := range list {
+		d := &list[i].Document
+		d.Format, d.Name = Format, list[i].Name
+		for k := range d.Parts {
+			d.Parts[k].assume()
+		}
+		if err := d.Check(); err != nil {
+			panic(list[i].ID + ": " + err.Error()) // a slip in the list above
+		}
+		list[i].Blank = d.Blank()
+	}
+	return list
+}
+
+// common are the usual vehicles.
+func common() []Layout {
+	return []Layout{
 		{ID: "rear_drive", Name: "Rear drive", For: "van or car: engine ahead, driven rear axle", Units: []string{"van", "car", "truck"}, Document: Document{Lies: Vehicle,
 			Body:  &Body{WheelbaseMM: 3100, TrackMM: 1600, MassKG: 2100, FrontPercent: 54, HeightMM: 700},
 			Parts: parts(engine(Lengthwise, 240), clutch("engine"), box5("clutch"), shaftFrom("prop", "Propeller shaft", "gearbox"), rearAxle("prop", 41, 10, "open"), wheelsOn("rear", "rear", 2180))}},
@@ -111,6 +132,12 @@ func Layouts() []Layout {
 					Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
 				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"), hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
 				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"), hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
+	}
+}
+
+// special are vehicles of a trade of their own.
+func special() []Layout {
+	return []Layout{
 		{ID: "portal", Name: "Rear drive, portal hubs", For: "high-clearance axle with a gear pair at each wheel", Units: []string{"truck"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 300), clutch("engine"), box5("clutch"), shaftFrom("prop", "Propeller shaft", "gearbox"),
 				Part{ID: "rear", Kind: "axle", Name: "Rear axle", From: "prop", Axle: &Axle{Ring: 37, Pinion: 13, RingSide: "right", PinionAt: "ahead", Cut: "standard", Differential: Differential{Type: "locking"}}},
@@ -142,6 +169,12 @@ func Layouts() []Layout {
 					{Name: "R", Drive: 12, Driven: 39, Idler: 25, Selector: "sliding"}}}},
 				Part{ID: "front", Kind: "axle", Name: "Final drive", From: "gearbox", Axle: &Axle{Ring: 65, Pinion: 16, Gears: "spur", Differential: Differential{Type: "open"}}},
 				wheelsOn("front", "front", 1850))}},
+	}
+}
+
+// waterAndBench are boats, and loose parts on the bench.
+func waterAndBench() []Layout {
+	return []Layout{
 		{ID: "outboard", Name: "Outboard", For: "fishing skiff: gearcase with sliding clutch", Units: []string{"boat"}, Document: Document{Lies: Boat,
 			Parts: parts(engine(Upright, 62), shaftFrom("drive", "Drive shaft", "engine"),
 				Part{ID: "gearcase", Kind: "gearcase", Name: "Gearcase", From: "drive", Gearcase: &Gearcase{Pinion: 13, Gear: 27, Shift: true}},
@@ -165,18 +198,6 @@ func Layouts() []Layout {
 		{ID: "loose_gearcase", Name: "Loose gearcase", For: "on the bench: pinion, forward and reverse gear", Units: []string{"part", "boat"}, Document: Document{Lies: Bench,
 			Parts: parts(Part{ID: "gearcase", Kind: "gearcase", Name: "Gearcase", Gearcase: &Gearcase{Pinion: 13, Gear: 27, Shift: true}})}},
 	}
-	for i := range list {
-		d := &list[i].Document
-		d.Format, d.Name = Format, list[i].Name
-		for k := range d.Parts {
-			d.Parts[k].assume()
-		}
-		if err := d.Check(); err != nil {
-			panic(list[i].ID + ": " + err.Error()) // a slip in the list above
-		}
-		list[i].Blank = d.Blank()
-	}
-	return list
 }
 
 func tenSpeed(from string) Part {

@@ -3,6 +3,7 @@ package gearcase
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
@@ -142,40 +143,42 @@ func Judge(b Backlash) (*Verdict, error) {
 		v.Measured = append(v.Measured, m)
 		trials = append(trials, setup.Trial{ShimMM: a.ShimMM, BacklashMM: m.BacklashMM})
 	}
-	// A mean of readings repeats better than one of them.
-	last := b.Assemblies[len(b.Assemblies)-1]
 	now := v.Measured[len(v.Measured)-1]
 	l := setup.Learn(b.Mesh.Sensitivity(), sign, trials, b.RepeatMM)
 	v.Sensitivity, v.Learned = say.Round(l.Slope, 4), !l.ByLaw
 	b.warn(v, now, l, trials)
-	middle := (b.LowMM + b.HighMM) / 2
-	inBand := now.LeastMM >= b.LowMM && now.GreatestMM <= b.HighMM
-	if inBand {
+	v.Formula = b.formula(l)
+	if b.settled(v, now, l, len(trials)) {
+		return v, nil
+	}
+	return v, b.nextShim(v, now, l)
+}
+
+// settled says what needs no shim, or what no shim cures.
+func (b *Backlash) settled(v *Verdict, now Measured, l setup.Learned, trials int) bool {
+	switch {
+	case now.LeastMM >= b.LowMM && now.GreatestMM <= b.HighMM:
 		v.Done = true
 		v.Sentence = fmt.Sprintf("Good: %s mm at the %s, everywhere within %s to %s mm.", say.Trim(now.BacklashMM, 3), b.Gear, say.Trim(b.LowMM, 3), say.Trim(b.HighMM, 3))
-		v.Formula = b.formula(l)
-		return v, nil
-	}
-	if now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM {
+	case now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM:
 		v.Sentence = fmt.Sprintf("No shim cures this: around the %s it runs from %s to %s mm, more than the whole band. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, say.Trim(now.LeastMM, 3), say.Trim(now.GreatestMM, 3))
-		v.Formula = b.formula(l)
-		return v, nil
-	}
-	slope := l.Slope
-	if l.Flipped {
+	case l.Flipped && trials > 2:
+		v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
+	case l.Flipped:
 		v.Sentence = "The move went the wrong way: check which way a thicker shim moves this gear, and that the shim went under it, before the next."
-		if len(trials) > 2 {
-			v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
-		}
-		v.Formula = b.formula(l)
-		return v, nil
+	case !l.ByLaw && math.Abs(l.Slope) < v.Law/4:
+		v.Sentence = fmt.Sprintf("The shims changed, the backlash hardly did: %s mm of it per mm, where the teeth make %s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2), b.Gear)
+	default:
+		return false
 	}
-	if !l.ByLaw && math.Abs(slope) < v.Law/4 {
-		v.Sentence = fmt.Sprintf("The shims changed, the backlash hardly did: %s mm of it per mm, where the teeth make %s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(slope), 2), say.Trim(v.Law, 2), b.Gear)
-		v.Formula = b.formula(l)
-		return v, nil
-	}
-	move := (middle - now.BacklashMM) / slope
+	return true
+}
+
+// nextShim finds the shim that brings the mean to the middle of the band. The
+// box is as it is written down: what comes out is put into it first.
+func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
+	last := b.Assemblies[len(b.Assemblies)-1]
+	move := ((b.LowMM+b.HighMM)/2 - now.BacklashMM) / l.Slope
 	if math.Abs(move) > mostMove {
 		v.Warnings = append(v.Warnings, fmt.Sprintf("By the figures it would move %s mm, more than a case is ever off: is it the right gear, dial and arm? Not more than %s mm at once.", say.Trim(math.Abs(move), 2), say.Trim(mostMove, 1)))
 		move = math.Copysign(mostMove, move)
@@ -185,38 +188,41 @@ func Judge(b Backlash) (*Verdict, error) {
 	if b.Box != "" {
 		more, err := setup.ParseBox(b.Box)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		box = append(append([]setup.Shim(nil), box...), more...)
+		box = append(slices.Clone(box), more...)
 	}
 	next := want
 	if len(box) > 0 {
-		// What is in it now comes out and is in the box again.
-		list, err := setup.Choose(box, []setup.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(slope))}}, b.Most)
+		list, err := setup.Choose(box, []setup.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(l.Slope))}}, b.Most)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		v.Stack, next = &list[0], list[0].TotalMM
 	}
 	next = say.Round(next, 4)
-	expected := say.Round(now.BacklashMM+slope*(next-last.ShimMM), 4)
-	spread := say.Round(2*math.Hypot(l.Sigma*(next-last.ShimMM), b.RepeatMM/math.Sqrt(float64(len(last.Readings)))), 4)
-	if math.Abs(slope*(next-last.ShimMM)) < b.RepeatMM {
-		v.Sentence = fmt.Sprintf("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", say.Signed(next-last.ShimMM, 3), say.Trim(b.RepeatMM, 3), say.Trim(now.BacklashMM, 3))
+	step := next - last.ShimMM
+	state := map[string]string{"tight": "Too tight", "loose": "Too loose", "in": "Not everywhere within the band"}[now.State]
+	small := func(mm float64) bool { return math.Abs(l.Slope*mm) < b.RepeatMM }
+	switch {
+	case small(move):
 		v.Done = now.State == "in"
-		v.Formula = b.formula(l)
-		return v, nil
+		v.Sentence = fmt.Sprintf("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", say.Signed(move, 3), say.Trim(b.RepeatMM, 3), say.Trim(now.BacklashMM, 3))
+		return nil
+	case small(step) || math.Abs(next-want) > math.Abs(last.ShimMM-want):
+		v.Sentence = fmt.Sprintf("%s: %s mm, and the box has nothing better: a shim of %s mm is wanted, %s mm is in it, the nearest that the box makes is %s mm.", state, say.Trim(now.BacklashMM, 3), say.Trim(want, 3), say.Trim(last.ShimMM, 3), say.Trim(next, 3))
+		return nil
 	}
+	expected := say.Round(now.BacklashMM+l.Slope*step, 4)
+	spread := say.Round(2*math.Hypot(l.Sigma*step, b.RepeatMM/math.Sqrt(float64(len(last.Readings)))), 4)
 	v.NextMM, v.ExpectedMM, v.SpreadMM = &next, &expected, &spread
 	way := "away from"
-	if (next > last.ShimMM) == (b.Thicker == "toward") {
+	if (step > 0) == (b.Thicker == "toward") {
 		way = "toward"
 	}
-	state := map[string]string{"tight": "Too tight", "loose": "Too loose", "in": "Not everywhere within the band"}[now.State]
 	v.Sentence = fmt.Sprintf("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, say.Trim(now.BacklashMM, 3), b.Gear,
-		say.Trim(math.Abs(next-last.ShimMM), 3), way, say.Trim(next, 3), say.Trim(last.ShimMM, 3), say.Trim(expected, 3), say.Trim(spread, 3))
-	v.Formula = b.formula(l)
-	return v, nil
+		say.Trim(math.Abs(step), 3), way, say.Trim(next, 3), say.Trim(last.ShimMM, 3), say.Trim(expected, 3), say.Trim(spread, 3))
+	return nil
 }
 
 // measured is an assembly at the teeth.

@@ -146,6 +146,7 @@ func TestFirstMove(t *testing.T) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.4, []float64{0.47}}, {0.3, []float64{0.54}}}
 		}, "wrong way", false},
 		"one wrong": {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.53}}} }, "The move went the wrong way", false},
+		"short box": {func(b *Backlash) { b.Box = "0.50 x1, 2.0 x2"; b.Assemblies = []Assembly{{0.5, []float64{0.38}}} }, "Too loose: 0.38 mm, and the box has nothing better", false},
 		"not seated": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.4}}, {0.1, []float64{0.39}}}
 		}, "the backlash hardly did", false},

@@ -95,6 +95,12 @@ func shopLists() map[string][]catalog.Row {
 		add(catalog.Tires, "marking", t.marking, "label", t.label, "mass_kg", t.kg, "shelf", t.shelf, "price", t.price, "rollout_mm", t.rollout, "rollout_turns", t.turns)
 	}
 
+	prices(add)
+	return out
+}
+
+// prices are labor, parts and what could be ordered.
+func prices(add func(list string, pairs ...string)) {
 	price := func(item, axle, family, low, high, note string) {
 		add(catalog.Prices, "item", item, "axle", axle, "family", family, "low", low, "high", high, "note", note)
 	}
@@ -124,7 +130,6 @@ func shopLists() map[string][]catalog.Row {
 	option("Puffin van", "standard", "215/75R16", "41-11", "")
 	option("Puffin van", "ladder", "215/75R16", "43-11", "with roof load")
 	option("Auk skiff trailer truck", "standard", "235/85R16", "41-10", "")
-	return out
 }
 
 // gearSets are the workshop's ring and pinion, transfer case and gearcase sets.

@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"slices"
 	"time"
 
 	"zorvel/api"
@@ -16,7 +17,17 @@ const (
 
 // units are the shop's units, each with a story in its readings.
 func units(now time.Time) []api.UnitDocument {
-	lines := []*line{
+	lines := slices.Concat(earlier(now), later(now))
+	docs := make([]api.UnitDocument, len(lines))
+	for i, l := range lines {
+		docs[i] = l.doc
+	}
+	return docs
+}
+
+// earlier are the units that came in first.
+func earlier(now time.Time) []*line {
+	return []*line{
 		// Nothing known yet.
 		unit(now, 41, "Tender 3", "boat", "Ferry tender, came in with a whining gearcase. Nothing known about it.").
 			driveline("stern_drive", func(d *driveline.Document) {
@@ -70,7 +81,12 @@ func units(now time.Time) []api.UnitDocument {
 			read(ivar, bench(4, eye(10, 0.9)), "").
 			read(ivar, teeth(map[string]int{"sun": 42, "ring": 72}), "cover off").
 			driveline("loose_case", nil),
+	}
+}
 
+// later are the units of the last two weeks.
+func later(now time.Time) []*line {
+	return []*line{
 		// A gearcase, clean.
 		unit(now, 12, "Skiff Little Auk", "boat", "Fishing skiff, 40 kW outboard. Propeller removed for the season check.").
 			at("gearcase", "ratio").
@@ -137,9 +153,4 @@ func units(now time.Time) []api.UnitDocument {
 				families(d, "rear", "Varn 220", "gearbox", "Brannik C4")
 			}),
 	}
-	docs := make([]api.UnitDocument, len(lines))
-	for i, l := range lines {
-		docs[i] = l.doc
-	}
-	return docs
 }
