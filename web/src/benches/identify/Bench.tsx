@@ -94,7 +94,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
     const n = String(o.output_turns ?? 1);
     open(o.method, { wheelTurns: n, output: n, shaft: { ...draft.shaft, how } });
   };
-  const next = base.data?.next.find((n) => n.goal === goal)?.options[0];
+  const next = base.last?.next.find((n) => n.goal === goal)?.options[0];
   useHotkeys([
     ...methods.map((m, i): [string, () => void] => [String(i + 1), () => open(m)]),
     ["n", () => next && openOption(next)],

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { type Method, type Order, type Question, Refused, type Situation } from "../../api/client";
+import type { Method, Order, Question, Situation } from "../../api/client";
 import type { Units } from "../../format/numbers";
 import { methodWords } from "../../format/words";
 import { type Draft, readDraft } from "./draft";
@@ -51,10 +51,10 @@ export function useWeighing({
     },
     drafted !== undefined,
   );
-  const refused = drafted && trial.error instanceof Refused && !trial.isFetching ? trial.error : undefined;
-  const live = drafted && !refused && !blind && trial.data?.findings.some((f) => f.reading_id === "now");
-  const verdict = live ? trial.data : base.data;
-  const summary = drafted && !refused ? trial.data?.findings.find((f) => f.reading_id === "now")?.summary : undefined;
+  const refused = drafted && !trial.asking ? trial.refused : undefined;
+  const live = drafted && !refused && !blind && trial.last?.findings.some((f) => f.reading_id === "now");
+  const verdict = live ? trial.last : base.last;
+  const summary = drafted && !refused ? trial.last?.findings.find((f) => f.reading_id === "now")?.summary : undefined;
 
   const findings = useMemo(() => new Map((verdict?.findings ?? []).map((f) => [f.reading_id, f])), [verdict]);
   const names = useMemo(() => {
