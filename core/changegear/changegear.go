@@ -247,8 +247,10 @@ func Work(q Request) (*Answer, error) {
 			return nil, err
 		}
 	}
-	if a.Direction, err = w.direction(); err != nil {
-		return nil, err
+	if w.lieKnown() {
+		if a.Direction, err = w.direction(); err != nil {
+			return nil, err
+		}
 	}
 	a.Order = w.orderSheet()
 	return a, nil
@@ -612,7 +614,17 @@ func (w *work) shafts() string {
 	if w.mounting() == "turned_over" {
 		up, down = down, up
 	}
-	return fmt.Sprintf("As it is mounted (%s) the %s shaft is the lower one and the %s shaft the upper one.", strings.ReplaceAll(w.mounting(), "_", " "), down, up)
+	where := "As it is mounted"
+	if !w.lieKnown() {
+		where = "If it is mounted as usual"
+	}
+	return fmt.Sprintf(where+" (%s) the %s shaft is the lower one and the %s shaft the upper one.", strings.ReplaceAll(w.mounting(), "_", " "), down, up)
+}
+
+// lieKnown reports whether it was said how the unit lies: by the driveline, or
+// at least on which side its ring sits.
+func (w *work) lieKnown() bool {
+	return w.q.Driveline != nil || w.q.Lies != nil && w.q.Lies.RingSide != ""
 }
 
 func (w *work) mounting() string {

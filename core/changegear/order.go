@@ -60,11 +60,16 @@ func (w *work) orderSheet() []OrderLine {
 	if w.sum > 0 {
 		sum = fmt.Sprintf("%d teeth together", w.sum)
 	}
+	mounted := strings.ReplaceAll(w.mounting(), "_", " ")
+	ringSide := ring + " of the pinion, upright"
+	if !w.lieKnown() { // nothing was said of it: it is filled in by hand
+		mounted, fed, spin, ringSide, axes = "", "", "", "", ""
+	}
 	return []OrderLine{
-		{"mounting", "Mounting", strings.ReplaceAll(w.mounting(), "_", " "), "breather, filler and cover are placed for it"},
+		{"mounting", "Mounting", mounted, "breather, filler and cover are placed for it"},
 		{"fed", "Fed", fed, "a case fed from the other end is another case, or drives backward"},
 		{"spin", "Input spin", spin, "a spiral set is cut for one spin"},
-		{"ring", "Ring side", ring + " of the pinion, upright", "decides whether it drives forward"},
+		{"ring", "Ring side", ringSide, "decides whether it drives forward"},
 		{"axes", "Axes", axes, "with a hypoid the ring can't change sides"},
 		{"base", "Base ratio", base, "ring and pinion alone, without change gears"},
 		{"family", "Change gears", strings.TrimSpace(w.axle.Family + " " + sum), "spline, width and center distance must fit what is on the shelf"},

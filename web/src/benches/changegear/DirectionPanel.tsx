@@ -47,6 +47,11 @@ export function DirectionPanel({ answer, form, set, refused }: Props) {
           ["yes", "pass each other (hypoid)"],
         ])}
       </div>
+      {!d && (
+        <p>
+          Say on which side of its pinion the ring sits; the rest counts as drawn here: upright, fed from the front.
+        </p>
+      )}
       {d && (
         <>
           <p className={d.forward ? classes.sayForward : classes.sayBackward} role="status">
