@@ -1,0 +1,652 @@
+package driveline
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/driveline/network"
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
+
+// Bounds of a question about free play; the contract has the same.
+const (
+	MostRocked = 12
+	MostPlays  = 60
+)
+
+// FreePlay asks where the play of a driveline sits.
+type FreePlay struct {
+	Driveline Document  `json:"driveline"`
+	State     State     `json:"state,omitzero"`    // levers, locks, wheels; a wheel on the ground is chocked
+	Measured  []Rocked  `json:"measured"`          // the newest last
+	Plays     []OwnPlay `json:"plays,omitempty"`   // known better than by what is usual
+	Suppose   []OwnPlay `json:"suppose,omitempty"` // what would so much at that place show?
+}
+
+// Rocked is a shaft that was rocked by hand from stop to stop while others
+// were held.
+type Rocked struct {
+	At       string   `json:"at"`                   // shaft
+	Hold     []string `json:"hold,omitempty"`       // shafts and wheels held by hand
+	Degrees  *float64 `json:"degrees,omitempty"`    // as measured; left out to see what is usual
+	ArcMM    *float64 `json:"arc_mm,omitempty"`     // or as an arc on the rim
+	RadiusMM float64  `json:"radius_mm,omitempty"`  // of that rim
+	Repeat   float64  `json:"repeat_deg,omitempty"` // what hand and eye repeat to: 0.5 degrees if left out
+}
+
+// OwnPlay is the play of one place, at its own shaft.
+type OwnPlay struct {
+	Place   string  `json:"place"`
+	Degrees float64 `json:"degrees"`
+}
+
+// PlayAt is a mesh, spline or clutch that has play of its own.
+type PlayAt struct {
+	ID      string  `json:"id"`
+	Part    string  `json:"part"`
+	Name    string  `json:"name"`
+	At      string  `json:"at"` // the shaft at which its degrees count
+	Usual   float64 `json:"usual_deg"`
+	Own     float64 `json:"own_deg"` // as reckoned with before measuring
+	Entered bool    `json:"entered"`
+	// What the measurements leave: expected, and its standard deviation.
+	Likely float64 `json:"likely_deg"`
+	Sigma  float64 `json:"sigma_deg"`
+	Word   string  `json:"word"` // usual, more than usual, or not seen
+}
+
+// Share is what a place shows at a shaft that is rocked.
+type Share struct {
+	Place  string  `json:"place"`
+	Factor float64 `json:"factor"` // degrees seen per degree there
+	Usual  float64 `json:"usual_deg"`
+	Likely float64 `json:"likely_deg"`
+}
+
+// RockedOut is one measurement as it came out.
+type RockedOut struct {
+	At      string   `json:"at"`
+	Name    string   `json:"name"`
+	Hold    []string `json:"hold"`
+	Bounded bool     `json:"bounded"`
+	Degrees *float64 `json:"degrees,omitempty"`
+	From    string   `json:"from,omitempty"` // how an arc became degrees
+	Usual   float64  `json:"usual_deg"`
+	Spread  float64  `json:"spread_deg"` // two standard deviations of what is usual
+	State   string   `json:"state"`      // usual, more, less, free or not_measured
+	Shares  []Share  `json:"shares"`     // the greatest first
+	Text    string   `json:"text"`
+}
+
+// FreePlayAnswer says where the play sits.
+type FreePlayAnswer struct {
+	Sentence string             `json:"sentence"`
+	Measured []RockedOut        `json:"measured"`
+	Places   []PlayAt           `json:"places"`
+	Parts    map[string]float64 `json:"parts"` // share of the newest measurement by part, 0 to 1
+	Next     string             `json:"next,omitempty"`
+	NextHold string             `json:"next_hold,omitempty"`
+	Supposed []string           `json:"supposed"`
+	Asks     []string           `json:"asks"`
+	Schools  []string           `json:"schools"`
+	Cautions []string           `json:"cautions"`
+}
+
+// Usual plays in degrees, at the shaft named with each: typical, and known as
+// such. They scatter by half of themselves.
+const (
+	bevelPlay   = 0.15 // ring gear, at the ring
+	spurPlay    = 0.3  // at the driven gear
+	sidePlay    = 0.5  // differential, at each side gear
+	planetPlay  = 0.4  // at the carrier
+	splinePlay  = 0.4  // half shaft
+	jointPlay   = 0.6  // drive shaft: two joints and a slip spline
+	sleevePlay  = 1.0  // synchronizer sleeve
+	dogPlay     = 2.5  // dogs of a range, a hub or a lock
+	playScatter = 0.5
+	usualRepeat = 0.5
+	mostHolds   = 16 // shafts that are tried as the next one to hold
+)
+
+var playSchools = []string{
+	"Some take a few degrees at a flange as usual, and a quarter turn as too much; others want none that can be felt.",
+	"The maker's figure decides where there is one; otherwise compare with the same place on the other side.",
+}
+
+var playCautions = []string{
+	"Chock the wheels, neutral only where it says so, brake off only when it can't roll.",
+	"Rock from stop to stop by hand; no engine, nobody's fingers between flange and yoke.",
+}
+
+// source is a place of play on an element of the network.
+type source struct {
+	PlayAt
+	element int
+	coeff   float64 // of its shaft in the element's equation
+}
+
+// sources lists every place that has play.
+func (m *machine) sources() []source {
+	var out []source
+	add := func(k int, suffix, shaft, name string, usual float64, coeff float64) {
+		e, j := m.net.Elements[k], m.joints[k]
+		out = append(out, source{PlayAt: PlayAt{ID: e.ID + suffix, Part: j.part.ID, Name: name + " of the " + say.Small(j.part.name()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
+	}
+	for k, e := range m.net.Elements {
+		j := m.joints[k]
+		if j.part == nil {
+			continue
+		}
+		switch e.Kind {
+		case network.Mesh:
+			coeff, usual, name := e.Ratio.Float(), spurPlay, "gear mesh"
+			if e.Ratio.IsZero() {
+				coeff = float64(e.TeethB)
+			}
+			if j.bevel {
+				usual, name = bevelPlay, "ring and pinion"
+				if j.part.Kind != "axle" {
+					name = "bevel gears"
+				}
+			}
+			if e.Sense == network.Chain {
+				usual, name = 2*spurPlay, "chain"
+			}
+			if e.B == "" {
+				continue
+			}
+			add(k, "", e.B, name, usual, coeff)
+		case network.Planetary:
+			z := e.TeethSun + e.TeethRing
+			if e.Paired {
+				z = e.TeethSun - e.TeethRing
+			}
+			add(k, "", e.Carrier, "planetary set", planetPlay, float64(z))
+		case network.Differential:
+			add(k, ".left", e.Left, "left side gear", sidePlay, 1)
+			add(k, ".right", e.Right, "right side gear", sidePlay, 1)
+		case network.Coupling, network.Lock:
+			if e.Open {
+				continue
+			}
+			name, usual := "spline", splinePlay
+			switch {
+			case e.Kind == network.Lock:
+				name, usual = "lock", dogPlay
+			case strings.HasSuffix(e.ID, ".joint"):
+				name, usual = "joints and slip spline", jointPlay
+			case strings.Contains(j.words, "dogs"):
+				name, usual = "dogs", dogPlay
+			case strings.Contains(j.words, "synchroniser"):
+				name, usual = "synchronizer sleeve", sleevePlay
+			case strings.Contains(e.ID, "hub"), strings.Contains(e.ID, "range"), strings.Contains(e.ID, "front"):
+				name, usual = "clutch", dogPlay
+			}
+			add(k, "", e.B, name, usual, 1)
+		}
+	}
+	return out
+}
+
+// Play propagates the play of every mesh and spline to the shafts that were
+// rocked, through the equations of the driveline, and says where it sits.
+// Faults are fault.Errors with paths within the question.
+func Play(q FreePlay) (*FreePlayAnswer, error) {
+	d := &q.Driveline
+	if err := d.Check(); err != nil {
+		return nil, fault.Under("driveline", err)
+	}
+	var errs fault.Errors
+	if len(q.Measured) == 0 || len(q.Measured) > MostRocked {
+		errs.Add("measured", "from 1 to %d places that were rocked", MostRocked)
+	}
+	if len(q.Plays) > MostPlays || len(q.Suppose) > MostPlays {
+		errs.Add("plays", "at most %d places", MostPlays)
+	}
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	st := q.State
+	st.Corner, st.Input = nil, nil
+	if err := build(d, &st).checkState(&st); err != nil {
+		return nil, err
+	}
+	a := &FreePlayAnswer{Measured: []RockedOut{}, Places: []PlayAt{}, Parts: map[string]float64{}, Supposed: []string{}, Asks: []string{}, Schools: playSchools, Cautions: playCautions}
+	w := &rocking{q: &q, answer: a}
+	if err := w.measure(&errs); err != nil {
+		return nil, err
+	}
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	w.weigh()
+	w.say()
+	return a, nil
+}
+
+// rocking is the work of one question.
+type rocking struct {
+	q       *FreePlay
+	answer  *FreePlayAnswer
+	places  []source
+	factors [][]float64 // measurement × place
+	repeat  []float64
+}
+
+// held is the state of one measurement: wheels on the ground are chocked.
+func (w *rocking) held(r Rocked) *State {
+	st := w.q.State
+	st.Corner = nil
+	st.Input = &Input{Shaft: r.At}
+	st.Hold = slices.Concat(st.Hold, r.Hold)
+	st.Wheels = maps.Clone(st.Wheels)
+	if st.Wheels == nil {
+		st.Wheels = map[string]string{}
+	}
+	for i := range w.q.Driveline.Parts {
+		if p := &w.q.Driveline.Parts[i]; p.Kind == "wheel" {
+			v := st.Wheels[p.ID]
+			if v == "" && w.q.Driveline.Lies != Bench || v == onGround {
+				st.Wheels[p.ID] = held
+			}
+		}
+	}
+	return &st
+}
+
+func (w *rocking) measure(errs *fault.Errors) error {
+	for i, r := range w.q.Measured {
+		at := fmt.Sprintf("measured/%d/", i)
+		m := build(&w.q.Driveline, w.held(r))
+		if m.shaft(r.At) == nil {
+			errs.Add(at+"at", "there is no shaft %q in this driveline", say.Clip(r.At, 60))
+			continue
+		}
+		if len(r.Hold) > 20 {
+			errs.Add(at+"hold", "at most 20 shafts and wheels")
+			continue
+		}
+		for _, h := range r.Hold {
+			if m.holdable(h) == "" {
+				errs.Add(at+"hold", "there is no shaft or wheel %q", say.Clip(h, 60))
+			}
+		}
+		out, repeat := w.reading(r, at, errs)
+		out.At, out.Name, out.Hold = r.At, m.shaft(r.At).name, r.Hold
+		if out.Hold == nil {
+			out.Hold = []string{}
+		}
+		if errs.Err() != nil {
+			continue
+		}
+		if w.places == nil {
+			w.places = m.sources()
+			if err := w.own(); err != nil {
+				return err
+			}
+		}
+		f, bounded, err := w.factorsOf(m)
+		if err != nil {
+			return err
+		}
+		out.Bounded = bounded
+		w.factors, w.repeat = append(w.factors, f), append(w.repeat, repeat)
+		w.answer.Measured = append(w.answer.Measured, out)
+	}
+	return nil
+}
+
+// reading brings a measurement to degrees.
+func (w *rocking) reading(r Rocked, at string, errs *fault.Errors) (RockedOut, float64) {
+	out := RockedOut{Shares: []Share{}}
+	repeat := r.Repeat
+	if repeat == 0 {
+		repeat = usualRepeat
+	}
+	if !(repeat > 0 && repeat <= 10) {
+		errs.Add(at+"repeat_deg", "from above 0 to 10 degrees")
+	}
+	switch {
+	case r.Degrees != nil && r.ArcMM != nil:
+		errs.Add(at+"arc_mm", "an angle or an arc, not both")
+	case r.Degrees != nil:
+		if !(*r.Degrees >= 0 && *r.Degrees <= 720) {
+			errs.Add(at+"degrees", "from 0 to 720 degrees, from stop to stop")
+		}
+		out.Degrees = r.Degrees
+	case r.ArcMM != nil:
+		if !(r.RadiusMM >= 5 && r.RadiusMM <= 2000) {
+			errs.Add(at+"radius_mm", "the radius at which the arc was measured, from 5 to 2000 mm")
+			break
+		}
+		if !(*r.ArcMM >= 0 && *r.ArcMM <= 12*r.RadiusMM) {
+			errs.Add(at+"arc_mm", "from 0 to two turns of the rim")
+			break
+		}
+		deg := say.Round(*r.ArcMM/r.RadiusMM*180/math.Pi, 3)
+		out.Degrees = &deg
+		out.From = fmt.Sprintf("%s mm ÷ %s mm · 180/π = %s°", say.Trim(*r.ArcMM, 2), say.Trim(r.RadiusMM, 1), say.Trim(deg, 2))
+	}
+	return out, repeat
+}
+
+// own puts in what is known of a place better than by what is usual.
+func (w *rocking) own() error {
+	var errs fault.Errors
+	for i := range w.places {
+		w.places[i].Own = w.places[i].Usual
+	}
+	for _, list := range []struct {
+		at    string
+		plays []OwnPlay
+	}{{"plays", w.q.Plays}, {"suppose", w.q.Suppose}} {
+		for i, o := range list.plays {
+			k := slices.IndexFunc(w.places, func(s source) bool { return s.ID == o.Place })
+			at := fmt.Sprintf("%s/%d/", list.at, i)
+			switch {
+			case k < 0:
+				errs.Add(at+"place", "there is no such place; %s", w.some())
+			case !(o.Degrees >= 0 && o.Degrees <= 360):
+				errs.Add(at+"degrees", "from 0 to 360 degrees")
+			case list.at == "plays":
+				w.places[k].Own, w.places[k].Entered = o.Degrees, true
+			}
+		}
+	}
+	return errs.Err()
+}
+
+func (w *rocking) some() string {
+	var out []string
+	for _, s := range w.places[:min(6, len(w.places))] {
+		out = append(out, s.ID)
+	}
+	return "for one: " + strings.Join(out, ", ")
+}
+
+// factorsOf is how much of each place's play shows at the shaft that is turned.
+func (w *rocking) factorsOf(m *machine) ([]float64, bool, error) {
+	c, err := network.Compile(m.net)
+	if err != nil {
+		return nil, false, fmt.Errorf("the parts make no network: %w", err)
+	}
+	play := make([]float64, len(m.net.Elements))
+	at := make(map[string]int, len(m.net.Elements))
+	for k, e := range m.net.Elements {
+		at[e.ID] = k
+	}
+	for _, s := range w.places {
+		if k, ok := at[w.elementID(s)]; ok {
+			play[k] += s.coeff * s.Own
+		}
+	}
+	rock := c.Rock(c.Shaft(m.input), play)
+	f := make([]float64, len(w.places))
+	for i, s := range w.places {
+		if k, ok := at[w.elementID(s)]; ok {
+			f[i] = say.Round(math.Abs(rock.Factor[k])*s.coeff, 6)
+		}
+	}
+	for _, u := range m.unknowns {
+		if rock.Bounded && rock.Factor[u.element] != 0 {
+			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is only a placeholder. Enter or measure it first.", say.Small(u.part.name()))
+			if !slices.Contains(w.answer.Asks, ask) {
+				w.answer.Asks = append(w.answer.Asks, ask)
+			}
+		}
+	}
+	return f, rock.Bounded, nil
+}
+
+func (w *rocking) elementID(s source) string {
+	return strings.TrimSuffix(strings.TrimSuffix(s.ID, ".left"), ".right")
+}
+
+// weigh conditions the plays of all places on what was measured: each is usual
+// give or take half of itself, but may be far more; the measurements are sums
+// of them (linear regression with Gaussian prior).
+func (w *rocking) weigh() {
+	n := len(w.places)
+	mean, cov := make([]float64, n), make([][]float64, n)
+	for i, s := range w.places {
+		cov[i] = make([]float64, n)
+		sd := s.Own * playScatter
+		if s.Entered {
+			sd = math.Max(0.05, 0.1*s.Own)
+		} else if w.loose() {
+			sd = s.Own * 4 // something is worn: any of them
+		}
+		mean[i], cov[i][i] = s.Own, sd*sd
+	}
+	for k, out := range w.answer.Measured {
+		if !out.Bounded || out.Degrees == nil {
+			continue
+		}
+		f := w.factors[k]
+		gain, s, want := make([]float64, n), w.repeat[k]*w.repeat[k], 0.0
+		for i := range n {
+			for j := range n {
+				gain[i] += cov[i][j] * f[j]
+			}
+			want += f[i] * mean[i]
+		}
+		for i := range n {
+			s += f[i] * gain[i]
+		}
+		if s <= 0 {
+			continue
+		}
+		for i := range n {
+			mean[i] += gain[i] * (*out.Degrees - want) / s
+		}
+		for i := range n {
+			for j := range n {
+				cov[i][j] -= gain[i] * gain[j] / s
+			}
+		}
+	}
+	for i := range w.places {
+		p := &w.places[i]
+		p.Likely, p.Sigma = say.Round(math.Max(0, mean[i]), 3), say.Round(math.Sqrt(math.Max(0, cov[i][i])), 3)
+		seen := false
+		for _, f := range w.factors {
+			seen = seen || f[i] > 0
+		}
+		switch {
+		case !seen:
+			p.Word = "not seen"
+		case p.Likely > 2*p.Own:
+			p.Word = "more than usual"
+		default:
+			p.Word = "usual"
+		}
+		w.answer.Places = append(w.answer.Places, p.PlayAt)
+	}
+}
+
+// budget is what is usual at a shaft, and its standard deviation.
+func (w *rocking) budget(f []float64) (usual, sigma float64) {
+	v := 0.0
+	for i, s := range w.places {
+		usual += f[i] * s.Own
+		sd := f[i] * s.Own * playScatter
+		v += sd * sd
+	}
+	return usual, math.Sqrt(v)
+}
+
+// loose is whether any measurement is more than what usual play makes of it.
+func (w *rocking) loose() bool {
+	for k, out := range w.answer.Measured {
+		usual, sigma := w.budget(w.factors[k])
+		if out.Bounded && out.Degrees != nil && *out.Degrees > usual+2*math.Hypot(sigma, w.repeat[k]) {
+			return true
+		}
+	}
+	return false
+}
+
+func (w *rocking) say() {
+	a := w.answer
+	for k := range a.Measured {
+		w.one(&a.Measured[k], w.factors[k], w.repeat[k])
+	}
+	last := &a.Measured[len(a.Measured)-1]
+	f := w.factors[len(w.factors)-1]
+	sum := 0.0
+	byPart := map[string]float64{}
+	for i, s := range w.places {
+		byPart[s.Part] += f[i] * s.Likely
+		sum += f[i] * s.Likely
+	}
+	if sum > 0 {
+		for id, v := range byPart {
+			if v > 0 {
+				a.Parts[id] = say.Round(v/sum, 4)
+			}
+		}
+	}
+	a.Sentence = last.Text
+	if last.Bounded && last.Degrees != nil && last.State == "more" {
+		a.Sentence += " " + w.where(byPart, sum)
+	}
+	if last.Bounded {
+		w.next(last, f)
+	}
+	for _, o := range w.q.Suppose {
+		k := slices.IndexFunc(w.places, func(s source) bool { return s.ID == o.Place })
+		a.Supposed = append(a.Supposed, fmt.Sprintf("%s° at the %s shows as %s° at the %s.", say.Trim(o.Degrees, 2), w.places[k].Name, say.Trim(o.Degrees*f[k], 2), last.Name))
+	}
+}
+
+// one words a measurement.
+func (w *rocking) one(out *RockedOut, f []float64, repeat float64) {
+	if !out.Bounded {
+		out.State = "free"
+		out.Text = fmt.Sprintf("The %s turns freely as it stands: nothing stops it, so there is no play to measure. Hold what it drives: both wheels, or a gear and the engine.", out.Name)
+		return
+	}
+	usual, sigma := w.budget(f)
+	out.Usual, out.Spread = say.Round(usual, 3), say.Round(2*sigma, 3)
+	for i, s := range w.places {
+		if f[i] > 0 {
+			out.Shares = append(out.Shares, Share{s.ID, say.Round(f[i], 4), say.Round(f[i]*s.Own, 3), say.Round(f[i]*s.Likely, 3)})
+		}
+	}
+	slices.SortStableFunc(out.Shares, func(x, y Share) int { return cmp.Compare(y.Likely, x.Likely) })
+	band := fmt.Sprintf("usual here is about %s° (%s to %s°)", say.Trim(usual, 1), say.Trim(math.Max(0, usual-2*sigma), 1), say.Trim(usual+2*sigma, 1))
+	if out.Degrees == nil {
+		out.State, out.Text = "not_measured", fmt.Sprintf("At the %s: %s.", out.Name, band)
+		return
+	}
+	d := *out.Degrees
+	edge := 2 * math.Hypot(sigma, repeat)
+	switch {
+	case d > usual+edge:
+		out.State = "more"
+		out.Text = fmt.Sprintf("%s° at the %s is more than usual; %s.", say.Trim(d, 1), out.Name, band)
+	case d < usual-edge:
+		out.State = "less"
+		out.Text = fmt.Sprintf("%s° at the %s is less than usual (%s): is something else held, or bound?", say.Trim(d, 1), out.Name, band)
+	default:
+		out.State = "usual"
+		out.Text = fmt.Sprintf("%s° at the %s is as usual; %s.", say.Trim(d, 1), out.Name, band)
+	}
+}
+
+// where names the part that most of the surplus sits in, if the measurements
+// tell; else it says that they don't.
+func (w *rocking) where(byPart map[string]float64, sum float64) string {
+	best, share := "", 0.0
+	for _, id := range slices.Sorted(maps.Keys(byPart)) {
+		if v := byPart[id] / sum; v > share {
+			best, share = id, v
+		}
+	}
+	if best == "" {
+		return ""
+	}
+	var p *Part
+	for i := range w.q.Driveline.Parts {
+		if w.q.Driveline.Parts[i].ID == best {
+			p = &w.q.Driveline.Parts[i]
+		}
+	}
+	measured := 0
+	for _, m := range w.answer.Measured {
+		if m.Bounded && m.Degrees != nil {
+			measured++
+		}
+	}
+	if measured < 2 {
+		return fmt.Sprintf("One measurement can't tell where; most of what is usual sits in the %s (%s of 100).", say.Small(p.name()), say.Trim(100*share, 0))
+	}
+	return fmt.Sprintf("Most of it sits in the %s: %s of 100.", say.Small(p.name()), say.Trim(100*share, 0))
+}
+
+// next looks for the shaft that, held by hand, splits what is seen most evenly.
+func (w *rocking) next(last *RockedOut, now []float64) {
+	total := 0.0
+	for i, s := range w.places {
+		total += now[i] * s.Likely
+	}
+	if total <= 0 {
+		return
+	}
+	r := w.q.Measured[len(w.q.Measured)-1]
+	best, bestHold, bestName := math.Inf(1), "", ""
+	base := build(&w.q.Driveline, w.held(r))
+	tried := 0
+	for _, sh := range base.shafts {
+		if sh.id == r.At || slices.Contains(last.Hold, sh.id) || !w.within(sh) {
+			continue
+		}
+		if tried++; tried > mostHolds {
+			break
+		}
+		with := r
+		with.Hold = append(slices.Clone(r.Hold), sh.id)
+		f, bounded, err := w.factorsOf(build(&w.q.Driveline, w.held(with)))
+		if err != nil || !bounded {
+			continue
+		}
+		seen := 0.0
+		for i, s := range w.places {
+			seen += f[i] * s.Likely
+		}
+		share := seen / total
+		if share < 0.12 || share > 0.88 {
+			continue
+		}
+		if off := math.Abs(share - 0.5); off < best-1e-9 {
+			best, bestHold, bestName = off, sh.id, sh.name
+		}
+	}
+	if bestHold == "" {
+		return
+	}
+	w.answer.NextHold = bestHold
+	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: what is left sits between the two, what is gone lies behind.", bestName, last.Name)
+}
+
+// within is whether a hand gets at a shaft: where one part ends and another
+// begins.
+func (w *rocking) within(sh *shaft) bool {
+	for i := range w.q.Driveline.Parts {
+		p := &w.q.Driveline.Parts[i]
+		for _, port := range p.ports() {
+			if sh.part == p && (sh.id == p.ID+"."+port || port == "") {
+				return true
+			}
+		}
+		if p.Kind == "shaft" && sh.part == p || p.Kind == "wheel" && sh.part == p {
+			return true
+		}
+	}
+	return false
+}

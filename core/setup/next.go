@@ -1,0 +1,323 @@
+package setup
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/say"
+)
+
+const (
+	// mostMove is the greatest move that is proposed at once, mm.
+	mostMove = 0.5
+	// sumTol is how far the carrier's shims may be off their sum together, mm.
+	sumTol = 0.01
+	// depthTol is how near a depth stack has to come, mm.
+	depthTol = 0.02
+	// mostTries bounds how many places of the ring are tried against the box.
+	mostTries = 40
+)
+
+// Change is one stack before and after.
+type Change struct {
+	Place  string    `json:"place"` // pinion, left or right
+	FromMM float64   `json:"from_mm"`
+	ToMM   float64   `json:"to_mm"`
+	Pieces []float64 `json:"pieces_mm"` // empty where no box was given
+	Text   string    `json:"text"`
+}
+
+// Expect is a prediction: two standard deviations about it.
+type Expect struct {
+	Value  float64 `json:"value"`
+	Spread float64 `json:"spread"`
+}
+
+// Move is the next assembly.
+type Move struct {
+	Changes    []Change `json:"changes"`
+	PinionMM   float64  `json:"pinion_mm"` // inward, toward the ring's axis
+	RingMM     float64  `json:"ring_mm"`   // away from the pinion
+	Short      string   `json:"short,omitempty"`
+	BacklashMM *Expect  `json:"backlash_mm,omitempty"`
+	Height     *Expect  `json:"height,omitempty"`
+	Length     *Expect  `json:"length,omitempty"`
+	Text       string   `json:"text"`
+	Preload    []string `json:"preload"` // what to do about the preload
+	// The box has nothing nearer for the pinion.
+	depthShort string
+}
+
+// aim is where pinion and ring should go, before the box is asked.
+type aim struct {
+	dy, dx   float64 // pinion inward, ring away
+	lash     *float64
+	low, hi  float64 // the backlash that is acceptable
+	needs    bool    // the ring has to move
+	capped   bool
+	goodEdge string // a pattern that the band does not let the ring cure
+}
+
+// aimAt decides depth first; then the backlash, with what the depth does to it.
+func (q *Axle) aimAt(h house, t read, band *Band, depthOff *float64) aim {
+	var a aim
+	switch {
+	case t.height != nil && math.Abs(*t.height) > heightBand:
+		a.dy = shrunk(h.height.at(h.heightRow(t.y)), h.height.mean[1], h.height.sigma(1))
+	case t.height == nil && depthOff != nil && math.Abs(*depthOff) > 2*q.RepeatMM:
+		a.dy = *depthOff
+	}
+	if math.Abs(a.dy) > mostMove {
+		a.dy, a.capped = math.Copysign(mostMove, a.dy), true
+	}
+	if band == nil || t.lash == nil {
+		return a
+	}
+	half := math.Min((t.lash.GreatestMM-t.lash.LeastMM)/2, (band.High-band.Low)/2.5)
+	a.low, a.hi = band.Low+half, band.High-half
+	want := (band.Low + band.High) / 2
+	in := t.lash.LeastMM >= band.Low && t.lash.GreatestMM <= band.High
+	// Where the ring moves anyway, it may lean toward a pattern at mid length, by
+	// a quarter of the band at most; in its band it stays.
+	if t.length != nil && math.Abs(*t.length) > lengthBand {
+		lean := math.Min((band.High-band.Low)/4, math.Abs(*t.length)*h.lash.mean[1]/h.length.mean[1])
+		want -= math.Copysign(lean, *t.length)
+		want = math.Min(math.Max(want, a.low), a.hi)
+		if in && a.dy == 0 {
+			a.goodEdge = fmt.Sprintf("The pattern lies toward the %s. With the backlash in its band the ring stays; the maker's chart decides whether it may.", end(*t.length))
+		}
+	}
+	a.lash, a.needs = &want, !in || a.dy != 0
+	return a
+}
+
+func end(length float64) string {
+	if length < 0 {
+		return "small end (toe)"
+	}
+	return "big end (heel)"
+}
+
+// next finds the move: what the aim asks for, in pieces that are there.
+func (q *Axle) next(h house, t read, a aim, box []Shim) (*Move, error) {
+	m := &Move{Changes: []Change{}, Preload: []string{}}
+	pool := slices.Clone(box)
+	if len(box) == 0 && math.Abs(a.dy) < 0.005 {
+		a.dy = 0
+	}
+	after := t
+	if a.dy != 0 {
+		want := math.Max(0, t.pinion.MM+a.dy*q.inward())
+		c, used, err := q.stack("pinion", t.pinion, want, pool, box)
+		if err != nil {
+			return nil, err
+		}
+		if c == nil {
+			m.depthShort = fmt.Sprintf("The pinion stays: %s mm of shims would be wanted, %s mm is in it, and the box makes nothing nearer.", say.Trim(want, 3), say.Trim(t.pinion.MM, 3))
+		} else {
+			m.Changes = append(m.Changes, *c)
+			pool = used
+			after.y += (c.ToMM - t.pinion.MM) * q.inward()
+		}
+	}
+	m.PinionMM = say.Round(after.y-t.y, 4)
+	if a.lash != nil && a.needs {
+		q.carrier(m, h, t, &after, a, pool, len(box) > 0)
+	}
+	m.RingMM = say.Round(after.x-t.x, 4)
+	m.foretell(q, h, t, after)
+	return m, nil
+}
+
+// stack chooses the pinion's pieces; nil where the box has nothing better.
+func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*Change, []Shim, error) {
+	if len(box) == 0 {
+		to := say.Round(want, 2)
+		if to == from.MM {
+			return nil, pool, nil
+		}
+		c := change(place, from.MM, to, nil)
+		return &c, pool, nil
+	}
+	all := with(pool, from)
+	list, err := Choose(all, []Target{{WantMM: want, TolMM: depthTol}}, q.Most)
+	if err != nil {
+		return nil, nil, err
+	}
+	s := list[0]
+	if math.Abs(s.TotalMM-want) >= math.Abs(from.MM-want)-1e-9 {
+		return nil, pool, nil
+	}
+	c := change(place, from.MM, s.TotalMM, s.Pieces)
+	return &c, without(all, s.Pieces), nil
+}
+
+func change(place string, from, to float64, pieces []float64) Change {
+	c := Change{Place: place, FromMM: from, ToMM: to, Pieces: pieces}
+	if c.Pieces == nil {
+		c.Pieces = []float64{}
+	}
+	c.Text = fmt.Sprintf("%s %s → %s mm", place, say.Trim(from, 3), say.Trim(to, 3))
+	if len(pieces) > 1 || len(pieces) == 1 && pieces[0] != to {
+		words := make([]string, len(pieces))
+		for i, p := range pieces {
+			words[i] = say.Trim(p, 3)
+		}
+		c.Text += " (" + strings.Join(words, " + ") + ")"
+	}
+	return c
+}
+
+// with adds what comes out of an assembly to what lies in the box.
+func with(box []Shim, piles ...Pile) []Shim {
+	out := slices.Clone(box)
+	for _, p := range piles {
+		for _, mm := range p.Pieces {
+			i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) })
+			if i >= 0 {
+				out[i].Count++
+			} else {
+				out = append(out, Shim{MM: mm, Count: 1})
+			}
+		}
+	}
+	return out
+}
+
+func without(box []Shim, pieces []float64) []Shim {
+	out := slices.Clone(box)
+	for _, mm := range pieces {
+		if i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) }); i >= 0 {
+			out[i].Count--
+		}
+	}
+	return out
+}
+
+// carrier moves shims between the sides so that the sum stays, to where the
+// backlash comes nearest to what is wanted.
+func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim, boxed bool) {
+	lash := h.lash.at(h.lashRow(t.x, after.y))
+	slope, sigma := h.lash.mean[1], h.lash.sigma(1)
+	ideal := shrunk(*a.lash-lash, slope, sigma)
+	if math.Abs(ideal) > mostMove {
+		ideal = math.Copysign(mostMove, ideal)
+	}
+	// Never more than one side holds.
+	room := t.left.MM
+	if (ideal > 0) != (q.away() > 0) {
+		room = t.right.MM
+	}
+	ideal = math.Copysign(math.Min(math.Abs(ideal), room), ideal)
+	at := func(dx float64) (left, right float64) { return t.left.MM - q.away()*dx, t.right.MM + q.away()*dx }
+	if !boxed {
+		dx := say.Round(ideal, 2)
+		if dx == 0 {
+			return
+		}
+		l, r := at(dx)
+		q.put(m, t, after, say.Round(l, 4), say.Round(r, 4), nil, nil)
+		return
+	}
+	all := with(pool, t.left, t.right)
+	for _, dx := range tries(ideal) {
+		if math.Abs(dx) > room+1e-9 {
+			continue
+		}
+		// Only what is nearer than staying put.
+		if math.Abs(dx-ideal) >= math.Abs(ideal)-0.002 {
+			break
+		}
+		l, r := at(dx)
+		if list, ok := fit(all, []Target{{WantMM: l, TolMM: sumTol / 2}, {WantMM: r, TolMM: sumTol / 2}}, q.Most); ok {
+			q.put(m, t, after, list[0].TotalMM, list[1].TotalMM, list[0].Pieces, list[1].Pieces)
+			return
+		}
+	}
+	l, r := at(ideal)
+	if slope*math.Abs(ideal) >= q.RepeatMM {
+		m.Short = strings.TrimSpace(m.Short + fmt.Sprintf(" The box has no pieces that move the ring %s mm %s and keep the preload: left %s and right %s mm are wanted.", say.Trim(math.Abs(ideal), 2), away(ideal), say.Trim(l, 2), say.Trim(r, 2)))
+	}
+}
+
+// tries lists moves of the ring around the ideal one, nearest first.
+func tries(ideal float64) []float64 {
+	out := []float64{}
+	base := math.Round(ideal*100) / 100
+	for k := range mostTries {
+		d := float64((k+1)/2) / 100
+		if k%2 == 1 {
+			d = -d
+		}
+		out = append(out, base+d)
+	}
+	slices.SortStableFunc(out, func(a, b float64) int { return cmp.Compare(math.Abs(a-ideal), math.Abs(b-ideal)) })
+	return out
+}
+
+func away(dx float64) string {
+	if dx > 0 {
+		return "away from the pinion"
+	}
+	return "toward the pinion"
+}
+
+func (q *Axle) put(m *Move, t read, after *read, left, right float64, lp, rp []float64) {
+	m.Changes = append(m.Changes, change("left", t.left.MM, left, lp), change("right", t.right.MM, right, rp))
+	after.x = q.away() * (right - left) / 2
+}
+
+// foretell says what the move brings.
+func (m *Move) foretell(q *Axle, h house, t, after read) {
+	expect := func(n normal, row []float64, noise float64) *Expect {
+		return &Expect{say.Round(n.at(row), 4), say.Round(2*math.Hypot(n.spread(row), noise), 4)}
+	}
+	if t.lash != nil {
+		m.BacklashMM = expect(h.lash, h.lashRow(after.x, after.y), q.lashSigma(t))
+	}
+	if t.height != nil {
+		m.Height = expect(h.height, h.heightRow(after.y), spotSigma)
+		m.Length = expect(h.length, h.lengthRow(after.x), spotSigma)
+	}
+	if len(m.Changes) == 0 {
+		return
+	}
+	var parts []string
+	if m.PinionMM != 0 {
+		way := "in, toward the ring's axis"
+		if m.PinionMM < 0 {
+			way = "out"
+		}
+		parts = append(parts, fmt.Sprintf("Pinion %s mm %s: %s.", say.Trim(math.Abs(m.PinionMM), 3), way, m.Changes[0].Text))
+	}
+	if k := len(m.Changes); k >= 2 {
+		l, r := m.Changes[k-2], m.Changes[k-1]
+		parts = append(parts, fmt.Sprintf("Ring %s mm %s: %s, %s; the sum stays, so does the preload.", say.Trim(math.Abs(m.RingMM), 3), away(m.RingMM), l.Text, r.Text))
+	}
+	if e := m.BacklashMM; e != nil {
+		parts = append(parts, fmt.Sprintf("Backlash then %s ± %s mm.", say.Trim(math.Max(0, e.Value), 3), say.Trim(e.Spread, 3)))
+	}
+	m.Text = strings.Join(parts, " ")
+}
+
+// fit is Choose for stacks that all keep their tolerance; false where there
+// are none.
+func fit(box []Shim, targets []Target, most int) ([]Stack, bool) {
+	sizes, err := checkBox(box)
+	if err != nil {
+		return nil, false
+	}
+	s := &search{sizes: sizes, most: most, targets: targets}
+	best := s.together(0)
+	if best == nil {
+		return nil, false
+	}
+	out := make([]Stack, len(best))
+	for i, b := range best {
+		out[i] = s.say(b, targets[i])
+	}
+	return out, true
+}

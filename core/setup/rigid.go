@@ -1,0 +1,159 @@
+package setup
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
+
+// Rigid asks for the shims between a pinion's shank and the ledge that backs
+// it: measured after the bearings were preloaded as usual.
+type Rigid struct {
+	Gap      string  `json:"gap"` // readings, as ParsePlaces reads them
+	Unit     string  `json:"unit,omitempty"`
+	Ledge    string  `json:"ledge"`               // yes or no: a ledge under the inner bearing's cup where depth is shimmed
+	RepeatMM float64 `json:"repeat_mm,omitempty"` // of the gauge: 0.01 if left out
+	Box      string  `json:"box"`
+	Most     int     `json:"most_pieces,omitempty"`
+	Before   string  `json:"before,omitempty"` // rotating torque with the gap open
+	After    string  `json:"after,omitempty"`  // with the stack in
+}
+
+// Stacked is the answer.
+type Stacked struct {
+	Sentence string   `json:"sentence"`
+	GapMM    float64  `json:"gap_mm"`
+	MostMM   float64  `json:"most_mm"` // gap less what the gauge repeats to
+	Stack    *Stack   `json:"stack,omitempty"`
+	RestMM   *float64 `json:"rest_mm,omitempty"`
+	Order    []string `json:"order"` // from the pinion's head to the nut
+	Notes    []string `json:"notes"`
+	Preload  string   `json:"preload,omitempty"`
+	Spoiled  bool     `json:"spoiled"` // the stack took preload away
+}
+
+// RigidStack chooses the thickest stack that is not above the gap less the
+// gauge's repeatability: a thicker one would take the preload away.
+func RigidStack(q Rigid) (*Stacked, error) {
+	var errs fault.Errors
+	defaults(&q.Unit, Millimeters)
+	defaults(&q.RepeatMM, 0.01)
+	defaults(&q.Most, 4)
+	oneOf(&errs, "unit", &q.Unit, "the unit of readings that have none", Millimeters, Inches)
+	oneOf(&errs, "ledge", &q.Ledge, "is there a ledge under the inner bearing's cup where depth is shimmed", "yes", "no")
+	if !(q.RepeatMM > 0 && q.RepeatMM <= 0.2) {
+		errs.Add("repeat_mm", "what the gauge repeats to, up to 0.2 mm")
+	}
+	if q.Most < 1 || q.Most > MaxPieces {
+		errs.Add("most_pieces", "from 1 to %d pieces", MaxPieces)
+	}
+	places, told, problem := ParsePlaces(q.Gap, q.Unit, false)
+	g := around(places, 1, q.RepeatMM)
+	if problem == "" && g.Counted == 0 {
+		problem = "the gap as measured, better three times, as 0.42 0.43 0.42"
+	}
+	if problem != "" {
+		errs.Add("gap", "%s", problem)
+	}
+	box, err := ParseBox(q.Box)
+	if err != nil {
+		errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
+	}
+	a := &Stacked{Order: order(q.Ledge == "yes"), Notes: told}
+	before, after := rigidTorque(q.Before, "before", &errs), rigidTorque(q.After, "after", &errs)
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	if a.Notes == nil {
+		a.Notes = []string{}
+	}
+	// The least of the readings decides: that is where the ledge stands closest.
+	a.GapMM = g.LeastMM
+	a.MostMM = say.Round(math.Max(0, g.LeastMM-q.RepeatMM), 4)
+	if spread := g.GreatestMM - g.LeastMM; spread > 3*q.RepeatMM {
+		a.Notes = append(a.Notes, fmt.Sprintf("The readings differ by %s mm: clean shank and ledge and measure again; the least one counts.", say.Trim(spread, 3)))
+	}
+	if q.Ledge == "no" {
+		a.Notes = append(a.Notes, "This housing has no ledge under the cup: depth is what it is, and the stack only backs the shank.")
+	} else {
+		a.Notes = append(a.Notes, "Depth is set under the cup first; this stack comes after depth and preload.")
+	}
+	if s := thickest(box, a.MostMM, q.Most); s != nil && len(s.Pieces) > 0 {
+		rest := say.Round(a.GapMM-s.TotalMM, 4)
+		a.Stack, a.RestMM = s, &rest
+		a.Sentence = fmt.Sprintf("Put in %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the box makes below it. %s mm stays open.", say.Trim(s.TotalMM, 3), say.Trim(a.GapMM, 3), say.Trim(q.RepeatMM, 3), say.Trim(rest, 3))
+	} else {
+		a.Sentence = fmt.Sprintf("The box makes no stack that is at most %s mm; thinner shims are needed.", say.Trim(a.MostMM, 3))
+	}
+	if before != nil && after != nil {
+		a.compare(*before, *after)
+	}
+	return a, nil
+}
+
+func rigidTorque(text, field string, errs *fault.Errors) *Torque {
+	if strings.TrimSpace(text) == "" {
+		return nil
+	}
+	t, problem := ParseTorque(text)
+	if problem != "" {
+		errs.Add(field, "%s", problem)
+	}
+	return &t
+}
+
+// compare holds the rotating torques against each other; a tenth is what a
+// scale and a hand repeat to.
+func (a *Stacked) compare(before, after Torque) {
+	switch diff := after.NM - before.NM; {
+	case math.Abs(diff) <= math.Max(0.1*before.NM, 0.05):
+		a.Preload = fmt.Sprintf("Rotating torque %s N·m before and %s after: the preload is untouched.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
+	case diff < 0:
+		a.Spoiled = true
+		a.Preload = fmt.Sprintf("Rotating torque fell from %s to %s N·m: the stack is thicker than the gap and takes the preload away. Out with it; measure the gap again.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
+	default:
+		a.Preload = fmt.Sprintf("Rotating torque rose from %s to %s N·m: this stack can't do that. Look at the nut, the seal and the order of the parts.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
+		a.Spoiled = true
+	}
+}
+
+func order(ledge bool) []string {
+	out := []string{"pinion head", "inner bearing"}
+	if ledge {
+		out = append(out, "depth shims under its cup")
+	}
+	return append(out, "spacer and preload shims", "outer bearing", "shims of the gap, against the ledge", "collar that ties the stack", "washer", "nut")
+}
+
+// thickest is the thickest stack that is at most so thick, of the fewest
+// pieces; nil where there is none.
+func thickest(box []Shim, most float64, pieces int) *Stack {
+	sizes, err := checkBox(box)
+	if err != nil || most <= 0 {
+		return nil
+	}
+	for w := Micron(200); ; w *= 4 { // the window below it, wider until something is in it
+		t := Target{WantMM: most - w.MM()/2, TolMM: w.MM() / 2}
+		s := &search{sizes: sizes, most: pieces, targets: []Target{t}}
+		list := slices.DeleteFunc(s.candidates(t, 0), func(c stack) bool { return c.pieces == 0 })
+		if len(list) == 0 {
+			if w.MM() > most {
+				return nil
+			}
+			continue
+		}
+		best := list[0]
+		for _, c := range list {
+			if c.err > best.err || c.err == best.err && c.pieces < best.pieces {
+				best = c
+			}
+		}
+		out := s.say(best, Target{WantMM: most})
+		out.Within = true
+		return &out
+	}
+}

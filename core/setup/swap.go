@@ -1,0 +1,216 @@
+package setup
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
+
+// Swap asks for the depth shim of another pinion by the marks etched on both.
+type Swap struct {
+	Shim       string `json:"shim"` // that the old pinion had, as ParsePile reads it
+	Unit       string `json:"unit,omitempty"`
+	OldMark    string `json:"old_mark"`
+	NewMark    string `json:"new_mark"`
+	MarkUnit   string `json:"mark_unit,omitempty"`  // 0.01mm, 0.001in, mm or in
+	Convention string `json:"convention,omitempty"` // an ID of Conventions
+	Thicker    string `json:"thicker"`              // in or out
+}
+
+// Convention is a way in which makers mark pinions, as a sentence.
+type Convention struct {
+	ID       string `json:"id"`
+	Sentence string `json:"sentence"`
+	toward   int    // +1 where a greater mark wants the pinion nearer the ring's axis
+	byShim   bool   // the mark is of the shim itself
+}
+
+// Conventions lists how marks are meant. Manuals differ; none is taken for
+// granted.
+func Conventions() []Convention {
+	return []Convention{
+		{"farther", "+ means: this pinion wants to sit so much farther from the ring's axis than nominal.", -1, false},
+		{"nearer", "+ means: this pinion wants to sit so much nearer to the ring's axis than nominal.", 1, false},
+		{"distance", "The mark is the distance itself, from the pinion's head to the ring's axis.", -1, false},
+		{"shim_plus", "+ means: this pinion wants a shim so much thicker than nominal.", 1, true},
+		{"shim_minus", "+ means: so much is taken off the nominal shim.", -1, true},
+	}
+}
+
+// Way is what one convention makes of the marks.
+type Way struct {
+	Convention string  `json:"convention"`
+	Means      string  `json:"means"`
+	NewMM      float64 `json:"new_mm"`
+	Sentence   string  `json:"sentence"`
+	Formula    string  `json:"formula"`
+}
+
+// Swapped is the answer.
+type Swapped struct {
+	Sentence string   `json:"sentence"`
+	Ways     []Way    `json:"ways"` // all conventions, the chosen one first
+	NewMM    *float64 `json:"new_mm,omitempty"`
+	Asks     []string `json:"asks"`
+}
+
+var markUnits = map[string]float64{"0.01mm": 0.01, "0.001in": 0.0254, "mm": 1, "in": 25.4}
+
+// SwapPinion works out the new shim:
+//
+//	new shim = old shim + old pinion's mark − new pinion's mark
+//
+// for marks that give how much farther from the ring's axis than nominal a
+// pinion wants to sit, with a shim that moves it in; the other conventions
+// change a sign.
+func SwapPinion(q Swap) (*Swapped, error) {
+	var errs fault.Errors
+	defaults(&q.Unit, Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of a shim that has none", Millimeters, Inches)
+	shim, problem := ParsePile(q.Shim, q.Unit)
+	if problem != "" {
+		errs.Add("shim", "%s", problem)
+	}
+	oneOf(&errs, "thicker", &q.Thicker, "which way a thicker depth shim moves the pinion", "in", "out")
+	oldMark := mark(q.OldMark, "old_mark", &errs)
+	newMark := mark(q.NewMark, "new_mark", &errs)
+	unit, known := markUnits[q.MarkUnit]
+	if q.MarkUnit != "" && !known {
+		errs.Add("mark_unit", "0.01mm, 0.001in, mm or in")
+	}
+	list := Conventions()
+	chosen := slices.IndexFunc(list, func(c Convention) bool { return c.ID == q.Convention })
+	if q.Convention != "" && chosen < 0 {
+		errs.Add("convention", "farther, nearer, distance, shim_plus or shim_minus")
+	}
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	a := &Swapped{Ways: []Way{}, Asks: []string{}}
+	if !known {
+		a.Asks = append(a.Asks, fmt.Sprintf("Marks of %s and %s: in hundredths of a millimeter or thousandths of an inch? They differ by 2.54.", strings.TrimSpace(q.OldMark), strings.TrimSpace(q.NewMark)))
+		a.Sentence = "Say what unit the marks are in; the manual has it."
+		return a, nil
+	}
+	for _, c := range list {
+		a.Ways = append(a.Ways, q.way(c, shim.MM, (newMark-oldMark)*unit))
+	}
+	if chosen < 0 {
+		a.Asks = append(a.Asks, "Which sentence is the manual's? Marks are written with either sign.")
+		a.Sentence = "Choose the sentence that the manual has."
+		return a, nil
+	}
+	w := a.Ways[chosen]
+	a.Ways = append([]Way{w}, slices.Delete(slices.Clone(a.Ways), chosen, chosen+1)...)
+	if w.NewMM < 0 {
+		return nil, fault.New("new_mark", "the shim would be thinner than nothing: is the unit or the sign another one?")
+	}
+	if math.Abs(w.NewMM-shim.MM) > 0.5 {
+		a.Asks = append(a.Asks, "More than half a millimeter of change: pinions of one kind differ less. Is the unit right, and is it the pinion's mark, not its number?")
+	}
+	a.NewMM, a.Sentence = &w.NewMM, w.Sentence
+	return a, nil
+}
+
+func mark(text, field string, errs *fault.Errors) float64 {
+	v, written, problem := length(plain(text), "")
+	if problem != "" || written || math.Abs(v) > 1000 {
+		errs.Add(field, "the mark as it is etched, with its sign and without a unit, as +3 or −0.02")
+		return 0
+	}
+	return v
+}
+
+// way says what a convention makes of it; diff is the new mark less the old
+// one, mm.
+func (q Swap) way(c Convention, shim, diff float64) Way {
+	nearer := float64(c.toward) * diff // of the new pinion, mm
+	shimGrows := nearer
+	if !c.byShim && q.Thicker == "out" {
+		shimGrows = -nearer
+	}
+	next := say.Round(shim+shimGrows, 4)
+	w := Way{Convention: c.ID, Means: c.Sentence, NewMM: next}
+	sign := "+ new mark − old mark"
+	if shimGrows*diff < 0 {
+		sign = "+ old mark − new mark"
+	}
+	w.Formula = fmt.Sprintf("new shim = old shim %s = %s %s %s mm", sign, say.Trim(shim, 3), map[bool]string{true: "−", false: "+"}[shimGrows < 0], say.Trim(math.Abs(shimGrows), 4))
+	thick := "thicker"
+	if shimGrows < 0 {
+		thick = "thinner"
+	}
+	by := say.Trim(math.Abs(diff), 3)
+	switch {
+	case diff == 0:
+		w.Sentence = fmt.Sprintf("Both pinions have the same mark, so the shim stays: %s mm.", say.Trim(shim, 3))
+	case c.byShim:
+		w.Sentence = fmt.Sprintf("This pinion wants a shim %s mm %s: %s → %s mm.", by, thick, say.Trim(shim, 3), say.Trim(next, 3))
+	default:
+		where := "farther out"
+		if nearer > 0 {
+			where = "farther in"
+		}
+		w.Sentence = fmt.Sprintf("This pinion sits %s mm %s, so the shim gets %s mm %s: %s → %s mm.", by, where, by, thick, say.Trim(shim, 3), say.Trim(next, 3))
+	}
+	return w
+}
+
+// Turned asks what goes with what when carrier and ring go to the other side
+// of the pinion.
+type Turned struct {
+	Left     string `json:"left"`
+	Right    string `json:"right"`
+	RingSide string `json:"ring_side"` // before
+	Unit     string `json:"unit,omitempty"`
+}
+
+// TurnedOver is the answer.
+type TurnedOver struct {
+	Sentence string   `json:"sentence"`
+	LeftMM   float64  `json:"left_mm"`
+	RightMM  float64  `json:"right_mm"`
+	RingSide string   `json:"ring_side"`
+	Goes     []string `json:"goes"` // what goes with what
+	Cautions []string `json:"cautions"`
+}
+
+// TurnCarrier says how shims change sides.
+func TurnCarrier(q Turned) (*TurnedOver, error) {
+	var errs fault.Errors
+	defaults(&q.Unit, Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of shims that have none", Millimeters, Inches)
+	oneOf(&errs, "ring_side", &q.RingSide, "the side on which the ring sits now", "left", "right")
+	l, p1 := ParsePile(q.Left, q.Unit)
+	r, p2 := ParsePile(q.Right, q.Unit)
+	if p1 != "" {
+		errs.Add("left", "%s", p1)
+	}
+	if p2 != "" {
+		errs.Add("right", "%s", p2)
+	}
+	if err := errs.Err(); err != nil {
+		return nil, err
+	}
+	other := map[string]string{"left": "right", "right": "left"}[q.RingSide]
+	return &TurnedOver{
+		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then backlash and pattern are measured anew.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
+		LeftMM:   r.MM, RightMM: l.MM, RingSide: other,
+		Goes: []string{
+			fmt.Sprintf("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", say.Trim(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide], 3), other),
+			fmt.Sprintf("The other bearing and cup, with its %s mm, go to the %s.", say.Trim(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide], 3), q.RingSide),
+			"Bearing caps stay where they were bored: each in its own place, the way it was.",
+			"The pinion keeps its depth shims and its preload.",
+			"The same flanks of the teeth pull as before for the same turn of the pinion.",
+			"Half shafts of unequal length, and what locks or lets go one side, change sides with the carrier or don't fit: look first.",
+		},
+		Cautions: []string{
+			"The wheels now turn the other way for the same turn of the pinion: turn the pinion by hand and look at the wheels before closing.",
+			"Not every housing has room for the ring on its other side: turn it all the way round by hand.",
+		},
+	}, nil
+}
