@@ -17,6 +17,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/fits"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
 	"zorvel/core/live"
@@ -147,9 +148,12 @@ const (
 	DecisionKindCard        DecisionKind = "card"
 	DecisionKindCheck       DecisionKind = "check"
 	DecisionKindEvent       DecisionKind = "event"
+	DecisionKindFits        DecisionKind = "fits"
+	DecisionKindFreePlay    DecisionKind = "free_play"
 	DecisionKindInspection  DecisionKind = "inspection"
 	DecisionKindPropeller   DecisionKind = "propeller"
 	DecisionKindRegear      DecisionKind = "regear"
+	DecisionKindSetup       DecisionKind = "setup"
 	DecisionKindShims       DecisionKind = "shims"
 	DecisionKindSpeedometer DecisionKind = "speedometer"
 )
@@ -167,11 +171,17 @@ func (e DecisionKind) Valid() bool {
 		return true
 	case DecisionKindEvent:
 		return true
+	case DecisionKindFits:
+		return true
+	case DecisionKindFreePlay:
+		return true
 	case DecisionKindInspection:
 		return true
 	case DecisionKindPropeller:
 		return true
 	case DecisionKindRegear:
+		return true
+	case DecisionKindSetup:
 		return true
 	case DecisionKindShims:
 		return true
@@ -229,11 +239,14 @@ const (
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatEvent        HistoryEntryWhat = "event"
+	HistoryEntryWhatFits         HistoryEntryWhat = "fits"
 	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
+	HistoryEntryWhatFreePlay     HistoryEntryWhat = "free_play"
 	HistoryEntryWhatInspection   HistoryEntryWhat = "inspection"
 	HistoryEntryWhatPropeller    HistoryEntryWhat = "propeller"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
+	HistoryEntryWhatSetup        HistoryEntryWhat = "setup"
 	HistoryEntryWhatShims        HistoryEntryWhat = "shims"
 	HistoryEntryWhatSpeedometer  HistoryEntryWhat = "speedometer"
 	HistoryEntryWhatStageAdded   HistoryEntryWhat = "stage_added"
@@ -258,7 +271,11 @@ func (e HistoryEntryWhat) Valid() bool {
 		return true
 	case HistoryEntryWhatEvent:
 		return true
+	case HistoryEntryWhatFits:
+		return true
 	case HistoryEntryWhatFitting:
+		return true
+	case HistoryEntryWhatFreePlay:
 		return true
 	case HistoryEntryWhatInspection:
 		return true
@@ -267,6 +284,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatReading:
 		return true
 	case HistoryEntryWhatRegear:
+		return true
+	case HistoryEntryWhatSetup:
 		return true
 	case HistoryEntryWhatShims:
 		return true
@@ -305,15 +324,41 @@ func (e IdentifyRequestPrior) Valid() bool {
 	}
 }
 
+// Defines values for NewCardEntryKind.
+const (
+	NewCardEntryKindCheck  NewCardEntryKind = "check"
+	NewCardEntryKindGate   NewCardEntryKind = "gate"
+	NewCardEntryKindSecond NewCardEntryKind = "second"
+	NewCardEntryKindUndo   NewCardEntryKind = "undo"
+)
+
+// Valid indicates whether the value is a known member of the NewCardEntryKind enum.
+func (e NewCardEntryKind) Valid() bool {
+	switch e {
+	case NewCardEntryKindCheck:
+		return true
+	case NewCardEntryKindGate:
+		return true
+	case NewCardEntryKindSecond:
+		return true
+	case NewCardEntryKindUndo:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for NewDecisionKind.
 const (
 	NewDecisionKindBacklash    NewDecisionKind = "backlash"
-	NewDecisionKindCard        NewDecisionKind = "card"
 	NewDecisionKindCheck       NewDecisionKind = "check"
 	NewDecisionKindEvent       NewDecisionKind = "event"
+	NewDecisionKindFits        NewDecisionKind = "fits"
+	NewDecisionKindFreePlay    NewDecisionKind = "free_play"
 	NewDecisionKindInspection  NewDecisionKind = "inspection"
 	NewDecisionKindPropeller   NewDecisionKind = "propeller"
 	NewDecisionKindRegear      NewDecisionKind = "regear"
+	NewDecisionKindSetup       NewDecisionKind = "setup"
 	NewDecisionKindShims       NewDecisionKind = "shims"
 	NewDecisionKindSpeedometer NewDecisionKind = "speedometer"
 )
@@ -323,17 +368,21 @@ func (e NewDecisionKind) Valid() bool {
 	switch e {
 	case NewDecisionKindBacklash:
 		return true
-	case NewDecisionKindCard:
-		return true
 	case NewDecisionKindCheck:
 		return true
 	case NewDecisionKindEvent:
+		return true
+	case NewDecisionKindFits:
+		return true
+	case NewDecisionKindFreePlay:
 		return true
 	case NewDecisionKindInspection:
 		return true
 	case NewDecisionKindPropeller:
 		return true
 	case NewDecisionKindRegear:
+		return true
+	case NewDecisionKindSetup:
 		return true
 	case NewDecisionKindShims:
 		return true
@@ -565,6 +614,59 @@ type Candidate struct {
 
 // CandidateHunting defines model for Candidate.Hunting.
 type CandidateHunting string
+
+// CardDocument defines model for CardDocument.
+type CardDocument struct {
+	At      *time.Time `json:"at,omitempty"`
+	By      *string    `json:"by,omitempty"`
+	Card    WorkCard   `json:"card"`
+	Newest  int        `json:"newest"`
+	Version int        `json:"version"`
+}
+
+// CardRun defines model for CardRun.
+type CardRun struct {
+	Answers  []WorkAnswer `json:"answers"`
+	At       time.Time    `json:"at"`
+	By       string       `json:"by"`
+	Card     string       `json:"card"`
+	ClosedAt *time.Time   `json:"closed_at,omitempty"`
+	ClosedBy *string      `json:"closed_by,omitempty"`
+	Id       int64        `json:"id"`
+	Part     string       `json:"part"`
+	Sheet    WorkSheet    `json:"sheet"`
+	Title    string       `json:"title"`
+	UnitId   int64        `json:"unit_id"`
+	UnitName string       `json:"unit_name"`
+	Version  int          `json:"version"`
+}
+
+// CardRunSummary defines model for CardRunSummary.
+type CardRunSummary struct {
+	At       time.Time  `json:"at"`
+	By       string     `json:"by"`
+	Card     string     `json:"card"`
+	ClosedAt *time.Time `json:"closed_at,omitempty"`
+	ClosedBy *string    `json:"closed_by,omitempty"`
+	Id       int64      `json:"id"`
+	Part     string     `json:"part"`
+	Title    string     `json:"title"`
+	Version  int        `json:"version"`
+}
+
+// CardSummary defines model for CardSummary.
+type CardSummary struct {
+	At      *time.Time `json:"at,omitempty"`
+	By      *string    `json:"by,omitempty"`
+	For     []string   `json:"for"`
+	Id      string     `json:"id"`
+	Minutes float64    `json:"minutes"`
+	Steps   int        `json:"steps"`
+	Title   string     `json:"title"`
+
+	// Version 0: it ships; else the shop's own
+	Version int `json:"version"`
+}
 
 // CaseCenter defines model for CaseCenter.
 type CaseCenter = driveline.Center
@@ -962,6 +1064,24 @@ type Figure = exact.Figure
 // Finding defines model for Finding.
 type Finding = identify.Finding
 
+// FitsAnswer defines model for FitsAnswer.
+type FitsAnswer = fits.Answer
+
+// FitsGear defines model for FitsGear.
+type FitsGear = fits.Gear
+
+// FitsQuestion defines model for FitsQuestion.
+type FitsQuestion = fits.Question
+
+// FitsReason defines model for FitsReason.
+type FitsReason = fits.Reason
+
+// FitsSeat defines model for FitsSeat.
+type FitsSeat = fits.Seat
+
+// FitsWay defines model for FitsWay.
+type FitsWay = fits.Way
+
 // Fitting defines model for Fitting.
 type Fitting struct {
 	At     time.Time   `json:"at"`
@@ -978,6 +1098,21 @@ type Fitting struct {
 
 // FittingWhat defines model for FittingWhat.
 type FittingWhat string
+
+// FreePlay defines model for FreePlay.
+type FreePlay = driveline.FreePlay
+
+// FreePlayAnswer defines model for FreePlayAnswer.
+type FreePlayAnswer = driveline.FreePlayAnswer
+
+// FreePlayRocked defines model for FreePlayRocked.
+type FreePlayRocked = driveline.Rocked
+
+// FreePlayRockedOut defines model for FreePlayRockedOut.
+type FreePlayRockedOut = driveline.RockedOut
+
+// FreePlayShare defines model for FreePlayShare.
+type FreePlayShare = driveline.Share
 
 // Gate defines model for Gate.
 type Gate = identify.Gate
@@ -1207,6 +1342,32 @@ type NewCalibration struct {
 	PulsesPerKm float64 `json:"pulses_per_km"`
 }
 
+// NewCard defines model for NewCard.
+type NewCard struct {
+	// Base the version that was seen
+	Base int      `json:"base"`
+	Card WorkCard `json:"card"`
+}
+
+// NewCardEntry defines model for NewCardEntry.
+type NewCardEntry struct {
+	Figure *string          `json:"figure,omitempty"`
+	Key    string           `json:"key"`
+	Kind   NewCardEntryKind `json:"kind"`
+	Note   *string          `json:"note,omitempty"`
+	Step   string           `json:"step"`
+}
+
+// NewCardEntryKind defines model for NewCardEntry.Kind.
+type NewCardEntryKind string
+
+// NewCardRun defines model for NewCardRun.
+type NewCardRun struct {
+	Answers []WorkAnswer `json:"answers"`
+	Card    string       `json:"card"`
+	Part    *string      `json:"part,omitempty"`
+}
+
 // NewCatalogRow defines model for NewCatalogRow.
 type NewCatalogRow struct {
 	// Cells cells by column
@@ -1216,7 +1377,6 @@ type NewCatalogRow struct {
 // NewDecision the question is answered again by the server, and kept with everything it was based on
 type NewDecision struct {
 	Backlash    *GearcaseBacklash   `json:"backlash,omitempty"`
-	Card        *WorkChecks         `json:"card,omitempty"`
 	ChangeGears *ChangeGearsRequest `json:"change_gears,omitempty"`
 
 	// Currency sign or letters to print beside money
@@ -1224,6 +1384,8 @@ type NewDecision struct {
 	Drive      *int               `json:"drive,omitempty"`
 	Driven     *int               `json:"driven,omitempty"`
 	Event      *ChangeGearsEvent  `json:"event,omitempty"`
+	Fits       *FitsQuestion      `json:"fits,omitempty"`
+	FreePlay   *FreePlay          `json:"free_play,omitempty"`
 	Inspection *[]GearcaseFinding `json:"inspection,omitempty"`
 	Kind       NewDecisionKind    `json:"kind"`
 	Note       *string            `json:"note,omitempty"`
@@ -1231,6 +1393,7 @@ type NewDecision struct {
 
 	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
 	Regear *RegearRequest   `json:"regear,omitempty"`
+	Setup  *SetupQuestion   `json:"setup,omitempty"`
 	Shims  *GearcaseRequest `json:"shims,omitempty"`
 
 	// Speedometer The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named.
@@ -1346,6 +1509,9 @@ type OwnPassword struct {
 	Password NewPassword `json:"password"`
 }
 
+// OwnPlay defines model for OwnPlay.
+type OwnPlay = driveline.OwnPlay
+
 // PartAxle defines model for PartAxle.
 type PartAxle = driveline.Axle
 
@@ -1424,6 +1590,9 @@ type PersonName = string
 
 // Plan defines model for Plan.
 type Plan = identify.Plan
+
+// PlayAt defines model for PlayAt.
+type PlayAt = driveline.PlayAt
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -1621,14 +1790,119 @@ type Session struct {
 	Person     *Person `json:"person,omitempty"`
 }
 
+// SetupAnswer defines model for SetupAnswer.
+type SetupAnswer = setup.Answer
+
+// SetupAround defines model for SetupAround.
+type SetupAround = setup.Around
+
+// SetupAxle defines model for SetupAxle.
+type SetupAxle = setup.Axle
+
+// SetupBand defines model for SetupBand.
+type SetupBand = setup.Band
+
+// SetupChange defines model for SetupChange.
+type SetupChange = setup.Change
+
+// SetupCheck defines model for SetupCheck.
+type SetupCheck = setup.Check
+
+// SetupConvention defines model for SetupConvention.
+type SetupConvention = setup.Convention
+
+// SetupExpect defines model for SetupExpect.
+type SetupExpect = setup.Expect
+
+// SetupFigure defines model for SetupFigure.
+type SetupFigure = setup.Figure
+
+// SetupHarmonic defines model for SetupHarmonic.
+type SetupHarmonic = setup.Harmonic
+
+// SetupKind defines model for SetupKind.
+type SetupKind = setup.Kind
+
+// SetupLaw defines model for SetupLaw.
+type SetupLaw = setup.Law
+
+// SetupMade defines model for SetupMade.
+type SetupMade = setup.Made
+
 // SetupMesh defines model for SetupMesh.
 type SetupMesh = setup.Mesh
+
+// SetupMove defines model for SetupMove.
+type SetupMove = setup.Move
+
+// SetupPlace defines model for SetupPlace.
+type SetupPlace = setup.Place
+
+// SetupPlayed defines model for SetupPlayed.
+type SetupPlayed = setup.Played
+
+// SetupQuestion defines model for SetupQuestion.
+type SetupQuestion = setup.Question
+
+// SetupResult defines model for SetupResult.
+type SetupResult = setup.Result
+
+// SetupRigid defines model for SetupRigid.
+type SetupRigid = setup.Rigid
+
+// SetupRunout defines model for SetupRunout.
+type SetupRunout = setup.Runout
+
+// SetupRunoutAnswer defines model for SetupRunoutAnswer.
+type SetupRunoutAnswer = setup.RunoutAnswer
 
 // SetupShim defines model for SetupShim.
 type SetupShim = setup.Shim
 
+// SetupSide defines model for SetupSide.
+type SetupSide = setup.Side
+
+// SetupSideAnswer defines model for SetupSideAnswer.
+type SetupSideAnswer = setup.SideAnswer
+
+// SetupSideGearsAnswer defines model for SetupSideGearsAnswer.
+type SetupSideGearsAnswer = setup.SideGearsAnswer
+
+// SetupSlip defines model for SetupSlip.
+type SetupSlip = setup.Slip
+
+// SetupSlipAnswer defines model for SetupSlipAnswer.
+type SetupSlipAnswer = setup.SlipAnswer
+
+// SetupSpot defines model for SetupSpot.
+type SetupSpot = setup.Spot
+
 // SetupStack defines model for SetupStack.
 type SetupStack = setup.Stack
+
+// SetupStacked defines model for SetupStacked.
+type SetupStacked = setup.Stacked
+
+// SetupSwap defines model for SetupSwap.
+type SetupSwap = setup.Swap
+
+// SetupSwapped defines model for SetupSwapped.
+type SetupSwapped = setup.Swapped
+
+// SetupTorque defines model for SetupTorque.
+type SetupTorque = setup.Torque
+
+// SetupTurned defines model for SetupTurned.
+type SetupTurned = setup.Turned
+
+// SetupTurnedOver defines model for SetupTurnedOver.
+type SetupTurnedOver = setup.TurnedOver
+
+// SetupVerdict defines model for SetupVerdict.
+type SetupVerdict = setup.Verdict
+
+// SetupWay defines model for SetupWay.
+type SetupWay = setup.Way
 
 // Shaft defines model for Shaft.
 type Shaft = identify.Shaft
@@ -2009,20 +2283,29 @@ type WheelForce = driveline.WheelForce
 // WheelPath defines model for WheelPath.
 type WheelPath = driveline.WheelPath
 
+// WorkAnswer defines model for WorkAnswer.
+type WorkAnswer = workcard.Answer
+
 // WorkCard defines model for WorkCard.
 type WorkCard = workcard.Card
 
-// WorkCheck defines model for WorkCheck.
-type WorkCheck = workcard.Check
+// WorkCondition defines model for WorkCondition.
+type WorkCondition = workcard.Condition
 
-// WorkChecks defines model for WorkChecks.
-type WorkChecks = workcard.Checks
+// WorkGateItem defines model for WorkGateItem.
+type WorkGateItem = workcard.GateItem
 
 // WorkSheet defines model for WorkSheet.
 type WorkSheet = workcard.Sheet
 
 // WorkStep defines model for WorkStep.
 type WorkStep = workcard.Step
+
+// WorkStepState defines model for WorkStepState.
+type WorkStepState = workcard.StepState
+
+// WorkWay defines model for WorkWay.
+type WorkWay = workcard.Way
 
 // Id defines model for Id.
 type Id = int64
@@ -2031,6 +2314,12 @@ type Id = int64
 type GearcaseLooksParams struct {
 	// Seals sealing places of this case, a word each; all where it is left out
 	Seals *string `form:"seals,omitempty" json:"seals,omitempty"`
+}
+
+// GetCardParams defines parameters for GetCard.
+type GetCardParams struct {
+	// Version an older version of the shop's own; 0 is the one that ships
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
 }
 
 // ListCatalogChangesParams defines parameters for ListCatalogChanges.
@@ -2060,6 +2349,12 @@ type DrivelineJSONRequestBody = DrivelineRequest
 // EchoWordsJSONRequestBody defines body for EchoWords for application/json ContentType.
 type EchoWordsJSONRequestBody = EchoRequest
 
+// FitsJSONRequestBody defines body for Fits for application/json ContentType.
+type FitsJSONRequestBody = FitsQuestion
+
+// FreePlayJSONRequestBody defines body for FreePlay for application/json ContentType.
+type FreePlayJSONRequestBody = FreePlay
+
 // JudgeBacklashJSONRequestBody defines body for JudgeBacklash for application/json ContentType.
 type JudgeBacklashJSONRequestBody = GearcaseBacklash
 
@@ -2078,6 +2373,9 @@ type RegearJSONRequestBody = RegearRequest
 // RegearSheetJSONRequestBody defines body for RegearSheet for application/json ContentType.
 type RegearSheetJSONRequestBody = EstimateSheet
 
+// SetUpJSONRequestBody defines body for SetUp for application/json ContentType.
+type SetUpJSONRequestBody = SetupQuestion
+
 // ShimsJSONRequestBody defines body for Shims for application/json ContentType.
 type ShimsJSONRequestBody = GearcaseRequest
 
@@ -2089,6 +2387,12 @@ type WorkTiresJSONRequestBody = TireRequest
 
 // TractionJSONRequestBody defines body for Traction for application/json ContentType.
 type TractionJSONRequestBody = TractionRequest
+
+// EnterCardRunJSONRequestBody defines body for EnterCardRun for application/json ContentType.
+type EnterCardRunJSONRequestBody = NewCardEntry
+
+// PutCardJSONRequestBody defines body for PutCard for application/json ContentType.
+type PutCardJSONRequestBody = NewCard
 
 // AddCatalogRowJSONRequestBody defines body for AddCatalogRow for application/json ContentType.
 type AddCatalogRowJSONRequestBody = NewCatalogRow
@@ -2141,6 +2445,9 @@ type ChangeUnitJSONRequestBody = UnitChange
 // CalibrateJSONRequestBody defines body for Calibrate for application/json ContentType.
 type CalibrateJSONRequestBody = NewCalibration
 
+// BeginCardRunJSONRequestBody defines body for BeginCardRun for application/json ContentType.
+type BeginCardRunJSONRequestBody = NewCardRun
+
 // DecideJSONRequestBody defines body for Decide for application/json ContentType.
 type DecideJSONRequestBody = NewDecision
 
@@ -2152,9 +2459,6 @@ type FitJSONRequestBody = NewFitting
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
-	// ListCards Work cards, step by step
-	// (GET /calc/cards)
-	ListCards(ctx *echo.Context) error
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx *echo.Context) error
@@ -2167,6 +2471,12 @@ type ServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx *echo.Context) error
+	// Fits Whether a gear belongs in its place, both ways round
+	// (POST /calc/fits)
+	Fits(ctx *echo.Context) error
+	// FreePlay Where the play of a driveline sits: usual plays through its equations, against what was measured
+	// (POST /calc/free-play)
+	FreePlay(ctx *echo.Context) error
 	// JudgeBacklash Backlash of a gearcase after assembly: good, or which shim comes next
 	// (POST /calc/gearcase)
 	JudgeBacklash(ctx *echo.Context) error
@@ -2194,6 +2504,9 @@ type ServerInterface interface {
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx *echo.Context) error
+	// SetUp How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up
+	// (POST /calc/setup)
+	SetUp(ctx *echo.Context) error
 	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
 	// (POST /calc/shims)
 	Shims(ctx *echo.Context) error
@@ -2206,6 +2519,30 @@ type ServerInterface interface {
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx *echo.Context) error
+	// GetCardRun A card as far as it is done
+	// (GET /card-runs/{id})
+	GetCardRun(ctx *echo.Context, id Id) error
+	// CloseCardRun Close a card whose steps are all done; it becomes a record of the unit
+	// (POST /card-runs/{id}/close)
+	CloseCardRun(ctx *echo.Context, id Id) error
+	// EnterCardRun Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once
+	// (POST /card-runs/{id}/entries)
+	EnterCardRun(ctx *echo.Context, id Id) error
+	// GetCardRunPDF A card as far as it is done, to print
+	// (GET /card-runs/{id}/pdf)
+	GetCardRunPDF(ctx *echo.Context, id Id) error
+	// ListCards Work cards: those that ship and the shop's own, each in its newest version
+	// (GET /cards)
+	ListCards(ctx *echo.Context) error
+	// GetCard A card as a document
+	// (GET /cards/{card})
+	GetCard(ctx *echo.Context, card string, params GetCardParams) error
+	// PutCard The shop's own version of a card, or a new card; older versions stay with what was done by them
+	// (PUT /cards/{card})
+	PutCard(ctx *echo.Context, card string) error
+	// GetCardPDF An empty card to print
+	// (GET /cards/{card}/pdf)
+	GetCardPDF(ctx *echo.Context, card string) error
 	// ListCatalog The shop's lists with their columns
 	// (GET /catalog)
 	ListCatalog(ctx *echo.Context) error
@@ -2317,6 +2654,12 @@ type ServerInterface interface {
 	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
 	// (POST /units/{id}/calibrations)
 	Calibrate(ctx *echo.Context, id Id) error
+	// ListCardRuns Cards that are being done or were done on a unit, newest first (at most 200)
+	// (GET /units/{id}/card-runs)
+	ListCardRuns(ctx *echo.Context, id Id) error
+	// BeginCardRun Begin a card on a unit
+	// (POST /units/{id}/card-runs)
+	BeginCardRun(ctx *echo.Context, id Id) error
 
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx *echo.Context, id Id) error
@@ -2343,15 +2686,6 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
-}
-
-// ListCards converts echo context to params.
-func (w *ServerInterfaceWrapper) ListCards(ctx *echo.Context) error {
-	var err error
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListCards(ctx)
-	return err
 }
 
 // ChangeGears converts echo context to params.
@@ -2387,6 +2721,24 @@ func (w *ServerInterfaceWrapper) EchoWords(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.EchoWords(ctx)
+	return err
+}
+
+// Fits converts echo context to params.
+func (w *ServerInterfaceWrapper) Fits(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Fits(ctx)
+	return err
+}
+
+// FreePlay converts echo context to params.
+func (w *ServerInterfaceWrapper) FreePlay(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FreePlay(ctx)
 	return err
 }
 
@@ -2480,6 +2832,15 @@ func (w *ServerInterfaceWrapper) RegearSheet(ctx *echo.Context) error {
 	return err
 }
 
+// SetUp converts echo context to params.
+func (w *ServerInterfaceWrapper) SetUp(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetUp(ctx)
+	return err
+}
+
 // Shims converts echo context to params.
 func (w *ServerInterfaceWrapper) Shims(ctx *echo.Context) error {
 	var err error
@@ -2513,6 +2874,136 @@ func (w *ServerInterfaceWrapper) Traction(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Traction(ctx)
+	return err
+}
+
+// GetCardRun converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCardRun(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCardRun(ctx, id)
+	return err
+}
+
+// CloseCardRun converts echo context to params.
+func (w *ServerInterfaceWrapper) CloseCardRun(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CloseCardRun(ctx, id)
+	return err
+}
+
+// EnterCardRun converts echo context to params.
+func (w *ServerInterfaceWrapper) EnterCardRun(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EnterCardRun(ctx, id)
+	return err
+}
+
+// GetCardRunPDF converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCardRunPDF(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCardRunPDF(ctx, id)
+	return err
+}
+
+// ListCards converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCards(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCards(ctx)
+	return err
+}
+
+// GetCard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "card" -------------
+	var card string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "card", ctx.Param("card"), &card, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter card: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCardParams
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", ctx.QueryParams(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter version: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCard(ctx, card, params)
+	return err
+}
+
+// PutCard converts echo context to params.
+func (w *ServerInterfaceWrapper) PutCard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "card" -------------
+	var card string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "card", ctx.Param("card"), &card, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter card: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutCard(ctx, card)
+	return err
+}
+
+// GetCardPDF converts echo context to params.
+func (w *ServerInterfaceWrapper) GetCardPDF(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "card" -------------
+	var card string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "card", ctx.Param("card"), &card, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter card: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetCardPDF(ctx, card)
 	return err
 }
 
@@ -3025,6 +3516,38 @@ func (w *ServerInterfaceWrapper) Calibrate(ctx *echo.Context) error {
 	return err
 }
 
+// ListCardRuns converts echo context to params.
+func (w *ServerInterfaceWrapper) ListCardRuns(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListCardRuns(ctx, id)
+	return err
+}
+
+// BeginCardRun converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginCardRun(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginCardRun(ctx, id)
+	return err
+}
+
 // ListDecisions converts echo context to params.
 func (w *ServerInterfaceWrapper) ListDecisions(ctx *echo.Context) error {
 	var err error
@@ -3207,6 +3730,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
 	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
+	router.POST(options.BaseURL+"/calc/fits", wrapper.Fits, options.OperationMiddlewares["fits"]...)
+	router.POST(options.BaseURL+"/calc/free-play", wrapper.FreePlay, options.OperationMiddlewares["freePlay"]...)
 	router.POST(options.BaseURL+"/calc/shims", wrapper.Shims, options.OperationMiddlewares["shims"]...)
 	router.POST(options.BaseURL+"/calc/gearcase", wrapper.JudgeBacklash, options.OperationMiddlewares["judgeBacklash"]...)
 	router.GET(options.BaseURL+"/calc/gearcase/looks", wrapper.GearcaseLooks, options.OperationMiddlewares["gearcaseLooks"]...)
@@ -3234,6 +3759,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/tire", wrapper.WorkTires, options.OperationMiddlewares["workTires"]...)
 	router.POST(options.BaseURL+"/calc/regear", wrapper.Regear, options.OperationMiddlewares["regear"]...)
 	router.POST(options.BaseURL+"/calc/regear/pdf", wrapper.RegearSheet, options.OperationMiddlewares["regearSheet"]...)
+	router.POST(options.BaseURL+"/calc/setup", wrapper.SetUp, options.OperationMiddlewares["setUp"]...)
 	router.POST(options.BaseURL+"/calc/speedometer", wrapper.Speedometer, options.OperationMiddlewares["speedometer"]...)
 	router.GET(options.BaseURL+"/programmer", wrapper.GetProgrammer, options.OperationMiddlewares["getProgrammer"]...)
 	router.POST(options.BaseURL+"/programmer/fault", wrapper.SimulateFault, options.OperationMiddlewares["simulateFault"]...)
@@ -3245,49 +3771,20 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PATCH(options.BaseURL+"/units/:id", wrapper.ChangeUnit, options.OperationMiddlewares["changeUnit"]...)
 	router.GET(options.BaseURL+"/units/:id/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/units/:id/document", wrapper.ExportUnit, options.OperationMiddlewares["exportUnit"]...)
-	router.GET(options.BaseURL+"/calc/cards", wrapper.ListCards, options.OperationMiddlewares["listCards"]...)
+	router.GET(options.BaseURL+"/cards", wrapper.ListCards, options.OperationMiddlewares["listCards"]...)
+	router.GET(options.BaseURL+"/cards/:card", wrapper.GetCard, options.OperationMiddlewares["getCard"]...)
+	router.PUT(options.BaseURL+"/cards/:card", wrapper.PutCard, options.OperationMiddlewares["putCard"]...)
+	router.GET(options.BaseURL+"/cards/:card/pdf", wrapper.GetCardPDF, options.OperationMiddlewares["getCardPDF"]...)
+	router.GET(options.BaseURL+"/units/:id/card-runs", wrapper.ListCardRuns, options.OperationMiddlewares["listCardRuns"]...)
+	router.POST(options.BaseURL+"/units/:id/card-runs", wrapper.BeginCardRun, options.OperationMiddlewares["beginCardRun"]...)
+	router.GET(options.BaseURL+"/card-runs/:id", wrapper.GetCardRun, options.OperationMiddlewares["getCardRun"]...)
+	router.POST(options.BaseURL+"/card-runs/:id/entries", wrapper.EnterCardRun, options.OperationMiddlewares["enterCardRun"]...)
+	router.POST(options.BaseURL+"/card-runs/:id/close", wrapper.CloseCardRun, options.OperationMiddlewares["closeCardRun"]...)
+	router.GET(options.BaseURL+"/card-runs/:id/pdf", wrapper.GetCardRunPDF, options.OperationMiddlewares["getCardRunPDF"]...)
 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
-
-type ListCardsRequestObject struct {
-}
-
-type ListCardsResponseObject interface {
-	VisitListCardsResponse(w http.ResponseWriter) error
-}
-
-type ListCards200JSONResponse []WorkCard
-
-func (response ListCards200JSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCardsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCardsdefaultApplicationProblemPlusJSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
 
 type ChangeGearsRequestObject struct {
 	Body *ChangeGearsJSONRequestBody
@@ -3434,6 +3931,84 @@ type EchoWordsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response EchoWordsdefaultApplicationProblemPlusJSONResponse) VisitEchoWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitsRequestObject struct {
+	Body *FitsJSONRequestBody
+}
+
+type FitsResponseObject interface {
+	VisitFitsResponse(w http.ResponseWriter) error
+}
+
+type Fits200JSONResponse FitsAnswer
+
+func (response Fits200JSONResponse) VisitFitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FitsdefaultApplicationProblemPlusJSONResponse) VisitFitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FreePlayRequestObject struct {
+	Body *FreePlayJSONRequestBody
+}
+
+type FreePlayResponseObject interface {
+	VisitFreePlayResponse(w http.ResponseWriter) error
+}
+
+type FreePlay200JSONResponse FreePlayAnswer
+
+func (response FreePlay200JSONResponse) VisitFreePlayResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FreePlaydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FreePlaydefaultApplicationProblemPlusJSONResponse) VisitFreePlayResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3800,6 +4375,45 @@ func (response RegearSheetdefaultApplicationProblemPlusJSONResponse) VisitRegear
 	return err
 }
 
+type SetUpRequestObject struct {
+	Body *SetUpJSONRequestBody
+}
+
+type SetUpResponseObject interface {
+	VisitSetUpResponse(w http.ResponseWriter) error
+}
+
+type SetUp200JSONResponse SetupAnswer
+
+func (response SetUp200JSONResponse) VisitSetUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetUpdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetUpdefaultApplicationProblemPlusJSONResponse) VisitSetUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ShimsRequestObject struct {
 	Body *ShimsJSONRequestBody
 }
@@ -3945,6 +4559,332 @@ type TractiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TractiondefaultApplicationProblemPlusJSONResponse) VisitTractionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCardRunRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetCardRunResponseObject interface {
+	VisitGetCardRunResponse(w http.ResponseWriter) error
+}
+
+type GetCardRun200JSONResponse CardRun
+
+func (response GetCardRun200JSONResponse) VisitGetCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCardRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCardRundefaultApplicationProblemPlusJSONResponse) VisitGetCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseCardRunRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type CloseCardRunResponseObject interface {
+	VisitCloseCardRunResponse(w http.ResponseWriter) error
+}
+
+type CloseCardRun200JSONResponse CardRun
+
+func (response CloseCardRun200JSONResponse) VisitCloseCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseCardRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseCardRundefaultApplicationProblemPlusJSONResponse) VisitCloseCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterCardRunRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EnterCardRunJSONRequestBody
+}
+
+type EnterCardRunResponseObject interface {
+	VisitEnterCardRunResponse(w http.ResponseWriter) error
+}
+
+type EnterCardRun200JSONResponse CardRun
+
+func (response EnterCardRun200JSONResponse) VisitEnterCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterCardRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterCardRundefaultApplicationProblemPlusJSONResponse) VisitEnterCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCardRunPDFRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetCardRunPDFResponseObject interface {
+	VisitGetCardRunPDFResponse(w http.ResponseWriter) error
+}
+
+type GetCardRunPDF200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetCardRunPDF200ApplicationpdfResponse) VisitGetCardRunPDFResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetCardRunPDFdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCardRunPDFdefaultApplicationProblemPlusJSONResponse) VisitGetCardRunPDFResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCardsRequestObject struct {
+}
+
+type ListCardsResponseObject interface {
+	VisitListCardsResponse(w http.ResponseWriter) error
+}
+
+type ListCards200JSONResponse []CardSummary
+
+func (response ListCards200JSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCardsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCardsdefaultApplicationProblemPlusJSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCardRequestObject struct {
+	Card   string `json:"card"`
+	Params GetCardParams
+}
+
+type GetCardResponseObject interface {
+	VisitGetCardResponse(w http.ResponseWriter) error
+}
+
+type GetCard200JSONResponse CardDocument
+
+func (response GetCard200JSONResponse) VisitGetCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCarddefaultApplicationProblemPlusJSONResponse) VisitGetCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutCardRequestObject struct {
+	Card string `json:"card"`
+	Body *PutCardJSONRequestBody
+}
+
+type PutCardResponseObject interface {
+	VisitPutCardResponse(w http.ResponseWriter) error
+}
+
+type PutCard200JSONResponse CardDocument
+
+func (response PutCard200JSONResponse) VisitPutCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutCarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutCarddefaultApplicationProblemPlusJSONResponse) VisitPutCardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCardPDFRequestObject struct {
+	Card string `json:"card"`
+}
+
+type GetCardPDFResponseObject interface {
+	VisitGetCardPDFResponse(w http.ResponseWriter) error
+}
+
+type GetCardPDF200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetCardPDF200ApplicationpdfResponse) VisitGetCardPDFResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetCardPDFdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCardPDFdefaultApplicationProblemPlusJSONResponse) VisitGetCardPDFResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5397,6 +6337,85 @@ func (response CalibratedefaultApplicationProblemPlusJSONResponse) VisitCalibrat
 	return err
 }
 
+type ListCardRunsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListCardRunsResponseObject interface {
+	VisitListCardRunsResponse(w http.ResponseWriter) error
+}
+
+type ListCardRuns200JSONResponse []CardRunSummary
+
+func (response ListCardRuns200JSONResponse) VisitListCardRunsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListCardRunsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListCardRunsdefaultApplicationProblemPlusJSONResponse) VisitListCardRunsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginCardRunRequestObject struct {
+	Id   Id `json:"id"`
+	Body *BeginCardRunJSONRequestBody
+}
+
+type BeginCardRunResponseObject interface {
+	VisitBeginCardRunResponse(w http.ResponseWriter) error
+}
+
+type BeginCardRun201JSONResponse CardRun
+
+func (response BeginCardRun201JSONResponse) VisitBeginCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginCardRundefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginCardRundefaultApplicationProblemPlusJSONResponse) VisitBeginCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDecisionsRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -5675,9 +6694,6 @@ func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHist
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
-	// ListCards Work cards, step by step
-	// (GET /calc/cards)
-	ListCards(ctx context.Context, request ListCardsRequestObject) (ListCardsResponseObject, error)
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx context.Context, request ChangeGearsRequestObject) (ChangeGearsResponseObject, error)
@@ -5690,6 +6706,12 @@ type StrictServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx context.Context, request EchoWordsRequestObject) (EchoWordsResponseObject, error)
+	// Fits Whether a gear belongs in its place, both ways round
+	// (POST /calc/fits)
+	Fits(ctx context.Context, request FitsRequestObject) (FitsResponseObject, error)
+	// FreePlay Where the play of a driveline sits: usual plays through its equations, against what was measured
+	// (POST /calc/free-play)
+	FreePlay(ctx context.Context, request FreePlayRequestObject) (FreePlayResponseObject, error)
 	// JudgeBacklash Backlash of a gearcase after assembly: good, or which shim comes next
 	// (POST /calc/gearcase)
 	JudgeBacklash(ctx context.Context, request JudgeBacklashRequestObject) (JudgeBacklashResponseObject, error)
@@ -5717,6 +6739,9 @@ type StrictServerInterface interface {
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx context.Context, request RegearSheetRequestObject) (RegearSheetResponseObject, error)
+	// SetUp How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up
+	// (POST /calc/setup)
+	SetUp(ctx context.Context, request SetUpRequestObject) (SetUpResponseObject, error)
 	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
 	// (POST /calc/shims)
 	Shims(ctx context.Context, request ShimsRequestObject) (ShimsResponseObject, error)
@@ -5729,6 +6754,30 @@ type StrictServerInterface interface {
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx context.Context, request TractionRequestObject) (TractionResponseObject, error)
+	// GetCardRun A card as far as it is done
+	// (GET /card-runs/{id})
+	GetCardRun(ctx context.Context, request GetCardRunRequestObject) (GetCardRunResponseObject, error)
+	// CloseCardRun Close a card whose steps are all done; it becomes a record of the unit
+	// (POST /card-runs/{id}/close)
+	CloseCardRun(ctx context.Context, request CloseCardRunRequestObject) (CloseCardRunResponseObject, error)
+	// EnterCardRun Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once
+	// (POST /card-runs/{id}/entries)
+	EnterCardRun(ctx context.Context, request EnterCardRunRequestObject) (EnterCardRunResponseObject, error)
+	// GetCardRunPDF A card as far as it is done, to print
+	// (GET /card-runs/{id}/pdf)
+	GetCardRunPDF(ctx context.Context, request GetCardRunPDFRequestObject) (GetCardRunPDFResponseObject, error)
+	// ListCards Work cards: those that ship and the shop's own, each in its newest version
+	// (GET /cards)
+	ListCards(ctx context.Context, request ListCardsRequestObject) (ListCardsResponseObject, error)
+	// GetCard A card as a document
+	// (GET /cards/{card})
+	GetCard(ctx context.Context, request GetCardRequestObject) (GetCardResponseObject, error)
+	// PutCard The shop's own version of a card, or a new card; older versions stay with what was done by them
+	// (PUT /cards/{card})
+	PutCard(ctx context.Context, request PutCardRequestObject) (PutCardResponseObject, error)
+	// GetCardPDF An empty card to print
+	// (GET /cards/{card}/pdf)
+	GetCardPDF(ctx context.Context, request GetCardPDFRequestObject) (GetCardPDFResponseObject, error)
 	// ListCatalog The shop's lists with their columns
 	// (GET /catalog)
 	ListCatalog(ctx context.Context, request ListCatalogRequestObject) (ListCatalogResponseObject, error)
@@ -5840,6 +6889,12 @@ type StrictServerInterface interface {
 	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
 	// (POST /units/{id}/calibrations)
 	Calibrate(ctx context.Context, request CalibrateRequestObject) (CalibrateResponseObject, error)
+	// ListCardRuns Cards that are being done or were done on a unit, newest first (at most 200)
+	// (GET /units/{id}/card-runs)
+	ListCardRuns(ctx context.Context, request ListCardRunsRequestObject) (ListCardRunsResponseObject, error)
+	// BeginCardRun Begin a card on a unit
+	// (POST /units/{id}/card-runs)
+	BeginCardRun(ctx context.Context, request BeginCardRunRequestObject) (BeginCardRunResponseObject, error)
 
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx context.Context, request ListDecisionsRequestObject) (ListDecisionsResponseObject, error)
@@ -5873,29 +6928,6 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
-}
-
-// ListCards operation middleware
-func (sh *strictHandler) ListCards(ctx *echo.Context) error {
-	var request ListCardsRequestObject
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListCards(ctx.Request().Context(), request.(ListCardsRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ListCards")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(ListCardsResponseObject); ok {
-		return validResponse.VisitListCardsResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
 }
 
 // ChangeGears operation middleware
@@ -6076,6 +7108,98 @@ func (sh *strictHandler) EchoWords(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(EchoWordsResponseObject); ok {
 		return validResponse.VisitEchoWordsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Fits operation middleware
+func (sh *strictHandler) Fits(ctx *echo.Context) error {
+	var request FitsRequestObject
+
+	var body FitsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Fits(ctx.Request().Context(), request.(FitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Fits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FitsResponseObject); ok {
+		return validResponse.VisitFitsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FreePlay operation middleware
+func (sh *strictHandler) FreePlay(ctx *echo.Context) error {
+	var request FreePlayRequestObject
+
+	var body FreePlayJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FreePlay(ctx.Request().Context(), request.(FreePlayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FreePlay")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FreePlayResponseObject); ok {
+		return validResponse.VisitFreePlayResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6429,6 +7553,52 @@ func (sh *strictHandler) RegearSheet(ctx *echo.Context) error {
 	return nil
 }
 
+// SetUp operation middleware
+func (sh *strictHandler) SetUp(ctx *echo.Context) error {
+	var request SetUpRequestObject
+
+	var body SetUpJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetUp(ctx.Request().Context(), request.(SetUpRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetUp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetUpResponseObject); ok {
+		return validResponse.VisitSetUpResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Shims operation middleware
 func (sh *strictHandler) Shims(ctx *echo.Context) error {
 	var request ShimsRequestObject
@@ -6607,6 +7777,251 @@ func (sh *strictHandler) Traction(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(TractionResponseObject); ok {
 		return validResponse.VisitTractionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCardRun operation middleware
+func (sh *strictHandler) GetCardRun(ctx *echo.Context, id Id) error {
+	var request GetCardRunRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCardRun(ctx.Request().Context(), request.(GetCardRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCardRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCardRunResponseObject); ok {
+		return validResponse.VisitGetCardRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CloseCardRun operation middleware
+func (sh *strictHandler) CloseCardRun(ctx *echo.Context, id Id) error {
+	var request CloseCardRunRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseCardRun(ctx.Request().Context(), request.(CloseCardRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseCardRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CloseCardRunResponseObject); ok {
+		return validResponse.VisitCloseCardRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterCardRun operation middleware
+func (sh *strictHandler) EnterCardRun(ctx *echo.Context, id Id) error {
+	var request EnterCardRunRequestObject
+
+	request.Id = id
+
+	var body EnterCardRunJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterCardRun(ctx.Request().Context(), request.(EnterCardRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterCardRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterCardRunResponseObject); ok {
+		return validResponse.VisitEnterCardRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCardRunPDF operation middleware
+func (sh *strictHandler) GetCardRunPDF(ctx *echo.Context, id Id) error {
+	var request GetCardRunPDFRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCardRunPDF(ctx.Request().Context(), request.(GetCardRunPDFRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCardRunPDF")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCardRunPDFResponseObject); ok {
+		return validResponse.VisitGetCardRunPDFResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListCards operation middleware
+func (sh *strictHandler) ListCards(ctx *echo.Context) error {
+	var request ListCardsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCards(ctx.Request().Context(), request.(ListCardsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCards")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCardsResponseObject); ok {
+		return validResponse.VisitListCardsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCard operation middleware
+func (sh *strictHandler) GetCard(ctx *echo.Context, card string, params GetCardParams) error {
+	var request GetCardRequestObject
+
+	request.Card = card
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCard(ctx.Request().Context(), request.(GetCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCardResponseObject); ok {
+		return validResponse.VisitGetCardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PutCard operation middleware
+func (sh *strictHandler) PutCard(ctx *echo.Context, card string) error {
+	var request PutCardRequestObject
+
+	request.Card = card
+
+	var body PutCardJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutCard(ctx.Request().Context(), request.(PutCardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutCard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PutCardResponseObject); ok {
+		return validResponse.VisitPutCardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetCardPDF operation middleware
+func (sh *strictHandler) GetCardPDF(ctx *echo.Context, card string) error {
+	var request GetCardPDFRequestObject
+
+	request.Card = card
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCardPDF(ctx.Request().Context(), request.(GetCardPDFRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCardPDF")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetCardPDFResponseObject); ok {
+		return validResponse.VisitGetCardPDFResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7894,6 +9309,79 @@ func (sh *strictHandler) Calibrate(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(CalibrateResponseObject); ok {
 		return validResponse.VisitCalibrateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListCardRuns operation middleware
+func (sh *strictHandler) ListCardRuns(ctx *echo.Context, id Id) error {
+	var request ListCardRunsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCardRuns(ctx.Request().Context(), request.(ListCardRunsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCardRuns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListCardRunsResponseObject); ok {
+		return validResponse.VisitListCardRunsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BeginCardRun operation middleware
+func (sh *strictHandler) BeginCardRun(ctx *echo.Context, id Id) error {
+	var request BeginCardRunRequestObject
+
+	request.Id = id
+
+	var body BeginCardRunJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginCardRun(ctx.Request().Context(), request.(BeginCardRunRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginCardRun")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginCardRunResponseObject); ok {
+		return validResponse.VisitBeginCardRunResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -47,7 +47,12 @@ var roots = map[string]any{
 	"GearcaseLooks":         api.GearcaseLooks{},
 	"PropAnswer":            api.PropAnswer{},
 	"LiveRecorded":          api.LiveRecorded{},
-	"WorkSheet":             api.WorkSheet{},
+	"SetupAnswer":           api.SetupAnswer{},
+	"SetupQuestion":         api.SetupQuestion{},
+	"FitsAnswer":            api.FitsAnswer{},
+	"FreePlayAnswer":        api.FreePlayAnswer{},
+	"CardRun":               api.CardRun{},
+	"CardDocument":          api.CardDocument{},
 	"NewDecision":           api.NewDecision{},
 	"ChangeGearsLogged":     api.ChangeGearsLogged{},
 }

@@ -20,6 +20,8 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
+	"zorvel/core/say"
+	"zorvel/core/setup"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
 )
@@ -30,6 +32,7 @@ const (
 	ChangeGears = "change_gears"
 	SpeedoGears = "speedometer_gears"
 	Housings    = "housings"
+	SetUp       = "set_up_figures"
 	Adapters    = "adapters"
 	Tires       = "tires"
 	Prices      = "prices"
@@ -156,6 +159,20 @@ func gearLists() []List {
 			span(r, "takes_from", "takes_to", errs)
 			span(r, "marked_from", "marked_to", errs)
 		}},
+		{ID: SetUp, Name: "Set-up figures", For: "The maker's bands by family, each with its unit, source and date. The set-up bench holds every trial against them; what is not here is asked or left out in sight.", Columns: []Column{
+			family,
+			{Key: "figure", Name: "Figure", Type: Choice, Required: true, Identity: true, Choices: setUpKinds()},
+			{Key: "low", Name: "From", Type: Number, Max: 5000},
+			{Key: "high", Name: "to", Type: Number, Required: true, Max: 5000, Help: "the most that is allowed, where there is no least"},
+			{Key: "unit", Name: "Unit", Type: Choice, Required: true, Default: "mm", Choices: options("mm", "mm", "in", "in", "thou", "0.001 in", "N·m", "N·m", "lbf·in", "lbf·in", "lbf·ft", "lbf·ft", "kgf·cm", "kgf·cm")},
+			{Key: "source", Name: "Source", Type: Text, Required: true, Identity: true, Help: "manual and page"},
+			{Key: "date", Name: "As of", Type: Text, Help: "edition or date of the manual"},
+			note,
+		}, check: func(r Row, errs *fault.Errors) {
+			if err := r.SetUpFigure().Check(); err != nil {
+				spread(err, errs)
+			}
+		}},
 		{ID: Adapters, Name: "Speedometer adapters", For: "Boxes between cable and speedometer where no pair of gears fits.", Columns: []Column{
 			{Key: "name", Name: "Adapter", Type: Text, Required: true, Identity: true},
 			{Key: "ratio", Name: "Turns out per turn in", Type: Ratio, Required: true, Max: 10},
@@ -212,6 +229,26 @@ func otherLists() []List {
 			}
 		}},
 	}
+}
+
+func setUpKinds() []Option {
+	var out []Option
+	for _, k := range setup.Kinds() {
+		out = append(out, Option{k.ID, say.Small(k.Name)})
+	}
+	return out
+}
+
+// SetUpFigure is a maker's figure for the set-up bench.
+func (r Row) SetUpFigure() setup.Figure {
+	f := setup.Figure{Figure: r["figure"], Unit: r["unit"], Source: r["source"], Date: r["date"]}
+	for key, to := range map[string]**float64{"low": &f.Low, "high": &f.High} {
+		if r[key] != "" {
+			v := r.num(key).Float()
+			*to = &v
+		}
+	}
+	return f
 }
 
 // Starter is what a shop without a list of its own may begin from: commonly

@@ -23,6 +23,7 @@ var good = map[string]Row{
 	GearSets:    {"family": "Varn 220", "teeth": "41 / 10", "ring_mm": "220", "carrier_from": "3,9", "carrier_to": "5", "shelf": "2", "price": "420"},
 	ChangeGears: {"family": "Ravn", "name": "7", "teeth": "24 / 21", "wear": "light", "place": "van, left drawer"},
 	SpeedoGears: {"family": "Holt", "role": "drive gear", "teeth": "8", "color": "white"},
+	SetUp:       {"family": "Varn 220", "figure": "backlash", "low": "0,13", "high": "0.18", "unit": "mm", "source": "Varn axles, page 31", "date": "2019"},
 	Housings:    {"family": "Holt", "name": "H2", "marked_from": "21", "marked_to": "24", "takes_from": "20", "takes_to": "26"},
 	Adapters:    {"name": "A", "ratio": "5/8"},
 	Tires:       {"marking": "lt 31×10,50 r15 109Q", "rollout_mm": "7203", "rollout_turns": "3"},

@@ -54,11 +54,13 @@ func TestReasons(t *testing.T) {
 		reason, want string
 		says         string
 	}{
-		"other module":     {func(q *Question) { q.Gear.Module = 2.75 }, "teeth", No, "don't mesh"},
-		"module unknown":   {func(q *Question) { q.Gear.Module = 0 }, "teeth", Ask, "measure the module"},
-		"other pressure":   {func(q *Question) { q.Gear.Pressure = 25 }, "teeth", No, "pressure angle"},
-		"straight, helix":  {func(q *Question) { q.Gear.Helix = 15 }, "helix", No, "one is straight"},
-		"same hand":        {func(q *Question) { q.Gear.Helix, q.Seat.MateHelix, q.Gear.Hand, q.Seat.MateHand = 15, 15, "left", "left" }, "helix", No, "opposite"},
+		"other module":    {func(q *Question) { q.Gear.Module = 2.75 }, "teeth", No, "don't mesh"},
+		"module unknown":  {func(q *Question) { q.Gear.Module = 0 }, "teeth", Ask, "measure the module"},
+		"other pressure":  {func(q *Question) { q.Gear.Pressure = 25 }, "teeth", No, "pressure angle"},
+		"straight, helix": {func(q *Question) { q.Gear.Helix = 15 }, "helix", No, "one is straight"},
+		"same hand": {func(q *Question) {
+			q.Gear.Helix, q.Seat.MateHelix, q.Gear.Hand, q.Seat.MateHand = 15, 15, "left", "left"
+		}, "helix", No, "opposite"},
 		"hand unknown":     {func(q *Question) { q.Gear.Helix, q.Seat.MateHelix, q.Seat.CenterMM = 15, 15, 93.17 }, "helix", Ask, "which hand"},
 		"too far apart":    {func(q *Question) { q.Seat.CenterMM = 94 }, "center", No, "don't reach"},
 		"too close":        {func(q *Question) { q.Seat.CenterMM = 86 }, "center", No, "don't go in"},

@@ -1,6 +1,7 @@
 package say
 
 import (
+	"strconv"
 	"unicode"
 	"unicode/utf8"
 )
@@ -31,4 +32,12 @@ func Clip(s string, most int) string {
 		return string(r[:most]) + "…"
 	}
 	return s
+}
+
+// Count is a number with its noun: "1 step", "3 steps".
+func Count(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
 }

@@ -15,6 +15,7 @@ const MostTrials = 40
 // they are typed; a figure without its unit is in Unit.
 type Axle struct {
 	Family        string   `json:"family,omitempty"` // the shop's figures of it are added
+	Part          string   `json:"part,omitempty"`   // of the unit that it is kept with
 	Unit          string   `json:"unit,omitempty"`   // mm (default) or in
 	Ring          int      `json:"ring"`
 	Pinion        int      `json:"pinion"`

@@ -1,6 +1,13 @@
 package setup
 
-import "zorvel/core/fault"
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zorvel/core/fault"
+	"zorvel/core/say"
+)
 
 // Question asks one or several things of a set-up at once.
 type Question struct {
@@ -65,4 +72,50 @@ func part[Q, A any](asked *bool, q *Q, a **A, at string, work func(Q) (*A, error
 		return
 	}
 	*a = out
+}
+
+// Title says in a line what the answer came to, for a record.
+func (a *Answer) Title() string {
+	switch {
+	case a.Axle != nil:
+		return fmt.Sprintf("Set-up, trial %d: %s", len(a.Axle.Results), a.Axle.short())
+	case a.Swap != nil:
+		return "Pinion swapped: " + a.Swap.Sentence
+	case a.Rigid != nil:
+		return "Rigid stack: " + a.Rigid.Sentence
+	case a.Turned != nil:
+		return "Carrier turned: " + a.Turned.Sentence
+	case a.Side != nil:
+		words := make([]string, len(a.Side.Sides))
+		for i, x := range a.Side.Sides {
+			words[i] = x.Sentence
+		}
+		return "Side gears. " + strings.Join(words, " ")
+	case a.Slip != nil:
+		return "Limited slip: " + a.Slip.Sentence
+	case a.Runout != nil:
+		return "Gear on its bearing: " + a.Runout.Sentence
+	}
+	return ""
+}
+
+// short is the sentence without its stacks.
+func (v *Verdict) short() string {
+	if v.State != StateMove || v.Next == nil {
+		return v.Sentence
+	}
+	var parts []string
+	if b := v.Results[len(v.Results)-1].Backlash; b != nil {
+		parts = append(parts, "backlash "+say.Trim(b.MeanMM, 3)+" mm")
+	}
+	if m := v.Next.PinionMM; m != 0 {
+		parts = append(parts, fmt.Sprintf("pinion %s mm %s", say.Trim(math.Abs(m), 3), map[bool]string{true: "in", false: "out"}[m > 0]))
+	}
+	if m := v.Next.RingMM; m != 0 {
+		parts = append(parts, fmt.Sprintf("ring %s mm %s", say.Trim(math.Abs(m), 3), away(m)))
+	}
+	if len(v.Next.Preload) > 0 {
+		parts = append(parts, "preload to be set")
+	}
+	return "next move: " + strings.Join(parts, ", ")
 }

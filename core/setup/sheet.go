@@ -135,6 +135,13 @@ func readSheet(list []Figure, at string, errs *fault.Errors) sheet {
 	return s
 }
 
+// Check refuses a figure that can't be: fields are the figure's own.
+func (f Figure) Check() error {
+	var errs fault.Errors
+	f.read("", &errs)
+	return errs.Err()
+}
+
 // read brings one figure to millimeters or newton meters.
 func (f Figure) read(at string, errs *fault.Errors) (Band, bool) {
 	i := slices.IndexFunc(Kinds(), func(k Kind) bool { return k.ID == f.Figure })
@@ -157,6 +164,7 @@ func (f Figure) read(at string, errs *fault.Errors) (Band, bool) {
 			return Band{}, false
 		}
 	}
+	before := len(*errs)
 	b := Band{Figure: k.ID, Name: k.Name, Unit: "mm", From: f.from()}
 	if k.Turns {
 		b.Unit = "N·m"
@@ -182,10 +190,11 @@ func (f Figure) read(at string, errs *fault.Errors) (Band, bool) {
 	default:
 		b.High = v(f.High)
 	}
-	if b.High <= 0 || b.High > most {
-		if errs.Err() == nil || b.High > most {
-			errs.Add(at+"high", "above 0, up to %s %s", say.Trim(most, 0), b.Unit)
-		}
+	if len(*errs) > before {
+		return Band{}, false
+	}
+	if !(b.High > 0 && b.High <= most) {
+		errs.Add(at+"high", "above 0, up to %s %s", say.Trim(most, 0), b.Unit)
 		return Band{}, false
 	}
 	return b, true

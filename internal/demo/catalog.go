@@ -69,6 +69,18 @@ func shopLists() map[string][]catalog.Row {
 	for z := 47; z <= 58; z++ {
 		add(catalog.SpeedoGears, "family", "Brannik C4", "role", "driven", "teeth", strconv.Itoa(z), "shelf", strconv.Itoa(z%2), "price", "15")
 	}
+	number := func(v *float64) string {
+		if v == nil {
+			return ""
+		}
+		return strconv.FormatFloat(*v, 'f', -1, 64)
+	}
+	for _, f := range tornockFigures() {
+		add(catalog.SetUp, "family", "Tornock", "figure", f.Figure, "low", number(f.Low), "high", number(f.High), "unit", f.Unit, "source", f.Source, "date", f.Date)
+	}
+	for _, f := range [][5]string{{"Varn 220", "backlash", "0.13", "0.18", "mm"}, {"Varn 220", "backlash_difference", "", "0.05", "mm"}, {"Varn 220", "pinion_torque_new", "17", "28", "lbf·in"}, {"Brannik 240", "backlash", "5", "8", "thou"}, {"Brannik 240", "back_face_runout", "", "3", "thou"}} {
+		add(catalog.SetUp, "family", f[0], "figure", f[1], "low", f[2], "high", f[3], "unit", f[4], "source", f[0]+" service sheets", "date", "second printing")
+	}
 	add(catalog.Housings, "family", "Holt T2", "name", "H-short", "marked_from", "22", "marked_to", "25", "takes_from", "22", "takes_to", "26", "shelf", "2", "price", "31")
 	add(catalog.Housings, "family", "Holt T2", "name", "H-middle", "marked_from", "26", "marked_to", "29", "takes_from", "26", "takes_to", "31", "shelf", "1", "price", "31")
 	add(catalog.Housings, "family", "Holt T2", "name", "H-long", "marked_from", "30", "marked_to", "34", "takes_from", "30", "takes_to", "34", "shelf", "1", "price", "36")

@@ -58,6 +58,7 @@ func earlier(now time.Time) []*line {
 			swapped(ivar, driveline.Part{ID: "rear", Kind: "axle", Name: "Rear axle", Axle: &driveline.Axle{Differential: driveline.Differential{Type: "locking"}}}, "bevel set 32-20 from the shelf; the old pinion was pitted").
 			read(ivar, teeth(map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}), "").
 			read(oda, turns(2, 2, true, arc(8, 305, 380)), "").blind().
+			halfSetUp(ivar, tornockFigures()).
 			driveline("full_time", func(d *driveline.Document) {
 				for _, id := range []string{"rear", "front"} {
 					p := part(d, id)
@@ -93,6 +94,7 @@ func later(now time.Time) []*line {
 			read(sel, bench(10, eye(20, 0.8)), "turned only the engine's way").
 			read(ivar, text("stamp", "27-13"), "on the forward gear's hub").
 			gearcaseSetUp(ivar).
+			cardFinished("gearcase", ivar, sel, map[string]bool{}, map[string][2]string{"drain": {"", "clear, a little gray"}, "gears": {"P 0.53, F 0.78, R 0.40", "each stack in its own bag"}, "fill": {"SAE 90, 0.46 liters", ""}, "pressure": {"70 kPa, 5 minutes", ""}, "vacuum": {"30 kPa, 5 minutes", ""}, "pump": {"", "key in the tray, vanes lay clockwise"}}).
 			driveline("outboard", func(d *driveline.Document) { part(d, "prop").Propeller.PitchIN = 11 }, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
 
 		// A start tooth counted twice.

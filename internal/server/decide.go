@@ -66,7 +66,10 @@ var recordKinds = map[string]recordKind{
 	"shims":       {answer: (*Server).decideShims},
 	"backlash":    {answer: (*Server).decideBacklash},
 	"inspection":  {answer: (*Server).decideInspection},
-	"card":        {answer: (*Server).decideCard},
+	"card":        {print: printCard},
+	"setup":       {answer: (*Server).decideSetup},
+	"free_play":   {answer: (*Server).decideFreePlay},
+	"fits":        {answer: (*Server).decideFits},
 	"propeller":   {answer: (*Server).decidePropeller},
 }
 

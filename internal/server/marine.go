@@ -11,7 +11,6 @@ import (
 	"zorvel/core/live"
 	"zorvel/core/propeller"
 	"zorvel/core/say"
-	"zorvel/core/workcard"
 	"zorvel/internal/store"
 )
 
@@ -97,15 +96,6 @@ func (s *Server) decideBacklash(_ context.Context, b *api.NewDecision, d *store.
 	return keep(d, "backlash", b.Backlash, gearcase.Judge, func(v *gearcase.Verdict) string {
 		return say.Capital(b.Backlash.Gear) + ": " + v.Sentence
 	})
-}
-
-func (s *Server) decideCard(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	return keep(d, "card", b.Card, workcard.Sum, func(x *workcard.Sheet) string { return x.Title })
-}
-
-// ListCards lists the work cards.
-func (s *Server) ListCards(context.Context, api.ListCardsRequestObject) (api.ListCardsResponseObject, error) {
-	return api.ListCards200JSONResponse(workcard.Cards()), nil
 }
 
 func (s *Server) decidePropeller(_ context.Context, b *api.NewDecision, d *store.Decision) error {

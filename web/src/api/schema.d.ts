@@ -313,6 +313,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a gear belongs in its place, both ways round */
+        post: operations["fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/free-play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where the play of a driveline sits: usual plays through its equations, against what was measured */
+        post: operations["freePlay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/shims": {
         parameters: {
             query?: never;
@@ -715,6 +749,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up */
+        post: operations["setUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/speedometer": {
         parameters: {
             query?: never;
@@ -873,15 +924,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/calc/cards": {
+    "/cards": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Work cards, step by step */
+        /** Work cards: those that ship and the shop's own, each in its newest version */
         get: operations["listCards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cards/{card}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        /** A card as a document */
+        get: operations["getCard"];
+        /** The shop's own version of a card, or a new card; older versions stay with what was done by them */
+        put: operations["putCard"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cards/{card}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        /** An empty card to print */
+        get: operations["getCardPDF"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/card-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** Cards that are being done or were done on a unit, newest first (at most 200) */
+        get: operations["listCardRuns"];
+        put?: never;
+        /** Begin a card on a unit */
+        post: operations["beginCardRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/card-runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A card as far as it is done */
+        get: operations["getCardRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/card-runs/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once */
+        post: operations["enterCardRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/card-runs/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a card whose steps are all done; it becomes a record of the unit */
+        post: operations["closeCardRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/card-runs/{id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A card as far as it is done, to print */
+        get: operations["getCardRunPDF"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2025,6 +2211,158 @@ export interface components {
         PartsText: {
             text: string;
         };
+        FitsQuestion: {
+            gear: components["schemas"]["FitsGear"];
+            seat: components["schemas"]["FitsSeat"];
+        };
+        FitsGear: {
+            teeth: number;
+            /** Format: double */
+            module_mm?: number;
+            /** Format: double */
+            pressure_deg?: number;
+            /** Format: double */
+            helix_deg?: number;
+            hand?: string;
+            /** Format: double */
+            face_mm?: number;
+            /** Format: double */
+            offset_mm?: number;
+            /** Format: double */
+            width_mm?: number;
+            splines?: number;
+            /** Format: double */
+            spline_mm?: number;
+            bolts?: number;
+            /** Format: double */
+            circle_mm?: number;
+            worn?: string;
+        };
+        FitsSeat: {
+            mate_teeth: number;
+            /** Format: double */
+            mate_module_mm?: number;
+            /** Format: double */
+            mate_pressure_deg?: number;
+            /** Format: double */
+            mate_helix_deg?: number;
+            mate_hand?: string;
+            /** Format: double */
+            mate_face_mm?: number;
+            /** Format: double */
+            mate_at_mm?: number;
+            mate_worn?: string;
+            /** Format: double */
+            center_mm?: number;
+            /** Format: double */
+            room_mm?: number;
+            splines?: number;
+            /** Format: double */
+            spline_mm?: number;
+            bolts?: number;
+            /** Format: double */
+            circle_mm?: number;
+            worn?: string;
+        };
+        FitsAnswer: {
+            answer: string;
+            sentence: string;
+            ways: components["schemas"]["FitsWay"][];
+            cautions: string[];
+        };
+        FitsWay: {
+            id: string;
+            name: string;
+            answer: string;
+            /** Format: double */
+            overlap_mm?: number;
+            reasons: components["schemas"]["FitsReason"][];
+        };
+        FitsReason: {
+            id: string;
+            name: string;
+            answer: string;
+            text: string;
+        };
+        FreePlay: {
+            driveline: components["schemas"]["DrivelineDocument"];
+            state?: components["schemas"]["DrivelineState"];
+            measured: components["schemas"]["FreePlayRocked"][];
+            plays?: components["schemas"]["OwnPlay"][];
+            suppose?: components["schemas"]["OwnPlay"][];
+        };
+        FreePlayRocked: {
+            at: string;
+            hold?: string[];
+            /** Format: double */
+            degrees?: number;
+            /** Format: double */
+            arc_mm?: number;
+            /** Format: double */
+            radius_mm?: number;
+            /** Format: double */
+            repeat_deg?: number;
+        };
+        OwnPlay: {
+            place: string;
+            /** Format: double */
+            degrees: number;
+        };
+        FreePlayAnswer: {
+            sentence: string;
+            measured: components["schemas"]["FreePlayRockedOut"][];
+            places: components["schemas"]["PlayAt"][];
+            parts: {
+                [key: string]: number;
+            };
+            next?: string;
+            next_hold?: string;
+            supposed: string[];
+            asks: string[];
+            schools: string[];
+            cautions: string[];
+        };
+        FreePlayRockedOut: {
+            at: string;
+            name: string;
+            hold: string[];
+            bounded: boolean;
+            /** Format: double */
+            degrees?: number;
+            from?: string;
+            /** Format: double */
+            usual_deg: number;
+            /** Format: double */
+            spread_deg: number;
+            state: string;
+            shares: components["schemas"]["FreePlayShare"][];
+            text: string;
+        };
+        FreePlayShare: {
+            place: string;
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            usual_deg: number;
+            /** Format: double */
+            likely_deg: number;
+        };
+        PlayAt: {
+            id: string;
+            part: string;
+            name: string;
+            at: string;
+            /** Format: double */
+            usual_deg: number;
+            /** Format: double */
+            own_deg: number;
+            entered: boolean;
+            /** Format: double */
+            likely_deg: number;
+            /** Format: double */
+            sigma_deg: number;
+            word: string;
+        };
         GearcaseLooks: {
             looks: components["schemas"]["GearcaseLook"][];
             /** @description seals, most chance per minute first */
@@ -2746,7 +3084,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -2776,7 +3114,7 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
+            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
             change_gears?: components["schemas"]["ChangeGearsRequest"];
@@ -2785,7 +3123,9 @@ export interface components {
             backlash?: components["schemas"]["GearcaseBacklash"];
             inspection?: components["schemas"]["GearcaseFinding"][];
             propeller?: components["schemas"]["PropRequest"];
-            card?: components["schemas"]["WorkChecks"];
+            setup?: components["schemas"]["SetupQuestion"];
+            free_play?: components["schemas"]["FreePlay"];
+            fits?: components["schemas"]["FitsQuestion"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -3280,6 +3620,350 @@ export interface components {
             title?: string;
             currency?: components["schemas"]["Currency"];
         };
+        SetupQuestion: {
+            axle?: components["schemas"]["SetupAxle"];
+            swap?: components["schemas"]["SetupSwap"];
+            rigid?: components["schemas"]["SetupRigid"];
+            turned?: components["schemas"]["SetupTurned"];
+            side_gears?: components["schemas"]["SetupSide"];
+            limited_slip?: components["schemas"]["SetupSlip"];
+            gear_runout?: components["schemas"]["SetupRunout"];
+        };
+        SetupAxle: {
+            family?: string;
+            part?: string;
+            unit?: string;
+            ring: number;
+            pinion: number;
+            /** Format: double */
+            pressure_deg?: number;
+            /** Format: double */
+            spiral_deg?: number;
+            ring_side: string;
+            pinion_thicker: string;
+            bearings?: string;
+            spacing?: string;
+            figures?: components["schemas"]["SetupFigure"][];
+            depth_mark?: string;
+            seal_drag?: string;
+            /** Format: double */
+            arm_mm?: number;
+            /** Format: double */
+            pitch_mm?: number;
+            /** Format: double */
+            repeat_mm?: number;
+            box?: string;
+            most_pieces?: number;
+            trials: components["schemas"]["SetupMade"][];
+        };
+        SetupFigure: {
+            figure: string;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            unit: string;
+            source?: string;
+            date?: string;
+        };
+        SetupMade: {
+            pinion: string;
+            left: string;
+            right: string;
+            spacer?: string;
+            pinion_torque?: string;
+            total_torque?: string;
+            backlash?: string;
+            back_face?: string;
+            depth?: string;
+            drive?: components["schemas"]["SetupSpot"];
+            coast?: components["schemas"]["SetupSpot"];
+            mark?: string;
+            sure?: boolean;
+        };
+        SetupSpot: {
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            length: number;
+        };
+        SetupSwap: {
+            shim: string;
+            unit?: string;
+            old_mark: string;
+            new_mark: string;
+            mark_unit?: string;
+            convention?: string;
+            thicker: string;
+        };
+        SetupRigid: {
+            gap: string;
+            unit?: string;
+            ledge: string;
+            /** Format: double */
+            repeat_mm?: number;
+            box: string;
+            most_pieces?: number;
+            before?: string;
+            after?: string;
+        };
+        SetupTurned: {
+            left: string;
+            right: string;
+            ring_side: string;
+            unit?: string;
+        };
+        SetupSide: {
+            teeth: number;
+            mate: number;
+            unit?: string;
+            figures?: components["schemas"]["SetupFigure"][];
+            left: components["schemas"]["SetupPlayed"][];
+            right: components["schemas"]["SetupPlayed"][];
+            box?: string;
+        };
+        SetupPlayed: {
+            shim: string;
+            play: string;
+        };
+        SetupSlip: {
+            unit?: string;
+            figures?: components["schemas"]["SetupFigure"][];
+            breakaway?: string;
+            room?: string;
+            stack?: string;
+            shim?: string;
+            box?: string;
+        };
+        SetupRunout: {
+            readings: string;
+            unit?: string;
+            figures?: components["schemas"]["SetupFigure"][];
+            /** Format: double */
+            pressure_deg?: number;
+        };
+        SetupAnswer: {
+            axle?: components["schemas"]["SetupVerdict"];
+            swap?: components["schemas"]["SetupSwapped"];
+            conventions: components["schemas"]["SetupConvention"][];
+            rigid?: components["schemas"]["SetupStacked"];
+            turned?: components["schemas"]["SetupTurnedOver"];
+            side_gears?: components["schemas"]["SetupSideGearsAnswer"];
+            limited_slip?: components["schemas"]["SetupSlipAnswer"];
+            gear_runout?: components["schemas"]["SetupRunoutAnswer"];
+        };
+        SetupVerdict: {
+            state: string;
+            sentence: string;
+            more: string[];
+            asks: string[];
+            checks: components["schemas"]["SetupCheck"][];
+            results: components["schemas"]["SetupResult"][];
+            next?: components["schemas"]["SetupMove"];
+            laws: components["schemas"]["SetupLaw"][];
+            figures: components["schemas"]["SetupBand"][];
+            kinds: components["schemas"]["SetupKind"][];
+            cautions: string[];
+        };
+        SetupCheck: {
+            id: string;
+            name: string;
+            state: string;
+            value?: string;
+            band?: string;
+            from?: string;
+            text: string;
+        };
+        SetupResult: {
+            /** Format: double */
+            pinion_mm: number;
+            /** Format: double */
+            left_mm: number;
+            /** Format: double */
+            right_mm: number;
+            backlash?: components["schemas"]["SetupAround"];
+            back_face?: components["schemas"]["SetupAround"];
+            torque?: components["schemas"]["SetupTorque"];
+            total?: components["schemas"]["SetupTorque"];
+            carrier?: components["schemas"]["SetupTorque"];
+            /** Format: double */
+            depth_mm?: number;
+            /** Format: double */
+            height?: number;
+            /** Format: double */
+            length?: number;
+            aside?: string;
+            told: string[];
+        };
+        SetupAround: {
+            /** Format: double */
+            mean_mm: number;
+            /** Format: double */
+            least_mm: number;
+            /** Format: double */
+            greatest_mm: number;
+            places: components["schemas"]["SetupPlace"][];
+            counted: number;
+            once?: components["schemas"]["SetupHarmonic"];
+            odd_place?: number;
+            /** Format: double */
+            odd_mm?: number;
+        };
+        SetupPlace: {
+            /** Format: double */
+            at_deg: number;
+            /** Format: double */
+            mm: number;
+            out?: string;
+        };
+        SetupHarmonic: {
+            /** Format: double */
+            amplitude_mm: number;
+            /** Format: double */
+            at_deg: number;
+            /** Format: double */
+            sigma_mm: number;
+            seen: boolean;
+        };
+        SetupTorque: {
+            /** Format: double */
+            nm: number;
+            text: string;
+        };
+        SetupMove: {
+            changes: components["schemas"]["SetupChange"][];
+            /** Format: double */
+            pinion_mm: number;
+            /** Format: double */
+            ring_mm: number;
+            short?: string;
+            backlash_mm?: components["schemas"]["SetupExpect"];
+            height?: components["schemas"]["SetupExpect"];
+            length?: components["schemas"]["SetupExpect"];
+            text: string;
+            preload: string[];
+        };
+        SetupChange: {
+            place: string;
+            /** Format: double */
+            from_mm: number;
+            /** Format: double */
+            to_mm: number;
+            pieces_mm: number[];
+            text: string;
+        };
+        SetupExpect: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            spread: number;
+        };
+        SetupLaw: {
+            name: string;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            sigma: number;
+            text: string;
+        };
+        SetupBand: {
+            figure: string;
+            name: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            from: string;
+        };
+        SetupKind: {
+            id: string;
+            name: string;
+            turns: boolean;
+            shape: string;
+        };
+        SetupSwapped: {
+            sentence: string;
+            ways: components["schemas"]["SetupWay"][];
+            /** Format: double */
+            new_mm?: number;
+            asks: string[];
+        };
+        SetupWay: {
+            convention: string;
+            means: string;
+            /** Format: double */
+            new_mm: number;
+            sentence: string;
+            formula: string;
+        };
+        SetupConvention: {
+            id: string;
+            sentence: string;
+        };
+        SetupStacked: {
+            sentence: string;
+            /** Format: double */
+            gap_mm: number;
+            /** Format: double */
+            most_mm: number;
+            stack?: components["schemas"]["SetupStack"];
+            /** Format: double */
+            rest_mm?: number;
+            order: string[];
+            notes: string[];
+            preload?: string;
+            spoiled: boolean;
+        };
+        SetupTurnedOver: {
+            sentence: string;
+            /** Format: double */
+            left_mm: number;
+            /** Format: double */
+            right_mm: number;
+            ring_side: string;
+            goes: string[];
+            cautions: string[];
+        };
+        SetupSideGearsAnswer: {
+            sides: components["schemas"]["SetupSideAnswer"][];
+            band: string;
+            /** Format: double */
+            law: number;
+            notes: string[];
+        };
+        SetupSideAnswer: {
+            side: string;
+            /** Format: double */
+            play_mm: number;
+            state: string;
+            /** Format: double */
+            shim_mm: number;
+            /** Format: double */
+            next_mm?: number;
+            pieces_mm: number[];
+            sentence: string;
+        };
+        SetupSlipAnswer: {
+            checks: components["schemas"]["SetupCheck"][];
+            /** Format: double */
+            shim_mm?: number;
+            pieces_mm: number[];
+            sentence: string;
+            notes: string[];
+        };
+        SetupRunoutAnswer: {
+            around: components["schemas"]["SetupAround"];
+            /** Format: double */
+            total_mm: number;
+            /** Format: double */
+            swing_mm: number;
+            check: components["schemas"]["SetupCheck"];
+            sentence: string;
+            notes: string[];
+        };
         /** @description The take-off from a driveline (take_off names the shaft) or plainly by axle, its turns per wheel turn; the tire; and what is asked: mechanical gears, electronic pulses, a check on the road. Gears, housings and adapters that are left out come from the shop's catalog where use_shop is true, of that family where one is named. */
         SpeedoRequest: {
             use_shop?: boolean;
@@ -3673,7 +4357,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -3740,25 +4424,89 @@ export interface components {
             question: components["schemas"]["AnyObject"];
             answer: components["schemas"]["AnyObject"];
         };
-        WorkChecks: {
-            card: string;
-            checks: components["schemas"]["WorkCheck"][];
+        CardSummary: {
+            id: string;
+            title: string;
+            for: string[];
+            steps: number;
+            /** Format: double */
+            minutes: number;
+            /** @description 0: it ships; else the shop's own */
+            version: number;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
         };
-        WorkCheck: {
+        CardDocument: {
+            card: components["schemas"]["WorkCard"];
+            version: number;
+            newest: number;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        NewCard: {
+            card: components["schemas"]["WorkCard"];
+            /** @description the version that was seen */
+            base: number;
+        };
+        NewCardRun: {
+            card: string;
+            part?: string;
+            answers: components["schemas"]["WorkAnswer"][];
+        };
+        NewCardEntry: {
+            key: string;
+            /** @enum {string} */
+            kind: "check" | "second" | "undo" | "gate";
             step: string;
             figure?: string;
             note?: string;
         };
-        WorkSheet: {
-            card: components["schemas"]["WorkCard"];
-            done: number;
-            missing: string[];
+        CardRunSummary: {
+            /** Format: int64 */
+            id: number;
+            card: string;
             title: string;
+            version: number;
+            part: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            closed_by?: string;
+            /** Format: date-time */
+            closed_at?: string;
+        };
+        CardRun: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            unit_name: string;
+            card: string;
+            title: string;
+            version: number;
+            part: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            closed_by?: string;
+            /** Format: date-time */
+            closed_at?: string;
+            answers: components["schemas"]["WorkAnswer"][];
+            sheet: components["schemas"]["WorkSheet"];
         };
         WorkCard: {
             id: string;
             title: string;
+            for?: string[];
+            refill?: string;
+            conditions?: components["schemas"]["WorkCondition"][];
             steps: components["schemas"]["WorkStep"][];
+        };
+        WorkCondition: {
+            id: string;
+            ask: string;
         };
         WorkStep: {
             id: string;
@@ -3767,6 +4515,75 @@ export interface components {
             figure?: string;
             look?: string;
             caution?: string;
+            bench?: string;
+            picture?: string;
+            when?: string[];
+            hold?: boolean;
+            gate?: boolean;
+            off?: string;
+            back?: string;
+            /** Format: double */
+            minutes?: number;
+            parts?: string[];
+        };
+        WorkAnswer: {
+            condition: string;
+            yes: boolean;
+        };
+        WorkSheet: {
+            title: string;
+            steps: components["schemas"]["WorkStepState"][];
+            done: number;
+            of: number;
+            next?: string;
+            missing: string[];
+            gate: components["schemas"]["WorkGateItem"][];
+            back: components["schemas"]["WorkWay"][];
+            tools: string[];
+            parts: string[];
+            /** Format: double */
+            minutes: number;
+            refill?: string;
+            ready: boolean;
+        };
+        WorkStepState: {
+            id: string;
+            do: string;
+            with?: string;
+            figure?: string;
+            look?: string;
+            caution?: string;
+            bench?: string;
+            picture?: string;
+            when?: string[];
+            hold?: boolean;
+            gate?: boolean;
+            off?: string;
+            back?: string;
+            /** Format: double */
+            minutes?: number;
+            parts?: string[];
+            state: string;
+            noted?: string;
+            wrote?: string;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+            second?: string;
+        };
+        WorkGateItem: {
+            id: string;
+            what: string;
+            why: string;
+            answer?: string;
+            note?: string;
+            by?: string;
+        };
+        WorkWay: {
+            what: string;
+            how: string;
+            noted?: string;
+            by: string;
         };
     };
     responses: {
@@ -4341,6 +5158,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitsQuestion"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    freePlay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreePlay"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreePlayAnswer"];
+                };
             };
             default: components["responses"]["Problem"];
         };
@@ -4997,6 +5864,31 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    setUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetupQuestion"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetupAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     speedometer: {
         parameters: {
             query?: never;
@@ -5277,7 +6169,229 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WorkCard"][];
+                    "application/json": components["schemas"]["CardSummary"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCard: {
+        parameters: {
+            query?: {
+                /** @description an older version of the shop's own; 0 is the one that ships */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardDocument"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCard"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardDocument"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCardPDF: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCardRuns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The runs */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRunSummary"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginCardRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCardRun"];
+            };
+        };
+        responses: {
+            /** @description Begun */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRun"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCardRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The run */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRun"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterCardRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCardEntry"];
+            };
+        };
+        responses: {
+            /** @description The run after it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRun"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeCardRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Closed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardRun"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCardRunPDF: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,86 @@
+package server
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/core/catalog"
+	"zorvel/core/driveline"
+	"zorvel/core/fits"
+	"zorvel/core/setup"
+	"zorvel/internal/store"
+)
+
+// SetUp answers for a set-up.
+func (s *Server) SetUp(ctx context.Context, r api.SetUpRequestObject) (api.SetUpResponseObject, error) {
+	q, err := s.figuresFromShop(ctx, *r.Body)
+	if err != nil {
+		return nil, err
+	}
+	a, err := setup.Work(q)
+	if err != nil {
+		return nil, err
+	}
+	return api.SetUp200JSONResponse(*a), nil
+}
+
+// figuresFromShop adds the shop's figures of the family, where the question
+// has none of its own for the same thing.
+func (s *Server) figuresFromShop(ctx context.Context, q setup.Question) (setup.Question, error) {
+	if q.Axle == nil || strings.TrimSpace(q.Axle.Family) == "" {
+		return q, nil
+	}
+	a := *q.Axle
+	list, err := entries(ctx, s, catalog.SetUp, func(_ string, r catalog.Row) (setup.Figure, bool) {
+		own := slices.ContainsFunc(a.Figures, func(f setup.Figure) bool { return f.Figure == r["figure"] })
+		return r.SetUpFigure(), !own && strings.EqualFold(strings.TrimSpace(a.Family), r["family"])
+	})
+	if err != nil {
+		return q, err
+	}
+	if n := max(0, setup.MostFigures-len(a.Figures)); len(list) > n {
+		list = list[:n]
+	}
+	a.Figures, q.Axle = append(slices.Clone(a.Figures), list...), &a
+	return q, nil
+}
+
+// Fits answers for a gear before it is fitted.
+func (s *Server) Fits(_ context.Context, r api.FitsRequestObject) (api.FitsResponseObject, error) {
+	a, err := fits.Work(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.Fits200JSONResponse(*a), nil
+}
+
+// FreePlay answers for a driveline that was rocked by hand.
+func (s *Server) FreePlay(_ context.Context, r api.FreePlayRequestObject) (api.FreePlayResponseObject, error) {
+	a, err := driveline.Play(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.FreePlay200JSONResponse(*a), nil
+}
+
+func (s *Server) decideSetup(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	q := b.Setup
+	if q != nil {
+		full, err := s.figuresFromShop(ctx, *q)
+		if err != nil {
+			return err
+		}
+		q = &full
+	}
+	return keep(d, "setup", q, setup.Work, (*setup.Answer).Title)
+}
+
+func (s *Server) decideFreePlay(_ context.Context, b *api.NewDecision, d *store.Decision) error {
+	return keep(d, "free_play", b.FreePlay, driveline.Play, func(a *driveline.FreePlayAnswer) string { return "Free play: " + a.Sentence })
+}
+
+func (s *Server) decideFits(_ context.Context, b *api.NewDecision, d *store.Decision) error {
+	return keep(d, "fits", b.Fits, fits.Work, func(a *fits.Answer) string { return "Fits? " + a.Sentence })
+}
