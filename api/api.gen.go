@@ -108,6 +108,7 @@ const (
 	CatalogNameHousings         CatalogName = "housings"
 	CatalogNamePrices           CatalogName = "prices"
 	CatalogNameRuleOfThumb      CatalogName = "rule_of_thumb"
+	CatalogNameSetUpFigures     CatalogName = "set_up_figures"
 	CatalogNameSettings         CatalogName = "settings"
 	CatalogNameSpeedometerGears CatalogName = "speedometer_gears"
 	CatalogNameTires            CatalogName = "tires"
@@ -129,6 +130,8 @@ func (e CatalogName) Valid() bool {
 	case CatalogNamePrices:
 		return true
 	case CatalogNameRuleOfThumb:
+		return true
+	case CatalogNameSetUpFigures:
 		return true
 	case CatalogNameSettings:
 		return true

@@ -6,6 +6,9 @@ const named =
   (...about: unknown[]) => [name, ...about];
 
 export const key = {
+  card: named("card"),
+  cardRun: named("cardRun"),
+  cardRuns: named("cardRuns"),
   cards: named("cards"),
   catalog: named("catalog"),
   changeGears: named("changeGears"),
@@ -15,6 +18,8 @@ export const key = {
   decisions: named("decisions"),
   driveline: named("driveline"),
   echo: named("echo"),
+  fits: named("fits"),
+  freePlay: named("freePlay"),
   gearcase: named("gearcase"),
   history: named("history"),
   identify: named("identify"),
@@ -29,6 +34,7 @@ export const key = {
   propeller: named("propeller"),
   regear: named("regear"),
   session: named("session"),
+  setup: named("setup"),
   shims: named("shims"),
   looks: named("looks"),
   speedometer: named("speedometer"),
@@ -47,6 +53,7 @@ export function shopChanged(client: QueryClient) {
     key.identify,
     key.regear,
     key.changeGears,
+    key.setup,
     key.speedometer,
     key.unit,
     key.units,

@@ -1143,7 +1143,7 @@ export interface components {
             words: string;
         };
         /** @enum {string} */
-        CatalogName: "gear_sets" | "change_gears" | "speedometer_gears" | "housings" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
+        CatalogName: "gear_sets" | "change_gears" | "speedometer_gears" | "housings" | "set_up_figures" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
         /** @description cells by column */
         CatalogCells: {
             [key: string]: string;

@@ -4,6 +4,7 @@ import { IconKeyboard, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { page } from "../benches/bench";
+import { BackToCard } from "../benches/cards/BackToCard";
 import { benches } from "../benches/registry";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
@@ -81,6 +82,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
         To the page
       </a>
       <TopBar onHelp={onHelp} />
+      <BackToCard />
       <Suspense fallback={<Loader m="xl" />}>
         <Routes>
           <Route path="/" element={<StartPage />} />

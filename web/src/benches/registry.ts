@@ -1,12 +1,27 @@
 import type { Bench } from "./bench";
+import { bench as cards } from "./cards/bench";
 import { bench as changeGears } from "./changegear/bench";
 import { bench as trace } from "./driveline/bench";
+import { bench as freePlay } from "./freeplay/bench";
 import { bench as gearcase } from "./gearcase/bench";
 import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
 import { bench as propeller } from "./propeller/bench";
 import { bench as regear } from "./regear/bench";
+import { bench as setup } from "./setup/bench";
 import { bench as speedo } from "./speedo/bench";
 
 /** All benches, in the order of the trade. */
-export const benches: Bench[] = [identify, trace, gears, regear, changeGears, speedo, gearcase, propeller];
+export const benches: Bench[] = [
+  identify,
+  trace,
+  gears,
+  regear,
+  changeGears,
+  speedo,
+  setup,
+  freePlay,
+  gearcase,
+  propeller,
+  cards,
+];

@@ -7,8 +7,8 @@ import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { change, fixed, speedUnit } from "../../format/numbers";
-import { CardPanel } from "../../record/CardPanel";
 import { distinct, useShop } from "../../shop/useShop";
+import { CardDoor } from "../cards/CardDoor";
 import { TireField, useTire } from "../tire/TireField";
 import classes from "./changegear.module.css";
 import { DirectionPanel } from "./DirectionPanel";
@@ -114,7 +114,7 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
                   <DirectionPanel answer={answer} form={form} set={set} refused={refused} />
                 </Tabs.Panel>
                 <Tabs.Panel value="card">
-                  <CardPanel id="change_gears" store={`${store}.card`} unit={unit} />
+                  <CardDoor card="change_gears" title="Swap change gears" unit={unit} />
                 </Tabs.Panel>
                 <Tabs.Panel value="event">
                   <EventPanel answer={answer} ask={ask} form={form} set={set} unit={unit} way={way} />

@@ -1,0 +1,119 @@
+import { ActionIcon, Button, Checkbox, TextInput } from "@mantine/core";
+import { IconArrowDown, IconArrowUp, IconPlus, IconTrash } from "@tabler/icons-react";
+import type { WorkCard } from "../../api/client";
+import classes from "./cards.module.css";
+
+type Step = WorkCard["steps"][number];
+type Props = { draft: WorkCard; setDraft: (c: WorkCard) => void; busy: boolean; keep: () => void; leave: () => void };
+
+/** The steps of a card, in the shop's own words and order. */
+export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
+  const steps = draft.steps;
+  const put = (i: number, v: Partial<Step>) =>
+    setDraft({ ...draft, steps: steps.map((s, k) => (k === i ? { ...s, ...v } : s)) });
+  const move = (i: number, by: number) => {
+    const list = [...steps];
+    const [s] = list.splice(i, 1);
+    if (s) list.splice(i + by, 0, s);
+    setDraft({ ...draft, steps: list });
+  };
+  const add = (i: number) => {
+    let n = steps.length + 1;
+    while (steps.some((s) => s.id === `own_${n}`)) n++;
+    const list = [...steps];
+    list.splice(i, 0, { id: `own_${n}`, do: "" });
+    setDraft({ ...draft, steps: list });
+  };
+  const field = (
+    i: number,
+    s: Step,
+    k: "do" | "with" | "figure" | "look" | "caution" | "off" | "back",
+    label: string,
+  ) => (
+    <TextInput
+      label={label}
+      value={s[k] ?? ""}
+      maxLength={400}
+      onChange={(e) => put(i, { [k]: e.currentTarget.value || (k === "do" ? "" : undefined) })}
+    />
+  );
+  return (
+    <section className="stack" aria-label="Our way">
+      <TextInput
+        label="Title"
+        value={draft.title}
+        onChange={(e) => setDraft({ ...draft, title: e.currentTarget.value })}
+      />
+      <ol className={classes.editor}>
+        {steps.map((s, i) => (
+          <li key={s.id}>
+            <div className="row spread">
+              <b>
+                {i + 1}. {s.do || "…"}
+              </b>
+              <span className="row">
+                <ActionIcon
+                  variant="default"
+                  aria-label={`Step ${i + 1} up`}
+                  disabled={i === 0}
+                  onClick={() => move(i, -1)}
+                >
+                  <IconArrowUp size={16} />
+                </ActionIcon>
+                <ActionIcon
+                  variant="default"
+                  aria-label={`Step ${i + 1} down`}
+                  disabled={i === steps.length - 1}
+                  onClick={() => move(i, 1)}
+                >
+                  <IconArrowDown size={16} />
+                </ActionIcon>
+                <ActionIcon
+                  variant="default"
+                  aria-label={`Take step ${i + 1} out`}
+                  disabled={steps.length === 1}
+                  onClick={() => setDraft({ ...draft, steps: steps.filter((_, k) => k !== i) })}
+                >
+                  <IconTrash size={16} />
+                </ActionIcon>
+              </span>
+            </div>
+            <details open={!s.do}>
+              <summary>Words</summary>
+              <div className={classes.editFields}>
+                {field(i, s, "do", "What is done")}
+                {field(i, s, "with", "With")}
+                {field(i, s, "figure", "Figure to write in")}
+                {field(i, s, "look", "What to look at")}
+                {field(i, s, "caution", "Caution")}
+                {field(i, s, "off", "What comes off")}
+                {s.off && field(i, s, "back", "How it goes back")}
+                <Checkbox
+                  label="A second person looks"
+                  checked={s.hold ?? false}
+                  onChange={(e) => put(i, { hold: e.currentTarget.checked || undefined })}
+                />
+                <Checkbox
+                  label="A gate: what is open comes before it"
+                  checked={s.gate ?? false}
+                  onChange={(e) => put(i, { gate: e.currentTarget.checked || undefined })}
+                />
+              </div>
+            </details>
+            <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => add(i + 1)}>
+              A step after it
+            </Button>
+          </li>
+        ))}
+      </ol>
+      <div className="row">
+        <Button loading={busy} onClick={keep}>
+          Keep as our own
+        </Button>
+        <Button variant="default" onClick={leave}>
+          Leave
+        </Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,363 @@
+import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { IconPlus, IconTrash } from "@tabler/icons-react";
+import { type ReactNode, useState } from "react";
+import { api, type Doc, type FreePlay, type FreePlayAnswer, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { useKept } from "../../app/local";
+import { useMaySave } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { fixed, when } from "../../format/numbers";
+import { partName } from "../../machine/document";
+import { Machine, usePlan } from "../../machine/Machine";
+import type { Plan } from "../../machine/plan";
+import { useTrace } from "../../machine/useTrace";
+import { number } from "../tire/model";
+import { useDecide } from "../useDecide";
+import { useLast } from "../useLast";
+import classes from "./freeplay.module.css";
+
+type Rocked = { at: string; hold: string[]; angle: string; radius: string };
+type Form = { select: Record<string, string>; wheels: string; measured: Rocked[]; suppose: string; degrees: string };
+const noRocked: Rocked = { at: "", hold: [], angle: "", radius: "" };
+const noForm: Form = { select: {}, wheels: "ground", measured: [noRocked], suppose: "", degrees: "1" };
+
+type Props = { store: string; title: ReactNode; unit?: number; doc: Doc; choose?: ReactNode };
+
+/** Where the play of a driveline sits: rocked by hand, shaft after shaft held. */
+export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
+  const [kept, keep] = useKept<Form>(store, noForm);
+  const form = { ...noForm, ...kept };
+  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const [touch, setTouch] = useState<"rock" | "hold">("rock");
+  const maySave = useMaySave();
+  const record = useDecide(unit);
+  const last = useLast(unit, "free_play");
+  const wheels = Object.fromEntries(doc.parts.filter((p) => p.kind === "wheel").map((p) => [p.id, form.wheels]));
+  const state = { select: form.select, wheels: doc.lies === "bench" ? undefined : wheels };
+  const { trace } = useTrace(doc, state);
+  const shafts = trace?.shafts ?? [];
+  const name = (id: string) => shafts.find((s) => s.id === id)?.name ?? id;
+  const at = form.measured.length - 1;
+  const now = form.measured[at] ?? noRocked;
+  const put = (v: Partial<Rocked>, i = at) =>
+    set({ measured: form.measured.map((m, k) => (k === i ? { ...m, ...v } : m)) });
+  const question: FreePlay = {
+    driveline: doc,
+    state,
+    measured: form.measured
+      .filter((m) => m.at)
+      .map((m) => ({
+        at: m.at,
+        hold: m.hold,
+        ...(m.angle.trim() === ""
+          ? {}
+          : m.radius.trim()
+            ? { arc_mm: number(m.angle), radius_mm: number(m.radius) }
+            : { degrees: number(m.angle) }),
+      })),
+    suppose:
+      form.suppose && form.degrees.trim() ? [{ place: form.suppose, degrees: number(form.degrees) ?? -1 }] : undefined,
+  };
+  const ready = question.measured.length > 0;
+  const { answer, refused, error } = useCalc(
+    key.freePlay,
+    question,
+    (body) => take(api.POST("/calc/free-play", { body })),
+    {
+      ready,
+    },
+  );
+  const onShaft = (id: string) => {
+    if (touch === "rock") put({ at: id, hold: now.hold.filter((h) => h !== id) });
+    else if (id !== now.at) put({ hold: now.hold.includes(id) ? now.hold.filter((h) => h !== id) : [...now.hold, id] });
+  };
+  return (
+    <>
+      <div className="band no-print">
+        <h1>{title}</h1>
+        {choose}
+      </div>
+      <main id="main" className="page wide">
+        {trace && <Picture doc={doc} trace={trace} answer={answer} at={now.at} onShaft={onShaft} />}
+        <div className={classes.split}>
+          <section className={classes.ask} aria-label="What was rocked">
+            <div className="row wrap">
+              <SegmentedControl
+                value={touch}
+                onChange={(v) => setTouch(v as "rock" | "hold")}
+                data={[
+                  { value: "rock", label: "Touch the shaft that is rocked" },
+                  { value: "hold", label: "… that is held" },
+                ]}
+              />
+            </div>
+            <div className={classes.levers}>
+              {doc.lies !== "bench" && wheelsOf(doc) > 0 && (
+                <NativeSelect
+                  label="Wheels"
+                  value={form.wheels}
+                  onChange={(e) => set({ wheels: e.currentTarget.value })}
+                  data={[
+                    { value: "ground", label: "on the ground, chocked" },
+                    { value: "lifted", label: "lifted, free" },
+                    { value: "held", label: "lifted and held" },
+                  ]}
+                />
+              )}
+              {trace?.selectors.map((s) => (
+                <NativeSelect
+                  key={s.id}
+                  label={s.name}
+                  value={s.value}
+                  onChange={(e) => set({ select: { ...form.select, [s.id]: e.currentTarget.value } })}
+                  data={s.options.map((o) => ({ value: o.value, label: o.words }))}
+                />
+              ))}
+            </div>
+            <ol className={classes.measured}>
+              {form.measured.map((m, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: measurements are known by their order
+                <li key={i} className={i === at ? classes.current : ""}>
+                  <NativeSelect
+                    label="Rocked"
+                    value={m.at}
+                    onChange={(e) => put({ at: e.currentTarget.value }, i)}
+                    error={refused?.field(`/measured/${i}/at`)}
+                    data={[
+                      { value: "", label: "which shaft?" },
+                      ...shafts.map((s) => ({ value: s.id, label: s.name })),
+                    ]}
+                  />
+                  <TextInput
+                    label={m.radius.trim() ? "Arc, mm, stop to stop" : "Degrees, stop to stop"}
+                    inputMode="decimal"
+                    value={m.angle}
+                    placeholder="what is usual?"
+                    onChange={(e) => put({ angle: e.currentTarget.value }, i)}
+                    error={refused?.field(`/measured/${i}/degrees`) ?? refused?.field(`/measured/${i}/arc_mm`)}
+                  />
+                  <TextInput
+                    label="On a rim of radius, mm"
+                    inputMode="decimal"
+                    value={m.radius}
+                    placeholder="for an arc"
+                    onChange={(e) => put({ radius: e.currentTarget.value }, i)}
+                    error={refused?.field(`/measured/${i}/radius_mm`)}
+                  />
+                  <Button
+                    variant="default"
+                    aria-label={`Take measurement ${i + 1} out`}
+                    disabled={form.measured.length === 1}
+                    onClick={() => set({ measured: form.measured.filter((_, k) => k !== i) })}
+                  >
+                    <IconTrash size={16} />
+                  </Button>
+                  <p>
+                    Held: {m.hold.length === 0 ? "nothing by hand" : m.hold.map(name).join(", ")}
+                    {m.hold.length > 0 && (
+                      <button type="button" className="linklike" onClick={() => put({ hold: [] }, i)}>
+                        let go
+                      </button>
+                    )}
+                  </p>
+                </li>
+              ))}
+            </ol>
+            <div className="row wrap">
+              <Button
+                variant="default"
+                leftSection={<IconPlus size={16} />}
+                disabled={form.measured.length >= 12}
+                onClick={() =>
+                  set({
+                    measured: [
+                      ...form.measured,
+                      { ...noRocked, at: now.at, hold: answer?.next_hold ? [...now.hold, answer.next_hold] : now.hold },
+                    ],
+                  })
+                }
+              >
+                {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Once more"}
+              </Button>
+              <Button variant="default" onClick={() => keep(noForm)}>
+                Begin anew
+              </Button>
+            </div>
+          </section>
+          <section aria-label="Where it sits" aria-live="polite">
+            {!answer && (
+              <Waiting
+                title="Usual, or more, and where it sits"
+                missing={[!ready && "the shaft that is rocked: touch it above"]}
+                error={error}
+              />
+            )}
+            {answer && (
+              <>
+                <div className="decide-plate">
+                  <div>
+                    <h2>{answer.sentence}</h2>
+                    {answer.next && <p>→ {answer.next}</p>}
+                    {answer.asks.map((a) => (
+                      <p key={a}>? {a}</p>
+                    ))}
+                    {answer.supposed.map((s) => (
+                      <p key={s}>{s}</p>
+                    ))}
+                  </div>
+                </div>
+                <Shares answer={answer} />
+                <div className="row wrap">
+                  <NativeSelect
+                    aria-label="Suppose at"
+                    value={form.suppose}
+                    onChange={(e) => set({ suppose: e.currentTarget.value })}
+                    data={[
+                      { value: "", label: "What would it show if …" },
+                      ...answer.places.map((p) => ({ value: p.id, label: p.name })),
+                    ]}
+                  />
+                  {form.suppose && (
+                    <TextInput
+                      aria-label="had so many degrees"
+                      w={90}
+                      value={form.degrees}
+                      onChange={(e) => set({ degrees: e.currentTarget.value })}
+                      error={refused?.within("/suppose")}
+                    />
+                  )}
+                  <Button
+                    disabled={!maySave || unit === undefined}
+                    loading={record.isPending}
+                    onClick={() => record.mutate({ kind: "free_play", free_play: question })}
+                  >
+                    Keep with the unit
+                  </Button>
+                  {record.error && <span className="trouble">{record.error.message}</span>}
+                </div>
+                {last && (
+                  <p className="dim">
+                    Last time, {when(last.at)}, {last.by}: {last.title}
+                  </p>
+                )}
+                <details>
+                  <summary>How much is too much?</summary>
+                  {answer.schools.map((s) => (
+                    <p key={s}>{s}</p>
+                  ))}
+                </details>
+                <ul className="decide-cautions">
+                  {answer.cautions.map((c) => (
+                    <li key={c}>{c}</li>
+                  ))}
+                </ul>
+              </>
+            )}
+          </section>
+        </div>
+      </main>
+    </>
+  );
+}
+
+const wheelsOf = (doc: Doc) => doc.parts.filter((p) => p.kind === "wheel").length;
+
+/** The machine with the share of what is seen on each part. */
+function Picture({
+  doc,
+  trace,
+  answer,
+  at,
+  onShaft,
+}: {
+  doc: Doc;
+  trace: NonNullable<ReturnType<typeof useTrace>["trace"]>;
+  answer?: FreePlayAnswer;
+  at: string;
+  onShaft: (id: string) => void;
+}) {
+  const plan = usePlan(doc);
+  const shares = Object.entries(answer?.parts ?? {}).sort(([, a], [, b]) => b - a);
+  return (
+    <div className={classes.frame}>
+      <div className={classes.inner} style={{ aspectRatio: `${plan.w} / ${plan.h}` }}>
+        <Machine doc={doc} trace={trace} chosen={at || undefined} onShaft={onShaft} onPart={() => {}} />
+        <svg viewBox={`0 0 ${plan.w} ${plan.h}`} className={classes.over} aria-hidden>
+          {shares.map(([id, share]) => {
+            const spot = middle(plan, id);
+            if (!spot || share < 0.02) return null;
+            const r = 10 + 46 * Math.sqrt(share);
+            return (
+              <g key={id}>
+                <circle cx={spot.x} cy={spot.y} r={r} className={classes.share} />
+                <text x={spot.x} y={spot.y + 5} className={classes.percent}>
+                  {Math.round(share * 100)}
+                </text>
+              </g>
+            );
+          })}
+        </svg>
+      </div>
+      {shares.length > 0 && (
+        <p className="dim">
+          Of 100 that are seen:{" "}
+          {shares
+            .slice(0, 6)
+            .map(([id, v]) => {
+              const p = doc.parts.find((x) => x.id === id);
+              return `${p ? partName(p).toLowerCase() : id} ${Math.round(v * 100)}`;
+            })
+            .join(", ")}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Where a part lies on the drawing. */
+function middle(plan: Plan, part: string): { x: number; y: number } | undefined {
+  const box = plan.boxes.find((b) => b.part === part);
+  if (box) return { x: box.x + box.w / 2, y: box.y + box.h / 2 };
+  const disc = plan.discs.find((d) => d.shaft.startsWith(`${part}.`));
+  if (disc) return { x: disc.x, y: disc.y };
+  const rod = plan.rods.find((r) => r.shaft.startsWith(`${part}.`));
+  return rod && { x: (rod.x1 + rod.x2) / 2, y: (rod.y1 + rod.y2) / 2 };
+}
+
+/** What each place shows at the shaft that was rocked last: usual, and what the measurements leave. */
+function Shares({ answer }: { answer: FreePlayAnswer }) {
+  const last = answer.measured[answer.measured.length - 1];
+  if (!last || last.shares.length === 0) return null;
+  const places = new Map(answer.places.map((p) => [p.id, p]));
+  return (
+    <table className={`figures ${classes.shares}`}>
+      <thead>
+        <tr>
+          <th scope="col">Place</th>
+          <th scope="col">1° there shows as</th>
+          <th scope="col">usual, °</th>
+          <th scope="col">likely now, °</th>
+        </tr>
+      </thead>
+      <tbody>
+        {last.shares.slice(0, 9).map((s) => {
+          const p = places.get(s.place);
+          return (
+            <tr key={s.place} className={p?.word === "more than usual" ? classes.more : ""}>
+              <th scope="row">
+                {p?.name}
+                {p?.word === "more than usual" && " ▲"}
+              </th>
+              <td>{fixed(s.factor, 2)}</td>
+              <td>{fixed(s.usual_deg, 2)}</td>
+              <td>
+                {fixed(s.likely_deg, 2)} <small className="dim">± {fixed(2 * (p?.sigma_deg ?? 0) * s.factor, 2)}</small>
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,238 @@
+import { Button, NativeSelect } from "@mantine/core";
+import { api, type FitsAnswer, type FitsQuestion, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { useKept } from "../../app/local";
+import { useMaySave } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { texts } from "../../fields/texts";
+import { number } from "../tire/model";
+import { useDecide } from "../useDecide";
+import classes from "./setup.module.css";
+
+const gearKeys = [
+  "teeth",
+  "module_mm",
+  "pressure_deg",
+  "helix_deg",
+  "face_mm",
+  "offset_mm",
+  "width_mm",
+  "splines",
+  "spline_mm",
+  "bolts",
+  "circle_mm",
+] as const;
+const seatKeys = [
+  "mate_teeth",
+  "mate_module_mm",
+  "mate_pressure_deg",
+  "mate_helix_deg",
+  "mate_face_mm",
+  "mate_at_mm",
+  "center_mm",
+  "room_mm",
+  "splines",
+  "spline_mm",
+  "bolts",
+  "circle_mm",
+] as const;
+type GearForm = Record<(typeof gearKeys)[number] | "hand" | "worn", string>;
+type SeatForm = Record<(typeof seatKeys)[number] | "mate_hand" | "worn" | "mate_worn", string>;
+const blank = (keys: readonly string[]) => Object.fromEntries(keys.map((k) => [k, ""]));
+const noGear = blank([...gearKeys, "hand", "worn"]) as GearForm;
+const noSeat = blank([...seatKeys, "mate_hand", "worn", "mate_worn"]) as SeatForm;
+const figures = (f: Record<string, string>, keys: readonly string[]) =>
+  Object.fromEntries(keys.map((k) => [k, number(f[k] ?? "")]).filter(([, v]) => v !== undefined));
+
+const hands = [
+  { value: "", label: "straight, or not looked at" },
+  { value: "left", label: "left-handed" },
+  { value: "right", label: "right-handed" },
+];
+const wear = [
+  { value: "", label: "not looked at" },
+  { value: "new", label: "new" },
+  { value: "used", label: "used, no step" },
+  { value: "worn", label: "worn" },
+];
+
+/** Does this gear belong there? Both ways round, with why. */
+export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
+  const [gear, keepGear] = useKept(`${store}.gear`, noGear);
+  const [seat, keepSeat] = useKept(`${store}.seat`, noSeat);
+  const record = useDecide(unit);
+  const maySave = useMaySave();
+  const question = {
+    gear: { ...figures(gear, gearKeys), hand: gear.hand || undefined, worn: gear.worn || undefined },
+    seat: {
+      ...figures(seat, seatKeys),
+      mate_hand: seat.mate_hand || undefined,
+      worn: seat.worn || undefined,
+      mate_worn: seat.mate_worn || undefined,
+    },
+  } as FitsQuestion;
+  const ready = Boolean(gear.teeth.trim() && seat.mate_teeth.trim());
+  const { answer, refused, error } = useCalc(key.fits, question, (body) => take(api.POST("/calc/fits", { body })), {
+    ready,
+  });
+  const setGear = (v: Partial<GearForm>) => keepGear({ ...gear, ...v });
+  const setSeat = (v: Partial<SeatForm>) => keepSeat({ ...seat, ...v });
+  const g = texts<GearForm, keyof GearForm>(gear, setGear, refused, "/gear");
+  const s = texts<SeatForm, keyof SeatForm>(seat, setSeat, refused, "/seat");
+  const n = { numeric: true };
+  return (
+    <div className={classes.split}>
+      <section className={classes.ask} aria-label="The gear and its place">
+        <h2>The gear in the hand</h2>
+        <div className={classes.four}>
+          {g("Teeth", "teeth", n)}
+          {g("Module, mm", "module_mm", n)}
+          {g("Pressure, °", "pressure_deg", n)}
+          {g("Helix, °", "helix_deg", n)}
+          {g("Face, mm", "face_mm", n)}
+          {g("Face off the hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
+          {g("Width, mm", "width_mm", n)}
+          {g("Splines", "splines", n)}
+          {g("Across them, mm", "spline_mm", n)}
+          {g("Bolts", "bolts", n)}
+          {g("Bolt circle, mm", "circle_mm", n)}
+          <NativeSelect
+            label="Hand"
+            value={gear.hand}
+            data={hands}
+            onChange={(e) => setGear({ hand: e.currentTarget.value })}
+          />
+          <NativeSelect
+            label="It is"
+            value={gear.worn}
+            data={wear}
+            onChange={(e) => setGear({ worn: e.currentTarget.value })}
+          />
+        </div>
+        <h2>Its place and its mate</h2>
+        <div className={classes.four}>
+          {s("Mate's teeth", "mate_teeth", n)}
+          {s("Mate's module, mm", "mate_module_mm", n)}
+          {s("Mate's pressure, °", "mate_pressure_deg", n)}
+          {s("Mate's helix, °", "mate_helix_deg", n)}
+          {s("Mate's face, mm", "mate_face_mm", n)}
+          {s("Mate off the seat, mm", "mate_at_mm", { ...n, placeholder: "+ to the mark" })}
+          {s("Shaft distance, mm", "center_mm", n)}
+          {s("Room, mm", "room_mm", n)}
+          {s("Splines", "splines", n)}
+          {s("Across them, mm", "spline_mm", n)}
+          {s("Bolts", "bolts", n)}
+          {s("Bolt circle, mm", "circle_mm", n)}
+          <NativeSelect
+            label="Mate's hand"
+            value={seat.mate_hand}
+            data={hands}
+            onChange={(e) => setSeat({ mate_hand: e.currentTarget.value })}
+          />
+          <NativeSelect
+            label="Seat or spline is"
+            value={seat.worn}
+            data={wear}
+            onChange={(e) => setSeat({ worn: e.currentTarget.value })}
+          />
+          <NativeSelect
+            label="Mate is"
+            value={seat.mate_worn}
+            data={wear}
+            onChange={(e) => setSeat({ mate_worn: e.currentTarget.value })}
+          />
+        </div>
+      </section>
+      <section aria-label="Does it fit" aria-live="polite">
+        {!answer && (
+          <Waiting
+            title="Does it fit, and which way round?"
+            missing={[!ready && "teeth of the gear and of its mate"]}
+            error={error}
+          />
+        )}
+        {answer && (
+          <>
+            <div className="decide-plate">
+              <div>
+                <p className="decide-kicker">{words[answer.answer]}</p>
+                <h2>{answer.sentence}</h2>
+              </div>
+            </div>
+            <Faces gear={gear} seat={seat} answer={answer} />
+            <div className={classes.teeth}>
+              {answer.ways.map((w) => (
+                <div key={w.id}>
+                  <h3>
+                    {signs[w.answer]} {w.name}
+                  </h3>
+                  <ul className={classes.reasons}>
+                    {w.reasons.map((r) => (
+                      <li key={r.id}>
+                        <b>
+                          {signs[r.answer]} {r.name}:
+                        </b>{" "}
+                        {r.text}
+                      </li>
+                    ))}
+                  </ul>
+                </div>
+              ))}
+            </div>
+            <Button
+              disabled={!maySave || unit === undefined}
+              loading={record.isPending}
+              onClick={() => record.mutate({ kind: "fits", fits: question })}
+            >
+              Keep with the unit
+            </Button>
+            <ul className="decide-cautions">
+              {answer.cautions.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          </>
+        )}
+      </section>
+    </div>
+  );
+}
+
+const signs: Record<string, string> = { yes: "✓", no: "✕", ask: "?" };
+const words: Record<string, string> = { yes: "✓ It fits", no: "✕ It does not fit", ask: "? Look first" };
+
+/** Both ways round: where the teeth of gear and mate lie beside each other. */
+function Faces({ gear, seat, answer }: { gear: GearForm; seat: SeatForm; answer: FitsAnswer }) {
+  const face = number(gear.face_mm);
+  const mate = number(seat.mate_face_mm);
+  if (!face || !mate) return null;
+  const off = number(gear.offset_mm) ?? 0;
+  const at = number(seat.mate_at_mm) ?? 0;
+  const reach = Math.max(Math.abs(off) + face / 2, Math.abs(at) + mate / 2, 10);
+  const k = 104 / reach;
+  return (
+    <svg
+      viewBox="0 0 520 132"
+      className={classes.order}
+      role="img"
+      aria-label={answer.ways.map((w) => `${w.name}: ${w.overlap_mm} mm meet`).join("; ")}
+    >
+      {answer.ways.map((w, i) => {
+        const x = 130 + i * 260;
+        const g = i === 0 ? off : -off;
+        return (
+          <g key={w.id}>
+            <path d={`M${x - 110} 66H${x + 110}`} className={classes.mid} />
+            <rect x={x + (g - face / 2) * k} y={20} width={face * k} height={40} className={classes.gear} />
+            <rect x={x - 9} y={44} width={18} height={22} className={classes.bearing} />
+            <rect x={x + (at - mate / 2) * k} y={72} width={mate * k} height={36} className={classes.shimNew} />
+            <text x={x} y={128} className={classes.small} textAnchor="middle">
+              {w.name}: {w.overlap_mm} mm meet
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

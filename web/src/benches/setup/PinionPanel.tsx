@@ -1,0 +1,234 @@
+import { Button, NativeSelect, Textarea } from "@mantine/core";
+import { api, type SetupQuestion, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { useKept } from "../../app/local";
+import { useMaySave } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { texts } from "../../fields/texts";
+import { fixed } from "../../format/numbers";
+import { number } from "../tire/model";
+import { useDecide } from "../useDecide";
+import classes from "./setup.module.css";
+
+const noSwap = { shim: "", old_mark: "", new_mark: "", mark_unit: "", convention: "", thicker: "" };
+const noRigid = { gap: "", ledge: "", repeat: "", before: "", after: "" };
+
+export const askSetup = (question: SetupQuestion) => take(api.POST("/calc/setup", { body: question }));
+
+type Props = { store: string; unit?: number; box: string; setBox: (v: string) => void };
+
+/** Another pinion by its marks, and the stack that backs it. */
+export function PinionPanel({ store, unit, box, setBox }: Props) {
+  return (
+    <div className={classes.split}>
+      <Swap store={store} unit={unit} />
+      <RigidStack store={store} unit={unit} box={box} setBox={setBox} />
+    </div>
+  );
+}
+
+function Swap({ store, unit }: { store: string; unit?: number }) {
+  const [f, keep] = useKept(`${store}.swap`, noSwap);
+  const set = (v: Partial<typeof noSwap>) => keep({ ...f, ...v });
+  const record = useDecide(unit);
+  const maySave = useMaySave();
+  const ready = [f.shim, f.old_mark, f.new_mark].every((s) => s.trim()) && Boolean(f.thicker);
+  const question: SetupQuestion = {
+    swap: { ...f, mark_unit: f.mark_unit || undefined, convention: f.convention || undefined },
+  };
+  const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
+  const text = texts<typeof noSwap, keyof typeof noSwap>(f, set, refused, "/swap");
+  const a = answer?.swap;
+  return (
+    <section className={classes.ask} aria-label="Another pinion, by the marks">
+      <h2>Another pinion, by the marks</h2>
+      <div className={classes.three}>
+        {text("Shim of the old pinion", "shim", { placeholder: "1.20" })}
+        {text("Old pinion's mark", "old_mark", { placeholder: "+2" })}
+        {text("New pinion's mark", "new_mark", { placeholder: "+7" })}
+      </div>
+      <div className={classes.two}>
+        <NativeSelect
+          label="The marks are in"
+          value={f.mark_unit}
+          onChange={(e) => set({ mark_unit: e.currentTarget.value })}
+          error={refused?.field("/swap/mark_unit")}
+          data={[
+            { value: "", label: "… look in the manual" },
+            { value: "0.01mm", label: "hundredths of a millimeter" },
+            { value: "0.001in", label: "thousandths of an inch" },
+            { value: "mm", label: "millimeters" },
+            { value: "in", label: "inches" },
+          ]}
+        />
+        <NativeSelect
+          label="A thicker shim moves the pinion"
+          value={f.thicker}
+          onChange={(e) => set({ thicker: e.currentTarget.value })}
+          data={[
+            { value: "", label: "…" },
+            { value: "in", label: "in, toward the ring's axis" },
+            { value: "out", label: "out" },
+          ]}
+        />
+      </div>
+      {!a && (
+        <Waiting
+          title="The new shim, by the manual's convention"
+          missing={[!ready && "shim, both marks, and which way a thicker shim moves the pinion"]}
+          error={error}
+        />
+      )}
+      {a && (
+        <>
+          <div className="decide-plate">
+            <div>
+              <h2>{a.sentence}</h2>
+              {a.asks.map((x) => (
+                <p key={x}>? {x}</p>
+              ))}
+            </div>
+          </div>
+          <div role="radiogroup" aria-label="Convention" className={classes.ways}>
+            {a.ways.map((w) => (
+              // biome-ignore lint/a11y/useSemanticElements: the whole sentence is the button
+              <button
+                key={w.convention}
+                type="button"
+                role="radio"
+                aria-checked={w.convention === f.convention}
+                onClick={() => set({ convention: w.convention })}
+              >
+                <b>{w.means}</b>
+                <span>{w.sentence}</span>
+                <small>{w.formula}</small>
+              </button>
+            ))}
+          </div>
+          <Button
+            disabled={!maySave || unit === undefined || a.new_mm === undefined}
+            loading={record.isPending}
+            onClick={() => record.mutate({ kind: "setup", setup: question })}
+          >
+            Keep with the unit
+          </Button>
+        </>
+      )}
+    </section>
+  );
+}
+
+function RigidStack({ store, unit, box, setBox }: Props) {
+  const [f, keep] = useKept(`${store}.rigid`, noRigid);
+  const set = (v: Partial<typeof noRigid>) => keep({ ...f, ...v });
+  const record = useDecide(unit);
+  const maySave = useMaySave();
+  const ready = Boolean(f.gap.trim() && f.ledge && box.trim());
+  const question: SetupQuestion = {
+    rigid: {
+      gap: f.gap,
+      ledge: f.ledge,
+      box,
+      repeat_mm: number(f.repeat),
+      before: f.before.trim() || undefined,
+      after: f.after.trim() || undefined,
+    },
+  };
+  const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
+  const text = texts<typeof noRigid, keyof typeof noRigid>(f, set, refused, "/rigid");
+  const a = answer?.rigid;
+  return (
+    <section className={classes.ask} aria-label="Rigid stack">
+      <h2>Rigid stack: the gap behind the pinion</h2>
+      <p className="dim">
+        Bearings are preloaded first. Then what is left between shank and ledge is filled, never more.
+      </p>
+      <div className={classes.three}>
+        {text("Gap, measured three times", "gap", { placeholder: "0.43 0.44 0.43" })}
+        {text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true }, "repeat_mm")}
+        <NativeSelect
+          label="Ledge under the cup for depth"
+          value={f.ledge}
+          onChange={(e) => set({ ledge: e.currentTarget.value })}
+          data={[
+            { value: "", label: "…" },
+            { value: "yes", label: "yes, depth is shimmed" },
+            { value: "no", label: "none: depth is what it is" },
+          ]}
+        />
+      </div>
+      <div className={classes.two}>
+        {text("Turns with, gap open", "before", { placeholder: "2.0 N·m" })}
+        {text("Turns with, stack in", "after", { placeholder: "the same, or it is too thick" })}
+      </div>
+      <Textarea
+        label="Shims on the shelf"
+        autosize
+        minRows={1}
+        value={box}
+        onChange={(e) => setBox(e.currentTarget.value)}
+        error={refused?.within("/rigid/box")}
+      />
+      {!a && (
+        <Waiting
+          title="The thickest stack that is not above the gap"
+          missing={[!ready && "the gap, whether there is a ledge, and the shims on the shelf"]}
+          error={error}
+        />
+      )}
+      {a && (
+        <>
+          <div className="decide-plate">
+            <div>
+              <h2>{a.sentence}</h2>
+              {a.stack && <p>{a.stack.pieces.map((p) => fixed(p, 2)).join(" + ")} mm</p>}
+              {a.preload && <p>{a.spoiled ? `△ ${a.preload}` : a.preload}</p>}
+              {a.notes.map((n) => (
+                <p key={n} className="decide-sure">
+                  {n}
+                </p>
+              ))}
+            </div>
+          </div>
+          <StackOrder order={a.order} />
+          <Button
+            disabled={!maySave || unit === undefined}
+            loading={record.isPending}
+            onClick={() => record.mutate({ kind: "setup", setup: question })}
+          >
+            Keep with the unit
+          </Button>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** The whole stack in its order, head to nut. */
+function StackOrder({ order }: { order: string[] }) {
+  const w = 500 / order.length;
+  return (
+    <svg viewBox="0 0 520 132" className={classes.order} role="img" aria-label={`In this order: ${order.join(", ")}`}>
+      <path d="M10 40H510V56H10Z" className={classes.shaft} />
+      {order.map((o, i) => {
+        const shims = o.includes("shims");
+        const h = i === 0 ? 68 : shims ? 46 : o === "nut" ? 40 : 54;
+        return (
+          <g key={o}>
+            <rect
+              x={12 + i * w}
+              y={48 - h / 2}
+              width={shims ? w * 0.4 : w - 12}
+              height={h}
+              className={shims ? classes.shimNew : i === 0 ? classes.gear : classes.bearing}
+            />
+            <text transform={`translate(${16 + i * w} 92) rotate(18)`} className={classes.small}>
+              {i + 1} {o}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

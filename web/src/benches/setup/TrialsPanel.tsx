@@ -1,0 +1,310 @@
+import { Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
+import { IconArrowRight, IconPlus } from "@tabler/icons-react";
+import { useState } from "react";
+import type { SetupVerdict } from "../../api/client";
+import { useMaySave } from "../../app/session";
+import { Waiting } from "../../app/Waiting";
+import { texts } from "../../fields/texts";
+import { fixed, when } from "../../format/numbers";
+import { useDecide } from "../useDecide";
+import { AxleBox } from "./AxleBox";
+import { Checks } from "./Checks";
+import { Housing } from "./Housing";
+import { axleOf, type Form, noTrial, piecesText, type Trial, useSetUp } from "./model";
+import { RingPlaces } from "./RingPlaces";
+import classes from "./setup.module.css";
+import { Tooth } from "./Tooth";
+
+type Props = {
+  form: Form;
+  set: (v: Partial<Form>) => void;
+  unit?: number;
+  part?: string;
+  from?: { by: string; at: string };
+  anew: () => void;
+};
+
+/** The trials, each as it was together, and what to move next. */
+export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
+  const maySave = useMaySave();
+  const record = useDecide(unit);
+  const [chosen, setChosen] = useState<number>();
+  const at = chosen !== undefined && chosen < form.trials.length ? chosen : form.trials.length - 1;
+  const trial = form.trials[at] ?? noTrial;
+  const missing = [
+    (!form.ring.trim() || !form.pinion.trim()) && "teeth of ring and pinion",
+    !form.ring_side && "the side on which the ring sits",
+    !form.pinion_thicker && "which way a thicker depth shim moves the pinion",
+    (!trial.pinion.trim() || !trial.left.trim() || !trial.right.trim()) &&
+      "the shims that are in it: pinion, left, right",
+  ];
+  const axle = axleOf(form, part);
+  const { answer, last, refused, error } = useSetUp(
+    axle,
+    missing.every((m) => !m),
+  );
+  const v = answer?.axle;
+  const put = (change: Partial<Trial>) =>
+    set({ trials: form.trials.map((t, i) => (i === at ? { ...t, ...change } : t)) });
+  const text = texts<Trial & Record<string, string>, TrialText>(
+    trial as Trial & Record<string, string>,
+    put,
+    refused,
+    `/axle/trials/${at}`,
+  );
+  const again = () => {
+    const next = v?.next;
+    const to = (place: string, was: string) => {
+      const c = next?.changes.find((x) => x.place === place);
+      return c ? piecesText(c.pieces_mm, c.to_mm) : was;
+    };
+    const before = form.trials[form.trials.length - 1] ?? noTrial;
+    set({
+      trials: [
+        ...form.trials,
+        {
+          ...noTrial,
+          pinion: to("pinion", before.pinion),
+          left: to("left", before.left),
+          right: to("right", before.right),
+          spacer: before.spacer,
+        },
+      ],
+    });
+    setChosen(undefined);
+  };
+  const result = (v ?? last?.axle)?.results[at];
+  return (
+    <div className={classes.split}>
+      <section className={classes.ask} aria-label="Trials">
+        {from && (
+          <p className={classes.from}>
+            As {from.by} left it, {when(from.at)}.{" "}
+            <button type="button" className="linklike" onClick={anew}>
+              Begin anew
+            </button>
+          </p>
+        )}
+        <AxleBox form={form} set={set} refused={refused} verdict={v ?? last?.axle} />
+        <div className={classes.tabs} role="tablist" aria-label="Trials">
+          {form.trials.map((_, i) => (
+            <button
+              // biome-ignore lint/suspicious/noArrayIndexKey: trials are known by their order
+              key={i}
+              type="button"
+              role="tab"
+              aria-selected={i === at}
+              onClick={() => setChosen(i)}
+            >
+              {i + 1}
+            </button>
+          ))}
+          <Button
+            size="compact-md"
+            variant="default"
+            leftSection={<IconPlus size={15} />}
+            disabled={form.trials.length >= 40}
+            onClick={again}
+          >
+            {v?.next && v.next.changes.length > 0 ? "Together again, as proposed" : "Together again"}
+          </Button>
+        </div>
+        <div className={classes.three}>
+          {text("Depth shims", "pinion", { placeholder: "0.80 + 0.40" })}
+          {text("Left shims", "left", { placeholder: "1.10" })}
+          {text("Right shims", "right", { placeholder: "1.05" })}
+        </div>
+        <div className={classes.two}>
+          <div className={classes.dialFields}>
+            {text("Backlash around the ring", "backlash", {
+              placeholder: "0.24 0.25 0.27 0.26",
+              description: "from the mark, - where none was taken",
+            })}
+            {text("Back face, same places", "back_face", { placeholder: "if it runs out" })}
+          </div>
+          {result?.backlash ? <RingPlaces around={result.backlash} /> : <span />}
+        </div>
+        {result && result.told.length > 0 && (
+          <ul className={classes.told}>
+            {result.told.map((t) => (
+              <li key={t}>{t}</li>
+            ))}
+          </ul>
+        )}
+        <div className={classes.teeth}>
+          <Tooth name="Drive side" toeLeft spot={trial.drive} onSpot={(drive) => put({ drive })} />
+          <Tooth name="Coast side" toeLeft={false} spot={trial.coast} onSpot={(coast) => put({ coast })} />
+        </div>
+        <div className={classes.three}>
+          {text("Pinion turns with", "pinion_torque", { placeholder: "24 N at 75 mm" })}
+          {text("Carrier in", "total_torque", { placeholder: "3.1 N·m" })}
+          {form.spacing === "crush" ? <span /> : text("Preload shims", "spacer", { placeholder: "2.50" })}
+        </div>
+        <div className={classes.three}>
+          {text("Depth by gauge", "depth", { placeholder: "109.16" })}
+          <NativeSelect
+            label="The pattern is"
+            value={trial.mark}
+            onChange={(e) => put({ mark: e.currentTarget.value })}
+            data={[
+              { value: "whole", label: "one clean spot" },
+              { value: "two_spots", label: "in two spots" },
+              { value: "varies", label: "another around the ring" },
+              { value: "edge_line", label: "a hard line at an edge" },
+            ]}
+          />
+          {(trial.sure || (v?.state === "ask" && v.sentence.includes("rial"))) && (
+            <Checkbox
+              label="Looked again: it is as typed"
+              checked={trial.sure}
+              onChange={(e) => put({ sure: e.currentTarget.checked })}
+              mt="lg"
+            />
+          )}
+        </div>
+        <Textarea
+          label="Shims on the shelf"
+          description="0.05 x4, 0.10 x6, .004in x2; what is in the axle counts too"
+          autosize
+          minRows={1}
+          value={form.box}
+          onChange={(e) => set({ box: e.currentTarget.value })}
+          error={refused?.within("/axle/box") ?? refused?.field("/box")}
+        />
+      </section>
+      <section aria-label="Next move" aria-live="polite">
+        {!v && <Waiting title="What to move, and how far" missing={missing} error={error} />}
+        {v && (
+          <>
+            <Plate verdict={v} />
+            <Housing verdict={v} ringSide={form.ring_side} />
+            <div className={classes.teeth}>
+              <Expected verdict={v} name="Drive side, then" trial={form.trials[form.trials.length - 1]} flank="drive" />
+              <Checks verdict={v} />
+            </div>
+            <div className="row wrap no-print">
+              <Button
+                disabled={!maySave || unit === undefined}
+                loading={record.isPending}
+                onClick={() => record.mutate({ kind: "setup", setup: { axle } })}
+              >
+                Keep trial {form.trials.length} with the unit
+              </Button>
+              {v.next && v.next.changes.length > 0 && (
+                <Button variant="default" rightSection={<IconArrowRight size={16} />} onClick={again}>
+                  It is together as proposed
+                </Button>
+              )}
+              {record.error && <span className="trouble">{record.error.message}</span>}
+              {unit === undefined && <span className="dim">Kept on this device; with a unit, others see it too.</span>}
+            </div>
+            <details>
+              <summary>Where the numbers come from</summary>
+              <ul className={classes.laws}>
+                {v.laws.map((l) => (
+                  <li key={l.name}>
+                    <b>{l.name}:</b> {l.text}
+                  </li>
+                ))}
+                {v.figures.map((f) => (
+                  <li key={f.figure}>
+                    <b>{f.name}:</b> {f.low > 0 && f.low !== f.high ? `${f.low} to ` : ""}
+                    {f.high} {f.unit} ({f.from})
+                  </li>
+                ))}
+              </ul>
+            </details>
+            <ul className="decide-cautions">
+              {v.cautions.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          </>
+        )}
+      </section>
+    </div>
+  );
+}
+
+type TrialText =
+  | "pinion"
+  | "left"
+  | "right"
+  | "spacer"
+  | "pinion_torque"
+  | "total_torque"
+  | "backlash"
+  | "back_face"
+  | "depth";
+
+const states: Record<string, string> = {
+  ask: "? Look first",
+  cure: "△ No shim cures it",
+  move: "→ Next move",
+  good: "✓ Good",
+};
+
+function Plate({ verdict: v }: { verdict: SetupVerdict }) {
+  return (
+    <div className={`decide-plate ${classes.plate}`}>
+      <div>
+        <p className="decide-kicker">
+          {states[v.state]}, after {v.results.length === 1 ? "1 trial" : `${v.results.length} trials`}
+        </p>
+        <h2>{v.sentence}</h2>
+        {v.more.map((m) => (
+          <p key={m} className="decide-sure">
+            {m}
+          </p>
+        ))}
+        {v.asks.map((a) => (
+          <p key={a} className="decide-sure">
+            <b>?</b> {a}
+          </p>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Expected({
+  verdict: v,
+  name,
+  trial,
+  flank,
+}: {
+  verdict: SetupVerdict;
+  name: string;
+  trial?: Trial;
+  flank: "drive" | "coast";
+}) {
+  const next = v.next;
+  const spot = trial?.[flank];
+  const now = v.results[v.results.length - 1];
+  if (!spot)
+    return <p className="dim">No pattern taken yet: paint a few teeth, turn it against a brake, place the spot.</p>;
+  // Both flanks move by what the mean does.
+  const then =
+    next?.height &&
+    next.length &&
+    now?.height !== undefined &&
+    now.length !== undefined &&
+    (next.pinion_mm !== 0 || next.ring_mm !== 0)
+      ? {
+          height: spot.height + next.height.value - now.height,
+          length: spot.length + next.length.value - now.length,
+          spread: next.height.spread,
+        }
+      : undefined;
+  return (
+    <div>
+      <Tooth name={then ? name : "Drive side"} toeLeft={flank === "drive"} spot={spot} then={then} />
+      {then && next?.backlash_mm && (
+        <small className="dim">
+          dashed: expected after the move; backlash {fixed(Math.max(0, next.backlash_mm.value), 2)} ±{" "}
+          {fixed(next.backlash_mm.spread, 2)} mm
+        </small>
+      )}
+    </div>
+  );
+}
