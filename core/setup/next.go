@@ -45,6 +45,7 @@ type Move struct {
 	BacklashMM *Expect  `json:"backlash_mm,omitempty"`
 	Height     *Expect  `json:"height,omitempty"`
 	Length     *Expect  `json:"length,omitempty"`
+	Head       string   `json:"head"` // what to move, in a few words
 	Text       string   `json:"text"`
 	Preload    []string `json:"preload"` // what to do about the preload
 	// The box has nothing nearer for the pinion.
@@ -285,22 +286,25 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 	if len(m.Changes) == 0 {
 		return
 	}
-	var parts []string
+	var head, parts []string
 	if m.PinionMM != 0 {
-		way := "in, toward the ring's axis"
+		way := "in"
 		if m.PinionMM < 0 {
 			way = "out"
 		}
-		parts = append(parts, fmt.Sprintf("Pinion %s mm %s: %s.", say.Trim(math.Abs(m.PinionMM), 3), way, m.Changes[0].Text))
+		head = append(head, fmt.Sprintf("pinion %s mm %s", say.Trim(math.Abs(m.PinionMM), 3), way))
+		parts = append(parts, say.Capital(m.Changes[0].Text)+".")
 	}
 	if k := len(m.Changes); k >= 2 {
 		l, r := m.Changes[k-2], m.Changes[k-1]
-		parts = append(parts, fmt.Sprintf("Ring %s mm %s: %s, %s; the sum stays, so does the preload.", say.Trim(math.Abs(m.RingMM), 3), away(m.RingMM), l.Text, r.Text))
+		head = append(head, fmt.Sprintf("ring %s mm %s", say.Trim(math.Abs(m.RingMM), 3), away(m.RingMM)))
+		parts = append(parts, fmt.Sprintf("%s, %s; the sum stays, so does the preload.", say.Capital(l.Text), r.Text))
 	}
+	m.Head = say.Capital(strings.Join(head, ", ")) + "."
 	if e := m.BacklashMM; e != nil {
 		parts = append(parts, fmt.Sprintf("Backlash then %s ± %s mm.", say.Trim(math.Max(0, e.Value), 3), say.Trim(e.Spread, 3)))
 	}
-	m.Text = strings.Join(parts, " ")
+	m.Text = m.Head + " " + strings.Join(parts, " ")
 }
 
 // fit is Choose for stacks that all keep their tolerance; false where there

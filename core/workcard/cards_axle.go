@@ -37,7 +37,7 @@ func pinionStack() Card {
 			{ID: "sleeve", Do: "New crush sleeve; tighten in small steps and measure each time", When: []string{"crush"}, Bench: "setup", With: "long bar, torque wrench, string scale", Figure: "rotating torque by the manual", Minutes: 30, Picture: "string", Parts: []string{"crush sleeve", "pinion nut"}, Caution: "Overshot is a new sleeve; never backed off."},
 			{ID: "gap", Do: "Measure the gap behind the shank; thickest stack not above it", When: []string{"rigid"}, Bench: "setup", With: "feeler or lead wire, micrometer", Figure: "gap", Minutes: 15, Picture: "shims"},
 			{ID: "torque_again", Do: "Rotating torque again: the same as before the stack", When: []string{"rigid"}, Figure: "rotating torque", Minutes: 5},
-			{ID: "carrier_in", Do: "Carrier in with its shims, caps by their marks", With: "torque wrench, soft mallet", Minutes: 15},
+			{ID: "carrier_in", Do: "Carrier in with its shims, caps by their marks", With: "torque wrench, soft mallet", Minutes: 15, Picture: "shims", Look: "each stack on its own side"},
 			{ID: "total", Do: "Total rotating torque", Bench: "setup", With: "string scale", Figure: "total by the manual", Minutes: 5, Picture: "string"},
 			{ID: "backlash", Do: "Backlash, eight places", Bench: "setup", With: "dial gauge", Figure: "backlash by the manual", Minutes: 10, Picture: "dial"},
 			{ID: "pattern", Do: "Pattern on drive and coast", Bench: "setup", With: "marking paste, brake on the ring", Minutes: 10, Picture: "pattern"},

@@ -3840,6 +3840,7 @@ export interface components {
             backlash_mm?: components["schemas"]["SetupExpect"];
             height?: components["schemas"]["SetupExpect"];
             length?: components["schemas"]["SetupExpect"];
+            head: string;
             text: string;
             preload: string[];
         };

@@ -105,10 +105,10 @@ function Shell({ onHelp }: { onHelp: () => void }) {
 }
 
 /** The pages that a person may open, in the order of the trade. */
-const pages = (person?: { role: string }) => [
+const pages = (person?: { role: string }): { to: string; name: string; aside?: true }[] => [
   { to: "/", name: "Begin" },
   { to: "/units", name: "Units" },
-  ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title }] : [])),
+  ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title, aside: b.aside }] : [])),
   ...(person ? [{ to: "/shop", name: "Shop" }] : []),
   ...(person?.role === "owner" ? [{ to: "/people", name: "People" }] : []),
 ];
@@ -127,11 +127,13 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         <PagesMenu pages={pages(person)} />
       </Suspense>
       <nav>
-        {pages(person).map((x) => (
-          <NavLink key={x.to} to={x.to} end={x.to === "/"}>
-            {x.name}
-          </NavLink>
-        ))}
+        {pages(person)
+          .filter((x) => !x.aside)
+          .map((x) => (
+            <NavLink key={x.to} to={x.to} end={x.to === "/"}>
+              {x.name}
+            </NavLink>
+          ))}
       </nav>
       <span className="grow" />
       <Suspense fallback={null}>

@@ -19,6 +19,8 @@ export type Bench = {
   unit?: { path: string; door: string; icon: Icon; page: Page; has: (u: Unit) => boolean };
   /** Other pages: of a part of a unit, for example. */
   pages?: { path: string; page: Page }[];
+  /** For one kind of machine only: it stands in the menu of pages, not beside the others on top. */
+  aside?: true;
   /** What keys do on it, for the list of keys. */
   keys: [key: string, what: string][];
   /** The kinds of record that it makes, each with its mark in a unit's history. */

@@ -24,6 +24,7 @@ export const bench: Bench = {
     ),
     has: (u) => u.stages.some((s) => s.present && s.ratio === "change"),
   },
+  aside: true,
   keys: [
     ["← →", "another rung of the ladder"],
     ["c", "count the gears that come out"],

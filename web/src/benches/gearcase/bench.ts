@@ -24,6 +24,7 @@ export const bench: Bench = {
     ),
     has: (u) => u.stages.some((s) => s.present && s.question.kind === "gearcase"),
   },
+  aside: true,
   keys: [],
   records: { shims: "☰", backlash: "⇄", inspection: "◎" },
 };

@@ -24,6 +24,7 @@ export const bench: Bench = {
     ),
     has: (u) => u.kind === "boat",
   },
+  aside: true,
   keys: [],
   records: { propeller: "✣" },
 };

@@ -25,6 +25,7 @@ export function UnitSetupPage() {
         <>
           <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · set up the {part ? partName(part).toLowerCase() : "axle"}</span>
+          {axles.length > 1 && " · "}
           {axles.length > 1 &&
             axles
               .filter((p) => p !== part)

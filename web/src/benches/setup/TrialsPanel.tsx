@@ -251,7 +251,15 @@ function Plate({ verdict: v }: { verdict: SetupVerdict }) {
         <p className="decide-kicker">
           {states[v.state]}, after {v.results.length === 1 ? "1 trial" : `${v.results.length} trials`}
         </p>
-        <h2>{v.sentence}</h2>
+        <h2>{v.state === "move" && v.next && v.next.changes.length > 0 ? v.next.head : v.sentence}</h2>
+        {v.state === "move" && v.next && v.next.changes.length > 0 && (
+          <>
+            {v.next.preload.map((p) => (
+              <p key={p}>{p}</p>
+            ))}
+            <p>{v.next.text.slice(v.next.head.length + 1)}</p>
+          </>
+        )}
         {v.more.map((m) => (
           <p key={m} className="decide-sure">
             {m}
