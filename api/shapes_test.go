@@ -18,6 +18,7 @@ import (
 	"zorvel/core/regear"
 	"zorvel/core/setup"
 	"zorvel/core/speedo"
+	"zorvel/core/workcard"
 )
 
 // roots are the contract's types whose shape the core gives; everything that
@@ -186,6 +187,8 @@ func TestOneLimitPerThing(t *testing.T) {
 		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
 		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
+		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": driveline.MostRocked, "FreePlay.plays": driveline.MostPlays,
+		"WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -56,11 +56,6 @@ func TestMarineBenches(t *testing.T) {
 	if x := oda.do("POST", path, `{"kind":"inspection","inspection":[{"id":"luck","find":"none"}]}`); x.status != 422 || x.field() != "/inspection/0/id" {
 		t.Errorf("%d at %q", x.status, x.field())
 	}
-	c.want(200, "GET", "/api/v1/calc/cards", "").holds(t, "GET", "/api/v1/calc/cards")
-	oda.want(201, "POST", path, `{"kind":"card","card":{"card":"change_gears","checks":[{"step":"stand"}]}}`)
-	if x := oda.do("POST", path, `{"kind":"card","card":{"card":"change_gears","checks":[{"step":"dance"}]}}`); x.status != 422 || x.field() != "/card/checks/0/step" {
-		t.Errorf("%d at %q", x.status, x.field())
-	}
 	// A name in whatever letters makes a title in them.
 	oda.want(201, "POST", path, `{"kind":"backlash","backlash":`+strings.Replace(playAsk, "forward gear", "äußeres Rad", 1)+`}`)
 	if h := string(oda.want(200, "GET", "/api/v1/units/5/history", "").body); !strings.Contains(h, "Äußeres Rad: Too loose") {

@@ -53,6 +53,8 @@ func TestCalculationsTakeAnything(t *testing.T) {
 	good[changeCalc+"/run"] = `{"change_gears":{"base":"38/9","tire":{"rollout_mm":"1990"},"fitted":{"input":24,"pinion":21}},"run":{"text":"t,n,v\n0,3000,95\n1,3100,98\n2,3200,101\n3,3300,104\n4,3400,107\n5,3500,110\n6,3600,113\n7,3700,116\n8,3800,119\n9,3900,122\n","limiter_rpm":7000,"wanted_rpm":6500,"columns":{"time":"t","rpm":"n","speed":"v","time_unit":"s","speed_unit":"km/h"}}}`
 	good["/api/v1/calc/shims"], good["/api/v1/calc/gearcase"] = stampAsk, playAsk
 	good["/api/v1/calc/propeller"] = `{"ratio":"27/13","pitch_in":17,"hull":"skiff","rpm":5000,"rpm_sure":10,"speed_kn":29,"speed_sure_kn":0.2,"over":"ground","full_rpm":5100,"band_low_rpm":5200,"band_high_rpm":5800,"other_ratio":"2.3","want_kn":25}`
+	good[setupCalc], good["/api/v1/calc/fits"] = setupAsk, fitsAsk
+	good["/api/v1/calc/free-play"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"4"}},"measured":[{"at":"rear.left","hold":["rear_right"],"degrees":4},{"at":"prop.shaft","arc_mm":12,"radius_mm":60,"repeat_deg":0.4}],"plays":[{"place":"rear.final","degrees":0.2}],"suppose":[{"place":"rear.final","degrees":1}]}`
 	r := rand.New(rand.NewPCG(1, 2))
 	for path, text := range good {
 		c.want(200, "POST", path, text).holds(t, "POST", path)
@@ -64,7 +66,7 @@ func TestCalculationsTakeAnything(t *testing.T) {
 		leaves(doc, func(old any, put func(any)) {
 			defer put(old)
 			some := 4
-			if strings.Contains(path, "driveline") || strings.Contains(path, "traction") {
+			if strings.Contains(path, "driveline") || strings.Contains(path, "traction") || strings.Contains(path, "free-play") {
 				some = 1 // there are hundreds of values in a driveline
 			}
 			for _, i := range r.Perm(len(strange))[:some] {
