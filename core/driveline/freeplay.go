@@ -74,6 +74,7 @@ type RockedOut struct {
 	Name    string   `json:"name"`
 	Hold    []string `json:"hold"`
 	Bounded bool     `json:"bounded"`
+	TwoWays bool     `json:"two_ways"` // held from both sides: the tighter decides
 	Degrees *float64 `json:"degrees,omitempty"`
 	From    string   `json:"from,omitempty"` // how an arc became degrees
 	Usual   float64  `json:"usual_deg"`
@@ -107,7 +108,8 @@ const (
 	splinePlay  = 0.4  // half shaft
 	jointPlay   = 0.6  // drive shaft: two joints and a slip spline
 	sleevePlay  = 1.0  // synchronizer sleeve
-	dogPlay     = 2.5  // dogs of a range, a hub or a lock
+	spoolPlay   = 0.05
+	dogPlay     = 2.5 // dogs of a range, a hub or a lock
 	playScatter = 0.5
 	usualRepeat = 0.5
 	mostHolds   = 16 // shafts that are tried as the next one to hold
@@ -144,7 +146,8 @@ func (m *machine) sources() []source {
 		}
 		switch e.Kind {
 		case network.Mesh:
-			coeff, usual, name := e.Ratio.Float(), spurPlay, "gear mesh"
+			words, _, _ := strings.Cut(j.words, ",")
+			coeff, usual, name := e.Ratio.Float(), spurPlay, words
 			if e.Ratio.IsZero() {
 				coeff = float64(e.TeethB)
 			}
@@ -171,26 +174,43 @@ func (m *machine) sources() []source {
 			add(k, ".left", e.Left, "left side gear", sidePlay, 1)
 			add(k, ".right", e.Right, "right side gear", sidePlay, 1)
 		case network.Coupling, network.Lock:
-			if e.Open {
-				continue
+			if !e.Open {
+				name, usual := clutchPlay(e, j)
+				add(k, "", e.B, name, usual, 1)
 			}
-			name, usual := "spline", splinePlay
-			switch {
-			case e.Kind == network.Lock:
-				name, usual = "lock", dogPlay
-			case strings.HasSuffix(e.ID, ".joint"):
-				name, usual = "joints and slip spline", jointPlay
-			case strings.Contains(j.words, "dogs"):
-				name, usual = "dogs", dogPlay
-			case strings.Contains(j.words, "synchroniser"):
-				name, usual = "synchronizer sleeve", sleevePlay
-			case strings.Contains(e.ID, "hub"), strings.Contains(e.ID, "range"), strings.Contains(e.ID, "front"):
-				name, usual = "clutch", dogPlay
-			}
-			add(k, "", e.B, name, usual, 1)
 		}
 	}
 	return out
+}
+
+// clutchPlay is what plays in a coupling that is closed, by what it is.
+func clutchPlay(e network.Element, j joint) (string, float64) {
+	local := strings.TrimPrefix(e.ID, j.part.ID+".")
+	switch {
+	case strings.HasPrefix(j.words, "spool"):
+		return "spool", spoolPlay
+	case e.Kind == network.Lock:
+		return "dogs of the lock", dogPlay
+	case local == "joint":
+		return "joints and slip spline", jointPlay
+	case local == "half shaft":
+		return "half shaft's splines", splinePlay
+	case local == "main":
+		return "rear output's spline", splinePlay
+	case j.part.Kind == "propeller":
+		return "hub spline", sleevePlay
+	case strings.Contains(j.words, "synchroniser"):
+		return "synchronizer sleeve of " + gearWords(strings.TrimPrefix(local, "select ")), sleevePlay
+	case strings.HasPrefix(local, "select "):
+		return "dogs of " + gearWords(strings.TrimPrefix(local, "select ")), dogPlay
+	case strings.Contains(local, "dogs"), strings.Contains(local, "hub lock"), local == "disconnect":
+		return local, dogPlay
+	case local == "high", local == "low", local == "range":
+		return "sleeve of the " + local + " range", sleevePlay
+	case strings.HasPrefix(local, "front"):
+		return "sleeve of the front drive", sleevePlay
+	}
+	return "spline", splinePlay
 }
 
 // Play propagates the play of every mesh and spline to the shafts that were
@@ -294,7 +314,7 @@ func (w *rocking) measure(errs *fault.Errors) error {
 		if err != nil {
 			return err
 		}
-		out.Bounded = bounded
+		out.Bounded, out.TwoWays = bounded, bounded && w.otherWay(m, f)
 		w.factors, w.repeat = append(w.factors, f), append(w.repeat, repeat)
 		w.answer.Measured = append(w.answer.Measured, out)
 	}
@@ -403,6 +423,25 @@ func (w *rocking) factorsOf(m *machine) ([]float64, bool, error) {
 	return f, rock.Bounded, nil
 }
 
+// otherWay is whether something else would still hold the shaft if the place
+// that shows most were free.
+func (w *rocking) otherWay(m *machine, f []float64) bool {
+	most := -1
+	for i, s := range w.places {
+		if most < 0 || f[i]*s.Own > f[most]*w.places[most].Own {
+			most = i
+		}
+	}
+	if most < 0 || f[most] == 0 {
+		return false
+	}
+	less := m.net
+	id := w.elementID(w.places[most])
+	less.Elements = slices.DeleteFunc(slices.Clone(less.Elements), func(e network.Element) bool { return e.ID == id })
+	c, err := network.Compile(less)
+	return err == nil && c.Rock(c.Shaft(m.input), make([]float64, len(less.Elements))).Bounded
+}
+
 func (w *rocking) elementID(s source) string {
 	return strings.TrimSuffix(strings.TrimSuffix(s.ID, ".left"), ".right")
 }
@@ -424,7 +463,7 @@ func (w *rocking) weigh() {
 		mean[i], cov[i][i] = s.Own, sd*sd
 	}
 	for k, out := range w.answer.Measured {
-		if !out.Bounded || out.Degrees == nil {
+		if !out.Bounded || out.Degrees == nil || out.TwoWays {
 			continue
 		}
 		f := w.factors[k]
@@ -484,7 +523,7 @@ func (w *rocking) budget(f []float64) (usual, sigma float64) {
 func (w *rocking) loose() bool {
 	for k, out := range w.answer.Measured {
 		usual, sigma := w.budget(w.factors[k])
-		if out.Bounded && out.Degrees != nil && *out.Degrees > usual+2*math.Hypot(sigma, w.repeat[k]) {
+		if out.Bounded && !out.TwoWays && out.Degrees != nil && *out.Degrees > usual+2*math.Hypot(sigma, w.repeat[k]) {
 			return true
 		}
 	}
@@ -512,10 +551,12 @@ func (w *rocking) say() {
 		}
 	}
 	a.Sentence = last.Text
-	if last.Bounded && last.Degrees != nil && last.State == "more" {
+	if last.TwoWays {
+		a.Sentence += " It is held from both sides, and only the tighter one shows: neutral, or the wheels lifted, measures the other side alone."
+	} else if last.Bounded && last.Degrees != nil && last.State == "more" {
 		a.Sentence += " " + w.where(byPart, sum)
 	}
-	if last.Bounded {
+	if last.Bounded && !last.TwoWays {
 		w.next(last, f)
 	}
 	for _, o := range w.q.Suppose {
@@ -584,7 +625,7 @@ func (w *rocking) where(byPart map[string]float64, sum float64) string {
 		}
 	}
 	if measured < 2 {
-		return fmt.Sprintf("One measurement can't tell where; most of what is usual sits in the %s (%s of 100).", say.Small(p.name()), say.Trim(100*share, 0))
+		return fmt.Sprintf("One measurement can't tell where; by what is usual, most of it sits in the %s (%s of 100).", say.Small(p.name()), say.Trim(100*share, 0))
 	}
 	return fmt.Sprintf("Most of it sits in the %s: %s of 100.", say.Small(p.name()), say.Trim(100*share, 0))
 }
@@ -628,23 +669,27 @@ func (w *rocking) next(last *RockedOut, now []float64) {
 		}
 	}
 	if bestHold == "" {
+		if last.State == "more" {
+			w.answer.Next = "Nothing else that a hand can hold splits it further: what is left has to be opened, the likeliest part first."
+		}
 		return
 	}
 	w.answer.NextHold = bestHold
 	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: what is left sits between the two, what is gone lies behind.", bestName, last.Name)
 }
 
-// within is whether a hand gets at a shaft: where one part ends and another
-// begins.
+// within is whether a hand gets at a shaft: a wheel, a drive shaft, or the flange
+// where one part ends and another begins. The outputs of an axle lie in its
+// tubes.
 func (w *rocking) within(sh *shaft) bool {
-	for i := range w.q.Driveline.Parts {
-		p := &w.q.Driveline.Parts[i]
-		for _, port := range p.ports() {
-			if sh.part == p && (sh.id == p.ID+"."+port || port == "") {
-				return true
-			}
-		}
-		if p.Kind == "shaft" && sh.part == p || p.Kind == "wheel" && sh.part == p {
+	switch sh.part.Kind {
+	case "shaft", "wheel", "propeller":
+		return true
+	case "axle", "hub", "engine":
+		return false
+	}
+	for _, port := range sh.part.ports() {
+		if port == "" || sh.id == sh.part.ID+"."+port {
 			return true
 		}
 	}

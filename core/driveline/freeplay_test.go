@@ -69,6 +69,9 @@ func TestPlayOfAnAxle(t *testing.T) {
 	d = oneAxle(t, "locking")
 	st := State{Select: map[string]string{"rear.lock": "locked"}}
 	a = play(t, d, st, append(plays, OwnPlay{"rear.lock", 0.1}), Rocked{At: "rear.in"})
+	if !a.Measured[0].TwoWays || !strings.Contains(a.Sentence, "held from both sides") {
+		t.Errorf("both wheels hold, each by itself: %s", a.Sentence)
+	}
 	if want := 4.1 * (0.1 + 0.1 + 0.4); math.Abs(a.Measured[0].Usual-want) > 1e-3 {
 		t.Errorf("locked: %.4f, by hand %.4f", a.Measured[0].Usual, want)
 	}
@@ -211,8 +214,12 @@ func TestPlaySplitsByHolding(t *testing.T) {
 	if a.Measured[0].State != "more" || !strings.Contains(a.Sentence, "can't tell where") {
 		t.Fatalf("%s: %+v", a.Sentence, a.Measured[0])
 	}
-	if a.Next == "" || a.NextHold == "" {
-		t.Fatalf("no next hold")
+	if a.NextHold != "" || !strings.Contains(a.Next, "has to be opened") {
+		t.Errorf("between this shaft and the wheels there is nothing outside to hold: %q", a.Next)
+	}
+	// Seen from the engine there is: the propeller shaft.
+	if b := play(t, d, State{Select: map[string]string{"gearbox": "4"}, Engine: "free"}, nil, Rocked{At: "clutch.out", Degrees: degrees(30)}); b.NextHold == "" || !strings.Contains(b.Next, "Hold the ") {
+		t.Errorf("no next hold: %+v", b)
 	}
 	two := Rocked{At: one.At, Hold: []string{"rear.left", "rear.right"}, Degrees: degrees(3)}
 	a = play(t, d, st, nil, one, two)

@@ -2327,6 +2327,7 @@ export interface components {
             name: string;
             hold: string[];
             bounded: boolean;
+            two_ways: boolean;
             /** Format: double */
             degrees?: number;
             from?: string;

@@ -34,7 +34,15 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
   const record = useDecide(unit);
   const last = useLast(unit, "free_play");
   const wheels = Object.fromEntries(doc.parts.filter((p) => p.kind === "wheel").map((p) => [p.id, form.wheels]));
-  const state = { select: form.select, wheels: doc.lies === "bench" ? undefined : wheels };
+  const around = doc.lies === "bench" ? undefined : wheels;
+  const { trace: first } = useTrace(doc, { wheels: around });
+  // In neutral, unless another gear is chosen: else engine and wheels both hold.
+  const neutral = Object.fromEntries(
+    (first?.selectors ?? [])
+      .filter((s) => kindOf(doc, s.part) === "gearbox" && s.options.some((o) => o.value === "N"))
+      .map((s) => [s.id, "N"]),
+  );
+  const state = { select: { ...neutral, ...form.select }, wheels: around };
   const { trace } = useTrace(doc, state);
   const shafts = trace?.shafts ?? [];
   const name = (id: string) => shafts.find((s) => s.id === id)?.name ?? id;
@@ -260,6 +268,8 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
     </>
   );
 }
+
+const kindOf = (doc: Doc, part: string) => doc.parts.find((p) => p.id === part)?.kind;
 
 const wheelsOf = (doc: Doc) => doc.parts.filter((p) => p.kind === "wheel").length;
 
