@@ -105,9 +105,6 @@ func (v *Verdict) short() string {
 		return v.Sentence
 	}
 	var parts []string
-	if b := v.Results[len(v.Results)-1].Backlash; b != nil {
-		parts = append(parts, "backlash "+say.Trim(b.MeanMM, 3)+" mm")
-	}
 	if m := v.Next.PinionMM; m != 0 {
 		parts = append(parts, fmt.Sprintf("pinion %s mm %s", say.Trim(math.Abs(m), 3), map[bool]string{true: "in", false: "out"}[m > 0]))
 	}
@@ -117,5 +114,9 @@ func (v *Verdict) short() string {
 	if len(v.Next.Preload) > 0 {
 		parts = append(parts, "preload to be set")
 	}
-	return "next move: " + strings.Join(parts, ", ")
+	next := "next: " + strings.Join(parts, ", ")
+	if b := v.Results[len(v.Results)-1].Backlash; b != nil {
+		return "backlash " + say.Trim(b.MeanMM, 3) + " mm; " + next
+	}
+	return next
 }

@@ -59,7 +59,7 @@ func TestSetUpBench(t *testing.T) {
 	const path = "/api/v1/units/3/decisions"
 	var d struct{ Title string }
 	oda.want(201, "POST", path, `{"kind":"setup","setup":`+ask+`}`).holds(t, "POST", path).json(t, &d)
-	if !strings.HasPrefix(d.Title, "Set-up, trial 1: next move: backlash 0.4 mm, ring ") {
+	if !strings.HasPrefix(d.Title, "Set-up, trial 1: backlash 0.4 mm; next: ring ") {
 		t.Errorf("%q", d.Title)
 	}
 	oda.want(201, "POST", path, `{"kind":"fits","fits":`+fitsAsk+`}`)

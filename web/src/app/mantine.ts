@@ -20,6 +20,8 @@ import "@mantine/core/styles/InlineInput.css";
 import "@mantine/core/styles/CheckboxCard.css";
 import "@mantine/core/styles/CheckboxIndicator.css";
 import "@mantine/core/styles/Checkbox.css";
+import "@mantine/core/styles/RadioIndicator.css";
+import "@mantine/core/styles/Radio.css";
 import "@mantine/core/styles/Button.css";
 import "@mantine/core/styles/Chip.css";
 import "@mantine/core/styles/Drawer.css";

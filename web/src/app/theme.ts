@@ -37,6 +37,7 @@ export const theme = createTheme({
   respectReducedMotion: true,
   components: {
     Modal: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+    Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
     Drawer: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
   },
   fontSizes: { xs: "0.8rem", sm: "0.92rem", md: "1rem", lg: "1.15rem", xl: "1.35rem" },

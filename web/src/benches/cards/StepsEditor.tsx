@@ -1,5 +1,6 @@
 import { ActionIcon, Button, Checkbox, TextInput } from "@mantine/core";
 import { IconArrowDown, IconArrowUp, IconPlus, IconTrash } from "@tabler/icons-react";
+import { useState } from "react";
 import type { WorkCard } from "../../api/client";
 import classes from "./cards.module.css";
 
@@ -9,6 +10,7 @@ type Props = { draft: WorkCard; setDraft: (c: WorkCard) => void; busy: boolean; 
 /** The steps of a card, in the shop's own words and order. */
 export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
   const steps = draft.steps;
+  const [opened, setOpened] = useState<string>();
   const put = (i: number, v: Partial<Step>) =>
     setDraft({ ...draft, steps: steps.map((s, k) => (k === i ? { ...s, ...v } : s)) });
   const move = (i: number, by: number) => {
@@ -23,6 +25,7 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
     const list = [...steps];
     list.splice(i, 0, { id: `own_${n}`, do: "" });
     setDraft({ ...draft, steps: list });
+    setOpened(`own_${n}`);
   };
   const field = (
     i: number,
@@ -78,8 +81,11 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
                 </ActionIcon>
               </span>
             </div>
-            <details open={!s.do}>
-              <summary>Words</summary>
+            {opened !== s.id ? (
+              <button type="button" className="linklike" onClick={() => setOpened(s.id)}>
+                Change its words
+              </button>
+            ) : (
               <div className={classes.editFields}>
                 {field(i, s, "do", "What is done")}
                 {field(i, s, "with", "With")}
@@ -99,7 +105,7 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
                   onChange={(e) => put(i, { gate: e.currentTarget.checked || undefined })}
                 />
               </div>
-            </details>
+            )}
             <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => add(i + 1)}>
               A step after it
             </Button>

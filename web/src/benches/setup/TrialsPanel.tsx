@@ -86,19 +86,21 @@ export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
           </p>
         )}
         <AxleBox form={form} set={set} refused={refused} verdict={v ?? last?.axle} />
-        <div className={classes.tabs} role="tablist" aria-label="Trials">
-          {form.trials.map((_, i) => (
-            <button
-              // biome-ignore lint/suspicious/noArrayIndexKey: trials are known by their order
-              key={i}
-              type="button"
-              role="tab"
-              aria-selected={i === at}
-              onClick={() => setChosen(i)}
-            >
-              {i + 1}
-            </button>
-          ))}
+        <div className={classes.tabs}>
+          <div role="tablist" aria-label="Trials">
+            {form.trials.map((_, i) => (
+              <button
+                // biome-ignore lint/suspicious/noArrayIndexKey: trials are known by their order
+                key={i}
+                type="button"
+                role="tab"
+                aria-selected={i === at}
+                onClick={() => setChosen(i)}
+              >
+                {i + 1}
+              </button>
+            ))}
+          </div>
           <Button
             size="compact-md"
             variant="default"
