@@ -329,6 +329,7 @@ func (e IdentifyRequestPrior) Valid() bool {
 
 // Defines values for NewCardEntryKind.
 const (
+	NewCardEntryKindBack   NewCardEntryKind = "back"
 	NewCardEntryKindCheck  NewCardEntryKind = "check"
 	NewCardEntryKindGate   NewCardEntryKind = "gate"
 	NewCardEntryKindSecond NewCardEntryKind = "second"
@@ -338,6 +339,8 @@ const (
 // Valid indicates whether the value is a known member of the NewCardEntryKind enum.
 func (e NewCardEntryKind) Valid() bool {
 	switch e {
+	case NewCardEntryKindBack:
+		return true
 	case NewCardEntryKindCheck:
 		return true
 	case NewCardEntryKindGate:
@@ -1354,11 +1357,13 @@ type NewCard struct {
 
 // NewCardEntry defines model for NewCardEntry.
 type NewCardEntry struct {
-	Figure *string          `json:"figure,omitempty"`
-	Key    string           `json:"key"`
-	Kind   NewCardEntryKind `json:"kind"`
-	Note   *string          `json:"note,omitempty"`
-	Step   string           `json:"step"`
+	Figure *string `json:"figure,omitempty"`
+
+	// Key letters, digits, - and _
+	Key  string           `json:"key"`
+	Kind NewCardEntryKind `json:"kind"`
+	Note *string          `json:"note,omitempty"`
+	Step string           `json:"step"`
 }
 
 // NewCardEntryKind defines model for NewCardEntry.Kind.

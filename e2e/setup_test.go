@@ -241,6 +241,10 @@ func TestCardFromBenchToClosed(t *testing.T) {
 	for step := 11; step <= 15; step++ {
 		q.step(step, "0.9 liters")
 	}
+	q.sees("Still: back on: longer screws of the guard; back on: cover with its bearings.")
+	q.click("On again: longer screws of the guard")
+	q.click("On again: cover with its bearings")
+	q.seesNot("Still: back on")
 	q.click("Close the card")
 	q.sees("Closed by Oda Brenk")
 	if got := eval[string](q, `(() => { const x = new XMLHttpRequest(); x.open('GET', '/api/v1' + location.pathname + '/pdf', false); x.send(); return x.status + ' ' + x.getResponseHeader('content-type'); })()`); got != "200 application/pdf" {

@@ -62,6 +62,7 @@ const (
 	Checked = "check"
 	Seen    = "second" // by another person, at a hold point
 	Undone  = "undo"
+	Back    = "back" // what came off at the step is on again
 	Settled = "gate" // what was open is done, ordered, or not now and why
 )
 
@@ -119,10 +120,12 @@ type StepState struct {
 
 // Way is a part on its way back.
 type Way struct {
+	Step  string `json:"step"` // at which it came off
 	What  string `json:"what"`
 	How   string `json:"how"`
 	Noted string `json:"noted,omitempty"` // shims, which way round
 	By    string `json:"by"`
+	On    string `json:"on,omitempty"` // who put it back
 }
 
 // Sheet is a run as far as it is done.
@@ -201,7 +204,7 @@ func Sum(r Run, open []Open) *Sheet {
 			}
 		}
 	}
-	settled := map[string]Entry{}
+	settled, on := map[string]Entry{}, map[int]string{}
 	var off []int
 	for _, e := range r.Entries {
 		i, known := at[e.Step]
@@ -213,14 +216,17 @@ func Sum(r Run, open []Open) *Sheet {
 			off = s.check(i, e, off)
 		case e.Kind == Seen && s.Steps[i].State == "waiting":
 			s.Steps[i].State, s.Steps[i].Second = "done", e.By
+		case e.Kind == Back:
+			on[i] = e.By
 		case e.Kind == Undone:
 			s.Steps[i] = StepState{Step: s.Steps[i].Step, State: "open"}
 			off = slices.DeleteFunc(off, func(k int) bool { return k == i })
+			delete(on, i)
 		}
 	}
 	for _, k := range slices.Backward(off) {
 		x := s.Steps[k]
-		s.Back = append(s.Back, Way{What: x.Off, How: x.Back, Noted: x.Noted, By: x.By})
+		s.Back = append(s.Back, Way{Step: x.ID, What: x.Off, How: x.Back, Noted: x.Noted, By: x.By, On: on[k]})
 	}
 	for _, o := range open {
 		e := settled[o.ID]
@@ -260,11 +266,20 @@ func (s *Sheet) finish(r Run) {
 			}
 		}
 	}
+	figures := len(s.Missing)
+	for _, w := range s.Back {
+		if w.On == "" {
+			s.Missing = append(s.Missing, "back on: "+w.What)
+		}
+	}
 	s.Title = fmt.Sprintf("%s: %d of %d steps", r.Card.Title, s.Done, s.Of)
 	if s.Done == s.Of {
 		s.Title = r.Card.Title + ": all steps done"
-		if len(s.Missing) > 0 {
-			s.Title += fmt.Sprintf(", %s not written in", say.Count(len(s.Missing), "figure"))
+		if figures > 0 {
+			s.Title += fmt.Sprintf(", %s not written in", say.Count(figures, "figure"))
+		}
+		if n := len(s.Missing) - figures; n > 0 {
+			s.Title += fmt.Sprintf(", %s not back on", say.Count(n, "part"))
 		}
 	}
 	s.Ready = s.Done == s.Of && len(s.Missing) == 0
@@ -301,12 +316,33 @@ func Take(r Run, open []Open, e Entry) error {
 		if strings.EqualFold(strings.TrimSpace(x.By), strings.TrimSpace(e.By)) {
 			return fault.New("step", "a second pair of eyes: %s did it, so somebody else looks", x.By)
 		}
+	case Back:
+		return s.takeBack(e)
 	case Undone:
 		if x.State == "open" {
 			return fault.New("step", "it is not checked off")
 		}
 	default:
-		return fault.New("kind", "check, second, undo or gate")
+		return fault.New("kind", "check, second, undo, back or gate")
+	}
+	return nil
+}
+
+// takeBack lets parts go on again in the reverse of the order in which they
+// came off.
+func (s *Sheet) takeBack(e Entry) error {
+	if !slices.ContainsFunc(s.Back, func(w Way) bool { return w.Step == e.Step }) {
+		return fault.New("step", "nothing came off at this step")
+	}
+	for _, w := range s.Back {
+		switch {
+		case w.Step == e.Step && w.On != "":
+			return fault.New("step", "%s has put it back already", w.On)
+		case w.Step == e.Step:
+			return nil
+		case w.On == "":
+			return fault.New("step", "it came off before the %s, so that goes on first", w.What)
+		}
 	}
 	return nil
 }

@@ -127,17 +127,26 @@ func TestRun(t *testing.T) {
 	refuse(t, r, open, entry(Checked, "close", "Piet", "30 N·m"), "ratio not settled")
 	take(t, &r, open, entry(Settled, "ratio", "Piet", "not_now", "customer waits, tag is clear"))
 	take(t, &r, open, entry(Checked, "close", "Piet"))
-	if s = Sum(r, open); s.Ready || len(s.Missing) != 1 || !strings.Contains(s.Missing[0], "write in: torque") || s.Title != "A small job: all steps done, 1 figure not written in" {
+	if s = Sum(r, open); s.Ready || len(s.Missing) != 3 || !strings.Contains(s.Missing[0], "write in: torque") || s.Title != "A small job: all steps done, 1 figure not written in, 2 parts not back on" {
 		t.Errorf("%+v", s)
 	}
 	take(t, &r, open, entry(Undone, "close", "Piet"))
 	take(t, &r, open, entry(Checked, "close", "Piet", "30 N·m"))
+	// The way back, in reverse: it can't be closed with a part left over.
+	if s = Sum(r, open); s.Ready || s.Title != "A small job: all steps done, 2 parts not back on" {
+		t.Errorf("%+v", s)
+	}
+	refuse(t, r, open, entry(Back, "lines", "Oda"), "before the cover")
+	take(t, &r, open, entry(Back, "cover", "Piet"))
+	refuse(t, r, open, entry(Back, "cover", "Oda"), "Piet has put it back")
+	refuse(t, r, open, entry(Back, "look", "Oda"), "nothing came off")
+	take(t, &r, open, entry(Back, "lines", "Oda"))
 	s = Sum(r, open)
 	if !s.Ready || s.Done != 4 || s.Title != "A small job: all steps done" || s.Steps[2].Second != "Piet" || s.Gate[0].Answer != "not_now" {
 		t.Errorf("%+v", s)
 	}
 	// The way back is the way in reverse, with what was noted.
-	if len(s.Back) != 2 || s.Back[0] != (Way{"cover", "new gasket", "long screws below", "Oda"}) || s.Back[1].What != "lines" {
+	if len(s.Back) != 2 || s.Back[0] != (Way{"cover", "cover", "new gasket", "long screws below", "Oda", "Piet"}) || s.Back[1].What != "lines" {
 		t.Errorf("%+v", s.Back)
 	}
 	for _, e := range []Entry{entry(Checked, "dance", "Oda"), entry("sing", "lines", "Oda"), entry(Seen, "lines", "Piet")} {

@@ -81,6 +81,9 @@ func (l *line) cardFinished(id, by, second string, answers map[string]bool, note
 			r.Entries = append(r.Entries, workcard.Entry{Kind: workcard.Seen, Step: s.ID, By: second, At: l.when.Add(2 * time.Minute)})
 		}
 	}
+	for _, w := range workcard.Sum(r, nil).Back {
+		r.Entries = append(r.Entries, workcard.Entry{Kind: workcard.Back, Step: w.Step, By: by, At: l.when})
+	}
 	sheet := workcard.Sum(r, nil)
 	if !sheet.Ready {
 		panic(fmt.Sprint("the demo's card is not done: ", sheet.Missing))

@@ -458,6 +458,9 @@ func cardSheet(s *workcard.Sheet, title, under string) ([]byte, error) {
 			if w.Noted != "" {
 				line += " (noted: " + w.Noted + ")"
 			}
+			if w.On != "" {
+				line += " — on again, " + w.On
+			}
 			p.point("□", line)
 		}
 	}
@@ -476,9 +479,15 @@ func cardSheet(s *workcard.Sheet, title, under string) ([]byte, error) {
 }
 
 func (p *paper) step(n int, x workcard.StepState) {
-	sign := map[string]string{"open": "□", "waiting": "◐", "done": "✓"}[x.State]
-	if !printed()([]rune(sign)[0]) {
-		sign = map[string]string{"open": "□", "waiting": "/", "done": "x"}[x.State]
+	sign := "□"
+	switch x.State {
+	case "waiting":
+		sign = "/"
+	case "done":
+		sign = "✓"
+		if !printed()('✓') {
+			sign = "x"
+		}
 	}
 	head := fmt.Sprintf("%d. %s", n, x.Do)
 	if x.By != "" && x.At != nil {

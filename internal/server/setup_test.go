@@ -119,6 +119,9 @@ func TestCardIsTakenUpByAnother(t *testing.T) {
 	if x := enter(ivar, 422, "check", "why", "again", ""); !strings.Contains(string(x.body), "Oda Brenk has checked it off") {
 		t.Errorf("%s", x.body)
 	}
+	for _, key := range []string{"ключ-ключ", "short", "with space in it"} {
+		oda.want(422, "POST", at+"/entries", `{"key":"`+key+`","kind":"check","step":"shafts"}`)
+	}
 	for _, step := range []string{"shafts", "in", "measure"} {
 		enter(ivar, 200, "check", step, "by the manual", "")
 	}
@@ -147,6 +150,10 @@ func TestCardIsTakenUpByAnother(t *testing.T) {
 	const last = `{"key":"the-last-step","kind":"check","step":"close","figure":"0.9 liters"}`
 	oda.want(200, "POST", at+"/entries", last)
 	oda.want(200, "POST", at+"/entries", last).json(t, &now)
+	if x := oda.do("POST", at+"/close", ""); x.status != 422 || !strings.Contains(string(x.body), "back on: carrier and side stacks") {
+		t.Errorf("closed with a part left over: %s", x.body)
+	}
+	enter(oda, 200, "back", "caps", "", "").json(t, &now)
 	if !now.Sheet.Ready || now.Sheet.Done != now.Sheet.Of {
 		t.Errorf("%+v", now.Sheet)
 	}
@@ -189,6 +196,7 @@ func TestShopsOwnCards(t *testing.T) {
 	}
 	c.want(200, "GET", "/api/v1/cards/oil_change", "").holds(t, "GET", "/api/v1/cards/oil_change").json(t, &doc)
 	c.want(404, "GET", "/api/v1/cards/tea", "")
+	oda.want(422, "GET", "/api/v1/cards/чай", "")
 	if b := c.want(200, "GET", "/api/v1/cards/open_axle/pdf", "").body; !strings.HasPrefix(string(b), "%PDF") {
 		t.Error("no PDF")
 	}

@@ -4458,9 +4458,10 @@ export interface components {
             answers: components["schemas"]["WorkAnswer"][];
         };
         NewCardEntry: {
+            /** @description letters, digits, - and _ */
             key: string;
             /** @enum {string} */
-            kind: "check" | "second" | "undo" | "gate";
+            kind: "check" | "second" | "undo" | "back" | "gate";
             step: string;
             figure?: string;
             note?: string;
@@ -4582,10 +4583,12 @@ export interface components {
             by?: string;
         };
         WorkWay: {
+            step: string;
             what: string;
             how: string;
             noted?: string;
             by: string;
+            on?: string;
         };
     };
     responses: {

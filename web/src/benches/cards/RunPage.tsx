@@ -213,10 +213,25 @@ export function RunPage() {
             <>
               <h3>The way back</h3>
               <ol>
-                {s.back.map((w) => (
-                  <li key={w.what}>
+                {s.back.map((w, i) => (
+                  <li key={w.step} className={w.on ? classes.on : ""}>
                     <b>{w.what}</b>: {w.how}
                     {w.noted && <em> noted: {w.noted}</em>}
+                    {w.on ? (
+                      <em> ✓ on again, {w.on}</em>
+                    ) : (
+                      open &&
+                      s.back.slice(0, i).every((x) => x.on) && (
+                        <Button
+                          size="compact-sm"
+                          variant="default"
+                          loading={enter.isPending}
+                          onClick={() => enter.mutate({ key: entryKey(), kind: "back", step: w.step })}
+                        >
+                          On again: {w.what}
+                        </Button>
+                      )
+                    )}
                   </li>
                 ))}
               </ol>
