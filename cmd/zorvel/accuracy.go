@@ -10,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"zorvel/core/identify"
+	"zorvel/core/setup"
 )
 
 // accuracyCommand simulates technicians and prints how often the verdict was
@@ -73,8 +74,34 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 			}
 		}
 	}
+	if err := setUps(&b, max(100, people/10), seed); err != nil {
+		return err
+	}
 	_, err = io.WriteString(w, b.String())
 	return err
+}
+
+// setUps sets simulated axles up by the verdicts and by the rule of thumb.
+func setUps(w io.Writer, count int, seed uint64) error {
+	for _, mistypes := range []float64{0, 0.05} {
+		s, err := setup.Run(count, seed, mistypes)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(w, "\nset-up of a ring and pinion, %g %% of trials mistyped, %d housings\n", 100*mistypes, s.Count)
+		fmt.Fprintf(w, "  trials until good: mean %.2f, by the rule of thumb %.2f   more than by the rule of thumb in %.1f %%\n", s.Trials, s.Thumb, percent(s.Worse, s.Count))
+		fmt.Fprintf(w, "  good after")
+		for n, c := range s.ByTrials {
+			if c > 0 {
+				fmt.Fprintf(w, "   %d: %.1f %%", n, percent(c, s.Count))
+			}
+		}
+		fmt.Fprintf(w, "\n  not reached %d (rule of thumb %d)   called good and was not %d   moves that changed the preload %d\n", s.Over, s.ThumbOver, s.Wrong, s.Spoiled)
+		if s.Foretold > 0 {
+			fmt.Fprintf(w, "  backlash within the two standard deviations foretold: %.1f %%\n", 100*s.Foretold)
+		}
+	}
+	return nil
 }
 
 func percent(n, of int) float64 { return 100 * float64(n) / float64(of) }

@@ -7,6 +7,8 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+
+	"gonum.org/v1/gonum/mat"
 )
 
 func fig(figure string, low, high float64, unit string) Figure {
@@ -467,6 +469,31 @@ func BenchmarkJudge(b *testing.B) {
 	q.Trials[19].Drive, q.Trials[19].Coast = at(0.8, 0)
 	for b.Loop() {
 		if _, err := Judge(q); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkBareFit is the reference: the means of as many places and one dense
+// least-squares fit of three coefficients, by gonum.
+func BenchmarkBareFit(b *testing.B) {
+	r := rand.New(rand.NewPCG(2, 2))
+	readings := make([]float64, 240)
+	rows, y := mat.NewDense(20, 3, nil), mat.NewVecDense(20, nil)
+	for i := range readings {
+		readings[i] = 0.2 + 0.01*r.NormFloat64()
+	}
+	var out mat.VecDense
+	for b.Loop() {
+		for i := range 20 {
+			sum := 0.0
+			for _, v := range readings[12*i : 12*i+12] {
+				sum += v
+			}
+			y.SetVec(i, sum/12)
+			rows.SetRow(i, []float64{1, 0.01 * float64(i%7), 0.01 * float64(i%5)})
+		}
+		if err := out.SolveVec(rows, y); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -54,7 +54,7 @@ type Move struct {
 
 // aim is where pinion and ring should go, before the box is asked.
 type aim struct {
-	dy, dx   float64 // pinion inward, ring away
+	dy       float64 // pinion inward
 	lash     *float64
 	low, hi  float64 // the backlash that is acceptable
 	needs    bool    // the ring has to move
