@@ -70,6 +70,7 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 	p.click("Enter")
 	p.sees("manual, page 12")
 	p.sees("Measure the backlash")
+	p.click("Dial on an arm, angles, the pinion's mark")
 	p.fill("The gauge repeats to, mm", "0.005")
 	trials := 0
 	for trials = 1; trials <= 8; trials++ {

@@ -219,7 +219,8 @@ func (q *Question) teeth() Reason {
 	if both(g.Pressure, s.MatePressure) && math.Abs(g.Pressure-s.MatePressure) > 0.5 {
 		r.Answer, r.Text = No, fmt.Sprintf("pressure angle %s against %s°", say.Trim(g.Pressure, 1), say.Trim(s.MatePressure, 1))
 	} else if r.Answer == Yes && !both(g.Pressure, s.MatePressure) {
-		r.Text += "; pressure angle not compared"
+		r.Answer = Ask
+		r.Text += "; the pressure angle of both is still to be compared, tooth in tooth against the light"
 	}
 	return r
 }

@@ -56,6 +56,7 @@ func TestReasons(t *testing.T) {
 	}{
 		"other module":    {func(q *Question) { q.Gear.Module = 2.75 }, "teeth", No, "don't mesh"},
 		"module unknown":  {func(q *Question) { q.Gear.Module = 0 }, "teeth", Ask, "measure the module"},
+		"no pressure":     {func(q *Question) { q.Gear.Pressure = 0 }, "teeth", Ask, "still to be compared"},
 		"other pressure":  {func(q *Question) { q.Gear.Pressure = 25 }, "teeth", No, "pressure angle"},
 		"straight, helix": {func(q *Question) { q.Gear.Helix = 15 }, "helix", No, "one is straight"},
 		"same hand": {func(q *Question) {

@@ -131,6 +131,30 @@ func TestHousingTeaches(t *testing.T) {
 	}
 }
 
+// Who types inches reads inches; what is computed is the same.
+func TestInches(t *testing.T) {
+	a := Made{Pinion: "1.20", Left: "1.00", Right: "1.10", Backlash: "0.40 0.40 0.40 0.40"}
+	a.Drive, a.Coast = at(0, 0)
+	b := Made{Pinion: ".0472", Left: ".0394", Right: ".0433", Backlash: ".01575 0.40mm .01575 15.75thou", Drive: a.Drive, Coast: a.Coast}
+	q := axle(b)
+	q.Unit = Inches
+	v, w := judge(t, q), judge(t, axle(a))
+	if math.Abs(v.Results[0].Backlash.MeanMM-0.4) > 1e-3 || math.Abs(v.Next.RingMM-w.Next.RingMM) > 0.03 {
+		t.Errorf("%+v and %+v", v.Next, w.Next)
+	}
+	if strings.Contains(v.Sentence, "mm") || !strings.Contains(v.Sentence, "Ring 0.0") || !strings.Contains(v.Sentence, " in ") && !strings.Contains(v.Sentence, " in;") {
+		t.Errorf("%s", v.Sentence)
+	}
+	for _, c := range v.Checks {
+		if strings.Contains(c.Value+c.Band, "mm") && c.ID != "pattern" {
+			t.Errorf("%+v", c)
+		}
+	}
+	if title := (&Answer{Axle: v}).Title(); strings.Contains(title, "mm") || !strings.Contains(title, "backlash 0.0157 in; next: ring") {
+		t.Errorf("%s", title)
+	}
+}
+
 func TestGood(t *testing.T) {
 	m := Made{Pinion: "1.20", Left: "1.00", Right: "1.10", Backlash: "0.18 0.18 0.19 0.17 0.18 0.18 0.18 0.18"}
 	m.Drive, m.Coast = at(0.1, -0.1)

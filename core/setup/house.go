@@ -3,6 +3,7 @@ package setup
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"zorvel/core/say"
 )
@@ -112,7 +113,7 @@ func (q *Axle) doubts(trials []read) doubt {
 		miss := t.lash.MeanMM - want
 		if z := math.Abs(miss) / sd; z > worst && math.Abs(miss) > 0.04 {
 			worst = z
-			d = doubt{trial: i, text: fmt.Sprintf("Trial %d doesn't go with the %s: its shims should have brought %s ± %s mm of backlash, and %s mm was measured.", i+1, others.name(len(trials)), say.Trim(math.Max(0, want), 3), say.Trim(2*sd, 3), say.Trim(t.lash.MeanMM, 3))}
+			d = doubt{trial: i, text: q.say("Trial %d doesn't go with the %s: its shims should have brought %s ± %s mm of backlash, and %s mm was measured.", i+1, others.name(len(trials)), q.n(math.Max(0, want)), q.n(2*sd), q.n(t.lash.MeanMM))}
 		}
 	}
 	if w := q.wentWrong(trials); w.trial >= 0 && (d.trial < 0 || d.trial == w.trial) {
@@ -149,16 +150,16 @@ func (q *Axle) wentWrong(trials []read) doubt {
 			if math.Abs(pinion.Sensitivity()*(b.y-a.y)) > math.Abs(ring.Sensitivity()*(b.x-a.x)) {
 				side = "a thicker depth shim may move the pinion the other way"
 			}
-			return doubt{n - 1, true, fmt.Sprintf("The last move went the wrong way: by its shims the backlash should %s by %s mm, and it went from %s to %s mm. Check before the next one: %s.",
-				grow[want > 0], say.Trim(math.Abs(want), 3), say.Trim(a.lash.MeanMM, 3), say.Trim(b.lash.MeanMM, 3), side)}
+			return doubt{n - 1, true, q.say("The last move went the wrong way: by its shims the backlash should %s by %s mm, and it went from %s to %s mm. Check before the next one: %s.",
+				grow[want > 0], q.n(math.Abs(want)), q.n(a.lash.MeanMM), q.n(b.lash.MeanMM), side)}
 		}
 	}
 	if a.height != nil && b.height != nil {
 		want, got := -heightPerMM*(b.y-a.y), *b.height-*a.height
 		if math.Abs(want) > 0.3 && want*got < 0 && math.Abs(got) > 2.5*math.Hypot(spotNoise(&q.Trials[n-2]), spotNoise(&q.Trials[n-1])) {
 			way := map[bool]string{true: "tip", false: "root"}
-			return doubt{n - 1, true, fmt.Sprintf("The pattern went the wrong way: with the pinion %s mm %s it should move toward the %s, and it went toward the %s. Check that the shim went where it belongs, and which way a thicker one moves the pinion.",
-				say.Trim(math.Abs(b.y-a.y), 3), map[bool]string{true: "farther in", false: "farther out"}[b.y > a.y], way[want > 0], way[got > 0])}
+			return doubt{n - 1, true, q.say("The pattern went the wrong way: with the pinion %s mm %s it should move toward the %s, and it went toward the %s. Check that the shim went where it belongs, and which way a thicker one moves the pinion.",
+				q.n(math.Abs(b.y-a.y)), map[bool]string{true: "farther in", false: "farther out"}[b.y > a.y], way[want > 0], way[got > 0])}
 		}
 	}
 	return doubt{trial: -1}
@@ -190,4 +191,36 @@ func (q *Axle) laws(h house) []Law {
 		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, h.height.mean[1], h.height.sigma(1)),
 		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, h.length.mean[1], h.length.sigma(1)),
 	}
+}
+
+// n is a length in the unit that the question's figures are in.
+func (q *Axle) n(mm float64) string {
+	if q.Unit == Inches {
+		return say.Trim(mm/25.4, 4)
+	}
+	return say.Trim(mm, 3)
+}
+
+func (q *Axle) signed(mm float64) string {
+	if q.Unit == Inches {
+		return say.Signed(mm/25.4, 4)
+	}
+	return say.Signed(mm, 3)
+}
+
+// say formats a sentence; its " mm" becomes the question's unit.
+func (q *Axle) say(format string, args ...any) string {
+	if q.Unit == Inches {
+		format = strings.ReplaceAll(format, " mm", " in")
+	}
+	return fmt.Sprintf(format, args...)
+}
+
+// band is a maker's band in that unit.
+func (q *Axle) band(b Band) string {
+	if q.Unit == Inches && b.Unit == "mm" {
+		b.Low, b.High, b.Unit = say.Round(b.Low/25.4, 4), say.Round(b.High/25.4, 4), Inches
+		return b.wordsTo(4)
+	}
+	return b.words()
 }

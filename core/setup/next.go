@@ -117,7 +117,7 @@ func (q *Axle) next(h house, t read, a aim, box []Shim) (*Move, error) {
 			return nil, err
 		}
 		if c == nil {
-			m.depthShort = fmt.Sprintf("The pinion stays: %s mm of shims would be wanted, %s mm is in it, and the box makes nothing nearer.", say.Trim(want, 3), say.Trim(t.pinion.MM, 3))
+			m.depthShort = q.say("The pinion stays: %s mm of shims would be wanted, %s mm is in it, and the box makes nothing nearer.", q.n(want), q.n(t.pinion.MM))
 		} else {
 			m.Changes = append(m.Changes, *c)
 			pool = used
@@ -140,7 +140,7 @@ func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*
 		if to == from.MM {
 			return nil, pool, nil
 		}
-		c := change(place, from.MM, to, nil)
+		c := q.change(place, from.MM, to, nil)
 		return &c, pool, nil
 	}
 	all := with(pool, from)
@@ -152,20 +152,20 @@ func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*
 	if math.Abs(s.TotalMM-want) >= math.Abs(from.MM-want)-1e-9 {
 		return nil, pool, nil
 	}
-	c := change(place, from.MM, s.TotalMM, s.Pieces)
+	c := q.change(place, from.MM, s.TotalMM, s.Pieces)
 	return &c, without(all, s.Pieces), nil
 }
 
-func change(place string, from, to float64, pieces []float64) Change {
+func (q *Axle) change(place string, from, to float64, pieces []float64) Change {
 	c := Change{Place: place, FromMM: from, ToMM: to, Pieces: pieces}
 	if c.Pieces == nil {
 		c.Pieces = []float64{}
 	}
-	c.Text = fmt.Sprintf("%s %s → %s mm", place, say.Trim(from, 3), say.Trim(to, 3))
+	c.Text = q.say("%s %s → %s mm", place, q.n(from), q.n(to))
 	if len(pieces) > 1 || len(pieces) == 1 && pieces[0] != to {
 		words := make([]string, len(pieces))
 		for i, p := range pieces {
-			words[i] = say.Trim(p, 3)
+			words[i] = q.n(p)
 		}
 		c.Text += " (" + strings.Join(words, " + ") + ")"
 	}
@@ -240,7 +240,7 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim
 	}
 	l, r := at(ideal)
 	if slope*math.Abs(ideal) >= q.RepeatMM {
-		m.Short = strings.TrimSpace(m.Short + fmt.Sprintf(" The box has no pieces that move the ring %s mm %s and keep the preload: left %s and right %s mm are wanted.", say.Trim(math.Abs(ideal), 2), away(ideal), say.Trim(l, 2), say.Trim(r, 2)))
+		m.Short = strings.TrimSpace(m.Short + q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: left %s and right %s mm are wanted.", q.n(math.Abs(ideal)), away(ideal), q.n(l), q.n(r)))
 	}
 }
 
@@ -267,7 +267,7 @@ func away(dx float64) string {
 }
 
 func (q *Axle) put(m *Move, t read, after *read, left, right float64, lp, rp []float64) {
-	m.Changes = append(m.Changes, change("left", t.left.MM, left, lp), change("right", t.right.MM, right, rp))
+	m.Changes = append(m.Changes, q.change("left", t.left.MM, left, lp), q.change("right", t.right.MM, right, rp))
 	after.x = q.away() * (right - left) / 2
 }
 
@@ -292,17 +292,17 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 		if m.PinionMM < 0 {
 			way = "out"
 		}
-		head = append(head, fmt.Sprintf("pinion %s mm %s", say.Trim(math.Abs(m.PinionMM), 3), way))
+		head = append(head, q.say("pinion %s mm %s", q.n(math.Abs(m.PinionMM)), way))
 		parts = append(parts, say.Capital(m.Changes[0].Text)+".")
 	}
 	if k := len(m.Changes); k >= 2 {
 		l, r := m.Changes[k-2], m.Changes[k-1]
-		head = append(head, fmt.Sprintf("ring %s mm %s", say.Trim(math.Abs(m.RingMM), 3), away(m.RingMM)))
+		head = append(head, q.say("ring %s mm %s", q.n(math.Abs(m.RingMM)), away(m.RingMM)))
 		parts = append(parts, fmt.Sprintf("%s, %s; the sum stays, so does the preload.", say.Capital(l.Text), r.Text))
 	}
 	m.Head = say.Capital(strings.Join(head, ", ")) + "."
 	if e := m.BacklashMM; e != nil {
-		parts = append(parts, fmt.Sprintf("Backlash then %s ± %s mm.", say.Trim(math.Max(0, e.Value), 3), say.Trim(e.Spread, 3)))
+		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
 	}
 	m.Text = m.Head + " " + strings.Join(parts, " ")
 }

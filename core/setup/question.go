@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // Question asks one or several things of a set-up at once.
@@ -104,19 +103,20 @@ func (v *Verdict) short() string {
 	if v.State != StateMove || v.Next == nil {
 		return v.Sentence
 	}
+	q := Axle{Unit: map[bool]string{true: Inches}[v.inches]}
 	var parts []string
 	if m := v.Next.PinionMM; m != 0 {
-		parts = append(parts, fmt.Sprintf("pinion %s mm %s", say.Trim(math.Abs(m), 3), map[bool]string{true: "in", false: "out"}[m > 0]))
+		parts = append(parts, q.say("pinion %s mm %s", q.n(math.Abs(m)), map[bool]string{true: "in", false: "out"}[m > 0]))
 	}
 	if m := v.Next.RingMM; m != 0 {
-		parts = append(parts, fmt.Sprintf("ring %s mm %s", say.Trim(math.Abs(m), 3), away(m)))
+		parts = append(parts, q.say("ring %s mm %s", q.n(math.Abs(m)), away(m)))
 	}
 	if len(v.Next.Preload) > 0 {
 		parts = append(parts, "preload to be set")
 	}
 	next := "next: " + strings.Join(parts, ", ")
 	if b := v.Results[len(v.Results)-1].Backlash; b != nil {
-		return "backlash " + say.Trim(b.MeanMM, 3) + " mm; " + next
+		return q.say("backlash %s mm; ", q.n(b.MeanMM)) + next
 	}
 	return next
 }

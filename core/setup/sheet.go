@@ -74,14 +74,16 @@ type Band struct {
 	From   string  `json:"from"` // source and date, and as it stands there
 }
 
-func (b Band) words() string {
-	if b.Low == 0 {
-		return fmt.Sprintf("at most %s %s", say.Trim(b.High, 3), b.Unit)
+func (b Band) words() string { return b.wordsTo(3) }
+
+func (b Band) wordsTo(places int) string {
+	switch {
+	case b.Low == 0:
+		return fmt.Sprintf("at most %s %s", say.Trim(b.High, places), b.Unit)
+	case b.Low == b.High:
+		return fmt.Sprintf("%s %s", say.Trim(b.High, places), b.Unit)
 	}
-	if b.Low == b.High {
-		return fmt.Sprintf("%s %s", say.Trim(b.High, 3), b.Unit)
-	}
-	return fmt.Sprintf("%s to %s %s", say.Trim(b.Low, 3), say.Trim(b.High, 3), b.Unit)
+	return fmt.Sprintf("%s to %s %s", say.Trim(b.Low, places), say.Trim(b.High, places), b.Unit)
 }
 
 // sheet is the maker's figures by kind.

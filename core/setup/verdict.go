@@ -57,6 +57,9 @@ type Verdict struct {
 	Figures  []Band   `json:"figures"`
 	Kinds    []Kind   `json:"kinds"`
 	Cautions []string `json:"cautions"`
+	// Doubted is the trial that does not go with the others, from 1; 0 for none.
+	Doubted int `json:"doubted"`
+	inches  bool
 }
 
 var cautions = []string{
@@ -88,6 +91,7 @@ func Judge(q Axle) (*Verdict, error) {
 		}
 	}
 	d := q.doubts(trials)
+	v.Doubted, v.inches = d.trial+1, q.Unit == Inches
 	skip := -1
 	if d.trial >= 0 && d.trial < len(trials)-1 {
 		skip = d.trial
@@ -164,7 +168,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 			c.Text = "not measured"
 		}
 		if known {
-			c.Band, c.From = b.words(), b.From
+			c.Band, c.From = q.band(b), b.From
 			if value != nil {
 				c.State = place(*value, b.Low, b.High)
 				c.Text = map[string]string{"in": "within the band", "low": "below the band", "high": "above the band"}[c.State]
@@ -192,7 +196,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 	v.Checks = append(v.Checks, q.patternCheck(t), q.depthCheck(s, depthOff))
 	if a := t.lash; a != nil {
 		spread := a.GreatestMM - a.LeastMM
-		add(FigureBacklash, "Backlash", &a.MeanMM, fmt.Sprintf("%s mm, from %s to %s at %d places", say.Trim(a.MeanMM, 3), say.Trim(a.LeastMM, 3), say.Trim(a.GreatestMM, 3), a.Counted))
+		add(FigureBacklash, "Backlash", &a.MeanMM, q.say("%s mm, from %s to %s at %d places", q.n(a.MeanMM), q.n(a.LeastMM), q.n(a.GreatestMM), a.Counted))
 		c := &v.Checks[len(v.Checks)-1]
 		if b, ok := s.bands[FigureBacklash]; ok && c.State == "in" && (a.LeastMM < b.Low || a.GreatestMM > b.High) {
 			c.State, c.Text = place(a.LeastMM, b.Low, b.High), "its mean lies within the band, but not every place"
@@ -203,7 +207,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 		if a.Counted < 3 {
 			c.Text += "; three places at least, better eight"
 		}
-		add(FigureDifference, "Difference between places", &spread, fmt.Sprintf("%s mm", say.Trim(spread, 3)))
+		add(FigureDifference, "Difference between places", &spread, q.say("%s mm", q.n(spread)))
 	} else {
 		add(FigureBacklash, "Backlash", nil, "")
 		add(FigureDifference, "Difference between places", nil, "")
@@ -212,7 +216,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 	add(total, "Total rotating torque", p, words)
 	if f := t.face; f != nil {
 		swing := f.GreatestMM - f.LeastMM
-		add(FigureBackFace, "Run-out of the ring's back face", &swing, fmt.Sprintf("%s mm", say.Trim(swing, 3)))
+		add(FigureBackFace, "Run-out of the ring's back face", &swing, q.say("%s mm", q.n(swing)))
 	} else {
 		add(FigureBackFace, "Run-out of the ring's back face", nil, "")
 	}
@@ -255,7 +259,7 @@ func (q *Axle) depthCheck(s sheet, off *float64) Check {
 	if !ok {
 		return c
 	}
-	c.Band, c.From = b.words(), b.From
+	c.Band, c.From = q.band(b), b.From
 	if q.DepthMark != "" {
 		c.Band += " and the mark " + strings.TrimSpace(q.DepthMark)
 	}
@@ -263,7 +267,7 @@ func (q *Axle) depthCheck(s sheet, off *float64) Check {
 		c.Text = "not measured"
 		return c
 	}
-	c.Value = fmt.Sprintf("%s mm off", say.Signed(*off, 3))
+	c.Value = q.say("%s mm off", q.signed(*off))
 	switch {
 	case *off > 2*q.RepeatMM:
 		c.State, c.Text = "high", "too far from the ring's axis; the pattern decides"
@@ -317,10 +321,10 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.More = append(v.More, a.goodEdge)
 	}
 	if o := t.lash; o != nil && o.OddPlace > 0 {
-		v.More = append(v.More, fmt.Sprintf("Place %d stands out by %s mm from the rest: read it again, and look for a burr or a chip there.", o.OddPlace, say.Signed(o.OddMM, 3)))
+		v.More = append(v.More, q.say("Place %d stands out by %s mm from the rest: read it again, and look for a burr or a chip there.", o.OddPlace, q.signed(o.OddMM)))
 	}
 	if o := t.lash; o != nil && o.Once != nil && o.Once.Seen && state(FigureDifference) != "high" {
-		v.More = append(v.More, fmt.Sprintf("Once per turn the backlash swings %s ± %s mm, most at %s°.", say.Trim(2*o.Once.AmplitudeMM, 3), say.Trim(4*o.Once.SigmaMM, 3), say.Trim(o.Once.AtDeg, 0)))
+		v.More = append(v.More, q.say("Once per turn the backlash swings %s ± %s mm, most at %s°.", q.n(2*o.Once.AmplitudeMM), q.n(4*o.Once.SigmaMM), say.Trim(o.Once.AtDeg, 0)))
 	}
 	if t.lash != nil && t.lash.LeastMM <= q.RepeatMM {
 		v.More = append(v.More, "No play at all at some place: warm, with oil, it binds and breaks. Never run it so.")
@@ -344,7 +348,7 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 	case t.lash == nil:
 		v.State, v.Sentence = StateAsk, "Measure the backlash: three places at least, better eight."
 	case t.height == nil:
-		v.State, v.Sentence = StateAsk, "Backlash "+say.Trim(t.lash.MeanMM, 3)+" mm is within its band. Take the pattern before it is called good."
+		v.State, v.Sentence = StateAsk, q.say("Backlash %s mm is within its band. Take the pattern before it is called good.", q.n(t.lash.MeanMM))
 	default:
 		q.good(v, s, h, t, m, band, state)
 	}
@@ -364,10 +368,10 @@ func (q *Axle) good(v *Verdict, s sheet, h house, t read, m *Move, band Band, st
 	}
 	if state(FigureBacklash) == "in" {
 		v.State = StateGood
-		v.Sentence = fmt.Sprintf("Good: backlash %s mm, everywhere within %s, %s%s.", say.Trim(t.lash.MeanMM, 3), band.words(), pattern, fine)
+		v.Sentence = q.say("Good: backlash %s mm, everywhere within %s, %s%s.", q.n(t.lash.MeanMM), q.band(band), pattern, fine)
 	} else {
 		v.State = StateAsk
-		v.Sentence = fmt.Sprintf("By all trials the mean lies well within %s, yet not every place does. Read the places again, the ring pushed the same way each time; what stays is run-out.", band.words())
+		v.Sentence = fmt.Sprintf("By all trials the mean lies well within %s, yet not every place does. Read the places again, the ring pushed the same way each time; what stays is run-out.", q.band(band))
 	}
 	var left []string
 	for _, c := range v.Checks {
@@ -411,15 +415,15 @@ func (q *Axle) incurable(m *Made, t read, h house) string {
 func (q *Axle) runout(h house, t read) string {
 	if t.lash == nil || t.lash.Once == nil {
 		if t.face != nil {
-			return fmt.Sprintf("No shim cures this: the ring's back face runs out by %s mm. Take the ring off, clean it and its flange, look for a burr; then measure the bare flange.", say.Trim(t.face.GreatestMM-t.face.LeastMM, 3))
+			return q.say("No shim cures this: the ring's back face runs out by %s mm. Take the ring off, clean it and its flange, look for a burr; then measure the bare flange.", q.n(t.face.GreatestMM-t.face.LeastMM))
 		}
 		return "No shim cures this: the backlash differs too much around the ring. Read eight places from one mark, and the ring's back face from the same mark, to tell dirt from a bad ring."
 	}
 	o := t.lash.Once
 	if t.lash.OddPlace > 0 {
-		return fmt.Sprintf("No shim cures this: place %d stands out by %s mm from what the others make of it. Read it again, then look at the teeth there.", t.lash.OddPlace, say.Signed(t.lash.OddMM, 3))
+		return q.say("No shim cures this: place %d stands out by %s mm from what the others make of it. Read it again, then look at the teeth there.", t.lash.OddPlace, q.signed(t.lash.OddMM))
 	}
-	head := fmt.Sprintf("No shim cures this: once per turn the backlash swings %s mm, most at %s° from the mark.", say.Trim(2*o.AmplitudeMM, 3), say.Trim(o.AtDeg, 0))
+	head := q.say("No shim cures this: once per turn the backlash swings %s mm, most at %s° from the mark.", q.n(2*o.AmplitudeMM), say.Trim(o.AtDeg, 0))
 	if !o.Seen {
 		return "No shim cures this: the backlash differs too much from place to place, and not once per turn. Read the places again with the ring pushed the same way each time; then look at the teeth one by one."
 	}
@@ -433,11 +437,11 @@ func (q *Axle) runout(h house, t read) string {
 	along := f.AmplitudeMM * h.lash.mean[1] * math.Abs(math.Cos(angle)) / o.AmplitudeMM
 	switch {
 	case !f.Seen || along < 0.35:
-		return head + fmt.Sprintf(" Its back face runs true (%s mm): it is the ring's teeth or the bearings, not dirt.", say.Trim(2*f.AmplitudeMM, 3))
+		return head + q.say(" Its back face runs true (%s mm): it is the ring's teeth or the bearings, not dirt.", q.n(2*f.AmplitudeMM))
 	case along > 0.65:
-		return head + fmt.Sprintf(" The back face goes along with it (%s mm at %s°): dirt or a burr under the ring, or a bent flange. Take it off, clean both faces, measure the bare flange.", say.Trim(2*f.AmplitudeMM, 3), say.Trim(f.AtDeg, 0))
+		return head + q.say(" The back face goes along with it (%s mm at %s°): dirt or a burr under the ring, or a bent flange. Take it off, clean both faces, measure the bare flange.", q.n(2*f.AmplitudeMM), say.Trim(f.AtDeg, 0))
 	}
-	return head + fmt.Sprintf(" The back face explains a part of it (%s mm at %s°): clean under the ring first, then measure again.", say.Trim(2*f.AmplitudeMM, 3), say.Trim(f.AtDeg, 0))
+	return head + q.say(" The back face explains a part of it (%s mm at %s°): clean under the ring first, then measure again.", q.n(2*f.AmplitudeMM), say.Trim(f.AtDeg, 0))
 }
 
 // preload says what to do about rotating torques; they come before the pattern

@@ -3765,6 +3765,7 @@ export interface components {
             figures: components["schemas"]["SetupBand"][];
             kinds: components["schemas"]["SetupKind"][];
             cautions: string[];
+            doubted: number;
         };
         SetupCheck: {
             id: string;

@@ -4,7 +4,6 @@ import { IconKeyboard, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { page } from "../benches/bench";
-import { BackToCard } from "../benches/cards/BackToCard";
 import { benches } from "../benches/registry";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
@@ -82,7 +81,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
         To the page
       </a>
       <TopBar onHelp={onHelp} />
-      <BackToCard />
+      <Suspense fallback={null}>{benches.map((b) => b.over && <b.over key={b.id} />)}</Suspense>
       <Suspense fallback={<Loader m="xl" />}>
         <Routes>
           <Route path="/" element={<StartPage />} />

@@ -19,6 +19,8 @@ export type Bench = {
   unit?: { path: string; door: string; icon: Icon; page: Page; has: (u: Unit) => boolean };
   /** Other pages: of a part of a unit, for example. */
   pages?: { path: string; page: Page }[];
+  /** Stands on top of every page: a way back, for example. */
+  over?: Page;
   /** For one kind of machine only: it stands in the menu of pages, not beside the others on top. */
   aside?: true;
   /** What keys do on it, for the list of keys. */

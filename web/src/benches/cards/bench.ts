@@ -24,6 +24,10 @@ export const bench: Bench = {
     ),
     has: () => true,
   },
+  over: page(
+    () => import("./BackToCard"),
+    (m) => m.BackToCard,
+  ),
   pages: [
     {
       path: "/cards/:card",

@@ -101,17 +101,20 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
         />
         {text("Drag of the seal, if it is in", "seal_drag", { placeholder: "0.4 N·m" })}
       </div>
-      <div className={classes.three}>
-        {text("Dial on an arm, mm", "arm", { placeholder: "at the teeth", numeric: true }, "arm_mm")}
-        {text("Pitch radius of that gear, mm", "pitch", { placeholder: "with an arm", numeric: true }, "pitch_mm")}
-        {text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true }, "repeat_mm")}
-      </div>
-      <div className={classes.three}>
-        {text("Spiral angle, °", "spiral", { placeholder: "35, common", numeric: true }, "spiral_deg")}
-        {text("Pressure angle, °", "pressure", { placeholder: "20, common", numeric: true }, "pressure_deg")}
-        {text("Mark, added to the depth", "depth_mark", { placeholder: "+0.05" })}
-      </div>
       <Figures form={form} set={set} refused={refused} verdict={verdict} />
+      <details>
+        <summary>Dial on an arm, angles, the pinion's mark</summary>
+        <div className={classes.three}>
+          {text("Dial on an arm, mm", "arm", { placeholder: "at the teeth", numeric: true }, "arm_mm")}
+          {text("Pitch radius of that gear, mm", "pitch", { placeholder: "with an arm", numeric: true }, "pitch_mm")}
+          {text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true }, "repeat_mm")}
+        </div>
+        <div className={classes.three}>
+          {text("Spiral angle, °", "spiral", { placeholder: "35, common", numeric: true }, "spiral_deg")}
+          {text("Pressure angle, °", "pressure", { placeholder: "20, common", numeric: true }, "pressure_deg")}
+          {text("Mark, added to the depth", "depth_mark", { placeholder: "+0.05" })}
+        </div>
+      </details>
     </details>
   );
 }

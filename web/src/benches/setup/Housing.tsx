@@ -6,7 +6,8 @@ import classes from "./setup.module.css";
  * The housing from above: ring and pinion between their shims, moves drawn a hundred times as large as they are. Left
  * is the housing's left.
  */
-export function Housing({ verdict, ringSide }: { verdict: SetupVerdict; ringSide: string }) {
+export function Housing({ verdict, ringSide, inches }: { verdict: SetupVerdict; ringSide: string; inches: boolean }) {
+  const say = (mm: number) => (inches ? fixed(mm / 25.4, 4) : fixed(mm, 2));
   const now = verdict.results[verdict.results.length - 1];
   const next = verdict.next;
   if (!now) return null;
@@ -20,8 +21,24 @@ export function Housing({ verdict, ringSide }: { verdict: SetupVerdict; ringSide
   return (
     <svg viewBox="0 0 560 262" className={classes.housing} role="img" aria-label={picture(verdict)}>
       <path d="M62 40H498V128H430L344 180V250H216V180L130 128H62Z" className={classes.wall} />
-      <Shims x={66} w={46} now={now.left_mm} to={to("left")?.to_mm} name="left" pieces={to("left")?.pieces_mm} />
-      <Shims x={448} w={46} now={now.right_mm} to={to("right")?.to_mm} name="right" pieces={to("right")?.pieces_mm} />
+      <Shims
+        say={say}
+        x={66}
+        w={46}
+        now={now.left_mm}
+        to={to("left")?.to_mm}
+        name="left"
+        pieces={to("left")?.pieces_mm}
+      />
+      <Shims
+        say={say}
+        x={448}
+        w={46}
+        now={now.right_mm}
+        to={to("right")?.to_mm}
+        name="right"
+        pieces={to("right")?.pieces_mm}
+      />
       <rect x={116} y={58} width={26} height={52} className={classes.bearing} />
       <rect x={418} y={58} width={26} height={52} className={classes.bearing} />
       <g className={classes.moved} transform={`translate(${dx} 0)`}>
@@ -35,19 +52,19 @@ export function Housing({ verdict, ringSide }: { verdict: SetupVerdict; ringSide
       <path d={pinionPath} className={classes.gear} />
       <rect x={252} y={196} width={18} height={30} className={classes.bearing} />
       <rect x={290} y={196} width={18} height={30} className={classes.bearing} />
-      <Depth now={now.pinion_mm} to={to("pinion")?.to_mm} pieces={to("pinion")?.pieces_mm} />
+      <Depth say={say} now={now.pinion_mm} to={to("pinion")?.to_mm} pieces={to("pinion")?.pieces_mm} />
       {next && next.ring_mm !== 0 && (
         <Arrow x={left ? 226 : 334} y={30} dx={next.ring_mm > 0 === left ? -1 : 1} dy={0}>
-          {`ring ${fixed(Math.abs(next.ring_mm), 2)} ${next.ring_mm > 0 ? "away" : "toward"}`}
+          {`ring ${say(Math.abs(next.ring_mm))} ${next.ring_mm > 0 ? "away" : "toward"}`}
         </Arrow>
       )}
       {next && next.pinion_mm !== 0 && (
         <Arrow x={372} y={216} dx={0} dy={next.pinion_mm > 0 ? -1 : 1}>
-          {`pinion ${fixed(Math.abs(next.pinion_mm), 2)} ${next.pinion_mm > 0 ? "in" : "out"}`}
+          {`pinion ${say(Math.abs(next.pinion_mm))} ${next.pinion_mm > 0 ? "in" : "out"}`}
         </Arrow>
       )}
       <text x={8} y={256} className={classes.small}>
-        moves drawn × 100, in mm
+        moves drawn × 100, in {inches ? "inches" : "mm"}
       </text>
     </svg>
   );
@@ -64,6 +81,7 @@ function picture(v: SetupVerdict): string {
 }
 
 function Shims({
+  say,
   x,
   w,
   now,
@@ -73,6 +91,7 @@ function Shims({
 }: {
   x: number;
   w: number;
+  say: (mm: number) => string;
   now: number;
   to?: number;
   name: string;
@@ -103,18 +122,23 @@ function Shims({
         {name}
       </text>
       <text x={x + w / 2} y={162} className={classes.stackOld}>
-        {fixed(now, 2)}
+        {say(now)}
       </text>
       {to !== undefined && (
         <text x={x + w / 2} y={182} className={classes.stackNew}>
-          → {fixed(to, 2)}
+          → {say(to)}
+        </text>
+      )}
+      {to !== undefined && pieces && pieces.length > 1 && (
+        <text x={x + w / 2} y={200} className={classes.pieces}>
+          {pieces.map(say).join(" + ")}
         </text>
       )}
     </g>
   );
 }
 
-function Depth({ now, to, pieces }: { now: number; to?: number; pieces?: number[] }) {
+function Depth({ say, now, to, pieces }: { say: (mm: number) => string; now: number; to?: number; pieces?: number[] }) {
   return (
     <g>
       <rect x={252} y={186} width={56} height={9} className={to === undefined ? classes.shim : classes.shimNew} />
@@ -122,12 +146,12 @@ function Depth({ now, to, pieces }: { now: number; to?: number; pieces?: number[
         depth
       </text>
       <text x={206} y={222} className={classes.stackOld} textAnchor="end">
-        {fixed(now, 2)}
+        {say(now)}
       </text>
       {to !== undefined && (
         <text x={206} y={242} className={classes.stackNew} textAnchor="end">
-          → {fixed(to, 2)}
-          {pieces && pieces.length > 1 ? ` = ${pieces.map((p) => fixed(p, 2)).join(" + ")}` : ""}
+          → {say(to)}
+          {pieces && pieces.length > 1 ? ` = ${pieces.map(say).join(" + ")}` : ""}
         </text>
       )}
     </g>

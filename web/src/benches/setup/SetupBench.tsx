@@ -61,6 +61,11 @@ export function SetupBench({ store, title, here, unit, part }: Props) {
               unit={unit}
               part={part?.id}
               from={!kept && mine && last ? { by: last.by, at: last.at } : undefined}
+              newer={
+                kept && mine && last && mine.trials.length > form.trials.length
+                  ? { by: last.by, trials: mine.trials.length, take: () => keep(null) }
+                  : undefined
+              }
               anew={() => keep(begun)}
             />
           </Tabs.Panel>

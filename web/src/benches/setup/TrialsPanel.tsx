@@ -5,7 +5,7 @@ import type { SetupVerdict } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
-import { fixed, when } from "../../format/numbers";
+import { when } from "../../format/numbers";
 import { useDecide } from "../useDecide";
 import { AxleBox } from "./AxleBox";
 import { Checks } from "./Checks";
@@ -21,11 +21,13 @@ type Props = {
   unit?: number;
   part?: string;
   from?: { by: string; at: string };
+  /** What somebody else kept meanwhile, with more trials. */
+  newer?: { by: string; trials: number; take: () => void };
   anew: () => void;
 };
 
 /** The trials, each as it was together, and what to move next. */
-export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
+export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props) {
   const maySave = useMaySave();
   const record = useDecide(unit);
   const [chosen, setChosen] = useState<number>();
@@ -82,6 +84,14 @@ export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
             As {from.by} left it, {when(from.at)}.{" "}
             <button type="button" className="linklike" onClick={anew}>
               Begin anew
+            </button>
+          </p>
+        )}
+        {newer && (
+          <p className={classes.from}>
+            {newer.by} kept trial {newer.trials} meanwhile.{" "}
+            <button type="button" className="linklike" onClick={newer.take}>
+              Go on from there
             </button>
           </p>
         )}
@@ -155,7 +165,7 @@ export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
               { value: "edge_line", label: "a hard line at an edge" },
             ]}
           />
-          {(trial.sure || (v?.state === "ask" && v.sentence.includes("rial"))) && (
+          {(trial.sure || v?.doubted === at + 1) && (
             <Checkbox
               label="Looked again: it is as typed"
               checked={trial.sure}
@@ -179,7 +189,7 @@ export function TrialsPanel({ form, set, unit, part, from, anew }: Props) {
         {v && (
           <>
             <Plate verdict={v} />
-            <Housing verdict={v} ringSide={form.ring_side} />
+            <Housing verdict={v} ringSide={form.ring_side} inches={form.unit === "in"} />
             <div className={classes.teeth}>
               <Expected verdict={v} name="Drive side, then" trial={form.trials[form.trials.length - 1]} flank="drive" />
               <Checks verdict={v} />
@@ -309,12 +319,7 @@ function Expected({
   return (
     <div>
       <Tooth name={then ? name : "Drive side"} toeLeft={flank === "drive"} spot={spot} then={then} />
-      {then && next?.backlash_mm && (
-        <small className="dim">
-          dashed: expected after the move; backlash {fixed(Math.max(0, next.backlash_mm.value), 2)} ±{" "}
-          {fixed(next.backlash_mm.spread, 2)} mm
-        </small>
-      )}
+      {then && next?.backlash_mm && <small className="dim">dashed: expected after the move</small>}
     </div>
   );
 }
