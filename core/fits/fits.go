@@ -270,45 +270,39 @@ func (q *Question) center() Reason {
 	return r
 }
 
-func (q *Question) spline() Reason {
-	r := Reason{ID: "spline", Name: "Spline", Answer: Yes, Text: "none on either"}
-	g, s := q.Gear, q.Seat
+// counted compares how many there are of something and how large it is across;
+// of one that is missing on both sides it says nothing.
+func counted(r Reason, what string, gear, seat int, gearMM, seatMM float64, measure string) Reason {
+	r.Answer = Yes
 	switch {
-	case g.Splines == 0 && s.Splines == 0:
-		if g.Bolts == 0 && s.Bolts == 0 {
-			r.Answer, r.Text = Ask, "count the splines of gear and shaft"
-		}
-	case g.Splines == 0 || s.Splines == 0:
-		r.Answer, r.Text = Ask, "count the splines of both"
-	case g.Splines != s.Splines:
-		r.Answer, r.Text = No, fmt.Sprintf("%d splines against %d", g.Splines, s.Splines)
-	case both(g.SplineMM, s.SplineMM) && math.Abs(g.SplineMM-s.SplineMM) > 0.3:
-		r.Answer, r.Text = No, fmt.Sprintf("%d splines both, %s against %s mm across", g.Splines, say.Trim(g.SplineMM, 2), say.Trim(s.SplineMM, 2))
-	case !both(g.SplineMM, s.SplineMM):
-		r.Answer, r.Text = Ask, fmt.Sprintf("%d splines both; measure across them: equal counts come in several sizes", g.Splines)
+	case gear == 0 && seat == 0:
+		r.Text = "none on either"
+	case gear == 0 || seat == 0:
+		r.Answer, r.Text = Ask, "count the "+what+" of both"
+	case gear != seat:
+		r.Answer, r.Text = No, fmt.Sprintf("%d %s against %d", gear, what, seat)
+	case both(gearMM, seatMM) && math.Abs(gearMM-seatMM) > 0.3:
+		r.Answer, r.Text = No, fmt.Sprintf("%d %s both, %s against %s mm", gear, what, say.Trim(gearMM, 2), say.Trim(seatMM, 2))
+	case !both(gearMM, seatMM):
+		r.Answer, r.Text = Ask, fmt.Sprintf("%d %s both; %s", gear, what, measure)
 	default:
-		r.Text = fmt.Sprintf("%d splines, %s mm both", g.Splines, say.Trim(g.SplineMM, 2))
+		r.Text = fmt.Sprintf("%d %s, %s mm both", gear, what, say.Trim(gearMM, 2))
+	}
+	return r
+}
+
+func (q *Question) spline() Reason {
+	g, s := q.Gear, q.Seat
+	r := counted(Reason{ID: "spline", Name: "Spline"}, "splines", g.Splines, s.Splines, g.SplineMM, s.SplineMM, "measure across them: equal counts come in several sizes")
+	if g.Splines == 0 && s.Splines == 0 && g.Bolts == 0 && s.Bolts == 0 {
+		r.Answer, r.Text = Ask, "count the splines of gear and shaft"
 	}
 	return r
 }
 
 func (q *Question) bolts() Reason {
-	r := Reason{ID: "mount", Name: "Mounting", Answer: Yes, Text: "no bolts"}
 	g, s := q.Gear, q.Seat
-	switch {
-	case g.Bolts == 0 && s.Bolts == 0:
-	case g.Bolts == 0 || s.Bolts == 0:
-		r.Answer, r.Text = Ask, "count the bolt holes of both"
-	case g.Bolts != s.Bolts:
-		r.Answer, r.Text = No, fmt.Sprintf("%d bolts against %d", g.Bolts, s.Bolts)
-	case both(g.CircleMM, s.CircleMM) && math.Abs(g.CircleMM-s.CircleMM) > 0.3:
-		r.Answer, r.Text = No, fmt.Sprintf("bolts on %s against %s mm", say.Trim(g.CircleMM, 1), say.Trim(s.CircleMM, 1))
-	case !both(g.CircleMM, s.CircleMM):
-		r.Answer, r.Text = Ask, "measure the bolt circle of both"
-	default:
-		r.Text = fmt.Sprintf("%d bolts on %s mm both", g.Bolts, say.Trim(g.CircleMM, 1))
-	}
-	return r
+	return counted(Reason{ID: "mount", Name: "Mounting"}, "bolts", g.Bolts, s.Bolts, g.CircleMM, s.CircleMM, "measure the bolt circle of both")
 }
 
 func (q *Question) width() Reason {

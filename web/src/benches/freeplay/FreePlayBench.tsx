@@ -5,15 +5,14 @@ import { api, type Doc, type FreePlay, type FreePlayAnswer, take } from "../../a
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { fixed, when } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { Machine, usePlan } from "../../machine/Machine";
 import type { Plan } from "../../machine/plan";
 import { useTrace } from "../../machine/useTrace";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
-import { useDecide } from "../useDecide";
 import { useLast } from "../useLast";
 import classes from "./freeplay.module.css";
 
@@ -30,8 +29,6 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
   const form = { ...noForm, ...kept };
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
   const [touch, setTouch] = useState<"rock" | "hold">("rock");
-  const maySave = useMaySave();
-  const record = useDecide(unit);
   const last = useLast(unit, "free_play");
   const wheels = Object.fromEntries(doc.parts.filter((p) => p.kind === "wheel").map((p) => [p.id, form.wheels]));
   const around = doc.lies === "bench" ? undefined : wheels;
@@ -235,14 +232,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                       error={refused?.within("/suppose")}
                     />
                   )}
-                  <Button
-                    disabled={!maySave || unit === undefined}
-                    loading={record.isPending}
-                    onClick={() => record.mutate({ kind: "free_play", free_play: question })}
-                  >
-                    Keep with the unit
-                  </Button>
-                  {record.error && <span className="trouble">{record.error.message}</span>}
+                  <KeepWithUnit unit={unit} record={{ kind: "free_play", free_play: question }} />
                 </div>
                 {last && (
                   <p className="dim">

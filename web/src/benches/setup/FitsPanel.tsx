@@ -1,13 +1,12 @@
-import { Button, NativeSelect } from "@mantine/core";
+import { NativeSelect } from "@mantine/core";
 import { api, type FitsAnswer, type FitsQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
-import { useDecide } from "../useDecide";
 import classes from "./setup.module.css";
 
 const gearKeys = [
@@ -61,8 +60,6 @@ const wear = [
 export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
   const [gear, keepGear] = useKept(`${store}.gear`, noGear);
   const [seat, keepSeat] = useKept(`${store}.seat`, noSeat);
-  const record = useDecide(unit);
-  const maySave = useMaySave();
   const question = {
     gear: { ...figures(gear, gearKeys), hand: gear.hand || undefined, worn: gear.worn || undefined },
     seat: {
@@ -180,13 +177,9 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
                 </div>
               ))}
             </div>
-            <Button
-              disabled={!maySave || unit === undefined}
-              loading={record.isPending}
-              onClick={() => record.mutate({ kind: "fits", fits: question })}
-            >
-              Keep with the unit
-            </Button>
+            <div className="row">
+              <KeepWithUnit unit={unit} record={{ kind: "fits", fits: question }} />
+            </div>
             <ul className="decide-cautions">
               {answer.cautions.map((c) => (
                 <li key={c}>{c}</li>

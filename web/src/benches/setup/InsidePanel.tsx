@@ -1,14 +1,13 @@
-import { Button, NativeSelect } from "@mantine/core";
+import { NativeSelect } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { SetupQuestion } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
-import { useDecide } from "../useDecide";
 import type { Form } from "./model";
 import { askSetup } from "./PinionPanel";
 import classes from "./setup.module.css";
@@ -239,8 +238,6 @@ function Said({
   unit?: number;
   question: SetupQuestion;
 }) {
-  const record = useDecide(unit);
-  const maySave = useMaySave();
   return (
     <div className={classes.said}>
       <p className={classes.sentence}>{sentence}</p>
@@ -256,18 +253,7 @@ function Said({
           ))}
         </ul>
       )}
-      {unit !== undefined && (
-        <Button
-          size="compact-sm"
-          variant="default"
-          disabled={!maySave}
-          loading={record.isPending}
-          onClick={() => record.mutate({ kind: "setup", setup: question })}
-        >
-          Keep with the unit
-        </Button>
-      )}
-      {record.error && <span className="trouble">{record.error.message}</span>}
+      <KeepWithUnit small unit={unit} record={{ kind: "setup", setup: question }} />
     </div>
   );
 }

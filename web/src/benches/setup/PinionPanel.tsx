@@ -1,14 +1,13 @@
-import { Button, NativeSelect, Textarea } from "@mantine/core";
+import { NativeSelect, Textarea } from "@mantine/core";
 import { api, type SetupQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
 import { fixed } from "../../format/numbers";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
-import { useDecide } from "../useDecide";
 import classes from "./setup.module.css";
 
 const noSwap = { shim: "", old_mark: "", new_mark: "", mark_unit: "", convention: "", thicker: "" };
@@ -31,8 +30,6 @@ export function PinionPanel({ store, unit, box, setBox }: Props) {
 function Swap({ store, unit }: { store: string; unit?: number }) {
   const [f, keep] = useKept(`${store}.swap`, noSwap);
   const set = (v: Partial<typeof noSwap>) => keep({ ...f, ...v });
-  const record = useDecide(unit);
-  const maySave = useMaySave();
   const ready = [f.shim, f.old_mark, f.new_mark].every((s) => s.trim()) && Boolean(f.thicker);
   const question: SetupQuestion = {
     swap: { ...f, mark_unit: f.mark_unit || undefined, convention: f.convention || undefined },
@@ -106,13 +103,9 @@ function Swap({ store, unit }: { store: string; unit?: number }) {
               </button>
             ))}
           </div>
-          <Button
-            disabled={!maySave || unit === undefined || a.new_mm === undefined}
-            loading={record.isPending}
-            onClick={() => record.mutate({ kind: "setup", setup: question })}
-          >
-            Keep with the unit
-          </Button>
+          <div className="row">
+            <KeepWithUnit unit={unit} record={{ kind: "setup", setup: question }} disabled={a.new_mm === undefined} />
+          </div>
         </>
       )}
     </section>
@@ -122,8 +115,6 @@ function Swap({ store, unit }: { store: string; unit?: number }) {
 function RigidStack({ store, unit, box, setBox }: Props) {
   const [f, keep] = useKept(`${store}.rigid`, noRigid);
   const set = (v: Partial<typeof noRigid>) => keep({ ...f, ...v });
-  const record = useDecide(unit);
-  const maySave = useMaySave();
   const ready = Boolean(f.gap.trim() && f.ledge && box.trim());
   const question: SetupQuestion = {
     rigid: {
@@ -192,13 +183,9 @@ function RigidStack({ store, unit, box, setBox }: Props) {
             </div>
           </div>
           <StackOrder order={a.order} />
-          <Button
-            disabled={!maySave || unit === undefined}
-            loading={record.isPending}
-            onClick={() => record.mutate({ kind: "setup", setup: question })}
-          >
-            Keep with the unit
-          </Button>
+          <div className="row">
+            <KeepWithUnit unit={unit} record={{ kind: "setup", setup: question }} />
+          </div>
         </>
       )}
     </section>

@@ -2,11 +2,10 @@ import { Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
 import { IconArrowRight, IconPlus } from "@tabler/icons-react";
 import { useState } from "react";
 import type { SetupVerdict } from "../../api/client";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
 import { when } from "../../format/numbers";
-import { useDecide } from "../useDecide";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { AxleBox } from "./AxleBox";
 import { Checks } from "./Checks";
 import { Housing } from "./Housing";
@@ -28,8 +27,6 @@ type Props = {
 
 /** The trials, each as it was together, and what to move next. */
 export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props) {
-  const maySave = useMaySave();
-  const record = useDecide(unit);
   const [chosen, setChosen] = useState<number>();
   const at = chosen !== undefined && chosen < form.trials.length ? chosen : form.trials.length - 1;
   const trial = form.trials[at] ?? noTrial;
@@ -195,20 +192,16 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
               <Checks verdict={v} />
             </div>
             <div className="row wrap no-print">
-              <Button
-                disabled={!maySave || unit === undefined}
-                loading={record.isPending}
-                onClick={() => record.mutate({ kind: "setup", setup: { axle } })}
-              >
-                Keep trial {form.trials.length} with the unit
-              </Button>
+              <KeepWithUnit
+                unit={unit}
+                record={{ kind: "setup", setup: { axle } }}
+                loose="Kept on this device; with a unit, others see it too."
+              >{`Keep trial ${form.trials.length} with the unit`}</KeepWithUnit>
               {v.next && v.next.changes.length > 0 && (
                 <Button variant="default" rightSection={<IconArrowRight size={16} />} onClick={again}>
                   It is together as proposed
                 </Button>
               )}
-              {record.error && <span className="trouble">{record.error.message}</span>}
-              {unit === undefined && <span className="dim">Kept on this device; with a unit, others see it too.</span>}
             </div>
             <details>
               <summary>Where the numbers come from</summary>
