@@ -187,6 +187,19 @@ func TestBenchesAreRegistered(t *testing.T) {
 			t.Errorf("%s is no entry of the registry", room)
 		}
 	}
+	key, keys := regexp.MustCompile(`\n    key: "(.)"`), map[string]string{"g": "the first page", "u": "the units"}
+	for _, f := range found {
+		text, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range key.FindAllSubmatch(text, -1) {
+			if was := keys[string(m[1])]; was != "" {
+				t.Errorf("the key %s leads to %s and to %s", m[1], was, f)
+			}
+			keys[string(m[1])] = f
+		}
+	}
 	app, err := os.ReadFile("web/src/app/App.tsx")
 	if err != nil {
 		t.Fatal(err)

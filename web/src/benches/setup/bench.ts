@@ -11,7 +11,7 @@ export const bench: Bench = {
       () => import("./SetupPage"),
       (m) => m.LooseSetupPage,
     ),
-    key: "s",
+    key: "x",
     keyWords: "set up a ring and pinion",
   },
   unit: {
