@@ -191,7 +191,7 @@ func TestCardFromBenchToClosed(t *testing.T) {
 	p.press(kb.Enter, "Step 2 of 15")
 	p.sees("The cover holds about half a liter")
 	p.click("✓ Done")
-	p.sees("Loosen the cover's screws crosswise")
+	p.sees("Step 3 of 15")
 	p.click("✓ Done")
 	p.sees("note how the cover with its bearings sat")
 	p.fill("How the cover with its bearings sat: which way round, which shims", "long screw at the top")
@@ -212,7 +212,7 @@ func TestCardFromBenchToClosed(t *testing.T) {
 	q.sees("Step 4 of 15")
 	q.fill("How the longer screws of the guard sat: which way round, which shims", "as usual")
 	q.click("✓ Done")
-	q.sees("Count both gears as they come out")
+	q.sees("Step 5 of 15")
 	// The bench opens from the step, and comes back.
 	q.click("Change gears …")
 	q.sees("Back to the card")
