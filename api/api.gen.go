@@ -17,6 +17,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/findfault"
 	"zorvel/core/fits"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
@@ -1056,6 +1057,39 @@ type EstimateSheet struct {
 
 // Exact an exact number; num and den may be larger than a double holds
 type Exact = exact.Number
+
+// FaultAnswer defines model for FaultAnswer.
+type FaultAnswer = findfault.Answer
+
+// FaultComplaint defines model for FaultComplaint.
+type FaultComplaint = findfault.Complaint
+
+// FaultEvidence defines model for FaultEvidence.
+type FaultEvidence = findfault.Evidence
+
+// FaultOf defines model for FaultOf.
+type FaultOf struct {
+	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Driveline DrivelineDocument `json:"driveline"`
+}
+
+// FaultOutcome defines model for FaultOutcome.
+type FaultOutcome = findfault.Outcome
+
+// FaultPair defines model for FaultPair.
+type FaultPair = findfault.Pair
+
+// FaultQuestion defines model for FaultQuestion.
+type FaultQuestion = findfault.Question
+
+// FaultSeen defines model for FaultSeen.
+type FaultSeen = findfault.Seen
+
+// FaultSuspect defines model for FaultSuspect.
+type FaultSuspect = findfault.Suspect
+
+// FaultTest defines model for FaultTest.
+type FaultTest = findfault.Test
 
 // FieldFault defines model for FieldFault.
 type FieldFault struct {
@@ -2357,6 +2391,12 @@ type DrivelineJSONRequestBody = DrivelineRequest
 // EchoWordsJSONRequestBody defines body for EchoWords for application/json ContentType.
 type EchoWordsJSONRequestBody = EchoRequest
 
+// FindFaultJSONRequestBody defines body for FindFault for application/json ContentType.
+type FindFaultJSONRequestBody = FaultQuestion
+
+// ListComplaintsJSONRequestBody defines body for ListComplaints for application/json ContentType.
+type ListComplaintsJSONRequestBody = FaultOf
+
 // FitsJSONRequestBody defines body for Fits for application/json ContentType.
 type FitsJSONRequestBody = FitsQuestion
 
@@ -2479,6 +2519,12 @@ type ServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx *echo.Context) error
+	// FindFault Which part is broken, from what was seen, and the next test that tells most per minute
+	// (POST /calc/find-fault)
+	FindFault(ctx *echo.Context) error
+	// ListComplaints What people say of a driveline like this one, each as what it means for the model
+	// (POST /calc/find-fault/complaints)
+	ListComplaints(ctx *echo.Context) error
 	// Fits Whether a gear belongs in its place, both ways round
 	// (POST /calc/fits)
 	Fits(ctx *echo.Context) error
@@ -2729,6 +2775,24 @@ func (w *ServerInterfaceWrapper) EchoWords(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.EchoWords(ctx)
+	return err
+}
+
+// FindFault converts echo context to params.
+func (w *ServerInterfaceWrapper) FindFault(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FindFault(ctx)
+	return err
+}
+
+// ListComplaints converts echo context to params.
+func (w *ServerInterfaceWrapper) ListComplaints(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListComplaints(ctx)
 	return err
 }
 
@@ -3738,6 +3802,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
 	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
+	router.POST(options.BaseURL+"/calc/find-fault", wrapper.FindFault, options.OperationMiddlewares["findFault"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/complaints", wrapper.ListComplaints, options.OperationMiddlewares["listComplaints"]...)
 	router.POST(options.BaseURL+"/calc/fits", wrapper.Fits, options.OperationMiddlewares["fits"]...)
 	router.POST(options.BaseURL+"/calc/free-play", wrapper.FreePlay, options.OperationMiddlewares["freePlay"]...)
 	router.POST(options.BaseURL+"/calc/shims", wrapper.Shims, options.OperationMiddlewares["shims"]...)
@@ -3939,6 +4005,84 @@ type EchoWordsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response EchoWordsdefaultApplicationProblemPlusJSONResponse) VisitEchoWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindFaultRequestObject struct {
+	Body *FindFaultJSONRequestBody
+}
+
+type FindFaultResponseObject interface {
+	VisitFindFaultResponse(w http.ResponseWriter) error
+}
+
+type FindFault200JSONResponse FaultAnswer
+
+func (response FindFault200JSONResponse) VisitFindFaultResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindFaultdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindFaultdefaultApplicationProblemPlusJSONResponse) VisitFindFaultResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListComplaintsRequestObject struct {
+	Body *ListComplaintsJSONRequestBody
+}
+
+type ListComplaintsResponseObject interface {
+	VisitListComplaintsResponse(w http.ResponseWriter) error
+}
+
+type ListComplaints200JSONResponse []FaultComplaint
+
+func (response ListComplaints200JSONResponse) VisitListComplaintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListComplaintsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListComplaintsdefaultApplicationProblemPlusJSONResponse) VisitListComplaintsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6714,6 +6858,12 @@ type StrictServerInterface interface {
 	// EchoWords What typed words are understood as, in one sentence
 	// (POST /calc/echo)
 	EchoWords(ctx context.Context, request EchoWordsRequestObject) (EchoWordsResponseObject, error)
+	// FindFault Which part is broken, from what was seen, and the next test that tells most per minute
+	// (POST /calc/find-fault)
+	FindFault(ctx context.Context, request FindFaultRequestObject) (FindFaultResponseObject, error)
+	// ListComplaints What people say of a driveline like this one, each as what it means for the model
+	// (POST /calc/find-fault/complaints)
+	ListComplaints(ctx context.Context, request ListComplaintsRequestObject) (ListComplaintsResponseObject, error)
 	// Fits Whether a gear belongs in its place, both ways round
 	// (POST /calc/fits)
 	Fits(ctx context.Context, request FitsRequestObject) (FitsResponseObject, error)
@@ -7116,6 +7266,98 @@ func (sh *strictHandler) EchoWords(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(EchoWordsResponseObject); ok {
 		return validResponse.VisitEchoWordsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FindFault operation middleware
+func (sh *strictHandler) FindFault(ctx *echo.Context) error {
+	var request FindFaultRequestObject
+
+	var body FindFaultJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindFault(ctx.Request().Context(), request.(FindFaultRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindFault")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FindFaultResponseObject); ok {
+		return validResponse.VisitFindFaultResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListComplaints operation middleware
+func (sh *strictHandler) ListComplaints(ctx *echo.Context) error {
+	var request ListComplaintsRequestObject
+
+	var body ListComplaintsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListComplaints(ctx.Request().Context(), request.(ListComplaintsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListComplaints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListComplaintsResponseObject); ok {
+		return validResponse.VisitListComplaintsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -13,6 +13,7 @@ import (
 	"zorvel/core/changegear"
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
+	"zorvel/core/findfault"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
 	"zorvel/core/regear"
@@ -52,6 +53,9 @@ var roots = map[string]any{
 	"SetupQuestion":         api.SetupQuestion{},
 	"FitsAnswer":            api.FitsAnswer{},
 	"FreePlayAnswer":        api.FreePlayAnswer{},
+	"FaultQuestion":         api.FaultQuestion{},
+	"FaultAnswer":           api.FaultAnswer{},
+	"FaultComplaint":        api.FaultComplaint{},
 	"CardRun":               api.CardRun{},
 	"CardDocument":          api.CardDocument{},
 	"NewDecision":           api.NewDecision{},
@@ -188,7 +192,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
 		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": driveline.MostRocked, "FreePlay.plays": driveline.MostPlays,
-		"WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
+		"FaultQuestion.evidence": findfault.MostEvidence, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -55,6 +55,8 @@ func TestCalculationsTakeAnything(t *testing.T) {
 	good["/api/v1/calc/propeller"] = `{"ratio":"27/13","pitch_in":17,"hull":"skiff","rpm":5000,"rpm_sure":10,"speed_kn":29,"speed_sure_kn":0.2,"over":"ground","full_rpm":5100,"band_low_rpm":5200,"band_high_rpm":5800,"other_ratio":"2.3","want_kn":25}`
 	good[setupCalc], good["/api/v1/calc/fits"] = setupAsk, fitsAsk
 	good["/api/v1/calc/free-play"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"4"}},"measured":[{"at":"rear.left","hold":["rear_right"],"degrees":4},{"at":"prop.shaft","arc_mm":12,"radius_mm":60,"repeat_deg":0.4}],"plays":[{"place":"rear.final","degrees":0.2}],"suppose":[{"place":"rear.final","degrees":1}]}`
+	good["/api/v1/calc/find-fault"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"on_stands":true,"priors":{"stub":4},"evidence":[{"state":{"select":{"gearbox":"1"}},"seen":[{"watch":"vehicle","does":"stays"}],"words":"No drive"}]}`
+	good["/api/v1/calc/find-fault/complaints"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `}`
 	r := rand.New(rand.NewPCG(1, 2))
 	for path, text := range good {
 		c.want(200, "POST", path, text).holds(t, "POST", path)
@@ -66,7 +68,7 @@ func TestCalculationsTakeAnything(t *testing.T) {
 		leaves(doc, func(old any, put func(any)) {
 			defer put(old)
 			some := 4
-			if strings.Contains(path, "driveline") || strings.Contains(path, "traction") || strings.Contains(path, "free-play") {
+			if strings.Contains(path, "driveline") || strings.Contains(path, "traction") || strings.Contains(path, "free-play") || strings.Contains(path, "find-fault") {
 				some = 1 // there are hundreds of values in a driveline
 			}
 			for _, i := range r.Perm(len(strange))[:some] {

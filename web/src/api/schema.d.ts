@@ -313,6 +313,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/find-fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which part is broken, from what was seen, and the next test that tells most per minute */
+        post: operations["findFault"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/find-fault/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What people say of a driveline like this one, each as what it means for the model */
+        post: operations["listComplaints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/fits": {
         parameters: {
             query?: never;
@@ -2210,6 +2244,84 @@ export interface components {
         CatalogPart: components["schemas"]["DrivelinePart"];
         PartsText: {
             text: string;
+        };
+        FaultOf: {
+            driveline: components["schemas"]["DrivelineDocument"];
+        };
+        FaultQuestion: {
+            driveline: components["schemas"]["DrivelineDocument"];
+            evidence: components["schemas"]["FaultEvidence"][];
+            priors?: {
+                [key: string]: number;
+            };
+            on_stands?: boolean;
+        };
+        FaultEvidence: {
+            state: components["schemas"]["DrivelineState"];
+            seen: components["schemas"]["FaultSeen"][];
+            words?: string;
+        };
+        FaultSeen: {
+            watch: string;
+            does: string;
+        };
+        FaultAnswer: {
+            sentence: string;
+            settled: boolean;
+            suspects: components["schemas"]["FaultSuspect"][];
+            pairs: components["schemas"]["FaultPair"][];
+            /** Format: double */
+            sound: number;
+            parts: {
+                [key: string]: number;
+            };
+            next?: components["schemas"]["FaultTest"];
+            group: string[];
+            open: string[];
+            clashes: string[];
+            drive: string[];
+            cautions: string[];
+        };
+        FaultSuspect: {
+            id: string;
+            part: string;
+            name: string;
+            sort: string;
+            /** Format: double */
+            probability: number;
+            for: string[];
+            against: string[];
+            next: string;
+        };
+        FaultPair: {
+            a: string;
+            b: string;
+            /** Format: double */
+            probability: number;
+        };
+        FaultTest: {
+            title: string;
+            setup: string[];
+            state: components["schemas"]["DrivelineState"];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            bits: number;
+            outcomes: components["schemas"]["FaultOutcome"][];
+            road: boolean;
+            cautions: string[];
+        };
+        FaultOutcome: {
+            seen: components["schemas"]["FaultSeen"][];
+            words: string;
+            /** Format: double */
+            probability: number;
+            suspects: string[];
+        };
+        FaultComplaint: {
+            id: string;
+            words: string;
+            evidence: components["schemas"]["FaultEvidence"][];
         };
         FitsQuestion: {
             gear: components["schemas"]["FitsGear"];
@@ -5164,6 +5276,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findFault: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultQuestion"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listComplaints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultOf"];
+            };
+        };
+        responses: {
+            /** @description The complaints */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultComplaint"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

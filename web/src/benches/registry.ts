@@ -2,6 +2,7 @@ import type { Bench } from "./bench";
 import { bench as cards } from "./cards/bench";
 import { bench as changeGears } from "./changegear/bench";
 import { bench as trace } from "./driveline/bench";
+import { bench as findFault } from "./findfault/bench";
 import { bench as freePlay } from "./freeplay/bench";
 import { bench as gearcase } from "./gearcase/bench";
 import { bench as gears } from "./gears/bench";
@@ -21,6 +22,7 @@ export const benches: Bench[] = [
   speedo,
   setup,
   freePlay,
+  findFault,
   gearcase,
   propeller,
   cards,

@@ -7,9 +7,7 @@ import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
 import { fixed, when } from "../../format/numbers";
-import { partName } from "../../machine/document";
-import { Machine, usePlan } from "../../machine/Machine";
-import type { Plan } from "../../machine/plan";
+import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
@@ -84,7 +82,16 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
         {choose}
       </div>
       <main id="main" className="page wide">
-        {trace && <Picture doc={doc} trace={trace} answer={answer} at={now.at} onShaft={onShaft} />}
+        {trace && (
+          <PartShares
+            doc={doc}
+            trace={trace}
+            parts={answer?.parts}
+            chosen={now.at}
+            onShaft={onShaft}
+            of="Of 100 that are seen"
+          />
+        )}
         <div className={classes.split}>
           <section className={classes.ask} aria-label="What was rocked">
             <div className="row wrap">
@@ -262,68 +269,6 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
 const kindOf = (doc: Doc, part: string) => doc.parts.find((p) => p.id === part)?.kind;
 
 const wheelsOf = (doc: Doc) => doc.parts.filter((p) => p.kind === "wheel").length;
-
-/** The machine with the share of what is seen on each part. */
-function Picture({
-  doc,
-  trace,
-  answer,
-  at,
-  onShaft,
-}: {
-  doc: Doc;
-  trace: NonNullable<ReturnType<typeof useTrace>["trace"]>;
-  answer?: FreePlayAnswer;
-  at: string;
-  onShaft: (id: string) => void;
-}) {
-  const plan = usePlan(doc);
-  const shares = Object.entries(answer?.parts ?? {}).sort(([, a], [, b]) => b - a);
-  return (
-    <div className={classes.frame}>
-      <div className={classes.inner} style={{ aspectRatio: `${plan.w} / ${plan.h}` }}>
-        <Machine doc={doc} trace={trace} chosen={at || undefined} onShaft={onShaft} onPart={() => {}} />
-        <svg viewBox={`0 0 ${plan.w} ${plan.h}`} className={classes.over} aria-hidden>
-          {shares.map(([id, share]) => {
-            const spot = middle(plan, id);
-            if (!spot || share < 0.02) return null;
-            const r = 10 + 46 * Math.sqrt(share);
-            return (
-              <g key={id}>
-                <circle cx={spot.x} cy={spot.y} r={r} className={classes.share} />
-                <text x={spot.x} y={spot.y + 5} className={classes.percent}>
-                  {Math.round(share * 100)}
-                </text>
-              </g>
-            );
-          })}
-        </svg>
-      </div>
-      {shares.length > 0 && (
-        <p className="dim">
-          Of 100 that are seen:{" "}
-          {shares
-            .slice(0, 6)
-            .map(([id, v]) => {
-              const p = doc.parts.find((x) => x.id === id);
-              return `${p ? partName(p).toLowerCase() : id} ${Math.round(v * 100)}`;
-            })
-            .join(", ")}
-        </p>
-      )}
-    </div>
-  );
-}
-
-/** Where a part lies on the drawing. */
-function middle(plan: Plan, part: string): { x: number; y: number } | undefined {
-  const box = plan.boxes.find((b) => b.part === part);
-  if (box) return { x: box.x + box.w / 2, y: box.y + box.h / 2 };
-  const disc = plan.discs.find((d) => d.shaft.startsWith(`${part}.`));
-  if (disc) return { x: disc.x, y: disc.y };
-  const rod = plan.rods.find((r) => r.shaft.startsWith(`${part}.`));
-  return rod && { x: (rod.x1 + rod.x2) / 2, y: (rod.y1 + rod.y2) / 2 };
-}
 
 /** What each place shows at the shaft that was rocked last: usual, and what the measurements leave. */
 function Shares({ answer }: { answer: FreePlayAnswer }) {
