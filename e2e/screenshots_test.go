@@ -95,6 +95,7 @@ func TestScreenshots(t *testing.T) {
 	p.visit("/card-runs/1")
 	p.click("○ 9.")
 	p.sees("Step 9 of 13")
+	eval[bool](p, "(window.scrollTo(0, 0), true)")
 	shot("card")
 	p.visit("/units/8/regear")
 	p.fill("Tires now", "35x12.50R15")

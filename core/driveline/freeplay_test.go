@@ -301,3 +301,47 @@ func BenchmarkPlay60Shafts(b *testing.B) {
 		play(b, d, State{}, nil, Rocked{At: "rear_prop.shaft", Degrees: degrees(9)})
 	}
 }
+
+// Every shaft of every layout, rocked in neutral on the ground and in gear on
+// stands: bounded with finite shares that add up, or said to turn freely; and
+// more play of any place never shows as less.
+func TestPlayOfEveryLayout(t *testing.T) {
+	for _, l := range Layouts() {
+		d := l.Document
+		m := build(&d, &State{})
+		for i, sh := range m.shafts {
+			if i%3 != 0 {
+				continue
+			}
+			for _, wheels := range []string{onGround, lifted} {
+				st := State{Wheels: map[string]string{}}
+				for _, p := range d.Parts {
+					if p.Kind == "wheel" {
+						st.Wheels[p.ID] = wheels
+					}
+				}
+				a := play(t, &d, st, nil, Rocked{At: sh.id})
+				out := a.Measured[0]
+				sum := 0.0
+				for _, s := range out.Shares {
+					sum += s.Usual
+				}
+				if out.Bounded && math.Abs(sum-out.Usual) > 0.01*float64(1+len(out.Shares)) || !out.Bounded && len(out.Shares) > 0 || out.Text == "" || math.IsNaN(sum) {
+					t.Fatalf("%s, %s: %+v", l.ID, sh.id, out)
+				}
+				if !out.Bounded || len(out.Shares) == 0 {
+					continue
+				}
+				worn := out.Shares[0].Place
+				for _, p := range a.Places {
+					if p.ID == worn {
+						b := play(t, &d, st, []OwnPlay{{worn, p.Usual + 1}}, Rocked{At: sh.id})
+						if b.Measured[0].Usual < out.Usual-1e-3 {
+							t.Fatalf("%s, %s: more play at %s shows as %v after %v", l.ID, sh.id, worn, b.Measured[0].Usual, out.Usual)
+						}
+					}
+				}
+			}
+		}
+	}
+}

@@ -285,3 +285,55 @@ func ExampleFind() {
 	// Output:
 	// Likeliest: ring on the other side, or turned over: the rear axle (89 %).
 }
+
+// Whatever a proposed test shows can be answered, makes its suspects likelier,
+// and its chances add up; "don't know" changes nothing.
+func TestOutcomesCanBeAnswered(t *testing.T) {
+	for _, l := range driveline.Layouts() {
+		d := l.Document
+		list := mustComplaints(t, &d)
+		q := Question{Driveline: d, Evidence: list[0].Evidence}
+		a := find(t, q)
+		if a.Next == nil {
+			continue
+		}
+		sum := 0.0
+		for _, o := range a.Next.Outcomes {
+			sum += o.Probability
+			if o.Words == "" || len(o.Suspects) == 0 {
+				t.Errorf("%s: %+v", l.ID, o)
+			}
+			next := q
+			next.Evidence = append(slices.Clone(q.Evidence), Evidence{State: a.Next.State, Seen: o.Seen})
+			b := find(t, next)
+			for _, x := range b.Suspects {
+				if x.Name == o.Suspects[0] && x.Probability < chance(a, x.ID)-1e-6 {
+					t.Errorf("%s: %s foretold %q, and it fell from %v to %v", l.ID, x.Name, o.Words, chance(a, x.ID), x.Probability)
+				}
+			}
+		}
+		if sum < 0.999 || sum > 1.001 {
+			t.Errorf("%s: the outcomes add up to %v", l.ID, sum)
+		}
+		unknown := slices.Clone(a.Next.Outcomes[0].Seen)
+		for i := range unknown {
+			unknown[i].Does = DontKnow
+		}
+		same := q
+		same.Evidence = append(slices.Clone(q.Evidence), Evidence{State: a.Next.State, Seen: unknown})
+		if b := find(t, same); b.Suspects[0].ID != a.Suspects[0].ID || b.Suspects[0].Probability != a.Suspects[0].Probability {
+			t.Errorf("%s: not seen changed %v to %v", l.ID, a.Suspects[0], b.Suspects[0])
+		}
+	}
+}
+
+// The shop's own jobs weigh: what broke often there leads.
+func TestPriorsOfTheShop(t *testing.T) {
+	d := layout(t, "part_time")
+	for sort, id := range map[string]string{"stub": "open rear_left.half shaft", "shaft": "open rear_prop.joint", "clutch": "open clutch.clutch"} {
+		q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}, Priors: map[string]float64{sort: 60}}
+		if a := find(t, q); a.Suspects[0].Sort != sort || chance(a, id) < 0.25 {
+			t.Errorf("%s: %s", sort, a.Sentence)
+		}
+	}
+}

@@ -522,3 +522,77 @@ func BenchmarkBareFit(b *testing.B) {
 		}
 	}
 }
+
+// Over simulated housings: what is proposed lies on the shelf or in the axle,
+// in at most so many pieces a stack; no stack is less than nothing; the totals
+// are the pieces' own.
+func TestProposalsAreThere(t *testing.T) {
+	for seed := range uint64(150) {
+		h := Practice(seed)
+		q, in := h.Question(), first()
+		for range 4 {
+			v, err := h.round(&q, in, 0)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if v.Next == nil {
+				break
+			}
+			box, err := ParseBox(q.Box)
+			if err != nil {
+				t.Fatal(err)
+			}
+			left := map[Micron]int{}
+			for _, s := range box {
+				left[Of(s.MM)] += s.Count
+			}
+			for _, list := range [][]float64{in.Pinion, in.Left, in.Right} {
+				for _, p := range list {
+					left[Of(p)]++
+				}
+			}
+			after := in
+			after.take(v.Next)
+			for _, list := range [][]float64{after.Pinion, after.Left, after.Right} {
+				for _, p := range list {
+					if left[Of(p)]--; left[Of(p)] < 0 {
+						t.Fatalf("seed %d: a piece of %v mm more than there is: %+v", seed, p, v.Next.Changes)
+					}
+				}
+			}
+			for _, c := range v.Next.Changes {
+				if c.ToMM < 0 || len(c.Pieces) > 4 || math.Abs(sum(c.Pieces)-c.ToMM) > 1e-9 || c.FromMM == c.ToMM && c.Place == "pinion" {
+					t.Fatalf("seed %d: %+v", seed, c)
+				}
+			}
+			// Words and figures say the same.
+			if len(v.Next.Changes) > 0 && !strings.Contains(v.Sentence, v.Next.Head) {
+				t.Fatalf("seed %d: %q without %q", seed, v.Sentence, v.Next.Head)
+			}
+			in = after
+		}
+	}
+}
+
+// What is believed of a housing comes near to what it is, and as near as it says.
+func TestLearnedSensitivityHolds(t *testing.T) {
+	in, n := 0, 0
+	for seed := range uint64(400) {
+		h := Practice(1000 + seed)
+		q := h.Question()
+		for k := range 4 {
+			q.Trials = append(q.Trials, h.Assemble(Stacks{[]float64{1.2}, []float64{1 + 0.05*float64(k)}, []float64{1.2 - 0.05*float64(k)}}))
+		}
+		v := judge(t, q)
+		if v.Doubted != 0 {
+			continue
+		}
+		n++
+		if math.Abs(v.Laws[0].Now-h.ring) < 2*v.Laws[0].Sigma {
+			in++
+		}
+	}
+	if f := float64(in) / float64(n); n < 350 || f < 0.92 || f > 0.985 {
+		t.Errorf("two standard deviations hold in %.1f %% of %d", 100*f, n)
+	}
+}

@@ -20,6 +20,8 @@ const (
 	// What taking apart and seating the bearings again does to the backlash,
 	// and how well the middle of a pattern is judged.
 	seatMM, spotSigma = 0.008, 0.15
+	// A mesh without play may be too tight by about this much.
+	tightMM = 0.08
 	// The pattern is good within this much of mid height, and of mid length.
 	heightBand, lengthBand = 0.3, 0.5
 )
@@ -64,6 +66,9 @@ func (h house) lengthRow(x float64) []float64  { return []float64{1, x - h.x0} }
 
 // lashSigma is how well the mean of a trial's places tells the backlash.
 func (q *Axle) lashSigma(t read) float64 {
+	if t.lash.LeastMM <= q.RepeatMM { // no play somewhere: how much too tight it is, no gauge tells
+		return tightMM
+	}
 	return math.Hypot(q.RepeatMM/math.Sqrt(float64(t.lash.Counted)), seatMM)
 }
 

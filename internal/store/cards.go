@@ -196,13 +196,15 @@ func (s *Store) CloseCardRun(ctx context.Context, id int64, by string, record fu
 	})
 }
 
-// onRun works on a run while its unit's row is locked.
+// onRun works on a run while its unit's row is locked. Which unit that is never
+// changes, so it is read before; within the transaction the lock comes first,
+// so that what is read after it is what others left.
 func (s *Store) onRun(ctx context.Context, id int64, f func(*sql.Tx, CardRun) error) error {
+	var unit int64
+	if err := s.DB.QueryRowContext(ctx, "SELECT unit_id FROM card_runs WHERE id = ?", id).Scan(&unit); err != nil {
+		return oneRow(err)
+	}
 	return s.tx(ctx, func(t *sql.Tx) error {
-		var unit int64
-		if err := t.QueryRowContext(ctx, "SELECT unit_id FROM card_runs WHERE id = ?", id).Scan(&unit); err != nil {
-			return oneRow(err)
-		}
 		if err := lockUnit(ctx, t, unit); err != nil {
 			return err
 		}
