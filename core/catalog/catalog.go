@@ -167,8 +167,13 @@ func gearLists() []List {
 			{Key: "unit", Name: "Unit", Type: Choice, Required: true, Default: "mm", Choices: options("mm", "mm", "in", "in", "thou", "0.001 in", "N·m", "N·m", "lbf·in", "lbf·in", "lbf·ft", "lbf·ft", "kgf·cm", "kgf·cm")},
 			{Key: "source", Name: "Source", Type: Text, Required: true, Identity: true, Help: "manual and page"},
 			{Key: "date", Name: "As of", Type: Text, Help: "edition or date of the manual"},
+			{Key: "marks", Name: "Pinion marks mean", Type: Choice, Choices: markChoices(), Help: "with the pinion's depth: how this maker marks pinions"},
+			{Key: "mark_unit", Name: "in", Type: Choice, Choices: options("0.01mm", "0.01 mm", "0.001in", "0.001 in", "mm", "mm", "in", "in")},
 			note,
 		}, check: func(r Row, errs *fault.Errors) {
+			if (r["marks"] != "" || r["mark_unit"] != "") && r["figure"] != setup.FigureDepth {
+				errs.Add("marks", "stands with the figure of the pinion's depth")
+			}
 			if err := r.SetUpFigure().Check(); err != nil {
 				spread(err, errs)
 			}
@@ -235,6 +240,14 @@ func setUpKinds() []Option {
 	var out []Option
 	for _, k := range setup.Kinds() {
 		out = append(out, Option{k.ID, say.Small(k.Name)})
+	}
+	return out
+}
+
+func markChoices() []Option {
+	var out []Option
+	for _, c := range setup.Conventions() {
+		out = append(out, Option{c.ID, c.Sentence})
 	}
 	return out
 }

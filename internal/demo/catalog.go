@@ -78,6 +78,7 @@ func shopLists() map[string][]catalog.Row {
 	for _, f := range tornockFigures() {
 		add(catalog.SetUp, "family", "Tornock", "figure", f.Figure, "low", number(f.Low), "high", number(f.High), "unit", f.Unit, "source", f.Source, "date", f.Date)
 	}
+	add(catalog.SetUp, "family", "Tornock", "figure", "depth", "high", "92.50", "unit", "mm", "source", "Tornock workshop book, page 37", "date", "third edition", "marks", "farther", "mark_unit", "0.01mm")
 	for _, f := range [][5]string{{"Varn 220", "backlash", "0.13", "0.18", "mm"}, {"Varn 220", "backlash_difference", "", "0.05", "mm"}, {"Varn 220", "pinion_torque_new", "17", "28", "lbf·in"}, {"Brannik 240", "backlash", "5", "8", "thou"}, {"Brannik 240", "back_face_runout", "", "3", "thou"}} {
 		add(catalog.SetUp, "family", f[0], "figure", f[1], "low", f[2], "high", f[3], "unit", f[4], "source", f[0]+" service sheets", "date", "second printing")
 	}

@@ -6,6 +6,7 @@ import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
 import { texts } from "../../fields/texts";
 import { fixed } from "../../format/numbers";
+import { useShop } from "../../shop/useShop";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import classes from "./setup.module.css";
@@ -15,21 +16,30 @@ const noRigid = { gap: "", ledge: "", repeat: "", before: "", after: "" };
 
 export const askSetup = (question: SetupQuestion) => take(api.POST("/calc/setup", { body: question }));
 
-type Props = { store: string; unit?: number; box: string; setBox: (v: string) => void };
+type Props = { store: string; unit?: number; family: string; box: string; setBox: (v: string) => void };
 
 /** Another pinion by its marks, and the stack that backs it. */
-export function PinionPanel({ store, unit, box, setBox }: Props) {
+export function PinionPanel({ store, unit, family, box, setBox }: Props) {
   return (
     <div className={classes.split}>
-      <Swap store={store} unit={unit} />
-      <RigidStack store={store} unit={unit} box={box} setBox={setBox} />
+      <Swap store={store} unit={unit} family={family} />
+      <RigidStack store={store} unit={unit} family={family} box={box} setBox={setBox} />
     </div>
   );
 }
 
-function Swap({ store, unit }: { store: string; unit?: number }) {
-  const [f, keep] = useKept(`${store}.swap`, noSwap);
-  const set = (v: Partial<typeof noSwap>) => keep({ ...f, ...v });
+function Swap({ store, unit, family }: { store: string; unit?: number; family: string }) {
+  const [typed, keep] = useKept(`${store}.swap`, noSwap);
+  // How this family's maker marks pinions stands in the shop's list, with its depth.
+  const own = useShop("set_up_figures").find(
+    (r) => r.marks && family.trim() && r.family?.toLowerCase() === family.trim().toLowerCase(),
+  );
+  const f = {
+    ...typed,
+    convention: typed.convention || own?.marks || "",
+    mark_unit: typed.mark_unit || own?.mark_unit || "",
+  };
+  const set = (v: Partial<typeof noSwap>) => keep({ ...typed, ...v });
   const ready = [f.shim, f.old_mark, f.new_mark].every((s) => s.trim()) && Boolean(f.thicker);
   const question: SetupQuestion = {
     swap: { ...f, mark_unit: f.mark_unit || undefined, convention: f.convention || undefined },
@@ -82,6 +92,11 @@ function Swap({ store, unit }: { store: string; unit?: number }) {
           <div className="decide-plate">
             <div>
               <h2>{a.sentence}</h2>
+              {own && f.convention === own.marks && (
+                <p className="decide-sure">
+                  As the list of set-up figures has it for {own.family}: {own.source}
+                </p>
+              )}
               {a.asks.map((x) => (
                 <p key={x}>? {x}</p>
               ))}
