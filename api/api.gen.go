@@ -78,22 +78,22 @@ func (e CatalogChangeWhat) Valid() bool {
 
 // Defines values for CatalogLineAction.
 const (
-	Add    CatalogLineAction = "add"
-	Change CatalogLineAction = "change"
-	Fault  CatalogLineAction = "fault"
-	Same   CatalogLineAction = "same"
+	CatalogLineActionAdd    CatalogLineAction = "add"
+	CatalogLineActionChange CatalogLineAction = "change"
+	CatalogLineActionFault  CatalogLineAction = "fault"
+	CatalogLineActionSame   CatalogLineAction = "same"
 )
 
 // Valid indicates whether the value is a known member of the CatalogLineAction enum.
 func (e CatalogLineAction) Valid() bool {
 	switch e {
-	case Add:
+	case CatalogLineActionAdd:
 		return true
-	case Change:
+	case CatalogLineActionChange:
 		return true
-	case Fault:
+	case CatalogLineActionFault:
 		return true
-	case Same:
+	case CatalogLineActionSame:
 		return true
 	default:
 		return false
@@ -152,6 +152,7 @@ const (
 	DecisionKindCard        DecisionKind = "card"
 	DecisionKindCheck       DecisionKind = "check"
 	DecisionKindEvent       DecisionKind = "event"
+	DecisionKindFault       DecisionKind = "fault"
 	DecisionKindFits        DecisionKind = "fits"
 	DecisionKindFreePlay    DecisionKind = "free_play"
 	DecisionKindInspection  DecisionKind = "inspection"
@@ -174,6 +175,8 @@ func (e DecisionKind) Valid() bool {
 	case DecisionKindCheck:
 		return true
 	case DecisionKindEvent:
+		return true
+	case DecisionKindFault:
 		return true
 	case DecisionKindFits:
 		return true
@@ -243,6 +246,7 @@ const (
 	HistoryEntryWhatCheck        HistoryEntryWhat = "check"
 	HistoryEntryWhatDriveline    HistoryEntryWhat = "driveline"
 	HistoryEntryWhatEvent        HistoryEntryWhat = "event"
+	HistoryEntryWhatFault        HistoryEntryWhat = "fault"
 	HistoryEntryWhatFits         HistoryEntryWhat = "fits"
 	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
 	HistoryEntryWhatFreePlay     HistoryEntryWhat = "free_play"
@@ -274,6 +278,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatDriveline:
 		return true
 	case HistoryEntryWhatEvent:
+		return true
+	case HistoryEntryWhatFault:
 		return true
 	case HistoryEntryWhatFits:
 		return true
@@ -360,6 +366,7 @@ const (
 	NewDecisionKindBacklash    NewDecisionKind = "backlash"
 	NewDecisionKindCheck       NewDecisionKind = "check"
 	NewDecisionKindEvent       NewDecisionKind = "event"
+	NewDecisionKindFault       NewDecisionKind = "fault"
 	NewDecisionKindFits        NewDecisionKind = "fits"
 	NewDecisionKindFreePlay    NewDecisionKind = "free_play"
 	NewDecisionKindInspection  NewDecisionKind = "inspection"
@@ -378,6 +385,8 @@ func (e NewDecisionKind) Valid() bool {
 	case NewDecisionKindCheck:
 		return true
 	case NewDecisionKindEvent:
+		return true
+	case NewDecisionKindFault:
 		return true
 	case NewDecisionKindFits:
 		return true
@@ -1067,6 +1076,9 @@ type FaultComplaint = findfault.Complaint
 // FaultEvidence defines model for FaultEvidence.
 type FaultEvidence = findfault.Evidence
 
+// FaultNamed defines model for FaultNamed.
+type FaultNamed = findfault.Named
+
 // FaultOf defines model for FaultOf.
 type FaultOf struct {
 	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
@@ -1426,6 +1438,7 @@ type NewDecision struct {
 	Drive      *int               `json:"drive,omitempty"`
 	Driven     *int               `json:"driven,omitempty"`
 	Event      *ChangeGearsEvent  `json:"event,omitempty"`
+	Fault      *FaultQuestion     `json:"fault,omitempty"`
 	Fits       *FitsQuestion      `json:"fits,omitempty"`
 	FreePlay   *FreePlay          `json:"free_play,omitempty"`
 	Inspection *[]GearcaseFinding `json:"inspection,omitempty"`

@@ -28,6 +28,8 @@ func TestFindTheFault(t *testing.T) {
 	if !strings.Contains(eval[string](p, `document.body.innerText`), "It stands on stands") {
 		t.Error("the stands are gone")
 	}
+	p.click("Keep with the unit")
+	p.sees("Recorded: Fault: Likeliest: sheared half shaft or stub of the rear right wheel")
 	// What was tried survives a reload, and is taken back.
 	p.visit("/units/8/find-fault")
 	p.until("the right stub to lead", `/rear right wheel/.test(document.querySelector('.decide-plate h2')?.innerText)`)

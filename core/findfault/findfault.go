@@ -32,6 +32,7 @@ type Question struct {
 	Evidence  []Evidence         `json:"evidence"`
 	Priors    map[string]float64 `json:"priors,omitempty"` // by sort, in place of what is typical
 	OnStands  bool               `json:"on_stands,omitempty"`
+	Why       string             `json:"why,omitempty"` // a break: why is it (not) the one?
 }
 
 // Evidence is one thing that was seen in one state: a road test with the wheels
@@ -122,6 +123,14 @@ type Answer struct {
 	Clashes  []string           `json:"clashes"` // answers that no suspect explains
 	Drive    []string           `json:"drive"`   // may it be driven or towed
 	Cautions []string           `json:"cautions"`
+	All      []Named            `json:"all"` // every break that is weighed
+	Asked    *Suspect           `json:"asked,omitempty"`
+}
+
+// Named is a break by its ID.
+type Named struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
 }
 
 var cautions = []string{
@@ -195,6 +204,9 @@ func newSearch(q *Question) (*search, error) {
 	}
 	if err := errs.Err(); err != nil {
 		return nil, err
+	}
+	if q.Why != "" && !slices.ContainsFunc(s.breaks, func(b driveline.Break) bool { return b.ID == q.Why }) {
+		return nil, fault.New("why", "this driveline has no such break")
 	}
 	total := 0.0
 	weight := func(b driveline.Break) float64 {
@@ -409,16 +421,15 @@ func (s *search) answer() *Answer {
 	}
 	slices.SortStableFunc(order, func(x, y int) int { return cmpDown(by[x], by[y]) })
 	for _, k := range order[:min(12, len(order))] {
-		b := s.breaks[k]
-		x := Suspect{ID: b.ID, Part: b.Part, Name: b.Name, Sort: b.Sort, Probability: say.Round(by[k], 4), For: []string{}, Against: []string{}, Next: nextToDie[b.Sort]}
-		for i, l := range s.hyps[k+1].like {
-			if l > 0.5 && s.hyps[0].like[i] < 0.5 {
-				x.For = append(x.For, s.said[i])
-			} else if l < 0.5 {
-				x.Against = append(x.Against, s.said[i])
-			}
+		a.Suspects = append(a.Suspects, s.suspect(k, by[k]))
+	}
+	a.All = make([]Named, len(s.breaks))
+	for k, b := range s.breaks {
+		a.All[k] = Named{b.ID, b.Name}
+		if b.ID == s.q.Why {
+			x := s.suspect(k, by[k])
+			a.Asked = &x
 		}
-		a.Suspects = append(a.Suspects, x)
 	}
 	for i, e := range s.q.Evidence {
 		for k := range i {
@@ -435,6 +446,20 @@ func (s *search) answer() *Answer {
 		}
 	}
 	return a
+}
+
+// suspect is a break with what speaks for and against it.
+func (s *search) suspect(k int, p float64) Suspect {
+	b := s.breaks[k]
+	x := Suspect{ID: b.ID, Part: b.Part, Name: b.Name, Sort: b.Sort, Probability: say.Round(p, 4), For: []string{}, Against: []string{}, Next: nextToDie[b.Sort]}
+	for i, l := range s.hyps[k+1].like {
+		if l > 0.5 && s.hyps[0].like[i] < 0.5 {
+			x.For = append(x.For, s.said[i])
+		} else if l < 0.5 {
+			x.Against = append(x.Against, s.said[i])
+		}
+	}
+	return x
 }
 
 // clash is two answers about one shaft in one state that differ.

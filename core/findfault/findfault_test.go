@@ -175,6 +175,7 @@ func TestRefuses(t *testing.T) {
 		"evidence/0/seen/0/watch": {Driveline: d, Evidence: []Evidence{{Seen: []Seen{{"moon", driveline.Stays}}}}},
 		"evidence/0/seen/0/does":  {Driveline: d, Evidence: []Evidence{vehicle("dances")}},
 		"evidence/0/state/select": {Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays, "warp", "9")}},
+		"why":                     {Driveline: d, Why: "open the moon"},
 		"priors/luck":             {Driveline: d, Priors: map[string]float64{"luck": 1}},
 	} {
 		if _, err := Find(q); err == nil || !strings.Contains(err.Error(), field) {
@@ -324,6 +325,20 @@ func TestOutcomesCanBeAnswered(t *testing.T) {
 		if b := find(t, same); b.Suspects[0].ID != a.Suspects[0].ID || b.Suspects[0].Probability != a.Suspects[0].Probability {
 			t.Errorf("%s: not seen changed %v to %v", l.ID, a.Suspects[0], b.Suspects[0])
 		}
+	}
+}
+
+// Why not this one? What was seen speaks against it, by name.
+func TestWhyNot(t *testing.T) {
+	d := layout(t, "part_time")
+	seen := lifted(d, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Stays)
+	seen.Words = "Turned the propeller shaft"
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays), seen}, Why: "open rear_left.half shaft"})
+	if x := a.Asked; x == nil || x.Probability > 0.05 || len(x.Against) != 1 || !strings.Contains(x.Against[0], "Turned the propeller shaft: rear left wheel turns as it should") || len(x.For) != 1 {
+		t.Errorf("%+v", x)
+	}
+	if len(a.All) != len(driveline.Breaks(&d)) {
+		t.Errorf("%d of %d breaks", len(a.All), len(driveline.Breaks(&d)))
 	}
 }
 

@@ -70,6 +70,7 @@ var recordKinds = map[string]recordKind{
 	"setup":       {answer: (*Server).decideSetup},
 	"free_play":   {answer: (*Server).decideFreePlay},
 	"fits":        {answer: (*Server).decideFits},
+	"fault":       {answer: (*Server).decideFault},
 	"propeller":   {answer: (*Server).decidePropeller},
 }
 

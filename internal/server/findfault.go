@@ -6,6 +6,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/fault"
 	"zorvel/core/findfault"
+	"zorvel/internal/store"
 )
 
 // FindFault answers which part is broken.
@@ -24,4 +25,8 @@ func (s *Server) ListComplaints(_ context.Context, r api.ListComplaintsRequestOb
 		return nil, fault.Under("driveline", err)
 	}
 	return api.ListComplaints200JSONResponse(list), nil
+}
+
+func (s *Server) decideFault(_ context.Context, b *api.NewDecision, d *store.Decision) error {
+	return keep(d, "fault", b.Fault, findfault.Find, func(a *findfault.Answer) string { return "Fault: " + a.Sentence })
 }

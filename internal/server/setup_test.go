@@ -64,11 +64,12 @@ func TestSetUpBench(t *testing.T) {
 	}
 	oda.want(201, "POST", path, `{"kind":"fits","fits":`+fitsAsk+`}`)
 	oda.want(201, "POST", path, `{"kind":"free_play","free_play":{"driveline":`+testkit.Example(t, "rear_drive")+`,"measured":[{"at":"rear.left","degrees":3}]}}`)
+	oda.want(201, "POST", path, `{"kind":"fault","fault":{"driveline":`+testkit.Example(t, "rear_drive")+`,"evidence":[{"state":{},"seen":[{"watch":"vehicle","does":"opposite"}]}]}}`)
 	if x := oda.do("POST", path, `{"kind":"setup"}`); x.status != 422 || x.field() != "/setup" {
 		t.Errorf("%d at %q", x.status, x.field())
 	}
 	h := string(oda.want(200, "GET", "/api/v1/units/3/history", "").body)
-	for _, want := range []string{"Set-up, trial 1", "Fits? ", "Free play: "} {
+	for _, want := range []string{"Set-up, trial 1", "Fits? ", "Free play: ", "Fault: Likeliest: ring on the other side"} {
 		if !strings.Contains(h, want) {
 			t.Errorf("the history lacks %q", want)
 		}

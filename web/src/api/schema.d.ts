@@ -2255,6 +2255,7 @@ export interface components {
                 [key: string]: number;
             };
             on_stands?: boolean;
+            why?: string;
         };
         FaultEvidence: {
             state: components["schemas"]["DrivelineState"];
@@ -2281,6 +2282,8 @@ export interface components {
             clashes: string[];
             drive: string[];
             cautions: string[];
+            all: components["schemas"]["FaultNamed"][];
+            asked?: components["schemas"]["FaultSuspect"];
         };
         FaultSuspect: {
             id: string;
@@ -2317,6 +2320,10 @@ export interface components {
             /** Format: double */
             probability: number;
             suspects: string[];
+        };
+        FaultNamed: {
+            id: string;
+            name: string;
         };
         FaultComplaint: {
             id: string;
@@ -3197,7 +3204,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -3227,7 +3234,7 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits";
+            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits" | "fault";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
             change_gears?: components["schemas"]["ChangeGearsRequest"];
@@ -3239,6 +3246,7 @@ export interface components {
             setup?: components["schemas"]["SetupQuestion"];
             free_play?: components["schemas"]["FreePlay"];
             fits?: components["schemas"]["FitsQuestion"];
+            fault?: components["schemas"]["FaultQuestion"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -4472,7 +4480,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Select } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { api, type Doc, type FaultAnswer, type FaultEvidence, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
@@ -10,6 +10,7 @@ import { Waiting } from "../../app/Waiting";
 import { minutes, percent } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
+import { KeepWithUnit } from "../KeepWithUnit";
 import classes from "./findfault.module.css";
 
 type Done = { title: string; what: string; evidence: FaultEvidence[] };
@@ -17,13 +18,14 @@ type Form = { done: Done[]; stands: boolean };
 const noForm: Form = { done: [], stands: false };
 const still = {};
 
-type Props = { store: string; title: ReactNode; doc: Doc; choose?: ReactNode };
+type Props = { store: string; title: ReactNode; unit?: number; doc: Doc; choose?: ReactNode };
 
 /** From the complaint to the broken part: suspects, what was tried, and the next test. */
-export function FindBench({ store, title, doc, choose }: Props) {
+export function FindBench({ store, title, unit, doc, choose }: Props) {
   const [kept, keep] = useKept<Form>(store, noForm);
   const form = { ...noForm, ...kept };
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const [why, setWhy] = useState<string>();
   const { trace } = useTrace(doc, still);
   const complaints = useQuery({
     queryKey: key.complaints(doc),
@@ -34,6 +36,7 @@ export function FindBench({ store, title, doc, choose }: Props) {
     driveline: doc,
     evidence: form.done.flatMap((d) => d.evidence),
     on_stands: form.stands || undefined,
+    why,
   };
   const { answer, error, asking } = useCalc(
     key.findFault,
@@ -118,7 +121,31 @@ export function FindBench({ store, title, doc, choose }: Props) {
                 error={error}
               />
             )}
-            {answer && <Suspects answer={answer} />}
+            {answer && (
+              <>
+                <Suspects answer={answer} />
+                <Select
+                  label="Why not …?"
+                  placeholder="any part"
+                  searchable
+                  clearable
+                  value={why ?? null}
+                  onChange={(v) => setWhy(v ?? undefined)}
+                  data={answer.all.map((b) => ({ value: b.id, label: b.name }))}
+                />
+                {answer.asked && (
+                  <div>
+                    <b>
+                      {answer.asked.name}: {percent(answer.asked.probability)}
+                    </b>
+                    <Speaks suspect={answer.asked} />
+                  </div>
+                )}
+                <div className="row">
+                  <KeepWithUnit unit={unit} record={{ kind: "fault", fault: question }} />
+                </div>
+              </>
+            )}
           </section>
           <section aria-label="Next test" aria-live="polite">
             {next && (
@@ -213,13 +240,7 @@ function Suspects({ answer }: { answer: FaultAnswer }) {
                   <span className={classes.bar} style={{ width: `${Math.max(2, s.probability * 100)}%` }} />
                   {s.name} <b>{percent(s.probability)}</b>
                 </summary>
-                {s.for.map((f) => (
-                  <p key={f}>+ {f}</p>
-                ))}
-                {s.against.map((f) => (
-                  <p key={f}>− {f}</p>
-                ))}
-                {s.for.length + s.against.length === 0 && <p>Nothing speaks for or against it yet.</p>}
+                <Speaks suspect={s} />
               </details>
             </li>
           ))}
@@ -229,6 +250,21 @@ function Suspects({ answer }: { answer: FaultAnswer }) {
           Both at once: {p.a}, and {p.b} ({percent(p.probability)})
         </p>
       ))}
+    </>
+  );
+}
+
+/** What was seen that a suspect explains, and what it would have shown otherwise. */
+function Speaks({ suspect: s }: { suspect: FaultAnswer["suspects"][number] }) {
+  return (
+    <>
+      {s.for.map((f) => (
+        <p key={f}>+ {f}</p>
+      ))}
+      {s.against.map((f) => (
+        <p key={f}>− {f}</p>
+      ))}
+      {s.for.length + s.against.length === 0 && <p>Nothing speaks for or against it yet.</p>}
     </>
   );
 }

@@ -23,6 +23,7 @@ export function UnitFindPage() {
           <span> · find the fault</span>
         </>
       }
+      unit={id}
       doc={line.document}
     />
   );
