@@ -624,10 +624,15 @@ func (w *rocking) where(byPart map[string]float64, sum float64) string {
 			measured++
 		}
 	}
-	if measured < 2 {
-		return fmt.Sprintf("One measurement can't tell where; by what is usual, most of it sits in the %s (%s of 100).", say.Small(p.name()), say.Trim(100*share, 0))
+	much := "most of it sits"
+	if share < 0.5 {
+		much = "the largest share sits"
 	}
-	return fmt.Sprintf("Most of it sits in the %s: %s of 100.", say.Small(p.name()), say.Trim(100*share, 0))
+	where := fmt.Sprintf("%s in the %s: %s of 100.", much, say.Small(p.name()), say.Trim(100*share, 0))
+	if measured < 2 {
+		return "One measurement can't tell where; by what is usual, " + where
+	}
+	return say.Capital(where)
 }
 
 // next looks for the shaft that, held by hand, splits what is seen most evenly.
