@@ -204,6 +204,13 @@ func TestCardFromBenchToClosed(t *testing.T) {
 	p.click("✓ Done")
 	p.sees("Step 4 of 15")
 	p.sees("noted: long screw at the top")
+	// Enter on a step of the list shows that step and checks nothing off.
+	eval[bool](p, `([...document.querySelectorAll('ol button')].find(b => b.textContent.includes('12.')).focus(), true)`)
+	p.keys(kb.Enter)
+	p.sees("Step 12 of 15")
+	p.sees("3 of 15 steps")
+	p.click("○ 4.")
+	p.sees("Step 4 of 15")
 	p.axe("card")
 	run := eval[string](p, "location.pathname")
 
@@ -230,7 +237,7 @@ func TestCardFromBenchToClosed(t *testing.T) {
 		q.step(step, "24 and 21")
 	}
 	// The other page sees what was done here.
-	p.sees("Step 10 of 15")
+	p.sees("9 of 15 steps")
 	q.click("○ 10.")
 	q.click("✓ Done")
 	q.sees("count it while it is open")

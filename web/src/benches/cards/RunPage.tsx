@@ -45,7 +45,16 @@ export function RunPage() {
     );
   };
   const open = Boolean(r && !r.closed_at && maySave);
-  useHotkeys([["Enter", () => open && now?.state === "open" && check(now, "check")]]);
+  useHotkeys([
+    [
+      "Enter",
+      (e) => {
+        // Enter on a button or link is that button's own.
+        if (e.target instanceof Element && e.target.closest("button, a, summary")) return;
+        if (open && now?.state === "open") check(now, "check");
+      },
+    ],
+  ]);
   if (run.error && !r) return <SignInFirst error={run.error} />;
   if (!r || !s || !now) return <Loader m="xl" />;
   return (
