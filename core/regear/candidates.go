@@ -125,26 +125,7 @@ func (p *planner) candidates(out *Plan) {
 		list, ok := p.familiesOf(p.secondary)
 		front, known = setsFor(p.q.Shop.Sets, list), known && ok
 	}
-	switch {
-	case p.q.common:
-		out.Notes = append(out.Notes, "The shop's lists hold no gear set yet, so pairs that are commonly made are weighed. They are not priced, and whether one is made for this housing has to be asked before ordering. Enter the shop's own sets, or take over a starter list, under Shop.")
-	case len(rear) == 0 || (p.secondary != "" && len(front) == 0):
-		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
-	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
-		out.Notes = append(out.Notes, "The sets of several families are shown, because an axle's family isn't named.")
-	case !known:
-		out.Notes = append(out.Notes, "The axle's family isn't named and what is in it is in no family of the catalog, so all families are shown: make sure that a set fits this housing.")
-	}
-	for _, at := range []string{p.primary, p.secondary} {
-		z := p.axles[at].Pair
-		if at == "" || p.facts(at).Family == "" || z[0] == 0 || p.q.common {
-			continue
-		}
-		sets := setsFor(p.q.Shop.Sets, []string{p.facts(at).Family})
-		if len(sets) > 0 && !slices.ContainsFunc(sets, func(g GearSet) bool { return g.Ring == z[0] && g.Pinion == z[1] }) {
-			out.Notes = append(out.Notes, fmt.Sprintf("What is in the %s axle, %d/%d, is no set of %s in the catalog: is the family right?", at, z[0], z[1], p.facts(at).Family))
-		}
-	}
+	p.noteSets(out, known, len(rear), len(front))
 	seen := map[string]string{}
 	for i := range rear {
 		r := rear[i]
@@ -181,6 +162,30 @@ func (p *planner) candidates(out *Plan) {
 	}
 	for i := range out.Candidates {
 		p.judge(&out.Candidates[i], out)
+	}
+}
+
+// noteSets says what there is to choose from, and what of it is doubtful.
+func (p *planner) noteSets(out *Plan, known bool, rear, front int) {
+	switch {
+	case p.q.common:
+		out.Notes = append(out.Notes, "The shop's lists hold no gear set yet, so pairs that are commonly made are weighed. They are not priced, and whether one is made for this housing has to be asked before ordering. Enter the shop's own sets, or take over a starter list, under Shop.")
+	case rear == 0 || (p.secondary != "" && front == 0):
+		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
+	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
+		out.Notes = append(out.Notes, "The sets of several families are shown, because an axle's family isn't named.")
+	case !known:
+		out.Notes = append(out.Notes, "The axle's family isn't named and what is in it is in no family of the catalog, so all families are shown: make sure that a set fits this housing.")
+	}
+	for _, at := range []string{p.primary, p.secondary} {
+		z := p.axles[at].Pair
+		if at == "" || p.facts(at).Family == "" || z[0] == 0 || p.q.common {
+			continue
+		}
+		sets := setsFor(p.q.Shop.Sets, []string{p.facts(at).Family})
+		if len(sets) > 0 && !slices.ContainsFunc(sets, func(g GearSet) bool { return g.Ring == z[0] && g.Pinion == z[1] }) {
+			out.Notes = append(out.Notes, fmt.Sprintf("What is in the %s axle, %d/%d, is no set of %s in the catalog: is the family right?", at, z[0], z[1], p.facts(at).Family))
+		}
 	}
 }
 

@@ -50,23 +50,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 			c.Points = append(c.Points, Penalty{what, say.Round(points, 2), fmt.Sprintf(format, args...)})
 		}
 	}
-	points, text := offPenalty(p.q.Use, v.Against)
-	add("stock", points, "%s", text)
-
-	if p.q.Cruise.HighRPM > 0 {
-		switch v.InBand {
-		case "below":
-			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
-		case "above":
-			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
-		}
-	}
-	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
-		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s where %s is wanted", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
-	}
-	if w := p.q.Launch; w > 0 && v.Launch < w {
-		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
-	}
+	p.drivePoints(v, add)
 	if c.Change != nil {
 		add("work", spurWork, "the spur pair is swapped behind its cover")
 		if !c.Shelf {
@@ -127,6 +111,27 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 		c.Low, c.High, c.Complete = &lo, &hi, len(e.Missing) == 0
 	}
 	c.total()
+}
+
+// drivePoints is how far a variant drives from what is wanted of it.
+func (p *planner) drivePoints(v *Variant, add func(what string, points float64, format string, args ...any)) {
+	points, text := offPenalty(p.q.Use, v.Against)
+	add("stock", points, "%s", text)
+
+	if p.q.Cruise.HighRPM > 0 {
+		switch v.InBand {
+		case "below":
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+		case "above":
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+		}
+	}
+	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s where %s is wanted", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
+	}
+	if w := p.q.Launch; w > 0 && v.Launch < w {
+		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
+	}
 }
 
 // changes lists the sets that really go in, by the end of the vehicle.

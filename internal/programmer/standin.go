@@ -92,15 +92,9 @@ func (s *StandIn) talk(c net.Conn) {
 		case cmd == "RANGE" && len(f) == 1:
 			ok = say("RANGE %s %s", number(s.From), number(s.To))
 		case cmd == "WRITE" && len(f) == 2:
-			v, err := strconv.ParseFloat(f[1], 64)
+			v, refused := s.write(f[1])
 			switch {
-			case err != nil:
-				ok = say("REFUSED syntax")
-			case !(v >= s.From && v <= s.To):
-				ok = say("REFUSED range %s %s", number(s.From), number(s.To))
-			case s.strike(FaultBusy) != "":
-				ok = say("REFUSED busy")
-			case s.strike(FaultTimeout) != "":
+			case refused == FaultTimeout:
 				hang := s.Hang
 				if hang == 0 {
 					hang = 10 * time.Second
@@ -109,6 +103,8 @@ func (s *StandIn) talk(c net.Conn) {
 				_ = c.SetReadDeadline(time.Now().Add(hang))
 				_, _ = in.ReadByte()
 				return
+			case refused != "":
+				ok = say("REFUSED %s", refused)
 			default:
 				held = &v
 				ok = say("HELD %s", number(v))
@@ -130,15 +126,7 @@ func (s *StandIn) talk(c net.Conn) {
 			held = nil
 			ok = say("DONE %s", number(v))
 		case cmd == "FAIL" && len(f) == 2:
-			switch f[1] {
-			case FaultNone, FaultTimeout, FaultDrop, FaultAfterWrite, FaultBusy:
-				s.mu.Lock()
-				s.fault = f[1]
-				s.mu.Unlock()
-				ok = say("OK")
-			default:
-				ok = say("REFUSED syntax")
-			}
+			ok = say(s.fail(f[1]))
 		default:
 			ok = say("REFUSED unknown")
 		}
@@ -146,6 +134,32 @@ func (s *StandIn) talk(c net.Conn) {
 			return
 		}
 	}
+}
+
+// write reads a value that is to be held: refused says why not, "" for held.
+func (s *StandIn) write(text string) (v float64, refused string) {
+	v, err := strconv.ParseFloat(text, 64)
+	switch {
+	case err != nil:
+		return 0, "syntax"
+	case !(v >= s.From && v <= s.To):
+		return 0, fmt.Sprintf("range %s %s", number(s.From), number(s.To))
+	case s.strike(FaultBusy) != "":
+		return 0, FaultBusy
+	}
+	return v, s.strike(FaultTimeout)
+}
+
+// fail sets what the next try will suffer.
+func (s *StandIn) fail(fault string) string {
+	switch fault {
+	case FaultNone, FaultTimeout, FaultDrop, FaultAfterWrite, FaultBusy:
+		s.mu.Lock()
+		s.fault = fault
+		s.mu.Unlock()
+		return "OK"
+	}
+	return "REFUSED syntax"
 }
 
 func (s *StandIn) keep(v float64) {
