@@ -1,8 +1,7 @@
-import { Loader, Select } from "@mantine/core";
+import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
-import { useKept } from "../../app/local";
 import { useTitle } from "../../app/title";
-import { useLayouts } from "../../machine/useLayouts";
+import { LooseLayout } from "../../machine/LooseLayout";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { FindBench } from "./FindBench";
@@ -32,26 +31,17 @@ export function UnitFindPage() {
 /** The same on a ready driveline. */
 export function LooseFindPage() {
   useTitle("Find the fault");
-  const layouts = useLayouts();
-  const [id, setID] = useKept("zorvel.findfault.layout", "part_time");
-  if (layouts.error) return <SignInFirst error={layouts.error} />;
-  if (!layouts.data) return <Loader m="xl" />;
-  const chosen = layouts.data.find((l) => l.id === id) ?? layouts.data[0];
-  if (!chosen) return null;
   return (
-    <FindBench
-      key={chosen.id}
-      store={`zorvel.findfault.loose.${chosen.id}`}
-      title={<span>What is broken?</span>}
-      doc={chosen.document}
-      choose={
-        <Select
-          aria-label="Driveline"
-          value={chosen.id}
-          onChange={(v) => v && setID(v)}
-          data={layouts.data.map((l) => ({ value: l.id, label: l.name }))}
+    <LooseLayout store="zorvel.findfault.layout" first="part_time">
+      {(doc, id, choose) => (
+        <FindBench
+          key={id}
+          store={`zorvel.findfault.loose.${id}`}
+          title={<span>What is broken?</span>}
+          doc={doc}
+          choose={choose}
         />
-      }
-    />
+      )}
+    </LooseLayout>
   );
 }

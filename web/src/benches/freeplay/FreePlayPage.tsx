@@ -1,8 +1,7 @@
-import { Loader, Select } from "@mantine/core";
+import { Loader } from "@mantine/core";
 import { Link, useParams } from "react-router";
-import { useKept } from "../../app/local";
 import { useTitle } from "../../app/title";
-import { useLayouts } from "../../machine/useLayouts";
+import { LooseLayout } from "../../machine/LooseLayout";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { FreePlayBench } from "./FreePlayBench";
@@ -32,26 +31,17 @@ export function UnitFreePlayPage() {
 /** The same on a ready driveline. */
 export function LooseFreePlayPage() {
   useTitle("Free play");
-  const layouts = useLayouts();
-  const [id, setID] = useKept("zorvel.freeplay.layout", "rear_drive");
-  if (layouts.error) return <SignInFirst error={layouts.error} />;
-  if (!layouts.data) return <Loader m="xl" />;
-  const chosen = layouts.data.find((l) => l.id === id) ?? layouts.data[0];
-  if (!chosen) return null;
   return (
-    <FreePlayBench
-      key={chosen.id}
-      store={`zorvel.freeplay.loose.${chosen.id}`}
-      title={<span>Free play of a driveline</span>}
-      doc={chosen.document}
-      choose={
-        <Select
-          aria-label="Driveline"
-          value={chosen.id}
-          onChange={(v) => v && setID(v)}
-          data={layouts.data.map((l) => ({ value: l.id, label: l.name }))}
+    <LooseLayout store="zorvel.freeplay.layout" first="rear_drive">
+      {(doc, id, choose) => (
+        <FreePlayBench
+          key={id}
+          store={`zorvel.freeplay.loose.${id}`}
+          title={<span>Free play of a driveline</span>}
+          doc={doc}
+          choose={choose}
         />
-      }
-    />
+      )}
+    </LooseLayout>
   );
 }

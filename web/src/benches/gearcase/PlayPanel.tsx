@@ -1,10 +1,9 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { IconPlus } from "@tabler/icons-react";
 import type { GearcaseBacklash, GearcaseVerdict } from "../../api/client";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { fixed, when } from "../../format/numbers";
-import { useDecide } from "../useDecide";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
 import { type Assembly, type Form, type Play, playFrom, playOf, usePlay } from "./model";
@@ -18,7 +17,6 @@ type Props = {
 
 /** After assembly: is the backlash good, and if not, which shim comes next. */
 export function PlayPanel({ form, set, unit, teeth }: Props) {
-  const maySave = useMaySave();
   const p = form[form.gear];
   const put = (v: Partial<Play>) => set({ [form.gear]: { ...p, ...v } });
   const q = playOf(form, teeth);
@@ -30,7 +28,6 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = usePlay(q, ready);
-  const record = useDecide(unit);
   const last = useLast(unit, "backlash");
   const was = last?.question as unknown as GearcaseBacklash | undefined;
   const text = (label: string, k: keyof Omit<Play, "assemblies">, field: string, placeholder?: string) => (
@@ -163,14 +160,9 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
             ))}
             <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} />
             <div className="row">
-              <Button
-                disabled={!maySave || unit === undefined}
-                loading={record.isPending}
-                onClick={() => record.mutate({ kind: "backlash", backlash: q })}
-              >
+              <KeepWithUnit unit={unit} record={{ kind: "backlash", backlash: q }}>
                 Record where it stands
-              </Button>
-              {record.error && <span className="trouble">{record.error.message}</span>}
+              </KeepWithUnit>
             </div>
             <details>
               <summary>Hardly any play, or a gap?</summary>

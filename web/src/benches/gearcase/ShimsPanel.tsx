@@ -1,9 +1,8 @@
-import { Button, Checkbox, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Checkbox, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import type { GearcaseGear, GearcaseRequest } from "../../api/client";
-import { useMaySave } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { fixed, when } from "../../format/numbers";
-import { useDecide } from "../useDecide";
+import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
 import { type Form, formOf, type Place, shimsOf, useShims } from "./model";
@@ -12,7 +11,6 @@ type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
 
 /** The stamp as it stands on the case, the manual's words for it, the box; and a stack for each gear. */
 export function ShimsPanel({ form, set, unit }: Props) {
-  const maySave = useMaySave();
   const missing = [
     !form.stamp.trim() && "the stamp as it stands on the case",
     !form.unit && "its unit, as the manual says",
@@ -22,7 +20,6 @@ export function ShimsPanel({ form, set, unit }: Props) {
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = useShims(form, ready);
-  const record = useDecide(unit);
   const last = useLast(unit, "shims");
   const put = (i: number, v: Partial<Place>) =>
     set({ places: form.places.map((p, k) => (k === i ? { ...p, ...v } : p)) });
@@ -186,15 +183,13 @@ export function ShimsPanel({ form, set, unit }: Props) {
               </p>
             )}
             <div className="row">
-              <Button
-                disabled={!maySave || unit === undefined}
-                loading={record.isPending}
-                onClick={() => record.mutate({ kind: "shims", shims: shimsOf(form) })}
+              <KeepWithUnit
+                unit={unit}
+                record={{ kind: "shims", shims: shimsOf(form) }}
+                loose="They are kept with a unit."
               >
                 Record these shims
-              </Button>
-              {record.error && <span className="trouble">{record.error.message}</span>}
-              {unit === undefined && <span className="dim">They are kept with a unit.</span>}
+              </KeepWithUnit>
             </div>
             <ul className="decide-cautions">
               {answer.cautions.map((c) => (

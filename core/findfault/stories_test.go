@@ -1,0 +1,86 @@
+package findfault
+
+import (
+	"strings"
+	"testing"
+
+	"zorvel/core/driveline"
+)
+
+// More stories of the trade: what was told and tried, and who must lead.
+func TestMoreStories(t *testing.T) {
+	part, rear := layout(t, "part_time"), layout(t, "rear_drive")
+	four := []string{"case.center", "locked"}
+	low := []string{"case.center", "locked", "case.range", "low"}
+	turned := func(set []string, seen ...string) Evidence {
+		return lifted(part, "rear_prop.shaft", append([]string{"gearbox", "N"}, set...), seen...)
+	}
+	for name, c := range map[string]struct {
+		d        driveline.Document
+		evidence []Evidence
+		leads    string // a suspect's sort
+		part     string // or the part that most of it lies in
+	}{
+		"the front propeller shaft is left out and nobody notices until the rear goes": {part, []Evidence{
+			vehicle(driveline.Follows), vehicle(driveline.Follows, four...), vehicle(driveline.Follows, low...)}, "", ""},
+		"a locker that should hold does not": {part, []Evidence{
+			vehicle(driveline.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", driveline.Stays, "rear_right.wheel", driveline.Stays)}, "lock", "rear"},
+		"it pulls into a corner by itself, the lock is out": {part, []Evidence{
+			vehicle(driveline.Follows), turned(nil, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Follows)}, "lock", "rear"},
+		"no low range, high is well": {part, []Evidence{vehicle(driveline.Follows), vehicle(driveline.Stays, low...)}, "", "case"},
+		"one wheel is hot and it won't roll": {rear, []Evidence{
+			vehicle(driveline.Locked), vehicle(driveline.Locked, "gearbox", "2"), vehicle(driveline.Locked, "gearbox", "3"), vehicle(driveline.Locked, "gearbox", "4"), vehicle(driveline.Locked, "gearbox", "5"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", driveline.Locked)}, "brake", ""},
+		"fourth is gone, the rest is well": {rear, []Evidence{
+			vehicle(driveline.Follows), vehicle(driveline.Follows, "gearbox", "3"), vehicle(driveline.Stays, "gearbox", "4"), vehicle(driveline.Follows, "gearbox", "5")}, "", "gearbox"},
+		"stuck between two gears": {rear, []Evidence{vehicle(driveline.Locked), vehicle(driveline.Locked, "gearbox", "3"), vehicle(driveline.Follows, "gearbox", "2")}, "dogs", "gearbox"},
+		"no gear drives, nothing turns behind": {rear, []Evidence{
+			vehicle(driveline.Stays), vehicle(driveline.Stays, "gearbox", "4"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", driveline.Stays, "rear_right.wheel", driveline.Stays)}, "stub", ""},
+		"after one end was re-geared it winds up": {part, []Evidence{
+			vehicle(driveline.Follows), vehicle(driveline.Locked, four...), vehicle(driveline.Locked, four...)}, "", "front"},
+		"driven home on the front axle": {part, []Evidence{
+			vehicle(driveline.Stays), vehicle(driveline.Follows, four...), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Follows)}, "shaft", ""},
+	} {
+		a := find(t, Question{Driveline: c.d, Evidence: c.evidence})
+		top := a.Suspects[0]
+		if c.leads != "" && top.Sort != c.leads {
+			t.Errorf("%s: %s leads (%.2f), not a %s: %s", name, top.Name, top.Probability, c.leads, a.Sentence)
+		}
+		if c.part != "" && a.Parts[c.part] < 0.4 {
+			t.Errorf("%s: %.2f in the %s: %v", name, a.Parts[c.part], c.part, a.Parts)
+		}
+		if c.leads == "" && c.part == "" && a.Settled {
+			t.Errorf("%s: settled, where all is as it should: %s", name, a.Sentence)
+		}
+		total := a.Sound
+		for _, x := range a.Suspects {
+			total += x.Probability
+			if x.Probability < 0 || x.Probability > 1.0001 {
+				t.Errorf("%s: %+v", name, x)
+			}
+		}
+		if total < 0.5 || len(a.Cautions) == 0 || strings.Contains(a.Sentence, "%!") {
+			t.Errorf("%s: %v %s", name, total, a.Sentence)
+		}
+	}
+}
+
+// What is proposed is safe to read: on stands the lift is not counted again, a
+// road test has its caution, and none repeats what settles nothing.
+func TestNextTestIsSaid(t *testing.T) {
+	d := layout(t, "part_time")
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}}
+	down := find(t, q).Next
+	q.OnStands = true
+	up := find(t, q).Next
+	if down == nil || up == nil || down.Road || down.Minutes != handMinutes+liftMinutes || up.Minutes != handMinutes {
+		t.Fatalf("%+v and %+v", down, up)
+	}
+	if len(down.Cautions) == 0 || !strings.Contains(down.Setup[0], "stands") || len(down.Outcomes) < 2 {
+		t.Errorf("%+v", down)
+	}
+	for _, o := range down.Outcomes {
+		if strings.Contains(o.Words, "front left wheel") {
+			t.Errorf("%q tells of what all foretell alike", o.Words)
+		}
+	}
+}
