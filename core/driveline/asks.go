@@ -76,6 +76,9 @@ func (d *Document) Part(id string) *Part {
 func (p *Part) Title() string { return p.name() }
 
 // name is what a part is called on screen.
+// Called is what a part is called: its name, or its ID.
+func (p *Part) Called() string { return p.name() }
+
 func (p *Part) name() string {
 	if p.Name != "" {
 		return p.Name

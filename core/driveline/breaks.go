@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"zorvel/core/driveline/network"
@@ -16,6 +17,7 @@ const (
 	BreakHeld    = "held"    // seized: a bearing or a brake
 	BreakRatio   = "ratio"   // gears of another ratio
 	BreakReverse = "reverse" // the ring on the other side, or the unit turned over
+	BreakSplit   = "split"   // a spline that turns in its bore: what is behind it is let go
 )
 
 // Break is one thing that can be broken, as a change of the driveline's
@@ -25,7 +27,7 @@ type Break struct {
 	Part string `json:"part"`
 	Does string `json:"does"`
 	Name string `json:"name"` // "stripped spline of the rear propeller shaft"
-	Sort string `json:"sort"` // for priors: shaft, stub, mesh, spiders, dogs, lock, clutch, planets, brake, gears, turned, hub
+	Sort string `json:"sort"` // for priors: shaft, spline, stub, mesh, chain, spiders, dogs, lock, clutch, drag, planets, brake, gears, turned, hub
 	at   string // element, or shaft for held
 }
 
@@ -53,7 +55,11 @@ func Breaks(d *Document) []Break {
 			switch e.Kind {
 			case network.Mesh:
 				words, _, _ := strings.Cut(j.words, ",")
-				add(BreakOpen, e.ID, j.part, "mesh", "broken teeth: "+words+of)
+				if e.Sense == network.Chain {
+					add(BreakOpen, e.ID, j.part, "chain", "chain off or parted"+of)
+				} else {
+					add(BreakOpen, e.ID, j.part, "mesh", "broken teeth: "+words+of)
+				}
 				if j.part.Kind == "axle" && strings.HasSuffix(e.ID, ".final") {
 					add(BreakRatio, e.ID, j.part, "gears", "ring and pinion of another ratio"+of)
 					add(BreakReverse, e.ID, j.part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
@@ -73,6 +79,11 @@ func Breaks(d *Document) []Break {
 				}
 			case network.Coupling:
 				breakCoupling(add, m, e, j, of)
+			}
+		}
+		for _, p := range d.Parts {
+			if p.Kind == "gearbox" && d.feeds(p.ID) && m.byID[m.outs[p.ID]] != nil {
+				add(BreakSplit, m.outs[p.ID], m.parts[p.ID], "spline", "stripped spline at the output of the "+say.Small(p.name()))
 			}
 		}
 		for _, e := range m.ends {
@@ -95,7 +106,7 @@ func breakCoupling(add func(does, at string, p *Part, sort, name string), m *mac
 		add(BreakOpen, e.ID, j.part, "hub", "slipping hub"+of)
 	case j.part.Kind == "clutch" || j.part.Kind == "converter":
 		add(BreakOpen, e.ID, j.part, "clutch", "slipping or stripped: "+say.Small(j.part.name()))
-		add(BreakShut, e.ID, j.part, "clutch", "clutch that does not let go"+of)
+		add(BreakShut, e.ID, j.part, "drag", say.Small(j.part.name())+" that does not let go")
 	case strings.HasPrefix(local, "select "):
 		gear := gearWords(strings.TrimPrefix(local, "select "))
 		add(BreakOpen, e.ID, j.part, "dogs", gear+of+": does not engage, or stripped")
@@ -126,9 +137,15 @@ func Positions(d *Document) []State {
 	return out
 }
 
-// spoil puts breaks into an expanded machine.
-func (m *machine) spoil(breaks []Break) {
+// spoil puts breaks into an expanded machine. It returns the elements that are
+// others now, and whether shafts are.
+func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
 	for _, b := range breaks {
+		if b.Does == BreakSplit {
+			m.strip(b)
+			shafts = true
+			continue
+		}
 		if b.Does == BreakHeld {
 			if m.byID[b.at] != nil {
 				m.element(m.byID[b.at].part, network.Element{ID: "seized " + b.at, Kind: network.Holder, Shaft: b.at}, joint{words: "seized"})
@@ -139,6 +156,9 @@ func (m *machine) spoil(breaks []Break) {
 			e := &m.net.Elements[k]
 			if e.ID != b.at {
 				continue
+			}
+			if !slices.Contains(changed, k) {
+				changed = append(changed, k)
 			}
 			switch b.Does {
 			case BreakOpen:
@@ -165,6 +185,25 @@ func (m *machine) spoil(breaks []Break) {
 				case network.Internal:
 					e.Sense = network.External
 				}
+			}
+		}
+	}
+	return changed, shafts
+}
+
+// strip parts a shaft where its spline is stripped: what other parts hang on it
+// turns by itself.
+func (m *machine) strip(b Break) {
+	far := b.at + " beyond its spline"
+	m.net.Shafts = append(m.net.Shafts, far)
+	for k := range m.net.Elements {
+		if j := m.joints[k]; j.part == nil || j.part.ID == b.Part {
+			continue
+		}
+		e := &m.net.Elements[k]
+		for _, at := range []*string{&e.A, &e.B, &e.Left, &e.Right, &e.Carrier, &e.Sun, &e.Ring, &e.Shaft} {
+			if *at == b.at {
+				*at = far
 			}
 		}
 	}
@@ -199,11 +238,18 @@ const (
 // TheVehicle is watched in place of a shaft: does it move?
 const TheVehicle = "vehicle"
 
+// Speedometer is watched beside the vehicle: is it alive? It tells on which
+// side of its take-off a driveline is broken.
+const Speedometer = "speedometer"
+
 // Seeing is a driveline whole and broken in one state: it says what is seen.
 type Seeing struct {
-	d     *Document
-	state State
-	whole *result
+	state   State
+	whole   *result
+	element map[string]int // places in the network
+	loose   []bool         // elements that only turn something idle
+	takeOff string         // shaft of the speedometer
+	known   map[string]string
 }
 
 // See prepares a state. In it the engine drives, or a hand turns the input
@@ -217,7 +263,76 @@ func See(d *Document, s State) (*Seeing, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Seeing{d, s, r}, nil
+	see := &Seeing{state: s, whole: r, element: make(map[string]int, len(m.net.Elements)), takeOff: d.speedometer(), known: map[string]string{}}
+	for k, e := range m.net.Elements {
+		see.element[e.ID] = k
+	}
+	see.loose = m.idle(see.takeOff)
+	return see, nil
+}
+
+// idle marks the elements behind which nothing but idle gears turn: whether they
+// are whole can't be seen.
+func (m *machine) idle(takeOff string) []bool {
+	idle := make([]bool, len(m.net.Elements))
+	kept := map[string]bool{m.input: true, m.root: true, takeOff: true}
+	for _, e := range m.ends {
+		kept[e.shaft] = true
+	}
+	on := map[string][]int{}
+	for k, e := range m.net.Elements {
+		switch e.Kind {
+		case network.Mesh, network.Coupling, network.Lock:
+			if !e.Open {
+				on[e.A] = append(on[e.A], k)
+				on[e.B] = append(on[e.B], k)
+			}
+		default: // of three shafts, or an anchor: whatever it touches counts
+			for _, sh := range []string{e.A, e.B, e.Left, e.Right, e.Carrier, e.Sun, e.Ring, e.Shaft} {
+				kept[sh] = true
+			}
+		}
+	}
+	for found := true; found; {
+		found = false
+		for sh, list := range on {
+			if kept[sh] {
+				continue
+			}
+			active := -1
+			for _, k := range list {
+				if !idle[k] {
+					if active >= 0 {
+						active = -2
+						break
+					}
+					active = k
+				}
+			}
+			if active >= 0 {
+				idle[active], found = true, true
+			}
+		}
+	}
+	return idle
+}
+
+// speedometer is the shaft behind which a speedometer usually sits: the
+// transfer case's rear output, or the gearbox's.
+func (d *Document) speedometer() string {
+	if d.Lies != Vehicle {
+		return ""
+	}
+	at := ""
+	for _, p := range d.Parts {
+		switch p.Kind {
+		case "gearbox":
+			at = p.ID + ".out"
+		case "transfer_case":
+			return p.ID + ".main"
+		}
+	}
+	return at
 }
 
 // turning is the machine with its speeds alone: what turns, and which way,
@@ -230,15 +345,19 @@ func (m *machine) turning() (*result, error) {
 	return &result{m: m, c: c, motion: c.Solve(nil)}, nil
 }
 
-// Watched lists what can be watched in this state: every end, and the vehicle
-// where wheels stand on the ground.
+// Watched lists what is watched in this state: every end, or the vehicle where
+// wheels stand on the ground, and its speedometer where the engine drives.
 func (s *Seeing) Watched() []string {
-	var out []string
+	m := s.whole.m
 	if s.whole.c.Shaft("road") >= 0 {
+		if m.input == m.root && s.takeOff != "" && s.whole.c.Shaft(s.takeOff) >= 0 {
+			return []string{TheVehicle, Speedometer}
+		}
 		return []string{TheVehicle}
 	}
-	for _, e := range s.whole.m.ends {
-		if e.shaft != s.whole.m.input {
+	var out []string
+	for _, e := range m.ends {
+		if e.shaft != m.input {
 			out = append(out, e.shaft)
 		}
 	}
@@ -247,8 +366,11 @@ func (s *Seeing) Watched() []string {
 
 // Name is what a watched shaft is called.
 func (s *Seeing) Name(shaft string) string {
-	if shaft == TheVehicle {
+	switch shaft {
+	case TheVehicle:
 		return "the vehicle"
+	case Speedometer:
+		return "the speedometer"
 	}
 	if sh := s.whole.m.shaft(shaft); sh != nil {
 		return sh.name
@@ -258,30 +380,96 @@ func (s *Seeing) Name(shaft string) string {
 
 // Broken says what is seen of each watched shaft with these breaks.
 func (s *Seeing) Broken(breaks []Break, watch []string) ([]string, error) {
-	st := s.state
-	m := build(s.d, &st)
-	m.spoil(breaks)
-	r, err := m.turning()
-	if err != nil {
-		return nil, fmt.Errorf("with %v: %w", breaks, err)
-	}
 	out := make([]string, len(watch))
+	r := s.whole
+	tells := false
+	for _, b := range breaks {
+		tells = tells || s.tells(b)
+	}
+	if tells {
+		var err error
+		if r, err = s.spoiled(breaks); err != nil {
+			return nil, fmt.Errorf("with %v: %w", breaks, err)
+		}
+	}
 	for i, w := range watch {
-		out[i] = s.seen(r, w)
+		if tells {
+			out[i] = s.seen(r, w)
+			continue
+		}
+		if s.known[w] == "" {
+			s.known[w] = s.seen(r, w)
+		}
+		out[i] = s.known[w]
 	}
 	return out, nil
 }
 
+// spoiled is the machine with breaks in it, solved for its speeds.
+func (s *Seeing) spoiled(breaks []Break) (*result, error) {
+	m := s.whole.m.copy()
+	changed, shafts := m.spoil(breaks)
+	if shafts {
+		return m.turning()
+	}
+	c, err := s.whole.c.Change(m.net.Elements, changed)
+	if err != nil {
+		return nil, err
+	}
+	return &result{m: m, c: c, motion: c.Solve(nil)}, nil
+}
+
+// tells reports whether a break changes anything in this state: a gear that
+// isn't engaged can't be seen not to engage.
+func (s *Seeing) tells(b Break) bool {
+	if b.Does == BreakHeld || b.Does == BreakSplit {
+		return s.whole.m.byID[b.at] != nil
+	}
+	k, ok := s.element[b.at]
+	if !ok {
+		return false
+	}
+	if s.loose[k] {
+		return false
+	}
+	e := &s.whole.m.net.Elements[k]
+	switch e.Kind {
+	case network.Coupling, network.Lock:
+		if b.Does == BreakOpen {
+			return !e.Open
+		}
+		if b.Does == BreakShut {
+			return e.Open
+		}
+	}
+	return true
+}
+
+// copy is a machine whose network may be changed.
+func (m *machine) copy() *machine {
+	c := *m
+	c.net.Elements = append(make([]network.Element, 0, len(m.net.Elements)+2), m.net.Elements...)
+	c.net.Shafts = slices.Clone(m.net.Shafts)
+	c.joints = append(make([]joint, 0, len(m.joints)+2), m.joints...)
+	return &c
+}
+
 func (s *Seeing) seen(r *result, watch string) string {
+	name := watch
+	switch watch {
+	case TheVehicle:
+		name = "road"
+	case Speedometer:
+		name = s.takeOff
+	}
 	for _, b := range r.motion.Binds {
 		// Tires and clearances take up a hair.
 		if b.Held || b.Cut < 0 || b.Mismatch.Abs().Cmp(exact.New(2, 100)) > 0 {
+			if watch == Speedometer {
+				return Stays
+			}
 			return Locked
 		}
-	}
-	name := watch
-	if watch == TheVehicle {
-		name = "road"
 	}
 	now, was := r.c.Shaft(name), s.whole.c.Shaft(name)
 	turns := func(m network.Motion, shaft int) bool {
@@ -295,6 +483,7 @@ func (s *Seeing) seen(r *result, watch string) string {
 	}
 	a, b := r.motion.Speed[now], s.whole.motion.Speed[was]
 	switch {
+	case watch == Speedometer: // a needle tells no direction, and nobody measures it here
 	case a.Sign() != b.Sign():
 		return Opposite
 	case watch != TheVehicle && !a.Equal(b) && a.Abs().Cmp(b.Abs().Mul(exact.New(93, 100))) < 0:

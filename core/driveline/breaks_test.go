@@ -159,3 +159,46 @@ func TestBreaksOfEveryLayout(t *testing.T) {
 		t.Error("a lever that isn't there was taken")
 	}
 }
+
+// What is seen is the same whether a break is put into the solved network or the
+// whole is built anew, alone and in pairs, in every position of the levers.
+func TestBrokenIsTheSameBuiltAnew(t *testing.T) {
+	n := 0
+	for _, l := range Layouts() {
+		d := l.Document
+		list := Breaks(&d)
+		for _, st := range Positions(&d) {
+			s, err := See(&d, st)
+			if err != nil {
+				continue
+			}
+			watch := s.Watched()
+			for i, b := range list {
+				for _, breaks := range [][]Break{{b}, {b, list[(i*7+3)%len(list)]}} {
+					if len(breaks) == 2 && breaks[0].ID == breaks[1].ID {
+						continue
+					}
+					got, err := s.Broken(breaks, watch)
+					if err != nil {
+						t.Fatal(err)
+					}
+					m := build(&d, &st)
+					m.spoil(breaks)
+					r, err := m.turning()
+					if err != nil {
+						t.Fatal(err)
+					}
+					for k, w := range watch {
+						if want := s.seen(r, w); got[k] != want {
+							t.Errorf("%s %v with %v: %s %s, built anew %s", l.ID, st.Select, breaks, w, got[k], want)
+						}
+					}
+					n++
+				}
+			}
+		}
+	}
+	if n < 5000 {
+		t.Errorf("only %d were tried", n)
+	}
+}

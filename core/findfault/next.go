@@ -1,14 +1,11 @@
 package findfault
 
 import (
-	"fmt"
-	"maps"
 	"math"
 	"slices"
 	"strings"
 
 	"zorvel/core/driveline"
-	"zorvel/core/exact"
 	"zorvel/core/say"
 )
 
@@ -24,60 +21,167 @@ const (
 	mostFull  = 8
 )
 
+// Outcome is one thing that a test may show.
+type Outcome struct {
+	Seen        []Seen   `json:"seen,omitempty"`
+	Says        string   `json:"says,omitempty"`
+	Words       string   `json:"words"`
+	Probability float64  `json:"probability"`
+	Suspects    []string `json:"suspects"` // names of those who foretell it, the likeliest first
+}
+
+// Test is a test with what each suspect foretells: a state with what is watched
+// in it, or a sign that is looked for.
+type Test struct {
+	Title    string          `json:"title"`
+	Setup    []string        `json:"setup"`
+	State    driveline.State `json:"state,omitzero"`
+	Sign     string          `json:"sign,omitempty"`
+	Part     string          `json:"part,omitempty"`
+	Unit     string          `json:"unit,omitempty"` // the sign can be measured in it
+	Minutes  float64         `json:"minutes"`
+	Bits     float64         `json:"bits"` // expected information
+	Outcomes []Outcome       `json:"outcomes"`
+	Road     bool            `json:"road"`
+	Lifts    bool            `json:"lifts,omitempty"` // afterwards it stands on stands
+	Cautions []string        `json:"cautions"`
+	rate     float64
+}
+
+// Withheld is a test that isn't offered, and why.
+type Withheld struct {
+	Title string `json:"title"`
+	Why   string `json:"why"`
+}
+
 // candidate is a test that could be made.
 type candidate struct {
 	state driveline.State
 	setup []string
 	title string
 	road  bool
+	sign  *SignOf
+	view  *view // once it was tried
+	out   bool  // its levers don't allow it, or there is nothing to watch
 }
 
 // next finds the test with the most expected information per minute.
 func (s *search) next(a *Answer) error {
 	live := s.live()
-	if len(live) < 2 || a.Suspects[0].Probability >= 0.9 {
+	if s.heard() > 0 && (len(live) < 2 || a.Suspects[0].Probability >= settledAt) {
 		return nil
 	}
-	// A first look with the likeliest few; those that tell most are worked out
-	// with all.
+	tests, err := s.ranked(a, live)
+	if err != nil {
+		return err
+	}
+	if len(tests) > 0 && tests[0].Bits >= leastBits {
+		a.Next = tests[0]
+		return nil
+	}
+	for _, x := range a.Suspects {
+		if x.Probability > likely {
+			a.Group = append(a.Group, x.Name)
+		}
+	}
+	return nil
+}
+
+// ranked works out the tests that tell most per minute, the best first. A
+// first look is with the likeliest few; those that tell most are worked out
+// with all.
+func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
+	unsafe := s.unsafe()
 	type looked struct {
-		c    candidate
+		c    *candidate
 		rate float64
 	}
 	var list []looked
-	for _, c := range s.candidates() {
-		t, err := s.try(c, live[:min(6, len(live))])
+	all := s.m.candidates()
+	for i := range all {
+		c := &all[i]
+		if c.out || s.made(c) {
+			continue
+		}
+		if why := unsafe(c); why != "" {
+			if !slices.ContainsFunc(a.Withheld, func(w Withheld) bool { return w.Why == why }) {
+				a.Withheld = append(a.Withheld, Withheld{c.title, why})
+			}
+			continue
+		}
+		few := live
+		if c.sign == nil {
+			few = live[:min(6, len(live))]
+		}
+		t, err := s.try(c, few)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		if t != nil {
 			list = append(list, looked{c, t.Bits / t.Minutes})
 		}
 	}
 	slices.SortStableFunc(list, func(x, y looked) int { return cmpDown(x.rate, y.rate) })
-	var best *Test
+	var out []*Test
 	for k, l := range list {
-		if k >= mostFull && (best != nil || l.rate == 0 && k >= 3*mostFull) {
+		if k >= mostFull && (len(out) > 0 || l.rate == 0 && k >= 3*mostFull) {
 			break
 		}
 		t, err := s.try(l.c, live)
 		if err != nil {
-			return err
+			return nil, err
 		}
-		if t != nil && t.Bits >= leastBits && (best == nil || t.Bits/t.Minutes > best.Bits/best.Minutes+1e-9) {
-			best = t
+		if t != nil && t.Bits >= leastBits {
+			t.rate = t.Bits / t.Minutes
+			out = append(out, t)
 		}
 	}
-	if best == nil {
-		for _, x := range a.Suspects {
-			if x.Probability > 0.02 {
-				a.Group = append(a.Group, x.Name)
-			}
+	slices.SortStableFunc(out, func(x, y *Test) int { return cmpDown(x.rate+1e-9, y.rate) })
+	return out, nil
+}
+
+// made is whether a test was answered already, if only with "don't know".
+func (s *search) made(c *candidate) bool {
+	for i, e := range s.q.Evidence {
+		if c.sign != nil && e.Sign == c.sign.ID && e.Part == c.sign.Part || c.sign == nil && s.seen[i].view != nil && s.seen[i].view == c.view && len(e.Seen) == len(c.view.watch) {
+			return true
 		}
-		return nil
 	}
-	a.Next = best
-	return nil
+	return false
+}
+
+// unsafe says why a test isn't offered with these suspects, or nothing.
+func (s *search) unsafe() func(c *candidate) string {
+	sum := map[string]float64{}
+	for _, h := range s.hyps {
+		for _, k := range h.of {
+			sum[s.m.faults[k].Sort] += h.p
+		}
+	}
+	if s.heard() == 0 {
+		clear(sum)
+	}
+	vehicle := s.m.doc.Lies == driveline.Vehicle
+	return func(c *candidate) string {
+		if !c.road {
+			return ""
+		}
+		switch {
+		case vehicle && sum["shaft"] > 0.3:
+			return "A shaft that may be sheared flails under power: tests by hand first, and it is tied up or off before anything moves."
+		case vehicle && sum["brake"]+sum["wheel_bearing"] > 0.5:
+			return "A wheel that may seize, or come off, isn't driven to try it."
+		case sum["mesh"]+sum["spiders"]+sum["planets"]+sum["chain"] > 0.5:
+			return "Broken pieces may lock it while it turns: it is turned by hand only."
+		case vehicle && sum["turned"] > 0.5:
+			return "It drives the wrong way: nobody is to expect which."
+		case !vehicle && sum["impeller"]+sum["impeller_key"]+sum["screens"]+sum["passages"]+sum["tube"] > 0.5:
+			return "It isn't run while it may have no cooling water."
+		case !vehicle && sum["top_bearing"]+sum["drain_gasket"]+sum["prop_seal"]+sum["carrier_rings"]+sum["pump_seal"]+sum["shift_leak"] > 0.6:
+			return "A case with water in its oil, or a starved bearing, isn't run under load."
+		}
+		return ""
+	}
 }
 
 // live are the hypotheses that still count.
@@ -92,29 +196,68 @@ func (s *search) live() []int {
 	return out[:min(mostLive, len(out))]
 }
 
-// try works out what each hypothesis would show.
-func (s *search) try(c candidate, live []int) (*Test, error) {
-	see, err := driveline.See(&s.q.Driveline, c.state)
+// try works out what each hypothesis would show; nil where it can't be made.
+func (s *search) try(c *candidate, live []int) (*Test, error) {
+	if c.sign != nil {
+		return s.trySign(c, live), nil
+	}
+	if c.view == nil {
+		v, err := s.m.view(c.state)
+		if err != nil || len(v.watch) == 0 {
+			c.out = true // a position that its levers don't allow
+			return nil, nil
+		}
+		c.view = v
+	}
+	groups, order, total, err := s.foretold(c.view, live)
 	if err != nil {
-		return nil, nil // a position that its levers don't allow
+		return nil, err
 	}
-	watch := see.Watched()
-	if len(watch) == 0 {
-		return nil, nil
+	t := &Test{Title: c.title, Setup: c.setup, State: c.state, Road: c.road, Minutes: handMinutes, Outcomes: []Outcome{}, Cautions: []string{}}
+	s.cost(t, c)
+	wrong := handError
+	if c.road {
+		wrong = roadError
 	}
-	key := c.title + strings.Join(c.setup, ",")
-	type group struct {
-		p     float64
-		hyps  []int
-		shows []string
+	differs := make([]bool, len(c.view.watch))
+	for i := range differs {
+		for _, k := range order {
+			differs[i] = differs[i] || len(order) == 1 || groups[k].shows[i] != groups[order[0]].shows[i]
+		}
 	}
+	for _, k := range order {
+		g := groups[k]
+		p := g.p / total
+		t.Bits -= p * math.Log2(p)
+		o := Outcome{Probability: say.Round(p, 4), Suspects: []string{}, Words: c.view.words(g.shows, differs)}
+		for i, w := range c.view.watch {
+			o.Seen = append(o.Seen, Seen{w, g.shows[i]})
+		}
+		for _, i := range g.hyps[:min(4, len(g.hyps))] {
+			o.Suspects = append(o.Suspects, s.name(s.hyps[i]))
+		}
+		t.Outcomes = append(t.Outcomes, o)
+	}
+	slices.SortStableFunc(t.Outcomes, func(x, y Outcome) int { return cmpDown(x.Probability, y.Probability) })
+	t.Bits = say.Round(t.Bits*(1-2*wrong), 3)
+	return t, nil
+}
+
+// group is what several hypotheses show alike.
+type group struct {
+	p     float64
+	hyps  []int
+	shows []string
+}
+
+func (s *search) foretold(v *view, live []int) (map[string]*group, []string, float64, error) {
 	groups := map[string]*group{}
 	var order []string
 	total := 0.0
 	for _, i := range live {
-		shows, err := s.shows(see, key, s.hyps[i], watch)
+		shows, err := s.m.shows(v, s.hyps[i].of)
 		if err != nil {
-			return nil, err
+			return nil, nil, 0, err
 		}
 		k := strings.Join(shows, " ")
 		if groups[k] == nil {
@@ -125,50 +268,98 @@ func (s *search) try(c candidate, live []int) (*Test, error) {
 		groups[k].hyps = append(groups[k].hyps, i)
 		total += s.hyps[i].p
 	}
-	t := &Test{Title: c.title, Setup: c.setup, State: c.state, Road: c.road, Minutes: handMinutes, Outcomes: []Outcome{}, Cautions: []string{}}
-	wrong := handError
-	switch {
-	case c.road:
-		t.Minutes, wrong = roadMinutes, roadError
-		t.Cautions = append(t.Cautions, "On a closed yard, walking pace, nobody beside it; not if anything knocks.")
-	case !s.q.OnStands:
-		t.Minutes += liftMinutes
-		t.Cautions = append(t.Cautions, "Stands on rated points, chocks where a wheel stays down; never under it on a jack alone.")
-	}
-	// What all foretell alike is not worth a word.
-	differs := make([]bool, len(watch))
-	for i := range watch {
-		for _, k := range order {
-			differs[i] = differs[i] || len(order) == 1 || groups[k].shows[i] != groups[order[0]].shows[i]
+	return groups, order, total, nil
+}
+
+// words tell what is seen; what all foretell alike is not worth a word.
+func (v *view) words(shows []string, differs []bool) string {
+	byDoing := map[string][]string{}
+	var words []string
+	for i, w := range v.watch {
+		switch {
+		case !differs[i]:
+		case w == driveline.TheVehicle || w == driveline.Speedometer:
+			words = append(words, v.see.Name(w)+" "+does(w, shows[i]))
+		default:
+			byDoing[shows[i]] = append(byDoing[shows[i]], v.see.Name(w))
 		}
 	}
-	for _, k := range order {
-		g := groups[k]
-		p := g.p / total
-		t.Bits -= p * math.Log2(p)
-		o := Outcome{Probability: say.Round(p, 4), Suspects: []string{}, Seen: []Seen{}}
-		byDoing := map[string][]string{}
-		for i, w := range watch {
-			o.Seen = append(o.Seen, Seen{w, g.shows[i]})
-			if differs[i] {
-				byDoing[g.shows[i]] = append(byDoing[g.shows[i]], see.Name(w))
+	for _, does := range []string{driveline.Follows, driveline.Slower, driveline.Opposite, driveline.Stays, driveline.Locked} {
+		if names := byDoing[does]; len(names) > 0 {
+			words = append(words, strings.Join(names, " and ")+" "+doings(does, len(names)))
+		}
+	}
+	return strings.Join(words, "; ")
+}
+
+// trySign is a sign that is looked for: there or not.
+func (s *search) trySign(c *candidate, live []int) *Test {
+	x := c.sign
+	total, yes, rest := 0.0, 0.0, 0.0
+	type part struct{ p, chance float64 }
+	parts := make([]part, len(live))
+	for k, i := range live {
+		h := &s.hyps[i]
+		p := x.chance(s.of(h))
+		parts[k] = part{h.p, p}
+		total += h.p
+		yes += h.p * p
+		rest += h.p * entropy(p)
+	}
+	p := yes / total
+	t := &Test{Title: c.title, Setup: c.setup, Sign: x.ID, Part: x.Part, Unit: x.Unit, Road: c.road, Minutes: x.Minutes, Outcomes: []Outcome{}, Cautions: []string{}}
+	s.cost(t, c)
+	t.Bits = say.Round(entropy(p)-rest/total, 3)
+	for _, says := range []string{Yes, No} {
+		o := Outcome{Says: says, Words: x.Words, Probability: say.Round(p, 4), Suspects: []string{}}
+		if says == No {
+			o.Words, o.Probability = "No", say.Round(1-p, 4)
+		}
+		order := make([]int, len(live))
+		weight := make([]float64, len(live))
+		for k := range live {
+			order[k] = k
+			weight[k] = parts[k].p * parts[k].chance
+			if says == No {
+				weight[k] = parts[k].p * (1 - parts[k].chance)
 			}
 		}
-		var words []string
-		for _, does := range []string{driveline.Follows, driveline.Slower, driveline.Opposite, driveline.Stays, driveline.Locked} {
-			if names := byDoing[does]; len(names) > 0 {
-				words = append(words, strings.Join(names, " and ")+" "+doings(does, len(names)))
-			}
-		}
-		o.Words = strings.Join(words, "; ")
-		for _, i := range g.hyps[:min(4, len(g.hyps))] {
-			o.Suspects = append(o.Suspects, s.name(s.hyps[i]))
+		slices.SortStableFunc(order, func(a, b int) int { return cmpDown(weight[a], weight[b]) })
+		for _, k := range order[:min(3, len(order))] {
+			o.Suspects = append(o.Suspects, s.name(s.hyps[live[k]]))
 		}
 		t.Outcomes = append(t.Outcomes, o)
 	}
-	slices.SortStableFunc(t.Outcomes, func(x, y Outcome) int { return cmpDown(x.Probability, y.Probability) })
-	t.Bits = say.Round(t.Bits*(1-2*wrong), 3)
-	return t, nil
+	return t
+}
+
+func entropy(p float64) float64 {
+	if p <= 0 || p >= 1 {
+		return 0
+	}
+	return -p*math.Log2(p) - (1-p)*math.Log2(1-p)
+}
+
+// cost puts in minutes and cautions.
+func (s *search) cost(t *Test, c *candidate) {
+	vehicle := s.m.doc.Lies == driveline.Vehicle
+	lifts := vehicle && (c.sign == nil && !c.road || c.sign != nil && c.sign.Lift)
+	switch {
+	case c.road && c.sign == nil:
+		t.Minutes = roadMinutes
+		if vehicle {
+			t.Cautions = append(t.Cautions, "On a closed yard, walking pace, nobody beside it; not if anything knocks. With a lock or both ends engaged only where the wheels can slip.")
+		} else {
+			t.Cautions = append(t.Cautions, "Moored fast, nobody near the propeller, cooling water running.")
+		}
+	case lifts && !s.q.OnStands:
+		t.Minutes += liftMinutes
+		t.Cautions = append(t.Cautions, "Stands on rated points, chocks where a wheel stays down; never under it on a jack alone.")
+	}
+	t.Lifts = lifts
+	if c.sign != nil && c.sign.Caution != "" {
+		t.Cautions = append(t.Cautions, c.sign.Caution)
+	}
 }
 
 // doings is what one or several do.
@@ -185,148 +376,7 @@ func (s *search) name(h hypothesis) string {
 	}
 	words := make([]string, len(h.of))
 	for i, k := range h.of {
-		words[i] = s.breaks[k].Name
+		words[i] = s.m.faults[k].Name
 	}
 	return strings.Join(words, ", and ")
-}
-
-// candidates lists tests by hand with the wheels lifted, every flange and
-// wheel turned in neutral, in a gear and with each lock, and road tests in
-// each position of each lever.
-func (s *search) candidates() []candidate {
-	d := &s.q.Driveline
-	info, err := driveline.Run(d, driveline.State{}, driveline.Want{})
-	if err != nil {
-		return nil
-	}
-	lift, neutral := map[string]string{}, map[string]string{}
-	wheels := 0
-	for _, p := range d.Parts {
-		if p.Kind == "wheel" {
-			lift[p.ID], wheels = "lifted", wheels+1
-		}
-	}
-	type lever struct{ id, value, words string }
-	var levers []lever
-	for _, l := range info.Selectors {
-		for i, o := range l.Options {
-			if o.Value == "N" && strings.HasSuffix(l.ID, "gearbox") {
-				neutral[l.ID] = "N"
-			}
-			if i > 0 || l.Value != o.Value {
-				levers = append(levers, lever{l.ID, o.Value, say.Small(l.Name) + ": " + o.Words})
-			}
-		}
-	}
-	var out []candidate
-	add := func(title string, road bool, setup []string, st driveline.State) {
-		if len(out) < mostTests {
-			out = append(out, candidate{st, setup, title, road})
-		}
-	}
-	up := []string{"all wheels off the ground, on stands"}
-	if d.Lies != driveline.Vehicle {
-		up = []string{"propeller free to turn, lanyard off"}
-	}
-	turn := &exact.Figure{Number: exact.Int(1)}
-	for _, sh := range info.Shafts {
-		p := slices.IndexFunc(d.Parts, func(x driveline.Part) bool { return x.ID == sh.Part })
-		if p < 0 || !byHand(d.Parts[p].Kind) {
-			continue
-		}
-		in := &driveline.Input{Shaft: sh.ID, Turns: *turn}
-		title := "Turn the " + sh.Name + " by hand"
-		add(title, false, slices.Concat(up, []string{"neutral, brake off"}), driveline.State{Select: neutral, Wheels: lift, Input: in})
-		add(title, false, slices.Concat(up, []string{"in first gear, engine off"}), driveline.State{Wheels: lift, Input: in})
-		for _, l := range levers {
-			if strings.HasSuffix(l.id, "gearbox") {
-				continue
-			}
-			set := maps.Clone(neutral)
-			set[l.id] = l.value
-			add(title, false, slices.Concat(up, []string{"neutral, brake off", l.words}), driveline.State{Select: set, Wheels: lift, Input: in})
-		}
-	}
-	if wheels > 0 {
-		add("Drive off", true, []string{"as it stands, first gear"}, driveline.State{})
-		for _, l := range levers {
-			if l.value != "N" {
-				add("Drive off", true, []string{l.words}, driveline.State{Select: map[string]string{l.id: l.value}})
-			}
-		}
-	} else {
-		add("Let the engine turn it", true, []string{"as it stands"}, driveline.State{})
-		for _, l := range levers {
-			if l.value != "N" {
-				add("Let the engine turn it", true, []string{l.words}, driveline.State{Select: map[string]string{l.id: l.value}})
-			}
-		}
-	}
-	return out
-}
-
-func byHand(kind string) bool {
-	return kind == "shaft" || kind == "wheel" || kind == "propeller"
-}
-
-// Complaint is what people say, with what it means for the model.
-type Complaint struct {
-	ID       string     `json:"id"`
-	Words    string     `json:"words"`
-	Evidence []Evidence `json:"evidence"`
-}
-
-// Complaints lists those that fit a driveline: it has the levers for them.
-func Complaints(d *driveline.Document) ([]Complaint, error) {
-	if err := d.Check(); err != nil {
-		return nil, err
-	}
-	info, err := driveline.Run(d, driveline.State{}, driveline.Want{})
-	if err != nil {
-		return nil, err
-	}
-	var out []Complaint
-	plain := driveline.State{}
-	see, err := driveline.See(d, plain)
-	if err != nil {
-		return nil, err
-	}
-	watch := see.Watched()
-	of := func(st driveline.State, does string) Evidence {
-		e := Evidence{State: st}
-		for _, w := range watch {
-			e.Seen = append(e.Seen, Seen{w, does})
-		}
-		return e
-	}
-	add := func(id, words string, list ...Evidence) {
-		for i := range list {
-			list[i].Words = words
-		}
-		out = append(out, Complaint{id, words, list})
-	}
-	add("no_drive", "No drive in first gear", of(plain, driveline.Stays))
-	add("backward", "Drives the wrong way", of(plain, driveline.Opposite))
-	add("locked", "It can't be moved at all", of(plain, driveline.Locked))
-	add("drives", "Drives in first gear", of(plain, driveline.Follows))
-	for _, l := range info.Selectors {
-		for i, o := range l.Options {
-			if o.Value == "N" || i == 0 && l.Value == o.Value {
-				continue
-			}
-			st := driveline.State{Select: map[string]string{l.ID: o.Value}}
-			for _, n := range o.Needs {
-				st.Select[n.Selector] = n.Value
-			}
-			words := say.Small(l.Name) + " at " + o.Words
-			name := strings.ReplaceAll(l.ID+"_"+o.Value, ".", "_")
-			if _, err := driveline.See(d, st); err != nil {
-				continue
-			}
-			add("only_"+name, fmt.Sprintf("Drives only with %s", words), of(plain, driveline.Stays), of(st, driveline.Follows))
-			add("not_"+name, fmt.Sprintf("Does not drive with %s", words), of(st, driveline.Stays))
-			add("binds_"+name, fmt.Sprintf("Winds up or locks with %s", words), of(st, driveline.Locked))
-		}
-	}
-	return out, nil
 }

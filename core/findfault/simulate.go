@@ -5,120 +5,364 @@ import (
 	"slices"
 
 	"zorvel/core/driveline"
+	"zorvel/core/say"
 )
 
-// Trial is one simulated broken unit: found by the tests that are proposed.
+// Order is how a simulated technician goes on.
+type Order int
+
+// Orders.
+const (
+	Proposed Order = iota // the test that tells most per minute
+	Fixed                 // every test of the unit by a checklist: what costs fewest minutes first
+	ByPrior               // opens what breaks most often, per minute, of what could be behind the complaint
+)
+
+// Trial is one simulated broken unit.
 type Trial struct {
 	Truth   string
-	Shows   bool // in some position of the levers; else nobody complains
+	Sort    string
+	Shows   bool // there is something to complain of
 	Tests   int
-	Minutes float64
-	Right   bool // the likeliest at the end, or in the group that nothing tells apart
+	Minutes float64 // of tests
+	Opened  float64 // minutes of opening, in the order said, until it was found
+	Right   bool    // the likeliest at the end, or in the group that nothing tells apart
+	First   bool    // the likeliest at the end
+	Part    bool    // the likeliest part holds it
+	Part5   bool    // so after at most five tests
 	InThree bool
 	Sure    float64 // said of the likeliest at the end
 	Settled bool
 }
 
-// Simulate breaks one part of a driveline, complains, and follows the proposed
-// tests, seen with errors, until it is settled or nothing more tells, at most
-// so many tests.
-func Simulate(d driveline.Document, r *rand.Rand, wrong float64, most int) (Trial, error) {
-	breaks := driveline.Breaks(&d)
-	weights, total := Priors(), 0.0
-	for _, b := range breaks {
-		total += weights[b.Sort]
-	}
-	at := r.Float64() * total
-	truth := breaks[len(breaks)-1]
-	for _, b := range breaks {
-		if at -= weights[b.Sort]; at < 0 {
-			truth = b
-			break
-		}
-	}
-	t := Trial{Truth: truth.Name}
-	q := Question{Driveline: d}
-	st, shows, err := complaint(&d, truth)
-	if err != nil || !shows {
+// Simulate breaks one part of a unit, complains, and follows an order of tests,
+// seen with errors, until it is settled or nothing more tells, at most so many
+// tests.
+func (m *Model) Simulate(r *rand.Rand, wrong float64, most int, order Order) (Trial, error) {
+	k := m.draw(r)
+	truth := &m.faults[k]
+	t := Trial{Truth: truth.Name, Sort: truth.Sort}
+	q := Question{Driveline: m.doc}
+	var err error
+	if t.Shows, err = m.complain(&q, k, r, wrong); err != nil || !t.Shows {
 		return t, err
 	}
-	t.Shows = true
-	first, err := driveline.See(&d, st)
-	if err != nil {
-		return t, err
-	}
-	if err := q.look(first, st, truth, r, wrong); err != nil {
-		return t, err
+	if order == ByPrior {
+		return t, m.openByPrior(&q, k, &t)
 	}
 	for {
-		a, err := Find(q)
+		s, a, test, err := m.proposed(&q, order)
 		if err != nil {
 			return t, err
 		}
-		if a.Next == nil || t.Tests == most {
-			t.Sure, t.Settled = a.Suspects[0].Probability, a.Settled
-			t.Right = a.Suspects[0].ID == truth.ID
-			for _, x := range a.Suspects[:min(3, len(a.Suspects))] {
-				t.InThree = t.InThree || x.ID == truth.ID
-			}
-			for _, name := range a.Group {
-				t.Right = t.Right || name == truth.Name
+		if test == nil || t.Tests == most {
+			m.judge(s, a, k, &t)
+			if t.Tests <= 5 {
+				t.Part5 = t.Part
 			}
 			return t, nil
 		}
+		if t.Tests == 5 {
+			m.judge(s, a, k, &t)
+			t.Part5 = t.Part
+		}
 		t.Tests++
-		t.Minutes += a.Next.Minutes
-		see, err := driveline.See(&d, a.Next.State)
-		if err != nil {
+		t.Minutes += test.Minutes
+		if err := m.look(&q, test, k, r, wrong); err != nil {
 			return t, err
 		}
-		if err := q.look(see, a.Next.State, truth, r, wrong); err != nil {
-			return t, err
-		}
-		q.OnStands = q.OnStands || !a.Next.Road
+		q.OnStands = q.OnStands || test.Lifts
 	}
 }
 
-// complaint is the first state in which a break shows: what it is brought in
-// for.
-func complaint(d *driveline.Document, b driveline.Break) (driveline.State, bool, error) {
-	for _, st := range driveline.Positions(d) {
-		see, err := driveline.See(d, st)
-		if err != nil {
-			continue // a position that its levers don't allow
-		}
-		watch := see.Watched()
-		broken, err := see.Broken([]driveline.Break{b}, watch)
-		if err != nil {
-			return st, false, err
-		}
-		whole, err := see.Broken(nil, watch)
-		if err != nil {
-			return st, false, err
-		}
-		if !slices.Equal(broken, whole) {
-			return st, true, nil
+// draw picks a fault as often as it breaks.
+func (m *Model) draw(r *rand.Rand) int {
+	total := 0.0
+	q := &Question{}
+	for i := range m.faults {
+		total += m.weight(q, i)
+	}
+	at := r.Float64() * total
+	for i := range m.faults {
+		if at -= m.weight(q, i); at < 0 {
+			return i
 		}
 	}
-	return driveline.State{}, false, nil
+	return len(m.faults) - 1
 }
 
-// look adds what is seen, now and then wrong.
-func (q *Question) look(see *driveline.Seeing, st driveline.State, truth driveline.Break, r *rand.Rand, wrong float64) error {
-	watch := see.Watched()
-	shows, err := see.Broken([]driveline.Break{truth}, watch)
+// proposed weighs what is known and names the next test by an order.
+func (m *Model) proposed(q *Question, order Order) (*search, *Answer, *Test, error) {
+	s, err := m.search(q)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	if err := s.weigh(); err != nil {
+		return nil, nil, nil, err
+	}
+	a := s.answer()
+	if order == Proposed {
+		err := s.next(a)
+		return s, a, a.Next, err
+	}
+	if a.Suspects[0].Probability >= settledAt {
+		return s, a, nil, nil
+	}
+	list, err := s.checklist()
+	if err != nil || len(list) == 0 {
+		return s, a, nil, err
+	}
+	return s, a, list[0], nil
+}
+
+// checklist are the tests that weren't made yet, what costs fewest minutes
+// first, whatever they would tell.
+func (s *search) checklist() ([]*Test, error) {
+	unsafe := s.unsafe()
+	live := s.live()
+	var out []*Test
+	all := s.m.candidates()
+	for i := range all {
+		c := &all[i]
+		if c.out || s.made(c) || unsafe(c) != "" {
+			continue
+		}
+		t, err := s.try(c, live[:min(1, len(live))])
+		if err != nil {
+			return nil, err
+		}
+		if t != nil {
+			out = append(out, t)
+		}
+	}
+	slices.SortStableFunc(out, func(x, y *Test) int { return cmpDown(y.Minutes, x.Minutes) })
+	return out, nil
+}
+
+// judge holds what is said at the end against what is broken.
+func (m *Model) judge(s *search, a *Answer, k int, t *Trial) {
+	truth := &m.faults[k]
+	t.Sure, t.Settled = a.Suspects[0].Probability, a.Suspects[0].Probability >= settledAt
+	t.First = a.Suspects[0].ID == truth.ID
+	t.Right, t.InThree = t.First, false
+	for _, x := range a.Suspects[:min(3, len(a.Suspects))] {
+		t.InThree = t.InThree || x.ID == truth.ID
+	}
+	for _, name := range a.Group {
+		t.Right = t.Right || name == truth.Name
+	}
+	best, part := -1.0, ""
+	for _, p := range m.doc.Parts {
+		if a.Parts[p.ID] > best {
+			best, part = a.Parts[p.ID], p.ID
+		}
+	}
+	t.Part = part == truth.Part
+	t.Opened = m.openings(s.byFault(), k)
+}
+
+// openings are the minutes until a fault is found, opening what is likeliest per
+// minute first.
+func (m *Model) openings(weight []float64, k int) float64 {
+	type place struct {
+		minutes, share float64
+		holds          bool
+	}
+	at := map[string]*place{}
+	var order []string
+	for i := range m.faults {
+		f := &m.faults[i]
+		st := sorts[f.Sort]
+		key := st.open + f.Part
+		if at[key] == nil {
+			at[key] = &place{minutes: st.minutes}
+			order = append(order, key)
+		}
+		at[key].share += weight[i]
+		at[key].holds = at[key].holds || i == k
+	}
+	slices.SortStableFunc(order, func(a, b string) int { return cmpDown(at[a].share/at[a].minutes, at[b].share/at[b].minutes) })
+	minutes := 0.0
+	for _, key := range order {
+		minutes += at[key].minutes
+		if at[key].holds {
+			break
+		}
+	}
+	return minutes
+}
+
+// openByPrior opens without a test.
+func (m *Model) openByPrior(q *Question, k int, t *Trial) error {
+	s, err := m.search(q)
 	if err != nil {
 		return err
 	}
+	if err := s.condition(0); err != nil {
+		return err
+	}
+	weight := make([]float64, len(m.faults))
+	for i := range m.faults {
+		h, none := &s.hyps[i+1], &s.hyps[0]
+		weight[i] = 1e-6 * h.prior
+		for j := range h.like {
+			if h.like[j] > 2*none.like[j] { // it could be behind this complaint
+				weight[i] = h.prior
+			}
+		}
+	}
+	t.Opened = m.openings(weight, k)
+	return nil
+}
+
+// complain is what the unit is brought in for: the first position in which a
+// break shows, and up to three of the signs that its people have noticed.
+func (m *Model) complain(q *Question, k int, r *rand.Rand, wrong float64) (bool, error) {
+	truth := &m.faults[k]
+	moves := false
+	for _, st := range driveline.Positions(&m.doc) {
+		v, err := m.view(st)
+		if err != nil || len(v.watch) == 0 {
+			continue // a position that its levers don't allow
+		}
+		broken, err := m.shows(v, []int{k})
+		if err != nil {
+			return false, err
+		}
+		whole, err := m.shows(v, nil)
+		if err != nil {
+			return false, err
+		}
+		if !slices.Equal(broken, whole) {
+			moves = true
+			q.Evidence = append(q.Evidence, m.saw(v, st, broken, r, wrong))
+			break
+		}
+	}
+	var noticed []Evidence
+	tells := false
+	for i := range m.signs {
+		x := &m.signs[i]
+		if x.Complaint && r.Float64() < x.chance([]*Fault{truth}) {
+			noticed = append(noticed, Evidence{Sign: x.ID, Part: x.Part, Says: Yes})
+			tells = tells || truth.signs[x.ID] > 0
+		}
+	}
+	if !moves && !tells {
+		return false, nil
+	}
+	r.Shuffle(len(noticed), func(i, j int) { noticed[i], noticed[j] = noticed[j], noticed[i] })
+	q.Evidence = append(q.Evidence, noticed[:min(3, len(noticed))]...)
+	if !moves {
+		st := driveline.State{}
+		v, err := m.view(st)
+		if err != nil {
+			return false, err
+		}
+		whole, err := m.shows(v, nil)
+		if err != nil {
+			return false, err
+		}
+		q.Evidence = append(q.Evidence, m.saw(v, st, whole, r, wrong))
+	}
+	return true, nil
+}
+
+// saw is what is seen, now and then wrong.
+func (m *Model) saw(v *view, st driveline.State, shows []string, r *rand.Rand, wrong float64) Evidence {
 	e := Evidence{State: st}
 	others := []string{driveline.Follows, driveline.Stays, driveline.Opposite, driveline.Locked}
-	for i, w := range watch {
+	for i, w := range v.watch {
 		does := shows[i]
 		if wrong > 0 && r.Float64() < wrong {
 			does = others[r.IntN(len(others))]
+			if does == driveline.Opposite && (w == driveline.TheVehicle || w == driveline.Speedometer) {
+				does = driveline.Stays // forward isn't taken for backward
+			}
 		}
 		e.Seen = append(e.Seen, Seen{w, does})
 	}
-	q.Evidence = append(q.Evidence, e)
+	return e
+}
+
+// look makes a test.
+func (m *Model) look(q *Question, t *Test, k int, r *rand.Rand, wrong float64) error {
+	if t.Sign != "" {
+		p := m.sign(t.Sign, t.Part).chance([]*Fault{&m.faults[k]})
+		there := r != nil && r.Float64() < p
+		if r == nil {
+			there = p > 0.5
+		}
+		e := Evidence{Sign: t.Sign, Part: t.Part, Says: No}
+		if there {
+			e.Says = Yes
+		}
+		q.Evidence = append(q.Evidence, e)
+		return nil
+	}
+	v, err := m.view(t.State)
+	if err != nil {
+		return err
+	}
+	shows, err := m.shows(v, []int{k})
+	if err != nil {
+		return err
+	}
+	q.Evidence = append(q.Evidence, m.saw(v, t.State, shows, r, wrong))
 	return nil
 }
+
+// Tally sums trials up.
+type Tally struct {
+	Units, Shown, Right, First, Part, InThree, Settled, Wrong, Tests int
+	Part5                                                            int
+	Minutes, Opened, Sure                                            float64
+	Bands                                                            [5]Band
+}
+
+// Band is how often a verdict was right that was called so sure: below 50 %, to
+// 75, to 90, to 97, above.
+type Band struct {
+	N, Right int
+	Sure     float64
+}
+
+var bandTops = [5]float64{0.5, 0.75, 0.9, 0.97, 1.01}
+
+// Add takes a trial in.
+func (y *Tally) Add(t Trial) {
+	y.Units++
+	if !t.Shows {
+		return
+	}
+	y.Shown++
+	y.Tests += t.Tests
+	y.Minutes += t.Minutes
+	y.Opened += t.Opened
+	count := func(n *int, is bool) {
+		if is {
+			*n++
+		}
+	}
+	count(&y.Right, t.Right)
+	count(&y.First, t.First)
+	count(&y.Part, t.Part)
+	count(&y.InThree, t.InThree)
+	count(&y.Part5, t.Part5)
+	count(&y.Settled, t.Settled)
+	count(&y.Wrong, t.Settled && !t.First)
+	if t.Settled {
+		y.Sure += t.Sure
+	}
+	for i, top := range bandTops {
+		if t.Sure < top {
+			y.Bands[i].N++
+			y.Bands[i].Sure += t.Sure
+			count(&y.Bands[i].Right, t.First)
+			break
+		}
+	}
+}
+
+// Mean is a sum by the units that showed.
+func (y *Tally) Mean(sum float64) float64 { return say.Round(sum/float64(max(1, y.Shown)), 1) }

@@ -58,7 +58,7 @@ func TestMoreStories(t *testing.T) {
 				t.Errorf("%s: %+v", name, x)
 			}
 		}
-		if total < 0.5 || len(a.Cautions) == 0 || strings.Contains(a.Sentence, "%!") {
+		if total < 0.3 || len(a.Cautions) == 0 || strings.Contains(a.Sentence, "%!") {
 			t.Errorf("%s: %v %s", name, total, a.Sentence)
 		}
 	}

@@ -12,6 +12,8 @@
 package network
 
 import (
+	"slices"
+
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 )
@@ -201,6 +203,58 @@ func Compile(n Network) (*Compiled, error) {
 		return nil, errs
 	}
 	return c, nil
+}
+
+// Change is the network with other elements in some places, and with more behind
+// the last: the shafts, and the rows of all other elements, are taken over.
+// Grounds stay as they are. It returns fault.Errors as Compile does.
+func (c *Compiled) Change(elements []Element, places []int) (*Compiled, error) {
+	if len(elements) < len(c.net.Elements) || len(elements) > MaxElements {
+		return nil, fault.New("elements", "from the %d there were to %d elements", len(c.net.Elements), MaxElements)
+	}
+	out := &Compiled{net: Network{Shafts: c.net.Shafts, Elements: elements}, index: c.index, names: c.names, loads: c.loads, driven: -1}
+	out.rows = make([]row, 0, len(c.rows)+len(elements)-len(c.net.Elements))
+	var errs fault.Errors
+	write := func(k int) {
+		if r, active := out.equation(k, elements[k], &errs); active {
+			out.rows = append(out.rows, r)
+		}
+	}
+	places = slices.Sorted(slices.Values(places))
+	for _, r := range c.rows {
+		for len(places) > 0 && places[0] <= r.element {
+			if places[0] < r.element {
+				write(places[0])
+				places = places[1:]
+				continue
+			}
+			break
+		}
+		if len(places) > 0 && places[0] == r.element {
+			write(r.element)
+			places = places[1:]
+			continue
+		}
+		out.rows = append(out.rows, r)
+	}
+	for _, k := range places {
+		if k < len(c.net.Elements) {
+			write(k)
+		}
+	}
+	for k := len(c.net.Elements); k < len(elements); k++ {
+		write(k)
+	}
+	if errs != nil {
+		return nil, errs
+	}
+	for i, r := range out.rows {
+		if elements[r.element].Kind == Drive {
+			out.driven = i
+			break
+		}
+	}
+	return out, nil
 }
 
 func at(list string, i int, field string) string {

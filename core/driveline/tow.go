@@ -1,0 +1,135 @@
+package driveline
+
+import (
+	"strings"
+
+	"zorvel/core/driveline/network"
+	"zorvel/core/say"
+)
+
+// Towed is what turns while a vehicle rolls on some of its wheels, the engine
+// standing.
+type Towed struct {
+	On       string   `json:"on"`    // "rear wheels on the road, front lifted"
+	Set      string   `json:"set"`   // levers, as they stand
+	Turns    []string `json:"turns"` // parts in which something turns
+	NoOil    []string `json:"no_oil"`
+	Locked   bool     `json:"locked"` // it does not roll so
+	Sentence string   `json:"sentence"`
+}
+
+// Tow works out what turns for each way of towing: all wheels down, or one
+// end lifted; gearbox, and a transfer case that has it, in neutral. What the
+// gearbox's or the transfer case's own input would pump stands still while its
+// output turns.
+func Tow(d *Document, breaks []Break) ([]Towed, error) {
+	ends := map[string][]string{}
+	var at []string
+	for _, p := range d.Parts {
+		if p.Kind == "wheel" && p.Wheel != nil {
+			end := p.Wheel.At
+			if end == "" {
+				end = "driven"
+			}
+			if ends[end] == nil {
+				at = append(at, end)
+			}
+			ends[end] = append(ends[end], p.ID)
+		}
+	}
+	if len(at) == 0 {
+		return nil, nil
+	}
+	ways := [][]string{at}
+	if len(at) > 1 {
+		for _, end := range at {
+			ways = append(ways, []string{end})
+		}
+	}
+	var out []Towed
+	for _, on := range ways {
+		t, err := d.tow(ends, at, on, breaks)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, t)
+	}
+	return out, nil
+}
+
+func (d *Document) tow(ends map[string][]string, all, on []string, breaks []Break) (Towed, error) {
+	st := State{Select: map[string]string{}, Wheels: map[string]string{}, Engine: "stopped"}
+	var lifted []string
+	for _, end := range all {
+		rolls := false
+		for _, x := range on {
+			rolls = rolls || x == end
+		}
+		if !rolls {
+			lifted = append(lifted, end)
+		}
+		for _, w := range ends[end] {
+			if !rolls {
+				st.Wheels[w] = "lifted"
+			}
+		}
+	}
+	plain := build(d, &State{})
+	var set []string
+	for _, s := range plain.selectors {
+		if o := s.option("N"); o != nil {
+			st.Select[s.ID] = "N"
+			set = append(set, say.Small(s.Name)+" in neutral")
+		}
+	}
+	st.Input = &Input{Shaft: ends[on[0]][0] + ".wheel"}
+	m := build(d, &st)
+	m.spoil(breaks)
+	r, err := m.turning()
+	if err != nil {
+		return Towed{}, err
+	}
+	t := Towed{On: strings.Join(on, " and ") + " wheels on the road", Set: strings.Join(set, ", "), Turns: []string{}, NoOil: []string{}}
+	if len(lifted) > 0 {
+		t.On += ", " + strings.Join(lifted, " and ") + " lifted"
+	}
+	for _, b := range r.motion.Binds {
+		t.Locked = t.Locked || b.Held || b.Cut < 0
+	}
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if p.Kind == "wheel" || p.Kind == "engine" || p.Kind == "clutch" {
+			continue
+		}
+		some := false
+		for _, sh := range m.shafts {
+			k := r.c.Shaft(sh.id)
+			some = some || sh.part == p && k >= 0 && r.motion.State[k] == network.Driven
+		}
+		if !some {
+			continue
+		}
+		t.Turns = append(t.Turns, say.Small(p.name()))
+		in := m.inputOf(p)
+		if (p.Kind == "gearbox" || p.Kind == "transfer_case") && in != "" && !drivenShaft(r, in) {
+			t.NoOil = append(t.NoOil, say.Small(p.name()))
+		}
+	}
+	switch {
+	case t.Locked:
+		t.Sentence = say.Capital(t.On) + ": it does not roll so; lift that end or take its shaft off."
+	case len(t.Turns) == 0:
+		t.Sentence = say.Capital(t.On) + ": nothing of the driveline turns."
+	default:
+		t.Sentence = say.Capital(t.On) + ": these turn: " + strings.Join(t.Turns, ", ") + "."
+		if len(t.NoOil) > 0 {
+			t.Sentence += " The input stands still while the output turns in the " + strings.Join(t.NoOil, " and the ") + ": what is pumped from the input gets no oil."
+		}
+	}
+	return t, nil
+}
+
+func drivenShaft(r *result, shaft string) bool {
+	i := r.c.Shaft(shaft)
+	return i >= 0 && r.motion.State[i] == network.Driven
+}

@@ -1,0 +1,309 @@
+package findfault
+
+import (
+	"fmt"
+	"math"
+	"reflect"
+	"slices"
+	"strings"
+
+	"zorvel/core/driveline"
+	"zorvel/core/say"
+)
+
+// Suspect is a fault with how likely it is.
+type Suspect struct {
+	ID          string   `json:"id"`
+	Part        string   `json:"part"`
+	Name        string   `json:"name"`
+	Sort        string   `json:"sort"`
+	Probability float64  `json:"probability"`
+	For         []string `json:"for"`     // what was seen that it explains
+	Against     []string `json:"against"` // what it would have shown otherwise
+	How         string   `json:"how"`     // how it comes about
+	Next        string   `json:"next"`    // what dies next if it is driven on
+}
+
+// Pair is two faults together, where one explains too little.
+type Pair struct {
+	A           string  `json:"a"`
+	B           string  `json:"b"`
+	Probability float64 `json:"probability"`
+}
+
+// Opening is what is opened to see a suspect.
+type Opening struct {
+	What    string   `json:"what"`
+	Minutes float64  `json:"minutes"`
+	Finds   []string `json:"finds"`
+	Share   float64  `json:"share"` // how likely it is found there
+	Ready   []string `json:"ready"` // parts and gaskets to have ready
+}
+
+// Answer ranks the suspects and says what to do next.
+type Answer struct {
+	Sentence string             `json:"sentence"`
+	Settled  bool               `json:"settled"`
+	Suspects []Suspect          `json:"suspects"` // at most 12, the likeliest first
+	Pairs    []Pair             `json:"pairs"`
+	Sound    float64            `json:"sound"` // that nothing of these is broken
+	Parts    map[string]float64 `json:"parts"` // by part
+	Next     *Test              `json:"next,omitempty"`
+	Withheld []Withheld         `json:"withheld"` // tests that aren't offered now
+	Group    []string           `json:"group"`    // that no test from outside tells apart
+	Open     []Opening          `json:"open"`     // what to open, in order
+	Clashes  []string           `json:"clashes"`  // answers that no suspect explains
+	Normal   []string           `json:"normal"`   // what a build does by nature
+	Advice   []string           `json:"advice"`   // what is done before anything is opened
+	Drive    []string           `json:"drive"`    // may it be driven
+	Tow      []driveline.Towed  `json:"tow"`      // what turns when it is towed
+	Cautions []string           `json:"cautions"`
+	All      []Named            `json:"all"` // every fault that is weighed
+	Asked    *Suspect           `json:"asked,omitempty"`
+}
+
+// Named is a fault by its ID.
+type Named struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// likely is where a suspect is worth naming.
+const likely = 0.02
+
+// settledAt is how sure is called settled.
+const settledAt = 0.9
+
+func (s *search) cautions() []string {
+	if s.m.doc.Lies == driveline.Vehicle {
+		return []string{
+			"On stands with all driven wheels free, engine off, key out; a passenger's foot is no chock.",
+			"A sheared shaft lets it roll in gear: chock both ways before anything is turned.",
+		}
+	}
+	return []string{"Lanyard and key out before a hand goes near the propeller.", "The drive shaft is turned only the engine's way round: the impeller takes no other."}
+}
+
+// answer sums the hypotheses up by fault and by part.
+func (s *search) answer() *Answer {
+	a := &Answer{Suspects: []Suspect{}, Pairs: []Pair{}, Parts: map[string]float64{}, Withheld: []Withheld{}, Group: []string{}, Open: []Opening{}, Clashes: []string{},
+		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []driveline.Towed{}, Cautions: s.cautions(), Sound: say.Round(s.hyps[0].p, 4)}
+	by := s.byFault()
+	for _, h := range s.hyps {
+		if len(h.of) == 2 && h.p > likely {
+			a.Pairs = append(a.Pairs, Pair{s.m.faults[h.of[0]].Name, s.m.faults[h.of[1]].Name, say.Round(h.p, 4)})
+		}
+	}
+	order := make([]int, len(by))
+	for i := range order {
+		order[i] = i
+		part := s.m.faults[i].Part
+		a.Parts[part] = say.Round(a.Parts[part]+by[i], 4)
+	}
+	slices.SortStableFunc(order, func(x, y int) int { return cmpDown(by[x], by[y]) })
+	for _, k := range order[:min(12, len(order))] {
+		a.Suspects = append(a.Suspects, s.suspect(k, by[k]))
+	}
+	a.All = make([]Named, len(s.m.faults))
+	for k, f := range s.m.faults {
+		a.All[k] = Named{f.ID, f.Name}
+		if f.ID == s.q.Why {
+			x := s.suspect(k, by[k])
+			a.Asked = &x
+		}
+	}
+	s.clashes(a)
+	return a
+}
+
+// byFault is the probability of each fault, alone or beside another.
+func (s *search) byFault() []float64 {
+	by := make([]float64, len(s.m.faults))
+	for _, h := range s.hyps {
+		for _, k := range h.of {
+			by[k] += h.p
+		}
+	}
+	return by
+}
+
+// suspect is a fault with what speaks for and against it: evidence that it makes
+// twice as likely as a sound unit does, or half as likely.
+func (s *search) suspect(k int, p float64) Suspect {
+	f := &s.m.faults[k]
+	x := Suspect{ID: f.ID, Part: f.Part, Name: f.Name, Sort: f.Sort, Probability: say.Round(p, 4), For: []string{}, Against: []string{}, How: sorts[f.Sort].how, Next: sorts[f.Sort].next}
+	best := 0.0
+	for i, l := range s.hyps[k+1].like {
+		best = 0
+		for _, h := range s.hyps {
+			if h.p > 0.001 || len(h.of) == 0 {
+				best = math.Max(best, h.like[i])
+			}
+		}
+		switch sound := s.hyps[0].like[i]; {
+		case l > 2*sound:
+			x.For = append(x.For, s.seen[i].said)
+		case l < sound/2 || l < best/3 && best > 3*sound:
+			x.Against = append(x.Against, s.seen[i].said)
+		}
+	}
+	return x
+}
+
+// clashes are answers that contradict each other, and those that nothing
+// likely explains.
+func (s *search) clashes(a *Answer) {
+	for i, e := range s.q.Evidence {
+		for k := range i {
+			a.Clashes = append(a.Clashes, clash(s.q.Evidence[k], e, s.seen[k].said, s.seen[i].said)...)
+		}
+	}
+	for i := range s.q.Evidence {
+		if s.seen[i].sign != nil {
+			continue
+		}
+		explained := false
+		for _, h := range s.hyps {
+			explained = explained || h.like[i] > 0.5 && h.p > 0.01
+		}
+		if !explained {
+			a.Clashes = append(a.Clashes, "No likely suspect explains this: "+s.seen[i].said+". Look at it again.")
+		}
+	}
+	for i, e := range s.q.Evidence {
+		if x := s.seen[i].sign; x != nil && x.Normal != "" && e.Says == Yes && !slices.Contains(a.Normal, x.Words+". "+x.Normal) {
+			a.Normal = append(a.Normal, x.Words+". "+x.Normal)
+		}
+	}
+}
+
+// clash is two answers about one thing that differ.
+func clash(a, b Evidence, saidA, saidB string) []string {
+	differ := []string{"Asked twice, answered differently: " + saidA + "; and: " + saidB + ". Both are kept; try it once more."}
+	if a.Sign != "" || b.Sign != "" {
+		if a.Sign == b.Sign && a.Part == b.Part && a.Says != b.Says && a.Says != DontKnow && b.Says != DontKnow && a.Value == nil && b.Value == nil {
+			return differ
+		}
+		return nil
+	}
+	if !reflect.DeepEqual(a.State, b.State) {
+		return nil
+	}
+	for _, x := range a.Seen {
+		for _, y := range b.Seen {
+			if x.Watch == y.Watch && x.Does != y.Does && x.Does != DontKnow && y.Does != DontKnow {
+				return differ
+			}
+		}
+	}
+	return nil
+}
+
+// heard is how many things were really seen.
+func (s *search) heard() int {
+	n := 0
+	for _, e := range s.q.Evidence {
+		if e.Sign != "" && (e.Value != nil || e.Says != DontKnow) {
+			n++
+		}
+		for _, x := range e.Seen {
+			if x.Does != DontKnow {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+func percent(p float64) string { return say.Trim(math.Floor(1000*p)/10, 1) + " %" }
+
+// conclude says the one sentence, what to open, and how it may be moved.
+func (s *search) conclude(a *Answer) error {
+	top := a.Suspects[0]
+	part, share := s.part(a)
+	seen := s.heard()
+	switch {
+	case seen == 0:
+		a.Sentence = "Nothing was seen yet: say what it does."
+	case a.Sound > 0.5:
+		a.Sentence = fmt.Sprintf("What was seen is what a sound unit does (%s sure): the fault lies elsewhere, or was not there while it was tried.", percent(a.Sound))
+	case top.Probability >= settledAt:
+		a.Settled = true
+		a.Sentence = fmt.Sprintf("%s: %s sure.", say.Capital(top.Name), percent(top.Probability))
+	case a.Next == nil && len(a.Group) > 1 && share >= settledAt:
+		a.Sentence = fmt.Sprintf("In the %s (%s sure): one of %d that no test from outside tells apart: %s.", say.Small(part), percent(share), len(a.Group), strings.Join(a.Group, "; "))
+	case a.Next == nil && len(a.Group) > 1:
+		a.Sentence = fmt.Sprintf("One of %d that no test from outside tells apart: %s.", len(a.Group), strings.Join(a.Group, "; "))
+	default:
+		a.Sentence = fmt.Sprintf("Likeliest: %s (%s).", top.Name, percent(top.Probability))
+	}
+	if seen == 0 {
+		return nil
+	}
+	if a.Next == nil {
+		a.Open = s.opening()
+	}
+	s.advise(a)
+	if a.Sound > 0.5 {
+		return nil
+	}
+	return s.moving(a)
+}
+
+// part is the likeliest part, by name.
+func (s *search) part(a *Answer) (string, float64) {
+	best, name := -1.0, ""
+	for _, p := range s.m.doc.Parts {
+		if v := a.Parts[p.ID]; v > best {
+			best, name = v, p.Called()
+		}
+	}
+	return name, best
+}
+
+// opening lists what to open: of all orders the one that finds the fault in the
+// fewest minutes takes what has the greatest share per minute first (Smith's
+// rule).
+func (s *search) opening() []Opening {
+	var out []Opening
+	by := s.byFault()
+	order := make([]int, len(by))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(x, y int) int { return cmpDown(by[x], by[y]) })
+	for _, k := range order {
+		if by[k] < likely {
+			break
+		}
+		f := &s.m.faults[k]
+		st := sorts[f.Sort]
+		what := st.open + " (" + say.Small(s.partName(f.Part)) + ")"
+		i := slices.IndexFunc(out, func(o Opening) bool { return o.What == what })
+		if i < 0 {
+			out = append(out, Opening{What: what, Minutes: st.minutes, Finds: []string{}, Ready: []string{}})
+			i = len(out) - 1
+		}
+		out[i].Share += by[k]
+		out[i].Finds = append(out[i].Finds, f.Name)
+		for _, r := range st.ready {
+			if !slices.Contains(out[i].Ready, r) {
+				out[i].Ready = append(out[i].Ready, r)
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(x, y Opening) int { return cmpDown(x.Share/x.Minutes, y.Share/y.Minutes) })
+	for i := range out {
+		out[i].Share = say.Round(math.Min(1, out[i].Share), 4)
+	}
+	return out[:min(8, len(out))]
+}
+
+func (s *search) partName(id string) string {
+	for _, p := range s.m.doc.Parts {
+		if p.ID == id {
+			return p.Called()
+		}
+	}
+	return id
+}

@@ -1,0 +1,194 @@
+package findfault
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"zorvel/core/driveline"
+	"zorvel/core/exact"
+	"zorvel/core/say"
+)
+
+// candidates lists every test of this unit, once: signs that are looked for, and
+// what the network itself offers.
+func (m *Model) candidates() []candidate {
+	if m.tests != nil {
+		return m.tests
+	}
+	m.tests = []candidate{}
+	for i := range m.signs {
+		x := &m.signs[i]
+		if x.Ask != "" {
+			m.tests = append(m.tests, candidate{title: x.Ask, setup: slices.Concat([]string{}, x.setup), road: x.Road, sign: x})
+		}
+	}
+	m.tests = append(m.tests, m.turning()...)
+	return m.tests
+}
+
+// lever is one position of one lever that isn't the first.
+type lever struct {
+	id, value, words string
+	needs            map[string]string
+}
+
+// turning lists tests by hand with the wheels lifted, every flange and wheel
+// turned in neutral, in a gear and with each lock, and road tests in each
+// position of each lever.
+func (m *Model) turning() []candidate {
+	d := &m.doc
+	info, err := driveline.Run(d, driveline.State{}, driveline.Want{})
+	if err != nil {
+		return nil
+	}
+	lift, neutral := map[string]string{}, map[string]string{}
+	for _, p := range d.Parts {
+		if p.Kind == "wheel" {
+			lift[p.ID] = "lifted"
+		}
+	}
+	var levers []lever
+	for _, l := range info.Selectors {
+		for i, o := range l.Options {
+			if o.Value == "N" && strings.HasSuffix(l.ID, "gearbox") {
+				neutral[l.ID] = "N"
+			}
+			if i > 0 || l.Value != o.Value {
+				x := lever{l.ID, o.Value, say.Small(l.Name) + ": " + o.Words, map[string]string{l.ID: o.Value}}
+				for _, n := range o.Needs {
+					x.needs[n.Selector] = n.Value
+				}
+				levers = append(levers, x)
+			}
+		}
+	}
+	var out []candidate
+	add := func(title string, road bool, setup []string, st driveline.State) {
+		if len(out) < mostTests {
+			out = append(out, candidate{state: st, setup: setup, title: title, road: road})
+		}
+	}
+	up := []string{"all wheels off the ground, on stands"}
+	if d.Lies != driveline.Vehicle {
+		up = []string{"propeller free to turn, lanyard and key out", "only the engine's way round"}
+	}
+	for _, sh := range info.Shafts {
+		p := slices.IndexFunc(d.Parts, func(x driveline.Part) bool { return x.ID == sh.Part })
+		if p < 0 || !byHand(d.Parts[p].Kind) {
+			continue
+		}
+		in := &driveline.Input{Shaft: sh.ID, Turns: exact.Figure{Number: exact.Int(1)}}
+		title := "Turn the " + sh.Name + " by hand"
+		add(title, false, slices.Concat(up, []string{"neutral, brake off"}), driveline.State{Select: neutral, Wheels: lift, Input: in})
+		add(title, false, slices.Concat(up, []string{"in first gear, engine off"}), driveline.State{Wheels: lift, Input: in})
+		for _, l := range levers {
+			if strings.HasSuffix(l.id, "gearbox") {
+				continue
+			}
+			set := maps.Clone(neutral)
+			maps.Copy(set, l.needs)
+			add(title, false, slices.Concat(up, []string{"neutral, brake off", l.words}), driveline.State{Select: set, Wheels: lift, Input: in})
+		}
+	}
+	title := "Drive off"
+	if len(lift) == 0 {
+		title = "Let the engine turn it"
+	}
+	add(title, true, []string{"as it stands"}, driveline.State{})
+	for _, l := range levers {
+		if l.value != "N" {
+			add(title, true, []string{l.words}, driveline.State{Select: l.needs})
+		}
+	}
+	return out
+}
+
+func byHand(kind string) bool {
+	return kind == "shaft" || kind == "wheel" || kind == "propeller"
+}
+
+// Complaint is what people say, with what it means for the model.
+type Complaint struct {
+	ID       string     `json:"id"`
+	Group    string     `json:"group"` // drive, noise, shift, heat, leak, oil, cooling, history or look
+	Words    string     `json:"words"`
+	Evidence []Evidence `json:"evidence"`
+}
+
+// Complaints lists those that fit a driveline: it has the levers and the parts
+// for them.
+func Complaints(d *driveline.Document) ([]Complaint, error) {
+	m, err := NewModel(*d)
+	if err != nil {
+		return nil, err
+	}
+	info, err := driveline.Run(&m.doc, driveline.State{}, driveline.Want{})
+	if err != nil {
+		return nil, err
+	}
+	plain := driveline.State{}
+	v, err := m.view(plain)
+	if err != nil {
+		return nil, err
+	}
+	var out []Complaint
+	of := func(st driveline.State, what string) Evidence {
+		e := Evidence{State: st}
+		for _, w := range v.watch {
+			if w != driveline.Speedometer {
+				e.Seen = append(e.Seen, Seen{w, what})
+			}
+		}
+		return e
+	}
+	add := func(id, group, words string, list ...Evidence) {
+		for i := range list {
+			list[i].Words = words
+		}
+		out = append(out, Complaint{id, group, words, list})
+	}
+	add("no_drive", "drive", "No drive in first gear", of(plain, driveline.Stays))
+	add("backward", "drive", "Drives the wrong way", of(plain, driveline.Opposite))
+	add("locked", "drive", "It can't be moved at all", of(plain, driveline.Locked))
+	add("drives", "drive", "Drives in first gear", of(plain, driveline.Follows))
+	if slices.Contains(v.watch, driveline.Speedometer) {
+		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, driveline.Follows), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Stays}}})
+		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, driveline.Stays), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Follows}}})
+	}
+	for _, l := range info.Selectors {
+		for i, o := range l.Options {
+			if o.Value == "N" || i == 0 && l.Value == o.Value {
+				continue
+			}
+			st := driveline.State{Select: map[string]string{l.ID: o.Value}}
+			for _, n := range o.Needs {
+				st.Select[n.Selector] = n.Value
+			}
+			words := say.Small(l.Name) + " at " + o.Words
+			name := strings.ReplaceAll(l.ID+"_"+o.Value, ".", "_")
+			if _, err := m.view(st); err != nil {
+				continue
+			}
+			add("only_"+name, "drive", fmt.Sprintf("Drives only with %s", words), of(plain, driveline.Stays), of(st, driveline.Follows))
+			add("not_"+name, "drive", fmt.Sprintf("Does not drive with %s", words), of(st, driveline.Stays))
+			add("binds_"+name, "drive", fmt.Sprintf("Winds up or locks with %s", words), of(st, driveline.Locked))
+		}
+	}
+	for _, x := range m.signs {
+		if !x.Complaint {
+			continue
+		}
+		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes}}
+		// Who complains of a whine or a leak drives.
+		if !slices.Contains(breaking, x.ID) {
+			e = append(e, of(plain, driveline.Follows))
+		}
+		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
+	}
+	return out, nil
+}
+
+// breaking are signs that people also have who don't drive any more.
+var breaking = []string{"bang", "knocks", "since_work", "since_tires", "revs", "milky", "metal", "leak_yoke", "leak_wheel", "leak_output", "burnt", "clash_all", "stiff_all", "not_in", "overheats", "weak", "fast_only", "stalls_reverse", "stalls_forward", "grinds", "hard_out", "motor_dead"}

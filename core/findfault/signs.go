@@ -1,0 +1,265 @@
+package findfault
+
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"zorvel/core/driveline"
+	"zorvel/core/say"
+)
+
+// SignOf is something that is heard, felt, smelled or measured, and needs no
+// model of the motion.
+type SignOf struct {
+	ID      string  `json:"id"`
+	Part    string  `json:"part,omitempty"` // where it is looked for
+	Group   string  `json:"group"`          // noise, heat, shift, oil, leak, play, look, history, cooling or drive
+	Words   string  `json:"words"`          // what is the case, as people say it
+	Ask     string  `json:"ask"`            // the test
+	Minutes float64 `json:"minutes"`
+	Usual   float64 `json:"usual"` // how often it is met though none of these is broken
+	// Complaint is whether people come with it.
+	Complaint bool   `json:"complaint,omitempty"`
+	Unit      string `json:"unit,omitempty"` // where it can be measured
+	Normal    string `json:"normal,omitempty"`
+	Road      bool   `json:"road,omitempty"`
+	Lift      bool   `json:"lift,omitempty"`
+	Caution   string `json:"caution,omitempty"`
+	setup     []string
+	// plain and there are what is measured where the sign is not and is there:
+	// mean and standard deviation.
+	plain, there [2]float64
+}
+
+// sign is what holds of a sign in every unit.
+type sign struct {
+	id, group, words, ask string
+	minutes, usual        float64
+	at                    string // kinds of part, or whole
+	flags                 string // c complaint, r road, l lifted
+	setup                 string
+	caution               string
+}
+
+// %s is the part.
+var signs = []sign{
+	{"bang", "noise", "There was a bang", "", 0, 0.05, "whole", "c", "", ""},
+	{"burnt", "heat", "It smells burnt under load", "Pull away hard once and smell", 3, 0.04, "clutch", "cr", "on a free yard", "Stop at the first smoke."},
+	{"revs", "drive", "Under load the engine speeds up and it hardly pulls", "", 0, 0.05, "whole", "c", "", ""},
+	{"knocks", "noise", "It knocks or grinds as it turns", "Turn it slowly by hand and listen", 3, 0.05, "whole", "cl", "all wheels up, neutral, engine off", ""},
+	{"clunk", "noise", "A clunk on taking up and letting off", "", 0, 0.1, "whole", "c", "", ""},
+	{"shudder", "drive", "It shudders on pulling away", "", 0, 0.06, "clutch", "c", "", ""},
+	{"shakes", "drive", "It shakes, more with speed", "", 0, 0.06, "whole", "c", "", ""},
+	{"corner", "noise", "It is heard in corners only", "Listen in a slow full circle each way", 8, 0.04, "axle", "cr", "walking pace", ""},
+	{"whine_drive", "noise", "It whines under drive", "", 0, 0.06, "geared", "c", "", ""},
+	{"whine_coast", "noise", "It whines or rumbles on the overrun", "", 0, 0.05, "axle", "c", "", ""},
+	{"hums", "noise", "A hum that goes with road speed, in any gear", "", 0, 0.07, "wheels", "c", "", ""},
+	{"skips", "noise", "It jumps with a crack under a hard pull", "", 0, 0.03, "chain", "c", "", ""},
+	{"squeaks", "noise", "It squeaks at walking pace", "", 0, 0.05, "shaft", "c", "", ""},
+	{"neutral_noise", "noise", "It growls in neutral, and is still with the pedal down", "Neutral, engine idling: press the pedal and listen", 2, 0.04, "gearbox", "c", "parking brake on, wheels chocked", ""},
+	{"pedal_noise", "noise", "It is heard only while the pedal is down", "Neutral, engine idling: press the pedal slowly and listen", 2, 0.04, "clutch", "c", "parking brake on, wheels chocked", ""},
+	{"clash_one", "shift", "One gear clashes going in; slowly, or timed, it goes", "", 0, 0.05, "gearbox", "c", "", ""},
+	{"clash_all", "shift", "Every gear clashes going in, reverse most", "", 0, 0.04, "gearbox", "c", "", ""},
+	{"stiff_all", "shift", "Every gear goes in hard", "", 0, 0.05, "gearbox", "c", "", ""},
+	{"jumps", "shift", "It jumps out under load", "", 0, 0.03, "dogs", "c", "", ""},
+	{"lifts", "look", "The engine or gearbox lifts or drops as it takes up load", "Brake on hard, take up load a little and let off; a helper looks", 5, 0.04, "gearbox", "", "wheels chocked, helper to the side", "Nobody in front or behind."},
+	{"motor_dead", "shift", "Lever or switch moves, and nothing is heard or felt to follow at the %s", "Work the lever or switch and listen at the %s", 4, 0.05, "actuated", "", "ignition on, engine off", "Hands clear of levers and rods that move by themselves."},
+	{"chatter", "noise", "It jerks or chatters in slow corners", "", 0, 0.03, "plates", "c", "", ""},
+	{"spins", "drive", "One wheel of the %s spins and the other does not pull", "", 0, 0.07, "axle", "c", "", ""},
+	{"breakaway", "play", "The breakaway torque at the %s is below the maker's value", "Measure the breakaway torque at the %s: one wheel down, turn the other with a torque wrench", 15, 0.06, "plates", "l", "one wheel up, the others chocked, neutral, brake off", ""},
+	{"hot_hub", "heat", "The hub of the %s gets hotter than its mate", "Drive a few minutes, braking little, and feel the hubs side against side: %s", 12, 0.06, "wheel", "cr", "a few minutes on a free road", "Burns: with the back of the hand, or a gauge."},
+	{"hot_case", "heat", "The %s gets hotter than it used to", "Feel or measure the %s after a drive", 12, 0.06, "cased", "r", "after a drive", "Burns: with the back of the hand, or a gauge."},
+	{"milky", "oil", "Milky oil, or water first, out of the %s", "Crack the drain plug of the %s and look at what comes first", 6, 0.03, "cased", "c", "cold, standing level", "Oil to be caught and kept apart."},
+	{"metal", "oil", "Flakes or pieces, not fine paste, on the magnet of the %s", "Look at the magnet or drain plug of the %s", 10, 0.07, "cased", "", "cold", "Oil to be caught and kept apart."},
+	{"dark_oil", "oil", "The oil of the %s is black or smells burnt", "Take a drop of oil out of the %s: color and smell", 4, 0.07, "cased", "", "cold", ""},
+	{"low_oil", "oil", "The oil of the %s stands below its level", "Check the level of the %s", 4, 0.08, "cased", "", "standing level, cold", ""},
+	{"leak_yoke", "leak", "Oil at the pinion of the %s", "Wipe it and look at the pinion of the %s after a drive", 4, 0.06, "axle", "c", "engine off, chocked", ""},
+	{"leak_wheel", "leak", "Oil at the brake or hub of the %s", "Look behind the %s", 4, 0.04, "wheel", "c", "engine off, chocked", ""},
+	{"leak_output", "leak", "Oil at the output of the %s", "Wipe it and look at the output of the %s after a drive", 4, 0.05, "outputs", "c", "engine off, chocked", ""},
+	{"rocks", "play", "The %s rocks, held top and bottom", "Rock the %s top to bottom", 3, 0.05, "wheel", "l", "lifted, on a stand", ""},
+	{"yoke_play", "play", "The pinion of the %s moves up and down or in and out", "Pry gently at the pinion's flange of the %s", 3, 0.05, "axle", "l", "neutral, chocked", ""},
+	{"joint_play", "play", "A joint of the %s has play, or rust dust at its caps", "Twist the %s both ways at each joint and look", 3, 0.05, "shaft", "l", "neutral, chocked", ""},
+	{"look_shaft", "look", "One end of the %s turns and the other does not", "Mark both ends of the %s, turn one, look at the other", 4, 0.01, "shaft", "l", "all wheels up, neutral, engine off", "A loose shaft drops: tie it up."},
+	{"play", "play", "The %s rocks farther than is usual before anything follows", "Rock the %s with its wheels chocked, gearbox in neutral", 4, 0.1, "shaft", "", "wheels on the ground and chocked, neutral", ""},
+	{"rollouts", "look", "The tires roll out differently front and rear", "Mark and roll out the tires of both ends", 10, 0.05, "ends", "", "same pressure, loaded", ""},
+	{"since_work", "history", "It began right after it had been taken apart", "", 0, 0.08, "whole", "c", "", ""},
+	{"since_tires", "history", "It began after other tires were fitted", "", 0, 0.05, "ends", "c", "", ""},
+	{"hub_mark", "look", "A mark across hub and propeller comes apart under load", "Mark hub and propeller with one line, pull away hard, look again", 8, 0.02, "propeller", "", "engine off and lanyard out while anyone is at the propeller", "Lanyard out, key out, before a hand goes near the blades."},
+	{"stalls_reverse", "shift", "It stalls when it is taken out of reverse", "", 0, 0.05, "dog case", "c", "", ""},
+	{"stalls_forward", "shift", "It stalls when it is taken out of forward", "", 0, 0.04, "dog case", "c", "", ""},
+	{"grinds", "shift", "It grinds going into gear", "", 0, 0.06, "dog case", "c", "", ""},
+	{"pops", "shift", "It pops out of gear under load", "", 0, 0.03, "dog case", "c", "", ""},
+	{"not_in", "shift", "It will not go all the way into gear", "", 0, 0.03, "dog case", "c", "", ""},
+	{"hard_out", "shift", "It is hard to get out of gear", "", 0, 0.05, "dog case", "c", "", ""},
+	{"cable_stiff", "shift", "With the cable off at the engine the lever is still stiff", "Take the cable off at the engine end and work the lever", 8, 0.05, "dog case", "", "engine off, lanyard out", ""},
+	{"shaft_stiff", "shift", "With the cable off the shift shaft is hard to move by hand", "With the cable off, move the shift shaft by hand while the propeller is turned slowly", 8, 0.05, "dog case", "", "engine off, lanyard out", "A hand on the propeller: lanyard and key out."},
+	{"switch_wrong", "shift", "The interrupter is open though the lever rests, or stays closed as it is pulled", "Measure the interrupter with an ohmmeter while the lever moves; do not disconnect it for good", 8, 0.04, "dog case", "", "engine off", ""},
+	{"short_travel", "shift", "Cable and shift shaft do not reach their full stroke", "Compare the stroke at the shift shaft with the manual's, both ways", 6, 0.06, "dog case", "", "engine off, lanyard out", ""},
+	{"idle_high", "shift", "It idles above the maker's band", "Read the idle in neutral and in gear, warm", 4, 0.07, "dog case", "", "moored fast", "Nobody at the propeller."},
+	{"overheats", "cooling", "It overheats", "", 0, 0.04, "water", "c", "", ""},
+	{"weak", "cooling", "The stream is weak or gone", "", 0, 0.05, "water", "c", "", ""},
+	{"no_stream", "cooling", "No stream at all, at any speed", "Speed it up a little in the water and look at the stream", 3, 0.03, "water", "", "in the water or on a hose, moored fast", "Seconds only: it must not run dry."},
+	{"fast_only", "cooling", "It gets hot at full speed only", "", 0, 0.08, "water", "c", "", ""},
+	{"screens", "cooling", "The intake screens are covered", "Look at the intake screens", 2, 0.05, "water", "", "engine off, tilted", ""},
+	{"wire", "cooling", "A wire in the stream's outlet brings it back", "Poke the stream's outlet with a soft wire", 2, 0.03, "water", "", "engine off", ""},
+	{"weak_flush", "cooling", "With a hose at the flush port the stream stays weak", "Hose at the flush port, engine off: look at the stream", 5, 0.05, "water", "", "engine off", ""},
+	{"line", "look", "Line is wound behind the propeller", "Propeller off, look at the shaft", 8, 0.05, "gearcase", "", "lanyard and key out", ""},
+	{"bubbles_prop", "leak", "Under pressure it bubbles at the propeller shaft", "Pressure on the drained case, soapy water at the propeller shaft", 15, 0.04, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_carrier", "leak", "Under pressure it bubbles around the carrier", "Pressure on the drained case, soapy water around the carrier", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_pump", "leak", "Under pressure it bubbles below the water pump", "Pressure on the drained case, look below the water pump", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_shift", "leak", "Under pressure it bubbles at the shift shaft", "Pressure on the drained case, soapy water at the shift shaft", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_drain", "leak", "Under pressure it bubbles at a drain or vent screw", "Pressure on the case, soapy water at both screws", 10, 0.04, "gearcase", "", "pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"shaft_rough", "play", "The drive shaft turns roughly, or its top runs hot", "Gear in neutral: turn the drive shaft in the engine's own direction and feel", 8, 0.04, "gearcase", "", "plugs out or case off; only the engine's way round, for the impeller", ""},
+	{"blade", "look", "A blade is bent, or the shaft wobbles as it is spun", "Look at every blade and spin it", 4, 0.05, "propeller", "", "lanyard and key out, neutral", "Blades are sharp where they are bent."},
+}
+
+// placed are the signs as they are looked for in this unit.
+func placed(d *driveline.Document) []SignOf {
+	var out []SignOf
+	for _, g := range signs {
+		for _, at := range where(d, g.at) {
+			x := SignOf{ID: g.id, Part: at.part, Group: g.group, Minutes: g.minutes, Usual: g.usual, Caution: g.caution,
+				Words: strings.ReplaceAll(g.words, "%s", at.name), Ask: strings.ReplaceAll(g.ask, "%s", at.name),
+				Complaint: strings.Contains(g.flags, "c"), Road: strings.Contains(g.flags, "r"), Lift: strings.Contains(g.flags, "l")}
+			if g.setup != "" {
+				x.setup = []string{g.setup}
+			}
+			x.normal(at.p)
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// normal is what a build does by nature, and what can be measured.
+func (x *SignOf) normal(p *driveline.Part) {
+	switch {
+	case x.ID == "whine_drive" && p != nil && (p.Gearcase != nil || p.GearPair != nil || p.Axle != nil && (p.Axle.Change != nil || p.Axle.Gears == "spur" || p.Axle.Cut == "straight")),
+		x.ID == "whine_drive" && p != nil && p.Hub != nil:
+		x.Usual, x.Normal = 0.85, "Spur and straight bevel gears whine by nature: that is no fault of theirs."
+	case x.ID == "whine_drive" && p != nil && p.Axle != nil && !p.Axle.Offset && p.Axle.Pinion > 0:
+		x.Usual, x.Normal = 0.15, "Bevel gears without offset are heard more than hypoid ones."
+	case x.ID == "spins" && p != nil && p.Axle != nil && p.Axle.Differential.Type == "open":
+		x.Usual, x.Normal = 0.9, "An open differential does so by nature: that is no fault."
+	case x.ID == "hot_hub":
+		x.Unit, x.plain, x.there = "°C above its mate", [2]float64{0, 7}, [2]float64{40, 20}
+	case x.ID == "hot_case":
+		x.Unit, x.plain, x.there = "°C above the air", [2]float64{45, 12}, [2]float64{95, 20}
+	}
+}
+
+// at is a place where a sign is looked for.
+type at struct {
+	part, name string
+	p          *driveline.Part
+}
+
+func where(d *driveline.Document, kinds string) []at {
+	var out []at
+	whole := at{}
+	if kinds == "whole" {
+		return []at{whole}
+	}
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		here := at{p.ID, say.Small(p.Called()), p}
+		fits := false
+		switch kinds {
+		case "wheels", "ends", "water", "chain", "dogs":
+			if unitHas(d, kinds) {
+				return []at{whole}
+			}
+			return nil
+		case "geared":
+			fits = slices.Contains([]string{"axle", "transfer_case", "gear_pair", "gearcase", "hub"}, p.Kind)
+		case "cased":
+			fits = slices.Contains([]string{"axle", "transfer_case", "gearbox", "gearcase"}, p.Kind)
+		case "outputs":
+			fits = p.Kind == "transfer_case" || p.Kind == "gearbox"
+		case "plates":
+			fits = slips(p)
+		case "actuated":
+			fits = actuated(p)
+		case "dog case":
+			fits = p.Gearcase != nil && p.Gearcase.Shift
+		default:
+			fits = p.Kind == kinds
+		}
+		if fits {
+			out = append(out, here)
+		}
+	}
+	return out
+}
+
+// unitHas is whether a sign of the whole unit makes sense in it.
+func unitHas(d *driveline.Document, kinds string) bool {
+	axles := 0
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		switch {
+		case kinds == "wheels" && p.Kind == "wheel",
+			kinds == "water" && d.Lies == driveline.Boat && p.Kind == "gearcase",
+			kinds == "chain" && chained(p),
+			kinds == "dogs" && (p.Kind == "gearbox" || p.Kind == "transfer_case"):
+			return true
+		case p.Kind == "axle":
+			axles++
+		}
+	}
+	return kinds == "ends" && axles > 1
+}
+
+func slips(p *driveline.Part) bool {
+	return p.Axle != nil && p.Axle.Differential.Type == "limited_slip" || p.Differential != nil && p.Differential.Type == "limited_slip" || p.TransferCase != nil && p.TransferCase.Center.Type == "limited_slip"
+}
+
+func chained(p *driveline.Part) bool {
+	return p.TransferCase != nil && p.TransferCase.Front.Type == "chain" || p.GearPair != nil && p.GearPair.Mesh == "chain"
+}
+
+// actuated is whether it has a lock or a range that something moves.
+func actuated(p *driveline.Part) bool {
+	switch {
+	case p.TransferCase != nil:
+		return p.TransferCase.Range.Type != "none" || p.TransferCase.Center.Lockable || p.TransferCase.Center.Type == "part_time"
+	case p.Axle != nil:
+		return p.Axle.Differential.Type == "locking" || p.Axle.FreeHubs || p.Axle.Disconnect != ""
+	}
+	return false
+}
+
+// chance that a sign is there with these faults: each brings it by itself, or
+// nothing of these does (a noisy OR; Pearl, Probabilistic Reasoning, 4.3.2).
+func (x *SignOf) chance(list []*Fault) float64 {
+	none := 1 - x.Usual
+	for _, f := range list {
+		p := f.signs[x.ID]
+		if p > 0 && (x.Part == "" || x.Part == f.Part || slices.Contains(f.near, x.Part)) {
+			none *= 1 - p
+		}
+	}
+	return 1 - none
+}
+
+// likelihood of what was said or measured of a sign.
+func (x *SignOf) likelihood(e *Evidence, p float64) float64 {
+	if e.Value != nil {
+		return (1-p)*normalAt(*e.Value, x.plain) + p*normalAt(*e.Value, x.there)
+	}
+	switch e.Says {
+	case Yes:
+		return p
+	case No:
+		return 1 - p
+	}
+	return 1
+}
+
+// normalAt is the density of a normal distribution, with a floor for figures
+// that were misread.
+func normalAt(v float64, m [2]float64) float64 {
+	z := (v - m[0]) / m[1]
+	return 0.98*math.Exp(-z*z/2)/(m[1]*math.Sqrt(2*math.Pi)) + 0.02/500
+}
