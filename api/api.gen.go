@@ -26,6 +26,7 @@ import (
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/setup"
+	"zorvel/core/shift"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
 	"zorvel/core/workcard"
@@ -158,6 +159,7 @@ const (
 	DecisionKindInspection  DecisionKind = "inspection"
 	DecisionKindPropeller   DecisionKind = "propeller"
 	DecisionKindRegear      DecisionKind = "regear"
+	DecisionKindRepair      DecisionKind = "repair"
 	DecisionKindSetup       DecisionKind = "setup"
 	DecisionKindShims       DecisionKind = "shims"
 	DecisionKindSpeedometer DecisionKind = "speedometer"
@@ -187,6 +189,8 @@ func (e DecisionKind) Valid() bool {
 	case DecisionKindPropeller:
 		return true
 	case DecisionKindRegear:
+		return true
+	case DecisionKindRepair:
 		return true
 	case DecisionKindSetup:
 		return true
@@ -254,6 +258,7 @@ const (
 	HistoryEntryWhatPropeller    HistoryEntryWhat = "propeller"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
+	HistoryEntryWhatRepair       HistoryEntryWhat = "repair"
 	HistoryEntryWhatSetup        HistoryEntryWhat = "setup"
 	HistoryEntryWhatShims        HistoryEntryWhat = "shims"
 	HistoryEntryWhatSpeedometer  HistoryEntryWhat = "speedometer"
@@ -294,6 +299,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatReading:
 		return true
 	case HistoryEntryWhatRegear:
+		return true
+	case HistoryEntryWhatRepair:
 		return true
 	case HistoryEntryWhatSetup:
 		return true
@@ -372,6 +379,7 @@ const (
 	NewDecisionKindInspection  NewDecisionKind = "inspection"
 	NewDecisionKindPropeller   NewDecisionKind = "propeller"
 	NewDecisionKindRegear      NewDecisionKind = "regear"
+	NewDecisionKindRepair      NewDecisionKind = "repair"
 	NewDecisionKindSetup       NewDecisionKind = "setup"
 	NewDecisionKindShims       NewDecisionKind = "shims"
 	NewDecisionKindSpeedometer NewDecisionKind = "speedometer"
@@ -397,6 +405,8 @@ func (e NewDecisionKind) Valid() bool {
 	case NewDecisionKindPropeller:
 		return true
 	case NewDecisionKindRegear:
+		return true
+	case NewDecisionKindRepair:
 		return true
 	case NewDecisionKindSetup:
 		return true
@@ -1070,11 +1080,39 @@ type Exact = exact.Number
 // FaultAnswer defines model for FaultAnswer.
 type FaultAnswer = findfault.Answer
 
+// FaultBand defines model for FaultBand.
+type FaultBand = findfault.SureBand
+
+// FaultBrings defines model for FaultBrings.
+type FaultBrings = findfault.Brings
+
+// FaultBroken defines model for FaultBroken.
+type FaultBroken = findfault.BrokenPart
+
 // FaultComplaint defines model for FaultComplaint.
 type FaultComplaint = findfault.Complaint
 
-// FaultEvidence defines model for FaultEvidence.
+// FaultEntry defines model for FaultEntry.
+type FaultEntry struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Id     int64     `json:"id"`
+	Text   string    `json:"text"`
+	Unit   string    `json:"unit"`
+	UnitId int64     `json:"unit_id"`
+}
+
+// FaultEvidence what shafts or the vehicle did in one state, or a sign
 type FaultEvidence = findfault.Evidence
+
+// FaultFirstAnswer defines model for FaultFirstAnswer.
+type FaultFirstAnswer = findfault.FirstAnswer
+
+// FaultFirstQuestion defines model for FaultFirstQuestion.
+type FaultFirstQuestion = findfault.FirstQuestion
+
+// FaultLoaded defines model for FaultLoaded.
+type FaultLoaded = findfault.Loaded
 
 // FaultNamed defines model for FaultNamed.
 type FaultNamed = findfault.Named
@@ -1085,6 +1123,9 @@ type FaultOf struct {
 	Driveline DrivelineDocument `json:"driveline"`
 }
 
+// FaultOpening defines model for FaultOpening.
+type FaultOpening = findfault.Opening
+
 // FaultOutcome defines model for FaultOutcome.
 type FaultOutcome = findfault.Outcome
 
@@ -1094,14 +1135,59 @@ type FaultPair = findfault.Pair
 // FaultQuestion defines model for FaultQuestion.
 type FaultQuestion = findfault.Question
 
+// FaultRecord defines model for FaultRecord.
+type FaultRecord = findfault.Record
+
+// FaultRecordPage defines model for FaultRecordPage.
+type FaultRecordPage struct {
+	// Open verdicts that no repair has proved yet, newest first (at most 100)
+	Open   []FaultEntry `json:"open"`
+	Record FaultRecord  `json:"record"`
+
+	// Repairs newest first (at most 200)
+	Repairs []FaultEntry `json:"repairs"`
+}
+
+// FaultRepair what was found when it was opened, and whether putting it right cured it
+type FaultRepair struct {
+	Cured bool `json:"cured"`
+
+	// Found a fault of the verdict's list, by its ID
+	Found *string `json:"found,omitempty"`
+
+	// Other or in words
+	Other *string `json:"other,omitempty"`
+
+	// Verdict the recorded verdict (kind fault) of the same unit
+	Verdict int64 `json:"verdict"`
+}
+
 // FaultSeen defines model for FaultSeen.
 type FaultSeen = findfault.Seen
+
+// FaultShockAnswer defines model for FaultShockAnswer.
+type FaultShockAnswer = findfault.ShockAnswer
+
+// FaultShockQuestion defines model for FaultShockQuestion.
+type FaultShockQuestion = findfault.ShockQuestion
+
+// FaultSign defines model for FaultSign.
+type FaultSign = findfault.SignRow
+
+// FaultSortCount defines model for FaultSortCount.
+type FaultSortCount = findfault.SortCount
 
 // FaultSuspect defines model for FaultSuspect.
 type FaultSuspect = findfault.Suspect
 
 // FaultTest defines model for FaultTest.
 type FaultTest = findfault.Test
+
+// FaultTowed defines model for FaultTowed.
+type FaultTowed = driveline.Towed
+
+// FaultWithheld defines model for FaultWithheld.
+type FaultWithheld = findfault.Withheld
 
 // FieldFault defines model for FieldFault.
 type FieldFault struct {
@@ -1447,7 +1533,10 @@ type NewDecision struct {
 	Propeller  *PropRequest       `json:"propeller,omitempty"`
 
 	// Regear A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in.
-	Regear *RegearRequest   `json:"regear,omitempty"`
+	Regear *RegearRequest `json:"regear,omitempty"`
+
+	// Repair what was found when it was opened, and whether putting it right cured it
+	Repair *FaultRepair     `json:"repair,omitempty"`
 	Setup  *SetupQuestion   `json:"setup,omitempty"`
 	Shims  *GearcaseRequest `json:"shims,omitempty"`
 
@@ -1965,6 +2054,15 @@ type Shaft = identify.Shaft
 // ShaftAxis defines model for ShaftAxis.
 type ShaftAxis = driveline.Axis
 
+// ShiftAnswer defines model for ShiftAnswer.
+type ShiftAnswer = shift.Answer
+
+// ShiftGear defines model for ShiftGear.
+type ShiftGear = shift.Gear
+
+// ShiftMechanism defines model for ShiftMechanism.
+type ShiftMechanism = shift.Mechanism
+
 // ShiftRow defines model for ShiftRow.
 type ShiftRow = driveline.ShiftRow
 
@@ -2365,6 +2463,12 @@ type WorkWay = workcard.Way
 // Id defines model for Id.
 type Id = int64
 
+// FaultSheetJSONBody defines parameters for FaultSheet.
+type FaultSheetJSONBody struct {
+	Fault FaultQuestion `json:"fault"`
+	Title *string       `json:"title,omitempty"`
+}
+
 // GearcaseLooksParams defines parameters for GearcaseLooks.
 type GearcaseLooksParams struct {
 	// Seals sealing places of this case, a word each; all where it is left out
@@ -2409,6 +2513,21 @@ type FindFaultJSONRequestBody = FaultQuestion
 
 // ListComplaintsJSONRequestBody defines body for ListComplaints for application/json ContentType.
 type ListComplaintsJSONRequestBody = FaultOf
+
+// FirstBrokenJSONRequestBody defines body for FirstBroken for application/json ContentType.
+type FirstBrokenJSONRequestBody = FaultFirstQuestion
+
+// FaultSheetJSONRequestBody defines body for FaultSheet for application/json ContentType.
+type FaultSheetJSONRequestBody FaultSheetJSONBody
+
+// ShiftMechanismJSONRequestBody defines body for ShiftMechanism for application/json ContentType.
+type ShiftMechanismJSONRequestBody = ShiftMechanism
+
+// ShockJSONRequestBody defines body for Shock for application/json ContentType.
+type ShockJSONRequestBody = FaultShockQuestion
+
+// ListSignsJSONRequestBody defines body for ListSigns for application/json ContentType.
+type ListSignsJSONRequestBody = FaultOf
 
 // FitsJSONRequestBody defines body for Fits for application/json ContentType.
 type FitsJSONRequestBody = FitsQuestion
@@ -2538,6 +2657,21 @@ type ServerInterface interface {
 	// ListComplaints What people say of a driveline like this one, each as what it means for the model
 	// (POST /calc/find-fault/complaints)
 	ListComplaints(ctx *echo.Context) error
+	// FirstBroken Which of several broken parts broke first, where faces or the order of events tell; else unknown
+	// (POST /calc/find-fault/first)
+	FirstBroken(ctx *echo.Context) error
+	// FaultSheet The protocol of a search as a sheet to print
+	// (POST /calc/find-fault/pdf)
+	FaultSheet(ctx *echo.Context) error
+	// ShiftMechanism What a sliding dog clutch with such a cable, seal, interrupter, idle and dogs does when it is shifted
+	// (POST /calc/find-fault/shift)
+	ShiftMechanism(ctx *echo.Context) error
+	// Shock What a spinning wheel that grips again does to each part in its way
+	// (POST /calc/find-fault/shock)
+	Shock(ctx *echo.Context) error
+	// ListSigns What can be heard, felt, smelled and measured of such a driveline, and how often each fault brings it
+	// (POST /calc/find-fault/signs)
+	ListSigns(ctx *echo.Context) error
 	// Fits Whether a gear belongs in its place, both ways round
 	// (POST /calc/fits)
 	Fits(ctx *echo.Context) error
@@ -2646,6 +2780,9 @@ type ServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx *echo.Context, id Id) error
+	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
+	// (GET /faults)
+	FaultRecord(ctx *echo.Context) error
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx *echo.Context) error
@@ -2806,6 +2943,51 @@ func (w *ServerInterfaceWrapper) ListComplaints(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListComplaints(ctx)
+	return err
+}
+
+// FirstBroken converts echo context to params.
+func (w *ServerInterfaceWrapper) FirstBroken(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FirstBroken(ctx)
+	return err
+}
+
+// FaultSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) FaultSheet(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FaultSheet(ctx)
+	return err
+}
+
+// ShiftMechanism converts echo context to params.
+func (w *ServerInterfaceWrapper) ShiftMechanism(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ShiftMechanism(ctx)
+	return err
+}
+
+// Shock converts echo context to params.
+func (w *ServerInterfaceWrapper) Shock(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Shock(ctx)
+	return err
+}
+
+// ListSigns converts echo context to params.
+func (w *ServerInterfaceWrapper) ListSigns(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListSigns(ctx)
 	return err
 }
 
@@ -3299,6 +3481,15 @@ func (w *ServerInterfaceWrapper) GetDecisionSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetDecisionSheet(ctx, id)
+	return err
+}
+
+// FaultRecord converts echo context to params.
+func (w *ServerInterfaceWrapper) FaultRecord(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FaultRecord(ctx)
 	return err
 }
 
@@ -3817,6 +4008,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
 	router.POST(options.BaseURL+"/calc/find-fault", wrapper.FindFault, options.OperationMiddlewares["findFault"]...)
 	router.POST(options.BaseURL+"/calc/find-fault/complaints", wrapper.ListComplaints, options.OperationMiddlewares["listComplaints"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/signs", wrapper.ListSigns, options.OperationMiddlewares["listSigns"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/first", wrapper.FirstBroken, options.OperationMiddlewares["firstBroken"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/shock", wrapper.Shock, options.OperationMiddlewares["shock"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/shift", wrapper.ShiftMechanism, options.OperationMiddlewares["shiftMechanism"]...)
+	router.POST(options.BaseURL+"/calc/find-fault/pdf", wrapper.FaultSheet, options.OperationMiddlewares["faultSheet"]...)
+	router.GET(options.BaseURL+"/faults", wrapper.FaultRecord, options.OperationMiddlewares["faultRecord"]...)
 	router.POST(options.BaseURL+"/calc/fits", wrapper.Fits, options.OperationMiddlewares["fits"]...)
 	router.POST(options.BaseURL+"/calc/free-play", wrapper.FreePlay, options.OperationMiddlewares["freePlay"]...)
 	router.POST(options.BaseURL+"/calc/shims", wrapper.Shims, options.OperationMiddlewares["shims"]...)
@@ -4096,6 +4293,207 @@ type ListComplaintsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListComplaintsdefaultApplicationProblemPlusJSONResponse) VisitListComplaintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FirstBrokenRequestObject struct {
+	Body *FirstBrokenJSONRequestBody
+}
+
+type FirstBrokenResponseObject interface {
+	VisitFirstBrokenResponse(w http.ResponseWriter) error
+}
+
+type FirstBroken200JSONResponse FaultFirstAnswer
+
+func (response FirstBroken200JSONResponse) VisitFirstBrokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FirstBrokendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FirstBrokendefaultApplicationProblemPlusJSONResponse) VisitFirstBrokenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FaultSheetRequestObject struct {
+	Body *FaultSheetJSONRequestBody
+}
+
+type FaultSheetResponseObject interface {
+	VisitFaultSheetResponse(w http.ResponseWriter) error
+}
+
+type FaultSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response FaultSheet200ApplicationpdfResponse) VisitFaultSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type FaultSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FaultSheetdefaultApplicationProblemPlusJSONResponse) VisitFaultSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShiftMechanismRequestObject struct {
+	Body *ShiftMechanismJSONRequestBody
+}
+
+type ShiftMechanismResponseObject interface {
+	VisitShiftMechanismResponse(w http.ResponseWriter) error
+}
+
+type ShiftMechanism200JSONResponse ShiftAnswer
+
+func (response ShiftMechanism200JSONResponse) VisitShiftMechanismResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShiftMechanismdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShiftMechanismdefaultApplicationProblemPlusJSONResponse) VisitShiftMechanismResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShockRequestObject struct {
+	Body *ShockJSONRequestBody
+}
+
+type ShockResponseObject interface {
+	VisitShockResponse(w http.ResponseWriter) error
+}
+
+type Shock200JSONResponse FaultShockAnswer
+
+func (response Shock200JSONResponse) VisitShockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ShockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ShockdefaultApplicationProblemPlusJSONResponse) VisitShockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSignsRequestObject struct {
+	Body *ListSignsJSONRequestBody
+}
+
+type ListSignsResponseObject interface {
+	VisitListSignsResponse(w http.ResponseWriter) error
+}
+
+type ListSigns200JSONResponse []FaultSign
+
+func (response ListSigns200JSONResponse) VisitListSignsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSignsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSignsdefaultApplicationProblemPlusJSONResponse) VisitListSignsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5540,6 +5938,44 @@ func (response GetDecisionSheetdefaultApplicationProblemPlusJSONResponse) VisitG
 	return err
 }
 
+type FaultRecordRequestObject struct {
+}
+
+type FaultRecordResponseObject interface {
+	VisitFaultRecordResponse(w http.ResponseWriter) error
+}
+
+type FaultRecord200JSONResponse FaultRecordPage
+
+func (response FaultRecord200JSONResponse) VisitFaultRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FaultRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FaultRecorddefaultApplicationProblemPlusJSONResponse) VisitFaultRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetInstrumentsRequestObject struct {
 }
 
@@ -6877,6 +7313,21 @@ type StrictServerInterface interface {
 	// ListComplaints What people say of a driveline like this one, each as what it means for the model
 	// (POST /calc/find-fault/complaints)
 	ListComplaints(ctx context.Context, request ListComplaintsRequestObject) (ListComplaintsResponseObject, error)
+	// FirstBroken Which of several broken parts broke first, where faces or the order of events tell; else unknown
+	// (POST /calc/find-fault/first)
+	FirstBroken(ctx context.Context, request FirstBrokenRequestObject) (FirstBrokenResponseObject, error)
+	// FaultSheet The protocol of a search as a sheet to print
+	// (POST /calc/find-fault/pdf)
+	FaultSheet(ctx context.Context, request FaultSheetRequestObject) (FaultSheetResponseObject, error)
+	// ShiftMechanism What a sliding dog clutch with such a cable, seal, interrupter, idle and dogs does when it is shifted
+	// (POST /calc/find-fault/shift)
+	ShiftMechanism(ctx context.Context, request ShiftMechanismRequestObject) (ShiftMechanismResponseObject, error)
+	// Shock What a spinning wheel that grips again does to each part in its way
+	// (POST /calc/find-fault/shock)
+	Shock(ctx context.Context, request ShockRequestObject) (ShockResponseObject, error)
+	// ListSigns What can be heard, felt, smelled and measured of such a driveline, and how often each fault brings it
+	// (POST /calc/find-fault/signs)
+	ListSigns(ctx context.Context, request ListSignsRequestObject) (ListSignsResponseObject, error)
 	// Fits Whether a gear belongs in its place, both ways round
 	// (POST /calc/fits)
 	Fits(ctx context.Context, request FitsRequestObject) (FitsResponseObject, error)
@@ -6985,6 +7436,9 @@ type StrictServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx context.Context, request GetDecisionSheetRequestObject) (GetDecisionSheetResponseObject, error)
+	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
+	// (GET /faults)
+	FaultRecord(ctx context.Context, request FaultRecordRequestObject) (FaultRecordResponseObject, error)
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx context.Context, request GetInstrumentsRequestObject) (GetInstrumentsResponseObject, error)
@@ -7371,6 +7825,236 @@ func (sh *strictHandler) ListComplaints(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListComplaintsResponseObject); ok {
 		return validResponse.VisitListComplaintsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FirstBroken operation middleware
+func (sh *strictHandler) FirstBroken(ctx *echo.Context) error {
+	var request FirstBrokenRequestObject
+
+	var body FirstBrokenJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FirstBroken(ctx.Request().Context(), request.(FirstBrokenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FirstBroken")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FirstBrokenResponseObject); ok {
+		return validResponse.VisitFirstBrokenResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FaultSheet operation middleware
+func (sh *strictHandler) FaultSheet(ctx *echo.Context) error {
+	var request FaultSheetRequestObject
+
+	var body FaultSheetJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FaultSheet(ctx.Request().Context(), request.(FaultSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FaultSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FaultSheetResponseObject); ok {
+		return validResponse.VisitFaultSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ShiftMechanism operation middleware
+func (sh *strictHandler) ShiftMechanism(ctx *echo.Context) error {
+	var request ShiftMechanismRequestObject
+
+	var body ShiftMechanismJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ShiftMechanism(ctx.Request().Context(), request.(ShiftMechanismRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ShiftMechanism")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ShiftMechanismResponseObject); ok {
+		return validResponse.VisitShiftMechanismResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Shock operation middleware
+func (sh *strictHandler) Shock(ctx *echo.Context) error {
+	var request ShockRequestObject
+
+	var body ShockJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Shock(ctx.Request().Context(), request.(ShockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Shock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ShockResponseObject); ok {
+		return validResponse.VisitShockResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListSigns operation middleware
+func (sh *strictHandler) ListSigns(ctx *echo.Context) error {
+	var request ListSignsRequestObject
+
+	var body ListSignsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSigns(ctx.Request().Context(), request.(ListSignsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSigns")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListSignsResponseObject); ok {
+		return validResponse.VisitListSignsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8655,6 +9339,29 @@ func (sh *strictHandler) GetDecisionSheet(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(GetDecisionSheetResponseObject); ok {
 		return validResponse.VisitGetDecisionSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FaultRecord operation middleware
+func (sh *strictHandler) FaultRecord(ctx *echo.Context) error {
+	var request FaultRecordRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FaultRecord(ctx.Request().Context(), request.(FaultRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FaultRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FaultRecordResponseObject); ok {
+		return validResponse.VisitFaultRecordResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

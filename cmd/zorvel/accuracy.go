@@ -3,15 +3,12 @@ package main
 import (
 	"fmt"
 	"io"
-	"math/rand/v2"
 	"strings"
 	"time"
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
-	"zorvel/core/driveline"
-	"zorvel/core/findfault"
 	"zorvel/core/identify"
 	"zorvel/core/setup"
 )
@@ -80,46 +77,11 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 	if err := setUps(&b, max(100, people/10), seed); err != nil {
 		return err
 	}
-	if err := faults(&b, max(10, people/50), seed); err != nil {
+	if err := faults(&b, max(10, people/2), seed); err != nil {
 		return err
 	}
 	_, err = io.WriteString(w, b.String())
 	return err
-}
-
-// faults breaks simulated drivelines and follows the proposed tests.
-func faults(w io.Writer, count int, seed uint64) error {
-	r := rand.New(rand.NewPCG(seed, 0xfa17))
-	layouts := driveline.Layouts()
-	var n, right, three, settled, wrong, tests int
-	minutes, sure := 0.0, 0.0
-	for range count {
-		t, err := findfault.Simulate(layouts[r.IntN(len(layouts))].Document, r, 0.04, 8)
-		if err != nil {
-			return err
-		}
-		if !t.Shows {
-			continue
-		}
-		n, tests, minutes = n+1, tests+t.Tests, minutes+t.Minutes
-		if t.Right {
-			right++
-		}
-		if t.InThree {
-			three++
-		}
-		if t.Settled {
-			settled++
-			sure += t.Sure
-			if !t.Right {
-				wrong++
-			}
-		}
-	}
-	fmt.Fprintf(w, "\nbroken drivelines, 4 %% of what is seen wrong, %d of %d show from outside\n", n, count)
-	fmt.Fprintf(w, "  the part, or the group that nothing outside tells apart: %.1f %%   among the first three %.1f %%\n", percent(right, max(n, 1)), percent(three, max(n, 1)))
-	fmt.Fprintf(w, "  mean tests %.1f, minutes %.0f   settled %.1f %%, said %.1f %% sure, right %.1f %%\n", float64(tests)/float64(max(n, 1)), minutes/float64(max(n, 1)), percent(settled, max(n, 1)), 100*sure/float64(max(settled, 1)), percent(settled-wrong, max(settled, 1)))
-	return nil
 }
 
 // setUps sets simulated axles up by the verdicts and by the rule of thumb.

@@ -34,10 +34,12 @@ type Pair struct {
 // Opening is what is opened to see a suspect.
 type Opening struct {
 	What    string   `json:"what"`
+	Part    string   `json:"part"`
 	Minutes float64  `json:"minutes"`
 	Finds   []string `json:"finds"`
 	Share   float64  `json:"share"` // how likely it is found there
 	Ready   []string `json:"ready"` // parts and gaskets to have ready
+	Gears   bool     `json:"gears"` // a set of gears may be needed
 }
 
 // Answer ranks the suspects and says what to do next.
@@ -49,6 +51,7 @@ type Answer struct {
 	Sound    float64            `json:"sound"` // that nothing of these is broken
 	Parts    map[string]float64 `json:"parts"` // by part
 	Next     *Test              `json:"next,omitempty"`
+	Others   []*Test            `json:"others"`   // what tells next most per minute
 	Withheld []Withheld         `json:"withheld"` // tests that aren't offered now
 	Group    []string           `json:"group"`    // that no test from outside tells apart
 	Open     []Opening          `json:"open"`     // what to open, in order
@@ -71,6 +74,10 @@ type Named struct {
 // likely is where a suspect is worth naming.
 const likely = 0.02
 
+// enough is how likely what is opened holds the fault, so that nothing more is
+// listed.
+const enough = 0.96
+
 // settledAt is how sure is called settled.
 const settledAt = 0.9
 
@@ -86,7 +93,7 @@ func (s *search) cautions() []string {
 
 // answer sums the hypotheses up by fault and by part.
 func (s *search) answer() *Answer {
-	a := &Answer{Suspects: []Suspect{}, Pairs: []Pair{}, Parts: map[string]float64{}, Withheld: []Withheld{}, Group: []string{}, Open: []Opening{}, Clashes: []string{},
+	a := &Answer{Suspects: []Suspect{}, Pairs: []Pair{}, Parts: map[string]float64{}, Others: []*Test{}, Withheld: []Withheld{}, Group: []string{}, Open: []Opening{}, Clashes: []string{},
 		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []driveline.Towed{}, Cautions: s.cautions(), Sound: say.Round(s.hyps[0].p, 4)}
 	by := s.byFault()
 	for _, h := range s.hyps {
@@ -97,9 +104,9 @@ func (s *search) answer() *Answer {
 	order := make([]int, len(by))
 	for i := range order {
 		order[i] = i
-		part := s.m.faults[i].Part
-		a.Parts[part] = say.Round(a.Parts[part]+by[i], 4)
+		a.Parts[s.m.faults[i].Part] = 0
 	}
+	s.byPart(a.Parts)
 	slices.SortStableFunc(order, func(x, y int) int { return cmpDown(by[x], by[y]) })
 	for _, k := range order[:min(12, len(order))] {
 		a.Suspects = append(a.Suspects, s.suspect(k, by[k]))
@@ -125,6 +132,20 @@ func (s *search) byFault() []float64 {
 		}
 	}
 	return by
+}
+
+// byPart is the probability that something of a part is broken.
+func (s *search) byPart(parts map[string]float64) {
+	for _, h := range s.hyps {
+		for i, k := range h.of {
+			if part := s.m.faults[k].Part; i == 0 || part != s.m.faults[h.of[0]].Part {
+				parts[part] += h.p
+			}
+		}
+	}
+	for id, p := range parts {
+		parts[id] = say.Round(p, 4)
+	}
 }
 
 // suspect is a fault with what speaks for and against it: evidence that it makes
@@ -215,7 +236,13 @@ func (s *search) heard() int {
 	return n
 }
 
-func percent(p float64) string { return say.Trim(math.Floor(1000*p)/10, 1) + " %" }
+// percent is rounded to a tenth; what isn't certain is never called 100 %.
+func percent(p float64) string {
+	if p < 1 {
+		p = math.Min(p, 0.999)
+	}
+	return say.Trim(100*p, 1) + " %"
+}
 
 // conclude says the one sentence, what to open, and how it may be moved.
 func (s *search) conclude(a *Answer) error {
@@ -281,10 +308,11 @@ func (s *search) opening() []Opening {
 		what := st.open + " (" + say.Small(s.partName(f.Part)) + ")"
 		i := slices.IndexFunc(out, func(o Opening) bool { return o.What == what })
 		if i < 0 {
-			out = append(out, Opening{What: what, Minutes: st.minutes, Finds: []string{}, Ready: []string{}})
+			out = append(out, Opening{What: what, Part: f.Part, Minutes: st.minutes, Finds: []string{}, Ready: []string{}})
 			i = len(out) - 1
 		}
 		out[i].Share += by[k]
+		out[i].Gears = out[i].Gears || f.Sort == "mesh" || f.Sort == "gears" || f.Sort == "set_up"
 		out[i].Finds = append(out[i].Finds, f.Name)
 		for _, r := range st.ready {
 			if !slices.Contains(out[i].Ready, r) {
@@ -293,10 +321,15 @@ func (s *search) opening() []Opening {
 		}
 	}
 	slices.SortStableFunc(out, func(x, y Opening) int { return cmpDown(x.Share/x.Minutes, y.Share/y.Minutes) })
+	sum, most := 0.0, min(8, len(out))
 	for i := range out {
+		sum += out[i].Share
 		out[i].Share = say.Round(math.Min(1, out[i].Share), 4)
+		if sum > enough && i+1 < most {
+			most = i + 1
+		}
 	}
-	return out[:min(8, len(out))]
+	return out[:most]
 }
 
 func (s *search) partName(id string) string {

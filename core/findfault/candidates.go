@@ -20,7 +20,7 @@ func (m *Model) candidates() []candidate {
 	m.tests = []candidate{}
 	for i := range m.signs {
 		x := &m.signs[i]
-		if x.Ask != "" {
+		if x.Ask != "" && m.brought(x) {
 			m.tests = append(m.tests, candidate{title: x.Ask, setup: slices.Concat([]string{}, x.setup), road: x.Road, sign: x})
 		}
 	}
@@ -149,10 +149,11 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		}
 		out = append(out, Complaint{id, group, words, list})
 	}
-	add("no_drive", "drive", "No drive in first gear", of(plain, driveline.Stays))
-	add("backward", "drive", "Drives the wrong way", of(plain, driveline.Opposite))
-	add("locked", "drive", "It can't be moved at all", of(plain, driveline.Locked))
-	add("drives", "drive", "Drives in first gear", of(plain, driveline.Follows))
+	told := spoken[d.Lies]
+	add("no_drive", "drive", told[0], of(plain, driveline.Stays))
+	add("backward", "drive", told[1], of(plain, driveline.Opposite))
+	add("locked", "drive", told[2], of(plain, driveline.Locked))
+	add("drives", "drive", told[3], of(plain, driveline.Follows))
 	if slices.Contains(v.watch, driveline.Speedometer) {
 		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, driveline.Follows), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Stays}}})
 		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, driveline.Stays), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Follows}}})
@@ -171,16 +172,16 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 			if _, err := m.view(st); err != nil {
 				continue
 			}
-			add("only_"+name, "drive", fmt.Sprintf("Drives only with %s", words), of(plain, driveline.Stays), of(st, driveline.Follows))
-			add("not_"+name, "drive", fmt.Sprintf("Does not drive with %s", words), of(st, driveline.Stays))
+			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, driveline.Stays), of(st, driveline.Follows))
+			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, driveline.Stays))
 			add("binds_"+name, "drive", fmt.Sprintf("Winds up or locks with %s", words), of(st, driveline.Locked))
 		}
 	}
 	for _, x := range m.signs {
-		if !x.Complaint {
+		if !x.Complaint || !m.brought(&x) {
 			continue
 		}
-		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes}}
+		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true}}
 		// Who complains of a whine or a leak drives.
 		if !slices.Contains(breaking, x.ID) {
 			e = append(e, of(plain, driveline.Follows))
@@ -188,6 +189,24 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
 	}
 	return out, nil
+}
+
+// brought is whether any fault of the unit brings a sign.
+func (m *Model) brought(x *SignOf) bool {
+	for i := range m.faults {
+		if x.chance([]*Fault{&m.faults[i]}, false) > x.Usual+1e-9 {
+			return true
+		}
+	}
+	return false
+}
+
+// spoken are the first things that are said of each: nothing follows, the wrong
+// way, locked, as it should; and what "drives" is called.
+var spoken = map[driveline.Lies][6]string{
+	driveline.Vehicle: {"No drive in first gear", "Drives the wrong way", "It can't be moved at all", "Drives in first gear", "Drives", "drive"},
+	driveline.Boat:    {"In forward, nothing turns the propeller", "The propeller turns the wrong way", "The propeller can't be turned at all", "In forward, the propeller turns", "The propeller turns", "turn the propeller"},
+	driveline.Bench:   {"The input turns and nothing follows", "The output turns the wrong way", "It can't be turned at all", "The output follows the input", "The output follows", "turn its output"},
 }
 
 // breaking are signs that people also have who don't drive any more.

@@ -107,6 +107,13 @@ func (l *lister) near(part string) []string {
 	if from, _, _ := strings.Cut(p.From, "."); p.Kind == "wheel" && from != "" {
 		out = append(out, from)
 	}
+	if p.Kind == "clutch" { // what drags there clashes in the gearbox
+		for id, other := range l.parts {
+			if other.Kind == "gearbox" {
+				out = append(out, id)
+			}
+		}
+	}
 	if p.Kind == "axle" {
 		// Play of an axle is felt at the shaft that feeds it.
 		from, _, _ := strings.Cut(p.From, ".")

@@ -243,7 +243,7 @@ func TestSimulatedFaults(t *testing.T) {
 	}
 	var of [3]Tally
 	for order := range of {
-		for range 400 {
+		for range 160 {
 			x, err := models[r.IntN(len(models))].Simulate(r, 0.04, 30, Order(order))
 			if err != nil {
 				t.Fatal(err)
@@ -327,7 +327,7 @@ func ExampleFind() {
 		fmt.Println(a.Sentence)
 	}
 	// Output:
-	// Likeliest: ring on the other side, or turned over: the rear axle (81.9 %).
+	// Likeliest: ring on the other side, or turned over: the rear axle (82 %).
 }
 
 // Whatever a proposed test shows can be answered, makes its suspects likelier,

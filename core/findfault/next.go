@@ -16,9 +16,11 @@ const (
 	roadMinutes = 12.0
 	// leastBits is where another test from outside isn't worth its while.
 	leastBits = 0.05
-	mostTests = 60
-	mostLive  = 24
-	mostFull  = 8
+	// enoughBits is what a test by hand tells at least, to go before one on the road.
+	enoughBits = 0.2
+	mostTests  = 60
+	mostLive   = 24
+	mostFull   = 8
 )
 
 // Outcome is one thing that a test may show.
@@ -76,7 +78,7 @@ func (s *search) next(a *Answer) error {
 		return err
 	}
 	if len(tests) > 0 && tests[0].Bits >= leastBits {
-		a.Next = tests[0]
+		a.Next, a.Others = tests[0], tests[1:min(5, len(tests))]
 		return nil
 	}
 	for _, x := range a.Suspects {
@@ -136,7 +138,19 @@ func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
 			out = append(out, t)
 		}
 	}
-	slices.SortStableFunc(out, func(x, y *Test) int { return cmpDown(x.rate+1e-9, y.rate) })
+	slices.SortStableFunc(out, func(x, y *Test) int { return cmpDown(x.rate, y.rate) })
+	// What is done on the road comes last, where anything else tells something.
+	if slices.ContainsFunc(out, func(t *Test) bool { return !t.Road && t.Bits >= enoughBits }) {
+		slices.SortStableFunc(out, func(x, y *Test) int {
+			switch {
+			case x.Road == y.Road:
+				return 0
+			case x.Road:
+				return 1
+			}
+			return -1
+		})
+	}
 	return out, nil
 }
 
@@ -300,7 +314,7 @@ func (s *search) trySign(c *candidate, live []int) *Test {
 	parts := make([]part, len(live))
 	for k, i := range live {
 		h := &s.hyps[i]
-		p := x.chance(s.of(h))
+		p := x.chance(s.of(h), false)
 		parts[k] = part{h.p, p}
 		total += h.p
 		yes += h.p * p

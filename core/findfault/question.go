@@ -44,7 +44,9 @@ type Evidence struct {
 	Part  string          `json:"part,omitempty"`  // of the sign
 	Says  string          `json:"says,omitempty"`  // of the sign: yes, no or unknown
 	Value *float64        `json:"value,omitempty"` // or as measured, in the sign's unit
-	Words string          `json:"words,omitempty"` // as the complaint or the test put it
+	// Complaint is what it was brought in for, not what was looked for.
+	Complaint bool   `json:"complaint,omitempty"`
+	Words     string `json:"words,omitempty"` // as the complaint or the test put it
 }
 
 // Seen is what one shaft, or the vehicle, did.
@@ -162,7 +164,7 @@ func (s *search) read(i int, errs *fault.Errors) {
 		got = s.readSign(e, at, errs)
 		return
 	}
-	if e.Part != "" || e.Says != "" || e.Value != nil {
+	if e.Part != "" || e.Says != "" || e.Value != nil || e.Complaint {
 		errs.Add(at+"sign", "which sign is meant?")
 		return
 	}
@@ -236,6 +238,25 @@ func (s *search) readSign(e *Evidence, at string, errs *fault.Errors) observed {
 		errs.Add(at+"says", "yes, no or unknown")
 	}
 	return got
+}
+
+// Protocol says each piece of evidence in words, in order; what can't be read is
+// said as it was put.
+func Protocol(q *Question) []string {
+	out := make([]string, len(q.Evidence))
+	m, err := NewModel(q.Driveline)
+	for i := range q.Evidence {
+		out[i] = q.Evidence[i].Words
+		if err != nil {
+			continue
+		}
+		var errs fault.Errors
+		s := &search{m: m, q: &Question{Evidence: q.Evidence[i : i+1]}}
+		if s.read(0, &errs); len(errs) == 0 {
+			out[i] = s.seen[0].said
+		}
+	}
+	return out
 }
 
 func stateless(st driveline.State) bool {

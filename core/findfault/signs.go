@@ -45,11 +45,11 @@ type sign struct {
 // %s is the part.
 var signs = []sign{
 	{"bang", "noise", "There was a bang", "", 0, 0.05, "whole", "c", "", ""},
-	{"burnt", "heat", "It smells burnt under load", "Pull away hard once and smell", 3, 0.04, "clutch", "cr", "on a free yard", "Stop at the first smoke."},
+	{"burnt", "heat", "It smells burnt under load", "Pull away hard once and smell", 3, 0.04, "wheels", "cr", "on a free yard", "Stop at the first smoke."},
 	{"revs", "drive", "Under load the engine speeds up and it hardly pulls", "", 0, 0.05, "whole", "c", "", ""},
 	{"knocks", "noise", "It knocks or grinds as it turns", "Turn it slowly by hand and listen", 3, 0.05, "whole", "cl", "all wheels up, neutral, engine off", ""},
 	{"clunk", "noise", "A clunk on taking up and letting off", "", 0, 0.1, "whole", "c", "", ""},
-	{"shudder", "drive", "It shudders on pulling away", "", 0, 0.06, "clutch", "c", "", ""},
+	{"shudder", "drive", "It shudders on pulling away", "", 0, 0.06, "wheels", "c", "", ""},
 	{"shakes", "drive", "It shakes, more with speed", "", 0, 0.06, "whole", "c", "", ""},
 	{"corner", "noise", "It is heard in corners only", "Listen in a slow full circle each way", 8, 0.04, "axle", "cr", "walking pace", ""},
 	{"whine_drive", "noise", "It whines under drive", "", 0, 0.06, "geared", "c", "", ""},
@@ -142,6 +142,8 @@ func (x *SignOf) normal(p *driveline.Part) {
 		x.Usual, x.Normal = 0.15, "Bevel gears without offset are heard more than hypoid ones."
 	case x.ID == "spins" && p != nil && p.Axle != nil && p.Axle.Differential.Type == "open":
 		x.Usual, x.Normal = 0.9, "An open differential does so by nature: that is no fault."
+	case x.ID == "play":
+		x.Unit = "degrees"
 	case x.ID == "hot_hub":
 		x.Unit, x.plain, x.there = "°C above its mate", [2]float64{0, 7}, [2]float64{40, 20}
 	case x.ID == "hot_case":
@@ -231,9 +233,14 @@ func actuated(p *driveline.Part) bool {
 }
 
 // chance that a sign is there with these faults: each brings it by itself, or
-// nothing of these does (a noisy OR; Pearl, Probabilistic Reasoning, 4.3.2).
-func (x *SignOf) chance(list []*Fault) float64 {
+// nothing of these does (a noisy OR; Pearl, Probabilistic Reasoning, 4.3.2). What
+// a unit was brought in for is seldom there by chance, unless its build does so by
+// nature.
+func (x *SignOf) chance(list []*Fault, complaint bool) float64 {
 	none := 1 - x.Usual
+	if complaint && x.Normal == "" {
+		none = 1 - x.Usual*byChance
+	}
 	for _, f := range list {
 		p := f.signs[x.ID]
 		if p > 0 && (x.Part == "" || x.Part == f.Part || slices.Contains(f.near, x.Part)) {
@@ -242,6 +249,9 @@ func (x *SignOf) chance(list []*Fault) float64 {
 	}
 	return 1 - none
 }
+
+// byChance is how much seldomer a sign that is complained of is there by chance.
+const byChance = 0.1
 
 // likelihood of what was said or measured of a sign.
 func (x *SignOf) likelihood(e *Evidence, p float64) float64 {
@@ -255,6 +265,41 @@ func (x *SignOf) likelihood(e *Evidence, p float64) float64 {
 		return 1 - p
 	}
 	return 1
+}
+
+// SignRow is a sign with how often each fault of the unit brings it.
+type SignRow struct {
+	SignOf
+	Faults []Brings `json:"faults"` // the most telling first
+}
+
+// Brings is how often a fault brings a sign.
+type Brings struct {
+	Name   string  `json:"name"`
+	Chance float64 `json:"chance"`
+}
+
+// Table lists the signs of a unit with what brings them: the table by which they
+// are weighed. Faults are fault.Errors.
+func Table(d *driveline.Document) ([]SignRow, error) {
+	m, err := NewModel(*d)
+	if err != nil {
+		return nil, err
+	}
+	out := []SignRow{}
+	for i := range m.signs {
+		row := SignRow{SignOf: m.signs[i], Faults: []Brings{}}
+		for k := range m.faults {
+			if p := m.signs[i].chance([]*Fault{&m.faults[k]}, false); p > row.Usual+0.01 {
+				row.Faults = append(row.Faults, Brings{m.faults[k].Name, say.Round(p, 3)})
+			}
+		}
+		slices.SortStableFunc(row.Faults, func(a, b Brings) int { return cmpDown(a.Chance, b.Chance) })
+		if len(row.Faults) > 0 {
+			out = append(out, row)
+		}
+	}
+	return out, nil
 }
 
 // normalAt is the density of a normal distribution, with a floor for figures

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"fmt"
 	"math/rand/v2"
 	"slices"
 
@@ -243,8 +244,8 @@ func (m *Model) complain(q *Question, k int, r *rand.Rand, wrong float64) (bool,
 	tells := false
 	for i := range m.signs {
 		x := &m.signs[i]
-		if x.Complaint && r.Float64() < x.chance([]*Fault{truth}) {
-			noticed = append(noticed, Evidence{Sign: x.ID, Part: x.Part, Says: Yes})
+		if x.Complaint && r.Float64() < x.chance([]*Fault{truth}, true) {
+			noticed = append(noticed, Evidence{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true})
 			tells = tells || truth.signs[x.ID] > 0
 		}
 	}
@@ -288,7 +289,7 @@ func (m *Model) saw(v *view, st driveline.State, shows []string, r *rand.Rand, w
 // look makes a test.
 func (m *Model) look(q *Question, t *Test, k int, r *rand.Rand, wrong float64) error {
 	if t.Sign != "" {
-		p := m.sign(t.Sign, t.Part).chance([]*Fault{&m.faults[k]})
+		p := m.sign(t.Sign, t.Part).chance([]*Fault{&m.faults[k]}, false)
 		there := r != nil && r.Float64() < p
 		if r == nil {
 			there = p > 0.5
@@ -312,6 +313,24 @@ func (m *Model) look(q *Question, t *Test, k int, r *rand.Rand, wrong float64) e
 	return nil
 }
 
+// Would is what a test shows with a fault in the unit, seen rightly: for
+// practice, and for examples.
+func (m *Model) Would(t *Test, fault string) (Evidence, error) {
+	for k := range m.faults {
+		if m.faults[k].ID == fault {
+			var q Question
+			err := m.look(&q, t, k, nil, 0)
+			if err != nil {
+				return Evidence{}, err
+			}
+			e := q.Evidence[0]
+			e.Words = t.Title
+			return e, nil
+		}
+	}
+	return Evidence{}, fmt.Errorf("no fault %q in this unit", fault)
+}
+
 // Tally sums trials up.
 type Tally struct {
 	Units, Shown, Right, First, Part, InThree, Settled, Wrong, Tests int
@@ -328,6 +347,9 @@ type Band struct {
 }
 
 var bandTops = [5]float64{0.5, 0.75, 0.9, 0.97, 1.01}
+
+// BandTops are the upper ends of the bands.
+func BandTops() []float64 { return bandTops[:] }
 
 // Add takes a trial in.
 func (y *Tally) Add(t Trial) {

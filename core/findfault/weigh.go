@@ -97,7 +97,7 @@ func (s *search) of(h *hypothesis) []*Fault {
 func (s *search) likelihood(i int, h *hypothesis) (float64, error) {
 	e, o := &s.q.Evidence[i], &s.seen[i]
 	if o.sign != nil {
-		return o.sign.likelihood(e, o.sign.chance(s.of(h))), nil
+		return o.sign.likelihood(e, o.sign.chance(s.of(h), e.Complaint)), nil
 	}
 	shows, err := s.m.shows(o.view, h.of)
 	if err != nil {

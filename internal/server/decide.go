@@ -70,7 +70,8 @@ var recordKinds = map[string]recordKind{
 	"setup":       {answer: (*Server).decideSetup},
 	"free_play":   {answer: (*Server).decideFreePlay},
 	"fits":        {answer: (*Server).decideFits},
-	"fault":       {answer: (*Server).decideFault},
+	"fault":       {answer: (*Server).decideFault, print: printFault},
+	"repair":      {answer: (*Server).decideRepair},
 	"propeller":   {answer: (*Server).decidePropeller},
 }
 

@@ -1,11 +1,16 @@
 package server
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
 
 	"zorvel/api"
 	"zorvel/core/fault"
 	"zorvel/core/findfault"
+	"zorvel/core/shift"
 	"zorvel/internal/store"
 )
 
@@ -22,11 +27,204 @@ func (s *Server) FindFault(_ context.Context, r api.FindFaultRequestObject) (api
 func (s *Server) ListComplaints(_ context.Context, r api.ListComplaintsRequestObject) (api.ListComplaintsResponseObject, error) {
 	list, err := findfault.Complaints(&r.Body.Driveline)
 	if err != nil {
-		return nil, fault.Under("driveline", err)
+		return nil, err
 	}
 	return api.ListComplaints200JSONResponse(list), nil
 }
 
+// ListSigns is the table by which signs are weighed.
+func (s *Server) ListSigns(_ context.Context, r api.ListSignsRequestObject) (api.ListSignsResponseObject, error) {
+	list, err := findfault.Table(&r.Body.Driveline)
+	if err != nil {
+		return nil, err
+	}
+	return api.ListSigns200JSONResponse(list), nil
+}
+
+// FirstBroken says which of several broken parts broke first.
+func (s *Server) FirstBroken(_ context.Context, r api.FirstBrokenRequestObject) (api.FirstBrokenResponseObject, error) {
+	a, err := findfault.First(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.FirstBroken200JSONResponse(*a), nil
+}
+
+// Shock says what a wheel that grips again does.
+func (s *Server) Shock(_ context.Context, r api.ShockRequestObject) (api.ShockResponseObject, error) {
+	a, err := findfault.Shock(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.Shock200JSONResponse(*a), nil
+}
+
+// ShiftMechanism says what a dog clutch does when it is shifted.
+func (s *Server) ShiftMechanism(_ context.Context, r api.ShiftMechanismRequestObject) (api.ShiftMechanismResponseObject, error) {
+	a, err := shift.Work(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.ShiftMechanism200JSONResponse(*a), nil
+}
+
+// FaultSheet prints the protocol of a search.
+func (s *Server) FaultSheet(_ context.Context, r api.FaultSheetRequestObject) (api.FaultSheetResponseObject, error) {
+	a, err := findfault.Find(r.Body.Fault)
+	if err != nil {
+		return nil, fault.Under("fault", err)
+	}
+	b, err := faultPaper(&r.Body.Fault, a, deref(r.Body.Title), "")
+	return api.FaultSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
+}
+
 func (s *Server) decideFault(_ context.Context, b *api.NewDecision, d *store.Decision) error {
 	return keep(d, "fault", b.Fault, findfault.Find, func(a *findfault.Answer) string { return "Fault: " + a.Sentence })
+}
+
+// decideRepair holds what was found against a verdict on record.
+func (s *Server) decideRepair(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	if b.Repair == nil {
+		return refuseField("/repair", "what was found is needed")
+	}
+	of, err := s.store.Decision(ctx, b.Repair.Verdict)
+	if err != nil || of.UnitID != d.UnitID || of.Kind != "fault" {
+		return refuseField("/repair/verdict", "a verdict that is on record for this unit")
+	}
+	var q findfault.Question
+	var a findfault.Answer
+	if json.Unmarshal(of.Question, &q) != nil || json.Unmarshal(of.Answer, &a) != nil {
+		return refuseField("/repair/verdict", "that record came in a document, and its verdict can't be read")
+	}
+	r, err := findfault.Prove(&q, &a, deref(b.Repair.Found), strings.TrimSpace(deref(b.Repair.Other)), b.Repair.Cured)
+	if err != nil {
+		return fault.Under("repair", err)
+	}
+	d.Title = r.Sentence
+	if d.Question, err = json.Marshal(b.Repair); err != nil {
+		return err
+	}
+	d.Answer, err = json.Marshal(r)
+	return err
+}
+
+// Bounds of the shop's record of verdicts.
+const (
+	mostVerdicts = 100
+	mostRepairs  = 200
+	mostWeighed  = 5000
+)
+
+// FaultRecord says how often verdicts were right.
+func (s *Server) FaultRecord(ctx context.Context, _ api.FaultRecordRequestObject) (api.FaultRecordResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	repairs, err := s.store.Kind(ctx, "repair", true, mostWeighed)
+	if err != nil {
+		return nil, err
+	}
+	verdicts, err := s.store.Kind(ctx, "fault", false, mostWeighed)
+	if err != nil {
+		return nil, err
+	}
+	out := api.FaultRecord200JSONResponse{Open: []api.FaultEntry{}, Repairs: []api.FaultEntry{}}
+	// The newest repair of a verdict counts; one that did not cure leaves it open.
+	proved, told := map[int64]bool{}, map[int64]bool{}
+	var list []findfault.Repair
+	for _, d := range repairs {
+		if len(out.Repairs) < mostRepairs {
+			out.Repairs = append(out.Repairs, faultEntry(d))
+		}
+		var of api.FaultRepair
+		var r findfault.Repair
+		if json.Unmarshal(d.Question, &of) != nil || json.Unmarshal(d.Answer, &r) != nil || r.Result == "" {
+			continue
+		}
+		if d.TakenIn == nil {
+			if told[of.Verdict] {
+				continue
+			}
+			told[of.Verdict] = true
+			proved[of.Verdict] = r.Cured
+		}
+		list = append(list, r)
+	}
+	for _, d := range verdicts {
+		if !proved[d.ID] && d.TakenIn == nil && len(out.Open) < mostVerdicts {
+			out.Open = append(out.Open, faultEntry(d))
+		}
+	}
+	out.Record = findfault.Tell(list)
+	return out, nil
+}
+
+func faultEntry(d store.UnitDecision) api.FaultEntry {
+	return api.FaultEntry{Id: d.ID, UnitId: d.UnitID, Unit: d.Unit, Text: d.Title, By: d.By, At: d.At}
+}
+
+func printFault(d store.Decision, u store.Unit) ([]byte, error) {
+	var q findfault.Question
+	var a findfault.Answer
+	if json.Unmarshal(d.Question, &q) != nil || json.Unmarshal(d.Answer, &a) != nil || len(a.Suspects) == 0 {
+		return nil, errNoFigures
+	}
+	return faultPaper(&q, &a, u.Name, fmt.Sprintf("kept by %s on %s", d.By, d.At.Format("2 January 2006")))
+}
+
+// faultPaper is the protocol: what was seen, who is suspected, what is next.
+func faultPaper(q *findfault.Question, a *findfault.Answer, title, under string) ([]byte, error) {
+	p := newPaper("Find the fault: " + title)
+	p.SetFont("go", "B", 14)
+	p.MultiCell(p.width, 7, "Find the fault: "+title, "", "L", false)
+	p.SetFont("go", "", 9)
+	if under != "" {
+		p.text(under)
+	}
+	p.Ln(2)
+	p.SetFont("go", "B", 11)
+	p.MultiCell(p.width, 5.5, a.Sentence, "", "L", false)
+	p.head("What was seen, in order")
+	for i, said := range findfault.Protocol(q) {
+		p.point(fmt.Sprint(i+1), said)
+	}
+	for _, c := range a.Clashes {
+		p.point("!", c)
+	}
+	p.head("Suspects")
+	for _, x := range a.Suspects {
+		if x.Probability >= 0.01 {
+			p.row("", []float64{p.width - 25, 25}, x.Name, fmt.Sprintf("%.1f %%", 100*x.Probability))
+		}
+	}
+	if len(a.Open) > 0 {
+		p.head("To open, in this order")
+		for i, o := range a.Open {
+			p.point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it in %.0f %%. Have ready: %s.", o.What, o.Minutes, 100*o.Share, strings.Join(o.Ready, ", ")))
+		}
+	}
+	if n := a.Next; n != nil {
+		p.head("Next test")
+		p.text(n.Title + " (" + strings.Join(n.Setup, "; ") + ")")
+		for _, o := range n.Outcomes {
+			p.point("□", o.Words+": then "+strings.Join(o.Suspects, "; "))
+		}
+	}
+	if len(a.Advice)+len(a.Drive)+len(a.Tow) > 0 {
+		p.head("Before it is moved or opened")
+	}
+	for _, list := range [][]string{a.Advice, a.Drive} {
+		for _, w := range list {
+			p.point("•", w)
+		}
+	}
+	for _, t := range a.Tow {
+		p.point("•", t.Sentence)
+	}
+	for _, c := range a.Cautions {
+		p.point("!", c)
+	}
+	var b bytes.Buffer
+	err := p.Output(&b)
+	return b.Bytes(), err
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"strings"
 	"time"
 )
 
@@ -34,6 +35,28 @@ func scanDecision(row interface{ Scan(...any) error }, d *Decision) error {
 // Decisions lists a unit's decisions, newest first, at most 200.
 func (s *Store) Decisions(ctx context.Context, unit int64) ([]Decision, error) {
 	return list(ctx, s.DB, scanDecision, decisionColumns+"WHERE d.unit_id = ? ORDER BY d.at DESC, d.id DESC LIMIT 200", unit)
+}
+
+// UnitDecision is a decision with the name of its unit.
+type UnitDecision struct {
+	Decision
+	Unit string
+}
+
+// Kind lists decisions of one kind over all units, newest first, at most so
+// many; without their figures, unless those are wanted.
+func (s *Store) Kind(ctx context.Context, kind string, figures bool, most int) ([]UnitDecision, error) {
+	scan := func(row interface{ Scan(...any) error }, d *UnitDecision) error {
+		var brought takenIn
+		err := row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At, &brought.by, &brought.at, &d.Unit)
+		d.TakenIn = brought.value()
+		return err
+	}
+	columns := strings.Replace(decisionColumns, " FROM decisions", ", u.name FROM decisions", 1)
+	if !figures {
+		columns = strings.Replace(columns, "d.question, d.answer", "'{}', '{}'", 1)
+	}
+	return list(ctx, s.DB, scan, columns+"WHERE d.kind = ? ORDER BY d.at DESC, d.id DESC LIMIT ?", kind, most)
 }
 
 // Decision returns one decision.

@@ -347,6 +347,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/find-fault/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What can be heard, felt, smelled and measured of such a driveline, and how often each fault brings it */
+        post: operations["listSigns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/find-fault/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which of several broken parts broke first, where faces or the order of events tell; else unknown */
+        post: operations["firstBroken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/find-fault/shock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a spinning wheel that grips again does to each part in its way */
+        post: operations["shock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/find-fault/shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a sliding dog clutch with such a cable, seal, interrupter, idle and dogs does when it is shifted */
+        post: operations["shiftMechanism"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/find-fault/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The protocol of a search as a sheet to print */
+        post: operations["faultSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How often the shop's verdicts were right, which are still to be proved, and what breaks here how often */
+        get: operations["faultRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/fits": {
         parameters: {
             query?: never;
@@ -2257,9 +2359,21 @@ export interface components {
             on_stands?: boolean;
             why?: string;
         };
+        /** @description what shafts or the vehicle did in one state, or a sign */
         FaultEvidence: {
-            state: components["schemas"]["DrivelineState"];
-            seen: components["schemas"]["FaultSeen"][];
+            state?: components["schemas"]["DrivelineState"];
+            seen?: components["schemas"]["FaultSeen"][];
+            sign?: string;
+            part?: string;
+            /** @description yes, no or unknown */
+            says?: string;
+            /**
+             * Format: double
+             * @description or as measured, in the sign's unit
+             */
+            value?: number;
+            /** @description what it was brought in for, not what was looked for */
+            complaint?: boolean;
             words?: string;
         };
         FaultSeen: {
@@ -2277,13 +2391,41 @@ export interface components {
                 [key: string]: number;
             };
             next?: components["schemas"]["FaultTest"];
+            others: components["schemas"]["FaultTest"][];
+            withheld: components["schemas"]["FaultWithheld"][];
             group: string[];
-            open: string[];
+            open: components["schemas"]["FaultOpening"][];
             clashes: string[];
+            normal: string[];
+            advice: string[];
             drive: string[];
+            tow: components["schemas"]["FaultTowed"][];
             cautions: string[];
             all: components["schemas"]["FaultNamed"][];
             asked?: components["schemas"]["FaultSuspect"];
+        };
+        FaultWithheld: {
+            title: string;
+            why: string;
+        };
+        FaultOpening: {
+            what: string;
+            part: string;
+            /** Format: double */
+            minutes: number;
+            finds: string[];
+            /** Format: double */
+            share: number;
+            ready: string[];
+            gears: boolean;
+        };
+        FaultTowed: {
+            on: string;
+            set: string;
+            turns: string[];
+            no_oil: string[];
+            locked: boolean;
+            sentence: string;
         };
         FaultSuspect: {
             id: string;
@@ -2294,6 +2436,7 @@ export interface components {
             probability: number;
             for: string[];
             against: string[];
+            how: string;
             next: string;
         };
         FaultPair: {
@@ -2305,17 +2448,22 @@ export interface components {
         FaultTest: {
             title: string;
             setup: string[];
-            state: components["schemas"]["DrivelineState"];
+            state?: components["schemas"]["DrivelineState"];
+            sign?: string;
+            part?: string;
+            unit?: string;
             /** Format: double */
             minutes: number;
             /** Format: double */
             bits: number;
             outcomes: components["schemas"]["FaultOutcome"][];
             road: boolean;
+            lifts?: boolean;
             cautions: string[];
         };
         FaultOutcome: {
-            seen: components["schemas"]["FaultSeen"][];
+            says?: string;
+            seen?: components["schemas"]["FaultSeen"][];
             words: string;
             /** Format: double */
             probability: number;
@@ -2327,8 +2475,197 @@ export interface components {
         };
         FaultComplaint: {
             id: string;
+            group: string;
             words: string;
             evidence: components["schemas"]["FaultEvidence"][];
+        };
+        FaultSign: {
+            id: string;
+            part?: string;
+            group: string;
+            words: string;
+            ask: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            usual: number;
+            complaint?: boolean;
+            unit?: string;
+            normal?: string;
+            road?: boolean;
+            lift?: boolean;
+            caution?: string;
+            faults: components["schemas"]["FaultBrings"][];
+        };
+        FaultBrings: {
+            name: string;
+            /** Format: double */
+            chance: number;
+        };
+        FaultFirstQuestion: {
+            broken: components["schemas"]["FaultBroken"][];
+        };
+        FaultBroken: {
+            name: string;
+            /** @description beach, clean, polished, struck or unseen */
+            face: string;
+            noticed?: number;
+        };
+        FaultFirstAnswer: {
+            first?: string;
+            sentence: string;
+            why: string[];
+        };
+        FaultShockQuestion: {
+            driveline: components["schemas"]["DrivelineDocument"];
+            state?: components["schemas"]["DrivelineState"];
+            wheel: string;
+            spins?: string[];
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            to_rpm?: number;
+            /** Format: double */
+            stop_s?: number;
+            /** Format: double */
+            inertia?: number;
+            /** Format: double */
+            clutch_nm?: number;
+            /** Format: double */
+            engine_nm?: number;
+        };
+        FaultLoaded: {
+            part: string;
+            name: string;
+            /** Format: double */
+            nm: number;
+            /** Format: double */
+            rated_nm?: number;
+            /** Format: double */
+            used?: number;
+            text: string;
+        };
+        FaultShockAnswer: {
+            sentence: string;
+            /** Format: double */
+            input_nm: number;
+            slips: boolean;
+            loaded: components["schemas"]["FaultLoaded"][];
+            typical: string[];
+            cautions: string[];
+        };
+        ShiftMechanism: {
+            /** Format: double */
+            cable_n?: number;
+            /** Format: double */
+            seal_n?: number;
+            /** @description works, open or closed */
+            switch?: string;
+            /** Format: double */
+            idle_rpm?: number;
+            /** Format: double */
+            move_s?: number;
+            /** Format: double */
+            stroke_mm?: number;
+            /** Format: double */
+            short_mm?: number;
+            /** Format: double */
+            round_mm?: number;
+            /** Format: double */
+            undercut_deg?: number;
+        };
+        ShiftGear: {
+            gear: string;
+            /** Format: double */
+            force_n: number;
+            /** Format: double */
+            open_s: number;
+            /** Format: double */
+            stands_s: number;
+            stalls: boolean;
+            hard: boolean;
+            stuck: boolean;
+        };
+        ShiftAnswer: {
+            sentence: string;
+            out: components["schemas"]["ShiftGear"][];
+            /** Format: double */
+            bite_mm: number;
+            /** Format: double */
+            need_mm: number;
+            grinds: boolean;
+            /** Format: double */
+            in_mm: number;
+            not_in: boolean;
+            /** Format: double */
+            push_n: number;
+            pops: boolean;
+            typical: string[];
+            advice: string[];
+            cautions: string[];
+        };
+        FaultRecord: {
+            sentence: string;
+            proved: number;
+            right: number;
+            group: number;
+            wrong: number;
+            not_cured: number;
+            bands: components["schemas"]["FaultBand"][];
+            sorts: components["schemas"]["FaultSortCount"][];
+            priors: {
+                [key: string]: number;
+            };
+        };
+        FaultBand: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            n: number;
+            /** Format: double */
+            said: number;
+            /** Format: double */
+            right: number;
+        };
+        FaultSortCount: {
+            sort: string;
+            n: number;
+            /** Format: double */
+            typical: number;
+            /** Format: double */
+            here: number;
+        };
+        FaultRecordPage: {
+            record: components["schemas"]["FaultRecord"];
+            /** @description verdicts that no repair has proved yet, newest first (at most 100) */
+            open: components["schemas"]["FaultEntry"][];
+            /** @description newest first (at most 200) */
+            repairs: components["schemas"]["FaultEntry"][];
+        };
+        FaultEntry: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            unit: string;
+            text: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description what was found when it was opened, and whether putting it right cured it */
+        FaultRepair: {
+            /**
+             * Format: int64
+             * @description the recorded verdict (kind fault) of the same unit
+             */
+            verdict: number;
+            /** @description a fault of the verdict's list, by its ID */
+            found?: string;
+            /** @description or in words */
+            other?: string;
+            cured: boolean;
         };
         FitsQuestion: {
             gear: components["schemas"]["FitsGear"];
@@ -3204,7 +3541,7 @@ export interface components {
             at: string;
         };
         /** @enum {string} */
-        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault";
+        DecisionKind: "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault" | "repair";
         DecisionSummary: {
             /** Format: int64 */
             id: number;
@@ -3234,7 +3571,7 @@ export interface components {
         /** @description the question is answered again by the server, and kept with everything it was based on */
         NewDecision: {
             /** @enum {string} */
-            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits" | "fault";
+            kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits" | "fault" | "repair";
             regear?: components["schemas"]["RegearRequest"];
             speedometer?: components["schemas"]["SpeedoRequest"];
             change_gears?: components["schemas"]["ChangeGearsRequest"];
@@ -3247,6 +3584,7 @@ export interface components {
             free_play?: components["schemas"]["FreePlay"];
             fits?: components["schemas"]["FitsQuestion"];
             fault?: components["schemas"]["FaultQuestion"];
+            repair?: components["schemas"]["FaultRepair"];
             drive?: number;
             driven?: number;
             note?: string;
@@ -4480,7 +4818,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault" | "repair";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -5333,6 +5671,155 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaultComplaint"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSigns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultOf"];
+            };
+        };
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultSign"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    firstBroken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultFirstQuestion"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultFirstAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    shock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaultShockQuestion"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultShockAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    shiftMechanism: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShiftMechanism"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftAnswer"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    faultSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    title?: string;
+                    fault: components["schemas"]["FaultQuestion"];
+                };
+            };
+        };
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    faultRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The record */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultRecordPage"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -9,6 +9,7 @@ export function useTouchUnit(unit?: number) {
   return () => {
     void client.invalidateQueries({ queryKey: key.decisions(unit) });
     void client.invalidateQueries({ queryKey: key.history(unit) });
+    void client.invalidateQueries({ queryKey: key.faultRecord() });
   };
 }
 
@@ -25,7 +26,7 @@ export function useDecide(unit?: number, then?: () => void) {
         message: (
           <>
             Recorded: {d.title.replace(/\.$/, "")}.
-            {d.kind === "regear" && (
+            {(d.kind === "regear" || d.kind === "fault") && (
               <>
                 {" "}
                 <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">

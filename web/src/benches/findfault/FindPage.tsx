@@ -22,6 +22,7 @@ export function UnitFindPage() {
           <span> · find the fault</span>
         </>
       }
+      name={unit.name}
       unit={id}
       doc={line.document}
     />
@@ -38,6 +39,7 @@ export function LooseFindPage() {
           key={id}
           store={`zorvel.findfault.loose.${id}`}
           title={<span>What is broken?</span>}
+          name={id.replaceAll("_", " ")}
           doc={doc}
           choose={choose}
         />

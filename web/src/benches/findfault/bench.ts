@@ -24,6 +24,15 @@ export const bench: Bench = {
     ),
     has: () => true,
   },
+  pages: [
+    {
+      path: "/faults",
+      page: page(
+        () => import("./RecordPage"),
+        (m) => m.RecordPage,
+      ),
+    },
+  ],
   keys: [["1 2 3 …", "what the next test showed"]],
-  records: { fault: "✗" },
+  records: { fault: "✗", repair: "✔" },
 };

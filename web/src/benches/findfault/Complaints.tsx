@@ -1,0 +1,90 @@
+import { Select } from "@mantine/core";
+import {
+  type Icon,
+  IconBottle,
+  IconDroplet,
+  IconEar,
+  IconEngine,
+  IconFlame,
+  IconHistory,
+  IconManualGearbox,
+  IconTemperature,
+} from "@tabler/icons-react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Doc, type FaultComplaint, take } from "../../api/client";
+import { key } from "../../api/keys";
+import classes from "./findfault.module.css";
+import type { Done } from "./tests";
+
+/** What people come with, by what they notice it with. */
+const kinds: [group: string, words: string, icon: Icon][] = [
+  ["drive", "How it drives", IconEngine],
+  ["noise", "What is heard", IconEar],
+  ["shift", "How it shifts", IconManualGearbox],
+  ["heat", "Heat, smell", IconFlame],
+  ["cooling", "Cooling water", IconTemperature],
+  ["leak", "Leaks", IconDroplet],
+  ["oil", "Its oil", IconBottle],
+  ["history", "Since when", IconHistory],
+];
+
+type Props = { doc: Doc; first: boolean; onPick: (d: Done) => void };
+
+/** Complaints in the trade's words, only those that this unit can have: by picture, or typed. */
+export function Complaints({ doc, first, onPick }: Props) {
+  const [open, setOpen] = useState<string>();
+  const list = useQuery({
+    queryKey: key.complaints(doc),
+    queryFn: () => take(api.POST("/calc/find-fault/complaints", { body: { driveline: doc } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const all = list.data ?? [];
+  const pick = (c: FaultComplaint | undefined) => {
+    if (!c) return;
+    setOpen(undefined);
+    onPick({ title: c.words, what: "", evidence: c.evidence });
+  };
+  return (
+    <>
+      <div className={classes.kinds}>
+        {kinds
+          .filter(([g]) => all.some((c) => c.group === g))
+          .map(([g, words, Picture]) => (
+            <button
+              key={g}
+              type="button"
+              aria-expanded={open === g}
+              onClick={() => setOpen(open === g ? undefined : g)}
+            >
+              <Picture size={30} stroke={1.4} aria-hidden />
+              {words}
+            </button>
+          ))}
+      </div>
+      {open && (
+        <div className={classes.choices}>
+          {all
+            .filter((c) => c.group === open)
+            .map((c) => (
+              <button key={c.id} type="button" onClick={() => pick(c)}>
+                {c.words}
+              </button>
+            ))}
+        </div>
+      )}
+      <Select
+        aria-label="Complaint"
+        placeholder={first ? "or type what they say" : "and what else?"}
+        searchable
+        value={null}
+        onChange={(v) => {
+          pick(all.find((x) => x.id === v));
+          // So that the keys of the next test aren't typed into this field.
+          setTimeout(() => document.activeElement instanceof HTMLElement && document.activeElement.blur(), 0);
+        }}
+        data={all.map((c) => ({ value: c.id, label: c.words }))}
+      />
+    </>
+  );
+}

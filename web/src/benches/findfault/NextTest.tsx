@@ -1,0 +1,104 @@
+import { Button, NumberInput } from "@mantine/core";
+import { useState } from "react";
+import type { Doc, FaultAnswer, FaultEvidence, FaultTest } from "../../api/client";
+import { minutes, percent } from "../../format/numbers";
+import classes from "./findfault.module.css";
+import { TestDrawing } from "./TestDrawing";
+import { evidenceOf, testID } from "./tests";
+
+type Props = {
+  doc: Doc;
+  test: FaultTest;
+  asking: boolean;
+  others: FaultTest[];
+  withheld: FaultAnswer["withheld"];
+  onSaw: (e: FaultEvidence, what: string) => void;
+  onPick: (i: number) => void;
+  onOther: (t: FaultTest) => void;
+};
+
+/** A test as a card: how it is set up, its drawing, and one tap for what was seen. */
+export function NextTest({ doc, test, asking, others, withheld, onSaw, onPick, onOther }: Props) {
+  const [value, setValue] = useState<number | string>("");
+  const unknown = (): FaultEvidence =>
+    test.sign
+      ? { sign: test.sign, part: test.part, says: "unknown" }
+      : { state: test.state, seen: (test.outcomes[0]?.seen ?? []).map((s) => ({ ...s, does: "unknown" })) };
+  return (
+    <>
+      <div className={classes.card}>
+        <p className={classes.kicker}>Next, about {minutes(test.minutes)}</p>
+        <h2 className={classes.test}>{test.title}</h2>
+        <ul>
+          {test.setup.map((s) => (
+            <li key={s}>{s}</li>
+          ))}
+        </ul>
+        {test.cautions.map((c) => (
+          <p key={c} className={classes.caution}>
+            △ {c}
+          </p>
+        ))}
+        <TestDrawing doc={doc} test={test} />
+        <div className={classes.outcomes}>
+          {test.outcomes.map((o, i) => (
+            <button key={o.words} type="button" disabled={asking} onClick={() => onPick(i)}>
+              <b>
+                {i + 1} {o.words}
+              </b>
+              <small>
+                then: {o.suspects.join("; ")} ({percent(o.probability)})
+              </small>
+            </button>
+          ))}
+          <button type="button" disabled={asking} onClick={() => onSaw(unknown(), "not known")}>
+            <b>Don't know</b>
+          </button>
+        </div>
+        {test.unit && (
+          <form
+            className="row"
+            onSubmit={(e) => {
+              e.preventDefault();
+              const first = test.outcomes[0];
+              if (typeof value !== "number" || !first) return;
+              onSaw({ ...evidenceOf(test, first), says: undefined, value }, `${value} ${test.unit}`);
+            }}
+          >
+            <NumberInput
+              aria-label={`Measured, ${test.unit}`}
+              placeholder={`or measured, ${test.unit}`}
+              value={value}
+              onChange={setValue}
+              min={-500}
+              max={500}
+            />
+            <Button type="submit" variant="default" disabled={asking || typeof value !== "number"}>
+              Take it in
+            </Button>
+          </form>
+        )}
+      </div>
+      {(others.length > 0 || withheld.length > 0) && (
+        <details>
+          <summary>Other tests</summary>
+          <ul className={classes.others}>
+            {others.map((t) => (
+              <li key={testID(t)}>
+                <button type="button" className="linklike" onClick={() => onOther(t)}>
+                  {[t.title, ...t.setup.slice(-1)].join(", ")}
+                </button>{" "}
+                <small className="dim">about {minutes(t.minutes)}</small>
+              </li>
+            ))}
+            {withheld.map((w) => (
+              <li key={w.why}>
+                <s>{w.title}</s> <small>{w.why}</small>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  );
+}

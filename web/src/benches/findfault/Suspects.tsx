@@ -1,0 +1,59 @@
+import type { FaultAnswer, FaultSuspect } from "../../api/client";
+import { percent } from "../../format/numbers";
+import classes from "./findfault.module.css";
+
+/** The one sentence, and everyone who is suspected, as strong as they are likely. */
+export function Suspects({ answer }: { answer: FaultAnswer }) {
+  return (
+    <>
+      <div className="decide-plate">
+        <div>
+          <h2>{answer.sentence}</h2>
+          {answer.clashes.map((c) => (
+            <p key={c}>△ {c}</p>
+          ))}
+          {answer.normal.map((c) => (
+            <p key={c}>{c}</p>
+          ))}
+        </div>
+      </div>
+      <ol className={classes.suspects}>
+        {answer.suspects
+          .filter((s) => s.probability >= 0.01)
+          .slice(0, 8)
+          .map((s) => (
+            <li key={s.id}>
+              <details>
+                <summary>
+                  <span className={classes.bar} style={{ width: `${Math.max(2, s.probability * 100)}%` }} />
+                  {s.name} <b>{percent(s.probability)}</b>
+                </summary>
+                <Speaks suspect={s} />
+              </details>
+            </li>
+          ))}
+      </ol>
+      {answer.pairs.map((p) => (
+        <p key={p.a + p.b} className="dim">
+          Both at once: {p.a}, and {p.b} ({percent(p.probability)})
+        </p>
+      ))}
+    </>
+  );
+}
+
+/** What was seen that a suspect explains, what it would have shown otherwise, and where it comes from. */
+export function Speaks({ suspect: s }: { suspect: FaultSuspect }) {
+  return (
+    <>
+      {s.for.map((f) => (
+        <p key={f}>+ {f}</p>
+      ))}
+      {s.against.map((f) => (
+        <p key={f}>− {f}</p>
+      ))}
+      {s.for.length + s.against.length === 0 && <p>Nothing speaks for or against it yet.</p>}
+      <p className="dim">Comes from: {s.how}.</p>
+    </>
+  );
+}
