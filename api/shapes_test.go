@@ -56,6 +56,14 @@ var roots = map[string]any{
 	"FaultQuestion":         api.FaultQuestion{},
 	"FaultAnswer":           api.FaultAnswer{},
 	"FaultComplaint":        api.FaultComplaint{},
+	"FaultSign":             api.FaultSign{},
+	"FaultFirstQuestion":    api.FaultFirstQuestion{},
+	"FaultFirstAnswer":      api.FaultFirstAnswer{},
+	"FaultShockQuestion":    api.FaultShockQuestion{},
+	"FaultShockAnswer":      api.FaultShockAnswer{},
+	"FaultRecord":           api.FaultRecord{},
+	"ShiftMechanism":        api.ShiftMechanism{},
+	"ShiftAnswer":           api.ShiftAnswer{},
 	"CardRun":               api.CardRun{},
 	"CardDocument":          api.CardDocument{},
 	"NewDecision":           api.NewDecision{},
@@ -192,7 +200,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
 		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": driveline.MostRocked, "FreePlay.plays": driveline.MostPlays,
-		"FaultQuestion.evidence": findfault.MostEvidence, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
+		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -1,48 +1,13 @@
 package e2e
 
 import (
-	"fmt"
-	"math"
 	"os"
 	"path/filepath"
-	"strings"
 	"testing"
 
-	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
-
-// harborRoad is a drive with a halt, a gap and a fix aside.
-func harborRoad() string {
-	var b strings.Builder
-	b.WriteString(`<gpx version="1.1" creator="island logger" xmlns="http://www.topografix.com/GPX/1/1"><trk><name>harbor road</name><trkseg>`)
-	north := 0.0
-	for s := range 721 {
-		v := 22.0 + 1.2*math.Sin(float64(s)/17)
-		switch {
-		case s < 40:
-			v = float64(s) * 0.55
-		case s >= 330 && s < 350:
-			v = float64(350-s) * 1.1
-		case s >= 350 && s < 410:
-			v = 0
-		case s >= 410 && s < 450:
-			v = float64(s-410) * 0.55
-		}
-		north += v
-		if s > 540 && s < 585 {
-			continue
-		}
-		aside := 0.0
-		if s == 250 {
-			aside = 0.004
-		}
-		fmt.Fprintf(&b, `<trkpt lat="%.7f" lon="%.7f"><time>2026-11-20T10:%02d:%02dZ</time></trkpt>`, 62.5+north/111424, -7+aside+4e-6*math.Sin(float64(s)*2.1), s/60, s%60)
-	}
-	b.WriteString(`</trkseg></trk></gpx>`)
-	return b.String()
-}
 
 // TestScreenshots takes the pictures of the main views into the directory
 // named by ZORVEL_SHOTS; make screenshots runs it.
@@ -109,17 +74,13 @@ func TestScreenshots(t *testing.T) {
 	p.fill("Driven gear in it", "31")
 	p.sees("In it now, 11 and 31")
 	shot("speedometer")
-	p.click("Check on the road")
-	p.click("Recorded track (GPX)")
-	p.give("harbor-road.gpx", harborRoad())
-	p.fill("Odometer counted on the way, km", "12.3")
-	p.fill("Noted at", "200")
-	p.fill("Needle showed, km/h", "70")
-	p.until("the track to be drawn", "document.querySelector('.recharts-line-curve')")
-	p.until("the noted speed", "document.body.innerText.includes('noted at 200 s')")
-	eval[bool](p, "(window.scrollTo(0, 420), true)")
-	p.do(chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, 20, 20))
-	shot("check")
+	p.visit("/units/8/find-fault")
+	p.click("How it drives")
+	p.click("No drive in first gear")
+	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/`)
+	p.until("the right stub to lead", `/sheared half shaft or stub of the rear right wheel/.test(document.querySelector('.decide-plate h2').innerText)`)
+	eval[bool](p, "(window.scrollTo(0, 330), true)")
+	shot("find-fault")
 	p.visit("/units/6/change-gears")
 	p.fill("Speed, km/h", "190")
 	p.fill("at rpm", "6900")

@@ -82,7 +82,7 @@ func Shock(q ShockQuestion) (*ShockAnswer, error) {
 	}
 	wheel := speed[q.Wheel+".wheel"]
 	if wheel == 0 || len(way) == 0 {
-		return nil, fault.New("wheel", "in this state power does not turn that wheel at a ratio that is known")
+		return nil, fault.New("wheel", "in this state power does not turn that wheel alone at a ratio that is known; behind an open differential a mate that spins too takes the shock up")
 	}
 	drop := (q.RPM - q.ToRPM) / wheel * 2 * math.Pi / 60
 	a.InputNM = q.Inertia*drop/q.StopS + q.EngineNM

@@ -99,4 +99,3 @@ func (b broken) search(doc *driveline.Document) (*findfault.Question, *findfault
 		q.OnStands = q.OnStands || a.Next.Lifts
 	}
 }
-
