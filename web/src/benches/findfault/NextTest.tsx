@@ -1,7 +1,7 @@
-import { Button, NumberInput } from "@mantine/core";
+import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Doc, FaultAnswer, FaultEvidence, FaultTest } from "../../api/client";
-import { minutes, percent } from "../../format/numbers";
+import { minutes, percent, typed } from "../../format/numbers";
 import classes from "./findfault.module.css";
 import { TestDrawing } from "./TestDrawing";
 import { evidenceOf, testID } from "./tests";
@@ -19,7 +19,9 @@ type Props = {
 
 /** A test as a card: how it is set up, its drawing, and one tap for what was seen. */
 export function NextTest({ doc, test, asking, others, withheld, onSaw, onPick, onOther }: Props) {
-  const [value, setValue] = useState<number | string>("");
+  const [value, setValue] = useState("");
+  const figure = typed(value);
+  const ok = figure !== undefined && Math.abs(figure) <= 500;
   const unknown = (): FaultEvidence =>
     test.sign
       ? { sign: test.sign, part: test.part, says: "unknown" }
@@ -61,19 +63,20 @@ export function NextTest({ doc, test, asking, others, withheld, onSaw, onPick, o
             onSubmit={(e) => {
               e.preventDefault();
               const first = test.outcomes[0];
-              if (typeof value !== "number" || !first) return;
-              onSaw({ ...evidenceOf(test, first), says: undefined, value }, `${value} ${test.unit}`);
+              if (figure === undefined || !first) return;
+              onSaw({ ...evidenceOf(test, first), says: undefined, value: figure }, `${figure} ${test.unit}`);
             }}
           >
-            <NumberInput
+            <TextInput
               aria-label={`Measured, ${test.unit}`}
               placeholder={`or measured, ${test.unit}`}
               value={value}
-              onChange={setValue}
-              min={-500}
-              max={500}
+              inputMode="decimal"
+              autoComplete="off"
+              onChange={(e) => setValue(e.currentTarget.value)}
+              error={value.trim() && !ok ? "a figure from −500 to 500" : undefined}
             />
-            <Button type="submit" variant="default" disabled={asking || typeof value !== "number"}>
+            <Button type="submit" variant="default" disabled={asking || !ok}>
               Take it in
             </Button>
           </form>
