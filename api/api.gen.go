@@ -25,6 +25,7 @@ import (
 	"zorvel/core/propeller"
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
+	"zorvel/core/service"
 	"zorvel/core/setup"
 	"zorvel/core/shift"
 	"zorvel/core/speedo"
@@ -110,6 +111,7 @@ const (
 	CatalogNameHousings         CatalogName = "housings"
 	CatalogNamePrices           CatalogName = "prices"
 	CatalogNameRuleOfThumb      CatalogName = "rule_of_thumb"
+	CatalogNameServiceRules     CatalogName = "service_rules"
 	CatalogNameSetUpFigures     CatalogName = "set_up_figures"
 	CatalogNameSettings         CatalogName = "settings"
 	CatalogNameSpeedometerGears CatalogName = "speedometer_gears"
@@ -132,6 +134,8 @@ func (e CatalogName) Valid() bool {
 	case CatalogNamePrices:
 		return true
 	case CatalogNameRuleOfThumb:
+		return true
+	case CatalogNameServiceRules:
 		return true
 	case CatalogNameSetUpFigures:
 		return true
@@ -255,6 +259,7 @@ const (
 	HistoryEntryWhatFitting      HistoryEntryWhat = "fitting"
 	HistoryEntryWhatFreePlay     HistoryEntryWhat = "free_play"
 	HistoryEntryWhatInspection   HistoryEntryWhat = "inspection"
+	HistoryEntryWhatJob          HistoryEntryWhat = "job"
 	HistoryEntryWhatPropeller    HistoryEntryWhat = "propeller"
 	HistoryEntryWhatReading      HistoryEntryWhat = "reading"
 	HistoryEntryWhatRegear       HistoryEntryWhat = "regear"
@@ -293,6 +298,8 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatFreePlay:
 		return true
 	case HistoryEntryWhatInspection:
+		return true
+	case HistoryEntryWhatJob:
 		return true
 	case HistoryEntryWhatPropeller:
 		return true
@@ -335,6 +342,36 @@ func (e IdentifyRequestPrior) Valid() bool {
 	case Buildable:
 		return true
 	case Shop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for JobState.
+const (
+	JobStateClosed       JobState = "closed"
+	JobStateDecided      JobState = "decided"
+	JobStateMeasured     JobState = "measured"
+	JobStateOnStands     JobState = "on_stands"
+	JobStatePartsOrdered JobState = "parts_ordered"
+	JobStateWaiting      JobState = "waiting"
+)
+
+// Valid indicates whether the value is a known member of the JobState enum.
+func (e JobState) Valid() bool {
+	switch e {
+	case JobStateClosed:
+		return true
+	case JobStateDecided:
+		return true
+	case JobStateMeasured:
+		return true
+	case JobStateOnStands:
+		return true
+	case JobStatePartsOrdered:
+		return true
+	case JobStateWaiting:
 		return true
 	default:
 		return false
@@ -413,6 +450,39 @@ func (e NewDecisionKind) Valid() bool {
 	case NewDecisionKindShims:
 		return true
 	case NewDecisionKindSpeedometer:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewWorkKind.
+const (
+	NewWorkKindFinding NewWorkKind = "finding"
+	NewWorkKindMeter   NewWorkKind = "meter"
+	NewWorkKindNote    NewWorkKind = "note"
+	NewWorkKindService NewWorkKind = "service"
+	NewWorkKindState   NewWorkKind = "state"
+	NewWorkKindTaken   NewWorkKind = "taken"
+	NewWorkKindWork    NewWorkKind = "work"
+)
+
+// Valid indicates whether the value is a known member of the NewWorkKind enum.
+func (e NewWorkKind) Valid() bool {
+	switch e {
+	case NewWorkKindFinding:
+		return true
+	case NewWorkKindMeter:
+		return true
+	case NewWorkKindNote:
+		return true
+	case NewWorkKindService:
+		return true
+	case NewWorkKindState:
+		return true
+	case NewWorkKindTaken:
+		return true
+	case NewWorkKindWork:
 		return true
 	default:
 		return false
@@ -587,6 +657,42 @@ func (e UnitKind) Valid() bool {
 	case Truck:
 		return true
 	case Van:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WorkKind.
+const (
+	WorkKindClosed  WorkKind = "closed"
+	WorkKindFinding WorkKind = "finding"
+	WorkKindMeter   WorkKind = "meter"
+	WorkKindNote    WorkKind = "note"
+	WorkKindService WorkKind = "service"
+	WorkKindState   WorkKind = "state"
+	WorkKindTaken   WorkKind = "taken"
+	WorkKindWork    WorkKind = "work"
+)
+
+// Valid indicates whether the value is a known member of the WorkKind enum.
+func (e WorkKind) Valid() bool {
+	switch e {
+	case WorkKindClosed:
+		return true
+	case WorkKindFinding:
+		return true
+	case WorkKindMeter:
+		return true
+	case WorkKindNote:
+		return true
+	case WorkKindService:
+		return true
+	case WorkKindState:
+		return true
+	case WorkKindTaken:
+		return true
+	case WorkKindWork:
 		return true
 	default:
 		return false
@@ -1367,6 +1473,67 @@ type Instruments struct {
 // Interval defines model for Interval.
 type Interval = identify.Interval
 
+// Job defines model for Job.
+type Job struct {
+	// Cards of its unit, begun while it was open
+	Cards []JobCard `json:"cards"`
+
+	// Decisions of its unit, recorded while it was open
+	Decisions []DecisionSummary `json:"decisions"`
+	HandOver  string            `json:"hand_over"`
+	Job       JobSummary        `json:"job"`
+
+	// Open what closing asks about
+	Open []JobOpen `json:"open"`
+	Work []Work    `json:"work"`
+}
+
+// JobBoard defines model for JobBoard.
+type JobBoard struct {
+	Closed []JobSummary `json:"closed"`
+	Open   []JobSummary `json:"open"`
+}
+
+// JobCard defines model for JobCard.
+type JobCard struct {
+	Closed bool   `json:"closed"`
+	Id     int64  `json:"id"`
+	Title  string `json:"title"`
+}
+
+// JobOpen defines model for JobOpen.
+type JobOpen struct {
+	Id   string `json:"id"`
+	What string `json:"what"`
+	Why  string `json:"why"`
+}
+
+// JobState defines model for JobState.
+type JobState string
+
+// JobSummary defines model for JobSummary.
+type JobSummary struct {
+	At time.Time `json:"at"`
+
+	// By opened it
+	By        string     `json:"by"`
+	ChangedAt time.Time  `json:"changed_at"`
+	ClosedAt  *time.Time `json:"closed_at,omitempty"`
+	Complaint string     `json:"complaint"`
+	Customer  string     `json:"customer"`
+	Id        int64      `json:"id"`
+
+	// Minutes worked
+	Minutes  float64  `json:"minutes"`
+	State    JobState `json:"state"`
+	Unit     string   `json:"unit"`
+	UnitId   int64    `json:"unit_id"`
+	UnitKind UnitKind `json:"unit_kind"`
+
+	// Who does it
+	Who string `json:"who"`
+}
+
 // KeptReading defines model for KeptReading.
 type KeptReading struct {
 	At time.Time `json:"at"`
@@ -1570,6 +1737,14 @@ type NewFitting struct {
 	What FittingWhat `json:"what"`
 }
 
+// NewJob defines model for NewJob.
+type NewJob struct {
+	Complaint string  `json:"complaint"`
+	Customer  *string `json:"customer,omitempty"`
+	Key       string  `json:"key"`
+	Who       *string `json:"who,omitempty"`
+}
+
 // NewOwner defines model for NewOwner.
 type NewOwner struct {
 	Name     PersonName  `json:"name"`
@@ -1637,6 +1812,29 @@ type NewUnit struct {
 	Name   UnitName `json:"name"`
 	Notes  *Notes   `json:"notes,omitempty"`
 }
+
+// NewWork defines model for NewWork.
+type NewWork struct {
+	// DoneAt now, if left out
+	DoneAt *time.Time  `json:"done_at,omitempty"`
+	Hours  *float64    `json:"hours,omitempty"`
+	Key    string      `json:"key"`
+	Kind   NewWorkKind `json:"kind"`
+	Km     *float64    `json:"km,omitempty"`
+
+	// Meter why it reads less than before: replaced or rolled_over
+	Meter    *string  `json:"meter,omitempty"`
+	Minutes  *float64 `json:"minutes,omitempty"`
+	Part     *string  `json:"part,omitempty"`
+	Sessions *float64 `json:"sessions,omitempty"`
+	Text     *string  `json:"text,omitempty"`
+
+	// What of a service: what was done; of a state: which
+	What *string `json:"what,omitempty"`
+}
+
+// NewWorkKind defines model for NewWork.Kind.
+type NewWorkKind string
 
 // Notes defines model for Notes.
 type Notes = string
@@ -1925,6 +2123,29 @@ type SelectorNeed = driveline.Need
 // SelectorOption defines model for SelectorOption.
 type SelectorOption = driveline.SelectorOption
 
+// ServiceAnswer defines model for ServiceAnswer.
+type ServiceAnswer = service.Answer
+
+// ServiceDue defines model for ServiceDue.
+type ServiceDue = service.Due
+
+// ServiceNow defines model for ServiceNow.
+type ServiceNow = service.Now
+
+// ServicePage defines model for ServicePage.
+type ServicePage struct {
+	Answer ServiceAnswer `json:"answer"`
+
+	// Trouble why it can't be worked out, where it can't
+	Trouble string `json:"trouble"`
+
+	// Whats what can be served here
+	Whats []string `json:"whats"`
+
+	// Work meters and services, newest first (at most 100)
+	Work []Work `json:"work"`
+}
+
 // Session defines model for Session.
 type Session struct {
 	DemoAccounts []DemoAccount `json:"demo_accounts"`
@@ -2065,6 +2286,13 @@ type ShiftMechanism = shift.Mechanism
 
 // ShiftRow defines model for ShiftRow.
 type ShiftRow = driveline.ShiftRow
+
+// ShopDue defines model for ShopDue.
+type ShopDue struct {
+	Due    ServiceDue `json:"due"`
+	Unit   string     `json:"unit"`
+	UnitId int64      `json:"unit_id"`
+}
 
 // ShopPart defines model for ShopPart.
 type ShopPart struct {
@@ -2436,6 +2664,23 @@ type WheelForce = driveline.WheelForce
 // WheelPath defines model for WheelPath.
 type WheelPath = driveline.WheelPath
 
+// Work defines model for Work.
+type Work struct {
+	At       time.Time `json:"at"`
+	By       string    `json:"by"`
+	DoneAt   time.Time `json:"done_at"`
+	Hours    *float64  `json:"hours,omitempty"`
+	Id       int64     `json:"id"`
+	Kind     WorkKind  `json:"kind"`
+	Km       *float64  `json:"km,omitempty"`
+	Meter    *string   `json:"meter,omitempty"`
+	Minutes  *float64  `json:"minutes,omitempty"`
+	Part     string    `json:"part"`
+	Sessions *float64  `json:"sessions,omitempty"`
+	Text     string    `json:"text"`
+	What     string    `json:"what"`
+}
+
 // WorkAnswer defines model for WorkAnswer.
 type WorkAnswer = workcard.Answer
 
@@ -2447,6 +2692,9 @@ type WorkCondition = workcard.Condition
 
 // WorkGateItem defines model for WorkGateItem.
 type WorkGateItem = workcard.GateItem
+
+// WorkKind defines model for WorkKind.
+type WorkKind string
 
 // WorkSheet defines model for WorkSheet.
 type WorkSheet = workcard.Sheet
@@ -2484,6 +2732,18 @@ type GetCardParams struct {
 // ListCatalogChangesParams defines parameters for ListCatalogChanges.
 type ListCatalogChangesParams struct {
 	Row *int64 `form:"row,omitempty" json:"row,omitempty"`
+}
+
+// CloseJobJSONBody defines parameters for CloseJob.
+type CloseJobJSONBody struct {
+	// Accept what is left open on purpose, by its ID
+	Accept   *[]string `json:"accept,omitempty"`
+	HandOver *string   `json:"hand_over,omitempty"`
+}
+
+// GetJobPDFParams defines parameters for GetJobPDF.
+type GetJobPDFParams struct {
+	Sheet *string `form:"sheet,omitempty" json:"sheet,omitempty"`
 }
 
 // ListPartsParams defines parameters for ListParts.
@@ -2583,6 +2843,12 @@ type ImportCatalogJSONRequestBody = CatalogFile
 // ChangeCatalogRowJSONRequestBody defines body for ChangeCatalogRow for application/json ContentType.
 type ChangeCatalogRowJSONRequestBody = CatalogRowChange
 
+// CloseJobJSONRequestBody defines body for CloseJob for application/json ContentType.
+type CloseJobJSONRequestBody CloseJobJSONBody
+
+// EnterJobJSONRequestBody defines body for EnterJob for application/json ContentType.
+type EnterJobJSONRequestBody = NewWork
+
 // CreateOwnerJSONRequestBody defines body for CreateOwner for application/json ContentType.
 type CreateOwnerJSONRequestBody = NewOwner
 
@@ -2636,6 +2902,12 @@ type KeepDrivelineJSONRequestBody = NewDriveline
 
 // FitJSONRequestBody defines body for Fit for application/json ContentType.
 type FitJSONRequestBody = NewFitting
+
+// OpenJobJSONRequestBody defines body for OpenJob for application/json ContentType.
+type OpenJobJSONRequestBody = NewJob
+
+// EnterServiceJSONRequestBody defines body for EnterService for application/json ContentType.
+type EnterServiceJSONRequestBody = NewWork
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -2786,6 +3058,21 @@ type ServerInterface interface {
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx *echo.Context) error
+	// ListJobs The jobs that are open, and those that were closed last
+	// (GET /jobs)
+	ListJobs(ctx *echo.Context) error
+
+	// (GET /jobs/{id})
+	GetJob(ctx *echo.Context, id Id) error
+	// CloseJob Close a job; what is still open is done, or taken as it is
+	// (POST /jobs/{id}/close)
+	CloseJob(ctx *echo.Context, id Id) error
+	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once
+	// (POST /jobs/{id}/entries)
+	EnterJob(ctx *echo.Context, id Id) error
+	// GetJobPDF The job sheet with the gear report, or the owner's sheet
+	// (GET /jobs/{id}/pdf)
+	GetJobPDF(ctx *echo.Context, id Id, params GetJobPDFParams) error
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx *echo.Context) error
@@ -2822,6 +3109,15 @@ type ServerInterface interface {
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx *echo.Context, id Id) error
+	// ListService What is due in the whole shop, the most urgent first (at most 1000)
+	// (GET /service)
+	ListService(ctx *echo.Context) error
+	// ServiceTable What is due in the shop, as a table
+	// (GET /service.csv)
+	ServiceTable(ctx *echo.Context) error
+	// ServiceCalendar What is due in the shop on a day, as a calendar (iCalendar, RFC 5545)
+	// (GET /service.ics)
+	ServiceCalendar(ctx *echo.Context) error
 
 	// (DELETE /session)
 	SignOut(ctx *echo.Context) error
@@ -2885,6 +3181,18 @@ type ServerInterface interface {
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx *echo.Context, id Id) error
+	// ListUnitJobs A unit's jobs, newest first (at most 200)
+	// (GET /units/{id}/jobs)
+	ListUnitJobs(ctx *echo.Context, id Id) error
+	// OpenJob Open a job with the complaint in the owner's words
+	// (POST /units/{id}/jobs)
+	OpenJob(ctx *echo.Context, id Id) error
+	// GetService What is due on a unit, its meters, and what was done
+	// (GET /units/{id}/service)
+	GetService(ctx *echo.Context, id Id) error
+	// EnterService Enter a meter, or something that was served, without a job
+	// (POST /units/{id}/service)
+	EnterService(ctx *echo.Context, id Id) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -3502,6 +3810,88 @@ func (w *ServerInterfaceWrapper) GetInstruments(ctx *echo.Context) error {
 	return err
 }
 
+// ListJobs converts echo context to params.
+func (w *ServerInterfaceWrapper) ListJobs(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListJobs(ctx)
+	return err
+}
+
+// GetJob converts echo context to params.
+func (w *ServerInterfaceWrapper) GetJob(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetJob(ctx, id)
+	return err
+}
+
+// CloseJob converts echo context to params.
+func (w *ServerInterfaceWrapper) CloseJob(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CloseJob(ctx, id)
+	return err
+}
+
+// EnterJob converts echo context to params.
+func (w *ServerInterfaceWrapper) EnterJob(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EnterJob(ctx, id)
+	return err
+}
+
+// GetJobPDF converts echo context to params.
+func (w *ServerInterfaceWrapper) GetJobPDF(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetJobPDFParams
+	// ------------- Optional query parameter "sheet" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sheet", ctx.QueryParams(), &params.Sheet, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sheet: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetJobPDF(ctx, id, params)
+	return err
+}
+
 // CreateOwner converts echo context to params.
 func (w *ServerInterfaceWrapper) CreateOwner(ctx *echo.Context) error {
 	var err error
@@ -3637,6 +4027,33 @@ func (w *ServerInterfaceWrapper) StrikeReading(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.StrikeReading(ctx, id)
+	return err
+}
+
+// ListService converts echo context to params.
+func (w *ServerInterfaceWrapper) ListService(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListService(ctx)
+	return err
+}
+
+// ServiceTable converts echo context to params.
+func (w *ServerInterfaceWrapper) ServiceTable(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ServiceTable(ctx)
+	return err
+}
+
+// ServiceCalendar converts echo context to params.
+func (w *ServerInterfaceWrapper) ServiceCalendar(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ServiceCalendar(ctx)
 	return err
 }
 
@@ -3936,6 +4353,70 @@ func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 	return err
 }
 
+// ListUnitJobs converts echo context to params.
+func (w *ServerInterfaceWrapper) ListUnitJobs(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListUnitJobs(ctx, id)
+	return err
+}
+
+// OpenJob converts echo context to params.
+func (w *ServerInterfaceWrapper) OpenJob(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OpenJob(ctx, id)
+	return err
+}
+
+// GetService converts echo context to params.
+func (w *ServerInterfaceWrapper) GetService(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetService(ctx, id)
+	return err
+}
+
+// EnterService converts echo context to params.
+func (w *ServerInterfaceWrapper) EnterService(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EnterService(ctx, id)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -4025,6 +4506,18 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/stages/:id", wrapper.GetStage, options.OperationMiddlewares["getStage"]...)
 	router.POST(options.BaseURL+"/stages/:id/readings", wrapper.AddReadings, options.OperationMiddlewares["addReadings"]...)
 	router.POST(options.BaseURL+"/readings/:id/strike", wrapper.StrikeReading, options.OperationMiddlewares["strikeReading"]...)
+	router.GET(options.BaseURL+"/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
+	router.GET(options.BaseURL+"/units/:id/jobs", wrapper.ListUnitJobs, options.OperationMiddlewares["listUnitJobs"]...)
+	router.POST(options.BaseURL+"/units/:id/jobs", wrapper.OpenJob, options.OperationMiddlewares["openJob"]...)
+	router.GET(options.BaseURL+"/jobs/:id", wrapper.GetJob, options.OperationMiddlewares["getJob"]...)
+	router.POST(options.BaseURL+"/jobs/:id/entries", wrapper.EnterJob, options.OperationMiddlewares["enterJob"]...)
+	router.POST(options.BaseURL+"/jobs/:id/close", wrapper.CloseJob, options.OperationMiddlewares["closeJob"]...)
+	router.GET(options.BaseURL+"/jobs/:id/pdf", wrapper.GetJobPDF, options.OperationMiddlewares["getJobPDF"]...)
+	router.GET(options.BaseURL+"/units/:id/service", wrapper.GetService, options.OperationMiddlewares["getService"]...)
+	router.POST(options.BaseURL+"/units/:id/service", wrapper.EnterService, options.OperationMiddlewares["enterService"]...)
+	router.GET(options.BaseURL+"/service", wrapper.ListService, options.OperationMiddlewares["listService"]...)
+	router.GET(options.BaseURL+"/service.ics", wrapper.ServiceCalendar, options.OperationMiddlewares["serviceCalendar"]...)
+	router.GET(options.BaseURL+"/service.csv", wrapper.ServiceTable, options.OperationMiddlewares["serviceTable"]...)
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
@@ -6014,6 +6507,209 @@ func (response GetInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitGet
 	return err
 }
 
+type ListJobsRequestObject struct {
+}
+
+type ListJobsResponseObject interface {
+	VisitListJobsResponse(w http.ResponseWriter) error
+}
+
+type ListJobs200JSONResponse JobBoard
+
+func (response ListJobs200JSONResponse) VisitListJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListJobsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListJobsdefaultApplicationProblemPlusJSONResponse) VisitListJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJobRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetJobResponseObject interface {
+	VisitGetJobResponse(w http.ResponseWriter) error
+}
+
+type GetJob200JSONResponse Job
+
+func (response GetJob200JSONResponse) VisitGetJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetJobdefaultApplicationProblemPlusJSONResponse) VisitGetJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseJobRequestObject struct {
+	Id   Id `json:"id"`
+	Body *CloseJobJSONRequestBody
+}
+
+type CloseJobResponseObject interface {
+	VisitCloseJobResponse(w http.ResponseWriter) error
+}
+
+type CloseJob200JSONResponse Job
+
+func (response CloseJob200JSONResponse) VisitCloseJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseJobdefaultApplicationProblemPlusJSONResponse) VisitCloseJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterJobRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EnterJobJSONRequestBody
+}
+
+type EnterJobResponseObject interface {
+	VisitEnterJobResponse(w http.ResponseWriter) error
+}
+
+type EnterJob200JSONResponse Job
+
+func (response EnterJob200JSONResponse) VisitEnterJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterJobdefaultApplicationProblemPlusJSONResponse) VisitEnterJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJobPDFRequestObject struct {
+	Id     Id `json:"id"`
+	Params GetJobPDFParams
+}
+
+type GetJobPDFResponseObject interface {
+	VisitGetJobPDFResponse(w http.ResponseWriter) error
+}
+
+type GetJobPDF200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetJobPDF200ApplicationpdfResponse) VisitGetJobPDFResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetJobPDFdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetJobPDFdefaultApplicationProblemPlusJSONResponse) VisitGetJobPDFResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CreateOwnerRequestObject struct {
 	Body *CreateOwnerJSONRequestBody
 }
@@ -6464,6 +7160,132 @@ type StrikeReadingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StrikeReadingdefaultApplicationProblemPlusJSONResponse) VisitStrikeReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListServiceRequestObject struct {
+}
+
+type ListServiceResponseObject interface {
+	VisitListServiceResponse(w http.ResponseWriter) error
+}
+
+type ListService200JSONResponse []ShopDue
+
+func (response ListService200JSONResponse) VisitListServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListServicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListServicedefaultApplicationProblemPlusJSONResponse) VisitListServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ServiceTableRequestObject struct {
+}
+
+type ServiceTableResponseObject interface {
+	VisitServiceTableResponse(w http.ResponseWriter) error
+}
+
+type ServiceTable200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ServiceTable200TextcsvResponse) VisitServiceTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ServiceTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ServiceTabledefaultApplicationProblemPlusJSONResponse) VisitServiceTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ServiceCalendarRequestObject struct {
+}
+
+type ServiceCalendarResponseObject interface {
+	VisitServiceCalendarResponse(w http.ResponseWriter) error
+}
+
+type ServiceCalendar200TextcalendarResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ServiceCalendar200TextcalendarResponse) VisitServiceCalendarResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/calendar")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ServiceCalendardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ServiceCalendardefaultApplicationProblemPlusJSONResponse) VisitServiceCalendarResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7293,6 +8115,164 @@ func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHist
 	return err
 }
 
+type ListUnitJobsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListUnitJobsResponseObject interface {
+	VisitListUnitJobsResponse(w http.ResponseWriter) error
+}
+
+type ListUnitJobs200JSONResponse []JobSummary
+
+func (response ListUnitJobs200JSONResponse) VisitListUnitJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListUnitJobsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListUnitJobsdefaultApplicationProblemPlusJSONResponse) VisitListUnitJobsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenJobRequestObject struct {
+	Id   Id `json:"id"`
+	Body *OpenJobJSONRequestBody
+}
+
+type OpenJobResponseObject interface {
+	VisitOpenJobResponse(w http.ResponseWriter) error
+}
+
+type OpenJob201JSONResponse Job
+
+func (response OpenJob201JSONResponse) VisitOpenJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OpenJobdefaultApplicationProblemPlusJSONResponse) VisitOpenJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetServiceRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetServiceResponseObject interface {
+	VisitGetServiceResponse(w http.ResponseWriter) error
+}
+
+type GetService200JSONResponse ServicePage
+
+func (response GetService200JSONResponse) VisitGetServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetServicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetServicedefaultApplicationProblemPlusJSONResponse) VisitGetServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterServiceRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EnterServiceJSONRequestBody
+}
+
+type EnterServiceResponseObject interface {
+	VisitEnterServiceResponse(w http.ResponseWriter) error
+}
+
+type EnterService200JSONResponse ServicePage
+
+func (response EnterService200JSONResponse) VisitEnterServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EnterServicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EnterServicedefaultApplicationProblemPlusJSONResponse) VisitEnterServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
@@ -7442,6 +8422,21 @@ type StrictServerInterface interface {
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx context.Context, request GetInstrumentsRequestObject) (GetInstrumentsResponseObject, error)
+	// ListJobs The jobs that are open, and those that were closed last
+	// (GET /jobs)
+	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
+
+	// (GET /jobs/{id})
+	GetJob(ctx context.Context, request GetJobRequestObject) (GetJobResponseObject, error)
+	// CloseJob Close a job; what is still open is done, or taken as it is
+	// (POST /jobs/{id}/close)
+	CloseJob(ctx context.Context, request CloseJobRequestObject) (CloseJobResponseObject, error)
+	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once
+	// (POST /jobs/{id}/entries)
+	EnterJob(ctx context.Context, request EnterJobRequestObject) (EnterJobResponseObject, error)
+	// GetJobPDF The job sheet with the gear report, or the owner's sheet
+	// (GET /jobs/{id}/pdf)
+	GetJobPDF(ctx context.Context, request GetJobPDFRequestObject) (GetJobPDFResponseObject, error)
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx context.Context, request CreateOwnerRequestObject) (CreateOwnerResponseObject, error)
@@ -7478,6 +8473,15 @@ type StrictServerInterface interface {
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx context.Context, request StrikeReadingRequestObject) (StrikeReadingResponseObject, error)
+	// ListService What is due in the whole shop, the most urgent first (at most 1000)
+	// (GET /service)
+	ListService(ctx context.Context, request ListServiceRequestObject) (ListServiceResponseObject, error)
+	// ServiceTable What is due in the shop, as a table
+	// (GET /service.csv)
+	ServiceTable(ctx context.Context, request ServiceTableRequestObject) (ServiceTableResponseObject, error)
+	// ServiceCalendar What is due in the shop on a day, as a calendar (iCalendar, RFC 5545)
+	// (GET /service.ics)
+	ServiceCalendar(ctx context.Context, request ServiceCalendarRequestObject) (ServiceCalendarResponseObject, error)
 
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -7541,6 +8545,18 @@ type StrictServerInterface interface {
 
 	// (GET /units/{id}/history)
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
+	// ListUnitJobs A unit's jobs, newest first (at most 200)
+	// (GET /units/{id}/jobs)
+	ListUnitJobs(ctx context.Context, request ListUnitJobsRequestObject) (ListUnitJobsResponseObject, error)
+	// OpenJob Open a job with the complaint in the owner's words
+	// (POST /units/{id}/jobs)
+	OpenJob(ctx context.Context, request OpenJobRequestObject) (OpenJobResponseObject, error)
+	// GetService What is due on a unit, its meters, and what was done
+	// (GET /units/{id}/service)
+	GetService(ctx context.Context, request GetServiceRequestObject) (GetServiceResponseObject, error)
+	// EnterService Enter a meter, or something that was served, without a job
+	// (POST /units/{id}/service)
+	EnterService(ctx context.Context, request EnterServiceRequestObject) (EnterServiceResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -9391,6 +10407,176 @@ func (sh *strictHandler) GetInstruments(ctx *echo.Context) error {
 	return nil
 }
 
+// ListJobs operation middleware
+func (sh *strictHandler) ListJobs(ctx *echo.Context) error {
+	var request ListJobsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListJobs(ctx.Request().Context(), request.(ListJobsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListJobs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListJobsResponseObject); ok {
+		return validResponse.VisitListJobsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetJob operation middleware
+func (sh *strictHandler) GetJob(ctx *echo.Context, id Id) error {
+	var request GetJobRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetJob(ctx.Request().Context(), request.(GetJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetJobResponseObject); ok {
+		return validResponse.VisitGetJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CloseJob operation middleware
+func (sh *strictHandler) CloseJob(ctx *echo.Context, id Id) error {
+	var request CloseJobRequestObject
+
+	request.Id = id
+
+	var body CloseJobJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseJob(ctx.Request().Context(), request.(CloseJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CloseJobResponseObject); ok {
+		return validResponse.VisitCloseJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterJob operation middleware
+func (sh *strictHandler) EnterJob(ctx *echo.Context, id Id) error {
+	var request EnterJobRequestObject
+
+	request.Id = id
+
+	var body EnterJobJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterJob(ctx.Request().Context(), request.(EnterJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterJobResponseObject); ok {
+		return validResponse.VisitEnterJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetJobPDF operation middleware
+func (sh *strictHandler) GetJobPDF(ctx *echo.Context, id Id, params GetJobPDFParams) error {
+	var request GetJobPDFRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetJobPDF(ctx.Request().Context(), request.(GetJobPDFRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetJobPDF")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetJobPDFResponseObject); ok {
+		return validResponse.VisitGetJobPDFResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CreateOwner operation middleware
 func (sh *strictHandler) CreateOwner(ctx *echo.Context) error {
 	var request CreateOwnerRequestObject
@@ -9830,6 +11016,75 @@ func (sh *strictHandler) StrikeReading(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(StrikeReadingResponseObject); ok {
 		return validResponse.VisitStrikeReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListService operation middleware
+func (sh *strictHandler) ListService(ctx *echo.Context) error {
+	var request ListServiceRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListService(ctx.Request().Context(), request.(ListServiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListService")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListServiceResponseObject); ok {
+		return validResponse.VisitListServiceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ServiceTable operation middleware
+func (sh *strictHandler) ServiceTable(ctx *echo.Context) error {
+	var request ServiceTableRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ServiceTable(ctx.Request().Context(), request.(ServiceTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ServiceTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ServiceTableResponseObject); ok {
+		return validResponse.VisitServiceTableResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ServiceCalendar operation middleware
+func (sh *strictHandler) ServiceCalendar(ctx *echo.Context) error {
+	var request ServiceCalendarRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ServiceCalendar(ctx.Request().Context(), request.(ServiceCalendarRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ServiceCalendar")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ServiceCalendarResponseObject); ok {
+		return validResponse.VisitServiceCalendarResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10596,6 +11851,152 @@ func (sh *strictHandler) GetHistory(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(GetHistoryResponseObject); ok {
 		return validResponse.VisitGetHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListUnitJobs operation middleware
+func (sh *strictHandler) ListUnitJobs(ctx *echo.Context, id Id) error {
+	var request ListUnitJobsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListUnitJobs(ctx.Request().Context(), request.(ListUnitJobsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListUnitJobs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListUnitJobsResponseObject); ok {
+		return validResponse.VisitListUnitJobsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OpenJob operation middleware
+func (sh *strictHandler) OpenJob(ctx *echo.Context, id Id) error {
+	var request OpenJobRequestObject
+
+	request.Id = id
+
+	var body OpenJobJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenJob(ctx.Request().Context(), request.(OpenJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OpenJobResponseObject); ok {
+		return validResponse.VisitOpenJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetService operation middleware
+func (sh *strictHandler) GetService(ctx *echo.Context, id Id) error {
+	var request GetServiceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetService(ctx.Request().Context(), request.(GetServiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetService")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetServiceResponseObject); ok {
+		return validResponse.VisitGetServiceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EnterService operation middleware
+func (sh *strictHandler) EnterService(ctx *echo.Context, id Id) error {
+	var request EnterServiceRequestObject
+
+	request.Id = id
+
+	var body EnterServiceJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EnterService(ctx.Request().Context(), request.(EnterServiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EnterService")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EnterServiceResponseObject); ok {
+		return validResponse.VisitEnterServiceResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

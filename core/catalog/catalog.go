@@ -21,6 +21,7 @@ import (
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/say"
+	"zorvel/core/service"
 	"zorvel/core/setup"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
@@ -38,6 +39,7 @@ const (
 	Prices      = "prices"
 	Rule        = "rule_of_thumb"
 	Factory     = "factory_options"
+	Service     = "service_rules"
 	Settings    = "settings"
 )
 
@@ -225,15 +227,39 @@ func otherLists() []List {
 			{Key: "ratio", Name: "Axle ratio", Type: Ratio, Required: true, Identity: true, Max: 50},
 			note,
 		}},
-		{ID: Settings, Name: "Shop settings", For: "What holds for the whole shop. The currency stands beside every price and estimate.", Columns: []Column{
-			{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency", Choices: options("currency", "currency")},
-			{Key: "value", Name: "Value", Type: Text, Required: true, Help: "as it is written behind an amount, up to 8 characters"},
+		{ID: Service, Name: "Service rules", For: "What is due when, by kind of part. A line here takes the place of the typical one for the same thing; one without an interval takes it away.", Columns: []Column{
+			{Key: "kind", Name: "Part", Type: Choice, Required: true, Identity: true, Choices: serviceKinds()},
+			{Key: "what", Name: "What", Type: Text, Required: true, Identity: true, Help: "as it is written when it is done: gear oil"},
+			{Key: "hours", Name: "Every", Type: Number, Unit: "h", Max: 100_000},
+			{Key: "km", Name: "or", Type: Number, Unit: "km", Max: 10_000_000},
+			{Key: "months", Name: "or", Type: Number, Unit: "months", Max: 1200},
+			{Key: "sessions", Name: "or", Type: Whole, Unit: "sessions", Max: 10_000},
+			{Key: "after", Name: "Once after", Type: Text, Identity: true, Help: "as gears fitted; empty: again and again"},
+			{Key: "source", Name: "Source", Type: Text, Required: true, Help: "manual and page"},
+			note,
+		}},
+		{ID: Settings, Name: "Shop settings", For: "What holds for the whole shop. The currency stands beside every price and estimate, name and address on every sheet.", Columns: []Column{
+			{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency", Choices: options("currency", "currency", "name", "name of the shop", "address", "address")},
+			{Key: "value", Name: "Value", Type: Text, Required: true, Help: "a currency as it is written behind an amount, up to 8 characters"},
 		}, check: func(r Row, errs *fault.Errors) {
-			if utf8.RuneCountInString(r["value"]) > 8 {
+			if r["setting"] == "currency" && utf8.RuneCountInString(r["value"]) > 8 {
 				errs.Add("value", "at most 8 characters, as it is written behind an amount")
 			}
 		}},
 	}
+}
+
+func serviceKinds() []Option {
+	var out []Option
+	for _, k := range service.Kinds() {
+		out = append(out, Option{k, strings.ReplaceAll(k, "_", " ")})
+	}
+	return out
+}
+
+// ServiceRule is a rule of what is due.
+func (r Row) ServiceRule() service.Rule {
+	return service.Rule{Kind: r["kind"], What: r["what"], Hours: r.num("hours").Float(), KM: r.num("km").Float(), Months: r.num("months").Float(), Sessions: r.num("sessions").Float(), After: r["after"], Source: r["source"]}
 }
 
 func setUpKinds() []Option {
@@ -273,6 +299,16 @@ func Starter(list string) []Row {
 	case GearSets:
 		for _, g := range regear.CommonSets() {
 			out = append(out, Row{"kind": string(identify.RingAndPinion), "construction": "pair", "teeth": fmt.Sprintf("%d-%d", g.Ring, g.Pinion), "label": g.Ratio().Decimal(2)})
+		}
+	case Service:
+		for _, x := range service.Typical() {
+			row := Row{"kind": x.Kind, "what": x.What, "after": x.After, "source": x.Source}
+			for key, v := range map[string]float64{"hours": x.Hours, "km": x.KM, "months": x.Months, "sessions": x.Sessions} {
+				if v > 0 {
+					row[key] = strconv.FormatFloat(v, 'f', -1, 64)
+				}
+			}
+			out = append(out, row)
 		}
 	case SpeedoGears:
 		drives, driven := speedo.CommonGears()

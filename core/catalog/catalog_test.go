@@ -29,6 +29,7 @@ var good = map[string]Row{
 	Tires:       {"marking": "lt 31×10,50 r15 109Q", "rollout_mm": "7203", "rollout_turns": "3"},
 	Prices:      {"item": "labor_hours", "axle": "solid rear", "low": "4", "high": "5.5"},
 	Rule:        {"from_mm": "750", "highway": "3.26", "mixed": "3.76", "trail": "4.25"},
+	Service:     {"kind": "gearcase", "what": "gear oil", "hours": "50", "months": "6", "source": "manual, page 12"},
 	Settings:    {"setting": "currency", "value": "kr"},
 	Factory:     {"line": "Grouse", "name": "forest", "tire": "225/75R16", "ratio": "41-10"},
 }

@@ -2,6 +2,7 @@ package say
 
 import (
 	"strconv"
+	"time"
 	"unicode"
 	"unicode/utf8"
 )
@@ -41,3 +42,6 @@ func Count(n int, noun string) string {
 	}
 	return strconv.Itoa(n) + " " + noun + "s"
 }
+
+// Day is a date as it is said.
+func Day(t time.Time) string { return t.Format("2 January 2006") }

@@ -33,7 +33,7 @@ func loadCatalog(ctx context.Context, st *store.Store, by string) error {
 }
 
 func shopLists() map[string][]catalog.Row {
-	out := map[string][]catalog.Row{catalog.GearSets: gearSets(), catalog.Settings: {{"setting": "currency", "value": "kr"}}}
+	out := map[string][]catalog.Row{catalog.GearSets: gearSets(), catalog.Settings: {{"setting": "currency", "value": "kr"}, {"setting": "name", "value": "Quay Street Gear and Axle"}, {"setting": "address", "value": "Quay Street 4, Tornock harbor"}}}
 	add := func(list string, pairs ...string) {
 		r := catalog.Row{}
 		for i := 0; i+1 < len(pairs); i += 2 {

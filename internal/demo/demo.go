@@ -69,6 +69,9 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 	if err := searches(ctx, st, time.Now().UTC()); err != nil {
 		return fmt.Errorf("demo searches: %w", err)
 	}
+	if err := jobs(ctx, st, time.Now().UTC()); err != nil {
+		return fmt.Errorf("demo jobs: %w", err)
+	}
 	// Accounts last, and of them the owner: it marks the demo as complete.
 	for _, a := range slices.Backward(Accounts()) {
 		hash, err := argon2id.CreateHash(a.Password, light)

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"zorvel/core/driveline"
@@ -259,4 +260,27 @@ func (s *Store) RemoveShopPart(ctx context.Context, id int64) error {
 		return ErrNotFound
 	}
 	return nil
+}
+
+// Line is a unit's newest driveline with its name.
+type Line struct {
+	UnitID   int64
+	Unit     string
+	Document json.RawMessage
+}
+
+// Lines returns the newest drivelines of units.
+func (s *Store) Lines(ctx context.Context, units []int64) ([]Line, error) {
+	if len(units) == 0 {
+		return nil, nil
+	}
+	args := make([]any, len(units))
+	for i, id := range units {
+		args[i] = id
+	}
+	scan := func(row interface{ Scan(...any) error }, l *Line) error {
+		return row.Scan(&l.UnitID, &l.Unit, &l.Document)
+	}
+	return list(ctx, s.DB, scan, "SELECT d.unit_id, u.name, d.document FROM drivelines d JOIN units u ON u.id = d.unit_id "+
+		"WHERE d.unit_id IN (?"+strings.Repeat(", ?", len(args)-1)+") AND d.version = (SELECT MAX(n.version) FROM drivelines n WHERE n.unit_id = d.unit_id)", args...)
 }

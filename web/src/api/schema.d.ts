@@ -641,6 +641,191 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The jobs that are open, and those that were closed last */
+        get: operations["listJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A unit's jobs, newest first (at most 200) */
+        get: operations["listUnitJobs"];
+        put?: never;
+        /** Open a job with the complaint in the owner's words */
+        post: operations["openJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once */
+        post: operations["enterJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a job; what is still open is done, or taken as it is */
+        post: operations["closeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{id}/pdf": {
+        parameters: {
+            query?: {
+                sheet?: "job" | "owner";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The job sheet with the gear report, or the owner's sheet */
+        get: operations["getJobPDF"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** What is due on a unit, its meters, and what was done */
+        get: operations["getService"];
+        put?: never;
+        /** Enter a meter, or something that was served, without a job */
+        post: operations["enterService"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due in the whole shop, the most urgent first (at most 1000) */
+        get: operations["listService"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/service.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due in the shop on a day, as a calendar (iCalendar, RFC 5545) */
+        get: operations["serviceCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/service.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due in the shop, as a table */
+        get: operations["serviceTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session": {
         parameters: {
             query?: never;
@@ -1279,7 +1464,7 @@ export interface components {
             words: string;
         };
         /** @enum {string} */
-        CatalogName: "gear_sets" | "change_gears" | "speedometer_gears" | "housings" | "set_up_figures" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "settings";
+        CatalogName: "gear_sets" | "change_gears" | "speedometer_gears" | "housings" | "set_up_figures" | "adapters" | "tires" | "prices" | "rule_of_thumb" | "factory_options" | "service_rules" | "settings";
         /** @description cells by column */
         CatalogCells: {
             [key: string]: string;
@@ -3363,6 +3548,162 @@ export interface components {
             key?: string;
         };
         /** @enum {string} */
+        JobState: "waiting" | "on_stands" | "measured" | "decided" | "parts_ordered" | "closed";
+        JobSummary: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            unit: string;
+            unit_kind: components["schemas"]["UnitKind"];
+            complaint: string;
+            customer: string;
+            state: components["schemas"]["JobState"];
+            /** @description does it */
+            who: string;
+            /** @description opened it */
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            changed_at: string;
+            /** Format: date-time */
+            closed_at?: string;
+            /**
+             * Format: double
+             * @description worked
+             */
+            minutes: number;
+        };
+        JobBoard: {
+            open: components["schemas"]["JobSummary"][];
+            closed: components["schemas"]["JobSummary"][];
+        };
+        Job: {
+            job: components["schemas"]["JobSummary"];
+            hand_over: string;
+            work: components["schemas"]["Work"][];
+            /** @description what closing asks about */
+            open: components["schemas"]["JobOpen"][];
+            /** @description of its unit, recorded while it was open */
+            decisions: components["schemas"]["DecisionSummary"][];
+            /** @description of its unit, begun while it was open */
+            cards: components["schemas"]["JobCard"][];
+        };
+        JobOpen: {
+            id: string;
+            what: string;
+            why: string;
+        };
+        JobCard: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            closed: boolean;
+        };
+        NewJob: {
+            key: string;
+            complaint: string;
+            customer?: string;
+            who?: string;
+        };
+        Work: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["WorkKind"];
+            what: string;
+            part: string;
+            text: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            hours?: number;
+            /** Format: double */
+            km?: number;
+            /** Format: double */
+            sessions?: number;
+            meter?: string;
+            /** Format: date-time */
+            done_at: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @enum {string} */
+        WorkKind: "note" | "finding" | "work" | "state" | "taken" | "meter" | "service" | "closed";
+        NewWork: {
+            key: string;
+            /** @enum {string} */
+            kind: "note" | "finding" | "work" | "state" | "taken" | "meter" | "service";
+            /** @description of a service: what was done; of a state: which */
+            what?: string;
+            part?: string;
+            text?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            hours?: number;
+            /** Format: double */
+            km?: number;
+            /** Format: double */
+            sessions?: number;
+            /** @description why it reads less than before: replaced or rolled_over */
+            meter?: string;
+            /**
+             * Format: date-time
+             * @description now, if left out
+             */
+            done_at?: string;
+        };
+        ServiceAnswer: {
+            due: components["schemas"]["ServiceDue"][];
+            asks: string[];
+            now: components["schemas"]["ServiceNow"];
+        };
+        ServiceDue: {
+            what: string;
+            part?: string;
+            name: string;
+            /** @description overdue, soon, unknown or later */
+            state: string;
+            by?: string;
+            /** Format: date-time */
+            on?: string;
+            /** Format: double */
+            left?: number;
+            /** Format: date-time */
+            last?: string;
+            words: string;
+            source: string;
+        };
+        ServiceNow: {
+            /** Format: double */
+            hours?: number;
+            /** Format: double */
+            km?: number;
+            /** Format: double */
+            sessions?: number;
+            /** Format: double */
+            hours_per_day?: number;
+            /** Format: double */
+            km_per_day?: number;
+        };
+        ServicePage: {
+            answer: components["schemas"]["ServiceAnswer"];
+            /** @description meters and services, newest first (at most 100) */
+            work: components["schemas"]["Work"][];
+            /** @description what can be served here */
+            whats: string[];
+            /** @description why it can't be worked out, where it can't */
+            trouble: string;
+        };
+        ShopDue: {
+            /** Format: int64 */
+            unit_id: number;
+            unit: string;
+            due: components["schemas"]["ServiceDue"];
+        };
+        /** @enum {string} */
         Role: "owner" | "technician" | "viewer";
         Session: {
             person?: components["schemas"]["Person"];
@@ -4818,7 +5159,7 @@ export interface components {
             at: string;
             by: string;
             /** @enum {string} */
-            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault" | "repair";
+            what: "unit_added" | "unit_changed" | "stage_added" | "stage_removed" | "reading" | "strike" | "driveline" | "fitting" | "regear" | "speedometer" | "calibration" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "card" | "setup" | "free_play" | "fits" | "fault" | "repair" | "job";
             /** Format: int64 */
             stage_id?: number;
             stage?: string;
@@ -6092,6 +6433,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageRecord"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The board */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobBoard"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listUnitJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The jobs */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSummary"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    openJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJob"];
+            };
+        };
+        responses: {
+            /** @description Opened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The job, with everything entered and what is still open */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWork"];
+            };
+        };
+        responses: {
+            /** @description The job, with the entry */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    hand_over?: string;
+                    /** @description what is left open on purpose, by its ID */
+                    accept?: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Closed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJobPDF: {
+        parameters: {
+            query?: {
+                sheet?: "job" | "owner";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is due */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServicePage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    enterService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWork"];
+            };
+        };
+        responses: {
+            /** @description What is due now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServicePage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is due */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopDue"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    serviceCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The calendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    serviceTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Fragment } from "react";
+import { Fragment, lazy, Suspense } from "react";
 import { Link } from "react-router";
 import { api, type Kind, type Question, take } from "../api/client";
 import { key } from "../api/keys";
@@ -29,6 +29,8 @@ const offers = benches.filter((b) => b.offer);
 const noBenches: Question[] = [];
 const noReadings: BenchReading[] = [];
 
+const TodaysJobs = lazy(() => import("../benches/service/TodaysJobs").then((m) => ({ default: m.TodaysJobs })));
+
 export function StartPage() {
   useTitle("Begin");
   const session = useSession();
@@ -38,6 +40,11 @@ export function StartPage() {
   return (
     <main id="main" className="start">
       <section>
+        {person && (
+          <Suspense fallback={null}>
+            <TodaysJobs me={person.name} />
+          </Suspense>
+        )}
         <h1>What do you want to know?</h1>
         <p>
           The ratio that is in there now. Pick what lies before you and begin; say later what it belongs to. Or{" "}

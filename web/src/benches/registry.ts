@@ -9,6 +9,7 @@ import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
 import { bench as propeller } from "./propeller/bench";
 import { bench as regear } from "./regear/bench";
+import { bench as service } from "./service/bench";
 import { bench as setup } from "./setup/bench";
 import { bench as speedo } from "./speedo/bench";
 
@@ -26,4 +27,5 @@ export const benches: Bench[] = [
   gearcase,
   propeller,
   cards,
+  service,
 ];

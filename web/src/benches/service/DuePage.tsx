@@ -1,0 +1,53 @@
+import { Button, Loader } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useTitle } from "../../app/title";
+import { SignInFirst } from "../../people/SignInFirst";
+import classes from "./service.module.css";
+import { dueMarks, dueName } from "./states";
+
+/** What is due in the whole shop. */
+export function DuePage() {
+  useTitle("What is due");
+  const due = useQuery({ queryKey: key.shopDue(), queryFn: () => take(api.GET("/service")) });
+  if (due.error) return <SignInFirst error={due.error} />;
+  if (!due.data) return <Loader m="xl" />;
+  return (
+    <>
+      <div className="band">
+        <div className="row spread grow">
+          <h1>What is due</h1>
+          <div className="row wrap">
+            <Button component="a" variant="default" href="/api/v1/service.ics" download="due.ics">
+              Calendar
+            </Button>
+            <Button component="a" variant="default" href="/api/v1/service.csv" download="due.csv">
+              CSV
+            </Button>
+          </div>
+        </div>
+      </div>
+      <main id="main" className="page">
+        <p className="dim">
+          Units of which something was read or served here; by the <Link to="/shop/service_rules">shop's rules</Link>,
+          or as the maker says.
+        </p>
+        {due.data.length === 0 && <p>Nothing is on record from which it could be said.</p>}
+        <ul className={classes.list}>
+          {due.data.map((d) => (
+            <li key={`${d.unit_id} ${d.due.what} ${d.due.part}`}>
+              <div>
+                <span aria-hidden="true">{dueMarks[d.due.state]?.[0]}</span>{" "}
+                <Link to={`/units/${d.unit_id}/service`}>{d.unit}</Link>: <b>{dueName(d.due)}</b>,{" "}
+                {dueMarks[d.due.state]?.[1]}
+              </div>
+              <small className="dim">{d.due.words}.</small>
+            </li>
+          ))}
+        </ul>
+      </main>
+    </>
+  );
+}

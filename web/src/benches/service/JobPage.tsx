@@ -1,0 +1,274 @@
+import { Button, Checkbox, Loader, NativeSelect, Textarea } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
+import { key, unitChanged } from "../../api/keys";
+import { useKept } from "../../app/local";
+import { useMaySave, useSession } from "../../app/session";
+import { useTitle } from "../../app/title";
+import { when } from "../../format/numbers";
+import { partName } from "../../machine/document";
+import { SignInFirst } from "../../people/SignInFirst";
+import { useUnit } from "../useUnit";
+import classes from "./service.module.css";
+import { entryKey, hours, jobStates, stateWords } from "./states";
+import { WorkForm } from "./WorkForm";
+
+/** A visit of a unit, from complaint to hand-over. */
+export function JobPage() {
+  const id = Number(useParams().id);
+  const path = { params: { path: { id } } };
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const me = useSession().data?.person?.name;
+  const job = useQuery({
+    queryKey: key.job(id),
+    queryFn: () => take(api.GET("/jobs/{id}", path)),
+    refetchInterval: (q) => (q.state.data?.job.closed_at ? false : 10_000),
+  });
+  const unit = job.data?.job.unit_id;
+  useTitle(job.data?.job.complaint, job.data?.job.unit);
+  const put = (j: Job) => {
+    client.setQueryData(key.job(id), j);
+    void client.invalidateQueries({ queryKey: key.jobs() });
+    void client.invalidateQueries({ queryKey: key.unitJobs(j.job.unit_id) });
+    void client.invalidateQueries({ queryKey: key.service(j.job.unit_id) });
+    unitChanged(client, j.job.unit_id);
+  };
+  const enter = useMutation({
+    mutationFn: (body: NewWork) => take(api.POST("/jobs/{id}/entries", { ...path, body })),
+    onSuccess: put,
+  });
+  if (job.error) return <SignInFirst error={job.error} />;
+  if (!job.data || unit === undefined) return <Loader m="xl" />;
+  const { job: j, work, decisions, cards, hand_over } = job.data;
+  const open = !j.closed_at;
+  return (
+    <>
+      <div className="band">
+        <div className="row spread grow">
+          <h1>
+            <Link to={`/units/${j.unit_id}`}>{j.unit}</Link>
+            <span> · job</span>
+          </h1>
+          <div className="row wrap">
+            <Button component="a" variant="default" href={`/api/v1/jobs/${id}/pdf`} target="_blank" rel="noreferrer">
+              Job sheet
+            </Button>
+            <Button
+              component="a"
+              variant="default"
+              href={`/api/v1/jobs/${id}/pdf?sheet=owner`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Owner's sheet
+            </Button>
+          </div>
+        </div>
+      </div>
+      <main id="main" className="page wide">
+        <div className="decide-plate">
+          <div>
+            <h2>{j.complaint}</h2>
+            <p>
+              {j.customer && `For ${j.customer}. `}
+              Opened by {j.by}, {when(j.at)}; {hours(j.minutes)} so far.
+            </p>
+          </div>
+        </div>
+        <div className={classes.job}>
+          <section aria-label="Found and done">
+            <h2>Found and done</h2>
+            <Log work={work} unit={unit} />
+            {open && maySave && (
+              <WorkForm
+                unit={unit}
+                store={`zorvel.job.${id}`}
+                kinds={["finding", "work", "note", "meter", "service"]}
+                send={(body) => enter.mutateAsync(body)}
+              />
+            )}
+            {hand_over && (
+              <>
+                <h2>Handed over with</h2>
+                <p className={classes.lines}>{hand_over}</p>
+              </>
+            )}
+          </section>
+          <section aria-label="How it stands">
+            <h2>How it stands</h2>
+            {open ? (
+              <div className={classes.stands}>
+                <NativeSelect
+                  label="State"
+                  data={jobStates}
+                  value={j.state}
+                  disabled={!maySave}
+                  onChange={(e) =>
+                    enter.mutate({ key: entryKey(), kind: "state", what: e.currentTarget.value as JobState })
+                  }
+                />
+                <p>
+                  Done by <b>{j.who}</b>.{" "}
+                  {maySave && me && me !== j.who && (
+                    <button
+                      type="button"
+                      className="linklike"
+                      onClick={() => enter.mutate({ key: entryKey(), kind: "taken", what: me })}
+                    >
+                      Take it over
+                    </button>
+                  )}
+                </p>
+                {enter.error && <p className="trouble">{enter.error.message}</p>}
+              </div>
+            ) : (
+              <p>
+                Closed {j.closed_at && when(j.closed_at)}; done by {j.who}.
+              </p>
+            )}
+            <h2>At its benches</h2>
+            <p>
+              <Link to={`/units/${unit}`}>Measure</Link>, <Link to={`/units/${unit}/find-fault`}>find the fault</Link>,{" "}
+              <Link to={`/units/${unit}/cards`}>work by a card</Link>,{" "}
+              <Link to={`/units/${unit}/service`}>what is due</Link>
+            </p>
+            {(decisions.length > 0 || cards.length > 0) && (
+              <ul className={classes.list}>
+                {cards.map((c) => (
+                  <li key={`card ${c.id}`}>
+                    <Link to={`/card-runs/${c.id}`}>{c.title}</Link>
+                    <small className="dim">{c.closed ? "card, closed" : "card, in hand"}</small>
+                  </li>
+                ))}
+                {decisions.map((d) => (
+                  <li key={d.id}>
+                    {d.title}
+                    <small className="dim">
+                      {d.by}, {when(d.at)}
+                    </small>
+                  </li>
+                ))}
+              </ul>
+            )}
+            {open && maySave && <Close job={job.data} onClosed={put} />}
+          </section>
+        </div>
+      </main>
+    </>
+  );
+}
+
+/** What was entered, in order. */
+function Log({ work, unit }: { work: Work[]; unit: number }) {
+  const { line } = useUnit(unit);
+  const name = (part: string) => {
+    const p = line?.document.parts.find((x) => x.id === part);
+    return p ? `${partName(p)}: ` : "";
+  };
+  const words = (w: Work): string => {
+    switch (w.kind) {
+      case "state":
+        return `now ${stateWords(w.what as JobState)}`;
+      case "taken":
+        return `taken over by ${w.what}`;
+      case "closed":
+        return "closed";
+      case "service":
+        return [`served: ${w.what}`, w.text].filter(Boolean).join(". ");
+      case "meter":
+        return `meter: ${[
+          w.km !== undefined && `${w.km} km`,
+          w.hours !== undefined && `${w.hours} h`,
+          w.sessions !== undefined && `${w.sessions} sessions`,
+          w.meter?.replace("_", " "),
+        ]
+          .filter(Boolean)
+          .join(", ")}`;
+      case "finding":
+        return `found: ${w.text}`;
+      case "work":
+        return `${w.text}${w.minutes ? ` (${hours(w.minutes)})` : ""}`;
+      default:
+        return w.text;
+    }
+  };
+  return (
+    <ol className={classes.list}>
+      {work.map((w) => (
+        <li key={w.id} id={`entry-${w.id}`} className={["state", "taken", "closed"].includes(w.kind) ? "dim" : ""}>
+          <div className={classes.lines}>
+            {name(w.part)}
+            {words(w)}
+          </div>
+          <small className="dim">
+            {w.by}, <a href={`#entry-${w.id}`}>{when(w.done_at)}</a>
+          </small>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** Closing asks for what is still open: it is done, or left so on purpose. */
+function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
+  const [accepted, setAccepted] = useState<string[]>([]);
+  const [handOver, setHandOver] = useKept(`zorvel.job.${job.job.id}.handover`, "");
+  const close = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/jobs/{id}/close", {
+          params: { path: { id: job.job.id } },
+          body: { hand_over: handOver, accept: accepted },
+        }),
+      ),
+    onSuccess: (j) => {
+      setHandOver("");
+      onClosed(j);
+      notifications.show({ message: "Closed and handed over." });
+    },
+  });
+  const left = job.open.filter((o) => !accepted.includes(o.id));
+  const refused = close.error instanceof Refused ? close.error : undefined;
+  return (
+    <>
+      <h2>Hand over</h2>
+      {job.open.map((o) => (
+        <Checkbox
+          key={o.id}
+          label={
+            <>
+              <b>{o.what}</b>
+              <small className={classes.why}>{o.why}. Left so on purpose.</small>
+            </>
+          }
+          checked={accepted.includes(o.id)}
+          onChange={(e) =>
+            setAccepted(e.currentTarget.checked ? [...accepted, o.id] : accepted.filter((x) => x !== o.id))
+          }
+        />
+      ))}
+      <Textarea
+        label="Note to the owner and to who comes next"
+        autosize
+        minRows={2}
+        value={handOver}
+        onChange={(e) => setHandOver(e.currentTarget.value)}
+        error={refused?.within("/hand_over")}
+      />
+      <Button disabled={left.length > 0} loading={close.isPending} onClick={() => close.mutate()}>
+        Close the job
+      </Button>
+      {left.length > 0 && (
+        <p className="dim">
+          {left.length === 1 ? "One thing is" : `${left.length} things are`} still open: do it, or tick that it is left
+          so.
+        </p>
+      )}
+      {close.error && !refused?.within("/hand_over") && <p className="trouble">{close.error.message}</p>}
+    </>
+  );
+}
