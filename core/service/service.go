@@ -345,6 +345,9 @@ func (w *work) due(r *Rule, p Part) {
 	} else {
 		d.Last = from
 	}
+	if from == nil && r.Hours+r.KM+r.Months == 0 && len(w.total[2]) == 0 {
+		return // of a unit that runs no sessions
+	}
 	if from == nil {
 		d.State = Unknown
 		d.Words = fmt.Sprintf("%s, or as the maker says; write down when it was done last", r.interval())

@@ -99,8 +99,13 @@ func (sh *jobSheet) forShop(p *paper) {
 	p.head("Gear report")
 	widths := []float64{p.width * 0.45, p.width * 0.2, p.width * 0.35}
 	p.row("B", widths, "ratio", "", "how sure")
+	var uncounted []string
 	for _, v := range sh.unit.Stages {
 		if !v.Present {
+			continue
+		}
+		if v.State == identify.Unknown {
+			uncounted = append(uncounted, say.Small(v.Name))
 			continue
 		}
 		value, sure := "", settledWords[v.State]
@@ -110,10 +115,10 @@ func (sh *jobSheet) forShop(p *paper) {
 				sure += fmt.Sprintf(", %.1f %%", math.Min(99.9, 100*v.Label.Probability))
 			}
 		}
-		if v.State == identify.Unknown {
-			value = ""
-		}
 		p.row("", widths, v.Name, value, sure)
+	}
+	if len(uncounted) > 0 {
+		p.text("Not counted: " + strings.Join(uncounted, ", ") + ".")
 	}
 	sh.log(p)
 	if len(sh.page.Decisions) > 0 {
@@ -197,22 +202,37 @@ func workWords(w api.Work, part string) string {
 	return ""
 }
 
-// dueList is what is due, in words.
+// dueList is what is due, in words; what is not on record is for the shop alone.
 func (sh *jobSheet) dueList(p *paper) {
 	p.head("Due")
 	n := 0
+	unknown := map[string][]string{}
+	var order []string
 	for _, d := range sh.due.Due {
-		if d.State == service.Unknown && sh.owner {
+		if d.State == service.Unknown {
+			if unknown[d.What] == nil {
+				order = append(order, d.What)
+			}
+			unknown[d.What] = append(unknown[d.What], say.Small(d.Name))
 			continue
 		}
-		p.point(map[string]string{service.Overdue: "!", service.Soon: "△"}[d.State], strings.Trim(say.Capital(d.What)+", "+d.Name, ", ")+": "+d.Words+".")
+		p.point(map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
 		n++
 	}
-	if sh.trouble != "" {
+	switch {
+	case sh.trouble != "":
 		p.text("It can't be worked out: " + sh.trouble)
-	} else if n == 0 {
+	case n == 0:
 		p.text("Nothing is on record from which it could be said; see the maker's manual.")
 	}
+	if sh.owner || len(order) == 0 {
+		return
+	}
+	var list []string
+	for _, what := range order {
+		list = append(list, what+" ("+strings.Join(unknown[what], ", ")+")")
+	}
+	p.text("Not on record when it was done last: " + strings.Join(list, "; ") + ".")
 }
 
 // forOwner is what was found and done, what is due, and how to drive on, in plain
@@ -222,7 +242,7 @@ func (sh *jobSheet) forOwner(p *paper) {
 	if len(sh.page.Decisions) > 0 {
 		p.head("Decided")
 		for _, d := range sh.page.Decisions {
-			p.point("•", d.Title)
+			p.point("•", strings.TrimPrefix(d.Title, "Fault: "))
 		}
 	}
 	sh.dueList(p)
@@ -233,7 +253,11 @@ func (sh *jobSheet) forOwner(p *paper) {
 	for _, d := range sh.page.Decisions {
 		fitted = fitted || d.Kind == "setup" || d.Kind == "regear"
 	}
-	p.head("On the road with it")
+	if boat {
+		p.head("On the water with it")
+	} else {
+		p.head("On the road with it")
+	}
 	switch {
 	case boat:
 		p.point("•", "Shift crisply and at the lowest idle. Look at the cooling stream whenever it starts.")
