@@ -22,6 +22,7 @@ import (
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
 	"zorvel/core/live"
+	"zorvel/core/marks"
 	"zorvel/core/propeller"
 	"zorvel/core/ratio"
 	"zorvel/core/regear"
@@ -1617,6 +1618,15 @@ type LiveSample = live.Sample
 // LiveSteady defines model for LiveSteady.
 type LiveSteady = live.Steady
 
+// MarkEllipse defines model for MarkEllipse.
+type MarkEllipse = marks.Ellipse
+
+// MarkLook defines model for MarkLook.
+type MarkLook = marks.Look
+
+// MarkPoint defines model for MarkPoint.
+type MarkPoint = marks.Point
+
 // Member defines model for Member.
 type Member = identify.Member
 
@@ -1780,6 +1790,16 @@ type NewPerson struct {
 	SignIn SignInName `json:"sign_in"`
 }
 
+// NewPhoto defines model for NewPhoto.
+type NewPhoto struct {
+	// Image in base64; at most 12 MB as it is
+	Image []byte  `json:"image"`
+	Job   *int64  `json:"job,omitempty"`
+	Key   string  `json:"key"`
+	Part  *string `json:"part,omitempty"`
+	Title *string `json:"title,omitempty"`
+}
+
 // NewReading defines model for NewReading.
 type NewReading struct {
 	Blind *bool `json:"blind,omitempty"`
@@ -1929,6 +1949,21 @@ type PersonChange struct {
 
 // PersonName defines model for PersonName.
 type PersonName = string
+
+// Photo defines model for Photo.
+type Photo struct {
+	At      time.Time   `json:"at"`
+	By      string      `json:"by"`
+	Height  int         `json:"height"`
+	Id      int64       `json:"id"`
+	JobId   *int64      `json:"job_id,omitempty"`
+	Part    string      `json:"part"`
+	Points  []MarkPoint `json:"points"`
+	Title   string      `json:"title"`
+	UnitId  int64       `json:"unit_id"`
+	Version int         `json:"version"`
+	Width   int         `json:"width"`
+}
 
 // Plan defines model for Plan.
 type Plan = identify.Plan
@@ -2514,6 +2549,12 @@ type ToothCount struct {
 	Member string `json:"member"`
 }
 
+// ToothCountOnPhoto defines model for ToothCountOnPhoto.
+type ToothCountOnPhoto = marks.Answer
+
+// ToothMarks defines model for ToothMarks.
+type ToothMarks = marks.Question
+
 // TraceCorner defines model for TraceCorner.
 type TraceCorner = driveline.CornerOut
 
@@ -2751,6 +2792,18 @@ type ListPartsParams struct {
 	Kind *PartKind `form:"kind,omitempty" json:"kind,omitempty"`
 }
 
+// MarkPhotoJSONBody defines parameters for MarkPhoto.
+type MarkPhotoJSONBody struct {
+	Base   int         `json:"base"`
+	Points []MarkPoint `json:"points"`
+	Title  *string     `json:"title,omitempty"`
+}
+
+// GetPictureParams defines parameters for GetPicture.
+type GetPictureParams struct {
+	Size *string `form:"size,omitempty" json:"size,omitempty"`
+}
+
 // ListUnitsParams defines parameters for ListUnits.
 type ListUnitsParams struct {
 	Search *string `form:"search,omitempty" json:"search,omitempty"`
@@ -2825,6 +2878,9 @@ type SpeedometerJSONRequestBody = SpeedoRequest
 // WorkTiresJSONRequestBody defines body for WorkTires for application/json ContentType.
 type WorkTiresJSONRequestBody = TireRequest
 
+// ToothMarksJSONRequestBody defines body for ToothMarks for application/json ContentType.
+type ToothMarksJSONRequestBody = ToothMarks
+
 // TractionJSONRequestBody defines body for Traction for application/json ContentType.
 type TractionJSONRequestBody = TractionRequest
 
@@ -2863,6 +2919,9 @@ type AddPersonJSONRequestBody = NewPerson
 
 // ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
 type ChangePersonJSONRequestBody = PersonChange
+
+// MarkPhotoJSONRequestBody defines body for MarkPhoto for application/json ContentType.
+type MarkPhotoJSONRequestBody MarkPhotoJSONBody
 
 // SimulateFaultJSONRequestBody defines body for SimulateFault for application/json ContentType.
 type SimulateFaultJSONRequestBody = SimulatedFault
@@ -2905,6 +2964,9 @@ type FitJSONRequestBody = NewFitting
 
 // OpenJobJSONRequestBody defines body for OpenJob for application/json ContentType.
 type OpenJobJSONRequestBody = NewJob
+
+// AddPhotoJSONRequestBody defines body for AddPhoto for application/json ContentType.
+type AddPhotoJSONRequestBody = NewPhoto
 
 // EnterServiceJSONRequestBody defines body for EnterService for application/json ContentType.
 type EnterServiceJSONRequestBody = NewWork
@@ -2989,6 +3051,9 @@ type ServerInterface interface {
 	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
 	// (POST /calc/tire)
 	WorkTires(ctx *echo.Context) error
+	// ToothMarks How many teeth marks on a photo speak for, and where one was skipped or marked twice
+	// (POST /calc/tooth-marks)
+	ToothMarks(ctx *echo.Context) error
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx *echo.Context) error
@@ -3100,6 +3165,15 @@ type ServerInterface interface {
 
 	// (PATCH /people/{id})
 	ChangePerson(ctx *echo.Context, id Id) error
+
+	// (GET /photos/{id})
+	GetPhoto(ctx *echo.Context, id Id) error
+	// MarkPhoto Keep title and marks over the version that was seen
+	// (PUT /photos/{id})
+	MarkPhoto(ctx *echo.Context, id Id) error
+
+	// (GET /photos/{id}/picture)
+	GetPicture(ctx *echo.Context, id Id, params GetPictureParams) error
 	// GetProgrammer The calibration programmer and what it reads
 	// (GET /programmer)
 	GetProgrammer(ctx *echo.Context) error
@@ -3187,6 +3261,12 @@ type ServerInterface interface {
 	// OpenJob Open a job with the complaint in the owner's words
 	// (POST /units/{id}/jobs)
 	OpenJob(ctx *echo.Context, id Id) error
+	// ListPhotos A unit's photos, newest first (at most 500)
+	// (GET /units/{id}/photos)
+	ListPhotos(ctx *echo.Context, id Id) error
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
+	// (POST /units/{id}/photos)
+	AddPhoto(ctx *echo.Context, id Id) error
 	// GetService What is due on a unit, its meters, and what was done
 	// (GET /units/{id}/service)
 	GetService(ctx *echo.Context, id Id) error
@@ -3440,6 +3520,15 @@ func (w *ServerInterfaceWrapper) WorkTires(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.WorkTires(ctx)
+	return err
+}
+
+// ToothMarks converts echo context to params.
+func (w *ServerInterfaceWrapper) ToothMarks(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ToothMarks(ctx)
 	return err
 }
 
@@ -3996,6 +4085,63 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	return err
 }
 
+// GetPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPhoto(ctx, id)
+	return err
+}
+
+// MarkPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) MarkPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MarkPhoto(ctx, id)
+	return err
+}
+
+// GetPicture converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPicture(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPictureParams
+	// ------------- Optional query parameter "size" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "size", ctx.QueryParams(), &params.Size, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter size: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPicture(ctx, id, params)
+	return err
+}
+
 // GetProgrammer converts echo context to params.
 func (w *ServerInterfaceWrapper) GetProgrammer(ctx *echo.Context) error {
 	var err error
@@ -4385,6 +4531,38 @@ func (w *ServerInterfaceWrapper) OpenJob(ctx *echo.Context) error {
 	return err
 }
 
+// ListPhotos converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPhotos(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPhotos(ctx, id)
+	return err
+}
+
+// AddPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPhoto(ctx, id)
+	return err
+}
+
 // GetService converts echo context to params.
 func (w *ServerInterfaceWrapper) GetService(ctx *echo.Context) error {
 	var err error
@@ -4526,6 +4704,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.POST(options.BaseURL+"/calc/tooth-marks", wrapper.ToothMarks, options.OperationMiddlewares["toothMarks"]...)
+	router.GET(options.BaseURL+"/units/:id/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
+	router.POST(options.BaseURL+"/units/:id/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
+	router.GET(options.BaseURL+"/photos/:id", wrapper.GetPhoto, options.OperationMiddlewares["getPhoto"]...)
+	router.PUT(options.BaseURL+"/photos/:id", wrapper.MarkPhoto, options.OperationMiddlewares["markPhoto"]...)
+	router.GET(options.BaseURL+"/photos/:id/picture", wrapper.GetPicture, options.OperationMiddlewares["getPicture"]...)
 	router.POST(options.BaseURL+"/calc/propeller", wrapper.Propeller, options.OperationMiddlewares["propeller"]...)
 	router.POST(options.BaseURL+"/calc/propeller/recorded", wrapper.RecordedInstruments, options.OperationMiddlewares["recordedInstruments"]...)
 	router.GET(options.BaseURL+"/instruments", wrapper.GetInstruments, options.OperationMiddlewares["getInstruments"]...)
@@ -5576,6 +5760,45 @@ type WorkTiresdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WorkTiresdefaultApplicationProblemPlusJSONResponse) VisitWorkTiresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ToothMarksRequestObject struct {
+	Body *ToothMarksJSONRequestBody
+}
+
+type ToothMarksResponseObject interface {
+	VisitToothMarksResponse(w http.ResponseWriter) error
+}
+
+type ToothMarks200JSONResponse ToothCountOnPhoto
+
+func (response ToothMarks200JSONResponse) VisitToothMarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ToothMarksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ToothMarksdefaultApplicationProblemPlusJSONResponse) VisitToothMarksResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7060,6 +7283,131 @@ func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChang
 	return err
 }
 
+type GetPhotoRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetPhotoResponseObject interface {
+	VisitGetPhotoResponse(w http.ResponseWriter) error
+}
+
+type GetPhoto200JSONResponse Photo
+
+func (response GetPhoto200JSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkPhotoRequestObject struct {
+	Id   Id `json:"id"`
+	Body *MarkPhotoJSONRequestBody
+}
+
+type MarkPhotoResponseObject interface {
+	VisitMarkPhotoResponse(w http.ResponseWriter) error
+}
+
+type MarkPhoto200JSONResponse Photo
+
+func (response MarkPhoto200JSONResponse) VisitMarkPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkPhotodefaultApplicationProblemPlusJSONResponse) VisitMarkPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPictureRequestObject struct {
+	Id     Id `json:"id"`
+	Params GetPictureParams
+}
+
+type GetPictureResponseObject interface {
+	VisitGetPictureResponse(w http.ResponseWriter) error
+}
+
+type GetPicture200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPicture200ImagejpegResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPicturedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPicturedefaultApplicationProblemPlusJSONResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetProgrammerRequestObject struct {
 }
 
@@ -8194,6 +8542,85 @@ func (response OpenJobdefaultApplicationProblemPlusJSONResponse) VisitOpenJobRes
 	return err
 }
 
+type ListPhotosRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListPhotosResponseObject interface {
+	VisitListPhotosResponse(w http.ResponseWriter) error
+}
+
+type ListPhotos200JSONResponse []Photo
+
+func (response ListPhotos200JSONResponse) VisitListPhotosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPhotosdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPhotosdefaultApplicationProblemPlusJSONResponse) VisitListPhotosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotoRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AddPhotoJSONRequestBody
+}
+
+type AddPhotoResponseObject interface {
+	VisitAddPhotoResponse(w http.ResponseWriter) error
+}
+
+type AddPhoto201JSONResponse Photo
+
+func (response AddPhoto201JSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPhotodefaultApplicationProblemPlusJSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetServiceRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -8353,6 +8780,9 @@ type StrictServerInterface interface {
 	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
 	// (POST /calc/tire)
 	WorkTires(ctx context.Context, request WorkTiresRequestObject) (WorkTiresResponseObject, error)
+	// ToothMarks How many teeth marks on a photo speak for, and where one was skipped or marked twice
+	// (POST /calc/tooth-marks)
+	ToothMarks(ctx context.Context, request ToothMarksRequestObject) (ToothMarksResponseObject, error)
 	// Traction The greatest drive force of a driveline in a state, wheel by wheel. Nothing is stored
 	// (POST /calc/traction)
 	Traction(ctx context.Context, request TractionRequestObject) (TractionResponseObject, error)
@@ -8464,6 +8894,15 @@ type StrictServerInterface interface {
 
 	// (PATCH /people/{id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+
+	// (GET /photos/{id})
+	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
+	// MarkPhoto Keep title and marks over the version that was seen
+	// (PUT /photos/{id})
+	MarkPhoto(ctx context.Context, request MarkPhotoRequestObject) (MarkPhotoResponseObject, error)
+
+	// (GET /photos/{id}/picture)
+	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
 	// GetProgrammer The calibration programmer and what it reads
 	// (GET /programmer)
 	GetProgrammer(ctx context.Context, request GetProgrammerRequestObject) (GetProgrammerResponseObject, error)
@@ -8551,6 +8990,12 @@ type StrictServerInterface interface {
 	// OpenJob Open a job with the complaint in the owner's words
 	// (POST /units/{id}/jobs)
 	OpenJob(ctx context.Context, request OpenJobRequestObject) (OpenJobResponseObject, error)
+	// ListPhotos A unit's photos, newest first (at most 500)
+	// (GET /units/{id}/photos)
+	ListPhotos(ctx context.Context, request ListPhotosRequestObject) (ListPhotosResponseObject, error)
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
+	// (POST /units/{id}/photos)
+	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
 	// GetService What is due on a unit, its meters, and what was done
 	// (GET /units/{id}/service)
 	GetService(ctx context.Context, request GetServiceRequestObject) (GetServiceResponseObject, error)
@@ -9694,6 +10139,52 @@ func (sh *strictHandler) WorkTires(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(WorkTiresResponseObject); ok {
 		return validResponse.VisitWorkTiresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ToothMarks operation middleware
+func (sh *strictHandler) ToothMarks(ctx *echo.Context) error {
+	var request ToothMarksRequestObject
+
+	var body ToothMarksJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ToothMarks(ctx.Request().Context(), request.(ToothMarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ToothMarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ToothMarksResponseObject); ok {
+		return validResponse.VisitToothMarksResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10905,6 +11396,105 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, id Id) error {
 	return nil
 }
 
+// GetPhoto operation middleware
+func (sh *strictHandler) GetPhoto(ctx *echo.Context, id Id) error {
+	var request GetPhotoRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhoto(ctx.Request().Context(), request.(GetPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPhotoResponseObject); ok {
+		return validResponse.VisitGetPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MarkPhoto operation middleware
+func (sh *strictHandler) MarkPhoto(ctx *echo.Context, id Id) error {
+	var request MarkPhotoRequestObject
+
+	request.Id = id
+
+	var body MarkPhotoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkPhoto(ctx.Request().Context(), request.(MarkPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MarkPhotoResponseObject); ok {
+		return validResponse.VisitMarkPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPicture operation middleware
+func (sh *strictHandler) GetPicture(ctx *echo.Context, id Id, params GetPictureParams) error {
+	var request GetPictureRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPicture(ctx.Request().Context(), request.(GetPictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPictureResponseObject); ok {
+		return validResponse.VisitGetPictureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetProgrammer operation middleware
 func (sh *strictHandler) GetProgrammer(ctx *echo.Context) error {
 	var request GetProgrammerRequestObject
@@ -11924,6 +12514,79 @@ func (sh *strictHandler) OpenJob(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(OpenJobResponseObject); ok {
 		return validResponse.VisitOpenJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPhotos operation middleware
+func (sh *strictHandler) ListPhotos(ctx *echo.Context, id Id) error {
+	var request ListPhotosRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPhotos(ctx.Request().Context(), request.(ListPhotosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPhotos")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPhotosResponseObject); ok {
+		return validResponse.VisitListPhotosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPhoto operation middleware
+func (sh *strictHandler) AddPhoto(ctx *echo.Context, id Id) error {
+	var request AddPhotoRequestObject
+
+	request.Id = id
+
+	var body AddPhotoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPhoto(ctx.Request().Context(), request.(AddPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPhotoResponseObject); ok {
+		return validResponse.VisitAddPhotoResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -16,6 +16,7 @@ import (
 	"zorvel/core/findfault"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
+	"zorvel/core/marks"
 	"zorvel/core/regear"
 	"zorvel/core/setup"
 	"zorvel/core/speedo"
@@ -63,6 +64,9 @@ var roots = map[string]any{
 	"FaultShockAnswer":      api.FaultShockAnswer{},
 	"FaultRecord":           api.FaultRecord{},
 	"ShiftMechanism":        api.ShiftMechanism{},
+	"ServiceAnswer":         api.ServiceAnswer{},
+	"ToothMarks":            api.ToothMarks{},
+	"ToothCountOnPhoto":     api.ToothCountOnPhoto{},
 	"ShiftAnswer":           api.ShiftAnswer{},
 	"CardRun":               api.CardRun{},
 	"CardDocument":          api.CardDocument{},
@@ -200,7 +204,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
 		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": driveline.MostRocked, "FreePlay.plays": driveline.MostPlays,
-		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
+		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "ToothMarks.points": marks.MostMarks, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {
 		schema, prop, _ := strings.Cut(path, ".")

@@ -49,6 +49,9 @@ func TestScreenshots(t *testing.T) {
 	p.answers("In a bind")
 	eval[bool](p, "(scrollTo(0, 0), true)")
 	shot("trace")
+	p.visit("/photos/2")
+	p.sees("the spacing speaks for 41 teeth")
+	shot("photo")
 	p.visit("/jobs/2")
 	p.sees("Lever stiff with the cable off")
 	p.sees("Overdue: gear oil, Gearcase")
@@ -118,7 +121,6 @@ func TestScreenshots(t *testing.T) {
 		p.keys(" ")
 	}
 	p.is(".count-number", "23")
-	shot("counter")
 	p.keys("d")
 	p.visit("/")
 	scheme("dark")

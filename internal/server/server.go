@@ -198,7 +198,7 @@ func (s *Server) requestLog() middleware.RequestLoggerConfig {
 
 // csp allows nothing from elsewhere. Mantine sets its theme in style elements
 // and style attributes, hence inline styles.
-const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
@@ -208,7 +208,7 @@ func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Cross-Origin-Resource-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=(), screen-wake-lock=(self)")
+		h.Set("Permissions-Policy", "camera=(self), microphone=(), geolocation=(), screen-wake-lock=(self)")
 		return next(c)
 	}
 }

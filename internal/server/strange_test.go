@@ -56,6 +56,7 @@ func TestCalculationsTakeAnything(t *testing.T) {
 	good[setupCalc], good["/api/v1/calc/fits"] = setupAsk, fitsAsk
 	good["/api/v1/calc/free-play"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"4"}},"measured":[{"at":"rear.left","hold":["rear_right"],"degrees":4},{"at":"prop.shaft","arc_mm":12,"radius_mm":60,"repeat_deg":0.4}],"plays":[{"place":"rear.final","degrees":0.2}],"suppose":[{"place":"rear.final","degrees":1}]}`
 	good["/api/v1/calc/find-fault"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"on_stands":true,"priors":{"stub":4},"evidence":[{"state":{"select":{"gearbox":"1"}},"seen":[{"watch":"vehicle","does":"stays"}],"words":"No drive"},{"sign":"hums","says":"yes","complaint":true},{"sign":"hot_hub","part":"rear_left","value":12}]}`
+	good["/api/v1/calc/tooth-marks"] = `{"points":[{"x":900,"y":450},{"x":800,"y":660},{"x":600,"y":750},{"x":400,"y":660},{"x":300,"y":450},{"x":400,"y":240},{"x":600,"y":150},{"x":800,"y":240}]}`
 	good["/api/v1/calc/find-fault/signs"] = `{"driveline":` + testkit.Example(t, "outboard") + `}`
 	good["/api/v1/calc/find-fault/first"] = `{"broken":[{"name":"stub","face":"beach","noticed":1},{"name":"ring","face":"clean","noticed":2}]}`
 	good["/api/v1/calc/find-fault/shock"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"2"}},"wheel":"rear_left","rpm":600,"to_rpm":100,"stop_s":0.1,"inertia":0.3,"clutch_nm":400,"engine_nm":100}`

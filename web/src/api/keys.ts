@@ -36,6 +36,8 @@ export const key = {
   layouts: named("layouts"),
   parts: named("parts"),
   people: named("people"),
+  photo: named("photo"),
+  photos: named("photos"),
   programmer: named("programmer"),
   progress: named("progress"),
   propeller: named("propeller"),
@@ -55,6 +57,7 @@ export const key = {
   trace: named("trace"),
   traction: named("traction"),
   unit: named("unit"),
+  toothMarks: named("toothMarks"),
   unitJobs: named("unitJobs"),
   units: named("units"),
 };

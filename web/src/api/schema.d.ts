@@ -911,6 +911,82 @@ export interface paths {
         patch: operations["changePerson"];
         trace?: never;
     };
+    "/calc/tooth-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many teeth marks on a photo speak for, and where one was skipped or marked twice */
+        post: operations["toothMarks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A unit's photos, newest first (at most 500) */
+        get: operations["listPhotos"];
+        put?: never;
+        /** Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once */
+        post: operations["addPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getPhoto"];
+        /** Keep title and marks over the version that was seen */
+        put: operations["markPhoto"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photos/{id}/picture": {
+        parameters: {
+            query?: {
+                size?: "full" | "thumb";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/propeller": {
         parameters: {
             query?: never;
@@ -3753,6 +3829,81 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
             password: string;
+        };
+        MarkPoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        ToothMarks: {
+            points: components["schemas"]["MarkPoint"][];
+        };
+        MarkLook: {
+            /** @description skipped, doubled, hidden or off */
+            kind: string;
+            at: components["schemas"]["MarkPoint"];
+            marks: number[];
+            teeth?: number;
+            words: string;
+        };
+        MarkEllipse: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            a: number;
+            /** Format: double */
+            b: number;
+            /** Format: double */
+            turn: number;
+        };
+        ToothCountOnPhoto: {
+            sentence: string;
+            count: number;
+            marked: number;
+            even: boolean;
+            /** Format: double */
+            chance: number;
+            order: number[];
+            looks: components["schemas"]["MarkLook"][];
+            ellipse: components["schemas"]["MarkEllipse"];
+            /** Format: double */
+            spacing_deg: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            tilt_deg: number;
+        };
+        Photo: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            /** Format: int64 */
+            job_id?: number;
+            part: string;
+            title: string;
+            width: number;
+            height: number;
+            points: components["schemas"]["MarkPoint"][];
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewPhoto: {
+            key: string;
+            title?: string;
+            part?: string;
+            /** Format: int64 */
+            job?: number;
+            /**
+             * Format: byte
+             * @description in base64; at most 12 MB as it is
+             */
+            image: string;
         };
         RecordedText: {
             text: string;
@@ -6911,6 +7062,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    toothMarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToothMarks"];
+            };
+        };
+        responses: {
+            /** @description The count */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToothCountOnPhoto"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPhotos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The photos */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPhoto"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The photo, without its picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    base: number;
+                    title?: string;
+                    points: components["schemas"]["MarkPoint"][];
+                };
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPicture: {
+        parameters: {
+            query?: {
+                size?: "full" | "thumb";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
                 };
             };
             default: components["responses"]["Problem"];

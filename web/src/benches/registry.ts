@@ -7,6 +7,7 @@ import { bench as freePlay } from "./freeplay/bench";
 import { bench as gearcase } from "./gearcase/bench";
 import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
+import { bench as marks } from "./marks/bench";
 import { bench as propeller } from "./propeller/bench";
 import { bench as regear } from "./regear/bench";
 import { bench as service } from "./service/bench";
@@ -28,4 +29,5 @@ export const benches: Bench[] = [
   propeller,
   cards,
   service,
+  marks,
 ];

@@ -1,0 +1,73 @@
+package e2e
+
+import (
+	"encoding/base64"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// On a photo with a tooth skipped the place is pointed at; it is tapped, the marks
+// are kept, and the count becomes a reading.
+func TestTeethOnAPhoto(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/3/photos")
+	p.sees("Ring gear, first count")
+	p.axe("photos")
+	p.visit("/photos/2")
+	p.sees("40 marks, but the spacing speaks for 41 teeth")
+	p.sees("between marks 17 and 18 there is room for one tooth")
+	p.sees("First look where the spacing points")
+	p.axe("photo")
+	p.clickAt("document.querySelector('svg[role=application] circle[stroke-dasharray]')")
+	p.sees("41 teeth: every mark is one tooth from the next")
+	p.sees("Keep the marks first")
+	p.click("Keep the marks")
+	p.sees("The marks are kept with the photo")
+	p.click("Take 41 as a reading")
+	p.sees("Kept: 41 ring teeth, counted on this photo")
+	// A photo is added, and one that is none is refused at its field.
+	p.visit("/units/8/photos")
+	p.sees("No photo yet")
+	none := filepath.Join(t.TempDir(), "gear.png")
+	if err := os.WriteFile(none, []byte("no picture"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{none}))
+	p.fill("What it shows", "Pinion, Stempel ¾ lesbar")
+	p.click("Keep it")
+	p.sees("this is no picture")
+	dot, err := base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
+	if err != nil {
+		t.Fatal(err)
+	}
+	good := filepath.Join(t.TempDir(), "gear.png")
+	if err := os.WriteFile(good, dot, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{good}))
+	p.click("Keep it")
+	p.until("the photo", "document.querySelector('main a img')?.complete && [...document.querySelectorAll('main a b')].some(b => b.innerText.includes('Stempel ¾ lesbar'))")
+}
+
+// By keyboard alone, on a photo of this device.
+func TestTeethByKeyboard(t *testing.T) {
+	p := open(t, true, 820, 1100)
+	p.visit("/photo")
+	p.sees("It stays on this device")
+	dot, _ := base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
+	file := filepath.Join(t.TempDir(), "gear.png")
+	if err := os.WriteFile(file, dot, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
+	p.sees("Tap each tooth once")
+	p.until("the photo in focus", "(document.querySelector('svg[role=application]')?.focus(), document.activeElement?.getAttribute('role') === 'application')")
+	p.keys(" ")
+	p.until("one mark", "document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with 1 marks')")
+	p.keys("\b")
+	p.until("no mark", "document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with 0 marks')")
+}

@@ -1,0 +1,78 @@
+// Package photo takes pictures in: by what they are, not by what they are called,
+// turned upright, no larger than is needed, and written anew, so that nothing of
+// where and with what they were taken stays in them.
+package photo
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+
+	// The formats that are taken.
+	_ "image/png"
+
+	"github.com/disintegration/imaging"
+	_ "golang.org/x/image/webp"
+)
+
+// Bounds of a picture.
+const (
+	MostBytes  = 12 << 20
+	mostPixels = 26_000_000
+	longest    = 2400
+	thumb      = 320
+)
+
+// ErrNoPicture is returned where it is no JPEG, PNG or WebP, or is cut off.
+var ErrNoPicture = errors.New("this is no picture: JPEG, PNG and WebP are taken")
+
+// Photo is a picture as it is kept.
+type Photo struct {
+	Full, Thumb   []byte // JPEG
+	Width, Height int
+}
+
+// one at a time: a picture takes a hundred megabytes while it is turned.
+var turn = make(chan struct{}, 2)
+
+// Take reads a picture.
+func Take(data []byte) (*Photo, error) {
+	if len(data) == 0 {
+		return nil, ErrNoPicture
+	}
+	if len(data) > MostBytes {
+		return nil, fmt.Errorf("at most %d MB", MostBytes>>20)
+	}
+	head, format, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || format != "jpeg" && format != "png" && format != "webp" {
+		return nil, ErrNoPicture
+	}
+	if head.Width < 1 || head.Height < 1 || head.Width > mostPixels || head.Height > mostPixels/head.Width {
+		return nil, fmt.Errorf("%d × %d points are more than %d million", head.Width, head.Height, mostPixels/1_000_000)
+	}
+	turn <- struct{}{}
+	defer func() { <-turn }()
+	img, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true))
+	if err != nil {
+		return nil, ErrNoPicture
+	}
+	full := imaging.Fit(img, longest, longest, imaging.Lanczos)
+	out := &Photo{Width: full.Bounds().Dx(), Height: full.Bounds().Dy()}
+	if out.Full, err = write(full, 86); err != nil {
+		return nil, err
+	}
+	out.Thumb, err = write(imaging.Fit(full, thumb, thumb, imaging.Box), 78)
+	return out, err
+}
+
+// write is a JPEG on white, where the picture is clear.
+func write(img *image.NRGBA, quality int) ([]byte, error) {
+	on := imaging.New(img.Bounds().Dx(), img.Bounds().Dy(), color.White)
+	on = imaging.Overlay(on, img, image.Point{}, 1)
+	var b bytes.Buffer
+	err := jpeg.Encode(&b, on, &jpeg.Options{Quality: quality})
+	return b.Bytes(), err
+}

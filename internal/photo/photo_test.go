@@ -1,0 +1,169 @@
+package photo
+
+import (
+	"bytes"
+	"encoding/binary"
+	"image"
+	"image/color"
+	"image/gif"
+	"image/jpeg"
+	"image/png"
+	"strings"
+	"testing"
+)
+
+// drawn is a picture with a red upper left corner.
+func drawn(w, h int) *image.NRGBA {
+	img := image.NewNRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			c := color.NRGBA{40, 60, 200, 255}
+			if x < w/2 && y < h/2 {
+				c = color.NRGBA{220, 30, 30, 255}
+			}
+			img.SetNRGBA(x, y, c)
+		}
+	}
+	return img
+}
+
+func jpegOf(t *testing.T, img image.Image) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, img, nil); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// located puts an EXIF block with an orientation and a place behind the head of a
+// JPEG, as a phone does.
+func located(data []byte, orientation uint16) []byte {
+	var tiff bytes.Buffer
+	w := func(v any) { _ = binary.Write(&tiff, binary.BigEndian, v) }
+	tiff.WriteString("MM")
+	w(uint16(42))
+	w(uint32(8))
+	w(uint16(2))
+	w(uint16(0x0112)) // orientation
+	w(uint16(3))
+	w(uint32(1))
+	w(orientation)
+	w(uint16(0))
+	w(uint16(0x8825)) // GPS
+	w(uint16(4))
+	w(uint32(1))
+	w(uint32(38))
+	w(uint32(0))
+	w(uint16(1))
+	w(uint16(1)) // latitude ref
+	w(uint16(2))
+	w(uint32(2))
+	tiff.WriteString("N\x00\x00\x00")
+	w(uint32(0))
+	tiff.WriteString("GPS-TORNOCK-HARBOR")
+	block := append([]byte("Exif\x00\x00"), tiff.Bytes()...)
+	out := append([]byte{}, data[:2]...)
+	out = append(out, 0xff, 0xe1, byte((len(block)+2)>>8), byte(len(block)+2))
+	out = append(out, block...)
+	return append(out, data[2:]...)
+}
+
+func TestTakes(t *testing.T) {
+	img := drawn(400, 200)
+	var p bytes.Buffer
+	if err := png.Encode(&p, img); err != nil {
+		t.Fatal(err)
+	}
+	for name, data := range map[string][]byte{"JPEG": jpegOf(t, img), "PNG": p.Bytes()} {
+		got, err := Take(data)
+		if err != nil || got.Width != 400 || got.Height != 200 {
+			t.Fatalf("%s: %+v %v", name, got, err)
+		}
+		small, _, err := image.DecodeConfig(bytes.NewReader(got.Thumb))
+		if err != nil || small.Width != 320 || small.Height != 160 {
+			t.Errorf("%s: thumb %v %v", name, small, err)
+		}
+	}
+	// Larger than is needed, it is made smaller.
+	got, err := Take(jpegOf(t, drawn(3600, 1200)))
+	if err != nil || got.Width != 2400 || got.Height != 800 {
+		t.Errorf("%+v %v", got, err)
+	}
+}
+
+// Turned upright by what the camera said, and nothing of the place stays.
+func TestUprightWithoutThePlace(t *testing.T) {
+	data := located(jpegOf(t, drawn(400, 200)), 6) // the camera lay on its side
+	if !bytes.Contains(data, []byte("TORNOCK")) {
+		t.Fatal("the place is not in the test's own picture")
+	}
+	got, err := Take(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got.Width != 200 || got.Height != 400 {
+		t.Errorf("%d × %d", got.Width, got.Height)
+	}
+	for _, b := range [][]byte{got.Full, got.Thumb} {
+		if bytes.Contains(b, []byte("TORNOCK")) || bytes.Contains(b, []byte("Exif")) {
+			t.Error("the place is still in it")
+		}
+	}
+	img, err := jpeg.Decode(bytes.NewReader(got.Full))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r, _, b, _ := img.At(180, 20).RGBA(); r < b { // the red corner is upper right now
+		t.Error("not turned")
+	}
+}
+
+func TestRefuses(t *testing.T) {
+	var g bytes.Buffer
+	if err := gif.Encode(&g, drawn(20, 20), nil); err != nil {
+		t.Fatal(err)
+	}
+	whole := jpegOf(t, drawn(300, 300))
+	// A PNG that says it is enormous.
+	var p bytes.Buffer
+	_ = png.Encode(&p, drawn(4, 4))
+	huge := bytes.Clone(p.Bytes())
+	binary.BigEndian.PutUint32(huge[16:], 60000)
+	binary.BigEndian.PutUint32(huge[20:], 60000)
+	for name, c := range map[string]struct {
+		data []byte
+		want string
+	}{
+		"nothing":       {nil, "no picture"},
+		"text":          {[]byte("<svg onload=alert(1)>"), "no picture"},
+		"a GIF":         {g.Bytes(), "no picture"},
+		"half of one":   {whole[:len(whole)/3], "no picture"},
+		"a head alone":  {whole[:20], "no picture"},
+		"sixty billion": {huge, ""},
+		"too large":     {make([]byte, MostBytes+1), "at most 12 MB"},
+	} {
+		if _, err := Take(c.data); err == nil || !strings.Contains(err.Error(), c.want) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+// What is clear in a picture is white when it is kept.
+func TestClearIsWhite(t *testing.T) {
+	var p bytes.Buffer
+	if err := png.Encode(&p, image.NewNRGBA(image.Rect(0, 0, 50, 50))); err != nil {
+		t.Fatal(err)
+	}
+	got, err := Take(p.Bytes())
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := jpeg.Decode(bytes.NewReader(got.Full))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r, _, _, _ := img.At(25, 25).RGBA(); r < 0xf000 {
+		t.Errorf("%x", r)
+	}
+}

@@ -1,0 +1,155 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/core/marks"
+	"zorvel/internal/photo"
+	"zorvel/internal/store"
+)
+
+var (
+	errPhotosFull   = refuse(http.StatusConflict, "Full", fmt.Sprintf("A unit has at most %d photos.", store.MostPhotos))
+	errPhotoChanged = refuse(http.StatusConflict, "Changed", "Someone else has marked this photo meanwhile; what is there now was loaded again.")
+)
+
+// ToothMarks counts teeth by marks on a photo.
+func (s *Server) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (api.ToothMarksResponseObject, error) {
+	a, err := marks.Work(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.ToothMarks200JSONResponse(*a), nil
+}
+
+func photoOut(p store.Photo) (api.Photo, error) {
+	out := api.Photo{Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height, Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At}
+	return out, json.Unmarshal(p.Marks, &out.Points)
+}
+
+// ListPhotos lists a unit's photos.
+func (s *Server) ListPhotos(ctx context.Context, r api.ListPhotosRequestObject) (api.ListPhotosResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	list, err := s.store.Photos(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	out := api.ListPhotos200JSONResponse{}
+	for _, p := range list {
+		x, err := photoOut(p)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, nil
+}
+
+// AddPhoto takes a picture in.
+func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api.AddPhotoResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b := r.Body
+	if part := deref(b.Part); part != "" {
+		parts, err := s.unitParts(ctx, r.Id)
+		if err != nil {
+			return nil, err
+		}
+		if !slices.Contains(parts, part) {
+			return nil, refuseField("/part", "this unit has no such part")
+		}
+	}
+	pic, err := photo.Take(b.Image)
+	if err != nil {
+		return nil, refuseField("/image", err.Error())
+	}
+	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Key: b.Key, Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
+	if errors.Is(err, store.ErrInUse) {
+		return nil, errPhotosFull
+	}
+	if err != nil {
+		return nil, err
+	}
+	out, err := s.photo(ctx, id)
+	return api.AddPhoto201JSONResponse(out), err
+}
+
+func (s *Server) photo(ctx context.Context, id int64) (api.Photo, error) {
+	p, err := s.store.Photo(ctx, id)
+	if err != nil {
+		return api.Photo{}, err
+	}
+	return photoOut(p)
+}
+
+// GetPhoto returns a photo without its picture.
+func (s *Server) GetPhoto(ctx context.Context, r api.GetPhotoRequestObject) (api.GetPhotoResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	out, err := s.photo(ctx, r.Id)
+	return api.GetPhoto200JSONResponse(out), err
+}
+
+// MarkPhoto keeps title and marks.
+func (s *Server) MarkPhoto(ctx context.Context, r api.MarkPhotoRequestObject) (api.MarkPhotoResponseObject, error) {
+	if _, err := writer(ctx); err != nil {
+		return nil, err
+	}
+	now, err := s.store.Photo(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	for i, p := range r.Body.Points {
+		if !(p.X >= 0 && p.Y >= 0 && p.X <= float64(now.Width) && p.Y <= float64(now.Height)) {
+			return nil, refuseField(fmt.Sprintf("/points/%d", i), fmt.Sprintf("a place on the picture, which is %d × %d", now.Width, now.Height))
+		}
+	}
+	title := now.Title
+	if r.Body.Title != nil {
+		title = strings.TrimSpace(*r.Body.Title)
+	}
+	points, err := json.Marshal(nonNil(r.Body.Points))
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.MarkPhoto(ctx, r.Id, r.Body.Base, title, points); err != nil {
+		if errors.Is(err, store.ErrChanged) {
+			return nil, errPhotoChanged
+		}
+		return nil, err
+	}
+	out, err := s.photo(ctx, r.Id)
+	return api.MarkPhoto200JSONResponse(out), err
+}
+
+// GetPicture returns the picture itself.
+func (s *Server) GetPicture(ctx context.Context, r api.GetPictureRequestObject) (api.GetPictureResponseObject, error) {
+	if _, err := reader(ctx); err != nil {
+		return nil, err
+	}
+	size := "full"
+	if r.Params.Size != nil {
+		size = string(*r.Params.Size)
+	}
+	data, err := s.store.Picture(ctx, r.Id, size)
+	if err != nil {
+		return nil, err
+	}
+	return api.GetPicture200ImagejpegResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
+}

@@ -1,0 +1,150 @@
+import { Button, Loader, NativeSelect } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, type MarkPoint, type Photo, Refused, take } from "../../api/client";
+import { key, unitChanged } from "../../api/keys";
+import { useMaySave } from "../../app/session";
+import { useTitle } from "../../app/title";
+import { when } from "../../format/numbers";
+import { SignInFirst } from "../../people/SignInFirst";
+import { useUnit } from "../useUnit";
+import { Marker, useCount } from "./Marker";
+import classes from "./marks.module.css";
+
+/** A photo, large, with the teeth that were marked on it. */
+export function PhotoPage() {
+  const id = Number(useParams().id);
+  const photo = useQuery({
+    queryKey: key.photo(id),
+    queryFn: () => take(api.GET("/photos/{id}", { params: { path: { id } } })),
+  });
+  const { unit } = useUnit(photo.data?.unit_id ?? 0);
+  useTitle(photo.data?.title || "Photo", unit?.name);
+  if (photo.error) return <SignInFirst error={photo.error} />;
+  if (!photo.data) return <Loader m="xl" />;
+  const p = photo.data;
+  return (
+    <>
+      <div className="band">
+        <h1>
+          <Link to={`/units/${p.unit_id}/photos`}>{unit?.name ?? "unit"}</Link>
+          <span> · {p.title || "photo"}</span>
+        </h1>
+      </div>
+      <main id="main" className="page wide">
+        <p className="dim">
+          {p.by}, {when(p.at)}
+        </p>
+        <Marks key={p.version} photo={p} />
+      </main>
+    </>
+  );
+}
+
+function Marks({ photo: p }: { photo: Photo }) {
+  const client = useQueryClient();
+  const maySave = useMaySave();
+  const [points, setPoints] = useState<MarkPoint[]>(p.points);
+  const changed = JSON.stringify(points) !== JSON.stringify(p.points);
+  const save = useMutation({
+    mutationFn: () =>
+      take(api.PUT("/photos/{id}", { params: { path: { id: p.id } }, body: { base: p.version, points } })),
+    onSuccess: (x) => {
+      client.setQueryData(key.photo(p.id), x);
+      void client.invalidateQueries({ queryKey: key.photos(p.unit_id) });
+      notifications.show({ message: "The marks are kept with the photo." });
+    },
+    onError: (e) => {
+      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: key.photo(p.id) });
+    },
+  });
+  return (
+    <>
+      <Marker
+        src={`/api/v1/photos/${p.id}/picture`}
+        width={p.width}
+        height={p.height}
+        points={points}
+        onPoints={maySave ? setPoints : undefined}
+      />
+      {maySave && (
+        <div className={classes.below}>
+          <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate()}>
+            Keep the marks
+          </Button>
+          {save.error && <span className="trouble">{save.error.message}</span>}
+          <AsReading photo={p} points={points} saved={!changed} />
+        </div>
+      )}
+    </>
+  );
+}
+
+const withRing = ["ring_and_pinion", "two_stage"];
+
+/** The count as a reading of one gear of a ratio, with the marked photo as its evidence. */
+function AsReading({ photo, points, saved }: { photo: Photo; points: MarkPoint[]; saved: boolean }) {
+  const { unit } = useUnit(photo.unit_id);
+  const client = useQueryClient();
+  const { answer } = useCount(points);
+  const stages = (unit?.stages ?? []).filter((s) => s.present && withRing.includes(s.question.kind));
+  const own = stages.find((s) => s.part === photo.part) ?? stages[0];
+  const [stage, setStage] = useState("");
+  const [gear, setGear] = useState("ring");
+  const to = stage || String(own?.id ?? "");
+  const keep = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/stages/{id}/readings", {
+          params: { path: { id: Number(to) } },
+          body: {
+            readings: [
+              {
+                reading: { method: "teeth", teeth: { [gear]: answer?.count ?? 0 } },
+                note: `Counted on photo ${photo.id}`,
+                key: `photo-${photo.id}-${photo.version}-${gear}-${to}`,
+              },
+            ],
+          },
+        }),
+      ),
+    onSuccess: () => {
+      unitChanged(client, photo.unit_id);
+      void client.invalidateQueries({ queryKey: key.stage() });
+      notifications.show({ message: `Kept: ${answer?.count} ${gear} teeth, counted on this photo.` });
+    },
+  });
+  if (stages.length === 0 || !answer) return null;
+  return (
+    <>
+      <NativeSelect
+        aria-label="Ratio"
+        data={stages.map((s) => ({ value: String(s.id), label: s.name }))}
+        value={to}
+        onChange={(e) => setStage(e.currentTarget.value)}
+      />
+      <NativeSelect
+        aria-label="Gear"
+        data={[
+          { value: "ring", label: "ring gear" },
+          { value: "pinion", label: "pinion" },
+        ]}
+        value={gear}
+        onChange={(e) => setGear(e.currentTarget.value)}
+      />
+      <Button
+        variant="default"
+        disabled={!answer.even || !saved}
+        loading={keep.isPending}
+        onClick={() => keep.mutate()}
+      >
+        Take {answer.count} as a reading
+      </Button>
+      {!answer.even && <span className="dim">First look where the spacing points.</span>}
+      {answer.even && !saved && <span className="dim">Keep the marks first: they are its evidence.</span>}
+      {keep.error && <span className="trouble">{keep.error.message}</span>}
+    </>
+  );
+}
