@@ -54,6 +54,8 @@ fuzz: web
 	go test -run '^$$' -fuzz FuzzParseShaft -fuzztime 30s ./core/identify
 	go test -run '^$$' -fuzz FuzzMulAgainstBigRat -fuzztime 30s ./core/ratio
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/tire
+	go test -run '^$$' -fuzz FuzzWork -fuzztime 30s ./core/marks
+	go test -run '^$$' -fuzz FuzzQuery -fuzztime 30s ./core/find
 	go test -run '^$$' -fuzz FuzzTrack -fuzztime 30s ./core/speedo
 	go test -run '^$$' -fuzz FuzzReadRun -fuzztime 30s ./core/changegear
 	go test -run '^$$' -fuzz FuzzParseStamp -fuzztime 30s ./core/gearcase

@@ -113,15 +113,6 @@ func TestScreenshots(t *testing.T) {
 	p.is(".plate-label", "4.10")
 	shot("turns")
 	p.keys(kb.Escape)
-	p.visit("/count/gearcase")
-	p.sees("Nothing measured yet")
-	p.press("3", "Keep this reading")
-	p.click("Count Forward gear")
-	for range 23 {
-		p.keys(" ")
-	}
-	p.is(".count-number", "23")
-	p.keys("d")
 	p.visit("/")
 	scheme("dark")
 	p.visit("/units/8")

@@ -74,7 +74,7 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	units, err := s.store.Units(ctx, deref(r.Params.Search))
+	units, err := s.units(ctx, deref(r.Params.Search))
 	if err != nil {
 		return nil, err
 	}

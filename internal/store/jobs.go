@@ -173,6 +173,15 @@ func (s *Store) putWork(ctx context.Context, t *sql.Tx, w Work) error {
 	}
 	_, err := insert(ctx, t, "INSERT INTO work_entries (unit_id, job_id, client_key, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 		w.UnitID, job, w.Key, w.Kind, w.What, w.Part, w.Text, w.Minutes, w.Hours, w.KM, w.Sessions, w.Meter, w.DoneAt, w.By, w.At)
+	if err != nil {
+		return err
+	}
+	return touchUnit(ctx, t, w.UnitID, w.At)
+}
+
+// touchUnit moves a unit to the front of what was worked on.
+func touchUnit(ctx context.Context, t *sql.Tx, unit int64, at time.Time) error {
+	_, err := t.ExecContext(ctx, "UPDATE units SET changed_at = GREATEST(changed_at + INTERVAL 1 MICROSECOND, ?) WHERE id = ?", at, unit)
 	return err
 }
 

@@ -94,7 +94,7 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 				return err
 			}
 		}
-		return nil
+		return touchUnit(ctx, t, p.UnitID, at)
 	})
 	return id, err
 }

@@ -68,31 +68,19 @@ func scanStage(row interface{ Scan(...any) error }, v *Stage) error {
 	return row.Scan(&v.ID, &v.UnitID, &v.Part, &v.Ratio, &v.Present, &v.Since, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing, &v.Taken)
 }
 
-// Units lists units by last change, at most 200, with their stages. search
-// matches part of the name or notes.
-func (s *Store) Units(ctx context.Context, search string) ([]Unit, error) {
-	query, args := "SELECT "+unitColumns+" FROM units", []any{}
-	if search = strings.TrimSpace(search); search != "" {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(search) + "%"
-		query += " WHERE name LIKE ? OR notes LIKE ?"
-		args = append(args, like, like)
+// Units lists units by last change, at most 200, with their stages. A name, where
+// one is given, stands in theirs.
+func (s *Store) Units(ctx context.Context, name string) ([]Unit, error) {
+	query, args := "SELECT id FROM units", []any{}
+	if name = strings.TrimSpace(name); name != "" {
+		query += " WHERE name LIKE ?"
+		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(name)+"%")
 	}
-	units, err := list(ctx, s.DB, scanUnit, query+" ORDER BY changed_at DESC, id DESC LIMIT 200", args...)
-	if err != nil || len(units) == 0 {
-		return units, err
+	ids, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }, query+" ORDER BY changed_at DESC, id DESC LIMIT 200", args...)
+	if err != nil || len(ids) == 0 {
+		return []Unit{}, err
 	}
-	ids := make([]any, len(units))
-	at := map[int64]int{}
-	for i, u := range units {
-		ids[i], at[u.ID] = u.ID, i
-	}
-	stages, err := list(ctx, s.DB, scanStage, "SELECT "+stageColumns+stageTables+
-		"WHERE s.unit_id IN (?"+strings.Repeat(", ?", len(ids)-1)+") GROUP BY s.id ORDER BY s.unit_id, s.ordinal, s.id", ids...)
-	for _, v := range stages {
-		u := &units[at[v.UnitID]]
-		u.Stages = append(u.Stages, v)
-	}
-	return units, err
+	return s.unitsOf(ctx, ids)
 }
 
 // Unit returns one unit with its stages in line order.

@@ -40,7 +40,7 @@ export function UnitsPage() {
           <TextInput
             ref={box}
             aria-label="Search units"
-            placeholder="Search name or notes ( / )"
+            placeholder="Name, owner, 4.10, 41:10 … ( / )"
             value={search}
             maxLength={100}
             onChange={(e) => setSearch(e.currentTarget.value)}
@@ -57,7 +57,7 @@ export function UnitsPage() {
       </div>
       {units.data?.length === 0 && (
         <p className="dim">
-          {asked ? `No unit's name or notes contain "${asked}".` : "No units yet. Count something, or add one."}
+          {asked ? `Nothing on record begins with all of "${asked}".` : "No units yet. Count something, or add one."}
         </p>
       )}
       <ul className="unit-list">
