@@ -34,7 +34,7 @@ func TestUnitFromNothing(t *testing.T) {
 	p.seesNot("Ember")
 	p.sees("Skiff Little Auk")
 	p.fill("Search units", "zeppelin")
-	p.sees(`No unit's name or notes contain "zeppelin".`)
+	p.sees(`Nothing on record begins with all of "zeppelin".`)
 	p.fill("Search units", "")
 	p.sees("Ember")
 	p.click("Add a unit")
