@@ -57,11 +57,12 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/api":                  {"zorvel/core"},
 		"zorvel/web":                  {},
 		"zorvel/internal/localdb":     {},
+		"zorvel/internal/photo":       {},
 		"zorvel/internal/store":       {"zorvel/core"},
 		"zorvel/internal/programmer":  {"zorvel/internal/standin"},
 		"zorvel/internal/instruments": {"zorvel/core", "zorvel/internal/standin"},
-		"zorvel/internal/server":      {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments"},
-		"zorvel/internal/demo":        {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store"},
+		"zorvel/internal/server":      {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments", "zorvel/internal/photo"},
+		"zorvel/internal/demo":        {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store", "zorvel/internal/photo"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.
 	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog embed "

@@ -1071,6 +1071,19 @@ type DocumentFitting struct {
 	What   FittingWhat `json:"what"`
 }
 
+// DocumentJob defines model for DocumentJob.
+type DocumentJob struct {
+	At        time.Time      `json:"at"`
+	By        string         `json:"by"`
+	ClosedAt  *time.Time     `json:"closed_at,omitempty"`
+	Complaint string         `json:"complaint"`
+	Customer  *string        `json:"customer,omitempty"`
+	HandOver  *string        `json:"hand_over,omitempty"`
+	State     JobState       `json:"state"`
+	Who       string         `json:"who"`
+	Work      []DocumentWork `json:"work"`
+}
+
 // DocumentMeasured defines model for DocumentMeasured.
 type DocumentMeasured struct {
 	Name     string            `json:"name"`
@@ -1100,6 +1113,22 @@ type DocumentStage struct {
 	Name     UnitName          `json:"name"`
 	Question StageQuestion     `json:"question"`
 	Readings []DocumentReading `json:"readings"`
+}
+
+// DocumentWork defines model for DocumentWork.
+type DocumentWork struct {
+	At       time.Time `json:"at"`
+	By       string    `json:"by"`
+	DoneAt   time.Time `json:"done_at"`
+	Hours    *float64  `json:"hours,omitempty"`
+	Kind     WorkKind  `json:"kind"`
+	Km       *float64  `json:"km,omitempty"`
+	Meter    *string   `json:"meter,omitempty"`
+	Minutes  *float64  `json:"minutes,omitempty"`
+	Part     *string   `json:"part,omitempty"`
+	Sessions *float64  `json:"sessions,omitempty"`
+	Text     *string   `json:"text,omitempty"`
+	What     *string   `json:"what,omitempty"`
 }
 
 // DrivelineAnswer defines model for DrivelineAnswer.
@@ -2625,10 +2654,16 @@ type UnitDocument struct {
 	Driveline *DocumentDriveline  `json:"driveline,omitempty"`
 	Fittings  *[]DocumentFitting  `json:"fittings,omitempty"`
 	Format    UnitDocumentFormat  `json:"format"`
-	Kind      UnitKind            `json:"kind"`
-	Measured  *[]DocumentMeasured `json:"measured,omitempty"`
-	Name      UnitName            `json:"name"`
-	Notes     *Notes              `json:"notes,omitempty"`
+
+	// Jobs oldest first
+	Jobs     *[]DocumentJob      `json:"jobs,omitempty"`
+	Kind     UnitKind            `json:"kind"`
+	Measured *[]DocumentMeasured `json:"measured,omitempty"`
+	Name     UnitName            `json:"name"`
+	Notes    *Notes              `json:"notes,omitempty"`
+
+	// Service meters and services without a job, oldest first
+	Service *[]DocumentWork `json:"service,omitempty"`
 
 	// Stages zorvel-unit-1 only
 	Stages *[]DocumentStage `json:"stages,omitempty"`

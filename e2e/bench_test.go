@@ -211,6 +211,7 @@ func TestFirstStartLeadsToTheOwner(t *testing.T) {
 	p.fill("Password", "chalk-and-flange")
 	p.keys(kb.Enter)
 	p.sees("What do you want to know?")
+	p.click("Pages")
 	p.click("People")
 	p.fill("Name", "Ivar")
 	p.fill("Sign-in name", "ivar")

@@ -145,6 +145,7 @@ func TestViewerReadsOnly(t *testing.T) {
 	p.signIn("Runa Selk")
 	p.click("Pages")
 	p.click("Units")
+	p.until("the list", "document.querySelector('.unit-list')")
 	p.sees("Skiff Little Auk")
 	for _, no := range []string{"Add a unit", "Take in a document"} {
 		if eval[bool](p, "Boolean("+control(no)+")") {

@@ -121,10 +121,17 @@ func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare fun
 }
 
 func migrateCommand() *cobra.Command {
+	return onDatabase("migrate", "Bring a database's schema up to this program's", func(c *cobra.Command, st *store.Store) error {
+		return st.Migrate(c.Context())
+	})
+}
+
+// onDatabase is a command that does one thing to a database.
+func onDatabase(use, short string, do func(*cobra.Command, *store.Store) error) *cobra.Command {
 	var dsn string
 	c := &cobra.Command{
-		Use:   "migrate",
-		Short: "Bring a database's schema up to this program's",
+		Use:   use,
+		Short: short,
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			st, err := store.Open(c.Context(), dsn)
@@ -132,7 +139,7 @@ func migrateCommand() *cobra.Command {
 				return err
 			}
 			defer func() { _ = st.Close() }()
-			return st.Migrate(c.Context())
+			return do(c, st)
 		},
 	}
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")

@@ -41,6 +41,8 @@ func shopLists() map[string][]catalog.Row {
 		}
 		out[list] = append(out[list], r)
 	}
+	add(catalog.Service, "kind", "gearcase", "what", "gear oil", "hours", "100", "months", "12", "source", "Auk gearcase manual, page 12")
+	add(catalog.Service, "kind", "shaft", "what", "grease joints and slip spline", "km", "10000", "months", "12", "source", "Tornock workshop book, page 88")
 	for _, r := range regear.DefaultRule() {
 		out[catalog.Rule] = append(out[catalog.Rule], catalog.RuleRow(r))
 	}

@@ -9,6 +9,7 @@ import (
 	"image/color"
 	"image/jpeg"
 	"math"
+	"sync"
 	"time"
 
 	"zorvel/core/marks"
@@ -16,16 +17,21 @@ import (
 	"zorvel/internal/store"
 )
 
-// gearPhoto draws a gear of so many teeth as a camera sees it a little from the side,
-// and where its tips are.
-func gearPhoto(teeth int) ([]byte, []marks.Point) {
-	const w, h, a, b, turn = 1200, 900, 400.0, 310.0, 0.3
-	img := image.NewNRGBA(image.Rect(0, 0, w, h))
-	sin, cos := math.Sincos(turn)
-	for y := range h {
-		for x := range w {
-			dx, dy := float64(x)-w/2, float64(y)-h/2
-			u, v := (dx*cos+dy*sin)/a, (dy*cos-dx*sin)/b
+// How the camera stood: the picture's size, and the circle of the tips in it.
+const (
+	photoWide, photoHigh = 1200, 900
+	longHalf, shortHalf  = 400.0, 310.0
+	leaned               = 0.3
+)
+
+// gearPhoto draws a gear of so many teeth as a camera sees it a little from the side.
+func gearPhoto(teeth int) []byte {
+	img := image.NewNRGBA(image.Rect(0, 0, photoWide, photoHigh))
+	sin, cos := math.Sincos(leaned)
+	for y := range photoHigh {
+		for x := range photoWide {
+			dx, dy := float64(x)-photoWide/2, float64(y)-photoHigh/2
+			u, v := (dx*cos+dy*sin)/longHalf, (dy*cos-dx*sin)/shortHalf
 			r, t := math.Hypot(u, v), math.Atan2(v, u)
 			img.SetNRGBA(x, y, gearColor(r, t, teeth, float64((x*7+y*13)%11)))
 		}
@@ -34,12 +40,18 @@ func gearPhoto(teeth int) ([]byte, []marks.Point) {
 	if err := jpeg.Encode(&out, img, &jpeg.Options{Quality: 88}); err != nil {
 		panic(err)
 	}
+	return out.Bytes()
+}
+
+// gearTips are where the tips of its teeth are.
+func gearTips(teeth int) []marks.Point {
+	sin, cos := math.Sincos(leaned)
 	var tips []marks.Point
 	for i := range teeth {
 		s, k := math.Sincos(2 * math.Pi * float64(i) / float64(teeth))
-		tips = append(tips, marks.Point{X: math.Round(w/2 + 1.02*(a*k*cos-b*s*sin)), Y: math.Round(h/2 + 1.02*(a*k*sin+b*s*cos))})
+		tips = append(tips, marks.Point{X: math.Round(photoWide/2 + 1.02*(longHalf*k*cos-shortHalf*s*sin)), Y: math.Round(photoHigh/2 + 1.02*(longHalf*k*sin+shortHalf*s*cos))})
 	}
-	return out.Bytes(), tips
+	return tips
 }
 
 // gearColor is steel on an oily bench.
@@ -64,18 +76,25 @@ func gearColor(r, t float64, teeth int, grain float64) color.NRGBA {
 	return shade(38 + 10*light)
 }
 
+// taken is the picture as it is kept, drawn once in a process.
+var taken = sync.OnceValues(func() (*photo.Photo, error) {
+	return photo.Take(gearPhoto(ringTeeth))
+})
+
+const ringTeeth = 41
+
 // photos are a ring gear on the bench, with one tooth that was skipped, and the whole.
 func photos(ctx context.Context, st *store.Store, now time.Time) error {
 	list, err := st.Units(ctx, "Birk")
 	if err != nil || len(list) == 0 {
 		return fmt.Errorf("the forwarder is not there: %w", err)
 	}
-	data, tips := gearPhoto(41)
+	pic, err := taken()
+	if err != nil {
+		return err
+	}
+	tips := gearTips(ringTeeth)
 	for i, title := range []string{"Ring gear on the bench, every tooth marked", "Ring gear, first count"} {
-		pic, err := photo.Take(data)
-		if err != nil {
-			return err
-		}
 		id, err := st.AddPhoto(ctx, store.Photo{UnitID: list[0].ID, Key: fmt.Sprint("demo-photo-", i), Part: "rear", Title: title, Width: pic.Width, Height: pic.Height, By: ivar, At: now.Add(time.Duration(-i) * time.Hour)}, pic.Full, pic.Thumb)
 		if err != nil {
 			return err

@@ -72,6 +72,9 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 	if doc.Decisions, err = s.exportDecisions(ctx, u.ID); err != nil {
 		return nil, err
 	}
+	if err := s.exportJobs(ctx, u.ID, &doc); err != nil {
+		return nil, err
+	}
 	return api.ExportUnit200JSONResponse(doc), nil
 }
 
@@ -119,6 +122,9 @@ func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by, told string
 		}
 	}
 	in.Decisions = importDecisions(doc.Decisions)
+	if err := importJobs(&in, doc); err != nil {
+		return 0, err
+	}
 	return s.store.ImportUnit(ctx, in)
 }
 

@@ -368,3 +368,94 @@ func (s *Server) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (a
 
 // settledWords say how a ratio stands.
 var settledWords = map[identify.State]string{identify.Measured: "measured", identify.Assumed: "assumed", identify.Conflict: "its readings contradict each other", identify.Unknown: "not counted"}
+
+// exportJobs puts a unit's jobs, meters and services into its document, oldest
+// first.
+func (s *Server) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument) error {
+	list, err := s.store.UnitJobs(ctx, unit)
+	if err != nil {
+		return err
+	}
+	var jobs []api.DocumentJob
+	for _, j := range slices.Backward(list) {
+		work, err := s.store.JobWork(ctx, j.ID)
+		if err != nil {
+			return err
+		}
+		x := api.DocumentJob{Complaint: j.Complaint, Customer: some(j.Customer), State: api.JobState(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: some(j.HandOver), Work: []api.DocumentWork{}}
+		for _, w := range work {
+			x.Work = append(x.Work, documentWork(w))
+		}
+		jobs = append(jobs, x)
+	}
+	if jobs != nil {
+		doc.Jobs = &jobs
+	}
+	served, err := s.store.Served(ctx, unit)
+	if err != nil {
+		return err
+	}
+	var alone []api.DocumentWork
+	for _, w := range served {
+		if w.JobID == 0 {
+			alone = append(alone, documentWork(w))
+		}
+	}
+	if alone != nil {
+		doc.Service = &alone
+	}
+	return nil
+}
+
+func documentWork(w store.Work) api.DocumentWork {
+	return api.DocumentWork{Kind: api.WorkKind(w.Kind), What: some(w.What), Part: some(w.Part), Text: some(w.Text), Minutes: w.Minutes, Hours: w.Hours, Km: w.KM, Sessions: w.Sessions,
+		Meter: some(w.Meter), DoneAt: w.DoneAt, By: w.By, At: w.At}
+}
+
+// importJobs reads the jobs, meters and services of a document.
+func importJobs(in *store.Import, doc api.UnitDocument) error {
+	read := func(w api.DocumentWork, field string) (store.Work, error) {
+		for name, at := range map[string]time.Time{"/at": w.At, "/done_at": w.DoneAt} {
+			if err := checkDate(at, field+name); err != nil {
+				return store.Work{}, err
+			}
+		}
+		return store.Work{Kind: string(w.Kind), What: deref(w.What), Part: deref(w.Part), Text: deref(w.Text), Minutes: w.Minutes, Hours: w.Hours, KM: w.Km, Sessions: w.Sessions,
+			Meter: deref(w.Meter), DoneAt: w.DoneAt, By: w.By, At: w.At}, nil
+	}
+	for i, j := range deref(doc.Jobs) {
+		field := fmt.Sprintf("/jobs/%d", i)
+		if err := checkDate(j.At, field+"/at"); err != nil {
+			return err
+		}
+		if (j.ClosedAt != nil) != (string(j.State) == store.JobClosed) {
+			return refuseField(field+"/closed_at", "a job that is closed has it, and no other")
+		}
+		if j.ClosedAt != nil {
+			if err := checkDate(*j.ClosedAt, field+"/closed_at"); err != nil {
+				return err
+			}
+		}
+		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Customer: deref(j.Customer), State: string(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: deref(j.HandOver)}}
+		for k, w := range j.Work {
+			line, err := read(w, fmt.Sprintf("%s/work/%d", field, k))
+			if err != nil {
+				return err
+			}
+			x.Work = append(x.Work, line)
+		}
+		in.Jobs = append(in.Jobs, x)
+	}
+	for k, w := range deref(doc.Service) {
+		field := fmt.Sprintf("/service/%d", k)
+		if string(w.Kind) != store.WorkMeter && string(w.Kind) != store.WorkService {
+			return refuseField(field+"/kind", "meter or service; the rest belongs to a job")
+		}
+		line, err := read(w, field)
+		if err != nil {
+			return err
+		}
+		in.Service = append(in.Service, line)
+	}
+	return nil
+}

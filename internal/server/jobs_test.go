@@ -186,9 +186,9 @@ func TestServiceDue(t *testing.T) {
 		t.Errorf("%+v", d)
 	}
 	oda.want(422, "POST", path, entry("note", `"kind":"note","text":"x"`))
-	oda.want(201, "POST", "/api/v1/catalog/service_rules", `{"cells":{"kind":"gearcase","what":"gear oil","hours":"10","source":"manual, page 12"}}`)
+	oda.want(201, "POST", "/api/v1/catalog/service_rules", `{"cells":{"kind":"gearcase","what":"impeller","hours":"10","source":"manual, page 14"}}`)
 	oda.want(200, "GET", path, "").json(t, &p)
-	if d := p.Answer.Due[find("gear oil")]; !strings.Contains(d.Words, "every 10 h, or as the maker says") {
+	if d := p.Answer.Due[find("impeller")]; !strings.Contains(d.Words, "every 10 h, or as the maker says") {
 		t.Errorf("%+v", d)
 	}
 	var list []struct {
@@ -218,4 +218,31 @@ func TestServiceDue(t *testing.T) {
 		t.Errorf("%v", rows[1])
 	}
 	newClient(t, srv.URL).want(401, "GET", "/api/v1/service.ics", "")
+}
+
+// A unit leaves with its jobs, meters and services, and comes back the same.
+func TestJobsTravelWithTheUnit(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	for _, unit := range []string{"2", "5"} {
+		var was, is struct {
+			Jobs    []map[string]any
+			Service []map[string]any
+		}
+		doc := oda.want(200, "GET", "/api/v1/units/"+unit+"/document", "").holds(t, "GET", "/api/v1/units/{id}/document")
+		doc.json(t, &was)
+		if len(was.Jobs) != 1 || len(was.Service) < 2 {
+			t.Fatalf("unit %s: %d jobs, %d services", unit, len(was.Jobs), len(was.Service))
+		}
+		var u struct{ ID int64 }
+		oda.want(201, "POST", "/api/v1/units/import", string(doc.body)).json(t, &u)
+		oda.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", u.ID), "").json(t, &is)
+		if a, b := fmt.Sprint(was.Jobs, was.Service), fmt.Sprint(is.Jobs, is.Service); a != b {
+			t.Errorf("unit %s came back as another:\n%s\n%s", unit, a, b)
+		}
+	}
+	doc := string(oda.want(200, "GET", "/api/v1/units/2/document", "").body)
+	if x := oda.do("POST", "/api/v1/units/import", strings.Replace(doc, `"state":"closed"`, `"state":"waiting"`, 1)); x.status != 422 || x.field() != "/jobs/0/closed_at" {
+		t.Errorf("closed and waiting: %d at %q", x.status, x.field())
+	}
 }

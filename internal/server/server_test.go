@@ -338,11 +338,11 @@ func TestDocumentRoundTrip(t *testing.T) {
 		}
 	}
 	before := len(units)
-	broken := `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":9,"pinion":47}}}]}]}`
+	broken := `{"format":"zorvel-unit-1","name":"Halfway in","kind":"van","stages":[{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":9,"pinion":47}}}]}]}`
 	if a := c.do("POST", "/api/v1/units/import", broken); a.status != 422 || a.field() != "/stages/0/readings/0/reading/teeth/ring" {
 		t.Errorf("%d %s", a.status, a.body)
 	}
-	c.want(200, "GET", "/api/v1/units?search=Half", "").json(t, &units)
+	c.want(200, "GET", "/api/v1/units?search=Halfway+in", "").json(t, &units)
 	if len(units) != 0 || before < 8 {
 		t.Error("a broken document left a unit behind")
 	}

@@ -307,3 +307,38 @@ func (s *Store) ClosedCards(ctx context.Context, unit int64) ([]ClosedCard, erro
 	}
 	return list(ctx, s.DB, scan, query+" ORDER BY closed_at LIMIT 50000", args...)
 }
+
+// ImportJob is a job as it comes from a document.
+type ImportJob struct {
+	Job  Job
+	Work []Work
+}
+
+// importJobs puts jobs, meters and services of a document in.
+func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import) error {
+	for n, x := range in.Jobs {
+		j := x.Job
+		changed := j.At
+		if j.ClosedAt != nil {
+			changed = *j.ClosedAt
+		}
+		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, customer, state, who, by_name, at, changed_at, hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			unit, j.Complaint, j.Customer, j.State, j.Who, j.By, j.At, changed, j.HandOver, j.ClosedAt)
+		if err != nil {
+			return err
+		}
+		for k, w := range x.Work {
+			w.UnitID, w.JobID, w.Key = unit, id, fmt.Sprintf("document-%d-%d", n, k)
+			if err := s.putWork(ctx, t, w); err != nil {
+				return err
+			}
+		}
+	}
+	for k, w := range in.Service {
+		w.UnitID, w.JobID, w.Key = unit, 0, fmt.Sprintf("document-service-%d", k)
+		if err := s.putWork(ctx, t, w); err != nil {
+			return err
+		}
+	}
+	return nil
+}

@@ -230,6 +230,8 @@ type Import struct {
 	Fittings  []Fitting // in the order in which they happened
 	Measured  []Kept
 	Decisions []Decision
+	Jobs      []ImportJob
+	Service   []Work // without a job
 	Told      string // the history's line on it; without, nothing is marked as taken in
 }
 
@@ -294,6 +296,9 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 				return err
 			}
 		}
+		if err := s.importJobs(ctx, t, id, in); err != nil {
+			return err
+		}
 		if in.Told == "" {
 			return nil
 		}
@@ -322,6 +327,9 @@ func (in Import) began(began time.Time) time.Time {
 	}
 	for _, f := range in.Fittings {
 		before(f.At)
+	}
+	for _, j := range in.Jobs {
+		before(j.Job.At)
 	}
 	return began
 }

@@ -5330,6 +5330,43 @@ export interface components {
             /** @description zorvel-unit-1 only */
             stages?: components["schemas"]["DocumentStage"][];
             decisions?: components["schemas"]["DocumentDecision"][];
+            /** @description oldest first */
+            jobs?: components["schemas"]["DocumentJob"][];
+            /** @description meters and services without a job, oldest first */
+            service?: components["schemas"]["DocumentWork"][];
+        };
+        DocumentJob: {
+            complaint: string;
+            customer?: string;
+            state: components["schemas"]["JobState"];
+            who: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            closed_at?: string;
+            hand_over?: string;
+            work: components["schemas"]["DocumentWork"][];
+        };
+        DocumentWork: {
+            kind: components["schemas"]["WorkKind"];
+            what?: string;
+            part?: string;
+            text?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            hours?: number;
+            /** Format: double */
+            km?: number;
+            /** Format: double */
+            sessions?: number;
+            meter?: string;
+            /** Format: date-time */
+            done_at: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         DocumentMeasured: {
             part: string;

@@ -109,7 +109,7 @@ const pages = (person?: { role: string }): { to: string; name: string; aside?: t
   { to: "/units", name: "Units" },
   ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title, aside: b.aside }] : [])),
   ...(person ? [{ to: "/shop", name: "Shop" }] : []),
-  ...(person?.role === "owner" ? [{ to: "/people", name: "People" }] : []),
+  ...(person?.role === "owner" ? [{ to: "/people", name: "People", aside: true as const }] : []),
 ];
 
 function TopBar({ onHelp }: { onHelp: () => void }) {

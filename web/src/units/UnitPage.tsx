@@ -51,7 +51,7 @@ export function UnitPage() {
   return (
     <>
       <div className="band">
-        <div className="row spread grow">
+        <div className={classes.head}>
           <h1>
             {u.name} <span>· {unitKindWords[u.kind]}</span>
           </h1>
@@ -61,14 +61,15 @@ export function UnitPage() {
                 key={d.path}
                 visibleFrom="sm"
                 variant="default"
-                leftSection={<d.icon size={18} />}
+                size="compact-md"
+                leftSection={<d.icon size={16} />}
                 component={Link}
                 to={`/units/${u.id}/${d.path}`}
               >
                 {d.door}
               </Button>
             ))}
-            <Button visibleFrom="sm" variant="default" component={Link} {...document}>
+            <Button visibleFrom="sm" variant="default" size="compact-md" component={Link} {...document}>
               Document
             </Button>
             <Menu position="bottom-end">

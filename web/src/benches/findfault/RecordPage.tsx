@@ -88,12 +88,7 @@ export function RecordPage() {
         <ul className={classes.entries}>
           {open.map((v) => (
             <li key={v.id}>
-              <div>
-                <Link to={`/units/${v.unit_id}`}>{v.unit}</Link>: {v.text}
-                <small className="dim">
-                  {v.by}, {when(v.at)}
-                </small>
-              </div>
+              <Entry entry={v} />
               {proving === v.id ? (
                 <Prove id={v.id} unit={v.unit_id} onDone={() => setProving(undefined)} />
               ) : (
@@ -109,17 +104,25 @@ export function RecordPage() {
         <ul className={classes.entries}>
           {repairs.map((v) => (
             <li key={v.id}>
-              <div>
-                <Link to={`/units/${v.unit_id}`}>{v.unit}</Link>: {v.text}
-                <small className="dim">
-                  {v.by}, {when(v.at)}
-                </small>
-              </div>
+              <Entry entry={v} />
             </li>
           ))}
         </ul>
       </main>
     </>
+  );
+}
+
+type FaultEntry = { unit_id: number; unit: string; text: string; by: string; at: string };
+
+function Entry({ entry: v }: { entry: FaultEntry }) {
+  return (
+    <div>
+      <Link to={`/units/${v.unit_id}`}>{v.unit}</Link>: {v.text}
+      <small className="dim">
+        {v.by}, {when(v.at)}
+      </small>
+    </div>
   );
 }
 
