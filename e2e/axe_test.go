@@ -54,6 +54,7 @@ func TestAccessibility(t *testing.T) {
 			p.sees("Rescue van Tern 2")
 			p.axe("begin")
 			p.click("Units")
+			p.until("the list of units", "document.querySelector('.unit-list')")
 			p.sees("Skiff Little Auk")
 			p.axe("units")
 			p.click("Grouse 4")

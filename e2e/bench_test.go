@@ -151,6 +151,7 @@ func TestBlindConflictAndStrike(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.click("Units")
+	p.until("the list of units", "document.querySelector('.unit-list')")
 	p.click("Rescue van Tern 2")
 	p.click("Rear axle")
 	p.is(".plate-label", "5.22")

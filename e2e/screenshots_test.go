@@ -28,6 +28,7 @@ func TestScreenshots(t *testing.T) {
 	p.sees("Rescue van Tern 2")
 	shot("begin")
 	p.click("Units")
+	p.until("the list of units", "document.querySelector('.unit-list')")
 	p.sees("Skiff Little Auk")
 	shot("units")
 	p.click("Rescue van Tern 2")

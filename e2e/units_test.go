@@ -29,6 +29,7 @@ func TestUnitFromNothing(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Oda Brenk")
 	p.click("Units")
+	p.until("the list of units", "document.querySelector('.unit-list')")
 	p.sees("Skiff Little Auk")
 	p.fill("Search units", "outboard")
 	p.seesNot("Ember")
@@ -145,7 +146,7 @@ func TestViewerReadsOnly(t *testing.T) {
 	p.signIn("Runa Selk")
 	p.click("Pages")
 	p.click("Units")
-	p.until("the list", "document.querySelector('.unit-list')")
+	p.until("the list of units", "document.querySelector('.unit-list')")
 	p.sees("Skiff Little Auk")
 	for _, no := range []string{"Add a unit", "Take in a document"} {
 		if eval[bool](p, "Boolean("+control(no)+")") {
