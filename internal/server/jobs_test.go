@@ -246,3 +246,26 @@ func TestJobsTravelWithTheUnit(t *testing.T) {
 		t.Errorf("closed and waiting: %d at %q", x.status, x.field())
 	}
 }
+
+// Names that the database compares as plain letters take no others, and nothing
+// breaks over them.
+func TestPlainNames(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	for _, odd := range []string{"½½½½½½½½", "\u202e\u202e\u202e\u202e\u202e\u202e\u202e\u202e", "schlüssel-1", "🛻🛻🛻🛻🛻🛻🛻🛻"} {
+		for path, body := range map[string]string{
+			"/api/v1/units/8/jobs":      `{"key":"` + odd + `","complaint":"x"}`,
+			"/api/v1/jobs/2/entries":    `{"key":"` + odd + `","kind":"note","text":"x"}`,
+			"/api/v1/units/8/service":   `{"key":"plain-key-1","kind":"meter","km":99999999,"meter":"` + odd + `"}`,
+			"/api/v1/units/8/photos":    `{"key":"` + odd + `","image":"AAAA"}`,
+			"/api/v1/units/8/card-runs": `{"card":"` + odd + `","answers":[]}`,
+		} {
+			if x := oda.do("POST", path, body); x.status != 422 {
+				t.Errorf("%s %q: %d %s", path, odd, x.status, x.body)
+			}
+		}
+		if x := oda.do("GET", "/api/v1/cards/"+odd, ""); x.status != 404 && x.status != 422 {
+			t.Errorf("a card %q: %d", odd, x.status)
+		}
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"strings"
 	"time"
 
 	"zorvel/core/workcard"
@@ -52,6 +53,9 @@ func (s *Store) Cards(ctx context.Context) ([]Card, error) {
 // Card returns a version of a card; the newest where it is 0.
 func (s *Store) Card(ctx context.Context, card string, version int) (Card, error) {
 	var c Card
+	if strings.ContainsFunc(card, func(r rune) bool { return r > 126 }) {
+		return c, ErrNotFound // the names of cards are plain, and the database compares them with nothing else
+	}
 	q, args := cardColumns+"WHERE card = ? ORDER BY version DESC LIMIT 1", []any{card}
 	if version > 0 {
 		q, args = cardColumns+"WHERE card = ? AND version = ?", []any{card, version}
