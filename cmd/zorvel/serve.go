@@ -146,6 +146,20 @@ func onDatabase(use, short string, do func(*cobra.Command, *store.Store) error) 
 	return c
 }
 
+// announce says where the demo is, and how to get in.
+func announce(address string, empty bool) {
+	fmt.Printf("\nZorvel is ready:  http://%s\n", address)
+	if empty {
+		fmt.Println("Empty database: the first page leads through creating the owner.")
+	} else {
+		fmt.Println("Count at once without an account, or sign in (the page offers these too):")
+		for _, a := range demo.Accounts() {
+			fmt.Printf("  %-6s %-20s %s\n", a.SignIn, a.Password, a.Role)
+		}
+	}
+	fmt.Println("Ctrl-C stops it; the data stays for the next start.")
+}
+
 func demoCommand() *cobra.Command {
 	var dir, level string
 	var port int
@@ -211,16 +225,7 @@ func demoCommand() *cobra.Command {
 				if taken {
 					fmt.Printf("Port %d is taken by another program; using another.\n", port)
 				}
-				fmt.Printf("\nZorvel is ready:  http://%s\n", address)
-				if empty {
-					fmt.Println("Empty database: the first page leads through creating the owner.")
-				} else {
-					fmt.Println("Count at once without an account, or sign in (the page offers these too):")
-					for _, a := range demo.Accounts() {
-						fmt.Printf("  %-6s %-20s %s\n", a.SignIn, a.Password, a.Role)
-					}
-				}
-				fmt.Println("Ctrl-C stops it; the data stays for the next start.")
+				announce(address, empty)
 			})
 		},
 	}

@@ -244,7 +244,6 @@ const Speedometer = "speedometer"
 
 // Seeing is a driveline whole and broken in one state: it says what is seen.
 type Seeing struct {
-	state   State
 	whole   *result
 	element map[string]int // places in the network
 	loose   []bool         // elements that only turn something idle
@@ -263,7 +262,7 @@ func See(d *Document, s State) (*Seeing, error) {
 	if err != nil {
 		return nil, err
 	}
-	see := &Seeing{state: s, whole: r, element: make(map[string]int, len(m.net.Elements)), takeOff: d.speedometer(), known: map[string]string{}}
+	see := &Seeing{whole: r, element: make(map[string]int, len(m.net.Elements)), takeOff: d.speedometer(), known: map[string]string{}}
 	for k, e := range m.net.Elements {
 		see.element[e.ID] = k
 	}

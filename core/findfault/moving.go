@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"zorvel/core/driveline"
-	"zorvel/core/say"
 	"zorvel/core/shift"
 )
 
@@ -84,9 +83,3 @@ func (s *search) moving(a *Answer) error {
 	}
 	return nil
 }
-
-// Ready lists what to have on the bench for a fault of a sort.
-func Ready(id string) []string { return slices.Clone(sorts[id].ready) }
-
-// Words is what a sort of fault comes from, as a sentence.
-func Words(id string) string { return say.Capital(sorts[id].how) }

@@ -46,7 +46,7 @@ func TestStoriesOfSigns(t *testing.T) {
 		"a clunk, and rust dust at a cap":                     {rear, []Evidence{drives, came("clunk", ""), seen("joint_play", "prop", Yes)}, "joint", "prop"},
 		"the engine lifts as it takes up load":                {rear, []Evidence{drives, came("clunk", ""), seen("lifts", "gearbox", Yes)}, "mount", "gearbox"},
 		"oil at the pinion":                                   {rear, []Evidence{drives, came("leak_yoke", "rear")}, "pinion_seal", "rear"},
-		"milky oil after a ford":                              {rear, []Evidence{drives, came("milky", "rear")}, "breather", "rear"},
+		"milky oil after deep water":                          {rear, []Evidence{drives, came("milky", "rear")}, "breather", "rear"},
 		"one wheel spins with plates that should hold":        {slip, []Evidence{drives, came("spins", "rear"), seen("breakaway", "rear", Yes)}, "plates", "rear"},
 		"a motor that is not heard to move":                   {part, []Evidence{drives, vehicle(driveline.Stays, "case.center", "locked", "case.range", "low"), seen("motor_dead", "case", Yes)}, "actuation", "case"},
 		"jumps with a crack under a hard pull":                {chain, []Evidence{drives, came("skips", "")}, "chain_worn", "case"},

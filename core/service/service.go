@@ -104,9 +104,8 @@ type Due struct {
 
 // Answer is what is due, the most urgent first.
 type Answer struct {
-	Due  []Due    `json:"due"`
-	Asks []string `json:"asks"` // what the record leaves open
-	Now  Now      `json:"now"`
+	Due []Due `json:"due"`
+	Now Now   `json:"now"`
 }
 
 // Now is how far the unit has run, over all its meters, and what it runs a day.
@@ -132,7 +131,7 @@ var counters = []struct {
 // Work says what is due. Faults are fault.Errors with paths within the question; a
 // meter that reads less than before, and says not why, is one of them.
 func Work(q Question) (*Answer, error) {
-	w := &work{q: &q, a: &Answer{Due: []Due{}, Asks: []string{}}}
+	w := &work{q: &q, a: &Answer{Due: []Due{}}}
 	if err := w.check(); err != nil {
 		return nil, err
 	}

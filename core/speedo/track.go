@@ -182,18 +182,9 @@ func clean(fixes []Fix) *Track {
 			drop(f, fmt.Sprintf("jump: %s km/h from the fix before", say.Trim(d/dt*3.6, 0)))
 			continue
 		}
-		// A single fix aside: there and back at speeds that no vehicle takes.
-		if i+1 < len(fixes) {
-			next := fixes[i+1]
-			dt2 := next.At.Sub(f.At).Seconds()
-			if next.HasTime && dt2 > 0 && dt < 30 && dt2 < 30 {
-				direct, via := Meters(last, next), d+Meters(f, next)
-				v1, v2, v0 := d/dt, Meters(f, next)/dt2, direct/(dt+dt2)
-				if via > 2*direct+20 && v1 > 2*v0+5 && v2 > 2*v0+5 && (v1-v0)/dt > accelLimit/3 {
-					drop(f, "aside: there and back within seconds")
-					continue
-				}
-			}
+		if i+1 < len(fixes) && aside(last, f, fixes[i+1]) {
+			drop(f, "aside: there and back within seconds")
+			continue
 		}
 		kept = append(kept, f)
 	}
@@ -201,6 +192,18 @@ func clean(fixes []Fix) *Track {
 	t.walk(kept, since)
 	t.words()
 	return t
+}
+
+// aside is whether a single fix lies there and back at speeds that no vehicle
+// takes.
+func aside(last, f, next Fix) bool {
+	dt, dt2 := f.At.Sub(last.At).Seconds(), next.At.Sub(f.At).Seconds()
+	if !next.HasTime || dt2 <= 0 || dt >= 30 || dt2 >= 30 {
+		return false
+	}
+	there, back, direct := Meters(last, f), Meters(f, next), Meters(last, next)
+	v1, v2, v0 := there/dt, back/dt2, direct/(dt+dt2)
+	return there+back > 2*direct+20 && v1 > 2*v0+5 && v2 > 2*v0+5 && (v1-v0)/dt > accelLimit/3
 }
 
 // reaches reports whether a road vehicle can have come from one fix to the

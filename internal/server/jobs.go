@@ -437,8 +437,9 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 			}
 		}
 		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Customer: deref(j.Customer), State: string(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: deref(j.HandOver)}}
+		lines := field + "/work"
 		for k, w := range j.Work {
-			line, err := read(w, fmt.Sprintf("%s/work/%d", field, k))
+			line, err := read(w, fmt.Sprintf("%s/%d", lines, k))
 			if err != nil {
 				return err
 			}

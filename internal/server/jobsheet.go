@@ -137,7 +137,7 @@ func (sh *jobSheet) forShop(p *paper) {
 	if len(sh.page.Open) > 0 {
 		p.head("Still open")
 		for _, o := range sh.page.Open {
-			p.point("□", o.What+". "+o.Why)
+			p.point("□", o.What+": "+o.Why)
 		}
 	}
 	sh.dueList(p)

@@ -4,7 +4,6 @@ import (
 	"context"
 	"strings"
 
-	"zorvel/core/driveline"
 	"zorvel/core/find"
 	"zorvel/core/identify"
 	"zorvel/core/say"
@@ -94,11 +93,9 @@ func (s *Server) findable(ctx context.Context, id int64) (name, body string, err
 			add(say.Trim(float64(v.Build.Teeth[0].Count), 0) + ":" + say.Trim(float64(v.Build.Teeth[1].Count), 0))
 		}
 	}
-	if line, err := s.store.Driveline(ctx, id); err == nil {
-		if doc, err := driveline.Parse(line.Document); err == nil {
-			for i := range doc.Parts {
-				add(doc.Parts[i].Called(), doc.Parts[i].Family)
-			}
+	if _, doc, err := s.keptDriveline(ctx, id); err == nil {
+		for i := range doc.Parts {
+			add(doc.Parts[i].Called(), doc.Parts[i].Family)
 		}
 	}
 	jobs, err := s.store.UnitJobs(ctx, id)

@@ -54,17 +54,9 @@ func serviceQuestion(doc *driveline.Document, rules []service.Rule, work []store
 	return q
 }
 
-func (s *Server) unitDoc(ctx context.Context, unit int64) (*driveline.Document, error) {
-	d, err := s.store.Driveline(ctx, unit)
-	if err != nil {
-		return nil, err
-	}
-	return driveline.Parse(d.Document)
-}
-
 // dueOf is what is due on a unit; trouble says why it can't be worked out.
 func (s *Server) dueOf(ctx context.Context, unit int64) (a *service.Answer, work []store.Work, doc *driveline.Document, trouble string, err error) {
-	if doc, err = s.unitDoc(ctx, unit); err != nil {
+	if _, doc, err = s.keptDriveline(ctx, unit); err != nil {
 		return nil, nil, nil, "", err
 	}
 	rules, err := s.rules(ctx)
@@ -80,7 +72,7 @@ func (s *Server) dueOf(ctx context.Context, unit int64) (a *service.Answer, work
 	}
 	a, why := service.Work(serviceQuestion(doc, rules, work, cards, time.Now().UTC()))
 	if why != nil {
-		return &service.Answer{Due: []service.Due{}, Asks: []string{}}, work, doc, why.Error(), nil
+		return &service.Answer{Due: []service.Due{}}, work, doc, why.Error(), nil
 	}
 	return a, work, doc, "", nil
 }
@@ -258,24 +250,10 @@ func (s *Server) ServiceTable(ctx context.Context, _ api.ServiceTableRequestObje
 		if d.Due.Left != nil {
 			left = strconv.FormatFloat(*d.Due.Left, 'f', -1, 64)
 		}
-		row := []string{d.Unit, strconv.FormatInt(d.UnitId, 10), d.Due.Name, d.Due.What, d.Due.State, d.Due.By, on, left, d.Due.Words, d.Due.Source}
-		for i := range row {
-			row[i] = unformula(row[i])
-		}
-		_ = w.Write(row)
+		_ = w.Write([]string{cell(d.Unit), strconv.FormatInt(d.UnitId, 10), cell(d.Due.Name), cell(d.Due.What), d.Due.State, d.Due.By, on, left, cell(d.Due.Words), cell(d.Due.Source)})
 	}
 	w.Flush()
 	return api.ServiceTable200TextcsvResponse{Body: bytes.NewReader(b.Bytes()), ContentLength: int64(b.Len())}, w.Error()
-}
-
-// unformula keeps a spreadsheet from taking a cell for a formula.
-func unformula(s string) string {
-	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
-		if _, err := strconv.ParseFloat(s, 64); err != nil {
-			return "'" + s
-		}
-	}
-	return s
 }
 
 // judgeMeter refuses a meter that reads less than before and says not why.

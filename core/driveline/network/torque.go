@@ -74,26 +74,8 @@ func (c *Compiled) torque(m Motion, keep map[[2]int]exact.Number) Torque {
 		}
 		return k
 	}
-	balance := make([][]term, n)
-	cells := make([]term, 4*n) // most shafts stand in four equations or fewer
-	for i := range balance {
-		balance[i] = cells[4*i : 4*i : 4*i+4]
-	}
-	for k := range c.rows {
-		r := &c.rows[k]
-		for _, t := range r.torque {
-			v := t.c
-			if η, ok := keep[[2]int{r.element, t.col}]; ok {
-				v = v.Mul(η)
-			}
-			balance[t.col] = append(balance[t.col], term{col(k), v})
-		}
-	}
-	for i, s := range c.loads {
-		balance[s] = append(balance[s], term{len(c.rows) + i, one})
-	}
 	e := newEchelon(len(c.rows) + len(c.loads))
-	for _, b := range balance {
+	for _, b := range c.balances(col, keep) {
 		sortTerms(b)
 		e.add(b, exact.Number{}, 0)
 	}
@@ -141,4 +123,29 @@ func (c *Compiled) torque(m Motion, keep map[[2]int]exact.Number) Torque {
 	in := c.rows[c.driven].speed[0].col
 	out.Known[in], out.Shaft[in] = true, one
 	return out
+}
+
+// balances are the torques at each shaft, which add up to nothing; col is the
+// column of a row's unknown.
+func (c *Compiled) balances(col func(int) int, keep map[[2]int]exact.Number) [][]term {
+	n := len(c.names)
+	balance := make([][]term, n)
+	cells := make([]term, 4*n) // most shafts stand in four equations or fewer
+	for i := range balance {
+		balance[i] = cells[4*i : 4*i : 4*i+4]
+	}
+	for k := range c.rows {
+		r := &c.rows[k]
+		for _, t := range r.torque {
+			v := t.c
+			if η, ok := keep[[2]int{r.element, t.col}]; ok {
+				v = v.Mul(η)
+			}
+			balance[t.col] = append(balance[t.col], term{col(k), v})
+		}
+	}
+	for i, s := range c.loads {
+		balance[s] = append(balance[s], term{len(c.rows) + i, one})
+	}
+	return balance
 }

@@ -3733,7 +3733,6 @@ export interface components {
         };
         ServiceAnswer: {
             due: components["schemas"]["ServiceDue"][];
-            asks: string[];
             now: components["schemas"]["ServiceNow"];
         };
         ServiceDue: {

@@ -242,7 +242,7 @@ function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
           label={
             <>
               <b>{o.what}</b>
-              <small className={classes.why}>{o.why}. Left so on purpose.</small>
+              <small className={classes.why}>{o.why.replace(/\.$/, "")}. Left so on purpose.</small>
             </>
           }
           checked={accepted.includes(o.id)}
