@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -483,5 +484,66 @@ func tangle(t *testing.T, r *rand.Rand, size int) {
 		if !sum.IsZero() {
 			t.Fatalf("%s is not satisfied: %v", n.Elements[w.element].ID, sum)
 		}
+	}
+}
+
+// A network with an element changed solves as one that was compiled so: a coupling
+// opened or closed, a mesh of another ratio or sense, a holder behind the last.
+func TestChangeIsAsCompiled(t *testing.T) {
+	n := Network{Shafts: []string{"in", "mid", "out", "side"}, Elements: []Element{
+		{ID: "drive", Kind: Drive, Shaft: "in", Speed: exact.Int(1)},
+		{ID: "first", Kind: Mesh, A: "in", B: "mid", TeethA: 20, TeethB: 40, Sense: External},
+		{ID: "dogs", Kind: Coupling, A: "mid", B: "out"},
+		{ID: "second", Kind: Mesh, A: "mid", B: "side", TeethA: 10, TeethB: 30, Sense: Chain},
+		{ID: "load", Kind: Load, Shaft: "out"},
+	}}
+	c, err := Compile(n)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, change := range map[string]func(e []Element) ([]Element, []int){
+		"nothing":       func(e []Element) ([]Element, []int) { return e, nil },
+		"opened":        func(e []Element) ([]Element, []int) { e[2].Open = true; return e, []int{2} },
+		"another ratio": func(e []Element) ([]Element, []int) { e[1].TeethB = 44; return e, []int{1} },
+		"the other way": func(e []Element) ([]Element, []int) { e[1].Sense = Chain; return e, []int{1} },
+		"two at once":   func(e []Element) ([]Element, []int) { e[1].TeethB, e[3].TeethB = 44, 33; return e, []int{3, 1} },
+		"a mesh that left": func(e []Element) ([]Element, []int) {
+			e[3] = Element{ID: "second", Kind: Coupling, A: "mid", B: "side", Open: true}
+			return e, []int{3}
+		},
+		"held": func(e []Element) ([]Element, []int) {
+			return append(e, Element{ID: "seized", Kind: Holder, Shaft: "side"}), nil
+		},
+	} {
+		elements, places := change(slices.Clone(n.Elements))
+		got, err := c.Change(elements, places)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		want, err := Compile(Network{Shafts: n.Shafts, Elements: elements})
+		if err != nil {
+			t.Fatal(err)
+		}
+		a, b := got.Solve(nil), want.Solve(nil)
+		for i, shaft := range got.Names() {
+			if a.State[i] != b.State[i] || !a.Speed[i].Equal(b.Speed[i]) {
+				t.Errorf("%s: %s is %s at %v, compiled %s at %v", name, shaft, a.State[i], a.Speed[i], b.State[i], b.Speed[i])
+			}
+		}
+		if len(a.Binds) != len(b.Binds) {
+			t.Errorf("%s: %d binds, compiled %d", name, len(a.Binds), len(b.Binds))
+		}
+	}
+	// What was there stays as it was, and what can't be is refused.
+	if m := c.Solve(nil); m.State[c.Shaft("out")] != Driven {
+		t.Errorf("the former network: %v", m.State)
+	}
+	bad := slices.Clone(n.Elements)
+	bad[1].TeethB = -4
+	if _, err := c.Change(bad, []int{1}); err == nil {
+		t.Error("a gear of −4 teeth")
+	}
+	if _, err := c.Change(n.Elements[:3], nil); err == nil {
+		t.Error("fewer elements than there were")
 	}
 }
