@@ -247,3 +247,73 @@ func BenchmarkWork(b *testing.B) {
 		}
 	}
 }
+
+// However the picture is turned, mirrored, scaled or moved, and in whatever order
+// teeth are tapped, the count and what is pointed at are the same.
+func TestSeenOtherwise(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 15))
+	for range 60 {
+		teeth := 12 + r.IntN(40)
+		pts := gear(r, teeth, r.Float64()*0.7, 6, 0.05, map[int]bool{r.IntN(teeth): true})
+		was := count(t, pts)
+		turn, scale := 2*math.Pi*r.Float64(), 0.2+2*r.Float64()
+		sin, cos := math.Sincos(turn)
+		for name, see := range map[string]func(Point) Point{
+			"turned":   func(p Point) Point { return Point{p.X*cos - p.Y*sin, p.X*sin + p.Y*cos} },
+			"mirrored": func(p Point) Point { return Point{-p.X, p.Y} },
+			"scaled":   func(p Point) Point { return Point{scale * p.X, scale * p.Y} },
+			"moved":    func(p Point) Point { return Point{p.X + 4000, p.Y - 3000} },
+		} {
+			other := make([]Point, len(pts))
+			for i, p := range pts {
+				other[i] = see(p)
+			}
+			a := count(t, other)
+			if a.Count != was.Count || len(a.Looks) != len(was.Looks) || math.Abs(a.Degrees-was.Degrees) > 0.02 {
+				t.Errorf("%s: %d with %d looks, not %d with %d", name, a.Count, len(a.Looks), was.Count, len(was.Looks))
+			}
+		}
+		shuffled := append([]Point{}, pts...)
+		r.Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
+		if a := count(t, shuffled); a.Count != was.Count || len(a.Looks) != len(was.Looks) {
+			t.Errorf("in another order: %d, not %d", a.Count, was.Count)
+		}
+	}
+}
+
+// The order around the gear is a walk from neighbor to neighbor, and what is pointed
+// at lies between the marks that it names.
+func TestOrderAndPlace(t *testing.T) {
+	var pts []Point
+	for i := range 30 {
+		if i == 11 {
+			continue
+		}
+		s, c := math.Sincos(2 * math.Pi * float64(i) / 30)
+		pts = append(pts, Point{800 + 400*c, 600 + 400*s})
+	}
+	a := count(t, pts)
+	for k, i := range a.Order {
+		j := a.Order[(k+1)%len(a.Order)]
+		if d := math.Hypot(pts[i].X-pts[j].X, pts[i].Y-pts[j].Y); d > 2.2*2*400*math.Sin(math.Pi/30) {
+			t.Errorf("from mark %d to %d it is %v", i+1, j+1, d)
+		}
+	}
+	s, c := math.Sincos(2 * math.Pi * 11 / 30)
+	at := a.Looks[0].Point
+	if len(a.Looks) != 1 || math.Hypot(at.X-800-400*c, at.Y-600-400*s) > 4 {
+		t.Errorf("it points at %+v, the tooth is at %v, %v", a.Looks, 800+400*c, 600+400*s)
+	}
+	if a.Tilt != 0 || math.Abs(a.Ellipse.A-400) > 0.5 || math.Abs(a.Ellipse.B-400) > 0.5 {
+		t.Errorf("%+v, %v from the side", a.Ellipse, a.Tilt)
+	}
+}
+
+// A gear seen very much from the side is counted, and said to be.
+func TestFromTheSide(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 15))
+	a := count(t, gear(r, 24, 65*math.Pi/180, 30, 0.02, nil))
+	if a.Count != 24 || a.Tilt < 60 || !strings.Contains(a.Sentence, "from the side") {
+		t.Errorf("%d, %v°: %s", a.Count, a.Tilt, a.Sentence)
+	}
+}

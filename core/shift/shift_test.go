@@ -157,3 +157,48 @@ func ExampleWork() {
 	// Output:
 	// out of reverse it stalls: true, out of forward: true
 }
+
+// More drag never takes less force or opens the switch for less; a higher idle never
+// lets the dogs in deeper; less in never holds better.
+func TestWorseIsNeverBetter(t *testing.T) {
+	for name, c := range map[string]struct {
+		at    func(v float64) Mechanism
+		worse func(a, b *Answer) bool // b is no better than a
+		from  float64
+		to    float64
+	}{
+		"cable": {func(v float64) Mechanism { return Mechanism{CableN: v} }, func(a, b *Answer) bool {
+			return b.Out[0].ForceN >= a.Out[0].ForceN-1e-9 && b.Out[0].OpenS >= a.Out[0].OpenS-1e-9 && b.BiteMM <= a.BiteMM+1e-9
+		}, 2, 80},
+		"idle": {func(v float64) Mechanism { return Mechanism{IdleRPM: v} }, func(a, b *Answer) bool {
+			return b.BiteMM <= a.BiteMM+1e-9 && b.Out[0].StandsS >= a.Out[0].StandsS-1e-9
+		}, 400, 1600},
+		"slow": {func(v float64) Mechanism { return Mechanism{MoveS: v} }, func(a, b *Answer) bool { return b.BiteMM <= a.BiteMM+1e-9 }, 0.05, 0.8},
+		"short": {func(v float64) Mechanism { return Mechanism{ShortMM: mm(v)} }, func(a, b *Answer) bool {
+			return b.InMM <= a.InMM+1e-9 && b.PushN >= a.PushN-1e-9 && b.NeedMM >= a.NeedMM-1e-9
+		}, 0, 4.4},
+		"round": {func(v float64) Mechanism { return Mechanism{RoundMM: mm(v)} }, func(a, b *Answer) bool { return b.PushN >= a.PushN-1e-9 && b.NeedMM >= a.NeedMM-1e-9 }, 0, 3},
+	} {
+		last := work(t, c.at(c.from))
+		for v := c.from; v <= c.to; v += (c.to - c.from) / 60 {
+			now := work(t, c.at(v))
+			if !c.worse(last, now) {
+				t.Errorf("%s at %v: %+v after %+v", name, v, now, last)
+				break
+			}
+			last = now
+		}
+	}
+}
+
+// What is typical is named where it is taken, and nowhere else.
+func TestTypicalIsNamed(t *testing.T) {
+	whole := Mechanism{CableN: 12, SealN: 8, IdleRPM: 700, MoveS: 0.13, StrokeMM: 9, ShortMM: mm(0.5), RoundMM: mm(0.3), UndercutDeg: mm(6)}
+	a, b := work(t, whole), work(t, Mechanism{})
+	if len(a.Typical) != 0 || len(b.Typical) != 8 {
+		t.Errorf("%v and %v", a.Typical, b.Typical)
+	}
+	if a.Out[0] != b.Out[0] || a.BiteMM != b.BiteMM || a.PushN != b.PushN {
+		t.Errorf("entered %+v, typical %+v", a, b)
+	}
+}
