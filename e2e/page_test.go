@@ -159,19 +159,27 @@ func (p *page) click(name string) {
 }
 
 // clickAt clicks the middle of an element once it stays where it is: what
-// arrives above it moves it.
+// arrives above it moves it. Where it moved under the pointer all the same, so that
+// the click never reached it, it is clicked once more.
 func (p *page) clickAt(js string) {
 	p.t.Helper()
-	var at, was []float64
-	for range 25 {
-		at = eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
-		if slices.Equal(at, was) {
-			break
+	for range 3 {
+		var at, was []float64
+		for range 25 {
+			at = eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+			if slices.Equal(at, was) {
+				break
+			}
+			was = at
+			time.Sleep(40 * time.Millisecond)
 		}
-		was = at
-		time.Sleep(40 * time.Millisecond)
+		eval[bool](p, `(() => { window.reached = false; (`+js+`).addEventListener('click', () => { window.reached = true; }, {once: true, capture: true}); return true; })()`)
+		p.do(chromedp.MouseClickXY(at[0], at[1]))
+		// Another document knows of no click: it was reached by this one.
+		if eval[bool](p, `window.reached !== false || !(`+js+`)`) {
+			return
+		}
 	}
-	p.do(chromedp.MouseClickXY(at[0], at[1]))
 }
 
 // fill replaces a field's text by typing, once more where what slides in took
