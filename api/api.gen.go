@@ -60,19 +60,19 @@ func (e CandidateHunting) Valid() bool {
 
 // Defines values for CatalogChangeWhat.
 const (
-	Added   CatalogChangeWhat = "added"
-	Changed CatalogChangeWhat = "changed"
-	Removed CatalogChangeWhat = "removed"
+	CatalogChangeWhatAdded   CatalogChangeWhat = "added"
+	CatalogChangeWhatChanged CatalogChangeWhat = "changed"
+	CatalogChangeWhatRemoved CatalogChangeWhat = "removed"
 )
 
 // Valid indicates whether the value is a known member of the CatalogChangeWhat enum.
 func (e CatalogChangeWhat) Valid() bool {
 	switch e {
-	case Added:
+	case CatalogChangeWhatAdded:
 		return true
-	case Changed:
+	case CatalogChangeWhatChanged:
 		return true
-	case Removed:
+	case CatalogChangeWhatRemoved:
 		return true
 	default:
 		return false
@@ -490,6 +490,30 @@ func (e NewWorkKind) Valid() bool {
 	}
 }
 
+// Defines values for PartComparedWhat.
+const (
+	PartComparedWhatAdded    PartComparedWhat = "added"
+	PartComparedWhatChanged  PartComparedWhat = "changed"
+	PartComparedWhatFitted   PartComparedWhat = "fitted"
+	PartComparedWhatTakenOut PartComparedWhat = "taken_out"
+)
+
+// Valid indicates whether the value is a known member of the PartComparedWhat enum.
+func (e PartComparedWhat) Valid() bool {
+	switch e {
+	case PartComparedWhatAdded:
+		return true
+	case PartComparedWhatChanged:
+		return true
+	case PartComparedWhatFitted:
+		return true
+	case PartComparedWhatTakenOut:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PartKind.
 const (
 	PartKindAxle         PartKind = "axle"
@@ -700,8 +724,61 @@ func (e WorkKind) Valid() bool {
 	}
 }
 
+// Defines values for ListUnitsParamsDue.
+const (
+	Overdue ListUnitsParamsDue = "overdue"
+	Soon    ListUnitsParamsDue = "soon"
+)
+
+// Valid indicates whether the value is a known member of the ListUnitsParamsDue enum.
+func (e ListUnitsParamsDue) Valid() bool {
+	switch e {
+	case Overdue:
+		return true
+	case Soon:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ListUnitsParamsOrder.
+const (
+	ListUnitsParamsOrderAdded   ListUnitsParamsOrder = "added"
+	ListUnitsParamsOrderChanged ListUnitsParamsOrder = "changed"
+	ListUnitsParamsOrderMatch   ListUnitsParamsOrder = "match"
+	ListUnitsParamsOrderName    ListUnitsParamsOrder = "name"
+)
+
+// Valid indicates whether the value is a known member of the ListUnitsParamsOrder enum.
+func (e ListUnitsParamsOrder) Valid() bool {
+	switch e {
+	case ListUnitsParamsOrderAdded:
+		return true
+	case ListUnitsParamsOrderChanged:
+		return true
+	case ListUnitsParamsOrderMatch:
+		return true
+	case ListUnitsParamsOrderName:
+		return true
+	default:
+		return false
+	}
+}
+
 // AnyObject defines model for AnyObject.
 type AnyObject = json.RawMessage
+
+// Archived defines model for Archived.
+type Archived struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+}
+
+// Archiving defines model for Archiving.
+type Archiving struct {
+	Archived bool `json:"archived"`
+}
 
 // AxleMatch defines model for AxleMatch.
 type AxleMatch = driveline.Match
@@ -997,6 +1074,12 @@ type ChangeGearsWay = changegear.Way
 
 // Check defines model for Check.
 type Check = identify.Check
+
+// Counted defines model for Counted.
+type Counted struct {
+	Units int    `json:"units"`
+	Value string `json:"value"`
+}
 
 // Currency sign or letters to print beside money
 type Currency = string
@@ -1335,6 +1418,13 @@ type FieldFault struct {
 // Figure a number or fraction, for example 4.1 or 41/10
 type Figure = exact.Figure
 
+// Filters defines model for Filters.
+type Filters struct {
+	Families []Counted     `json:"families"`
+	Ratios   []Counted     `json:"ratios"`
+	Saved    []SavedFilter `json:"saved"`
+}
+
 // Finding defines model for Finding.
 type Finding = identify.Finding
 
@@ -1454,6 +1544,7 @@ type HandTest = driveline.HandTest
 type HistoryEntry struct {
 	At      time.Time `json:"at"`
 	By      string    `json:"by"`
+	Id      int64     `json:"id"`
 	Stage   *string   `json:"stage,omitempty"`
 	StageId *int64    `json:"stage_id,omitempty"`
 
@@ -1764,6 +1855,14 @@ type NewDriveline struct {
 	States   *[]SavedState     `json:"states,omitempty"`
 }
 
+// NewFilter defines model for NewFilter.
+type NewFilter struct {
+	Name string `json:"name"`
+
+	// Query as in the list's address, encoded
+	Query string `json:"query"`
+}
+
 // NewFitting defines model for NewFitting.
 type NewFitting struct {
 	// Base the version of the driveline that was seen
@@ -1909,6 +2008,17 @@ type PartAxle = driveline.Axle
 // PartClutch defines model for PartClutch.
 type PartClutch = driveline.Clutch
 
+// PartCompared defines model for PartCompared.
+type PartCompared struct {
+	Name string           `json:"name"`
+	Part string           `json:"part"`
+	Says []string         `json:"says"`
+	What PartComparedWhat `json:"what"`
+}
+
+// PartComparedWhat defines model for PartCompared.What.
+type PartComparedWhat string
+
 // PartDifferential defines model for PartDifferential.
 type PartDifferential = driveline.Differential
 
@@ -2038,6 +2148,28 @@ type PropStep = propeller.Step
 
 // Ratio defines model for Ratio.
 type Ratio = ratio.Ratio
+
+// RatioAt defines model for RatioAt.
+type RatioAt struct {
+	Build *Build       `json:"build,omitempty"`
+	Label *LabelChance `json:"label,omitempty"`
+
+	// Readings standing readings of what was fitted then
+	Readings int     `json:"readings"`
+	State    State   `json:"state"`
+	Trouble  *string `json:"trouble,omitempty"`
+}
+
+// RatioCompared defines model for RatioCompared.
+type RatioCompared struct {
+	After   RatioAt `json:"after"`
+	Before  RatioAt `json:"before"`
+	Differs bool    `json:"differs"`
+	Name    string  `json:"name"`
+	Part    string  `json:"part"`
+	Ratio   string  `json:"ratio"`
+	StageId int64   `json:"stage_id"`
+}
 
 // RatioSource defines model for RatioSource.
 type RatioSource = driveline.Source
@@ -2169,6 +2301,15 @@ type Road = identify.RoadReading
 
 // Role defines model for Role.
 type Role string
+
+// SavedFilter defines model for SavedFilter.
+type SavedFilter struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Id    int64     `json:"id"`
+	Name  string    `json:"name"`
+	Query string    `json:"query"`
+}
 
 // SavedState defines model for SavedState.
 type SavedState struct {
@@ -2628,6 +2769,7 @@ type TurnsInterval = identify.TurnsInterval
 
 // Unit defines model for Unit.
 type Unit struct {
+	Archived  *Archived      `json:"archived,omitempty"`
 	ChangedAt time.Time      `json:"changed_at"`
 	Id        int64          `json:"id"`
 	Kind      UnitKind       `json:"kind"`
@@ -2646,6 +2788,26 @@ type UnitChange struct {
 	Kind  *UnitKind `json:"kind,omitempty"`
 	Name  *UnitName `json:"name,omitempty"`
 	Notes *Notes    `json:"notes,omitempty"`
+}
+
+// UnitCompared defines model for UnitCompared.
+type UnitCompared struct {
+	// Begun the unit was on record at the first time
+	Begun bool      `json:"begun"`
+	From  time.Time `json:"from"`
+
+	// History what happened between, newest first
+	History []HistoryEntry `json:"history"`
+
+	// More more happened between than is told here
+	More bool `json:"more"`
+
+	// Parts what changed in the driveline
+	Parts []PartCompared `json:"parts"`
+
+	// Ratios those that differ first
+	Ratios []RatioCompared `json:"ratios"`
+	To     time.Time       `json:"to"`
 }
 
 // UnitDocument zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in
@@ -2841,7 +3003,50 @@ type GetPictureParams struct {
 
 // ListUnitsParams defines parameters for ListUnits.
 type ListUnitsParams struct {
-	Search *string `form:"search,omitempty" json:"search,omitempty"`
+	Search *string   `form:"search,omitempty" json:"search,omitempty"`
+	Kind   *UnitKind `form:"kind,omitempty" json:"kind,omitempty"`
+
+	// State of one of its ratios
+	State *State `form:"state,omitempty" json:"state,omitempty"`
+
+	// Ratio the label of one of its ratios, as 4.10
+	Ratio *string `form:"ratio,omitempty" json:"ratio,omitempty"`
+
+	// Family the gear family of one of its parts
+	Family *string `form:"family,omitempty" json:"family,omitempty"`
+
+	// Due service that is overdue, or overdue or soon due
+	Due *ListUnitsParamsDue `form:"due,omitempty" json:"due,omitempty"`
+
+	// Archived those that were put away
+	Archived *bool `form:"archived,omitempty" json:"archived,omitempty"`
+
+	// Order match where something is sought, else last worked on first
+	Order *ListUnitsParamsOrder `form:"order,omitempty" json:"order,omitempty"`
+	Page  *int                  `form:"page,omitempty" json:"page,omitempty"`
+
+	// Per units a page
+	Per *int `form:"per,omitempty" json:"per,omitempty"`
+}
+
+// ListUnitsParamsDue defines parameters for ListUnits.
+type ListUnitsParamsDue string
+
+// ListUnitsParamsOrder defines parameters for ListUnits.
+type ListUnitsParamsOrder string
+
+// CompareUnitParams defines parameters for CompareUnit.
+type CompareUnitParams struct {
+	From time.Time `form:"from" json:"from"`
+
+	// To now
+	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
+}
+
+// GetHistoryParams defines parameters for GetHistory.
+type GetHistoryParams struct {
+	// Before only what happened before this entry
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
 // ChangeGearsJSONRequestBody defines body for ChangeGears for application/json ContentType.
@@ -2934,6 +3139,9 @@ type ImportCatalogJSONRequestBody = CatalogFile
 // ChangeCatalogRowJSONRequestBody defines body for ChangeCatalogRow for application/json ContentType.
 type ChangeCatalogRowJSONRequestBody = CatalogRowChange
 
+// SaveFilterJSONRequestBody defines body for SaveFilter for application/json ContentType.
+type SaveFilterJSONRequestBody = NewFilter
+
 // CloseJobJSONRequestBody defines body for CloseJob for application/json ContentType.
 type CloseJobJSONRequestBody CloseJobJSONBody
 
@@ -2981,6 +3189,9 @@ type ImportUnitJSONRequestBody = UnitDocument
 
 // ChangeUnitJSONRequestBody defines body for ChangeUnit for application/json ContentType.
 type ChangeUnitJSONRequestBody = UnitChange
+
+// ArchiveUnitJSONRequestBody defines body for ArchiveUnit for application/json ContentType.
+type ArchiveUnitJSONRequestBody = Archiving
 
 // CalibrateJSONRequestBody defines body for Calibrate for application/json ContentType.
 type CalibrateJSONRequestBody = NewCalibration
@@ -3155,6 +3366,15 @@ type ServerInterface interface {
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
 	// (GET /faults)
 	FaultRecord(ctx *echo.Context) error
+	// ListFilters What units can be filtered by, and the filters that were saved
+	// (GET /filters)
+	ListFilters(ctx *echo.Context) error
+
+	// (POST /filters)
+	SaveFilter(ctx *echo.Context) error
+
+	// (DELETE /filters/{id})
+	DropFilter(ctx *echo.Context, id Id) error
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx *echo.Context) error
@@ -3260,6 +3480,9 @@ type ServerInterface interface {
 
 	// (PATCH /units/{id})
 	ChangeUnit(ctx *echo.Context, id Id) error
+	// ArchiveUnit Put a unit away or take it back; nothing of it is lost
+	// (PUT /units/{id}/archived)
+	ArchiveUnit(ctx *echo.Context, id Id) error
 	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
 	// (POST /units/{id}/calibrations)
 	Calibrate(ctx *echo.Context, id Id) error
@@ -3269,6 +3492,9 @@ type ServerInterface interface {
 	// BeginCardRun Begin a card on a unit
 	// (POST /units/{id}/card-runs)
 	BeginCardRun(ctx *echo.Context, id Id) error
+	// CompareUnit What was known of a unit at two times, and what happened between them
+	// (GET /units/{id}/compare)
+	CompareUnit(ctx *echo.Context, id Id, params CompareUnitParams) error
 
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx *echo.Context, id Id) error
@@ -3289,7 +3515,7 @@ type ServerInterface interface {
 	Fit(ctx *echo.Context, id Id) error
 
 	// (GET /units/{id}/history)
-	GetHistory(ctx *echo.Context, id Id) error
+	GetHistory(ctx *echo.Context, id Id, params GetHistoryParams) error
 	// ListUnitJobs A unit's jobs, newest first (at most 200)
 	// (GET /units/{id}/jobs)
 	ListUnitJobs(ctx *echo.Context, id Id) error
@@ -3925,6 +4151,40 @@ func (w *ServerInterfaceWrapper) FaultRecord(ctx *echo.Context) error {
 	return err
 }
 
+// ListFilters converts echo context to params.
+func (w *ServerInterfaceWrapper) ListFilters(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListFilters(ctx)
+	return err
+}
+
+// SaveFilter converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveFilter(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveFilter(ctx)
+	return err
+}
+
+// DropFilter converts echo context to params.
+func (w *ServerInterfaceWrapper) DropFilter(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropFilter(ctx, id)
+	return err
+}
+
 // GetInstruments converts echo context to params.
 func (w *ServerInterfaceWrapper) GetInstruments(ctx *echo.Context) error {
 	var err error
@@ -4319,6 +4579,69 @@ func (w *ServerInterfaceWrapper) ListUnits(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter search: %s", err))
 	}
 
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", ctx.QueryParams(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter state: %s", err))
+	}
+
+	// ------------- Optional query parameter "ratio" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "ratio", ctx.QueryParams(), &params.Ratio, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter ratio: %s", err))
+	}
+
+	// ------------- Optional query parameter "family" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "family", ctx.QueryParams(), &params.Family, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter family: %s", err))
+	}
+
+	// ------------- Optional query parameter "due" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "due", ctx.QueryParams(), &params.Due, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter due: %s", err))
+	}
+
+	// ------------- Optional query parameter "archived" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "archived", ctx.QueryParams(), &params.Archived, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter archived: %s", err))
+	}
+
+	// ------------- Optional query parameter "order" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", ctx.QueryParams(), &params.Order, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter order: %s", err))
+	}
+
+	// ------------- Optional query parameter "page" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "page", ctx.QueryParams(), &params.Page, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter page: %s", err))
+	}
+
+	// ------------- Optional query parameter "per" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "per", ctx.QueryParams(), &params.Per, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter per: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListUnits(ctx, params)
 	return err
@@ -4374,6 +4697,22 @@ func (w *ServerInterfaceWrapper) ChangeUnit(ctx *echo.Context) error {
 	return err
 }
 
+// ArchiveUnit converts echo context to params.
+func (w *ServerInterfaceWrapper) ArchiveUnit(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ArchiveUnit(ctx, id)
+	return err
+}
+
 // Calibrate converts echo context to params.
 func (w *ServerInterfaceWrapper) Calibrate(ctx *echo.Context) error {
 	var err error
@@ -4419,6 +4758,38 @@ func (w *ServerInterfaceWrapper) BeginCardRun(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.BeginCardRun(ctx, id)
+	return err
+}
+
+// CompareUnit converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareUnit(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareUnitParams
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", ctx.QueryParams(), &params.From, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter from: %s", err))
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", ctx.QueryParams(), &params.To, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter to: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CompareUnit(ctx, id, params)
 	return err
 }
 
@@ -4529,8 +4900,17 @@ func (w *ServerInterfaceWrapper) GetHistory(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetHistoryParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetHistory(ctx, id)
+	err = w.Handler.GetHistory(ctx, id, params)
 	return err
 }
 
@@ -4765,6 +5145,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/units/import", wrapper.ImportUnit, options.OperationMiddlewares["importUnit"]...)
 	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit, options.OperationMiddlewares["getUnit"]...)
 	router.PATCH(options.BaseURL+"/units/:id", wrapper.ChangeUnit, options.OperationMiddlewares["changeUnit"]...)
+	router.PUT(options.BaseURL+"/units/:id/archived", wrapper.ArchiveUnit, options.OperationMiddlewares["archiveUnit"]...)
+	router.GET(options.BaseURL+"/units/:id/compare", wrapper.CompareUnit, options.OperationMiddlewares["compareUnit"]...)
+	router.GET(options.BaseURL+"/filters", wrapper.ListFilters, options.OperationMiddlewares["listFilters"]...)
+	router.POST(options.BaseURL+"/filters", wrapper.SaveFilter, options.OperationMiddlewares["saveFilter"]...)
+	router.DELETE(options.BaseURL+"/filters/:id", wrapper.DropFilter, options.OperationMiddlewares["dropFilter"]...)
 	router.GET(options.BaseURL+"/units/:id/history", wrapper.GetHistory, options.OperationMiddlewares["getHistory"]...)
 	router.GET(options.BaseURL+"/units/:id/document", wrapper.ExportUnit, options.OperationMiddlewares["exportUnit"]...)
 	router.GET(options.BaseURL+"/cards", wrapper.ListCards, options.OperationMiddlewares["listCards"]...)
@@ -6727,6 +7112,116 @@ func (response FaultRecorddefaultApplicationProblemPlusJSONResponse) VisitFaultR
 	return err
 }
 
+type ListFiltersRequestObject struct {
+}
+
+type ListFiltersResponseObject interface {
+	VisitListFiltersResponse(w http.ResponseWriter) error
+}
+
+type ListFilters200JSONResponse Filters
+
+func (response ListFilters200JSONResponse) VisitListFiltersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListFiltersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListFiltersdefaultApplicationProblemPlusJSONResponse) VisitListFiltersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveFilterRequestObject struct {
+	Body *SaveFilterJSONRequestBody
+}
+
+type SaveFilterResponseObject interface {
+	VisitSaveFilterResponse(w http.ResponseWriter) error
+}
+
+type SaveFilter200JSONResponse Filters
+
+func (response SaveFilter200JSONResponse) VisitSaveFilterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveFilterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveFilterdefaultApplicationProblemPlusJSONResponse) VisitSaveFilterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropFilterRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type DropFilterResponseObject interface {
+	VisitDropFilterResponse(w http.ResponseWriter) error
+}
+
+type DropFilter204Response struct {
+}
+
+func (response DropFilter204Response) VisitDropFilterResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropFilterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropFilterdefaultApplicationProblemPlusJSONResponse) VisitDropFilterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetInstrumentsRequestObject struct {
 }
 
@@ -7915,15 +8410,29 @@ type ListUnitsResponseObject interface {
 	VisitListUnitsResponse(w http.ResponseWriter) error
 }
 
-type ListUnits200JSONResponse []Unit
+type ListUnits200ResponseHeaders struct {
+	XNotYet     *int
+	XTotalCount *int
+}
+
+type ListUnits200JSONResponse struct {
+	Body    []Unit
+	Headers ListUnits200ResponseHeaders
+}
 
 func (response ListUnits200JSONResponse) VisitListUnitsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.XNotYet != nil {
+		w.Header().Set("X-Not-Yet", fmt.Sprint(*response.Headers.XNotYet))
+	}
+	if response.Headers.XTotalCount != nil {
+		w.Header().Set("X-Total-Count", fmt.Sprint(*response.Headers.XTotalCount))
+	}
 	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
@@ -8103,6 +8612,46 @@ func (response ChangeUnitdefaultApplicationProblemPlusJSONResponse) VisitChangeU
 	return err
 }
 
+type ArchiveUnitRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ArchiveUnitJSONRequestBody
+}
+
+type ArchiveUnitResponseObject interface {
+	VisitArchiveUnitResponse(w http.ResponseWriter) error
+}
+
+type ArchiveUnit200JSONResponse Unit
+
+func (response ArchiveUnit200JSONResponse) VisitArchiveUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ArchiveUnitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ArchiveUnitdefaultApplicationProblemPlusJSONResponse) VisitArchiveUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CalibrateRequestObject struct {
 	Id   Id `json:"id"`
 	Body *CalibrateJSONRequestBody
@@ -8211,6 +8760,46 @@ type BeginCardRundefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response BeginCardRundefaultApplicationProblemPlusJSONResponse) VisitBeginCardRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareUnitRequestObject struct {
+	Id     Id `json:"id"`
+	Params CompareUnitParams
+}
+
+type CompareUnitResponseObject interface {
+	VisitCompareUnitResponse(w http.ResponseWriter) error
+}
+
+type CompareUnit200JSONResponse UnitCompared
+
+func (response CompareUnit200JSONResponse) VisitCompareUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareUnitdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareUnitdefaultApplicationProblemPlusJSONResponse) VisitCompareUnitResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8460,7 +9049,8 @@ func (response FitdefaultApplicationProblemPlusJSONResponse) VisitFitResponse(w 
 }
 
 type GetHistoryRequestObject struct {
-	Id Id `json:"id"`
+	Id     Id `json:"id"`
+	Params GetHistoryParams
 }
 
 type GetHistoryResponseObject interface {
@@ -8884,6 +9474,15 @@ type StrictServerInterface interface {
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
 	// (GET /faults)
 	FaultRecord(ctx context.Context, request FaultRecordRequestObject) (FaultRecordResponseObject, error)
+	// ListFilters What units can be filtered by, and the filters that were saved
+	// (GET /filters)
+	ListFilters(ctx context.Context, request ListFiltersRequestObject) (ListFiltersResponseObject, error)
+
+	// (POST /filters)
+	SaveFilter(ctx context.Context, request SaveFilterRequestObject) (SaveFilterResponseObject, error)
+
+	// (DELETE /filters/{id})
+	DropFilter(ctx context.Context, request DropFilterRequestObject) (DropFilterResponseObject, error)
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
 	// (GET /instruments)
 	GetInstruments(ctx context.Context, request GetInstrumentsRequestObject) (GetInstrumentsResponseObject, error)
@@ -8989,6 +9588,9 @@ type StrictServerInterface interface {
 
 	// (PATCH /units/{id})
 	ChangeUnit(ctx context.Context, request ChangeUnitRequestObject) (ChangeUnitResponseObject, error)
+	// ArchiveUnit Put a unit away or take it back; nothing of it is lost
+	// (PUT /units/{id}/archived)
+	ArchiveUnit(ctx context.Context, request ArchiveUnitRequestObject) (ArchiveUnitResponseObject, error)
 	// Calibrate Write a calibration through the programmer, read it back, and record both values, whatever happens
 	// (POST /units/{id}/calibrations)
 	Calibrate(ctx context.Context, request CalibrateRequestObject) (CalibrateResponseObject, error)
@@ -8998,6 +9600,9 @@ type StrictServerInterface interface {
 	// BeginCardRun Begin a card on a unit
 	// (POST /units/{id}/card-runs)
 	BeginCardRun(ctx context.Context, request BeginCardRunRequestObject) (BeginCardRunResponseObject, error)
+	// CompareUnit What was known of a unit at two times, and what happened between them
+	// (GET /units/{id}/compare)
+	CompareUnit(ctx context.Context, request CompareUnitRequestObject) (CompareUnitResponseObject, error)
 
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx context.Context, request ListDecisionsRequestObject) (ListDecisionsResponseObject, error)
@@ -10910,6 +11515,100 @@ func (sh *strictHandler) FaultRecord(ctx *echo.Context) error {
 	return nil
 }
 
+// ListFilters operation middleware
+func (sh *strictHandler) ListFilters(ctx *echo.Context) error {
+	var request ListFiltersRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListFilters(ctx.Request().Context(), request.(ListFiltersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListFilters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListFiltersResponseObject); ok {
+		return validResponse.VisitListFiltersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SaveFilter operation middleware
+func (sh *strictHandler) SaveFilter(ctx *echo.Context) error {
+	var request SaveFilterRequestObject
+
+	var body SaveFilterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveFilter(ctx.Request().Context(), request.(SaveFilterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveFilter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SaveFilterResponseObject); ok {
+		return validResponse.VisitSaveFilterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropFilter operation middleware
+func (sh *strictHandler) DropFilter(ctx *echo.Context, id Id) error {
+	var request DropFilterRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropFilter(ctx.Request().Context(), request.(DropFilterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropFilter")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropFilterResponseObject); ok {
+		return validResponse.VisitDropFilterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetInstruments operation middleware
 func (sh *strictHandler) GetInstruments(ctx *echo.Context) error {
 	var request GetInstrumentsRequestObject
@@ -12117,6 +12816,54 @@ func (sh *strictHandler) ChangeUnit(ctx *echo.Context, id Id) error {
 	return nil
 }
 
+// ArchiveUnit operation middleware
+func (sh *strictHandler) ArchiveUnit(ctx *echo.Context, id Id) error {
+	var request ArchiveUnitRequestObject
+
+	request.Id = id
+
+	var body ArchiveUnitJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ArchiveUnit(ctx.Request().Context(), request.(ArchiveUnitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ArchiveUnit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ArchiveUnitResponseObject); ok {
+		return validResponse.VisitArchiveUnitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Calibrate operation middleware
 func (sh *strictHandler) Calibrate(ctx *echo.Context, id Id) error {
 	var request CalibrateRequestObject
@@ -12232,6 +12979,32 @@ func (sh *strictHandler) BeginCardRun(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(BeginCardRunResponseObject); ok {
 		return validResponse.VisitBeginCardRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CompareUnit operation middleware
+func (sh *strictHandler) CompareUnit(ctx *echo.Context, id Id, params CompareUnitParams) error {
+	var request CompareUnitRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareUnit(ctx.Request().Context(), request.(CompareUnitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareUnit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CompareUnitResponseObject); ok {
+		return validResponse.VisitCompareUnitResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12458,10 +13231,11 @@ func (sh *strictHandler) Fit(ctx *echo.Context, id Id) error {
 }
 
 // GetHistory operation middleware
-func (sh *strictHandler) GetHistory(ctx *echo.Context, id Id) error {
+func (sh *strictHandler) GetHistory(ctx *echo.Context, id Id, params GetHistoryParams) error {
 	var request GetHistoryRequestObject
 
 	request.Id = id
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetHistory(ctx.Request().Context(), request.(GetHistoryRequestObject))

@@ -167,14 +167,14 @@ func TestStories(t *testing.T) {
 // A second start with data leaves it alone.
 func TestLoadTwice(t *testing.T) {
 	_, st := testkit.Server(t, true)
-	before, err := st.Units(t.Context(), "")
+	before, _, err := st.Units(t.Context(), store.Asked{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if err := demo.Load(t.Context(), st, nil); err != nil {
 		t.Fatal(err)
 	}
-	after, err := st.Units(t.Context(), "")
+	after, _, err := st.Units(t.Context(), store.Asked{})
 	if err != nil || len(after) != len(before) || len(after) < 8 {
 		t.Errorf("%d units before, %d after, %v", len(before), len(after), err)
 	}

@@ -43,7 +43,7 @@ func searches(ctx context.Context, st *store.Store, now time.Time) error {
 }
 
 func (b broken) keep(ctx context.Context, st *store.Store, at time.Time) error {
-	list, err := st.Units(ctx, b.unit)
+	list, _, err := st.Units(ctx, store.Asked{Name: b.unit})
 	if err != nil || len(list) == 0 {
 		return fmt.Errorf("no such unit: %w", err)
 	}

@@ -69,7 +69,7 @@ var past = []struct {
 // jobs puts visits and services on record.
 func jobs(ctx context.Context, st *store.Store, now time.Time) error {
 	id := func(unit string) (int64, error) {
-		list, err := st.Units(ctx, unit)
+		list, _, err := st.Units(ctx, store.Asked{Name: unit})
 		if err != nil || len(list) == 0 {
 			return 0, fmt.Errorf("%s is not there: %w", unit, err)
 		}

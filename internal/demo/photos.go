@@ -85,7 +85,7 @@ const ringTeeth = 41
 
 // photos are a ring gear on the bench, with one tooth that was skipped, and the whole.
 func photos(ctx context.Context, st *store.Store, now time.Time) error {
-	list, err := st.Units(ctx, "Birk")
+	list, _, err := st.Units(ctx, store.Asked{Name: "Birk"})
 	if err != nil || len(list) == 0 {
 		return fmt.Errorf("the forwarder is not there: %w", err)
 	}

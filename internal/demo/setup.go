@@ -93,7 +93,7 @@ func (l *line) cardFinished(id, by, second string, answers map[string]bool, note
 
 // openCards begins what lies open in the shop.
 func openCards(ctx context.Context, st *store.Store) error {
-	list, err := st.Units(ctx, "Birk")
+	list, _, err := st.Units(ctx, store.Asked{Name: "Birk"})
 	if err != nil || len(list) == 0 {
 		return fmt.Errorf("the forwarder is not there: %w", err)
 	}

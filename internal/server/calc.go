@@ -12,42 +12,60 @@ import (
 	"zorvel/internal/store"
 )
 
-// shop is the shop's own catalog by stage.
-type shop map[identify.Stage][]identify.CatalogEntry
+// shop is the shop's gear sets by the stage that they are for.
+type shop map[identify.Stage]shelf
 
+// shelf is the sets of one stage, with a key that changes when they do.
+type shelf struct {
+	sets []identify.CatalogEntry
+	key  string
+}
+
+// loadShop reads the shop's gear sets, kept until their list changes.
 func (s *Server) loadShop(ctx context.Context) (shop, error) {
+	mark, err := s.store.CatalogMark(ctx, catalog.GearSets)
+	if err != nil {
+		return nil, err
+	}
+	if out, ok := s.knowing.shops.Get(mark); ok {
+		return out, nil
+	}
 	rows, err := s.rowsOf(ctx, catalog.GearSets)
+	if err != nil {
+		return nil, err
+	}
 	out := shop{}
 	for _, x := range rows {
 		r := catalog.Row(x.Cells)
 		k := r.Stage().Normal()
-		out[k] = append(out[k], r.Entry())
+		out[k] = shelf{sets: append(out[k].sets, r.Entry())}
 	}
-	return out, err
+	for k, l := range out {
+		text, err := json.Marshal(l.sets)
+		if err != nil {
+			return nil, err
+		}
+		out[k] = shelf{sets: l.sets, key: fmt.Sprintf("%q %s", k, text)}
+	}
+	s.knowing.shops.Add(mark, out)
+	return out, nil
 }
 
-// shopSpace is the space with the shop's catalog in its prior, and a mark that
-// changes when the catalog does.
-func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, string, error) {
+// shopSpace is the space with the shop's catalog in its prior.
+func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) {
 	base, err := s.knowing.space(st)
 	if err != nil {
-		return nil, "", err
+		return nil, err
 	}
-	n := st.Normal()
-	sets := sh[n]
-	if len(sets) == 0 {
-		return base, "", nil
+	l := sh[st.Normal()]
+	if len(l.sets) == 0 {
+		return base, nil
 	}
-	mark, err := json.Marshal(sets)
+	sp, err := s.knowing.shop.get(l.key, func() (*identify.Space, error) { return base.WithCatalog(l.sets) })
 	if err != nil {
-		return nil, "", err
+		return nil, fmt.Errorf("the shop's catalog: %w", err)
 	}
-	key := fmt.Sprintf("%q %s", n, mark)
-	sp, err := s.knowing.shop.get(key, func() (*identify.Space, error) { return base.WithCatalog(sets) })
-	if err != nil {
-		return nil, "", fmt.Errorf("the shop's catalog: %w", err)
-	}
-	return sp, key, nil
+	return sp, nil
 }
 
 // Identify weighs readings without storing anything.
@@ -63,7 +81,7 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 		if err != nil {
 			return nil, err
 		}
-		if sp, _, err = s.shopSpace(sh, st); err != nil {
+		if sp, err = s.shopSpace(sh, st); err != nil {
 			return nil, err
 		}
 	}
@@ -148,49 +166,6 @@ func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (a
 	}
 	out.Models = identify.Models()
 	return api.GetKnowledge200JSONResponse(out), nil
-}
-
-// summarize is the verdict on a stage in short, from all standing readings of
-// what is fitted now.
-func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary, error) {
-	if v.Standing == 0 {
-		return summary{state: identify.Unknown}, nil
-	}
-	st := kept(v)
-	sp, mark, err := s.shopSpace(sh, st)
-	if err != nil {
-		return summary{}, err
-	}
-	key := fmt.Sprintf("%d %s %s", v.ID, v.Newest, mark)
-	if x, ok := s.knowing.summaries.Get(key); ok {
-		return x, nil
-	}
-	rows, err := s.store.Readings(ctx, v.ID)
-	if err != nil {
-		return summary{}, err
-	}
-	var readings []identify.Reading
-	for _, row := range rows {
-		if row.Struck != nil || row.Fitting != v.Since {
-			continue
-		}
-		var r identify.Reading
-		if err := json.Unmarshal(row.Data, &r); err != nil {
-			return summary{}, fmt.Errorf("reading %d: %w", row.ID, err)
-		}
-		readings = append(readings, r)
-	}
-	a, err := identify.Assess(sp, readings)
-	if err != nil {
-		return summary{}, fmt.Errorf("stage %d: %w", v.ID, err)
-	}
-	verdict := verdictOut(a.Verdict(), sp)
-	x := summary{state: identify.State(verdict.State), label: verdict.Label}
-	if verdict.Best != nil {
-		x.build = &verdict.Best.Build
-	}
-	s.knowing.summaries.Add(key, x)
-	return x, nil
 }
 
 // kept is the question of a stored stage.

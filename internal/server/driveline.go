@@ -71,18 +71,18 @@ func (s *Server) fill(ctx context.Context, doc *driveline.Document, u store.Unit
 			return ctx.Err()
 		}
 		if err != nil { // told at the stage; the figures stay as they are
-			x = summary{state: identify.Unknown}
+			x = summary{State: identify.Unknown}
 		}
-		m := driveline.Measured{Stage: v.ID, State: string(x.state), Teeth: map[string]int{}}
-		if b := x.build; b != nil {
+		m := driveline.Measured{Stage: v.ID, State: string(x.State), Teeth: map[string]int{}}
+		if b := x.Build; b != nil {
 			m.Construction = b.Construction
 			m.Ratio = exactOf(b.Ratio)
 			for _, t := range b.Teeth {
 				m.Teeth[t.Member] = t.Count
 			}
 		}
-		if x.label != nil {
-			m.Probability = x.label.Probability
+		if x.Label != nil {
+			m.Probability = x.Label.Probability
 		}
 		p.Take(v.Ratio, m)
 	}

@@ -8,7 +8,6 @@ import (
 	"github.com/hashicorp/golang-lru/v2/simplelru"
 	"golang.org/x/sync/singleflight"
 
-	"zorvel/api"
 	"zorvel/core/identify"
 	"zorvel/internal/store"
 )
@@ -21,6 +20,7 @@ type knowing struct {
 	shop      *spaceCache // by stage and the shop's catalog
 	summaries *lru.Cache[string, summary]
 	lists     *lru.Cache[string, []store.CatalogRow]
+	shops     *lru.Cache[int64, shop] // by the state of the list of gear sets
 }
 
 // Bytes of spaces that are kept: those of all kinds of stage take about 30 MB.
@@ -79,13 +79,6 @@ func (c *spaceCache) get(key string, make func() (*identify.Space, error)) (*ide
 	return v.(*identify.Space), nil
 }
 
-// summary is what lists show of a stage.
-type summary struct {
-	state identify.State
-	label *api.LabelChance
-	build *api.Build
-}
-
 func must(err error) {
 	if err != nil { // only a size below one fails
 		panic(err)
@@ -98,6 +91,8 @@ func newKnowing() *knowing {
 	k.summaries, err = lru.New[string, summary](5000)
 	must(err)
 	k.lists, err = lru.New[string, []store.CatalogRow](16)
+	must(err)
+	k.shops, err = lru.New[int64, shop](2)
 	must(err)
 	return k
 }

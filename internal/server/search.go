@@ -2,11 +2,15 @@ package server
 
 import (
 	"context"
+	"errors"
 	"strings"
+	"time"
 
+	"zorvel/api"
 	"zorvel/core/find"
 	"zorvel/core/identify"
 	"zorvel/core/say"
+	"zorvel/core/service"
 	"zorvel/internal/store"
 )
 
@@ -14,63 +18,119 @@ import (
 const (
 	freshenAtOnce = 100 // before a search
 	mostFindable  = 60_000
+	mostFacts     = 200
+	catchUpEvery  = 20 * time.Second
 )
 
-// units lists units by last change, or by what was sought.
-func (s *Server) units(ctx context.Context, sought string) ([]store.Unit, error) {
-	q := find.Query(sought)
-	if strings.TrimSpace(sought) == "" {
-		return s.store.Units(ctx, "")
+// freshen makes units findable that changed since they last were, and says how many
+// are left, up to as many again.
+func (s *Server) freshen(ctx context.Context, most int) (left int, err error) {
+	lists, err := s.store.ListsMark(ctx)
+	if err != nil {
+		return 0, err
 	}
-	if err := s.freshen(ctx, freshenAtOnce); err != nil {
-		return nil, err
+	stale, err := s.store.StaleSearch(ctx, lists, 2*most)
+	if err != nil || len(stale) == 0 {
+		return 0, err
 	}
-	return s.store.Found(ctx, q)
+	sh, err := s.loadShop(ctx)
+	if err != nil {
+		return 0, err
+	}
+	for _, x := range stale[:min(most, len(stale))] {
+		if err := s.project(ctx, sh, x); err != nil {
+			if ctx.Err() != nil {
+				return 0, ctx.Err()
+			}
+			// One unit that can't be read never keeps the others from being found; it is
+			// tried again when it changes.
+			s.log.Error("a unit can't be made findable", "unit", x.ID, "error", err)
+			if err := s.store.PutSearch(ctx, x, store.Found{}); err != nil && !errors.Is(err, store.ErrNotFound) {
+				return 0, err
+			}
+		}
+	}
+	return max(0, len(stale)-most), nil
 }
 
-// freshen makes units findable that changed since they last were.
-func (s *Server) freshen(ctx context.Context, most int) error {
-	list, err := s.store.StaleSearch(ctx, most)
+// project makes anew what a unit is found by, and its verdicts.
+func (s *Server) project(ctx context.Context, sh shop, x store.Stale) error {
+	u, err := s.store.Unit(ctx, x.ID)
 	if err != nil {
 		return err
 	}
-	for _, x := range list {
-		name, body, err := s.findable(ctx, x.ID)
-		if err != nil {
-			return err
-		}
-		if err := s.store.PutSearch(ctx, x, name, body); err != nil {
-			return err
-		}
+	retain, err := s.recall(ctx, sh, []store.Unit{u})
+	if err != nil {
+		return err
 	}
-	return nil
+	out, err := s.unitOut(ctx, sh, u)
+	if err != nil {
+		return err
+	}
+	if err := retain(); err != nil {
+		return err
+	}
+	f, err := s.findable(ctx, out)
+	if err != nil {
+		return err
+	}
+	return s.store.PutSearch(ctx, x, f)
 }
 
-// Reindex makes every unit findable anew, and tells after each lot how many there
-// are.
+// Reindex makes every unit findable anew, and every verdict that is kept, and tells
+// after each lot how many there are.
 func (s *Server) Reindex(ctx context.Context, told func(done int)) error {
 	if err := s.store.ClearSearch(ctx); err != nil {
 		return err
 	}
+	s.knowing.summaries.Purge()
+	return s.catchUp(ctx, told)
+}
+
+// catchUp makes findable whatever isn't.
+func (s *Server) catchUp(ctx context.Context, told func(done int)) error {
 	for done := 0; ; {
-		list, err := s.store.StaleSearch(ctx, freshenAtOnce)
-		if err != nil || len(list) == 0 {
+		lists, err := s.store.ListsMark(ctx)
+		if err != nil {
 			return err
 		}
-		if err := s.freshen(ctx, len(list)); err != nil {
+		stale, err := s.store.StaleSearch(ctx, lists, freshenAtOnce)
+		if err != nil || len(stale) == 0 {
 			return err
 		}
-		done += len(list)
+		if _, err := s.freshen(ctx, len(stale)); err != nil {
+			return err
+		}
+		done += len(stale)
 		told(done)
 	}
 }
 
+// keepFindable makes units findable in the background, so that a search after many
+// changes at once, or after one of a list that all of them rest on, waits for
+// none.
+func (s *Server) keepFindable(ctx context.Context) {
+	for {
+		if err := s.catchUp(ctx, func(int) {}); err != nil && ctx.Err() == nil {
+			s.log.Warn("units can't be made findable", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(catchUpEvery):
+		}
+	}
+}
+
 // findable is what a unit is found by: its name; and its kind, notes, parts, ratios
-// with how they are known, owners, complaints, work, records and photos.
-func (s *Server) findable(ctx context.Context, id int64) (name, body string, err error) {
-	u, err := s.loadUnit(ctx, id)
-	if err != nil {
-		return "", "", err
+// with how they are known, owners, complaints, work, records and photos. The facts
+// are what it is filtered by.
+func (s *Server) findable(ctx context.Context, u api.Unit) (f store.Found, err error) {
+	id := u.Id
+	fact := func(what, value string) {
+		if value != "" && len(f.Facts) < mostFacts {
+			f.Facts = append(f.Facts, store.Fact{What: what, Value: say.Clip(value, 80)})
+		}
 	}
 	var b strings.Builder
 	add := func(words ...string) {
@@ -82,12 +142,19 @@ func (s *Server) findable(ctx context.Context, id int64) (name, body string, err
 	}
 	add(string(u.Kind), u.Notes)
 	for _, v := range u.Stages {
-		if !v.Present || v.State == identify.Unknown {
+		if !v.Present {
+			continue
+		}
+		if v.Readings > 0 || leads(v.Question.Kind) {
+			fact(store.FactState, string(v.State))
+		}
+		if v.State == identify.Unknown {
 			continue
 		}
 		add(v.Name, settledWords[v.State])
 		if v.Label != nil {
 			add(v.Label.Label)
+			fact(store.FactRatio, v.Label.Label)
 		}
 		if v.Build != nil && len(v.Build.Teeth) > 1 {
 			add(say.Trim(float64(v.Build.Teeth[0].Count), 0) + ":" + say.Trim(float64(v.Build.Teeth[1].Count), 0))
@@ -96,11 +163,15 @@ func (s *Server) findable(ctx context.Context, id int64) (name, body string, err
 	if _, doc, err := s.keptDriveline(ctx, id); err == nil {
 		for i := range doc.Parts {
 			add(doc.Parts[i].Called(), doc.Parts[i].Family)
+			fact(store.FactFamily, doc.Parts[i].Family)
 		}
+	}
+	if err := s.dueFacts(ctx, id, fact); err != nil {
+		return f, err
 	}
 	jobs, err := s.store.UnitJobs(ctx, id)
 	if err != nil {
-		return "", "", err
+		return f, err
 	}
 	for _, j := range jobs {
 		add(j.Complaint, j.Customer, j.HandOver)
@@ -109,7 +180,7 @@ func (s *Server) findable(ctx context.Context, id int64) (name, body string, err
 		}
 		work, err := s.store.JobWork(ctx, j.ID)
 		if err != nil {
-			return "", "", err
+			return f, err
 		}
 		for _, w := range work {
 			add(w.Text)
@@ -117,26 +188,61 @@ func (s *Server) findable(ctx context.Context, id int64) (name, body string, err
 	}
 	decisions, err := s.store.Decisions(ctx, id)
 	if err != nil {
-		return "", "", err
+		return f, err
 	}
 	for _, d := range decisions {
 		add(d.Title, d.Note)
 	}
 	photos, err := s.store.Photos(ctx, id)
 	if err != nil {
-		return "", "", err
+		return f, err
 	}
 	for _, p := range photos {
 		add(p.Title)
 	}
-	history, err := s.store.History(ctx, id)
+	history, err := s.store.History(ctx, id, 0)
 	if err != nil {
-		return "", "", err
+		return f, err
 	}
 	for _, e := range history {
 		if e.What == "reading" {
 			add(e.Text)
 		}
 	}
-	return say.Clip(find.Index(u.Name), 390), find.Index(b.String()), nil
+	f.Name, f.Body = say.Clip(find.Index(u.Name), 390), find.Index(b.String())
+	return f, nil
+}
+
+// dueFacts say from which day on something of a unit is overdue, and from which
+// it is soon to be.
+func (s *Server) dueFacts(ctx context.Context, unit int64, fact func(what, value string)) error {
+	a, _, _, _, err := s.dueOf(ctx, unit)
+	if err != nil {
+		return err
+	}
+	const always = "0001-01-01"
+	first := map[string]string{}
+	from := func(what, day string) {
+		if was, ok := first[what]; !ok || day < was {
+			first[what] = day
+		}
+	}
+	for _, d := range a.Due {
+		switch {
+		case d.State == service.Overdue:
+			from(store.FactDue, always)
+			from(store.FactSoon, always)
+		case d.State == service.Soon:
+			from(store.FactSoon, always)
+		}
+		if d.On != nil && d.State != service.Unknown {
+			// Overdue is the day after.
+			from(store.FactDue, d.On.AddDate(0, 0, 1).Format(time.DateOnly))
+			from(store.FactSoon, d.On.AddDate(0, -1, 0).Format(time.DateOnly))
+		}
+	}
+	for what, day := range first {
+		fact(what, day)
+	}
+	return nil
 }

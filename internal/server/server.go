@@ -152,6 +152,7 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	defer s.mysql.StopCleanup()
 	go s.knowing.warm()
 	go s.watchDatabase(ctx)
+	go s.keepFindable(ctx)
 	s.FollowInstruments(ctx)
 	sc := echo.StartConfig{
 		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
 
 	"zorvel/api"
@@ -17,6 +16,9 @@ import (
 
 func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, error) {
 	out := api.Unit{Id: u.ID, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: u.Notes, ChangedAt: u.ChangedAt, Version: u.Version, Stages: []api.StageSummary{}}
+	if u.Archived != nil {
+		out.Archived = &api.Archived{By: u.Away, At: *u.Archived}
+	}
 	for _, v := range u.Stages {
 		x, err := s.summarize(ctx, sh, v)
 		if ctx.Err() != nil {
@@ -26,10 +28,10 @@ func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, 
 		trouble := ""
 		if err != nil {
 			s.log.Error("a stage can't be reckoned", "stage", v.ID, "error", err)
-			x, trouble = summary{state: identify.Unknown}, "can't be reckoned: "+why(err)
+			x, trouble = summary{State: identify.Unknown}, "can't be reckoned: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.state, Label: x.label, Build: x.build, Readings: v.Standing, Trouble: some(trouble),
+			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.State, Label: x.Label, Build: x.Build, Readings: v.Standing, Trouble: some(trouble),
 		})
 	}
 	return out, nil
@@ -58,38 +60,6 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 		return api.Unit{}, err
 	}
 	return s.unitOut(ctx, sh, u)
-}
-
-// leads reports whether a ratio is one that a unit is known by, measured or not.
-func leads(v store.Stage) bool {
-	switch identify.Kind(v.Kind) {
-	case identify.RingAndPinion, identify.TwoStage, identify.Gearcase:
-		return true
-	}
-	return false
-}
-
-// ListUnits lists units with the state of what was measured of them.
-func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (api.ListUnitsResponseObject, error) {
-	if _, err := reader(ctx); err != nil {
-		return nil, err
-	}
-	units, err := s.units(ctx, deref(r.Params.Search))
-	if err != nil {
-		return nil, err
-	}
-	sh, err := s.loadShop(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := make(api.ListUnits200JSONResponse, len(units))
-	for i, u := range units {
-		u.Stages = slices.DeleteFunc(u.Stages, func(v store.Stage) bool { return v.Taken == 0 && !leads(v) })
-		if out[i], err = s.unitOut(ctx, sh, u); err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
 }
 
 // begun is the driveline that a new unit begins with, and what the history
@@ -216,12 +186,32 @@ func (s *Server) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) 
 	if _, err := s.store.Unit(ctx, r.Id); err != nil {
 		return nil, err
 	}
-	events, err := s.store.History(ctx, r.Id)
+	events, err := s.store.History(ctx, r.Id, deref(r.Params.Before))
 	out := make(api.GetHistory200JSONResponse, len(events))
 	for i, e := range events {
-		out[i] = api.HistoryEntry{At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: some(e.StageID), Stage: some(e.Stage), Text: e.Text, TakenIn: takenInOut(e.TakenIn)}
+		out[i] = entryOut(e)
 	}
 	return out, err
+}
+
+func entryOut(e store.Event) api.HistoryEntry {
+	return api.HistoryEntry{Id: e.ID, At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: some(e.StageID), Stage: some(e.Stage), Text: e.Text, TakenIn: takenInOut(e.TakenIn)}
+}
+
+// ArchiveUnit puts a unit away or takes it back.
+func (s *Server) ArchiveUnit(ctx context.Context, r api.ArchiveUnitRequestObject) (api.ArchiveUnitResponseObject, error) {
+	p, err := writer(ctx)
+	if err != nil {
+		return nil, err
+	}
+	switch err := s.store.ArchiveUnit(ctx, r.Id, r.Body.Archived, p.Name); {
+	case errors.Is(err, store.ErrInUse):
+		return nil, refuse(409, "A job is open", "A job of this unit is still open. Close it first: what is archived is not on the board.")
+	case err != nil:
+		return nil, err
+	}
+	out, err := s.loadUnit(ctx, r.Id)
+	return api.ArchiveUnit200JSONResponse(out), err
 }
 
 func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, error) {

@@ -111,7 +111,7 @@ func TestLinesBecomeDrivelines(t *testing.T) {
 		t.Errorf("version %d with the states %s", d.Version, d.States)
 	}
 	// What a stage was called in the line is told.
-	events, err := st.History(ctx, 1)
+	events, err := st.History(ctx, 1, 0)
 	if err != nil || !strings.Contains(fmt.Sprint(events), "was called Axle by the crane in the line") {
 		t.Errorf("%+v %v", events, err)
 	}

@@ -148,7 +148,7 @@ func TestDecisionsAreKept(t *testing.T) {
 	if err != nil || len(list) != 1 || string(list[0].Question) != `{"a":1}` {
 		t.Errorf("%+v %v", list, err)
 	}
-	history, err := st.History(ctx, id)
+	history, err := st.History(ctx, id, 0)
 	if err != nil || history[0].What != "regear" || history[0].Text != "Fit 4.56: customer agrees" {
 		t.Errorf("%+v %v", history, err)
 	}

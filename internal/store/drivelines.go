@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
 	"zorvel/core/driveline"
@@ -33,6 +32,17 @@ func (s *Store) Driveline(ctx context.Context, unit int64) (Driveline, error) {
 	err := s.DB.QueryRowContext(ctx, "SELECT version, document, states, note, by_name, at FROM drivelines WHERE unit_id = ? ORDER BY version DESC LIMIT 1", unit).
 		Scan(&d.Version, &d.Document, &d.States, &d.Note, &d.By, &d.At)
 	return d, oneRow(err)
+}
+
+// DrivelineAt returns the version that stood at a time; nil where there was none yet.
+func (s *Store) DrivelineAt(ctx context.Context, unit int64, at time.Time) (*Driveline, error) {
+	d := Driveline{UnitID: unit}
+	err := s.DB.QueryRowContext(ctx, "SELECT version, document, states, note, by_name, at FROM drivelines WHERE unit_id = ? AND at <= ? ORDER BY version DESC LIMIT 1", unit, at).
+		Scan(&d.Version, &d.Document, &d.States, &d.Note, &d.By, &d.At)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	return &d, err
 }
 
 // KeepDriveline appends a version after d.Version, which the caller has seen;
@@ -274,13 +284,10 @@ func (s *Store) Lines(ctx context.Context, units []int64) ([]Line, error) {
 	if len(units) == 0 {
 		return nil, nil
 	}
-	args := make([]any, len(units))
-	for i, id := range units {
-		args[i] = id
-	}
+	some, args := among(units)
 	scan := func(row interface{ Scan(...any) error }, l *Line) error {
 		return row.Scan(&l.UnitID, &l.Unit, &l.Document)
 	}
 	return list(ctx, s.DB, scan, "SELECT d.unit_id, u.name, d.document FROM drivelines d JOIN units u ON u.id = d.unit_id "+
-		"WHERE d.unit_id IN (?"+strings.Repeat(", ?", len(args)-1)+") AND d.version = (SELECT MAX(n.version) FROM drivelines n WHERE n.unit_id = d.unit_id)", args...)
+		"WHERE u.archived_at IS NULL AND d.unit_id IN "+some+" AND d.version = (SELECT MAX(n.version) FROM drivelines n WHERE n.unit_id = d.unit_id)", args...)
 }

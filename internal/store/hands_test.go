@@ -59,7 +59,7 @@ func TestManyHandsOnOneUnit(t *testing.T) {
 			t.Errorf("%s has %d readings, want 16, %v", v.Name, len(rows), err)
 		}
 	}
-	if events, err := st.History(ctx, u.ID); err != nil || len(events) != 65 {
+	if events, err := st.History(ctx, u.ID, 0); err != nil || len(events) != 65 {
 		t.Errorf("%d lines of history, want the unit and 64 readings, %v", len(events), err)
 	}
 }
@@ -243,7 +243,7 @@ func TestServersStartTogether(t *testing.T) {
 		if err := st.Migrate(t.Context()); err != nil {
 			return err
 		}
-		_, err = st.Units(t.Context(), "")
+		_, _, err = st.Units(t.Context(), store.Asked{})
 		return err
 	}) {
 		if err != nil {

@@ -79,7 +79,7 @@ func TestJobRuns(t *testing.T) {
 	if len(open) != 0 || len(closed) != 2 || len(mine) != 2 || err1 != nil || err2 != nil || err3 != nil {
 		t.Errorf("%d open, %d closed, %d of the unit", len(open), len(closed), len(mine))
 	}
-	history, err := st.History(ctx, unit)
+	history, err := st.History(ctx, unit, 0)
 	if err != nil || !strings.Contains(fmt.Sprint(history), "Job closed: No drive. Drive gently") {
 		t.Errorf("%v %v", history, err)
 	}

@@ -104,13 +104,22 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 func (s *Store) MarkPhoto(ctx context.Context, id int64, base int, title string, marks json.RawMessage) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		var version int
+		var unit int64
+		if err := t.QueryRowContext(ctx, "SELECT unit_id FROM photos WHERE id = ?", id).Scan(&unit); err != nil {
+			return oneRow(err)
+		}
+		if err := lockUnit(ctx, t, unit); err != nil {
+			return err
+		}
 		if err := t.QueryRowContext(ctx, "SELECT version FROM photos WHERE id = ? FOR UPDATE", id).Scan(&version); err != nil {
 			return oneRow(err)
 		}
 		if version != base {
 			return ErrChanged
 		}
-		_, err := t.ExecContext(ctx, "UPDATE photos SET title = ?, marks = ?, version = version + 1 WHERE id = ?", title, string(marks), id)
-		return err
+		if _, err := t.ExecContext(ctx, "UPDATE photos SET title = ?, marks = ?, version = version + 1 WHERE id = ?", title, string(marks), id); err != nil {
+			return err
+		}
+		return touchUnit(ctx, t, unit, s.now())
 	})
 }

@@ -119,7 +119,7 @@ func TestPhotosUnderManyHands(t *testing.T) {
 func TestSearchDocs(t *testing.T) {
 	st, ctx := testkit.Store(t), context.Background()
 	first, second := unitOf(t, st, 1).ID, unitOf(t, st, 1).ID
-	stale, err := st.StaleSearch(ctx, 10)
+	stale, err := st.StaleSearch(ctx, 0, 10)
 	if err != nil || len(stale) != 2 {
 		t.Fatalf("%+v %v", stale, err)
 	}
@@ -128,15 +128,18 @@ func TestSearchDocs(t *testing.T) {
 		if x.ID == second {
 			name, body = "harbor tender", "plow"
 		}
-		if err := st.PutSearch(ctx, x, name, body); err != nil {
+		if err := st.PutSearch(ctx, x, store.Found{Name: name, Body: body}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if stale, err := st.StaleSearch(ctx, 10); err != nil || len(stale) != 0 {
+	if stale, err := st.StaleSearch(ctx, 0, 10); err != nil || len(stale) != 0 {
 		t.Errorf("%+v %v", stale, err)
 	}
-	for sought, want := range map[string][]int64{"harbor": {second, first}, "plow": {first, second}, "4.10": {first}, "plo har": {first, second}, "tender plow": {second}, "moon": nil, "": nil, "te": {second}, "or": nil} {
-		list, err := st.Found(ctx, find.Query(sought))
+	for sought, want := range map[string][]int64{"harbor": {second, first}, "plow": {first, second}, "4.10": {first}, "plo har": {first, second}, "tender plow": {second}, "moon": nil, "te": {second}, "or": nil} {
+		list, total, err := st.Units(ctx, store.Asked{Words: find.Query(sought), Order: store.ByMatch})
+		if total != len(want) {
+			t.Errorf("%q: %d in all, want %d", sought, total, len(want))
+		}
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -159,13 +162,13 @@ func TestSearchDocs(t *testing.T) {
 	}
 	// A line in a job makes it stale again.
 	openOne(t, st, first, "open-key-1")
-	if stale, err := st.StaleSearch(ctx, 10); err != nil || len(stale) != 1 || stale[0].ID != first {
+	if stale, err := st.StaleSearch(ctx, 0, 10); err != nil || len(stale) != 1 || stale[0].ID != first {
 		t.Errorf("%+v %v", stale, err)
 	}
 	if err := st.ClearSearch(ctx); err != nil {
 		t.Fatal(err)
 	}
-	if stale, err := st.StaleSearch(ctx, 10); err != nil || len(stale) != 2 {
+	if stale, err := st.StaleSearch(ctx, 0, 10); err != nil || len(stale) != 2 {
 		t.Errorf("%+v %v", stale, err)
 	}
 }

@@ -3,79 +3,252 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"strings"
 	"time"
 
 	"zorvel/core/find"
 )
 
+// What units are found and filtered by is a projection: it says from which change of
+// the unit, and of which state of the shop's lists, it was made, and is made anew
+// where either moved on.
+
 // Stale is a unit that changed since what it is found by was made.
 type Stale struct {
 	ID        int64
 	ChangedAt time.Time
+	Lists     int64 // the state of the shop's lists, see ListsMark
+}
+
+// Found is what a unit is found and filtered by.
+type Found struct {
+	Name, Body string
+	Facts      []Fact
+}
+
+// Fact is something to filter by; see the constants.
+type Fact struct{ What, Value string }
+
+// What a fact may be. Due says from which day on something is overdue, soon
+// from which day on it is to be thought of, both as 2006-01-02.
+const (
+	FactRatio  = "ratio"
+	FactState  = "state"
+	FactFamily = "family"
+	FactDue    = "due"
+	FactSoon   = "soon"
+)
+
+// ListsMark changes whenever one of the shop's lists does that verdicts and what is
+// due rest on.
+func (s *Store) ListsMark(ctx context.Context) (int64, error) {
+	var mark int64
+	return mark, s.DB.QueryRowContext(ctx, "SELECT COALESCE(SUM(mark), 0) FROM catalog_marks WHERE list IN ('gear_sets', 'service_rules')").Scan(&mark)
 }
 
 // StaleSearch lists units that changed since, or were never made, the newest
 // first.
-func (s *Store) StaleSearch(ctx context.Context, most int) ([]Stale, error) {
-	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, x *Stale) error { return row.Scan(&x.ID, &x.ChangedAt) },
-		"SELECT u.id, u.changed_at FROM units u LEFT JOIN search_docs d ON d.unit_id = u.id WHERE d.unit_id IS NULL OR d.made_from <> u.changed_at ORDER BY u.changed_at DESC LIMIT ?", most)
+func (s *Store) StaleSearch(ctx context.Context, lists int64, most int) ([]Stale, error) {
+	scan := func(row interface{ Scan(...any) error }, x *Stale) error {
+		x.Lists = lists
+		return row.Scan(&x.ID, &x.ChangedAt)
+	}
+	return list(ctx, s.DB, scan, "SELECT u.id, u.changed_at FROM units u LEFT JOIN search_docs d ON d.unit_id = u.id WHERE d.unit_id IS NULL OR d.made_from <> u.changed_at OR d.lists <> ? ORDER BY u.changed_at DESC LIMIT ?", lists, most)
 }
 
 // PutSearch keeps what a unit is found by, as it was at a time.
-func (s *Store) PutSearch(ctx context.Context, x Stale, name, body string) error {
+func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		if err := lockUnit(ctx, t, x.ID); err != nil {
 			return err
 		}
-		_, err := t.ExecContext(ctx, "REPLACE INTO search_docs (unit_id, made_from, name, body) VALUES (?, ?, ?, ?)", x.ID, x.ChangedAt, name, body)
+		if _, err := t.ExecContext(ctx, "REPLACE INTO search_docs (unit_id, made_from, lists, name, body) VALUES (?, ?, ?, ?, ?)", x.ID, x.ChangedAt, x.Lists, f.Name, f.Body); err != nil {
+			return err
+		}
+		if _, err := t.ExecContext(ctx, "DELETE FROM unit_facts WHERE unit_id = ?", x.ID); err != nil || len(f.Facts) == 0 {
+			return err
+		}
+		var args []any
+		for _, y := range f.Facts {
+			args = append(args, x.ID, y.What, y.Value)
+		}
+		_, err := t.ExecContext(ctx, "INSERT IGNORE INTO unit_facts (unit_id, what, value) VALUES (?, ?, ?)"+strings.Repeat(", (?, ?, ?)", len(f.Facts)-1), args...)
 		return err
 	})
 }
 
-// ClearSearch takes everything away, so that it is made anew.
+// ClearSearch takes everything away that is made from the records, so that it is
+// made anew.
 func (s *Store) ClearSearch(ctx context.Context) error {
-	_, err := s.DB.ExecContext(ctx, "DELETE FROM search_docs")
+	for _, table := range []string{"search_docs", "unit_facts", "verdicts"} {
+		if _, err := s.DB.ExecContext(ctx, "DELETE FROM "+table); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// KeptVerdict is a verdict in short with the mark of the evidence it came from.
+type KeptVerdict struct {
+	Stage    int64
+	Evidence string
+	Verdict  json.RawMessage
+}
+
+// Verdicts returns what is kept of stages.
+func (s *Store) Verdicts(ctx context.Context, stages []int64) ([]KeptVerdict, error) {
+	if len(stages) == 0 {
+		return nil, nil
+	}
+	some, args := among(stages)
+	scan := func(row interface{ Scan(...any) error }, v *KeptVerdict) error {
+		return row.Scan(&v.Stage, &v.Evidence, &v.Verdict)
+	}
+	return list(ctx, s.DB, scan, "SELECT stage_id, evidence, verdict FROM verdicts WHERE stage_id IN "+some, args...)
+}
+
+// PutVerdicts keeps verdicts; those of other evidence give way.
+func (s *Store) PutVerdicts(ctx context.Context, made []KeptVerdict) error {
+	if len(made) == 0 {
+		return nil
+	}
+	var args []any
+	for _, v := range made {
+		args = append(args, v.Stage, v.Evidence, string(v.Verdict))
+	}
+	_, err := s.DB.ExecContext(ctx, "INSERT INTO verdicts (stage_id, evidence, verdict) VALUES (?, ?, ?)"+strings.Repeat(", (?, ?, ?)", len(made)-1)+
+		" ON DUPLICATE KEY UPDATE evidence = VALUES(evidence), verdict = VALUES(verdict)", args...)
 	return err
 }
 
-// Found lists units by what was sought, the likeliest first, at most 200: every word
-// begins one of the unit's, a word of its name counts three times.
-func (s *Store) Found(ctx context.Context, q find.Sought) ([]Unit, error) {
-	if q.None() {
-		return []Unit{}, nil
+// The orders of a list of units.
+const (
+	ByChange = "changed" // last worked on first
+	ByName   = "name"
+	ByAdded  = "added" // newest first
+	ByMatch  = "match" // the likeliest first, where words were sought
+)
+
+// MostListed is how many units are listed at once.
+const MostListed = 200
+
+// Asked is which units to list. What is empty filters nothing.
+type Asked struct {
+	Words    find.Sought // each begins a word of the unit's
+	Name     string      // stands in the unit's name
+	Kind     string
+	State    string // of one of its ratios
+	Ratio    string // label of one of its ratios
+	Family   string // of one of its parts
+	Due      string // FactDue or FactSoon, on the day
+	Day      time.Time
+	Archived bool // those that were put away, in the place of the others
+	Order    string
+	Skip     int
+	Most     int // up to MostListed; that, where it is zero
+}
+
+// query is the part of a statement that says which units, and in which order.
+func (q Asked) query() (from, order string, args, ranks []any) {
+	var b strings.Builder
+	b.WriteString(" FROM units u")
+	where := []string{"u.archived_at IS NULL"}
+	if q.Archived {
+		where[0] = "u.archived_at IS NOT NULL"
 	}
-	where, order := []string{}, ""
-	var args, ranks []any
-	if len(q.Words) > 0 {
+	also := func(cond string, a ...any) { where, args = append(where, cond), append(args, a...) }
+	for _, f := range []Fact{{FactRatio, q.Ratio}, {FactState, q.State}, {FactFamily, q.Family}} {
+		if f.Value != "" {
+			also("u.id IN (SELECT unit_id FROM unit_facts WHERE what = ? AND value = ?)", f.What, f.Value)
+		}
+	}
+	if q.Due != "" {
+		also("u.id IN (SELECT unit_id FROM unit_facts WHERE what = ? AND value <= ?)", q.Due, q.Day.Format(time.DateOnly))
+	}
+	if q.Kind != "" {
+		also("u.kind = ?", q.Kind)
+	}
+	if q.Name != "" {
+		also("u.name LIKE ?", "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(q.Name)+"%")
+	}
+	if !q.Words.None() {
+		b.WriteString(" JOIN search_docs d ON d.unit_id = u.id")
+	}
+	if w := q.Words.Words; len(w) > 0 {
 		// Words are letters and digits alone, so nothing in them means anything else here.
-		words := "+" + strings.Join(q.Words, "* +") + "*"
-		any := strings.Join(q.Words, "* ") + "*"
-		where = append(where, "MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE)")
-		args = append(args, words)
-		order = "MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE) + 3 * MATCH (d.name) AGAINST (? IN BOOLEAN MODE) DESC, "
-		ranks = append(ranks, any, any)
+		also("MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE)", "+"+strings.Join(w, "* +")+"*")
+		any := strings.Join(w, "* ") + "*"
+		if q.Order == ByMatch {
+			order = "MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE) + 3 * MATCH (d.name) AGAINST (? IN BOOLEAN MODE) DESC, "
+			ranks = append(ranks, any, any)
+		}
 	}
-	for _, w := range q.Short {
-		where = append(where, "(d.name LIKE ? OR d.name LIKE ?)")
-		args = append(args, w+"%", "% "+w+"%")
+	for _, w := range q.Words.Short {
+		also("(d.name LIKE ? OR d.name LIKE ?)", w+"%", "% "+w+"%")
 	}
-	ids, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) },
-		"SELECT d.unit_id FROM search_docs d JOIN units u ON u.id = d.unit_id WHERE "+strings.Join(where, " AND ")+" ORDER BY "+order+"u.changed_at DESC LIMIT 200", append(args, ranks...)...)
+	b.WriteString(" WHERE " + strings.Join(where, " AND "))
+	switch q.Order {
+	case ByName:
+		order = "u.name, u.id"
+	case ByAdded:
+		order = "u.created_at DESC, u.id DESC"
+	default:
+		order += "u.changed_at DESC, u.id DESC"
+	}
+	return b.String(), order, args, ranks
+}
+
+// Units lists units with their stages, and says how many there are of them in all.
+func (s *Store) Units(ctx context.Context, q Asked) ([]Unit, int, error) {
+	from, order, args, ranks := q.query()
+	var total int
+	if err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*)"+from, args...).Scan(&total); err != nil || total == 0 {
+		return []Unit{}, 0, err
+	}
+	if q.Most <= 0 || q.Most > MostListed {
+		q.Most = MostListed
+	}
+	args = append(append(args, ranks...), q.Most, q.Skip)
+	ids, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }, "SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
 	if err != nil || len(ids) == 0 {
-		return []Unit{}, err
+		return []Unit{}, total, err
 	}
-	return s.unitsOf(ctx, ids)
+	units, err := s.unitsOf(ctx, ids)
+	return units, total, err
+}
+
+// Counted is a fact with the number of units that have it.
+type Counted struct {
+	Fact
+	Units int
+}
+
+// FilterBy lists ratios and families with how many units have each, the commonest
+// first.
+func (s *Store) FilterBy(ctx context.Context, what string) ([]Counted, error) {
+	scan := func(row interface{ Scan(...any) error }, c *Counted) error {
+		return row.Scan(&c.What, &c.Value, &c.Units)
+	}
+	return list(ctx, s.DB, scan, "SELECT what, value, COUNT(*) AS n FROM unit_facts WHERE what = ? GROUP BY what, value ORDER BY n DESC, value LIMIT 200", what)
+}
+
+// among is a list of numbers for IN, with its arguments.
+func among(ids []int64) (string, []any) {
+	args := make([]any, len(ids))
+	for i, id := range ids {
+		args[i] = id
+	}
+	return "(?" + strings.Repeat(", ?", len(ids)-1) + ")", args
 }
 
 // unitsOf are units with their stages, in the order of their numbers given.
 func (s *Store) unitsOf(ctx context.Context, ids []int64) ([]Unit, error) {
-	args := make([]any, len(ids))
+	some, args := among(ids)
 	at := make(map[int64]int, len(ids))
 	for i, id := range ids {
-		args[i], at[id] = id, i
+		at[id] = i
 	}
-	some := "(?" + strings.Repeat(", ?", len(ids)-1) + ")"
 	units, err := list(ctx, s.DB, scanUnit, "SELECT "+unitColumns+" FROM units WHERE id IN "+some, args...)
 	if err != nil {
 		return nil, err

@@ -264,7 +264,7 @@ func TestFittings(t *testing.T) {
 	if err != nil || len(list) != 1 || list[0].What != "gears_swapped" || list[0].By != "Ivar" || list[0].ID != now.Since {
 		t.Errorf("%+v %v", list, err)
 	}
-	events, _ := st.History(ctx, id)
+	events, _ := st.History(ctx, id, 0)
 	if events[1].What != "fitting" || events[1].Text != "Rear axle: gears swapped in this housing: 4.56 fitted" {
 		t.Errorf("history %+v", events[1])
 	}
@@ -304,7 +304,7 @@ func TestReadingsAreAppendOnly(t *testing.T) {
 	if after.Standing != 0 || after.Newest == v.Newest {
 		t.Errorf("stage %+v", after)
 	}
-	events, err := st.History(ctx, id)
+	events, err := st.History(ctx, id, 0)
 	if err != nil || len(events) != 3 || events[0].What != "strike" || events[1].What != "reading" || events[2].What != "unit_added" {
 		t.Errorf("history %+v, %v", events, err)
 	}
@@ -319,7 +319,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	if _, err := st.ImportUnit(ctx, store.Import{Unit: store.Unit{Name: "Half", Kind: "van"}, Driveline: testkit.Chain(t, 1), Measured: measured, By: "Oda"}); err == nil {
 		t.Fatal("broken data was stored")
 	}
-	units, err := st.Units(ctx, "")
+	units, _, err := st.Units(ctx, store.Asked{})
 	if err != nil || len(units) != 0 {
 		t.Errorf("left behind: %+v, %v", units, err)
 	}
@@ -334,7 +334,7 @@ func TestSearchTakesWildcardsLiterally(t *testing.T) {
 		}
 	}
 	for search, want := range map[string]int{"": 3, "grouse": 1, "%": 1, "_": 1, `\`: 0, "x' OR '1'='1": 0} {
-		units, err := st.Units(ctx, search)
+		units, _, err := st.Units(ctx, store.Asked{Name: search})
 		if err != nil || len(units) != want {
 			t.Errorf("%q found %d, want %d, %v", search, len(units), want, err)
 		}

@@ -3,7 +3,6 @@ package store
 import (
 	"context"
 	"database/sql"
-	"strings"
 	"time"
 
 	"zorvel/core/say"
@@ -17,6 +16,8 @@ type Unit struct {
 	Notes     string
 	ChangedAt time.Time
 	Version   int64 // of name, kind and notes
+	Archived  *time.Time
+	Away      string // who archived it
 	Stages    []Stage
 }
 
@@ -43,6 +44,7 @@ type Stage struct {
 
 // Event is one line of a unit's history.
 type Event struct {
+	ID      int64
 	At      time.Time
 	By      string
 	What    string
@@ -52,10 +54,10 @@ type Event struct {
 	TakenIn *TakenIn
 }
 
-const unitColumns = "id, name, kind, notes, changed_at, version"
+const unitColumns = "id, name, kind, notes, changed_at, version, archived_at, archived_by"
 
 func scanUnit(row interface{ Scan(...any) error }, u *Unit) error {
-	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt, &u.Version)
+	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt, &u.Version, &u.Archived, &u.Away)
 }
 
 const stageColumns = `s.id, s.unit_id, s.part, s.ratio, s.present, COALESCE(s.since, 0), s.name, s.kind, s.position, s.held, s.input,
@@ -66,21 +68,6 @@ const stageTables = ` FROM stages s LEFT JOIN readings r ON r.stage_id = s.id LE
 
 func scanStage(row interface{ Scan(...any) error }, v *Stage) error {
 	return row.Scan(&v.ID, &v.UnitID, &v.Part, &v.Ratio, &v.Present, &v.Since, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing, &v.Taken)
-}
-
-// Units lists units by last change, at most 200, with their stages. A name, where
-// one is given, stands in theirs.
-func (s *Store) Units(ctx context.Context, name string) ([]Unit, error) {
-	query, args := "SELECT id FROM units", []any{}
-	if name = strings.TrimSpace(name); name != "" {
-		query += " WHERE name LIKE ?"
-		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(name)+"%")
-	}
-	ids, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }, query+" ORDER BY changed_at DESC, id DESC LIMIT 200", args...)
-	if err != nil || len(ids) == 0 {
-		return []Unit{}, err
-	}
-	return s.unitsOf(ctx, ids)
 }
 
 // Unit returns one unit with its stages in line order.
@@ -136,6 +123,36 @@ func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 	})
 }
 
+// ArchiveUnit puts a unit away, or takes it back; nothing of it is lost either way.
+// It returns ErrInUse where a job of it is open.
+func (s *Store) ArchiveUnit(ctx context.Context, id int64, away bool, by string) error {
+	return s.tx(ctx, func(t *sql.Tx) error {
+		var was sql.NullTime
+		if err := t.QueryRowContext(ctx, "SELECT archived_at FROM units WHERE id = ? FOR UPDATE", id).Scan(&was); err != nil {
+			return oneRow(err)
+		}
+		if was.Valid == away {
+			return nil
+		}
+		var at any
+		who, told := "", "Taken back from the archive"
+		if away {
+			var open int
+			if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM jobs WHERE unit_id = ? AND closed_at IS NULL", id).Scan(&open); err != nil {
+				return err
+			}
+			if open > 0 {
+				return ErrInUse
+			}
+			at, who, told = s.now(), by, "Archived"
+		}
+		if _, err := t.ExecContext(ctx, "UPDATE units SET archived_at = ?, archived_by = ? WHERE id = ?", at, who, id); err != nil {
+			return err
+		}
+		return s.log(ctx, t, id, Event{What: "unit_changed", By: by, Text: told})
+	})
+}
+
 // Stage returns one stage.
 func (s *Store) Stage(ctx context.Context, id int64) (Stage, error) {
 	var v Stage
@@ -161,13 +178,30 @@ func (s *Store) log(ctx context.Context, t *sql.Tx, unit int64, e Event) error {
 	return err
 }
 
-// History lists a unit's events, newest first, at most 1000.
-func (s *Store) History(ctx context.Context, unit int64) ([]Event, error) {
-	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, e *Event) error {
-		var brought takenIn
-		err := row.Scan(&e.At, &e.By, &e.What, &e.StageID, &e.Stage, &e.Text, &brought.by, &brought.at)
-		e.TakenIn = brought.value()
-		return err
-	}, "SELECT e.at, e.by_name, e.what, COALESCE(e.stage_id, 0), e.stage, e.text, "+takenInColumns("e")+
-		" FROM events e JOIN units u ON u.id = e.unit_id WHERE e.unit_id = ? ORDER BY e.at DESC, e.id DESC LIMIT 1000", unit)
+var eventColumns = "SELECT e.id, e.at, e.by_name, e.what, COALESCE(e.stage_id, 0), e.stage, e.text, " + takenInColumns("e") + " FROM events e JOIN units u ON u.id = e.unit_id "
+
+func scanEvent(row interface{ Scan(...any) error }, e *Event) error {
+	var brought takenIn
+	err := row.Scan(&e.ID, &e.At, &e.By, &e.What, &e.StageID, &e.Stage, &e.Text, &brought.by, &brought.at)
+	e.TakenIn = brought.value()
+	return err
+}
+
+// MostHistory is how many lines of a history are told at once.
+const MostHistory = 1000
+
+// History lists a unit's events, newest first, at most MostHistory; those before
+// one of them, where that is given.
+func (s *Store) History(ctx context.Context, unit, before int64) ([]Event, error) {
+	where, args := "", []any{unit}
+	if before > 0 {
+		where = " AND (e.at, e.id) < (SELECT b.at, b.id FROM events b WHERE b.id = ? AND b.unit_id = e.unit_id)"
+		args = append(args, before)
+	}
+	return list(ctx, s.DB, scanEvent, eventColumns+"WHERE e.unit_id = ?"+where+" ORDER BY e.at DESC, e.id DESC LIMIT ?", append(args, MostHistory)...)
+}
+
+// Between lists a unit's events after one time until another, newest first.
+func (s *Store) Between(ctx context.Context, unit int64, from, to time.Time, most int) ([]Event, error) {
+	return list(ctx, s.DB, scanEvent, eventColumns+"WHERE e.unit_id = ? AND e.at > ? AND e.at <= ? ORDER BY e.at DESC, e.id DESC LIMIT ?", unit, from, to, most)
 }

@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
+import type { components, operations, paths } from "./schema";
 
 type Schemas = components["schemas"];
 export type Session = Schemas["Session"];
@@ -22,6 +22,9 @@ export type Order = Schemas["Order"];
 export type Ratio = Schemas["Ratio"];
 export type State = Schemas["State"];
 export type Unit = Schemas["Unit"];
+export type UnitQuery = NonNullable<operations["listUnits"]["parameters"]["query"]>;
+export type UnitCompared = Schemas["UnitCompared"];
+export type RatioAt = Schemas["RatioAt"];
 export type UnitKind = Schemas["UnitKind"];
 export type StageSummary = Schemas["StageSummary"];
 export type StageRecord = Schemas["StageRecord"];

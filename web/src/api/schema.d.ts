@@ -1284,6 +1284,79 @@ export interface paths {
         patch: operations["changeUnit"];
         trace?: never;
     };
+    "/units/{id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a unit away or take it back; nothing of it is lost */
+        put: operations["archiveUnit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** What was known of a unit at two times, and what happened between them */
+        get: operations["compareUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What units can be filtered by, and the filters that were saved */
+        get: operations["listFilters"];
+        put?: never;
+        post: operations["saveFilter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["dropFilter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/history": {
         parameters: {
             query?: never;
@@ -5284,6 +5357,79 @@ export interface components {
             stages: components["schemas"]["StageSummary"][];
             /** Format: date-time */
             changed_at: string;
+            archived?: components["schemas"]["Archived"];
+        };
+        Archived: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        Archiving: {
+            archived: boolean;
+        };
+        Filters: {
+            ratios: components["schemas"]["Counted"][];
+            families: components["schemas"]["Counted"][];
+            saved: components["schemas"]["SavedFilter"][];
+        };
+        Counted: {
+            value: string;
+            units: number;
+        };
+        SavedFilter: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            query: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewFilter: {
+            name: string;
+            /** @description as in the list's address, encoded */
+            query: string;
+        };
+        UnitCompared: {
+            /** @description the unit was on record at the first time */
+            begun: boolean;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            /** @description those that differ first */
+            ratios: components["schemas"]["RatioCompared"][];
+            /** @description what changed in the driveline */
+            parts: components["schemas"]["PartCompared"][];
+            /** @description what happened between, newest first */
+            history: components["schemas"]["HistoryEntry"][];
+            /** @description more happened between than is told here */
+            more: boolean;
+        };
+        RatioCompared: {
+            /** Format: int64 */
+            stage_id: number;
+            name: string;
+            part: string;
+            ratio: string;
+            before: components["schemas"]["RatioAt"];
+            after: components["schemas"]["RatioAt"];
+            differs: boolean;
+        };
+        RatioAt: {
+            state: components["schemas"]["State"];
+            label?: components["schemas"]["LabelChance"];
+            build?: components["schemas"]["Build"];
+            /** @description standing readings of what was fitted then */
+            readings: number;
+            trouble?: string;
+        };
+        PartCompared: {
+            part: string;
+            name: string;
+            /** @enum {string} */
+            what: "added" | "taken_out" | "changed" | "fitted";
+            says: string[];
         };
         NewUnit: {
             name: components["schemas"]["UnitName"];
@@ -5305,6 +5451,8 @@ export interface components {
             notes?: components["schemas"]["Notes"];
         };
         HistoryEntry: {
+            /** Format: int64 */
+            id: number;
             /** Format: date-time */
             at: string;
             by: string;
@@ -7624,6 +7772,22 @@ export interface operations {
         parameters: {
             query?: {
                 search?: string;
+                kind?: components["schemas"]["UnitKind"];
+                /** @description of one of its ratios */
+                state?: components["schemas"]["State"];
+                /** @description the label of one of its ratios, as 4.10 */
+                ratio?: string;
+                /** @description the gear family of one of its parts */
+                family?: string;
+                /** @description service that is overdue, or overdue or soon due */
+                due?: "overdue" | "soon";
+                /** @description those that were put away */
+                archived?: boolean;
+                /** @description match where something is sought, else last worked on first */
+                order?: "changed" | "name" | "added" | "match";
+                page?: number;
+                /** @description units a page */
+                per?: number;
             };
             header?: never;
             path?: never;
@@ -7631,9 +7795,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Units, last worked on first (at most 200) */
+            /** @description Units, last worked on first */
             200: {
                 headers: {
+                    /** @description how many there are over all pages */
+                    "X-Total-Count"?: number;
+                    /** @description units that changed and can't be found by their new words yet; 100 where it is more */
+                    "X-Not-Yet"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -7743,7 +7911,107 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getHistory: {
+    archiveUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archiving"];
+            };
+        };
+        responses: {
+            /** @description The unit */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareUnit: {
+        parameters: {
+            query: {
+                from: string;
+                /** @description now */
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Both */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitCompared"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFilters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Filters */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveFilter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFilter"];
+            };
+        };
+        responses: {
+            /** @description Saved */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filters"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropFilter: {
         parameters: {
             query?: never;
             header?: never;
@@ -7754,7 +8022,31 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Everything that happened to the unit, newest first */
+            /** @description Taken away */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: {
+                /** @description only what happened before this entry */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Everything that happened to the unit, newest first, at most 1000 */
             200: {
                 headers: {
                     [name: string]: unknown;

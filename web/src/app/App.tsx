@@ -21,6 +21,10 @@ const UnitsPage = page(
   () => import("../units/UnitsPage"),
   (m) => m.UnitsPage,
 );
+const ComparePage = page(
+  () => import("../units/ComparePage"),
+  (m) => m.ComparePage,
+);
 const PeoplePage = page(
   () => import("../people/PeoplePage"),
   (m) => m.PeoplePage,
@@ -93,6 +97,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
           <Route path="/shop/:list?" element={<ShopPage />} />
           <Route path="/parts" element={<Navigate to="/shop/parts" replace />} />
           <Route path="/units" element={<UnitsPage />} />
+          <Route path="/units/:id/compare" element={<ComparePage />} />
           <Route path="/units/:id" element={<UnitPage />} />
           <Route path="/people" element={<PeoplePage />} />
           <Route path="/sign-in" element={<SignInPage />} />

@@ -28,6 +28,7 @@ import "@mantine/core/styles/Drawer.css";
 import "@mantine/core/styles/Menu.css";
 import "@mantine/core/styles/Modal.css";
 import "@mantine/core/styles/Notification.css";
+import "@mantine/core/styles/Pagination.css";
 import "@mantine/core/styles/PasswordInput.css";
 import "@mantine/core/styles/Progress.css";
 import "@mantine/core/styles/Tooltip.css";

@@ -4,7 +4,7 @@ import { IconChevronDown, IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, type HistoryEntry, Refused, take, type Unit } from "../api/client";
+import { api, Refused, take, type Unit } from "../api/client";
 import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
@@ -14,6 +14,8 @@ import { Signed } from "../format/Signed";
 import { unitKindWords } from "../format/words";
 import { UnitMachine } from "../machine/UnitMachine";
 import { SignInFirst } from "../people/SignInFirst";
+import { Archive, ArchivedNote } from "./Archive";
+import { History } from "./History";
 import { NextPanel } from "./NextPanel";
 import { PartPanel } from "./PartPanel";
 import { UnitKindSelect } from "./UnitKindSelect";
@@ -22,9 +24,7 @@ import "./units.css";
 
 export function UnitPage() {
   const id = Number(useParams().id);
-  const path = { params: { path: { id } } };
   const { unit: u, line, error } = useUnit(id);
-  const history = useQuery({ queryKey: key.history(id), queryFn: () => take(api.GET("/units/{id}/history", path)) });
   const maySave = useMaySave();
   const [query, setQuery] = useSearchParams();
   const navigate = useNavigate();
@@ -98,6 +98,7 @@ export function UnitPage() {
         </div>
       </div>
       <main id="main">
+        <ArchivedNote unit={u} maySave={maySave} />
         <div className={classes.machine}>
           <UnitMachine
             doc={line.document}
@@ -128,47 +129,15 @@ export function UnitPage() {
         <div className="page two-columns">
           <section>
             <Decisions unit={u.id} />
-            <h2>What happened</h2>
-            <History entries={history.data ?? []} />
+            <History unit={u.id} />
           </section>
-          <UnitForm key={u.id} unit={u} maySave={maySave} />
+          <div className="stack">
+            <UnitForm key={u.id} unit={u} maySave={maySave} />
+            {maySave && !u.archived && <Archive unit={u} />}
+          </div>
         </div>
       </main>
     </>
-  );
-}
-
-const marks: Partial<Record<HistoryEntry["what"], string>> = Object.assign(
-  { unit_added: "+", unit_changed: "✎", stage_added: "+", stage_removed: "−", fitting: "⇄" },
-  ...benches.map((b) => b.records),
-);
-
-function History({ entries }: { entries: HistoryEntry[] }) {
-  return (
-    <ol className="history">
-      {entries.map((e, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: append-only, newest first
-        <li key={entries.length - i} className={e.what}>
-          <span className="mark" aria-hidden="true">
-            {marks[e.what]}
-          </span>
-          <div>
-            <div>
-              {e.stage && e.what !== "stage_added" && e.what !== "stage_removed" && (
-                <>
-                  {e.stage_id ? <Link to={`/stages/${e.stage_id}`}>{e.stage}</Link> : e.stage}
-                  {": "}
-                </>
-              )}
-              {e.text}
-            </div>
-            <small className="dim">
-              <Signed by={e.by} at={e.at} takenIn={e.taken_in} />
-            </small>
-          </div>
-        </li>
-      ))}
-    </ol>
   );
 }
 

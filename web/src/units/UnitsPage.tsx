@@ -1,37 +1,51 @@
-import { Button, Modal, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Button, Pagination, TextInput } from "@mantine/core";
 import { useDebouncedValue, useDisclosure, useHotkeys } from "@mantine/hooks";
-import { notifications } from "@mantine/notifications";
 import { IconPlus } from "@tabler/icons-react";
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { api, type Layout, Refused, reason, take, type UnitKind } from "../api/client";
-import { key } from "../api/keys";
+import { useEffect, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import type { Unit } from "../api/client";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { StageGlyph } from "../drawing/StageGlyph";
 import { StateMark } from "../drawing/StateMark";
 import { percent, when } from "../format/numbers";
 import { unitKindWords } from "../format/words";
-import { useLayouts } from "../machine/useLayouts";
 import { SignInFirst } from "../people/SignInFirst";
-import { UnitKindSelect } from "./UnitKindSelect";
+import { AddUnit } from "./AddUnit";
+import { Filters } from "./Filters";
+import { ImportButton } from "./ImportButton";
 import "./units.css";
+import { asked, perPage, useUnitList } from "./useUnitList";
 
+/** Every unit; what the list is filtered by stands in its address. */
 export function UnitsPage() {
   useTitle("Units");
-  const [search, setSearch] = useState("");
-  const [asked] = useDebouncedValue(search.trim(), 200);
+  const [query, setQuery] = useSearchParams();
+  const [search, setSearch] = useState(query.get("search") ?? "");
+  const [settled] = useDebouncedValue(search.trim(), 200);
   const [adding, add] = useDisclosure(false);
   const maySave = useMaySave();
   const box = useRef<HTMLInputElement>(null);
   useHotkeys([["/", () => box.current?.focus()]]);
-  const units = useQuery({
-    queryKey: key.units(asked),
-    queryFn: () => take(api.GET("/units", { params: { query: asked ? { search: asked } : {} } })),
-    placeholderData: keepPreviousData,
-  });
-  if (units.error) return <SignInFirst error={units.error} />;
+  const change = (name: string, value: string | undefined) =>
+    setQuery(
+      (q) => {
+        if (value) q.set(name, value);
+        else q.delete(name);
+        if (name !== "page") q.delete("page");
+        return q;
+      },
+      { replace: true },
+    );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only what was typed goes into the address
+  useEffect(() => {
+    if (settled !== (query.get("search") ?? "")) change("search", settled || undefined);
+  }, [settled]);
+  const q = asked(query);
+  const list = useUnitList(q);
+  if (list.error) return <SignInFirst error={list.error} />;
+  const { search: sought, per: _, page: __, order: ___, ...filters } = q;
+  const filtered = Object.values(filters).some((v) => v !== undefined);
   return (
     <main id="main" className="page">
       <div className="row spread">
@@ -55,145 +69,88 @@ export function UnitsPage() {
           )}
         </div>
       </div>
-      {units.data?.length === 0 && (
-        <p className="dim">
-          {asked ? `Nothing on record begins with all of "${asked}".` : "No units yet. Count something, or add one."}
+      <Filters
+        query={query}
+        onChange={change}
+        onAll={(to) => {
+          setQuery(to, { replace: true });
+          setSearch(to.get("search") ?? "");
+        }}
+        maySave={maySave}
+      />
+      {list.data && (
+        <p className="dim unit-count" role="status">
+          {list.data.total > 0 && counted(list.data.total, q.page ?? 1)}
+          {list.data.total === 0 && nothing(sought, filtered, q.archived)}
+          {list.data.notYet > 0 && " Many units changed at once; some are not looked through yet."}
         </p>
       )}
       <ul className="unit-list">
-        {units.data?.map((u) => (
-          <li key={u.id}>
-            <Link to={`/units/${u.id}`}>
-              <span className="unit-name">
-                <b>{u.name}</b>
-                <small>
-                  {unitKindWords[u.kind]} · {when(u.changed_at)}
-                </small>
-              </span>
-              <span className="unit-stages">
-                {u.stages.map((s) => (
-                  <span key={s.id} className={`mini is-${s.state}`}>
-                    <StageGlyph kind={s.question.kind} width={48} />
-                    <span>
-                      <small>{s.name}</small>
-                      <b>
-                        {s.label?.label ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
-                      </b>
-                      {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
-                    </span>
-                  </span>
-                ))}
-              </span>
-            </Link>
-          </li>
+        {list.data?.units.map((u) => (
+          <UnitLine key={u.id} unit={u} />
         ))}
       </ul>
+      {list.data && list.data.total > perPage && (
+        <Pagination
+          total={Math.ceil(list.data.total / perPage)}
+          value={q.page ?? 1}
+          onChange={(n) => {
+            change("page", n > 1 ? String(n) : undefined);
+            window.scrollTo({ top: 0 });
+          }}
+          getControlProps={(c) => ({
+            "aria-label": { first: "First page", last: "Last page", next: "Next page", previous: "Page before" }[c],
+          })}
+          getItemProps={(n) => ({ "aria-label": `Page ${n}` })}
+        />
+      )}
       {adding && <AddUnit onClose={add.close} />}
     </main>
   );
 }
 
-function AddUnit({ onClose }: { onClose: () => void }) {
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const [name, setName] = useState("");
-  const [kind, setKind] = useState<UnitKind>("truck");
-  const [notes, setNotes] = useState("");
-  const [layout, setLayout] = useState<string>();
-  const layouts = useLayouts();
-  const fits = (l: Layout) => (l.units.includes(kind) ? l.units.indexOf(kind) : l.units.length);
-  const list = [...(layouts.data ?? [])].sort((a, b) => fits(a) - fits(b));
-  const chosen = list.find((l) => l.id === layout) ?? list[0];
-  const add = useMutation({
-    mutationFn: () => take(api.POST("/units", { body: { name, kind, notes, layout: chosen?.id } })),
-    onSuccess: (u) => {
-      void client.invalidateQueries({ queryKey: key.units() });
-      navigate(`/units/${u.id}`);
-    },
-  });
-  const refused = add.error instanceof Refused ? add.error : undefined;
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    add.mutate();
-  };
-  return (
-    <Modal opened onClose={onClose} title="Add a unit">
-      <form className="stack" onSubmit={submit}>
-        <TextInput
-          label="Name"
-          placeholder="as the shop calls it"
-          value={name}
-          maxLength={80}
-          onChange={(e) => setName(e.currentTarget.value)}
-          error={refused?.at("/name") ?? (add.error && !refused ? add.error.message : undefined)}
-          data-autofocus
-          required
-        />
-        <UnitKindSelect
-          value={kind}
-          onChange={(k) => {
-            setKind(k);
-            setLayout(undefined);
-          }}
-        />
-        <NativeSelect
-          label="How its power goes"
-          description={chosen?.for}
-          value={chosen?.id ?? ""}
-          onChange={(e) => setLayout(e.currentTarget.value)}
-          error={refused?.at("/layout")}
-          data={list.map((l) => ({ value: l.id, label: l.name }))}
-        />
-        <small className="dim">
-          The nearest will do: every part can be changed, taken out or put in afterward. Nothing of it is known until it
-          is measured.
-        </small>
-        <Textarea
-          label="Notes"
-          value={notes}
-          maxLength={4000}
-          autosize
-          minRows={2}
-          onChange={(e) => setNotes(e.currentTarget.value)}
-        />
-        <Button type="submit" loading={add.isPending} disabled={!chosen}>
-          Add
-        </Button>
-      </form>
-    </Modal>
-  );
+function counted(total: number, page: number) {
+  if (total === 1) return "1 unit.";
+  if (total <= perPage) return `${total} units.`;
+  const from = (page - 1) * perPage + 1;
+  if (from > total) return `${total} units; this page is past the last.`;
+  return `${from} to ${Math.min(page * perPage, total)} of ${total} units.`;
 }
 
-function ImportButton() {
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const input = useRef<HTMLInputElement>(null);
-  const take_in = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      const unit = await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
-      void client.invalidateQueries({ queryKey: key.units() });
-      navigate(`/units/${unit.id}`);
-    } catch (e) {
-      const message = e instanceof SyntaxError ? "This file is no JSON document." : reason(e);
-      notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
-    }
-  };
+function nothing(sought: string | undefined, filtered: boolean, archived: boolean | undefined) {
+  if (sought && filtered) return `Nothing that is filtered so begins with all of "${sought}".`;
+  if (sought) return `Nothing on record begins with all of "${sought}".`;
+  if (archived) return "No unit is archived.";
+  if (filtered) return "No unit is like that.";
+  return "No units yet. Count something, or add one.";
+}
+
+function UnitLine({ unit: u }: { unit: Unit }) {
   return (
-    <>
-      <input
-        ref={input}
-        type="file"
-        accept="application/json,.json"
-        hidden
-        onChange={(e) => {
-          void take_in(e.currentTarget.files?.[0]);
-          e.currentTarget.value = "";
-        }}
-      />
-      <Button variant="default" onClick={() => input.current?.click()}>
-        Take in a document
-      </Button>
-    </>
+    <li>
+      <Link to={`/units/${u.id}`}>
+        <span className="unit-name">
+          <b>{u.name}</b>
+          <small>
+            {unitKindWords[u.kind]} · {when(u.changed_at)}
+          </small>
+          {u.archived && <small>archived {when(u.archived.at)}</small>}
+        </span>
+        <span className="unit-stages">
+          {u.stages.map((s) => (
+            <span key={s.id} className={`mini is-${s.state}`}>
+              <StageGlyph kind={s.question.kind} width={48} />
+              <span>
+                <small>{s.name}</small>
+                <b>
+                  {s.label?.label ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
+                </b>
+                {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
+              </span>
+            </span>
+          ))}
+        </span>
+      </Link>
+    </li>
   );
 }

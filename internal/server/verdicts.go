@@ -1,0 +1,140 @@
+package server
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"runtime/debug"
+
+	"zorvel/api"
+	"zorvel/core/identify"
+	"zorvel/internal/store"
+)
+
+// Verdicts are computed from the standing readings. What they say in short is kept
+// with the evidence that they came from: in each server for as long as it runs, and
+// in the database for all of them. What came from other evidence, from other gears
+// of the shop or from another build of this program counts for nothing.
+
+// summary is what lists show of a stage.
+type summary struct {
+	State identify.State   `json:"state"`
+	Label *api.LabelChance `json:"label,omitempty"`
+	Build *api.Build       `json:"build,omitempty"`
+}
+
+// revision is which build of this program computes.
+var revision = func() string {
+	if b, ok := debug.ReadBuildInfo(); ok {
+		for _, x := range b.Settings {
+			if x.Key == "vcs.revision" {
+				return x.Value
+			}
+		}
+	}
+	return ""
+}()
+
+// evidence names what a stage's verdict comes from.
+func evidence(sh shop, v store.Stage) string {
+	shelf := sha256.Sum256([]byte(revision + " " + sh[kept(v).Normal()].key))
+	return fmt.Sprintf("%s %x", v.Newest, shelf[:12])
+}
+
+func summaryKey(stage int64, evidence string) string { return fmt.Sprintf("%d %s", stage, evidence) }
+
+// summarize is the verdict on a stage in short, from all standing readings of
+// what is fitted now.
+func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary, error) {
+	if v.Standing == 0 {
+		return summary{State: identify.Unknown}, nil
+	}
+	key := summaryKey(v.ID, evidence(sh, v))
+	if x, ok := s.knowing.summaries.Get(key); ok {
+		return x, nil
+	}
+	rows, err := s.store.Readings(ctx, v.ID)
+	if err != nil {
+		return summary{}, err
+	}
+	x, err := s.weighed(sh, v, rows, func(r store.Reading) bool { return r.Struck == nil && r.Fitting == v.Since })
+	if err == nil {
+		s.knowing.summaries.Add(key, x)
+	}
+	return x, err
+}
+
+// weighed is the verdict in short from those of a stage's readings that count.
+func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts func(store.Reading) bool) (summary, error) {
+	var readings []identify.Reading
+	for _, row := range rows {
+		if !counts(row) {
+			continue
+		}
+		var r identify.Reading
+		if err := json.Unmarshal(row.Data, &r); err != nil {
+			return summary{}, fmt.Errorf("reading %d: %w", row.ID, err)
+		}
+		readings = append(readings, r)
+	}
+	if len(readings) == 0 {
+		return summary{State: identify.Unknown}, nil
+	}
+	sp, err := s.shopSpace(sh, kept(v))
+	if err != nil {
+		return summary{}, err
+	}
+	a, err := identify.Assess(sp, readings)
+	if err != nil {
+		return summary{}, fmt.Errorf("stage %d: %w", v.ID, err)
+	}
+	verdict := verdictOut(a.Verdict(), sp)
+	x := summary{State: identify.State(verdict.State), Label: verdict.Label}
+	if verdict.Best != nil {
+		x.Build = &verdict.Best.Build
+	}
+	return x, nil
+}
+
+// recall takes what the database keeps of these units' stages, so that a list needs
+// no computing; retain, called after it was answered, keeps what was computed.
+func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (retain func() error, err error) {
+	var missing []int64
+	marks := map[int64]string{}
+	for _, u := range units {
+		for _, v := range u.Stages {
+			if v.Standing == 0 {
+				continue
+			}
+			if e := evidence(sh, v); !s.knowing.summaries.Contains(summaryKey(v.ID, e)) {
+				marks[v.ID], missing = e, append(missing, v.ID)
+			}
+		}
+	}
+	rows, err := s.store.Verdicts(ctx, missing)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		var x summary
+		if r.Evidence != marks[r.Stage] || json.Unmarshal(r.Verdict, &x) != nil {
+			continue
+		}
+		s.knowing.summaries.Add(summaryKey(r.Stage, r.Evidence), x)
+		delete(marks, r.Stage)
+	}
+	return func() error {
+		var made []store.KeptVerdict
+		for stage, e := range marks {
+			if x, ok := s.knowing.summaries.Get(summaryKey(stage, e)); ok {
+				text, err := json.Marshal(x)
+				if err != nil {
+					return err
+				}
+				made = append(made, store.KeptVerdict{Stage: stage, Evidence: e, Verdict: text})
+			}
+		}
+		return s.store.PutVerdicts(ctx, made)
+	}, nil
+}

@@ -1,0 +1,52 @@
+import { Button } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { api, reason, take, type Unit } from "../api/client";
+import { key, unitChanged } from "../api/keys";
+import { when } from "../format/numbers";
+
+function useArchive(unit: Unit) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (archived: boolean) =>
+      take(api.PUT("/units/{id}/archived", { params: { path: { id: unit.id } }, body: { archived } })),
+    onSuccess: (u) => {
+      client.setQueryData(key.unit(u.id), u);
+      unitChanged(client, u.id);
+      notifications.show({ message: u.archived ? "Archived. It can be taken back at any time." : "Taken back." });
+    },
+    onError: (e) => notifications.show({ color: "red", title: "Nothing was changed", message: reason(e) }),
+  });
+}
+
+/** Puts a unit away. Nothing of it is lost, and it can be taken back. */
+export function Archive({ unit }: { unit: Unit }) {
+  const archive = useArchive(unit);
+  return (
+    <div className="row wrap">
+      <Button variant="default" loading={archive.isPending} onClick={() => archive.mutate(true)}>
+        Archive this unit
+      </Button>
+      <small className="dim">Out of the list and of what is due. Everything of it is kept.</small>
+    </div>
+  );
+}
+
+/** Says that a unit was put away, and takes it back. */
+export function ArchivedNote({ unit, maySave }: { unit: Unit; maySave: boolean }) {
+  const archive = useArchive(unit);
+  if (!unit.archived) return null;
+  return (
+    <div className="page row wrap" role="status">
+      <b>
+        Archived by {unit.archived.by}, {when(unit.archived.at)}.
+      </b>
+      <span>It is in the list only where archived units are shown, and nothing of it is told as due.</span>
+      {maySave && (
+        <Button variant="default" size="compact-md" loading={archive.isPending} onClick={() => archive.mutate(false)}>
+          Take it back
+        </Button>
+      )}
+    </div>
+  );
+}

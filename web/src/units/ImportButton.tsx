@@ -1,0 +1,42 @@
+import { Button } from "@mantine/core";
+import { notifications } from "@mantine/notifications";
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
+import { useNavigate } from "react-router";
+import { api, reason, take } from "../api/client";
+import { key } from "../api/keys";
+
+/** Takes a unit's document in. */
+export function ImportButton() {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const input = useRef<HTMLInputElement>(null);
+  const take_in = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      const unit = await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
+      void client.invalidateQueries({ queryKey: key.units() });
+      navigate(`/units/${unit.id}`);
+    } catch (e) {
+      const message = e instanceof SyntaxError ? "This file is no JSON document." : reason(e);
+      notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
+    }
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept="application/json,.json"
+        hidden
+        onChange={(e) => {
+          void take_in(e.currentTarget.files?.[0]);
+          e.currentTarget.value = "";
+        }}
+      />
+      <Button variant="default" onClick={() => input.current?.click()}>
+        Take in a document
+      </Button>
+    </>
+  );
+}
