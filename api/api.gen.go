@@ -1126,6 +1126,19 @@ type DemoAccount struct {
 	SignIn   string `json:"sign_in"`
 }
 
+// DocumentCard defines model for DocumentCard.
+type DocumentCard struct {
+	Answers  []WorkAnswer    `json:"answers"`
+	At       time.Time       `json:"at"`
+	By       string          `json:"by"`
+	Card     WorkCard        `json:"card"`
+	ClosedAt *time.Time      `json:"closed_at,omitempty"`
+	ClosedBy *string         `json:"closed_by,omitempty"`
+	Entries  []DocumentEntry `json:"entries"`
+	Part     *string         `json:"part,omitempty"`
+	Version  int             `json:"version"`
+}
+
 // DocumentDecision defines model for DocumentDecision.
 type DocumentDecision struct {
 	Answer   AnyObject    `json:"answer"`
@@ -1143,6 +1156,9 @@ type DocumentDriveline struct {
 	Document DrivelineDocument `json:"document"`
 	States   *[]SavedState     `json:"states,omitempty"`
 }
+
+// DocumentEntry defines model for DocumentEntry.
+type DocumentEntry = workcard.Entry
 
 // DocumentFitting defines model for DocumentFitting.
 type DocumentFitting struct {
@@ -1174,6 +1190,34 @@ type DocumentMeasured struct {
 	Question StageQuestion     `json:"question"`
 	Ratio    string            `json:"ratio"`
 	Readings []DocumentReading `json:"readings"`
+}
+
+// DocumentPhoto defines model for DocumentPhoto.
+type DocumentPhoto struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+
+	// Card the place of one of the document's cards, from 1
+	Card *int   `json:"card,omitempty"`
+	File string `json:"file"`
+
+	// Job the place of one of the document's jobs, from 1
+	Job *int `json:"job,omitempty"`
+
+	// Measured the place of one of the document's measured ratios, from 1
+	Measured *int        `json:"measured,omitempty"`
+	Part     *string     `json:"part,omitempty"`
+	Points   []MarkPoint `json:"points"`
+
+	// Reading the place of a reading of that ratio, from 1
+	Reading *int `json:"reading,omitempty"`
+
+	// Step of that card
+	Step  *string `json:"step,omitempty"`
+	Title *string `json:"title,omitempty"`
+
+	// Work the place of a line of that job, from 1
+	Work *int `json:"work,omitempty"`
 }
 
 // DocumentReading defines model for DocumentReading.
@@ -1921,11 +1965,14 @@ type NewPerson struct {
 // NewPhoto defines model for NewPhoto.
 type NewPhoto struct {
 	// Image in base64; at most 12 MB as it is
-	Image []byte  `json:"image"`
-	Job   *int64  `json:"job,omitempty"`
-	Key   string  `json:"key"`
-	Part  *string `json:"part,omitempty"`
-	Title *string `json:"title,omitempty"`
+	Image []byte `json:"image"`
+	Job   *int64 `json:"job,omitempty"`
+	Key   string `json:"key"`
+
+	// Of what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them
+	Of    *PhotoOf `json:"of,omitempty"`
+	Part  *string  `json:"part,omitempty"`
+	Title *string  `json:"title,omitempty"`
 }
 
 // NewReading defines model for NewReading.
@@ -2091,17 +2138,30 @@ type PersonName = string
 
 // Photo defines model for Photo.
 type Photo struct {
-	At      time.Time   `json:"at"`
-	By      string      `json:"by"`
-	Height  int         `json:"height"`
-	Id      int64       `json:"id"`
-	JobId   *int64      `json:"job_id,omitempty"`
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Height int       `json:"height"`
+	Id     int64     `json:"id"`
+	JobId  *int64    `json:"job_id,omitempty"`
+
+	// Of what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them
+	Of      *PhotoOf    `json:"of,omitempty"`
 	Part    string      `json:"part"`
 	Points  []MarkPoint `json:"points"`
 	Title   string      `json:"title"`
 	UnitId  int64       `json:"unit_id"`
 	Version int         `json:"version"`
 	Width   int         `json:"width"`
+}
+
+// PhotoOf what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them
+type PhotoOf struct {
+	Reading *int64 `json:"reading,omitempty"`
+	Run     *int64 `json:"run,omitempty"`
+
+	// Step of the run
+	Step *string `json:"step,omitempty"`
+	Work *int64  `json:"work,omitempty"`
 }
 
 // Plan defines model for Plan.
@@ -2499,6 +2559,36 @@ type ShopDue struct {
 	UnitId int64      `json:"unit_id"`
 }
 
+// ShopImport defines model for ShopImport.
+type ShopImport struct {
+	// Cards versions of work cards of the shop's own that aren't here yet
+	Cards int `json:"cards"`
+
+	// Filters saved filters that aren't here yet
+	Filters int              `json:"filters"`
+	Kept    bool             `json:"kept"`
+	Lists   []ShopImportList `json:"lists"`
+	MadeAt  *time.Time       `json:"made_at,omitempty"`
+
+	// Parts parts of the shop's own that aren't here yet
+	Parts  int `json:"parts"`
+	Photos int `json:"photos"`
+
+	// SameNames units whose names are here already (at most 50): they would stand here twice
+	SameNames []string `json:"same_names"`
+	Units     int      `json:"units"`
+}
+
+// ShopImportList defines model for ShopImportList.
+type ShopImportList struct {
+	Added   int    `json:"added"`
+	Changed int    `json:"changed"`
+	List    string `json:"list"`
+	Name    string `json:"name"`
+	Rows    int    `json:"rows"`
+	Same    int    `json:"same"`
+}
+
 // ShopPart defines model for ShopPart.
 type ShopPart struct {
 	Id    int64       `json:"id"`
@@ -2812,6 +2902,10 @@ type UnitCompared struct {
 
 // UnitDocument zorvel-unit-2 holds a driveline and what was measured of its parts; zorvel-unit-1 held a line of stages, and is still taken in
 type UnitDocument struct {
+	Archived *Archived `json:"archived,omitempty"`
+
+	// Cards work cards, in hand and closed, oldest first
+	Cards     *[]DocumentCard     `json:"cards,omitempty"`
 	Decisions *[]DocumentDecision `json:"decisions,omitempty"`
 	Driveline *DocumentDriveline  `json:"driveline,omitempty"`
 	Fittings  *[]DocumentFitting  `json:"fittings,omitempty"`
@@ -2823,6 +2917,9 @@ type UnitDocument struct {
 	Measured *[]DocumentMeasured `json:"measured,omitempty"`
 	Name     UnitName            `json:"name"`
 	Notes    *Notes              `json:"notes,omitempty"`
+
+	// Photos oldest first; only in an archive, which has their files
+	Photos *[]DocumentPhoto `json:"photos,omitempty"`
 
 	// Service meters and services without a job, oldest first
 	Service *[]DocumentWork `json:"service,omitempty"`
@@ -2999,6 +3096,12 @@ type MarkPhotoJSONBody struct {
 // GetPictureParams defines parameters for GetPicture.
 type GetPictureParams struct {
 	Size *string `form:"size,omitempty" json:"size,omitempty"`
+}
+
+// ImportShopParams defines parameters for ImportShop.
+type ImportShopParams struct {
+	// Keep take it in; without
+	Keep *bool `form:"keep,omitempty" json:"keep,omitempty"`
 }
 
 // ListUnitsParams defines parameters for ListUnits.
@@ -3459,6 +3562,12 @@ type ServerInterface interface {
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
 	// (POST /session/password)
 	ChangeOwnPassword(ctx *echo.Context) error
+	// ExportShop Everything of the shop as open files, zorvel-shop-1
+	// (GET /shop/export)
+	ExportShop(ctx *echo.Context) error
+	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
+	// (POST /shop/import)
+	ImportShop(ctx *echo.Context, params ImportShopParams) error
 
 	// (GET /stages/{id})
 	GetStage(ctx *echo.Context, id Id) error
@@ -3474,6 +3583,9 @@ type ServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx *echo.Context) error
+	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
+	// (POST /units/import-zip)
+	ImportUnitZip(ctx *echo.Context) error
 
 	// (GET /units/{id})
 	GetUnit(ctx *echo.Context, id Id) error
@@ -3504,6 +3616,9 @@ type ServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx *echo.Context, id Id) error
+	// ExportUnitZip The unit as an open document, with its photos: unit.json, and photos/ beside it
+	// (GET /units/{id}/document.zip)
+	ExportUnitZip(ctx *echo.Context, id Id) error
 	// GetDriveline The unit's driveline with what was measured at its stages filled in
 	// (GET /units/{id}/driveline)
 	GetDriveline(ctx *echo.Context, id Id) error
@@ -4534,6 +4649,33 @@ func (w *ServerInterfaceWrapper) ChangeOwnPassword(ctx *echo.Context) error {
 	return err
 }
 
+// ExportShop converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportShop(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportShop(ctx)
+	return err
+}
+
+// ImportShop converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportShop(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportShopParams
+	// ------------- Optional query parameter "keep" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "keep", ctx.QueryParams(), &params.Keep, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter keep: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportShop(ctx, params)
+	return err
+}
+
 // GetStage converts echo context to params.
 func (w *ServerInterfaceWrapper) GetStage(ctx *echo.Context) error {
 	var err error
@@ -4662,6 +4804,15 @@ func (w *ServerInterfaceWrapper) ImportUnit(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ImportUnit(ctx)
+	return err
+}
+
+// ImportUnitZip converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportUnitZip(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportUnitZip(ctx)
 	return err
 }
 
@@ -4838,6 +4989,22 @@ func (w *ServerInterfaceWrapper) ExportUnit(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ExportUnit(ctx, id)
+	return err
+}
+
+// ExportUnitZip converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportUnitZip(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportUnitZip(ctx, id)
 	return err
 }
 
@@ -5143,6 +5310,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/units", wrapper.ListUnits, options.OperationMiddlewares["listUnits"]...)
 	router.POST(options.BaseURL+"/units", wrapper.AddUnit, options.OperationMiddlewares["addUnit"]...)
 	router.POST(options.BaseURL+"/units/import", wrapper.ImportUnit, options.OperationMiddlewares["importUnit"]...)
+	router.POST(options.BaseURL+"/units/import-zip", wrapper.ImportUnitZip, options.OperationMiddlewares["importUnitZip"]...)
+	router.GET(options.BaseURL+"/units/:id/document.zip", wrapper.ExportUnitZip, options.OperationMiddlewares["exportUnitZip"]...)
+	router.GET(options.BaseURL+"/shop/export", wrapper.ExportShop, options.OperationMiddlewares["exportShop"]...)
+	router.POST(options.BaseURL+"/shop/import", wrapper.ImportShop, options.OperationMiddlewares["importShop"]...)
 	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit, options.OperationMiddlewares["getUnit"]...)
 	router.PATCH(options.BaseURL+"/units/:id", wrapper.ChangeUnit, options.OperationMiddlewares["changeUnit"]...)
 	router.PUT(options.BaseURL+"/units/:id/archived", wrapper.ArchiveUnit, options.OperationMiddlewares["archiveUnit"]...)
@@ -8323,6 +8494,90 @@ func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) Visit
 	return err
 }
 
+type ExportShopRequestObject struct {
+}
+
+type ExportShopResponseObject interface {
+	VisitExportShopResponse(w http.ResponseWriter) error
+}
+
+type ExportShop200ApplicationzipResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportShop200ApplicationzipResponse) VisitExportShopResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/zip")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportShopdefaultApplicationProblemPlusJSONResponse) VisitExportShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportShopRequestObject struct {
+	Params ImportShopParams
+	Body   io.Reader
+}
+
+type ImportShopResponseObject interface {
+	VisitImportShopResponse(w http.ResponseWriter) error
+}
+
+type ImportShop200JSONResponse ShopImport
+
+func (response ImportShop200JSONResponse) VisitImportShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportShopdefaultApplicationProblemPlusJSONResponse) VisitImportShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetStageRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -8522,6 +8777,45 @@ type ImportUnitdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ImportUnitdefaultApplicationProblemPlusJSONResponse) VisitImportUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportUnitZipRequestObject struct {
+	Body io.Reader
+}
+
+type ImportUnitZipResponseObject interface {
+	VisitImportUnitZipResponse(w http.ResponseWriter) error
+}
+
+type ImportUnitZip201JSONResponse Unit
+
+func (response ImportUnitZip201JSONResponse) VisitImportUnitZipResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportUnitZipdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportUnitZipdefaultApplicationProblemPlusJSONResponse) VisitImportUnitZipResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8918,6 +9212,51 @@ type ExportUnitdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExportUnitdefaultApplicationProblemPlusJSONResponse) VisitExportUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportUnitZipRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ExportUnitZipResponseObject interface {
+	VisitExportUnitZipResponse(w http.ResponseWriter) error
+}
+
+type ExportUnitZip200ApplicationzipResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportUnitZip200ApplicationzipResponse) VisitExportUnitZipResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/zip")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportUnitZipdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportUnitZipdefaultApplicationProblemPlusJSONResponse) VisitExportUnitZipResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9567,6 +9906,12 @@ type StrictServerInterface interface {
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
 	// (POST /session/password)
 	ChangeOwnPassword(ctx context.Context, request ChangeOwnPasswordRequestObject) (ChangeOwnPasswordResponseObject, error)
+	// ExportShop Everything of the shop as open files, zorvel-shop-1
+	// (GET /shop/export)
+	ExportShop(ctx context.Context, request ExportShopRequestObject) (ExportShopResponseObject, error)
+	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
+	// (POST /shop/import)
+	ImportShop(ctx context.Context, request ImportShopRequestObject) (ImportShopResponseObject, error)
 
 	// (GET /stages/{id})
 	GetStage(ctx context.Context, request GetStageRequestObject) (GetStageResponseObject, error)
@@ -9582,6 +9927,9 @@ type StrictServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx context.Context, request ImportUnitRequestObject) (ImportUnitResponseObject, error)
+	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
+	// (POST /units/import-zip)
+	ImportUnitZip(ctx context.Context, request ImportUnitZipRequestObject) (ImportUnitZipResponseObject, error)
 
 	// (GET /units/{id})
 	GetUnit(ctx context.Context, request GetUnitRequestObject) (GetUnitResponseObject, error)
@@ -9612,6 +9960,9 @@ type StrictServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx context.Context, request ExportUnitRequestObject) (ExportUnitResponseObject, error)
+	// ExportUnitZip The unit as an open document, with its photos: unit.json, and photos/ beside it
+	// (GET /units/{id}/document.zip)
+	ExportUnitZip(ctx context.Context, request ExportUnitZipRequestObject) (ExportUnitZipResponseObject, error)
 	// GetDriveline The unit's driveline with what was measured at its stages filled in
 	// (GET /units/{id}/driveline)
 	GetDriveline(ctx context.Context, request GetDrivelineRequestObject) (GetDrivelineResponseObject, error)
@@ -12553,6 +12904,56 @@ func (sh *strictHandler) ChangeOwnPassword(ctx *echo.Context) error {
 	return nil
 }
 
+// ExportShop operation middleware
+func (sh *strictHandler) ExportShop(ctx *echo.Context) error {
+	var request ExportShopRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportShop(ctx.Request().Context(), request.(ExportShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportShopResponseObject); ok {
+		return validResponse.VisitExportShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportShop operation middleware
+func (sh *strictHandler) ImportShop(ctx *echo.Context, params ImportShopParams) error {
+	var request ImportShopRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportShop(ctx.Request().Context(), request.(ImportShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportShopResponseObject); ok {
+		return validResponse.VisitImportShopResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetStage operation middleware
 func (sh *strictHandler) GetStage(ctx *echo.Context, id Id) error {
 	var request GetStageRequestObject
@@ -12737,6 +13138,31 @@ func (sh *strictHandler) ImportUnit(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ImportUnitResponseObject); ok {
 		return validResponse.VisitImportUnitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportUnitZip operation middleware
+func (sh *strictHandler) ImportUnitZip(ctx *echo.Context) error {
+	var request ImportUnitZipRequestObject
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportUnitZip(ctx.Request().Context(), request.(ImportUnitZipRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportUnitZip")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportUnitZipResponseObject); ok {
+		return validResponse.VisitImportUnitZipResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13103,6 +13529,31 @@ func (sh *strictHandler) ExportUnit(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(ExportUnitResponseObject); ok {
 		return validResponse.VisitExportUnitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportUnitZip operation middleware
+func (sh *strictHandler) ExportUnitZip(ctx *echo.Context, id Id) error {
+	var request ExportUnitZipRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportUnitZip(ctx.Request().Context(), request.(ExportUnitZipRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportUnitZip")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportUnitZipResponseObject); ok {
+		return validResponse.VisitExportUnitZipResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

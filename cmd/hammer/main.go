@@ -178,6 +178,9 @@ func (in *instance) do(method, path, body string) (int, []byte, error) {
 	if body != "" {
 		req.Header.Set("Content-Type", "application/json")
 	}
+	if strings.HasPrefix(body, "PK") {
+		req.Header.Set("Content-Type", "application/zip")
+	}
 	res, err := in.http.Do(req)
 	if err != nil {
 		return 0, nil, err

@@ -1,8 +1,11 @@
 package main
 
 import (
+	"archive/zip"
+	"bytes"
 	"encoding/json"
 	"fmt"
+	"io"
 	"math/rand/v2"
 	"sort"
 	"strings"
@@ -70,7 +73,8 @@ func mutate(in *instance, requests int, seed uint64) (mutation, error) {
 			"{token}", "t").Replace(t.path)
 		body := ""
 		if t.op.RequestBody != nil {
-			v := sample(t.op.RequestBody.Value.Content.Get("application/json").Schema, r, 0)
+			schema := bodySchema(spec, t.op)
+			v := sample(schema, r, 0)
 			for range r.IntN(4) {
 				v = spoil(v, r)
 			}
@@ -78,7 +82,11 @@ func mutate(in *instance, requests int, seed uint64) (mutation, error) {
 			if err != nil {
 				return m, err
 			}
-			body = string(b)
+			if body = string(b); archived(t.op) {
+				if body, err = packed(body, r); err != nil {
+					return m, err
+				}
+			}
 		}
 		began := time.Now()
 		status, told, err := in.do(t.method, path, body)
@@ -96,6 +104,49 @@ func mutate(in *instance, requests int, seed uint64) (mutation, error) {
 		}
 	}
 	return m, nil
+}
+
+func archived(op *openapi3.Operation) bool {
+	return op.RequestBody.Value.Content.Get("application/json") == nil
+}
+
+// bodySchema is the shape of an operation's body; of the document in it, where it is
+// an archive.
+func bodySchema(spec *openapi3.T, op *openapi3.Operation) *openapi3.SchemaRef {
+	if archived(op) {
+		return spec.Components.Schemas["UnitDocument"]
+	}
+	return op.RequestBody.Value.Content.Get("application/json").Schema
+}
+
+// packed is an archive with a document in it, of a unit or a shop, sometimes with a
+// few bytes put out of shape.
+func packed(document string, r *rand.Rand) (string, error) {
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for name, text := range map[string]string{
+		"unit.json": document, "units/000001/unit.json": document, "lists.json": "[]", "parts.json": "[]", "cards.json": "[]", "filters.json": "[]",
+		"zorvel-shop.json": `{"format":"zorvel-shop-1","made_at":"2026-01-01T00:00:00Z","units":[{"file":"units/000001/unit.json","name":"x"}]}`,
+	} {
+		if r.IntN(8) == 0 || name == "unit.json" && r.IntN(2) == 0 {
+			continue
+		}
+		w, err := z.Create(name)
+		if err != nil {
+			return "", err
+		}
+		if _, err := io.WriteString(w, text); err != nil {
+			return "", err
+		}
+	}
+	if err := z.Close(); err != nil {
+		return "", err
+	}
+	data := b.Bytes()
+	for range r.IntN(3) {
+		data[r.IntN(len(data))] = byte(r.IntN(256))
+	}
+	return string(data), nil
 }
 
 // sample is a value of a schema's shape.

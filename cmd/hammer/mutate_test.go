@@ -23,7 +23,7 @@ func TestSamples(t *testing.T) {
 				continue
 			}
 			shapes++
-			schema := op.RequestBody.Value.Content.Get("application/json").Schema
+			schema := bodySchema(spec, op)
 			a, b := random(3), random(3)
 			for range 20 {
 				v, w := sample(schema, a, 0), sample(schema, b, 0)

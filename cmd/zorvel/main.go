@@ -21,7 +21,8 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand())
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(),
+		backupCommand(), restoreCommand(), exportCommand(), importCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "zorvel:", err)
 		os.Exit(1)

@@ -128,18 +128,29 @@ func migrateCommand() *cobra.Command {
 
 // onDatabase is a command that does one thing to a database.
 func onDatabase(use, short string, do func(*cobra.Command, *store.Store) error) *cobra.Command {
+	c := onDatabaseWith(use, short, func(c *cobra.Command, st *store.Store, _ string) error { return do(c, st) })
+	c.Args = cobra.NoArgs
+	return c
+}
+
+// onDatabaseWith is a command on a database and a file.
+func onDatabaseWith(use, short string, do func(c *cobra.Command, st *store.Store, file string) error) *cobra.Command {
 	var dsn string
 	c := &cobra.Command{
 		Use:   use,
 		Short: short,
-		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
+		Args:  cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
 			st, err := store.Open(c.Context(), dsn)
 			if err != nil {
 				return err
 			}
 			defer func() { _ = st.Close() }()
-			return do(c, st)
+			file := ""
+			if len(args) > 0 {
+				file = args[0]
+			}
+			return do(c, st, file)
 		},
 	}
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")

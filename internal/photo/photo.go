@@ -68,6 +68,62 @@ func Take(data []byte) (*Photo, error) {
 	return out, err
 }
 
+// Size is how large Again will keep a picture: width and height.
+func Size(data []byte) (width, height int, err error) {
+	head, format, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || format != "jpeg" || head.Width > longest || head.Height > longest {
+		return 0, 0, fmt.Errorf("a JPEG of at most %d × %d points is expected, as this program writes it", longest, longest)
+	}
+	return head.Width, head.Height, nil
+}
+
+// Again reads a picture that Take wrote, as it comes back with a document. It is kept
+// byte for byte where nothing but the picture is in it, and else written anew.
+func Again(data []byte) (*Photo, error) {
+	width, height, err := Size(data)
+	if err != nil {
+		return nil, err
+	}
+	if len(data) > MostBytes {
+		return nil, fmt.Errorf("at most %d MB", MostBytes>>20)
+	}
+	turn <- struct{}{}
+	defer func() { <-turn }()
+	img, err := imaging.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, ErrNoPicture
+	}
+	out := &Photo{Full: data, Width: width, Height: height}
+	if !bare(data) {
+		if out.Full, err = write(imaging.Clone(img), 86); err != nil {
+			return nil, err
+		}
+	}
+	out.Thumb, err = write(imaging.Fit(img, thumb, thumb, imaging.Box), 78)
+	return out, err
+}
+
+// bare is whether a JPEG holds nothing beside its picture: no application's segment,
+// no comment, and nothing after its end.
+func bare(data []byte) bool {
+	if len(data) < 4 || !bytes.HasSuffix(data, []byte{0xff, 0xd9}) {
+		return false
+	}
+	for at := 2; at+4 <= len(data); {
+		if data[at] != 0xff {
+			return false
+		}
+		switch kind := data[at+1]; {
+		case kind == 0xda: // the picture begins; its end must be the file's
+			return bytes.Count(data[at:], []byte{0xff, 0xd9}) == 1
+		case kind >= 0xe0 && kind <= 0xef, kind == 0xfe:
+			return false
+		}
+		at += 2 + int(data[at+2])<<8 + int(data[at+3])
+	}
+	return false
+}
+
 // write is a JPEG on white, where the picture is clear.
 func write(img *image.NRGBA, quality int) ([]byte, error) {
 	on := imaging.New(img.Bounds().Dx(), img.Bounds().Dy(), color.White)

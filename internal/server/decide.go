@@ -271,7 +271,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 
 // exportDecisions are a unit's decisions for its document.
 func (s *Server) exportDecisions(ctx context.Context, unit int64) (*[]api.DocumentDecision, error) {
-	list, err := s.store.Decisions(ctx, unit)
+	list, err := s.store.EveryDecision(ctx, unit)
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}

@@ -4,12 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
+	"zorvel/core/workcard"
 	"zorvel/internal/store"
 )
 
@@ -22,17 +24,31 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	u, err := s.store.Unit(ctx, r.Id)
+	doc, _, err := s.document(ctx, r.Id)
+	return api.ExportUnit200JSONResponse(doc), err
+}
+
+// places says where in a document a reading, a line of a job, a job and the run
+// of a card stand, from 1.
+type places struct {
+	readings, work map[int64][2]int
+	jobs, runs     map[int64]int
+}
+
+// document is everything of a unit but its photos.
+func (s *Server) document(ctx context.Context, id int64) (doc api.UnitDocument, at places, err error) {
+	at = places{readings: map[int64][2]int{}, work: map[int64][2]int{}, jobs: map[int64]int{}, runs: map[int64]int{}}
+	u, err := s.store.Unit(ctx, id)
 	if err != nil {
-		return nil, err
+		return doc, at, err
 	}
-	doc := api.UnitDocument{Format: api.ZorvelUnit2, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: some(u.Notes)}
+	doc = api.UnitDocument{Format: api.ZorvelUnit2, Name: u.Name, Kind: api.UnitKind(u.Kind), Notes: some(u.Notes)}
 	if doc.Driveline, err = s.exportDriveline(ctx, u.ID); err != nil {
-		return nil, err
+		return doc, at, err
 	}
 	fittings, err := s.store.Fittings(ctx, u.ID)
 	if err != nil {
-		return nil, err
+		return doc, at, err
 	}
 	place := map[int64]int{}
 	var fitted []api.DocumentFitting
@@ -40,7 +56,7 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 		place[f.ID] = i + 1
 		was, err := keptPart(f.Former)
 		if err != nil {
-			return nil, fmt.Errorf("fitting %d: %w", f.ID, err)
+			return doc, at, fmt.Errorf("fitting %d: %w", f.ID, err)
 		}
 		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: some(f.Note), By: f.By, At: f.At, Former: was})
 	}
@@ -54,14 +70,15 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 		}
 		rows, err := s.store.Readings(ctx, v.ID)
 		if err != nil {
-			return nil, err
+			return doc, at, err
 		}
 		m := api.DocumentMeasured{Part: v.Part, Ratio: v.Ratio, Name: v.Name, Question: kept(v), Readings: []api.DocumentReading{}}
 		for _, row := range rows {
 			k, err := readingOut(row)
 			if err != nil {
-				return nil, err
+				return doc, at, err
 			}
+			at.readings[row.ID] = [2]int{len(measured) + 1, len(m.Readings) + 1}
 			m.Readings = append(m.Readings, api.DocumentReading{Reading: k.Reading, By: k.By, At: k.At, Note: k.Note, Blind: k.Blind, Struck: k.Struck, Fitting: some(place[row.Fitting])})
 		}
 		measured = append(measured, m)
@@ -70,13 +87,77 @@ func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) 
 		doc.Measured = &measured
 	}
 	if doc.Decisions, err = s.exportDecisions(ctx, u.ID); err != nil {
-		return nil, err
+		return doc, at, err
 	}
-	if err := s.exportJobs(ctx, u.ID, &doc); err != nil {
-		return nil, err
+	if u.Archived != nil {
+		doc.Archived = &api.Archived{By: u.Away, At: *u.Archived}
 	}
-	return api.ExportUnit200JSONResponse(doc), nil
+	if err := s.exportJobs(ctx, u.ID, &doc, at); err != nil {
+		return doc, at, err
+	}
+	return doc, at, s.exportCards(ctx, u.ID, &doc, at)
 }
+
+// exportCards puts the work cards of a unit into its document, oldest first.
+func (s *Server) exportCards(ctx context.Context, unit int64, doc *api.UnitDocument, at places) error {
+	runs, err := s.store.CardRuns(ctx, unit)
+	if err != nil || len(runs) == 0 {
+		return err
+	}
+	slices.Reverse(runs)
+	cards := make([]api.DocumentCard, len(runs))
+	for i, r := range runs {
+		if r, err = s.store.CardRun(ctx, r.ID); err != nil {
+			return err
+		}
+		at.runs[r.ID] = i + 1
+		cards[i] = api.DocumentCard{Card: r.Run.Card, Version: r.Run.Version, Part: some(r.Run.Part), Answers: nonNil(r.Run.Answers), Entries: nonNil(r.Run.Entries), By: r.By, At: r.At, ClosedBy: some(r.ClosedBy), ClosedAt: r.ClosedAt}
+	}
+	doc.Cards = &cards
+	return nil
+}
+
+// importCards reads the work cards of a document.
+func importCards(in *store.Import, doc api.UnitDocument) error {
+	for i, c := range deref(doc.Cards) {
+		at := fmt.Sprintf("/cards/%d", i)
+		if err := c.Card.Check(); err != nil {
+			return fault.Under(at[1:]+"/card", err)
+		}
+		if err := workcard.Begin(c.Card, c.Answers); err != nil {
+			return fault.Under(at[1:], err)
+		}
+		if (c.ClosedAt != nil) != (c.ClosedBy != nil) {
+			return refuseField(at+"/closed_by", "a card that is closed has who closed it and when; no other has")
+		}
+		dates := map[string]time.Time{"/at": c.At}
+		if c.ClosedAt != nil {
+			dates["/closed_at"] = c.ClosedAt.UTC()
+		}
+		for k, e := range c.Entries {
+			dates[fmt.Sprintf("/entries/%d/at", k)] = e.At
+			if e.Kind != workcard.Settled && !slices.ContainsFunc(c.Card.Steps, func(x workcard.Step) bool { return x.ID == e.Step }) {
+				return refuseField(fmt.Sprintf("%s/entries/%d/step", at, k), "the card has no such step")
+			}
+			c.Entries[k].At = e.At.UTC()
+		}
+		for field, day := range dates {
+			if err := checkDate(day, at+field); err != nil {
+				return err
+			}
+		}
+		r := store.CardRun{Run: workcard.Run{Card: c.Card, Version: c.Version, Part: deref(c.Part), Answers: nonNil(c.Answers), Entries: c.Entries}, By: c.By, At: c.At.UTC(), ClosedBy: deref(c.ClosedBy)}
+		if c.ClosedAt != nil {
+			closed := c.ClosedAt.UTC()
+			r.ClosedAt = &closed
+		}
+		in.Cards = append(in.Cards, r)
+	}
+	return nil
+}
+
+// takenInTold is the history's line on a document.
+const takenInTold = "Taken in from a document: what is dated before this, and by whom, is as the document says"
 
 // ImportUnit takes a unit document in, all or nothing.
 func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
@@ -84,7 +165,10 @@ func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	id, err := s.Take(ctx, *r.Body, p.Name, "Taken in from a document: what is dated before this, and by whom, is as the document says")
+	if r.Body.Photos != nil {
+		return nil, refuseField("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
+	}
+	id, err := s.Take(ctx, *r.Body, p.Name, takenInTold)
 	if err != nil {
 		return nil, err
 	}
@@ -106,6 +190,15 @@ func checkDate(at time.Time, field string) error {
 // told is the history's line on it; without, its entries aren't marked as taken
 // in.
 func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by, told string) (int64, error) {
+	in, err := s.read(doc, by, told)
+	if err != nil {
+		return 0, err
+	}
+	return s.store.ImportUnit(ctx, in)
+}
+
+// read judges a document, but for its photos.
+func (s *Server) read(doc api.UnitDocument, by, told string) (store.Import, error) {
 	in := store.Import{Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: deref(doc.Notes)}, By: by, Told: told}
 	var err error
 	if doc.Format == api.ZorvelUnit1 {
@@ -114,18 +207,25 @@ func (s *Server) Take(ctx context.Context, doc api.UnitDocument, by, told string
 		err = s.takeMeasured(&in, doc)
 	}
 	if err != nil {
-		return 0, err
+		return in, err
 	}
 	for i, d := range deref(doc.Decisions) {
 		if err := checkDate(d.At, fmt.Sprintf("/decisions/%d/at", i)); err != nil {
-			return 0, err
+			return in, err
 		}
 	}
 	in.Decisions = importDecisions(doc.Decisions)
-	if err := importJobs(&in, doc); err != nil {
-		return 0, err
+	if x := doc.Archived; x != nil {
+		if err := checkDate(x.At, "/archived/at"); err != nil {
+			return in, err
+		}
+		at := x.At.UTC()
+		in.Unit.Archived, in.Unit.Away = &at, x.By
 	}
-	return s.store.ImportUnit(ctx, in)
+	if err := importJobs(&in, doc); err != nil {
+		return in, err
+	}
+	return in, importCards(&in, doc)
 }
 
 // takeMeasured reads what zorvel-unit-2 holds.

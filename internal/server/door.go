@@ -51,6 +51,7 @@ var roles = map[string][]string{
 type limits struct {
 	may   []string
 	bytes int64
+	zip   bool // the body is an archive
 }
 
 func operationLimits(op *openapi3.Operation) (limits, error) {
@@ -61,6 +62,7 @@ func operationLimits(op *openapi3.Operation) (limits, error) {
 		return l, fmt.Errorf("the contract doesn't say who may %s", op.OperationID)
 	}
 	l.may = may
+	l.zip = op.RequestBody != nil && op.RequestBody.Value.Content.Get("application/zip") != nil
 	switch n := op.Extensions["x-most-bytes"].(type) {
 	case nil:
 	case float64:
@@ -75,22 +77,22 @@ func operationLimits(op *openapi3.Operation) (limits, error) {
 
 // door lets in what may come in, cheapest question first: who asks, how long
 // the body is, whether it is text at all, and only then whether it keeps the
-// contract. What passes it keeps the contract.
-func door() (echo.MiddlewareFunc, error) {
+// contract. What passes it keeps the contract. With it come the contract's schemas.
+func door() (echo.MiddlewareFunc, openapi3.Schemas, error) {
 	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
 	if err != nil {
-		return nil, fmt.Errorf("reading the API contract: %w", err)
+		return nil, nil, fmt.Errorf("reading the API contract: %w", err)
 	}
 	spec.Servers = openapi3.Servers{{URL: "/api/v1"}}
 	router, err := gorillamux.NewRouter(spec)
 	if err != nil {
-		return nil, fmt.Errorf("reading the API contract: %w", err)
+		return nil, nil, fmt.Errorf("reading the API contract: %w", err)
 	}
 	bounds := map[*openapi3.Operation]limits{}
 	for _, item := range spec.Paths.Map() {
 		for _, op := range item.Operations() {
 			if bounds[op], err = operationLimits(op); err != nil {
-				return nil, err
+				return nil, nil, err
 			}
 		}
 	}
@@ -106,6 +108,17 @@ func door() (echo.MiddlewareFunc, error) {
 				if _, err := need(r.Context(), l.may...); err != nil {
 					return err
 				}
+			}
+			if l.zip {
+				return uploaded(c, l.bytes, func() error {
+					if err := openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
+						Request: r, PathParams: params, Route: route,
+						Options: &openapi3filter.Options{ExcludeRequestBody: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+					}); err != nil {
+						return err
+					}
+					return next(c)
+				})
 			}
 			body, err := readBody(c.Response(), r, l.bytes)
 			if err != nil {
@@ -127,7 +140,7 @@ func door() (echo.MiddlewareFunc, error) {
 			r.Body = io.NopCloser(bytes.NewReader(body))
 			return next(c)
 		}
-	}, nil
+	}, spec.Components.Schemas, nil
 }
 
 // budget bounds how many calculations a second one address may ask for without

@@ -371,7 +371,7 @@ var settledWords = map[identify.State]string{identify.Measured: "measured", iden
 
 // exportJobs puts a unit's jobs, meters and services into its document, oldest
 // first.
-func (s *Server) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument) error {
+func (s *Server) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument, at places) error {
 	list, err := s.store.UnitJobs(ctx, unit)
 	if err != nil {
 		return err
@@ -383,10 +383,12 @@ func (s *Server) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocume
 			return err
 		}
 		x := api.DocumentJob{Complaint: j.Complaint, Customer: some(j.Customer), State: api.JobState(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: some(j.HandOver), Work: []api.DocumentWork{}}
-		for _, w := range work {
+		for k, w := range work {
+			at.work[w.ID] = [2]int{len(jobs) + 1, k + 1}
 			x.Work = append(x.Work, documentWork(w))
 		}
 		jobs = append(jobs, x)
+		at.jobs[j.ID] = len(jobs)
 	}
 	if jobs != nil {
 		doc.Jobs = &jobs

@@ -12,6 +12,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/marks"
+	"zorvel/core/workcard"
 	"zorvel/internal/photo"
 	"zorvel/internal/store"
 )
@@ -31,8 +32,45 @@ func (s *Server) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (a
 }
 
 func photoOut(p store.Photo) (api.Photo, error) {
-	out := api.Photo{Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height, Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At}
+	out := api.Photo{Of: photoOf(p.Of), Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height, Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At}
 	return out, json.Unmarshal(p.Marks, &out.Points)
+}
+
+func photoOf(e store.Evidence) *api.PhotoOf {
+	if e == (store.Evidence{}) {
+		return nil
+	}
+	return &api.PhotoOf{Reading: some(e.Reading), Work: some(e.Work), Run: some(e.Run), Step: some(e.Step)}
+}
+
+// evidenceOf reads what a photo is the evidence of.
+func (s *Server) evidenceOf(ctx context.Context, of *api.PhotoOf) (store.Evidence, error) {
+	if of == nil {
+		return store.Evidence{}, nil
+	}
+	e := store.Evidence{Reading: deref(of.Reading), Work: deref(of.Work), Run: deref(of.Run), Step: deref(of.Step)}
+	given := 0
+	for _, id := range []int64{e.Reading, e.Work, e.Run} {
+		if id != 0 {
+			given++
+		}
+	}
+	if given != 1 {
+		return e, refuseField("/of", "a reading, a line of a job, or the run of a card; just one of them")
+	}
+	if (e.Step != "") != (e.Run != 0) {
+		return e, refuseField("/of/step", "the step of a card's run, and only with one")
+	}
+	if e.Run != 0 {
+		run, err := s.store.CardRun(ctx, e.Run)
+		if err != nil {
+			return e, err
+		}
+		if !slices.ContainsFunc(run.Run.Card.Steps, func(x workcard.Step) bool { return x.ID == e.Step }) {
+			return e, refuseField("/of/step", "the card has no such step")
+		}
+	}
+	return e, nil
 }
 
 // ListPhotos lists a unit's photos.
@@ -74,11 +112,15 @@ func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api
 			return nil, refuseField("/part", "this unit has no such part")
 		}
 	}
+	of, err := s.evidenceOf(ctx, b.Of)
+	if err != nil {
+		return nil, err
+	}
 	pic, err := photo.Take(b.Image)
 	if err != nil {
 		return nil, refuseField("/image", err.Error())
 	}
-	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Key: b.Key, Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
+	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Of: of, Key: b.Key, Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
 	if errors.Is(err, store.ErrInUse) {
 		return nil, errPhotosFull
 	}

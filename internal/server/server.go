@@ -12,6 +12,7 @@ import (
 
 	"github.com/alexedwards/scs/mysqlstore"
 	"github.com/alexedwards/scs/v2"
+	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
@@ -71,6 +72,7 @@ type Server struct {
 	device      *programmer.Client
 	instruments *instruments.Client
 	patience    Patience
+	schemas     openapi3.Schemas
 	echo        *echo.Echo
 }
 
@@ -125,10 +127,11 @@ func New(cfg Config) (*Server, error) {
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)
 
-	checked, err := door()
+	checked, schemas, err := door()
 	if err != nil {
 		return nil, err
 	}
+	s.schemas = schemas
 	sameOrigin := http.NewCrossOriginProtection()
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, refuse(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))

@@ -104,10 +104,10 @@ func scanRun(row interface{ Scan(...any) error }, r *CardRun) error {
 	return errors.Join(json.Unmarshal(doc, &r.Run.Card), json.Unmarshal(answers, &r.Run.Answers))
 }
 
-// CardRuns lists the cards of a unit, newest first, at most 200, without their
+// CardRuns lists the cards of a unit, newest first, at most 2000, without their
 // entries.
 func (s *Store) CardRuns(ctx context.Context, unit int64) ([]CardRun, error) {
-	return list(ctx, s.DB, scanRun, runColumns+"WHERE unit_id = ? ORDER BY at DESC, id DESC LIMIT 200", unit)
+	return list(ctx, s.DB, scanRun, runColumns+"WHERE unit_id = ? ORDER BY at DESC, id DESC LIMIT 2000", unit)
 }
 
 // CardRun returns a run with its entries.

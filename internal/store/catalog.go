@@ -209,52 +209,57 @@ func (s *Store) TakeCatalog(ctx context.Context, list_ string, rows []CatalogRow
 		return 0, 0, err
 	}
 	err = s.tx(ctx, func(t *sql.Tx) error {
-		added, changed = 0, 0
-		if err := touchList(ctx, t, list_); err != nil {
-			return err
-		}
-		have := map[string]CatalogRow{}
-		old, err := list(ctx, t, scanCatalog, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? FOR UPDATE", list_)
-		if err != nil {
-			return err
-		}
-		for _, r := range old {
-			have[r.Identity] = r
-		}
-		var fresh []CatalogRow
-		for i, r := range rows {
-			was, ok := have[r.Identity]
-			switch {
-			case !ok:
-				fresh = append(fresh, r)
-			case !sameCells(was.Cells, r.Cells):
-				if _, err := s.replaceRow(ctx, t, list_, was, r, by); err != nil {
-					return err
-				}
-				changed++
-			}
-			if len(fresh) == importBatch || i == len(rows)-1 {
-				if err := s.addBatch(ctx, t, list_, fresh, by); err != nil {
-					return err
-				}
-				added += len(fresh)
-				fresh = fresh[:0]
-			}
-			if (i+1)%500 == 0 {
-				if err := report(i + 1); err != nil {
-					return err
-				}
-			}
-		}
-		if len(old)+added > MaxCatalogRows {
-			return ErrFull
-		}
-		return nil
+		var err error
+		added, changed, err = s.takeCatalog(ctx, t, list_, rows, by, report)
+		return err
 	})
 	if err != nil {
 		return 0, 0, err
 	}
 	return added, changed, report(len(rows))
+}
+
+func (s *Store) takeCatalog(ctx context.Context, t *sql.Tx, list_ string, rows []CatalogRow, by string, report func(done int) error) (added, changed int, err error) {
+	if err := touchList(ctx, t, list_); err != nil {
+		return 0, 0, err
+	}
+	have := map[string]CatalogRow{}
+	old, err := list(ctx, t, scanCatalog, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? FOR UPDATE", list_)
+	if err != nil {
+		return 0, 0, err
+	}
+	for _, r := range old {
+		have[r.Identity] = r
+	}
+	var fresh []CatalogRow
+	for i, r := range rows {
+		was, ok := have[r.Identity]
+		switch {
+		case !ok:
+			fresh = append(fresh, r)
+		case !sameCells(was.Cells, r.Cells):
+			if _, err := s.replaceRow(ctx, t, list_, was, r, by); err != nil {
+				return 0, 0, err
+			}
+			changed++
+		}
+		if len(fresh) == importBatch || i == len(rows)-1 {
+			if err := s.addBatch(ctx, t, list_, fresh, by); err != nil {
+				return 0, 0, err
+			}
+			added += len(fresh)
+			fresh = fresh[:0]
+		}
+		if (i+1)%500 == 0 {
+			if err := report(i + 1); err != nil {
+				return 0, 0, err
+			}
+		}
+	}
+	if len(old)+added > MaxCatalogRows {
+		return 0, 0, ErrFull
+	}
+	return added, changed, nil
 }
 
 // ErrFull is returned where a list would get more rows, or a stage more

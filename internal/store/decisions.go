@@ -34,7 +34,16 @@ func scanDecision(row interface{ Scan(...any) error }, d *Decision) error {
 
 // Decisions lists a unit's decisions, newest first, at most 200.
 func (s *Store) Decisions(ctx context.Context, unit int64) ([]Decision, error) {
-	return list(ctx, s.DB, scanDecision, decisionColumns+"WHERE d.unit_id = ? ORDER BY d.at DESC, d.id DESC LIMIT 200", unit)
+	return s.decisions(ctx, unit, 200)
+}
+
+// EveryDecision lists a unit's decisions, newest first, at most 2000.
+func (s *Store) EveryDecision(ctx context.Context, unit int64) ([]Decision, error) {
+	return s.decisions(ctx, unit, 2000)
+}
+
+func (s *Store) decisions(ctx context.Context, unit int64, most int) ([]Decision, error) {
+	return list(ctx, s.DB, scanDecision, decisionColumns+"WHERE d.unit_id = ? ORDER BY d.at DESC, d.id DESC LIMIT ?", unit, most)
 }
 
 // UnitDecision is a decision with the name of its unit.

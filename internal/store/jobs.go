@@ -94,9 +94,9 @@ func (s *Store) ClosedJobs(ctx context.Context) ([]Job, error) {
 	return list(ctx, s.DB, scanJob, jobColumns+"WHERE j.closed_at IS NOT NULL ORDER BY j.closed_at DESC, j.id DESC LIMIT 100")
 }
 
-// UnitJobs lists a unit's jobs, newest first, at most 200.
+// UnitJobs lists a unit's jobs, newest first, at most 2000.
 func (s *Store) UnitJobs(ctx context.Context, unit int64) ([]Job, error) {
-	return list(ctx, s.DB, scanJob, jobColumns+"WHERE j.unit_id = ? ORDER BY j.at DESC, j.id DESC LIMIT 200", unit)
+	return list(ctx, s.DB, scanJob, jobColumns+"WHERE j.unit_id = ? ORDER BY j.at DESC, j.id DESC LIMIT 2000", unit)
 }
 
 // Job returns one job.
@@ -167,16 +167,18 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key string) (int64, error) {
 }
 
 func (s *Store) putWork(ctx context.Context, t *sql.Tx, w Work) error {
-	var job any
-	if w.JobID != 0 {
-		job = w.JobID
-	}
-	_, err := insert(ctx, t, "INSERT INTO work_entries (unit_id, job_id, client_key, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		w.UnitID, job, w.Key, w.Kind, w.What, w.Part, w.Text, w.Minutes, w.Hours, w.KM, w.Sessions, w.Meter, w.DoneAt, w.By, w.At)
+	_, err := s.putLine(ctx, t, w)
+	return err
+}
+
+// putLine puts a line in and returns its number.
+func (s *Store) putLine(ctx context.Context, t *sql.Tx, w Work) (int64, error) {
+	id, err := insert(ctx, t, "INSERT INTO work_entries (unit_id, job_id, client_key, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		w.UnitID, orNull(w.JobID), w.Key, w.Kind, w.What, w.Part, w.Text, w.Minutes, w.Hours, w.KM, w.Sessions, w.Meter, w.DoneAt, w.By, w.At)
 	if err != nil {
-		return err
+		return 0, err
 	}
-	return touchUnit(ctx, t, w.UnitID, w.At)
+	return id, touchUnit(ctx, t, w.UnitID, w.At)
 }
 
 // touchUnit moves a unit to the front of what was worked on.
@@ -314,8 +316,9 @@ type ImportJob struct {
 	Work []Work
 }
 
-// importJobs puts jobs, meters and services of a document in.
-func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import) error {
+// importJobs puts jobs, meters and services of a document in, and returns the numbers
+// of the jobs and of their lines.
+func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import) (jobs []int64, lines [][]int64, err error) {
 	for n, x := range in.Jobs {
 		j := x.Job
 		changed := j.At
@@ -325,20 +328,24 @@ func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import
 		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, customer, state, who, by_name, at, changed_at, hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			unit, j.Complaint, j.Customer, j.State, j.Who, j.By, j.At, changed, j.HandOver, j.ClosedAt)
 		if err != nil {
-			return err
+			return nil, nil, err
 		}
+		var of []int64
 		for k, w := range x.Work {
 			w.UnitID, w.JobID, w.Key = unit, id, fmt.Sprintf("document-%d-%d", n, k)
-			if err := s.putWork(ctx, t, w); err != nil {
-				return err
+			line, err := s.putLine(ctx, t, w)
+			if err != nil {
+				return nil, nil, err
 			}
+			of = append(of, line)
 		}
+		jobs, lines = append(jobs, id), append(lines, of)
 	}
 	for k, w := range in.Service {
 		w.UnitID, w.JobID, w.Key = unit, 0, fmt.Sprintf("document-service-%d", k)
 		if err := s.putWork(ctx, t, w); err != nil {
-			return err
+			return nil, nil, err
 		}
 	}
-	return nil
+	return jobs, lines, nil
 }

@@ -10,11 +10,48 @@ import (
 // MostPhotos is how many photos a unit may have.
 const MostPhotos = 500
 
+// Evidence is what a photo shows: a reading, a line of a job, or a step of a card's
+// run; none, where all are zero.
+type Evidence struct {
+	Reading, Work, Run int64
+	Step               string
+}
+
+// check refuses what isn't of the unit.
+func (e Evidence) check(ctx context.Context, t *sql.Tx, unit int64) error {
+	for query, id := range map[string]int64{
+		"SELECT s.unit_id FROM readings r JOIN stages s ON s.id = r.stage_id WHERE r.id = ?": e.Reading,
+		"SELECT unit_id FROM work_entries WHERE id = ?":                                      e.Work,
+		"SELECT unit_id FROM card_runs WHERE id = ?":                                         e.Run,
+	} {
+		if id == 0 {
+			continue
+		}
+		var of int64
+		if err := t.QueryRowContext(ctx, query, id).Scan(&of); err != nil {
+			return oneRow(err)
+		}
+		if of != unit {
+			return ErrNotFound
+		}
+	}
+	return nil
+}
+
+// orNull is a number of a row, or none.
+func orNull(id int64) any {
+	if id == 0 {
+		return nil
+	}
+	return id
+}
+
 // Photo is a picture of a unit, of a part of it or of a job.
 type Photo struct {
 	ID      int64
 	UnitID  int64
 	JobID   int64 // 0: of no job
+	Of      Evidence
 	Key     string
 	Part    string
 	Title   string
@@ -27,10 +64,10 @@ type Photo struct {
 	At      time.Time
 }
 
-const photoColumns = "SELECT id, unit_id, COALESCE(job_id, 0), client_key, part, title, width, height, bytes, marks, version, by_name, at FROM photos "
+const photoColumns = "SELECT id, unit_id, COALESCE(job_id, 0), COALESCE(reading_id, 0), COALESCE(work_id, 0), COALESCE(run_id, 0), step, client_key, part, title, width, height, bytes, marks, version, by_name, at FROM photos "
 
 func scanPhoto(row interface{ Scan(...any) error }, p *Photo) error {
-	return row.Scan(&p.ID, &p.UnitID, &p.JobID, &p.Key, &p.Part, &p.Title, &p.Width, &p.Height, &p.Bytes, &p.Marks, &p.Version, &p.By, &p.At)
+	return row.Scan(&p.ID, &p.UnitID, &p.JobID, &p.Of.Reading, &p.Of.Work, &p.Of.Run, &p.Of.Step, &p.Key, &p.Part, &p.Title, &p.Width, &p.Height, &p.Bytes, &p.Marks, &p.Version, &p.By, &p.At)
 }
 
 // Photos lists a unit's photos, newest first.
@@ -70,7 +107,6 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 		if n >= MostPhotos {
 			return ErrInUse
 		}
-		var job any
 		if p.JobID != 0 {
 			j, err := s.job(ctx, t, p.JobID)
 			if err != nil {
@@ -79,23 +115,30 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 			if j.UnitID != p.UnitID {
 				return ErrNotFound
 			}
-			job = p.JobID
+		}
+		if err := p.Of.check(ctx, t, p.UnitID); err != nil {
+			return err
 		}
 		at := p.At
 		if at.IsZero() {
 			at = s.now()
 		}
-		if id, err = insert(ctx, t, "INSERT INTO photos (unit_id, job_id, client_key, part, title, width, height, bytes, marks, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, '[]', ?, ?)",
-			p.UnitID, job, p.Key, p.Part, p.Title, p.Width, p.Height, len(full), p.By, at); err != nil {
+		p.At, p.Marks = at, json.RawMessage("[]")
+		if id, err = putPhoto(ctx, t, p, full, thumb); err != nil {
 			return err
-		}
-		for size, data := range map[string][]byte{"full": full, "thumb": thumb} {
-			if _, err := t.ExecContext(ctx, "INSERT INTO photo_blobs (photo_id, size, data) VALUES (?, ?, ?)", id, size, data); err != nil {
-				return err
-			}
 		}
 		return touchUnit(ctx, t, p.UnitID, at)
 	})
+	return id, err
+}
+
+func putPhoto(ctx context.Context, t *sql.Tx, p Photo, full, thumb []byte) (int64, error) {
+	id, err := insert(ctx, t, "INSERT INTO photos (unit_id, job_id, reading_id, work_id, run_id, step, client_key, part, title, width, height, bytes, marks, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		p.UnitID, orNull(p.JobID), orNull(p.Of.Reading), orNull(p.Of.Work), orNull(p.Of.Run), p.Of.Step, p.Key, p.Part, p.Title, p.Width, p.Height, len(full), string(p.Marks), p.By, p.At)
+	if err != nil {
+		return 0, err
+	}
+	_, err = t.ExecContext(ctx, "INSERT INTO photo_blobs (photo_id, size, data) VALUES (?, 'full', ?), (?, 'thumb', ?)", id, full, id, thumb)
 	return id, err
 }
 

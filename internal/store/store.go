@@ -106,6 +106,9 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	if have > newest {
 		return fmt.Errorf("%w (schema %d, program %d)", ErrNewer, have, newest)
 	}
+	if version > newest {
+		return fmt.Errorf("%w (schema %d, program %d)", ErrNewer, version, newest)
+	}
 	if version == 0 {
 		version = newest
 	}
@@ -113,6 +116,15 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 		return fmt.Errorf("bringing the schema up to date: %w", err)
 	}
 	return nil
+}
+
+// Schema is the version of the database's schema.
+func (s *Store) Schema(ctx context.Context) (int64, error) {
+	var v int64
+	if err := s.DB.QueryRowContext(ctx, "SELECT MAX(version_id) FROM goose_db_version WHERE is_applied").Scan(&v); err != nil {
+		return 0, fmt.Errorf("reading the schema version: %w", err)
+	}
+	return v, nil
 }
 
 // Ready reports whether the database answers, also while all of its usual

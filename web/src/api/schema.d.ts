@@ -1266,6 +1266,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units/import-zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a unit document with its photos; all of it or nothing */
+        post: operations["importUnitZip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/document.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The unit as an open document, with its photos: unit.json, and photos/ beside it */
+        get: operations["exportUnitZip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shop/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything of the shop as open files, zorvel-shop-1 */
+        get: operations["exportShop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shop/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at what another shop exported, or take it in; all of it or nothing */
+        post: operations["importShop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}": {
         parameters: {
             query?: never;
@@ -3955,6 +4025,7 @@ export interface components {
             unit_id: number;
             /** Format: int64 */
             job_id?: number;
+            of?: components["schemas"]["PhotoOf"];
             part: string;
             title: string;
             width: number;
@@ -3965,12 +4036,24 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them */
+        PhotoOf: {
+            /** Format: int64 */
+            reading?: number;
+            /** Format: int64 */
+            work?: number;
+            /** Format: int64 */
+            run?: number;
+            /** @description of the run */
+            step?: string;
+        };
         NewPhoto: {
             key: string;
             title?: string;
             part?: string;
             /** Format: int64 */
             job?: number;
+            of?: components["schemas"]["PhotoOf"];
             /**
              * Format: byte
              * @description in base64; at most 12 MB as it is
@@ -5481,6 +5564,79 @@ export interface components {
             jobs?: components["schemas"]["DocumentJob"][];
             /** @description meters and services without a job, oldest first */
             service?: components["schemas"]["DocumentWork"][];
+            archived?: components["schemas"]["Archived"];
+            /** @description work cards, in hand and closed, oldest first */
+            cards?: components["schemas"]["DocumentCard"][];
+            /** @description oldest first; only in an archive, which has their files */
+            photos?: components["schemas"]["DocumentPhoto"][];
+        };
+        DocumentCard: {
+            card: components["schemas"]["WorkCard"];
+            version: number;
+            part?: string;
+            answers: components["schemas"]["WorkAnswer"][];
+            entries: components["schemas"]["DocumentEntry"][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+            closed_by?: string;
+            /** Format: date-time */
+            closed_at?: string;
+        };
+        DocumentEntry: {
+            /** @enum {string} */
+            kind: "check" | "second" | "undo" | "back" | "gate";
+            step: string;
+            figure?: string;
+            note?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        DocumentPhoto: {
+            file: string;
+            title?: string;
+            part?: string;
+            points: components["schemas"]["MarkPoint"][];
+            /** @description the place of one of the document's jobs, from 1 */
+            job?: number;
+            /** @description the place of a line of that job, from 1 */
+            work?: number;
+            /** @description the place of one of the document's measured ratios, from 1 */
+            measured?: number;
+            /** @description the place of a reading of that ratio, from 1 */
+            reading?: number;
+            /** @description the place of one of the document's cards, from 1 */
+            card?: number;
+            /** @description of that card */
+            step?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        ShopImport: {
+            /** Format: date-time */
+            made_at?: string;
+            units: number;
+            photos: number;
+            lists: components["schemas"]["ShopImportList"][];
+            /** @description parts of the shop's own that aren't here yet */
+            parts: number;
+            /** @description versions of work cards of the shop's own that aren't here yet */
+            cards: number;
+            /** @description saved filters that aren't here yet */
+            filters: number;
+            /** @description units whose names are here already (at most 50): they would stand here twice */
+            same_names: string[];
+            kept: boolean;
+        };
+        ShopImportList: {
+            list: string;
+            name: string;
+            rows: number;
+            added: number;
+            changed: number;
+            same: number;
         };
         DocumentJob: {
             complaint: string;
@@ -7856,6 +8012,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importUnitZip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportUnitZip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The archive */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The archive */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importShop: {
+        parameters: {
+            query?: {
+                /** @description take it in; without */
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description What is in it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopImport"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,93 @@
+package backup
+
+import (
+	"archive/zip"
+	"context"
+	"database/sql"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"time"
+
+	"zorvel/internal/store"
+)
+
+// notForSheets are tables and columns that make no sense in a spreadsheet, or are
+// nobody's business.
+var notForSheets = []string{"photo_blobs", "catalog_marks", "people.password_hash", "people.era"}
+
+// Tables writes every table as CSV under tables/, for reading elsewhere: all as they
+// are at one moment. Nothing reads them back.
+func Tables(ctx context.Context, st *store.Store, z *zip.Writer) error {
+	con, err := st.DB.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = con.Close() }()
+	for _, q := range []string{"SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
+		if _, err := con.ExecContext(ctx, q); err != nil {
+			return err
+		}
+	}
+	defer func() { _, _ = con.ExecContext(context.WithoutCancel(ctx), "ROLLBACK") }()
+	tables, err := tablesOf(ctx, con)
+	if err != nil {
+		return err
+	}
+	for _, t := range tables {
+		if slices.Contains(notForSheets, t.Name) {
+			continue
+		}
+		t.Columns = slices.DeleteFunc(t.Columns, func(c string) bool { return slices.Contains(notForSheets, t.Name+"."+c) })
+		w, err := z.CreateHeader(&zip.FileHeader{Name: "tables/" + t.Name + ".csv", Method: zip.Deflate, Modified: time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)})
+		if err != nil {
+			return err
+		}
+		if err := sheet(ctx, con, t, w); err != nil {
+			return fmt.Errorf("table %s: %w", t.Name, err)
+		}
+	}
+	return nil
+}
+
+// sheet writes a table's rows as CSV.
+func sheet(ctx context.Context, con *sql.Conn, t Table, to io.Writer) error {
+	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+" ORDER BY 1, 2")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = rows.Close() }()
+	row, at := make([]any, len(t.Columns)), make([]any, len(t.Columns))
+	for i := range row {
+		at[i] = &row[i]
+	}
+	w := csv.NewWriter(to)
+	if err := w.Write(t.Columns); err != nil {
+		return err
+	}
+	line := make([]string, len(row))
+	for rows.Next() {
+		if err := rows.Scan(at...); err != nil {
+			return err
+		}
+		for i, v := range row {
+			x, err := written(v, false)
+			if err != nil {
+				return err
+			}
+			line[i], _ = x.(string) // empty, where there is nothing
+			// No spreadsheet is to take what someone typed for a formula.
+			if _, typed := v.([]byte); typed && line[i] != "" && strings.ContainsRune("=+-@", rune(line[i][0])) {
+				line[i] = "'" + line[i]
+			}
+		}
+		if err := w.Write(line); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	return errors.Join(rows.Err(), w.Error())
+}
