@@ -33,12 +33,8 @@ func (s *Server) freshen(ctx context.Context, most int) (left int, err error) {
 	if err != nil || len(stale) == 0 {
 		return 0, err
 	}
-	sh, err := s.loadShop(ctx)
-	if err != nil {
-		return 0, err
-	}
 	for _, x := range stale[:min(most, len(stale))] {
-		if err := s.project(ctx, sh, x); err != nil {
+		if err := s.project(ctx, x); err != nil {
 			if ctx.Err() != nil {
 				return 0, ctx.Err()
 			}
@@ -54,20 +50,9 @@ func (s *Server) freshen(ctx context.Context, most int) (left int, err error) {
 }
 
 // project makes anew what a unit is found by, and its verdicts.
-func (s *Server) project(ctx context.Context, sh shop, x store.Stale) error {
-	u, err := s.store.Unit(ctx, x.ID)
+func (s *Server) project(ctx context.Context, x store.Stale) error {
+	out, err := s.loadUnit(ctx, x.ID)
 	if err != nil {
-		return err
-	}
-	retain, err := s.recall(ctx, sh, []store.Unit{u})
-	if err != nil {
-		return err
-	}
-	out, err := s.unitOut(ctx, sh, u)
-	if err != nil {
-		return err
-	}
-	if err := retain(); err != nil {
 		return err
 	}
 	f, err := s.findable(ctx, out)

@@ -59,7 +59,15 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 	if err != nil {
 		return api.Unit{}, err
 	}
-	return s.unitOut(ctx, sh, u)
+	retain, err := s.recall(ctx, sh, []store.Unit{u})
+	if err != nil {
+		return api.Unit{}, err
+	}
+	out, err := s.unitOut(ctx, sh, u)
+	if err != nil {
+		return out, err
+	}
+	return out, retain()
 }
 
 // begun is the driveline that a new unit begins with, and what the history

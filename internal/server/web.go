@@ -52,6 +52,9 @@ func addWeb(e *echo.Echo, web fs.FS) error {
 }
 
 func contentType(name string) string {
+	if path.Ext(name) == ".webmanifest" {
+		return "application/manifest+json"
+	}
 	if t := mime.TypeByExtension(path.Ext(name)); t != "" {
 		return t
 	}

@@ -45,6 +45,8 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	cfg.ParseTime, cfg.Loc, cfg.ClientFoundRows = true, time.UTC, true
 	cfg.Collation = "utf8mb4_unicode_520_ci"
 	cfg.Timeout = 5 * time.Second
+	// Values go with the statement, quoted by the driver, instead of in two more trips.
+	cfg.InterpolateParams = true
 	if cfg.Params == nil {
 		cfg.Params = map[string]string{}
 	}

@@ -25,6 +25,10 @@ const client = new QueryClient({
   },
 });
 
+// The rest of the pages is fetched once the first one stands.
+if (import.meta.env.PROD && "serviceWorker" in navigator)
+  window.addEventListener("load", () => setTimeout(() => import("./app/worker").then((m) => m.keepPages()), 4_000));
+
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

@@ -5,6 +5,7 @@ import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
+import { Outbox } from "./Outbox";
 import { StartPage } from "./StartPage";
 import { useSession } from "./session";
 import "./app.css";
@@ -30,6 +31,14 @@ const PeoplePage = page(
   (m) => m.PeoplePage,
 );
 
+const WaitingPage = page(
+  () => import("./WaitingPage"),
+  (m) => m.WaitingPage,
+);
+const FilesPage = page(
+  () => import("../shop/FilesPage"),
+  (m) => m.FilesPage,
+);
 const OwnerPage = page(
   () => import("../people/SignInPage"),
   (m) => m.OwnerPage,
@@ -100,6 +109,8 @@ function Shell({ onHelp }: { onHelp: () => void }) {
           <Route path="/units/:id/compare" element={<ComparePage />} />
           <Route path="/units/:id" element={<UnitPage />} />
           <Route path="/people" element={<PeoplePage />} />
+          <Route path="/files" element={<FilesPage />} />
+          <Route path="/waiting" element={<WaitingPage />} />
           <Route path="/sign-in" element={<SignInPage />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
@@ -114,7 +125,12 @@ const pages = (person?: { role: string }): { to: string; name: string; aside?: t
   { to: "/units", name: "Units" },
   ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title, aside: b.aside }] : [])),
   ...(person ? [{ to: "/shop", name: "Shop" }] : []),
-  ...(person?.role === "owner" ? [{ to: "/people", name: "People", aside: true as const }] : []),
+  ...(person?.role === "owner"
+    ? [
+        { to: "/people", name: "People", aside: true as const },
+        { to: "/files", name: "The shop's files", aside: true as const },
+      ]
+    : []),
 ];
 
 function TopBar({ onHelp }: { onHelp: () => void }) {
@@ -140,6 +156,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
           ))}
       </nav>
       <span className="grow" />
+      <Outbox />
       <Suspense fallback={null}>
         <MeasureMenu />
       </Suspense>

@@ -5,6 +5,7 @@ import { useRef } from "react";
 import { useNavigate } from "react-router";
 import { api, reason, take } from "../api/client";
 import { key } from "../api/keys";
+import { importUnitZip } from "../api/zip";
 
 /** Takes a unit's document in. */
 export function ImportButton() {
@@ -14,11 +15,17 @@ export function ImportButton() {
   const take_in = async (file: File | undefined) => {
     if (!file) return;
     try {
-      const unit = await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
+      const zip = /\.zip$/i.test(file.name) || file.type === "application/zip";
+      const unit = zip
+        ? await importUnitZip(file)
+        : await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
       void client.invalidateQueries({ queryKey: key.units() });
       navigate(`/units/${unit.id}`);
     } catch (e) {
-      const message = e instanceof SyntaxError ? "This file is no JSON document." : reason(e);
+      const message =
+        e instanceof SyntaxError
+          ? "This file is no document: the .json of a unit is expected, or its .zip with photos."
+          : reason(e);
       notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
     }
   };
@@ -27,7 +34,7 @@ export function ImportButton() {
       <input
         ref={input}
         type="file"
-        accept="application/json,.json"
+        accept="application/json,.json,application/zip,.zip"
         hidden
         onChange={(e) => {
           void take_in(e.currentTarget.files?.[0]);

@@ -32,12 +32,14 @@ export function UnitPage() {
   if (error) return <SignInFirst error={error} />;
   if (!u || !line) return <Loader m="xl" />;
   const doors = benches.flatMap((b) => (b.unit?.has(u) ? [b.unit] : []));
-  const document = {
-    to: `/api/v1/units/${u.id}/document`,
-    download: `${u.name}.json`,
-    reloadDocument: true,
-    leftSection: <IconDownload size={18} />,
-  };
+  const documents = [
+    { name: "Document (JSON)", href: `/api/v1/units/${u.id}/document`, download: `${u.name}.json` },
+    { name: "Document with photos (zip)", href: `/api/v1/units/${u.id}/document.zip`, download: `${u.name}.zip` },
+  ].map(({ name, ...file }) => (
+    <Menu.Item key={name} component="a" {...file} leftSection={<IconDownload size={18} />}>
+      {name}
+    </Menu.Item>
+  ));
   const part = line.document.parts.find((p) => p.id === query.get("part"));
   const choose = (to: string | undefined) =>
     setQuery(
@@ -69,9 +71,20 @@ export function UnitPage() {
                 {d.door}
               </Button>
             ))}
-            <Button visibleFrom="sm" variant="default" size="compact-md" component={Link} {...document}>
-              Document
-            </Button>
+            <Menu position="bottom-end">
+              <Menu.Target>
+                <Button
+                  visibleFrom="sm"
+                  variant="default"
+                  size="compact-md"
+                  leftSection={<IconDownload size={16} />}
+                  rightSection={<IconChevronDown size={16} />}
+                >
+                  Document
+                </Button>
+              </Menu.Target>
+              <Menu.Dropdown>{documents}</Menu.Dropdown>
+            </Menu>
             <Menu position="bottom-end">
               <Menu.Target>
                 <Button hiddenFrom="sm" variant="default" rightSection={<IconChevronDown size={18} />}>
@@ -89,9 +102,7 @@ export function UnitPage() {
                     {d.door}
                   </Menu.Item>
                 ))}
-                <Menu.Item component={Link} {...document}>
-                  Document
-                </Menu.Item>
+                {documents}
               </Menu.Dropdown>
             </Menu>
           </div>

@@ -9,6 +9,7 @@ import { useMaySave, useSession } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { minutes, when } from "../../format/numbers";
 import { SignInFirst } from "../../people/SignInFirst";
+import { Evidence } from "../marks/Evidence";
 import { useUnit } from "../useUnit";
 import classes from "./cards.module.css";
 import { StepPicture } from "./StepPicture";
@@ -20,7 +21,7 @@ const nothing: Written = {};
 /** A card that is being done: the step that is next, large; what is done, the gate, and the way back beside it. */
 export function RunPage() {
   const id = Number(useParams().id);
-  const { run, enter, close } = useRun(id);
+  const { run, enter, close, waiting } = useRun(id);
   const r = run.data;
   useTitle(r?.title ?? "Work card", r?.unit_name);
   const maySave = useMaySave();
@@ -187,6 +188,20 @@ export function RunPage() {
               )}
             </>
           )}
+          {waiting.length > 0 && (
+            <p role="status">
+              {waiting.length === 1 ? "1 check-off waits" : `${waiting.length} check-offs wait`} on this device until
+              the server has {waiting.length === 1 ? "it" : "them"}; the card moves on then.
+            </p>
+          )}
+          <Evidence
+            key={now.id}
+            unit={r.unit_id}
+            of={{ run: id, step: now.id }}
+            title={`${r.title}: ${now.do}`}
+            part={r.part || undefined}
+            may={open}
+          />
           {enter.error && <p className="trouble">{reason(enter.error).replace(/^\/[a-z]+: /, "")}</p>}
           <div className={`row wrap no-print ${classes.end}`}>
             {open && (

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type CardRun, type NewCardEntry, take } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
+import { submit, useWaiting } from "../../app/outbox";
 
 /** Asked again by itself, so that two people at one card see each other's check-offs. */
 const fresh = 5000;
@@ -17,8 +18,16 @@ export function useRun(id: number) {
   const put = (r: CardRun) => client.setQueryData(key.cardRun(id), r);
   const enter = useMutation({
     // The key is made once, so that sending again keeps it once.
-    mutationFn: (body: NewCardEntry) => take(api.POST("/card-runs/{id}/entries", { ...path, body })),
-    onSuccess: put,
+    mutationFn: (body: NewCardEntry) => {
+      const r = run.data;
+      const step = r?.sheet.steps.find((x) => x.id === body.step)?.do ?? body.step;
+      return submit<CardRun>({
+        key: body.key,
+        says: `${step} (${r?.title ?? "a work card"}, ${r?.unit_name ?? ""})`,
+        post: { to: "step", run: id, entry: body },
+      });
+    },
+    onSuccess: (r) => r && put(r),
     onError: () => void client.invalidateQueries({ queryKey: key.cardRun(id) }),
   });
   const close = useMutation({
@@ -30,7 +39,8 @@ export function useRun(id: number) {
       void client.invalidateQueries({ queryKey: key.decisions(r.unit_id) });
     },
   });
-  return { run, enter, close };
+  const waiting = useWaiting().flatMap((w) => (w.post.to === "step" && w.post.run === id ? [w.post.entry] : []));
+  return { run, enter, close, waiting };
 }
 
 export const entryKey = () => crypto.randomUUID();

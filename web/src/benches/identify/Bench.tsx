@@ -34,6 +34,8 @@ type Props = {
   where?: ReactNode;
   maySave: boolean;
   actions?: ReactNode;
+  /** What stands beside a reading as its evidence. */
+  evidence?: (r: BenchReading) => ReactNode;
 };
 
 /** The members that are counted at a stage, with those of every construction it may have. */
@@ -53,7 +55,18 @@ function useMembers(q: Question): string[] {
 }
 
 /** The identify bench: what was done at the left, what it means at the right. */
-export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, maySave, actions, where }: Props) {
+export function Bench({
+  store,
+  question,
+  readings,
+  onKeep,
+  onStrike,
+  mayWrite,
+  maySave,
+  actions,
+  where,
+  evidence,
+}: Props) {
   const [units] = useUnits();
   const [method, setMethod] = useKept(`${store}.method`, noMethod);
   const [draft, setDraft] = useKept<Draft>(`${store}.draft`, blankDraft);
@@ -183,6 +196,7 @@ export function Bench({ store, question, readings, onKeep, onStrike, mayWrite, m
               findings={findings}
               maySave={maySave}
               onStrike={onStrike}
+              evidence={evidence}
               onExplain={() => setExplain(true)}
               onAgain={
                 mayWrite

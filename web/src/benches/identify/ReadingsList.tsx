@@ -1,5 +1,5 @@
 import { Button, Modal, TextInput, UnstyledButton } from "@mantine/core";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import type { Finding } from "../../api/client";
 import { fixed, percent, when } from "../../format/numbers";
 import { Signed } from "../../format/Signed";
@@ -17,6 +17,7 @@ export function ReadingsList({
   onStrike,
   onExplain,
   onAgain,
+  evidence,
 }: {
   readings: BenchReading[];
   findings: Map<string, Finding>;
@@ -25,6 +26,8 @@ export function ReadingsList({
   onExplain: () => void;
   /** Opens the reading's method to take it again, blind. */
   onAgain?: (r: BenchReading) => void;
+  /** What stands beside a reading as its evidence. */
+  evidence?: (r: BenchReading) => ReactNode;
 }) {
   const [striking, setStriking] = useState<BenchReading>();
   if (readings.length === 0) return <p className="dim">No reading yet. Begin with whatever is quickest.</p>;
@@ -59,6 +62,7 @@ export function ReadingsList({
                   <Signed by={r.by} at={r.at} takenIn={r.takenIn} />
                   {r.note ? ` · ${r.note}` : ""}
                 </small>
+                {evidence?.(r)}
               </div>
               <div className="right">
                 {says && (

@@ -1,23 +1,22 @@
 import { Alert, Loader } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo } from "react";
+import { useMemo } from "react";
 import { Link, useParams } from "react-router";
-import { api, Refused, type StageRecord, take } from "../../api/client";
+import { api, type StageRecord, take } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
-import { useKept } from "../../app/local";
+import { enter, takeBack, useWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { Signed } from "../../format/Signed";
 import { WhereToMark } from "../../machine/WhereToMark";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
+import { Evidence } from "../marks/Evidence";
 import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
 import type { BenchReading } from "./model";
 import "./identify.css";
-
-const none: BenchReading[] = [];
 
 /** The bench of a stage in a unit's line: readings are kept with the unit. */
 export function StagePage() {
@@ -35,60 +34,34 @@ function Filed({ record }: { record: StageRecord }) {
   const client = useQueryClient();
   const maySave = useMaySave();
   const store = `zorvel.stage.${record.id}`;
-  const [waiting, setWaiting] = useKept<BenchReading[]>(`${store}.waiting`, none);
+  const box = useWaiting();
   const { unit, line } = useUnit(record.unit_id);
   useTitle(record.name, record.unit_name);
-  const stored = useCallback(
-    (r: StageRecord) => {
-      client.setQueryData(key.stage(r.id), r);
-      unitChanged(client, r.unit_id);
-    },
-    [client],
+  // Readings wait on this device until the server has them.
+  const waiting = useMemo<BenchReading[]>(
+    () =>
+      box.flatMap((w) => {
+        if (w.post.to !== "reading" || w.post.stage !== record.id) return [];
+        const { reading, note, blind } = w.post.reading;
+        return [
+          { key: w.key, reading, note, blind, at: w.at, since: w.post.since, summary: w.says, refused: w.refused },
+        ];
+      }),
+    [box, record.id],
   );
-
-  // Readings wait on this device until the server has them; the key makes
-  // sending twice harmless.
   const unsent = waiting.filter((r) => !r.refused);
-  const sendKey = unsent.map((r) => r.key).join();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: sendKey stands for unsent
-  useEffect(() => {
-    if (!sendKey || !maySave) return;
-    let stopped = false;
-    let timer: ReturnType<typeof setTimeout>;
-    const send = async () => {
-      try {
-        for (const r of unsent) {
-          const saved = await take(
-            api.POST("/stages/{id}/readings", {
-              params: { path: { id: record.id } },
-              body: {
-                // What was counted stays with what was fitted when it was counted.
-                since: r.since ?? record.since,
-                readings: [{ reading: r.reading, note: r.note, blind: r.blind, key: r.key }],
-              },
-            }),
-          );
-          stored(saved);
-          setWaiting((w) => w.filter((x) => x.key !== r.key));
-        }
-      } catch (e) {
-        if (e instanceof Refused && e.status < 500 && e.status !== 401) {
-          setWaiting((w) => w.map((x) => (sendKey.startsWith(x.key) ? { ...x, refused: (e as Error).message } : x)));
-        } else if (!stopped) timer = setTimeout(send, 4000);
-      }
-    };
-    const now = () => {
-      clearTimeout(timer);
-      void send();
-    };
-    void send();
-    window.addEventListener("online", now);
-    return () => {
-      stopped = true;
-      clearTimeout(timer);
-      window.removeEventListener("online", now);
-    };
-  }, [sendKey, maySave, record.id, stored, setWaiting]);
+  const keepReading = (r: BenchReading) =>
+    enter({
+      key: r.key,
+      says: r.summary ? `${r.summary}, ${record.unit_name}` : `${record.unit_name}, ${record.name}`,
+      post: {
+        to: "reading",
+        stage: record.id,
+        // What was counted stays with what was fitted when it was counted.
+        since: record.since,
+        reading: { reading: r.reading, note: r.note, blind: r.blind, key: r.key },
+      },
+    });
 
   const readings = useMemo<BenchReading[]>(
     () => [
@@ -112,11 +85,13 @@ function Filed({ record }: { record: StageRecord }) {
 
   const strike = async (r: BenchReading, reason: string) => {
     if (r.id === undefined) {
-      setWaiting((w) => w.filter((x) => x.key !== r.key));
+      await takeBack(r.key);
       return;
     }
     try {
-      stored(await take(api.POST("/readings/{id}/strike", { params: { path: { id: r.id } }, body: { reason } })));
+      const after = await take(api.POST("/readings/{id}/strike", { params: { path: { id: r.id } }, body: { reason } }));
+      client.setQueryData(key.stage(after.id), after);
+      unitChanged(client, after.unit_id);
     } catch (e) {
       notifications.show({ color: "red", title: "Not struck out", message: (e as Error).message });
     }
@@ -161,8 +136,19 @@ function Filed({ record }: { record: StageRecord }) {
         mayWrite={maySave}
         maySave={maySave}
         where={line && <WhereToMark doc={line.document} part={record.part} />}
-        onKeep={(r) => setWaiting((w) => [...w, { ...r, since: record.since }])}
+        onKeep={(r) => void keepReading(r)}
         onStrike={strike}
+        evidence={(r) =>
+          r.id !== undefined && (
+            <Evidence
+              unit={record.unit_id}
+              of={{ reading: r.id }}
+              title={`${record.name}: ${r.summary ?? "a reading"}`}
+              part={record.present ? record.part : undefined}
+              may={!r.struck && !r.former}
+            />
+          )
+        }
       />
     </>
   );

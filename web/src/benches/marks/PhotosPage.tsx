@@ -11,16 +11,14 @@ import { partName } from "../../machine/document";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import classes from "./marks.module.css";
+import { sendPhoto, usePhotos } from "./usePhotos";
 
 /** A unit's photos, and a new one. */
 export function PhotosPage() {
   const id = Number(useParams().id);
   const { unit, line, error } = useUnit(id);
   const maySave = useMaySave();
-  const photos = useQuery({
-    queryKey: key.photos(id),
-    queryFn: () => take(api.GET("/units/{id}/photos", { params: { path: { id } } })),
-  });
+  const { photos, waiting } = usePhotos(id);
   useTitle("Photos", unit?.name);
   if (error) return <SignInFirst error={error} />;
   if (!unit || !line || !photos.data) return <Loader m="xl" />;
@@ -38,6 +36,12 @@ export function PhotosPage() {
       </div>
       <main id="main" className="page wide">
         {maySave && <AddPhoto unit={id} />}
+        {waiting.length > 0 && (
+          <p role="status">
+            {waiting.length === 1 ? "1 photo waits" : `${waiting.length} photos wait`} on this device:{" "}
+            {waiting.map((p) => p.title || "without a title").join(", ")}.
+          </p>
+        )}
         {photos.data.length === 0 && <p className="dim">No photo yet.</p>}
         <div className={classes.grid}>
           {photos.data.map((p) => (
@@ -56,22 +60,12 @@ export function PhotosPage() {
   );
 }
 
-/** What FileReader makes of a file, without its head. */
-const base64 = (file: File) =>
-  new Promise<string>((done, failed) => {
-    const r = new FileReader();
-    r.onload = () => done(String(r.result).replace(/^[^,]*,/, ""));
-    r.onerror = () => failed(new Error("The file can't be read."));
-    r.readAsDataURL(file);
-  });
-
 function AddPhoto({ unit }: { unit: number }) {
   const client = useQueryClient();
   const { line } = useUnit(unit);
   const [file, setFile] = useState<File | null>(null);
   const [title, setTitle] = useState("");
   const [part, setPart] = useState("");
-  const [id, setID] = useState(() => crypto.randomUUID());
   const jobs = useQuery({
     queryKey: key.unitJobs(unit),
     queryFn: () => take(api.GET("/units/{id}/jobs", { params: { path: { id: unit } } })),
@@ -80,18 +74,11 @@ function AddPhoto({ unit }: { unit: number }) {
   const add = useMutation({
     mutationFn: async () => {
       if (!file) throw new Error("Choose a photo first.");
-      const image = await base64(file);
-      return take(
-        api.POST("/units/{id}/photos", {
-          params: { path: { id: unit } },
-          body: { key: id, image, title, part: part || undefined, job: job?.id },
-        }),
-      );
+      return sendPhoto(unit, file, { title, part: part || undefined, job: job?.id });
     },
     onSuccess: () => {
       setFile(null);
       setTitle("");
-      setID(crypto.randomUUID());
       void client.invalidateQueries({ queryKey: key.photos(unit) });
     },
   });

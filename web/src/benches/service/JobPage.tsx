@@ -6,11 +6,13 @@ import { Link, useParams } from "react-router";
 import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
 import { useKept } from "../../app/local";
+import { submit, useWaiting } from "../../app/outbox";
 import { useMaySave, useSession } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { SignInFirst } from "../../people/SignInFirst";
+import { Evidence } from "../marks/Evidence";
 import { useUnit } from "../useUnit";
 import classes from "./service.module.css";
 import { entryKey, hours, jobStates, stateWords } from "./states";
@@ -29,6 +31,7 @@ export function JobPage() {
     refetchInterval: (q) => (q.state.data?.job.closed_at ? false : 10_000),
   });
   const unit = job.data?.job.unit_id;
+  const waiting = useWaiting().filter((w) => w.post.to === "line" && w.post.job === id);
   useTitle(job.data?.job.complaint, job.data?.job.unit);
   const put = (j: Job) => {
     client.setQueryData(key.job(id), j);
@@ -38,8 +41,13 @@ export function JobPage() {
     unitChanged(client, j.job.unit_id);
   };
   const enter = useMutation({
-    mutationFn: (body: NewWork) => take(api.POST("/jobs/{id}/entries", { ...path, body })),
-    onSuccess: put,
+    mutationFn: (body: NewWork) =>
+      submit<Job>({
+        key: body.key,
+        says: [job.data?.job.unit, body.text || body.what || body.kind].filter(Boolean).join(": "),
+        post: { to: "line", job: id, line: body },
+      }),
+    onSuccess: (j) => j && put(j),
   });
   if (job.error) return <SignInFirst error={job.error} />;
   if (!job.data || unit === undefined) return <Loader m="xl" />;
@@ -82,7 +90,13 @@ export function JobPage() {
         <div className={classes.job}>
           <section aria-label="Found and done">
             <h2>Found and done</h2>
-            <Log work={work} unit={unit} />
+            <Log work={work} unit={unit} job={id} open={open} />
+            {waiting.length > 0 && (
+              <p role="status">
+                {waiting.length === 1 ? "1 line waits" : `${waiting.length} lines wait`} on this device until the server
+                has {waiting.length === 1 ? "it" : "them"}.
+              </p>
+            )}
             {open && maySave && (
               <WorkForm
                 unit={unit}
@@ -163,7 +177,7 @@ export function JobPage() {
 }
 
 /** What was entered, in order. */
-function Log({ work, unit }: { work: Work[]; unit: number }) {
+function Log({ work, unit, job, open }: { work: Work[]; unit: number; job: number; open: boolean }) {
   const { line } = useUnit(unit);
   const name = (part: string) => {
     const p = line?.document.parts.find((x) => x.id === part);
@@ -207,6 +221,9 @@ function Log({ work, unit }: { work: Work[]; unit: number }) {
           <small className="dim">
             {w.by}, <a href={`#entry-${w.id}`}>{when(w.done_at)}</a>
           </small>
+          {["finding", "work", "note"].includes(w.kind) && (
+            <Evidence unit={unit} of={{ work: w.id }} title={w.text} part={w.part || undefined} job={job} may={open} />
+          )}
         </li>
       ))}
     </ol>

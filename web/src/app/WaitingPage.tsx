@@ -1,0 +1,85 @@
+import { Button, Modal } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
+import { when } from "../format/numbers";
+import { retry, takeBack, useTrouble, useWaiting, type Waiting } from "./outbox";
+import { useSession } from "./session";
+import { useTitle } from "./title";
+import classes from "./waiting.module.css";
+
+const kinds: Record<Waiting["post"]["to"], string> = {
+  reading: "Reading",
+  step: "Check-off",
+  line: "Line of a job",
+  photo: "Photo",
+};
+
+/** Everything that waits on this device, with why. */
+export function WaitingPage() {
+  useTitle("Waiting");
+  const waiting = useWaiting();
+  const trouble = useTrouble();
+  const me = useSession().data?.person;
+  const [dropping, setDropping] = useState<Waiting>();
+  const why = (w: Waiting) => {
+    if (w.refused) return <span className="trouble">The server would not have it: {w.refused}</span>;
+    if (!me || trouble === "signed_out") return "Waits until who entered it signs in.";
+    if (w.person !== me.id && w.person !== 0) return "Waits until the other person who entered it signs in here.";
+    if (trouble === "away") return "Waits for the server; it is tried again every few seconds.";
+    return "On its way.";
+  };
+  return (
+    <main id="main" className="page">
+      <h1>Waiting on this device</h1>
+      {waiting.length === 0 ? (
+        <p className="dim">Nothing waits: the server has everything that was entered here.</p>
+      ) : (
+        <p className="dim">It stays here through a reload or a lost connection, and goes out by itself.</p>
+      )}
+      <ul className={classes.list}>
+        {waiting.map((w) => (
+          <li key={w.key}>
+            <div>
+              <b>{kinds[w.post.to]}:</b> {w.says}
+              <small className="dim">
+                {when(w.at)} · <Link to={w.page}>where it was entered</Link>
+              </small>
+              <small role="status">{why(w)}</small>
+            </div>
+            {w.refused && (
+              <Button variant="default" size="compact-md" onClick={() => void retry(w)}>
+                Try again
+              </Button>
+            )}
+            <Button variant="default" size="compact-md" onClick={() => setDropping(w)}>
+              Throw it away
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {dropping && (
+        <Modal opened onClose={() => setDropping(undefined)} title="Throw it away?">
+          <div className="stack">
+            <p>
+              {kinds[dropping.post.to]}: {dropping.says}. The server doesn't have it, and this device won't either.
+            </p>
+            <div className="row">
+              <Button
+                color="red"
+                onClick={() => {
+                  void takeBack(dropping.key);
+                  setDropping(undefined);
+                }}
+              >
+                Throw it away
+              </Button>
+              <Button variant="default" data-autofocus onClick={() => setDropping(undefined)}>
+                Keep it
+              </Button>
+            </div>
+          </div>
+        </Modal>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,162 @@
+import { Alert, Button, FileInput, Modal, Table } from "@mantine/core";
+import { IconDownload } from "@tabler/icons-react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { reason, type ShopImport } from "../api/client";
+import { importShop } from "../api/zip";
+import { useSession } from "../app/session";
+import { useTitle } from "../app/title";
+import { when } from "../format/numbers";
+
+/** Everything of the shop, out and in again. */
+export function FilesPage() {
+  useTitle("The shop's files");
+  const owner = useSession().data?.person?.role === "owner";
+  if (!owner)
+    return (
+      <main id="main" className="page">
+        <h1>The shop's files</h1>
+        <p>
+          Only the owner takes the whole shop out or in. A single unit's document is on the{" "}
+          <Link to="/units">unit's page</Link>.
+        </p>
+      </main>
+    );
+  return (
+    <main id="main" className="page">
+      <h1>The shop's files</h1>
+      <section className="stack">
+        <h2>Take everything out</h2>
+        <p>
+          Every unit with its readings, decisions, jobs, cards and photos, and the shop's lists: as open files in one
+          archive. Accounts are not in it.
+        </p>
+        <div>
+          <Button component="a" href="/api/v1/shop/export" download="shop.zip" leftSection={<IconDownload size={18} />}>
+            Export the shop
+          </Button>
+        </div>
+      </section>
+      <TakeIn />
+      <section className="stack">
+        <h2>Backup</h2>
+        <p>
+          A backup holds the database as it is at one moment, accounts and all, and is read into an empty database only.
+          It is made where the server runs:
+        </p>
+        <pre>
+          zorvel backup shop-backup.zip{"\n"}
+          zorvel restore shop-backup.zip
+        </pre>
+      </section>
+    </main>
+  );
+}
+
+function TakeIn() {
+  const client = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const look = useMutation({ mutationFn: (f: File) => importShop(f, false) });
+  const keep = useMutation({
+    mutationFn: (f: File) => importShop(f, true),
+    onSuccess: () => {
+      setFile(null);
+      look.reset();
+      void client.invalidateQueries();
+    },
+  });
+  const found = look.data;
+  const error = look.error ?? keep.error;
+  return (
+    <section className="stack">
+      <h2>Take a shop in</h2>
+      <p>
+        What was exported, here or in another shop, is taken in beside what is here: all of it or nothing. It is looked
+        at first.
+      </p>
+      <div className="row wrap">
+        <FileInput
+          aria-label="An exported shop"
+          placeholder="shop.zip"
+          accept="application/zip,.zip"
+          value={file}
+          onChange={(f) => {
+            setFile(f);
+            keep.reset();
+            look.reset();
+            if (f) look.mutate(f);
+          }}
+        />
+        {look.isPending && <span role="status">Looking at every unit and photo of it…</span>}
+      </div>
+      {error && (
+        <Alert color="red" title="Nothing was taken in" role="alert">
+          {reason(error)}
+        </Alert>
+      )}
+      {keep.data && (
+        <Alert color="gray" title="Taken in" role="status">
+          {amounts(keep.data)}
+        </Alert>
+      )}
+      {found && file && (
+        <Modal opened onClose={() => setFile(null)} title="Take this shop in?" size="lg">
+          <div className="stack">
+            <p>
+              {found.made_at && `Exported ${when(found.made_at)}. `}
+              {amounts(found)}
+            </p>
+            <Lists found={found} />
+            {found.same_names.length > 0 && (
+              <p className="trouble">
+                {found.same_names.length === 1 ? "A unit of this name is" : "Units of these names are"} here already,
+                and would stand here twice: {found.same_names.join(", ")}.
+              </p>
+            )}
+            <div className="row">
+              <Button loading={keep.isPending} onClick={() => keep.mutate(file)}>
+                Take it in
+              </Button>
+              <Button variant="default" data-autofocus onClick={() => setFile(null)}>
+                Leave it
+              </Button>
+            </div>
+          </div>
+        </Modal>
+      )}
+    </section>
+  );
+}
+
+const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
+
+function amounts(x: ShopImport) {
+  return `${many(x.units, "unit", "units")} with ${many(x.photos, "photo", "photos")}, and of what isn't here yet ${many(x.parts, "part", "parts")}, ${many(x.cards, "version of a card", "versions of cards")} and ${many(x.filters, "saved filter", "saved filters")}.`;
+}
+
+function Lists({ found }: { found: ShopImport }) {
+  if (found.lists.length === 0) return null;
+  return (
+    <Table>
+      <Table.Thead>
+        <Table.Tr>
+          <Table.Th>List</Table.Th>
+          <Table.Th>Rows added</Table.Th>
+          <Table.Th>changed</Table.Th>
+          <Table.Th>the same</Table.Th>
+        </Table.Tr>
+      </Table.Thead>
+      <Table.Tbody>
+        {found.lists.map((l) => (
+          <Table.Tr key={l.list}>
+            <Table.Th scope="row">{l.name}</Table.Th>
+            <Table.Td>{l.added}</Table.Td>
+            <Table.Td>{l.changed}</Table.Td>
+            <Table.Td>{l.same}</Table.Td>
+          </Table.Tr>
+        ))}
+      </Table.Tbody>
+    </Table>
+  );
+}
