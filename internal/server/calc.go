@@ -19,6 +19,7 @@ type shop map[identify.Stage]shelf
 type shelf struct {
 	sets []identify.CatalogEntry
 	key  string
+	mark string // what verdicts that rest on it are marked with
 }
 
 // loadShop reads the shop's gear sets, kept until their list changes.
@@ -45,7 +46,8 @@ func (s *Server) loadShop(ctx context.Context) (shop, error) {
 		if err != nil {
 			return nil, err
 		}
-		out[k] = shelf{sets: l.sets, key: fmt.Sprintf("%q %s", k, text)}
+		key := fmt.Sprintf("%q %s", k, text)
+		out[k] = shelf{sets: l.sets, key: key, mark: shelfMark(key)}
 	}
 	s.knowing.shops.Add(mark, out)
 	return out, nil

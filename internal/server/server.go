@@ -3,6 +3,7 @@
 package server
 
 import (
+	"compress/gzip"
 	"context"
 	"io/fs"
 	"log/slog"
@@ -122,7 +123,7 @@ func New(cfg Config) (*Server, error) {
 		middleware.Recover(),
 		ownHosts(cfg.Hosts),
 		securityHeaders,
-		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400}),
+		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400, Level: gzip.BestSpeed}),
 	)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)

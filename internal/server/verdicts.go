@@ -3,9 +3,11 @@ package server
 import (
 	"context"
 	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"runtime/debug"
+	"strconv"
 
 	"zorvel/api"
 	"zorvel/core/identify"
@@ -36,13 +38,26 @@ var revision = func() string {
 	return ""
 }()
 
-// evidence names what a stage's verdict comes from.
-func evidence(sh shop, v store.Stage) string {
-	shelf := sha256.Sum256([]byte(revision + " " + sh[kept(v).Normal()].key))
-	return fmt.Sprintf("%s %x", v.Newest, shelf[:12])
+// shelfMark names the gears of the shop, and the program, that a verdict rests on.
+func shelfMark(key string) string {
+	sum := sha256.Sum256([]byte(revision + " " + key))
+	return hex.EncodeToString(sum[:12])
 }
 
-func summaryKey(stage int64, evidence string) string { return fmt.Sprintf("%d %s", stage, evidence) }
+// noShelf is the mark where the shop has no gears of a stage's kind.
+var noShelf = shelfMark("")
+
+// evidence names what a stage's verdict comes from.
+func evidence(sh shop, v store.Stage) string {
+	if l, ok := sh[kept(v).Normal()]; ok {
+		return v.Newest + " " + l.mark
+	}
+	return v.Newest + " " + noShelf
+}
+
+func summaryKey(stage int64, evidence string) string {
+	return strconv.FormatInt(stage, 10) + " " + evidence
+}
 
 // summarize is the verdict on a stage in short, from all standing readings of
 // what is fitted now.

@@ -5,6 +5,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
@@ -38,6 +39,19 @@ type Store struct {
 // Open connects to the database named by dsn (go-sql-driver form) and checks
 // that it answers. It changes nothing; see Migrate.
 func Open(ctx context.Context, dsn string) (*Store, error) {
+	con, err := Connector(dsn)
+	if err != nil {
+		return nil, err
+	}
+	st, err := OpenOn(ctx, con)
+	if cfg, e := mysql.ParseDSN(dsn); err != nil && e == nil {
+		return nil, fmt.Errorf("the database does not answer at %s: %w", cfg.Addr, err)
+	}
+	return st, err
+}
+
+// Connector makes the connections that Open uses.
+func Connector(dsn string) (driver.Connector, error) {
 	cfg, err := mysql.ParseDSN(dsn)
 	if err != nil {
 		return nil, fmt.Errorf("the database address is not understood (user:password@tcp(host:port)/name): %w", err)
@@ -51,17 +65,18 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		cfg.Params = map[string]string{}
 	}
 	cfg.Params["time_zone"] = "'+00:00'"
-	con, err := mysql.NewConnector(cfg)
-	if err != nil {
-		return nil, err
-	}
+	return mysql.NewConnector(cfg)
+}
+
+// OpenOn is Open with connections that were made ready elsewhere.
+func OpenOn(ctx context.Context, con driver.Connector) (*Store, error) {
 	db := sql.OpenDB(con)
 	db.SetMaxOpenConns(24)
 	db.SetMaxIdleConns(24)
 	db.SetConnMaxLifetime(30 * time.Minute)
 	if err := db.PingContext(ctx); err != nil {
 		_ = db.Close()
-		return nil, fmt.Errorf("the database does not answer at %s: %w", cfg.Addr, err)
+		return nil, err
 	}
 	probe := sql.OpenDB(con)
 	probe.SetMaxOpenConns(1)
