@@ -17,7 +17,14 @@ web/node_modules/.ready: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
-web/dist/index.html: $(WEB_SOURCES) web/node_modules/.ready api/openapi.yaml
+# The identify bench for a device without a network: the core, compiled for browsers.
+OFFLINE_SOURCES := $(shell find core/identify core/exact core/ratio core/typed core/say core/fault cmd/offline -name '*.go' ! -name '*_test.go')
+
+web/public/offline.wasm: $(OFFLINE_SOURCES) go.mod
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags="-s -w" -o $@ ./cmd/offline
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/public/wasm_exec.js
+
+web/dist/index.html: web/public/offline.wasm $(WEB_SOURCES) web/node_modules/.ready api/openapi.yaml
 	cd web && npm run --silent build
 	@touch web/dist/.keep $@
 

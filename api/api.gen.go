@@ -21,6 +21,7 @@ import (
 	"zorvel/core/fits"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
+	"zorvel/core/identify/bench"
 	"zorvel/core/live"
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
@@ -36,27 +37,6 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
 )
-
-// Defines values for CandidateHunting.
-const (
-	Hunting    CandidateHunting = "hunting"
-	NonHunting CandidateHunting = "non-hunting"
-	Partial    CandidateHunting = "partial"
-)
-
-// Valid indicates whether the value is a known member of the CandidateHunting enum.
-func (e CandidateHunting) Valid() bool {
-	switch e {
-	case Hunting:
-		return true
-	case NonHunting:
-		return true
-	case Partial:
-		return true
-	default:
-		return false
-	}
-}
 
 // Defines values for CatalogChangeWhat.
 const (
@@ -208,27 +188,6 @@ func (e DecisionKind) Valid() bool {
 	}
 }
 
-// Defines values for EchoRequestAs.
-const (
-	EchoRequestAsMark  EchoRequestAs = "mark"
-	EchoRequestAsShaft EchoRequestAs = "shaft"
-	EchoRequestAsTalk  EchoRequestAs = "talk"
-)
-
-// Valid indicates whether the value is a known member of the EchoRequestAs enum.
-func (e EchoRequestAs) Valid() bool {
-	switch e {
-	case EchoRequestAsMark:
-		return true
-	case EchoRequestAsShaft:
-		return true
-	case EchoRequestAsTalk:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for FittingWhat.
 const (
 	GearsSwapped FittingWhat = "gears_swapped"
@@ -325,24 +284,6 @@ func (e HistoryEntryWhat) Valid() bool {
 	case HistoryEntryWhatUnitAdded:
 		return true
 	case HistoryEntryWhatUnitChanged:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for IdentifyRequestPrior.
-const (
-	Buildable IdentifyRequestPrior = "buildable"
-	Shop      IdentifyRequestPrior = "shop"
-)
-
-// Valid indicates whether the value is a known member of the IdentifyRequestPrior enum.
-func (e IdentifyRequestPrior) Valid() bool {
-	switch e {
-	case Buildable:
-		return true
-	case Shop:
 		return true
 	default:
 		return false
@@ -787,11 +728,7 @@ type AxleMatch = driveline.Match
 type Bench = identify.BenchReading
 
 // Build defines model for Build.
-type Build struct {
-	Construction string       `json:"construction"`
-	Ratio        Ratio        `json:"ratio"`
-	Teeth        []ToothCount `json:"teeth"`
-}
+type Build = bench.Build
 
 // Calibration defines model for Calibration.
 type Calibration struct {
@@ -808,22 +745,7 @@ type Calibration struct {
 }
 
 // Candidate defines model for Candidate.
-type Candidate struct {
-	Build Build `json:"build"`
-
-	// Factors likelihood of each reading here relative to the best candidate
-	Factors     []float64         `json:"factors"`
-	Hunting     *CandidateHunting `json:"hunting,omitempty"`
-	InCatalog   bool              `json:"in_catalog"`
-	Prior       float64           `json:"prior"`
-	Probability float64           `json:"probability"`
-
-	// TimingMarks must be assembled on its timing marks
-	TimingMarks *bool `json:"timing_marks,omitempty"`
-}
-
-// CandidateHunting defines model for Candidate.Hunting.
-type CandidateHunting string
+type Candidate = bench.Candidate
 
 // CardDocument defines model for CardDocument.
 type CardDocument struct {
@@ -910,11 +832,7 @@ type CatalogChangeWhat string
 type CatalogColumn = catalog.Column
 
 // CatalogEntry defines model for CatalogEntry.
-type CatalogEntry struct {
-	Construction string   `json:"construction"`
-	Teeth        []int    `json:"teeth"`
-	Weight       *float64 `json:"weight,omitempty"`
-}
+type CatalogEntry = bench.Known
 
 // CatalogFile defines model for CatalogFile.
 type CatalogFile struct {
@@ -1302,27 +1220,13 @@ type DrivelineTrace = driveline.Trace
 type DrivelineWant = driveline.Want
 
 // Echo defines model for Echo.
-type Echo struct {
-	Choices  []EchoChoice `json:"choices"`
-	Sentence string       `json:"sentence"`
-	Shaft    *Shaft       `json:"shaft,omitempty"`
-}
+type Echo = bench.Echo
 
 // EchoChoice defines model for EchoChoice.
-type EchoChoice struct {
-	Sentence string `json:"sentence"`
-	Text     string `json:"text"`
-}
+type EchoChoice = bench.Choice
 
 // EchoRequest defines model for EchoRequest.
-type EchoRequest struct {
-	As    EchoRequestAs `json:"as"`
-	Stage StageQuestion `json:"stage"`
-	Text  string        `json:"text"`
-}
-
-// EchoRequestAs defines model for EchoRequest.As.
-type EchoRequestAs string
+type EchoRequest = bench.Words
 
 // ErrorModel defines model for ErrorModel.
 type ErrorModel = identify.Model
@@ -1602,23 +1506,7 @@ type HistoryEntry struct {
 type HistoryEntryWhat string
 
 // IdentifyRequest defines model for IdentifyRequest.
-type IdentifyRequest struct {
-	// Candidates how many candidates to list, down to one in a million; without it at most 40, down to 0.1 %
-	Candidates *int `json:"candidates,omitempty"`
-
-	// Catalog builds known to exist, taken as likely first
-	Catalog *[]CatalogEntry `json:"catalog,omitempty"`
-	Order   *Order          `json:"order,omitempty"`
-
-	// Prior what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
-	Prior     *IdentifyRequestPrior `json:"prior,omitempty"`
-	Readings  []Reading             `json:"readings"`
-	Situation *Situation            `json:"situation,omitempty"`
-	Stage     StageQuestion         `json:"stage"`
-}
-
-// IdentifyRequestPrior what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
-type IdentifyRequestPrior string
+type IdentifyRequest = bench.Question
 
 // Instruments defines model for Instruments.
 type Instruments struct {
@@ -1732,37 +1620,16 @@ type KeptStrike struct {
 type Kind = identify.Kind
 
 // Knowledge defines model for Knowledge.
-type Knowledge struct {
-	Models []ErrorModel `json:"models"`
-	Stages []KnownStage `json:"stages"`
-}
+type Knowledge = bench.Knowledge
 
 // KnownConstruction defines model for KnownConstruction.
-type KnownConstruction struct {
-	Formula  string       `json:"formula"`
-	Id       string       `json:"id"`
-	Position string       `json:"position"`
-	Teeth    []KnownTooth `json:"teeth"`
-	Words    string       `json:"words"`
-}
+type KnownConstruction = bench.Construction
 
 // KnownStage defines model for KnownStage.
-type KnownStage struct {
-	Constructions []KnownConstruction `json:"constructions"`
-	Kind          Kind                `json:"kind"`
-	Positions     []string            `json:"positions"`
-
-	// TwoWheels has a differential and two wheels
-	TwoWheels bool `json:"two_wheels"`
-}
+type KnownStage = bench.Stage
 
 // KnownTooth defines model for KnownTooth.
-type KnownTooth struct {
-	Max    int    `json:"max"`
-	Member string `json:"member"`
-	Min    int    `json:"min"`
-	Words  string `json:"words"`
-}
+type KnownTooth = bench.Tooth
 
 // LabelChance defines model for LabelChance.
 type LabelChance = identify.LabelChance
@@ -2804,10 +2671,7 @@ type TireResult struct {
 type TireTrueAt = tire.TrueAt
 
 // ToothCount defines model for ToothCount.
-type ToothCount struct {
-	Count  int    `json:"count"`
-	Member string `json:"member"`
-}
+type ToothCount = bench.ToothCount
 
 // ToothCountOnPhoto defines model for ToothCountOnPhoto.
 type ToothCountOnPhoto = marks.Answer
@@ -2956,36 +2820,7 @@ type UnknownRatio = driveline.UnknownOut
 type Unlisted = identify.Unlisted
 
 // Verdict defines model for Verdict.
-type Verdict struct {
-	Best *Candidate `json:"best,omitempty"`
-
-	// Candidates likeliest first; at most 40, down to 0.1 %, unless the request asks for more
-	Candidates  []Candidate  `json:"candidates"`
-	Checks      []Check      `json:"checks"`
-	Findings    []Finding    `json:"findings"`
-	Formula     *string      `json:"formula,omitempty"`
-	FromCatalog int          `json:"from_catalog"`
-	Gate        *Gate        `json:"gate,omitempty"`
-	Label       *LabelChance `json:"label,omitempty"`
-
-	// Labels likeliest first, down to 0.1 %, at most 40
-	Labels []LabelChance `json:"labels"`
-	Next   []Plan        `json:"next"`
-
-	// Note what the verdict rests on, where that is little
-	Note  *string    `json:"note,omitempty"`
-	Rival *Candidate `json:"rival,omitempty"`
-	State State      `json:"state"`
-
-	// TurnsInterval what the turned readings alone allow, 95 %
-	TurnsInterval *TurnsInterval `json:"turns_interval,omitempty"`
-
-	// Unlisted what the list of candidates leaves out
-	Unlisted Unlisted `json:"unlisted"`
-
-	// Weighed builds weighed
-	Weighed int `json:"weighed"`
-}
+type Verdict = bench.Verdict
 
 // WeakLink defines model for WeakLink.
 type WeakLink = driveline.WeakLink

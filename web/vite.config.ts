@@ -32,11 +32,12 @@ export default defineConfig({
         ],
       },
       workbox: {
-        globPatterns: ["**/*.{js,css,html,svg,png,woff2,wasm}"],
-        globIgnores: ["worker.js"],
+        globPatterns: ["**/*.{js,css,html,svg,png,woff2}"],
+        globIgnores: ["worker.js", "offline.js", "wasm_exec.js"],
+        // The bench without a server is fetched once the bench was opened.
+        importScripts: ["/wasm_exec.js", "/offline.js"],
         navigateFallback: "/index.html",
         navigateFallbackDenylist: [/^\/api\//, /^\/healthz$/, /^\/readyz$/],
-        maximumFileSizeToCacheInBytes: 12_000_000,
         inlineWorkboxRuntime: true,
         cleanupOutdatedCaches: true,
         clientsClaim: true,

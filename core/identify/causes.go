@@ -1,5 +1,7 @@
 package identify
 
+import "fmt"
+
 // Cause is why a reading may be what it is.
 type Cause int
 
@@ -129,3 +131,14 @@ const (
 
 // MarshalText writes a cause as String does.
 func (c Cause) MarshalText() ([]byte, error) { return []byte(c.String()), nil }
+
+// UnmarshalText reads what MarshalText wrote.
+func (c *Cause) UnmarshalText(text []byte) error {
+	for x := range numCauses {
+		if x.String() == string(text) {
+			*c = x
+			return nil
+		}
+	}
+	return fmt.Errorf("%.40q is no cause", text)
+}

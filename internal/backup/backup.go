@@ -41,6 +41,9 @@ const (
 // LeftOut are the tables that a backup doesn't hold.
 var LeftOut = []string{"catalog_imports", "goose_db_version", "known_devices", "search_docs", "sessions", "sign_in_tries", "unit_facts", "verdicts"}
 
+// leftOutColumns say how far what is made anew was made.
+var leftOutColumns = []string{"units.found_from", "units.found_lists"}
+
 // Manifest says what a backup holds.
 type Manifest struct {
 	Format string    `json:"format"`
@@ -109,7 +112,7 @@ func file(table string) string { return "tables/" + table + ".jsonl" }
 // tablesOf lists the tables that a backup holds, with their columns.
 func tablesOf(ctx context.Context, con *sql.Conn) ([]Table, error) {
 	rows, err := con.QueryContext(ctx, "SELECT c.table_name, c.column_name FROM information_schema.columns c JOIN information_schema.tables t USING (table_schema, table_name) "+
-		"WHERE c.table_schema = DATABASE() AND t.table_type = 'BASE TABLE' ORDER BY c.table_name, c.ordinal_position")
+		"WHERE c.table_schema = DATABASE() AND t.table_type = 'BASE TABLE' AND c.is_generated = 'NEVER' ORDER BY c.table_name, c.ordinal_position")
 	if err != nil {
 		return nil, err
 	}
@@ -120,7 +123,7 @@ func tablesOf(ctx context.Context, con *sql.Conn) ([]Table, error) {
 		if err := rows.Scan(&table, &column); err != nil {
 			return nil, err
 		}
-		if slices.Contains(LeftOut, table) {
+		if slices.Contains(LeftOut, table) || slices.Contains(leftOutColumns, table+"."+column) {
 			continue
 		}
 		if n := len(out); n == 0 || out[n-1].Name != table {

@@ -71,7 +71,11 @@ func everything(t *testing.T, st *store.Store) map[string][]string {
 				t.Fatal(err)
 			}
 			line := ""
-			for _, v := range row {
+			for i, v := range row {
+				// How far what is made anew was made.
+				if table == "units" && slices.Contains([]string{"found_from", "found_lists", "stale"}, cols[i]) {
+					continue
+				}
 				if b, ok := v.([]byte); ok {
 					v = string(b)
 				}

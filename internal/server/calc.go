@@ -9,6 +9,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/identify"
+	"zorvel/core/identify/bench"
 	"zorvel/internal/store"
 )
 
@@ -72,102 +73,42 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) 
 
 // Identify weighs readings without storing anything.
 func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.IdentifyResponseObject, error) {
-	q := r.Body
-	st := q.Stage
-	sp, err := s.knowing.space(st)
+	sp, err := s.knowing.space(r.Body.Stage)
 	if err != nil {
 		return nil, err
 	}
-	if deref(q.Prior) == api.Shop {
+	if deref(r.Body.Prior) == bench.Shop {
 		sh, err := s.loadShop(ctx)
 		if err != nil {
 			return nil, err
 		}
-		if sp, err = s.shopSpace(sh, st); err != nil {
+		if sp, err = s.shopSpace(sh, r.Body.Stage); err != nil {
 			return nil, err
 		}
 	}
-	if q.Catalog != nil {
-		entries := make([]identify.CatalogEntry, len(*q.Catalog))
-		for i, e := range *q.Catalog {
-			entries[i] = identify.CatalogEntry{Construction: e.Construction, Teeth: e.Teeth, Weight: deref(e.Weight)}
-		}
-		if sp, err = sp.WithCatalog(entries); err != nil {
-			return nil, err
-		}
-	}
-	readings := make([]identify.Reading, len(q.Readings))
-	for i, x := range q.Readings {
-		readings[i] = x
-		if readings[i].ID == "" {
-			readings[i].ID = fmt.Sprintf("%d", i+1)
-		}
-	}
-	a, err := identify.Assess(sp, readings)
+	out, err := bench.Answer(sp, *r.Body)
 	if err != nil {
 		return nil, err
 	}
-	sit := deref(q.Situation)
-	v := a.Verdict()
-	if q.Candidates != nil {
-		v = a.VerdictWith(*q.Candidates)
-	}
-	out := verdictOut(v, sp)
-	for _, goal := range []identify.Goal{identify.SettleLabel, identify.SettlePair} {
-		out.Next = append(out.Next, a.Next(goal, sit))
-	}
-	if o := q.Order; o != nil {
-		g, err := a.Gate(*o, sit)
-		if err != nil {
-			return nil, err
-		}
-		out.Gate = &g
-	}
-	return api.Identify200JSONResponse(out), nil
+	return api.Identify200JSONResponse(*out), nil
 }
 
 // EchoWords repeats what was understood.
 func (s *Server) EchoWords(_ context.Context, r api.EchoWordsRequestObject) (api.EchoWordsResponseObject, error) {
-	e, err := identify.Understand(r.Body.Text, identify.Phrase(r.Body.As), r.Body.Stage)
+	out, err := bench.Understand(*r.Body)
 	if err != nil {
 		return nil, err
 	}
-	out := api.Echo{Sentence: e.Sentence, Choices: []api.EchoChoice{}}
-	for _, c := range e.Choices {
-		out.Choices = append(out.Choices, api.EchoChoice{Sentence: c.Sentence, Text: c.Text})
-	}
-	if e.Shaft != nil {
-		out.Shaft = e.Shaft
-	}
-	return api.EchoWords200JSONResponse(out), nil
+	return api.EchoWords200JSONResponse(*out), nil
 }
 
 // GetKnowledge lists what verdicts rest on.
 func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (api.GetKnowledgeResponseObject, error) {
-	out := api.Knowledge{}
-	for _, kind := range identify.Kinds() {
-		k := api.KnownStage{Kind: kind, Positions: positions(kind), TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
-		for _, pos := range k.Positions {
-			st := identify.Stage{Kind: kind, Position: pos}
-			cons, err := st.Constructions()
-			if err != nil {
-				return nil, err
-			}
-			for _, c := range cons {
-				x := api.KnownConstruction{Position: pos, Id: c.ID, Words: c.Words, Formula: c.Formula(st), Teeth: []api.KnownTooth{}}
-				for _, t := range c.Teeth {
-					x.Teeth = append(x.Teeth, api.KnownTooth{Member: t.Name, Words: t.Words, Min: t.Min, Max: t.Max})
-				}
-				k.Constructions = append(k.Constructions, x)
-			}
-		}
-		if len(k.Positions) == 1 && k.Positions[0] == "" {
-			k.Positions = []string{}
-		}
-		out.Stages = append(out.Stages, k)
+	out, err := bench.Know()
+	if err != nil {
+		return nil, err
 	}
-	out.Models = identify.Models()
-	return api.GetKnowledge200JSONResponse(out), nil
+	return api.GetKnowledge200JSONResponse(*out), nil
 }
 
 // kept is the question of a stored stage.
@@ -186,7 +127,7 @@ func checkStage(st identify.Stage, field string) error {
 			return atField(field, err)
 		}
 	}
-	if p := positions(st.Kind); len(p) == 1 && st.Position != "" {
+	if p := bench.Positions(st.Kind); len(p) == 1 && st.Position != "" {
 		return refuseField(field+"/position", "this kind of stage has one ratio only; leave the position empty")
 	} else if st.Kind == identify.TransferCase && !slices.Contains(p, st.Position) {
 		return refuseField(field+"/position", "high, low or front")

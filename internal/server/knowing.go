@@ -9,6 +9,7 @@ import (
 	"golang.org/x/sync/singleflight"
 
 	"zorvel/core/identify"
+	"zorvel/core/identify/bench"
 	"zorvel/internal/store"
 )
 
@@ -100,22 +101,10 @@ func newKnowing() *knowing {
 // warm builds the large spaces ahead of the first question.
 func (k *knowing) warm() {
 	for _, kind := range identify.Kinds() {
-		for _, pos := range positions(kind) {
+		for _, pos := range bench.Positions(kind) {
 			_, _ = k.space(identify.Stage{Kind: kind, Position: pos})
 		}
 	}
-}
-
-// positions lists the ratios that a kind of stage is asked for; free text for
-// a gearbox.
-func positions(kind identify.Kind) []string {
-	switch kind {
-	case identify.TransferCase:
-		return []string{"high", "low", "front"}
-	case identify.Gearbox:
-		return []string{"1", "2", "3", "4", "5", "6", "R"}
-	}
-	return []string{""}
 }
 
 func (k *knowing) space(s identify.Stage) (*identify.Space, error) {

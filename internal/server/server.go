@@ -202,8 +202,9 @@ func (s *Server) requestLog() middleware.RequestLoggerConfig {
 }
 
 // csp allows nothing from elsewhere. Mantine sets its theme in style elements
-// and style attributes, hence inline styles.
-const csp = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+// and style attributes, hence inline styles; the identify bench runs on the device where
+// there is no network, hence WebAssembly of its own.
+const csp = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {

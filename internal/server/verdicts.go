@@ -11,6 +11,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/identify"
+	"zorvel/core/identify/bench"
 	"zorvel/internal/store"
 )
 
@@ -104,8 +105,8 @@ func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts fu
 	if err != nil {
 		return summary{}, fmt.Errorf("stage %d: %w", v.ID, err)
 	}
-	verdict := verdictOut(a.Verdict(), sp)
-	x := summary{State: identify.State(verdict.State), Label: verdict.Label}
+	verdict := bench.Told(a.Verdict(), sp)
+	x := summary{State: verdict.State, Label: verdict.Label}
 	if verdict.Best != nil {
 		x.Build = &verdict.Best.Build
 	}

@@ -11,3 +11,6 @@ func (q Asked) CountSQL() (query string, args []any) {
 	from, _, args, _ := q.query()
 	return "SELECT COUNT(*)" + from, args
 }
+
+// StaleUnits is the statement that finds what is to be made anew.
+const StaleUnits = staleUnits

@@ -289,6 +289,13 @@ func TestListPlans(t *testing.T) {
 	if _, err := st.DB.ExecContext(ctx, "ANALYZE TABLE units, unit_facts, search_docs"); err != nil {
 		t.Fatal(err)
 	}
+	var stale string
+	if err := st.DB.QueryRowContext(ctx, "EXPLAIN FORMAT=JSON "+store.StaleUnits, 10, 0, 10, 10).Scan(&stale); err != nil {
+		t.Fatal(err)
+	}
+	if !strings.Contains(stale, "units_stale") || !strings.Contains(stale, "units_lists") {
+		t.Errorf("what is stale is looked for in every unit:\n%s", stale)
+	}
 	for _, c := range []struct {
 		q     store.Asked
 		index string

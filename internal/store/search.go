@@ -40,7 +40,7 @@ const (
 	FactSoon   = "soon"
 )
 
-// ListsMark changes whenever one of the shop's lists does that verdicts and what is
+// ListsMark grows whenever one of the shop's lists changes that verdicts and what is
 // due rest on.
 func (s *Store) ListsMark(ctx context.Context) (int64, error) {
 	var mark int64
@@ -54,8 +54,14 @@ func (s *Store) StaleSearch(ctx context.Context, lists int64, most int) ([]Stale
 		x.Lists = lists
 		return row.Scan(&x.ID, &x.ChangedAt)
 	}
-	return list(ctx, s.DB, scan, "SELECT u.id, u.changed_at FROM units u LEFT JOIN search_docs d ON d.unit_id = u.id WHERE d.unit_id IS NULL OR d.made_from <> u.changed_at OR d.lists <> ? ORDER BY u.changed_at DESC LIMIT ?", lists, most)
+	return list(ctx, s.DB, scan, staleUnits, most, lists, most, most)
 }
+
+// staleUnits reads through an index what changed since, and through another what
+// rests on an earlier state of the lists.
+const staleUnits = `(SELECT id, changed_at FROM units WHERE stale = 1 ORDER BY changed_at DESC LIMIT ?)
+	UNION (SELECT id, changed_at FROM units WHERE found_lists < ? ORDER BY found_lists, changed_at LIMIT ?)
+	ORDER BY changed_at DESC LIMIT ?`
 
 // PutSearch keeps what a unit is found by, as it was at a time.
 func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
@@ -63,7 +69,10 @@ func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
 		if err := lockUnit(ctx, t, x.ID); err != nil {
 			return err
 		}
-		if _, err := t.ExecContext(ctx, "REPLACE INTO search_docs (unit_id, made_from, lists, name, body) VALUES (?, ?, ?, ?, ?)", x.ID, x.ChangedAt, x.Lists, f.Name, f.Body); err != nil {
+		if _, err := t.ExecContext(ctx, "REPLACE INTO search_docs (unit_id, name, body) VALUES (?, ?, ?)", x.ID, f.Name, f.Body); err != nil {
+			return err
+		}
+		if _, err := t.ExecContext(ctx, "UPDATE units SET found_from = ?, found_lists = ? WHERE id = ?", x.ChangedAt, x.Lists, x.ID); err != nil {
 			return err
 		}
 		if _, err := t.ExecContext(ctx, "DELETE FROM unit_facts WHERE unit_id = ?", x.ID); err != nil || len(f.Facts) == 0 {
@@ -81,8 +90,8 @@ func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
 // ClearSearch takes everything away that is made from the records, so that it is
 // made anew.
 func (s *Store) ClearSearch(ctx context.Context) error {
-	for _, table := range []string{"search_docs", "unit_facts", "verdicts"} {
-		if _, err := s.DB.ExecContext(ctx, "DELETE FROM "+table); err != nil {
+	for _, q := range []string{"DELETE FROM search_docs", "DELETE FROM unit_facts", "DELETE FROM verdicts", "UPDATE units SET found_from = NULL, found_lists = -1"} {
+		if _, err := s.DB.ExecContext(ctx, q); err != nil {
 			return err
 		}
 	}

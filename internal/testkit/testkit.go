@@ -9,8 +9,10 @@ import (
 	"io"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http/httptest"
 	"os"
+	"strings"
 	"sync/atomic"
 	"testing"
 
@@ -132,6 +134,29 @@ func Kept(t testing.TB, d *driveline.Document) store.Driveline {
 func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 	t.Helper()
 	return serve(t, withDemo, func(*server.Config) {})
+}
+
+// Again serves the shop of a server that was closed, at the same address.
+func Again(t testing.TB, closed *httptest.Server, st *store.Store) *httptest.Server {
+	t.Helper()
+	dist, err := fs.Sub(web.Dist, "dist")
+	if err != nil {
+		t.Fatal(err)
+	}
+	srv, err := server.New(server.Config{Store: st, Log: slog.New(slog.DiscardHandler), Web: dist, DemoAccounts: demo.Accounts()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l, err := net.Listen("tcp", strings.TrimPrefix(closed.URL, "http://"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	hs := httptest.NewUnstartedServer(srv.Handler())
+	_ = hs.Listener.Close()
+	hs.Listener = l
+	hs.Start()
+	t.Cleanup(hs.Close)
+	return hs
 }
 
 // ServerWithDevice serves the demo shop with a simulated programmer.

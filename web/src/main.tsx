@@ -21,7 +21,14 @@ const Notifications = lazy(() => import("@mantine/notifications").then((m) => ({
 
 const client = new QueryClient({
   defaultOptions: {
-    queries: { retry: (n, e) => !(e instanceof Refused) && n < 2, refetchOnWindowFocus: false, staleTime: 5_000 },
+    // What the browser thinks of the network stops nothing: the pages and the bench answer without one.
+    queries: {
+      retry: (n, e) => !(e instanceof Refused) && n < 2,
+      refetchOnWindowFocus: false,
+      staleTime: 5_000,
+      networkMode: "offlineFirst",
+    },
+    mutations: { networkMode: "always" },
   },
 });
 

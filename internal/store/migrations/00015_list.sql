@@ -25,8 +25,16 @@ CREATE TABLE unit_facts (
   KEY unit_facts_value (what, value, unit_id),
   CONSTRAINT unit_facts_units FOREIGN KEY (unit_id) REFERENCES units (id)
 );
+-- From which change of the unit, and which state of the shop's lists, what it is found
+-- by was made: with the unit, so that those left behind are found by an index.
 DELETE FROM search_docs;
-ALTER TABLE search_docs ADD COLUMN lists BIGINT NOT NULL DEFAULT 0;
+ALTER TABLE search_docs DROP COLUMN made_from;
+ALTER TABLE units
+  ADD COLUMN found_from  DATETIME(6) NULL,
+  ADD COLUMN found_lists BIGINT NOT NULL DEFAULT -1,
+  ADD COLUMN stale       BOOLEAN AS (found_from IS NULL OR found_from <> changed_at) PERSISTENT,
+  ADD KEY units_stale (stale, changed_at),
+  ADD KEY units_lists (found_lists, changed_at);
 
 CREATE TABLE saved_filters (
   id      BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
@@ -39,7 +47,9 @@ CREATE TABLE saved_filters (
 
 -- +goose Down
 DROP TABLE saved_filters;
-ALTER TABLE search_docs DROP COLUMN lists;
+ALTER TABLE units DROP KEY units_lists, DROP KEY units_stale, DROP COLUMN stale, DROP COLUMN found_lists, DROP COLUMN found_from;
+DELETE FROM search_docs;
+ALTER TABLE search_docs ADD COLUMN made_from DATETIME(6) NOT NULL;
 DROP TABLE unit_facts;
 DROP TABLE verdicts;
 ALTER TABLE units DROP KEY units_added, DROP KEY units_named, DROP KEY units_listed, DROP COLUMN archived_by, DROP COLUMN archived_at;

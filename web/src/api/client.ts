@@ -126,6 +126,28 @@ export type CatalogPreview = Schemas["CatalogPreview"];
 
 export const api = createClient<paths>({ baseUrl: "/api/v1" });
 
+let here = false;
+const watchers = new Set<() => void>();
+
+/** Whether the last verdict was weighed on this device, as the server could not be reached. */
+export const weighedHere = {
+  get: () => here,
+  watch: (f: () => void) => {
+    watchers.add(f);
+    return () => void watchers.delete(f);
+  },
+};
+
+api.use({
+  onResponse({ schemaPath, response }) {
+    if (schemaPath !== "/calc/identify") return;
+    const now = response.headers.get("X-Weighed") === "here";
+    if (now === here) return;
+    here = now;
+    for (const f of watchers) f();
+  },
+});
+
 /** A refused request, with the fields at fault. */
 export class Refused extends Error {
   readonly status: number;

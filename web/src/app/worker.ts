@@ -1,6 +1,17 @@
 import { notifications } from "@mantine/notifications";
 import { Workbox } from "workbox-window";
 
+const benchOpen = () => /^\/(count|stages)\//.test(location.pathname);
+
+/** How long after that the bench is fetched too, where none was opened. */
+const unhurried = 30_000;
+
+/** Fetches what the identify bench needs to answer without a server. */
+export async function keepBench() {
+  const worker = await navigator.serviceWorker.ready;
+  worker.active?.postMessage("keep the bench");
+}
+
 /**
  * Keeps the pages on this device, so that counting works without a network. A new
  * version is loaded when the person says so: what was typed is kept either way.
@@ -21,5 +32,8 @@ export function keepPages() {
     if (e.isUpdate) location.reload();
   });
   // Without it the pages work as before, with a network.
-  box.register().catch(() => undefined);
+  box
+    .register()
+    .then(() => setTimeout(() => void keepBench(), benchOpen() ? 0 : unhurried))
+    .catch(() => undefined);
 }

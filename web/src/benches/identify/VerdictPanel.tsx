@@ -1,7 +1,7 @@
 import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButton } from "@mantine/core";
 import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
-import { type ReactNode, useState } from "react";
-import type { Option, Order, Plan, Situation, Verdict } from "../../api/client";
+import { type ReactNode, useState, useSyncExternalStore } from "react";
+import { type Option, type Order, type Plan, type Situation, type Verdict, weighedHere } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
 import { fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
@@ -41,6 +41,7 @@ type Props = {
 /** What it means: the verdict, seen on the rule, and what to do next. */
 export function VerdictPanel(p: Props) {
   const v = p.verdict;
+  const here = useSyncExternalStore(weighedHere.watch, weighedHere.get);
   if (p.hidden) {
     return (
       <section className="verdict" aria-label="Verdict">
@@ -54,6 +55,11 @@ export function VerdictPanel(p: Props) {
   return (
     <section className="verdict" aria-label="Verdict">
       {p.error && <p className="trouble">{p.error}</p>}
+      {here && v && (
+        <p className="dim" role="status">
+          Weighed on this device: the server can't be reached, so the shop's own gears are not taken as likely first.
+        </p>
+      )}
       {v?.best && v.label ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank />}
       {v?.best && <RatioRule verdict={v} names={p.names} />}
       {v && v.checks.length > 0 && (
