@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench accuracy hammer screenshots clean needs-demo needs-test
+.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer screenshots clean needs-demo needs-test
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -75,6 +75,10 @@ fuzz: web
 
 bench: needs-test web
 	go test -run '^$$' -bench . -benchtime 1s ./core/... ./internal/...
+
+# A shop of ten thousand units and a million readings, against a bare handler.
+growth: needs-test web
+	go run ./cmd/growth
 
 # Own instance, mutated requests over every operation, kill -9 under 64 hands.
 hammer: needs-demo build

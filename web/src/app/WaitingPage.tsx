@@ -19,10 +19,12 @@ export function WaitingPage() {
   useTitle("Waiting");
   const waiting = useWaiting();
   const trouble = useTrouble();
-  const me = useSession().data?.person;
+  const session = useSession().data;
+  const me = session?.person;
   const [dropping, setDropping] = useState<Waiting>();
   const why = (w: Waiting) => {
     if (w.refused) return <span className="trouble">The server would not have it: {w.refused}</span>;
+    if (!session) return "Waits for the server; it is tried again every few seconds.";
     if (!me || trouble === "signed_out") return "Waits until who entered it signs in.";
     if (w.person !== me.id && w.person !== 0) return "Waits until the other person who entered it signs in here.";
     if (trouble === "away") return "Waits for the server; it is tried again every few seconds.";

@@ -9,6 +9,7 @@ import { enter, takeBack, useWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { Signed } from "../../format/Signed";
+import { memberWords, methodWords } from "../../format/words";
 import { WhereToMark } from "../../machine/WhereToMark";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -17,6 +18,12 @@ import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
 import type { BenchReading } from "./model";
 import "./identify.css";
+
+/** A reading in a few words, before the server has said what it understood. */
+function what({ reading: r }: BenchReading) {
+  const counts = r.teeth ? Object.entries(r.teeth).map(([m, n]) => `${memberWords[m] ?? m} ${n}`) : [];
+  return [methodWords[r.method], r.text && `"${r.text}"`, ...counts].filter(Boolean).join(" ");
+}
 
 /** The bench of a stage in a unit's line: readings are kept with the unit. */
 export function StagePage() {
@@ -53,7 +60,7 @@ function Filed({ record }: { record: StageRecord }) {
   const keepReading = (r: BenchReading) =>
     enter({
       key: r.key,
-      says: r.summary ? `${r.summary}, ${record.unit_name}` : `${record.unit_name}, ${record.name}`,
+      says: `${what(r)}, ${record.name} of ${record.unit_name}`,
       post: {
         to: "reading",
         stage: record.id,
