@@ -169,7 +169,7 @@ func TestPhotosBesideWhatTheyShow(t *testing.T) {
 	give := func() {
 		t.Helper()
 		p.until("a camera", "document.querySelector('input[type=file][capture]')")
-		p.do(chromedp.SetUploadFiles(`input[type=file][capture]`, []string{file}))
+		p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[type=file][capture]`), []string{file}))
 	}
 	beside := func(words string) {
 		t.Helper()
@@ -190,7 +190,7 @@ func TestPhotosBesideWhatTheyShow(t *testing.T) {
 	p.fill("What was found", "A chip out of the ring gear")
 	p.click("Enter")
 	p.sees("found: A chip out of the ring gear")
-	p.do(chromedp.SetUploadFiles(`input[aria-label="A photo of: A chip out of the ring gear"]`, []string{file}))
+	p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="A photo of: A chip out of the ring gear"]`), []string{file}))
 	beside("A chip out of the ring gear")
 	p.visit("/card-runs/1")
 	p.sees("Step ")

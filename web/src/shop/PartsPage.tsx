@@ -6,6 +6,7 @@ import { useRef, useState } from "react";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
 import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
+import { undoable } from "../app/undo";
 import { kinds } from "../machine/parts";
 import { SignInFirst } from "../people/SignInFirst";
 
@@ -57,17 +58,7 @@ export function PartsPage() {
     mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
     onSuccess: (_, p) => {
       void client.invalidateQueries({ queryKey: key.parts() });
-      notifications.show({
-        message: (
-          <>
-            {p.name} is taken out.{" "}
-            <button type="button" className="linklike" onClick={() => back(p)}>
-              Put it back
-            </button>
-          </>
-        ),
-        autoClose: 12_000,
-      });
+      undoable(`${p.name} is taken out.`, () => back(p), "Put it back");
     },
   });
   const refresh = (list: ShopPart[]) => {

@@ -1,8 +1,7 @@
-import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createElement } from "react";
 import { api, type CatalogColumn, type CatalogName, type CatalogRow, take } from "../api/client";
 import { key, shopChanged } from "../api/keys";
+import { undoable } from "../app/undo";
 
 export type Cells = Record<string, string>;
 export type Editing = { id: number | "new"; version: number; cells: Cells; first?: string };
@@ -49,12 +48,7 @@ export function useList(name: CatalogName) {
     onSuccess: (_, r) => {
       set((old) => old.filter((x) => x.id !== r.id));
       refresh();
-      const back = createElement(
-        "button",
-        { type: "button", className: "linklike", onClick: () => add(r.cells) },
-        "Put it back",
-      );
-      notifications.show({ message: createElement("span", {}, "Taken out. ", back), autoClose: 12_000 });
+      undoable("Taken out.", () => save.mutateAsync({ id: "new", version: 0, cells: r.cells }), "Put it back");
     },
   });
   return { rows, save, add, remove, refresh };

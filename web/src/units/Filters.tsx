@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, Refused, reason, take } from "../api/client";
 import { key } from "../api/keys";
+import { undoable } from "../app/undo";
 import { unitKindWords } from "../format/words";
 import classes from "./filters.module.css";
 
@@ -115,6 +116,11 @@ function Saved({
   });
   const drop = useMutation({
     mutationFn: (f: SavedFilter) => take(api.DELETE("/filters/{id}", { params: { path: { id: f.id } } })),
+    onSuccess: (_, f) =>
+      undoable(`The filter ${f.name} is taken away.`, async () => {
+        await take(api.POST("/filters", { body: { name: f.name, query: f.query } }));
+        await done();
+      }),
     onSettled: done,
   });
   const known = saved.find((f) => f.query === inUse);
