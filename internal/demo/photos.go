@@ -81,7 +81,7 @@ var taken = sync.OnceValues(func() (*photo.Photo, error) {
 	return photo.Take(gearPhoto(ringTeeth))
 })
 
-const ringTeeth = 41
+const ringTeeth = 32 // as its bevel set was counted
 
 // photos are a ring gear on the bench, with one tooth that was skipped, and the whole.
 func photos(ctx context.Context, st *store.Store, now time.Time) error {
@@ -94,8 +94,16 @@ func photos(ctx context.Context, st *store.Store, now time.Time) error {
 		return err
 	}
 	tips := gearTips(ringTeeth)
+	counted, err := countedAt(ctx, st, list[0], "rear")
+	if err != nil {
+		return err
+	}
 	for i, title := range []string{"Ring gear on the bench, every tooth marked", "Ring gear, first count"} {
-		id, err := st.AddPhoto(ctx, store.Photo{UnitID: list[0].ID, Key: fmt.Sprint("demo-photo-", i), Part: "rear", Title: title, Width: pic.Width, Height: pic.Height, By: ivar, At: now.Add(time.Duration(-i) * time.Hour)}, pic.Full, pic.Thumb)
+		of := store.Evidence{}
+		if i == 0 {
+			of.Reading = counted
+		}
+		id, err := st.AddPhoto(ctx, store.Photo{UnitID: list[0].ID, Of: of, Key: fmt.Sprint("demo-photo-", i), Part: "rear", Title: title, Width: pic.Width, Height: pic.Height, By: ivar, At: now.Add(time.Duration(-i) * time.Hour)}, pic.Full, pic.Thumb)
 		if err != nil {
 			return err
 		}
@@ -112,4 +120,23 @@ func photos(ctx context.Context, st *store.Store, now time.Time) error {
 		}
 	}
 	return nil
+}
+
+// countedAt is the first standing reading of a part's ratio.
+func countedAt(ctx context.Context, st *store.Store, u store.Unit, part string) (int64, error) {
+	for _, v := range u.Stages {
+		if v.Part != part || v.Standing == 0 {
+			continue
+		}
+		rows, err := st.Readings(ctx, v.ID)
+		if err != nil {
+			return 0, err
+		}
+		for _, r := range rows {
+			if r.Struck == nil && r.Fitting == v.Since {
+				return r.ID, nil
+			}
+		}
+	}
+	return 0, fmt.Errorf("nothing was counted at the %s of %s", part, u.Name)
 }

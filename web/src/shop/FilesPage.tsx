@@ -8,6 +8,7 @@ import { importShop } from "../api/zip";
 import { useSession } from "../app/session";
 import { useTitle } from "../app/title";
 import { when } from "../format/numbers";
+import classes from "./files.module.css";
 
 /** Everything of the shop, out and in again. */
 export function FilesPage() {
@@ -26,7 +27,7 @@ export function FilesPage() {
   return (
     <main id="main" className="page">
       <h1>The shop's files</h1>
-      <section className="stack">
+      <section className={classes.section}>
         <h2>Take everything out</h2>
         <p>
           Every unit with its readings, decisions, jobs, cards and photos, and the shop's lists: as open files in one
@@ -39,7 +40,7 @@ export function FilesPage() {
         </div>
       </section>
       <TakeIn />
-      <section className="stack">
+      <section className={classes.section}>
         <h2>Backup</h2>
         <p>
           A backup holds the database as it is at one moment, accounts and all, and is read into an empty database only.
@@ -69,7 +70,7 @@ function TakeIn() {
   const found = look.data;
   const error = look.error ?? keep.error;
   return (
-    <section className="stack">
+    <section className={classes.section}>
       <h2>Take a shop in</h2>
       <p>
         What was exported, here or in another shop, is taken in beside what is here: all of it or nothing. It is looked
@@ -77,8 +78,9 @@ function TakeIn() {
       </p>
       <div className="row wrap">
         <FileInput
-          aria-label="An exported shop"
+          label="An exported shop"
           placeholder="shop.zip"
+          w={280}
           accept="application/zip,.zip"
           value={file}
           onChange={(f) => {

@@ -1,5 +1,6 @@
 import { Button, CloseButton, NativeSelect, Switch, TextInput } from "@mantine/core";
-import { IconBookmark } from "@tabler/icons-react";
+import { useDisclosure } from "@mantine/hooks";
+import { IconBookmark, IconChevronDown } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, Refused, reason, take } from "../api/client";
@@ -27,6 +28,7 @@ export function Filters({
   onAll: (to: URLSearchParams) => void;
   maySave: boolean;
 }) {
+  const [open, { toggle }] = useDisclosure(false);
   const filters = useQuery({ queryKey: key.units("filters"), queryFn: () => take(api.GET("/filters")) });
   const pick = (name: string, label: string, any: string, data: { value: string; label: string }[]) => {
     const value = query.get(name) ?? "";
@@ -51,7 +53,17 @@ export function Filters({
   const inUse = now.toString();
   return (
     <div className={classes.filters}>
-      <div className={classes.fields}>
+      <Button
+        className={classes.toggle}
+        variant="default"
+        size="compact-md"
+        aria-expanded={open}
+        rightSection={<IconChevronDown size={16} />}
+        onClick={toggle}
+      >
+        Filter and order
+      </Button>
+      <div className={classes.fields} data-open={open || undefined}>
         {pick(
           "kind",
           "Kind",

@@ -27,16 +27,14 @@ export function UnitsPage() {
   const maySave = useMaySave();
   const box = useRef<HTMLInputElement>(null);
   useHotkeys([["/", () => box.current?.focus()]]);
-  const change = (name: string, value: string | undefined) =>
-    setQuery(
-      (q) => {
-        if (value) q.set(name, value);
-        else q.delete(name);
-        if (name !== "page") q.delete("page");
-        return q;
-      },
-      { replace: true },
-    );
+  const change = (name: string, value: string | undefined) => {
+    // The address itself, not what was last drawn of it: two choices may follow each other at once.
+    const q = new URLSearchParams(window.location.search);
+    if (value) q.set(name, value);
+    else q.delete(name);
+    if (name !== "page") q.delete("page");
+    setQuery(q, { replace: true });
+  };
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what was typed goes into the address
   useEffect(() => {
     if (settled !== (query.get("search") ?? "")) change("search", settled || undefined);
@@ -48,9 +46,9 @@ export function UnitsPage() {
   const filtered = Object.values(filters).some((v) => v !== undefined);
   return (
     <main id="main" className="page">
-      <div className="row spread">
+      <div className="row spread wrap">
         <h1>Units</h1>
-        <div className="row">
+        <div className="row wrap">
           <TextInput
             ref={box}
             aria-label="Search units"
@@ -110,10 +108,10 @@ export function UnitsPage() {
 }
 
 function counted(total: number, page: number) {
-  if (total === 1) return "1 unit.";
-  if (total <= perPage) return `${total} units.`;
   const from = (page - 1) * perPage + 1;
   if (from > total) return `${total} units; this page is past the last.`;
+  if (total === 1) return "1 unit.";
+  if (total <= perPage) return `${total} units.`;
   return `${from} to ${Math.min(page * perPage, total)} of ${total} units.`;
 }
 
