@@ -167,3 +167,47 @@ func TestClearIsWhite(t *testing.T) {
 		t.Errorf("%x", r)
 	}
 }
+
+// What this program wrote comes back byte for byte; a JPEG with anything beside its
+// picture in it is written anew without; what it never wrote is refused.
+func TestAgain(t *testing.T) {
+	first, err := Take(jpegOf(t, drawn(500, 400)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := Again(first.Full)
+	if err != nil || !bytes.Equal(again.Full, first.Full) || again.Width != 500 || again.Height != 400 || len(again.Thumb) == 0 {
+		t.Errorf("%v, %d × %d", err, again.Width, again.Height)
+	}
+	with := located(jpegOf(t, drawn(500, 400)), 1)
+	clean, err := Again(with)
+	if err != nil || bytes.Contains(clean.Full, []byte("Exif")) || bytes.Contains(clean.Full, []byte("MM\x00*")) {
+		t.Errorf("a place stays in it: %v", err)
+	}
+	behind := append(bytes.Clone(first.Full), []byte("GPS 47.1 8.5\xff\xd9")...)
+	if clean, err = Again(behind); err != nil || bytes.Contains(clean.Full, []byte("GPS")) {
+		t.Errorf("what stands behind it stays: %v", err)
+	}
+	comment := append([]byte{0xff, 0xd8, 0xff, 0xfe, 0, 8, 'h', 'e', 'r', 'e', '!', '!'}, first.Full[2:]...)
+	if clean, err = Again(comment); err != nil || bytes.Contains(clean.Full, []byte("here!!")) {
+		t.Errorf("a comment stays: %v", err)
+	}
+	var asPNG, asGIF bytes.Buffer
+	if err := png.Encode(&asPNG, drawn(50, 40)); err != nil {
+		t.Fatal(err)
+	}
+	if err := gif.Encode(&asGIF, drawn(50, 40), nil); err != nil {
+		t.Fatal(err)
+	}
+	for name, data := range map[string][]byte{
+		"nothing": {}, "PNG": asPNG.Bytes(), "GIF": asGIF.Bytes(), "text": []byte(strings.Repeat("x", 1000)), "half": first.Full[:len(first.Full)/2],
+		"too wide": jpegOf(t, image.NewGray(image.Rect(0, 0, longest+1, 2))),
+	} {
+		if _, err := Again(data); err == nil {
+			t.Errorf("%s: taken", name)
+		}
+	}
+	if w, h, err := Size(first.Full); err != nil || w != 500 || h != 400 {
+		t.Errorf("%d × %d, %v", w, h, err)
+	}
+}

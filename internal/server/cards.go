@@ -183,7 +183,7 @@ func (s *Server) ListCardRuns(ctx context.Context, r api.ListCardRunsRequestObje
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	list, err := s.store.CardRuns(ctx, r.Id)

@@ -26,7 +26,7 @@ func (s *Server) ListDecisions(ctx context.Context, r api.ListDecisionsRequestOb
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	list, err := s.store.Decisions(ctx, r.Id)
@@ -81,7 +81,7 @@ func (s *Server) Decide(ctx context.Context, r api.DecideRequestObject) (api.Dec
 	if err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	d := store.Decision{UnitID: r.Id, Kind: string(r.Body.Kind), Note: strings.TrimSpace(deref(r.Body.Note)), By: p.Name}

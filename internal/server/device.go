@@ -65,7 +65,7 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	if err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	if err := s.needDevice(); err != nil {

@@ -69,7 +69,7 @@ func (s *Server) ListUnitJobs(ctx context.Context, r api.ListUnitJobsRequestObje
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	list, err := s.store.UnitJobs(ctx, r.Id)

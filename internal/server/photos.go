@@ -78,7 +78,7 @@ func (s *Server) ListPhotos(ctx context.Context, r api.ListPhotosRequestObject) 
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	list, err := s.store.Photos(ctx, r.Id)

@@ -107,95 +107,113 @@ func (s *Server) keepFindable(ctx context.Context) {
 	}
 }
 
+// finds collects what a unit is found and filtered by.
+type finds struct {
+	words strings.Builder
+	facts []store.Fact
+}
+
+func (f *finds) add(words ...string) {
+	for _, w := range words {
+		if !f.full() {
+			f.words.WriteString(w + " \n")
+		}
+	}
+}
+
+func (f *finds) full() bool { return f.words.Len() >= mostFindable }
+
+func (f *finds) fact(what, value string) {
+	if value != "" && len(f.facts) < mostFacts {
+		f.facts = append(f.facts, store.Fact{What: what, Value: say.Clip(value, 80)})
+	}
+}
+
 // findable is what a unit is found by: its name; and its kind, notes, parts, ratios
 // with how they are known, owners, complaints, work, records and photos. The facts
 // are what it is filtered by.
-func (s *Server) findable(ctx context.Context, u api.Unit) (f store.Found, err error) {
-	id := u.Id
-	fact := func(what, value string) {
-		if value != "" && len(f.Facts) < mostFacts {
-			f.Facts = append(f.Facts, store.Fact{What: what, Value: say.Clip(value, 80)})
-		}
-	}
-	var b strings.Builder
-	add := func(words ...string) {
-		for _, w := range words {
-			if b.Len() < mostFindable {
-				b.WriteString(w + " \n")
-			}
-		}
-	}
-	add(string(u.Kind), u.Notes)
+func (s *Server) findable(ctx context.Context, u api.Unit) (store.Found, error) {
+	var f finds
+	f.add(string(u.Kind), u.Notes)
 	for _, v := range u.Stages {
-		if !v.Present {
-			continue
-		}
-		if v.Readings > 0 || leads(v.Question.Kind) {
-			fact(store.FactState, string(v.State))
-		}
-		if v.State == identify.Unknown {
-			continue
-		}
-		add(v.Name, settledWords[v.State])
-		if v.Label != nil {
-			add(v.Label.Label)
-			fact(store.FactRatio, v.Label.Label)
-		}
-		if v.Build != nil && len(v.Build.Teeth) > 1 {
-			add(say.Trim(float64(v.Build.Teeth[0].Count), 0) + ":" + say.Trim(float64(v.Build.Teeth[1].Count), 0))
-		}
+		f.ratio(v)
 	}
-	if _, doc, err := s.keptDriveline(ctx, id); err == nil {
+	if _, doc, err := s.keptDriveline(ctx, u.Id); err == nil {
 		for i := range doc.Parts {
-			add(doc.Parts[i].Called(), doc.Parts[i].Family)
-			fact(store.FactFamily, doc.Parts[i].Family)
+			f.add(doc.Parts[i].Called(), doc.Parts[i].Family)
+			f.fact(store.FactFamily, doc.Parts[i].Family)
 		}
 	}
-	if err := s.dueFacts(ctx, id, fact); err != nil {
-		return f, err
+	if err := s.dueFacts(ctx, u.Id, f.fact); err != nil {
+		return store.Found{}, err
 	}
-	jobs, err := s.store.UnitJobs(ctx, id)
+	if err := s.findRecord(ctx, u.Id, &f); err != nil {
+		return store.Found{}, err
+	}
+	return store.Found{Name: say.Clip(find.Index(u.Name), 390), Body: find.Index(f.words.String()), Facts: f.facts}, nil
+}
+
+// ratio takes a ratio that the unit has now, and how it is known.
+func (f *finds) ratio(v api.StageSummary) {
+	if !v.Present {
+		return
+	}
+	if v.Readings > 0 || leads(v.Question.Kind) {
+		f.fact(store.FactState, string(v.State))
+	}
+	if v.State == identify.Unknown {
+		return
+	}
+	f.add(v.Name, settledWords[v.State])
+	if v.Label != nil {
+		f.add(v.Label.Label)
+		f.fact(store.FactRatio, v.Label.Label)
+	}
+	if v.Build != nil && len(v.Build.Teeth) > 1 {
+		f.add(say.Trim(float64(v.Build.Teeth[0].Count), 0) + ":" + say.Trim(float64(v.Build.Teeth[1].Count), 0))
+	}
+}
+
+// findRecord takes the words of jobs, records, photos and readings.
+func (s *Server) findRecord(ctx context.Context, unit int64, f *finds) error {
+	jobs, err := s.store.UnitJobs(ctx, unit)
 	if err != nil {
-		return f, err
+		return err
 	}
 	for _, j := range jobs {
-		add(j.Complaint, j.Customer, j.HandOver)
-		if b.Len() > mostFindable {
+		f.add(j.Complaint, j.Customer, j.HandOver)
+		if f.full() {
 			break
 		}
 		work, err := s.store.JobWork(ctx, j.ID)
 		if err != nil {
-			return f, err
+			return err
 		}
 		for _, w := range work {
-			add(w.Text)
+			f.add(w.Text)
 		}
 	}
-	decisions, err := s.store.Decisions(ctx, id)
+	decisions, err := s.store.Decisions(ctx, unit)
 	if err != nil {
-		return f, err
+		return err
 	}
 	for _, d := range decisions {
-		add(d.Title, d.Note)
+		f.add(d.Title, d.Note)
 	}
-	photos, err := s.store.Photos(ctx, id)
+	photos, err := s.store.Photos(ctx, unit)
 	if err != nil {
-		return f, err
+		return err
 	}
 	for _, p := range photos {
-		add(p.Title)
+		f.add(p.Title)
 	}
-	history, err := s.store.History(ctx, id, 0)
-	if err != nil {
-		return f, err
-	}
+	history, err := s.store.History(ctx, unit, 0)
 	for _, e := range history {
 		if e.What == "reading" {
-			add(e.Text)
+			f.add(e.Text)
 		}
 	}
-	f.Name, f.Body = say.Clip(find.Index(u.Name), 390), find.Index(b.String())
-	return f, nil
+	return err
 }
 
 // dueFacts say from which day on something of a unit is overdue, and from which

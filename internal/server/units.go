@@ -191,7 +191,7 @@ func (s *Server) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) 
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	events, err := s.store.History(ctx, r.Id, deref(r.Params.Before))
@@ -223,11 +223,11 @@ func (s *Server) ArchiveUnit(ctx context.Context, r api.ArchiveUnitRequestObject
 }
 
 func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, error) {
-	u, err := s.store.Unit(ctx, v.UnitID)
+	unit, err := s.store.UnitName(ctx, v.UnitID)
 	if err != nil {
 		return api.StageRecord{}, err
 	}
-	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: u.Name, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: kept(v), Readings: []api.KeptReading{}}
+	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: unit, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: kept(v), Readings: []api.KeptReading{}}
 	if v.Since != 0 {
 		list, err := s.store.Fittings(ctx, v.UnitID)
 		if err != nil {

@@ -36,7 +36,7 @@ func (s *Server) ExportUnitZip(ctx context.Context, r api.ExportUnitZipRequestOb
 	if _, err := reader(ctx); err != nil {
 		return nil, err
 	}
-	if _, err := s.store.Unit(ctx, r.Id); err != nil {
+	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
 		return nil, err
 	}
 	body := s.streamed(ctx, func(z *zip.Writer) error {

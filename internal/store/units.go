@@ -81,6 +81,12 @@ func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 	return u, err
 }
 
+// UnitName is what a unit is called; ErrNotFound where there is none.
+func (s *Store) UnitName(ctx context.Context, id int64) (string, error) {
+	var name string
+	return name, oneRow(s.DB.QueryRowContext(ctx, "SELECT name FROM units WHERE id = ?", id).Scan(&name))
+}
+
 // AddUnit stores a new unit with its driveline and returns its number.
 func (s *Store) AddUnit(ctx context.Context, u Unit, d Driveline, by string) (int64, error) {
 	var id int64

@@ -1,0 +1,82 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+)
+
+// A day at a unit from one end to the other: a job is opened, the front axle measured,
+// teeth counted on a photo, a card done, a verdict decided, handed over to another,
+// closed, and both sheets printed.
+func TestADayAtAUnit(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/3/service")
+	p.fill("What is it here for, in the owner's words", "Front end hums, and what gears are in there?")
+	p.fill("Owner", "Forest office")
+	p.click("Open the job")
+	p.sees("Opened by Ivar Tolm")
+	job := eval[string](p, "location.pathname")
+	p.choose("State", "on stands")
+	p.sees("now on stands")
+	// Measure: the front axle from its door on the machine.
+	p.click("Measure")
+	p.until("the machine", "document.querySelector('[data-part=front]')")
+	p.clickAt("document.querySelector('[data-part=front]')")
+	p.click("Measure: Front axle")
+	p.sees("Forwarder Birk · Front axle")
+	p.click("1 Tag")
+	p.fill("The tag says", "4.40")
+	p.click("Keep this reading")
+	p.sees("Tag says 4.40")
+	// A photo with marks: the tooth that was skipped is tapped, the count taken.
+	p.visit("/photos/2")
+	p.sees("31 marks, but the spacing speaks for 32 teeth")
+	p.clickAt("document.querySelector('svg[role=application] circle[stroke-dasharray]')")
+	p.click("Keep the marks")
+	p.sees("The marks are kept with the photo")
+	p.click("Take 32 as a reading")
+	p.sees("Kept: 32 ring teeth, counted on this photo")
+	// A card.
+	p.visit("/units/3/cards")
+	p.click("Lower it")
+	p.sees("Step 1 of")
+	steps := eval[int](p, "document.querySelectorAll('ol[aria-label=Steps] li').length")
+	for n := 1; n <= steps; n++ {
+		p.until(fmt.Sprint("step ", n), fmt.Sprintf("document.querySelector('section[aria-label=\"This step\"]').innerText.toLowerCase().includes('step %d of')", n))
+		if eval[bool](p, `Boolean(document.querySelector('section[aria-label="This step"] input[type=text]'))`) {
+			eval[bool](p, `(document.querySelector('section[aria-label="This step"] input[type=text]').focus(), true)`)
+			p.keys("as it should be")
+		}
+		p.click("✓ Done")
+	}
+	p.click("Close the card")
+	p.sees("Closed by Ivar Tolm")
+	// What was found, and who goes on.
+	p.visit(job)
+	p.fill("What was found", "Front pinion bearing hums")
+	p.choose("At", "Front axle")
+	p.click("Enter")
+	p.sees("Front axle: found: Front pinion bearing hums")
+	p.visit("/sign-in")
+	p.signIn("Oda Brenk")
+	p.visit(job)
+	p.click("Take it over")
+	p.sees("taken over by Oda Brenk")
+	p.sees("Lower it")
+	p.fill("Note to the owner and to who comes next", "Bearing is ordered; drive gently until then")
+	p.until("every open thing ticked", `(() => { const b = [...document.querySelectorAll('button')].find(b => b.innerText === 'Close the job'); if (!b.disabled) return true; const c = [...document.querySelectorAll('main input[type=checkbox]')].find(c => !c.checked); if (c) c.click(); return false; })()`)
+	p.click("Close the job")
+	p.sees("Handed over with")
+	for _, sheet := range []string{"", "?sheet=owner"} {
+		if got := p.fetches("/api/v1" + job + "/pdf" + sheet); got != "200 %PDF-" {
+			t.Errorf("the sheet %s: %q", sheet, got)
+		}
+	}
+	// Six months later another one finds it by the owner and by what was found.
+	p.visit("/units?search=" + strings.ReplaceAll("pinion bearing hums", " ", "+"))
+	p.shows("Forwarder Birk")
+	p.visit("/units?search=Forest+office")
+	p.sees("Forwarder Birk")
+}
