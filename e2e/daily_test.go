@@ -7,8 +7,8 @@ import (
 )
 
 // A day at a unit from one end to the other: a job is opened, the front axle measured,
-// teeth counted on a photo, a card done, a verdict decided, handed over to another,
-// closed, and both sheets printed.
+// teeth counted on a photo, a card begun, what was found entered, handed over to another,
+// closed with the card left open on purpose, and both sheets printed.
 func TestADayAtAUnit(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
@@ -40,19 +40,15 @@ func TestADayAtAUnit(t *testing.T) {
 	p.sees("Kept: 32 ring teeth, counted on this photo")
 	// A card.
 	p.visit("/units/3/cards")
-	p.click("Lower it")
-	p.sees("Step 1 of")
-	steps := eval[int](p, "document.querySelectorAll('ol[aria-label=Steps] li').length")
-	for n := 1; n <= steps; n++ {
-		p.until(fmt.Sprint("step ", n), fmt.Sprintf("document.querySelector('section[aria-label=\"This step\"]').innerText.toLowerCase().includes('step %d of')", n))
-		if eval[bool](p, `Boolean(document.querySelector('section[aria-label="This step"] input[type=text]'))`) {
-			eval[bool](p, `(document.querySelector('section[aria-label="This step"] input[type=text]').focus(), true)`)
-			p.keys("as it should be")
-		}
-		p.click("✓ Done")
+	p.picks("Card", "Turn by hand and count")
+	p.until("what is asked", "document.querySelectorAll('[role=radiogroup]').length >= 2")
+	for n := range eval[int](p, "document.querySelectorAll('[role=radiogroup]').length") {
+		p.clickAt(fmt.Sprintf("document.querySelectorAll('[role=radiogroup]')[%d].querySelector('input[value=yes]')", n))
 	}
-	p.click("Close the card")
-	p.sees("Closed by Ivar Tolm")
+	p.click("Begin: Turn by hand and count")
+	p.sees("Step 1 of")
+	p.click("✓ Done")
+	p.sees("Step 2 of")
 	// What was found, and who goes on.
 	p.visit(job)
 	p.fill("What was found", "Front pinion bearing hums")
@@ -64,7 +60,7 @@ func TestADayAtAUnit(t *testing.T) {
 	p.visit(job)
 	p.click("Take it over")
 	p.sees("taken over by Oda Brenk")
-	p.sees("Lower it")
+	p.sees("Turn by hand and count")
 	p.fill("Note to the owner and to who comes next", "Bearing is ordered; drive gently until then")
 	p.until("every open thing ticked", `(() => { const b = [...document.querySelectorAll('button')].find(b => b.innerText === 'Close the job'); if (!b.disabled) return true; const c = [...document.querySelectorAll('main input[type=checkbox]')].find(c => !c.checked); if (c) c.click(); return false; })()`)
 	p.click("Close the job")

@@ -10,6 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
+	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 )
 
@@ -106,6 +108,33 @@ func TestArchiveLinksAndTwoDates(t *testing.T) {
 	p.seesNot("Archived by")
 	p.visit("/units")
 	p.sees("9 units.")
+}
+
+// On paper a unit has its name, its ratios and the drawn machine, and no controls.
+func TestAUnitOnPaper(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Oda Brenk")
+	p.visit("/units/8")
+	p.until("the machine", "document.querySelector('[data-part=rear]')")
+	if _, err := chromedp.Call(p.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: "print"}); err != nil {
+		t.Fatal(err)
+	}
+	p.until("the controls to go", "document.querySelector('form').offsetParent === null")
+	paper := eval[string](p, "document.querySelector('main').innerText")
+	for _, want := range []string{"Grouse 4 · Truck", "Rear axle", "41 : 10 = 41/10", "measured, over 99.99 %", "not counted", "What happened"} {
+		if !strings.Contains(paper, want) {
+			t.Errorf("no %q on paper:\n%s", want, paper)
+		}
+	}
+	for _, no := range []string{"Compare two dates", "Archive this unit", "Save"} {
+		if strings.Contains(paper, no) {
+			t.Errorf("%q is on paper", no)
+		}
+	}
+	pdf, err := chromedp.Call(p.ctx, cdppage.PrintToPDF, cdppage.PrintToPDFParams{})
+	if err != nil || len(pdf.Data) < 1000 {
+		t.Fatalf("printing: %v", err)
+	}
 }
 
 // fetched is a file of the server, as this page may have it.

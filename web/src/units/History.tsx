@@ -39,7 +39,9 @@ export function History({ unit }: { unit: number }) {
     <>
       <div className="row spread">
         <h2>What happened</h2>
-        <Link to={`/units/${unit}/compare`}>Compare two dates</Link>
+        <Link className="no-print" to={`/units/${unit}/compare`}>
+          Compare two dates
+        </Link>
       </div>
       <Entries entries={entries} here={hash} />
       {history.hasNextPage && (
@@ -77,10 +79,10 @@ export function Entries({ entries, here }: { entries: HistoryEntry[]; here?: str
             <small className="dim">
               <Signed by={e.by} at={e.at} takenIn={e.taken_in} />
               {here !== undefined && (
-                <>
+                <span className="no-print">
                   {" · "}
                   <Link to={`#entry-${e.id}`}>link</Link>
-                </>
+                </span>
               )}
             </small>
           </div>

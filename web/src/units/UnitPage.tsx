@@ -1,6 +1,6 @@
 import { Button, Loader, Menu, Textarea, TextInput } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
-import { IconChevronDown, IconDownload } from "@tabler/icons-react";
+import { IconChevronDown, IconDownload, IconPrinter } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
@@ -18,6 +18,7 @@ import { Archive, ArchivedNote } from "./Archive";
 import { History } from "./History";
 import { NextPanel } from "./NextPanel";
 import { PartPanel } from "./PartPanel";
+import { PrintedRatios } from "./PrintedRatios";
 import { UnitKindSelect } from "./UnitKindSelect";
 import classes from "./unit.module.css";
 import "./units.css";
@@ -40,6 +41,15 @@ export function UnitPage() {
       {name}
     </Menu.Item>
   ));
+  documents.push(
+    <Menu.Item
+      key="print"
+      leftSection={<IconPrinter size={18} />}
+      onClick={() => setTimeout(() => window.print(), 300)}
+    >
+      Print the unit
+    </Menu.Item>,
+  );
   const part = line.document.parts.find((p) => p.id === query.get("part"));
   const choose = (to: string | undefined) =>
     setQuery(
@@ -109,6 +119,7 @@ export function UnitPage() {
         </div>
       </div>
       <main id="main">
+        <PrintedRatios unit={u} />
         <ArchivedNote unit={u} maySave={maySave} />
         <div className={classes.machine}>
           <UnitMachine
@@ -142,7 +153,7 @@ export function UnitPage() {
             <Decisions unit={u.id} />
             <History unit={u.id} />
           </section>
-          <div className="stack">
+          <div className="stack no-print">
             <UnitForm key={u.id} unit={u} maySave={maySave} />
             {maySave && !u.archived && <Archive unit={u} />}
           </div>
