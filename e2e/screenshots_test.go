@@ -51,7 +51,7 @@ func TestScreenshots(t *testing.T) {
 	eval[bool](p, "(scrollTo(0, 0), true)")
 	shot("trace")
 	p.visit("/photos/2")
-	p.sees("the spacing speaks for 41 teeth")
+	p.sees("the spacing speaks for 32 teeth")
 	shot("photo")
 	p.visit("/jobs/2")
 	p.sees("Lever stiff with the cable off")

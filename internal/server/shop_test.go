@@ -38,46 +38,6 @@ func (c *client) upload(path string, data []byte) answer {
 	return answer{res.StatusCode, res.Header, body}
 }
 
-func unzip(t testing.TB, data []byte) map[string]string {
-	t.Helper()
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
-	if err != nil {
-		t.Fatal(err)
-	}
-	out := map[string]string{}
-	for _, f := range z.File {
-		r, err := f.Open()
-		if err != nil {
-			t.Fatal(err)
-		}
-		text, err := io.ReadAll(r)
-		if err != nil {
-			t.Fatal(err)
-		}
-		out[f.Name] = string(text)
-	}
-	return out
-}
-
-func zipOf(t testing.TB, files map[string]string) []byte {
-	t.Helper()
-	var b bytes.Buffer
-	z := zip.NewWriter(&b)
-	for name, text := range files {
-		w, err := z.Create(name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if _, err := io.WriteString(w, text); err != nil {
-			t.Fatal(err)
-		}
-	}
-	if err := z.Close(); err != nil {
-		t.Fatal(err)
-	}
-	return b.Bytes()
-}
-
 func changed(files map[string]string, change func(map[string]string)) map[string]string {
 	out := map[string]string{}
 	for k, v := range files {
@@ -99,7 +59,7 @@ func TestUnitWithPhotosRoundTrip(t *testing.T) {
 	}
 	for _, x := range units {
 		first := oda.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document.zip", x.ID), "")
-		files := unzip(t, first.body)
+		files := testkit.Unzipped(t, first.body)
 		photos += len(files) - 1
 		a := oda.upload("/api/v1/units/import-zip", first.body)
 		if a.status != 201 {
@@ -107,7 +67,7 @@ func TestUnitWithPhotosRoundTrip(t *testing.T) {
 		}
 		var u struct{ ID int64 }
 		a.json(t, &u)
-		again := unzip(t, oda.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document.zip", u.ID), "").body)
+		again := testkit.Unzipped(t, oda.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document.zip", u.ID), "").body)
 		if len(again) != len(files) {
 			t.Errorf("%s: %d files, %d after", x.Name, len(files), len(again))
 		}
@@ -224,16 +184,16 @@ func TestPhotosOfSomething(t *testing.T) {
 func TestHostileUnitArchives(t *testing.T) {
 	srv, st := testkit.Server(t, true)
 	oda := as(t, srv.URL, "oda")
-	units, before, err := st.Units(t.Context(), store.Asked{Name: "Birk"})
+	units, _, err := st.Units(t.Context(), store.Asked{Name: "Birk"})
 	if err != nil || len(units) == 0 {
 		t.Fatal(err)
 	}
-	_, before, err = st.Units(t.Context(), store.Asked{})
+	_, before, err := st.Units(t.Context(), store.Asked{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	whole := oda.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document.zip", units[0].ID), "").body
-	files := unzip(t, whole)
+	files := testkit.Unzipped(t, whole)
 	if len(files) < 2 {
 		t.Fatal("no photo in it")
 	}
@@ -247,7 +207,7 @@ func TestHostileUnitArchives(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return zipOf(t, changed(files, func(f map[string]string) { f["unit.json"] = string(text) }))
+		return testkit.Zipped(t, changed(files, func(f map[string]string) { f["unit.json"] = string(text) }))
 	}
 	photo := func(change func(map[string]any)) []byte {
 		return doc(func(d map[string]any) { change(d["photos"].([]any)[0].(map[string]any)) })
@@ -256,16 +216,16 @@ func TestHostileUnitArchives(t *testing.T) {
 		"nothing":           {},
 		"no zip":            []byte(`{"format":"zorvel-unit-2"}`),
 		"half":              whole[:len(whole)/2],
-		"no document":       zipOf(t, map[string]string{"photos/001.jpg": "x"}),
-		"upward":            zipOf(t, changed(files, func(f map[string]string) { f["../up.jpg"] = "x" })),
-		"one too many":      zipOf(t, changed(files, func(f map[string]string) { f["photos/999.jpg"] = f["photos/001.jpg"] })),
-		"one missing":       zipOf(t, changed(files, func(f map[string]string) { delete(f, "photos/001.jpg") })),
-		"no picture":        zipOf(t, changed(files, func(f map[string]string) { f["photos/001.jpg"] = "GIF89a" })),
-		"half a picture":    zipOf(t, changed(files, func(f map[string]string) { f["photos/001.jpg"] = f["photos/001.jpg"][:200] })),
-		"a bomb":            zipOf(t, changed(files, func(f map[string]string) { f["unit.json"] = strings.Repeat(" ", 70<<20) })),
-		"no JSON":           zipOf(t, changed(files, func(f map[string]string) { f["unit.json"] = "{" })),
-		"two documents":     zipOf(t, changed(files, func(f map[string]string) { f["unit.json"] += "{}" })),
-		"deep":              zipOf(t, changed(files, func(f map[string]string) { f["unit.json"] = strings.Repeat("[", 100_000) })),
+		"no document":       testkit.Zipped(t, map[string]string{"photos/001.jpg": "x"}),
+		"upward":            testkit.Zipped(t, changed(files, func(f map[string]string) { f["../up.jpg"] = "x" })),
+		"one too many":      testkit.Zipped(t, changed(files, func(f map[string]string) { f["photos/999.jpg"] = f["photos/001.jpg"] })),
+		"one missing":       testkit.Zipped(t, changed(files, func(f map[string]string) { delete(f, "photos/001.jpg") })),
+		"no picture":        testkit.Zipped(t, changed(files, func(f map[string]string) { f["photos/001.jpg"] = "GIF89a" })),
+		"half a picture":    testkit.Zipped(t, changed(files, func(f map[string]string) { f["photos/001.jpg"] = f["photos/001.jpg"][:200] })),
+		"a bomb":            testkit.Zipped(t, changed(files, func(f map[string]string) { f["unit.json"] = strings.Repeat(" ", 70<<20) })),
+		"no JSON":           testkit.Zipped(t, changed(files, func(f map[string]string) { f["unit.json"] = "{" })),
+		"two documents":     testkit.Zipped(t, changed(files, func(f map[string]string) { f["unit.json"] += "{}" })),
+		"deep":              testkit.Zipped(t, changed(files, func(f map[string]string) { f["unit.json"] = strings.Repeat("[", 100_000) })),
 		"a field too many":  doc(func(d map[string]any) { d["extra"] = 1 }),
 		"another format":    doc(func(d map[string]any) { d["format"] = "zorvel-unit-3" }),
 		"the same file":     doc(func(d map[string]any) { d["photos"] = append(d["photos"].([]any), d["photos"].([]any)[0]) }),
@@ -347,12 +307,12 @@ func TestShopRoundTrip(t *testing.T) {
 		oda.want(200, "PUT", "/api/v1/cards/oil_change", fmt.Sprintf(`{"base":%d,"card":%s}`, base, text))
 	}
 	data := oda.want(200, "GET", "/api/v1/shop/export", "").body
-	files := unzip(t, data)
+	files := testkit.Unzipped(t, data)
 	s, st := newShop(t)
 	if err := readShop(t, s, data, true); err != nil {
 		t.Fatal(server.Told(err))
 	}
-	again := unzip(t, writeShop(t, s))
+	again := testkit.Unzipped(t, writeShop(t, s))
 	n := 0
 	for name, text := range files {
 		if strings.HasPrefix(name, "tables/") || name == "zorvel-shop.json" {
@@ -431,7 +391,7 @@ func TestHostileShops(t *testing.T) {
 	srv, _ := testkit.Server(t, true)
 	oda := as(t, srv.URL, "oda")
 	data := oda.want(200, "GET", "/api/v1/shop/export", "").body
-	files := unzip(t, data)
+	files := testkit.Unzipped(t, data)
 	s, st := newShop(t)
 	count := func() string {
 		t.Helper()
@@ -446,31 +406,31 @@ func TestHostileShops(t *testing.T) {
 		if !strings.Contains(files[file], old) {
 			t.Fatalf("%s has no %s", file, old)
 		}
-		return zipOf(t, changed(files, func(f map[string]string) { f[file] = strings.Replace(f[file], old, with, 1) }))
+		return testkit.Zipped(t, changed(files, func(f map[string]string) { f[file] = strings.Replace(f[file], old, with, 1) }))
 	}
 	last := "units/000009/unit.json"
 	for name, x := range map[string][]byte{
 		"no zip":          []byte("hello"),
 		"half":            data[:len(data)*2/3],
-		"no index":        zipOf(t, changed(files, func(f map[string]string) { delete(f, "zorvel-shop.json") })),
+		"no index":        testkit.Zipped(t, changed(files, func(f map[string]string) { delete(f, "zorvel-shop.json") })),
 		"another format":  replaced("zorvel-shop.json", "zorvel-shop-1", "zorvel-shop-7"),
-		"a unit missing":  zipOf(t, changed(files, func(f map[string]string) { delete(f, last) })),
+		"a unit missing":  testkit.Zipped(t, changed(files, func(f map[string]string) { delete(f, last) })),
 		"a unit twice":    replaced("zorvel-shop.json", "units/000009/unit.json", "units/000001/unit.json"),
-		"an unnamed unit": zipOf(t, changed(files, func(f map[string]string) { f["units/000077/unit.json"] = f[last] })),
+		"an unnamed unit": testkit.Zipped(t, changed(files, func(f map[string]string) { f["units/000077/unit.json"] = f[last] })),
 		"a path":          replaced("zorvel-shop.json", "units/000009/unit.json", "../../000009/unit.json"),
 		"the last broken": replaced(last, `"kind"`, `"kinds"`),
 		"no such list":    replaced("lists.json", `"gear_sets"`, `"passwords"`),
 		"a list twice":    replaced("lists.json", `"list": "tires"`, `"list": "gear_sets"`),
 		"a row broken":    replaced("lists.json", `"kind": "ring_and_pinion"`, `"kind": "spaceship"`),
-		"no lists":        zipOf(t, changed(files, func(f map[string]string) { f["lists.json"] = `{"lists":1}` })),
-		"control letters": zipOf(t, changed(files, func(f map[string]string) { f["filters.json"] = "[{\"name\":\"a\\u0007\",\"query\":\"\"}]" })),
-		"a filter of code": zipOf(t, changed(files, func(f map[string]string) {
+		"no lists":        testkit.Zipped(t, changed(files, func(f map[string]string) { f["lists.json"] = `{"lists":1}` })),
+		"control letters": testkit.Zipped(t, changed(files, func(f map[string]string) { f["filters.json"] = "[{\"name\":\"a\\u0007\",\"query\":\"\"}]" })),
+		"a filter of code": testkit.Zipped(t, changed(files, func(f map[string]string) {
 			f["filters.json"] = `[{"name":"a","query":"<script>","by":"x","at":"2026-01-01T00:00:00Z"}]`
 		})),
-		"a card of nothing": zipOf(t, changed(files, func(f map[string]string) {
+		"a card of nothing": testkit.Zipped(t, changed(files, func(f map[string]string) {
 			f["cards.json"] = `[{"card":{"id":"X Y","title":"","steps":[]},"version":1,"by":"x","at":"2026-01-01T00:00:00Z"}]`
 		})),
-		"a part of nothing": zipOf(t, changed(files, func(f map[string]string) { f["parts.json"] = `[{"name":"x"}]` })),
+		"a part of nothing": testkit.Zipped(t, changed(files, func(f map[string]string) { f["parts.json"] = `[{"name":"x"}]` })),
 	} {
 		if err := readShop(t, s, x, true); err == nil {
 			t.Errorf("%s: taken", name)
