@@ -2012,9 +2012,12 @@ type Photo struct {
 	JobId  *int64    `json:"job_id,omitempty"`
 
 	// Of what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them
-	Of      *PhotoOf    `json:"of,omitempty"`
-	Part    string      `json:"part"`
-	Points  []MarkPoint `json:"points"`
+	Of     *PhotoOf    `json:"of,omitempty"`
+	Part   string      `json:"part"`
+	Points []MarkPoint `json:"points"`
+
+	// Shows what a photo is the evidence of, in words; only with a single photo
+	Shows   *PhotoShows `json:"shows,omitempty"`
 	Title   string      `json:"title"`
 	UnitId  int64       `json:"unit_id"`
 	Version int         `json:"version"`
@@ -2029,6 +2032,13 @@ type PhotoOf struct {
 	// Step of the run
 	Step *string `json:"step,omitempty"`
 	Work *int64  `json:"work,omitempty"`
+}
+
+// PhotoShows what a photo is the evidence of, in words; only with a single photo
+type PhotoShows struct {
+	// Page the page that it stands on, as /stages/7
+	Page string `json:"page"`
+	Says string `json:"says"`
 }
 
 // Plan defines model for Plan.
@@ -2923,7 +2933,10 @@ type ListPartsParams struct {
 
 // MarkPhotoJSONBody defines parameters for MarkPhoto.
 type MarkPhotoJSONBody struct {
-	Base   int         `json:"base"`
+	Base int `json:"base"`
+
+	// Of what a photo is the evidence of: a reading, a line of a job, or a step of a card; just one of them
+	Of     *PhotoOf    `json:"of,omitempty"`
 	Points []MarkPoint `json:"points"`
 	Title  *string     `json:"title,omitempty"`
 }

@@ -41,6 +41,8 @@ var roots = map[string]any{
 	"IdentifyRequest":       api.IdentifyRequest{},
 	"Verdict":               api.Verdict{},
 	"Echo":                  api.Echo{},
+	"EchoRequest":           api.EchoRequest{},
+	"DocumentEntry":         api.DocumentEntry{},
 	"Knowledge":             api.Knowledge{},
 	"ChangeGearsRunRequest": api.ChangeGearsRunRequest{},
 	"ChangeGearsAnswer":     api.ChangeGearsAnswer{},

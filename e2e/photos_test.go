@@ -29,6 +29,10 @@ func TestTeethOnAPhoto(t *testing.T) {
 	p.sees("The marks are kept with the photo")
 	p.click("Take 32 as a reading")
 	p.sees("Kept: 32 ring teeth, counted on this photo")
+	// The photo is the reading's evidence from then on, and says so.
+	p.sees("Rear axle: Counted 32 ring gear teeth")
+	p.click("Rear axle: Counted 32 ring gear teeth")
+	p.until("the photo beside the reading", `[...document.querySelectorAll('img[alt="Photo: Ring gear, first count"]')].length === 1`)
 	// A photo is added, and one that is none is refused at its field.
 	p.visit("/units/8/photos")
 	p.sees("No photo yet")

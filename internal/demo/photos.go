@@ -115,7 +115,7 @@ func photos(ctx context.Context, st *store.Store, now time.Time) error {
 		if err != nil {
 			return err
 		}
-		if err := st.MarkPhoto(ctx, id, 1, title, raw); err != nil {
+		if err := st.MarkPhoto(ctx, id, 1, title, raw, nil); err != nil {
 			return err
 		}
 	}

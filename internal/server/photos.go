@@ -136,7 +136,53 @@ func (s *Server) photo(ctx context.Context, id int64) (api.Photo, error) {
 	if err != nil {
 		return api.Photo{}, err
 	}
-	return photoOut(p)
+	out, err := photoOut(p)
+	if err != nil {
+		return out, err
+	}
+	out.Shows, err = s.shows(ctx, p)
+	return out, err
+}
+
+// shows says what a photo is the evidence of, and where that stands.
+func (s *Server) shows(ctx context.Context, p store.Photo) (*api.PhotoShows, error) {
+	switch of := p.Of; {
+	case of.Reading != 0:
+		row, err := s.store.Reading(ctx, of.Reading)
+		if err != nil {
+			return nil, err
+		}
+		v, err := s.store.Stage(ctx, row.StageID)
+		if err != nil {
+			return nil, err
+		}
+		k, err := readingOut(row)
+		if err != nil {
+			return nil, err
+		}
+		says := v.Name + ": " + k.Summary
+		if row.Struck != nil {
+			says += " (struck out)"
+		}
+		return &api.PhotoShows{Says: says, Page: fmt.Sprintf("/stages/%d", v.ID)}, nil
+	case of.Work != 0:
+		w, err := s.store.WorkLine(ctx, of.Work)
+		if err != nil {
+			return nil, err
+		}
+		return &api.PhotoShows{Says: w.Text, Page: fmt.Sprintf("/jobs/%d#entry-%d", w.JobID, w.ID)}, nil
+	case of.Run != 0:
+		run, err := s.store.CardRun(ctx, of.Run)
+		if err != nil {
+			return nil, err
+		}
+		says := run.Run.Card.Title
+		if i := slices.IndexFunc(run.Run.Card.Steps, func(x workcard.Step) bool { return x.ID == of.Step }); i >= 0 {
+			says += ": " + run.Run.Card.Steps[i].Do
+		}
+		return &api.PhotoShows{Says: says, Page: fmt.Sprintf("/card-runs/%d", of.Run)}, nil
+	}
+	return nil, nil
 }
 
 // GetPhoto returns a photo without its picture.
@@ -170,7 +216,15 @@ func (s *Server) MarkPhoto(ctx context.Context, r api.MarkPhotoRequestObject) (a
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.MarkPhoto(ctx, r.Id, r.Body.Base, title, points); err != nil {
+	var of *store.Evidence
+	if r.Body.Of != nil {
+		e, err := s.evidenceOf(ctx, r.Body.Of)
+		if err != nil {
+			return nil, err
+		}
+		of = &e
+	}
+	if err := s.store.MarkPhoto(ctx, r.Id, r.Body.Base, title, points, of); err != nil {
 		if errors.Is(err, store.ErrChanged) {
 			return nil, errPhotoChanged
 		}

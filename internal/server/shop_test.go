@@ -147,6 +147,7 @@ func TestPhotosOfSomething(t *testing.T) {
 		}
 	}
 	var list []struct {
+		ID    int64
 		Title string
 		Of    *struct {
 			Reading, Work, Run int64
@@ -156,6 +157,22 @@ func TestPhotosOfSomething(t *testing.T) {
 	oda.want(200, "GET", at+"/photos", "").holds(t, "GET", "/api/v1/units/{id}/photos").json(t, &list)
 	if len(list) != 3 {
 		t.Fatalf("%+v", list)
+	}
+	for i := range list {
+		var one struct {
+			ID      int64
+			Version int
+			Shows   *struct{ Says, Page string }
+		}
+		oda.want(200, "GET", fmt.Sprintf("/api/v1/photos/%d", list[i].ID), "").holds(t, "GET", "/api/v1/photos/{id}").json(t, &one)
+		if one.Shows == nil || one.Shows.Says == "" || !strings.HasPrefix(one.Shows.Page, "/") {
+			t.Errorf("%s says %+v", list[i].Title, one.Shows)
+		}
+		// What it shows is changed over the version that was seen, within its unit.
+		put := fmt.Sprintf("/api/v1/photos/%d", list[i].ID)
+		oda.want(404, "PUT", put, fmt.Sprintf(`{"base":%d,"points":[],"of":{"reading":1}}`, one.Version))
+		oda.want(422, "PUT", put, fmt.Sprintf(`{"base":%d,"points":[],"of":{"reading":1,"work":1}}`, one.Version))
+		oda.want(409, "PUT", put, fmt.Sprintf(`{"base":%d,"points":[],"of":{"reading":%d}}`, one.Version+1, rec.Readings[0].ID))
 	}
 	data := oda.want(200, "GET", at+"/document.zip", "").body
 	a := oda.upload("/api/v1/units/import-zip", data)

@@ -118,6 +118,12 @@ func (s *Store) JobWork(ctx context.Context, job int64) ([]Work, error) {
 	return list(ctx, s.DB, scanWork, workColumns+"WHERE job_id = ? ORDER BY id LIMIT ?", job, MostWorkEntries+10)
 }
 
+// WorkLine returns one line.
+func (s *Store) WorkLine(ctx context.Context, id int64) (Work, error) {
+	var w Work
+	return w, oneRow(scanWork(s.DB.QueryRowContext(ctx, workColumns+"WHERE id = ?", id), &w))
+}
+
 // Served lists what was read off the meters of a unit and what was served, in
 // order of when; of all units where unit is 0.
 func (s *Store) Served(ctx context.Context, unit int64) ([]Work, error) {

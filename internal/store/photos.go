@@ -142,9 +142,9 @@ func putPhoto(ctx context.Context, t *sql.Tx, p Photo, full, thumb []byte) (int6
 	return id, err
 }
 
-// MarkPhoto keeps title and marks over the version that was seen; ErrChanged where
-// someone else was quicker.
-func (s *Store) MarkPhoto(ctx context.Context, id int64, base int, title string, marks json.RawMessage) error {
+// MarkPhoto keeps title, marks and, where it is given, what a photo is the evidence of,
+// over the version that was seen; ErrChanged where someone else was quicker.
+func (s *Store) MarkPhoto(ctx context.Context, id int64, base int, title string, marks json.RawMessage, of *Evidence) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		var version int
 		var unit int64
@@ -162,6 +162,14 @@ func (s *Store) MarkPhoto(ctx context.Context, id int64, base int, title string,
 		}
 		if _, err := t.ExecContext(ctx, "UPDATE photos SET title = ?, marks = ?, version = version + 1 WHERE id = ?", title, string(marks), id); err != nil {
 			return err
+		}
+		if of != nil {
+			if err := of.check(ctx, t, unit); err != nil {
+				return err
+			}
+			if _, err := t.ExecContext(ctx, "UPDATE photos SET reading_id = ?, work_id = ?, run_id = ?, step = ? WHERE id = ?", orNull(of.Reading), orNull(of.Work), orNull(of.Run), of.Step, id); err != nil {
+				return err
+			}
 		}
 		return touchUnit(ctx, t, unit, s.now())
 	})

@@ -34,10 +34,10 @@ func TestPhotoIsKeptOnce(t *testing.T) {
 		}
 	}
 	marks := json.RawMessage(`[{"x":1,"y":2}]`)
-	if err := st.MarkPhoto(ctx, id, 1, "Ring gear, marked", marks); err != nil {
+	if err := st.MarkPhoto(ctx, id, 1, "Ring gear, marked", marks, nil); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.MarkPhoto(ctx, id, 1, "late", marks); !errors.Is(err, store.ErrChanged) {
+	if err := st.MarkPhoto(ctx, id, 1, "late", marks, nil); !errors.Is(err, store.ErrChanged) {
 		t.Errorf("over an older version: %v", err)
 	}
 	p, err := st.Photo(ctx, id)
@@ -47,7 +47,7 @@ func TestPhotoIsKeptOnce(t *testing.T) {
 	for name, err := range map[string]error{
 		"no such photo":   second(st.Photo(ctx, 999)),
 		"no such picture": second(st.Picture(ctx, 999, "full")),
-		"nothing to mark": st.MarkPhoto(ctx, 999, 1, "", marks),
+		"nothing to mark": st.MarkPhoto(ctx, 999, 1, "", marks, nil),
 		"no such unit":    second(st.AddPhoto(ctx, shot(999, "photo-key-2"), nil, nil)),
 	} {
 		if !errors.Is(err, store.ErrNotFound) {
@@ -100,7 +100,7 @@ func TestPhotosUnderManyHands(t *testing.T) {
 	}
 	won := 0
 	for _, err := range together(12, func(n int) error {
-		return st.MarkPhoto(ctx, list[0].ID, 1, fmt.Sprint("by ", n), json.RawMessage("[]"))
+		return st.MarkPhoto(ctx, list[0].ID, 1, fmt.Sprint("by ", n), json.RawMessage("[]"), nil)
 	}) {
 		switch {
 		case err == nil:

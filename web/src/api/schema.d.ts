@@ -4026,6 +4026,7 @@ export interface components {
             /** Format: int64 */
             job_id?: number;
             of?: components["schemas"]["PhotoOf"];
+            shows?: components["schemas"]["PhotoShows"];
             part: string;
             title: string;
             width: number;
@@ -4046,6 +4047,12 @@ export interface components {
             run?: number;
             /** @description of the run */
             step?: string;
+        };
+        /** @description what a photo is the evidence of, in words; only with a single photo */
+        PhotoShows: {
+            says: string;
+            /** @description the page that it stands on, as /stages/7 */
+            page: string;
         };
         NewPhoto: {
             key: string;
@@ -7520,6 +7527,7 @@ export interface operations {
                     base: number;
                     title?: string;
                     points: components["schemas"]["MarkPoint"][];
+                    of?: components["schemas"]["PhotoOf"];
                 };
             };
         };

@@ -34,8 +34,16 @@ export function PhotoPage() {
         </h1>
       </div>
       <main id="main" className="page wide">
-        <p className="dim">
-          {p.by}, {when(p.at)}
+        <p>
+          {p.shows && (
+            <>
+              <Link to={p.shows.page}>{p.shows.says}</Link>
+              <br />
+            </>
+          )}
+          <small className="dim">
+            {p.by}, {when(p.at)}
+          </small>
         </p>
         <Marks key={p.version} photo={p} />
       </main>
@@ -95,21 +103,35 @@ function AsReading({ photo, points, saved }: { photo: Photo; points: MarkPoint[]
   const [gear, setGear] = useState("ring");
   const to = stage || String(own?.id ?? "");
   const keep = useMutation({
-    mutationFn: () =>
-      take(
+    mutationFn: async () => {
+      const count = answer?.count ?? 0;
+      const note = `Counted on photo ${photo.id}`;
+      const record = await take(
         api.POST("/stages/{id}/readings", {
           params: { path: { id: Number(to) } },
+          // One count of one gear on one photo is one reading, however often it is taken.
           body: {
             readings: [
               {
-                reading: { method: "teeth", teeth: { [gear]: answer?.count ?? 0 } },
-                note: `Counted on photo ${photo.id}`,
-                key: `photo-${photo.id}-${photo.version}-${gear}-${to}`,
+                reading: { method: "teeth", teeth: { [gear]: count } },
+                note,
+                key: `photo-${photo.id}-${count}-${gear}-${to}`,
               },
             ],
           },
         }),
-      ),
+      );
+      const reading = record.readings.filter((r) => r.note === note && !r.struck).at(-1);
+      if (!reading || photo.of) return;
+      const kept = await take(
+        api.PUT("/photos/{id}", {
+          params: { path: { id: photo.id } },
+          body: { base: photo.version, points, of: { reading: reading.id } },
+        }),
+      );
+      client.setQueryData(key.photo(photo.id), kept);
+      void client.invalidateQueries({ queryKey: key.photos(photo.unit_id) });
+    },
     onSuccess: () => {
       unitChanged(client, photo.unit_id);
       void client.invalidateQueries({ queryKey: key.stage() });
