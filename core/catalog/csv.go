@@ -60,22 +60,9 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 	if err != nil {
 		return nil, fault.New("text", "the first line names the columns: %s", strings.Join(l.Keys(), ","))
 	}
-	keys := make([]string, len(head))
-	seen := map[string]bool{}
-	for i, h := range head {
-		k, ok := l.column(h)
-		if !ok {
-			return nil, fault.New("text", "line 1: there is no column %q; the columns are %s", say.Clip(h, 30), strings.Join(l.Keys(), ", "))
-		}
-		if seen[k] {
-			return nil, fault.New("text", "line 1: the column %q stands there twice", k)
-		}
-		keys[i], seen[k] = k, true
-	}
-	for _, col := range l.Columns {
-		if col.Required && col.Default == "" && !seen[col.Key] {
-			return nil, fault.New("text", "line 1: the column %q is missing", col.Key)
-		}
+	keys, seen, err := l.heads(head)
+	if err != nil {
+		return nil, err
 	}
 	out := []Line{}
 	at := map[string]int{}
@@ -93,23 +80,8 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 			return nil, fault.New("text", "%v", err)
 		}
 		n, _ := c.FieldPos(0)
-		line := Line{Line: n, Cells: Row{}, given: seen}
-		for i, v := range rec {
-			v = strings.TrimSpace(v)
-			if len(v) > 1 && v[0] == '\'' && strings.ContainsRune(guarded, rune(v[1])) {
-				v = v[1:]
-			}
-			if i >= len(keys) {
-				if v != "" {
-					line.Faults.Add("", "there are %d cells and %d columns", len(rec), len(keys))
-					break
-				}
-				continue
-			}
-			if v != "" {
-				line.Cells[keys[i]] = v
-			}
-		}
+		line := lineOf(n, rec, keys)
+		line.given = seen
 		if len(line.Cells) == 0 && len(line.Faults) == 0 {
 			continue // an empty line
 		}
@@ -132,6 +104,49 @@ func (l List) ReadCSV(text string) ([]Line, error) {
 		return nil, fault.New("text", "there is nothing below the line of column names")
 	}
 	return out, nil
+}
+
+// heads reads the first line: the column of each cell, and which there are.
+func (l List) heads(head []string) (keys []string, seen map[string]bool, err error) {
+	keys, seen = make([]string, len(head)), map[string]bool{}
+	for i, h := range head {
+		k, ok := l.column(h)
+		if !ok {
+			return nil, nil, fault.New("text", "line 1: there is no column %q; the columns are %s", say.Clip(h, 30), strings.Join(l.Keys(), ", "))
+		}
+		if seen[k] {
+			return nil, nil, fault.New("text", "line 1: the column %q stands there twice", k)
+		}
+		keys[i], seen[k] = k, true
+	}
+	for _, col := range l.Columns {
+		if col.Required && col.Default == "" && !seen[col.Key] {
+			return nil, nil, fault.New("text", "line 1: the column %q is missing", col.Key)
+		}
+	}
+	return keys, seen, nil
+}
+
+// lineOf is a line with its cells under their columns, as they stand there.
+func lineOf(n int, rec, keys []string) Line {
+	line := Line{Line: n, Cells: Row{}}
+	for i, v := range rec {
+		v = strings.TrimSpace(v)
+		if len(v) > 1 && v[0] == '\'' && strings.ContainsRune(guarded, rune(v[1])) {
+			v = v[1:]
+		}
+		if i >= len(keys) {
+			if v != "" {
+				line.Faults.Add("", "there are %d cells and %d columns", len(rec), len(keys))
+				break
+			}
+			continue
+		}
+		if v != "" {
+			line.Cells[keys[i]] = v
+		}
+	}
+	return line
 }
 
 // column finds a column by its key, or by its name where that is unique.

@@ -70,44 +70,8 @@ var cautions = []string{
 
 // Work finds the stacks. Faults are fault.Errors with paths within the request.
 func Work(q Request) (*Answer, error) {
-	var errs fault.Errors
-	if len(q.Places) == 0 || len(q.Places) > setup.MaxPlaces {
-		errs.Add("places", "from 1 to %d places", setup.MaxPlaces)
-		return nil, errs
-	}
-	seen := map[string]bool{}
-	for i := range q.Places {
-		p := &q.Places[i]
-		at := fmt.Sprintf("places/%d/", i)
-		p.ID = strings.ToUpper(strings.TrimSpace(p.ID))
-		if len(p.ID) != 1 || p.ID[0] < 'A' || p.ID[0] > 'Z' || seen[p.ID] {
-			errs.Add(at+"id", "a letter of its own, as the stamp has it: P, F or R")
-		}
-		seen[p.ID] = true
-		if !(p.NominalMM >= 0 && p.NominalMM <= 10) {
-			errs.Add(at+"nominal_mm", "the manual's nominal shim, from 0 to 10 mm")
-		}
-		if p.Thicker != "away" && p.Thicker != "toward" {
-			errs.Add(at+"thicker", "which way a thicker shim moves this gear: away from its mesh or toward it; the manual's drawing tells")
-		}
-		if p.TolMM == 0 {
-			p.TolMM = 0.02
-		}
-		if !(p.TolMM > 0 && p.TolMM <= 0.5) {
-			errs.Add(at+"tol_mm", "above 0, up to 0.5 mm")
-		}
-	}
-	if q.Most == 0 {
-		q.Most = 4
-	}
-	if q.Unit != Hundredths && q.Unit != Thousandths {
-		errs.Add("unit", "%s or %s: the manual says which", Hundredths, Thousandths)
-	}
-	if !slices.Contains([]string{PlusThicker, PlusThinner, PlusFar, PlusNear}, q.Convention) {
-		errs.Add("convention", "what a plus says on this case: the manual decides; plus_thicker, plus_thinner, plus_far or plus_near")
-	}
-	if len(errs) > 0 {
-		return nil, errs
+	if err := q.check(); err != nil {
+		return nil, err
 	}
 	marks, asks, err := ParseStamp(q.Stamp, q.Places)
 	if err != nil {
@@ -150,6 +114,50 @@ func Work(q Request) (*Answer, error) {
 	}
 	a.say(len(q.Places), len(box) > 0)
 	return a, nil
+}
+
+// check refuses what can't be, and puts in what is usual where nothing was said.
+func (q *Request) check() error {
+	var errs fault.Errors
+	if len(q.Places) == 0 || len(q.Places) > setup.MaxPlaces {
+		errs.Add("places", "from 1 to %d places", setup.MaxPlaces)
+		return errs
+	}
+	seen := map[string]bool{}
+	for i := range q.Places {
+		p := &q.Places[i]
+		at := fmt.Sprintf("places/%d/", i)
+		p.ID = strings.ToUpper(strings.TrimSpace(p.ID))
+		if len(p.ID) != 1 || p.ID[0] < 'A' || p.ID[0] > 'Z' || seen[p.ID] {
+			errs.Add(at+"id", "a letter of its own, as the stamp has it: P, F or R")
+		}
+		seen[p.ID] = true
+		if !(p.NominalMM >= 0 && p.NominalMM <= 10) {
+			errs.Add(at+"nominal_mm", "the manual's nominal shim, from 0 to 10 mm")
+		}
+		if p.Thicker != "away" && p.Thicker != "toward" {
+			errs.Add(at+"thicker", "which way a thicker shim moves this gear: away from its mesh or toward it; the manual's drawing tells")
+		}
+		if p.TolMM == 0 {
+			p.TolMM = 0.02
+		}
+		if !(p.TolMM > 0 && p.TolMM <= 0.5) {
+			errs.Add(at+"tol_mm", "above 0, up to 0.5 mm")
+		}
+	}
+	if q.Most == 0 {
+		q.Most = 4
+	}
+	if q.Unit != Hundredths && q.Unit != Thousandths {
+		errs.Add("unit", "%s or %s: the manual says which", Hundredths, Thousandths)
+	}
+	if !slices.Contains([]string{PlusThicker, PlusThinner, PlusFar, PlusNear}, q.Convention) {
+		errs.Add("convention", "what a plus says on this case: the manual decides; plus_thicker, plus_thinner, plus_far or plus_near")
+	}
+	if len(errs) > 0 {
+		return errs
+	}
+	return nil
 }
 
 // gear turns a stamp into a shim, and says it so that a wrong sign shows.

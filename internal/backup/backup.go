@@ -68,17 +68,11 @@ func Write(ctx context.Context, st *store.Store, to io.Writer, told Progress) (*
 	if err != nil {
 		return nil, err
 	}
-	con, err := st.DB.Conn(ctx)
+	con, end, err := snapshot(ctx, st)
 	if err != nil {
 		return nil, err
 	}
-	defer func() { _ = con.Close() }()
-	for _, q := range []string{"SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
-		if _, err := con.ExecContext(ctx, q); err != nil {
-			return nil, fmt.Errorf("beginning to read: %w", err)
-		}
-	}
-	defer func() { _, _ = con.ExecContext(context.WithoutCancel(ctx), "ROLLBACK") }()
+	defer end()
 	tables, err := tablesOf(ctx, con)
 	if err != nil {
 		return nil, err
@@ -105,6 +99,22 @@ func Write(ctx context.Context, st *store.Store, to io.Writer, told Progress) (*
 		return nil, err
 	}
 	return m, z.Close()
+}
+
+// snapshot is a connection that sees everything as it is now, until end is called.
+func snapshot(ctx context.Context, st *store.Store) (con *sql.Conn, end func(), err error) {
+	if con, err = st.DB.Conn(ctx); err != nil {
+		return nil, nil, err
+	}
+	for _, q := range []string{"SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
+		if _, err := con.ExecContext(ctx, q); err != nil {
+			return nil, nil, errors.Join(fmt.Errorf("beginning to read: %w", err), con.Close())
+		}
+	}
+	return con, func() {
+		_, _ = con.ExecContext(context.WithoutCancel(ctx), "ROLLBACK")
+		_ = con.Close()
+	}, nil
 }
 
 func file(table string) string { return "tables/" + table + ".jsonl" }

@@ -22,17 +22,11 @@ var notForSheets = []string{"photo_blobs", "catalog_marks", "people.password_has
 // Tables writes every table as CSV under tables/, for reading elsewhere: all as they
 // are at one moment. Nothing reads them back.
 func Tables(ctx context.Context, st *store.Store, z *zip.Writer) error {
-	con, err := st.DB.Conn(ctx)
+	con, end, err := snapshot(ctx, st)
 	if err != nil {
 		return err
 	}
-	defer func() { _ = con.Close() }()
-	for _, q := range []string{"SET TRANSACTION ISOLATION LEVEL REPEATABLE READ", "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY"} {
-		if _, err := con.ExecContext(ctx, q); err != nil {
-			return err
-		}
-	}
-	defer func() { _, _ = con.ExecContext(context.WithoutCancel(ctx), "ROLLBACK") }()
+	defer end()
 	tables, err := tablesOf(ctx, con)
 	if err != nil {
 		return err

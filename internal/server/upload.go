@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"io"
+	"io/fs"
 	"net/http"
 	"os"
 	"time"
@@ -50,10 +51,11 @@ func uploaded(c *echo.Context, most int64, next func() error) error {
 	}()
 	n, err := io.Copy(f, http.MaxBytesReader(c.Response(), r.Body, most))
 	var tooBig *http.MaxBytesError
+	var disk *fs.PathError
 	switch {
 	case errors.As(err, &tooBig):
 		return refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most "+size(most)+" here; what is larger is taken in on the command line.")
-	case errors.Is(err, os.ErrInvalid) || errors.Is(err, os.ErrClosed):
+	case errors.As(err, &disk): // it has no room
 		return err
 	case err != nil:
 		c.Response().Header().Set("Connection", "close")

@@ -260,9 +260,6 @@ func (in Import) began(began time.Time) time.Time {
 	for _, f := range in.Fittings {
 		before(f.At)
 	}
-	for _, j := range in.Jobs {
-		before(j.Job.At)
-	}
 	return began
 }
 
