@@ -217,6 +217,9 @@ var cautions = []string{
 // Work answers a question. Faults are fault.Errors with paths within the
 // request.
 func Work(q Request) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	wanted := ""
 	if q.Goal != nil {
 		wanted = q.Goal.Gear

@@ -42,6 +42,9 @@ type Logged struct {
 // Log works an event out. It refuses a set that is not what was counted until
 // Sure says that the count is right.
 func Log(q Request, e Event) (*Logged, error) {
+	if err := fault.Figures(e); err != nil {
+		return nil, fault.Under("event", err)
+	}
 	q.Goal = nil
 	var errs fault.Errors
 	if strings.TrimSpace(e.Track) == "" {

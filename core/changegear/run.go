@@ -77,6 +77,9 @@ type sample struct{ t, rpm, kmh float64 }
 
 // ReadRun reads a run's log, and says what the set that was in it made of it.
 func ReadRun(q Request, f RunFile) (*Run, error) {
+	if err := fault.Figures(f); err != nil {
+		return nil, fault.Under("run", err)
+	}
 	q.Goal = nil
 	w, err := q.settle("", "")
 	if err != nil {

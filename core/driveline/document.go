@@ -166,6 +166,9 @@ func jsonFault(err error) error {
 // ports, gears without teeth. Missing ratios are not refused: they are
 // unknown.
 func (d *Document) Check() error {
+	if err := fault.Figures(d); err != nil {
+		return err
+	}
 	var errs fault.Errors
 	if d.Format != Format {
 		errs.Add("format", "%q is expected", Format)

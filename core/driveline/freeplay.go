@@ -216,6 +216,9 @@ func clutchPlay(e network.Element, j joint) (string, float64) {
 // rocked, through the equations of the driveline, and says where it sits.
 // Faults are fault.Errors with paths within the question.
 func Play(q FreePlay) (*FreePlayAnswer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	d := &q.Driveline
 	if err := d.Check(); err != nil {
 		return nil, fault.Under("driveline", err)

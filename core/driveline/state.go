@@ -79,6 +79,9 @@ var wheelStates = []string{onGround, lifted, onIce, held}
 
 // checkState refuses positions that the unit doesn't have.
 func (m *machine) checkState(s *State) error {
+	if err := fault.Figures(s); err != nil {
+		return fault.Under("state", err)
+	}
 	var errs fault.Errors
 	for id, v := range s.Select {
 		sel := m.selector(id)

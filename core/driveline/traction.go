@@ -177,6 +177,9 @@ func (g *Grip) check(m *machine) error {
 // Pull finds the greatest total drive force in a state. The document must have
 // passed Check.
 func Pull(d *Document, s State, g Grip) (*Traction, error) {
+	if err := fault.Figures(g); err != nil {
+		return nil, fault.Under("grip", err)
+	}
 	m := build(d, &s)
 	if err := m.checkState(&s); err != nil {
 		return nil, err

@@ -7,6 +7,7 @@ package findfault
 import (
 	"sync"
 
+	"zorvel/core/fault"
 	"zorvel/core/shift"
 )
 
@@ -26,6 +27,9 @@ func Find(q Question) (*Answer, error) {
 // Find weighs the evidence of a question about the model's driveline; that of
 // the question isn't read.
 func (m *Model) Find(q Question) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	s, err := m.search(&q)
 	if err != nil {
 		return nil, err

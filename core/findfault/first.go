@@ -46,6 +46,9 @@ type FirstAnswer struct {
 // (fractography, any textbook of failure analysis). Where these disagree, or none
 // tells, it is unknown.
 func First(q FirstQuestion) (*FirstAnswer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	var errs fault.Errors
 	if len(q.Broken) < 2 || len(q.Broken) > MostBroken {
 		errs.Add("broken", "from 2 to %d parts that are broken", MostBroken)

@@ -60,6 +60,9 @@ const (
 // multiple at every shaft on the way to that wheel. Ratings are those entered
 // with the parts.
 func Shock(q ShockQuestion) (*ShockAnswer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if err := q.Driveline.Check(); err != nil {
 		return nil, fault.Under("driveline", err)
 	}

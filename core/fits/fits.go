@@ -144,6 +144,9 @@ func (q *Question) check() error {
 // Work checks both ways round. What is left out is asked, never taken as
 // fitting. Faults are fault.Errors with paths within the question.
 func Work(q Question) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if err := q.check(); err != nil {
 		return nil, err
 	}

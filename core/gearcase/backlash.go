@@ -129,6 +129,9 @@ func (b *Backlash) check() error {
 // Judge says how the backlash stands and which shim comes next. Faults are
 // fault.Errors with paths within the request.
 func Judge(b Backlash) (*Verdict, error) {
+	if err := fault.Figures(b); err != nil {
+		return nil, err
+	}
 	if err := b.check(); err != nil {
 		return nil, err
 	}

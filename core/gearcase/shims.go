@@ -70,6 +70,9 @@ var cautions = []string{
 
 // Work finds the stacks. Faults are fault.Errors with paths within the request.
 func Work(q Request) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if err := q.check(); err != nil {
 		return nil, err
 	}

@@ -182,6 +182,7 @@ const (
 const (
 	maxShaftTurns  = 500
 	maxOutputTurns = 100
+	minOutputTurns = 0.05
 )
 
 // fraction is the signed remainder in turns.
@@ -281,8 +282,8 @@ func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
 			return r, fault.New("bench", "enter the output turns and the input turns")
 		}
 		b := *r.Bench
-		if !(b.OutputTurns > 0 && b.OutputTurns <= maxOutputTurns) {
-			return r, fault.New("bench/output_turns", "output turns should be above 0 and at most %d", maxOutputTurns)
+		if !(b.OutputTurns >= minOutputTurns && b.OutputTurns <= maxOutputTurns) {
+			return r, fault.New("bench/output_turns", "turn the output at least once, %d times at most, and enter its turns, for example 1", maxOutputTurns)
 		}
 		switch b.Outputs {
 		case "":
@@ -321,7 +322,7 @@ func (r Reading) resolveTurns(s Stage) (Reading, error) {
 			return r, fault.New("turns/"+w.name+"/turns", "wheel turns should be between -%d and %d", maxOutputTurns, maxOutputTurns)
 		}
 	}
-	if m := t.mean(); math.Abs(m) < 0.05 {
+	if m := t.mean(); math.Abs(m) < minOutputTurns {
 		return r, fault.New("turns/left/turns", "together the wheels must turn: turn one while the other is held, or both the same way (turned opposite ways they cancel out and the shaft stands still)")
 	}
 	shaft, err := t.Shaft.resolve("turns/shaft")

@@ -68,6 +68,9 @@ type Answer struct {
 
 // Work counts. Faults are fault.Errors.
 func Work(q Question) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	var errs fault.Errors
 	if len(q.Points) < LeastMarks || len(q.Points) > MostMarks {
 		errs.Add("points", "from %d to %d marks, one on each tooth", LeastMarks, MostMarks)

@@ -131,6 +131,9 @@ func (q *Request) check() error {
 // Work answers a question. Faults are fault.Errors with paths within the
 // request.
 func Work(q Request) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if err := q.check(); err != nil {
 		return nil, err
 	}

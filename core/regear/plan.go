@@ -41,6 +41,9 @@ type planner struct {
 
 // Work answers a request. Faults are fault.Error or fault.Errors.
 func Work(q Request) (*Plan, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if err := q.settle(); err != nil {
 		return nil, err
 	}

@@ -135,6 +135,9 @@ func Work(q Question) (*Answer, error) {
 	if err := w.check(); err != nil {
 		return nil, err
 	}
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	for i := range counters {
 		w.now(i)
 	}

@@ -33,6 +33,9 @@ type Answer struct {
 
 // Work answers everything that is asked. Faults have paths within the question.
 func Work(q Question) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	a := &Answer{Conventions: Conventions()}
 	asked := false
 	var errs fault.Errors

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"zorvel/core/fault"
 	"zorvel/core/say"
 )
 
@@ -73,6 +74,9 @@ var cautions = []string{
 func Judge(q Axle) (*Verdict, error) {
 	trials, s, seal, err := q.check()
 	if err != nil {
+		return nil, err
+	}
+	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
 	var box []Shim

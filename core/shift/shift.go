@@ -93,6 +93,9 @@ type Answer struct {
 
 // Work says what a mechanism does. Faults are fault.Errors.
 func Work(m Mechanism) (*Answer, error) {
+	if err := fault.Figures(m); err != nil {
+		return nil, err
+	}
 	a := &Answer{Out: []Gear{}, Typical: []string{}, Advice: []string{}, Cautions: []string{"Lanyard and key out before a hand goes near the propeller; moored fast when it runs."}}
 	var errs fault.Errors
 	figure := func(v *float64, field, name, unit string, usual, most float64) {

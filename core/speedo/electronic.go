@@ -61,6 +61,9 @@ type ElectronicAnswer struct {
 // reluctor teeth times shaft turns per distance. The correction factor is what
 // the pulses that come must be multiplied by to suit the old calibration.
 func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
+	if err := fault.Figures(e); err != nil {
+		return nil, err
+	}
 	var errs fault.Errors
 	if e.Per == "" {
 		e.Per = PerKM

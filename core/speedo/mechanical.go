@@ -253,6 +253,9 @@ const MaxPairs = 2000
 // Gears answers for a mechanical speedometer (ideal driven teeth = drive
 // teeth · shaft turns per mile ÷ cable turns per mile).
 func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
+	if err := fault.Figures(m); err != nil {
+		return nil, err
+	}
 	var errs fault.Errors
 	m.settle(&errs)
 	if err := errs.Err(); err != nil {

@@ -62,6 +62,9 @@ var cautions = []string{
 
 // Work answers a request. Faults are fault.Error or fault.Errors.
 func Work(q Request) (*Answer, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	a := &Answer{TakeOffs: []driveline.TakeOff{}, Rules: Rules(), Cautions: slices.Clone(cautions), Fitting: []FitStep{}}
 	if q.Mechanical == nil && q.Electronic == nil && q.Verify == nil {
 		return nil, fault.New("mechanical", "say what is asked: mechanical gears, electronic calibration, or a check on the road")

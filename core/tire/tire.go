@@ -112,6 +112,9 @@ var (
 
 // Work answers for one tire. Faults are fault.Error or fault.Errors.
 func Work(t Tire) (*Answer, error) {
+	if err := fault.Figures(t); err != nil {
+		return nil, err
+	}
 	var errs fault.Errors
 	a := &Answer{Notes: []string{}, Known: []Known{}}
 	if t.Construction != "" && t.Construction != Radial && t.Construction != Bias {

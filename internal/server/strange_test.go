@@ -30,10 +30,10 @@ func leaves(v any, f func(old any, put func(any))) {
 	}
 }
 
-// No input of the calculations gives a 5xx, and every refusal names a field.
-func TestCalculationsTakeAnything(t *testing.T) {
-	srv, _ := testkit.Server(t, true)
-	c := as(t, srv.URL, "ivar")
+// goodQuestions are whole questions of the calculations, by path: what is
+// spoiled in them is spoiled in a question that was answered.
+func goodQuestions(t *testing.T) map[string]string {
+	t.Helper()
 	good := map[string]string{
 		tiresCalc: `{"tires":[{"marking":"225/75R16","rollout_mm":"6801","rollout_turns":3,"revs_per_km":"441","mass_kg":24.5},{"marking":"31x10.50R15","use":"geometric"}]}`,
 		regearCalc: fmt.Sprintf(`{%s,%s,"use_shop":true,"use":"trail","cruise":{"kmh":90,"gear":"5","low_rpm":1800,"high_rpm":2400},"shift_rpm":4000,"idle_rpm":750,"crawl_kmh":2,"launch_percent":95,
@@ -62,6 +62,14 @@ func TestCalculationsTakeAnything(t *testing.T) {
 	good["/api/v1/calc/find-fault/shock"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"2"}},"wheel":"rear_left","rpm":600,"to_rpm":100,"stop_s":0.1,"inertia":0.3,"clutch_nm":400,"engine_nm":100}`
 	good["/api/v1/calc/find-fault/shift"] = `{"cable_n":30,"seal_n":9,"switch":"works","idle_rpm":750,"move_s":0.2,"stroke_mm":9,"short_mm":1,"round_mm":0.5,"undercut_deg":6}`
 	good["/api/v1/calc/find-fault/complaints"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `}`
+	return good
+}
+
+// No input of the calculations gives a 5xx, and every refusal names a field.
+func TestCalculationsTakeAnything(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "ivar")
+	good := goodQuestions(t)
 	r := rand.New(rand.NewPCG(1, 2))
 	for path, text := range good {
 		c.want(200, "POST", path, text).holds(t, "POST", path)

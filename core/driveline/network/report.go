@@ -61,6 +61,9 @@ type BindReport struct {
 // Answer compiles and solves a network. It returns fault.Errors for one that
 // can't be.
 func Answer(n Network, losses bool) (*Report, error) {
+	if err := fault.Figures(n); err != nil {
+		return nil, err
+	}
 	if len(n.Shafts) > MaxAsked {
 		return nil, fault.New("shafts", "at most %d shafts in one question; solve a longer chain in parts", MaxAsked)
 	}

@@ -3,6 +3,7 @@ package bench
 import (
 	"strconv"
 
+	"zorvel/core/fault"
 	"zorvel/core/identify"
 )
 
@@ -10,6 +11,9 @@ import (
 // unless the shop's gears were put into it. Faults are identify.Errors with the
 // field's path within the question.
 func Answer(sp *identify.Space, q Question) (*Verdict, error) {
+	if err := fault.Figures(q); err != nil {
+		return nil, err
+	}
 	if q.Catalog != nil {
 		entries := make([]identify.CatalogEntry, len(*q.Catalog))
 		for i, e := range *q.Catalog {
