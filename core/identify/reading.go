@@ -3,6 +3,7 @@ package identify
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"math"
@@ -268,6 +269,10 @@ func (s Shaft) resolve(path string) (Shaft, error) {
 // resolve checks the reading against the stage and returns it with words
 // parsed. Errors are *Error with the field at fault.
 func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
+	var odd fault.Errors
+	if errors.As(fault.Figures(r), &odd) {
+		return r, odd[0]
+	}
 	switch r.Method {
 	case Tag, Stamp:
 		if _, err := ParseMark(r.Text, s); err != nil {

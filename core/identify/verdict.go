@@ -156,10 +156,6 @@ func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 	}
 	resolved := make([]Reading, 0, len(readings))
 	for i, r := range readings {
-		if err := fault.Figures(r); err != nil {
-			errs = append(errs, fault.Under(fmt.Sprintf("readings/%d", i), err).(fault.Errors)...)
-			continue
-		}
 		q, err := r.resolve(sp.Stage, sp)
 		if err != nil {
 			e, ok := err.(*Error)

@@ -42,7 +42,7 @@ const (
 var LeftOut = []string{"catalog_imports", "goose_db_version", "known_devices", "search_docs", "sessions", "sign_in_tries", "unit_facts", "verdicts"}
 
 // leftOutColumns say how far what is made anew was made.
-var leftOutColumns = []string{"units.found_from", "units.found_lists"}
+var leftOutColumns = []string{"units.found_from", "units.found_rev", "units.found_lists", "units.set_aside"}
 
 // Manifest says what a backup holds.
 type Manifest struct {

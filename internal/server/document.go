@@ -56,7 +56,7 @@ func (s *Server) document(ctx context.Context, id int64) (doc api.UnitDocument, 
 		place[f.ID] = i + 1
 		was, err := keptPart(f.Former)
 		if err != nil {
-			return doc, at, fmt.Errorf("fitting %d: %w", f.ID, err)
+			return doc, at, err
 		}
 		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: some(f.Note), By: f.By, At: f.At, Former: was})
 	}
@@ -210,7 +210,14 @@ func (s *Server) read(doc api.UnitDocument, by, told string) (store.Import, erro
 		return in, err
 	}
 	for i, d := range deref(doc.Decisions) {
-		if err := checkDate(d.At, fmt.Sprintf("/decisions/%d/at", i)); err != nil {
+		at := fmt.Sprintf("/decisions/%d", i)
+		if err := checkDate(d.At, at+"/at"); err != nil {
+			return in, err
+		}
+		if err := shallow(d.Question, at+"/question"); err != nil {
+			return in, err
+		}
+		if err := shallow(d.Answer, at+"/answer"); err != nil {
 			return in, err
 		}
 	}

@@ -3,7 +3,6 @@ package server
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -14,8 +13,6 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/getkin/kin-openapi/openapi3filter"
@@ -254,133 +251,4 @@ func size(n int64) string {
 		return strconv.FormatInt(n>>20, 10) + " MB"
 	}
 	return strconv.FormatInt(n>>10, 10) + " kB"
-}
-
-// readable refuses, at its field, text that is none: broken UTF-8, halves of
-// surrogate pairs, control characters other than tab and line ends, and lists
-// in each other without end. Broken JSON is left to the contract's check.
-func readable(body []byte) error {
-	if !utf8.Valid(body) {
-		return refuseField("", "text should be UTF-8")
-	}
-	var at way
-	d := json.NewDecoder(bytes.NewReader(body))
-	d.UseNumber()
-	for n := 0; ; n++ {
-		if n > mostTokens {
-			return refuse(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
-		}
-		from := d.InputOffset()
-		t, err := d.Token()
-		if err != nil {
-			return nil // the end, or broken
-		}
-		switch x := t.(type) {
-		case json.Delim:
-			if x == '{' || x == '[' {
-				if len(at) >= mostDepth {
-					return refuseField(at.pointer(), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
-				}
-				at.value()
-				at = append(at, step{list: x == '['})
-				continue
-			}
-			at = at[:len(at)-1]
-		case string:
-			name := at.value()
-			if name {
-				at[len(at)-1].name = x
-			}
-			if m := unreadable(x, body[from:d.InputOffset()]); m != "" {
-				if name {
-					at[len(at)-1].name = ""
-				}
-				return refuseField(at.pointer(), m)
-			}
-		default:
-			at.value()
-		}
-	}
-}
-
-// step is one list or object on the way to a value.
-type step struct {
-	list    bool
-	n       int    // in a list, of the value now
-	name    string // in an object, of the value now
-	waiting bool   // in an object, for the value of name
-}
-
-type way []step
-
-// value counts a token that begins a value or is a name, and says which.
-func (p way) value() (name bool) {
-	if len(p) == 0 {
-		return false
-	}
-	s := &p[len(p)-1]
-	if s.list {
-		s.n++
-		return false
-	}
-	s.waiting = !s.waiting
-	return s.waiting
-}
-
-func (p way) pointer() string {
-	var b strings.Builder
-	for _, s := range p {
-		switch {
-		case s.list:
-			b.WriteString("/" + strconv.Itoa(max(0, s.n-1)))
-		case s.name != "":
-			b.WriteString("/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(s.name))
-		}
-	}
-	return b.String()
-}
-
-// unreadable says what in a text can't be kept or printed.
-func unreadable(s string, raw []byte) string {
-	// The decoder puts U+FFFD where half a pair was written.
-	if strings.ContainsRune(s, utf8.RuneError) && halfPair(raw) {
-		return "a character is cut in half (a lone surrogate); type it again"
-	}
-	for _, r := range s {
-		if r != '\n' && r != '\r' && r != '\t' && unicode.IsControl(r) {
-			return fmt.Sprintf("the control character U+%04X can't stand in text; take it out", r)
-		}
-	}
-	return ""
-}
-
-// halfPair reports an escaped surrogate without its other half.
-func halfPair(raw []byte) bool {
-	unit := func(i int) (uint64, bool) {
-		if i+6 > len(raw) || raw[i] != '\\' || raw[i+1] != 'u' {
-			return 0, false
-		}
-		n, err := strconv.ParseUint(string(raw[i+2:i+6]), 16, 32)
-		return n, err == nil
-	}
-	for i := 0; i < len(raw); i++ {
-		if raw[i] != '\\' {
-			continue
-		}
-		n, ok := unit(i)
-		switch {
-		case !ok:
-			i++ // another escape
-		case n >= 0xd800 && n < 0xdc00:
-			if low, ok := unit(i + 6); !ok || low < 0xdc00 || low > 0xdfff {
-				return true
-			}
-			i += 11
-		case n >= 0xdc00 && n <= 0xdfff:
-			return true
-		default:
-			i += 5
-		}
-	}
-	return false
 }

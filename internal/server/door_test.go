@@ -286,3 +286,70 @@ func FuzzDoor(f *testing.F) {
 		}
 	})
 }
+
+// A name that stands twice is refused wherever it stands: readers differ in which
+// of the two counts.
+func TestNamesStandOnce(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	document := string(c.want(200, "GET", "/api/v1/units/3/document", "").body)
+	twice := func(text, name string) string {
+		t.Helper()
+		at := strings.Index(text, `"`+name+`":`)
+		if at < 0 {
+			t.Fatalf("no %s", name)
+		}
+		return text[:at] + `"` + name + `":null,` + text[at:]
+	}
+	for _, k := range []struct{ path, body, field string }{
+		{"/api/v1/units", `{"name":"a","kind":"van","layout":"rear_drive","name":"b"}`, "/name"},
+		{"/api/v1/calc/identify", `{"stage":{"kind":"ring_and_pinion","kind":"gearcase"},"readings":[]}`, "/stage/kind"},
+		{"/api/v1/calc/identify", `{"stage":{"kind":"ring_and_pinion"},"readings":[{"method":"teeth","teeth":{"ring":41,"ring":42,"pinion":10}}]}`, "/readings/0/teeth/ring"},
+		{"/api/v1/calc/tire", `{"tires":[{"m\u0061rking":"225/75R16","marking":"225/75R16"}]}`, "/tires/0/marking"},
+		{"/api/v1/units/import", twice(document, "ratio"), ""},
+		{"/api/v1/units/import", `{"format":"zorvel-unit-1",` + document[1:], "/format"},
+		{"/api/v1/calc/tire", `{"tires":[]} {"tires":[]}`, ""},
+	} {
+		a := c.do("POST", k.path, k.body)
+		if a.status != 422 || k.field != "" && a.field() != k.field {
+			t.Errorf("%.80s: %d %s, want it at %s", k.body, a.status, a.body, k.field)
+		}
+	}
+}
+
+// Whatever a document holds is kept and leaves again the same, or is refused at its
+// field: however deep it goes.
+func TestWhatIsTakenLeavesAgain(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	taken := 0
+	for n := 25; n < 45; n++ {
+		for _, at := range []string{"question", "answer"} {
+			deep := `{"a":` + strings.Repeat("[", n) + strings.Repeat("]", n) + `}`
+			doc := map[string]string{"question": "{}", "answer": "{}"}
+			doc[at] = deep
+			body := fmt.Sprintf(`{"format":"zorvel-unit-1","name":"Deep","kind":"truck","stages":[],"driveline":null,"decisions":[{"kind":"regear","title":"Fit 4.56","by":"Someone","at":"2024-05-06T07:08:09Z","question":%s,"answer":%s}]}`, doc["question"], doc["answer"])
+			body = strings.Replace(body, `"stages":[],"driveline":null,`, `"stages":[{"name":"Axle","question":{"kind":"ring_and_pinion"},"readings":[]}],`, 1)
+			a := c.do("POST", "/api/v1/units/import", body)
+			if a.status == 422 {
+				if !strings.HasPrefix(a.field(), "/decisions/0/"+at) {
+					t.Errorf("%d deep: refused at %q", n, a.field())
+				}
+				continue
+			}
+			var u struct{ ID int }
+			if taken++; a.status != 201 {
+				t.Fatalf("%d deep in the %s: %d %s", n, at, a.status, a.body)
+			}
+			a.json(t, &u)
+			out := c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", u.ID), "").body
+			if !strings.Contains(strings.ReplaceAll(string(out), " ", ""), strings.TrimSuffix(deep, "}")) {
+				t.Errorf("%d deep: another %s left", n, at)
+			}
+			c.want(201, "POST", "/api/v1/units/import", string(out))
+		}
+	}
+	if taken < 10 {
+		t.Errorf("%d taken", taken)
+	}
+}

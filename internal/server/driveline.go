@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"net/http"
 	"strings"
 
@@ -89,14 +88,19 @@ func (s *Server) fill(ctx context.Context, doc *driveline.Document, u store.Unit
 	return nil
 }
 
-func fittingOut(f store.Fitting) (api.Fitting, error) {
+// fittingOut tells a fitting; what was fitted, and when, is known also where the
+// former part can't be read.
+func fittingOut(f store.Fitting) api.Fitting {
 	was, err := keptPart(f.Former)
-	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: was, TakenIn: takenInOut(f.TakenIn)}, err
+	if err != nil {
+		was = driveline.Part{}
+	}
+	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: was, TakenIn: takenInOut(f.TakenIn)}
 }
 
 // keptPart reads a part as it was kept, with what was known of it.
 func keptPart(raw json.RawMessage) (p driveline.Part, err error) {
-	return p, json.Unmarshal(raw, &p)
+	return p, store.Read("a part on record", raw, &p)
 }
 
 // loadDriveline is the newest driveline with what was measured filled in.
@@ -118,15 +122,14 @@ func (s *Server) loadDriveline(ctx context.Context, id int64) (api.UnitDriveline
 		return out, err
 	}
 	for _, f := range fittings {
-		x, err := fittingOut(f)
-		if err != nil {
-			return out, fmt.Errorf("fitting %d: %w", f.ID, err)
-		}
-		out.Fittings = append(out.Fittings, x)
+		out.Fittings = append(out.Fittings, fittingOut(f))
 	}
 	out.Document = *doc
 	out.Version, out.By, out.At = d.Version, d.By, d.At
-	return out, json.Unmarshal(d.States, &out.States)
+	if json.Unmarshal(d.States, &out.States) != nil {
+		out.States = []api.SavedState{} // every version stays on record
+	}
+	return out, nil
 }
 
 // keptDriveline is the newest driveline as it was kept.
@@ -137,7 +140,7 @@ func (s *Server) keptDriveline(ctx context.Context, unit int64) (store.Driveline
 	}
 	doc, err := driveline.Parse(d.Document)
 	if err != nil {
-		return d, nil, errors.New("kept driveline: " + err.Error())
+		return d, nil, store.Damaged("the driveline on record", err)
 	}
 	return d, doc, nil
 }
@@ -241,7 +244,7 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 		return nil, refuseField("/fitted", "the driveline can't stand with it: "+err.Error())
 	}
 	var states []api.SavedState
-	if err := json.Unmarshal(d.States, &states); err != nil {
+	if err := store.Read("the saved positions on record", d.States, &states); err != nil {
 		return nil, err
 	}
 	row, err := drivelineRow(doc, states, "states")
@@ -312,7 +315,7 @@ func (s *Server) exportDriveline(ctx context.Context, unit int64) (*api.Document
 	}
 	out := api.DocumentDriveline{Document: *doc}
 	var states []api.SavedState
-	if err := json.Unmarshal(d.States, &states); err != nil {
+	if err := store.Read("the saved positions on record", d.States, &states); err != nil {
 		return nil, err
 	}
 	if len(states) > 0 {

@@ -67,7 +67,7 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 		return out, nil
 	}
 	if projected(q) {
-		left, err := s.freshen(ctx, freshenAtOnce)
+		left, err := s.freshen(ctx)
 		if err != nil {
 			return nil, err
 		}
@@ -85,7 +85,7 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 		u := &units[i]
 		u.Stages = slices.DeleteFunc(u.Stages, func(v store.Stage) bool { return v.Taken == 0 && !leads(identify.Kind(v.Kind)) })
 	}
-	retain, err := s.recall(ctx, sh, units)
+	made, err := s.recall(ctx, sh, units)
 	if err != nil {
 		return nil, err
 	}
@@ -97,12 +97,13 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 		out.Body = append(out.Body, x)
 	}
 	out.Headers.XTotalCount = &total
-	return out, retain()
+	s.retain(ctx, made)
+	return out, nil
 }
 
 func (s *Server) filters(ctx context.Context) (api.Filters, error) {
 	out := api.Filters{Ratios: []api.Counted{}, Families: []api.Counted{}, Saved: []api.SavedFilter{}}
-	if _, err := s.freshen(ctx, freshenAtOnce); err != nil {
+	if _, err := s.freshen(ctx); err != nil {
 		return out, err
 	}
 	for what, to := range map[string]*[]api.Counted{store.FactRatio: &out.Ratios, store.FactFamily: &out.Families} {

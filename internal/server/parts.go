@@ -23,8 +23,8 @@ func (s *Server) shopParts(ctx context.Context, kind string) ([]api.ShopPart, er
 	out := make([]api.ShopPart, len(rows))
 	for i, p := range rows {
 		part, err := keptPart(p.Part)
-		if err != nil {
-			return nil, fmt.Errorf("part %d: %w", p.ID, err)
+		if err != nil { // it is listed by its name, to be taken out or added anew
+			part = driveline.Part{Kind: p.Kind}
 		}
 		out[i] = api.ShopPart{Id: p.ID, Maker: p.Maker, Name: p.Name, Notes: p.Notes, Part: part}
 	}
@@ -97,11 +97,11 @@ func (s *Server) ExportParts(ctx context.Context, _ api.ExportPartsRequestObject
 	w := csv.NewWriter(&b)
 	_ = w.Write(partColumns) // a strings.Builder takes everything
 	for _, r := range rows {
-		p, err := driveline.ParsePart(r.Part)
-		if err != nil {
-			return nil, fmt.Errorf("part %d: %v", r.ID, err)
+		figures := "" // of a part that can't be read, its name alone
+		if p, err := driveline.ParsePart(r.Part); err == nil {
+			figures = figuresOf(*p)
 		}
-		_ = w.Write([]string{r.Kind, cell(r.Maker), cell(r.Name), cell(r.Notes), figuresOf(*p)})
+		_ = w.Write([]string{r.Kind, cell(r.Maker), cell(r.Name), cell(r.Notes), figures})
 	}
 	w.Flush()
 	text := b.String()

@@ -33,7 +33,10 @@ func (s *Server) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (a
 
 func photoOut(p store.Photo) (api.Photo, error) {
 	out := api.Photo{Of: photoOf(p.Of), Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height, Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At}
-	return out, json.Unmarshal(p.Marks, &out.Points)
+	if json.Unmarshal(p.Marks, &out.Points) != nil {
+		out.Points = []marks.Point{} // the picture is worth showing without them
+	}
+	return out, nil
 }
 
 func photoOf(e store.Evidence) *api.PhotoOf {

@@ -59,6 +59,10 @@ func asProblem(err error) *problem {
 	if errors.As(err, &p) {
 		return p
 	}
+	var damaged *store.DamagedError
+	if errors.As(err, &damaged) {
+		return refuse(http.StatusConflict, "On record, and can't be read", damaged.Error()+". It is kept as it is.")
+	}
 	var list fault.Errors
 	if errors.As(err, &list) {
 		out := make([]fieldError, len(list))

@@ -16,50 +16,81 @@ import (
 
 // Bounds of making units findable.
 const (
-	freshenAtOnce = 100 // before a search
+	freshenAtOnce = 40 // before a list; the rest is made in the background
+	freshenWithin = 1500 * time.Millisecond
+	lotAtOnce     = 100 // in the background
 	mostFindable  = 60_000
 	mostFacts     = 200
 	catchUpEvery  = 20 * time.Second
 )
 
-// freshen makes units findable that changed since they last were, and says how many
-// are left, up to as many again.
-func (s *Server) freshen(ctx context.Context, most int) (left int, err error) {
+// freshen makes a few units findable that changed since they last were, before a
+// list is read, and says how many are left, up to as many again. It only adds to
+// what a reader finds: where something can't be kept, the list goes without it.
+func (s *Server) freshen(ctx context.Context) (left int, err error) {
 	lists, err := s.store.ListsMark(ctx)
 	if err != nil {
 		return 0, err
 	}
-	stale, err := s.store.StaleSearch(ctx, lists, 2*most)
+	stale, err := s.store.StaleSearch(ctx, lists, 2*freshenAtOnce)
 	if err != nil || len(stale) == 0 {
 		return 0, err
 	}
-	for _, x := range stale[:min(most, len(stale))] {
-		if err := s.project(ctx, x); err != nil {
-			if ctx.Err() != nil {
-				return 0, ctx.Err()
-			}
-			// One unit that can't be read never keeps the others from being found; it is
-			// tried again when it changes.
-			s.log.Error("a unit can't be made findable", "unit", x.ID, "error", err)
-			if err := s.store.PutSearch(ctx, x, store.Found{}); err != nil && !errors.Is(err, store.ErrNotFound) {
-				return 0, err
-			}
+	within, cancel := context.WithTimeout(ctx, freshenWithin)
+	defer cancel()
+	done := 0
+	for _, x := range stale[:min(freshenAtOnce, len(stale))] {
+		if s.makeFindable(within, x) != nil {
+			break
+		}
+		done++
+	}
+	if left = len(stale) - done; left > 0 {
+		select {
+		case s.behind <- struct{}{}:
+		default: // it is known already
 		}
 	}
-	return max(0, len(stale)-most), nil
+	return left, ctx.Err()
 }
 
-// project makes anew what a unit is found by, and its verdicts.
-func (s *Server) project(ctx context.Context, x store.Stale) error {
-	out, err := s.loadUnit(ctx, x.ID)
-	if err != nil {
+// makeFindable makes anew what one unit is found by. A unit that can't be read is
+// set aside, with the reason, and found by its name alone; it is tried again when
+// it changes. The error is one of the database or of the request.
+func (s *Server) makeFindable(ctx context.Context, x store.Stale) error {
+	f, err := s.project(ctx, x.ID)
+	aside := ""
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return nil
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case store.Passing(err):
+		return err
+	case err != nil:
+		s.log.Error("a unit can't be read and is set aside", "unit", x.ID, "error", err)
+		aside = err.Error()
+		name, err := s.store.UnitName(ctx, x.ID)
+		if err != nil {
+			return err
+		}
+		f = store.Found{Name: say.Clip(find.Index(name), 390)}
+	}
+	if err := s.store.PutSearch(ctx, x, f, aside); !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	f, err := s.findable(ctx, out)
+	return nil
+}
+
+// project makes anew what a unit is found by, and its verdicts. What breaks on the
+// way is an error of this unit, and not the end of the server.
+func (s *Server) project(ctx context.Context, unit int64) (f store.Found, err error) {
+	defer recovered(&err)
+	out, err := s.loadUnit(ctx, unit)
 	if err != nil {
-		return err
+		return f, err
 	}
-	return s.store.PutSearch(ctx, x, f)
+	return s.findable(ctx, out)
 }
 
 // Reindex makes every unit findable anew, and every verdict that is kept, and tells
@@ -79,12 +110,14 @@ func (s *Server) catchUp(ctx context.Context, told func(done int)) error {
 		if err != nil {
 			return err
 		}
-		stale, err := s.store.StaleSearch(ctx, lists, freshenAtOnce)
+		stale, err := s.store.StaleSearch(ctx, lists, lotAtOnce)
 		if err != nil || len(stale) == 0 {
 			return err
 		}
-		if _, err := s.freshen(ctx, len(stale)); err != nil {
-			return err
+		for _, x := range stale {
+			if err := s.makeFindable(ctx, x); err != nil {
+				return err
+			}
 		}
 		done += len(stale)
 		told(done)
@@ -98,12 +131,26 @@ func (s *Server) keepFindable(ctx context.Context) {
 	for {
 		if err := s.catchUp(ctx, func(int) {}); err != nil && ctx.Err() == nil {
 			s.log.Warn("units can't be made findable", "error", err)
+			if !pause(ctx, time.Second) {
+				return
+			}
 		}
 		select {
 		case <-ctx.Done():
 			return
+		case <-s.behind:
 		case <-time.After(catchUpEvery):
 		}
+	}
+}
+
+// pause waits, and reports whether there is something to go on for.
+func pause(ctx context.Context, d time.Duration) bool {
+	select {
+	case <-ctx.Done():
+		return false
+	case <-time.After(d):
+		return true
 	}
 }
 

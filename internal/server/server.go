@@ -70,6 +70,7 @@ type Server struct {
 	hashing     chan struct{}
 	writing     chan struct{} // to the device
 	watch       *watch
+	behind      chan struct{} // a reader saw units that are to be made findable
 	device      *programmer.Client
 	instruments *instruments.Client
 	patience    Patience
@@ -81,7 +82,7 @@ var _ api.StrictServerInterface = (*Server)(nil)
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), watch: newWatch()}
+	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), watch: newWatch(), behind: make(chan struct{}, 1)}
 	if s.patience = cfg.Patience; s.patience == (Patience{}) {
 		s.patience = usual
 	}

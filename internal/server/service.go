@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -56,7 +57,10 @@ func serviceQuestion(doc *driveline.Document, rules []service.Rule, work []store
 
 // dueOf is what is due on a unit; trouble says why it can't be worked out.
 func (s *Server) dueOf(ctx context.Context, unit int64) (a *service.Answer, work []store.Work, doc *driveline.Document, trouble string, err error) {
-	if _, doc, err = s.keptDriveline(ctx, unit); err != nil {
+	var damaged *store.DamagedError
+	if _, doc, err = s.keptDriveline(ctx, unit); errors.As(err, &damaged) {
+		doc, trouble = &driveline.Document{}, damaged.Error()
+	} else if err != nil {
 		return nil, nil, nil, "", err
 	}
 	rules, err := s.rules(ctx)
@@ -69,6 +73,9 @@ func (s *Server) dueOf(ctx context.Context, unit int64) (a *service.Answer, work
 	cards, err := s.store.ClosedCards(ctx, unit)
 	if err != nil {
 		return nil, nil, nil, "", err
+	}
+	if trouble != "" {
+		return &service.Answer{Due: []service.Due{}}, work, doc, trouble, nil
 	}
 	a, why := service.Work(serviceQuestion(doc, rules, work, cards, time.Now().UTC()))
 	if why != nil {

@@ -59,7 +59,7 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 	if err != nil {
 		return api.Unit{}, err
 	}
-	retain, err := s.recall(ctx, sh, []store.Unit{u})
+	made, err := s.recall(ctx, sh, []store.Unit{u})
 	if err != nil {
 		return api.Unit{}, err
 	}
@@ -67,7 +67,8 @@ func (s *Server) loadUnit(ctx context.Context, id int64) (api.Unit, error) {
 	if err != nil {
 		return out, err
 	}
-	return out, retain()
+	s.retain(ctx, made)
+	return out, nil
 }
 
 // begun is the driveline that a new unit begins with, and what the history
@@ -235,10 +236,7 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 		}
 		for _, f := range list {
 			if f.ID == v.Since {
-				x, err := fittingOut(f)
-				if err != nil {
-					return out, fmt.Errorf("fitting %d: %w", f.ID, err)
-				}
+				x := fittingOut(f)
 				out.Fitted = &x
 			}
 		}
@@ -249,8 +247,8 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 	}
 	for _, row := range rows {
 		k, err := readingOut(row)
-		if err != nil {
-			return out, err
+		if err != nil { // it stays in its place, with who took it and when
+			k = api.KeptReading{Id: row.ID, Reading: api.Reading{Method: identify.Method(row.Method)}, Summary: "can't be read", By: row.By, At: row.At, Note: some(row.Note), Struck: struckOut(row.Struck)}
 		}
 		k.Former = some(row.Fitting != v.Since)
 		out.Readings = append(out.Readings, k)
@@ -261,7 +259,7 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 func readingOut(row store.Reading) (api.KeptReading, error) {
 	var r api.Reading
 	if err := json.Unmarshal(row.Data, &r); err != nil {
-		return api.KeptReading{}, fmt.Errorf("reading %d: %w", row.ID, err)
+		return api.KeptReading{}, store.Damaged(fmt.Sprintf("reading %d", row.ID), err)
 	}
 	return api.KeptReading{
 		Id: row.ID, Reading: r, Summary: r.Summary(), By: row.By, At: row.At, Note: some(row.Note), Blind: some(row.Blind), Struck: struckOut(row.Struck), TakenIn: takenInOut(row.TakenIn),
@@ -376,10 +374,11 @@ func (s *Server) StrikeReading(ctx context.Context, r api.StrikeReadingRequestOb
 		return nil, err
 	}
 	var x api.Reading
-	if err := json.Unmarshal(row.Data, &x); err != nil {
-		return nil, err
+	says := "a reading that can't be read"
+	if json.Unmarshal(row.Data, &x) == nil {
+		says = x.Summary()
 	}
-	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, x.Summary())
+	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, says)
 	if errors.Is(err, store.ErrStruck) {
 		return nil, refuse(409, "Struck out already", "Someone struck this reading out before.")
 	}

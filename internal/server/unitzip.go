@@ -101,8 +101,8 @@ func (s *Server) writeUnit(ctx context.Context, z *zip.Writer, folder string, id
 	var photos []api.DocumentPhoto
 	for i, p := range list {
 		x := api.DocumentPhoto{File: fmt.Sprintf("photos/%03d.jpg", i+1), Title: some(p.Title), Part: some(p.Part), Points: []marks.Point{}, By: p.By, At: p.At, Job: some(at.jobs[p.JobID]), Step: some(p.Of.Step)}
-		if err := json.Unmarshal(p.Marks, &x.Points); err != nil {
-			return 0, fmt.Errorf("photo %d: %w", p.ID, err)
+		if err := store.Read(fmt.Sprintf("the marks of photo %d", p.ID), p.Marks, &x.Points); err != nil {
+			return 0, err
 		}
 		if w, ok := at.work[p.Of.Work]; ok {
 			x.Job, x.Work = &w[0], &w[1]

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"runtime/debug"
 	"strconv"
+	"time"
 
 	"zorvel/api"
 	"zorvel/core/identify"
@@ -82,7 +83,8 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 }
 
 // weighed is the verdict in short from those of a stage's readings that count.
-func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts func(store.Reading) bool) (summary, error) {
+func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts func(store.Reading) bool) (x summary, err error) {
+	defer recovered(&err)
 	var readings []identify.Reading
 	for _, row := range rows {
 		if !counts(row) {
@@ -106,7 +108,7 @@ func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts fu
 		return summary{}, fmt.Errorf("stage %d: %w", v.ID, err)
 	}
 	verdict := bench.Told(a.Verdict(), sp)
-	x := summary{State: verdict.State, Label: verdict.Label}
+	x = summary{State: verdict.State, Label: verdict.Label}
 	if verdict.Best != nil {
 		x.Build = &verdict.Best.Build
 	}
@@ -114,17 +116,18 @@ func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts fu
 }
 
 // recall takes what the database keeps of these units' stages, so that a list needs
-// no computing; retain, called after it was answered, keeps what was computed.
-func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (retain func() error, err error) {
+// no computing, and tells which stages are to be computed, with the evidence that
+// they rest on.
+func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (made map[int64]string, err error) {
 	var missing []int64
-	marks := map[int64]string{}
+	made = map[int64]string{}
 	for _, u := range units {
 		for _, v := range u.Stages {
 			if v.Standing == 0 {
 				continue
 			}
 			if e := evidence(sh, v); !s.knowing.summaries.Contains(summaryKey(v.ID, e)) {
-				marks[v.ID], missing = e, append(missing, v.ID)
+				made[v.ID], missing = e, append(missing, v.ID)
 			}
 		}
 	}
@@ -134,23 +137,37 @@ func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (retai
 	}
 	for _, r := range rows {
 		var x summary
-		if r.Evidence != marks[r.Stage] || json.Unmarshal(r.Verdict, &x) != nil {
+		if r.Evidence != made[r.Stage] || json.Unmarshal(r.Verdict, &x) != nil {
 			continue
 		}
 		s.knowing.summaries.Add(summaryKey(r.Stage, r.Evidence), x)
-		delete(marks, r.Stage)
+		delete(made, r.Stage)
 	}
-	return func() error {
-		var made []store.KeptVerdict
-		for stage, e := range marks {
-			if x, ok := s.knowing.summaries.Get(summaryKey(stage, e)); ok {
-				text, err := json.Marshal(x)
-				if err != nil {
-					return err
-				}
-				made = append(made, store.KeptVerdict{Stage: stage, Evidence: e, Verdict: text})
-			}
+	return made, nil
+}
+
+// Bounds of what one reader keeps for the next.
+const (
+	mostRetained = 200
+	retainWithin = 500 * time.Millisecond
+)
+
+// retain keeps verdicts that were computed for an answer, for the next who asks.
+// The answer is as good without: what can't be kept now is computed again.
+func (s *Server) retain(ctx context.Context, made map[int64]string) {
+	var rows []store.KeptVerdict
+	for stage, e := range made {
+		x, ok := s.knowing.summaries.Get(summaryKey(stage, e))
+		if !ok || len(rows) == mostRetained {
+			continue
 		}
-		return s.store.PutVerdicts(ctx, made)
-	}, nil
+		if text, err := json.Marshal(x); err == nil {
+			rows = append(rows, store.KeptVerdict{Stage: stage, Evidence: e, Verdict: text})
+		}
+	}
+	ctx, cancel := context.WithTimeout(ctx, retainWithin)
+	defer cancel()
+	if err := s.store.PutVerdicts(ctx, rows); err != nil {
+		s.log.Debug("verdicts aren't kept this time", "error", err)
+	}
 }

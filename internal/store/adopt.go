@@ -32,7 +32,8 @@ func adoptAll(ctx context.Context, db *sql.DB) error {
 func scanID(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }
 
 func (s *Store) adopt(ctx context.Context, t *sql.Tx, unit int64) error {
-	if err := lockUnit(ctx, t, unit); err != nil {
+	var n int64 // units had no revision then
+	if err := t.QueryRowContext(ctx, "SELECT id FROM units WHERE id = ? FOR UPDATE", unit).Scan(&n); err != nil {
 		return err
 	}
 	former, err := list(ctx, t, func(row interface{ Scan(...any) error }, f *driveline.Former) error {
@@ -74,5 +75,5 @@ func (s *Store) adopt(ctx context.Context, t *sql.Tx, unit int64) error {
 			}
 		}
 	}
-	return s.keepDriveline(ctx, t, d, "")
+	return s.putDriveline(ctx, t, d, "")
 }

@@ -28,6 +28,7 @@ type CardRun struct {
 	At       time.Time
 	ClosedBy string
 	ClosedAt *time.Time
+	Damaged  error // its document can't be read: it is known by its title alone
 }
 
 // Errors of cards.
@@ -42,7 +43,7 @@ func scanCard(row interface{ Scan(...any) error }, c *Card) error {
 	if err := row.Scan(&c.Version, &doc, &c.By, &c.At); err != nil {
 		return err
 	}
-	return json.Unmarshal(doc, &c.Card)
+	return Read("a work card", doc, &c.Card)
 }
 
 // Cards lists the newest version of every card of the shop's own, at most 200.
@@ -94,14 +95,19 @@ func (s *Store) KeepCard(ctx context.Context, c workcard.Card, base int, by stri
 	return out, err
 }
 
-const runColumns = "SELECT id, unit_id, part, version, document, answers, by_name, at, COALESCE(closed_by, ''), closed_at FROM card_runs "
+const runColumns = "SELECT id, unit_id, part, version, card, title, document, answers, by_name, at, COALESCE(closed_by, ''), closed_at FROM card_runs "
 
 func scanRun(row interface{ Scan(...any) error }, r *CardRun) error {
 	var doc, answers json.RawMessage
-	if err := row.Scan(&r.ID, &r.UnitID, &r.Run.Part, &r.Run.Version, &doc, &answers, &r.By, &r.At, &r.ClosedBy, &r.ClosedAt); err != nil {
+	var id, title string
+	if err := row.Scan(&r.ID, &r.UnitID, &r.Run.Part, &r.Run.Version, &id, &title, &doc, &answers, &r.By, &r.At, &r.ClosedBy, &r.ClosedAt); err != nil {
 		return err
 	}
-	return errors.Join(json.Unmarshal(doc, &r.Run.Card), json.Unmarshal(answers, &r.Run.Answers))
+	err := errors.Join(json.Unmarshal(doc, &r.Run.Card), json.Unmarshal(answers, &r.Run.Answers))
+	if r.Damaged = Damaged(numbered("work card", r.ID), err); r.Damaged != nil {
+		r.Run.Card, r.Run.Answers = workcard.Card{ID: id, Title: title}, nil
+	}
+	return nil
 }
 
 // CardRuns lists the cards of a unit, newest first, at most 2000, without their
@@ -119,6 +125,9 @@ func (s *Store) cardRun(ctx context.Context, q querier, id int64) (CardRun, erro
 	var r CardRun
 	if err := scanRun(q.QueryRowContext(ctx, runColumns+"WHERE id = ?", id), &r); err != nil {
 		return r, oneRow(err)
+	}
+	if r.Damaged != nil {
+		return r, r.Damaged
 	}
 	var err error
 	r.Run.Entries, err = list(ctx, q, func(row interface{ Scan(...any) error }, e *workcard.Entry) error {

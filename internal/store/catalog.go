@@ -38,7 +38,10 @@ func scanCatalog(row interface{ Scan(...any) error }, r *CatalogRow) error {
 	if err := row.Scan(&r.ID, &r.Version, &r.Identity, &cells); err != nil {
 		return err
 	}
-	return json.Unmarshal(cells, &r.Cells)
+	if json.Unmarshal(cells, &r.Cells) != nil {
+		r.Cells = map[string]string{} // a row that can't be read stands in its list empty, to be written anew
+	}
+	return nil
 }
 
 // CatalogRows lists a list in the order of its identities.
@@ -85,8 +88,8 @@ func (s *Store) CatalogChanges(ctx context.Context, list_ string, row int64) ([]
 		}
 		for text, to := range map[*sql.NullString]*map[string]string{&before: &c.Before, &after: &c.After} {
 			if text.Valid {
-				if err := json.Unmarshal([]byte(text.String), to); err != nil {
-					return err
+				if json.Unmarshal([]byte(text.String), to) != nil {
+					*to = map[string]string{}
 				}
 			}
 		}

@@ -54,11 +54,16 @@ func (s *Store) KeepDriveline(ctx context.Context, d Driveline, text string) err
 }
 
 func (s *Store) keepDriveline(ctx context.Context, t *sql.Tx, d Driveline, text string) error {
-	if d.At.IsZero() {
-		d.At = s.now()
-	}
 	if err := lockUnit(ctx, t, d.UnitID); err != nil {
 		return err
+	}
+	return s.putDriveline(ctx, t, d, text)
+}
+
+// putDriveline is keepDriveline on a unit that is locked already.
+func (s *Store) putDriveline(ctx context.Context, t *sql.Tx, d Driveline, text string) error {
+	if d.At.IsZero() {
+		d.At = s.now()
 	}
 	var newest int64
 	if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM drivelines WHERE unit_id = ? FOR UPDATE", d.UnitID).Scan(&newest); err != nil {

@@ -49,7 +49,7 @@ func someUnits(t *testing.T, st *store.Store, n int) []int64 {
 		case 1:
 			f.Facts = append(f.Facts, store.Fact{What: store.FactDue, Value: today.AddDate(0, 0, 7).Format(time.DateOnly)}, store.Fact{What: store.FactSoon, Value: today.Format(time.DateOnly)})
 		}
-		if err := st.PutSearch(ctx, x, f); err != nil {
+		if err := st.PutSearch(ctx, x, f, ""); err != nil {
 			t.Fatal(err)
 		}
 		ids = append(ids, x.ID)

@@ -128,7 +128,7 @@ func TestSearchDocs(t *testing.T) {
 		if x.ID == second {
 			name, body = "harbor tender", "plow"
 		}
-		if err := st.PutSearch(ctx, x, store.Found{Name: name, Body: body}); err != nil {
+		if err := st.PutSearch(ctx, x, store.Found{Name: name, Body: body}, ""); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -1,24 +1,27 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
+	"slices"
 	"strings"
 	"time"
 
 	"zorvel/core/find"
+	"zorvel/core/say"
 )
 
 // What units are found and filtered by is a projection: it says from which change of
 // the unit, and of which state of the shop's lists, it was made, and is made anew
-// where either moved on.
+// where either moved on. Both are counters.
 
 // Stale is a unit that changed since what it is found by was made.
 type Stale struct {
-	ID        int64
-	ChangedAt time.Time
-	Lists     int64 // the state of the shop's lists, see ListsMark
+	ID    int64
+	Rev   int64 // how often it was written to
+	Lists int64 // the state of the shop's lists, see ListsMark
 }
 
 // Found is what a unit is found and filtered by.
@@ -52,27 +55,34 @@ func (s *Store) ListsMark(ctx context.Context) (int64, error) {
 func (s *Store) StaleSearch(ctx context.Context, lists int64, most int) ([]Stale, error) {
 	scan := func(row interface{ Scan(...any) error }, x *Stale) error {
 		x.Lists = lists
-		return row.Scan(&x.ID, &x.ChangedAt)
+		return row.Scan(&x.ID, &x.Rev)
 	}
 	return list(ctx, s.DB, scan, staleUnits, most, lists, most, most)
 }
 
 // staleUnits reads through an index what changed since, and through another what
 // rests on an earlier state of the lists.
-const staleUnits = `(SELECT id, changed_at FROM units WHERE stale = 1 ORDER BY changed_at DESC LIMIT ?)
-	UNION (SELECT id, changed_at FROM units WHERE found_lists < ? ORDER BY found_lists, changed_at LIMIT ?)
-	ORDER BY changed_at DESC LIMIT ?`
+const staleUnits = `SELECT id, rev FROM (
+	(SELECT id, rev, changed_at FROM units WHERE stale = 1 ORDER BY changed_at DESC LIMIT ?)
+	UNION (SELECT id, rev, changed_at FROM units WHERE found_lists < ? ORDER BY found_lists, changed_at LIMIT ?)
+	) AS behind ORDER BY changed_at DESC LIMIT ?`
 
-// PutSearch keeps what a unit is found by, as it was at a time.
-func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
+// PutSearch keeps what a unit is found by, as it was at a revision; what was made
+// from a newer one stays. aside says why it could not be made; nothing where it
+// could.
+func (s *Store) PutSearch(ctx context.Context, x Stale, f Found, aside string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
-		if err := lockUnit(ctx, t, x.ID); err != nil {
-			return err
+		var rev, lists int64
+		if err := t.QueryRowContext(ctx, "SELECT found_rev, found_lists FROM units WHERE id = ? FOR UPDATE", x.ID).Scan(&rev, &lists); err != nil {
+			return oneRow(err)
+		}
+		if rev > x.Rev || rev == x.Rev && lists > x.Lists {
+			return nil // another server was quicker
 		}
 		if _, err := t.ExecContext(ctx, "REPLACE INTO search_docs (unit_id, name, body) VALUES (?, ?, ?)", x.ID, f.Name, f.Body); err != nil {
 			return err
 		}
-		if _, err := t.ExecContext(ctx, "UPDATE units SET found_from = ?, found_lists = ? WHERE id = ?", x.ChangedAt, x.Lists, x.ID); err != nil {
+		if _, err := t.ExecContext(ctx, "UPDATE units SET found_rev = ?, found_lists = ?, set_aside = ? WHERE id = ?", x.Rev, x.Lists, say.Clip(aside, 390), x.ID); err != nil {
 			return err
 		}
 		if _, err := t.ExecContext(ctx, "DELETE FROM unit_facts WHERE unit_id = ?", x.ID); err != nil || len(f.Facts) == 0 {
@@ -90,12 +100,26 @@ func (s *Store) PutSearch(ctx context.Context, x Stale, f Found) error {
 // ClearSearch takes everything away that is made from the records, so that it is
 // made anew.
 func (s *Store) ClearSearch(ctx context.Context) error {
-	for _, q := range []string{"DELETE FROM search_docs", "DELETE FROM unit_facts", "DELETE FROM verdicts", "UPDATE units SET found_from = NULL, found_lists = -1"} {
+	for _, q := range []string{"DELETE FROM search_docs", "DELETE FROM unit_facts", "DELETE FROM verdicts", "UPDATE units SET found_rev = 0, found_lists = -1"} {
 		if _, err := s.DB.ExecContext(ctx, q); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// Aside is a unit that what it is found by could not be made of, and why.
+type Aside struct {
+	ID   int64
+	Name string
+	Why  string
+}
+
+// SetAside lists units that could not be read when they were to be made findable,
+// at most so many.
+func (s *Store) SetAside(ctx context.Context, most int) ([]Aside, error) {
+	scan := func(row interface{ Scan(...any) error }, x *Aside) error { return row.Scan(&x.ID, &x.Name, &x.Why) }
+	return list(ctx, s.DB, scan, "SELECT id, name, set_aside FROM units WHERE set_aside > '' ORDER BY name, id LIMIT ?", most)
 }
 
 // KeptVerdict is a verdict in short with the mark of the evidence it came from.
@@ -117,18 +141,23 @@ func (s *Store) Verdicts(ctx context.Context, stages []int64) ([]KeptVerdict, er
 	return list(ctx, s.DB, scan, "SELECT stage_id, evidence, verdict FROM verdicts WHERE stage_id IN "+some, args...)
 }
 
-// PutVerdicts keeps verdicts; those of other evidence give way.
+// PutVerdicts keeps verdicts; those of other evidence give way. They are written
+// in the order of their stages, so that servers that keep the same ones wait for
+// each other and never in a circle.
 func (s *Store) PutVerdicts(ctx context.Context, made []KeptVerdict) error {
 	if len(made) == 0 {
 		return nil
 	}
+	made = slices.SortedFunc(slices.Values(made), func(a, b KeptVerdict) int { return cmp.Compare(a.Stage, b.Stage) })
 	var args []any
 	for _, v := range made {
 		args = append(args, v.Stage, v.Evidence, string(v.Verdict))
 	}
-	_, err := s.DB.ExecContext(ctx, "INSERT INTO verdicts (stage_id, evidence, verdict) VALUES (?, ?, ?)"+strings.Repeat(", (?, ?, ?)", len(made)-1)+
-		" ON DUPLICATE KEY UPDATE evidence = VALUES(evidence), verdict = VALUES(verdict)", args...)
-	return err
+	return s.tx(ctx, func(t *sql.Tx) error {
+		_, err := t.ExecContext(ctx, "INSERT INTO verdicts (stage_id, evidence, verdict) VALUES (?, ?, ?)"+strings.Repeat(", (?, ?, ?)", len(made)-1)+
+			" ON DUPLICATE KEY UPDATE evidence = VALUES(evidence), verdict = VALUES(verdict)", args...)
+		return err
+	})
 }
 
 // The orders of a list of units.

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io/fs"
 	"math/rand/v2"
+	"net"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -148,6 +149,19 @@ func (s *Store) Schema(ctx context.Context) (int64, error) {
 // connections are busy.
 func (s *Store) Ready(ctx context.Context) error { return s.probe.PingContext(ctx) }
 
+// Passing reports whether an error is one of the database or of who asked, at this
+// moment, and says nothing of what was asked for.
+func Passing(err error) bool {
+	var my *mysql.MySQLError
+	var net net.Error
+	switch {
+	case errors.As(err, &my), errors.As(err, &net):
+		return true
+	}
+	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, sql.ErrConnDone) || errors.Is(err, sql.ErrTxDone) ||
+		errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded)
+}
+
 // querier is a database or a transaction.
 type querier interface {
 	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
@@ -176,11 +190,19 @@ func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 	}
 }
 
-// lockUnit locks a unit's row; every write that touches a unit begins with it,
-// so that writers wait in one line instead of for each other's rows.
+// lockUnit locks a unit's row and raises its revision; every transaction that
+// writes to a unit begins with it. So writers wait in one line instead of for
+// each other's rows, and what was made from the unit before is older by count,
+// whatever the clocks of the servers say.
 func lockUnit(ctx context.Context, t *sql.Tx, id int64) error {
-	var n int64
-	return oneRow(t.QueryRowContext(ctx, "SELECT id FROM units WHERE id = ? FOR UPDATE", id).Scan(&n))
+	res, err := t.ExecContext(ctx, "UPDATE units SET rev = rev + 1 WHERE id = ?", id)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(ErrNotFound, err)
+	}
+	return nil
 }
 
 func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {

@@ -115,8 +115,11 @@ func (s *Store) addUnit(ctx context.Context, t *sql.Tx, u Unit, by string, at ti
 // seen; ErrChanged where someone else was quicker.
 func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, u.ID); err != nil {
+			return err
+		}
 		var version int64
-		if err := t.QueryRowContext(ctx, "SELECT version FROM units WHERE id = ? FOR UPDATE", u.ID).Scan(&version); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT version FROM units WHERE id = ?", u.ID).Scan(&version); err != nil {
 			return oneRow(err)
 		}
 		if version != u.Version {
@@ -133,8 +136,11 @@ func (s *Store) ChangeUnit(ctx context.Context, u Unit, by, what string) error {
 // It returns ErrInUse where a job of it is open.
 func (s *Store) ArchiveUnit(ctx context.Context, id int64, away bool, by string) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := lockUnit(ctx, t, id); err != nil {
+			return err
+		}
 		var was sql.NullTime
-		if err := t.QueryRowContext(ctx, "SELECT archived_at FROM units WHERE id = ? FOR UPDATE", id).Scan(&was); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT archived_at FROM units WHERE id = ?", id).Scan(&was); err != nil {
 			return oneRow(err)
 		}
 		if was.Valid == away {
