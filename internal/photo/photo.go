@@ -22,6 +22,7 @@ import (
 const (
 	MostBytes  = 12 << 20
 	mostPixels = 26_000_000
+	mostSide   = 20_000 // a strip takes memory by its length
 	longest    = 2400
 	thumb      = 320
 )
@@ -35,8 +36,8 @@ type Photo struct {
 	Width, Height int
 }
 
-// one at a time: a picture takes a hundred megabytes while it is turned.
-var turn = make(chan struct{}, 2)
+// one at a time: a picture takes some hundred megabytes while it is turned.
+var turn = make(chan struct{}, 1)
 
 // Take reads a picture.
 func Take(data []byte) (*Photo, error) {
@@ -50,8 +51,8 @@ func Take(data []byte) (*Photo, error) {
 	if err != nil || format != "jpeg" && format != "png" && format != "webp" {
 		return nil, ErrNoPicture
 	}
-	if head.Width < 1 || head.Height < 1 || head.Width > mostPixels || head.Height > mostPixels/head.Width {
-		return nil, fmt.Errorf("%d × %d points are more than %d million", head.Width, head.Height, mostPixels/1_000_000)
+	if head.Width < 1 || head.Height < 1 || head.Width > mostSide || head.Height > mostSide || head.Height > mostPixels/head.Width {
+		return nil, fmt.Errorf("the picture is %d × %d points; at most %d million are taken, and %d on a side", head.Width, head.Height, mostPixels/1_000_000, mostSide)
 	}
 	turn <- struct{}{}
 	defer func() { <-turn }()
@@ -103,23 +104,41 @@ func Again(data []byte) (*Photo, error) {
 	return out, err
 }
 
-// bare is whether a JPEG holds nothing beside its picture: no application's segment,
-// no comment, and nothing after its end.
+// bare is whether a JPEG holds nothing beside its picture, as write leaves it: the
+// tables that a picture needs, one scan, and its end. Whatever else stands before,
+// between or behind (comments, where it was taken, more scans) is not bare.
 func bare(data []byte) bool {
-	if len(data) < 4 || !bytes.HasSuffix(data, []byte{0xff, 0xd9}) {
+	const (
+		tables, frame, codes, interval, scan, end = 0xdb, 0xc0, 0xc4, 0xdd, 0xda, 0xd9
+	)
+	if len(data) < 4 || data[0] != 0xff || data[1] != 0xd8 {
 		return false
 	}
 	for at := 2; at+4 <= len(data); {
 		if data[at] != 0xff {
 			return false
 		}
-		switch kind := data[at+1]; {
-		case kind == 0xda: // the picture begins; its end must be the file's
-			return bytes.Count(data[at:], []byte{0xff, 0xd9}) == 1
-		case kind >= 0xe0 && kind <= 0xef, kind == 0xfe:
+		kind := data[at+1]
+		at += 2 + int(data[at+2])<<8 + int(data[at+3])
+		switch kind {
+		case tables, frame, codes, interval:
+		case scan:
+			for ; at+1 < len(data); at++ {
+				if data[at] != 0xff {
+					continue
+				}
+				switch next := data[at+1]; {
+				case next == 0, next >= 0xd0 && next <= 0xd7: // a byte of the picture, a restart
+				case next == end:
+					return at+2 == len(data)
+				default:
+					return false
+				}
+			}
+			return false
+		default:
 			return false
 		}
-		at += 2 + int(data[at+2])<<8 + int(data[at+3])
 	}
 	return false
 }

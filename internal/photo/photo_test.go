@@ -3,6 +3,7 @@ package photo
 import (
 	"bytes"
 	"encoding/binary"
+	"hash/crc32"
 	"image"
 	"image/color"
 	"image/gif"
@@ -149,6 +150,32 @@ func TestRefuses(t *testing.T) {
 	}
 }
 
+// A strip is refused by its sides, before anything of it is unpacked.
+func TestStripsAreRefused(t *testing.T) {
+	for _, c := range [][2]int{{26_000_000, 1}, {1, 26_000_000}, {20_001, 1}, {1, 20_001}} {
+		var b bytes.Buffer
+		if err := png.Encode(&b, drawn(4, 4)); err != nil {
+			t.Fatal(err)
+		}
+		data := b.Bytes()
+		binary.BigEndian.PutUint32(data[16:], uint32(c[0]))
+		binary.BigEndian.PutUint32(data[20:], uint32(c[1]))
+		binary.BigEndian.PutUint32(data[29:], crc32.ChecksumIEEE(data[12:29]))
+		if _, err := Take(data); err == nil || !strings.Contains(err.Error(), "on a side") {
+			t.Errorf("%d × %d: %v", c[0], c[1], err)
+		}
+	}
+	for _, c := range [][2]int{{20_000, 3}, {3, 20_000}} {
+		var b bytes.Buffer
+		if err := png.Encode(&b, drawn(c[0], c[1])); err != nil {
+			t.Fatal(err)
+		}
+		if p, err := Take(b.Bytes()); err != nil || p.Width < 1 || p.Height < 1 {
+			t.Errorf("%d × %d: %v", c[0], c[1], err)
+		}
+	}
+}
+
 // What is clear in a picture is white when it is kept.
 func TestClearIsWhite(t *testing.T) {
 	var p bytes.Buffer
@@ -187,6 +214,17 @@ func TestAgain(t *testing.T) {
 	behind := append(bytes.Clone(first.Full), []byte("GPS 47.1 8.5\xff\xd9")...)
 	if clean, err = Again(behind); err != nil || bytes.Contains(clean.Full, []byte("GPS")) {
 		t.Errorf("what stands behind it stays: %v", err)
+	}
+	for name, hidden := range map[string][]byte{
+		"a comment behind the scan":       {0xff, 0xfe, 0, 8, 'h', 'e', 'r', 'e', '!', '!'},
+		"a place behind the scan":         {0xff, 0xe1, 0, 8, 'h', 'e', 'r', 'e', '!', '!'},
+		"a segment that nobody asked for": {0xff, 0xf3, 0, 8, 'h', 'e', 'r', 'e', '!', '!'},
+	} {
+		n := len(first.Full) - 2
+		data := append(append(bytes.Clone(first.Full[:n]), hidden...), first.Full[n:]...)
+		if clean, err = Again(data); err == nil && bytes.Contains(clean.Full, []byte("here!!")) {
+			t.Errorf("%s stays", name)
+		}
 	}
 	comment := append([]byte{0xff, 0xd8, 0xff, 0xfe, 0, 8, 'h', 'e', 'r', 'e', '!', '!'}, first.Full[2:]...)
 	if clean, err = Again(comment); err != nil || bytes.Contains(clean.Full, []byte("here!!")) {

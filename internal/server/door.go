@@ -3,9 +3,11 @@ package server
 import (
 	"bytes"
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"io"
+	"mime"
 	"net"
 	"net/http"
 	"runtime"
@@ -75,7 +77,7 @@ func operationLimits(op *openapi3.Operation) (limits, error) {
 // door lets in what may come in, cheapest question first: who asks, how long
 // the body is, whether it is text at all, and only then whether it keeps the
 // contract. What passes it keeps the contract. With it come the contract's schemas.
-func door() (echo.MiddlewareFunc, openapi3.Schemas, error) {
+func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
 	if err != nil {
 		return nil, nil, fmt.Errorf("reading the API contract: %w", err)
@@ -106,38 +108,73 @@ func door() (echo.MiddlewareFunc, openapi3.Schemas, error) {
 					return err
 				}
 			}
-			if l.zip {
-				return uploaded(c, l.bytes, func() error {
-					if err := openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
-						Request: r, PathParams: params, Route: route,
-						Options: &openapi3filter.Options{ExcludeRequestBody: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
-					}); err != nil {
-						return err
-					}
-					return next(c)
-				})
+			if err := openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
+				Request: r, PathParams: params, Route: route,
+				Options: &openapi3filter.Options{ExcludeRequestBody: true, MultiError: true, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
+			}); err != nil {
+				return err
 			}
-			body, err := readBody(c.Response(), r, l.bytes)
+			if l.zip {
+				return bodies.archive(c, l.bytes, func() error { return next(c) })
+			}
+			body, release, err := bodies.read(c, l.bytes)
+			defer func() { release() }()
 			if err != nil {
 				return err
 			}
-			check := func(all bool) error {
-				r.Body = io.NopCloser(bytes.NewReader(body))
-				return openapi3filter.ValidateRequest(r.Context(), &openapi3filter.RequestValidationInput{
-					Request: r, PathParams: params, Route: route,
-					Options: &openapi3filter.Options{MultiError: all, AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
-				})
-			}
-			if err := check(false); err != nil {
-				if len(body) <= searchedBytes {
-					err = check(true)
+			if asked := route.Operation.RequestBody; asked != nil {
+				if err := keepsContract(asked.Value, r.Header.Get("Content-Type"), body); err != nil {
+					return err
 				}
-				return err
 			}
 			r.Body = io.NopCloser(bytes.NewReader(body))
 			return next(c)
 		}
 	}, spec.Components.Schemas, nil
+}
+
+var errNoJSON = refuse(http.StatusBadRequest, http.StatusText(http.StatusBadRequest), clientDetail(http.StatusBadRequest))
+
+// keepsContract refuses a body that isn't what an operation asks for.
+func keepsContract(asked *openapi3.RequestBody, kind string, body []byte) error {
+	if len(body) == 0 {
+		if asked.Required {
+			return errNoJSON
+		}
+		return nil
+	}
+	media, _, err := mime.ParseMediaType(kind)
+	if err != nil || asked.Content[media] == nil {
+		return errNoJSON
+	}
+	return keepsSchema(asked.Content[media].Schema.Value, body)
+}
+
+// keepsSchema refuses text that isn't JSON, can't be kept, or has not the shape of
+// a schema. It is read once.
+func keepsSchema(schema *openapi3.Schema, text []byte) error {
+	v, err := read(text)
+	if err != nil {
+		return err
+	}
+	how := []openapi3.SchemaValidationOption{openapi3.VisitAsRequest()}
+	if len(text) <= searchedBytes {
+		how = append(how, openapi3.MultiErrors())
+	}
+	if err := schema.VisitJSON(v, how...); err != nil {
+		return asValidation(err)
+	}
+	return nil
+}
+
+func init() {
+	// The library's own check runs an expression over every letter of a picture.
+	openapi3.DefineStringFormatValidator("byte", openapi3.NewCallbackValidator(func(s string) error {
+		if _, err := io.Copy(io.Discard, base64.NewDecoder(base64.StdEncoding, strings.NewReader(s))); err != nil {
+			return errors.New("base64 is expected")
+		}
+		return nil
+	}))
 }
 
 // budget bounds how many calculations a second one address may ask for without
@@ -224,26 +261,6 @@ func headAsGet(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		return next(c)
 	}
-}
-
-// readBody reads a body within its bound and looks whether it can be JSON.
-func readBody(w http.ResponseWriter, r *http.Request, most int64) ([]byte, error) {
-	if r.Body == nil || r.Body == http.NoBody {
-		return nil, nil
-	}
-	body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
-	var tooBig *http.MaxBytesError
-	switch {
-	case errors.As(err, &tooBig):
-		return nil, refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most "+size(most)+" here.")
-	case err != nil: // the peer went away or is too slow: what follows isn't a request
-		w.Header().Set("Connection", "close")
-		return nil, refuse(http.StatusBadRequest, "The request broke off", "It was not read to its end; send it again.")
-	}
-	if len(body) == 0 {
-		return nil, nil
-	}
-	return body, readable(body)
 }
 
 func size(n int64) string {

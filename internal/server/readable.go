@@ -15,62 +15,120 @@ import (
 	"zorvel/core/fault"
 )
 
-// readable refuses, at its field, what reads as JSON and can't be kept: broken
+// read reads a body as JSON, and refuses at its field what can't be kept: broken
 // UTF-8, halves of surrogate pairs, control characters other than tab and line
 // ends, a name that stands twice in one object (readers differ in which of them
 // counts), lists in each other without end, numbers beyond any figure, and a
-// second value behind the first. Broken JSON is left to the contract's check.
-func readable(body []byte) error {
+// second value behind the first.
+func read(body []byte) (any, error) {
 	if !utf8.Valid(body) {
-		return refuseField("", "text should be UTF-8")
+		return nil, refuseField("", "text should be UTF-8")
 	}
-	d := jsontext.NewDecoder(bytes.NewBuffer(body))
-	for n, values := 0, 0; ; n++ {
-		if n > mostTokens {
-			return refuse(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
-		}
-		if d.StackDepth() == 0 {
-			if values++; values == 2 && d.PeekKind() != 0 {
-				return refuseField("", "something stands after the document")
-			}
-		}
-		t, err := d.ReadToken()
-		if err != nil {
-			return broken(err)
-		}
-		if d.StackDepth() > mostDepth {
-			return refuseField(string(d.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
-		}
-		switch t.Kind() {
-		case '"':
-			if m := unreadable(t.String()); m != "" {
-				at := d.StackPointer()
-				if kind, length := d.StackIndex(d.StackDepth()); kind == '{' && length%2 == 1 { // it is a name
-					at = at.Parent()
-				}
-				return refuseField(string(at), m)
-			}
-		case '0':
-			if m := fault.Figure(t.Float()); m != "" {
-				return refuseField(string(d.StackPointer()), m)
-			}
-		}
+	r := jsonReader{Decoder: jsontext.NewDecoder(bytes.NewBuffer(body))}
+	v, err := r.value()
+	if err != nil {
+		return nil, err
 	}
+	if _, err := r.ReadToken(); err != io.EOF {
+		return nil, refuseField("", "something stands after the document")
+	}
+	return v, nil
 }
 
-// broken is what is told of text that the reader stopped at; nothing where the
-// contract's check tells it.
+// readable is read for who reads the text by other means.
+func readable(body []byte) error {
+	_, err := read(body)
+	return err
+}
+
+type jsonReader struct {
+	*jsontext.Decoder
+	tokens int
+}
+
+// token is the next one, if there may be another.
+func (r *jsonReader) token() (jsontext.Token, error) {
+	if r.tokens++; r.tokens > mostTokens {
+		return jsontext.Token{}, refuse(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
+	}
+	t, err := r.ReadToken()
+	if err != nil {
+		return t, broken(err)
+	}
+	if r.StackDepth() > mostDepth {
+		return t, refuseField(string(r.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
+	}
+	return t, nil
+}
+
+func (r *jsonReader) value() (any, error) {
+	t, err := r.token()
+	if err != nil {
+		return nil, err
+	}
+	switch t.Kind() {
+	case '{':
+		return r.object()
+	case '[':
+		list := []any{}
+		for r.PeekKind() != ']' {
+			v, err := r.value()
+			if err != nil {
+				return nil, err
+			}
+			list = append(list, v)
+		}
+		_, err := r.token()
+		return list, err
+	case '"':
+		s := t.String()
+		if m := unreadable(s); m != "" {
+			return nil, refuseField(string(r.StackPointer()), m)
+		}
+		return s, nil
+	case '0':
+		x := t.Float()
+		if m := fault.Figure(x); m != "" {
+			return nil, refuseField(string(r.StackPointer()), m)
+		}
+		return x, nil
+	case 't', 'f':
+		return t.Bool(), nil
+	}
+	return nil, nil
+}
+
+func (r *jsonReader) object() (any, error) {
+	out := map[string]any{}
+	for r.PeekKind() != '}' {
+		t, err := r.token()
+		if err != nil {
+			return nil, err
+		}
+		name := t.String()
+		if m := unreadable(name); m != "" {
+			return nil, refuseField(string(r.StackPointer().Parent()), m)
+		}
+		if out[name], err = r.value(); err != nil {
+			return nil, err
+		}
+	}
+	_, err := r.token()
+	return out, err
+}
+
+// broken is what is told of text that the reader stopped at.
 func broken(err error) error {
 	var at *jsontext.SyntacticError
 	switch {
-	case err == io.EOF || !errors.As(err, &at):
-		return nil
+	case !errors.As(err, &at):
+		return errNoJSON
 	case errors.Is(err, jsontext.ErrDuplicateName):
 		return refuseField(string(at.JSONPointer), "this name stands twice here; say it once")
 	case strings.Contains(err.Error(), "surrogate"): // it has no name of its own
 		return refuseField(string(at.JSONPointer), "a character is cut in half (a lone surrogate); type it again")
 	}
-	return nil
+	return errNoJSON
 }
 
 // unreadable says what in a text can't be kept or printed.

@@ -51,13 +51,14 @@ type Config struct {
 	Patience Patience
 }
 
-// Patience is how long a peer may take for the header of a request, for all of
-// it, and for the answer; and how long a connection stays open in between.
+// Patience is how long a peer may take for the header of a request; how long it
+// may send nothing of the rest, or read nothing of an answer; and how long a
+// connection stays open in between.
 type Patience struct{ Header, Request, Answer, Between time.Duration }
 
-// usual patience: a track takes its time on a slow line, and so does a long
-// document back; nobody holds a connection for longer.
-var usual = Patience{Header: 10 * time.Second, Request: 2 * time.Minute, Answer: 5 * time.Minute, Between: 2 * time.Minute}
+// usual patience: a photo takes its time on a slow line, and so does a long
+// document back; who stands still is let go.
+var usual = Patience{Header: 10 * time.Second, Request: 30 * time.Second, Answer: time.Minute, Between: 2 * time.Minute}
 
 // Server answers HTTP requests.
 type Server struct {
@@ -129,7 +130,7 @@ func New(cfg Config) (*Server, error) {
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)
 
-	checked, schemas, err := door()
+	checked, schemas, err := door(newBodies(s.patience.Request))
 	if err != nil {
 		return nil, err
 	}
@@ -159,11 +160,17 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	go s.watchDatabase(ctx)
 	go s.keepFindable(ctx)
 	s.FollowInstruments(ctx)
+	sweepUploads()
+	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", address)
+	if err != nil {
+		return err
+	}
 	sc := echo.StartConfig{
-		Address: address, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
+		Listener: pacedListener{listener, s.patience.Answer}, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
 			p := s.patience
-			h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Request, p.Answer, p.Between
+			// A body that is read has its pace, see bodies; the bound on reading is for those that nobody reads.
+			h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Header+p.Request, 0, p.Between
 			return nil
 		},
 	}

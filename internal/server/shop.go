@@ -468,7 +468,7 @@ func (s *Server) readFilters(ctx context.Context, a *archive.Archive, in *store.
 		if err != nil {
 			return err
 		}
-		if err := s.keepsSchema("NewFilter", body); err != nil {
+		if err := keepsSchema(s.schemas["NewFilter"].Value, body); err != nil {
 			return inFile(at, err)
 		}
 		if err := checkDate(f.At, "/"+at+"/at"); err != nil {

@@ -2,15 +2,12 @@ package server
 
 import (
 	"archive/zip"
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
 	"io"
 	"slices"
 	"time"
-
-	"github.com/getkin/kin-openapi/openapi3"
 
 	"zorvel/api"
 	"zorvel/core/driveline"
@@ -271,27 +268,8 @@ func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, 
 // unitDocument reads a document as the door would have.
 func (s *Server) unitDocument(text []byte) (api.UnitDocument, error) {
 	var doc api.UnitDocument
-	if err := s.keepsSchema("UnitDocument", text); err != nil {
+	if err := keepsSchema(s.schemas["UnitDocument"].Value, text); err != nil {
 		return doc, err
 	}
 	return doc, json.Unmarshal(text, &doc)
-}
-
-// keepsSchema refuses text that the contract's schema doesn't allow.
-func (s *Server) keepsSchema(name string, text []byte) error {
-	if err := readable(text); err != nil {
-		return err
-	}
-	d := json.NewDecoder(bytes.NewReader(text))
-	var v any
-	if err := d.Decode(&v); err != nil {
-		return refuseField("", "this is no JSON: "+err.Error())
-	}
-	if _, err := d.Token(); err != io.EOF {
-		return refuseField("", "something stands after the document")
-	}
-	if err := s.schemas[name].Value.VisitJSON(v, openapi3.VisitAsRequest()); err != nil {
-		return asValidation(err)
-	}
-	return nil
 }
