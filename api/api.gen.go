@@ -1368,6 +1368,8 @@ type Figure = exact.Figure
 
 // Filters defines model for Filters.
 type Filters struct {
+	// Aside units that could not be read, for the owner
+	Aside    *[]SetAside   `json:"aside,omitempty"`
 	Families []Counted     `json:"families"`
 	Ratios   []Counted     `json:"ratios"`
 	Saved    []SavedFilter `json:"saved"`
@@ -1985,11 +1987,12 @@ type PathStep = driveline.Step
 
 // Person defines model for Person.
 type Person struct {
-	Active bool   `json:"active"`
-	Id     int64  `json:"id"`
-	Name   string `json:"name"`
-	Role   Role   `json:"role"`
-	SignIn string `json:"sign_in"`
+	Active  bool   `json:"active"`
+	Id      int64  `json:"id"`
+	Name    string `json:"name"`
+	Role    Role   `json:"role"`
+	SignIn  string `json:"sign_in"`
+	Version int64  `json:"version"`
 }
 
 // PersonChange defines model for PersonChange.
@@ -1998,6 +2001,9 @@ type PersonChange struct {
 	Name     *PersonName  `json:"name,omitempty"`
 	Password *NewPassword `json:"password,omitempty"`
 	Role     *Role        `json:"role,omitempty"`
+
+	// Version that was seen; left out
+	Version *int64 `json:"version,omitempty"`
 }
 
 // PersonName defines model for PersonName.
@@ -2295,6 +2301,13 @@ type Session struct {
 	// NeedsOwner No account exists yet
 	NeedsOwner bool    `json:"needs_owner"`
 	Person     *Person `json:"person,omitempty"`
+}
+
+// SetAside defines model for SetAside.
+type SetAside struct {
+	Id   int64  `json:"id"`
+	Name string `json:"name"`
+	Why  string `json:"why"`
 }
 
 // SetupAnswer defines model for SetupAnswer.

@@ -102,7 +102,7 @@ func jobs(ctx context.Context, st *store.Store, now time.Time) error {
 			return err
 		}
 		at := now.AddDate(0, 0, -v.daysAgo)
-		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Customer: v.customer, Who: v.by, By: v.by, At: at}, fmt.Sprint("demo-job-", i))
+		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Customer: v.customer, Who: v.by, By: v.by, At: at}, fmt.Sprint("demo-job-", i), "")
 		if err != nil {
 			return err
 		}
@@ -112,7 +112,11 @@ func jobs(ctx context.Context, st *store.Store, now time.Time) error {
 			}
 		}
 		if v.closed != "" {
-			if err := st.CloseJob(ctx, job, v.by, v.closed, func(store.Job) error { return nil }); err != nil {
+			rev, err := st.Revision(ctx, unit)
+			if err != nil {
+				return err
+			}
+			if err := st.CloseJob(ctx, job, rev, v.by, v.closed); err != nil {
 				return err
 			}
 		}

@@ -113,7 +113,7 @@ func openCards(ctx context.Context, st *store.Store) error {
 		{Step: "cups"}, {Step: "depth"}, {Step: "preload", Figure: "1.6 to 2.6 N·m"},
 	} {
 		e.Kind, e.By = workcard.Checked, ivar
-		if err := st.EnterCardRun(ctx, id, fmt.Sprint("demo-card-", i), e, func(r store.CardRun) error { return workcard.Take(r.Run, nil, e) }); err != nil {
+		if err := st.EnterCardRun(ctx, id, fmt.Sprint("demo-card-", i), "", e, func(r store.CardRun) error { return workcard.Take(r.Run, nil, e) }); err != nil {
 			return err
 		}
 	}

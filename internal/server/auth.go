@@ -61,9 +61,28 @@ func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 				ctx = context.WithValue(ctx, personKey, &p)
 			}
 		}
+		if p := person(ctx); p != nil && writes(r) {
+			if of := r.Header.Get(personHeader); of != "" && of != strconv.FormatInt(p.ID, 10) {
+				return refuse(http.StatusConflict, "Someone else's", "This was entered by someone else than "+p.Name+", who is signed in now. It waits on this device for whoever entered it.")
+			}
+		}
 		c.SetRequest(r.WithContext(ctx))
 		return next(c)
 	}
+}
+
+// personHeader says who entered what is sent, by the number of the account: what
+// one page's person entered is never taken as another's who signed in elsewhere
+// on the same device.
+const personHeader = "Zorvel-Person"
+
+// writes reports whether a request keeps something.
+func writes(r *http.Request) bool {
+	switch r.Method {
+	case http.MethodGet, http.MethodHead, http.MethodOptions:
+		return false
+	}
+	return !strings.HasPrefix(r.URL.Path, "/api/v1/calc/") && r.URL.Path != "/api/v1/session"
 }
 
 // caller finds the address and what the device keeps.
@@ -235,7 +254,7 @@ func (s *Server) ChangeOwnPassword(ctx context.Context, r api.ChangeOwnPasswordR
 
 // SignIn opens a session.
 func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignInResponseObject, error) {
-	name := strings.ToLower(strings.TrimSpace(r.Body.SignIn))
+	name := folded(r.Body.SignIn)
 	at, err := s.try(ctx, name)
 	if err != nil {
 		return nil, err
@@ -261,6 +280,10 @@ func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Sig
 	out, err := s.open(ctx, p)
 	return api.SignIn200JSONResponse(out), err
 }
+
+// folded is the one form of a sign-in name, by which its tries are counted and its
+// account is looked up: letter by letter, as the database compares them there.
+func folded(name string) string { return strings.ToLower(strings.TrimSpace(name)) }
 
 func waitWords(d time.Duration) string {
 	switch n := int(math.Ceil(d.Seconds())); {
@@ -318,7 +341,7 @@ func (s *Server) CreateOwner(ctx context.Context, r api.CreateOwnerRequestObject
 }
 
 func personOut(p store.Person) api.Person {
-	return api.Person{Id: p.ID, SignIn: p.SignIn, Name: p.Name, Role: api.Role(p.Role), Active: p.Active}
+	return api.Person{Id: p.ID, SignIn: p.SignIn, Name: p.Name, Role: api.Role(p.Role), Active: p.Active, Version: p.Version}
 }
 
 // ListPeople lists accounts for the owner.
@@ -355,27 +378,32 @@ func (s *Server) ChangePerson(ctx context.Context, r api.ChangePersonRequestObje
 	if _, err := need(ctx, store.Owner); err != nil {
 		return nil, err
 	}
-	p, err := s.store.Person(ctx, r.Id)
-	if err != nil {
-		return nil, err
+	b := r.Body
+	c := store.PersonChange{Version: b.Version, Active: b.Active}
+	if b.Name != nil {
+		name := strings.TrimSpace(*b.Name)
+		if name == "" {
+			return nil, refuseField("/name", "must not be empty")
+		}
+		c.Name = &name
 	}
-	if r.Body.Name != nil {
-		p.Name = strings.TrimSpace(*r.Body.Name)
+	if b.Role != nil {
+		role := string(*b.Role)
+		c.Role = &role
 	}
-	if r.Body.Role != nil {
-		p.Role = string(*r.Body.Role)
-	}
-	if r.Body.Active != nil {
-		p.Active = *r.Body.Active
-	}
-	if r.Body.Password != nil {
-		if p.PasswordHash, err = s.hash(ctx, *r.Body.Password); err != nil {
+	if b.Password != nil {
+		hash, err := s.hash(ctx, *b.Password)
+		if err != nil {
 			return nil, err
 		}
+		c.PasswordHash = &hash
 	}
-	err = s.store.ChangePerson(ctx, p)
-	if errors.Is(err, store.ErrInUse) {
+	p, err := s.store.ChangePerson(ctx, r.Id, c)
+	switch {
+	case errors.Is(err, store.ErrInUse):
 		return nil, refuseField("/role", "this is the last owner; make someone else an owner first")
+	case errors.Is(err, store.ErrChanged):
+		return nil, refuse(http.StatusConflict, "Changed meanwhile", "Someone else changed this account. Look at it again, then change it.")
 	}
 	return api.ChangePerson200JSONResponse(personOut(p)), err
 }

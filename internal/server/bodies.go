@@ -70,7 +70,7 @@ func (p *paced) Read(b []byte) (int, error) {
 }
 
 // reader is the body of a request, at its pace and within its bound. done is
-// called when it was read: what the peer says next has its own time.
+// called when it was read to its end: what the peer says next has its own time.
 func (b *bodies) reader(c *echo.Context, most int64) (body io.Reader, done func()) {
 	r, w := c.Request(), c.Response()
 	to := http.NewResponseController(w)
@@ -137,10 +137,10 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 	}
 	if most <= plainBytes || r.ContentLength >= 0 && r.ContentLength <= plainBytes {
 		body, done := b.reader(c, most)
-		defer done()
 		if data, err = io.ReadAll(body); err != nil {
 			return nil, release, notRead(c, err, most, "")
 		}
+		done()
 		return data, release, nil
 	}
 	slots, rooms := []*semaphore.Weighted{b.known}, []*semaphore.Weighted{b.all}
@@ -183,12 +183,12 @@ func (b *bodies) spool(c *echo.Context, most int64, else_ string) (*os.File, int
 		return nil, 0, err
 	}
 	body, done := b.reader(c, most)
-	defer done()
 	n, err := io.Copy(f, body)
 	if err != nil {
 		_ = f.Close()
 		return nil, 0, notRead(c, err, most, else_)
 	}
+	done()
 	if _, err := f.Seek(0, io.SeekStart); err != nil {
 		_ = f.Close()
 		return nil, 0, err

@@ -34,8 +34,10 @@ func cardError(err error) error {
 		return errCardsFull
 	case errors.Is(err, store.ErrClosed):
 		return errCardClosed
+	case errors.Is(err, store.ErrMoved):
+		return errMoved
 	}
-	return err
+	return usedKey(err)
 }
 
 // shipped is a card that ships, by its ID.
@@ -287,7 +289,7 @@ func (s *Server) EnterCardRun(ctx context.Context, r api.EnterCardRunRequestObje
 		return nil, err
 	}
 	e := workcard.Entry{Kind: string(r.Body.Kind), Step: r.Body.Step, Figure: strings.TrimSpace(deref(r.Body.Figure)), Note: strings.TrimSpace(deref(r.Body.Note)), By: p.Name}
-	if err := s.store.EnterCardRun(ctx, r.Id, r.Body.Key, e, func(now store.CardRun) error { return workcard.Take(now.Run, open, e) }); err != nil {
+	if err := s.store.EnterCardRun(ctx, r.Id, r.Body.Key, contentOf(*r.Body, r.Body.Key), e, func(now store.CardRun) error { return workcard.Take(now.Run, open, e) }); err != nil {
 		return nil, cardError(err)
 	}
 	out, err := s.runOut(ctx, r.Id)
@@ -304,16 +306,26 @@ func (s *Server) CloseCardRun(ctx context.Context, r api.CloseCardRunRequestObje
 	if err != nil {
 		return nil, err
 	}
+	err = s.judged(ctx, x.UnitID, func(rev store.Revision) error { return s.closeCardRun(ctx, rev, x, p.Name) })
+	if err != nil {
+		return nil, cardError(err)
+	}
+	out, err := s.runOut(ctx, r.Id)
+	return api.CloseCardRun200JSONResponse(out), err
+}
+
+// closeCardRun closes a run as its unit stands at a revision.
+func (s *Server) closeCardRun(ctx context.Context, rev store.Revision, x store.CardRun, by string) error {
 	_, open, err := s.stillOpen(ctx, x)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	err = s.store.CloseCardRun(ctx, r.Id, p.Name, func(now store.CardRun) (store.Decision, error) {
+	return s.store.CloseCardRun(ctx, x.ID, rev, by, func(now store.CardRun) (store.Decision, error) {
 		sheet := workcard.Sum(now.Run, open)
 		if !sheet.Ready {
 			return store.Decision{}, refuseField("/steps", "Not done yet: "+strings.Join(sheet.Missing[:min(4, len(sheet.Missing))], "; ")+".")
 		}
-		d := store.Decision{UnitID: now.UnitID, Kind: "card", Title: say.Clip(sheet.Title, 199), By: p.Name}
+		d := store.Decision{UnitID: now.UnitID, Kind: "card", Title: say.Clip(sheet.Title, 199), By: by}
 		var err error
 		if d.Question, err = json.Marshal(now.Run); err != nil {
 			return d, err
@@ -321,11 +333,6 @@ func (s *Server) CloseCardRun(ctx context.Context, r api.CloseCardRunRequestObje
 		d.Answer, err = json.Marshal(sheet)
 		return d, err
 	})
-	if err != nil {
-		return nil, cardError(err)
-	}
-	out, err := s.runOut(ctx, r.Id)
-	return api.CloseCardRun200JSONResponse(out), err
 }
 
 // GetCardRunPDF prints a run as far as it is done.

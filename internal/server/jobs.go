@@ -29,8 +29,12 @@ func jobError(err error) error {
 		return errJobClosed
 	case errors.Is(err, store.ErrInUse):
 		return errJobsFull
+	case errors.Is(err, store.ErrArchived):
+		return refuse(http.StatusConflict, "Archived", "This unit is in the archive. Take it out, then open the job.")
+	case errors.Is(err, store.ErrMoved):
+		return errMoved
 	}
-	return err
+	return usedKey(err)
 }
 
 func jobOut(j store.Job) api.JobSummary {
@@ -90,7 +94,7 @@ func (s *Server) OpenJob(ctx context.Context, r api.OpenJobRequestObject) (api.O
 	if who == "" {
 		who = p.Name
 	}
-	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint, Customer: strings.TrimSpace(deref(r.Body.Customer)), Who: who, By: p.Name}, r.Body.Key)
+	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint, Customer: strings.TrimSpace(deref(r.Body.Customer)), Who: who, By: p.Name}, r.Body.Key, contentOf(*r.Body, r.Body.Key))
 	if err != nil {
 		return nil, jobError(err)
 	}
@@ -239,7 +243,7 @@ func (s *Server) enter(ctx context.Context, unit, job int64, b *api.NewWork) err
 	if err != nil {
 		return err
 	}
-	w := store.Work{UnitID: unit, JobID: job, Key: b.Key, Kind: string(b.Kind), What: strings.TrimSpace(deref(b.What)), Part: deref(b.Part), Text: strings.TrimSpace(deref(b.Text)),
+	w := store.Work{UnitID: unit, JobID: job, Key: b.Key, Content: contentOf(*b, b.Key), Kind: string(b.Kind), What: strings.TrimSpace(deref(b.What)), Part: deref(b.Part), Text: strings.TrimSpace(deref(b.Text)),
 		Minutes: b.Minutes, Hours: b.Hours, KM: b.Km, Sessions: b.Sessions, Meter: deref(b.Meter), By: p.Name}
 	if b.DoneAt != nil {
 		if b.DoneAt.After(time.Now().Add(24*time.Hour)) || b.DoneAt.Year() < 1900 {
@@ -308,9 +312,26 @@ func (s *Server) CloseJob(ctx context.Context, r api.CloseJobRequestObject) (api
 	if err != nil {
 		return nil, err
 	}
-	page, err := s.jobPage(ctx, r.Id)
+	j, err := s.store.Job(ctx, r.Id)
 	if err != nil {
 		return nil, err
+	}
+	err = s.judged(ctx, j.UnitID, func(rev store.Revision) error { return s.closeJob(ctx, rev, r, p.Name) })
+	if err != nil {
+		return nil, jobError(err)
+	}
+	out, err := s.jobPage(ctx, r.Id)
+	return api.CloseJob200JSONResponse(out), err
+}
+
+// closeJob closes a job as its unit stands at a revision.
+func (s *Server) closeJob(ctx context.Context, rev store.Revision, r api.CloseJobRequestObject, by string) error {
+	page, err := s.jobPage(ctx, r.Id)
+	if err != nil {
+		return err
+	}
+	if page.Job.ClosedAt != nil {
+		return store.ErrClosed
 	}
 	accepted := deref(r.Body.Accept)
 	var left, on []string
@@ -326,19 +347,12 @@ func (s *Server) CloseJob(ctx context.Context, r api.CloseJobRequestObject) (api
 		handOver = strings.TrimSpace(handOver + "\nLeft open: " + strings.Join(on, "; ") + ".")
 	}
 	if len([]rune(handOver)) > 2000 {
-		return nil, refuseField("/hand_over", "at most 2000 characters, with what is left open")
+		return refuseField("/hand_over", "at most 2000 characters, with what is left open")
 	}
-	err = s.store.CloseJob(ctx, r.Id, p.Name, handOver, func(store.Job) error {
-		if len(left) > 0 {
-			return refuseField("/accept", "Still open: "+strings.Join(left[:min(5, len(left))], "; ")+".")
-		}
-		return nil
-	})
-	if err != nil {
-		return nil, jobError(err)
+	if len(left) > 0 {
+		return refuseField("/accept", "Still open: "+strings.Join(left[:min(5, len(left))], "; ")+".")
 	}
-	out, err := s.jobPage(ctx, r.Id)
-	return api.CloseJob200JSONResponse(out), err
+	return s.store.CloseJob(ctx, r.Id, rev, by, handOver)
 }
 
 // GetJobPDF prints the job sheet with the gear report, or the owner's sheet.

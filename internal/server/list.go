@@ -101,6 +101,11 @@ func (s *Server) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (a
 	return out, nil
 }
 
+// mostAside is how many units that can't be read are told at once.
+const mostAside = 20
+
+// filters is what units can be filtered by; the owner is told of units that can't
+// be read.
 func (s *Server) filters(ctx context.Context) (api.Filters, error) {
 	out := api.Filters{Ratios: []api.Counted{}, Families: []api.Counted{}, Saved: []api.SavedFilter{}}
 	if _, err := s.freshen(ctx); err != nil {
@@ -114,6 +119,17 @@ func (s *Server) filters(ctx context.Context) (api.Filters, error) {
 		for _, r := range rows {
 			*to = append(*to, api.Counted{Value: r.Value, Units: r.Units})
 		}
+	}
+	if p := person(ctx); p != nil && p.Role == store.Owner {
+		list, err := s.store.SetAside(ctx, mostAside)
+		if err != nil {
+			return out, err
+		}
+		aside := []api.SetAside{}
+		for _, x := range list {
+			aside = append(aside, api.SetAside{Id: x.ID, Name: x.Name, Why: x.Why})
+		}
+		out.Aside = &aside
 	}
 	saved, err := s.store.Filters(ctx)
 	for _, f := range saved {

@@ -10,11 +10,12 @@ import (
 )
 
 type person struct {
-	ID     int64
-	SignIn string `json:"sign_in"`
-	Name   string
-	Role   string
-	Active bool
+	ID      int64
+	SignIn  string `json:"sign_in"`
+	Name    string
+	Role    string
+	Active  bool
+	Version int64
 }
 
 func (c *client) person(signIn string) person {

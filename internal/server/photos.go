@@ -123,12 +123,12 @@ func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api
 	if err != nil {
 		return nil, refuseField("/image", err.Error())
 	}
-	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Of: of, Key: b.Key, Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
+	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Of: of, Key: b.Key, Content: photoContent(b), Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
 	if errors.Is(err, store.ErrInUse) {
 		return nil, errPhotosFull
 	}
 	if err != nil {
-		return nil, err
+		return nil, usedKey(err)
 	}
 	out, err := s.photo(ctx, id)
 	return api.AddPhoto201JSONResponse(out), err

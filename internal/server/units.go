@@ -344,16 +344,13 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 		v.Since = *r.Body.Since
 	}
 	err = s.store.AddReadings(ctx, v, rows, identify.MaxReadings)
-	var used *store.KeyError
 	switch {
 	case errors.Is(err, store.ErrChanged):
 		return nil, refuse(409, "Something else is fitted now", "Another part or other gears were fitted here since this was counted. Count again what is in it now; what you counted is still on this device.")
 	case errors.Is(err, store.ErrFull):
 		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
-	case errors.As(err, &used):
-		return nil, refuse(409, "Another reading has this key", fmt.Sprintf("The key %q was sent with another reading before; that one is kept. Send this one under a key of its own.", used.Key))
 	case err != nil:
-		return nil, err
+		return nil, usedKey(err)
 	}
 	out, err := s.record(ctx, v)
 	return api.AddReadings201JSONResponse(out), err

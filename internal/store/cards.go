@@ -169,11 +169,11 @@ func (s *Store) BeginCardRun(ctx context.Context, r CardRun) (int64, error) {
 }
 
 // EnterCardRun puts an entry in, if judge takes it as the run stands then. One
-// that came already under its key is kept once.
-func (s *Store) EnterCardRun(ctx context.Context, id int64, key string, e workcard.Entry, judge func(CardRun) error) error {
+// that came already under its key is kept once; another under that key is a
+// *KeyError.
+func (s *Store) EnterCardRun(ctx context.Context, id int64, key, content string, e workcard.Entry, judge func(CardRun) error) error {
 	return s.onRun(ctx, id, func(t *sql.Tx, r CardRun) error {
-		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM card_entries WHERE run_id = ? AND client_key = ?", id, key).Scan(&n); err != nil || n > 0 {
+		if _, there, err := under(ctx, t, key, content, "SELECT id, content FROM card_entries WHERE run_id = ? AND client_key = ?", id, key); err != nil || there {
 			return err
 		}
 		if r.ClosedAt != nil {
@@ -185,16 +185,20 @@ func (s *Store) EnterCardRun(ctx context.Context, id int64, key string, e workca
 		if err := judge(r); err != nil {
 			return err
 		}
-		_, err := insert(ctx, t, "INSERT INTO card_entries (run_id, client_key, kind, step, figure, note, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)", id, key, e.Kind, e.Step, e.Figure, e.Note, e.By, s.now())
+		_, err := insert(ctx, t, "INSERT INTO card_entries (run_id, client_key, content, kind, step, figure, note, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)", id, key, content, e.Kind, e.Step, e.Figure, e.Note, e.By, s.now())
 		return err
 	})
 }
 
-// CloseCardRun closes a run, if record makes a decision of it.
-func (s *Store) CloseCardRun(ctx context.Context, id int64, by string, record func(CardRun) (Decision, error)) error {
+// CloseCardRun closes a run, if record makes a decision of it with what was open on
+// its unit at a revision; ErrMoved where something was written to the unit since.
+func (s *Store) CloseCardRun(ctx context.Context, id int64, rev Revision, by string, record func(CardRun) (Decision, error)) error {
 	return s.onRun(ctx, id, func(t *sql.Tx, r CardRun) error {
 		if r.ClosedAt != nil {
 			return ErrClosed
+		}
+		if err := rev.holds(ctx, t); err != nil {
+			return err
 		}
 		d, err := record(r)
 		if err != nil {

@@ -5,7 +5,6 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"slices"
 	"time"
 )
@@ -194,7 +193,7 @@ func (s *Store) importCards(ctx context.Context, t *sql.Tx, unit int64, cards []
 		}
 		for k, e := range r.Run.Entries {
 			if _, err := insert(ctx, t, "INSERT INTO card_entries (run_id, client_key, kind, step, figure, note, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-				id, fmt.Sprintf("document-%d", k), e.Kind, e.Step, e.Figure, e.Note, e.By, e.At); err != nil {
+				id, ownKey("document", k), e.Kind, e.Step, e.Figure, e.Note, e.By, e.At); err != nil {
 				return nil, err
 			}
 		}
@@ -206,7 +205,7 @@ func (s *Store) importCards(ctx context.Context, t *sql.Tx, unit int64, cards []
 // put keeps a photo with what it is the evidence of.
 func (p ImportPhoto) put(ctx context.Context, t *sql.Tx, unit int64, i int, stages, jobs []int64, lines [][]int64, runs []int64) error {
 	x := p.Photo
-	x.UnitID, x.Key = unit, fmt.Sprintf("document-%d", i)
+	x.UnitID, x.Key = unit, ownKey("document", i)
 	if p.Job > 0 {
 		x.JobID = jobs[p.Job-1]
 		if p.Work > 0 {

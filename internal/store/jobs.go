@@ -3,7 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
-	"fmt"
+	"errors"
 	"time"
 
 	"zorvel/core/say"
@@ -62,6 +62,7 @@ type Work struct {
 	UnitID   int64
 	JobID    int64 // 0: on the unit alone
 	Key      string
+	Content  string // digest of what was sent under the key
 	Kind     string
 	What     string // of a service; the state or the person of a change
 	Part     string
@@ -137,21 +138,30 @@ func served(ctx context.Context, q querier, unit int64) ([]Work, error) {
 	return list(ctx, q, scanWork, workColumns+"WHERE unit_id = ? AND kind IN ('meter', 'service') ORDER BY done_at, id LIMIT ?", unit, 2*MostMeterReads)
 }
 
+// ErrArchived is returned where a unit was put away.
+var ErrArchived = errors.New("the unit is archived")
+
 // OpenJob opens a job, with its first line in the unit's history. One that came
-// already under its key is opened once.
-func (s *Store) OpenJob(ctx context.Context, j Job, key string) (int64, error) {
+// already under its key is opened once; another under that key is a *KeyError. An
+// archived unit takes none: ErrArchived.
+func (s *Store) OpenJob(ctx context.Context, j Job, key, content string) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		if err := lockUnit(ctx, t, j.UnitID); err != nil {
 			return err
 		}
-		err := t.QueryRowContext(ctx, "SELECT job_id FROM work_entries WHERE unit_id = ? AND client_key = ? AND job_id IS NOT NULL", j.UnitID, key).Scan(&id)
-		if err != sql.ErrNoRows {
+		var there bool
+		var err error
+		if id, there, err = under(ctx, t, key, content, "SELECT id, content FROM jobs WHERE unit_id = ? AND client_key = ?", j.UnitID, key); err != nil || there {
 			return err
 		}
+		var away bool
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM jobs WHERE unit_id = ? AND closed_at IS NULL", j.UnitID).Scan(&n); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT archived_at IS NOT NULL, (SELECT COUNT(*) FROM jobs WHERE unit_id = ? AND closed_at IS NULL) FROM units WHERE id = ?", j.UnitID, j.UnitID).Scan(&away, &n); err != nil {
 			return err
+		}
+		if away {
+			return ErrArchived
 		}
 		if n >= MostOpenJobs {
 			return ErrInUse
@@ -160,11 +170,11 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key string) (int64, error) {
 		if at.IsZero() {
 			at = s.now()
 		}
-		if id, err = insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, customer, state, who, by_name, at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			j.UnitID, j.Complaint, j.Customer, JobWaiting, j.Who, j.By, at, at); err != nil {
+		if id, err = insert(ctx, t, "INSERT INTO jobs (unit_id, client_key, content, complaint, customer, state, who, by_name, at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			j.UnitID, key, content, j.Complaint, j.Customer, JobWaiting, j.Who, j.By, at, at); err != nil {
 			return err
 		}
-		if err := s.putWork(ctx, t, Work{UnitID: j.UnitID, JobID: id, Key: key, Kind: WorkState, What: JobWaiting, By: j.By, At: at, DoneAt: at}); err != nil {
+		if err := s.putWork(ctx, t, Work{UnitID: j.UnitID, JobID: id, Key: ownKey("opened", id), Kind: WorkState, What: JobWaiting, By: j.By, At: at, DoneAt: at}); err != nil {
 			return err
 		}
 		return s.log(ctx, t, j.UnitID, Event{What: "job", By: j.By, At: at, Text: say.Clip("Job opened: "+j.Complaint, 990)})
@@ -179,8 +189,8 @@ func (s *Store) putWork(ctx context.Context, t *sql.Tx, w Work) error {
 
 // putLine puts a line in and returns its number.
 func (s *Store) putLine(ctx context.Context, t *sql.Tx, w Work) (int64, error) {
-	id, err := insert(ctx, t, "INSERT INTO work_entries (unit_id, job_id, client_key, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		w.UnitID, orNull(w.JobID), w.Key, w.Kind, w.What, w.Part, w.Text, w.Minutes, w.Hours, w.KM, w.Sessions, w.Meter, w.DoneAt, w.By, w.At)
+	id, err := insert(ctx, t, "INSERT INTO work_entries (unit_id, job_id, client_key, content, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		w.UnitID, orNull(w.JobID), w.Key, w.Content, w.Kind, w.What, w.Part, w.Text, w.Minutes, w.Hours, w.KM, w.Sessions, w.Meter, w.DoneAt, w.By, w.At)
 	if err != nil {
 		return 0, err
 	}
@@ -194,15 +204,14 @@ func touchUnit(ctx context.Context, t *sql.Tx, unit int64, at time.Time) error {
 }
 
 // EnterWork puts a line in, if judge takes it with what the unit's meters read and
-// what was served before. One that came already under its key is kept once.
-// It returns ErrClosed where its job is closed.
+// what was served before. One that came already under its key is kept once; another
+// under that key is a *KeyError. It returns ErrClosed where its job is closed.
 func (s *Store) EnterWork(ctx context.Context, w Work, judge func(before []Work) error) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		if err := lockUnit(ctx, t, w.UnitID); err != nil {
 			return err
 		}
-		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM work_entries WHERE unit_id = ? AND client_key = ?", w.UnitID, w.Key).Scan(&n); err != nil || n > 0 {
+		if _, there, err := under(ctx, t, w.Key, w.Content, "SELECT id, content FROM work_entries WHERE unit_id = ? AND place = ? AND client_key = ?", w.UnitID, w.JobID, w.Key); err != nil || there {
 			return err
 		}
 		if w.At.IsZero() {
@@ -260,12 +269,10 @@ func (s *Store) touchJob(ctx context.Context, t *sql.Tx, w Work) error {
 	return err
 }
 
-// CloseJob closes a job, if judge finds nothing that keeps it open.
-func (s *Store) CloseJob(ctx context.Context, id int64, by, handOver string, judge func(Job) error) error {
-	var unit int64
-	if err := s.DB.QueryRowContext(ctx, "SELECT unit_id FROM jobs WHERE id = ?", id).Scan(&unit); err != nil {
-		return oneRow(err)
-	}
+// CloseJob closes a job that was judged at a revision of its unit; ErrMoved where
+// something was written to the unit since: then it is to be judged anew.
+func (s *Store) CloseJob(ctx context.Context, id int64, rev Revision, by, handOver string) error {
+	unit := rev.Unit
 	return s.tx(ctx, func(t *sql.Tx) error {
 		if err := lockUnit(ctx, t, unit); err != nil {
 			return err
@@ -277,14 +284,17 @@ func (s *Store) CloseJob(ctx context.Context, id int64, by, handOver string, jud
 		if j.ClosedAt != nil {
 			return ErrClosed
 		}
-		if err := judge(j); err != nil {
+		if j.UnitID != unit {
+			return ErrNotFound
+		}
+		if err := rev.holds(ctx, t); err != nil {
 			return err
 		}
 		at := s.now()
 		if _, err := t.ExecContext(ctx, "UPDATE jobs SET state = ?, hand_over = ?, closed_at = ?, changed_at = ? WHERE id = ?", JobClosed, handOver, at, at, id); err != nil {
 			return err
 		}
-		if err := s.putWork(ctx, t, Work{UnitID: unit, JobID: id, Key: fmt.Sprint("closed-", id), Kind: WorkClosed, Text: handOver, By: by, At: at, DoneAt: at}); err != nil {
+		if err := s.putWork(ctx, t, Work{UnitID: unit, JobID: id, Key: ownKey("closed", id), Kind: WorkClosed, Text: handOver, By: by, At: at, DoneAt: at}); err != nil {
 			return err
 		}
 		text := "Job closed: " + j.Complaint
@@ -338,7 +348,7 @@ func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import
 		}
 		var of []int64
 		for k, w := range x.Work {
-			w.UnitID, w.JobID, w.Key = unit, id, fmt.Sprintf("document-%d-%d", n, k)
+			w.UnitID, w.JobID, w.Key = unit, id, ownKey("document", n, k)
 			line, err := s.putLine(ctx, t, w)
 			if err != nil {
 				return nil, nil, err
@@ -348,7 +358,7 @@ func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import
 		jobs, lines = append(jobs, id), append(lines, of)
 	}
 	for k, w := range in.Service {
-		w.UnitID, w.JobID, w.Key = unit, 0, fmt.Sprintf("document-service-%d", k)
+		w.UnitID, w.JobID, w.Key = unit, 0, ownKey("document", "service", k)
 		if err := s.putWork(ctx, t, w); err != nil {
 			return nil, nil, err
 		}

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"zorvel/core/workcard"
 	"zorvel/internal/store"
 	"zorvel/internal/testkit"
 )
@@ -16,11 +17,20 @@ func takeAll([]store.Work) error { return nil }
 
 func openOne(t *testing.T, st *store.Store, unit int64, key string) int64 {
 	t.Helper()
-	id, err := st.OpenJob(context.Background(), store.Job{UnitID: unit, Complaint: "No drive", Customer: "Road board", Who: "Ivar", By: "Oda"}, key)
+	id, err := st.OpenJob(context.Background(), store.Job{UnitID: unit, Complaint: "No drive", Customer: "Road board", Who: "Ivar", By: "Oda"}, key, "same")
 	if err != nil {
 		t.Fatal(err)
 	}
 	return id
+}
+
+// closeJob closes a job as its unit stands.
+func closeJob(st *store.Store, unit, id int64, handOver string) error {
+	rev, err := st.Revision(context.Background(), unit)
+	if err != nil {
+		return err
+	}
+	return st.CloseJob(context.Background(), id, rev, "Ivar", handOver)
 }
 
 // A job from opening to closing: every line is kept in order, the state and who
@@ -53,15 +63,21 @@ func TestJobRuns(t *testing.T) {
 	if err != nil || len(work) != 6 || work[1].Text != "Sheared" || work[1].Part != "rear" {
 		t.Fatalf("%+v %v", work, err)
 	}
-	stop := errors.New("something is open")
-	if err := st.CloseJob(ctx, id, "Ivar", "", func(store.Job) error { return stop }); !errors.Is(err, stop) {
-		t.Errorf("closed though it is open: %v", err)
+	seen, err := st.Revision(ctx, unit)
+	if err != nil {
+		t.Fatal(err)
 	}
-	if err := st.CloseJob(ctx, id, "Ivar", "Drive gently", func(store.Job) error { return nil }); err != nil {
+	if _, err := st.BeginCardRun(ctx, store.CardRun{UnitID: unit, By: "Runa", Run: workcard.Run{Card: job(), Part: "rear"}}); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.CloseJob(ctx, id, seen, "Ivar", ""); !errors.Is(err, store.ErrMoved) {
+		t.Errorf("closed over a card that was begun since it was looked at: %v", err)
+	}
+	if err := closeJob(st, unit, id, "Drive gently"); err != nil {
 		t.Fatal(err)
 	}
 	for name, err := range map[string]error{
-		"closed twice": st.CloseJob(ctx, id, "Ivar", "", func(store.Job) error { return nil }),
+		"closed twice": closeJob(st, unit, id, ""),
 		"entered":      st.EnterWork(ctx, store.Work{UnitID: unit, JobID: id, Key: "late-key-1", Kind: store.WorkNote, Text: "late", By: "Ivar"}, takeAll),
 	} {
 		if !errors.Is(err, store.ErrClosed) {
@@ -70,7 +86,7 @@ func TestJobRuns(t *testing.T) {
 	}
 	// Another job of the unit closes too.
 	second := openOne(t, st, unit, "open-key-2")
-	if err := st.CloseJob(ctx, second, "Ivar", "", func(store.Job) error { return nil }); err != nil {
+	if err := closeJob(st, unit, second, ""); err != nil {
 		t.Errorf("the second: %v", err)
 	}
 	open, err1 := st.OpenJobs(ctx)
@@ -94,19 +110,19 @@ func TestJobBounds(t *testing.T) {
 	if err := st.EnterWork(ctx, store.Work{UnitID: other, JobID: id, Key: "line-key-1", Kind: store.WorkNote, Text: "x", By: "Ivar"}, takeAll); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("a line of another unit: %v", err)
 	}
-	if _, err := st.OpenJob(ctx, store.Job{UnitID: 999999, Complaint: "x", By: "Ivar"}, "open-key-9"); !errors.Is(err, store.ErrNotFound) {
+	if _, err := st.OpenJob(ctx, store.Job{UnitID: 999999, Complaint: "x", By: "Ivar"}, "open-key-9", ""); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("no such unit: %v", err)
 	}
 	if _, err := st.Job(ctx, 999999); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("no such job: %v", err)
 	}
-	if err := st.CloseJob(ctx, 999999, "Ivar", "", func(store.Job) error { return nil }); !errors.Is(err, store.ErrNotFound) {
+	if err := closeJob(st, unit, 999999, ""); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("no such job to close: %v", err)
 	}
 	for i := 1; i < store.MostOpenJobs; i++ {
 		openOne(t, st, unit, fmt.Sprint("more-key-", i))
 	}
-	if _, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: "x", By: "Ivar"}, "too-many-1"); !errors.Is(err, store.ErrInUse) {
+	if _, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: "x", By: "Ivar"}, "too-many-1", ""); !errors.Is(err, store.ErrInUse) {
 		t.Errorf("one too many: %v", err)
 	}
 	// A meter that the judge refuses leaves nothing behind.
@@ -159,7 +175,7 @@ func TestJobUnderManyHands(t *testing.T) {
 		t.Error("one that read less slipped past another")
 	}
 	closed := together(12, func(int) error {
-		return st.CloseJob(ctx, id, "Ivar", "", func(store.Job) error { return nil })
+		return closeJob(st, unit, id, "")
 	})
 	n = 0
 	for _, err := range closed {

@@ -136,7 +136,7 @@ func TestArchive(t *testing.T) {
 	if err := st.ArchiveUnit(ctx, u.ID, true, "Oda"); !errors.Is(err, store.ErrInUse) {
 		t.Errorf("with an open job: %v", err)
 	}
-	if err := st.CloseJob(ctx, job, "Oda", "done", func(store.Job) error { return nil }); err != nil {
+	if err := closeJob(st, u.ID, job, "done"); err != nil {
 		t.Fatal(err)
 	}
 	for i, err := range together(6, func(int) error { return st.ArchiveUnit(ctx, u.ID, true, "Oda") }) {

@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 )
 
 // Roles of people.
@@ -22,13 +24,14 @@ type Person struct {
 	Role         string
 	PasswordHash string
 	Active       bool
-	Era          int // raised when the account is switched off
+	Era          int   // raised when the account is switched off
+	Version      int64 // raised by every change
 }
 
-const personColumns = "id, sign_in, name, role, password_hash, active, era"
+const personColumns = "id, sign_in, name, role, password_hash, active, era, version"
 
 func scanPerson(row interface{ Scan(...any) error }, p *Person) error {
-	return row.Scan(&p.ID, &p.SignIn, &p.Name, &p.Role, &p.PasswordHash, &p.Active, &p.Era)
+	return row.Scan(&p.ID, &p.SignIn, &p.Name, &p.Role, &p.PasswordHash, &p.Active, &p.Era, &p.Version)
 }
 
 // HasOwner reports whether an account exists.
@@ -91,27 +94,71 @@ func (s *Store) PersonBySignIn(ctx context.Context, signIn string) (Person, erro
 	return p, oneRow(err)
 }
 
-// ChangePerson stores a changed account. The last active owner can neither
-// step down nor be switched off: that is ErrInUse.
-func (s *Store) ChangePerson(ctx context.Context, p Person) error {
-	return s.tx(ctx, func(t *sql.Tx) error {
-		var others int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM people WHERE role = 'owner' AND active AND id <> ? FOR UPDATE", p.ID).Scan(&others); err != nil {
+// PersonChange is what is to be changed of an account; what is nil stays as it is,
+// whatever others change of it meanwhile.
+type PersonChange struct {
+	Version      *int64 // that was seen; nil where it doesn't matter
+	Name         *string
+	Role         *string
+	Active       *bool
+	PasswordHash *string
+}
+
+// ChangePerson changes an account and returns it as it is then. The last active
+// owner can neither step down nor be switched off: that is ErrInUse. It returns
+// ErrChanged where someone else changed the version that was seen.
+func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (Person, error) {
+	var p Person
+	err := s.tx(ctx, func(t *sql.Tx) error {
+		// The owners are locked first, in one order, so that no two of them step down at once.
+		owners, err := list(ctx, t, scanID, "SELECT id FROM people WHERE role = 'owner' AND active ORDER BY id FOR UPDATE")
+		if err != nil {
 			return err
 		}
-		if others == 0 && (p.Role != Owner || !p.Active) {
+		if err := scanPerson(t.QueryRowContext(ctx, "SELECT "+personColumns+" FROM people WHERE id = ? FOR UPDATE", id), &p); err != nil {
+			return oneRow(err)
+		}
+		if c.Version != nil && *c.Version != p.Version {
+			return ErrChanged
+		}
+		set := []string{"version = version + 1"}
+		var args []any
+		change := func(column string, value any) { set, args = append(set, column+" = ?"), append(args, value) }
+		if c.Name != nil {
+			p.Name = *c.Name
+			change("name", p.Name)
+		}
+		if c.Role != nil {
+			p.Role = *c.Role
+			change("role", p.Role)
+		}
+		if c.PasswordHash != nil {
+			p.PasswordHash = *c.PasswordHash
+			change("password_hash", p.PasswordHash)
+		}
+		if c.Active != nil {
+			if p.Active && !*c.Active {
+				p.Era++
+			}
+			p.Active = *c.Active
+			change("active", p.Active)
+			change("era", p.Era)
+		}
+		others := slices.ContainsFunc(owners, func(o int64) bool { return o != id })
+		if !others && (p.Role != Owner || !p.Active) {
 			return fmt.Errorf("the last owner: %w", ErrInUse)
 		}
-		_, err := t.ExecContext(ctx, "UPDATE people SET era = era + (active AND NOT ?), name = ?, role = ?, password_hash = ?, active = ? WHERE id = ?",
-			p.Active, p.Name, p.Role, p.PasswordHash, p.Active, p.ID)
+		p.Version++
+		_, err = t.ExecContext(ctx, "UPDATE people SET "+strings.Join(set, ", ")+" WHERE id = ?", append(args, id)...)
 		return err
 	})
+	return p, err
 }
 
 // SetPassword puts a new hash in the place of the one that was seen;
 // ErrChanged where it is another by now.
 func (s *Store) SetPassword(ctx context.Context, id int64, seen, hash string) error {
-	res, err := s.DB.ExecContext(ctx, "UPDATE people SET password_hash = ? WHERE id = ? AND password_hash = ?", hash, id, seen)
+	res, err := s.DB.ExecContext(ctx, "UPDATE people SET password_hash = ?, version = version + 1 WHERE id = ? AND password_hash = ?", hash, id, seen)
 	if err != nil {
 		return err
 	}

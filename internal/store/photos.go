@@ -53,6 +53,7 @@ type Photo struct {
 	JobID   int64 // 0: of no job
 	Of      Evidence
 	Key     string
+	Content string // digest of what was sent under the key
 	Part    string
 	Title   string
 	Width   int
@@ -88,7 +89,7 @@ func (s *Store) Picture(ctx context.Context, id int64, size string) ([]byte, err
 }
 
 // AddPhoto keeps a photo with its picture. One that came already under its key is
-// kept once. It returns ErrInUse where the unit has as many as it may, and
+// kept once; another under that key is a *KeyError. It returns ErrInUse where the unit has as many as it may, and
 // ErrNotFound where the job is another unit's.
 func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int64, error) {
 	var id int64
@@ -96,8 +97,9 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 		if err := lockUnit(ctx, t, p.UnitID); err != nil {
 			return err
 		}
-		err := t.QueryRowContext(ctx, "SELECT id FROM photos WHERE unit_id = ? AND client_key = ?", p.UnitID, p.Key).Scan(&id)
-		if err != sql.ErrNoRows {
+		var there bool
+		var err error
+		if id, there, err = under(ctx, t, p.Key, p.Content, "SELECT id, content FROM photos WHERE unit_id = ? AND client_key = ?", p.UnitID, p.Key); err != nil || there {
 			return err
 		}
 		var n int
@@ -133,8 +135,8 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 }
 
 func putPhoto(ctx context.Context, t *sql.Tx, p Photo, full, thumb []byte) (int64, error) {
-	id, err := insert(ctx, t, "INSERT INTO photos (unit_id, job_id, reading_id, work_id, run_id, step, client_key, part, title, width, height, bytes, marks, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		p.UnitID, orNull(p.JobID), orNull(p.Of.Reading), orNull(p.Of.Work), orNull(p.Of.Run), p.Of.Step, p.Key, p.Part, p.Title, p.Width, p.Height, len(full), string(p.Marks), p.By, p.At)
+	id, err := insert(ctx, t, "INSERT INTO photos (unit_id, job_id, reading_id, work_id, run_id, step, client_key, content, part, title, width, height, bytes, marks, by_name, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		p.UnitID, orNull(p.JobID), orNull(p.Of.Reading), orNull(p.Of.Work), orNull(p.Of.Run), p.Of.Step, p.Key, p.Content, p.Part, p.Title, p.Width, p.Height, len(full), string(p.Marks), p.By, p.At)
 	if err != nil {
 		return 0, err
 	}

@@ -5,7 +5,6 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"time"
 )
 
@@ -89,11 +88,6 @@ func (s *Store) Reading(ctx context.Context, id int64) (Reading, error) {
 	err := scanReading(s.DB.QueryRowContext(ctx, readingColumns+"WHERE r.id = ?", id), &r)
 	return r, oneRow(err)
 }
-
-// KeyError says that a client's key names another reading already.
-type KeyError struct{ Key string }
-
-func (e *KeyError) Error() string { return fmt.Sprintf("the key %q names another reading", e.Key) }
 
 // AddReadings appends readings to a stage, all or none; ErrFull where more than
 // most would stand. A reading that the stage has already under its key is

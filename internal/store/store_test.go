@@ -65,8 +65,8 @@ func TestOneOwnerOnly(t *testing.T) {
 		t.Fatalf("%d owners made, people %+v, %v, %v", made, people, err, errs)
 	}
 	p := people[0]
-	p.Role = store.Viewer
-	if err := st.ChangePerson(ctx, p); !errors.Is(err, store.ErrInUse) {
+	viewer := store.Viewer
+	if _, err := st.ChangePerson(ctx, p.ID, store.PersonChange{Role: &viewer}); !errors.Is(err, store.ErrInUse) {
 		t.Errorf("the last owner stepped down: %v", err)
 	}
 	if _, err := st.AddPerson(ctx, store.Person{SignIn: p.SignIn, Name: "Q", Role: store.Viewer, PasswordHash: "h"}); !errors.Is(err, store.ErrTaken) {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"time"
 
 	"zorvel/core/say"
@@ -79,6 +80,34 @@ func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 	var err error
 	u.Stages, err = list(ctx, s.DB, scanStage, "SELECT "+stageColumns+stageTables+"WHERE s.unit_id = ? GROUP BY s.id ORDER BY s.ordinal, s.id", id)
 	return u, err
+}
+
+// Revision is how often a unit was written to, as it was seen.
+type Revision struct {
+	Unit int64
+	n    int64
+}
+
+// ErrMoved is returned where a unit was written to since it was looked at.
+var ErrMoved = errors.New("the unit was written to meanwhile")
+
+// Revision is a unit's, to be asked for before what is judged is read.
+func (s *Store) Revision(ctx context.Context, unit int64) (Revision, error) {
+	r := Revision{Unit: unit}
+	return r, oneRow(s.DB.QueryRowContext(ctx, "SELECT rev FROM units WHERE id = ?", unit).Scan(&r.n))
+}
+
+// holds is nil where a unit that is locked was not written to since: what was judged
+// then stands.
+func (r Revision) holds(ctx context.Context, t *sql.Tx) error {
+	var now int64
+	if err := t.QueryRowContext(ctx, "SELECT rev FROM units WHERE id = ?", r.Unit).Scan(&now); err != nil {
+		return err
+	}
+	if now != r.n+1 {
+		return ErrMoved
+	}
+	return nil
 }
 
 // UnitName is what a unit is called; ErrNotFound where there is none.

@@ -3953,6 +3953,8 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
             active: boolean;
+            /** Format: int64 */
+            version: number;
         };
         NewPerson: {
             sign_in: components["schemas"]["SignInName"];
@@ -3961,6 +3963,11 @@ export interface components {
             password: components["schemas"]["NewPassword"];
         };
         PersonChange: {
+            /**
+             * Format: int64
+             * @description that was seen; left out
+             */
+            version?: number;
             name?: components["schemas"]["PersonName"];
             role?: components["schemas"]["Role"];
             active?: boolean;
@@ -5461,6 +5468,14 @@ export interface components {
             ratios: components["schemas"]["Counted"][];
             families: components["schemas"]["Counted"][];
             saved: components["schemas"]["SavedFilter"][];
+            /** @description units that could not be read, for the owner */
+            aside?: components["schemas"]["SetAside"][];
+        };
+        SetAside: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            why: string;
         };
         Counted: {
             value: string;

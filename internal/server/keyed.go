@@ -1,0 +1,63 @@
+package server
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/internal/store"
+)
+
+// contentOf is a digest of what came under a key, the key itself apart: the same
+// thing sent twice has the same one.
+func contentOf(body any, key string) string {
+	text, err := json.Marshal(body)
+	if err != nil {
+		return "" // nothing else has that: it is refused where the key was used
+	}
+	sum := sha256.Sum256([]byte(strings.Replace(string(text), fmt.Sprintf("%q:%q", "key", key), "", 1)))
+	return hex.EncodeToString(sum[:])
+}
+
+// photoContent is contentOf of a picture, which is long.
+func photoContent(b *api.NewPhoto) string {
+	picture := sha256.Sum256(b.Image)
+	about := *b
+	about.Image = picture[:]
+	return contentOf(about, b.Key)
+}
+
+// usedKey tells that something else came under a key before.
+func usedKey(err error) error {
+	var used *store.KeyError
+	if errors.As(err, &used) {
+		return refuse(http.StatusConflict, "Used already", fmt.Sprintf("Something else was sent under the key %q before, and that is kept. Send this under a key of its own.", used.Key))
+	}
+	return err
+}
+
+var errMoved = refuse(http.StatusConflict, "Changed meanwhile", "Others are writing to this unit just now. Look at what is open again, then close.")
+
+// mostJudged is how often something is judged anew because its unit was written to
+// meanwhile.
+const mostJudged = 6
+
+// judged has something judged and kept at one revision of a unit: what is read in
+// between is what stands when it is kept.
+func (s *Server) judged(ctx context.Context, unit int64, keep func(store.Revision) error) error {
+	for try := 1; ; try++ {
+		rev, err := s.store.Revision(ctx, unit)
+		if err != nil {
+			return err
+		}
+		if err := keep(rev); try == mostJudged || !errors.Is(err, store.ErrMoved) {
+			return err
+		}
+	}
+}
