@@ -9,6 +9,7 @@ import (
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/typed"
 )
 
 // MaxLines bounds a file.
@@ -131,10 +132,7 @@ func (l List) heads(head []string) (keys []string, seen map[string]bool, err err
 func lineOf(n int, rec, keys []string) Line {
 	line := Line{Line: n, Cells: Row{}}
 	for i, v := range rec {
-		v = strings.TrimSpace(v)
-		if len(v) > 1 && v[0] == '\'' && strings.ContainsRune(guarded, rune(v[1])) {
-			v = v[1:]
-		}
+		v = typed.Uncell(strings.TrimSpace(v))
 		if i >= len(keys) {
 			if v != "" {
 				line.Faults.Add("", "there are %d cells and %d columns", len(rec), len(keys))
@@ -167,9 +165,6 @@ func (l List) column(h string) (string, bool) {
 	return found, found != ""
 }
 
-// guarded begins texts that get an apostrophe in front.
-const guarded = "=+-@'"
-
 // WriteCSV writes rows with all columns. Text that a spreadsheet would take
 // for a formula gets an apostrophe in front, which ReadCSV takes off.
 func (l List) WriteCSV(rows []Row) string {
@@ -179,10 +174,7 @@ func (l List) WriteCSV(rows []Row) string {
 	for _, r := range rows {
 		rec := make([]string, len(l.Columns))
 		for i, c := range l.Columns {
-			rec[i] = r[c.Key]
-			if s := rec[i]; s != "" && strings.ContainsRune(guarded, rune(s[0])) {
-				rec[i] = "'" + s
-			}
+			rec[i] = typed.Cell(r[c.Key])
 		}
 		_ = w.Write(rec)
 	}

@@ -67,24 +67,34 @@ func fold(s string) string {
 	}, s)
 }
 
-// Sought is what was typed: words that begin so, and short ones that stand in a
-// name.
+// Sought is what was typed: words that begin so. Short ones are sought letter by
+// letter, as no index has them.
 type Sought struct {
 	Words []string // letters and digits alone
 	Short []string
 }
 
-// stop are words that a full-text index leaves out.
-var stop = map[string]bool{"about": true, "are": true, "com": true, "for": true, "from": true, "how": true, "that": true, "the": true, "this": true, "was": true, "what": true, "when": true, "where": true, "who": true, "will": true, "with": true, "und": true, "www": true}
+// stop are words that a full-text index leaves out, and that say nothing beside
+// others; alone they are sought letter by letter.
+var stop = map[string]bool{"a": true, "an": true, "as": true, "at": true, "be": true, "by": true, "de": true, "en": true, "i": true, "in": true, "is": true, "it": true, "la": true, "of": true, "on": true, "or": true, "to": true,
+	"about": true, "are": true, "com": true, "for": true, "from": true, "how": true, "that": true, "the": true, "this": true, "was": true, "what": true, "when": true, "where": true, "who": true, "will": true, "with": true, "und": true, "www": true}
 
 // Query reads what was typed.
 func Query(typed string) Sought {
 	text := fold(typed)
 	var s Sought
+	var small []string
 	text = each(ratioLike, text, MostWords, func(x, y string) { s.add(Ratio(x + "." + y)) })
 	text = each(pairLike, text, MostWords, func(x, y string) { s.add(Pair(x, y)) })
 	for _, w := range strings.FieldsFunc(fractions.Replace(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && !unicode.IsMark(r) }) {
+		if stop[w] {
+			small = append(small, w)
+			continue
+		}
 		s.add(w)
+	}
+	if s.None() {
+		s.Short = small[:min(len(small), MostWords)]
 	}
 	return s
 }
@@ -92,7 +102,7 @@ func Query(typed string) Sought {
 func (s *Sought) add(w string) {
 	r := []rune(w)
 	switch {
-	case len(s.Words)+len(s.Short) >= MostWords || stop[w]:
+	case len(s.Words)+len(s.Short) >= MostWords:
 	case len(r) < shortest:
 		s.Short = append(s.Short, w)
 	default:

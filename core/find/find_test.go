@@ -16,7 +16,7 @@ func TestQuery(t *testing.T) {
 		"Brücke heult":             "brücke heult|",
 		"¾ Drehung":                "f3x4 drehung|",
 		"Ｂｅｌｌ ４．１０":                "r4x10 bell|",
-		"to 3":                     "|to 3",
+		"to 3":                     "|3",
 		"the bell":                 "bell|",
 		"":                         "|",
 		`+"*()~<>@- ' \ %`:         "|",

@@ -3,6 +3,7 @@ package backup
 import (
 	"archive/zip"
 	"bufio"
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -41,6 +42,20 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 	if err != nil {
 		return nil, err
 	}
+	end, err := alone(ctx, st)
+	if err != nil {
+		return nil, err
+	}
+	defer end()
+	unfinished, err := st.Unfinished(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if unfinished { // what an earlier one left when it was cut off: nothing else was ever here
+		if err := dropAll(ctx, st); err != nil {
+			return nil, err
+		}
+	}
 	var have int
 	if err := st.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&have); err != nil {
 		return nil, err
@@ -48,12 +63,38 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 	if have > 0 {
 		return nil, ErrNotEmpty
 	}
-	err = fill(ctx, st, m, files, told)
+	// Until the end the database says that it isn't whole: who is cut off leaves that word.
+	if _, err := st.DB.ExecContext(ctx, "CREATE TABLE "+store.UnfinishedTable+" (begun_at DATETIME NOT NULL)"); err != nil {
+		return nil, err
+	}
+	if err = fill(ctx, st, m, files, told); err == nil {
+		_, err = st.DB.ExecContext(ctx, "DROP TABLE "+store.UnfinishedTable)
+	}
 	if err != nil {
 		// It was empty, and is so again.
 		err = errors.Join(err, dropAll(context.WithoutCancel(ctx), st))
 	}
 	return m, err
+}
+
+// alone keeps other restores out of the database until end is called, or this
+// program ends.
+func alone(ctx context.Context, st *store.Store) (end func(), err error) {
+	con, err := st.DB.Conn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var got sql.NullInt64
+	if err := con.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('zorvel restore ', DATABASE()), 0)").Scan(&got); err != nil || got.Int64 != 1 {
+		if err == nil {
+			err = errors.New("another restore into this database is under way")
+		}
+		return nil, errors.Join(err, con.Close())
+	}
+	return func() {
+		_, _ = con.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK(CONCAT('zorvel restore ', DATABASE()))")
+		_ = con.Close()
+	}, nil
 }
 
 // contents reads what a backup says of itself, and finds its files.
@@ -150,7 +191,7 @@ func fill(ctx context.Context, st *store.Store, m *Manifest, files map[string]*z
 	if err := tx.Commit(); err != nil {
 		return err
 	}
-	return st.Migrate(ctx)
+	return st.MigrateTo(ctx, 0)
 }
 
 // readTable puts a table's rows in.
@@ -244,6 +285,13 @@ func orphans(ctx context.Context, tx *sql.Tx) error {
 	return nil
 }
 
+func rank(table string) int {
+	if table == quoted(store.UnfinishedTable) {
+		return 1
+	}
+	return 0
+}
+
 // dropAll takes every table away.
 func dropAll(ctx context.Context, st *store.Store) error {
 	con, err := st.DB.Conn(ctx)
@@ -270,6 +318,8 @@ func dropAll(ctx context.Context, st *store.Store) error {
 	if _, err := con.ExecContext(ctx, "SET SESSION foreign_key_checks = 0"); err != nil {
 		return err
 	}
+	// The word that it isn't whole goes last.
+	slices.SortStableFunc(names, func(a, b string) int { return cmp.Compare(rank(a), rank(b)) })
 	_, err = con.ExecContext(ctx, "DROP TABLE "+strings.Join(names, ", "))
 	_, again := con.ExecContext(ctx, "SET SESSION foreign_key_checks = 1")
 	return errors.Join(err, again)

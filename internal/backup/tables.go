@@ -9,15 +9,15 @@ import (
 	"fmt"
 	"io"
 	"slices"
-	"strings"
 	"time"
 
+	"zorvel/core/typed"
 	"zorvel/internal/store"
 )
 
-// notForSheets are tables and columns that make no sense in a spreadsheet, or are
-// nobody's business.
-var notForSheets = []string{"photo_blobs", "catalog_marks", "people.password_hash", "people.era"}
+// notForSheets are tables that make no sense in a spreadsheet, and the accounts, which
+// are nobody's business.
+var notForSheets = []string{"photo_blobs", "catalog_marks", "people"}
 
 // Tables writes every table as CSV under tables/, for reading elsewhere: all as they
 // are at one moment. Nothing reads them back.
@@ -35,7 +35,6 @@ func Tables(ctx context.Context, st *store.Store, z *zip.Writer) error {
 		if slices.Contains(notForSheets, t.Name) {
 			continue
 		}
-		t.Columns = slices.DeleteFunc(t.Columns, func(c string) bool { return slices.Contains(notForSheets, t.Name+"."+c) })
 		w, err := z.CreateHeader(&zip.FileHeader{Name: "tables/" + t.Name + ".csv", Method: zip.Deflate, Modified: time.Date(2000, 1, 1, 0, 0, 0, 0, time.UTC)})
 		if err != nil {
 			return err
@@ -74,8 +73,8 @@ func sheet(ctx context.Context, con *sql.Conn, t Table, to io.Writer) error {
 			}
 			line[i], _ = x.(string) // empty, where there is nothing
 			// No spreadsheet is to take what someone typed for a formula.
-			if _, typed := v.([]byte); typed && line[i] != "" && strings.ContainsRune("=+-@", rune(line[i][0])) {
-				line[i] = "'" + line[i]
+			if _, text := v.([]byte); text {
+				line[i] = typed.Cell(line[i])
 			}
 		}
 		if err := w.Write(line); err != nil {

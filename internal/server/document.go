@@ -222,6 +222,9 @@ func (s *Server) read(doc api.UnitDocument, by, told string) (store.Import, erro
 		}
 	}
 	in.Decisions = importDecisions(doc.Decisions)
+	if doc.Archived != nil && slices.ContainsFunc(deref(doc.Jobs), func(j api.DocumentJob) bool { return j.ClosedAt == nil }) {
+		return in, refuseField("/archived", "a unit with an open job can't be in the archive; close the job or leave this out")
+	}
 	if x := doc.Archived; x != nil {
 		if err := checkDate(x.At, "/archived/at"); err != nil {
 			return in, err

@@ -3,9 +3,12 @@ package server_test
 import (
 	"bytes"
 	"encoding/csv"
+	"encoding/json"
 	"fmt"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -268,4 +271,109 @@ func TestPlainNames(t *testing.T) {
 			t.Errorf("a card %q: %d", odd, x.status)
 		}
 	}
+}
+
+// What keeps a job open is judged where it is closed: however a card, a reading or a
+// line comes beside it, no job is closed over one that is in hand and not named.
+func TestClosingJudgesWhatStandsThen(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda, ivar := as(t, srv.URL, "oda"), as(t, srv.URL, "ivar")
+	for i := range 12 {
+		var unit struct{ ID int64 }
+		oda.want(201, "POST", "/api/v1/units", `{"name":"Grouse 20","kind":"truck","layout":"rear_drive"}`).json(t, &unit)
+		at := fmt.Sprintf("/api/v1/units/%d", unit.ID)
+		var j struct{ Job struct{ ID int64 } }
+		oda.want(201, "POST", at+"/jobs", entry("race", `"complaint":"No drive"`)).json(t, &j)
+		var wg sync.WaitGroup
+		var closed, begun answer
+		wg.Go(func() { closed = oda.do("POST", fmt.Sprintf("/api/v1/jobs/%d/close", j.Job.ID), `{}`) })
+		wg.Go(func() {
+			for range i {
+				runtime.Gosched()
+			}
+			begun = ivar.do("POST", at+"/card-runs", `{"card":"lower","answers":[]}`)
+		})
+		wg.Wait()
+		if begun.status != 201 || closed.status != 200 && closed.status != 422 {
+			t.Fatalf("begun %d, closed %d %s", begun.status, closed.status, closed.body)
+		}
+		if closed.status == 422 {
+			continue
+		}
+		// Closed first, then: the history has the card after it.
+		var history []struct{ What, Text string }
+		oda.want(200, "GET", at+"/history", "").json(t, &history)
+		card, job := -1, -1
+		for k, h := range history { // newest first
+			switch {
+			case strings.HasPrefix(h.Text, "Job closed"):
+				job = k
+			case h.What == "card":
+				card = k
+			}
+		}
+		if card > job {
+			t.Errorf("closed over a card that was in hand: %+v", history)
+		}
+	}
+}
+
+// A unit in the archive takes no job, and one with an open job isn't put there,
+// whoever is quicker; a document can't say so either.
+func TestArchiveAndJobs(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda, ivar := as(t, srv.URL, "oda"), as(t, srv.URL, "ivar")
+	both := 0
+	for i := range 10 {
+		var unit struct{ ID int64 }
+		oda.want(201, "POST", "/api/v1/units", `{"name":"Grouse 21","kind":"truck","layout":"rear_drive"}`).json(t, &unit)
+		at := fmt.Sprintf("/api/v1/units/%d", unit.ID)
+		var wg sync.WaitGroup
+		var away, job answer
+		wg.Go(func() { away = oda.do("PUT", at+"/archived", `{"archived":true}`) })
+		wg.Go(func() { job = ivar.do("POST", at+"/jobs", entry(fmt.Sprint("arch", i), `"complaint":"x"`)) })
+		wg.Wait()
+		if away.status < 300 && job.status < 300 {
+			both++
+		}
+		if away.status < 300 {
+			ivar.want(409, "POST", at+"/jobs", entry(fmt.Sprint("late", i), `"complaint":"x"`))
+		}
+	}
+	if both > 0 {
+		t.Errorf("%d are in the archive with a job that is open", both)
+	}
+	var doc map[string]any
+	oda.want(201, "POST", "/api/v1/units/8/jobs", entry("docu", `"complaint":"It hums"`))
+	oda.want(200, "GET", "/api/v1/units/8/document", "").json(t, &doc)
+	doc["archived"] = map[string]any{"by": "Oda", "at": "2026-01-02T03:04:05Z"}
+	b, err := json.Marshal(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if a := oda.do("POST", "/api/v1/units/import", string(b)); a.status != 422 || a.field() != "/archived" {
+		t.Errorf("%d at %q: %.300s", a.status, a.field(), a.body)
+	}
+}
+
+// Whatever key a line was sent under, a job can be closed.
+func TestNoKeyBlocksClosing(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	var j struct{ Job struct{ ID int64 } }
+	var unit struct{ ID int64 }
+	oda.want(201, "POST", "/api/v1/units", `{"name":"Grouse 22","kind":"truck","layout":"rear_drive"}`).json(t, &unit)
+	oda.want(201, "POST", fmt.Sprintf("/api/v1/units/%d/jobs", unit.ID), entry("close", `"complaint":"x"`)).json(t, &j)
+	at := fmt.Sprintf("/api/v1/jobs/%d", j.Job.ID)
+	for _, key := range []string{fmt.Sprintf("closed-%d", j.Job.ID), fmt.Sprintf("closed.%d", j.Job.ID), fmt.Sprintf("opened-%d", j.Job.ID), "document-0-0"} {
+		oda.want(200, "POST", at+"/entries", fmt.Sprintf(`{"key":%q,"kind":"note","text":"mine"}`, key))
+	}
+	for _, key := range []string{fmt.Sprintf("closed/%d", j.Job.ID), fmt.Sprintf("opened/%d", j.Job.ID), "document/0-0"} {
+		oda.want(422, "POST", at+"/entries", fmt.Sprintf(`{"key":%q,"kind":"note","text":"mine"}`, key))
+	}
+	// The same key in another job is another thing.
+	var other struct{ Job struct{ ID int64 } }
+	oda.want(201, "POST", fmt.Sprintf("/api/v1/units/%d/jobs", unit.ID), entry("close2", `"complaint":"y"`)).json(t, &other)
+	oda.want(200, "POST", fmt.Sprintf("/api/v1/jobs/%d/entries", other.Job.ID), `{"key":"document-0-0","kind":"note","text":"another"}`)
+	oda.want(200, "POST", at+"/close", `{}`)
 }

@@ -3,10 +3,15 @@ package server_test
 import (
 	"encoding/json"
 	"fmt"
+	"log/slog"
+	"net/http/httptest"
 	"net/url"
 	"strings"
+	"sync"
 	"testing"
 	"time"
+	"zorvel/internal/server"
+	"zorvel/internal/store"
 
 	"zorvel/internal/testkit"
 )
@@ -268,4 +273,87 @@ func TestCompareTwoTimes(t *testing.T) {
 		oda.want(422, "GET", at+"/compare"+q, "")
 	}
 	oda.want(404, "GET", "/api/v1/units/99999/compare?from=2020-01-01T00:00:00Z", "")
+}
+
+// Two servers that begin with nothing answer every reader, however many read at
+// once: none fails by what it would like to keep for the next.
+func TestColdReadersOnTwoServers(t *testing.T) {
+	srv, st := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	document := string(oda.want(200, "GET", "/api/v1/units/3/document", "").body)
+	for range 12 {
+		oda.want(201, "POST", "/api/v1/units/import", document)
+	}
+	bases := []string{srv.URL}
+	second, err := server.New(server.Config{Store: st, Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	hs := httptest.NewServer(second.Handler())
+	t.Cleanup(hs.Close)
+	bases = append(bases, hs.URL)
+	for range 3 {
+		if err := st.ClearSearch(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+		// Nothing is known: every list is of a shop that has just changed.
+		if _, err := st.DB.ExecContext(t.Context(), "UPDATE catalog_marks SET mark = mark + 1"); err != nil {
+			t.Fatal(err)
+		}
+		var wg sync.WaitGroup
+		for i := range 24 {
+			c := as(t, bases[i%2], "oda")
+			path := []string{"/api/v1/units", "/api/v1/units/3", "/api/v1/units?ratio=4.10", "/api/v1/filters"}[i/2%4]
+			wg.Go(func() {
+				if a := c.do("GET", path, ""); a.status != 200 {
+					t.Errorf("%s: %d %s", path, a.status, a.body)
+				}
+			})
+		}
+		wg.Wait()
+	}
+}
+
+// What is newer is told by a count: an entry that carries an earlier date, from a
+// server whose clock is behind, is found like any other.
+func TestClocksTellNothing(t *testing.T) {
+	srv, st := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	find := func(words string) int {
+		var list []listed
+		oda.want(200, "GET", "/api/v1/units?search="+words, "").json(t, &list)
+		return len(list)
+	}
+	if n := find("yesterdaysword"); n != 0 {
+		t.Fatalf("%d found", n)
+	}
+	v, err := st.Stage(t.Context(), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, ago := range []time.Duration{time.Minute, 24 * time.Hour, 0, -time.Minute} {
+		word := fmt.Sprint("yesterdaysword", string(rune('a'+i)))
+		if err := st.AddReadings(t.Context(), v, []store.Reading{{Method: "tag", Data: json.RawMessage(`{"method":"tag","text":"4.10"}`), By: "Oda", Text: word, At: time.Now().UTC().Add(-ago)}}, 200); err != nil {
+			t.Fatal(err)
+		}
+		if n := find(word); n != 1 {
+			t.Errorf("entered %v ago: %d found", ago, n)
+		}
+	}
+}
+
+// Small words are sought too, or say nothing beside others.
+func TestSmallWordsAreSought(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	oda.want(201, "POST", "/api/v1/units/8/jobs", `{"key":"small-words","complaint":"Bang in the quarry, then R2 jumps out (4x)"}`)
+	for words, want := range map[string]int{
+		"bang in the quarry": 1, "bang at the quarry": 1, "quarry r2": 1, "r2 quarry 4x": 1, "quarry r3": 0, "bang of a quarry": 1, "4x quarry": 1, "zq quarry": 0,
+	} {
+		var list []listed
+		oda.want(200, "GET", "/api/v1/units?search="+url.QueryEscape(words), "").json(t, &list)
+		if len(list) != want {
+			t.Errorf("%q: %d found, want %d", words, len(list), want)
+		}
+	}
 }

@@ -13,6 +13,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
+	"zorvel/core/typed"
 	"zorvel/internal/store"
 )
 
@@ -99,21 +100,13 @@ func (s *Server) ExportParts(ctx context.Context, _ api.ExportPartsRequestObject
 	for _, r := range rows {
 		figures := "" // of a part that can't be read, its name alone
 		if p, err := driveline.ParsePart(r.Part); err == nil {
-			figures = figuresOf(*p)
+			figures = typed.Cell(figuresOf(*p))
 		}
-		_ = w.Write([]string{r.Kind, cell(r.Maker), cell(r.Name), cell(r.Notes), figures})
+		_ = w.Write([]string{r.Kind, typed.Cell(r.Maker), typed.Cell(r.Name), typed.Cell(r.Notes), figures})
 	}
 	w.Flush()
 	text := b.String()
 	return api.ExportParts200TextcsvResponse{Body: strings.NewReader(text), ContentLength: int64(len(text))}, nil
-}
-
-// cell keeps a spreadsheet from taking text for a formula.
-func cell(s string) string {
-	if s != "" && strings.ContainsRune("=+-@", rune(s[0])) {
-		return "'" + s
-	}
-	return s
 }
 
 // ImportParts takes parts in from CSV, all or nothing.
@@ -182,7 +175,7 @@ func readParts(text string) ([]lineOfParts, error) {
 		}
 		get := func(col string) string {
 			if i, ok := at[col]; ok && i < len(rec) {
-				return strings.TrimPrefix(strings.TrimSpace(rec[i]), "'")
+				return typed.Uncell(strings.TrimSpace(rec[i]))
 			}
 			return ""
 		}

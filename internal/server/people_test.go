@@ -1,7 +1,9 @@
 package server_test
 
 import (
+	"encoding/json"
 	"fmt"
+	"github.com/alexedwards/argon2id"
 	"strings"
 	"sync"
 	"testing"
@@ -350,4 +352,113 @@ func TestOwnPassword(t *testing.T) {
 	other.want(401, "POST", "/api/v1/session", `{"sign_in":"runa","password":"office-reads-only"}`)
 	other.want(200, "POST", "/api/v1/session", `{"sign_in":"runa","password":"a-new-long-word"}`)
 	newClient(t, srv.URL).want(401, "POST", path, `{"current":"a-new-long-word","password":"another-long-word"}`)
+}
+
+// What several change of one account at once is all changed: each change is of its
+// own columns, so nobody who was switched off comes back, and no password is again
+// what it was.
+func TestChangesOfOneAccountKeepEachOther(t *testing.T) {
+	srv, st := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	ivar := oda.person("ivar")
+	at := fmt.Sprintf("/api/v1/people/%d", ivar.ID)
+	for i := range 4 {
+		var wg sync.WaitGroup
+		for _, body := range []string{`{"active":false}`, fmt.Sprintf(`{"name":"Ivar %d"}`, i), fmt.Sprintf(`{"password":"a new password %d"}`, i), `{"role":"viewer"}`} {
+			wg.Go(func() {
+				if a := oda.do("PATCH", at, body); a.status != 200 {
+					t.Errorf("%s: %d %s", body, a.status, a.body)
+				}
+			})
+		}
+		wg.Wait()
+		p, err := st.Person(t.Context(), ivar.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p.Active || p.Name != fmt.Sprint("Ivar ", i) || p.Role != "viewer" {
+			t.Errorf("%+v", p)
+		}
+		right, err := argon2id.ComparePasswordAndHash(fmt.Sprintf("a new password %d", i), p.PasswordHash)
+		if err != nil || !right {
+			t.Errorf("the password is another: %v", err)
+		}
+		oda.want(200, "PATCH", at, `{"active":true,"role":"technician"}`)
+	}
+	// Over a version that has moved nothing is changed.
+	now := oda.person("ivar")
+	oda.want(200, "PATCH", at, fmt.Sprintf(`{"version":%d,"name":"Ivar T."}`, now.Version))
+	oda.want(409, "PATCH", at, fmt.Sprintf(`{"version":%d,"active":false}`, now.Version))
+	if p := oda.person("ivar"); !p.Active || p.Name != "Ivar T." || p.Version != now.Version+1 {
+		t.Errorf("%+v", p)
+	}
+	oda.want(422, "PATCH", at, `{"name":"  "}`)
+	own := oda.person("oda")
+	for _, body := range []string{`{"role":"viewer"}`, `{"active":false}`} {
+		oda.want(422, "PATCH", fmt.Sprintf("/api/v1/people/%d", own.ID), body)
+	}
+}
+
+// A name is tried as it is looked up: no other letters stand for its own.
+func TestNamesAreTriedAsTheyAreLookedUp(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda := as(t, srv.URL, "oda")
+	oda.want(201, "POST", "/api/v1/people", `{"sign_in":"eoaiu","name":"E","role":"viewer","password":"long enough it is"}`)
+	for _, c := range []struct {
+		name   string
+		status int
+	}{
+		{"éoaiu", 401}, {"eöaiu", 401}, {"eoaiu\u0301", 401}, {"ｅoaiu", 401}, {"eoaiu\u200b", 401}, {"e oaiu", 401}, {"ЕOAIU", 401},
+		{"EOAIU", 200}, {" eoaiu ", 200},
+	} {
+		body, err := json.Marshal(map[string]string{"sign_in": c.name, "password": "long enough it is"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a := newClient(t, srv.URL).do("POST", "/api/v1/session", string(body)); a.status != c.status {
+			t.Errorf("%q: %d, want %d", c.name, a.status, c.status)
+		}
+	}
+	// However it is written, the tries are of one name.
+	stranger := newClient(t, srv.URL)
+	looked := 0
+	for i := range 60 {
+		name := []string{"ivar", "IVAR", " Ivar ", "iVar", "ívar"}[i%5]
+		body, err := json.Marshal(map[string]string{"sign_in": name, "password": "guess"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if a := stranger.do("POST", "/api/v1/session", string(body)); a.status == 401 && name != "ívar" {
+			looked++
+		}
+	}
+	if looked > 10 {
+		t.Errorf("%d guesses of one account were looked at", looked)
+	}
+}
+
+// What one person entered is never taken as another's who signed in since on the
+// same device.
+func TestEntriesAreTheirPersons(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	oda, ivar := as(t, srv.URL, "oda"), as(t, srv.URL, "ivar")
+	who := func(c *client, name string) string { return fmt.Sprint(oda.person(name).ID) }
+	body := `{"readings":[{"key":"of-ivar-1","reading":{"method":"tag","text":"4.10"}}]}`
+	of := who(oda, "ivar")
+	for _, c := range []struct {
+		by     *client
+		of     string
+		status int
+	}{{oda, of, 409}, {newClient(t, srv.URL), of, 401}, {ivar, of, 201}, {oda, who(oda, "oda"), 201}, {oda, "nobody", 409}} {
+		if a := c.by.do("POST", "/api/v1/stages/1/readings", strings.Replace(body, "of-ivar-1", "of-"+c.of+"-reading", 1), "Zorvel-Person", c.of); a.status != c.status {
+			t.Errorf("for %s: %d %s, want %d", c.of, a.status, a.body, c.status)
+		}
+	}
+	var v struct{ Readings []struct{ By string } }
+	oda.want(200, "GET", "/api/v1/stages/1", "").json(t, &v)
+	for _, r := range v.Readings {
+		if r.By != "Ivar Tolm" && r.By != "Oda Brenk" {
+			t.Errorf("%+v", r)
+		}
+	}
 }

@@ -200,9 +200,7 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 	}
 	if p == nil {
 		p = refuse(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
-		look, cancel := context.WithTimeout(context.WithoutCancel(r.Context()), lookFor)
-		defer cancel()
-		if s.store.Ready(look) != nil {
+		if !s.look(context.WithoutCancel(r.Context())) {
 			p = errAway
 		}
 	}

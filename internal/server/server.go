@@ -187,9 +187,7 @@ func (s *Server) FollowInstruments(ctx context.Context) {
 }
 
 func (s *Server) readyz(c *echo.Context) error {
-	ctx, cancel := context.WithTimeout(c.Request().Context(), lookFor)
-	defer cancel()
-	if err := s.store.Ready(ctx); err != nil {
+	if !s.look(c.Request().Context()) {
 		return refuse(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")
 	}
 	return c.String(http.StatusOK, "ready\n")

@@ -18,6 +18,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/service"
+	"zorvel/core/typed"
 	"zorvel/internal/store"
 )
 
@@ -257,7 +258,7 @@ func (s *Server) ServiceTable(ctx context.Context, _ api.ServiceTableRequestObje
 		if d.Due.Left != nil {
 			left = strconv.FormatFloat(*d.Due.Left, 'f', -1, 64)
 		}
-		_ = w.Write([]string{cell(d.Unit), strconv.FormatInt(d.UnitId, 10), cell(d.Due.Name), cell(d.Due.What), d.Due.State, d.Due.By, on, left, cell(d.Due.Words), cell(d.Due.Source)})
+		_ = w.Write([]string{typed.Cell(d.Unit), strconv.FormatInt(d.UnitId, 10), typed.Cell(d.Due.Name), typed.Cell(d.Due.What), d.Due.State, d.Due.By, on, left, typed.Cell(d.Due.Words), typed.Cell(d.Due.Source)})
 	}
 	w.Flush()
 	return api.ServiceTable200TextcsvResponse{Body: bytes.NewReader(b.Bytes()), ContentLength: int64(b.Len())}, w.Error()

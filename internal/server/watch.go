@@ -70,30 +70,33 @@ func (w *watch) bound(ctx context.Context) (context.Context, func()) {
 
 // watchDatabase looks at the database until ctx is done.
 func (s *Server) watchDatabase(ctx context.Context) {
-	silent := 0
 	for ctx.Err() == nil {
-		look, cancel := context.WithTimeout(ctx, lookFor)
-		err := s.store.Ready(look)
-		cancel()
-		switch {
-		case ctx.Err() != nil:
-			return
-		case err == nil:
-			silent = 0
-		default:
-			silent++
-		}
-		if silent == 1 {
-			continue // look again at once
-		}
-		if s.watch.saw(silent == 0) {
-			s.log.Warn("the database", "answers", silent == 0)
-		}
+		s.look(ctx)
 		select {
 		case <-ctx.Done():
 		case <-time.After(lookEvery):
 		}
 	}
+}
+
+// look sees whether the database answers, a second time where it was silent, and
+// says so to everyone: there is one opinion of it.
+func (s *Server) look(ctx context.Context) (answers bool) {
+	for range 2 {
+		within, cancel := context.WithTimeout(ctx, lookFor)
+		answers = s.store.Ready(within) == nil
+		cancel()
+		if answers {
+			break
+		}
+		if ctx.Err() != nil {
+			return !s.watch.isAway() // who asked is gone; nothing was seen
+		}
+	}
+	if s.watch.saw(answers) {
+		s.log.Warn("the database", "answers", answers)
+	}
+	return answers
 }
 
 // withSession reads and keeps the session. While the database is away,

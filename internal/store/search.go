@@ -223,7 +223,9 @@ func (q Asked) query() (from, order string, args, ranks []any) {
 		}
 	}
 	for _, w := range q.Words.Short {
-		also("(d.name LIKE ? OR d.name LIKE ?)", w+"%", "% "+w+"%")
+		// Letters and digits alone: nothing in them means anything else in an expression.
+		begins := `(^|[^\p{L}\p{N}])` + w
+		also("(d.name REGEXP ? OR d.body REGEXP ?)", begins, begins)
 	}
 	b.WriteString(" WHERE " + strings.Join(where, " AND "))
 	switch q.Order {

@@ -27,7 +27,9 @@ var (
 	ErrTaken    = errors.New("taken already")
 	ErrInUse    = errors.New("in use")
 	ErrStruck   = errors.New("struck out already")
-	ErrNewer    = errors.New("the database's schema is newer than this program: start the newer Zorvel")
+	// ErrUnfinished is returned where a backup was being read back and was cut off.
+	ErrUnfinished = errors.New("a restore into this database was cut off, and it is not whole: run zorvel restore with the same backup again, it begins from the start")
+	ErrNewer      = errors.New("the database's schema is newer than this program: start the newer Zorvel")
 )
 
 // Store is the records in one database. It is safe for concurrent use.
@@ -87,9 +89,28 @@ func OpenOn(ctx context.Context, con driver.Connector) (*Store, error) {
 // Close releases all connections.
 func (s *Store) Close() error { return errors.Join(s.probe.Close(), s.DB.Close()) }
 
+// UnfinishedTable stands in a database while a backup is read into it.
+const UnfinishedTable = "restore_unfinished"
+
+// Unfinished reports whether a backup is being read into the database, or was, and
+// was cut off.
+func (s *Store) Unfinished(ctx context.Context) (bool, error) {
+	var n int
+	err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", UnfinishedTable).Scan(&n)
+	return n > 0, err
+}
+
 // Migrate brings the schema up to this program's. It returns ErrNewer where
-// the database is ahead.
-func (s *Store) Migrate(ctx context.Context) error { return s.MigrateTo(ctx, 0) }
+// the database is ahead, and ErrUnfinished where it isn't whole.
+func (s *Store) Migrate(ctx context.Context) error {
+	if unfinished, err := s.Unfinished(ctx); err != nil || unfinished {
+		if err == nil {
+			err = ErrUnfinished
+		}
+		return err
+	}
+	return s.MigrateTo(ctx, 0)
+}
 
 // MigrateTo brings the schema up to a version; the newest, where it is zero.
 func (s *Store) MigrateTo(ctx context.Context, version int64) error {
