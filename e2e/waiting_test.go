@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 
 	"zorvel/internal/store"
@@ -196,4 +197,34 @@ func TestPhotosBesideWhatTheyShow(t *testing.T) {
 	p.sees("Step ")
 	give()
 	p.until("the photo beside the step", `[...document.querySelectorAll('img[alt^="Photo:"]')].some(i => i.naturalWidth > 0)`)
+}
+
+// What does not go out holds up nothing else, and says so after a few tries.
+func TestOneThatDoesNotGoOutHoldsNothingUp(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	// Photos break off on the way, as on a bad line; all else goes through.
+	const cut = `(() => { const f = window.fetch; window.fetch = (r, ...a) => r.method === 'POST' && r.url.endsWith('/photos') ? Promise.reject(new TypeError('cut')) : f(r, ...a); })()`
+	if _, err := chromedp.Call(p.ctx, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: cut}); err != nil {
+		t.Fatal(err)
+	}
+	p.signIn("Ivar Tolm")
+	file := filepath.Join(t.TempDir(), "chip.png")
+	if err := os.WriteFile(file, aPicture(t), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	p.visit("/jobs")
+	p.until("a job", `document.querySelector('a[href^="/jobs/"]')`)
+	p.clickAt(`document.querySelector('a[href^="/jobs/"]')`)
+	p.fill("What was found", "A chip out of the pinion")
+	p.click("Enter")
+	p.sees("found: A chip out of the pinion")
+	p.do(chromedp.SetUploadFiles(chromedp.CSS(`input[aria-label="A photo of: A chip out of the pinion"]`), []string{file}))
+	p.sees("1 waiting")
+	p.fill("What was found", "The rest is sound")
+	p.click("Enter")
+	p.sees("found: The rest is sound")
+	p.sees("1 not sent")
+	p.click("1 not sent")
+	p.sees("Tried 3 times, and it does not go out")
+	p.axe("what does not go out")
 }

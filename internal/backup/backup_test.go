@@ -357,3 +357,60 @@ func TestHostileBackups(t *testing.T) {
 		t.Error("written though it was called off")
 	}
 }
+
+// A restore that was cut off leaves a database that says so: no server starts on it,
+// and the next restore begins from the start. One that is under way keeps others
+// out.
+func TestRestoreThatWasCutOff(t *testing.T) {
+	original, data := made(t)
+	want := everything(t, original)
+	for _, statements := range [][]string{
+		{"CREATE TABLE " + store.UnfinishedTable + " (begun_at DATETIME NOT NULL)"},
+		{"CREATE TABLE " + store.UnfinishedTable + " (begun_at DATETIME NOT NULL)", "CREATE TABLE units (id INT)", "CREATE TABLE goose_db_version (id INT)"},
+	} {
+		st := empty(t)
+		for _, q := range statements {
+			if _, err := st.DB.ExecContext(t.Context(), q); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if err := st.Migrate(t.Context()); !errors.Is(err, store.ErrUnfinished) {
+			t.Errorf("a server would start on it: %v", err)
+		}
+		if _, err := restore(t, st, data); err != nil {
+			t.Fatal(err)
+		}
+		if err := st.Migrate(t.Context()); err != nil {
+			t.Error(err)
+		}
+		same(t, want, everything(t, st))
+	}
+
+	// Ended in the middle, as with a kill: nothing tidies up behind it.
+	st := empty(t)
+	begun := make(chan struct{})
+	hold := make(chan struct{})
+	var once sync.Once
+	done := make(chan error, 1)
+	go func() {
+		_, err := backup.Read(t.Context(), st, bytes.NewReader(data), int64(len(data)), func(string, int64, int64) {
+			once.Do(func() { close(begun); <-hold })
+		})
+		done <- err
+	}()
+	<-begun
+	if err := st.Migrate(t.Context()); !errors.Is(err, store.ErrUnfinished) {
+		t.Errorf("a server would start beside it: %v", err)
+	}
+	if _, err := restore(t, st, data); err == nil || !strings.Contains(err.Error(), "under way") {
+		t.Errorf("two at once: %v", err)
+	}
+	close(hold)
+	if err := <-done; err != nil {
+		t.Error(err)
+	}
+	same(t, want, everything(t, st))
+	if _, err := restore(t, st, data); !errors.Is(err, backup.ErrNotEmpty) {
+		t.Errorf("over what is there: %v", err)
+	}
+}

@@ -61,9 +61,15 @@ func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 				ctx = context.WithValue(ctx, personKey, &p)
 			}
 		}
-		if p := person(ctx); p != nil && writes(r) {
-			if of := r.Header.Get(personHeader); of != "" && of != strconv.FormatInt(p.ID, 10) {
-				return refuse(http.StatusConflict, "Someone else's", "This was entered by someone else than "+p.Name+", who is signed in now. It waits on this device for whoever entered it.")
+		p := person(ctx)
+		signedIn := "0"
+		if p != nil {
+			signedIn = strconv.FormatInt(p.ID, 10)
+		}
+		c.Response().Header().Set(personHeader, signedIn)
+		if p != nil && writes(r) {
+			if of := r.Header.Get(personHeader); of != "" && of != signedIn {
+				return errSomeoneElse
 			}
 		}
 		c.SetRequest(r.WithContext(ctx))
@@ -75,6 +81,9 @@ func (s *Server) who(next echo.HandlerFunc) echo.HandlerFunc {
 // one page's person entered is never taken as another's who signed in elsewhere
 // on the same device.
 const personHeader = "Zorvel-Person"
+
+var errSomeoneElse = &problem{Type: "zorvel:someone-else", Status: http.StatusConflict, Title: "Someone else is signed in",
+	Detail: "This was entered by another person than the one who is signed in now. It waits on this device for whoever entered it."}
 
 // writes reports whether a request keeps something.
 func writes(r *http.Request) bool {

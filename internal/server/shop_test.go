@@ -343,14 +343,14 @@ func TestShopRoundTrip(t *testing.T) {
 	if n < 15 || len(again) != len(files) {
 		t.Errorf("%d files compared, %d and %d in all", n, len(files), len(again))
 	}
-	for _, table := range []string{"units", "readings", "jobs", "events", "people"} {
+	for _, table := range []string{"units", "readings", "jobs", "events"} {
 		text := files["tables/"+table+".csv"]
 		if strings.Count(text, "\n") < 3 || strings.Contains(text, "argon2") {
 			t.Errorf("tables/%s.csv: %.200s", table, text)
 		}
 	}
 	for name := range files {
-		for _, no := range []string{"sessions", "known_devices", "sign_in", "photo_blobs"} {
+		for _, no := range []string{"sessions", "known_devices", "sign_in", "photo_blobs", "people", "restore_unfinished"} {
 			if strings.HasPrefix(name, "tables/"+no) {
 				t.Errorf("%s is in it", name)
 			}

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { person } from "../app/who";
 import type { components, operations, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -138,8 +139,32 @@ export const weighedHere = {
   },
 };
 
+const strangers = new Set<() => void>();
+
+/** Told when an answer was meant for another person than this page works for. */
+export const personHere = {
+  watch: (f: () => void) => {
+    strangers.add(f);
+    return () => void strangers.delete(f);
+  },
+};
+
+/** Says on whose behalf something is sent; the server refuses what isn't theirs who is signed in. */
+const personHeader = "Zorvel-Person";
+
+/** The header for something that another person of this device entered. */
+export const onBehalfOf = (id: number) => ({ [personHeader]: String(id) });
+
 api.use({
+  onRequest({ schemaPath, request }) {
+    const keeps = request.method !== "GET" && !schemaPath.startsWith("/calc/") && schemaPath !== "/session";
+    if (keeps && person.get() && !request.headers.has(personHeader))
+      request.headers.set(personHeader, String(person.get()));
+  },
   onResponse({ schemaPath, response }) {
+    const of = response.headers.get(personHeader);
+    const another = of !== null && of !== "0" && of !== String(person.get());
+    if ((another || response.status === 401) && !schemaPath.startsWith("/session")) for (const f of strangers) f();
     if (schemaPath !== "/calc/identify") return;
     const now = response.headers.get("X-Weighed") === "here";
     if (now === here) return;
@@ -152,9 +177,12 @@ api.use({
 export class Refused extends Error {
   readonly status: number;
   readonly faults: FieldFault[];
-  constructor(status: number, message: string, faults: FieldFault[]) {
+  /** It was sent on behalf of another person than the one who is signed in. */
+  readonly someoneElses: boolean;
+  constructor(status: number, message: string, faults: FieldFault[], someoneElses = false) {
     super(message);
     this.status = status;
+    this.someoneElses = someoneElses;
     this.faults = faults;
   }
   /** The message for the first field whose pointer ends as given. */
@@ -202,6 +230,7 @@ export async function take<T>(request: Promise<Answer<T>>): Promise<T> {
       answer.response.status,
       p?.detail || p?.title || `The server answered ${answer.response.status}.`,
       p?.errors ?? [],
+      p?.type === "zorvel:someone-else",
     );
   }
   return answer.data as T;

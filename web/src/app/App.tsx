@@ -7,7 +7,8 @@ import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
 import { Outbox } from "./Outbox";
 import { StartPage } from "./StartPage";
-import { useSession } from "./session";
+import { useFollowSession, useSession } from "./session";
+import { usePerson } from "./who";
 import "./app.css";
 
 const ShopPage = page(
@@ -52,7 +53,13 @@ const PagesMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.Page
 const MeasureMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.MeasureMenu })));
 const PersonMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.PersonMenu })));
 
+/** The pages of whoever is signed in: with another person they begin anew, so that nothing typed is another's. */
 export function App() {
+  useFollowSession();
+  return <Pages key={usePerson()} />;
+}
+
+function Pages() {
   const session = useSession();
   const navigate = useNavigate();
   const [help, { toggle, close }] = useDisclosure(false);

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import type { CardRun, Job, Photo, StageRecord } from "../api/client";
 import { key, unitChanged } from "../api/keys";
-import { onSent, useSending, useWaiting } from "./outbox";
+import { onSent, toldAfter, useSending, useWaiting } from "./outbox";
 import { useSession } from "./session";
 import classes from "./waiting.module.css";
 
@@ -43,7 +43,7 @@ export function Outbox() {
   );
   const waiting = useWaiting();
   if (waiting.length === 0) return null;
-  const refused = waiting.some((w) => w.refused);
+  const refused = waiting.some((w) => w.refused || (w.tries ?? 0) >= toldAfter);
   return (
     <Link to="/waiting" className={classes.mark} data-refused={refused || undefined}>
       {waiting.length} {refused ? "not sent" : "waiting"}

@@ -1,10 +1,10 @@
 import { ActionIcon, Menu } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
 import { IconMenu2, IconRuler2, IconUser } from "@tabler/icons-react";
-import { useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
-import { api, type Session, take } from "../api/client";
+import type { Session } from "../api/client";
 import { OwnPassword } from "../people/OwnPassword";
+import { useSignOut } from "./session";
 import { useUnits } from "./units";
 import "./app.css";
 
@@ -48,12 +48,11 @@ export function MeasureMenu() {
 
 /** Who is signed in, and what that person may do with the account. */
 export function PersonMenu({ person }: { person: NonNullable<Session["person"]> }) {
-  const client = useQueryClient();
   const navigate = useNavigate();
+  const leave = useSignOut();
   const [changing, password] = useDisclosure(false);
   const signOut = async () => {
-    await take(api.DELETE("/session"));
-    client.clear();
+    await leave();
     navigate("/");
   };
   return (

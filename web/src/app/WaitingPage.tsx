@@ -2,7 +2,7 @@ import { Button, Modal } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
 import { when } from "../format/numbers";
-import { retry, takeBack, useTrouble, useWaiting, type Waiting } from "./outbox";
+import { claim, retry, takeBack, toldAfter, useTrouble, useWaiting, type Waiting } from "./outbox";
 import { useSession } from "./session";
 import { useTitle } from "./title";
 import classes from "./waiting.module.css";
@@ -25,8 +25,16 @@ export function WaitingPage() {
   const why = (w: Waiting) => {
     if (w.refused) return <span className="trouble">The server would not have it: {w.refused}</span>;
     if (!session) return "Waits for the server; it is tried again every few seconds.";
-    if (!me || trouble === "signed_out") return "Waits until who entered it signs in.";
-    if (w.person !== me.id && w.person !== 0) return "Waits until the other person who entered it signs in here.";
+    if (w.person === 0) return "Entered before anyone signed in here. Whose is it?";
+    if (!me || trouble === "signed_out") return "Waits until the person who entered it signs in.";
+    if (w.person !== me.id || trouble === "someone_else")
+      return "Someone else entered it. It waits until they sign in here.";
+    if ((w.tries ?? 0) >= toldAfter)
+      return (
+        <span className="trouble">
+          Tried {w.tries} times, and it does not go out: {w.because} It is tried again every few minutes.
+        </span>
+      );
     if (trouble === "away") return "Waits for the server; it is tried again every few seconds.";
     return "On its way.";
   };
@@ -48,14 +56,21 @@ export function WaitingPage() {
               </small>
               <small role="status">{why(w)}</small>
             </div>
-            {w.refused && (
+            {w.person === 0 && me && (
+              <Button variant="default" size="compact-md" onClick={() => void claim(w)}>
+                Send as mine
+              </Button>
+            )}
+            {(w.refused || (w.person === me?.id && (w.tries ?? 0) >= toldAfter)) && (
               <Button variant="default" size="compact-md" onClick={() => void retry(w)}>
                 Try again
               </Button>
             )}
-            <Button variant="default" size="compact-md" onClick={() => setDropping(w)}>
-              Throw it away
-            </Button>
+            {(w.person === 0 || w.person === me?.id) && (
+              <Button variant="default" size="compact-md" onClick={() => setDropping(w)}>
+                Throw it away
+              </Button>
+            )}
           </li>
         ))}
       </ul>

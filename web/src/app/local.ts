@@ -1,18 +1,25 @@
 import { useCallback, useSyncExternalStore } from "react";
+import { person, usePerson } from "./who";
 
 /** Values kept on this device; they survive a reload and a lost connection. */
 const listeners = new Map<string, Set<() => void>>();
 const cache = new Map<string, { raw: string | null; value: unknown }>();
 
-function read<T>(key: string, fallback: T): T {
+/** What is the device's, whoever uses it; all else is the person's who typed it. */
+const ofTheDevice = new Set(["zorvel.units"]);
+
+/** Where a value of a person lies. Nobody's lie under their plain names. */
+const place = (key: string, of: number) => (of === 0 || ofTheDevice.has(key) ? key : `p${of}/${key}`);
+
+function read<T>(at: string, fallback: T): T {
   let raw: string | null = null;
   try {
-    raw = localStorage.getItem(key);
+    raw = localStorage.getItem(at);
   } catch {
     // Private windows may refuse storage: then values live in the cache only.
-    return (cache.get(key)?.value as T | undefined) ?? fallback;
+    return (cache.get(at)?.value as T | undefined) ?? fallback;
   }
-  const hit = cache.get(key);
+  const hit = cache.get(at);
   if (hit && hit.raw === raw) return hit.value as T;
   let value: unknown = fallback;
   if (raw !== null) {
@@ -22,50 +29,76 @@ function read<T>(key: string, fallback: T): T {
       value = fallback;
     }
   }
-  cache.set(key, { raw, value });
+  cache.set(at, { raw, value });
   return value as T;
 }
 
-export function keep<T>(key: string, value: T | undefined) {
+function write<T>(at: string, value: T | undefined) {
   const raw = value === undefined ? null : JSON.stringify(value);
-  if (cache.get(key)?.raw === raw && raw !== null) return;
+  if (cache.get(at)?.raw === raw && raw !== null) return;
   try {
-    if (raw === null) localStorage.removeItem(key);
-    else localStorage.setItem(key, raw);
+    if (raw === null) localStorage.removeItem(at);
+    else localStorage.setItem(at, raw);
   } catch {
     // See read.
   }
-  if (raw === null) cache.delete(key);
-  else cache.set(key, { raw, value });
-  for (const l of listeners.get(key) ?? []) l();
+  if (raw === null) cache.delete(at);
+  else cache.set(at, { raw, value });
+  for (const l of listeners.get(at) ?? []) l();
+}
+
+export function keep<T>(key: string, value: T | undefined) {
+  write(place(key, person.get()), value);
 }
 
 export function kept<T>(key: string, fallback: T): T {
-  return read(key, fallback);
+  return read(place(key, person.get()), fallback);
+}
+
+/**
+ * Takes along what was typed before someone signed in: it becomes theirs where they
+ * have nothing under the same name, so that the next person finds nobody's empty.
+ */
+export function takeAlong(to: number) {
+  let names: string[] = [];
+  try {
+    names = Object.keys(localStorage).filter(
+      (k) => k.startsWith("zorvel.") && k !== "zorvel.person" && !ofTheDevice.has(k),
+    );
+    for (const k of names) {
+      const raw = localStorage.getItem(k);
+      if (raw !== null && localStorage.getItem(place(k, to)) === null) localStorage.setItem(place(k, to), raw);
+      localStorage.removeItem(k);
+      cache.delete(k);
+    }
+  } catch {
+    // See read.
+  }
 }
 
 /** State kept under a key. fallback must be a constant. */
 export function useKept<T>(key: string, fallback: T): [T, (next: T | ((old: T) => T)) => void] {
+  const at = place(key, usePerson());
   const value = useSyncExternalStore(
     useCallback(
       (l) => {
-        let set = listeners.get(key);
+        let set = listeners.get(at);
         if (!set) {
           set = new Set();
-          listeners.set(key, set);
+          listeners.set(at, set);
         }
         set.add(l);
         return () => set.delete(l);
       },
-      [key],
+      [at],
     ),
-    () => read(key, fallback),
+    () => read(at, fallback),
   );
   const put = useCallback(
     (next: T | ((old: T) => T)) => {
-      keep(key, typeof next === "function" ? (next as (old: T) => T)(read(key, fallback)) : next);
+      write(at, typeof next === "function" ? (next as (old: T) => T)(read(at, fallback)) : next);
     },
-    [key, fallback],
+    [at, fallback],
   );
   return [value, put];
 }

@@ -1,8 +1,8 @@
 import { createStore, del, entries, set } from "idb-keyval";
-import { useEffect, useSyncExternalStore } from "react";
-import { api, Refused, reason, take, Unreachable } from "../api/client";
+import { useEffect, useMemo, useSyncExternalStore } from "react";
+import { api, onBehalfOf, Refused, reason, take, Unreachable } from "../api/client";
 import type { components } from "../api/schema";
-import { keep, kept } from "./local";
+import { person, usePerson } from "./who";
 
 type Schemas = components["schemas"];
 
@@ -17,7 +17,7 @@ export type Waiting = {
   key: string;
   /** In the order in which it was entered. */
   at: string;
-  /** Who entered it: only they send it. */
+  /** Who entered it: only they send it. 0 is nobody who had signed in here yet. */
   person: number;
   /** What it is, for who looks at what waits. */
   says: string;
@@ -26,13 +26,20 @@ export type Waiting = {
   post: Post;
   /** Why the server would not have it. */
   refused?: string;
+  /** How often it was tried in vain, why, and when it is tried next. */
+  tries?: number;
+  because?: string;
+  next?: number;
 };
+
+/** After so many tries it is said that something does not go out; it is still tried. */
+export const toldAfter = 3;
 
 const box = createStore("zorvel-outbox", "waiting");
 const none: Waiting[] = [];
 let waiting: Waiting[] = none;
-let trouble: "away" | "signed_out" | undefined;
-let person: number | undefined;
+let trouble: "away" | "signed_out" | "someone_else" | undefined;
+let signedIn: number | undefined;
 let ready: Promise<void> | undefined;
 const listeners = new Set<() => void>();
 const sent = new Set<(w: Waiting, answer: unknown) => void>();
@@ -50,7 +57,7 @@ async function takeOver() {
   for (const name of Object.keys(localStorage)) {
     const stage = /^zorvel\.stage\.(\d+)\.waiting$/.exec(name)?.[1];
     if (!stage) continue;
-    for (const r of kept<Former[]>(name, []))
+    for (const r of JSON.parse(localStorage.getItem(name) ?? "[]") as Former[])
       await put({
         key: r.key,
         at: r.at,
@@ -65,7 +72,7 @@ async function takeOver() {
         },
         refused: r.refused,
       });
-    keep(name, undefined);
+    localStorage.removeItem(name);
   }
 }
 
@@ -101,23 +108,43 @@ async function drop(key: string) {
   others?.postMessage("changed");
 }
 
-function post(p: Post): Promise<unknown> {
+function post(w: Waiting): Promise<unknown> {
+  const p = w.post;
+  const headers = onBehalfOf(w.person);
   switch (p.to) {
     case "reading":
       return take(
         api.POST("/stages/{id}/readings", {
           params: { path: { id: p.stage } },
           body: { since: p.since, readings: [p.reading] },
+          headers,
         }),
       );
     case "step":
-      return take(api.POST("/card-runs/{id}/entries", { params: { path: { id: p.run } }, body: p.entry }));
+      return take(api.POST("/card-runs/{id}/entries", { params: { path: { id: p.run } }, body: p.entry, headers }));
     case "line":
-      return take(api.POST("/jobs/{id}/entries", { params: { path: { id: p.job } }, body: p.line }));
+      return take(api.POST("/jobs/{id}/entries", { params: { path: { id: p.job } }, body: p.line, headers }));
     case "photo":
-      return take(api.POST("/units/{id}/photos", { params: { path: { id: p.unit } }, body: p.photo }));
+      return take(api.POST("/units/{id}/photos", { params: { path: { id: p.unit } }, body: p.photo, headers }));
   }
 }
+
+/** Where it goes: what goes to one place goes in the order in which it was entered. */
+function place(p: Post): string {
+  switch (p.to) {
+    case "reading":
+      return `stage ${p.stage}`;
+    case "step":
+      return `run ${p.run}`;
+    case "line":
+      return `job ${p.job}`;
+    case "photo":
+      return `photo ${p.photo.key}`; // each by itself: a large one holds up nothing
+  }
+}
+
+/** Until the next try: longer each time, up to five minutes. */
+const pause = (tries: number) => Math.min(4_000 * 2 ** Math.min(tries - 1, 10), 300_000);
 
 /** The server was not reached, or not able: it is tried again. */
 const later = (e: unknown) =>
@@ -126,28 +153,54 @@ const later = (e: unknown) =>
 /** Who waits for an answer to what they entered just now. */
 const asking = new Map<string, { done: (answer: unknown) => void; refused: (e: unknown) => void }>();
 
-/** Entered by the person who is signed in, or on this device before that was known. */
-const own = (w: Waiting) => person !== undefined && (w.person === person || w.person === 0);
+/** Entered by the person who is signed in. */
+const own = (w: Waiting) => signedIn !== undefined && w.person === signedIn;
+
+/** What has waited long enough since it was tried in vain. */
+const due = (w: Waiting) => own(w) && !w.refused && (w.next ?? 0) <= Date.now();
+
+/** Whether nothing at all can be reached: then it isn't the fault of what was sent. */
+const away = () =>
+  take(api.GET("/session")).then(
+    () => false,
+    (e) => e instanceof Unreachable,
+  );
 
 async function sendAll() {
   await load();
   trouble = undefined;
+  const held = new Set<string>();
   for (;;) {
-    const w = waiting.find((x) => own(x) && !x.refused);
+    // What waits longer for its place is in front: nothing overtakes it there.
+    const first = new Map<string, Waiting>();
+    const fresh = new Set<string>();
+    for (const x of waiting) {
+      if (own(x) && !x.refused && !first.has(place(x.post))) first.set(place(x.post), x);
+      if (asking.has(x.key)) fresh.add(place(x.post));
+    }
+    const w = [...first.values()].find((x) => (due(x) || fresh.has(place(x.post))) && !held.has(place(x.post)));
     if (!w) break;
     try {
-      const answer = await post(w.post);
+      const answer = await post(w);
       await drop(w.key);
       for (const f of sent) f(w, answer);
       asking.get(w.key)?.done(answer);
       asking.delete(w.key);
     } catch (e) {
-      if (later(e)) {
+      if (e instanceof Unreachable && (await away())) {
         trouble = "away";
         break;
       }
-      if (e instanceof Refused && e.status === 401) {
-        trouble = "signed_out";
+      if (later(e)) {
+        const tries = (w.tries ?? 0) + 1;
+        held.add(place(w.post));
+        await put({ ...w, tries, because: reason(e), next: Date.now() + pause(tries) });
+        asking.get(w.key)?.done(undefined);
+        asking.delete(w.key);
+        continue;
+      }
+      if (e instanceof Refused && (e.status === 401 || e.someoneElses)) {
+        trouble = e.someoneElses ? "someone_else" : "signed_out";
         break;
       }
       const here = asking.get(w.key);
@@ -187,11 +240,11 @@ async function send() {
   }
 }
 
-export type Entry = Omit<Waiting, "at" | "person" | "page">;
+export type Entry = Pick<Waiting, "key" | "says" | "post">;
 
 /** Puts something into the box. It is safe on this device when the promise is kept, and goes out by itself. */
 export async function enter(w: Entry) {
-  await put({ ...w, at: new Date().toISOString(), person: person ?? 0, page: location.pathname });
+  await put({ ...w, at: new Date().toISOString(), person: person.get(), page: location.pathname });
   void send();
 }
 
@@ -209,10 +262,15 @@ export async function submit<T>(w: Entry): Promise<T | undefined> {
 /** Takes something back that was not sent yet. */
 export const takeBack = drop;
 
-/** Tries again what was refused. */
+/** Tries again what was refused, or did not go out. */
 export async function retry(w: Waiting) {
-  await put({ ...w, refused: undefined });
+  await put({ ...w, refused: undefined, tries: undefined, because: undefined, next: undefined });
   void send();
+}
+
+/** Makes something that was entered before anyone signed in the person's who is signed in now. */
+export async function claim(w: Waiting) {
+  if (signedIn) await retry({ ...w, person: signedIn });
 }
 
 /** Called with what was sent and what the server said to it. */
@@ -226,21 +284,25 @@ const every = 4_000;
 /** Sends for a person for as long as the application runs. */
 export function useSending(id: number | undefined) {
   useEffect(() => {
-    person = id;
+    signedIn = id;
     ready ??= takeOver()
       .catch(() => undefined)
       .then(load);
     void ready.then(send);
     const now = () => void send();
     const timer = setInterval(() => {
-      if (waiting.some((w) => own(w) && !w.refused)) now();
+      if (waiting.some(due)) now();
     }, every);
+    const online = () => {
+      for (const w of waiting) w.next = undefined;
+      now();
+    };
     const changed = () => void load();
-    window.addEventListener("online", now);
+    window.addEventListener("online", online);
     others?.addEventListener("message", changed);
     return () => {
       clearInterval(timer);
-      window.removeEventListener("online", now);
+      window.removeEventListener("online", online);
       others?.removeEventListener("message", changed);
     };
   }, [id]);
@@ -253,6 +315,13 @@ const subscribe = (l: () => void) => {
 
 /** What waits on this device, oldest first. */
 export const useWaiting = () => useSyncExternalStore(subscribe, () => waiting);
+
+/** What waits here of the person this page works for: another's is not theirs to see. */
+export function useOwnWaiting() {
+  const list = useWaiting();
+  const who = usePerson();
+  return useMemo(() => list.filter((w) => w.person === who || w.person === 0), [list, who]);
+}
 
 /** Why nothing goes out just now. */
 export const useTrouble = () => useSyncExternalStore(subscribe, () => trouble);

@@ -18,10 +18,13 @@ export function PeoplePage() {
   const people = useQuery({ queryKey: key.people(), queryFn: () => take(api.GET("/people")) });
   const refresh = () => client.invalidateQueries({ queryKey: key.people() });
   const change = useMutation({
-    mutationFn: ({ id, ...body }: { id: number; role?: Role; active?: boolean }) =>
+    mutationFn: ({ id, ...body }: { id: number; version: number; role?: Role; active?: boolean }) =>
       take(api.PATCH("/people/{id}", { params: { path: { id } }, body })),
     onSuccess: refresh,
-    onError: (e) => notifications.show({ color: "red", message: e.message }),
+    onError: (e) => {
+      notifications.show({ color: "red", message: e.message });
+      void refresh();
+    },
   });
   const rows: Person[] = people.data ?? [];
   return (
@@ -49,14 +52,14 @@ export function PeoplePage() {
                     data={roles}
                     value={p.role}
                     allowDeselect={false}
-                    onChange={(v) => v && change.mutate({ id: p.id, role: v as Role })}
+                    onChange={(v) => v && change.mutate({ id: p.id, version: p.version, role: v as Role })}
                   />
                 </Table.Td>
                 <Table.Td>
                   <Switch
                     aria-label={`Account of ${p.name} works`}
                     checked={p.active}
-                    onChange={(e) => change.mutate({ id: p.id, active: e.currentTarget.checked })}
+                    onChange={(e) => change.mutate({ id: p.id, version: p.version, active: e.currentTarget.checked })}
                   />
                 </Table.Td>
               </Table.Tr>

@@ -14,6 +14,7 @@ import { SignInFirst } from "../people/SignInFirst";
 import { AddUnit } from "./AddUnit";
 import { Filters } from "./Filters";
 import { ImportButton } from "./ImportButton";
+import { SetAside } from "./SetAside";
 import "./units.css";
 import { asked, perPage, useUnitList } from "./useUnitList";
 
@@ -76,6 +77,7 @@ export function UnitsPage() {
         }}
         maySave={maySave}
       />
+      <SetAside />
       {list.data && (
         <p className="dim unit-count" role="status">
           {list.data.total > 0 && counted(list.data.total, q.page ?? 1)}

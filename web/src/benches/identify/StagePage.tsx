@@ -5,7 +5,7 @@ import { useMemo } from "react";
 import { Link, useParams } from "react-router";
 import { api, type StageRecord, take } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
-import { enter, takeBack, useWaiting } from "../../app/outbox";
+import { enter, takeBack, useOwnWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { Signed } from "../../format/Signed";
@@ -41,7 +41,7 @@ function Filed({ record }: { record: StageRecord }) {
   const client = useQueryClient();
   const maySave = useMaySave();
   const store = `zorvel.stage.${record.id}`;
-  const box = useWaiting();
+  const box = useOwnWaiting();
   const { unit, line } = useUnit(record.unit_id);
   useTitle(record.name, record.unit_name);
   // Readings wait on this device until the server has them.

@@ -6,7 +6,7 @@ import { Link, useParams } from "react-router";
 import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
 import { key, unitChanged } from "../../api/keys";
 import { useKept } from "../../app/local";
-import { submit, useWaiting } from "../../app/outbox";
+import { submit, useOwnWaiting } from "../../app/outbox";
 import { useMaySave, useSession } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
@@ -31,7 +31,7 @@ export function JobPage() {
     refetchInterval: (q) => (q.state.data?.job.closed_at ? false : 10_000),
   });
   const unit = job.data?.job.unit_id;
-  const waiting = useWaiting().filter((w) => w.post.to === "line" && w.post.job === id);
+  const waiting = useOwnWaiting().filter((w) => w.post.to === "line" && w.post.job === id);
   useTitle(job.data?.job.complaint, job.data?.job.unit);
   const put = (j: Job) => {
     client.setQueryData(key.job(id), j);
