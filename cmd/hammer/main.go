@@ -1,7 +1,9 @@
 // Command hammer tries whether the server holds: it starts an instance of its
-// own, sends mutated requests over every operation of the contract, writes with
-// many hands at once while the instance is killed again and again, and ends with
-// a table. It leaves nothing behind.
+// own, sends mutated requests over every operation of the contract, used keys and
+// many large bodies, writes with many hands at once while the instance is killed
+// again and again, then tries two servers on one database (cold readers, clocks
+// that differ, kills while photos, imports, closings and restores are under way),
+// and ends with a table. It leaves nothing behind.
 //
 //	hammer [flags] path/to/zorvel
 package main
@@ -64,6 +66,15 @@ func run(bin, dir string, requests, clients, rounds int, each time.Duration, see
 	}
 	m.print()
 	peak := in.memory()
+	var lines []line
+	for _, attack := range []func(*instance) (line, error){usedKeys, largeBodies} {
+		l, err := attack(in)
+		if err != nil {
+			return err
+		}
+		lines = append(lines, l)
+	}
+	peakBodies := in.memory()
 	var h hands
 	for r := range rounds {
 		fmt.Printf("round %d: %d hands write, then kill -9\n", r+1, clients)
@@ -82,11 +93,29 @@ func run(bin, dir string, requests, clients, rounds int, each time.Duration, see
 	}
 	fmt.Printf("\n%-44s %10d\n%-44s %10d\n%-44s %10v\n", "mutated requests", m.sent, "answered 5xx", m.broken, "slowest of them", m.slowest.Round(time.Millisecond))
 	fmt.Printf("%-44s %10d\n%-44s %10d\n%-44s %10d\n", "readings acknowledged", len(h.kept), "found after the last kill", found, "refused or failed while the server ran", h.failed)
-	fmt.Printf("%-44s %7.0f MB\n", "most memory of the server", peak)
-	if m.broken > 0 || found != len(h.kept) || h.failed > 0 {
+	fmt.Printf("%-44s %7.0f MB\n%-44s %7.0f MB\n", "most memory of the server", peak, "and after the large bodies", peakBodies)
+	in.kill()
+	more, err := pairs(bin)
+	if err != nil {
+		return err
+	}
+	held := m.broken == 0 && found == len(h.kept) && h.failed == 0
+	for _, l := range append(lines, more...) {
+		fmt.Printf("%-44s %10d\n%-44s %10d\n", l.what, l.tried, "  "+l.wrong, l.broken)
+		held = held && l.broken == 0
+	}
+	if !held {
 		return errors.New("it does not hold")
 	}
 	return nil
+}
+
+// line is one of the table: how often something was tried, and how often it went
+// wrong.
+type line struct {
+	what          string
+	tried, broken int
+	wrong         string
 }
 
 // instance is a demo that runs.

@@ -36,7 +36,7 @@ func (m mutation) print() {
 // odd values take the place of what the contract asks for.
 var odd = []any{
 	nil, true, "", " ", "-1", "0", "1/0", "1e999", "🛻", "½", "\u202e", strings.Repeat("9", 300), strings.Repeat("x", 5000),
-	0, -1, 1, 1e9, -1e300, 0.000001, 1e308, "2026-13-45T99:99:99Z", "4-10", "just short of 4",
+	0, -1, 1, 1e9, -1e300, 0.000001, 1e308, 5e-324, 1e-320, -1e-320, 1e-160, 1e-20, 1e-9, 1e12, 1e15, 1e160, -1e12, 9007199254740993, "2026-13-45T99:99:99Z", "4-10", "just short of 4",
 }
 
 // mutate sends requests made from the contract's own shapes, each with a few

@@ -86,6 +86,12 @@ func OpenOn(ctx context.Context, con driver.Connector) (*Store, error) {
 	return &Store{DB: db, probe: probe, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
 }
 
+// ShiftClock has the store take it to be so much later, to try servers whose clocks
+// differ.
+func (s *Store) ShiftClock(ahead time.Duration) {
+	s.now = func() time.Time { return time.Now().Add(ahead).UTC().Truncate(time.Microsecond) }
+}
+
 // Close releases all connections.
 func (s *Store) Close() error { return errors.Join(s.probe.Close(), s.DB.Close()) }
 
