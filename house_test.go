@@ -63,7 +63,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/instruments": {"zorvel/core", "zorvel/internal/standin"},
 		"zorvel/internal/server":      {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments", "zorvel/internal/photo", "zorvel/internal/archive", "zorvel/internal/backup"},
 		"zorvel/internal/archive":     {},
-		"zorvel/internal/backup":      {"zorvel/internal/store"},
+		"zorvel/internal/backup":      {"zorvel/core", "zorvel/internal/store"},
 		"zorvel/internal/demo":        {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store", "zorvel/internal/photo"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.

@@ -197,12 +197,10 @@ func (b *bodies) spool(c *echo.Context, most int64, else_ string) (*os.File, int
 }
 
 // sweepUploads takes away what earlier versions left on disk when they were ended:
-// whatever is an hour old; another server may be taking something in.
+// whatever comes in now has no name.
 func sweepUploads() {
 	left, _ := filepath.Glob(filepath.Join(os.TempDir(), uploadPattern+"*"))
 	for _, name := range left {
-		if at, err := os.Stat(name); err == nil && time.Since(at.ModTime()) > time.Hour {
-			_ = os.Remove(name)
-		}
+		_ = os.Remove(name)
 	}
 }

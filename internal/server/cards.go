@@ -37,7 +37,7 @@ func cardError(err error) error {
 	case errors.Is(err, store.ErrMoved):
 		return errMoved
 	}
-	return usedKey(err)
+	return usedKey(err, "check-off")
 }
 
 // shipped is a card that ships, by its ID.

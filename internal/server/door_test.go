@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math/rand/v2"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -351,5 +352,53 @@ func TestWhatIsTakenLeavesAgain(t *testing.T) {
 	}
 	if taken < 10 {
 		t.Errorf("%d taken", taken)
+	}
+}
+
+// However a document is put out of shape: what is taken of it leaves again, as a
+// unit and with the whole shop, and what left comes back.
+func TestWhateverIsTakenComesBack(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	c := as(t, srv.URL, "oda")
+	taken, tried := 0, 0
+	r := rand.New(rand.NewPCG(5, 23))
+	for _, unit := range []string{"3", "8"} {
+		var doc any
+		if err := json.Unmarshal(c.want(200, "GET", "/api/v1/units/"+unit+"/document", "").body, &doc); err != nil {
+			t.Fatal(err)
+		}
+		odd := append([]any{"ｆｕｌｌ　ｗｉｄｔｈ", "=1+1", "\u200b=1", "a\tb", strings.Repeat("é", 60), 1e-9, 1e12, -0.5, 0.1, 41, "2026-02-03T04:05:06.789Z"}, strange...)
+		leaves(doc, func(old any, put func(any)) {
+			if r.IntN(40) > 0 || taken > 20 {
+				return
+			}
+			defer put(old)
+			put(odd[r.IntN(len(odd))])
+			body, err := json.Marshal(doc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			tried++
+			a := c.do("POST", "/api/v1/units/import", string(body))
+			if a.status >= 500 {
+				t.Fatalf("%d for %.2000s", a.status, body)
+			}
+			if a.status != 201 {
+				return
+			}
+			taken++
+			var u struct{ ID int }
+			a.json(t, &u)
+			out := c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/document", u.ID), "").body
+			if back := c.do("POST", "/api/v1/units/import", string(out)); back.status != 201 {
+				t.Errorf("what left doesn't come back: %d %.300s\nof %.3000s", back.status, back.body, out)
+			}
+		})
+	}
+	if taken < 15 || tried == taken {
+		t.Errorf("%d of %d taken", taken, tried)
+	}
+	if a := c.upload("/api/v1/shop/import?keep=false", c.want(200, "GET", "/api/v1/shop/export", "").body); a.status != 200 {
+		t.Errorf("the whole shop: %d %.300s", a.status, a.body)
 	}
 }

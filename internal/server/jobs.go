@@ -34,7 +34,7 @@ func jobError(err error) error {
 	case errors.Is(err, store.ErrMoved):
 		return errMoved
 	}
-	return usedKey(err)
+	return usedKey(err, "job or line")
 }
 
 func jobOut(j store.Job) api.JobSummary {

@@ -33,11 +33,12 @@ func photoContent(b *api.NewPhoto) string {
 	return contentOf(about, b.Key)
 }
 
-// usedKey tells that something else came under a key before.
-func usedKey(err error) error {
+// usedKey tells that something else came under a key before: another line, another
+// photo.
+func usedKey(err error, what string) error {
 	var used *store.KeyError
 	if errors.As(err, &used) {
-		return refuse(http.StatusConflict, "Used already", fmt.Sprintf("Something else was sent under the key %q before, and that is kept. Send this under a key of its own.", used.Key))
+		return refuse(http.StatusConflict, "Used already", fmt.Sprintf("The key %q was sent with another %s before; that one is kept. Send this under a key of its own.", used.Key, what))
 	}
 	return err
 }

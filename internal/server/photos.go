@@ -128,7 +128,7 @@ func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api
 		return nil, errPhotosFull
 	}
 	if err != nil {
-		return nil, usedKey(err)
+		return nil, usedKey(err, "photo")
 	}
 	out, err := s.photo(ctx, id)
 	return api.AddPhoto201JSONResponse(out), err

@@ -17,7 +17,7 @@ import (
 // Bounds of making units findable.
 const (
 	freshenAtOnce = 40 // before a list; the rest is made in the background
-	freshenWithin = 1500 * time.Millisecond
+	freshenWithin = 5 * time.Second
 	lotAtOnce     = 100 // in the background
 	mostFindable  = 60_000
 	mostFacts     = 200

@@ -350,7 +350,7 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 	case errors.Is(err, store.ErrFull):
 		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
 	case err != nil:
-		return nil, usedKey(err)
+		return nil, usedKey(err, "reading")
 	}
 	out, err := s.record(ctx, v)
 	return api.AddReadings201JSONResponse(out), err

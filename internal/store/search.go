@@ -225,6 +225,11 @@ func (q Asked) query() (from, order string, args, ranks []any) {
 	for _, w := range q.Words.Short {
 		// Letters and digits alone: nothing in them means anything else in an expression.
 		begins := `(^|[^\p{L}\p{N}])` + w
+		if len(q.Words.Words) == 0 && strings.Trim(w, "0123456789") == "" {
+			// A number by itself is one of a name; every record has many.
+			also("d.name REGEXP ?", begins)
+			continue
+		}
 		also("(d.name REGEXP ? OR d.body REGEXP ?)", begins, begins)
 	}
 	b.WriteString(" WHERE " + strings.Join(where, " AND "))
