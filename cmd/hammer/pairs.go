@@ -91,7 +91,7 @@ func pairs(bin string) ([]line, error) {
 	}
 	defer func() { _ = db.Stop() }()
 	p := &pair{bin: bin}
-	if p.dsn, err = db.Create(context.Background(), "hammer"); err != nil {
+	if p.dsn, err = db.Create(context.Background(), "zorvel_hammer"); err != nil {
 		return nil, err
 	}
 	if err := p.again(); err != nil {
@@ -294,7 +294,7 @@ func (p *pair) restored(db *localdb.Server, dir string) (line, error) {
 		return l, fmt.Errorf("%s: %w", out, err)
 	}
 	for n, after := range []time.Duration{150, 400, 800, 1600} {
-		dsn, err := db.Create(context.Background(), fmt.Sprint("hammer_back_", n))
+		dsn, err := db.Create(context.Background(), fmt.Sprint("zorvel_back_", n))
 		if err != nil {
 			return l, err
 		}
@@ -314,6 +314,7 @@ func (p *pair) restored(db *localdb.Server, dir string) (line, error) {
 		if finished || empty {
 			continue
 		}
+		fmt.Printf("ended after %d ms, a server is refused: %v\n", after, refused)
 		if !refused {
 			fmt.Printf("after %d ms: %s %v\n", after, out, err)
 			l.broken++

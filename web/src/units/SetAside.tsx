@@ -9,16 +9,17 @@ export function SetAside() {
   const filters = useQuery({ queryKey: key.units("filters"), queryFn: () => take(api.GET("/filters")) });
   const aside = filters.data?.aside ?? [];
   if (aside.length === 0) return null;
+  const one = aside.length === 1;
   return (
-    <Alert color="orange" title={aside.length === 1 ? "One unit can't be read" : `${aside.length} units can't be read`}>
-      <p>They are found by their names only. Nothing of them is lost; open each and see what is wrong.</p>
-      <ul>
-        {aside.map((u) => (
-          <li key={u.id}>
-            <Link to={`/units/${u.id}`}>{u.name}</Link>: {u.why}
-          </li>
-        ))}
-      </ul>
+    <Alert color="brass" className="waiting" role="status">
+      <b>{one ? "One unit can't be read." : `${aside.length} units can't be read.`}</b>{" "}
+      {one ? "It is found by its name only." : "They are found by their names only."} Nothing is lost. Open{" "}
+      {one ? "it" : "each"} to see what is wrong:
+      {aside.map((u) => (
+        <div key={u.id}>
+          <Link to={`/units/${u.id}`}>{u.name}</Link>: {u.why}
+        </div>
+      ))}
     </Alert>
   );
 }
