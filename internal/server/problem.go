@@ -15,6 +15,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 	"zorvel/internal/store"
 )
 
@@ -61,7 +62,7 @@ func asProblem(err error) *problem {
 	}
 	var damaged *store.DamagedError
 	if errors.As(err, &damaged) {
-		return refuse(http.StatusConflict, "On record, and can't be read", damaged.Error()+". It is kept as it is.")
+		return refuse(http.StatusConflict, "On record, and can't be read", say.Capital(damaged.Error())+". It is kept as it is.")
 	}
 	var list fault.Errors
 	if errors.As(err, &list) {

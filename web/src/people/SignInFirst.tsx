@@ -15,8 +15,8 @@ export function SignInFirst({ error }: { error: Error }) {
             Sign in
           </Button>
         )}
-        <Button component={Link} to="/" variant="default">
-          Count without an account
+        <Button component={Link} to={signIn ? "/" : "/units"} variant="default">
+          {signIn ? "Count without an account" : "All units"}
         </Button>
       </div>
     </main>

@@ -1,7 +1,16 @@
 import { useHotkeys } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useMemo, useState } from "react";
-import { api, type Method, type Option, type Plan, type Question, type Situation, take } from "../../api/client";
+import {
+  api,
+  type Method,
+  type Option,
+  type Plan,
+  type Question,
+  Refused,
+  type Situation,
+  take,
+} from "../../api/client";
 import { key } from "../../api/keys";
 import { keep, useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
@@ -213,6 +222,7 @@ export function Bench({
       <VerdictPanel
         verdict={verdict}
         error={base.error ? base.error.message : undefined}
+        broken={base.error instanceof Refused && base.error.status === 422 && readings.length > 0}
         names={names}
         hidden={blind}
         goal={goal}

@@ -27,6 +27,8 @@ type Props = {
   verdict?: Verdict;
   error?: string;
   names: Map<string, string>;
+  /** A reading on record can't be weighed. */
+  broken: boolean;
   hidden: boolean;
   goal: Plan["goal"];
   onGoal: (g: Plan["goal"]) => void;
@@ -60,7 +62,7 @@ export function VerdictPanel(p: Props) {
           Weighed on this device: the server can't be reached, so the shop's own gears are not taken as likely first.
         </p>
       )}
-      {v?.best && v.label ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank />}
+      {v?.best && v.label ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
       {v?.best && <RatioRule verdict={v} names={p.names} />}
       {v && v.checks.length > 0 && (
         <ul className="checks">
@@ -78,7 +80,17 @@ export function VerdictPanel(p: Props) {
   );
 }
 
-function Blank() {
+function Blank({ broken }: { broken: boolean }) {
+  if (broken)
+    return (
+      <div className="plate blank">
+        <span className="plate-label">?</span>
+        <div>
+          <b>Can't be weighed</b>
+          <div>Strike out the reading that can't be right; the others are weighed without it.</div>
+        </div>
+      </div>
+    );
   return (
     <div className="plate blank">
       <span className="plate-label">?</span>
