@@ -156,9 +156,9 @@ func (s *Server) Handler() http.Handler { return s.echo }
 // Serve listens until ctx is done and then finishes what is under way.
 func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
 	defer s.mysql.StopCleanup()
-	go s.knowing.warm()
-	go s.watchDatabase(ctx)
-	go s.keepFindable(ctx)
+	s.background(ctx, "warming", func(context.Context) { s.knowing.warm() })
+	s.background(ctx, "watching the database", s.watchDatabase)
+	s.background(ctx, "making findable", s.keepFindable)
 	s.FollowInstruments(ctx)
 	sweepUploads()
 	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", address)
@@ -182,7 +182,7 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 // ctx is done; Serve does it by itself.
 func (s *Server) FollowInstruments(ctx context.Context) {
 	if s.instruments != nil {
-		go s.instruments.Run(ctx)
+		s.background(ctx, "instruments", s.instruments.Run)
 	}
 }
 
