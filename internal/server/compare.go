@@ -131,7 +131,7 @@ func (s *Server) ratioAt(sh shop, v store.Stage, rows []store.Reading, t then) a
 	})
 	if err != nil { // as elsewhere: one ratio that can't be reckoned hides no other
 		s.log.Error("a stage can't be reckoned", "stage", v.ID, "error", err)
-		x, out.Trouble = summary{State: identify.Unknown}, some("can't be reckoned: "+why(err))
+		x, out.Trouble = summary{State: identify.Unknown}, some("can't be weighed: "+why(err))
 	}
 	out.State, out.Label, out.Build = x.State, x.Label, x.Build
 	return out

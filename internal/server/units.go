@@ -28,7 +28,7 @@ func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, 
 		trouble := ""
 		if err != nil {
 			s.log.Error("a stage can't be reckoned", "stage", v.ID, "error", err)
-			x, trouble = summary{State: identify.Unknown}, "can't be reckoned: "+why(err)
+			x, trouble = summary{State: identify.Unknown}, "can't be weighed: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
 			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.State, Label: x.Label, Build: x.Build, Readings: v.Standing, Trouble: some(trouble),

@@ -6,7 +6,10 @@ const listeners = new Map<string, Set<() => void>>();
 const cache = new Map<string, { raw: string | null; value: unknown }>();
 
 /** What is the device's, whoever uses it; all else is the person's who typed it. */
-const ofTheDevice = new Set(["zorvel.units"]);
+const ofTheDevice = new Set(["zorvel.units", "zorvel.person"]);
+
+/** What a version before this had waiting there: the box takes it over, see outbox. */
+const waited = (key: string) => key.endsWith(".waiting");
 
 /** Where a value of a person lies. Nobody's lie under their plain names. */
 const place = (key: string, of: number) => (of === 0 || ofTheDevice.has(key) ? key : `p${of}/${key}`);
@@ -62,9 +65,7 @@ export function kept<T>(key: string, fallback: T): T {
 export function takeAlong(to: number) {
   let names: string[] = [];
   try {
-    names = Object.keys(localStorage).filter(
-      (k) => k.startsWith("zorvel.") && k !== "zorvel.person" && !ofTheDevice.has(k),
-    );
+    names = Object.keys(localStorage).filter((k) => k.startsWith("zorvel.") && !ofTheDevice.has(k) && !waited(k));
     for (const k of names) {
       const raw = localStorage.getItem(k);
       if (raw !== null && localStorage.getItem(place(k, to)) === null) localStorage.setItem(place(k, to), raw);
