@@ -63,10 +63,9 @@ export function kept<T>(key: string, fallback: T): T {
  * have nothing under the same name, so that the next person finds nobody's empty.
  */
 export function takeAlong(to: number) {
-  let names: string[] = [];
   try {
-    names = Object.keys(localStorage).filter((k) => k.startsWith("zorvel.") && !ofTheDevice.has(k) && !waited(k));
-    for (const k of names) {
+    const theirs = (k: string) => k.startsWith("zorvel.") && !ofTheDevice.has(k) && !waited(k);
+    for (const k of Object.keys(localStorage).filter(theirs)) {
       const raw = localStorage.getItem(k);
       if (raw !== null && localStorage.getItem(place(k, to)) === null) localStorage.setItem(place(k, to), raw);
       localStorage.removeItem(k);
