@@ -190,6 +190,92 @@ func (p *pair) clocks() (line, error) {
 	return l, nil
 }
 
+// acknowledged are photos, units and closed jobs that a server said it has.
+type acknowledged struct {
+	mu                    sync.Mutex
+	photos, units, closed []int
+}
+
+func (a *acknowledged) add(to *[]int, id int) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	*to = append(*to, id)
+}
+
+// write has hands send photos, archives and closings to a unit for a while; what is
+// under way when the server dies counts neither way.
+func (a *acknowledged) write(in *instance, unit, archive, round string) {
+	var wg sync.WaitGroup
+	end := time.Now().Add(2 * time.Second)
+	for hand := range 9 {
+		wg.Go(func() {
+			for n := 0; time.Now().Before(end); n++ {
+				key := fmt.Sprintf("killed-%s-%d-%d", round, hand, n)
+				switch hand % 3 {
+				case 0:
+					body := fmt.Sprintf(`{"key":"%s","image":"%s"}`, key, picture(uint8(n)))
+					if id, err := in.made("POST", unit+"/photos", body); err == nil {
+						a.add(&a.photos, id)
+					}
+				case 1:
+					if id, err := in.made("POST", "/units/import-zip", archive); err == nil {
+						a.add(&a.units, id)
+					}
+				case 2:
+					id, err := in.made("POST", unit+"/jobs", fmt.Sprintf(`{"key":"%s","complaint":"x"}`, key))
+					if err != nil {
+						continue
+					}
+					status, _, err := in.do("POST", fmt.Sprintf("/jobs/%d/close", id), `{"hand_over":"done"}`)
+					if err == nil && status == 200 {
+						a.add(&a.closed, id)
+					}
+				}
+			}
+		})
+	}
+	time.Sleep(1500 * time.Millisecond)
+	in.kill()
+	wg.Wait()
+}
+
+// missing counts what isn't there, or is there by half.
+func (a *acknowledged) missing(in *instance) (broken int, err error) {
+	look := func(path string, whole func(b []byte) bool) {
+		if status, b, err := in.do("GET", path, ""); err != nil || status != 200 || !whole(b) {
+			fmt.Printf("%s: %d %v %.200s\n", path, status, err, b)
+			broken++
+		}
+	}
+	for _, id := range a.photos {
+		look(fmt.Sprintf("/photos/%d/picture?size=full", id), func(b []byte) bool {
+			return bytes.HasPrefix(b, []byte{0xff, 0xd8}) && bytes.HasSuffix(b, []byte{0xff, 0xd9})
+		})
+	}
+	for _, id := range a.closed {
+		look(fmt.Sprintf("/jobs/%d", id), func(b []byte) bool {
+			return bytes.Contains(b, []byte(`"closed_at"`)) && bytes.Contains(b, []byte(`"done"`))
+		})
+	}
+	// Every unit that is there is there whole, acknowledged or not.
+	var all []struct{ ID int }
+	_, b, err := in.do("GET", "/units?search=killed&per=200", "")
+	if err := errors.Join(err, json.Unmarshal(b, &all)); err != nil {
+		return broken, err
+	}
+	there := map[int]bool{}
+	for _, u := range all {
+		there[u.ID] = true
+		look(fmt.Sprintf("/units/%d/photos", u.ID), func(b []byte) bool { return bytes.Contains(b, []byte(`"width":64`)) })
+	}
+	for _, id := range a.units {
+		if !there[id] {
+			broken++
+		}
+	}
+	return broken, nil
+}
+
 // killed ends a server while photos, imports and closings are under way: what was
 // acknowledged is there, and nothing is there by half.
 func (p *pair) killed() (line, error) {
@@ -199,88 +285,26 @@ func (p *pair) killed() (line, error) {
 		return l, err
 	}
 	at := fmt.Sprintf("/units/%d", unit)
-	for range 3 {
-		if _, err := p.both[0].made("POST", at+"/photos", fmt.Sprintf(`{"key":"killed-first-%d","image":"%s"}`, l.tried, picture(3))); err != nil {
+	for round := range 3 {
+		first := fmt.Sprintf(`{"key":"killed-first-%d","image":"%s"}`, round, picture(3))
+		if _, err := p.both[0].made("POST", at+"/photos", first); err != nil {
 			return l, err
 		}
 		_, archive, err := p.both[0].do("GET", at+"/document.zip", "")
 		if err != nil {
 			return l, err
 		}
-		var mu sync.Mutex
-		var photos, units, closed []int
-		var wg sync.WaitGroup
-		end := time.Now().Add(2 * time.Second)
-		for hand := range 9 {
-			wg.Go(func() {
-				for n := 0; time.Now().Before(end); n++ {
-					key := fmt.Sprintf("killed-%d-%d-%d", l.tried, hand, n)
-					switch hand % 3 {
-					case 0:
-						if id, err := p.both[0].made("POST", at+"/photos", fmt.Sprintf(`{"key":"%s","image":"%s"}`, key, picture(uint8(n)))); err == nil {
-							mu.Lock()
-							photos = append(photos, id)
-							mu.Unlock()
-						}
-					case 1:
-						if id, err := p.both[0].made("POST", "/units/import-zip", string(archive)); err == nil {
-							mu.Lock()
-							units = append(units, id)
-							mu.Unlock()
-						}
-					case 2:
-						id, err := p.both[0].made("POST", at+"/jobs", fmt.Sprintf(`{"key":"%s","complaint":"x"}`, key))
-						if err != nil {
-							continue
-						}
-						if status, _, err := p.both[0].do("POST", fmt.Sprintf("/jobs/%d/close", id), `{"hand_over":"done"}`); err == nil && status == 200 {
-							mu.Lock()
-							closed = append(closed, id)
-							mu.Unlock()
-						}
-					}
-				}
-			})
-		}
-		time.Sleep(1500 * time.Millisecond)
-		p.both[0].kill()
-		wg.Wait()
+		var a acknowledged
+		a.write(p.both[0], at, string(archive), fmt.Sprint(round))
 		if err := p.again(); err != nil {
 			return l, err
 		}
-		l.tried += len(photos) + len(units) + len(closed)
-		look := func(path string, whole func(b []byte) bool) {
-			if status, b, err := p.both[0].do("GET", path, ""); err != nil || status != 200 || !whole(b) {
-				fmt.Printf("%s: %d %v %.200s\n", path, status, err, b)
-				l.broken++
-			}
-		}
-		for _, id := range photos {
-			look(fmt.Sprintf("/photos/%d/picture?size=full", id), func(b []byte) bool {
-				return bytes.HasPrefix(b, []byte{0xff, 0xd8}) && bytes.HasSuffix(b, []byte{0xff, 0xd9})
-			})
-		}
-		for _, id := range closed {
-			look(fmt.Sprintf("/jobs/%d", id), func(b []byte) bool {
-				return bytes.Contains(b, []byte(`"closed_at"`)) && bytes.Contains(b, []byte(`"done"`))
-			})
-		}
-		// Every unit that is there is there whole, acknowledged or not.
-		var all []struct{ ID int }
-		_, b, err := p.both[0].do("GET", "/units?search=killed&per=200", "")
-		if err := errors.Join(err, json.Unmarshal(b, &all)); err != nil {
+		l.tried += len(a.photos) + len(a.units) + len(a.closed)
+		broken, err := a.missing(p.both[0])
+		if err != nil {
 			return l, err
 		}
-		there := map[int]bool{}
-		for _, u := range all {
-			there[u.ID] = true
-			look(fmt.Sprintf("/units/%d/photos", u.ID), func(b []byte) bool { return bytes.Contains(b, []byte(`"width":64`)) })
-		}
-		for _, id := range units {
-			if !there[id] {
-				l.broken++
-			}
-		}
+		l.broken += broken
 	}
 	return l, nil
 }

@@ -76,7 +76,8 @@ type Sought struct {
 
 // stop are words that a full-text index leaves out, and that say nothing beside
 // others; alone they are sought letter by letter.
-var stop = map[string]bool{"a": true, "an": true, "as": true, "at": true, "be": true, "by": true, "de": true, "en": true, "i": true, "in": true, "is": true, "it": true, "la": true, "of": true, "on": true, "or": true, "to": true,
+var stop = map[string]bool{
+	"a": true, "an": true, "as": true, "at": true, "be": true, "by": true, "de": true, "en": true, "i": true, "in": true, "is": true, "it": true, "la": true, "of": true, "on": true, "or": true, "to": true,
 	"about": true, "are": true, "com": true, "for": true, "from": true, "how": true, "that": true, "the": true, "this": true, "was": true, "what": true, "when": true, "where": true, "who": true, "will": true, "with": true, "und": true, "www": true}
 
 // Query reads what was typed.

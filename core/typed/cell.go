@@ -26,7 +26,8 @@ func Uncell(cell string) string {
 
 func formula(text string) bool {
 	text = strings.TrimLeftFunc(text, func(r rune) bool {
-		return unicode.IsSpace(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || unicode.IsMark(r) || r == '\u2800' || r == '\u3164' || r == '\uffa0' || r == '\u115f' || r == '\u1160'
+		return unicode.IsSpace(r) || unicode.IsControl(r) || unicode.Is(unicode.Cf, r) || unicode.IsMark(r) ||
+			strings.ContainsRune("\u2800\u3164\uffa0\u115f\u1160", r)
 	})
 	for _, r := range text {
 		return strings.ContainsRune("=+-@＝＋－＠", r)

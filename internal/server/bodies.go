@@ -42,8 +42,13 @@ type bodies struct {
 
 func newBodies(patience time.Duration) *bodies {
 	return &bodies{
-		known: semaphore.NewWeighted(comingIn), strangers: semaphore.NewWeighted(comingInStrangers), archives: semaphore.NewWeighted(comingInArchives),
-		all: semaphore.NewWeighted(roomForAll), ofStrangers: semaphore.NewWeighted(roomForStrangers), unpacked: semaphore.NewWeighted(2), patience: patience,
+		known:       semaphore.NewWeighted(comingIn),
+		strangers:   semaphore.NewWeighted(comingInStrangers),
+		archives:    semaphore.NewWeighted(comingInArchives),
+		all:         semaphore.NewWeighted(roomForAll),
+		ofStrangers: semaphore.NewWeighted(roomForStrangers),
+		unpacked:    semaphore.NewWeighted(2),
+		patience:    patience,
 	}
 }
 

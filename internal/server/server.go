@@ -83,7 +83,10 @@ var _ api.StrictServerInterface = (*Server)(nil)
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), watch: newWatch(), behind: make(chan struct{}, 1)}
+	s := &Server{
+		store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), watch: newWatch(),
+		hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), behind: make(chan struct{}, 1),
+	}
 	if s.patience = cfg.Patience; s.patience == (Patience{}) {
 		s.patience = usual
 	}

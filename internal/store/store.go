@@ -185,8 +185,12 @@ func Passing(err error) bool {
 	case errors.As(err, &my), errors.As(err, &net):
 		return true
 	}
-	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, sql.ErrConnDone) || errors.Is(err, sql.ErrTxDone) ||
-		errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded)
+	for _, passing := range []error{driver.ErrBadConn, mysql.ErrInvalidConn, sql.ErrConnDone, sql.ErrTxDone, context.Canceled, context.DeadlineExceeded} {
+		if errors.Is(err, passing) {
+			return true
+		}
+	}
+	return false
 }
 
 // querier is a database or a transaction.
