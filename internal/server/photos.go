@@ -31,12 +31,15 @@ func (s *Server) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (a
 	return api.ToothMarks200JSONResponse(*a), nil
 }
 
-func photoOut(p store.Photo) (api.Photo, error) {
-	out := api.Photo{Of: photoOf(p.Of), Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height, Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At}
+func photoOut(p store.Photo) api.Photo {
+	out := api.Photo{
+		Of: photoOf(p.Of), Id: p.ID, UnitId: p.UnitID, JobId: some(p.JobID), Part: p.Part, Title: p.Title, Width: p.Width, Height: p.Height,
+		Points: []marks.Point{}, Version: p.Version, By: p.By, At: p.At,
+	}
 	if json.Unmarshal(p.Marks, &out.Points) != nil {
 		out.Points = []marks.Point{} // the picture is worth showing without them
 	}
-	return out, nil
+	return out
 }
 
 func photoOf(e store.Evidence) *api.PhotoOf {
@@ -90,11 +93,7 @@ func (s *Server) ListPhotos(ctx context.Context, r api.ListPhotosRequestObject) 
 	}
 	out := api.ListPhotos200JSONResponse{}
 	for _, p := range list {
-		x, err := photoOut(p)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, x)
+		out = append(out, photoOut(p))
 	}
 	return out, nil
 }
@@ -139,10 +138,7 @@ func (s *Server) photo(ctx context.Context, id int64) (api.Photo, error) {
 	if err != nil {
 		return api.Photo{}, err
 	}
-	out, err := photoOut(p)
-	if err != nil {
-		return out, err
-	}
+	out := photoOut(p)
 	out.Shows, err = s.shows(ctx, p)
 	return out, err
 }

@@ -248,7 +248,10 @@ func (s *Server) record(ctx context.Context, v store.Stage) (api.StageRecord, er
 	for _, row := range rows {
 		k, err := readingOut(row)
 		if err != nil { // it stays in its place, with who took it and when
-			k = api.KeptReading{Id: row.ID, Reading: api.Reading{Method: identify.Method(row.Method)}, Summary: "can't be read", By: row.By, At: row.At, Note: some(row.Note), Struck: struckOut(row.Struck)}
+			k = api.KeptReading{
+				Id: row.ID, Reading: api.Reading{Method: identify.Method(row.Method)}, Summary: "can't be read",
+				By: row.By, At: row.At, Note: some(row.Note), Struck: struckOut(row.Struck),
+			}
 		}
 		k.Former = some(row.Fitting != v.Since)
 		out.Readings = append(out.Readings, k)

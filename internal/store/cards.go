@@ -173,7 +173,8 @@ func (s *Store) BeginCardRun(ctx context.Context, r CardRun) (int64, error) {
 // *KeyError.
 func (s *Store) EnterCardRun(ctx context.Context, id int64, key, content string, e workcard.Entry, judge func(CardRun) error) error {
 	return s.onRun(ctx, id, func(t *sql.Tx, r CardRun) error {
-		if _, there, err := under(ctx, t, key, content, "SELECT id, content FROM card_entries WHERE run_id = ? AND client_key = ?", id, key); err != nil || there {
+		if _, there, err := under(ctx, t, key, content,
+			"SELECT id, content FROM card_entries WHERE run_id = ? AND client_key = ?", id, key); err != nil || there {
 			return err
 		}
 		if r.ClosedAt != nil {

@@ -152,12 +152,14 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key, content string) (int64,
 		}
 		var there bool
 		var err error
-		if id, there, err = under(ctx, t, key, content, "SELECT id, content FROM jobs WHERE unit_id = ? AND client_key = ?", j.UnitID, key); err != nil || there {
+		if id, there, err = under(ctx, t, key, content,
+			"SELECT id, content FROM jobs WHERE unit_id = ? AND client_key = ?", j.UnitID, key); err != nil || there {
 			return err
 		}
 		var away bool
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT archived_at IS NOT NULL, (SELECT COUNT(*) FROM jobs WHERE unit_id = ? AND closed_at IS NULL) FROM units WHERE id = ?", j.UnitID, j.UnitID).Scan(&away, &n); err != nil {
+		const standing = "SELECT archived_at IS NOT NULL, (SELECT COUNT(*) FROM jobs WHERE unit_id = u.id AND closed_at IS NULL) FROM units u WHERE u.id = ?"
+		if err := t.QueryRowContext(ctx, standing, j.UnitID).Scan(&away, &n); err != nil {
 			return err
 		}
 		if away {
@@ -174,7 +176,9 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key, content string) (int64,
 			j.UnitID, key, content, j.Complaint, j.Customer, JobWaiting, j.Who, j.By, at, at); err != nil {
 			return err
 		}
-		if err := s.putWork(ctx, t, Work{UnitID: j.UnitID, JobID: id, Key: ownKey("opened", id), Kind: WorkState, What: JobWaiting, By: j.By, At: at, DoneAt: at}); err != nil {
+		if err := s.putWork(ctx, t, Work{
+			UnitID: j.UnitID, JobID: id, Key: ownKey("opened", id), Kind: WorkState, What: JobWaiting, By: j.By, At: at, DoneAt: at,
+		}); err != nil {
 			return err
 		}
 		return s.log(ctx, t, j.UnitID, Event{What: "job", By: j.By, At: at, Text: say.Clip("Job opened: "+j.Complaint, 990)})
@@ -211,7 +215,8 @@ func (s *Store) EnterWork(ctx context.Context, w Work, judge func(before []Work)
 		if err := lockUnit(ctx, t, w.UnitID); err != nil {
 			return err
 		}
-		if _, there, err := under(ctx, t, w.Key, w.Content, "SELECT id, content FROM work_entries WHERE unit_id = ? AND place = ? AND client_key = ?", w.UnitID, w.JobID, w.Key); err != nil || there {
+		if _, there, err := under(ctx, t, w.Key, w.Content,
+			"SELECT id, content FROM work_entries WHERE unit_id = ? AND place = ? AND client_key = ?", w.UnitID, w.JobID, w.Key); err != nil || there {
 			return err
 		}
 		if w.At.IsZero() {
@@ -294,7 +299,9 @@ func (s *Store) CloseJob(ctx context.Context, id int64, rev Revision, by, handOv
 		if _, err := t.ExecContext(ctx, "UPDATE jobs SET state = ?, hand_over = ?, closed_at = ?, changed_at = ? WHERE id = ?", JobClosed, handOver, at, at, id); err != nil {
 			return err
 		}
-		if err := s.putWork(ctx, t, Work{UnitID: unit, JobID: id, Key: ownKey("closed", id), Kind: WorkClosed, Text: handOver, By: by, At: at, DoneAt: at}); err != nil {
+		if err := s.putWork(ctx, t, Work{
+			UnitID: unit, JobID: id, Key: ownKey("closed", id), Kind: WorkClosed, Text: handOver, By: by, At: at, DoneAt: at,
+		}); err != nil {
 			return err
 		}
 		text := "Job closed: " + j.Complaint

@@ -99,7 +99,8 @@ func (s *Store) AddPhoto(ctx context.Context, p Photo, full, thumb []byte) (int6
 		}
 		var there bool
 		var err error
-		if id, there, err = under(ctx, t, p.Key, p.Content, "SELECT id, content FROM photos WHERE unit_id = ? AND client_key = ?", p.UnitID, p.Key); err != nil || there {
+		if id, there, err = under(ctx, t, p.Key, p.Content,
+			"SELECT id, content FROM photos WHERE unit_id = ? AND client_key = ?", p.UnitID, p.Key); err != nil || there {
 			return err
 		}
 		var n int

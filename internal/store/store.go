@@ -101,8 +101,9 @@ const UnfinishedTable = "restore_unfinished"
 // Unfinished reports whether a backup is being read into the database, or was, and
 // was cut off.
 func (s *Store) Unfinished(ctx context.Context) (bool, error) {
+	const there = "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?"
 	var n int
-	err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", UnfinishedTable).Scan(&n)
+	err := s.DB.QueryRowContext(ctx, there, UnfinishedTable).Scan(&n)
 	return n > 0, err
 }
 

@@ -26,13 +26,13 @@ export function WaitingPage() {
     if (w.refused) return <span className="trouble">The server would not have it: {w.refused}</span>;
     if (!session) return "Waits for the server; it is tried again every few seconds.";
     if (w.person === 0) return "Entered before anyone signed in here. Whose is it?";
+    if (me && w.person !== me.id) return "Someone else entered it. It waits until they sign in here.";
     if (!me || trouble === "signed_out") return "Waits until the person who entered it signs in.";
-    if (w.person !== me.id || trouble === "someone_else")
-      return "Someone else entered it. It waits until they sign in here.";
     if ((w.tries ?? 0) >= toldAfter)
       return (
         <span className="trouble">
-          Tried {w.tries} times, and it does not go out: {w.because} It is tried again every few minutes.
+          Tried {w.tries} times, and it does not go out ({w.because?.replace(/\.$/, "")}). It is tried again every few
+          minutes.
         </span>
       );
     if (trouble === "away") return "Waits for the server; it is tried again every few seconds.";

@@ -38,7 +38,7 @@ export const toldAfter = 3;
 const box = createStore("zorvel-outbox", "waiting");
 const none: Waiting[] = [];
 let waiting: Waiting[] = none;
-let trouble: "away" | "signed_out" | "someone_else" | undefined;
+let trouble: "away" | "signed_out" | undefined;
 let signedIn: number | undefined;
 let ready: Promise<void> | undefined;
 const listeners = new Set<() => void>();
@@ -200,7 +200,7 @@ async function sendAll() {
         continue;
       }
       if (e instanceof Refused && (e.status === 401 || e.someoneElses)) {
-        trouble = e.someoneElses ? "someone_else" : "signed_out";
+        trouble = "signed_out"; // or someone else is signed in by now
         break;
       }
       const here = asking.get(w.key);
