@@ -29,8 +29,8 @@ func TestManyAxles(t *testing.T) {
 		if v.Best.Build.Teeth[0] != p.Driven || v.Best.Build.Teeth[1] != p.Driver || v.Best.Build.Ratio != r {
 			t.Errorf("%v: best is %v", p, v.Best.Build)
 		}
-		if v.Label.Label != r.Label() || v.Label.Probability < 0.98 || v.State != Measured {
-			t.Errorf("%v: %s %v, %s", p, v.Label.Label, v.Label.Probability, v.State)
+		if label(v) != r.Label() || sure(v) < 0.98 || v.State != Measured {
+			t.Errorf("%v: %s %v, %s", p, label(v), sure(v), v.State)
 		}
 		if v.Best.Hunting != p.Hunting() {
 			t.Errorf("%v is %s, not %s", p, p.Hunting(), v.Best.Hunting)
@@ -45,13 +45,13 @@ func TestManyAxles(t *testing.T) {
 func TestOrderOfReadingsDoesNotMatter(t *testing.T) {
 	sp := space(t, axle, pair(41, 10), pair(47, 9))
 	rs := []Reading{tagged("4.10"), turned(1, 1, false, "5.2"), counted(47, 9), stamped("47 9")}
-	want := assess(t, sp, rs...).Verdict().Label.Probability
+	want := sure(assess(t, sp, rs...).Verdict())
 	for _, order := range [][]int{{3, 2, 1, 0}, {1, 3, 0, 2}, {2, 0, 3, 1}} {
 		var mixed []Reading
 		for _, i := range order {
 			mixed = append(mixed, rs[i])
 		}
-		near(t, fmt.Sprint(order), assess(t, sp, mixed...).Verdict().Label.Probability, want, 1e-12)
+		near(t, fmt.Sprint(order), sure(assess(t, sp, mixed...).Verdict()), want, 1e-12)
 	}
 }
 
@@ -70,7 +70,7 @@ func TestMembersCountedApart(t *testing.T) {
 	}
 	// Outside the usual numbers too.
 	odd := assess(t, sp, Reading{Method: Teeth, Teeth: []Count{{"ring", 95}}}, Reading{Method: Teeth, Teeth: []Count{{"pinion", 19}}}).Verdict()
-	if odd.Label.Label != "5.00" || odd.Best.Build.Teeth[0] != 95 {
+	if label(odd) != "5.00" || odd.Best.Build.Teeth[0] != 95 {
 		t.Errorf("95 and 19: %+v", odd.Best.Build)
 	}
 }
@@ -79,8 +79,8 @@ func TestMembersCountedApart(t *testing.T) {
 func TestTurnsCorrectACount(t *testing.T) {
 	sp := space(t, axle)
 	v := assess(t, sp, counted(48, 9), byArc(10, 52, 84, 380, Circumference, false), byArc(10, 52, 86, 380, Circumference, false)).Verdict()
-	if v.Label.Label != "5.22" || v.Findings[0].Cause != CauseCountedTwice || v.Findings[0].Agreement != Disagrees {
-		t.Errorf("%s, %+v", v.Label.Label, v.Findings[0])
+	if label(v) != "5.22" || v.Findings[0].Cause != CauseCountedTwice || v.Findings[0].Agreement != Disagrees {
+		t.Errorf("%s, %+v", label(v), v.Findings[0])
 	}
 }
 

@@ -8,16 +8,17 @@ import (
 
 // compiled is a reading ready to be weighed against hypotheses.
 type compiled struct {
-	reading Reading
-	byRatio []mode // turns, bench, road
-	marks   []Mark // tag, stamp
-	format  func(Mark) float64
-	stale   float64 // rate
-	chance  float64 // P(text) for a random other build
-	counts  []Count
-	center  float64 // ratio that the reading says, if it says one
-	half    float64 // half-width of its 95 % interval
-	sigma   float64 // standard deviation of the ratio
+	reading     Reading
+	byRatio     []mode // turns, bench, road
+	marks       []Mark // tag, stamp
+	format      func(Mark) float64
+	stale       float64 // rate
+	chance      float64 // P(text) for a random other build
+	wary        float64 // the same, drawn from the wary prior
+	counts      []Count
+	center      float64  // ratio that the reading says, if it says one
+	own         Interval // its own 95 % range
+	mean, sigma float64  // of the ratio by this reading alone
 }
 
 // compile prepares a resolved reading.
@@ -73,18 +74,22 @@ func (c *compiled) compileMark(sp *Space) {
 	for i := range sp.hyps {
 		h := &sp.hyps[i]
 		if p := c.markLikelihood(sp, h); p > 0 {
-			c.chance += h.prior * p
+			c.chance += sp.weight(h) * p
+			c.wary += h.wary * p
 		}
 	}
-	c.chance = max(c.chance, impossibleReading)
+	c.chance, c.wary = max(c.chance, impossibleReading), max(c.wary, impossibleReading)
 	if len(c.marks) == 0 {
 		return
 	}
 	m := c.marks[0] // the usual reading comes first
 	if m.IsRatio() {
-		c.center, c.half = m.value(), math.Pow10(-m.Places)/2
+		c.center = m.value()
+		half := math.Pow10(-m.Places) / 2
+		c.own = Interval{c.center - half, c.center + half}
 	} else if con, ok := sp.Construction(m.Construction); ok {
 		c.center = math.Abs(con.mustRatio(sp.Stage, m.Counts))
+		c.own = Interval{c.center, c.center}
 	}
 }
 
@@ -96,28 +101,32 @@ func (c *compiled) markLikelihood(sp *Space, h *hyp) float64 {
 	return p
 }
 
-// sigma of the shaft reading in turns.
-func (s Shaft) sigma() float64 {
+// spread of the shaft reading in turns.
+func (s Shaft) spread() sides {
 	switch s.Remainder.By {
 	case BareQuarter:
-		return sigmaQuarter
+		return even(sigmaQuarter)
 	case ByArc:
-		return sigmaArcMM / s.Remainder.circumference()
+		return even(sigmaArcMM / s.Remainder.circumference())
+	case PastABit:
+		return sides{sigmaBitNear, sigmaBitFar}
+	case ShortABit:
+		return sides{sigmaBitFar, sigmaBitNear}
 	}
-	return sigmaEye
+	return even(sigmaEye)
 }
 
 // compileTurns sets up the modes of counted shaft turns s against m turns of
 // the carrier or output.
 func (c *compiled) compileTurns(sp *Space, shaft Shaft, m, sigmaM float64) {
 	s := shaft.turns()
-	sig := shaft.sigma()
+	sig := shaft.spread()
 	g := func(cause Cause, w, s, m float64) mode {
-		return mode{cause: cause, weight: w, form: gauss, s: s, m: m, sigmaS: sig, sigmaM: sigmaM}
+		return mode{cause: cause, weight: w, form: gauss, s: s, m: m, spread: sig, sigmaM: sigmaM}
 	}
-	c.byRatio = []mode{g(CauseRight, 0, s, m), g(CauseTurnMissed, rateLostCount/2, s+1, m)}
+	c.byRatio = []mode{g(CauseRight, 0, s, m), g(CauseTurnMissed, lostRate(s)/2, s+1, m)}
 	if s > 1 {
-		c.byRatio = append(c.byRatio, g(CauseTurnTooMany, rateLostCount/2, s-1, m))
+		c.byRatio = append(c.byRatio, g(CauseTurnTooMany, lostRate(s)/2, s-1, m))
 	}
 	rem := shaft.Remainder
 	if rem.By == ByArc {
@@ -135,13 +144,20 @@ func (c *compiled) compileTurns(sp *Space, shaft Shaft, m, sigmaM float64) {
 		c.byRatio = append(c.byRatio, g(CauseShort, rateShortMixup, float64(shaft.Whole)-f, m))
 	}
 	misread := g(CauseMisread, rateMisread, s, m)
-	misread.sigmaS = max(sigmaMisread, sig)
+	misread.spread = sides{max(sigmaMisread, sig.below), max(sigmaMisread, sig.above)}
 	c.byRatio = append(c.byRatio, misread)
 	span := max(sp.hi-sp.lo, 0.5)
 	c.byRatio = append(c.byRatio, mode{cause: CauseOtherUnit, weight: rateOtherUnit, form: flat, d: 1 / (m * span)})
-	c.center = s / m
-	c.sigma = math.Hypot(sig, c.center*sigmaM) / m
-	c.half = z95 * c.sigma
+	c.says(s, m, sig.with(s/m*sigmaM))
+}
+
+// says is what the reading tells by itself: s turns of the shaft, with a spread,
+// for m of the output.
+func (c *compiled) says(s, m float64, spread sides) {
+	shift, sigma := spread.moments()
+	below, above := spread.range95()
+	c.center, c.mean, c.sigma = s/m, (s+shift)/m, sigma/m
+	c.own = Interval{(s - below) / m, (s + above) / m}
 }
 
 const z95 = 1.959963984540054
@@ -187,8 +203,7 @@ func (c *compiled) compileRoad(sp *Space) {
 	}
 	span := max(sp.hi-sp.lo, 0.5)
 	c.byRatio = append(c.byRatio, mode{cause: CauseOtherUnit, weight: rateRoadOther, form: flat, d: 1 / span})
-	c.center, c.sigma = q, q*sigmaRoad
-	c.half = z95 * c.sigma
+	c.says(q, 1, even(q*sigmaRoad))
 }
 
 // countChance is the chance of counting got where truth is the number.
@@ -280,12 +295,43 @@ func (c *compiled) likelihood(sp *Space, h *hyp) float64 {
 	}
 }
 
+// waryLikelihood is likelihood where builds are drawn from the wary prior.
+func (c *compiled) waryLikelihood(sp *Space, h *hyp) float64 {
+	if c.byRatio != nil || c.counts != nil {
+		return c.likelihood(sp, h)
+	}
+	return (1-c.stale)*c.markLikelihood(sp, h) + c.stale*c.wary
+}
+
 func (c *compiled) ratioLikelihood(r float64) float64 {
 	p := 0.0
 	for i := range c.byRatio {
 		p += c.byRatio[i].weight * c.byRatio[i].density(r)
 	}
 	return p
+}
+
+// words tells a spread in turns.
+func (s sides) words() string {
+	d := func(v float64) string { return strconv.FormatFloat(v, 'f', 4, 64) }
+	if s.below == s.above {
+		return "standard deviation " + d(s.below) + " turn"
+	}
+	return "standard deviation " + d(s.below) + " turn below, " + d(s.above) + " above"
+}
+
+// words tells a range of ratios.
+func (i Interval) words() string { return fmt.Sprintf("%.3f to %.3f with 95 %%", i.Low, i.High) }
+
+// shaftTurns is how far the shaft was turned in a turned reading.
+func (c *compiled) shaftTurns() float64 {
+	switch r := c.reading; {
+	case r.Turns != nil:
+		return r.Turns.Shaft.turns()
+	case r.Bench != nil:
+		return r.Bench.Shaft.turns()
+	}
+	return 0
 }
 
 // origin explains where the reading's value comes from, line by line.
@@ -307,26 +353,26 @@ func (c *compiled) origin() []string {
 			}
 			out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn", f(q.ArcMM), d(q.circumference(), 1), d(rem, 4)))
 		}
-		return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (standard deviation %s turn)", s.Whole, sign, d(rem, 3), d(s.turns(), 3), d(s.sigma(), 4)))
+		return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)", s.Whole, sign, d(rem, 3), d(s.turns(), 3), s.spread().words()))
 	}
 	switch r.Method {
 	case Turns:
 		t := r.Turns
 		out := shaft(t.Shaft)
-		return append(out, fmt.Sprintf("ratio = shaft turns ÷ ((left + right wheel turns) ÷ 2) = %s ÷ ((%s + %s) ÷ 2) = %s ± %s",
-			d(t.Shaft.turns(), 3), f(t.Left.Turns), f(t.Right.Turns), d(c.center, 3), d(c.half, 3)))
+		return append(out, fmt.Sprintf("ratio = shaft turns ÷ ((left + right wheel turns) ÷ 2) = %s ÷ ((%s + %s) ÷ 2) = %s, %s",
+			d(t.Shaft.turns(), 3), f(t.Left.Turns), f(t.Right.Turns), d(c.center, 3), c.own.words()))
 	case Bench:
 		out := shaft(r.Bench.Shaft)
 		half := ""
 		if r.Bench.Outputs == OneHeld {
 			half = " ÷ 2 (the other output was held)"
 		}
-		return append(out, fmt.Sprintf("ratio = input turns ÷ output turns = %s ÷ (%s%s) = %s ± %s", d(r.Bench.Shaft.turns(), 3), f(r.Bench.OutputTurns), half, d(c.center, 3), d(c.half, 3)))
+		return append(out, fmt.Sprintf("ratio = input turns ÷ output turns = %s ÷ (%s%s) = %s, %s", d(r.Bench.Shaft.turns(), 3), f(r.Bench.OutputTurns), half, d(c.center, 3), c.own.words()))
 	case Road:
 		q := r.Road
 		return []string{
 			fmt.Sprintf("wheel speed = %s km/h ÷ %s mm = %s rpm", f(q.SpeedKMH), f(q.RollingMM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1)),
-			fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s ± %s", f(q.RPM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1), d(q.other(), 3), d(c.center, 3), d(c.half, 3)),
+			fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s, %s", f(q.RPM), d(q.SpeedKMH*1e6/60/q.RollingMM, 1), d(q.other(), 3), d(c.center, 3), c.own.words()),
 		}
 	case Tag, Stamp:
 		out := []string{}

@@ -62,11 +62,14 @@ func (a *Assessment) findings(best int) []Finding {
 			f.Says = a.countedRatio(c)
 		}
 		if f.Says > 0 {
-			f.Interval = Interval{f.Says - c.half, f.Says + c.half}
+			f.Interval = c.own
+			if c.counts != nil {
+				f.Interval = Interval{f.Says, f.Says}
+			}
 		}
 		cause := CauseRight
 		switch {
-		case f.Right >= 0.7:
+		case f.Right >= 0.7, len(a.readings) == 1: // nothing speaks against it
 			f.Agreement = Agrees
 		case f.Right >= 0.3:
 			f.Agreement = Doubtful
@@ -83,39 +86,69 @@ func (a *Assessment) findings(best int) []Finding {
 		}
 		f.Cause, f.Reason = cause, cause.say(c.reading.Method)
 		a.holdToInterval(&f, c, best)
-		if f.Agreement != Agrees && (f.Method == Turns || f.Method == Bench || f.Method == Teeth) {
-			f.Recount = "Take it again blind: the other readings and the verdict stay hidden until it is kept."
-		}
+		f.Recount = a.recount(f)
 		out = append(out, f)
 	}
 	return out
 }
 
+// recount says how to take a reading again that doesn't agree: more turns than
+// before, both wheels, the other readings hidden.
+func (a *Assessment) recount(f Finding) string {
+	if f.Agreement == Agrees {
+		return ""
+	}
+	const blind = "with the other readings hidden"
+	kind := a.sp.Stage.Kind
+	switch f.Method {
+	case Turns:
+		return "Count again: both wheels, 4 turns, " + blind + "."
+	case Bench:
+		return "Count again: " + kind.output() + " 4 turns, " + blind + "."
+	case Teeth:
+		return "Count the teeth again from a new chalk mark, " + blind + "."
+	case Stamp:
+		return "Wire-brush the stamp and read it again."
+	case Road:
+		return "Drive it again at a steady speed with the converter locked, and measure the tire's rollout."
+	}
+	return ""
+}
+
 // holdToInterval names a turned reading whose own range leaves the verdict
 // out, however likely the rest of the evidence makes the verdict: beyond the
-// 95 % range it is doubted, beyond farDeviations it disagrees.
+// 95 % range it is doubted, beyond farRanges it disagrees.
 func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
 	if f.Method != Turns && f.Method != Bench || c.sigma <= 0 {
 		return
 	}
 	h := &a.sp.hyps[best]
-	off := math.Abs(h.r-c.center) / c.sigma
-	if off <= z95 {
+	off := c.off(h.r)
+	if off <= 1 {
 		return
 	}
 	if f.Cause == CauseRight {
 		f.Agreement, f.Cause = Doubtful, CauseMisread
 	}
-	if off > farDeviations {
+	if off > farRanges {
 		f.Agreement = Disagrees
 	}
 	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s", f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(f.Method))
 }
 
-// farDeviations is how far a turned reading may lie from the verdict, in its
-// own standard deviations, before it disagrees. Careful readings lie beyond
-// in about 8 of 1000 cases.
-const farDeviations = 4
+// off is how far a ratio lies from what the reading says, in halves of its own 95 %
+// range on that side: 1 is its edge.
+func (c *compiled) off(r float64) float64 {
+	if r < c.center {
+		return (c.center - r) / (c.center - c.own.Low)
+	}
+	return (r - c.center) / (c.own.High - c.center)
+}
+
+// farRanges is how far a turned reading may lie from the verdict, in its own ranges,
+// before it disagrees: four standard deviations. Careful readings lie beyond in
+// about 8 of 1000 cases.
+const farRanges = 4 / z95
 
 // countedRatio is the ratio that a tooth count gives by itself, or 0 when it
 // doesn't hold all gears of the best build's construction.
@@ -166,17 +199,18 @@ func (a *Assessment) turnsInterval() *TurnsInterval {
 		}
 	}
 	t := &TurnsInterval{}
+	var used []*compiled
 	for range 3 {
 		num, den := 0.0, 0.0
-		t.Used, t.LeftOut = []string{}, []string{}
+		t.Used, t.LeftOut, used = []string{}, []string{}, used[:0]
 		for _, c := range turned {
-			if math.Abs(c.center-center) > 3*c.sigma {
+			if c.off(center) > nearRanges {
 				t.LeftOut = append(t.LeftOut, c.reading.ID)
 				continue
 			}
-			t.Used = append(t.Used, c.reading.ID)
+			t.Used, used = append(t.Used, c.reading.ID), append(used, c)
 			w := 1 / (c.sigma * c.sigma)
-			num, den = num+w*c.center, den+w
+			num, den = num+w*c.mean, den+w
 		}
 		if den == 0 {
 			break
@@ -188,8 +222,16 @@ func (a *Assessment) turnsInterval() *TurnsInterval {
 	if t.Center == 0 {
 		return nil
 	}
+	if len(used) == 1 { // its own range, which may be longer to one side
+		c := used[0]
+		t.Center, t.Low, t.High = c.center, c.own.Low, c.own.High
+	}
 	return t
 }
+
+// nearRanges is how far a turned reading may lie from the others and count as
+// agreeing with them: three standard deviations.
+const nearRanges = 3 / z95
 
 // checks collects the build checks of complete counts, and what would be
 // unusual if a mark means what it may mean.

@@ -26,8 +26,8 @@ func (p *planner) buildParticles() []particle {
 	sum := 0.0
 	for _, i := range idx {
 		h := &p.a.sp.hyps[i]
-		out = append(out, particle{h.r, p.a.post[i], h.teeth, h.con, h.label})
-		sum += p.a.post[i]
+		out = append(out, particle{h.r, p.a.wary[i], h.teeth, h.con, h.label})
+		sum += p.a.wary[i]
 	}
 	p.covered = sum
 	for i := range out {
@@ -39,15 +39,15 @@ func (p *planner) buildParticles() []particle {
 func (p *planner) labelParticles() []particle {
 	ls := slices.Clone(p.a.labels)
 	if len(ls) > maxParticles {
-		slices.SortStableFunc(ls, func(x, y labelMass) int { return compareDown(x.mass, y.mass) })
+		slices.SortStableFunc(ls, func(x, y labelMass) int { return compareDown(x.wary, y.wary) })
 		ls = ls[:maxParticles]
 		slices.SortStableFunc(ls, func(x, y labelMass) int { return x.first - y.first })
 	}
 	out := make([]particle, 0, len(ls))
 	sum := 0.0
 	for _, l := range ls {
-		out = append(out, particle{r: l.center, mass: l.mass, label: l.label})
-		sum += l.mass
+		out = append(out, particle{r: l.center, mass: l.wary, label: l.label})
+		sum += l.wary
 	}
 	for i := range out {
 		out[i].mass /= sum
@@ -182,10 +182,14 @@ func (o *outcome) minutesToSettle(a after) float64 {
 		for _, by := range [2][2]float64{{sigmaEye, minutesEye}, {sigmaArcMM / typicalRim, minutesArc}} {
 			n := planSpread * math.Hypot(by[0], r*sigmaWheel) * math.Sqrt(2*(need+luck)) / a.gap
 			times := 1.0
-			if n > mostTurns { // repeat instead
-				times, n = math.Ceil(n*n/(mostTurns*mostTurns)), mostTurns
+			most := float64(mostTurns)
+			if o.p.sit.ManyTurns {
+				most = manyTurns
 			}
-			turning = min(turning, times*(by[1]+math.Ceil(n)*turnMinutes(r)))
+			if n > most { // repeat instead
+				times, n = math.Ceil(n*n/(most*most)), most
+			}
+			turning = min(turning, times*(by[1]+handMinutes(math.Ceil(n), r)))
 		}
 		turning += o.lift
 	}

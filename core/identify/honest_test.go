@@ -13,17 +13,17 @@ func TestBestPairBearsTheLabel(t *testing.T) {
 	for _, text := range []string{"456", "479", "410", "4-10", "4·11", "373", "5-38", "3711", "650", "731", "7-38", "27 13"} {
 		for _, r := range []Reading{stamped(text), tagged(text)} {
 			v := assess(t, space(t, axle), r).Verdict()
-			if v.Best.Build.Ratio.Label() != v.Label.Label {
-				t.Errorf("%s %q: label %s, pair %v", r.Method, text, v.Label.Label, v.Best.Build.Teeth)
+			if v.Label != nil && v.Best.Build.Ratio.Label() != label(v) {
+				t.Errorf("%s %q: label %s, pair %v", r.Method, text, label(v), v.Best.Build.Teeth)
 			}
-			if v.Rival != nil && (v.Rival.Build.Ratio.Label() == v.Label.Label || v.Rival.Probability <= v.Best.Probability) {
+			if v.Rival != nil && (v.Rival.Build.Ratio.Label() == label(v) || v.Rival.Probability <= v.Best.Probability) {
 				t.Errorf("%s %q: rival %+v beside %+v", r.Method, text, v.Rival, v.Best)
 			}
 		}
 	}
 	v := assess(t, space(t, axle), stamped("456")).Verdict()
-	if v.Label.Label != "4.56" || v.Label.Probability < 0.6 {
-		t.Errorf("456 is %s, %v", v.Label.Label, v.Best.Build.Teeth)
+	if label(v) != "4.56" || sure(v) < 0.6 {
+		t.Errorf("456 is %s, %v", label(v), v.Best.Build.Teeth)
 	}
 }
 
@@ -31,11 +31,11 @@ func TestBestPairBearsTheLabel(t *testing.T) {
 // about. On a pair of spur gears counts like these are as good as any.
 func TestDashedMarksAreWeighedBothWays(t *testing.T) {
 	sp := space(t, axle)
-	for text, label := range map[string]string{"4-10": "4.10", "4·10": "4.10", "4·11": "4.11", "3 73": "3.73", "5-38": "5.38"} {
+	for text, want := range map[string]string{"4-10": "4.10", "4·10": "4.10", "4·11": "4.11", "3 73": "3.73", "5-38": "5.38"} {
 		for _, r := range []Reading{tagged(text), stamped(text)} {
 			v := assess(t, sp, r).Verdict()
-			if v.Label.Label != label || v.Label.Probability < 0.6 {
-				t.Errorf("%s %q: %s at %.3f", r.Method, text, v.Label.Label, v.Label.Probability)
+			if label(v) != want || sure(v) < 0.6 {
+				t.Errorf("%s %q: %s at %.3f", r.Method, text, label(v), sure(v))
 			}
 		}
 	}
@@ -46,8 +46,8 @@ func TestDashedMarksAreWeighedBothWays(t *testing.T) {
 	if len(v.Checks) == 0 || !strings.Contains(v.Checks[0].Message, "if it means 10 and 4 teeth") {
 		t.Errorf("no warning of 10 and 4 teeth: %v", v.Checks)
 	}
-	if v := assess(t, sp, stamped("9-47")).Verdict(); v.Label.Label != "5.22" || len(v.Checks) != 0 {
-		t.Errorf("9-47: %s, %v", v.Label.Label, v.Checks)
+	if v := assess(t, sp, stamped("9-47")).Verdict(); label(v) != "5.22" || len(v.Checks) != 0 {
+		t.Errorf("9-47: %s, %v", label(v), v.Checks)
 	}
 }
 
@@ -55,8 +55,8 @@ func TestDashedMarksAreWeighedBothWays(t *testing.T) {
 // cause, and may be taken again; the stage isn't called measured on it.
 func TestReadingOutsideItsOwnRange(t *testing.T) {
 	v := assess(t, space(t, axle), tagged("3.73"), turned(1, 1, true, "a hair past four"), stamped("41 11")).Verdict()
-	if v.Label.Label != "3.73" || v.State != Conflict {
-		t.Fatalf("%s, %s", v.Label.Label, v.State)
+	if label(v) != "3.73" || v.State != Conflict {
+		t.Fatalf("%s, %s", label(v), v.State)
 	}
 	f := v.Findings[1]
 	if f.Agreement != Disagrees || f.Cause == CauseRight || f.Recount == "" || !strings.Contains(f.Reason, "leaves out 3.73") {
@@ -69,7 +69,7 @@ func TestReadingOutsideItsOwnRange(t *testing.T) {
 		f := v.Findings[1]
 		inside := f.Interval.Low <= v.Best.Build.Ratio.Float() && v.Best.Build.Ratio.Float() <= f.Interval.High
 		if f.Agreement == Agrees && !inside {
-			t.Errorf("%s turns agree with %s, outside %v", words, v.Label.Label, f.Interval)
+			t.Errorf("%s turns agree with %s, outside %v", words, label(v), f.Interval)
 		}
 		if f.Agreement != Agrees && (f.Cause == CauseRight || f.Reason == "fits") {
 			t.Errorf("%s turns: %s because %s", words, f.Agreement, f.Reason)
@@ -107,10 +107,10 @@ func TestOneCountIsNotEnough(t *testing.T) {
 	sp := space(t, axle)
 	one := assess(t, sp, counted(41, 11)).Verdict()
 	if one.State != Assumed || !strings.Contains(one.Note, "about 7 in 100") {
-		t.Errorf("one count: %s at %.3f, %q", one.State, one.Label.Probability, one.Note)
+		t.Errorf("one count: %s at %.3f, %q", one.State, sure(one), one.Note)
 	}
 	if two := assess(t, sp, counted(41, 11), stamped("41 11")).Verdict(); two.State != Measured || two.Note != "" {
-		t.Errorf("count and stamp: %s at %.3f, %q", two.State, two.Label.Probability, two.Note)
+		t.Errorf("count and stamp: %s at %.3f, %q", two.State, sure(two), two.Note)
 	}
 	if tag := assess(t, sp, tagged("3.73")).Verdict(); tag.State != Assumed || !strings.Contains(tag.Note, "Nothing was counted") {
 		t.Errorf("a tag: %s, %q", tag.State, tag.Note)
@@ -129,8 +129,8 @@ func TestLongContradictionKeepsNoOrder(t *testing.T) {
 	last := []Reading{counted(47, 9), counted(47, 9)}
 	a := assess(t, sp, slices.Concat(first, second, last)...).Verdict()
 	b := assess(t, sp, slices.Concat(second, last, first)...).Verdict()
-	if a.Label.Label != "5.22" || b.Label.Label != "5.22" || math.Abs(a.Label.Probability-b.Label.Probability) > 1e-9 {
-		t.Errorf("%s %v and %s %v", a.Label.Label, a.Label.Probability, b.Label.Label, b.Label.Probability)
+	if label(a) != "5.22" || label(b) != "5.22" || math.Abs(sure(a)-sure(b)) > 1e-9 {
+		t.Errorf("%s %v and %s %v", label(a), sure(a), label(b), sure(b))
 	}
 }
 

@@ -17,7 +17,8 @@ const (
 	statedStaleTag   = 0.10
 	statedStaleStamp = 0.02
 
-	statedLostCount     = 0.02  // a whole turn too many or too few
+	statedLostCount     = 0.02  // a whole turn too many or too few, of up to easyTurns
+	easyTurns           = 20.0  // shaft turns that are counted without losing the thread
 	statedDiameterMixup = 0.02  // diameter entered as circumference
 	statedShortMixup    = 0.01  // past and short confused
 	statedMisread       = 0.015 // the rest of a turn read as expected, or a wheel crept unseen
@@ -52,10 +53,18 @@ const (
 	rateRoadOther      = caution * statedRoadOther
 )
 
+// lostRate is how often a whole turn is lost or counted twice in so many shaft
+// turns: as stated up to easyTurns, and growing with them beyond.
+func lostRate(shaft float64) float64 { return rateLostCount * lostGrowth(shaft) }
+
+func lostGrowth(shaft float64) float64 { return min(max(1, shaft/easyTurns), 8) }
+
 // Spreads, as standard deviations, and shares that aren't mistakes.
 const (
 	sigmaEye     = 0.06 // turn
 	sigmaQuarter = 0.12 // turn, a bare quarter or half
+	sigmaBitNear = 0.03 // turn, "and a bit": toward the figure that was said
+	sigmaBitFar  = 0.08 // turn, "and a bit": away from it
 	sigmaWheel   = 0.01 // turn, mark brought back
 	sigmaMisread = 0.2  // turn, a remainder read as expected
 	sigmaArcMM   = 2.0  // along the rim
@@ -97,8 +106,10 @@ func Models() []Model {
 		{Teeth, "a gear off by more than one", pc(statedGrossMiscount)},
 		{Teeth, "another gear set was counted", pc(statedOtherGear)},
 		{Turns, "a whole turn lost or counted twice", pc(statedLostCount)},
+		{Turns, "the same for each further 20 turns of the shaft", "+ " + pc(statedLostCount)},
 		{Turns, "remainder by eye, standard deviation", turn(sigmaEye)},
 		{Turns, "bare quarter or half by eye, standard deviation", turn(sigmaQuarter)},
+		{Turns, "\"and a bit\", \"just short of\": toward the figure that was said, away from it", "−" + strconv.FormatFloat(sigmaBitNear, 'g', 3, 64) + " and +" + strconv.FormatFloat(sigmaBitFar, 'g', 3, 64) + " turn"},
 		{Turns, "wheel mark brought back, standard deviation", turn(sigmaWheel)},
 		{Turns, "arc along the rim, standard deviation", "±2 mm"},
 		{Turns, "hand readings scatter 1.8 times wider", pc(shareWide)},
@@ -120,10 +131,40 @@ type mode struct {
 	cause  Cause
 	weight float64
 	form   form
-	// gauss: observed value s, expected r·m, spreads of s and of m.
-	s, m, sigmaS, sigmaM float64
+	// gauss: observed value s, expected r·m, spreads of s and of m. What is true
+	// scatters by spread.below under what was observed, by spread.above over it.
+	s, m   float64
+	spread sides
+	sigmaM float64
 	// flat: density d. fan: density 1/(r·m) while s < r·m.
 	d float64
+}
+
+// sides is a spread that may differ to either side, as standard deviations: of
+// what is true below the figure that was told, and above it.
+type sides struct{ below, above float64 }
+
+func even(sigma float64) sides { return sides{sigma, sigma} }
+
+// with adds an independent spread.
+func (s sides) with(sigma float64) sides {
+	return sides{math.Hypot(s.below, sigma), math.Hypot(s.above, sigma)}
+}
+
+// moments of a two-piece normal spread about its mode: how far its mean lies
+// above it, and its standard deviation (John, Commun. Stat. A11, 1982).
+func (s sides) moments() (shift, sigma float64) {
+	d := s.above - s.below
+	return math.Sqrt(2/math.Pi) * d, math.Sqrt((1-2/math.Pi)*d*d + s.above*s.below)
+}
+
+// range95 is how far 95 % of it reaches below and above its mode.
+func (s sides) range95() (below, above float64) {
+	reach := func(side float64) float64 {
+		tail := 0.025 * (s.below + s.above) / (2 * side)
+		return side * math.Sqrt2 * math.Erfinv(1-2*min(tail, 0.5))
+	}
+	return reach(s.below), reach(s.above)
 }
 
 type form int
@@ -138,13 +179,20 @@ const (
 func (o *mode) density(r float64) float64 {
 	switch o.form {
 	case gauss:
-		v := o.sigmaS*o.sigmaS + r*r*o.sigmaM*o.sigmaM
-		d := o.s - r*o.m
+		d, wheel := o.s-r*o.m, r*r*o.sigmaM*o.sigmaM
+		side := o.spread.below
+		if d < 0 {
+			side = o.spread.above
+		}
+		v := side*side + wheel
 		q := d * d / v
 		if q > 180 { // beyond 7 wide deviations
 			return 0
 		}
 		sd := math.Sqrt(v)
+		if o.spread.below != o.spread.above { // two halves of one height (Fechner 1897)
+			sd = (math.Sqrt(o.spread.below*o.spread.below+wheel) + math.Sqrt(o.spread.above*o.spread.above+wheel)) / 2
+		}
 		return ((1-shareWide)*math.Exp(-q/2) + shareWide/wideFactor*math.Exp(-q/(2*wideFactor*wideFactor))) / (sd * sqrt2Pi)
 	case fan:
 		if x := r * o.m; o.s < x {

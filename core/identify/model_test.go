@@ -33,17 +33,18 @@ func TestShaftSpread(t *testing.T) {
 	for _, c := range cases {
 		s := Shaft{Whole: 4, Remainder: c.r}
 		near(t, "turns", s.turns(), c.turns, 1e-12)
-		near(t, "sigma", s.sigma(), c.sigma, 1e-12)
+		near(t, "sigma", s.spread().below, c.sigma, 1e-12)
 	}
 }
 
 // Every density integrates to one over what could be observed: else a mode
 // would count for more than its rate.
 func TestDensitiesAreDensities(t *testing.T) {
-	gaussMode := mode{form: gauss, m: 2, sigmaS: 0.06, sigmaM: 0.007}
+	gaussMode := mode{form: gauss, m: 2, spread: even(0.06), sigmaM: 0.007}
+	bitMode := mode{form: gauss, m: 2, spread: sides{sigmaBitNear, sigmaBitFar}, sigmaM: 0.007}
 	fanMode := mode{form: fan, m: 1}
 	for _, r := range []float64{1, 4.1, 9} {
-		for name, m := range map[string]mode{"gauss": gaussMode, "fan": fanMode} {
+		for name, m := range map[string]mode{"gauss": gaussMode, "and a bit": bitMode, "fan": fanMode} {
 			sum, step := 0.0, 0.0005
 			for s := 0.0; s < 40; s += step {
 				m.s = s
@@ -138,8 +139,8 @@ func TestAssumedWheelIsTrustedLess(t *testing.T) {
 	sp := space(t, axle, pair(41, 10), pair(47, 9))
 	seen := assess(t, sp, turned(2, 2, true, "8.2")).Verdict()
 	assumed := assess(t, sp, turned(2, 2, false, "8.2")).Verdict()
-	if seen.Label.Label != "4.10" || assumed.Label.Label != "4.10" || assumed.Label.Probability >= seen.Label.Probability {
-		t.Errorf("seen %v, assumed %v", seen.Label.Probability, assumed.Label.Probability)
+	if seen.Labels[0].Label != "4.10" || assumed.Labels[0].Label != "4.10" || assumed.Labels[0].Probability >= seen.Labels[0].Probability {
+		t.Errorf("seen %v, assumed %v", sure(seen), sure(assumed))
 	}
 	if s, a := seen.Findings[0].Right, assumed.Findings[0].Right; a >= s {
 		t.Errorf("right with %v seen, %v assumed", s, a)
@@ -234,7 +235,7 @@ func TestCausesHaveWords(t *testing.T) {
 // the same thing twice the same way helps less than two ways.
 func TestTwoWaysBeatOne(t *testing.T) {
 	sp := space(t, axle)
-	p := func(rs ...Reading) float64 { return assess(t, sp, rs...).Verdict().Label.Probability }
+	p := func(rs ...Reading) float64 { return sure(assess(t, sp, rs...).Verdict()) }
 	one := p(counted(47, 9))
 	two := p(counted(47, 9), turned(4, 4, true, "20.9"))
 	three := p(counted(47, 9), turned(4, 4, true, "20.9"), stamped("47 9"))

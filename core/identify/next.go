@@ -27,6 +27,9 @@ type Situation struct {
 	NoStamp  bool `json:"no_stamp,omitempty"`  // no stamp can be found
 	NoTurns  bool `json:"no_turns,omitempty"`  // a wheel or brake is seized
 	NoRoad   bool `json:"no_road,omitempty"`   // it can't be driven
+	// ManyTurns asks for long counts too: more than 8 output turns are seldom
+	// finished without losing count.
+	ManyTurns bool `json:"many_turns,omitempty"`
 }
 
 // Option is a measurement that could come next.
@@ -63,7 +66,9 @@ var openMinutes = map[Kind]float64{
 // Minutes of the parts of a measurement.
 const (
 	minutesStands   = 8.0
-	minutesTurn     = 0.25
+	minutesReady    = 4.0  // propeller off and in gear; a unit clamped
+	minutesShaft    = 0.09 // one shaft turn by hand, counted aloud
+	tiring          = 30.0 // shaft turns after which each takes twice as long
 	minutesEye      = 0.5
 	minutesArc      = 2.5
 	minutesTag      = 1.0
@@ -75,7 +80,8 @@ const (
 	// output turns that are asked for at once.
 	anotherMinutes = 3.0
 	minutesCount   = 7.0
-	mostTurns      = 20
+	mostTurns      = 8
+	manyTurns      = 20
 	// luck is the extra log odds that a reading is planned with, so that an
 	// unlucky one settles too.
 	luck = 4.0
@@ -107,10 +113,12 @@ func (a *Assessment) Next(goal Goal, sit Situation) Plan {
 	plan := Plan{Goal: goal}
 	if goal == SettleLabel {
 		for _, l := range a.labels {
-			plan.Sure = max(plan.Sure, l.mass)
+			plan.Sure = max(plan.Sure, l.sure())
 		}
 	} else {
-		plan.Sure = slices.Max(a.post)
+		for i := range a.post {
+			plan.Sure = max(plan.Sure, a.sure(i))
+		}
 	}
 	plan.Sure = min(plan.Sure, 1)
 	plan.Settled = len(a.readings) > 0 && plan.Sure >= SettledAt

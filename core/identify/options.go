@@ -7,8 +7,12 @@ import (
 	"strings"
 )
 
-// turnMinutes is the time for one output turn.
-func turnMinutes(r float64) float64 { return minutesTurn * max(1, r/4) }
+// handMinutes is the time for n output turns by hand: the shaft is counted aloud
+// from a chalk mark, and arms tire.
+func handMinutes(n, r float64) float64 {
+	shaft := n * max(r, 2)
+	return minutesShaft * shaft * (1 + shaft/tiring/2)
+}
 
 func (p *planner) options() []Option {
 	var out []Option
@@ -24,7 +28,7 @@ func (p *planner) options() []Option {
 		out = append(out, o)
 	}
 	axle := kind == RingAndPinion || kind == TwoStage
-	if !used[Tag] && !p.sit.NoTag {
+	if p.hasTag() && !used[Tag] && !p.sit.NoTag {
 		add(Option{Method: Tag, Minutes: minutesTag, Do: "look for the tag and read it"}, p.markOutcome(Tag, rateStaleTag))
 	}
 	open := p.open()
@@ -42,23 +46,50 @@ func (p *planner) options() []Option {
 	return out
 }
 
+// hasTag reports whether a tag is worth looking for: a tag tells the ratio of an
+// axle or a transfer case, not that of one gear of a gearbox, and who has seen the
+// gears has no use for it.
+func (p *planner) hasTag() bool {
+	switch p.a.sp.Stage.Kind {
+	case RingAndPinion, TwoStage, TransferCase:
+		return !p.seen()
+	}
+	return false
+}
+
+// seen reports whether the gears can be seen now: so told, or looked at last.
+func (p *planner) seen() bool {
+	if p.sit.CoverOff {
+		return true
+	}
+	rs := p.a.readings
+	if len(rs) == 0 {
+		return false
+	}
+	last := rs[len(rs)-1].reading.Method
+	return last == Teeth || last == Stamp
+}
+
 // open and lift are the minutes until gears can be counted or wheels turned.
 func (p *planner) open() float64 {
-	if p.sit.CoverOff {
+	if p.seen() {
 		return 0
 	}
 	return openMinutes[p.a.sp.Stage.Kind]
 }
 
 func (p *planner) lift() float64 {
-	if p.sit.OnStands || p.sit.Removed {
+	switch k := p.a.sp.Stage.Kind; {
+	case p.sit.OnStands, p.sit.Removed:
 		return 0
+	case k == Gearcase, k == GearPair, k == ChainPair, k == Planetary:
+		return minutesReady
 	}
 	return minutesStands
 }
 
 func (p *planner) openWords() string {
-	if p.sit.CoverOff {
+	if p.seen() {
 		return ""
 	}
 	return "open the housing, "
@@ -75,32 +106,22 @@ func (p *planner) turnOptions(axle bool, add func(Option, outcome)) {
 			finest = min(finest, c.sigma)
 		}
 	}
-	for _, n := range []int{1, 2, 4, 6, 10, mostTurns} {
+	for _, n := range p.turnCounts() {
 		for _, by := range []RemainderBy{ByEye, ByArc} {
 			sig := sigmaEye
 			if by == ByArc {
 				sig = sigmaArcMM / typicalRim
 			}
-			turnWords := fmt.Sprintf("%d turns", n)
-			if n == 1 {
-				turnWords = "1 turn"
-			}
-			how := "read the remainder by eye"
-			if by == ByArc {
-				how = "measure the remainder along the rim"
-			}
-			do := fmt.Sprintf("turn the output %s, count the input, %s", turnWords, how)
 			sm := sigmaWheel
 			if method == Turns {
-				do = fmt.Sprintf("turn both wheels %s together, count the shaft, %s", turnWords, how)
 				sm = sigmaWheel / math.Sqrt2
 			}
-			res := p.gaussOutcome(method, mode{m: float64(n), sigmaS: sig, sigmaM: sm}, rateOtherUnit+rateHeldUnseen, rateLostCount, 1)
+			res := p.gaussOutcome(method, mode{m: float64(n), spread: even(sig), sigmaM: sm}, rateOtherUnit+rateHeldUnseen, lostRate(float64(n)*p.typical), 1)
 			// Coarser than what was turned already: only to confirm.
 			if sigma := math.Hypot(sig, p.typical*sm) / float64(n); sigma >= finest && res.settles < 0.5 {
 				continue
 			}
-			add(Option{Method: method, OutputTurns: n, By: by, Minutes: p.turningMinutes(n, by), Do: do}, res)
+			add(Option{Method: method, OutputTurns: n, By: by, Minutes: p.turningMinutes(n, by), Do: p.turnWords(method, n, by)}, res)
 		}
 	}
 }
@@ -111,7 +132,45 @@ func (p *planner) turningMinutes(n int, by RemainderBy) float64 {
 	if by == ByArc {
 		rest = minutesArc
 	}
-	return p.lift() + rest + float64(n)*turnMinutes(p.typical)
+	return p.lift() + rest + handMinutes(float64(n), p.typical)
+}
+
+// turnCounts are the output turns that may be asked for at once.
+func (p *planner) turnCounts() []int {
+	counts := []int{1, 2, 4}
+	if len(p.a.readings) > 0 { // nobody begins with a long count
+		counts = append(counts, 6, mostTurns)
+	}
+	if p.sit.ManyTurns {
+		counts = append(counts, 12, manyTurns)
+	}
+	return counts
+}
+
+// turnWords says how n output turns are counted at this stage.
+func (p *planner) turnWords(method Method, n int, by RemainderBy) string {
+	turns := fmt.Sprintf("%d turns", n)
+	if n == 1 {
+		turns = "1 turn"
+	}
+	how := "read the partial turn by eye"
+	if by == ByArc {
+		how = "measure the partial turn along the rim"
+	}
+	st := p.a.sp.Stage
+	switch {
+	case method == Turns:
+		return fmt.Sprintf("turn both wheels %s together, count the driveshaft, %s", turns, how)
+	case st.Kind == Gearcase:
+		return fmt.Sprintf("in forward gear, turn the drive shaft the way the engine turns it until the propeller shaft has made %s, count the drive shaft, %s", turns, how)
+	case st.Kind == Gearbox:
+		return fmt.Sprintf("in gear %s, turn the input until the output has made %s, count the input, %s", st.Position, turns, how)
+	case st.Kind == TransferCase && st.Position == "front":
+		return fmt.Sprintf("with the front engaged, turn the front output %s, count the rear output, %s", turns, how)
+	case st.Kind == TransferCase:
+		return fmt.Sprintf("in %s range, turn the input until the rear output has made %s, count the input, %s", st.Position, turns, how)
+	}
+	return fmt.Sprintf("turn %s %s, count the input, %s", st.Kind.output(), turns, how)
 }
 
 // typicalRim is the circumference assumed when planning an arc, mm.
@@ -130,7 +189,7 @@ func (p *planner) gaussOutcome(by Method, o mode, other, lost, step float64) out
 	right := 1 - other - lost
 	ts := quantiles(ps)
 	for _, truth := range ts {
-		sd := planSpread * math.Sqrt(o.sigmaS*o.sigmaS+truth.r*truth.r*o.sigmaM*o.sigmaM)
+		sd := planSpread * math.Sqrt(o.spread.below*o.spread.below+truth.r*truth.r*o.sigmaM*o.sigmaM)
 		for _, z := range nodes {
 			res.add(right*truth.share/float64(len(nodes)), p.afterTurn(o, truth.r*o.m+z*sd, right, lost, step, floor))
 		}
@@ -147,11 +206,11 @@ func (p *planner) afterTurn(o mode, s, right, lost, step, floor float64) after {
 	ps := p.byRatio
 	lo, hi := len(ps), -1
 	apply := func(w, at float64) {
-		reach := 5 * math.Hypot(o.sigmaS, at/o.m*o.sigmaM)
+		reach := 5 * math.Hypot(o.spread.below, at/o.m*o.sigmaM)
 		from := sort.Search(len(ps), func(i int) bool { return ps[i].r*o.m >= at-reach })
 		for i := from; i < len(ps) && ps[i].r*o.m <= at+reach; i++ {
 			r := ps[i].r
-			v := planSpread * planSpread * (o.sigmaS*o.sigmaS + r*r*o.sigmaM*o.sigmaM)
+			v := planSpread * planSpread * (o.spread.below*o.spread.below + r*r*o.sigmaM*o.sigmaM)
 			d := at - r*o.m
 			p.scratch[i] += ps[i].mass * w * math.Exp(-d*d/(2*v)) / (math.Sqrt(v) * sqrt2Pi)
 			lo, hi = min(lo, i), max(hi, i)

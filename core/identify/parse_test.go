@@ -58,22 +58,22 @@ func TestParseShaft(t *testing.T) {
 		turns float64
 		by    RemainderBy
 	}{
-		{"4", 4, OnTheMark}, {"4 and a bit", 4.05, ByEye}, {"just past four", 4.05, ByEye}, {"just short of five", 4.95, ByEye},
-		{"almost 5", 4.95, ByEye}, {"4 1/4", 4.25, BareQuarter}, {"5¼", 5.25, BareQuarter}, {"four and a quarter", 4.25, BareQuarter},
+		{"4", 4, OnTheMark}, {"4 and a bit", 4.05, PastABit}, {"just past four", 4.05, PastABit}, {"just short of five", 4.95, ShortABit},
+		{"almost 5", 4.95, ShortABit}, {"4 1/4", 4.25, BareQuarter}, {"5¼", 5.25, BareQuarter}, {"four and a quarter", 4.25, BareQuarter},
 		{"quarter past 4", 4.25, BareQuarter}, {"half past three", 3.5, BareQuarter}, {"a quarter short of 5", 4.75, BareQuarter},
 		{"3 tenths past 4", 4.3, ByEye}, {"three tenths past four", 4.3, ByEye}, {"4 and three quarters", 4.75, BareQuarter},
 		{"4.3", 4.3, ByEye}, {"4,3", 4.3, ByEye}, {"4 1/3", 4 + 1.0/3, ByEye}, {"a tenth short of five", 4.9, ByEye},
 		{"twenty-one turns", 21, OnTheMark}, {"exactly 4 turns", 4, OnTheMark}, {"2 and a half", 2.5, BareQuarter}, {"one and a half", 1.5, BareQuarter},
-		{"half a turn", 0.5, BareQuarter}, {"4 and a bit more", 4.05, ByEye},
-		{"almost 3.5", 3.45, ByEye}, {"just short of 3.9", 3.85, ByEye}, {"just under 4.1", 4.05, ByEye}, {"a hair under 3 and a half", 3.45, ByEye},
-		{"nearly 4 1/4", 4.2, ByEye}, {"three and almost a half", 3.45, ByEye}, {"a turn and a half", 1.5, BareQuarter},
-		{"a turn and a quarter", 1.25, BareQuarter}, {"a hair short of a half", 0.45, ByEye}, {"just short of 149 and a half", 149.45, ByEye},
+		{"half a turn", 0.5, BareQuarter}, {"4 and a bit more", 4.05, PastABit},
+		{"almost 3.5", 3.45, ShortABit}, {"just short of 3.9", 3.85, ShortABit}, {"just under 4.1", 4.05, ShortABit}, {"a hair under 3 and a half", 3.45, ShortABit},
+		{"nearly 4 1/4", 4.2, ShortABit}, {"three and almost a half", 3.45, ShortABit}, {"a turn and a half", 1.5, BareQuarter},
+		{"a turn and a quarter", 1.25, BareQuarter}, {"a hair short of a half", 0.45, ShortABit}, {"just short of 149 and a half", 149.45, ShortABit},
 		{"a hundred and forty-nine and a half", 149.5, BareQuarter}, {"one hundred forty nine", 149, OnTheMark}, {"four point one", 4.1, ByEye},
 		{"three and three quarter", 3.75, BareQuarter}, {"one quarter", 0.25, BareQuarter}, {"a quarter turn past four", 4.25, BareQuarter},
-		{"4 turns and a quarter turn", 4.25, BareQuarter}, {"4 less a quarter", 3.75, BareQuarter}, {"5 less a hair", 4.95, ByEye}, {"4+", 4.05, ByEye},
-		{"5 a hair short", 4.95, ByEye}, {"5, a tenth short", 4.9, ByEye}, {"4 and 3 tenths more", 4.3, ByEye}, {"not quite five", 4.95, ByEye},
-		{"about 4", 4, BareQuarter}, {"4 or so", 4, BareQuarter}, {"4ish", 4, BareQuarter}, {"a fraction past 4", 4.05, ByEye}, {"4 and a little over a quarter", 4.3, ByEye}, {"quarter to five", 4.75, BareQuarter},
-		{"a tenth past four and a half", 4.6, ByEye}, {"slightly more than 4 1/2", 4.55, ByEye}, {"just past half past three", 3.55, ByEye},
+		{"4 turns and a quarter turn", 4.25, BareQuarter}, {"4 less a quarter", 3.75, BareQuarter}, {"5 less a hair", 4.95, ShortABit}, {"4+", 4.05, PastABit},
+		{"5 a hair short", 4.95, ShortABit}, {"5, a tenth short", 4.9, ByEye}, {"4 and 3 tenths more", 4.3, ByEye}, {"not quite five", 4.95, ShortABit},
+		{"about 4", 4, BareQuarter}, {"4 or so", 4, BareQuarter}, {"4ish", 4, BareQuarter}, {"a fraction past 4", 4.05, PastABit}, {"4 and a little over a quarter", 4.3, PastABit}, {"quarter to five", 4.75, BareQuarter},
+		{"a tenth past four and a half", 4.6, ByEye}, {"slightly more than 4 1/2", 4.55, PastABit}, {"just past half past three", 3.55, PastABit},
 		{"４ ½", 4.5, BareQuarter}, {"4 3/8", 4.375, ByEye}, {"two and two thirds", 2 + 2.0/3, ByEye},
 	}
 	for _, c := range cases {

@@ -139,6 +139,10 @@ const (
 	ByEye       RemainderBy = "eye"     // read to about a tenth
 	BareQuarter RemainderBy = "quarter" // a bare quarter, half or three quarters
 	ByArc       RemainderBy = "arc"     // measured along the rim
+	// Said with a nudge: more than the round figure, or less, by little. These
+	// are one-sided: "4 and a bit" is never short of 4.
+	PastABit  RemainderBy = "just_past"
+	ShortABit RemainderBy = "just_short"
 )
 
 // Remainder is the part of a turn beyond Whole, or short of it.
@@ -216,7 +220,7 @@ func (r Remainder) check(path string) error {
 	switch r.By {
 	case OnTheMark, "":
 		return nil
-	case ByEye, BareQuarter:
+	case ByEye, BareQuarter, PastABit, ShortABit:
 		if !(r.Fraction >= 0 && r.Fraction < 1) {
 			return fault.New(path+"/fraction", "the remainder is a part of one turn: from 0 to below 1")
 		}
@@ -234,7 +238,7 @@ func (r Remainder) check(path string) error {
 			return fault.New(path+"/arc_mm", "an arc of %.0f mm is longer than the rim, which is %.0f mm around: count the whole turn and measure only what is left", r.ArcMM, c)
 		}
 	default:
-		return fault.New(path+"/by", "judge the remainder as none, eye, quarter or arc")
+		return fault.New(path+"/by", "judge the remainder as none, eye, quarter, arc, just_past or just_short")
 	}
 	return nil
 }

@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"runtime"
+	"slices"
 	"strconv"
 	"sync"
 	"sync/atomic"
@@ -21,6 +22,64 @@ type Trial struct {
 	// FixedOrder takes tag, one turn by eye, teeth in that order instead of
 	// the recommended next measurement.
 	FixedOrder bool
+	// Truths is what the axles are drawn from; nil draws from what the verdict
+	// reckons with.
+	Truths *Space
+	// First stops after one reading taken so.
+	First FirstReading
+}
+
+// FirstReading is how a single reading is taken.
+type FirstReading string
+
+// Single readings: one wheel turn by eye to the tenth, in vague words, along the
+// rim; the teeth; the tag of axles that have one.
+const (
+	FirstByEye   FirstReading = "eye"
+	FirstInWords FirstReading = "words"
+	FirstByArc   FirstReading = "arc"
+	FirstTeeth   FirstReading = "teeth"
+	FirstTag     FirstReading = "tag"
+)
+
+func (f FirstReading) option() Option {
+	switch f {
+	case FirstByArc:
+		return Option{Method: Turns, OutputTurns: 1, By: ByArc}
+	case FirstTeeth:
+		return Option{Method: Teeth, Members: []string{"ring", "pinion"}}
+	case FirstTag:
+		return Option{Method: Tag}
+	case FirstInWords:
+		return Option{Method: Turns, OutputTurns: 1, By: PastABit}
+	}
+	return Option{Method: Turns, OutputTurns: 1, By: ByEye}
+}
+
+// World is a mixture from which axles are drawn, to see how verdicts do where what
+// is out there differs from what they reckon with.
+type World string
+
+// The worlds.
+const (
+	OnlyCommon World = "common" // nothing but what is commonly made
+	OnlyOther  World = "other"  // any set that can be built, none likelier
+)
+
+// In returns the space with the prior of another world.
+func (sp *Space) In(w World) *Space {
+	if w == OnlyOther {
+		return sp.Plain()
+	}
+	out := *sp
+	out.hyps = slices.Clone(sp.hyps)
+	for i := range out.hyps {
+		if h := &out.hyps[i]; !h.common {
+			h.prior = 0
+		}
+	}
+	out.finish()
+	return &out
 }
 
 // Band counts the verdicts given with a certainty in a range, and how many of
@@ -32,8 +91,11 @@ type Band struct {
 }
 
 // Outcome of a trial. Bands hold every verdict given on the way, Final only
-// the last of each technician.
+// the last of each technician; Headlines those verdicts that gave a label, the
+// others a range.
 type Outcome struct {
+	Headlines    Band
+	Ranges       Band
 	Technicians  int
 	Bands        []Band
 	Final        []Band
@@ -125,6 +187,8 @@ func (o *Outcome) add(x Outcome) {
 		o.Bands[i].add(x.Bands[i])
 		o.Final[i].add(x.Final[i])
 	}
+	o.Headlines.add(x.Headlines)
+	o.Ranges.add(x.Ranges)
 	o.Minutes += x.Minutes
 	o.Wrong += x.Wrong
 	o.Settled += x.Settled
@@ -142,18 +206,22 @@ func (t Trial) some(sp *Space, plans *planMemory, from, to int) (Outcome, error)
 	out := Outcome{Bands: bands(), Final: bands()}
 	for i := from; i < to; i++ {
 		rng := rand.New(rand.NewPCG(t.Seed, uint64(i)+1))
-		w := world{rng: rng, sp: sp, scale: t.Scale, truth: draw(rng, sp), hasTag: rng.Float64() < 0.5}
-		l, minutes, err := t.technician(&w, plans, &out)
+		truths := sp
+		if t.Truths != nil {
+			truths = t.Truths
+		}
+		w := world{rng: rng, sp: truths, scale: t.Scale, truth: draw(rng, truths), hasTag: rng.Float64() < 0.5 || t.First == FirstTag}
+		l, minutes, err := t.technician(sp, &w, plans, &out)
 		if err != nil {
 			return out, err
 		}
 		right := l.label == w.truth.label
-		count(out.Final, l.mass, right)
+		count(out.Final, l.sure(), right)
 		out.Minutes += minutes
 		if !right {
 			out.Wrong++
 		}
-		if l.mass >= SettledAt {
+		if l.sure() >= SettledAt {
 			out.Settled++
 			if !right {
 				out.WrongSettled++
@@ -213,20 +281,23 @@ func (a *Assessment) leading() labelMass {
 
 // technician measures until the label is settled, and gives what leads then
 // and the minutes spent.
-func (t Trial) technician(w *world, plans *planMemory, out *Outcome) (labelMass, float64, error) {
+func (t Trial) technician(sp *Space, w *world, plans *planMemory, out *Outcome) (labelMass, float64, error) {
+	if t.First != "" {
+		return t.first(sp, w, out)
+	}
 	var readings []Reading
 	var sit Situation
 	minutes := 0.0
 	lead := labelMass{}
 	for step := range maxSteps {
-		now, err := t.step(w.sp, plans, readings, sit, step)
+		now, err := t.step(sp, plans, readings, sit, step)
 		if err != nil {
 			return lead, 0, err
 		}
 		if len(readings) > 0 {
 			lead = now.a.leading()
-			count(out.Bands, lead.mass, lead.label == w.truth.label)
-			if lead.mass >= SettledAt {
+			count(out.Bands, lead.sure(), lead.label == w.truth.label)
+			if lead.sure() >= SettledAt {
 				return lead, minutes, nil
 			}
 		}
@@ -243,13 +314,39 @@ func (t Trial) technician(w *world, plans *planMemory, out *Outcome) (labelMass,
 			sit.NoTag = true
 		}
 	}
-	a, err := Assess(w.sp, readings)
+	a, err := Assess(sp, readings)
 	if err != nil {
 		return lead, 0, err
 	}
 	lead = a.leading()
-	count(out.Bands, lead.mass, lead.label == w.truth.label)
+	count(out.Bands, lead.sure(), lead.label == w.truth.label)
 	return lead, minutes, nil
+}
+
+// first weighs one reading and looks at the headline.
+func (t Trial) first(sp *Space, w *world, out *Outcome) (labelMass, float64, error) {
+	r, _ := w.read(t.First.option())
+	a, err := Assess(sp, []Reading{r})
+	if err != nil {
+		return labelMass{}, 0, err
+	}
+	v := a.Verdict()
+	lead := a.leading()
+	count(out.Bands, lead.sure(), lead.label == w.truth.label)
+	h := v.Headline
+	if h.Label != "" {
+		out.Headlines.add(Band{Given: 1, Right: one(h.Label == w.truth.exact.Label()), Claimed: v.Label.Probability})
+	} else {
+		out.Ranges.add(Band{Given: 1, Right: one(h.Range.Low-1e-9 <= w.truth.r && w.truth.r <= h.Range.High+1e-9), Claimed: 0.95})
+	}
+	return lead, 0, nil
+}
+
+func one(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // step is what is known and done next.
@@ -259,7 +356,7 @@ func (t Trial) step(sp *Space, plans *planMemory, readings []Reading, sit Situat
 	}
 	work := func() (remembered, error) {
 		a, err := Assess(sp, readings)
-		if err != nil || a.leading().mass >= SettledAt {
+		if err != nil || a.leading().sure() >= SettledAt {
 			return remembered{a: a}, err
 		}
 		if t.FixedOrder {
@@ -306,7 +403,7 @@ type world struct {
 func draw(rng *rand.Rand, sp *Space) *hyp {
 	u := rng.Float64()
 	for i := range sp.hyps {
-		if u -= sp.hyps[i].prior; u < 0 {
+		if u -= sp.weight(&sp.hyps[i]); u < 0 {
 			return &sp.hyps[i]
 		}
 	}
@@ -351,6 +448,31 @@ func (w *world) read(o Option) (Reading, bool) {
 	return r, true
 }
 
+// inWords is a number of turns as people say it.
+func inWords(s float64) string {
+	whole, f := math.Modf(s)
+	n := strconv.FormatFloat(whole, 'f', -1, 64)
+	switch {
+	case f < 0.03:
+		return n
+	case f < 0.17:
+		return n + " and a bit"
+	case f < 0.36:
+		return n + " and a quarter"
+	case f < 0.45:
+		return "almost " + n + " and a half"
+	case f < 0.55:
+		return n + " and a half"
+	case f < 0.64:
+		return "a little over " + n + " and a half"
+	case f < 0.83:
+		return n + " and three quarters"
+	case f < 0.97:
+		return "just short of " + strconv.FormatFloat(whole+1, 'f', -1, 64)
+	}
+	return strconv.FormatFloat(whole+1, 'f', -1, 64)
+}
+
 func cutLabel(h *hyp) string {
 	n := h.exact.Num() * 100 / h.exact.Den()
 	return strconv.FormatFloat(float64(n)/100, 'f', 2, 64)
@@ -389,9 +511,15 @@ func (w *world) turned(o Option) *TurnsReading {
 	if w.chance(statedMisread) {
 		sigma = sigmaMisread
 	}
+	if o.By == PastABit { // judged a little, then put into words
+		sigma /= 2
+	}
 	s += sigma * w.scale * w.rng.NormFloat64()
 	if s < 0 {
 		s = 0.1
+	}
+	if o.By == PastABit {
+		return &TurnsReading{Left: Wheel{n, true}, Right: Wheel{n, true}, Shaft: Shaft{Words: inWords(s)}}
 	}
 	whole := math.Floor(s)
 	f := s - whole
@@ -404,7 +532,7 @@ func (w *world) turned(o Option) *TurnsReading {
 	} else {
 		rem.Fraction = f
 	}
-	if w.chance(statedLostCount) {
+	if w.chance(statedLostCount * lostGrowth(s)) {
 		whole += float64(1 - 2*w.rng.IntN(2))
 	}
 	return &TurnsReading{Left: Wheel{n, true}, Right: Wheel{n, true}, Shaft: Shaft{Whole: int(max(whole, 0)), Remainder: rem}}

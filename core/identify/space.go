@@ -12,17 +12,6 @@ import (
 	"zorvel/core/ratio"
 )
 
-// CatalogEntry is a build that the shop knows to exist, by tooth counts.
-type CatalogEntry struct {
-	Construction string
-	Teeth        []int
-	Weight       float64 // relative frequency in the shop's own work; 0 counts as 1
-}
-
-// shareCatalog is the prior mass that the shop's catalog takes where it has
-// entries for the stage; the rest is spread evenly over all buildable sets.
-const shareCatalog = 0.8
-
 // Space is every build that a stage could hold, with its prior. It is
 // immutable and may be shared.
 type Space struct {
@@ -31,22 +20,25 @@ type Space struct {
 	hyps  []hyp // by rising |ratio|
 	lo    float64
 	hi    float64
-	// catalog counts the entries that entered the prior.
-	catalog int
+	prior Prior
+	// plain: nothing is taken for common, every build weighs alike.
+	plain bool
 }
 
 type hyp struct {
-	teeth [4]int16
-	con   uint8
-	known bool // in the shop's catalog
-	r     float64
-	exact ratio.Ratio
-	label int64
-	prior float64
+	teeth  [4]int16
+	con    uint8
+	known  bool // in the shop's list
+	common bool // commonly made
+	r      float64
+	exact  ratio.Ratio
+	label  int64
+	prior  float64
+	wary   float64 // prior that takes nothing for common that wasn't shown to be
 }
 
-// NewSpace enumerates the builds of a stage, all equally likely within their
-// construction.
+// NewSpace enumerates the builds of a stage: those commonly made with their share,
+// the rest equally likely within their construction.
 func NewSpace(s Stage) (*Space, error) {
 	cons, err := s.Constructions()
 	if err != nil {
@@ -65,25 +57,12 @@ func NewSpace(s Stage) (*Space, error) {
 		}
 		for j := start; j < len(sp.hyps); j++ {
 			sp.hyps[j].prior = c.weight / float64(n)
+			sp.hyps[j].wary = sp.hyps[j].prior
 		}
 	}
+	sp.addCommon()
 	sp.finish()
 	return sp, nil
-}
-
-// WithCatalog returns the space with a prior that takes the shop's catalog
-// first. Entries that don't fit the stage are an *Error on "catalog/…".
-func (sp *Space) WithCatalog(catalog []CatalogEntry) (*Space, error) {
-	if len(catalog) == 0 {
-		return sp, nil
-	}
-	out := *sp
-	out.hyps = slices.Clone(sp.hyps)
-	if err := out.addCatalog(catalog); err != nil {
-		return nil, err
-	}
-	out.finish()
-	return &out, nil
 }
 
 // enumerate adds every buildable set of the construction.
@@ -183,73 +162,16 @@ func sameTeeth(a [4]int16, t []int) bool {
 	return true
 }
 
-func (sp *Space) addCatalog(catalog []CatalogEntry) error {
-	type key struct {
-		con   uint8
-		teeth [4]int16
-	}
-	index := make(map[key]int, len(sp.hyps))
-	for i := range sp.hyps {
-		index[key{sp.hyps[i].con, sp.hyps[i].teeth}] = i
-	}
-	total := 0.0
-	weights := map[int]float64{}
-	for i, e := range catalog {
-		ci := slices.IndexFunc(sp.cons, func(c Construction) bool { return c.ID == e.Construction })
-		if ci < 0 {
-			return fault.New(fmt.Sprintf("catalog/%d/construction", i), "%q is no construction of this stage", e.Construction)
-		}
-		c := sp.cons[ci]
-		if len(e.Teeth) != len(c.Teeth) {
-			return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "a %s has %d tooth counts", c.Words, len(c.Teeth))
-		}
-		if err := sp.Stage.refusal(c, e.Teeth); err != nil {
-			return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "%s", err.Message)
-		}
-		if e.Weight < 0 || math.IsNaN(e.Weight) || e.Weight > 1e6 {
-			return fault.New(fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000")
-		}
-		k := key{con: uint8(ci)}
-		for j, n := range e.Teeth {
-			k.teeth[j] = int16(n)
-		}
-		at, ok := index[k]
-		if !ok {
-			if !sp.push(uint8(ci), c, e.Teeth) {
-				return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio")
-			}
-			at = len(sp.hyps) - 1
-			index[k] = at
-		}
-		w := e.Weight
-		if w == 0 {
-			w = 1
-		}
-		weights[at] += w
-		total += w
-	}
-	if total == 0 {
-		return nil
-	}
-	sp.catalog = len(weights)
-	for i := range sp.hyps {
-		sp.hyps[i].prior *= 1 - shareCatalog
-		if w, ok := weights[i]; ok {
-			sp.hyps[i].prior += shareCatalog * w / total
-			sp.hyps[i].known = true
-		}
-	}
-	return nil
-}
-
 // finish normalizes the prior and sorts by ratio.
 func (sp *Space) finish() {
-	sum := 0.0
+	sum, wary := 0.0, 0.0
 	for i := range sp.hyps {
 		sum += sp.hyps[i].prior
+		wary += sp.hyps[i].wary
 	}
 	for i := range sp.hyps {
 		sp.hyps[i].prior /= sum
+		sp.hyps[i].wary /= wary
 	}
 	slices.SortStableFunc(sp.hyps, func(a, b hyp) int { return cmp.Compare(a.r, b.r) })
 	sp.lo, sp.hi = sp.hyps[0].r, sp.hyps[len(sp.hyps)-1].r
@@ -274,7 +196,7 @@ func (sp *Space) extended(readings []Reading) *Space {
 		seen[key] = true
 		tmp := Space{Stage: sp.Stage, cons: sp.cons}
 		if tmp.push(ci, c, t) {
-			tmp.hyps[0].prior = floor
+			tmp.hyps[0].prior, tmp.hyps[0].wary = floor, floor
 			extra = append(extra, tmp.hyps[0])
 		}
 	}
@@ -340,7 +262,7 @@ func (sp *Space) extended(readings []Reading) *Space {
 func (sp *Space) rarePrior() float64 {
 	least := math.Inf(1)
 	for i := range sp.hyps {
-		least = min(least, sp.hyps[i].prior)
+		least = min(least, sp.hyps[i].prior, sp.hyps[i].wary)
 	}
 	return least / 10
 }
@@ -484,9 +406,9 @@ func (sp *Space) partialRefusal(c Construction, got map[string]int) *Error {
 	return sp.Stage.refusal(c, t)
 }
 
-// Size is the number of builds weighed, and how many of them the shop's
-// catalog holds.
-func (sp *Space) Size() (builds, fromCatalog int) { return len(sp.hyps), sp.catalog }
+// Size is the number of builds weighed, and how many of them the shop's list
+// holds.
+func (sp *Space) Size() (builds, listed int) { return len(sp.hyps), sp.prior.Sets }
 
 // Bytes is about how much memory the space takes.
 func (sp *Space) Bytes() int { return cap(sp.hyps) * int(unsafe.Sizeof(hyp{})) }

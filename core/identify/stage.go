@@ -395,3 +395,16 @@ func absf(f float64) float64 {
 	}
 	return f
 }
+
+// output is what is turned at a stage, as it is said.
+func (k Kind) output() string {
+	switch k {
+	case Gearcase:
+		return "the propeller shaft"
+	case Hub:
+		return "the wheel"
+	case RingAndPinion, TwoStage:
+		return "both axle flanges"
+	}
+	return "the output"
+}

@@ -62,8 +62,13 @@ func (s said) shaft() (Shaft, bool) {
 		return Shaft{}, false
 	}
 	by := ByEye
-	if s.about || (s.coarse && s.nudge == 0) {
+	switch {
+	case s.about || (s.coarse && s.nudge == 0):
 		by = BareQuarter
+	case s.nudge > 0:
+		by = PastABit
+	case s.nudge < 0:
+		by = ShortABit
 	}
 	from := s.whole
 	if s.nudge < 0 && s.turns == math.Trunc(s.turns) {

@@ -16,7 +16,7 @@ type State string
 const (
 	Unknown  State = "unknown"  // no reading
 	Assumed  State = "assumed"  // readings, but nothing counted or turned makes it sure
-	Measured State = "measured" // counted or turned, label at least 95 % sure, nothing disagrees
+	Measured State = "measured" // counted or turned, and read once more, the headline's label at least 95 % sure, nothing disagrees
 	Conflict State = "conflict" // a reading disagrees with the rest
 )
 
@@ -34,9 +34,10 @@ type Errors = fault.Errors
 // Candidate is a build that is still plausible.
 type Candidate struct {
 	Build       Build
-	Probability float64
+	Probability float64 // of Best: what it may be called, from the wary prior too
 	Prior       float64
 	InCatalog   bool
+	Common      bool          // commonly made
 	Hunting     ratio.Hunting // empty unless the build is one pair
 	// Factors holds, for each reading in order, its likelihood at this
 	// build relative to the best candidate's.
@@ -102,12 +103,16 @@ type TurnsInterval struct {
 // Verdict is all evidence weighed together.
 type Verdict struct {
 	State State
-	// Best is the likeliest build of the likeliest label; nil when nothing
-	// was measured.
+	// Best is the likeliest build of the likeliest label that the readings
+	// allow; nil when nothing was measured.
 	Best *Candidate
 	// Rival is the likeliest build of all where that bears another label:
 	// many builds of one label may outweigh it together.
-	Rival      *Candidate
+	Rival *Candidate
+	// Headline is what is said first; Label is its label with what it may be
+	// called, nil where none stands. Labels and Candidates have the chances from
+	// all that is known.
+	Headline   *Headline
 	Label      *LabelChance
 	Labels     []LabelChance // likeliest first, down to 0.1 %
 	Candidates []Candidate   // likeliest first
@@ -118,8 +123,9 @@ type Verdict struct {
 	Findings []Finding
 	Checks   []Check
 	// Weighed is the number of builds weighed, FromCatalog how many of
-	// them the shop knows.
+	// them the shop's list holds; Prior is where their weights came from.
 	Weighed, FromCatalog int
+	Prior                Prior
 	Formula              string
 }
 
@@ -135,7 +141,11 @@ type Assessment struct {
 	sp       *Space
 	readings []compiled
 	post     []float64 // posterior over sp.hyps
-	labels   []labelMass
+	// wary is the posterior from the wary prior, which takes nothing for common
+	// that the shop's own counts haven't shown to be. What is called sure is sure
+	// from both.
+	wary   []float64
+	labels []labelMass
 }
 
 type labelMass struct {
@@ -143,9 +153,16 @@ type labelMass struct {
 	first  int // index range in sp.hyps
 	end    int
 	mass   float64
+	wary   float64
 	best   int
 	center float64 // mass-weighted ratio
 }
+
+// sure is what the label may be called: what is known from either prior.
+func (l labelMass) sure() float64 { return min(l.mass, l.wary, 1) }
+
+// sure is what a build may be called.
+func (a *Assessment) sure(at int) float64 { return min(a.post[at], a.wary[at], 1) }
 
 // Assess weighs readings. Impossible input returns Errors with fields such as
 // "readings/0/teeth/ring"; contradictory input is no error.
@@ -182,7 +199,7 @@ func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 // MaxReadings bounds one assessment.
 const MaxReadings = 200
 
-// weigh computes the posterior: prior times every likelihood. Products carry
+// weigh computes the posteriors: prior times every likelihood. Products carry
 // a binary exponent of their own, so that no series of readings, however long
 // and contradictory, drives a build to zero on the way.
 func (a *Assessment) weigh() {
@@ -200,35 +217,52 @@ func (a *Assessment) weigh() {
 			}
 		}
 		for ; i < len(sp.hyps) && sp.hyps[i].r == r; i++ {
-			post[i] = all.mul(sp.hyps[i].prior)
+			post[i] = all
 		}
 	}
+	wary := post
 	for _, c := range rest {
+		if c.counts == nil && &wary[0] == &post[0] {
+			wary = slices.Clone(post) // what a text tells depends on the prior
+		}
 		for i := range post {
 			post[i] = post[i].mul(c.likelihood(sp, &sp.hyps[i]))
 		}
+		if &wary[0] == &post[0] {
+			continue
+		}
+		for i := range wary {
+			wary[i] = wary[i].mul(c.waryLikelihood(sp, &sp.hyps[i]))
+		}
 	}
+	a.post = scaledShares(post, func(i int) float64 { return sp.weight(&sp.hyps[i]) })
+	a.wary = scaledShares(wary, func(i int) float64 { return sp.hyps[i].wary })
+	a.sumLabels()
+}
+
+// scaledShares are likelihoods times priors, scaled to add up to one.
+func scaledShares(likelihood []scaled, prior func(i int) float64) []float64 {
 	least := int32(math.MaxInt32)
-	for _, x := range post {
-		if x.p > 0 {
+	for i, x := range likelihood {
+		if x.p > 0 && prior(i) > 0 {
 			least = min(least, x.down)
 		}
 	}
 	sum := 0.0
-	a.post = make([]float64, len(sp.hyps))
-	for i, x := range post {
+	out := make([]float64, len(likelihood))
+	for i, x := range likelihood {
 		switch x.down - least {
 		case 0:
-			a.post[i] = x.p
+			out[i] = x.p * prior(i)
 		case 1:
-			a.post[i] = x.p / scaleBy
+			out[i] = x.p * prior(i) / scaleBy
 		} // what is further down is below 2^−512 of what leads
-		sum += a.post[i]
+		sum += out[i]
 	}
-	for i := range a.post {
-		a.post[i] /= sum
+	for i := range out {
+		out[i] /= sum
 	}
-	a.sumLabels()
+	return out
 }
 
 // alike is a turned reading, and how many of the readings say exactly that.
@@ -288,6 +322,7 @@ func (a *Assessment) sumLabels() {
 		l := &a.labels[len(a.labels)-1]
 		l.end = i + 1
 		l.mass += a.post[i]
+		l.wary += a.wary[i]
 		l.center += a.post[i] * h.r
 		if a.post[i] > a.post[l.best] {
 			l.best = i
@@ -324,6 +359,7 @@ func (a *Assessment) verdict(most int, floor float64) Verdict {
 	sp := a.sp
 	v := Verdict{State: Unknown}
 	v.Weighed, v.FromCatalog = sp.Size()
+	v.Prior = sp.Prior()
 	if len(a.readings) == 0 {
 		return v
 	}
@@ -333,11 +369,17 @@ func (a *Assessment) verdict(most int, floor float64) Verdict {
 		if i > 0 && (l.mass < plausible || i >= maxCandidates) {
 			break
 		}
-		r := sp.hyps[l.best].exact
-		v.Labels = append(v.Labels, LabelChance{Label: r.Label(), Ratio: r, Probability: min(l.mass, 1)})
+		v.Labels = append(v.Labels, a.chanceOf(l))
 	}
-	v.Label = &v.Labels[0]
-	best := labels[0].best
+	v.Turns = a.turnsInterval()
+	h, lead := a.headline(labels, v.Turns)
+	v.Headline = &h
+	if h.Label != "" {
+		l := a.chanceOf(lead)
+		l.Probability = lead.sure()
+		v.Label = &l
+	}
+	best := lead.best
 	v.Unlisted.Share = 1
 	for i, at := range a.top(most) {
 		if i > 0 && a.post[at] < floor {
@@ -354,14 +396,14 @@ func (a *Assessment) verdict(most int, floor float64) Verdict {
 	}
 	v.Unlisted.Count = max(v.Unlisted.Count-len(v.Candidates), 0)
 	c := a.candidate(best, best)
+	c.Probability = a.sure(best)
 	v.Best = &c
-	if top := a.top(1)[0]; sp.hyps[top].label != labels[0].label && a.post[top] > a.post[best] {
+	if top := a.top(1)[0]; sp.hyps[top].label != lead.label && a.post[top] > a.post[best] {
 		c := a.candidate(top, best)
 		v.Rival = &c
 	}
 	v.Formula = sp.cons[sp.hyps[best].con].Formula(sp.Stage)
 	v.Findings = a.findings(best)
-	v.Turns = a.turnsInterval()
 	v.Checks = a.checks()
 	v.State = a.state(v)
 	v.Note = a.note()
@@ -372,7 +414,7 @@ func (a *Assessment) verdict(most int, floor float64) Verdict {
 func (a *Assessment) candidate(at, best int) Candidate {
 	sp := a.sp
 	h := &sp.hyps[at]
-	c := Candidate{Build: sp.build(at), Probability: min(a.post[at], 1), Prior: h.prior, InCatalog: h.known}
+	c := Candidate{Build: sp.build(at), Probability: min(a.post[at], 1), Prior: sp.weight(h), InCatalog: h.known, Common: h.common && !sp.plain}
 	if sp.cons[h.con].shape == shapePair {
 		c.Hunting = ratio.Pair{Driven: int(h.teeth[0]), Driver: int(h.teeth[1])}.Hunting()
 	}
@@ -398,7 +440,7 @@ func (a *Assessment) note() string {
 	case len(hand) > 1 || len(a.readings) > 1:
 		return ""
 	case hand[0].counts == nil:
-		return fmt.Sprintf("Rests on one turned reading: in about %.0f of 100 a whole turn is lost or counted twice. Any second reading confirms it.", 100*statedLostCount)
+		return fmt.Sprintf("Rests on one turned reading: in about %.0f of 100 a whole turn is lost or counted twice. Any second reading confirms it.", 100*statedLostCount*lostGrowth(hand[0].shaftTurns()))
 	}
 	right := 1.0
 	for _, n := range hand[0].counts {
@@ -421,9 +463,12 @@ func (a *Assessment) state(v Verdict) State {
 			return Conflict
 		}
 	}
+	if len(a.readings) < 2 {
+		return Assumed // any one reading can be the odd one
+	}
 	for _, c := range a.readings {
 		m := c.reading.Method
-		if (m == Teeth || m == Turns || m == Bench) && v.Label.Probability >= SureEnough {
+		if v.Label != nil && (m == Teeth || m == Turns || m == Bench) && v.Label.Probability >= SureEnough {
 			return Measured
 		}
 	}

@@ -2,6 +2,7 @@ package identify
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"reflect"
 	"strings"
@@ -16,7 +17,7 @@ func space(t testing.TB, s Stage, catalog ...CatalogEntry) *Space {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if sp, err = sp.WithCatalog(catalog); err != nil {
+	if sp, err = sp.WithList(List{Sets: catalog}); err != nil {
 		t.Fatal(err)
 	}
 	return sp
@@ -175,7 +176,7 @@ func TestPosteriorAgainstBruteForce(t *testing.T) {
 			total += p
 		}
 	}
-	v := assess(t, sp, counted(41, 10), tagged("4.10")).Verdict()
+	v := assess(t, sp.Plain(), counted(41, 10), tagged("4.10")).Verdict()
 	for _, c := range v.Candidates {
 		want := post[key{c.Build.Teeth[0], c.Build.Teeth[1]}] / total
 		if math.Abs(c.Probability-want) > 1e-9 {
@@ -227,8 +228,8 @@ func TestDiagnosis(t *testing.T) {
 	sp := space(t, axle, shop...)
 	for _, c := range cases {
 		v := assess(t, sp, c.readings...).Verdict()
-		if v.Label.Label != c.label || v.State != c.state {
-			t.Errorf("%s: %s, %s with %.3f; want %s, %s", c.name, v.Label.Label, v.State, v.Label.Probability, c.label, c.state)
+		if label(v) != c.label || v.State != c.state {
+			t.Errorf("%s: %s, %s with %.3f; want %s, %s", c.name, label(v), v.State, sure(v), c.label, c.state)
 		}
 		for i, f := range v.Findings {
 			if i == c.wrong {
@@ -302,8 +303,8 @@ func boolIndex(keep bool) int {
 func TestUnusualCountsAreWeighed(t *testing.T) {
 	sp := space(t, axle)
 	v := assess(t, sp, counted(41, 4), counted(41, 4), turned(2, 2, true, "20.5")).Verdict()
-	if v.Label.Label != "10.25" || len(v.Checks) == 0 {
-		t.Errorf("label %s, checks %v", v.Label.Label, v.Checks)
+	if label(v) != "10.25" || len(v.Checks) == 0 {
+		t.Errorf("label %s, checks %v", label(v), v.Checks)
 	}
 	if builds, _ := sp.Size(); builds != func() int { n, _ := space(t, axle).Size(); return n }() {
 		t.Error("weighing an unusual count changed the shared space")
@@ -331,8 +332,8 @@ func TestOtherStages(t *testing.T) {
 	}
 	for _, c := range cases {
 		v := assess(t, space(t, c.stage), c.rs...).Verdict()
-		if v.Label.Label != c.label || !reflect.DeepEqual(v.Best.Build.Teeth, c.teeth) {
-			t.Errorf("%s: %s %v (%.3f), want %s %v", c.name, v.Label.Label, v.Best.Build.Teeth, v.Best.Probability, c.label, c.teeth)
+		if label(v) != c.label || !reflect.DeepEqual(v.Best.Build.Teeth, c.teeth) {
+			t.Errorf("%s: %s %v (%.3f), want %s %v", c.name, label(v), v.Best.Build.Teeth, v.Best.Probability, c.label, c.teeth)
 		}
 		for _, f := range v.Findings {
 			if f.Agreement != Agrees {
@@ -342,14 +343,38 @@ func TestOtherStages(t *testing.T) {
 	}
 }
 
-func TestShopCatalogComesFirst(t *testing.T) {
-	plain := assess(t, space(t, axle), turned(1, 1, true, "4.1")).Verdict()
-	shop := assess(t, space(t, axle, pair(41, 10), pair(47, 9)), turned(1, 1, true, "4.1")).Verdict()
-	if plain.Label.Probability > 0.3 || shop.Label.Label != "4.10" || shop.Label.Probability < 0.8 || !shop.Best.InCatalog {
-		t.Errorf("plain %.2f, shop %s %.2f", plain.Label.Probability, shop.Label.Label, shop.Label.Probability)
+// The shop's list takes what its own counts have earned it, and no more; what is
+// commonly made comes next. The shares are told, and add up.
+func TestListEarnsItsShare(t *testing.T) {
+	sets := []CatalogEntry{pair(41, 10), pair(47, 9)}
+	last := 0.0
+	for _, c := range []struct {
+		counted, found int
+		want           float64
+	}{{50, 0, 0.05}, {50, 10, 0.2}, {0, 0, 0.25}, {4, 4, 0.65}, {20, 17, 0.75}, {50, 50, 0.9}} {
+		sp, err := space(t, axle).WithList(List{Sets: sets, Counted: c.counted, Found: c.found})
+		if err != nil {
+			t.Fatal(err)
+		}
+		v := assess(t, sp, turned(1, 1, true, "4.1")).Verdict()
+		p := v.Prior
+		near(t, fmt.Sprint(c), p.List, c.want, 1e-12)
+		near(t, "all shares", p.List+p.Common+p.Other, 1, 1e-12)
+		if v.Labels[0].Label != "4.10" || v.Labels[0].Probability < last || !v.Best.InCatalog {
+			t.Errorf("%d of %d: %+v after %v", c.found, c.counted, v.Labels[0], last)
+		}
+		last = v.Labels[0].Probability
+		if said := strings.Join(p.Origin, "; "); c.counted > 0 && !strings.Contains(said, fmt.Sprintf("of the last %d counted in this shop, %d were in it", c.counted, c.found)) {
+			t.Error(said)
+		}
+	}
+	plain := assess(t, space(t, axle).Plain(), turned(1, 1, true, "4.1")).Verdict()
+	common := assess(t, space(t, axle), turned(1, 1, true, "4.1")).Verdict()
+	if plain.Label != nil || plain.Prior.Other != 1 || common.Labels[0].Probability < 2*plain.Labels[0].Probability {
+		t.Errorf("plain %+v, with what is common %+v", plain.Labels[0], common.Labels[0])
 	}
 	for _, bad := range []CatalogEntry{{Construction: "belt", Teeth: []int{1, 2}}, {Construction: "pair", Teeth: []int{41}}, pair(9, 47), {Construction: "pair", Teeth: []int{41, 10}, Weight: -1}} {
-		if _, err := space(t, axle).WithCatalog([]CatalogEntry{bad}); err == nil {
+		if _, err := space(t, axle).WithList(List{Sets: []CatalogEntry{bad}}); err == nil {
 			t.Errorf("%+v taken into the catalog", bad)
 		}
 	}
@@ -362,7 +387,7 @@ func TestContradictionIsNoError(t *testing.T) {
 		rs = append(rs, counted(40+i%9, 8+i%5))
 	}
 	v := assess(t, space(t, axle), rs...).Verdict()
-	if v.State != Conflict || math.IsNaN(v.Label.Probability) || v.Label.Probability <= 0 {
+	if v.State != Conflict || math.IsNaN(v.Labels[0].Probability) || v.Labels[0].Probability <= 0 {
 		t.Errorf("%s %v", v.State, v.Label)
 	}
 	if _, err := Assess(space(t, axle), make([]Reading, MaxReadings+1)); err == nil {
@@ -382,4 +407,15 @@ func TestDeterministic(t *testing.T) {
 			t.Fatal("the same readings gave different answers")
 		}
 	}
+}
+
+// label is what a verdict says first.
+func label(v Verdict) string { return v.Headline.Text }
+
+// sure is how sure the label that is said first is; 0 where none is.
+func sure(v Verdict) float64 {
+	if v.Label == nil {
+		return 0
+	}
+	return v.Label.Probability
 }

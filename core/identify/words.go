@@ -164,6 +164,10 @@ func (r Remainder) how() string {
 		return "measured along the rim"
 	case BareQuarter:
 		return fmt.Sprintf("roughly by eye, ±%.2f", sigmaQuarter)
+	case PastABit:
+		return fmt.Sprintf("by eye, −%.2f to +%.2f", sigmaBitNear, sigmaBitFar)
+	case ShortABit:
+		return fmt.Sprintf("by eye, −%.2f to +%.2f", sigmaBitFar, sigmaBitNear)
 	}
 	return fmt.Sprintf("by eye, ±%.2f", sigmaEye)
 }
@@ -280,7 +284,7 @@ func (s Shaft) short() string {
 	switch r.By {
 	case ByArc:
 		return fmt.Sprintf("%d %s %g mm of a rim of %g mm %s", s.Whole, sign, r.ArcMM, r.RimMM, r.RimIs)
-	case ByEye, BareQuarter:
+	case ByEye, BareQuarter, PastABit, ShortABit:
 		if r.Fraction > 0 {
 			return fmt.Sprintf("%d %s %.2f turns by eye", s.Whole, sign, r.Fraction)
 		}

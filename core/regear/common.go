@@ -1,23 +1,35 @@
 package regear
 
+import (
+	"math"
+	"slices"
+
+	"zorvel/core/made"
+)
+
 // CommonFamily is what commonly made pairs bear instead of a family: whether
 // one is made for a housing is not known.
 const CommonFamily = "commonly made"
 
-// commonPairs are ring and pinion counts that are made for many axles; general
-// knowledge of the trade, for a shop that has entered nothing yet.
-var commonPairs = [][2]int{
-	{41, 15}, {40, 13}, {43, 13}, {41, 12}, {39, 11}, {41, 11}, {43, 11}, {39, 10}, {37, 9}, {41, 10}, {43, 10}, {40, 9}, {41, 9}, {43, 9}, {39, 8}, {41, 8}, {43, 8}, {39, 7}, {41, 7}, {43, 7},
-}
-
-// CommonSets are the pairs to choose from where the shop's lists hold none.
-// They have no family, no price and lie on no shelf.
+// CommonSets are the pairs to choose from where the shop's lists hold none: what
+// is commonly made, but for what is seldom met and what stands close beside an
+// everyday pair. They have no family, no price and lie on no shelf.
 func CommonSets() []GearSet {
-	out := make([]GearSet, len(commonPairs))
-	for i, z := range commonPairs {
-		out[i] = GearSet{Family: CommonFamily, Ring: z[0], Pinion: z[1], Common: true}
+	var out []GearSet
+	for _, p := range made.Axle() {
+		if p.Weight >= made.Everyday || p.Weight >= made.Usual && !besideEveryday(p) {
+			out = append(out, GearSet{Family: CommonFamily, Ring: p.Driven, Pinion: p.Driver, Common: true})
+		}
 	}
 	return out
+}
+
+// besideEveryday reports whether an everyday pair is within two percent.
+func besideEveryday(p made.Pair) bool {
+	r := float64(p.Driven) / float64(p.Driver)
+	return slices.ContainsFunc(made.Axle(), func(e made.Pair) bool {
+		return e.Weight >= made.Everyday && math.Abs(r*float64(e.Driver)/float64(e.Driven)-1) < 0.02
+	})
 }
 
 // withoutCommon drops commonly made pairs that came with a question, so that
