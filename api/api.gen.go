@@ -1490,6 +1490,9 @@ type HandExpect = driveline.Expect
 // HandTest defines model for HandTest.
 type HandTest = driveline.HandTest
 
+// Headline what the evidence lets be said first
+type Headline = identify.Headline
+
 // HistoryEntry defines model for HistoryEntry.
 type HistoryEntry struct {
 	At      time.Time `json:"at"`
@@ -2053,6 +2056,9 @@ type Plan = identify.Plan
 // PlayAt defines model for PlayAt.
 type PlayAt = driveline.PlayAt
 
+// Prior where the weights before any reading come from; the shares add up to 1
+type Prior = identify.Prior
+
 // Problem defines model for Problem.
 type Problem struct {
 	Detail *string       `json:"detail,omitempty"`
@@ -2094,6 +2100,8 @@ type Ratio = ratio.Ratio
 
 // RatioAt defines model for RatioAt.
 type RatioAt struct {
+	// About the range, where no label stands
+	About *string      `json:"about,omitempty"`
 	Build *Build       `json:"build,omitempty"`
 	Label *LabelChance `json:"label,omitempty"`
 
@@ -2617,6 +2625,8 @@ type StageRecord struct {
 
 // StageSummary defines model for StageSummary.
 type StageSummary struct {
+	// About the range, where no label stands
+	About *string      `json:"about,omitempty"`
 	Build *Build       `json:"build,omitempty"`
 	Id    int64        `json:"id"`
 	Label *LabelChance `json:"label,omitempty"`

@@ -32,6 +32,31 @@ type Situation struct {
 	ManyTurns bool `json:"many_turns,omitempty"`
 }
 
+// SituationChoice is what can be the case, with the words that it bears at a kind of stage.
+type SituationChoice struct {
+	Key   string `json:"key"`
+	Words string `json:"words"`
+}
+
+// Situations lists what can be the case at a kind of stage, in its own words.
+func (k Kind) Situations() []SituationChoice {
+	switch k {
+	case RingAndPinion, TwoStage:
+		return []SituationChoice{{"on_stands", "On stands"}, {"cover_off", "Cover off"}, {"removed", "Off the vehicle"}, {"no_tag", "No tag"}, {"no_turns", "Seized wheel or brake"}, {"many_turns", "Long counts are fine"}}
+	case Gearcase:
+		return []SituationChoice{{"on_stands", "Propeller off, in gear"}, {"cover_off", "Gearcase open"}, {"removed", "Gearcase on the bench"}, {"no_turns", "Won't turn"}, {"many_turns", "Long counts are fine"}}
+	case Gearbox, TransferCase:
+		out := []SituationChoice{{"on_stands", "On stands, driveshaft free"}, {"cover_off", "Case open"}, {"removed", "On the bench"}}
+		if k == TransferCase {
+			out = append(out, SituationChoice{"no_tag", "No tag"})
+		}
+		return append(out, SituationChoice{"no_turns", "Won't turn"}, SituationChoice{"many_turns", "Long counts are fine"})
+	case Hub:
+		return []SituationChoice{{"on_stands", "Wheel off the ground"}, {"cover_off", "Hub open"}, {"removed", "Hub on the bench"}, {"no_turns", "Won't turn"}, {"many_turns", "Long counts are fine"}}
+	}
+	return []SituationChoice{{"cover_off", "Gears in sight"}, {"removed", "On the bench"}, {"no_turns", "Won't turn"}, {"many_turns", "Long counts are fine"}}
+}
+
 // Option is a measurement that could come next.
 type Option struct {
 	Method      Method      `json:"method"`

@@ -51,6 +51,35 @@ func (l List) share() float64 {
 	return min(max(math.Round(20*s), 1), 18) / 20
 }
 
+// Count takes a housing whose gears were counted into account, and reports whether
+// the counts are those of a whole set; not more than MostCounted.
+func (l *List) Count(s Stage, teeth Counts) bool {
+	if l.Counted >= MostCounted {
+		return false
+	}
+	cons, err := s.Constructions()
+	if err != nil {
+		return false
+	}
+	for _, c := range cons {
+		t := make([]int, 0, len(c.Teeth))
+		for _, g := range c.Teeth {
+			if i := slices.IndexFunc(teeth, func(n Count) bool { return n.Member == g.Name }); i >= 0 {
+				t = append(t, teeth[i].Count)
+			}
+		}
+		if len(t) == 0 || len(t) < len(c.Teeth) {
+			continue
+		}
+		l.Counted++
+		if slices.ContainsFunc(l.Sets, func(e CatalogEntry) bool { return e.Construction == c.ID && slices.Equal(e.Teeth, t) }) {
+			l.Found++
+		}
+		return true
+	}
+	return false
+}
+
 // shown is the share that the shop's counts prove: the lower end of the 95 % range
 // of a share seen k times in n (Wilson 1927). Without counts it is nothing.
 func (l List) shown() float64 {

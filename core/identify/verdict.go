@@ -16,7 +16,7 @@ type State string
 const (
 	Unknown  State = "unknown"  // no reading
 	Assumed  State = "assumed"  // readings, but nothing counted or turned makes it sure
-	Measured State = "measured" // counted or turned, and read once more, the headline's label at least 95 % sure, nothing disagrees
+	Measured State = "measured" // counted or turned, the headline's label at least 95 % sure, nothing disagrees
 	Conflict State = "conflict" // a reading disagrees with the rest
 )
 
@@ -462,9 +462,6 @@ func (a *Assessment) state(v Verdict) State {
 		if f.Agreement == Disagrees {
 			return Conflict
 		}
-	}
-	if len(a.readings) < 2 {
-		return Assumed // any one reading can be the odd one
 	}
 	for _, c := range a.readings {
 		m := c.reading.Method

@@ -18,7 +18,7 @@ type shop map[identify.Stage]shelf
 
 // shelf is the sets of one stage, with a key that changes when they do.
 type shelf struct {
-	sets []identify.CatalogEntry
+	list identify.List
 	key  string
 	mark string // what verdicts that rest on it are marked with
 }
@@ -29,7 +29,12 @@ func (s *Server) loadShop(ctx context.Context) (shop, error) {
 	if err != nil {
 		return nil, err
 	}
-	if out, ok := s.knowing.shops.Get(mark); ok {
+	counts, counted, err := s.store.ListCounts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	known := [2]int64{mark, counted}
+	if out, ok := s.knowing.shops.Get(known); ok {
 		return out, nil
 	}
 	rows, err := s.rowsOf(ctx, catalog.GearSets)
@@ -40,17 +45,23 @@ func (s *Server) loadShop(ctx context.Context) (shop, error) {
 	for _, x := range rows {
 		r := catalog.Row(x.Cells)
 		k := r.Stage().Normal()
-		out[k] = shelf{sets: append(out[k].sets, r.Entry())}
+		l := out[k]
+		l.list.Sets = append(l.list.Sets, r.Entry())
+		out[k] = l
 	}
 	for k, l := range out {
-		text, err := json.Marshal(l.sets)
+		text, err := json.Marshal(l.list.Sets)
 		if err != nil {
 			return nil, err
 		}
-		key := fmt.Sprintf("%q %s", k, text)
-		out[k] = shelf{sets: l.sets, key: key, mark: shelfMark(key)}
+		c := counts[stageKey(k)]
+		l.list.Counted, l.list.Found = c.Counted, c.Found
+		l.key = fmt.Sprintf("%q %d %d %s", k, c.Counted, c.Found, text)
+		// What a verdict says changes with the share, which moves in steps.
+		l.mark = shelfMark(fmt.Sprintf("%q %.2f %s", k, l.list.Share(), text))
+		out[k] = l
 	}
-	s.knowing.shops.Add(mark, out)
+	s.knowing.shops.Add(known, out)
 	return out, nil
 }
 
@@ -61,10 +72,10 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) 
 		return nil, err
 	}
 	l := sh[st.Normal()]
-	if len(l.sets) == 0 {
+	if len(l.list.Sets) == 0 {
 		return base, nil
 	}
-	sp, err := s.knowing.shop.get(l.key, func() (*identify.Space, error) { return base.WithCatalog(l.sets) })
+	sp, err := s.knowing.shop.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
 	if err != nil {
 		return nil, fmt.Errorf("the shop's catalog: %w", err)
 	}
@@ -77,7 +88,7 @@ func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api
 	if err != nil {
 		return nil, err
 	}
-	if deref(r.Body.Prior) == bench.Shop {
+	if deref(r.Body.Prior) == bench.Shop { // else the bench takes nothing for common
 		sh, err := s.loadShop(ctx)
 		if err != nil {
 			return nil, err

@@ -133,7 +133,7 @@ func (s *Server) ratioAt(sh shop, v store.Stage, rows []store.Reading, t then) a
 		s.log.Error("a stage can't be reckoned", "stage", v.ID, "error", err)
 		x, out.Trouble = summary{State: identify.Unknown}, some("can't be weighed: "+why(err))
 	}
-	out.State, out.Label, out.Build = x.State, x.Label, x.Build
+	out.State, out.Label, out.Build, out.About = x.State, x.Label, x.Build, some(x.About)
 	return out
 }
 

@@ -109,6 +109,9 @@ func (sh *jobSheet) forShop(p *paper) {
 			continue
 		}
 		value, sure := "", settledWords[v.State]
+		if v.About != nil {
+			value = *v.About
+		}
 		if v.Label != nil {
 			value = v.Label.Label
 			if v.Label.Probability > 0 {

@@ -21,7 +21,7 @@ type knowing struct {
 	shop      *spaceCache // by stage and the shop's catalog
 	summaries *lru.Cache[string, summary]
 	lists     *lru.Cache[string, []store.CatalogRow]
-	shops     *lru.Cache[int64, shop] // by the state of the list of gear sets
+	shops     *lru.Cache[[2]int64, shop] // by the state of the list of gear sets, and of what was counted
 }
 
 // Bytes of spaces that are kept: those of all kinds of stage take about 30 MB.
@@ -93,7 +93,7 @@ func newKnowing() *knowing {
 	must(err)
 	k.lists, err = lru.New[string, []store.CatalogRow](16)
 	must(err)
-	k.shops, err = lru.New[int64, shop](2)
+	k.shops, err = lru.New[[2]int64, shop](2)
 	must(err)
 	return k
 }

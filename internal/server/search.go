@@ -105,6 +105,9 @@ func (s *Server) Reindex(ctx context.Context, told func(done int)) error {
 
 // catchUp makes findable whatever isn't.
 func (s *Server) catchUp(ctx context.Context, told func(done int)) error {
+	if err := s.recount(ctx); err != nil {
+		return err
+	}
 	for done := 0; ; {
 		lists, err := s.store.ListsMark(ctx)
 		if err != nil {

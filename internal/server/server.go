@@ -62,6 +62,7 @@ var usual = Patience{Header: 10 * time.Second, Request: 30 * time.Second, Answer
 
 // Server answers HTTP requests.
 type Server struct {
+	counted     string // the TeethMark that lists were counted at; of the one who makes findable
 	store       *store.Store
 	log         *slog.Logger
 	sessions    *scs.SessionManager

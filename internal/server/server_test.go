@@ -296,7 +296,7 @@ func TestReadingsAreKeptAndStruck(t *testing.T) {
 	if rec.Readings[0].Struck == nil || rec.Readings[0].Struck.By != "Ivar Tolm" {
 		t.Errorf("%+v", rec.Readings[0])
 	}
-	if got := state(); got != "measured 5.22" {
+	if got := state(); got != "assumed 5.22" {
 		t.Errorf("without it: %s", got)
 	}
 	c.want(409, "POST", strike, `{"reason":"again"}`)

@@ -31,7 +31,7 @@ func (s *Server) unitOut(ctx context.Context, sh shop, u store.Unit) (api.Unit, 
 			x, trouble = summary{State: identify.Unknown}, "can't be weighed: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.State, Label: x.Label, Build: x.Build, Readings: v.Standing, Trouble: some(trouble),
+			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: kept(v), State: x.State, Label: x.Label, Build: x.Build, About: some(x.About), Readings: v.Standing, Trouble: some(trouble),
 		})
 	}
 	return out, nil

@@ -25,7 +25,8 @@ import (
 type summary struct {
 	State identify.State   `json:"state"`
 	Label *api.LabelChance `json:"label,omitempty"`
-	Build *api.Build       `json:"build,omitempty"`
+	Build *api.Build       `json:"build,omitempty"` // of that label
+	About string           `json:"about,omitempty"` // where no label stands
 }
 
 // revision is which build of this program computes.
@@ -109,7 +110,10 @@ func (s *Server) weighed(sh shop, v store.Stage, rows []store.Reading, counts fu
 	}
 	verdict := bench.Told(a.Verdict(), sp)
 	x = summary{State: verdict.State, Label: verdict.Label}
-	if verdict.Best != nil {
+	switch {
+	case verdict.Label == nil && verdict.Headline != nil:
+		x.About = verdict.Headline.Text
+	case verdict.Best != nil:
 		x.Build = &verdict.Best.Build
 	}
 	return x, nil

@@ -14,6 +14,9 @@ func Answer(sp *identify.Space, q Question) (*Verdict, error) {
 	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
+	if q.Prior == nil || *q.Prior != Shop {
+		sp = sp.Plain()
+	}
 	if q.Catalog != nil {
 		entries := make([]identify.CatalogEntry, len(*q.Catalog))
 		for i, e := range *q.Catalog {
@@ -23,7 +26,7 @@ func Answer(sp *identify.Space, q Question) (*Verdict, error) {
 			}
 		}
 		var err error
-		if sp, err = sp.WithCatalog(entries); err != nil {
+		if sp, err = sp.WithList(identify.List{Sets: entries}); err != nil {
 			return nil, err
 		}
 	}
@@ -65,7 +68,7 @@ func Told(v identify.Verdict, sp *identify.Space) Verdict {
 	out := Verdict{
 		State: v.State, Labels: list(v.Labels), Label: v.Label, Candidates: []Candidate{}, Best: candidate(v.Best, sp), Rival: candidate(v.Rival, sp),
 		TurnsInterval: v.Turns, Findings: list(v.Findings), Checks: list(v.Checks), Next: []identify.Plan{},
-		Weighed: v.Weighed, FromCatalog: v.FromCatalog, Formula: text(v.Formula), Unlisted: v.Unlisted, Note: text(v.Note),
+		Headline: v.Headline, Prior: v.Prior, Weighed: v.Weighed, FromCatalog: v.FromCatalog, Formula: text(v.Formula), Unlisted: v.Unlisted, Note: text(v.Note),
 	}
 	for i := range v.Candidates {
 		out.Candidates = append(out.Candidates, *candidate(&v.Candidates[i], sp))
@@ -102,7 +105,7 @@ func candidate(c *identify.Candidate, sp *identify.Space) *Candidate {
 		return nil
 	}
 	con, _ := sp.Construction(c.Build.Construction)
-	out := &Candidate{Build: build(c.Build, con), Probability: c.Probability, Prior: c.Prior, InCatalog: c.InCatalog, Factors: c.Factors}
+	out := &Candidate{Build: build(c.Build, con), Probability: c.Probability, Prior: c.Prior, InCatalog: c.InCatalog, Common: c.Common, Factors: c.Factors}
 	if c.Hunting != "" {
 		h, marks := string(c.Hunting), c.Hunting.TimingMarks()
 		out.Hunting, out.TimingMarks = &h, &marks

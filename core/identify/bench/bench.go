@@ -19,7 +19,8 @@ type Question struct {
 	Catalog    *[]Known            `json:"catalog,omitempty"`    // builds known to exist, taken as likely first
 }
 
-// Shop is the prior with the shop's own gears first.
+// Shop is the prior of what is commonly made and the shop's own list; without it every
+// set that can be built weighs alike.
 const Shop = "shop"
 
 // Known is a build that is known to exist.
@@ -48,6 +49,7 @@ type Candidate struct {
 	Probability float64   `json:"probability"`
 	Prior       float64   `json:"prior"`
 	InCatalog   bool      `json:"in_catalog"`
+	Common      bool      `json:"common"` // commonly made
 	Hunting     *string   `json:"hunting,omitempty"`
 	TimingMarks *bool     `json:"timing_marks,omitempty"` // must be assembled on its timing marks
 	Factors     []float64 `json:"factors"`                // likelihood of each reading here relative to the best candidate
@@ -58,7 +60,8 @@ type Verdict struct {
 	State         identify.State          `json:"state"`
 	Best          *Candidate              `json:"best,omitempty"`
 	Rival         *Candidate              `json:"rival,omitempty"`
-	Label         *identify.LabelChance   `json:"label,omitempty"`
+	Headline      *identify.Headline      `json:"headline,omitempty"` // what is said first; nothing before the first reading
+	Label         *identify.LabelChance   `json:"label,omitempty"`    // the headline's, where one stands
 	Labels        []identify.LabelChance  `json:"labels"`
 	Candidates    []Candidate             `json:"candidates"`
 	Unlisted      identify.Unlisted       `json:"unlisted"`
@@ -71,4 +74,5 @@ type Verdict struct {
 	Formula       *string                 `json:"formula,omitempty"`
 	Weighed       int                     `json:"weighed"`
 	FromCatalog   int                     `json:"from_catalog"`
+	Prior         identify.Prior          `json:"prior"` // where the weights before any reading come from
 }

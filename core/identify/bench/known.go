@@ -43,10 +43,11 @@ type Knowledge struct {
 
 // Stage is what is known of a kind of stage.
 type Stage struct {
-	Kind          identify.Kind  `json:"kind"`
-	Positions     []string       `json:"positions"`
-	Constructions []Construction `json:"constructions"`
-	TwoWheels     bool           `json:"two_wheels"` // has a differential and two wheels
+	Kind          identify.Kind              `json:"kind"`
+	Positions     []string                   `json:"positions"`
+	Constructions []Construction             `json:"constructions"`
+	TwoWheels     bool                       `json:"two_wheels"` // has a differential and two wheels
+	Situations    []identify.SituationChoice `json:"situations"`
 }
 
 // Construction is a way in which a stage may be made.
@@ -82,7 +83,7 @@ func Positions(kind identify.Kind) []string {
 func Know() (*Knowledge, error) {
 	out := &Knowledge{Stages: []Stage{}, Models: identify.Models()}
 	for _, kind := range identify.Kinds() {
-		k := Stage{Kind: kind, Positions: Positions(kind), Constructions: []Construction{}, TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
+		k := Stage{Kind: kind, Positions: Positions(kind), Situations: kind.Situations(), Constructions: []Construction{}, TwoWheels: kind == identify.RingAndPinion || kind == identify.TwoStage}
 		for _, pos := range k.Positions {
 			st := identify.Stage{Kind: kind, Position: pos}
 			cons, err := st.Constructions()

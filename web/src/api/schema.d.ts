@@ -3437,8 +3437,11 @@ export interface components {
             words?: string;
         };
         Remainder: {
-            /** @enum {string} */
-            by: "none" | "eye" | "quarter" | "arc";
+            /**
+             * @description just_past and just_short are one-sided: a little more, or less, than was said
+             * @enum {string}
+             */
+            by: "none" | "eye" | "quarter" | "arc" | "just_past" | "just_short";
             /**
              * Format: double
              * @description of a turn
@@ -3476,6 +3479,8 @@ export interface components {
             no_stamp?: boolean;
             no_turns?: boolean;
             no_road?: boolean;
+            /** @description long counts are asked for too */
+            many_turns?: boolean;
         };
         /** @enum {string} */
         Goal: "label" | "pair";
@@ -3499,7 +3504,7 @@ export interface components {
             /** @description how many candidates to list, down to one in a million; without it at most 40, down to 0.1 % */
             candidates?: number;
             /**
-             * @description what is taken as likely before any reading: every buildable set (default), or the shop's own catalog first
+             * @description what is taken as likely before any reading: every buildable set alike (default), or what is commonly made and the shop's own list, as far as its counts have earned it
              * @enum {string}
              */
             prior?: "buildable" | "shop";
@@ -3518,6 +3523,8 @@ export interface components {
             /** Format: double */
             prior: number;
             in_catalog: boolean;
+            /** @description commonly made */
+            common: boolean;
             /** @enum {string} */
             hunting?: "hunting" | "partial" | "non-hunting";
             /** @description must be assembled on its timing marks */
@@ -3530,6 +3537,45 @@ export interface components {
             ratio: components["schemas"]["Ratio"];
             /** Format: double */
             probability: number;
+        };
+        /** @description what the evidence lets be said first */
+        Headline: {
+            /** @description the label that stands as the answer; absent where none has half of the probability within what the readings allow */
+            label?: string;
+            /** @example about 5.05 */
+            text: string;
+            /** Format: double */
+            about?: number;
+            range?: components["schemas"]["Interval"];
+            /** @description labels in the range, likeliest first */
+            could: components["schemas"]["LabelChance"][];
+            /** @description labels that would need a miscount */
+            outside: components["schemas"]["LabelChance"][];
+            sentence: string;
+        };
+        /** @description where the weights before any reading come from; the shares add up to 1 */
+        Prior: {
+            /**
+             * Format: double
+             * @description share of the shop's list
+             */
+            list: number;
+            /**
+             * Format: double
+             * @description share of what is commonly made
+             */
+            common: number;
+            /**
+             * Format: double
+             * @description share of every set that can be built
+             */
+            other: number;
+            sets: number;
+            /** @description housings whose gears were counted last */
+            counted: number;
+            /** @description how many of them held a set of the list */
+            found: number;
+            origin: string[];
         };
         Interval: {
             /** Format: double */
@@ -3620,6 +3666,7 @@ export interface components {
             state: components["schemas"]["State"];
             best?: components["schemas"]["Candidate"];
             rival?: components["schemas"]["Candidate"];
+            headline?: components["schemas"]["Headline"];
             label?: components["schemas"]["LabelChance"];
             /** @description likeliest first, down to 0.1 %, at most 40 */
             labels: components["schemas"]["LabelChance"][];
@@ -3637,6 +3684,7 @@ export interface components {
             /** @description builds weighed */
             weighed: number;
             from_catalog: number;
+            prior: components["schemas"]["Prior"];
         };
         EchoRequest: {
             text: string;
@@ -3746,6 +3794,11 @@ export interface components {
             positions: string[];
             /** @description has a differential and two wheels */
             two_wheels: boolean;
+            /** @description what can be the case there, in its own words */
+            situations: {
+                key: string;
+                words: string;
+            }[];
             constructions: components["schemas"]["KnownConstruction"][];
         };
         ErrorModel: {
@@ -5428,6 +5481,8 @@ export interface components {
             question: components["schemas"]["StageQuestion"];
             state: components["schemas"]["State"];
             label?: components["schemas"]["LabelChance"];
+            /** @description the range, where no label stands */
+            about?: string;
             build?: components["schemas"]["Build"];
             /** @description the part of the driveline that has this ratio */
             part: string;
@@ -5524,6 +5579,8 @@ export interface components {
         RatioAt: {
             state: components["schemas"]["State"];
             label?: components["schemas"]["LabelChance"];
+            /** @description the range, where no label stands */
+            about?: string;
             build?: components["schemas"]["Build"];
             /** @description standing readings of what was fitted then */
             readings: number;

@@ -108,7 +108,7 @@ export function StartPage() {
                   <span className="states">
                     {u.stages.slice(0, 5).map((s) => (
                       <span key={s.id} className={`pill state-${s.state}`} title={`${s.name}: ${s.state}`}>
-                        {s.label?.label ?? "?"}
+                        {s.label?.label ?? s.about ?? "?"}
                       </span>
                     ))}
                   </span>

@@ -5,6 +5,15 @@ const tidy = (s: string) => s.replace("-", "−");
 export const fixed = (n: number, places: number) => tidy(n.toFixed(places));
 
 /** A probability, never rounded up to certainty. */
+/** How sure, as it is said in a shop. */
+export function chance(p: number): string {
+  if (p >= 0.999) return "practically certain";
+  if (p >= 0.985) return "99 in 100";
+  if (p >= 0.93) return "19 in 20";
+  if (p >= 0.495) return `about ${Math.round(p * 10)} in 10`;
+  return p < 0.001 ? "less than 1 in 1,000" : `about 1 in ${Math.round(1 / p)}`;
+}
+
 export function percent(p: number): string {
   const v = p * 100;
   if (v > 99.99) return "over 99.99 %";

@@ -164,11 +164,12 @@ function told(p: Part, stages: StageSummary[]): Told[] {
       key: s.ratio,
       short: (
         <>
-          {named(s)} <b>{s.label ? label(s.label.label) : "?"}</b> <i aria-hidden="true">{stateSigns[s.state]}</i>
+          {named(s)} <b>{s.label ? label(s.label.label) : (s.about ?? "?")}</b>{" "}
+          <i aria-hidden="true">{stateSigns[s.state]}</i>
         </>
       ),
       more,
-      words: `${named(s)} ${s.label?.label ?? "?"} ${more}`.trim(),
+      words: `${named(s)} ${s.label?.label ?? s.about ?? "?"} ${more}`.trim(),
     };
   });
   if (read.length > 3) lines.push({ key: "more", short: `${read.length - 3} more`, words: `${read.length - 3} more` });

@@ -154,7 +154,7 @@ function At({ at }: { at: RatioAt }) {
   return (
     <span className={classes.at}>
       <b>
-        {at.label?.label ?? "?"} {at.label && <small>{percent(at.label.probability)}</small>}
+        {at.label?.label ?? at.about ?? "?"} {at.label && <small>{percent(at.label.probability)}</small>}
       </b>
       {at.trouble ? <small className="trouble">{at.trouble}</small> : <StateMark state={at.state} />}
       <small className="dim">

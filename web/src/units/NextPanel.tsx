@@ -43,7 +43,7 @@ function words(s: StageSummary): string {
     case "conflict":
       return "readings contradict each other";
     case "assumed":
-      return `${s.label?.label ?? "?"}, not sure yet`;
+      return `${s.label?.label ?? s.about ?? "?"}, not sure yet`;
     default:
       return "not measured";
   }

@@ -35,7 +35,11 @@ export function PartPanel({ unit, line, part, maySave, onClose }: Props) {
             <li key={s.id}>
               <Link to={`/stages/${s.id}`} aria-label={`Measure: ${s.name}`}>
                 <span>{ratioWords(s)}</span>
-                <b>{s.label ? `${label(s.label.label)} · ${percent(s.label.probability)}` : sourceWords(part, s)}</b>
+                <b>
+                  {s.label
+                    ? `${label(s.label.label)} · ${percent(s.label.probability)}`
+                    : (s.about ?? sourceWords(part, s))}
+                </b>
                 <small className="dim">{s.readings === 1 ? "1 reading" : `${s.readings} readings`}</small>
                 {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
               </Link>

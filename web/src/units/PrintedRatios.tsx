@@ -28,7 +28,7 @@ export function PrintedRatios({ unit: u }: { unit: Unit }) {
             .map((s) => (
               <tr key={s.id}>
                 <td>{s.name}</td>
-                <td>{s.label?.label ?? "?"}</td>
+                <td>{s.label?.label ?? s.about ?? "?"}</td>
                 <td>
                   {s.build ? `${s.build.teeth.map((t) => t.count).join(" : ")} = ${fraction(s.build.ratio)}` : ""}
                 </td>

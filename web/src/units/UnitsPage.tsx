@@ -143,7 +143,7 @@ function UnitLine({ unit: u }: { unit: Unit }) {
               <span>
                 <small>{s.name}</small>
                 <b>
-                  {s.label?.label ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
+                  {s.label?.label ?? s.about ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
                 </b>
                 {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
               </span>

@@ -47,19 +47,23 @@ type Props = {
   evidence?: (r: BenchReading) => ReactNode;
 };
 
-/** The members that are counted at a stage, with those of every construction it may have. */
-function useMembers(q: Question): string[] {
+/** The members that are counted at a stage, with those of every construction it may have; and what can be the case there. */
+function useKnown(q: Question) {
   const knowledge = useQuery({
     queryKey: key.knowledge(),
     queryFn: () => take(api.GET("/calc/knowledge")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   return useMemo(() => {
-    const cons = knowledge.data?.stages.find((s) => s.kind === q.kind)?.constructions ?? [];
+    const stage = knowledge.data?.stages.find((s) => s.kind === q.kind);
+    const cons = stage?.constructions ?? [];
     const position = q.kind === "gearbox" ? cons[0]?.position : (q.position ?? "");
     const here = cons.filter((c) => c.position === position);
     const members = [...new Set(here.flatMap((c) => c.teeth.map((t) => t.member)))];
-    return here.some((c) => c.id.includes("planetary")) ? [...members, "planet", "planets"] : members;
+    return {
+      members: here.some((c) => c.id.includes("planetary")) ? [...members, "planet", "planets"] : members,
+      situations: stage?.situations ?? [],
+    };
   }, [knowledge.data, q]);
 }
 
@@ -86,27 +90,30 @@ export function Bench({
   const [blindWanted, setBlind] = useKept("zorvel.blind", true);
   const [explain, setExplain] = useState(false);
   const [all, setAll] = useState(false);
-  const members = useMembers(question);
+  const [tried, setTried] = useState(false);
+  const { members, situations } = useKnown(question);
 
   const order = readMoney(money, goal);
-  const { standing, blind, drafted, notNumbers, base, refused, verdict, summary, findings, names } = useWeighing({
-    question,
-    readings,
-    situation,
-    order,
-    all,
-    method,
-    draft,
-    members,
-    units,
-    blindWanted,
-  });
+  const { standing, blind, drafted, notNumbers, missing, base, refused, verdict, summary, findings, names } =
+    useWeighing({
+      question,
+      readings,
+      situation,
+      order,
+      all,
+      method,
+      draft,
+      members,
+      units,
+      blindWanted,
+    });
 
   const methods = methodsFor(question.kind);
   const open = useCallback(
     (m: Method, prepare?: Partial<Draft>) => {
       if (!mayWrite) return;
       if (prepare) setDraft((d) => ({ ...d, ...prepare }));
+      setTried(false);
       setMethod(m);
     },
     [mayWrite, setDraft, setMethod],
@@ -127,7 +134,11 @@ export function Bench({
   useHotkeys([["Escape", () => !explain && !counting && setMethod("")]], []);
 
   const done = () => {
-    if (!drafted || !method) return;
+    if (!drafted || !method || refused) {
+      setTried(true);
+      return;
+    }
+    setTried(false);
     onKeep({
       key: newKey(),
       reading: drafted,
@@ -140,7 +151,12 @@ export function Bench({
     setDraft({ ...blankDraft, shaft: { ...blankDraft.shaft, rim: draft.shaft.rim, rimIs: draft.shaft.rimIs } });
     setMethod("");
   };
-  const error = (field: string) => notNumbers[field.replace(/^\//, "")] ?? refused?.at(field);
+  const half = (field: string) =>
+    draft.wheels === "each" && field.startsWith("turns/") && (draft.left || draft.right || draft.shaft.whole);
+  const error = (field: string) => {
+    const at = field.replace(/^\//, "");
+    return notNumbers[at] ?? (tried || half(at) ? missing[at] : undefined) ?? refused?.at(field);
+  };
 
   const startCount = (target: string) => {
     const member = target.startsWith("teeth/") ? target.slice(6) : "";
@@ -180,7 +196,6 @@ export function Bench({
             others={standing.length}
             error={error}
             summary={summary}
-            ready={drafted !== undefined && !refused}
             onCount={startCount}
             onKeep={done}
             onCancel={() => setMethod("")}
@@ -227,6 +242,7 @@ export function Bench({
         hidden={blind}
         goal={goal}
         onGoal={setGoal}
+        situations={situations}
         situation={situation}
         onSituation={setSituation}
         money={money}

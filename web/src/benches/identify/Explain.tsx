@@ -2,7 +2,7 @@ import { Button, Drawer, Table } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Verdict } from "../../api/client";
 import { key } from "../../api/keys";
-import { fixed, fraction, percent, teethPair } from "../../format/numbers";
+import { chance, fixed, fraction, percent, teethPair } from "../../format/numbers";
 import { methodWords } from "../../format/words";
 import "./identify.css";
 
@@ -53,7 +53,7 @@ export function Explain({
   const models = knowledge.data?.models.filter((m) => m.method === "" || used.has(m.method)) ?? [];
   return (
     <Drawer opened={opened} onClose={onClose} position="right" size="xl" title="Where the numbers come from">
-      {v?.best && v.label ? (
+      {v?.best ? (
         <div className="explain">
           <section>
             <h2>The ratio</h2>
@@ -62,10 +62,12 @@ export function Explain({
               {v.best.build.teeth.length > 0 && `: ${teethPair(v.best.build.teeth)}`} = {fraction(v.best.build.ratio)} ={" "}
               {fixed(v.best.build.ratio.decimal, 4)}, label {v.best.build.ratio.label}.
             </p>
-            <p>
-              The label's probability, {percent(v.label.probability)}, is the sum over every set of tooth counts with
-              that label.
-            </p>
+            {v.label && (
+              <p>
+                {v.label.label}: {chance(v.label.probability)}, the sum over every set of tooth counts that is called
+                so, reckoned with the weights below and once more with every set alike; the lower of the two counts.
+              </p>
+            )}
           </section>
           <section>
             <h2>Each reading</h2>
@@ -86,7 +88,8 @@ export function Explain({
             {v.turns_interval && (
               <p>
                 The turned readings alone allow {fixed(v.turns_interval.low, 3)} to {fixed(v.turns_interval.high, 3)}{" "}
-                (95 %): the mean of {v.turns_interval.used.length} weighted by precision
+                (95 % of such readings, if no turn was lost): the mean of {v.turns_interval.used.length} weighted by
+                precision
                 {v.turns_interval.left_out.length > 0 &&
                   `, ${v.turns_interval.left_out.length} left out as not fitting the others`}
                 .
@@ -96,10 +99,10 @@ export function Explain({
           <section>
             <h2>How the sets compare</h2>
             <p>
-              {v.weighed.toLocaleString()} buildable sets were weighed
-              {v.from_catalog > 0 ? `, ${v.from_catalog} of them in the shop's catalog and taken as likelier (★)` : ""}.
-              Probability = before any reading × how well it explains each reading, scaled so that all add up to one. A
-              reading's column shows that fit against the best set's.
+              {v.weighed.toLocaleString()} buildable sets were weighed. Before any reading: {v.prior.origin.join("; ")}.
+              {v.from_catalog > 0 && " ★ is in the shop's list."} ● is commonly made. Probability = before any reading ×
+              how well it explains each reading, scaled so that all add up to one. A reading's column shows that fit
+              against the best set's.
             </p>
             <div className="scroll">
               <Table striped>
@@ -120,7 +123,7 @@ export function Explain({
                   {v.candidates.slice(0, all ? undefined : 12).map((c) => (
                     <Table.Tr key={`${c.build.construction}${teethPair(c.build.teeth)}`}>
                       <Table.Td>
-                        {teethPair(c.build.teeth) || "direct"} {c.in_catalog ? "★" : ""}
+                        {teethPair(c.build.teeth) || "direct"} {c.in_catalog ? "★" : c.common ? "●" : ""}
                       </Table.Td>
                       <Table.Td>{fixed(c.build.ratio.decimal, 4)}</Table.Td>
                       <Table.Td>{(c.prior * 100).toPrecision(2)} %</Table.Td>

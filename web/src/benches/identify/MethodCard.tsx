@@ -1,4 +1,4 @@
-import { Alert, Button, Checkbox, NativeSelect, SegmentedControl, Switch, TextInput } from "@mantine/core";
+import { Alert, Button, NativeSelect, Radio, SegmentedControl, Switch, TextInput } from "@mantine/core";
 import { type FormEvent, useEffect, useRef } from "react";
 import { api, type Method, type Question, take } from "../../api/client";
 import { key } from "../../api/keys";
@@ -24,7 +24,6 @@ type Props = {
   others: number;
   error: (field: string) => string | undefined;
   summary?: string;
-  ready: boolean;
   onCount: (target: string) => void;
   onKeep: () => void;
   onCancel: () => void;
@@ -36,7 +35,7 @@ export function MethodCard(p: Props) {
   const set = (v: Partial<Draft>) => onDraft({ ...draft, ...v });
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    if (p.ready) p.onKeep();
+    p.onKeep();
   };
   const form = useRef<HTMLFormElement>(null);
   // With a keyboard the first field is ready at once; on a touch screen that
@@ -136,7 +135,7 @@ export function MethodCard(p: Props) {
         />
         <NoteEcho {...p} set={set} />
         <div className="row">
-          <Button type="submit" disabled={!p.ready} size="md">
+          <Button type="submit" size="md">
             Keep this reading
           </Button>
           <Button variant="subtle" onClick={p.onCancel}>
@@ -250,12 +249,18 @@ function WheelsInput({ draft, set, error }: Part) {
             onChange={(e) => set({ wheelTurns: e.currentTarget.value })}
             error={error("turns/left/turns") ?? error("turns/right/turns")}
           />
-          <Checkbox
-            mt={30}
-            label={draft.wheels === "both" ? "I watched both wheels" : "I held or watched the other"}
-            checked={draft.otherSeen}
-            onChange={(e) => set({ otherSeen: e.currentTarget.checked })}
-          />
+          <Radio.Group
+            label="The other wheel"
+            value={draft.other}
+            onChange={(v) => set({ other: v as Draft["other"] })}
+            error={error("turns/right/seen")}
+          >
+            <Radio
+              value="seen"
+              label={draft.wheels === "both" ? "I saw it turn along" : "I held it, or saw it stand still"}
+            />
+            <Radio value="assumed" label="Nobody watched it" />
+          </Radio.Group>
         </div>
       )}
     </>

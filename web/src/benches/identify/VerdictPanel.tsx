@@ -4,7 +4,7 @@ import { type ReactNode, useState, useSyncExternalStore } from "react";
 import { type Option, type Order, type Plan, type Situation, type Verdict, weighedHere } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
-import { fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
+import { chance, fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
 import { memberWords, methodWords, optionKey } from "../../format/words";
 import "./identify.css";
 
@@ -32,6 +32,8 @@ type Props = {
   hidden: boolean;
   goal: Plan["goal"];
   onGoal: (g: Plan["goal"]) => void;
+  /** What can be the case at this kind of part, in its words. */
+  situations: { key: string; words: string }[];
   situation: Situation;
   onSituation: (s: Situation) => void;
   money: Money;
@@ -62,7 +64,7 @@ export function VerdictPanel(p: Props) {
           Weighed on this device: the server can't be reached, so the shop's own gears are not taken as likely first.
         </p>
       )}
-      {v?.best && v.label ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
+      {v?.best && v.headline ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
       {v?.best && <RatioRule verdict={v} names={p.names} />}
       {v && v.checks.length > 0 && (
         <ul className="checks">
@@ -103,8 +105,9 @@ function Blank({ broken }: { broken: boolean }) {
 }
 
 function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => void }) {
-  if (!v.best || !v.label) return null;
+  if (!v.best || !v.headline) return null;
   const best = v.best;
+  if (!v.label) return <RangePlate verdict={v} headline={v.headline} onExplain={onExplain} />;
   return (
     <div className={`plate is-${v.state}`}>
       <UnstyledButton className="plate-label" onClick={onExplain} title="Where this comes from (E)">
@@ -112,7 +115,7 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
       </UnstyledButton>
       <UnstyledButton className="plate-numbers" onClick={onExplain} title="Where this comes from (E)">
         <span>
-          <b>{percent(v.label.probability)}</b> sure of the label
+          <b>{chance(v.label.probability)}</b>
         </span>
         <StateMark state={v.state} />
       </UnstyledButton>
@@ -122,12 +125,13 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
           {fraction(best.build.ratio)} = {fixed(best.build.ratio.decimal, 4)}
         </span>
         <span>
-          {percent(best.probability)} for these very counts
+          {chance(best.probability)} for these very counts
           {best.hunting && ` · ${best.hunting}${best.timing_marks ? ": assemble on its timing marks" : ""}`}
         </span>
       </UnstyledButton>
-      {(v.note || v.rival) && (
+      {(v.note || v.rival || v.headline.outside.length > 0) && (
         <div className="plate-note">
+          {v.headline.outside.length > 0 && <span>{v.headline.sentence.slice(v.headline.text.length + 2)} </span>}
           {v.rival && (
             <span>
               Likeliest single set under another label: {teethPair(v.rival.build.teeth)} ={" "}
@@ -141,15 +145,31 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
   );
 }
 
-const situations: { key: keyof Situation; words: string }[] = [
-  { key: "on_stands", words: "On stands" },
-  { key: "cover_off", words: "Cover off" },
-  { key: "removed", words: "Off the vehicle" },
-  { key: "no_tag", words: "No tag" },
-  { key: "no_turns", words: "Seized wheel or brake" },
-];
+/** No label has half of the chance: the range, and what is in it. */
+function RangePlate({
+  verdict: v,
+  headline: h,
+  onExplain,
+}: {
+  verdict: Verdict;
+  headline: NonNullable<Verdict["headline"]>;
+  onExplain: () => void;
+}) {
+  return (
+    <div className={`plate is-range is-${v.state}`}>
+      <UnstyledButton className="plate-label" onClick={onExplain} title="Where this comes from (E)">
+        {h.text}
+      </UnstyledButton>
+      <UnstyledButton className="plate-pair" onClick={onExplain} title="Where this comes from (E)">
+        <span>{h.sentence}</span>
+        <StateMark state={v.state} />
+      </UnstyledButton>
+      {v.note && <div className="plate-note">{v.note}</div>}
+    </div>
+  );
+}
 
-function NextStep({ plan, goal, onGoal, situation, onSituation, onOption }: Props & { plan?: Plan }) {
+function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOption }: Props & { plan?: Plan }) {
   const [open, setOpen] = useState(false);
   if (!plan) return null;
   const [first, ...others] = plan.options;
@@ -229,7 +249,7 @@ function NextStep({ plan, goal, onGoal, situation, onSituation, onOption }: Prop
             key={s.key}
             size="xs"
             variant="outline"
-            checked={situation[s.key] ?? false}
+            checked={situation[s.key as keyof Situation] ?? false}
             onChange={(on) => onSituation({ ...situation, [s.key]: on || undefined })}
           >
             {s.words}

@@ -18,7 +18,8 @@ export type Draft = {
   teeth: Record<string, string>;
   wheels: "both" | "one" | "each";
   wheelTurns: string;
-  otherSeen: boolean;
+  /** What is known of the other wheel: asked, never taken for granted. */
+  other: "" | "seen" | "assumed";
   left: string;
   right: string;
   output: string;
@@ -48,7 +49,7 @@ export const blankDraft: Draft = {
   teeth: {},
   wheels: "both",
   wheelTurns: "1",
-  otherSeen: true,
+  other: "",
   left: "",
   right: "",
   output: "1",
@@ -63,21 +64,21 @@ export const blankDraft: Draft = {
 };
 
 /** A typed draft as a reading, or what is still missing, or which fields aren't numbers. */
-export type Understood = { reading?: Reading; notNumbers: Record<string, string> };
+export type Understood = { reading?: Reading; notNumbers: Record<string, string>; missing: Record<string, string> };
 
 const notNumber = "a number is expected, for example 4 or 4.5";
 
 class Reader {
   notNumbers: Record<string, string> = {};
-  missing = false;
-  number(field: string, s: string): number {
+  missing: Record<string, string> = {};
+  number(field: string, s: string, ask = "Enter a number"): number {
     const n = typed(s);
-    if (n === undefined) this.missing = true;
+    if (n === undefined) this.missing[field] = ask;
     else if (Number.isNaN(n)) this.notNumbers[field] = notNumber;
     return n ?? 0;
   }
-  whole(field: string, s: string): number {
-    const n = this.number(field, s);
+  whole(field: string, s: string, ask = "Enter a whole number"): number {
+    const n = this.number(field, s, ask);
     if (!Number.isNaN(n) && !Number.isInteger(n)) this.notNumbers[field] = "a whole number is expected";
     if (Math.abs(n) > 1e6) this.notNumbers[field] = "this is too large to have been counted";
     return n;
@@ -86,10 +87,10 @@ class Reader {
 
 function readShaft(d: DraftShaft, path: string, units: Units, r: Reader): Shaft {
   if (d.how === "words") {
-    if (!d.words.trim()) r.missing = true;
+    if (!d.words.trim()) r.missing[`${path}/words`] = 'Say the turns, for example "4 and a bit"';
     return { words: d.words };
   }
-  const whole = r.whole(`${path}/whole`, d.whole);
+  const whole = r.whole(`${path}/whole`, d.whole, "Enter the whole turns; 0 if less than one");
   if (d.how === "arc") {
     return {
       whole,
@@ -113,30 +114,33 @@ export function readDraft(method: Method, d: Draft, members: string[], units: Un
   switch (method) {
     case "tag":
     case "stamp":
-      if (!d.text.trim()) r.missing = true;
+      if (!d.text.trim()) r.missing.text = "Enter what it says";
       reading = { method, text: d.text };
       break;
     case "teeth": {
       const teeth: Record<string, number> = {};
       for (const m of members) if (d.teeth[m]?.trim()) teeth[m] = r.whole(`teeth/${m}`, d.teeth[m]);
-      if (Object.keys(teeth).length === 0) r.missing = true;
+      if (Object.keys(teeth).length === 0) r.missing.teeth = "Enter the teeth of at least one gear";
       reading = { method, teeth };
       break;
     }
     case "turns": {
       const shaft = readShaft(d.shaft, "turns/shaft", units, r);
       if (d.wheels === "each") {
-        const left = r.number("turns/left/turns", d.left);
-        const right = r.number("turns/right/turns", d.right);
+        const ask = "Enter this wheel's turns; 0 if it was held";
+        const left = r.number("turns/left/turns", d.left, ask);
+        const right = r.number("turns/right/turns", d.right, ask);
         reading = { method, turns: { left: { turns: left, seen: true }, right: { turns: right, seen: true }, shaft } };
         break;
       }
       const n = r.number("turns/left/turns", d.wheelTurns);
+      if (d.other !== "seen" && d.other !== "assumed")
+        r.missing["turns/right/seen"] = "Say whether somebody watched it";
       reading = {
         method,
         turns: {
           left: { turns: n, seen: true },
-          right: { turns: d.wheels === "both" ? n : 0, seen: d.otherSeen },
+          right: { turns: d.wheels === "both" ? n : 0, seen: d.other === "seen" },
           shaft,
         },
       };
@@ -164,6 +168,6 @@ export function readDraft(method: Method, d: Draft, members: string[], units: Un
         },
       };
   }
-  const ok = !r.missing && Object.keys(r.notNumbers).length === 0;
-  return { reading: ok ? reading : undefined, notNumbers: r.notNumbers };
+  const ok = Object.keys(r.missing).length === 0 && Object.keys(r.notNumbers).length === 0;
+  return { reading: ok ? reading : undefined, notNumbers: r.notNumbers, missing: r.missing };
 }

@@ -34,7 +34,7 @@ export function useWeighing({
 }: Ask) {
   const standing = readings.filter((r) => !r.struck && !r.former);
   const blind = blindWanted && standing.length > 0 && method !== "";
-  const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {} };
+  const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {}, missing: {} };
   const drafted = understood.reading;
   const committed = standing.map((r) => ({ ...r.reading, id: r.key }));
 
@@ -69,6 +69,7 @@ export function useWeighing({
     blind,
     drafted,
     notNumbers: understood.notNumbers,
+    missing: understood.missing,
     base,
     refused,
     verdict,
