@@ -61,7 +61,7 @@ func TestAccessibility(t *testing.T) {
 			p.sees("What happened")
 			p.axe("unit")
 			p.click("Rear axle")
-			p.sees("sure of the label")
+			p.sees("for these very counts")
 			p.axe("bench")
 			p.press("e", "What mistakes are reckoned with")
 			p.axe("explain")

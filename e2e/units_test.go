@@ -229,6 +229,7 @@ func TestInchesAndWords(t *testing.T) {
 	p.click("Units of measure")
 	p.click("inch and mph")
 	p.click("4 Turn wheels")
+	p.click("I saw it turn along")
 	p.fill("Whole turns", "4")
 	p.click("Rest by tape")
 	p.fill("Arc along the rim, in", "1.5")

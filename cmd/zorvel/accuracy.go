@@ -74,6 +74,9 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 			}
 		}
 	}
+	if err := firstReadings(&b, sp, max(100, people/5), seed); err != nil {
+		return err
+	}
 	if err := setUps(&b, max(100, people/10), seed); err != nil {
 		return err
 	}
@@ -82,6 +85,64 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 	}
 	_, err = io.WriteString(w, b.String())
 	return err
+}
+
+// firstReadings weighs single readings, and whole countings, of axles that come from
+// other mixtures than the one reckoned with.
+func firstReadings(w io.Writer, sp *identify.Space, people int, seed uint64) error {
+	var list identify.List
+	for _, z := range [][2]int{{41, 10}, {37, 9}, {41, 9}, {39, 8}, {41, 11}, {39, 11}, {43, 10}, {47, 9}} {
+		list.Sets = append(list.Sets, identify.CatalogEntry{Construction: "pair", Teeth: []int{z[0], z[1]}})
+	}
+	fresh, err := sp.WithList(list)
+	if err != nil {
+		return err
+	}
+	list.Counted, list.Found = 20, 17
+	proved, err := sp.WithList(list)
+	if err != nil {
+		return err
+	}
+	worlds := []struct {
+		name             string
+		reckoned, truths *identify.Space
+	}{
+		{"empty shop, axles as reckoned", sp, sp},
+		{"empty shop, only common axles", sp, sp.In(identify.OnlyCommon)},
+		{"empty shop, any axle alike", sp, sp.In(identify.OnlyOther)},
+		{"new list, any axle alike", fresh, sp.In(identify.OnlyOther)},
+		{"proved list, axles as reckoned", proved, proved},
+		{"proved list, common axles", proved, sp.In(identify.OnlyCommon)},
+	}
+	fmt.Fprintf(w, "\nsingle readings and whole countings in other worlds, %d each\n", people)
+	for _, x := range worlds {
+		for _, first := range []identify.FirstReading{identify.FirstByEye, identify.FirstInWords, identify.FirstByArc, identify.FirstTeeth, identify.FirstTag, ""} {
+			n, name := people, string(first)
+			if first == "" {
+				n, name = max(50, people/5), "counted on"
+			}
+			o, err := identify.Trial{Technicians: n, Scale: 1, Seed: seed, First: first, Truths: x.truths}.Run(x.reckoned, nil)
+			if err != nil {
+				return err
+			}
+			sure := identify.Band{}
+			for _, b := range o.Bands {
+				if b.From >= identify.SureEnough {
+					sure.Given, sure.Right = sure.Given+b.Given, sure.Right+b.Right
+				}
+			}
+			fmt.Fprintf(w, "  %-32s %-10s called 95 %% or more: %5d, right %s   labels said first: %5d, right %s   ranges: %5d, hold the truth %s\n", x.name, name,
+				sure.Given, share(sure), o.Headlines.Given, share(o.Headlines), o.Ranges.Given, share(o.Ranges))
+		}
+	}
+	return nil
+}
+
+func share(b identify.Band) string {
+	if b.Given == 0 {
+		return "–"
+	}
+	return fmt.Sprintf("%.1f %%", percent(b.Right, b.Given))
 }
 
 // setUps sets simulated axles up by the verdicts and by the rule of thumb.

@@ -238,6 +238,12 @@ func (m *Match) As(center string) *Match {
 }
 
 // judge puts the verdict on turns per meter of both ends.
+// equalTires is how far tires of one size roll apart by wear and pressure, in
+// percent: two millimeters of tread on a tire of 750 mm are half a percent, a
+// fifth of the pressure about as much. A difference of gears below it can't be
+// told from one of tires.
+const equalTires = 0.7
+
 func (out *Match) judge(a, bb exact.Number) {
 	kind, ends := out.Type, out.ends
 	mis := bb.Div(a).Sub(one)
@@ -264,6 +270,10 @@ func (out *Match) judge(a, bb exact.Number) {
 			out.Level = "wrong"
 			out.Do = "More than one percent: bring front and rear together before the front is locked in."
 		}
+	case kind == "solid" && abs <= equalTires+1e-9:
+		out.Level = "tolerated"
+		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: less than equal tires differ by wear and pressure (± %s %%).", say.Capital(ends), size, say.Trim(equalTires, 1))
+		out.Do = "Leave the gears. Keep tires of one make, wear and pressure at both ends."
 	case kind == "solid":
 		out.Level = "wrong"
 		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: it must match.", say.Capital(ends), size)

@@ -245,7 +245,10 @@ func TestVerdictsOfEnds(t *testing.T) {
 		{"full_time", 1010, "tolerated", "the differential between takes it"},
 		{"full_time", 1030, "caution", "works constantly"},
 		{"solid", 1000, "match", "Exact match"},
-		{"solid", 1001, "wrong", "nothing between that could give"},
+		{"solid", 1001, "tolerated", "less than equal tires differ by"},
+		{"solid", 993, "tolerated", "less than equal tires differ by"},
+		{"solid", 1008, "wrong", "nothing between that could give"},
+		{"solid", 930, "wrong", "nothing between that could give"},
 	} {
 		id := c.layout
 		if id == "solid" {

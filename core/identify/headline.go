@@ -24,6 +24,7 @@ type Headline struct {
 // Bounds of what a headline says.
 const (
 	believed     = 0.5  // least probability of a label that stands as the answer
+	narrowed     = 0.25 // and the least from the wary prior: readings, not habit, narrowed it down
 	couldLeast   = 0.15 // of the likeliest in the range, to be named beside it
 	couldMost    = 3
 	outsideLeast = 0.1 // least probability to be told though the readings leave it out
@@ -47,7 +48,7 @@ func (a *Assessment) headline(labels []labelMass, turns *TurnsInterval) (Headlin
 			h.Could = append(h.Could, c)
 		}
 	}
-	if lead.sure() >= believed && allowed(lead) {
+	if lead.mass >= believed && lead.wary >= narrowed && allowed(lead) {
 		h.Label = a.chanceOf(lead).Label
 		h.Text, h.Sentence = h.Label, h.Label+"."
 		h.Could = []LabelChance{}

@@ -19,10 +19,11 @@ import (
 // everything else, in a proportion of its own for each kind of stage, so that a
 // list or a habit that lacks the truth is overcome by ordinary readings.
 //
-// The mixture orders what a reading leaves open. It makes nothing sure: what is
-// called sure must be so from a wary prior as well, in which every set that can be
-// built weighs alike and the shop's list has the share that its counts prove. So a
-// certainty holds whatever mixture the axles came from; docs/accuracy.md shows it.
+// The mixture orders what a reading leaves open, and may call a label nine in ten
+// sure at most. What is called surer must be so from a wary prior as well, in which
+// every set that can be built weighs alike and the shop's list has the share that its
+// counts prove. So a certainty holds whatever mixture the axles came from;
+// docs/accuracy.md shows it.
 
 // CatalogEntry is a build that the shop knows to exist, by tooth counts.
 type CatalogEntry struct {

@@ -142,8 +142,8 @@ type Assessment struct {
 	readings []compiled
 	post     []float64 // posterior over sp.hyps
 	// wary is the posterior from the wary prior, which takes nothing for common
-	// that the shop's own counts haven't shown to be. What is called sure is sure
-	// from both.
+	// that the shop's own counts haven't shown to be. What is called surer than
+	// habitMost is so from both.
 	wary   []float64
 	labels []labelMass
 }
@@ -158,11 +158,15 @@ type labelMass struct {
 	center float64 // mass-weighted ratio
 }
 
-// sure is what the label may be called: what is known from either prior.
-func (l labelMass) sure() float64 { return min(l.mass, l.wary, 1) }
+// habitMost is how sure a verdict may be called on what is usual alone: to be called
+// surer, the readings must bear it from the wary prior.
+const habitMost = 0.9
+
+// sure is what the label may be called.
+func (l labelMass) sure() float64 { return min(l.mass, max(l.wary, habitMost), 1) }
 
 // sure is what a build may be called.
-func (a *Assessment) sure(at int) float64 { return min(a.post[at], a.wary[at], 1) }
+func (a *Assessment) sure(at int) float64 { return min(a.post[at], max(a.wary[at], habitMost), 1) }
 
 // Assess weighs readings. Impossible input returns Errors with fields such as
 // "readings/0/teeth/ring"; contradictory input is no error.

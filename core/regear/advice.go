@@ -3,6 +3,7 @@ package regear
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 	"strings"
 
@@ -26,6 +27,8 @@ func (p *planner) advise(out *Plan) {
 		}
 		return a.ID < b.ID
 	})
+	p.oneLineALabel(out)
+	p.heedSchools(out)
 	best := &out.Candidates[0]
 	v := out.variant(best.Variant)
 	a := Advice{Candidate: best.ID, For: []string{}, Against: []string{}}
@@ -36,6 +39,9 @@ func (p *planner) advise(out *Plan) {
 		}
 	}
 	a.Sentence = p.recommendation(best, v, out)
+	if best.Refused == "" && out.choice() && len(best.Schools) == 0 {
+		a.Sentence += " " + p.outweighed(best, out)
+	}
 	unsettled := p.trust(&a)
 	p.weigh(&a, best, v, out)
 	a.Sure = p.sure(a.Runner, best, out)
@@ -43,6 +49,151 @@ func (p *planner) advise(out *Plan) {
 		a.Sure = fmt.Sprintf("First settle what is in the %s: its readings disagree. %s", sayAll(unsettled), a.Sure)
 	}
 	out.Advice = a
+}
+
+// partly says which axle gets what where the other keeps its gears.
+func (p *planner) partly(c *Candidate) string {
+	at, g := p.secondary, c.Front
+	if slices.Contains(c.Keeps, p.secondary) {
+		at, g = p.primary, c.Rear
+	}
+	return fmt.Sprintf("%s in the %s only; the %s stays as it is", g.Label(), at+" axle", map[string]string{"front": "rear", "rear": "front"}[at])
+}
+
+// oneLineALabel keeps the best of the sets that bear one label and do the same; the
+// others are named with it.
+func (p *planner) oneLineALabel(out *Plan) {
+	var kept []Candidate
+	at := map[string]int{}
+	for _, c := range out.Candidates {
+		key := c.label()
+		i, ok := at[key]
+		if !ok {
+			at[key] = len(kept)
+			kept = append(kept, c)
+			continue
+		}
+		k := &kept[i]
+		k.Also = append(k.Also, c.Name)
+		for _, s := range c.Schools {
+			if !slices.Contains(k.Schools, s) {
+				k.Schools = append(k.Schools, s)
+			}
+		}
+		out.folded = append(out.folded, c)
+	}
+	out.Candidates = kept
+}
+
+// label is what a candidate is told by: the labels of its sets, and what stays.
+func (c *Candidate) label() string {
+	switch {
+	case c.Rear == nil:
+		return c.ID
+	case c.Front == nil:
+		return c.Rear.Ratio().Decimal(2)
+	}
+	return c.Rear.Ratio().Decimal(2) + " " + c.Front.Ratio().Decimal(2) + " " + strings.Join(c.Keeps, " ") + " " + fmt.Sprint(c.Refused != "")
+}
+
+// heedSchools puts first what a method picks where the weighing alone is barely
+// ahead with what none picks.
+func (p *planner) heedSchools(out *Plan) {
+	best := out.Candidates[0]
+	if best.Refused != "" || len(best.Schools) > 0 {
+		return
+	}
+	at := -1
+	for i := range out.Candidates {
+		c := &out.Candidates[i]
+		if c.Refused != "" || c.Score > best.Score+barely || len(c.Schools) == 0 {
+			continue
+		}
+		if at < 0 || len(c.Schools) > len(out.Candidates[at].Schools) {
+			at = i
+		}
+	}
+	if at > 0 {
+		c := out.Candidates[at]
+		out.Candidates = slices.Insert(slices.Delete(out.Candidates, at, at+1), 0, c)
+	}
+}
+
+// barely is a lead in points that decides nothing by itself.
+const barely = 1.0
+
+// outweighed says in one sentence what outweighs the methods where none picks the
+// best.
+func (p *planner) outweighed(best *Candidate, out *Plan) string {
+	var rival *Candidate
+	for i := range out.Candidates {
+		if c := &out.Candidates[i]; c.Refused == "" && len(c.Schools) > 0 && (rival == nil || c.Score < rival.Score) {
+			rival = c
+		}
+	}
+	if rival == nil {
+		return "No method picks anything that can be fitted."
+	}
+	type extra struct {
+		text   string
+		points float64
+	}
+	mine := map[string]float64{}
+	for _, x := range best.Points {
+		mine[x.What] += x.Points
+	}
+	var list []extra
+	for _, x := range rival.Points {
+		if d := x.Points - mine[x.What]; d > 0.3 {
+			list = append(list, extra{strings.TrimSuffix(say.Small(x.Text), "."), d})
+		}
+	}
+	sort.SliceStable(list, func(i, k int) bool { return list[i].points > list[k].points })
+	name := rival.Name
+	if rival.ID == "leave" {
+		name = "leaving the gears"
+	}
+	text := methodsFor(len(rival.Schools), out.answering()) + " " + name
+	if len(list) == 0 {
+		return text + ", which is about as good."
+	}
+	why := list[0].text
+	if len(list) > 1 && list[1].points > 1 {
+		why += "; and " + list[1].text
+	}
+	return text + "; what outweighs it: " + why + "."
+}
+
+var countWords = []string{"None", "One", "Two", "Three", "Four"}
+
+func methodsPick(n, of int) string {
+	verb := "pick"
+	if n == 1 {
+		verb = "picks"
+	}
+	if n == of {
+		return say.Capital(map[int]string{1: "the one method with an answer picks it.", 2: "both methods pick it.", 3: "all three methods pick it.", 4: "all four methods pick it."}[n])
+	}
+	return fmt.Sprintf("%s of %s methods %s it.", countWords[n], strings.ToLower(countWords[of]), verb)
+}
+
+func methodsFor(n, of int) string {
+	verb := "pick"
+	if n == 1 {
+		verb = "picks"
+	}
+	return fmt.Sprintf("%s of %s methods %s", countWords[n], strings.ToLower(countWords[of]), verb)
+}
+
+// answering is how many of the methods pick something.
+func (o *Plan) answering() int {
+	n := 0
+	for _, s := range o.Schools {
+		if s.Pick != "" {
+			n++
+		}
+	}
+	return n
 }
 
 // recommendation says what to do.
@@ -69,9 +220,11 @@ func (p *planner) recommendation(best *Candidate, v *Variant, out *Plan) string 
 		if len(best.Opens) == 1 {
 			text = fmt.Sprintf("Fit %s: only the %s is opened.", best.Name, lowered(best.Opens)[0])
 		}
+	case p.secondary != "" && len(best.Keeps) > 0:
+		text = fmt.Sprintf("Fit %s.", p.partly(best))
 	case p.secondary != "":
 		text = fmt.Sprintf("Fit %s, front and rear together.", best.Name)
-		if len(best.Keeps) > 0 || strings.Contains(best.Name, " front") {
+		if strings.Contains(best.Name, " front") {
 			text = fmt.Sprintf("Fit %s.", best.Name)
 		}
 	default:
@@ -98,9 +251,9 @@ func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
 	if n := len(best.Schools); !out.choice() {
 		a.Against = append(a.Against, out.Agreement)
 	} else if n > 0 {
-		a.For = append(a.For, fmt.Sprintf("%d of the schools pick it.", n))
+		a.For = append(a.For, methodsPick(n, out.answering()))
 	} else {
-		a.Against = append(a.Against, "No school picks it by itself; it is the best compromise of all that was weighed.")
+		a.Against = append(a.Against, p.outweighed(best, out))
 	}
 	if best.Match != nil {
 		if best.Match.Level == "match" {
@@ -164,7 +317,7 @@ func (p *planner) sure(runner string, best *Candidate, out *Plan) string {
 	if second.ID == "leave" {
 		name = "leaving the gears as they are"
 	}
-	text := fmt.Sprintf("%s ahead of %s: %s points against %s, fewer are better.", say.Capital(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
+	text := fmt.Sprintf("%s ahead of %s: scores %s, next best %s (lower is better).", say.Capital(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
 	if s := out.Change.Spread; s > gap {
 		text += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
 	}

@@ -72,7 +72,9 @@ type Candidate struct {
 	Score    float64          `json:"score"`
 	Refused  string           `json:"refused,omitempty"` // why it can't be recommended
 	Schools  []string         `json:"schools"`
-	ratio    exact.Number
+	// Also names sets of the same label that would do the same.
+	Also  []string `json:"also,omitempty"`
+	ratio exact.Number
 }
 
 // CarrierFit says whether an axle's carrier takes a ratio.
@@ -230,6 +232,9 @@ type Plan struct {
 	Cautions   []string       `json:"cautions"`
 	Notes      []string       `json:"notes"`
 	Currency   string         `json:"currency,omitempty"`
+	Automatic  string         `json:"automatic,omitempty"` // what an automatic gearbox makes of it
+
+	folded []Candidate // of a label that another candidate stands for
 }
 
 // AxleNow is a driven axle as it is.
@@ -244,6 +249,11 @@ type AxleNow struct {
 }
 
 func (o *Plan) find(id string) *Candidate {
+	for i := range o.folded {
+		if o.folded[i].ID == id {
+			return &o.folded[i]
+		}
+	}
 	for i := range o.Candidates {
 		if o.Candidates[i].ID == id {
 			return &o.Candidates[i]

@@ -117,6 +117,8 @@ func (p *planner) candidates(out *Plan) {
 	}
 	families, known := p.familiesOf(p.primary)
 	rear, left := p.nearest(setsFor(p.q.Shop.Sets, families), out.Equivalent)
+	sets := len(rear)
+	rear = p.withFitted(p.primary, rear)
 	if left > 0 {
 		out.Notes = append(out.Notes, fmt.Sprintf("The %d sets nearest to back to stock are weighed; %d of the catalog that are further off are left out.", len(rear), left))
 	}
@@ -125,7 +127,10 @@ func (p *planner) candidates(out *Plan) {
 		list, ok := p.familiesOf(p.secondary)
 		front, known = setsFor(p.q.Shop.Sets, list), known && ok
 	}
-	p.noteSets(out, known, len(rear), len(front))
+	p.noteSets(out, known, sets, len(front))
+	if p.secondary != "" {
+		front = p.withFitted(p.secondary, front)
+	}
 	seen := map[string]string{}
 	for i := range rear {
 		r := rear[i]
@@ -163,6 +168,47 @@ func (p *planner) candidates(out *Plan) {
 	for i := range out.Candidates {
 		p.judge(&out.Candidates[i], out)
 	}
+}
+
+// withFitted is a list of sets with what is in the axles of an end first: what stays
+// is always a candidate. Where that end can't be changed it is the only one.
+func (p *planner) withFitted(at string, sets []GearSet) []GearSet {
+	fixed := p.facts(at).Fixed
+	i := slices.IndexFunc(sets, func(g GearSet) bool { return p.allHave(at, g) })
+	switch {
+	case i >= 0 && fixed:
+		return sets[i : i+1]
+	case i >= 0:
+		return sets
+	}
+	a := p.axles[at]
+	for _, x := range p.groups[at] {
+		if !x.Ratio.Equal(a.Ratio) || x.Pair != a.Pair {
+			if fixed { // each keeps its own
+				return nil
+			}
+			return sets
+		}
+	}
+	g := GearSet{Ring: a.Pair[0], Pinion: a.Pair[1], fitted: true}
+	if g.Ring == 0 {
+		r := a.Ratio.Rat()
+		if !r.Num().IsInt64() || !r.Denom().IsInt64() {
+			return sets
+		}
+		g.Ring, g.Pinion = int(r.Num().Int64()), int(r.Denom().Int64())
+	}
+	if fixed {
+		return []GearSet{g}
+	}
+	// A catalog set of the same ratio would change nothing.
+	out := []GearSet{g}
+	for _, x := range sets {
+		if !x.Ratio().Equal(a.Ratio) {
+			out = append(out, x)
+		}
+	}
+	return out
 }
 
 // noteSets says what there is to choose from, and what of it is doubtful.
@@ -209,6 +255,9 @@ func (p *planner) nearest(sets []GearSet, to exact.Number) (kept []GearSet, left
 
 // allHave is whether every axle of an end has a set's teeth.
 func (p *planner) allHave(at string, g GearSet) bool {
+	if g.fitted {
+		return true
+	}
 	for _, a := range p.groups[at] {
 		if a.Pair != [2]int{g.Ring, g.Pinion} {
 			return false
@@ -234,7 +283,7 @@ func (p *planner) opens(c *Candidate) []string {
 func (p *planner) axlesToChange(at string, g GearSet) []driveline.AxleEnd {
 	var out []driveline.AxleEnd
 	for _, a := range p.groups[at] {
-		if a.Pair != [2]int{g.Ring, g.Pinion} {
+		if !g.fitted && a.Pair != [2]int{g.Ring, g.Pinion} {
 			out = append(out, a)
 		}
 	}

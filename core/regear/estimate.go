@@ -45,6 +45,7 @@ type Estimate struct {
 	Low       exact.Number `json:"low"`
 	High      exact.Number `json:"high"`
 	Missing   []string     `json:"missing"` // what the price list has no line for
+	Priced    bool         `json:"priced"`  // anything at all is priced
 }
 
 // price finds the line that fits best: by family and axle, by axle, any.
@@ -134,6 +135,7 @@ func (p *planner) estimate(c *Candidate) Estimate {
 	} else {
 		e.Missing = append(e.Missing, "calibration of the speedometer")
 	}
+	e.Priced = len(e.Lines) > 0
 	return e
 }
 

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 )
@@ -94,9 +95,6 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 		c.Match = p.match(*c.Rear, *c.Front)
 		p.matchPoints(c, add)
 	}
-	if m := c.NextMatch; m != nil && (m.Level == "wrong" || m.Level == "caution") && m.Level != c.Match.Level {
-		add("next center", edgeOfMatch, "with the center that comes next: %s", m.Verdict)
-	}
 	for _, f := range c.Carriers {
 		switch f.State {
 		case "other":
@@ -179,23 +177,44 @@ func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ..
 			c.NextMatch = fr.As(p.q.NextCenter)
 		}
 	}
+	p.matchCost(c, m, "match", "", add)
+	// What comes next weighs like what is there, and counts once where both say the same.
+	if n := c.NextMatch; n != nil && (n.Level != m.Level || n.Type == "part_time" && m.Type != "part_time") {
+		p.matchCost(c, n, "next center", "with the "+centerWords(p.q.NextCenter)+" that comes next: ", add)
+	}
+}
+
+func (p *planner) matchCost(c *Candidate, m *driveline.Match, what, when string, add func(string, float64, string, ...any)) {
 	switch m.Level {
 	case "wrong":
-		c.Refused = m.Verdict
+		if c.Refused == "" {
+			c.Refused = say.Capital(when + say.Small(m.Verdict))
+		}
 	case "caution":
-		add("match", cautioned, "%s", m.Verdict)
+		add(what, cautioned, "%s%s", when, m.Verdict)
 	case "tolerated":
 		off := math.Abs(*m.Percent)
-		add("match", tolerated+2*off, "%s", m.Verdict)
+		if m.Type == "solid" { // less than the tires themselves differ by
+			add(what, off, "%s%s", when, m.Verdict)
+			return
+		}
+		add(what, tolerated+2*off, "%s%s", when, m.Verdict)
 		if m.Type == "part_time" && off+p.tireSpread > 1 {
-			add("match edge", edgeOfMatch, "%s %% apart on tires known to ± %s %%: it may be more than the one percent that practice allows", say.Trim(off, 2), say.Trim(p.tireSpread, 1))
+			add(what+" edge", edgeOfMatch, "%s%s %% apart on tires known to ± %s %%: it may be more than the one percent that practice allows", when, say.Trim(off, 2), say.Trim(p.tireSpread, 1))
 		}
 	}
 }
 
+// centerWords is how a center is called.
+func centerWords(kind string) string {
+	return map[string]string{"part_time": "part-time transfer case", "open": "open center differential", "limited_slip": "limited-slip center",
+		"planetary": "planetary center differential", "solid": "always-locked center"}[kind]
+}
+
 // offPenalty is what being off back-to-stock costs, by use. Too tall for towing
 // counts more only beyond what gears aren't changed for anyway: tires of one
-// size vary by as much.
+// size vary by as much. Trail asks for shorter than stock: there it counts from one
+// percent on.
 func offPenalty(use string, against float64) (float64, string) {
 	off := math.Abs(against)
 	dir := "shorter"
@@ -204,6 +223,9 @@ func offPenalty(use string, against float64) (float64, string) {
 	}
 	text := fmt.Sprintf("acts %s %% %s than stock", say.Trim(off, 1), dir)
 	beyond := math.Max(0, off-worthwhile)
+	if use == Trail { // shorter than stock is what trail asks for
+		beyond = math.Max(0, off-1)
+	}
 	switch {
 	case use == Highway && against > 0:
 		return shorterRoad * off, text + ": more rpm at speed"

@@ -173,7 +173,7 @@ func TestWorkedJudgments(t *testing.T) {
 		{"twenty percent larger", []func(*Request){ladder, tires(20)}, "39-8+39-8", ""},
 		{"nothing that fits in the lists", []func(*Request){func(q *Request) { sets(q, [2]int{41, 11}); q.Shop.Sets[0].Family = "Skerry 9" }, func(q *Request) { q.Rear.Family, q.Front.Family = "Varn 220", "Varn 220" }, tires(12.5)}, "leave", "nothing to choose between"},
 		{"an empty shop, ten percent larger", []func(*Request){rear, tires(10)}, "41-9", "commonly made"},
-		{"rear is as the factory built it: the front comes to it", []func(*Request){ladder, func(q *Request) { q.Plain.Rear = PlainAxle{Ring: 41, Pinion: 11} }, tires(0)}, "41-11+41-11", "stays rear"},
+		{"rear is as the factory built it: the front comes to it", []func(*Request){ladder, func(q *Request) { q.Plain.Rear = PlainAxle{Ring: 41, Pinion: 11} }, tires(0)}, "41-11+41-11", "the rear stays as it is"},
 		{"part-time, a pair a hair under one percent apart", []func(*Request){func(q *Request) {
 			q.Shop.Sets = []GearSet{{ID: "a", Family: "R", Ring: 41, Pinion: 9, Shelf: 2}, {ID: "b", Family: "F", Ring: 46, Pinion: 10, Shelf: 2}}
 			q.Rear.Family, q.Front.Family = "R", "F"

@@ -48,13 +48,19 @@ func Work(q Request) (*Plan, error) {
 		return nil, err
 	}
 	doc, field := q.Driveline, "driveline"
+	var typical *TypicalGearbox
 	switch {
 	case doc != nil && q.Plain != nil:
 		return nil, fault.New("plain", "send a driveline or plain figures, not both")
 	case doc == nil && q.Plain == nil:
 		return nil, fault.New("driveline", "is needed; or plain figures of gears and axles")
 	case doc == nil:
+		plain := *q.Plain // the question stays as it was asked
 		var err error
+		if typical, err = plain.fillTypical(); err != nil {
+			return nil, err
+		}
+		q.Plain = &plain
 		if doc, err = q.Plain.document(); err != nil {
 			return nil, err
 		}
@@ -111,7 +117,11 @@ func Work(q Request) (*Plan, error) {
 	if chosen == nil {
 		chosen = out.find(out.Advice.Candidate)
 	}
+	if typical != nil {
+		out.Notes = append(out.Notes, fmt.Sprintf("The gearbox's ratios are typical ones (%s), not read from this one: rpm and speeds are about. What the tires change, and which gears bring it back, doesn't rest on them.", typical.Words))
+	}
 	out.Estimate = p.estimate(chosen)
+	p.automatic(out, chosen)
 	out.WhileOpen = p.whileOpen(chosen)
 	p.notes(out)
 	return out, nil

@@ -105,6 +105,8 @@ type Point struct {
 type AxleFacts struct {
 	Family string `json:"family,omitempty"` // names gear sets that fit it
 	Type   string `json:"type,omitempty"`   // solid or independent
+	// Fixed says that this axle can't be changed: what is in it stays.
+	Fixed bool `json:"fixed,omitempty"`
 	// Carrier is the range of ratios that the carrier in it takes.
 	Carrier *Span `json:"carrier,omitempty"`
 }
@@ -150,6 +152,8 @@ type GearSet struct {
 	Spiders  int     `json:"spiders,omitempty"`   // spider gears in its carrier
 	Splines  int     `json:"splines,omitempty"`   // of the half shafts
 	TubeMM   float64 `json:"tube_mm,omitempty"`   // outside diameter of the axle tube
+
+	fitted bool // what is in the axle
 }
 
 // Ratio of the set.
@@ -201,6 +205,8 @@ type Plain struct {
 	Front      PlainAxle    `json:"front,omitzero"`       //
 	FrontDrive exact.Figure `json:"front_drive,omitzero"` // case: rear turns per front output turn; 1 if left out
 	Center     string       `json:"center,omitempty"`     // part_time, open, solid; part_time if left out
+	Typical    string       `json:"typical,omitempty"`    // a TypicalGearbox, whose ratios stand in where gears is empty
+	Automatic  bool         `json:"automatic,omitempty"`  // with a converter
 }
 
 // PlainGear is a gear of the gearbox.

@@ -49,7 +49,9 @@ func (p *planner) schools(out *Plan) {
 		if v != nil {
 			s.Pick = v.ID
 			for i := range out.Candidates {
-				if c := &out.Candidates[i]; c.Variant == v.ID {
+				c := &out.Candidates[i]
+				stays := v.ID == out.TiresOnly.ID && c.Refused == "" && c.ratio.Equal(out.TiresOnly.Ratio)
+				if c.Variant == v.ID || stays {
 					c.Schools = append(c.Schools, s.ID)
 				}
 			}

@@ -7,6 +7,7 @@
 package tire
 
 import (
+	"fmt"
 	"math"
 	"regexp"
 	"strings"
@@ -323,6 +324,10 @@ type Change struct {
 	Percent float64      `json:"percent"`
 	// TrueAt are true speeds at shown ones, if the needle was right before.
 	TrueAt []TrueAt `json:"true_at"`
+	// ReadsAt are shown speeds at true ones, if the needle was right before.
+	ReadsAt []TrueAt `json:"reads_at"`
+	// Restores are the ratios that would act as these do now: those most met.
+	Restores []Restored `json:"restores"`
 	// ClearanceMM is what the axle rises: half the difference of the free
 	// diameters.
 	ClearanceMM *float64 `json:"clearance_mm,omitempty"`
@@ -334,6 +339,12 @@ type Change struct {
 	Sentences []string     `json:"sentences"`
 }
 
+// Restored is a ratio, and the one that pulls like it on the new tire.
+type Restored struct {
+	Was  string `json:"was"`
+	Like string `json:"like"`
+}
+
 // TrueAt is a true speed at a shown one, in the same unit.
 type TrueAt struct {
 	Shown float64 `json:"shown"`
@@ -342,12 +353,19 @@ type TrueAt struct {
 
 // Compare tells what changed from an old tire to a new one.
 func Compare(old, fresh *Answer) *Change {
-	c := &Change{Rolling: fresh.RollingMM.Div(old.RollingMM), TrueAt: []TrueAt{}, Sentences: []string{}}
+	c := &Change{Rolling: fresh.RollingMM.Div(old.RollingMM), TrueAt: []TrueAt{}, ReadsAt: []TrueAt{}, Restores: []Restored{}, Sentences: []string{}}
 	c.Effective = c.Rolling.Inv()
 	k := c.Rolling.Float()
 	c.Percent = say.Round((k-1)*100, 4)
 	for _, v := range []float64{30, 50, 80, 100, 120} {
 		c.TrueAt = append(c.TrueAt, TrueAt{v, say.Round(v*k, 3)})
+	}
+	for _, v := range []float64{30, 50, 60, 80, 100} {
+		c.ReadsAt = append(c.ReadsAt, TrueAt{say.Round(v/k, 3), v})
+	}
+	for _, h := range []int64{355, 373, 410, 456} {
+		was := exact.New(h, 100)
+		c.Restores = append(c.Restores, Restored{was.Decimal(2), was.Mul(c.Rolling).Decimal(2)})
 	}
 	if old.DiameterMM != nil && fresh.DiameterMM != nil {
 		d := say.Round(fresh.DiameterMM.Sub(*old.DiameterMM).Float(), 3)
@@ -383,10 +401,30 @@ func Compare(old, fresh *Answer) *Change {
 			"The new tire rolls "+pct+" less per turn and acts as a shorter gear (numerically higher): every ratio acts like "+c.Effective.Short(4)+" of itself.",
 			"If the speedometer was right it now reads high; odometer and economy read high too.")
 	}
+	if math.Abs(c.Percent) >= 0.05 {
+		c.Sentences = append(c.Sentences, c.aloneSentences()...)
+	}
 	if old.Source != fresh.Source {
 		c.Sentences = append(c.Sentences, "Old and new come from different sources ("+sourceWords[old.Source]+" and "+sourceWords[fresh.Source]+"); that alone can make up to 3 %.")
 	}
 	return c
+}
+
+// aloneSentences are what two tires tell without a gearbox.
+func (c *Change) aloneSentences() []string {
+	out := []string{fmt.Sprintf("At a true 60 it reads %s; when it reads 60, the speed is %s (mph or km/h alike).", trim(say.Round(60/c.Rolling.Float(), 1)), trim(say.Round(60*c.Rolling.Float(), 1)))}
+	if c.ClearanceMM != nil && math.Abs(*c.ClearanceMM) >= 0.5 {
+		where := "higher"
+		if *c.ClearanceMM < 0 {
+			where = "lower"
+		}
+		out = append(out, fmt.Sprintf("The axle sits %s mm (%s in) %s.", trim(say.Round(math.Abs(*c.ClearanceMM), 0)), trim(say.Round(math.Abs(*c.ClearanceMM)/25.4, 1)), where))
+	}
+	like := make([]string, len(c.Restores))
+	for i, r := range c.Restores {
+		like[i] = r.Was + " would take " + r.Like
+	}
+	return append(out, "To pull and rev as before: "+strings.Join(like, ", ")+".")
 }
 
 var sourceWords = map[Source]string{Rollout: "rolled out", Revs: "the maker's turns", Factor: "rolling factor", Geometric: "π·D"}

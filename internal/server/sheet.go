@@ -199,6 +199,9 @@ func (p *paper) advice(plan *regear.Plan, chosen *regear.Candidate) {
 			p.point("–", s)
 		}
 		p.text(plan.Advice.Sure)
+		if plan.Automatic != "" {
+			p.text(plan.Automatic)
+		}
 	} else if chosen != nil {
 		p.head("Chosen: " + chosen.Name)
 		p.text("Recommended was: " + plan.Advice.Sentence)
@@ -230,6 +233,10 @@ func (p *paper) gears(plan *regear.Plan, after *regear.Variant, h sheetHead) {
 
 func (p *paper) estimate(plan *regear.Plan, h sheetHead) {
 	p.head("Estimate: " + plan.Estimate.Name)
+	if !plan.Estimate.Priced {
+		p.text("Nothing of it is priced yet. Missing: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
+		return
+	}
 	w := []float64{p.width - 70, 35, 35}
 	p.row("B", w, "", "from", "to")
 	for _, l := range plan.Estimate.Lines {

@@ -4356,6 +4356,13 @@ export interface components {
             /** Format: double */
             percent: number;
             true_at: components["schemas"]["TireTrueAt"][];
+            /** @description what the needle shows at true speeds, if it was right before */
+            reads_at: components["schemas"]["TireTrueAt"][];
+            /** @description ratios most met, and what would pull like them on the new tire */
+            restores: {
+                was: string;
+                like: string;
+            }[];
             /** Format: double */
             clearance_mm?: number;
             /** Format: double */
@@ -4431,6 +4438,8 @@ export interface components {
             cautions: string[];
             notes: string[];
             currency?: string;
+            /** @description what an automatic gearbox makes of it */
+            automatic?: string;
         };
         TireMarking: {
             text: string;
@@ -4466,12 +4475,16 @@ export interface components {
             actual: number;
         };
         RegearPlain: {
-            gears: components["schemas"]["RegearPlainGear"][];
+            gears?: components["schemas"]["RegearPlainGear"][];
             ranges?: components["schemas"]["RegearPlainRange"][];
             rear?: components["schemas"]["RegearPlainAxle"];
             front?: components["schemas"]["RegearPlainAxle"];
             front_drive?: components["schemas"]["Figure"];
             center?: string;
+            /** @description a kind of gearbox whose usual ratios stand in where gears is left out: manual_4, manual_5, manual_6, automatic_3, automatic_4, automatic_6, automatic_8 */
+            typical?: string;
+            /** @description with a converter */
+            automatic?: boolean;
         };
         RegearStock: {
             ratio?: components["schemas"]["Figure"];
@@ -4496,6 +4509,8 @@ export interface components {
             family?: string;
             type?: string;
             carrier?: components["schemas"]["RegearSpan"];
+            /** @description this axle can't be changed: what is in it stays */
+            fixed?: boolean;
         };
         RegearShop: {
             sets?: components["schemas"]["RegearGearSet"][];
@@ -4561,6 +4576,8 @@ export interface components {
             score: number;
             refused?: string;
             schools: string[];
+            /** @description sets of the same label that would do the same */
+            also?: string[];
         };
         RegearSchool: {
             id: string;
@@ -4668,6 +4685,8 @@ export interface components {
             low: components["schemas"]["Exact"];
             high: components["schemas"]["Exact"];
             missing: string[];
+            /** @description anything at all is priced */
+            priced: boolean;
         };
         RegearOpenItem: {
             where: string;

@@ -196,6 +196,7 @@ export function Bench({
             others={standing.length}
             error={error}
             summary={summary}
+            wrong={refused !== undefined || Object.keys(notNumbers).length > 0}
             onCount={startCount}
             onKeep={done}
             onCancel={() => setMethod("")}

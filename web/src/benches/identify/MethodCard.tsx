@@ -24,6 +24,8 @@ type Props = {
   others: number;
   error: (field: string) => string | undefined;
   summary?: string;
+  /** Something that was entered can't be. */
+  wrong: boolean;
   onCount: (target: string) => void;
   onKeep: () => void;
   onCancel: () => void;
@@ -135,7 +137,7 @@ export function MethodCard(p: Props) {
         />
         <NoteEcho {...p} set={set} />
         <div className="row">
-          <Button type="submit" size="md">
+          <Button type="submit" disabled={p.wrong} size="md">
             Keep this reading
           </Button>
           <Button variant="subtle" onClick={p.onCancel}>

@@ -161,7 +161,7 @@ function RangePlate({
         {h.text}
       </UnstyledButton>
       <UnstyledButton className="plate-pair" onClick={onExplain} title="Where this comes from (E)">
-        <span>{h.sentence}</span>
+        <span>{h.sentence.replace(/^About [\d.]+ \((.*?)\)/, "$1")}</span>
         <StateMark state={v.state} />
       </UnstyledButton>
       {v.note && <div className="plate-note">{v.note}</div>}

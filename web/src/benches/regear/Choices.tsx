@@ -148,6 +148,12 @@ export function Choices({
                 <td>
                   <b>{c.name}</b>
                   {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
+                  {(c.also?.length ?? 0) > 0 && (
+                    <small className="dim" title="Sets of the same label that would do the same">
+                      {" "}
+                      or {c.also?.join(", ")}
+                    </small>
+                  )}
                   {several && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
                   {c.refused && <small className="trouble"> {c.refused}</small>}
                   {c.schools.length > 0 && (

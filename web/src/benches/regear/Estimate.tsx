@@ -19,7 +19,8 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
           </Link>
         )}
       </div>
-      <table className="figures">
+      {!e.priced && <p>Nothing of it is priced yet.</p>}
+      <table className="figures" hidden={!e.priced}>
         <thead>
           <tr>
             <th>For</th>

@@ -9,7 +9,7 @@ import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
-import { TireField, useTire } from "../tire/TireField";
+import { TireField, useTire, useTireChange } from "../tire/TireField";
 import { TirePicture } from "../tire/TirePicture";
 import { useDecide } from "../useDecide";
 import { Choices, ChoicesKept } from "./Choices";
@@ -17,6 +17,7 @@ import { EstimateTable, WhileOpen } from "./Estimate";
 import { GearRows } from "./GearRows";
 import { noForm, type RegearForm, requestOf, usePlan } from "./model";
 import { OtherTires } from "./OtherTires";
+import { TiresAlone } from "./TiresAlone";
 import { UseFields } from "./UseFields";
 import { Verdict } from "./Verdict";
 import "./regear.css";
@@ -35,10 +36,12 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
   const families = distinct(sets, "family");
   const old = useTire(f.old);
   const fresh = useTire(f.fresh);
+  const change = useTireChange(f.old, f.fresh);
   const request = requestOf(f, doc, units);
   const hasNew = Boolean(f.fresh.marking.trim() || f.fresh.rollout.trim() || f.fresh.revs.trim());
   const hasOld = Boolean(doc) || Boolean(f.old.marking.trim() || f.old.rollout.trim() || f.old.revs.trim());
-  const hasGears = Boolean(doc) || Boolean(f.plain.gears.trim() && (f.plain.rear.trim() || f.plain.front.trim()));
+  const hasGears =
+    Boolean(doc) || Boolean((f.plain.gears.trim() || f.plain.typical) && (f.plain.rear.trim() || f.plain.front.trim()));
   const { plan, refused, error } = usePlan(request, hasNew && hasOld && hasGears);
   const at = (prefix: string) => (field: string) => refused?.field(`/${prefix}/${field}`);
   const set = (v: Partial<RegearForm>) => setForm({ ...f, ...v });
@@ -74,15 +77,18 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
           {plan ? (
             <Answer plan={plan} request={request} form={f} set={set} name={name} unit={unit} />
           ) : (
-            <Waiting
-              title="What do other tires change, and which gears put it right?"
-              missing={[
-                !hasNew && "the marking of the tires that are on it now",
-                !hasOld && "the marking of the tires before",
-                !hasGears && "the gearbox's ratios and the axle's teeth or ratio, under Driveline",
-              ]}
-              error={error}
-            />
+            <>
+              {change && !error && <TiresAlone change={change} />}
+              <Waiting
+                title={change ? "Which gears to fit" : "Tires changed: what that does, and which gears to fit"}
+                missing={[
+                  !hasNew && "the new tire size",
+                  !hasOld && "the old tire size",
+                  !hasGears && "a gearbox and the axle's teeth or ratio, under Driveline",
+                ]}
+                error={error}
+              />
+            </>
           )}
         </section>
       </main>

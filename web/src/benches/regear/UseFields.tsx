@@ -1,8 +1,8 @@
-import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Checkbox, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import type { Doc, Refused, RegearPlan } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { speedUnit } from "../../format/numbers";
-import type { RegearForm } from "./model";
+import { gearboxes, type RegearForm } from "./model";
 
 type Props = {
   families: string[];
@@ -69,9 +69,16 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
       {!doc && (
         <fieldset className="decide-box">
           <legend>Driveline</legend>
+          <NativeSelect
+            label="Gearbox"
+            value={f.plain.typical ?? ""}
+            onChange={(e) => set({ plain: { ...f.plain, typical: e.currentTarget.value } })}
+            data={gearboxes}
+            error={begins("plain/typical")}
+          />
           <TextInput
             label="Gearbox ratios, first gear first"
-            placeholder="4.06 2.37 1.49 1 0.84"
+            placeholder={f.plain.typical ? "usual ones" : "4.06 2.37 1.49 1 0.84"}
             value={f.plain.gears}
             onChange={(e) => set({ plain: { ...f.plain, gears: e.currentTarget.value } })}
             error={begins("plain/gears")}
@@ -137,7 +144,10 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
           />
         </div>
       </details>
-      <details className="decide-box" open={Boolean(f.rearFamily || f.frontFamily || axles.some(unsure))}>
+      <details
+        className="decide-box"
+        open={Boolean(f.rearFamily || f.frontFamily || f.rearFixed || f.frontFixed || axles.some(unsure))}
+      >
         <summary>
           Axles
           {axles.length > 0 &&
@@ -168,6 +178,11 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
                   value={f[type]}
                   onChange={(e) => set({ [type]: e.currentTarget.value })}
                   data={["solid", "independent"]}
+                />
+                <Checkbox
+                  label={`The ${a.at} axle can't be changed`}
+                  checked={f[a.at === "rear" ? "rearFixed" : "frontFixed"]}
+                  onChange={(e) => set({ [a.at === "rear" ? "rearFixed" : "frontFixed"]: e.currentTarget.checked })}
                 />
               </div>
             );

@@ -43,7 +43,8 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
         </p>
         <h2>{own ? plan.estimate.name : plan.advice.sentence}</h2>
         <p className="decide-sure">{own ? `Recommended was: ${plan.advice.sentence}` : plan.advice.sure}</p>
-        {plan.estimate.high.num !== 0 && (
+        {plan.automatic && <p className="decide-sure">{plan.automatic}</p>}
+        {plan.estimate.priced && plan.estimate.high.num !== 0 && (
           <p className="rg-price">
             {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
             {plan.estimate.missing.length > 0 && <small> · not all is priced</small>}

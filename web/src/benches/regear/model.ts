@@ -4,7 +4,7 @@ import { useCalc } from "../../api/useCalc";
 import { toKMH, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
-export type PlainForm = { gears: string; low: string; rear: string; front: string; center: string };
+export type PlainForm = { gears: string; low: string; rear: string; front: string; center: string; typical: string };
 export type RegearForm = {
   old: TireForm;
   fresh: TireForm;
@@ -27,6 +27,8 @@ export type RegearForm = {
   carrierTo: string;
   stockRatio: string;
   stockTire: string;
+  rearFixed: boolean;
+  frontFixed: boolean;
   nextCenter: string;
   chosen: string;
   plain: PlainForm;
@@ -53,9 +55,11 @@ export const noForm: RegearForm = {
   carrierTo: "",
   stockRatio: "",
   stockTire: "",
+  rearFixed: false,
+  frontFixed: false,
   nextCenter: "",
   chosen: "",
-  plain: { gears: "", low: "", rear: "", front: "", center: "part_time" },
+  plain: { gears: "", low: "", rear: "", front: "", center: "part_time", typical: "" },
 };
 
 const pair = (s: string) => {
@@ -93,6 +97,7 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
       ? { driveline: doc }
       : {
           plain: {
+            typical: f.plain.typical || undefined,
             gears: gears.map((r, i) => ({ name: r.startsWith("-") ? "R" : String(i + 1), ratio: figure(r) ?? "" })),
             ranges: f.plain.low.trim()
               ? [
@@ -117,13 +122,25 @@ export function requestOf(f: RegearForm, doc: Doc | undefined, units: Units): Re
     torque: torque.length > 0 ? torque : undefined,
     speeds_kmh: speeds(units),
     speed_unit: units === "inch" ? "mph" : "km/h",
-    rear: { family: f.rearFamily || undefined, type: f.rearType, carrier },
-    front: { family: f.frontFamily || undefined, type: f.frontType },
+    rear: { family: f.rearFamily || undefined, type: f.rearType, carrier, fixed: f.rearFixed || undefined },
+    front: { family: f.frontFamily || undefined, type: f.frontType, fixed: f.frontFixed || undefined },
     case_family: f.caseFamily || undefined,
     next_center: f.nextCenter || undefined,
     chosen: f.chosen || undefined,
   };
 }
+
+/** Kinds of gearbox whose usual ratios can stand in for typed ones. */
+export const gearboxes = [
+  { value: "", label: "typed below" },
+  { value: "manual_4", label: "typical 4-speed manual (truck)" },
+  { value: "manual_5", label: "typical 5-speed manual" },
+  { value: "manual_6", label: "typical 6-speed manual" },
+  { value: "automatic_3", label: "typical 3-speed automatic" },
+  { value: "automatic_4", label: "typical 4-speed automatic" },
+  { value: "automatic_6", label: "typical 6-speed automatic" },
+  { value: "automatic_8", label: "typical 8-speed automatic" },
+];
 
 /** The plan for a question; the last good one stays while another is asked. */
 export function usePlan(request: RegearRequest, ready: boolean) {

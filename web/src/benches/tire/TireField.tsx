@@ -29,6 +29,20 @@ export function useTire(t: TireForm) {
   return { answer: answer?.tires[0], refused };
 }
 
+/** What a tire changes against another, before anything is known of the gears. */
+export function useTireChange(old: TireForm, fresh: TireForm) {
+  const [units] = useUnits();
+  const typedIn = (t: TireForm) => Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
+  const ready = typedIn(old) && typedIn(fresh);
+  const { answer } = useCalc(
+    key.tire,
+    [tireOf(old, units), tireOf(fresh, units)],
+    (q) => take(api.POST("/calc/tire", { body: { tires: q } })),
+    { ready, rest: 250 },
+  );
+  return ready && answer?.tires.length === 2 ? answer.changes[0] : undefined;
+}
+
 /** A tire: its marking, what was understood, and better sources on request. */
 export function TireField({
   label,

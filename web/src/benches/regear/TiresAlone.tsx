@@ -1,0 +1,44 @@
+import type { components } from "../../api/schema";
+import { change as signed } from "../../format/numbers";
+import "./regear.css";
+
+type TireChange = components["schemas"]["TireChange"];
+
+/** What two tires tell by themselves: how much taller, what the needle reads, what would restore it. */
+export function TiresAlone({ change: c }: { change: TireChange }) {
+  return (
+    <div className="decide-plate">
+      <div>
+        <p className="decide-kicker">New tires against old</p>
+        <h2>Rolls {signed(c.percent)} per turn</h2>
+        <ul>
+          {c.sentences.map((s) => (
+            <li key={s}>{s}</li>
+          ))}
+        </ul>
+      </div>
+      <table className="rg-compare">
+        <thead>
+          <tr>
+            <th scope="col">True speed</th>
+            {c.reads_at.map((x) => (
+              <th key={x.actual} scope="col">
+                {x.actual}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          <tr>
+            <th scope="row">Needle reads</th>
+            {c.reads_at.map((x) => (
+              <td key={x.actual} className="num">
+                {x.shown.toFixed(1)}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  );
+}
