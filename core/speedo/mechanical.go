@@ -9,7 +9,9 @@ package speedo
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
+	"strings"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
@@ -84,6 +86,9 @@ type Mechanical struct {
 	FittedDrive int          `json:"fitted_drive,omitempty"`
 	FittedTeeth int          `json:"fitted_driven,omitempty"`
 	SpeedsKMH   []float64    `json:"speeds_kmh,omitempty"` // true speeds to tell the needle for; 50, 80 and 110 if left out
+
+	// Families of gears among which nobody has chosen: common counts stand in.
+	Families []string `json:"-"`
 }
 
 // Marks of a pair.
@@ -133,7 +138,7 @@ type Ideal struct {
 
 // Pick is a recommended cell and why.
 type Pick struct {
-	Which string `json:"which"` // best, shelf, sure, keep_drive
+	Which string `json:"which"` // best, least_high, nearest, shelf, sure, keep_drive
 	Cell  Cell   `json:"cell"`
 	Why   string `json:"why"`
 }
@@ -164,6 +169,8 @@ type MechanicalAnswer struct {
 	Formula      string        `json:"formula"`
 	// Common: the grid shows commonly made counts, none of the shop's.
 	Common bool `json:"common,omitempty"`
+	// Families to choose among, where that is open.
+	Families []string `json:"families,omitempty"`
 }
 
 // Bounds of a question; the contract has the same.
@@ -267,7 +274,12 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	a.Formula = s.Formula
 	constant := m.perMile()
 	common := len(m.Drives) == 0 && len(m.Driven) == 0
-	if a.Common = common; common {
+	a.Families = m.Families
+	switch a.Common = common; {
+	case common && len(m.Families) > 1:
+		m.Drives, m.Driven = CommonGears()
+		a.Notes = append(a.Notes, fmt.Sprintf("Reckoned with counts that are commonly made: the shop has gears of %s, which don't go together. Choose the family to see what is on the shelf.", strings.Join(m.Families, " and ")))
+	case common:
 		m.Drives, m.Driven = CommonGears()
 		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so counts that are commonly made are shown. Whether a gear of a count is made for this part, and which housing takes it, has to be asked; enter the shop's own, or take over a starter list, under Shop.")
 	}
@@ -403,14 +415,61 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 		}
 	}
 	choose("best", "The smallest error that does not read low.", func(Cell) bool { return true })
+	if len(a.Picks) == 0 {
+		a.legal()
+	}
+	a.nearest(m, spread)
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
-	if len(a.Picks) > 0 && a.Picks[0].Cell.Percent < spread {
+	if len(a.Picks) > 0 && a.Picks[0].Which == "best" && a.Picks[0].Cell.Percent < spread {
 		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than is reckoned.", say.Trim(spread, 1)),
 			func(c Cell) bool { return c.Percent >= spread })
 	}
 	if m.FittedDrive > 0 {
 		choose("keep_drive", "The best with the drive gear that is in it: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
 	}
+}
+
+// legal picks the least that doesn't read low, beyond what is usable but still within
+// what the needle may show.
+func (a *MechanicalAnswer) legal() {
+	var best *Cell
+	for i := range a.Cells {
+		c := &a.Cells[i]
+		if c.Mark != MarkHigh || !c.Held || best != nil && c.Error.Cmp(best.Error) >= 0 {
+			continue
+		}
+		if !slices.ContainsFunc(c.Reads, func(r Reads) bool { return r.Shown > r.AllowedTo }) {
+			best = c
+		}
+	}
+	if best != nil {
+		a.Picks = append(a.Picks, Pick{"least_high", *best, "The least that doesn't read low. It reads more than is comfortable, but within what UN Regulation 39 lets a needle show at these speeds."})
+	}
+}
+
+// nearest is the other school: the smallest error to either side. Where the tire is
+// not known that well, which of the two is right can't be told yet.
+func (a *MechanicalAnswer) nearest(m Mechanical, spread float64) {
+	var best *Cell
+	off := func(c *Cell) float64 { return math.Abs(c.Error.Float()) }
+	for i := range a.Cells {
+		if c := &a.Cells[i]; c.Held && (best == nil || off(c) < off(best)-1e-12 || off(c) <= off(best)+1e-12 && easier(*c, *best, m.FittedDrive)) {
+			best = c
+		}
+	}
+	if best == nil || best.Mark != MarkLow {
+		return // the same as never low
+	}
+	size := say.Trim(-best.Percent, 2)
+	if -best.Percent > usableTo {
+		return
+	}
+	why := fmt.Sprintf("The nearest to true. It reads %s %% low, and a needle that reads low is not legal in most places.", size)
+	if -best.Percent <= spread {
+		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out loaded before choosing between this pair and the one that reads high.", size, say.Trim(spread, 1))
+		a.Notes = append(a.Notes, "Measure the tire first: "+strings.ToLower(why[:1])+why[1:])
+	}
+	a.Picks = append(a.Picks, Pick{"nearest", *best, why})
 }
 
 // easier reports whether one of two pairs that read alike is less work: what
@@ -424,7 +483,7 @@ func easier(a, b Cell, drive int) bool {
 
 // adapt gives the box that makes a pair true where no pair is.
 func (a *MechanicalAnswer) adapt(m Mechanical, constant exact.Number) {
-	if len(a.Picks) > 0 || len(a.Cells) == 0 {
+	if len(a.Cells) == 0 || slices.ContainsFunc(a.Picks, func(p Pick) bool { return p.Cell.Mark == MarkGood || p.Cell.Mark == MarkUsable }) {
 		return
 	}
 	held := func(c Cell) bool { return c.Held }

@@ -86,6 +86,9 @@ func TestGridAgainstFloatingPoint(t *testing.T) {
 			}
 		}
 		for _, p := range a.Mechanical.Picks {
+			if p.Which == "nearest" || p.Which == "least_high" {
+				continue // TestBothSchools holds these
+			}
 			if p.Cell.Mark == MarkLow || p.Cell.Mark == MarkHigh || !p.Cell.Held || (p.Which == "shelf" && !p.Cell.Shelf) {
 				t.Errorf("draw %d picks %s %+v", n, p.Which, p.Cell)
 			}

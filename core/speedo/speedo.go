@@ -20,6 +20,9 @@ type Request struct {
 	TakeOff   string              `json:"take_off,omitempty"` // a shaft of the driveline; the last before the axle if left out
 	Axle      exact.Figure        `json:"axle,omitzero"`      // turns of the take-off per wheel turn
 	Tire      tire.Tire           `json:"tire"`
+	// Before is what was in it when the speedometer read right: with the fitted
+	// gears it tells how many cable turns this one wants.
+	Before *Before `json:"before,omitempty"`
 
 	Mechanical *Mechanical `json:"mechanical,omitempty"`
 	Electronic *Electronic `json:"electronic,omitempty"`
@@ -29,6 +32,12 @@ type Request struct {
 	// of Family where it is named; Work itself takes Mechanical as it is.
 	UseShop bool   `json:"use_shop,omitempty"`
 	Family  string `json:"family,omitempty"`
+}
+
+// Before is an axle and a tire on which the gears that are in it read right.
+type Before struct {
+	Axle exact.Figure `json:"axle,omitzero"` // turns of the take-off per wheel turn; as now if left out
+	Tire tire.Tire    `json:"tire,omitzero"` // as now if left out
 }
 
 // TakeOff is the shaft that the answer is for.
@@ -76,8 +85,16 @@ func Work(q Request) (*Answer, error) {
 	}
 	var err error
 	if q.Mechanical != nil {
-		if a.Mechanical, err = Gears(a.use(), *q.Mechanical); err != nil {
+		m := *q.Mechanical
+		how, err := a.follow(q, &m)
+		if err != nil {
 			return nil, err
+		}
+		if a.Mechanical, err = Gears(a.use(), m); err != nil {
+			return nil, err
+		}
+		if how != "" {
+			a.Mechanical.Notes = append([]string{how}, a.Mechanical.Notes...)
 		}
 		inside := false
 		for _, p := range a.Mechanical.Picks[:min(1, len(a.Mechanical.Picks))] {
@@ -96,6 +113,43 @@ func Work(q Request) (*Answer, error) {
 		}
 	}
 	return a, nil
+}
+
+// follow takes the cable turns that the speedometer wants from the gears that read
+// right before: the new ones follow from them. It says so in a sentence.
+func (a *Answer) follow(q Request, m *Mechanical) (string, error) {
+	b := q.Before
+	if b == nil {
+		return "", nil
+	}
+	if m.FittedDrive < 3 || m.FittedTeeth < 3 {
+		return "", fault.New("mechanical/fitted_drive", "enter the drive and the driven gear that read right before")
+	}
+	if m.Constant.Sign() != 0 {
+		return "", fault.New("mechanical/constant", "follows from the gears that read right before; leave it out, or leave that out")
+	}
+	per, rolling := a.TakeOff.PerWheel, a.Tire.RollingMM
+	if b.Axle.Sign() != 0 {
+		if b.Axle.Sign() < 0 || b.Axle.Cmp(exact.Int(200)) > 0 {
+			return "", fault.New("before/axle", "turns of the take-off shaft per turn of the wheels before, from above 0 to 200")
+		}
+		per = b.Axle.Number
+	}
+	if b.Tire != (tire.Tire{}) {
+		t, err := tire.Work(b.Tire)
+		if err != nil {
+			return "", fault.Under("before/tire", err)
+		}
+		rolling = t.RollingMM
+		if t.Source == a.Tire.Source { // what one estimate is off, the other is
+			a.Tire.Spread = tire.Compare(t, a.Tire).Spread
+		}
+	}
+	perMile := per.Mul(exact.Int(1000)).Div(rolling).Mul(exact.Int(1000)).Mul(mileByKM)
+	wanted := perMile.Mul(exact.New(int64(m.FittedDrive), int64(m.FittedTeeth)))
+	m.Constant, m.Per = exact.Figure{Number: wanted}, PerMile
+	return fmt.Sprintf("Drive %d and driven %d read right before: %s shaft turns per mile × %d ÷ %d = %s cable turns per mile, which this speedometer wants.",
+		m.FittedDrive, m.FittedTeeth, perMile.Short(1), m.FittedDrive, m.FittedTeeth, wanted.Short(1)), nil
 }
 
 func (a *Answer) use() Shaft {

@@ -161,8 +161,13 @@ func (s *Server) gearsFromShop(ctx context.Context, q speedo.Request) (speedo.Re
 		q.Family = takeOffFamily(q.Driveline, q.TakeOff)
 	}
 	if q.Family == "" && (m.Drives == nil || m.Driven == nil) {
-		if err = s.oneFamily(ctx); err != nil {
+		families, err := s.speedoFamilies(ctx)
+		if err != nil {
 			return q, err
+		}
+		if len(families) > 1 { // answered without the shop's gears, and asked
+			m.Families = families
+			return q, nil
 		}
 	}
 	fits := func(r catalog.Row) bool {
@@ -208,17 +213,12 @@ func takeOffFamily(d *driveline.Document, shaft string) string {
 	return found
 }
 
-// oneFamily refuses to choose among gears of families that don't mesh.
-func (s *Server) oneFamily(ctx context.Context) error {
+// speedoFamilies lists the families of the shop's speedometer gears, which don't mesh
+// with each other.
+func (s *Server) speedoFamilies(ctx context.Context) ([]string, error) {
 	names, err := entries(ctx, s, catalog.SpeedoGears, func(_ string, r catalog.Row) (string, bool) { return r["family"], true })
-	if err != nil {
-		return err
-	}
 	slices.Sort(names)
-	if names = slices.Compact(names); len(names) > 1 {
-		return fault.New("family", "gears of different families don't go together: choose one of %s", strings.Join(names, ", "))
-	}
-	return nil
+	return slices.Compact(names), err
 }
 
 // Speedometer answers for gears, calibration and checks.

@@ -5166,6 +5166,11 @@ export interface components {
             take_off?: string;
             axle?: components["schemas"]["Figure"];
             tire?: components["schemas"]["Tire"];
+            /** @description an axle and a tire on which the fitted gears read right: the cable turns that are wanted follow from them */
+            before?: {
+                axle?: components["schemas"]["Figure"];
+                tire?: components["schemas"]["Tire"];
+            };
             mechanical?: components["schemas"]["SpeedoMechanical"];
             electronic?: components["schemas"]["SpeedoElectronic"];
             verify?: components["schemas"]["SpeedoVerify"];
@@ -5272,6 +5277,8 @@ export interface components {
             formula: string;
             /** @description commonly made counts, none of the shop's */
             common?: boolean;
+            /** @description families of gears to choose among */
+            families?: string[];
         };
         SpeedoElectronicAnswer: {
             pulses_per_km: components["schemas"]["Exact"];

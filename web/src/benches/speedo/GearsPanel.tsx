@@ -14,7 +14,9 @@ import type { PanelProps, useSpeedo } from "./model";
 import "./speedo.css";
 
 const picks: Record<string, string> = {
-  best: "Best pair",
+  best: "Never low",
+  least_high: "Least that isn't low",
+  nearest: "Nearest, reads low",
   shelf: "From the shelf",
   sure: "Surely not low",
   keep_drive: "Keep the drive gear",
@@ -34,6 +36,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
   const own = off?.family ?? answer?.take_offs.find((t) => t.family)?.family;
   const best = m?.picks[0]?.cell;
   const at = m?.cells.find((c) => c.drive === taken?.drive && c.driven === taken.driven) ?? best ?? m?.fitted;
+  const before = Boolean(f.axleBefore?.trim() || f.tireBefore?.trim());
   const field = (...ends: string[]) => refused?.at(...ends.map((e) => `/mechanical/${e}`));
   const begins = (p: string) => refused?.within(`/mechanical/${p}`);
   const teethField = (key: "drive" | "driven", label: string, error?: string) => (
@@ -77,25 +80,49 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
         <TextInput
           label="Cable turns"
           inputMode="decimal"
-          placeholder={f.per === "mile" ? "1000" : "621.37"}
+          disabled={before}
+          placeholder={before ? "from what read right" : f.per === "mile" ? "1000" : "621.37"}
           value={f.constant}
           onChange={(e) => set({ constant: e.currentTarget.value })}
           error={field("constant")}
         />
         <NativeSelect
           label="per"
+          disabled={before}
           value={f.per}
           onChange={(e) => set({ per: e.currentTarget.value as "mile" | "km" })}
           data={["mile", "km"]}
         />
       </div>
+      <details className="decide-box no-print" open={before}>
+        <summary>It read right before the change</summary>
+        <p className="dim">
+          Enter the gears that are in it above, and the axle and tire they were right on: the new gears follow.
+        </p>
+        <div className="two">
+          <TextInput
+            label="Axle before"
+            placeholder="3.73 or 41/11"
+            value={f.axleBefore ?? ""}
+            onChange={(e) => set({ axleBefore: e.currentTarget.value })}
+            error={refused?.at("/before/axle")}
+          />
+          <TextInput
+            label="Tire before"
+            placeholder="235/75R15"
+            value={f.tireBefore ?? ""}
+            onChange={(e) => set({ tireBefore: e.currentTarget.value })}
+            error={refused?.within("/before/tire")}
+          />
+        </div>
+      </details>
       {!m ? (
         <Waiting title="Which speedometer gears?" missing={missing} error={error} />
       ) : (
         <>
           <div className="decide-plate" aria-live="polite">
             <div>
-              <p className="decide-kicker">{best ? "Best pair" : "No pair suits"}</p>
+              <p className="decide-kicker">{best ? (picks[m.picks[0].which] ?? "Best pair") : "No pair suits"}</p>
               <h2>
                 {best
                   ? `Drive ${best.drive}, driven ${best.driven}: ${best.words}`
@@ -132,6 +159,16 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
                 ))}
             </div>
           </div>
+          {(m.families?.length ?? 0) > 1 && (
+            <div className="row wrap no-print">
+              <span>Which family is it?</span>
+              {m.families?.map((x) => (
+                <Button key={x} size="compact-sm" variant="default" onClick={() => set({ family: x })}>
+                  {x}
+                </Button>
+              ))}
+            </div>
+          )}
           {m.cells.length > 0 && (
             <>
               <Grid

@@ -13,6 +13,9 @@ export type SpeedoForm = {
   tire: TireForm;
   takeOff: string;
   axle: string;
+  /** What it read right on, before axle or tire were changed. */
+  axleBefore?: string;
+  tireBefore?: string;
   family: string;
   constant: string;
   per: "mile" | "km";
@@ -114,11 +117,18 @@ export function baseOf(f: SpeedoForm, doc: Doc | undefined, units: Units): Speed
 }
 
 export function gearsOf(f: SpeedoForm, base: SpeedoRequest, units: Units): SpeedoRequest {
+  const before = Boolean(f.axleBefore?.trim() || f.tireBefore?.trim());
   return {
     ...base,
     family: f.family.trim() || undefined,
+    before: before
+      ? {
+          axle: figure((f.axleBefore ?? "").replace(/\s*[:x-]\s*/, "/")),
+          tire: f.tireBefore?.trim() ? { marking: f.tireBefore.trim() } : undefined,
+        }
+      : undefined,
     mechanical: {
-      constant: figure(f.constant),
+      constant: before ? undefined : figure(f.constant),
       per: f.per,
       drives: teeth(f.drives),
       driven: teeth(f.drivens),
