@@ -15,7 +15,8 @@ const (
 	BreakOpen    = "open"    // passes nothing: sheared, stripped, gone, or never engages
 	BreakShut    = "shut"    // a clutch, dog or lock that does not let go
 	BreakHeld    = "held"    // seized: a bearing or a brake
-	BreakRatio   = "ratio"   // gears of another ratio
+	BreakRatio   = "ratio"   // gears of another ratio, numerically higher
+	BreakTaller  = "taller"  // gears of another ratio, numerically lower
 	BreakReverse = "reverse" // the ring on the other side, or the unit turned over
 	BreakSplit   = "split"   // a spline that turns in its bore: what is behind it is let go
 )
@@ -60,13 +61,24 @@ func Breaks(d *Document) []Break {
 				} else {
 					add(BreakOpen, e.ID, j.part, "mesh", "broken teeth: "+words+of)
 				}
+				if inside := j.part.Kind == "gearbox" || j.part.Kind == "transfer_case" || j.part.Kind == "gear_pair" || j.part.Kind == "hub" || j.part.Kind == "gearcase"; inside && e.Sense != network.Chain {
+					add(BreakRatio, e.ID, j.part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
+					add(BreakTaller, e.ID, j.part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
+				}
 				if j.part.Kind == "axle" && strings.HasSuffix(e.ID, ".final") {
 					add(BreakRatio, e.ID, j.part, "gears", "ring and pinion of another ratio"+of)
 					add(BreakReverse, e.ID, j.part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
 				}
 			case network.Planetary:
-				add(BreakOpen, e.ID, j.part, "planets", "broken planetary set"+of)
+				if strings.HasSuffix(e.ID, ".center") || j.part.Kind == "differential" {
+					add(BreakOpen, e.ID, j.part, "spiders", "broken gears of the center differential"+of)
+				} else {
+					add(BreakOpen, e.ID, j.part, "planets", "broken planetary set"+of)
+				}
 			case network.Differential:
+				if j.part.Axle != nil && j.part.Axle.Differential.Type == "spool" { // it has none
+					continue
+				}
 				add(BreakOpen, e.ID, j.part, "spiders", "broken spider or side gears"+of)
 			case network.Holder:
 				if strings.Contains(j.words, "housing") {
@@ -86,6 +98,15 @@ func Breaks(d *Document) []Break {
 				add(BreakSplit, m.outs[p.ID], m.parts[p.ID], "spline", "stripped spline at the output of the "+say.Small(p.name()))
 			}
 		}
+		outside := map[string]bool{m.root: true, m.input: true}
+		for _, out := range m.outs {
+			outside[out] = true
+		}
+		for _, sh := range m.shafts { // inside a housing; what sticks out is told by what hangs on it
+			if k := sh.part; k != nil && !outside[sh.id] && onBearings[k.Kind+" "+strings.TrimPrefix(sh.id, k.ID+".")] {
+				add(BreakHeld, sh.id, k, "seized", "seized bearing: "+say.Small(sh.name))
+			}
+		}
 		for _, e := range m.ends {
 			if e.kind == "wheel" {
 				add(BreakHeld, e.shaft, e.part, "brake", "seized brake or bearing of the "+say.Small(e.part.name()))
@@ -93,6 +114,11 @@ func Breaks(d *Document) []Break {
 		}
 	}
 	return out
+}
+
+// onBearings are the inner shafts that run in bearings of the housing, by part.
+var onBearings = map[string]bool{
+	"gearbox counter": true, "transfer_case main": true, "transfer_case cluster": true, "axle ring": true, "gearcase forward gear": true, "gearcase reverse gear": true,
 }
 
 func breakCoupling(add func(does, at string, p *Part, sort, name string), m *machine, e network.Element, j joint, of string) {
@@ -165,7 +191,7 @@ func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
 				m.open(e)
 			case BreakShut:
 				e.Open = false
-			case BreakRatio:
+			case BreakRatio, BreakTaller:
 				if e.Kind != network.Mesh { // another break has opened it
 					continue
 				}
@@ -173,7 +199,11 @@ func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
 				if e.Ratio.IsZero() {
 					e.Ratio = exact.New(int64(e.TeethB), int64(e.TeethA))
 				}
-				e.Ratio = e.Ratio.Mul(exact.New(11, 10))
+				if b.Does == BreakRatio {
+					e.Ratio = e.Ratio.Mul(exact.New(11, 10))
+				} else {
+					e.Ratio = e.Ratio.Mul(exact.New(10, 11))
+				}
 			case BreakReverse:
 				switch e.Sense {
 				case network.Same:
@@ -232,7 +262,8 @@ const (
 	Opposite = "opposite" // turns the other way
 	Stays    = "stays"    // does not turn, or follows only loosely
 	Locked   = "locked"   // what is turned can't be turned
-	Slower   = "slower"   // follows by another ratio
+	Slower   = "slower"   // follows by another ratio, too slowly
+	Faster   = "faster"   // follows by another ratio, too fast
 )
 
 // TheVehicle is watched in place of a shaft: does it move?
@@ -487,6 +518,8 @@ func (s *Seeing) seen(r *result, watch string) string {
 		return Opposite
 	case watch != TheVehicle && !a.Equal(b) && a.Abs().Cmp(b.Abs().Mul(exact.New(93, 100))) < 0:
 		return Slower
+	case watch != TheVehicle && watch != Speedometer && !a.Equal(b) && b.Abs().Cmp(a.Abs().Mul(exact.New(93, 100))) < 0:
+		return Faster
 	}
 	return Follows
 }

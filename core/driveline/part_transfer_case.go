@@ -30,12 +30,22 @@ type Range struct {
 	LowGear  int          `json:"low_gear,omitempty"`
 }
 
+// What a center's lock joins.
+const (
+	LockCarrier = "carrier"
+	LockOutputs = "outputs"
+)
+
 // Center says how a transfer case shares between rear and front.
 type Center struct {
 	// Type: part_time (front engaged by hand), open, limited_slip, planetary
 	// (ring to one output, sun to the other), or solid (always locked).
 	Type     string `json:"type"`
 	Lockable bool   `json:"lockable,omitempty"`
+	// LockJoins is what the lock joins: carrier (with the rear output, if empty)
+	// or outputs. Whole it is the same; with the center's gears broken only a lock
+	// at the carrier still drives.
+	LockJoins string `json:"lock_joins,omitempty"`
 	// RearOnly adds a position in which only the rear is driven: the front
 	// drive is let go and the center turns as one, its planets at rest.
 	RearOnly bool `json:"rear_only,omitempty"`
@@ -67,6 +77,11 @@ func (t *TransferCase) check(_ *Part, at string, errs *fault.Errors) {
 	oneOf(errs, at+"center/type", &t.Center.Type, "part_time", "open", "limited_slip", "planetary", "solid")
 	pair(errs, at+"center/", "ring", "sun", t.Center.Ring, t.Center.Sun)
 	oneOf(errs, at+"center/ring_to", &t.Center.RingTo, "rear", "front")
+	switch t.Center.LockJoins {
+	case "", LockCarrier, LockOutputs:
+	default:
+		errs.Add(at+"center/lock_joins", "carrier (with the rear output) or outputs (with each other)")
+	}
 	t.Center.LimitedSlip.check(at+"center/", t.Center.Type, errs)
 	if t.Center.RearOnly && (t.Center.Type == "part_time" || t.Center.Type == "solid") {
 		errs.Add(at+"center/rear_only", "a part-time case has that position anyway, and one that is always locked can't have it")
@@ -211,10 +226,10 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 		m.planets(p, "center", "center", sun, ring, mid, t.Center.Sun, t.Center.Ring, false,
 			fmt.Sprintf("planetary center differential: carrier in, ring %s to the %s, sun %s to the other", count(t.Center.Ring), t.Center.RingTo, count(t.Center.Sun)))
 		m.prefer = append(m.prefer, network.Preference{A: front, B: rear})
-		m.couple(p, network.Lock, "lock", rear, front, locked && whole, "center locked")
+		t.lock(m, p, mid, rear, front, locked && whole)
 	default:
 		m.split(p, "center", rear, front, mid)
-		m.couple(p, network.Lock, "lock", rear, front, locked && whole, "center locked")
+		t.lock(m, p, mid, rear, front, locked && whole)
 	}
 	if front == "" {
 		return
@@ -231,6 +246,16 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 		sense, how := meshSense("external", f.Idlers)
 		m.gears(p, "front", "front", drive, out, f.Drive, f.Driven, f.Ratio.Number, sense, pairWords("front gear", f.Driven, "drive gear", f.Drive, how))
 	}
+}
+
+// lock joins what the center's lock joins: the carrier with the rear output, so that
+// it drives on though the center's gears are gone, or the two outputs.
+func (t *TransferCase) lock(m *machine, p *Part, carrier, rear, front string, on bool) {
+	other := carrier
+	if t.Center.LockJoins == LockOutputs {
+		other = front
+	}
+	m.couple(p, network.Lock, "lock", rear, other, on, "center locked")
 }
 
 // transferRange adds the range part and returns the shaft behind it.

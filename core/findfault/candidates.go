@@ -150,7 +150,11 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		out = append(out, Complaint{id, group, words, list})
 	}
 	told := spoken[d.Lies]
-	add("no_drive", "drive", told[0], of(plain, driveline.Stays))
+	if whole, err := m.drives(v); err != nil {
+		return nil, err
+	} else if whole {
+		add("no_drive", "drive", told[0], of(plain, driveline.Stays))
+	}
 	add("backward", "drive", told[1], of(plain, driveline.Opposite))
 	add("locked", "drive", told[2], of(plain, driveline.Locked))
 	add("drives", "drive", told[3], of(plain, driveline.Follows))
@@ -160,7 +164,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 	}
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {
-			if o.Value == "N" || i == 0 && l.Value == o.Value {
+			if i == 0 && l.Value == o.Value {
 				continue
 			}
 			st := driveline.State{Select: map[string]string{l.ID: o.Value}}
@@ -169,12 +173,22 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 			}
 			words := say.Small(l.Name) + " at " + o.Words
 			name := strings.ReplaceAll(l.ID+"_"+o.Value, ".", "_")
-			if _, err := m.view(st); err != nil {
+			here, err := m.view(st)
+			if err != nil {
+				continue
+			}
+			// What it does when nothing is wrong is no complaint.
+			if whole, err := m.drives(here); err != nil {
+				return nil, err
+			} else if !whole {
+				add("creeps_"+name, "drive", fmt.Sprintf("%s or creeps with %s", told[4], words), of(st, driveline.Follows))
 				continue
 			}
 			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, driveline.Stays), of(st, driveline.Follows))
 			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, driveline.Stays))
-			add("binds_"+name, "drive", fmt.Sprintf("Winds up or locks with %s", words), of(st, driveline.Locked))
+			if !joins(l.ID, o.Value) { // two that are locked together wind up on pavement, and should
+				add("binds_"+name, "drive", fmt.Sprintf("Locks with %s", words), of(st, driveline.Locked))
+			}
 		}
 	}
 	for _, x := range m.signs {
@@ -189,6 +203,27 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
 	}
 	return out, nil
+}
+
+// drives reports whether the whole unit drives in a state.
+func (m *Model) drives(v *view) (bool, error) {
+	does, err := m.shows(v, nil)
+	if err != nil {
+		return false, err
+	}
+	for i, w := range v.watch {
+		if w != driveline.Speedometer && does[i] != driveline.Follows {
+			return false, nil
+		}
+	}
+	return true, nil
+}
+
+// joins reports whether a lever's position locks together what otherwise turns by
+// itself: wind-up on pavement is then normal.
+func joins(lever, value string) bool {
+	_, what, _ := strings.Cut(lever, ".")
+	return value == "locked" && (what == "center" || what == "lock")
 }
 
 // brought is whether any fault of the unit brings a sign.

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -38,7 +39,7 @@ func Faults(d *driveline.Document) []Fault {
 	l.whole()
 	for i := range l.out {
 		f := &l.out[i]
-		f.signs = signsOf(f.Sort)
+		f.signs = l.with(f, signsOf(f.Sort))
 	}
 	return l.out
 }
@@ -56,10 +57,28 @@ func signsOf(id string) map[string]float64 {
 		all[k] = v
 	}
 	for k, v := range m {
-		all[k] = v
+		all[k] = max(all[k], v)
 	}
 	return all
 }
+
+// with are a fault's signs with what any break brings that lets go: the engine speeds
+// up and nothing pulls, as with a clutch that slips.
+func (l *lister) with(f *Fault, signs map[string]float64) map[string]float64 {
+	open := slices.ContainsFunc(f.does, func(b driveline.Break) bool { return b.Does == driveline.BreakOpen || b.Does == driveline.BreakSplit })
+	if !open || signs["revs"] >= letsGo {
+		return signs
+	}
+	all := maps.Clone(signs)
+	if all == nil {
+		all = map[string]float64{}
+	}
+	all["revs"] = letsGo
+	return all
+}
+
+// letsGo is how often people tell of a racing engine where something has let go.
+const letsGo = 0.6
 
 type lister struct {
 	d     *driveline.Document
@@ -90,6 +109,8 @@ func (l *lister) breaks() {
 				does = "nothing follows to let it go"
 			}
 			like("actuation", "actuation", "actuation of the "+say.Small(p.Called())+" ("+strings.Join(what, " ")+"): "+does)
+		case b.Sort == "mesh" && p.Kind == "gearbox" && b.Does == driveline.BreakOpen:
+			like("key", "layshaft_key", "sheared key or loose gear on the countershaft: "+strings.TrimPrefix(b.Name, "broken teeth: "))
 		case b.Sort == "hub":
 			like("key", "key", "sheared pin or key of the "+say.Small(p.Called()))
 		case b.Sort == "gears" && b.Does == driveline.BreakRatio:
@@ -160,6 +181,7 @@ func (l *lister) wear(p *driveline.Part) {
 	case "propeller":
 		add("prop_damage", "damaged blades of the "+name)
 	}
+	l.splinesAndMeshes(p, add, name)
 	if slips(p) {
 		add("plates", "worn limited-slip plates of the "+name)
 	}
@@ -168,6 +190,42 @@ func (l *lister) wear(p *driveline.Part) {
 	}
 	if p.BothWays || p.TransferCase != nil && p.TransferCase.Range.Type == "gears" {
 		add("backward", "offset gear of the "+name+" put on the wrong way round")
+	}
+}
+
+// splinesAndMeshes wear wherever a part has them: each spline and mesh that can break
+// wears before it does.
+func (l *lister) splinesAndMeshes(p *driveline.Part, add func(sort, words string), name string) {
+	switch p.Kind {
+	case "gearbox":
+		add("mesh_wear", "worn gears of the "+name)
+		for i := range l.d.Parts {
+			if next := &l.d.Parts[i]; next.From == p.ID && next.Kind != "clutch" {
+				add("spline_wear", "worn spline between the "+name+" and the "+say.Small(next.Called()))
+				break
+			}
+		}
+	case "transfer_case":
+		add("mesh_wear", "worn gears of the "+name)
+		add("spline_wear", "worn output splines of the "+name)
+		if c := p.TransferCase.Center.Type; c == "open" || c == "limited_slip" || c == "planetary" {
+			add("side_wear", "worn center differential of the "+name)
+		}
+	case "differential":
+		add("side_wear", "worn gears of the "+name)
+	case "gear_pair", "hub", "reverse_gear", "planetary", "gearcase", "upper":
+		add("mesh_wear", "worn gears of the "+name)
+		add("spline_wear", "worn splines of the "+name)
+	case "axle":
+		add("spline_wear", "worn axle shaft splines of the "+name)
+	case "shaft":
+		add("spline_wear", "worn slip spline of the "+name)
+	case "propeller":
+		add("spline_wear", "worn spline of the "+name)
+	case "wheel":
+		if l.d.Lies == driveline.Vehicle {
+			add("tire_balance", "tire or wheel of the "+name+" out of balance, bent or worn unevenly")
+		}
 	}
 }
 

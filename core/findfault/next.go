@@ -298,7 +298,7 @@ func (v *view) words(shows []string, differs []bool) string {
 			byDoing[shows[i]] = append(byDoing[shows[i]], v.see.Name(w))
 		}
 	}
-	for _, does := range []string{driveline.Follows, driveline.Slower, driveline.Opposite, driveline.Stays, driveline.Locked} {
+	for _, does := range []string{driveline.Follows, driveline.Slower, driveline.Faster, driveline.Opposite, driveline.Stays, driveline.Locked} {
 		if names := byDoing[does]; len(names) > 0 {
 			words = append(words, strings.Join(names, " and ")+" "+doings(does, len(names)))
 		}
@@ -381,7 +381,7 @@ func doings(does string, n int) string {
 	if n == 1 {
 		return doing[does]
 	}
-	return map[string]string{driveline.Follows: "turn as they should", driveline.Slower: "turn too slowly", driveline.Opposite: "turn the wrong way", driveline.Stays: "do not turn", driveline.Locked: "are locked"}[does]
+	return map[string]string{driveline.Follows: "turn as they should", driveline.Slower: "turn too slowly", driveline.Faster: "turn too fast", driveline.Opposite: "turn the wrong way", driveline.Stays: "do not turn", driveline.Locked: "are locked"}[does]
 }
 
 func (s *search) name(h hypothesis) string {

@@ -52,7 +52,7 @@ type Evidence struct {
 // Seen is what one shaft, or the vehicle, did.
 type Seen struct {
 	Watch string `json:"watch"`
-	Does  string `json:"does"` // follows, opposite, stays, locked, slower or unknown
+	Does  string `json:"does"` // follows, opposite, stays, locked, slower, faster or unknown
 }
 
 // How often what is seen or said is wrong: typical.
@@ -185,7 +185,7 @@ func (s *search) read(i int, errs *fault.Errors) {
 			continue
 		}
 		if doing[x.Does] == "" {
-			errs.Add(fmt.Sprintf("%sseen/%d/does", at, k), "follows, opposite, stays, locked, slower or unknown")
+			errs.Add(fmt.Sprintf("%sseen/%d/does", at, k), "follows, opposite, stays, locked, slower, faster or unknown")
 			continue
 		}
 		if x.Watch == driveline.TheVehicle {
@@ -298,15 +298,15 @@ func (m *Model) usualPlay(x *SignOf) error {
 	return nil
 }
 
-var doing = map[string]string{driveline.Follows: "turns as it should", driveline.Opposite: "turns the wrong way", driveline.Stays: "does not turn", driveline.Locked: "is locked", driveline.Slower: "turns too slowly", DontKnow: "was not seen"}
+var doing = map[string]string{driveline.Follows: "turns as it should", driveline.Opposite: "turns the wrong way", driveline.Stays: "does not turn", driveline.Locked: "is locked", driveline.Slower: "turns too slowly", driveline.Faster: "turns too fast", DontKnow: "was not seen"}
 
 // does is what one of them does, in words that fit it.
 func does(watch, what string) string {
 	switch watch {
 	case driveline.TheVehicle:
-		return map[string]string{driveline.Follows: "drives as it should", driveline.Opposite: "drives the wrong way", driveline.Stays: "does not drive", driveline.Locked: "is locked, or winds up", driveline.Slower: "drives too slowly", DontKnow: "was not seen"}[what]
+		return map[string]string{driveline.Follows: "drives as it should", driveline.Opposite: "drives the wrong way", driveline.Stays: "does not drive", driveline.Locked: "is locked, or winds up", driveline.Slower: "drives too slowly", driveline.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
 	case driveline.Speedometer:
-		return map[string]string{driveline.Follows: "shows speed", driveline.Opposite: "runs backward", driveline.Stays: "stands", driveline.Locked: "stands", driveline.Slower: "reads low", DontKnow: "was not seen"}[what]
+		return map[string]string{driveline.Follows: "shows speed", driveline.Opposite: "runs backward", driveline.Stays: "stands", driveline.Locked: "stands", driveline.Slower: "reads low", driveline.Faster: "reads high", DontKnow: "was not seen"}[what]
 	}
 	return doing[what]
 }

@@ -115,7 +115,7 @@ func saying(x Seen, shows string, wrong float64) float64 {
 	switch {
 	case x.Does == DontKnow:
 		return 1
-	case x.Does == driveline.Follows && shows == driveline.Slower, x.Does == driveline.Slower && shows == driveline.Slower:
+	case (shows == driveline.Slower || shows == driveline.Faster) && (x.Does == driveline.Follows || x.Does == shows):
 		return (1 - wrong) / 2 // it turns; half of the people count how far
 	case same(x, shows):
 		return 1 - wrong
