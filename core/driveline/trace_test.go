@@ -185,7 +185,7 @@ func TestLooseAxleByHand(t *testing.T) {
 	if got := tr.shaft("rear.right").Turns.String(); got != "200/41" {
 		t.Errorf("right side makes %s turns, want 200/41", got)
 	}
-	if o := tr.Outputs[1]; o.Share.String() != "1" || tr.Outputs[0].ShareWords != "no torque arrives" || tr.shaft("rear.right").Torque.String() != "41/20" {
+	if o := tr.Outputs[1]; o.Share.String() != "1/2" || tr.Outputs[0].Share.String() != "1/2" || tr.Outputs[0].ShareWords != "50 % of the torque into what holds it; no power, it stands still" || o.ShareWords != "50 % of the torque, and all of the power" || tr.shaft("rear.right").Torque.String() != "41/20" {
 		t.Errorf("held side %q, free side %v", tr.Outputs[0].ShareWords, o.Share)
 	}
 	// Both free: only their sum is known; drawn alike.

@@ -11,8 +11,9 @@ import (
 )
 
 // shares is the part of all output torque (wheels: of all drive force) at each
-// end; nil where the equations leave it open or nothing arrives at all. loads
-// is what arrives, nil where it is open.
+// end, what a held end passes on to whatever holds it as well; nil where the
+// equations leave it open or nothing arrives at all. loads is what arrives, nil
+// where it is open.
 func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
 	sum, all := exact.Number{}, true
 	shares, loads = make([]*exact.Number, len(r.m.ends)), make([]*exact.Number, len(r.m.ends))
@@ -23,9 +24,6 @@ func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
 			continue
 		}
 		x := q.Shaft[sh]
-		if r.m.isHeld(e) {
-			x = exact.Number{} // it goes into whatever holds
-		}
 		if e.kind == "wheel" {
 			x = x.Div(travel(e.part)) // a force
 		}
@@ -78,6 +76,7 @@ func (r *result) outputs(t *Trace) {
 			if e.kind == "wheel" {
 				o.ShareWords = o.Share.Mul(exact.Int(100)).Short(1) + " % of the drive force"
 			}
+			o.ShareWords += r.powerWords(e)
 		case !r.torque.Known[r.c.Shaft(e.shaft)]:
 			o.ShareWords = r.m.setBy()
 		case loads[i] != nil && len(r.variants) == 0:
@@ -87,6 +86,27 @@ func (r *result) outputs(t *Trace) {
 		}
 		t.Outputs = append(t.Outputs, o)
 	}
+}
+
+// powerWords says where the power goes when an end is held: it is torque times speed,
+// so that what stands still takes torque and no power.
+func (r *result) powerWords(e end) string {
+	if r.m.isHeld(e) {
+		return " into what holds it; no power, it stands still"
+	}
+	held, turning := false, 0
+	for _, o := range r.m.ends {
+		switch {
+		case r.m.isHeld(o):
+			held = true
+		case r.motion.State[r.c.Shaft(o.shaft)] == network.Driven:
+			turning++
+		}
+	}
+	if held && turning == 1 && r.motion.State[r.c.Shaft(e.shaft)] == network.Driven {
+		return ", and all of the power"
+	}
+	return ""
 }
 
 // path finds the way from the input to a shaft through what is engaged.
