@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strings"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
@@ -196,6 +197,13 @@ func (w *work) pick(g Goal, ladder []Rung) (*Pick, error) {
 			p.Sentence += " It is what was asked for."
 		} else {
 			p.Sentence += fmt.Sprintf(" It is %s %% %s than asked.", say.Trim(math.Abs(off), 1), word)
+		}
+		if p.Missing != "" { // the answer is that it falls short; what to fit comes after
+			p.Sentence = p.Missing + " Nearest: " + strings.TrimSuffix(p.Sentence, ".") + "."
+			if g.Kind == BySpeed {
+				reach := g.KMH * p.Wanted.Div(r.Overall).Float()
+				p.Sentence += fmt.Sprintf(" It runs %s km/h at %s rpm: %s km/h short.", say.Trim(reach, 1), say.Trim(g.RPM, 0), say.Trim(g.KMH-reach, 1))
+			}
 		}
 		if math.Abs(off) > 3 || p.Missing != "" {
 			w.toBuy(p, ladder)

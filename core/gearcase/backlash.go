@@ -15,6 +15,11 @@ import (
 type Assembly struct {
 	ShimMM   float64   `json:"shim_mm"`
 	Readings []float64 `json:"readings_mm"` // as the dial showed them
+	// Pieces are the shims that make ShimMM, where they are known: they go back
+	// into the box.
+	Pieces []float64 `json:"pieces_mm,omitempty"`
+	// Sure: what looked like another unit was looked at again.
+	Sure bool `json:"sure,omitempty"`
 }
 
 // Backlash asks what to do after a measurement.
@@ -111,6 +116,14 @@ func (b *Backlash) check() error {
 		if len(a.Readings) == 0 || len(a.Readings) > MostReadings {
 			errs.Add(at+"readings_mm", "from 1 to %d readings, around the gear", MostReadings)
 		}
+		if sum := 0.0; len(a.Pieces) > 0 {
+			for _, p := range a.Pieces {
+				sum += p
+			}
+			if len(a.Pieces) > 12 || math.Abs(sum-a.ShimMM) > 0.0026 {
+				errs.Add(at+"pieces_mm", "at most 12 pieces, which add up to the %s mm of shim that are in it", say.Trim(a.ShimMM, 3))
+			}
+		}
 		for k, r := range a.Readings {
 			if !(r >= 0 && r <= 20) {
 				errs.Add(fmt.Sprintf("%sreadings_mm/%d", at, k), "from 0 to 20 mm; a dial that ran backward is read as its way, without a sign")
@@ -151,6 +164,16 @@ func Judge(b Backlash) (*Verdict, error) {
 	v.Sensitivity, v.Learned = say.Round(l.Slope, 4), !l.ByLaw
 	b.warn(v, now, l, trials)
 	v.Formula = b.formula(l)
+	if last := b.Assemblies[len(b.Assemblies)-1]; !last.Sure {
+		ask := setup.AskLimits(b.LowMM, b.HighMM)
+		if ask == "" {
+			ask = setup.AskReading(now.BacklashMM, b.LowMM, b.HighMM)
+		}
+		if ask != "" {
+			v.Sentence = ask
+			return v, nil
+		}
+	}
 	if b.settled(v, now, l, len(trials)) {
 		return v, nil
 	}
@@ -171,10 +194,24 @@ func (b *Backlash) settled(v *Verdict, now Measured, l setup.Learned, trials int
 		v.Sentence = "The move went the wrong way: check which way a thicker shim moves this gear, and that the shim went under it, before the next."
 	case !l.ByLaw && math.Abs(l.Slope) < v.Law/4:
 		v.Sentence = fmt.Sprintf("The shims changed, the backlash hardly did: %s mm of it per mm, where the teeth make %s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2), b.Gear)
+	case b.without(v.Law):
+		v.Sentence = fmt.Sprintf("The last shim moved nothing: look before the next one. Is it under the %s, is the race home, and does the dial touch this gear? Measure again until a shim shows.", b.Gear)
 	default:
 		return false
 	}
 	return true
+}
+
+// without reports whether the last shim that was changed had no effect: less than a
+// quarter of what the teeth make of it, or than the gauge sees.
+func (b *Backlash) without(law float64) bool {
+	n := len(b.Assemblies)
+	if n < 2 {
+		return false
+	}
+	was, now := b.measured(b.Assemblies[n-2]), b.measured(b.Assemblies[n-1])
+	should := law * math.Abs(now.ShimMM-was.ShimMM)
+	return should > 3*b.RepeatMM && math.Abs(now.BacklashMM-was.BacklashMM) < should/4
 }
 
 // nextShim finds the shim that brings the mean to the middle of the band. The
@@ -197,6 +234,7 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	}
 	next := want
 	if len(box) > 0 {
+		box = setup.With(box, last.Pieces)
 		list, err := setup.Choose(box, []setup.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(l.Slope))}}, b.Most)
 		if err != nil {
 			return err
@@ -217,6 +255,11 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 		return nil
 	}
 	expected := say.Round(now.BacklashMM+l.Slope*step, 4)
+	if expected <= b.RepeatMM { // no play is never a proposal
+		v.Sentence = fmt.Sprintf("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. A shim of %s mm is wanted.", state, say.Trim(now.BacklashMM, 3), say.Trim(next, 3), say.Trim(want, 3))
+		v.Stack = nil
+		return nil
+	}
 	spread := say.Round(2*math.Hypot(l.Sigma*step, b.RepeatMM/math.Sqrt(float64(len(last.Readings)))), 4)
 	v.NextMM, v.ExpectedMM, v.SpreadMM = &next, &expected, &spread
 	way := "away from"
@@ -225,6 +268,11 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	}
 	v.Sentence = fmt.Sprintf("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, say.Trim(now.BacklashMM, 3), b.Gear,
 		say.Trim(math.Abs(step), 3), way, say.Trim(next, 3), say.Trim(last.ShimMM, 3), say.Trim(expected, 3), say.Trim(spread, 3))
+	if short := setup.Shortfall(expected, b.LowMM, b.HighMM, func(v float64) string { return say.Trim(v, 3) }, "mm"); short != "" {
+		v.Sentence += " " + short
+	} else if expected < setup.LeastUsual {
+		v.Sentence += fmt.Sprintf(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", say.Trim(setup.LeastUsual, 2))
+	}
 	return nil
 }
 

@@ -121,7 +121,7 @@ func TestStacksFromOneBox(t *testing.T) {
 // A forward gear of 27 with its pinion of 13: 0.656 of backlash per move. 0.40
 // to the middle of 0.15 to 0.30: 0.175 less, a shim 0.267 thinner.
 func TestFirstMove(t *testing.T) {
-	b := Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Assemblies: []Assembly{{0.5, []float64{0.39, 0.41, 0.40}}}}
+	b := Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41, 0.40}}}}
 	v, err := Judge(b)
 	if err != nil {
 		t.Fatal(err)
@@ -139,18 +139,26 @@ func TestFirstMove(t *testing.T) {
 		says   string
 		done   bool
 	}{
-		"good":    {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.22, 0.23}}} }, "Good", true},
-		"no play": {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0, 0.05}}} }, "Too tight", false},
-		"bent":    {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.05, 0.45}}} }, "No shim cures this", false},
+		"good":    {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.22, 0.23}}} }, "Good", true},
+		"no play": {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0, 0.05}}} }, "Too tight", false},
+		"bent":    {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.05, 0.45}}} }, "No shim cures this", false},
 		"wrong side": {func(b *Backlash) {
-			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.4, []float64{0.47}}, {0.3, []float64{0.54}}}
+			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.4}}, {ShimMM: 0.4, Readings: []float64{0.47}}, {ShimMM: 0.3, Readings: []float64{0.54}}}
 		}, "wrong way", false},
-		"one wrong": {func(b *Backlash) { b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.53}}} }, "The move went the wrong way", false},
-		"short box": {func(b *Backlash) { b.Box = "0.50 x1, 2.0 x2"; b.Assemblies = []Assembly{{0.5, []float64{0.38}}} }, "Too loose: 0.38 mm, and the box has nothing better", false},
+		"one wrong": {func(b *Backlash) {
+			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.4}}, {ShimMM: 0.3, Readings: []float64{0.53}}}
+		}, "The move went the wrong way", false},
+		"short box": {func(b *Backlash) {
+			b.Box = "0.50 x1, 2.0 x2"
+			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.38}}}
+		}, "Too loose: 0.38 mm, and the box has nothing better", false},
 		"not seated": {func(b *Backlash) {
-			b.Assemblies = []Assembly{{0.5, []float64{0.4}}, {0.3, []float64{0.4}}, {0.1, []float64{0.39}}}
+			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.4}}, {ShimMM: 0.3, Readings: []float64{0.4}}, {ShimMM: 0.1, Readings: []float64{0.39}}}
 		}, "the backlash hardly did", false},
-		"fine enough": {func(b *Backlash) { b.RepeatMM = 0.1; b.Assemblies = []Assembly{{0.5, []float64{0.305}}} }, "Stop here", false},
+		"fine enough": {func(b *Backlash) {
+			b.RepeatMM = 0.1
+			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.305}}}
+		}, "Stop here", false},
 	} {
 		x := b
 		x.ArmMM, x.PitchMM = 0, 0
@@ -188,7 +196,7 @@ func TestSimulatedCases(t *testing.T) {
 			for range 3 {
 				dial = append(dial, math.Max(0, play+0.006*r.NormFloat64()))
 			}
-			b.Assemblies = append(b.Assemblies, Assembly{shim, dial})
+			b.Assemblies = append(b.Assemblies, Assembly{ShimMM: shim, Readings: dial})
 			v, err := Judge(b)
 			if err != nil {
 				t.Fatal(err)
@@ -291,7 +299,7 @@ func TestInspect(t *testing.T) {
 }
 
 func BenchmarkJudge(b *testing.B) {
-	q := Backlash{Gear: "gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{0.5, []float64{0.39, 0.41}}, {0.4, []float64{0.34, 0.35}}}}
+	q := Backlash{Gear: "gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41}}, {ShimMM: 0.4, Readings: []float64{0.34, 0.35}}}}
 	for b.Loop() {
 		if _, err := Judge(q); err != nil {
 			b.Fatal(err)

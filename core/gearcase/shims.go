@@ -9,6 +9,7 @@
 package gearcase
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -28,6 +29,12 @@ type Request struct {
 	Box        string       `json:"box,omitempty"` // as it is written down: 0.05 x4, 0.10 x6
 	Shims      []setup.Shim `json:"shims,omitempty"`
 	Most       int          `json:"most_pieces,omitempty"` // 4 if left out
+	// By is what counts first where the box can't serve all gears: fewest pieces if
+	// left out, least_largest, least_sum or most_exact.
+	By setup.By `json:"by,omitempty"`
+	// GearStamp is a second stamp, on the gears themselves, in the same unit and
+	// by the same sentence: both deviations count.
+	GearStamp string `json:"gear_stamp,omitempty"`
 	// Sure says that a deviation of more than a millimeter is meant.
 	Sure bool `json:"sure,omitempty"`
 }
@@ -80,6 +87,25 @@ func Work(q Request) (*Answer, error) {
 	if err != nil {
 		return nil, err
 	}
+	if strings.TrimSpace(q.GearStamp) != "" {
+		gears, more, err := ParseStamp(q.GearStamp, q.Places)
+		if err != nil {
+			if f, ok := errors.AsType[*fault.Error](err); ok {
+				return nil, fault.New("gear_stamp", "%s", f.Message)
+			}
+			return nil, err
+		}
+		for _, ask := range more {
+			if !strings.Contains(ask, "says nothing of") { // a gear without a mark is as drawn
+				asks = append(asks, "On the gears: "+ask)
+			}
+		}
+		for i := range marks {
+			if k := slices.IndexFunc(gears, func(m Mark) bool { return m.ID == marks[i].ID }); k >= 0 {
+				marks[i].Value += gears[k].Value
+			}
+		}
+	}
 	box := q.Shims
 	if q.Box != "" {
 		more, err := setup.ParseBox(q.Box)
@@ -111,7 +137,7 @@ func Work(q Request) (*Answer, error) {
 		targets = append(targets, setup.Target{WantMM: g.WantMM, TolMM: p.TolMM})
 	}
 	if len(box) > 0 && len(targets) > 0 {
-		if err := a.stacks(box, targets, q.Most); err != nil {
+		if err := a.stacks(box, targets, q.Most, q.By); err != nil {
 			return nil, err
 		}
 	}
@@ -219,8 +245,8 @@ func (q *Request) gear(p Place, value int) Gear {
 }
 
 // stacks solves all places together, since one box serves them.
-func (a *Answer) stacks(box []setup.Shim, targets []setup.Target, most int) error {
-	list, err := setup.Choose(box, targets, most)
+func (a *Answer) stacks(box []setup.Shim, targets []setup.Target, most int, by setup.By) error {
+	list, err := setup.ChooseBy(box, targets, most, by)
 	if err != nil {
 		return err
 	}

@@ -53,8 +53,9 @@ func TestReader(t *testing.T) {
 			t.Errorf("%q is not told as void", void)
 		}
 	}
-	if _, used := r.Take(line("IIRPM,S,1,2000,,A"), 12); used {
-		t.Error("a shaft's turns were taken for the engine's")
+	before := r.now.RPM
+	if s, used := r.Take(line("IIRPM,S,1,2000,,A"), 12); !used || s.RPM != before || s.Shaft != 2000 {
+		t.Errorf("a shaft's turns were taken for the engine's: %+v", s)
 	}
 }
 

@@ -4,8 +4,10 @@ package live
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 )
 
 // Sample is what the instruments said at one moment; NaN is not used: has says
@@ -16,6 +18,21 @@ type Sample struct {
 	SpeedKN float64 `json:"speed_kn"`
 	HasRPM  bool    `json:"has_rpm"`
 	HasKN   bool    `json:"has_speed"`
+	// Shaft is the propeller shaft's own rpm, which needs no ratio.
+	Shaft    float64 `json:"shaft_rpm,omitempty"`
+	HasShaft bool    `json:"has_shaft,omitempty"`
+	// Astern: the engine or shaft is said to turn backward.
+	Astern bool `json:"astern,omitempty"`
+	// Engine is the number of the engine that RPM is of; the others of twins are
+	// in Others.
+	Engine int      `json:"engine,omitempty"`
+	Others []Engine `json:"others,omitempty"`
+}
+
+// Engine is another engine's rpm.
+type Engine struct {
+	Number int     `json:"number"`
+	RPM    float64 `json:"rpm"`
 }
 
 // Count tells what became of the sentences.
@@ -55,24 +72,18 @@ func (r *Reader) Take(line string, at float64) (s Sample, used bool) {
 		r.Count.Broken++
 		return r.now, false
 	}
+	if line[0] == '!' || fields[0][0] == 'P' { // encapsulated, or a maker's own
+		r.Count.Other++
+		return r.now, false
+	}
 	talker, kind := split(fields[0])
 	s = r.now
 	s.At = at
 	switch kind {
-	case "RPM": // source, number, revolutions per minute, pitch, status
-		v, good := number(fields, 3)
-		switch {
-		case len(fields) < 4 || !good || v < 0 || v > 30000:
-			r.Count.Broken++
-			return r.now, false
-		case len(fields) > 5 && fields[5] == "V":
-			r.Count.Void++
-			return r.now, false
-		case fields[1] != "E" && fields[1] != "": // a shaft's own turns are no engine's
-			r.Count.Other++
+	case "RPM":
+		if !r.turns(&s, fields) {
 			return r.now, false
 		}
-		s.RPM, s.HasRPM = v, true
 	case "RMC", "VTG":
 		v, good, void := speed(kind, fields)
 		switch {
@@ -105,9 +116,55 @@ func (r *Reader) Take(line string, at float64) (s Sample, used bool) {
 	return s, true
 }
 
+// turns reads RPM: source (shaft or engine), number, revolutions per minute, negative
+// astern, pitch, status. It reports whether a figure changed.
+func (r *Reader) turns(s *Sample, fields []string) bool {
+	v, good := number(fields, 3)
+	switch {
+	case len(fields) < 4 || !good || math.Abs(v) > 30000:
+		r.Count.Broken++
+		return false
+	case len(fields) > 5 && fields[5] == "V":
+		r.Count.Void++
+		return false
+	}
+	n, err := strconv.Atoi(strings.TrimSpace(fields[2]))
+	if err != nil || n < 0 || n > 99 {
+		n = 0
+	}
+	switch fields[1] {
+	case "S":
+		s.Shaft, s.HasShaft, s.Astern = math.Abs(v), true, v < 0
+	case "E", "":
+		if !s.HasRPM {
+			s.Engine = n
+		}
+		if n != s.Engine {
+			others := slices.Clone(s.Others)
+			i := slices.IndexFunc(others, func(e Engine) bool { return e.Number == n })
+			switch {
+			case i >= 0:
+				others[i].RPM = math.Abs(v)
+			case len(others) < mostEngines:
+				others = append(others, Engine{n, math.Abs(v)})
+			}
+			s.Others = others
+			break
+		}
+		s.RPM, s.HasRPM, s.Astern = math.Abs(v), true, v < 0
+	default:
+		r.Count.Other++
+		return false
+	}
+	return true
+}
+
+// mostEngines bounds how many engines beside the first are told apart.
+const mostEngines = 8
+
 // sentence checks framing and checksum, and parts the fields.
 func sentence(line string) ([]string, bool) {
-	if len(line) > maxSentence || len(line) < 9 || line[0] != '$' {
+	if len(line) > maxSentence || len(line) < 9 || line[0] != '$' && line[0] != '!' || strings.ContainsFunc(line, unicode.IsControl) {
 		return nil, false
 	}
 	body, sum, ok := strings.Cut(line[1:], "*")

@@ -13,6 +13,7 @@ import (
 // sentences; what stands between two of them shares the earlier one's.
 func ReadRecorded(text string) (*Recorded, error) {
 	r := &Reader{}
+	p := pace{own: !strings.Contains(text, "RMC,")}
 	out := &Recorded{Samples: []Sample{}}
 	var list []Sample
 	var begin, last float64
@@ -33,6 +34,8 @@ func ReadRecorded(text string) (*Recorded, error) {
 				at += 86400
 			}
 			last = max(last, at-begin)
+		} else if p.own {
+			last = p.tick(line)
 		}
 		if s, used := r.Take(line, last); used {
 			if n := len(list); n > 0 && list[n-1].At == s.At {
@@ -52,6 +55,9 @@ func ReadRecorded(text string) (*Recorded, error) {
 		out.Samples = append(out.Samples, list[i])
 	}
 	out.Text = fmt.Sprintf("%d sentences used, %d of other kinds or talkers, %d without a fix, %d broken and left out.", r.Count.Read, r.Count.Other, r.Count.Void, r.Count.Broken)
+	if p.own {
+		out.Text += " It has no clock of its own: one round of its sentences is taken for a second."
+	}
 	if s, ok := FindSteady(list); ok {
 		out.Steady = &s
 		out.Text += fmt.Sprintf(" Steady for %s s: %s rpm at %s kn.", say.Trim(s.Seconds, 0), say.Trim(s.RPM, 0), say.Trim(s.SpeedKN, 2))
@@ -59,6 +65,36 @@ func ReadRecorded(text string) (*Recorded, error) {
 		out.Text += " No steady run of eight seconds with both rpm and speed is in it."
 	}
 	return out, nil
+}
+
+// pace is the time of a recording without a clock: each round of its sentences is a
+// second, as most instruments speak.
+type pace struct {
+	own  bool
+	seen map[string]bool
+	at   float64
+}
+
+func (p *pace) tick(line string) float64 {
+	f, ok := sentence(strings.TrimSpace(line))
+	if !ok {
+		return p.at
+	}
+	id := f[0]
+	if strings.HasSuffix(id, "RPM") && len(f) > 2 {
+		id += f[1] + f[2]
+	}
+	if p.seen == nil {
+		p.seen = map[string]bool{}
+	}
+	if p.seen[id] {
+		clear(p.seen)
+		p.at++
+	}
+	if len(p.seen) < 50 {
+		p.seen[id] = true
+	}
+	return p.at
 }
 
 // clock is the time of day of an RMC sentence, in seconds.

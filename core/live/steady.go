@@ -13,6 +13,8 @@ type Steady struct {
 	SpeedKN float64 `json:"speed_kn"`
 	SureKN  float64 `json:"speed_sure_kn"`
 	Samples int     `json:"samples"`
+	// OfShaft: RPM is the propeller shaft's own, and needs no ratio.
+	OfShaft bool `json:"of_shaft,omitempty"`
 }
 
 // How still it has to be: at least this long, rpm and speed within these parts
@@ -33,9 +35,10 @@ const (
 func FindSteady(list []Sample) (best Steady, ok bool) {
 	from := 0
 	for i := range list {
-		if !list[i].HasRPM || !list[i].HasKN || i > 0 && list[i].At-list[i-1].At > 3 {
+		turns := list[i].HasRPM || list[i].HasShaft
+		if !turns || !list[i].HasKN || list[i].Astern || i > 0 && list[i].At-list[i-1].At > 3 {
 			from = i + 1
-			if list[i].HasRPM && list[i].HasKN {
+			if turns && list[i].HasKN && !list[i].Astern {
 				from = i
 			}
 			continue
@@ -58,28 +61,37 @@ func FindSteady(list []Sample) (best Steady, ok bool) {
 func still(s []Sample) bool {
 	loR, hiR, loK, hiK := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
 	for _, x := range s {
-		loR, hiR = math.Min(loR, x.RPM), math.Max(hiR, x.RPM)
+		loR, hiR = math.Min(loR, x.turning()), math.Max(hiR, x.turning())
 		loK, hiK = math.Min(loK, x.SpeedKN), math.Max(hiK, x.SpeedKN)
 	}
-	return hiR-loR <= 2*rpmWithin*(hiR+loR)/2 && hiK-loK <= 2*knWithin*(hiK+loK)/2 && hiR > 300 && hiK > 0.5
+	return hiR-loR <= 2*rpmWithin*(hiR+loR)/2 && hiK-loK <= 2*knWithin*(hiK+loK)/2 && hiR > 100 && hiK > 0.5
 }
 
 func mean(s []Sample) Steady {
 	var out Steady
 	n := float64(len(s))
 	for _, x := range s {
-		out.RPM += x.RPM / n
+		out.RPM += x.turning() / n
 		out.SpeedKN += x.SpeedKN / n
 	}
 	var vr, vk float64
 	for _, x := range s {
-		vr += (x.RPM - out.RPM) * (x.RPM - out.RPM) / n
+		vr += (x.turning() - out.RPM) * (x.turning() - out.RPM) / n
 		vk += (x.SpeedKN - out.SpeedKN) * (x.SpeedKN - out.SpeedKN) / n
 	}
 	out.From, out.Seconds, out.Samples = s[0].At, s[len(s)-1].At-s[0].At, len(s)
 	free := math.Max(1, math.Min(n, out.Seconds/independent))
 	out.RPMSure, out.SureKN = math.Sqrt(vr/free), math.Sqrt(vk/free)
+	out.OfShaft = !s[len(s)-1].HasRPM
 	return out
+}
+
+// turning is the engine's rpm, or the shaft's own where no engine is told.
+func (x *Sample) turning() float64 {
+	if x.HasRPM {
+		return x.RPM
+	}
+	return x.Shaft
 }
 
 // MaxLines bounds a recorded file.

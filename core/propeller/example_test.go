@@ -9,7 +9,8 @@ import (
 
 // A skiff at a steady 5000 rpm: is the slip as it should be?
 func Example() {
-	a, err := propeller.Work(propeller.Request{Ratio: exact.Figure{Number: exact.New(27, 13)}, PitchIN: 17, RPM: 5000, SpeedKN: 29})
+	speed := 29.0
+	a, err := propeller.Work(propeller.Request{Ratio: exact.Figure{Number: exact.New(27, 13)}, PitchIN: 17, RPM: 5000, SpeedKN: &speed})
 	if err != nil {
 		fmt.Println(err)
 		return

@@ -10,6 +10,7 @@ package propeller
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
@@ -45,15 +46,21 @@ func Hulls() []Hull {
 	}
 }
 
-// Request is the question. Speeds are knots.
+// Request is the question. Speeds are in SpeedUnit, knots if it is left out.
 type Request struct {
 	Ratio   exact.Figure `json:"ratio"` // engine turns per propeller turn
 	PitchIN float64      `json:"pitch_in"`
 	Hull    string       `json:"hull,omitempty"` // skiff if left out
 	RPM     float64      `json:"rpm,omitempty"`
 	RPMSure float64      `json:"rpm_sure,omitempty"` // standard deviation
-	SpeedKN float64      `json:"speed_kn,omitempty"`
-	SureKN  float64      `json:"speed_sure_kn,omitempty"`
+	// ShaftRPM is the propeller shaft's own, where it is known: it needs no ratio.
+	ShaftRPM float64 `json:"shaft_rpm,omitempty"`
+	// SpeedKN is nil where it isn't known; 0 is a boat that stands.
+	SpeedKN   *float64 `json:"speed_kn,omitempty"`
+	SpeedUnit string   `json:"speed_unit,omitempty"` // of all speeds here: kn, mph, km/h or m/s
+	// SlipPercent is a slip that is known, to find the speed.
+	SlipPercent *float64 `json:"slip_percent,omitempty"`
+	SureKN      float64  `json:"speed_sure_kn,omitempty"`
 	// Over says what the speed was measured against: water or ground.
 	Over string `json:"over,omitempty"`
 	// FullRPM is what was reached at full throttle with the usual load; LowRPM
@@ -78,6 +85,7 @@ type Step struct {
 type Answer struct {
 	PropRPM     float64  `json:"prop_rpm,omitempty"`
 	Theoretical *float64 `json:"theoretical_kn,omitempty"`
+	SpeedKN     *float64 `json:"speed_kn,omitempty"` // that follows from a known slip
 	Slip        *float64 `json:"slip_percent,omitempty"`
 	Spread      *float64 `json:"slip_spread_percent,omitempty"` // two standard deviations
 	Hull        Hull     `json:"hull"`
@@ -104,6 +112,13 @@ func (q *Request) check() error {
 			errs.Add(field, "from %v to %v %s", lo, hi, unit)
 		}
 	}
+	if q.ShaftRPM > 0 && q.Ratio.IsZero() {
+		q.Ratio = exact.Figure{Number: exact.Int(1)} // its own turns are the propeller's
+		q.RPM = q.ShaftRPM
+	} else if q.ShaftRPM > 0 {
+		q.RPM = q.ShaftRPM * q.Ratio.Float()
+	}
+	q.knots(&errs)
 	if q.Ratio.Cmp(exact.New(1, 2)) < 0 || q.Ratio.Cmp(exact.Int(10)) > 0 {
 		errs.Add("ratio", "engine turns per propeller turn, from 0.5 to 10, as 27/13")
 	}
@@ -115,7 +130,16 @@ func (q *Request) check() error {
 	}
 	num("rpm", q.RPM, 100, 20000, "rpm")
 	num("rpm_sure", q.RPMSure, 0, 5000, "rpm")
-	num("speed_kn", q.SpeedKN, 0.1, 150, "kn")
+	num("shaft_rpm", q.ShaftRPM, 20, 20000, "rpm")
+	if q.SpeedKN != nil && !(*q.SpeedKN >= 0 && *q.SpeedKN <= 150) {
+		errs.Add("speed_kn", "from 0 (it stands) to 150 kn")
+	}
+	if q.SlipPercent != nil && !(*q.SlipPercent >= 0 && *q.SlipPercent <= 100) {
+		errs.Add("slip_percent", "from 0 to 100 %%")
+	}
+	if q.SlipPercent != nil && q.SpeedKN != nil {
+		errs.Add("slip_percent", "the slip follows from the speed, or the speed from the slip: leave one of the two out")
+	}
 	num("speed_sure_kn", q.SureKN, 0, 50, "kn")
 	num("full_rpm", q.FullRPM, 100, 20000, "rpm")
 	num("want_kn", q.WantKN, 0.1, 150, "kn")
@@ -126,6 +150,23 @@ func (q *Request) check() error {
 		errs.Add("over", "water or ground")
 	}
 	return errs.Err()
+}
+
+// speedUnits are knots in each unit: a nautical mile is 1852 m, a mile 1609.344 m.
+var speedUnits = map[string]float64{"": 1, "kn": 1, "mph": 1609.344 / 1852, "km/h": 1 / 1.852, "m/s": 3.6 / 1.852}
+
+// knots brings the speeds to knots.
+func (q *Request) knots(errs *fault.Errors) {
+	k, ok := speedUnits[q.SpeedUnit]
+	if !ok {
+		errs.Add("speed_unit", "kn, mph, km/h or m/s")
+		return
+	}
+	if q.SpeedKN != nil {
+		v := *q.SpeedKN * k
+		q.SpeedKN = &v
+	}
+	q.SureKN, q.WantKN = q.SureKN*k, q.WantKN*k
 }
 
 // Work answers a question. Faults are fault.Errors with paths within the
@@ -157,7 +198,11 @@ func Work(q Request) (*Answer, error) {
 	switch {
 	case q.RPM == 0:
 		a.Sentence = "With the engine's rpm and the boat's speed at one steady moment, the slip follows."
-	case q.SpeedKN == 0:
+	case q.SlipPercent != nil:
+		kn := say.Round(q.RPM*perRPM*(1-*q.SlipPercent/100), 3)
+		a.SpeedKN = &kn
+		a.Sentence = fmt.Sprintf("With %s %% of slip it makes %s kn (%s mph, %s km/h).", say.Trim(*q.SlipPercent, 1), say.Trim(kn, 1), say.Trim(kn*1852/1609.344, 1), say.Trim(kn*1.852, 1))
+	case q.SpeedKN == nil:
 		a.Sentence = fmt.Sprintf("Without slip it would make %s kn; with the boat's speed the slip follows.", say.Trim(*a.Theoretical, 1))
 	default:
 		a.slip(&q, q.RPM*perRPM)
@@ -182,15 +227,19 @@ func Work(q Request) (*Answer, error) {
 
 // slip judges what was measured.
 func (a *Answer) slip(q *Request, kn float64) {
-	s := say.Round(100*(1-q.SpeedKN/kn), 2)
+	speed := *q.SpeedKN
+	s := say.Round(100*(1-speed/kn), 2)
 	a.Slip = &s
-	if q.SureKN > 0 || q.RPMSure > 0 {
-		v := say.Round(2*100*q.SpeedKN/kn*math.Hypot(q.SureKN/q.SpeedKN, q.RPMSure/q.RPM), 2)
+	if q.SureKN > 0 || q.RPMSure > 0 { // of speed ÷ (k · rpm)
+		v := say.Round(2*100/kn*math.Hypot(q.SureKN, speed*q.RPMSure/q.RPM), 2)
 		a.Spread = &v
 	}
-	a.Formula += fmt.Sprintf("; slip = 1 − %s ÷ %s = %s %%", say.Trim(q.SpeedKN, 2), say.Trim(*a.Theoretical, 2), say.Trim(s, 1))
+	a.Formula += fmt.Sprintf("; slip = 1 − %s ÷ %s = %s %%", say.Trim(speed, 2), say.Trim(*a.Theoretical, 2), say.Trim(s, 1))
 	usual := fmt.Sprintf("%s to %s %% is typical of a %s", say.Trim(a.Hull.Low, 0), say.Trim(a.Hull.High, 0), a.Hull.Name)
 	switch {
+	case speed == 0:
+		a.Verdict = "open"
+		a.Sentence = "It stands: all of it is slip, 100 %. Moored or just pulling away that is as it must be; it says nothing of the pitch. Measure at a steady speed."
 	case s < 0:
 		a.Verdict = "impossible"
 		a.Sentence = fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was entered isn't so.", say.Trim(s, 1))
@@ -222,8 +271,39 @@ func (a *Answer) slip(q *Request, kn float64) {
 	}
 }
 
-// fullThrottle holds full throttle against the maker's band, and tries an inch
-// more and less, two inches, and another ratio.
+// mostInches bounds how far another pitch is reckoned: the rule of thumb ends there.
+const mostInches = 8
+
+// pitches lists the changes of pitch that are told: two inches either way, and on to
+// the band where that is farther. It says how many inches reach it.
+func (a *Answer) pitches(q *Request) []float64 {
+	out := []float64{-2, -1, 1, 2}
+	if q.HighRPM == 0 {
+		return out
+	}
+	gap, word, sign := 0.0, "less", -1.0
+	switch {
+	case q.FullRPM < q.LowRPM:
+		gap = q.LowRPM - q.FullRPM
+	case q.FullRPM > q.HighRPM:
+		gap, word, sign = q.FullRPM-q.HighRPM, "more", 1
+	default:
+		return out
+	}
+	few, many := gap/PerInchHigh, gap/PerInchLow
+	a.Full += fmt.Sprintf(" To reach the band: about %s to %s inches %s pitch.", say.Trim(few, 1), say.Trim(many, 1), word)
+	if many > mostInches {
+		a.Full += " That is more than a propeller of this size is made for: another ratio, or something is wrong with engine, load or hull first."
+	}
+	for d := 3.0; d <= math.Min(mostInches, math.Ceil(many)); d++ {
+		out = append(out, sign*d)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// fullThrottle holds full throttle against the maker's band, and tries other pitches
+// and another ratio.
 func (a *Answer) fullThrottle(q *Request, ratio float64) {
 	if q.FullRPM == 0 {
 		return
@@ -255,7 +335,7 @@ func (a *Answer) fullThrottle(q *Request, ratio float64) {
 		lo, hi = math.Max(0, say.Round(lo, 0)), math.Max(0, say.Round(hi, 0))
 		a.Steps = append(a.Steps, Step{What: what, Low: lo, High: hi, Fits: in(lo, hi), KN: say.Round((lo+hi)/2*pitch*60/InchesPerMile/r, 1)})
 	}
-	for _, d := range []float64{-2, -1, 1, 2} {
+	for _, d := range a.pitches(q) {
 		if q.PitchIN+d < 1 {
 			continue
 		}

@@ -22,7 +22,7 @@ func fig(s string) exact.Figure {
 // By hand: 5000 ÷ 2.0769 = 2407.4; × 17 × 60 ÷ 72913.4 = 33.678 kn; at 29 kn the
 // slip is 13.89 %.
 func TestSlip(t *testing.T) {
-	a, err := Work(Request{Ratio: fig("27/13"), PitchIN: 17, RPM: 5000, SpeedKN: 29, SureKN: 0.2, RPMSure: 20, WantKN: 25})
+	a, err := Work(Request{Ratio: fig("27/13"), PitchIN: 17, RPM: 5000, SpeedKN: knots(29), SureKN: 0.2, RPMSure: 20, WantKN: 25})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +40,7 @@ func TestSlip(t *testing.T) {
 	for kn, c := range map[float64]struct{ verdict, why string }{
 		40: {"impossible", "A following current"}, 10: {"impossible", "bushing"}, 32: {"low", ""}, 24: {"high", "foul bottom"},
 	} {
-		a, err := Work(Request{Ratio: fig("27/13"), PitchIN: 17, RPM: 5000, SpeedKN: kn, Over: "ground"})
+		a, err := Work(Request{Ratio: fig("27/13"), PitchIN: 17, RPM: 5000, SpeedKN: knots(kn), Over: "ground"})
 		if err != nil || a.Verdict != c.verdict || !strings.Contains(strings.Join(a.Why, " "), c.why) {
 			t.Errorf("%v kn: %+v %v", kn, a, err)
 		}
@@ -102,3 +102,5 @@ func TestRefusals(t *testing.T) {
 		t.Errorf("nothing measured: %+v %v", a, err)
 	}
 }
+
+func knots(v float64) *float64 { return &v }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // MostTrials bounds a question; the contract has the same.
@@ -20,7 +21,7 @@ type Axle struct {
 	Ring          int      `json:"ring"`
 	Pinion        int      `json:"pinion"`
 	Pressure      float64  `json:"pressure_deg,omitempty"` // 20 if left out
-	Spiral        float64  `json:"spiral_deg,omitempty"`   // 35 if left out: what axles commonly have
+	Spiral        *float64 `json:"spiral_deg,omitempty"`   // 35 if left out: what axles commonly have; 0 is a straight bevel
 	RingSide      string   `json:"ring_side"`              // left or right: the side of the housing on which the ring sits
 	PinionThicker string   `json:"pinion_thicker"`         // in or out: which way a thicker depth shim moves the pinion
 	Bearings      string   `json:"bearings,omitempty"`     // new (default) or used
@@ -46,7 +47,7 @@ type Made struct {
 	TotalTorque  string `json:"total_torque,omitempty"`  // with the carrier in
 	Backlash     string `json:"backlash,omitempty"`      // places, as ParsePlaces reads them
 	BackFace     string `json:"back_face,omitempty"`     // of the ring, from the same mark
-	Depth        string `json:"depth,omitempty"`         // pinion head to the ring's axis, as measured
+	Depth        string `json:"depth,omitempty"`         // pinion head to the ring's axis, as ParseDepth reads it
 	Drive        *Spot  `json:"drive,omitempty"`
 	Coast        *Spot  `json:"coast,omitempty"`
 	Mark         string `json:"mark,omitempty"` // whole (default), two_spots, varies or edge_line
@@ -74,7 +75,7 @@ type read struct {
 }
 
 func (q *Axle) mesh() (ring, pinion Mesh) {
-	return Mesh{q.Ring, q.Pinion, q.Pressure, q.Spiral}, Mesh{q.Pinion, q.Ring, q.Pressure, q.Spiral}
+	return Mesh{q.Ring, q.Pinion, q.Pressure, *q.Spiral}, Mesh{q.Pinion, q.Ring, q.Pressure, *q.Spiral}
 }
 
 // inward is +1 where a thicker depth shim moves the pinion toward the ring's axis.
@@ -115,7 +116,10 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	var errs fault.Errors
 	defaults(&q.Unit, Millimeters)
 	defaults(&q.Pressure, 20)
-	defaults(&q.Spiral, 35)
+	if q.Spiral == nil {
+		common := 35.0
+		q.Spiral = &common
+	}
 	defaults(&q.Bearings, "new")
 	defaults(&q.Spacing, "shims")
 	defaults(&q.RepeatMM, 0.01)
@@ -127,7 +131,7 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	if !(q.Pressure >= 10 && q.Pressure <= 35) {
 		errs.Add("pressure_deg", "from 10 to 35 degrees; 20 is common")
 	}
-	if !(q.Spiral >= 0 && q.Spiral <= 55) {
+	if !(*q.Spiral >= 0 && *q.Spiral <= 55) {
 		errs.Add("spiral_deg", "from 0 to 55 degrees; 35 is common")
 	}
 	oneOf(&errs, "ring_side", &q.RingSide, "the side of the housing on which the ring gear sits", "left", "right")
@@ -169,6 +173,9 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	out := make([]read, len(q.Trials))
 	for i := range q.Trials {
 		out[i] = q.readTrial(&q.Trials[i], fmt.Sprintf("trials/%d/", i), &errs)
+		if p := out[i].pinionNM; seal != nil && p != nil && seal.NM > p.NM && !q.Trials[i].Sure {
+			errs.Add("seal_drag", "the seal alone can't drag more (%s N·m) than seal and bearings together (%s N·m in trial %d): is one in another unit?", say.Trim(seal.NM, 3), say.Trim(p.NM, 3), i+1)
+		}
 	}
 	return out, s, seal, errs.Err()
 }
@@ -198,6 +205,9 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 		return &t
 	}
 	r.pinionNM, r.totalNM = torque("pinion_torque", m.PinionTorque), torque("total_torque", m.TotalTorque)
+	if p, t := r.pinionNM, r.totalNM; p != nil && t != nil && t.NM < 0.97*p.NM && !m.Sure {
+		errs.Add(at+"total_torque", "with the carrier in it turns no easier: a total of %s N·m can't be less than the pinion's own %s. Are the two swapped, or is one in another unit?", say.Trim(t.NM, 3), say.Trim(p.NM, 3))
+	}
 	scale := 1.0
 	if q.ArmMM > 0 {
 		scale = q.PitchMM / q.ArmMM
@@ -224,7 +234,7 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 	r.lash = places("backlash", m.Backlash, "Backlash", scale, false)
 	r.face = places("back_face", m.BackFace, "Back face", 1, true)
 	if m.Depth != "" {
-		d, _, problem := length(plain(m.Depth), q.Unit)
+		d, problem := ParseDepth(m.Depth, q.Unit)
 		if problem == "" && (d <= 0 || d > 500) {
 			problem = "from above 0 to 500 mm"
 		}

@@ -188,7 +188,7 @@ func (q *Axle) laws(h house) []Law {
 		return Law{name, say.Round(start, 4), say.Round(now, 4), say.Round(sigma, 4), text}
 	}
 	formula := func(teeth, mate int) string {
-		return fmt.Sprintf("2 · tan %s° · sin(atan %d/%d) ÷ cos %s°", say.Trim(q.Pressure, 1), teeth, mate, say.Trim(q.Spiral, 1))
+		return fmt.Sprintf("2 · tan %s° · sin(atan %d/%d) ÷ cos %s°", say.Trim(q.Pressure, 1), teeth, mate, say.Trim(*q.Spiral, 1))
 	}
 	return []Law{
 		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.lash.mean[1], h.lash.sigma(1)),

@@ -112,12 +112,15 @@ func (q *Axle) next(h house, t read, a aim, box []Shim) (*Move, error) {
 	after := t
 	if a.dy != 0 {
 		want := math.Max(0, t.pinion.MM+a.dy*q.inward())
+		if short := math.Abs(t.pinion.MM + a.dy*q.inward() - want); short > q.RepeatMM/2 {
+			m.depthShort = q.say("The pinion needs %s mm less shim and only %s mm is in it: %s mm of the depth is out of reach, so look for another pinion, bearing or housing first.", q.n(math.Abs(a.dy)), q.n(t.pinion.MM), q.n(short))
+		}
 		c, used, err := q.stack("pinion", t.pinion, want, pool, box)
 		if err != nil {
 			return nil, err
 		}
 		if c == nil {
-			m.depthShort = q.say("The pinion stays: %s mm of shims would be wanted, %s mm is in it, and the box makes nothing nearer.", q.n(want), q.n(t.pinion.MM))
+			m.depthShort = strings.TrimSpace(m.depthShort + " " + q.say("The pinion stays: %s mm of shims would be wanted, %s mm is in it, and the box makes nothing nearer.", q.n(want), q.n(t.pinion.MM)))
 		} else {
 			m.Changes = append(m.Changes, *c)
 			pool = used
@@ -188,6 +191,9 @@ func with(box []Shim, piles ...Pile) []Shim {
 	return out
 }
 
+// With is a box with pieces put back into it.
+func With(box []Shim, pieces []float64) []Shim { return with(box, Pile{Pieces: pieces}) }
+
 func without(box []Shim, pieces []float64) []Shim {
 	out := slices.Clone(box)
 	for _, mm := range pieces {
@@ -211,6 +217,9 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim
 	room := t.left.MM
 	if (ideal > 0) != (q.away() > 0) {
 		room = t.right.MM
+	}
+	if over := math.Abs(ideal) - room; over > q.RepeatMM {
+		m.Short = strings.TrimSpace(m.Short + " " + q.say("The ring should go %s mm %s, and the shims of that side are only %s mm: %s mm of it is out of reach.", q.n(math.Abs(ideal)), away(ideal), q.n(room), q.n(over)))
 	}
 	ideal = math.Copysign(math.Min(math.Abs(ideal), room), ideal)
 	at := func(dx float64) (left, right float64) { return t.left.MM - q.away()*dx, t.right.MM + q.away()*dx }
@@ -303,6 +312,9 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 	m.Head = say.Capital(strings.Join(head, ", ")) + "."
 	if e := m.BacklashMM; e != nil {
 		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
+		if e.Value < LeastUsual {
+			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. Look at the limits' unit before you fit it.", q.n(LeastUsual)))
+		}
 	}
 	m.Text = m.Head + " " + strings.Join(parts, " ")
 }

@@ -34,7 +34,8 @@ func Practice(seed uint64) *Housing {
 	q := Axle{Ring: p[0], Pinion: p[1], RingSide: []string{"left", "right"}[r.IntN(2)], PinionThicker: []string{"in", "out"}[r.IntN(2)],
 		Figures: []Figure{{Figure: FigureBacklash, Low: &low, High: &high, Unit: "mm"}, {Figure: FigureDifference, High: &diff, Unit: "mm"}},
 		Box:     "0.05 x6, 0.08 x4, 0.10 x6, 0.12 x4, 0.15 x4, 0.20 x4, 0.25 x4, 0.30 x4, 0.40 x4, 0.50 x6, 1.00 x4"}
-	q.Pressure, q.Spiral, q.RepeatMM = 20, 35, gaugeMM
+	spiral := 35.0
+	q.Pressure, q.Spiral, q.RepeatMM = 20, &spiral, gaugeMM
 	ring, pinion := q.mesh()
 	about := func(mean, sigma float64) float64 {
 		return math.Max(mean/4, mean*(1+sigma*r.NormFloat64()))

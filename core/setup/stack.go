@@ -10,7 +10,7 @@ import (
 // Bounds of a search; the contract has the same.
 const (
 	MaxSizes  = 60
-	MaxPieces = 5
+	MaxPieces = 8
 	MaxPlaces = 4
 )
 
@@ -52,6 +52,133 @@ func better(a, b stack) int {
 		return a.pieces - b.pieces
 	}
 	return int(a.err.abs() - b.err.abs())
+}
+
+// By is what counts first where one box can't serve every place exactly.
+type By string
+
+// What counts first. Within the tolerances always comes before pieces.
+const (
+	FewestPieces By = ""              // least beyond the tolerances, then fewest pieces, then least error
+	LeastLargest By = "least_largest" // the largest error of any place as small as can be
+	LeastSum     By = "least_sum"     // the errors of all places together
+	MostExact    By = "most_exact"    // as many places as can be without any error, then the rest
+)
+
+// Objectives lists them.
+func Objectives() []By { return []By{FewestPieces, LeastLargest, LeastSum, MostExact} }
+
+// ChooseBy is Choose where something else counts first.
+func ChooseBy(box []Shim, targets []Target, most int, by By) ([]Stack, error) {
+	if !slices.Contains(Objectives(), by) {
+		return nil, fault.New("by", "least_largest, least_sum or most_exact; nothing for the fewest pieces")
+	}
+	if by == FewestPieces || len(targets) == 0 {
+		return Choose(box, targets, most)
+	}
+	first, err := Choose(box, targets, most) // checks it, and bounds what is looked at
+	if err != nil {
+		return nil, err
+	}
+	sizes, err := checkBox(box)
+	if err != nil {
+		return nil, err
+	}
+	s := &search{sizes: sizes, most: most, targets: targets}
+	worst := Micron(0)
+	for i, x := range first {
+		worst = max(worst, (Of(x.TotalMM) - Of(targets[i].WantMM)).abs())
+	}
+	best := s.by(by, worst)
+	if best == nil {
+		return first, nil
+	}
+	out := make([]Stack, len(best))
+	for i, b := range best {
+		out[i] = s.say(b, targets[i])
+	}
+	return out, nil
+}
+
+// mostByPlace bounds the stacks of one place that ChooseBy compares: the nearest.
+const mostByPlace = 120
+
+// by tries the nearest stacks of every place together: with four places and the bound
+// below it sees all that can win within its steps.
+func (s *search) by(by By, within Micron) []stack {
+	lists := make([][]stack, len(s.targets))
+	for i, t := range s.targets {
+		exact := t
+		exact.TolMM = 0
+		reach := max(within, Of(t.TolMM)) + Of(t.TolMM)
+		if by == MostExact { // what others take may leave a place with next to nothing
+			reach = max(reach, Of(t.WantMM))
+		}
+		lists[i] = s.candidates(exact, reach)
+		slices.SortStableFunc(lists[i], func(a, b stack) int {
+			if d := int(a.err.abs() - b.err.abs()); d != 0 {
+				return d
+			}
+			return a.pieces - b.pieces
+		})
+		last := lists[i][len(lists[i])-1]
+		if lists[i] = lists[i][:min(len(lists[i]), mostByPlace)]; by == MostExact {
+			lists[i] = append(lists[i], last)
+		}
+	}
+	cost := func(chosen []stack) [3]int {
+		largest, sum, off, pieces := 0, 0, 0, 0
+		for _, c := range chosen {
+			e := int(c.err.abs())
+			largest, sum, pieces = max(largest, e), sum+e, pieces+c.pieces
+			if e != 0 {
+				off++
+			}
+		}
+		switch by {
+		case LeastLargest:
+			return [3]int{largest, sum, pieces}
+		case LeastSum:
+			return [3]int{sum, largest, pieces}
+		}
+		return [3]int{off, sum, pieces}
+	}
+	var best []stack
+	var bestCost [3]int
+	used := make([]int, len(s.sizes))
+	chosen := make([]stack, 0, len(s.targets))
+	steps := 0
+	var walk func(i int)
+	walk = func(i int) {
+		if best != nil {
+			if c := cost(chosen); slices.Compare(c[:], bestCost[:]) >= 0 {
+				return // errors and pieces only grow
+			}
+		}
+		if i == len(s.targets) {
+			best, bestCost = slices.Clone(chosen), cost(chosen)
+			return
+		}
+		for _, b := range lists[i] {
+			if steps++; steps > 4*mostSteps {
+				return
+			}
+			if !s.fits(used, b) {
+				continue
+			}
+			for k, z := range b.use {
+				used[k] += int(z)
+			}
+			chosen = append(chosen, b)
+			walk(i + 1)
+			chosen = chosen[:i]
+			for k, z := range b.use {
+				used[k] -= int(z)
+			}
+		}
+	}
+	walk(0)
+	return best
 }
 
 // Choose finds the stacks for several places at once from one box, never more

@@ -16,9 +16,10 @@ type Swap struct {
 	Unit       string `json:"unit,omitempty"`
 	OldMark    string `json:"old_mark"`
 	NewMark    string `json:"new_mark"`
-	MarkUnit   string `json:"mark_unit,omitempty"`  // 0.01mm, 0.001in, mm or in
-	Convention string `json:"convention,omitempty"` // an ID of Conventions
-	Thicker    string `json:"thicker"`              // in or out
+	MarkUnit   string `json:"mark_unit,omitempty"`     // 0.01mm, 0.001in, mm or in
+	OldUnit    string `json:"old_mark_unit,omitempty"` // of the old pinion's mark, where it is another
+	Convention string `json:"convention,omitempty"`    // an ID of Conventions
+	Thicker    string `json:"thicker"`                 // in or out
 }
 
 // Convention is a way in which makers mark pinions, as a sentence.
@@ -82,6 +83,13 @@ func SwapPinion(q Swap) (*Swapped, error) {
 	if q.MarkUnit != "" && !known {
 		errs.Add("mark_unit", "0.01mm, 0.001in, mm or in")
 	}
+	oldUnit := unit
+	if q.OldUnit != "" {
+		var ok bool
+		if oldUnit, ok = markUnits[q.OldUnit]; !ok {
+			errs.Add("old_mark_unit", "0.01mm, 0.001in, mm or in")
+		}
+	}
 	list := Conventions()
 	chosen := slices.IndexFunc(list, func(c Convention) bool { return c.ID == q.Convention })
 	if q.Convention != "" && chosen < 0 {
@@ -97,7 +105,7 @@ func SwapPinion(q Swap) (*Swapped, error) {
 		return a, nil
 	}
 	for _, c := range list {
-		a.Ways = append(a.Ways, q.way(c, shim.MM, (newMark-oldMark)*unit))
+		a.Ways = append(a.Ways, q.way(c, shim.MM, newMark*unit-oldMark*oldUnit))
 	}
 	if chosen < 0 {
 		a.Asks = append(a.Asks, "Which sentence is the manual's? Marks are written with either sign.")
@@ -167,6 +175,8 @@ type Turned struct {
 	Right    string `json:"right"`
 	RingSide string `json:"ring_side"` // before
 	Unit     string `json:"unit,omitempty"`
+	// Hypoid says that the pinion's axis lies beside the ring's.
+	Hypoid bool `json:"hypoid,omitempty"`
 }
 
 // TurnedOver is the answer.
@@ -196,13 +206,17 @@ func TurnCarrier(q Turned) (*TurnedOver, error) {
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
+	if q.Hypoid {
+		return nil, fault.New("hypoid", "a hypoid set can't be turned: its pinion lies below or above the ring's axis, and on the other side of the carrier the teeth don't meet")
+	}
 	other := map[string]string{"left": "right", "right": "left"}[q.RingSide]
 	return &TurnedOver{
-		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then backlash and pattern are measured anew.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
+		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set the carrier bearings' preload anew, and measure backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
 		LeftMM:   r.MM, RightMM: l.MM, RingSide: other,
 		Goes: []string{
 			fmt.Sprintf("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", say.Trim(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide], 3), other),
 			fmt.Sprintf("The other bearing and cup, with its %s mm, go to the %s.", say.Trim(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide], 3), q.RingSide),
+			"The carrier bearings' preload is set anew: bearings and cups seat differently on the other side.",
 			"Bearing caps stay where they were bored: each in its own place, the way it was.",
 			"The pinion keeps its depth shims and its preload.",
 			"The same flanks of the teeth pull as before for the same turn of the pinion.",

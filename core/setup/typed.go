@@ -114,6 +114,32 @@ type Place struct {
 	Out   string  `json:"out,omitempty"`
 }
 
+// ParseDepth reads a depth as it was measured: one length, or the gauge piece, the
+// feeler and the arbor added up, as "80.00 + 0.12 + 25.40/2", where /2 takes half of
+// an arbor's diameter.
+func ParseDepth(text, unit string) (mm float64, problem string) {
+	if len(text) > 100 {
+		return 0, "at most 100 characters"
+	}
+	parts := strings.Split(typed.Plain(text), "+")
+	if len(parts) > 5 {
+		return 0, "gauge piece + feeler + arbor/2: at most five lengths"
+	}
+	for _, p := range parts {
+		p = strings.TrimSpace(p)
+		half := strings.HasSuffix(p, "/2")
+		v, _, problem := length(strings.TrimSpace(strings.TrimSuffix(p, "/2")), unit)
+		if problem != "" {
+			return 0, problem + "; or gauge piece + feeler + arbor/2, as 80.00 + 0.12 + 25.40/2"
+		}
+		if half {
+			v /= 2
+		}
+		mm += v
+	}
+	return say.Round(mm, 5), ""
+}
+
 // MostPlaces bounds the places around a gear.
 const MostPlaces = 24
 

@@ -307,6 +307,10 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.Sentence = q.runout(h, t)
 		return nil
 	}
+	if text := q.otherSize(t, band, hasBand); text != "" {
+		v.State, v.Sentence = StateAsk, text
+		return nil
+	}
 	preload := q.preload(v)
 	var use *Band
 	if hasBand {
@@ -336,12 +340,12 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 	switch {
 	case len(m.Changes) > 0 || len(preload) > 0:
 		v.State, v.Next = StateMove, m
-		v.Sentence = strings.TrimSpace(strings.Join(preload, " ") + " " + m.Text)
-		for _, short := range []string{m.depthShort, m.Short} {
-			if short != "" {
-				v.More = append(v.More, short)
-			}
+		v.Sentence = strings.Join(strings.Fields(strings.Join(preload, " ")+" "+m.Text+" "+m.depthShort+" "+m.Short), " ")
+		if m.BacklashMM != nil && hasBand && (m.depthShort+m.Short) == "" && len(m.Changes) > 0 {
+			v.Sentence = strings.TrimSpace(v.Sentence + " " + Shortfall(m.BacklashMM.Value, band.Low, band.High, q.n, q.say(" mm")[1:]))
 		}
+	case m.depthShort != "" && m.Short == "":
+		v.State, v.Next, v.Sentence = StateAsk, m, m.depthShort
 	case m.Short != "":
 		v.State, v.Next, v.Sentence = StateAsk, m, strings.TrimSpace(m.Short)
 	case !hasBand:
@@ -357,6 +361,20 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		q.good(v, s, h, t, m, band, state)
 	}
 	return nil
+}
+
+// otherSize asks about limits or readings that are probably in another unit.
+func (q *Axle) otherSize(t read, band Band, hasBand bool) string {
+	if !hasBand || q.Trials[len(q.Trials)-1].Sure {
+		return ""
+	}
+	if ask := AskLimits(band.Low, band.High); ask != "" {
+		return ask
+	}
+	if t.lash != nil {
+		return AskReading(t.lash.MeanMM, band.Low, band.High)
+	}
+	return ""
 }
 
 // good says that it is done, or what ends it otherwise.

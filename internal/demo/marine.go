@@ -46,7 +46,8 @@ func (l *line) gearcaseSetUp(by string) *line {
 	if err != nil {
 		panic(err)
 	}
-	run := propeller.Request{Ratio: exact.Figure{Number: exact.New(27, 13)}, PitchIN: 11, Hull: "skiff", RPM: 4600, RPMSure: 8, SpeedKN: 17.2, SureKN: 0.08, Over: "ground", FullRPM: 5450, LowRPM: 5200, HighRPM: 5800}
+	speed := 17.2
+	run := propeller.Request{Ratio: exact.Figure{Number: exact.New(27, 13)}, PitchIN: 11, Hull: "skiff", RPM: 4600, RPMSure: 8, SpeedKN: &speed, SureKN: 0.08, Over: "ground", FullRPM: 5450, LowRPM: 5200, HighRPM: 5800}
 	p, err := propeller.Work(run)
 	if err != nil {
 		panic(err)

@@ -51,6 +51,7 @@ type limits struct {
 	may   []string
 	bytes int64
 	zip   bool // the body is an archive
+	raw   bool // texts in it are as a machine wrote them, control characters and all; nothing of it is kept
 }
 
 func operationLimits(op *openapi3.Operation) (limits, error) {
@@ -62,6 +63,7 @@ func operationLimits(op *openapi3.Operation) (limits, error) {
 	}
 	l.may = may
 	l.zip = op.RequestBody != nil && op.RequestBody.Value.Content.Get("application/zip") != nil
+	l.raw, _ = op.Extensions["x-raw"].(bool)
 	switch n := op.Extensions["x-most-bytes"].(type) {
 	case nil:
 	case float64:
@@ -123,7 +125,7 @@ func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 				return err
 			}
 			if asked := route.Operation.RequestBody; asked != nil {
-				if err := keepsContract(asked.Value, r.Header.Get("Content-Type"), body); err != nil {
+				if err := keepsContract(asked.Value, r.Header.Get("Content-Type"), body, l.raw); err != nil {
 					return err
 				}
 			}
@@ -136,7 +138,7 @@ func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 var errNoJSON = refuse(http.StatusBadRequest, http.StatusText(http.StatusBadRequest), clientDetail(http.StatusBadRequest))
 
 // keepsContract refuses a body that isn't what an operation asks for.
-func keepsContract(asked *openapi3.RequestBody, kind string, body []byte) error {
+func keepsContract(asked *openapi3.RequestBody, kind string, body []byte, raw bool) error {
 	if len(body) == 0 {
 		if asked.Required {
 			return errNoJSON
@@ -147,13 +149,15 @@ func keepsContract(asked *openapi3.RequestBody, kind string, body []byte) error 
 	if err != nil || asked.Content[media] == nil {
 		return errNoJSON
 	}
-	return keepsSchema(asked.Content[media].Schema.Value, body)
+	return keepsAs(asked.Content[media].Schema.Value, body, raw)
 }
 
 // keepsSchema refuses text that isn't JSON, can't be kept, or has not the shape of
 // a schema. It is read once.
-func keepsSchema(schema *openapi3.Schema, text []byte) error {
-	v, err := read(text)
+func keepsSchema(schema *openapi3.Schema, text []byte) error { return keepsAs(schema, text, false) }
+
+func keepsAs(schema *openapi3.Schema, text []byte, raw bool) error {
+	v, err := readAs(text, raw)
 	if err != nil {
 		return err
 	}

@@ -20,11 +20,15 @@ import (
 // ends, a name that stands twice in one object (readers differ in which of them
 // counts), lists in each other without end, numbers beyond any figure, and a
 // second value behind the first.
-func read(body []byte) (any, error) {
+func read(body []byte) (any, error) { return readAs(body, false) }
+
+// readAs reads; raw keeps control characters in texts, for what a machine wrote and
+// nobody keeps.
+func readAs(body []byte, raw bool) (any, error) {
 	if !utf8.Valid(body) {
 		return nil, refuseField("", "text should be UTF-8")
 	}
-	r := jsonReader{Decoder: jsontext.NewDecoder(bytes.NewBuffer(body))}
+	r := jsonReader{Decoder: jsontext.NewDecoder(bytes.NewBuffer(body)), raw: raw}
 	v, err := r.value()
 	if err != nil {
 		return nil, err
@@ -44,6 +48,7 @@ func readable(body []byte) error {
 type jsonReader struct {
 	*jsontext.Decoder
 	tokens int
+	raw    bool
 }
 
 // token is the next one, if there may be another.
@@ -82,7 +87,7 @@ func (r *jsonReader) value() (any, error) {
 		return list, err
 	case '"':
 		s := t.String()
-		if m := unreadable(s); m != "" {
+		if m := unreadable(s); m != "" && !r.raw {
 			return nil, refuseField(string(r.StackPointer()), m)
 		}
 		return s, nil

@@ -2162,6 +2162,8 @@ export interface components {
             /** @enum {string} */
             type?: "part_time" | "open" | "limited_slip" | "planetary" | "solid";
             lockable?: boolean;
+            /** @description what the lock joins: carrier (with the rear output; if left out) or outputs */
+            lock_joins?: string;
             /** @description a position that drives the rear only */
             rear_only?: boolean;
             slip?: components["schemas"]["SlipKind"];
@@ -3241,6 +3243,10 @@ export interface components {
             box?: string;
             shims?: components["schemas"]["SetupShim"][];
             most_pieces?: number;
+            /** @description what counts first where the box can't serve all: fewest pieces if left out, least_largest, least_sum or most_exact */
+            by?: string;
+            /** @description a second stamp, on the gears themselves */
+            gear_stamp?: string;
             sure?: boolean;
         };
         GearcasePlace: {
@@ -3288,6 +3294,10 @@ export interface components {
             /** Format: double */
             shim_mm: number;
             readings_mm: number[];
+            /** @description the shims that make shim_mm: they go back into the box */
+            pieces_mm?: number[];
+            /** @description what looked like another unit was looked at again */
+            sure?: boolean;
         };
         GearcaseAnswer: {
             gears: components["schemas"]["GearcaseGear"][];
@@ -4146,7 +4156,7 @@ export interface components {
             samples: components["schemas"]["LiveSample"][];
         };
         PropRequest: {
-            ratio: components["schemas"]["Figure"];
+            ratio?: components["schemas"]["Figure"];
             /** Format: double */
             pitch_in: number;
             hull?: string;
@@ -4154,8 +4164,23 @@ export interface components {
             rpm?: number;
             /** Format: double */
             rpm_sure?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description the propeller shaft's own, which needs no ratio
+             */
+            shaft_rpm?: number;
+            /**
+             * Format: double
+             * @description in speed_unit; 0 is a boat that stands
+             */
             speed_kn?: number;
+            /** @description of all speeds here: kn (if left out), mph, km/h or m/s */
+            speed_unit?: string;
+            /**
+             * Format: double
+             * @description a slip that is known, to find the speed
+             */
+            slip_percent?: number;
             /** Format: double */
             speed_sure_kn?: number;
             over?: string;
@@ -4174,6 +4199,11 @@ export interface components {
             prop_rpm?: number;
             /** Format: double */
             theoretical_kn?: number;
+            /**
+             * Format: double
+             * @description that follows from a known slip
+             */
+            speed_kn?: number;
             /** Format: double */
             slip_percent?: number;
             /** Format: double */
@@ -4237,6 +4267,8 @@ export interface components {
             /** Format: double */
             speed_sure_kn: number;
             samples: number;
+            /** @description rpm is the propeller shaft's own */
+            of_shaft?: boolean;
         };
         LiveSample: {
             /** Format: double */
@@ -4247,6 +4279,21 @@ export interface components {
             speed_kn: number;
             has_rpm: boolean;
             has_speed: boolean;
+            /**
+             * Format: double
+             * @description the propeller shaft's own
+             */
+            shaft_rpm?: number;
+            has_shaft?: boolean;
+            astern?: boolean;
+            /** @description the number of the engine that rpm is of */
+            engine?: number;
+            /** @description the other engines of twins */
+            others?: {
+                number: number;
+                /** Format: double */
+                rpm: number;
+            }[];
         };
         /** @description the entry came with a document; its own names and dates are the document's */
         TakenIn: {
@@ -4885,6 +4932,8 @@ export interface components {
             old_mark: string;
             new_mark: string;
             mark_unit?: string;
+            /** @description of the old pinion's mark, where it is another */
+            old_mark_unit?: string;
             convention?: string;
             thicker: string;
         };
@@ -4904,6 +4953,8 @@ export interface components {
             right: string;
             ring_side: string;
             unit?: string;
+            /** @description the pinion's axis lies beside the ring's */
+            hypoid?: boolean;
         };
         SetupSide: {
             teeth: number;
