@@ -10,7 +10,7 @@ import (
 type Order struct {
 	Goal         Goal    `json:"goal"`
 	Price        float64 `json:"price"`                // of the set
-	WrongCost    float64 `json:"wrong_cost,omitempty"` // of a wrong set: freight, restocking, labor twice; 0 means the price
+	WrongCost    float64 `json:"wrong_cost,omitempty"` // of a wrong set: freight, restocking, labor twice; the price if left out
 	LaborPerHour float64 `json:"labor_per_hour,omitempty"`
 }
 

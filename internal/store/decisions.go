@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"strings"
 	"time"
+
+	"zorvel/core/say"
 )
 
 // Decision is what was decided, calibrated or checked for a unit, with the
@@ -95,11 +97,15 @@ func (s *Store) decide(ctx context.Context, t *sql.Tx, d Decision) (Decision, er
 	}
 	var err error
 	if d.ID, err = insert(ctx, t, "INSERT INTO decisions (unit_id, kind, title, note, question, answer, by_name, at, taken_in) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-		d.UnitID, d.Kind, d.Title, d.Note, string(d.Question), string(d.Answer), d.By, d.At, d.TakenIn != nil); err != nil {
+		d.UnitID, d.Kind, say.Clip(d.Title, titleLetters), d.Note, string(d.Question), string(d.Answer), d.By, d.At, d.TakenIn != nil); err != nil {
 		return d, err
 	}
 	return d, s.log(ctx, t, d.UnitID, Event{What: d.Kind, By: d.By, At: d.At, Text: d.line(), TakenIn: d.TakenIn})
 }
+
+// titleLetters is how long a decision's title may be; what is longer stands whole in
+// its answer.
+const titleLetters = 199
 
 // Settle puts the outcome in the place of what was recorded as begun, and into
 // the unit's history.

@@ -3500,7 +3500,7 @@ export interface components {
             price: number;
             /**
              * Format: double
-             * @description what a wrong set costs in all; 0 or absent means the price
+             * @description what a wrong set costs in all; the price if left out
              */
             wrong_cost?: number;
             /** Format: double */

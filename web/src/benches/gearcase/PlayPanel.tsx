@@ -1,4 +1,4 @@
-import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, Checkbox, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { IconPlus } from "@tabler/icons-react";
 import type { GearcaseBacklash, GearcaseVerdict } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
@@ -144,6 +144,13 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
                   {answer.measured.length === 1 ? "time" : "times"}
                 </p>
                 <h2>{answer.sentence}</h2>
+                {answer.sentence.includes("looked at again") && (
+                  <Checkbox
+                    label="Looked at again: it is meant"
+                    checked={p.assemblies.at(-1)?.sure ?? false}
+                    onChange={(e) => row(p.assemblies.length - 1, { sure: e.currentTarget.checked })}
+                  />
+                )}
                 {answer.stack && answer.next_mm !== undefined && (
                   <p>
                     From the box: {answer.stack.pieces.map((x) => fixed(x, 3)).join(" + ") || "no shim at all"} ={" "}

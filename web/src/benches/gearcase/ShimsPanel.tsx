@@ -47,9 +47,17 @@ export function ShimsPanel({ form, set, unit }: Props) {
           onChange={(e) => set({ stamp: e.currentTarget.value })}
           error={refused?.field("/stamp")}
         />
+        <TextInput
+          label="Stamps on the gears, if any"
+          placeholder="F -2"
+          autoComplete="off"
+          value={form.gearStamp ?? ""}
+          onChange={(e) => set({ gearStamp: e.currentTarget.value })}
+          error={refused?.field("/gear_stamp")}
+        />
         <div className="two">
           <NativeSelect
-            label="It counts in"
+            label="Stamp units"
             value={form.unit}
             onChange={(e) => set({ unit: e.currentTarget.value })}
             error={refused?.field("/unit")}
@@ -111,6 +119,18 @@ export function ShimsPanel({ form, set, unit }: Props) {
                   />
                 </td>
                 <td>
+                  <NativeSelect
+                    label="Where the box can't serve all"
+                    value={form.by ?? ""}
+                    onChange={(e) => set({ by: e.currentTarget.value })}
+                    error={refused?.field("/by")}
+                    data={[
+                      { value: "", label: "fewest pieces" },
+                      { value: "least_largest", label: "smallest largest error" },
+                      { value: "least_sum", label: "smallest sum of errors" },
+                      { value: "most_exact", label: "most gears exact" },
+                    ]}
+                  />
                   <TextInput
                     aria-label={`Tolerance of the ${p.name}`}
                     inputMode="decimal"
@@ -135,6 +155,7 @@ export function ShimsPanel({ form, set, unit }: Props) {
         />
         <NativeSelect
           label="Pieces in a stack, at most"
+          title="Up to eight"
           w={180}
           value={form.most}
           onChange={(e) => set({ most: e.currentTarget.value })}

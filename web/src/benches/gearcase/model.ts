@@ -4,7 +4,11 @@ import { useCalc } from "../../api/useCalc";
 import { number } from "../tire/model";
 
 export type Place = { id: string; name: string; nominal: string; thicker: string; tol: string };
-export type Assembly = { shim: string; readings: string };
+export type Assembly = {
+  shim: string;
+  readings: string /** What looked like another unit was looked at again. */;
+  sure?: boolean;
+};
 export type Play = {
   teeth: string;
   mate: string;
@@ -26,6 +30,10 @@ export type Form = {
   places: Place[];
   box: string;
   most: string;
+  /** What counts first where the box can't serve all gears. */
+  by: string;
+  /** A second stamp, on the gears themselves. */
+  gearStamp: string;
   sure: boolean;
   gear: "forward" | "reverse";
   forward: Play;
@@ -59,6 +67,8 @@ export const noForm: Form = {
   ],
   box: "",
   most: "4",
+  by: "",
+  gearStamp: "",
   sure: false,
   gear: "forward",
   forward: noPlay,
@@ -81,6 +91,8 @@ export function shimsOf(f: Form): GearcaseRequest {
     })),
     box: f.box.trim() || undefined,
     most_pieces: number(f.most),
+    by: f.by || undefined,
+    gear_stamp: f.gearStamp?.trim() || undefined,
     sure: f.sure || undefined,
   };
 }
@@ -104,6 +116,8 @@ export function formOf(q: GearcaseRequest): Partial<Form> {
     })),
     box: q.box ?? "",
     most: say(q.most_pieces) || "4",
+    by: q.by ?? "",
+    gearStamp: q.gear_stamp ?? "",
   };
 }
 
@@ -120,7 +134,11 @@ export function playFrom(q: GearcaseBacklash): Play {
     low: say(q.low_mm),
     high: say(q.high_mm),
     repeat: say(q.repeat_mm),
-    assemblies: q.assemblies.map((a) => ({ shim: String(a.shim_mm), readings: a.readings_mm.join(" ") })),
+    assemblies: q.assemblies.map((a) => ({
+      shim: a.pieces_mm?.join(" + ") ?? String(a.shim_mm),
+      sure: a.sure,
+      readings: a.readings_mm.join(" "),
+    })),
   };
 }
 
@@ -130,6 +148,13 @@ const readingsOf = (s: string) =>
     .split(/[\s;]+/)
     .filter(Boolean)
     .map((t) => number(t) ?? -1);
+
+/** The shims that are in it: "0.80", or their pieces as "0.50 + 0.30", which go back into the box. */
+function shimOf(s: string): { shim_mm: number; pieces_mm?: number[] } {
+  if (!s.includes("+")) return { shim_mm: number(s) ?? -1 };
+  const pieces = s.split("+").map((t) => number(t) ?? -1);
+  return { shim_mm: Math.round(pieces.reduce((a, b) => a + b, 0) * 1e4) / 1e4, pieces_mm: pieces };
+}
 
 export function playOf(f: Form, teeth?: { gear?: number; pinion?: number }): GearcaseBacklash {
   const p = f[f.gear];
@@ -148,7 +173,7 @@ export function playOf(f: Form, teeth?: { gear?: number; pinion?: number }): Gea
     repeat_mm: number(p.repeat),
     assemblies: p.assemblies
       .filter((a) => a.shim.trim() || a.readings.trim())
-      .map((a) => ({ shim_mm: number(a.shim) ?? -1, readings_mm: readingsOf(a.readings) })),
+      .map((a) => ({ ...shimOf(a.shim), readings_mm: readingsOf(a.readings), sure: a.sure || undefined })),
     box: f.box.trim() || undefined,
     most_pieces: number(f.most),
   };

@@ -14,11 +14,11 @@ export type Money = { price: string; wrong: string; labor: string };
 export function readMoney(m: Money, goal: Plan["goal"]): Order | undefined {
   const price = typed(m.price);
   if (price === undefined || Number.isNaN(price)) return undefined;
-  const or0 = (s: string) => {
+  const some = (s: string) => {
     const n = typed(s);
-    return n === undefined || Number.isNaN(n) ? 0 : n;
+    return n === undefined || Number.isNaN(n) || n <= 0 ? undefined : n;
   };
-  return { goal, price, wrong_cost: or0(m.wrong), labor_per_hour: or0(m.labor) };
+  return { goal, price, wrong_cost: some(m.wrong), labor_per_hour: some(m.labor) };
 }
 
 type Props = {

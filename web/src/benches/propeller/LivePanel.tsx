@@ -29,7 +29,7 @@ export function LivePanel({ q, answer, onTake }: Props) {
           body: { ratio: q.ratio, pitch_in: q.pitch_in, hull: q.hull, rpm: now?.rpm, speed_kn: now?.speed_kn },
         }),
       ),
-    enabled: Boolean(answer && now?.has_rpm && now.has_speed && now.rpm >= 100 && now.speed_kn >= 0.1),
+    enabled: Boolean(answer && now?.has_rpm && now.has_speed && now.rpm >= 100),
     retry: false,
     gcTime: 5_000,
     placeholderData: (old) => old,

@@ -20,6 +20,8 @@ export type Form = {
   pitch: string;
   hull: string;
   rpm: string;
+  /** The propeller shaft's own, where it is read there. */
+  shaft: string;
   rpmSure: string;
   speed: string;
   speedSure: string;
@@ -37,6 +39,7 @@ const noForm: Form = {
   pitch: "",
   hull: "skiff",
   rpm: "",
+  shaft: "",
   rpmSure: "",
   speed: "",
   speedSure: "",
@@ -63,7 +66,8 @@ type Props = {
 function ask(f: Form, ratio?: string, pitch?: number): PropRequest {
   const kn = (s: string) => number(s, (v) => Math.round((v / perKnot[f.unit]) * 1e4) / 1e4);
   return {
-    ratio: figure(f.ratio) ?? ratio ?? "0",
+    ratio: figure(f.ratio) ?? ratio,
+    shaft_rpm: number(f.shaft),
     pitch_in: number(f.pitch) ?? pitch ?? 0,
     hull: f.hull,
     rpm: number(f.rpm),
@@ -87,16 +91,17 @@ export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props
   const person = useSession().data?.person;
   const q = ask(form, ratio, pitch);
   const missing = [
-    !(form.ratio.trim() || ratio) && "the gearcase's ratio, as 27/13",
+    !(form.ratio.trim() || ratio || form.shaft.trim()) && "the gearcase's ratio, as 27/13",
     !(form.pitch.trim() || pitch) && "the propeller's pitch, read off its hub",
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = useCalc(key.propeller, q, (body) => take(api.POST("/calc/propeller", { body })), {
     ready,
   });
-  const takeRun = (s: { rpm: number; rpm_sure: number; speed_kn: number; speed_sure_kn: number }) =>
+  const takeRun = (s: NonNullable<LiveRecorded["steady"]>) =>
     set({
-      rpm: fixed(s.rpm, 0),
+      rpm: s.of_shaft ? "" : fixed(s.rpm, 0),
+      shaft: s.of_shaft ? fixed(s.rpm, 0) : "",
       rpmSure: fixed(s.rpm_sure, 1),
       speed: fixed(s.speed_kn * perKnot[form.unit], 2),
       speedSure: fixed(s.speed_sure_kn * perKnot[form.unit], 3),
@@ -303,6 +308,7 @@ function Ask({ form, set, ratio, pitch, refused }: AskProps) {
         {text("Engine rpm, steady", "rpm", "rpm", "5000")}
         {text(`Speed, ${form.unit}`, "speed", "speed_kn", "29")}
       </div>
+      {text("Propeller shaft rpm, if read there", "shaft", "shaft_rpm", "needs no ratio")}
       <div className="two">
         <NativeSelect
           label="Speeds in"

@@ -124,11 +124,13 @@ function Figures({ form, set, refused, verdict }: Props) {
   const [figure, setFigure] = useState("backlash");
   const [low, setLow] = useState("");
   const [high, setHigh] = useState("");
-  const [unit, setUnit] = useState("mm");
+  // A length is in the bench's unit unless another is chosen for it.
+  const [own, setUnit] = useState("");
   const [source, setSource] = useState("");
   const kinds = verdict?.kinds ?? [];
   const used = verdict?.figures ?? [];
   const turns = kinds.find((k) => k.id === figure)?.turns;
+  const unit = own || (turns ? "N·m" : form.unit || "mm");
   return (
     <fieldset className="decide-box">
       <legend>The maker's figures</legend>
@@ -161,7 +163,7 @@ function Figures({ form, set, refused, verdict }: Props) {
           value={figure}
           onChange={(e) => {
             setFigure(e.currentTarget.value);
-            setUnit(kinds.find((k) => k.id === e.currentTarget.value)?.turns ? "N·m" : "mm");
+            setUnit("");
           }}
           data={
             kinds.length > 0

@@ -1,4 +1,4 @@
-import { NativeSelect } from "@mantine/core";
+import { Checkbox, NativeSelect } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { SetupQuestion } from "../../api/client";
 import { key } from "../../api/keys";
@@ -30,7 +30,11 @@ export function InsidePanel({ store, unit, form }: Props) {
   );
 }
 
-const noTurned = { left: "", right: "", ring_side: "" };
+const noTurned: { left: string; right: string; ring_side: string; hypoid?: boolean } = {
+  left: "",
+  right: "",
+  ring_side: "",
+};
 
 function Turned({ store, unit, form }: Props) {
   const last = form.trials[form.trials.length - 1];
@@ -40,10 +44,10 @@ function Turned({ store, unit, form }: Props) {
     right: f.right || last?.right || "",
     ring_side: f.ring_side || form.ring_side,
   };
-  const question: SetupQuestion = { turned: { ...v, unit: form.unit } };
+  const question: SetupQuestion = { turned: { ...v, unit: form.unit, hypoid: f.hypoid || undefined } };
   const ready = Boolean(v.left && v.right && v.ring_side);
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof noTurned, keyof typeof noTurned>(v, (c) => keep({ ...f, ...c }), refused, "/turned");
+  const text = texts<typeof v, keyof typeof v>(v, (c) => keep({ ...f, ...c }), refused, "/turned");
   const a = answer?.turned;
   return (
     <section aria-label="Carrier the other way round">
@@ -62,6 +66,12 @@ function Turned({ store, unit, form }: Props) {
           ]}
         />
       </div>
+      <Checkbox
+        label="Hypoid: the pinion sits below or above the ring's center"
+        checked={f.hypoid ?? false}
+        onChange={(e) => keep({ ...f, hypoid: e.currentTarget.checked })}
+        error={refused?.field("/turned/hypoid")}
+      />
       {!a && (
         <Waiting
           title="What goes with what"

@@ -11,7 +11,7 @@ import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import classes from "./setup.module.css";
 
-const noSwap = { shim: "", old_mark: "", new_mark: "", mark_unit: "", convention: "", thicker: "" };
+const noSwap = { shim: "", old_mark: "", new_mark: "", mark_unit: "", old_mark_unit: "", convention: "", thicker: "" };
 const noRigid = { gap: "", ledge: "", repeat: "", before: "", after: "" };
 
 export const askSetup = (question: SetupQuestion) => take(api.POST("/calc/setup", { body: question }));
@@ -42,7 +42,12 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
   const set = (v: Partial<typeof noSwap>) => keep({ ...typed, ...v });
   const ready = [f.shim, f.old_mark, f.new_mark].every((s) => s.trim()) && Boolean(f.thicker);
   const question: SetupQuestion = {
-    swap: { ...f, mark_unit: f.mark_unit || undefined, convention: f.convention || undefined },
+    swap: {
+      ...f,
+      mark_unit: f.mark_unit || undefined,
+      old_mark_unit: f.old_mark_unit || undefined,
+      convention: f.convention || undefined,
+    },
   };
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
   const text = texts<typeof noSwap, keyof typeof noSwap>(f, set, refused, "/swap");
@@ -63,6 +68,19 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
           error={refused?.field("/swap/mark_unit")}
           data={[
             { value: "", label: "… look in the manual" },
+            { value: "0.01mm", label: "hundredths of a millimeter" },
+            { value: "0.001in", label: "thousandths of an inch" },
+            { value: "mm", label: "millimeters" },
+            { value: "in", label: "inches" },
+          ]}
+        />
+        <NativeSelect
+          label="The old pinion's mark is in"
+          value={f.old_mark_unit}
+          onChange={(e) => set({ old_mark_unit: e.currentTarget.value })}
+          error={refused?.field("/swap/old_mark_unit")}
+          data={[
+            { value: "", label: "the same unit" },
             { value: "0.01mm", label: "hundredths of a millimeter" },
             { value: "0.001in", label: "thousandths of an inch" },
             { value: "mm", label: "millimeters" },
