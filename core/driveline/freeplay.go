@@ -100,18 +100,19 @@ type FreePlayAnswer struct {
 // Usual plays in degrees, at the shaft named with each: typical, and known as
 // such. They scatter by half of themselves.
 const (
-	bevelPlay   = 0.15 // ring gear, at the ring
-	spurPlay    = 0.3  // at the driven gear
-	sidePlay    = 0.5  // differential, at each side gear
-	planetPlay  = 0.4  // at the carrier
-	splinePlay  = 0.4  // half shaft
-	jointPlay   = 0.6  // drive shaft: two joints and a slip spline
-	sleevePlay  = 1.0  // synchronizer sleeve
-	spoolPlay   = 0.05
-	dogPlay     = 2.5 // dogs of a range, a hub or a lock
-	playScatter = 0.5
-	usualRepeat = 0.5
-	mostHolds   = 16 // shafts that are tried as the next one to hold
+	bevelPlay      = 0.15 // ring gear, at the ring
+	spurPlay       = 0.3  // at the driven gear
+	sidePlay       = 0.5  // differential, at each side gear
+	planetPlay     = 0.4  // at the carrier
+	splinePlay     = 0.4  // half shaft
+	jointPlay      = 0.6  // drive shaft: two joints and a slip spline
+	sleevePlay     = 1.0  // synchronizer sleeve
+	spoolPlay      = 0.05
+	dogPlay        = 2.5 // dogs of a range, a hub or a lock
+	playScatter    = 0.5
+	enteredScatter = 0.1 // of a play that was entered for this place
+	usualRepeat    = 0.5
+	mostHolds      = 16 // shafts that are tried as the next one to hold
 )
 
 var playSchools = []string{

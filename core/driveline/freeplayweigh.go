@@ -18,10 +18,8 @@ func (w *rocking) weigh() {
 	mean, cov := make([]float64, n), make([][]float64, n)
 	for i, s := range w.places {
 		cov[i] = make([]float64, n)
-		sd := s.Own * playScatter
-		if s.Entered {
-			sd = math.Max(0.05, 0.1*s.Own)
-		} else if w.loose() {
+		sd := s.scatter()
+		if !s.Entered && w.loose() {
 			sd = s.Own * 4 // something is worn: any of them
 		}
 		mean[i], cov[i][i] = s.Own, sd*sd
@@ -72,12 +70,21 @@ func (w *rocking) weigh() {
 	}
 }
 
+// scatter is the standard deviation of a place's play: half of what is usual, or a
+// tenth of what was entered for it. It is the same in the budget and in the weighing.
+func (s *source) scatter() float64 {
+	if s.Entered {
+		return math.Max(0.05, enteredScatter*s.Own)
+	}
+	return s.Own * playScatter
+}
+
 // budget is what is usual at a shaft, and its standard deviation.
 func (w *rocking) budget(f []float64) (usual, sigma float64) {
 	v := 0.0
 	for i, s := range w.places {
 		usual += f[i] * s.Own
-		sd := f[i] * s.Own * playScatter
+		sd := f[i] * s.scatter()
 		v += sd * sd
 	}
 	return usual, math.Sqrt(v)
@@ -115,6 +122,10 @@ func (w *rocking) say() {
 		}
 	}
 	a.Sentence = last.Text
+	if told := w.backward(); told != "" {
+		a.Asks = append(a.Asks, told)
+		a.Sentence = told + " " + a.Sentence
+	}
 	if last.TwoWays {
 		a.Sentence += " It is held from both sides, and only the tighter one shows: neutral, or the wheels lifted, measures the other side alone."
 	} else if last.Bounded && last.Degrees != nil && last.State == "more" {
@@ -127,6 +138,31 @@ func (w *rocking) say() {
 		k := slices.IndexFunc(w.places, func(s source) bool { return s.ID == o.Place })
 		a.Supposed = append(a.Supposed, fmt.Sprintf("%s° at the %s shows as %s° at the %s.", say.Trim(o.Degrees, 2), w.places[k].Name, say.Trim(o.Degrees*f[k], 2), last.Name))
 	}
+}
+
+// backward names a measurement that shows more than another whose holds leave more
+// play to be seen: that can't be.
+func (w *rocking) backward() string {
+	for i, nearer := range w.answer.Measured {
+		for k, farther := range w.answer.Measured {
+			if i == k || nearer.At != farther.At || nearer.Degrees == nil || farther.Degrees == nil || !nearer.Bounded || !farther.Bounded || nearer.TwoWays || farther.TwoWays {
+				continue
+			}
+			less := false
+			for p := range w.places {
+				if w.factors[i][p] > w.factors[k][p]+1e-9 {
+					less = false
+					break
+				}
+				less = less || w.factors[i][p] < w.factors[k][p]-1e-9
+			}
+			if less && *nearer.Degrees > *farther.Degrees+2*math.Hypot(w.repeat[i], w.repeat[k]) {
+				return fmt.Sprintf("Measurement %d can't be: with more held the %s can't show more play (%s°) than with less held (%s° in measurement %d). Measure both again, from stop to stop.",
+					i+1, nearer.Name, say.Trim(*nearer.Degrees, 1), say.Trim(*farther.Degrees, 1), k+1)
+			}
+		}
+	}
+	return ""
 }
 
 // one words a measurement.
@@ -258,9 +294,24 @@ func (w *rocking) within(sh *shaft) bool {
 		return false
 	}
 	for _, port := range sh.part.ports() {
-		if port == "" || sh.id == sh.part.ID+"."+port {
-			return true
+		from := sh.part.ID
+		if port != "" {
+			if from += "." + port; sh.id != from {
+				continue
+			}
 		}
+		return w.open(from)
 	}
 	return false
+}
+
+// open reports whether a flange lies open: what is bolted on behind it is a shaft, a
+// wheel or a propeller, or nothing is.
+func (w *rocking) open(from string) bool {
+	for i := range w.q.Driveline.Parts {
+		if p := &w.q.Driveline.Parts[i]; p.From == from {
+			return p.Kind == "shaft" || p.Kind == "wheel" || p.Kind == "propeller"
+		}
+	}
+	return true
 }

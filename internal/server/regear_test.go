@@ -215,11 +215,13 @@ func TestSpeedometer(t *testing.T) {
 		Mechanical struct {
 			Cells []struct{ Drive, Driven int }
 			Picks []struct {
-				Cell struct {
+				Which string
+				Cell  struct {
 					Percent float64
 					Mark    string
 				}
 			}
+			Families []string
 		}
 		TakeOffs []struct{ Shaft string } `json:"take_offs"`
 	}
@@ -229,7 +231,7 @@ func TestSpeedometer(t *testing.T) {
 		t.Fatalf("%d cells, %+v", len(a.Mechanical.Cells), a.Mechanical.Picks)
 	}
 	for _, p := range a.Mechanical.Picks {
-		if p.Cell.Percent < 0 || p.Cell.Mark == "low" {
+		if low := p.Cell.Percent < 0 || p.Cell.Mark == "low"; low != (p.Which == "nearest") {
 			t.Errorf("%+v is picked", p)
 		}
 	}
@@ -240,8 +242,9 @@ func TestSpeedometer(t *testing.T) {
 	if len(a.Mechanical.Cells) != 4*14 {
 		t.Errorf("%d cells by the driveline's family", len(a.Mechanical.Cells))
 	}
-	if x := c.do("POST", speedoCalc, strings.Replace(body, `,"family":"Holt T2"`, "", 1)); x.status != 422 || x.field() != "/family" {
-		t.Errorf("%d at %q", x.status, x.field())
+	c.want(200, "POST", speedoCalc, strings.Replace(body, `,"family":"Holt T2"`, "", 1)).json(t, &a)
+	if len(a.Mechanical.Families) != 2 || len(a.Mechanical.Cells) == 4*14 {
+		t.Errorf("no family named: %d cells, families %v", len(a.Mechanical.Cells), a.Mechanical.Families)
 	}
 	gpx := `<gpx><trk><trkseg><trkpt lat=\"62\" lon=\"-7\"/><trkpt lat=\"62.01\" lon=\"-7\"/></trkseg></trk></gpx>`
 	c.want(200, "POST", speedoCalc, `{"verify":{"method":"track","gpx":"`+gpx+`","shown_km":"1.1"}}`).holds(t, "POST", speedoCalc)
