@@ -186,6 +186,8 @@ func waterAndBench() []Layout {
 				Part{ID: "gearcase", Kind: "gearcase", Name: "Lower set", From: "drive", Gearcase: &Gearcase{Pinion: 18, Gear: 28, Twin: true}},
 				Part{ID: "outer_prop", Kind: "propeller", Name: "Forward propeller", From: "gearcase.outer", Propeller: &Propeller{PitchIN: 20, Hand: "right"}},
 				Part{ID: "inner_prop", Kind: "propeller", Name: "After propeller", From: "gearcase.inner", Propeller: &Propeller{PitchIN: 20, Hand: "left"}})}},
+		sternDrive("stern_drive_single", "Stern drive, two-stage, one propeller", "launch or work boat: upper set that shifts, lower set with one propeller", true),
+		sternDrive("stern_drive_lower", "Stern drive, shifts in the lower unit", "launch or work boat: upper set always driving, lower set with clutch and one propeller", false),
 		{ID: "inboard", Name: "Inboard shaft", For: "ferry tender: reverse-reduction gear and propeller shaft", Units: []string{"boat"}, Document: Document{Lies: Boat,
 			Parts: parts(engine(Lengthwise, 410),
 				Part{ID: "gear", Kind: "reverse_gear", Name: "Reverse gear", From: "engine", ReverseGear: &ReverseGear{Ahead: exact.Figure{Number: exact.New(2, 1)}, Astern: exact.Figure{Number: exact.New(21, 10)}, Opposite: true}},
@@ -198,6 +200,17 @@ func waterAndBench() []Layout {
 		{ID: "loose_gearcase", Name: "Loose gearcase", For: "on the bench: pinion, forward and reverse gear", Units: []string{"part", "boat"}, Document: Document{Lies: Bench,
 			Parts: parts(Part{ID: "gearcase", Kind: "gearcase", Name: "Gearcase", Gearcase: &Gearcase{Pinion: 13, Gear: 27, Shift: true}})}},
 	}
+}
+
+// sternDrive is a lengthwise engine over two bevel sets to one propeller, with
+// the clutch in the upper or in the lower one.
+func sternDrive(id, name, made string, above bool) Layout {
+	return Layout{ID: id, Name: name, For: made, Units: []string{"boat"}, Document: Document{Lies: Boat,
+		Parts: parts(engine(Lengthwise, 320),
+			Part{ID: "upper", Kind: "upper", Name: "Upper set", From: "engine", Upper: &Upper{Pinion: 19, Gear: 22, Shift: above}},
+			shaftFrom("drive", "Drive shaft", "upper"),
+			Part{ID: "gearcase", Kind: "gearcase", Name: "Lower set", From: "drive", Gearcase: &Gearcase{Pinion: 15, Gear: 24, Shift: !above}},
+			Part{ID: "prop", Kind: "propeller", Name: "Propeller", From: "gearcase", Propeller: &Propeller{PitchIN: 19, Hand: "right"}})}}
 }
 
 func tenSpeed(from string) Part {

@@ -172,3 +172,24 @@ func TestUpperGearOnTheOtherSide(t *testing.T) {
 		t.Errorf("%d shafts of the gearcase were looked at", turned)
 	}
 }
+
+// A stern drive with one propeller turns it by both its sets, ahead and astern,
+// wherever the clutch sits, and pushes the right way; in neutral only what is
+// before the clutch turns.
+func TestSternDrivesOfOnePropeller(t *testing.T) {
+	for id, shifts := range map[string]string{"stern_drive_single": "upper", "stern_drive_lower": "gearcase"} {
+		d := layout(t, id)
+		ahead := run(t, d, State{Select: sel(shifts, "forward")})
+		astern := run(t, d, State{Select: sel(shifts, "reverse")})
+		a, b := ahead.shaft("prop.prop"), astern.shaft("prop.prop")
+		if want := exact.New(19*15, 22*24); !a.Speed.Abs().Equal(want) || !b.Speed.Equal(a.Speed.Neg()) {
+			t.Errorf("%s: ahead %v, astern %v, want %v either way", id, a.Speed, b.Speed, want)
+		}
+		if w := ahead.notes("wrong") + astern.notes("wrong"); w != "" {
+			t.Errorf("%s: %s", id, w)
+		}
+		neutral := run(t, d, State{Select: sel(shifts, "neutral")})
+		before := map[string]string{"upper": "free", "gearcase": "19/22"}[shifts]
+		speeds(t, neutral, map[string]string{"prop.prop": "free", "drive.shaft": before})
+	}
+}

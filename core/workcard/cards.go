@@ -67,10 +67,13 @@ func openAxle() Card {
 			{ID: "look_in", Do: "Last look inside: no tool, no cloth, locks and clips in place", Minutes: 2, Hold: true},
 			{ID: "close", Do: "Close it: what came off goes back in reverse", With: "torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 12, Picture: "cover"},
 			{ID: "refill", Do: "Refill level, filler edge; drain plug first", With: "pump", Figure: "oil and quantity", Minutes: 8, Parts: []string{"gear oil", "plug gaskets"}},
-			{ID: "breather", Do: "Breather open and on top", Minutes: 1, Picture: "breather"},
+			{ID: "breather", Do: "Breather open and on top", Minutes: 1, Picture: "breather", Look: breatherOpen},
 			{ID: "leaks", Do: "Run it, look for leaks, again after a day", Minutes: 5},
 		}}
 }
+
+// breatherOpen is why a breather stays open, said at every step that meets it.
+const breatherOpen = "air in the case swells as it warms: with the breather shut it pushes oil past the seals, and draws water in past them as it cools"
 
 func oilChange() Card {
 	return Card{ID: "oil_change", Title: "Oil change, refill noted", Refill: "by the manual: kind and quantity, written down",
@@ -83,7 +86,7 @@ func oilChange() Card {
 			{ID: "plug", Do: "Drain plug with a new gasket to its torque", With: "torque wrench", Figure: "torque by the manual", Minutes: 2, Parts: []string{"plug gaskets"}},
 			{ID: "additive", Do: "Oil for limited slip, or its additive", When: []string{"limited_slip"}, Minutes: 1, Parts: []string{"additive, if the maker wants it"}},
 			{ID: "fill", Do: "Fill to the edge, let it settle, fill again", With: "pump", Figure: "oil and quantity", Minutes: 12, Parts: []string{"gear oil"}, Look: "less went in than came out? it is not level, or air is caught"},
-			{ID: "filler", Do: "Filler closed, breather open", With: "wrench", Minutes: 2, Picture: "breather"},
+			{ID: "filler", Do: "Filler closed, breather open", With: "wrench", Minutes: 2, Picture: "breather", Look: breatherOpen},
 			{ID: "note", Do: "Write down hours or odometer", Figure: "hours or odometer", Minutes: 1},
 		}}
 }
@@ -104,7 +107,8 @@ func changeGears() Card {
 			{ID: "close", Do: "Cover on, screws in by hand first, then crosswise to the manual's torque", With: "torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 3, Picture: "cover"},
 			{ID: "low", Do: "Aluminum: low torque, full thread; a stripped thread is repaired, not glued", When: []string{"aluminum"}, Minutes: 1, Caution: "Screws into aluminum tear out."},
 			{ID: "oil", Do: "Refill to the level as it is mounted", With: "pump", Figure: "oil and quantity", Minutes: 3, Parts: []string{"gear oil"}, Look: "filler and breather at the top as it lies now"},
-			{ID: "breather", Do: "Breather: open, or routed up to a catch bottle", Minutes: 1, Picture: "breather", Look: "some block it for a short race and others lose seals that way; open is the safe choice"},
+			{ID: "breather", Do: "Breather: open, or routed up to a catch bottle", Minutes: 1, Picture: "breather",
+				Look: breatherOpen + "; some block it for one short race so that no oil is thrown out, and others lost seals that way: a hose up to a bottle does both"},
 			{ID: "spare", Do: "Spare screws for the output flanges in the box; flanges tight", With: "wrench", Minutes: 1},
 			{ID: "run", Do: "Run it on stands for a minute, then look for leaks", With: "stands", Minutes: 3, Caution: "Wheels turn: stands on rated points, nobody beside them."},
 			{ID: "log", Do: "Log the set by its counts, with track, tire and weather", Bench: "changegears", Minutes: 2},

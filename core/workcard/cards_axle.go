@@ -51,7 +51,7 @@ func reseal() Card {
 		Conditions: []Condition{{"crush", "Is the preload set by a crush sleeve?"}, {"clips", "Are the half shafts held by clips inside?"}},
 		Steps: []Step{
 			level(), stands(),
-			{ID: "breather", Do: "Breather first: a blocked one pushes seals out", Minutes: 2, Picture: "breather"},
+			{ID: "breather", Do: "Breather first: a blocked one pushes seals out", Minutes: 2, Picture: "breather", Look: breatherOpen},
 			{ID: "torque_before", Do: "Rotating torque before anything is loosened", With: "string scale", Figure: "rotating torque", Minutes: 5, Picture: "string", Bench: "setup"},
 			{ID: "mark", Do: "Mark nut, flange and pinion", With: "punch", Minutes: 2},
 			{ID: "flange", Do: "Drive shaft tied up, nut off, flange off", With: "holder for the flange, socket, puller", Minutes: 15, Off: "flange and nut", Back: "to its marks; preload as it was before", Figure: "turns of the nut"},
