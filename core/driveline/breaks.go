@@ -375,8 +375,9 @@ func (m *machine) turning() (*result, error) {
 	return &result{m: m, c: c, motion: c.Solve(nil)}, nil
 }
 
-// Watched lists what is watched in this state: every end, or the vehicle where
-// wheels stand on the ground, and its speedometer where the engine drives.
+// Watched lists what is watched in this state: the vehicle where wheels stand on
+// the ground, and its speedometer where the engine drives; else every end, and
+// every shaft between that a hand can reach.
 func (s *Seeing) Watched() []string {
 	m := s.whole.m
 	if s.whole.c.Shaft("road") >= 0 {
@@ -391,7 +392,18 @@ func (s *Seeing) Watched() []string {
 			out = append(out, e.shaft)
 		}
 	}
+	for _, sh := range m.shafts {
+		if sh.id != m.input && !slices.Contains(out, sh.id) && m.reached(sh) {
+			out = append(out, sh.id)
+		}
+	}
 	return out
+}
+
+// reached is whether a hand or an eye gets at a shaft under a vehicle: what lies
+// open between two cases, once it is whole.
+func (m *machine) reached(sh *shaft) bool {
+	return m.doc.Lies == Vehicle && sh.part != nil && sh.part.Kind == "shaft"
 }
 
 // Name is what a watched shaft is called.

@@ -3,7 +3,6 @@ package findfault
 import (
 	"fmt"
 	"math"
-	"reflect"
 	"slices"
 	"strings"
 
@@ -56,6 +55,7 @@ type Answer struct {
 	Group    []string           `json:"group"`    // that no test from outside tells apart
 	Open     []Opening          `json:"open"`     // what to open, in order
 	Clashes  []string           `json:"clashes"`  // answers that no suspect explains
+	Contrary bool               `json:"contrary"` // two answers don't go together: they are asked about first
 	Normal   []string           `json:"normal"`   // what a build does by nature
 	Advice   []string           `json:"advice"`   // what is done before anything is opened
 	Drive    []string           `json:"drive"`    // may it be driven
@@ -176,11 +176,14 @@ func (s *search) suspect(k int, p float64) Suspect {
 func (s *search) clashes(a *Answer) {
 	for i, e := range s.q.Evidence {
 		for k := range i {
-			a.Clashes = append(a.Clashes, clash(s.q.Evidence[k], e, s.seen[k].said, s.seen[i].said)...)
+			if s.seen[k].view == s.seen[i].view {
+				a.Clashes = append(a.Clashes, clash(s.q.Evidence[k], e, s.seen[k].said, s.seen[i].said)...)
+			}
 		}
 	}
+	told := s.contradict(a)
 	for i := range s.q.Evidence {
-		if s.seen[i].sign != nil {
+		if s.seen[i].sign != nil || told[i] {
 			continue
 		}
 		explained := false
@@ -191,23 +194,68 @@ func (s *search) clashes(a *Answer) {
 			a.Clashes = append(a.Clashes, "No likely suspect explains this: "+s.seen[i].said+". Look at it again.")
 		}
 	}
+	normal := func(words string) {
+		if !slices.Contains(a.Normal, words) {
+			a.Normal = append(a.Normal, words)
+		}
+	}
 	for i, e := range s.q.Evidence {
-		if x := s.seen[i].sign; x != nil && x.Normal != "" && e.Says == Yes && !slices.Contains(a.Normal, x.Words+". "+x.Normal) {
-			a.Normal = append(a.Normal, x.Words+". "+x.Normal)
+		if x := s.seen[i].sign; x != nil && x.Normal != "" && e.Says == Yes {
+			normal(x.Words + ". " + x.Normal)
+		}
+		if s.joined(&e) {
+			normal("If it was in a turn on pavement: " + say.Small(windsUp))
 		}
 	}
 }
 
-// clash is two answers about one thing that differ.
+// joined is whether it was seen to bind on the road with two locked together.
+func (s *search) joined(e *Evidence) bool {
+	binds := slices.ContainsFunc(e.Seen, func(x Seen) bool { return x.Watch == driveline.TheVehicle && x.Does == driveline.Locked })
+	if !binds {
+		return false
+	}
+	for lever, value := range e.State.Select {
+		if joins(lever, value) {
+			return true
+		}
+	}
+	return false
+}
+
+// contradict asks about two things that were seen, each of which something shows
+// and nothing both: no single break and no two. It returns which they are.
+func (s *search) contradict(a *Answer) map[int]bool {
+	told := map[int]bool{}
+	shows := func(h *hypothesis, i int) bool { return h.like[i] > 0.3 }
+	for i := range s.q.Evidence {
+		for k := range i {
+			if s.seen[i].sign != nil || s.seen[k].sign != nil || s.seen[i].view == s.seen[k].view {
+				continue
+			}
+			first, second, both := false, false, false
+			for n := range s.hyps {
+				h := &s.hyps[n]
+				one, other := shows(h, k), shows(h, i)
+				first, second, both = first || one, second || other, both || one && other
+			}
+			if first && second && !both {
+				a.Contrary = true
+				told[i], told[k] = true, true
+				a.Clashes = append(a.Clashes, "These two don't go together, whatever is broken: "+s.seen[k].said+"; and: "+s.seen[i].said+". Which of them is it? Try both once more, and take one back.")
+			}
+		}
+	}
+	return told
+}
+
+// clash is two answers about one thing, or of one state, that differ.
 func clash(a, b Evidence, saidA, saidB string) []string {
 	differ := []string{"Asked twice, answered differently: " + saidA + "; and: " + saidB + ". Both are kept; try it once more."}
 	if a.Sign != "" || b.Sign != "" {
 		if a.Sign == b.Sign && a.Part == b.Part && a.Says != b.Says && a.Says != DontKnow && b.Says != DontKnow && a.Value == nil && b.Value == nil {
 			return differ
 		}
-		return nil
-	}
-	if !reflect.DeepEqual(a.State, b.State) {
 		return nil
 	}
 	for _, x := range a.Seen {
@@ -252,15 +300,19 @@ func (s *search) conclude(a *Answer) error {
 	switch {
 	case seen == 0:
 		a.Sentence = "Nothing was seen yet: say what it does."
+	case a.Contrary:
+		a.Sentence = "Two of the answers don't go together, whatever is broken: try both once more before anything is opened."
+	case s.sound() && len(a.Normal) > 0:
+		a.Sentence = "What was seen is normal, and speaks for nothing broken. " + a.Normal[0]
 	case a.Sound > 0.5:
 		a.Sentence = fmt.Sprintf("What was seen is what a sound unit does (%s sure): the fault lies elsewhere, or was not there while it was tried.", percent(a.Sound))
 	case top.Probability >= settledAt:
 		a.Settled = true
 		a.Sentence = fmt.Sprintf("%s: %s sure.", say.Capital(top.Name), percent(top.Probability))
 	case a.Next == nil && len(a.Group) > 1 && share >= settledAt:
-		a.Sentence = fmt.Sprintf("In the %s (%s sure): one of %d that no test from outside tells apart: %s.", say.Small(part), percent(share), len(a.Group), strings.Join(a.Group, "; "))
+		a.Sentence = fmt.Sprintf("In the %s (%s sure): one of %d that %s tells apart: %s.", say.Small(part), percent(share), len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	case a.Next == nil && len(a.Group) > 1:
-		a.Sentence = fmt.Sprintf("One of %d that no test from outside tells apart: %s.", len(a.Group), strings.Join(a.Group, "; "))
+		a.Sentence = fmt.Sprintf("One of %d that %s tells apart: %s.", len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	default:
 		a.Sentence = fmt.Sprintf("Likeliest: %s (%s).", top.Name, percent(top.Probability))
 	}
@@ -275,6 +327,16 @@ func (s *search) conclude(a *Answer) error {
 		return nil
 	}
 	return s.moving(a)
+}
+
+// sound is whether a unit with nothing broken shows all that was seen.
+func (s *search) sound() bool {
+	for i := range s.q.Evidence {
+		if s.hyps[0].like[i] < 0.5 {
+			return false
+		}
+	}
+	return true
 }
 
 // part is the likeliest part, by name.

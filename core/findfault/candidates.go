@@ -186,9 +186,11 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 			}
 			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, driveline.Stays), of(st, driveline.Follows))
 			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, driveline.Stays))
-			if !joins(l.ID, o.Value) { // two that are locked together wind up on pavement, and should
-				add("binds_"+name, "drive", fmt.Sprintf("Locks with %s", words), of(st, driveline.Locked))
+			binds := "Locks with %s"
+			if d.Lies == driveline.Vehicle && joins(l.ID, o.Value) { // in turns it winds up, and should
+				binds = "Winds up or locks even straight ahead with %s"
 			}
+			add("binds_"+name, "drive", fmt.Sprintf(binds, words), of(st, driveline.Locked))
 		}
 	}
 	for _, x := range m.signs {
@@ -220,7 +222,7 @@ func (m *Model) drives(v *view) (bool, error) {
 }
 
 // joins reports whether a lever's position locks together what otherwise turns by
-// itself: wind-up on pavement is then normal.
+// itself: wind-up in turns on pavement is then normal.
 func joins(lever, value string) bool {
 	_, what, _ := strings.Cut(lever, ".")
 	return value == "locked" && (what == "center" || what == "lock")

@@ -1,11 +1,15 @@
 package findfault
 
 import (
+	"fmt"
+	"maps"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/fault"
 	"zorvel/core/say"
 )
 
@@ -100,6 +104,9 @@ func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
 	}
 	var list []looked
 	all := s.m.candidates()
+	if len(s.given) > 0 {
+		all = s.given
+	}
 	for i := range all {
 		c := &all[i]
 		if c.out || s.made(c) {
@@ -152,6 +159,69 @@ func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
 		})
 	}
 	return out, nil
+}
+
+// readGiven checks the tests that can be made, and prepares them.
+func (s *search) readGiven(errs *fault.Errors) {
+	if len(s.q.Given) > MostGiven {
+		errs.Add("given", "at most %d tests", MostGiven)
+		return
+	}
+	all := s.m.candidates()
+	for i, g := range s.q.Given {
+		at := fmt.Sprintf("given/%d", i)
+		if g.Sign == "" {
+			v, err := s.m.view(g.State)
+			switch {
+			case g.Part != "":
+				errs.Add(at+"/sign", "which sign is meant?")
+			case err != nil:
+				*errs = append(*errs, asErrors(fault.Under(at, err))...)
+			default:
+				s.given = append(s.given, s.m.known(all, g.State, v))
+			}
+			continue
+		}
+		k := slices.IndexFunc(all, func(c candidate) bool { return c.sign != nil && c.sign.ID == g.Sign && c.sign.Part == g.Part })
+		switch {
+		case !stateless(g.State):
+			errs.Add(at+"/sign", "a sign, or a state: one of the two")
+		case k >= 0:
+			s.given = append(s.given, all[k])
+		case len(s.m.placesOf(g.Sign)) > 0:
+			errs.Add(at+"/part", "at which part can it be looked for? One of %s", strings.Join(s.m.placesOf(g.Sign), ", "))
+		default:
+			errs.Add(at+"/sign", "this unit has no such sign to look for")
+		}
+	}
+}
+
+// known is the listed test of a state, or one made of its levers.
+func (m *Model) known(all []candidate, st driveline.State, v *view) candidate {
+	for _, c := range all {
+		if c.sign == nil && reflect.DeepEqual(c.state, st) {
+			return c
+		}
+	}
+	c := candidate{state: st, setup: []string{}, title: "Drive off", road: len(st.Wheels) == 0 && st.Input == nil, view: v}
+	if st.Input != nil {
+		c.title = "Turn the " + v.see.Name(st.Input.Shaft) + " by hand"
+	} else if m.doc.Lies != driveline.Vehicle || !c.road {
+		c.title = "Let the engine turn it"
+	}
+	levers := slices.Sorted(maps.Keys(st.Select))
+	for _, l := range levers {
+		c.setup = append(c.setup, l+": "+st.Select[l])
+	}
+	return c
+}
+
+// noTest is who doesn't tell suspects apart.
+func (s *search) noTest() string {
+	if len(s.given) > 0 {
+		return "none of the tests that can be made here"
+	}
+	return "no test from outside"
 }
 
 // made is whether a test was answered already, if only with "don't know".

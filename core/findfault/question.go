@@ -16,6 +16,7 @@ import (
 const (
 	MostEvidence = 40
 	MostFaults   = 300
+	MostGiven    = 20
 	MostPriors   = 80
 )
 
@@ -33,6 +34,17 @@ type Question struct {
 	Priors    map[string]float64 `json:"priors,omitempty"` // by sort, in place of what is typical
 	OnStands  bool               `json:"on_stands,omitempty"`
 	Why       string             `json:"why,omitempty"` // a fault: why is it (not) the one?
+	// Given are the tests that can be made here: the best of them comes next, and
+	// no other. None is all.
+	Given []Given `json:"given,omitempty"`
+}
+
+// Given is a test that can be made: a state in which shafts or the vehicle are
+// watched, or a sign that is looked for.
+type Given struct {
+	State driveline.State `json:"state,omitzero"`
+	Sign  string          `json:"sign,omitempty"`
+	Part  string          `json:"part,omitempty"` // of the sign
 }
 
 // Evidence is one thing that was seen: what shafts or the vehicle did in one

@@ -50,6 +50,7 @@ var signs = []sign{
 	{"knocks", "noise", "It knocks or grinds as it turns", "Turn it slowly by hand and listen", 3, 0.05, "whole", "cl", "all wheels up, neutral, engine off", ""},
 	{"clunk", "noise", "A clunk on taking up and letting off", "", 0, 0.1, "whole", "c", "", ""},
 	{"shudder", "drive", "It shudders on pulling away", "", 0, 0.06, "wheels", "c", "", ""},
+	{"winds_up", "drive", "It hops, binds or scrubs in turns on pavement with the %s locked", "", 0, 0.9, "joining", "c", "", ""},
 	{"shakes", "drive", "It shakes, more with speed", "", 0, 0.06, "whole", "c", "", ""},
 	{"corner", "noise", "It is heard in corners only", "Listen in a slow full circle each way", 8, 0.04, "axle", "cr", "walking pace", ""},
 	{"whine_drive", "noise", "It whines under drive", "", 0, 0.06, "geared", "c", "", ""},
@@ -142,6 +143,8 @@ func (x *SignOf) normal(p *driveline.Part) {
 		x.Usual, x.Normal = 0.15, "Bevel gears without offset are heard more than hypoid ones."
 	case x.ID == "spins" && p != nil && p.Axle != nil && p.Axle.Differential.Type == "open":
 		x.Usual, x.Normal = 0.9, "An open differential does so by nature: that is no fault."
+	case x.ID == "winds_up":
+		x.Normal = windsUp
 	case x.ID == "play":
 		x.Unit = "degrees"
 	case x.ID == "hot_hub":
@@ -150,6 +153,9 @@ func (x *SignOf) normal(p *driveline.Part) {
 		x.Unit, x.plain, x.there = "°C above the air", [2]float64{45, 12}, [2]float64{95, 20}
 	}
 }
+
+// windsUp is why what is locked together may bind.
+const windsUp = "Locked together, both sides turn alike, and in a turn their wheels don't: on ground that grips it winds up. That is normal: unlock it there. Straight ahead it must not."
 
 // at is a place where a sign is looked for.
 type at struct {
@@ -181,6 +187,8 @@ func where(d *driveline.Document, kinds string) []at {
 			fits = p.Kind == "transfer_case" || p.Kind == "gearbox"
 		case "plates":
 			fits = slips(p)
+		case "joining":
+			fits = joining(p)
 		case "actuated":
 			fits = actuated(p)
 		case "dog case":
@@ -219,6 +227,21 @@ func slips(p *driveline.Part) bool {
 
 func chained(p *driveline.Part) bool {
 	return p.TransferCase != nil && p.TransferCase.Front.Type == "chain" || p.GearPair != nil && p.GearPair.Mesh == "chain"
+}
+
+// joining is whether it locks together what otherwise turns by itself.
+func joining(p *driveline.Part) bool {
+	sides := func(t string) bool { return t == "locking" || t == "spool" }
+	switch {
+	case p.TransferCase != nil:
+		c := p.TransferCase.Center
+		return c.Lockable || c.Type == "part_time" || c.Type == "solid"
+	case p.Axle != nil:
+		return sides(p.Axle.Differential.Type)
+	case p.Differential != nil:
+		return sides(p.Differential.Type)
+	}
+	return false
 }
 
 // actuated is whether it has a lock or a range that something moves.

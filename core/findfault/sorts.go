@@ -51,11 +51,11 @@ var sorts = map[string]sort{
 	"planets": {0.8, "a pin that ran dry, or a shock", "the ring gear", "Open the case", 80,
 		[]string{"planets, pins and needles", "thrust washers", "gaskets"}, map[string]float64{"knocks": 0.7, "metal": 0.9}},
 	"gears": {0.6, "a set of another ratio was fitted at one end", "tires, then the center or a joint", "Count at both ends", 25,
-		[]string{"the right ring and pinion", "set-up kit", "cover gasket", "gear oil"}, map[string]float64{"since_work": 0.85}},
+		[]string{"the right ring and pinion", "set-up kit", "cover gasket", "gear oil"}, map[string]float64{"since_work": 0.85, "winds_up": 0.9}},
 	"turned": {0.6, "put together with the ring on the other side, or fitted turned over", "nothing, but it drives the wrong way", "Look which way the ring sits", 20,
 		[]string{"gasket", "gear oil"}, map[string]float64{"since_work": 0.95}},
 	"tires": {1.5, "a new tire beside an old one, or another size at one end", "the center, or what locks both ends together", "Measure the rollout of every tire", 10,
-		[]string{"tires that roll alike"}, map[string]float64{"rollouts": 0.92, "since_tires": 0.7}},
+		[]string{"tires that roll alike"}, map[string]float64{"rollouts": 0.92, "since_tires": 0.7, "winds_up": 0.9}},
 	"key": {0.7, "a sheared key or pin: a knock, or a taper that was not tight", "the taper and the bore", "Nut off, look at the key", 20,
 		[]string{"key", "nut and washer"}, map[string]float64{"bang": 0.3, "metal": 0.2, "hub_mark": 0.9}},
 

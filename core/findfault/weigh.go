@@ -11,10 +11,11 @@ import (
 
 // search is the work of one question.
 type search struct {
-	m    *Model
-	q    *Question
-	hyps []hypothesis
-	seen []observed // each piece of evidence, prepared
+	m     *Model
+	q     *Question
+	hyps  []hypothesis
+	seen  []observed  // each piece of evidence, prepared
+	given []candidate // the tests that can be made, where they were said
 }
 
 // observed is one piece of evidence: a state, or a sign.
@@ -55,6 +56,7 @@ func (m *Model) search(q *Question) (*search, error) {
 	for i := range q.Evidence {
 		s.read(i, &errs)
 	}
+	s.readGiven(&errs)
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
