@@ -33,6 +33,7 @@ func TestHonestAnswers(t *testing.T) {
 	p.click("Keep this reading")
 	p.sees("2 Stamp")
 	p.keys("4")
+	p.click("I saw it turn along")
 	p.click("In words")
 	p.fill("Turns, as you would say it", "three quarter")
 	p.sees(`can be understood in more than one way`)

@@ -94,7 +94,7 @@ func TestAccessibility(t *testing.T) {
 			p.click("Shafts")
 			p.axe("trace, bind")
 			p.visit("/units/8/regear")
-			p.sees("What do other tires change")
+			p.sees("Tires changed: what that does")
 			p.axe("tires and gears, blank")
 			p.fill("Tires now", "35x12.50R15")
 			for _, tab := range []string{"Why", "Choices", "Gears", "Curves", "Estimate", "Other tires"} {

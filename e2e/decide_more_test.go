@@ -116,7 +116,7 @@ func TestDecideByWho(t *testing.T) {
 	p.sees("Sheet (PDF)")
 	p.visit("/units/8/speedometer")
 	p.fill("Tire on it", "33x12.50R15")
-	p.sees("Best pair")
+	p.sees("Drive 11, driven 28")
 	p.seesNot("Record this pair")
 	p.click("Pulses")
 	p.sees("16000 pulses a km in it now")
@@ -140,7 +140,7 @@ func TestDecideByWho(t *testing.T) {
 	p.fill("Tire on it", "225/75R16")
 	p.fill("Family of gears", "Holt T2")
 	p.sees("the ratio of the rear axle isn't known: measure it first")
-	p.seesNot("Best pair")
+	p.seesNot("Never low")
 }
 
 // The whole way by the keyboard: R, the marking, the use, and the choice.

@@ -235,7 +235,7 @@ func TestInchesAndWords(t *testing.T) {
 	p.fill("Arc along the rim, in", "1.5")
 	p.fill("Rim, in", "15")
 	p.sees("shaft 4 + 38.1 mm of a rim of 381 mm circumference")
-	p.is(".plate-label", "4.10")
+	p.is(".plate-label", "about 4.10")
 	p.fill("Arc along the rim, in", "20")
 	p.sees("is longer than the rim")
 	p.fill("Note", "feels like a higher gear")
