@@ -1278,6 +1278,9 @@ type FaultFirstAnswer = findfault.FirstAnswer
 // FaultFirstQuestion defines model for FaultFirstQuestion.
 type FaultFirstQuestion = findfault.FirstQuestion
 
+// FaultGiven a state in which shafts or the vehicle are watched, or a sign that is looked for
+type FaultGiven = findfault.Given
+
 // FaultLoaded defines model for FaultLoaded.
 type FaultLoaded = findfault.Loaded
 

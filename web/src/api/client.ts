@@ -115,6 +115,7 @@ export type FaultSuspect = Schemas["FaultSuspect"];
 export type FaultComplaint = Schemas["FaultComplaint"];
 export type FaultSign = Schemas["FaultSign"];
 export type FaultEvidence = Schemas["FaultEvidence"];
+export type FaultGiven = Schemas["FaultGiven"];
 export type FitsQuestion = Schemas["FitsQuestion"];
 export type FitsAnswer = Schemas["FitsAnswer"];
 export type NewDecision = Schemas["NewDecision"];

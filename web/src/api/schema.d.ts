@@ -2764,6 +2764,14 @@ export interface components {
             };
             on_stands?: boolean;
             why?: string;
+            /** @description the tests that can be made here: the best of them is the next, and no other; none is all */
+            given?: components["schemas"]["FaultGiven"][];
+        };
+        /** @description a state in which shafts or the vehicle are watched, or a sign that is looked for */
+        FaultGiven: {
+            state?: components["schemas"]["DrivelineState"];
+            sign?: string;
+            part?: string;
         };
         /** @description what shafts or the vehicle did in one state, or a sign */
         FaultEvidence: {
@@ -2802,6 +2810,8 @@ export interface components {
             group: string[];
             open: components["schemas"]["FaultOpening"][];
             clashes: string[];
+            /** @description two answers don't go together: they are asked about before anything is opened */
+            contrary: boolean;
             normal: string[];
             advice: string[];
             drive: string[];

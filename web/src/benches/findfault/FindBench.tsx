@@ -2,7 +2,7 @@ import { Button, Checkbox, Select } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { api, type Doc, type FaultEvidence, take } from "../../api/client";
+import { api, type Doc, type FaultEvidence, type FaultTest, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
@@ -18,7 +18,7 @@ import { More } from "./More";
 import { NextTest } from "./NextTest";
 import { Seen } from "./Seen";
 import { Speaks, Suspects } from "./Suspects";
-import { type Done, evidenceOf, testID } from "./tests";
+import { type Done, evidenceOf, givenOf, testID } from "./tests";
 import { Verdict } from "./Verdict";
 
 type Form = { done: Done[]; stands: boolean };
@@ -34,6 +34,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
   const [why, setWhy] = useState<string>();
   const [other, setOther] = useState<string>();
+  const [given, setGiven] = useState<FaultTest[]>([]);
   const { trace } = useTrace(doc, still);
   const signedIn = Boolean(useSession().data?.person);
   const shop = useQuery({ queryKey: key.faultRecord(), queryFn: () => take(api.GET("/faults")), enabled: signedIn });
@@ -42,6 +43,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
     evidence: form.done.flatMap((d) => d.evidence),
     on_stands: form.stands || undefined,
     why,
+    given: given.length > 0 ? given.map(givenOf) : undefined,
     priors: shop.data?.record.proved ? shop.data.record.priors : undefined,
   };
   const { answer, error, asking } = useCalc(
@@ -152,11 +154,24 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
                 test={test}
                 asking={asking}
                 others={tests.filter((t) => t !== test)}
+                given={given}
+                onGiven={(list) => {
+                  setOther(undefined);
+                  setGiven(list);
+                }}
                 withheld={answer?.withheld ?? []}
                 onSaw={saw}
                 onPick={pick}
                 onOther={(t) => setOther(testID(t))}
               />
+            )}
+            {!test && given.length > 0 && (
+              <p>
+                None of the ticked tests tells more.{" "}
+                <button type="button" className="linklike" onClick={() => setGiven([])}>
+                  All tests again
+                </button>
+              </p>
             )}
             {answer && <Verdict answer={answer} doc={doc} ended={!test} />}
           </section>

@@ -1,4 +1,4 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Doc, FaultAnswer, FaultEvidence, FaultTest } from "../../api/client";
 import { minutes, percent, typed } from "../../format/numbers";
@@ -11,6 +11,9 @@ type Props = {
   test: FaultTest;
   asking: boolean;
   others: FaultTest[];
+  /** Those ticked as the ones that can be made here; none is all. */
+  given: FaultTest[];
+  onGiven: (list: FaultTest[]) => void;
   withheld: FaultAnswer["withheld"];
   onSaw: (e: FaultEvidence, what: string) => void;
   onPick: (i: number) => void;
@@ -18,10 +21,12 @@ type Props = {
 };
 
 /** A test as a card: how it is set up, its drawing, and one tap for what was seen. */
-export function NextTest({ doc, test, asking, others, withheld, onSaw, onPick, onOther }: Props) {
+export function NextTest({ doc, test, asking, others, given, onGiven, withheld, onSaw, onPick, onOther }: Props) {
   const [value, setValue] = useState("");
   const figure = typed(value);
   const ok = figure !== undefined && Math.abs(figure) <= 500;
+  const ticked = (t: FaultTest) => given.some((g) => testID(g) === testID(t));
+  const all = [test, ...others, ...given.filter((g) => ![test, ...others].some((t) => testID(t) === testID(g)))];
   const unknown = (): FaultEvidence =>
     test.sign
       ? { sign: test.sign, part: test.part, says: "unknown" }
@@ -82,12 +87,18 @@ export function NextTest({ doc, test, asking, others, withheld, onSaw, onPick, o
           </form>
         )}
       </div>
-      {(others.length > 0 || withheld.length > 0) && (
-        <details>
+      {(others.length > 0 || given.length > 0 || withheld.length > 0) && (
+        <details open={given.length > 0 || undefined}>
           <summary>Other tests</summary>
+          <p className="dim">Tick those that can be made here: the best of them comes next.</p>
           <ul className={classes.others}>
-            {others.map((t) => (
+            {all.map((t) => (
               <li key={testID(t)}>
+                <Checkbox
+                  aria-label={`Can be made here: ${[t.title, ...t.setup.slice(-1)].join(", ")}`}
+                  checked={ticked(t)}
+                  onChange={() => onGiven(ticked(t) ? given.filter((g) => testID(g) !== testID(t)) : [...given, t])}
+                />
                 <button type="button" className="linklike" onClick={() => onOther(t)}>
                   {[t.title, ...t.setup.slice(-1)].join(", ")}
                 </button>{" "}

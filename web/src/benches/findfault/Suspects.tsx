@@ -12,9 +12,11 @@ export function Suspects({ answer }: { answer: FaultAnswer }) {
           {answer.clashes.map((c) => (
             <p key={c}>△ {c}</p>
           ))}
-          {answer.normal.map((c) => (
-            <p key={c}>{c}</p>
-          ))}
+          {answer.normal
+            .filter((c) => !answer.sentence.includes(c))
+            .map((c) => (
+              <p key={c}>{c}</p>
+            ))}
         </div>
       </div>
       <ol className={classes.suspects}>
