@@ -2653,6 +2653,28 @@ type StageSummary struct {
 	Trouble *string `json:"trouble,omitempty"`
 }
 
+// StampGear defines model for StampGear.
+type StampGear struct {
+	Id   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// StampHeard defines model for StampHeard.
+type StampHeard = gearcase.Heard
+
+// StampText defines model for StampText.
+type StampText struct {
+	// Gears the case's gears by their letters; left out for a pinion's mark
+	Gears *[]StampGear `json:"gears,omitempty"`
+
+	// Some it need not name every gear
+	Some  *bool  `json:"some,omitempty"`
+	Stamp string `json:"stamp"`
+
+	// Unit of a case: 0.01 mm or 0.001 in; of a pinion: 0.01mm, 0.001in, mm or in
+	Unit *string `json:"unit,omitempty"`
+}
+
 // State defines model for State.
 type State = identify.State
 
@@ -3092,6 +3114,9 @@ type ShimsJSONRequestBody = GearcaseRequest
 // SpeedometerJSONRequestBody defines body for Speedometer for application/json ContentType.
 type SpeedometerJSONRequestBody = SpeedoRequest
 
+// HearStampJSONRequestBody defines body for HearStamp for application/json ContentType.
+type HearStampJSONRequestBody = StampText
+
 // WorkTiresJSONRequestBody defines body for WorkTires for application/json ContentType.
 type WorkTiresJSONRequestBody = TireRequest
 
@@ -3271,6 +3296,9 @@ type ServerInterface interface {
 	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
 	// (POST /calc/speedometer)
 	Speedometer(ctx *echo.Context) error
+	// HearStamp How a stamp was understood, to be said while it is typed: a case's, by its gears' letters, or a pinion's mark
+	// (POST /calc/stamp)
+	HearStamp(ctx *echo.Context) error
 	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
 	// (POST /calc/tire)
 	WorkTires(ctx *echo.Context) error
@@ -3761,6 +3789,15 @@ func (w *ServerInterfaceWrapper) Speedometer(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Speedometer(ctx)
+	return err
+}
+
+// HearStamp converts echo context to params.
+func (w *ServerInterfaceWrapper) HearStamp(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.HearStamp(ctx)
 	return err
 }
 
@@ -5133,6 +5170,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/free-play", wrapper.FreePlay, options.OperationMiddlewares["freePlay"]...)
 	router.POST(options.BaseURL+"/calc/shims", wrapper.Shims, options.OperationMiddlewares["shims"]...)
 	router.POST(options.BaseURL+"/calc/gearcase", wrapper.JudgeBacklash, options.OperationMiddlewares["judgeBacklash"]...)
+	router.POST(options.BaseURL+"/calc/stamp", wrapper.HearStamp, options.OperationMiddlewares["hearStamp"]...)
 	router.GET(options.BaseURL+"/calc/gearcase/looks", wrapper.GearcaseLooks, options.OperationMiddlewares["gearcaseLooks"]...)
 	router.POST(options.BaseURL+"/calc/identify", wrapper.Identify, options.OperationMiddlewares["identify"]...)
 	router.POST(options.BaseURL+"/calc/echo", wrapper.EchoWords, options.OperationMiddlewares["echoWords"]...)
@@ -6186,6 +6224,45 @@ type SpeedometerdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SpeedometerdefaultApplicationProblemPlusJSONResponse) VisitSpeedometerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HearStampRequestObject struct {
+	Body *HearStampJSONRequestBody
+}
+
+type HearStampResponseObject interface {
+	VisitHearStampResponse(w http.ResponseWriter) error
+}
+
+type HearStamp200JSONResponse StampHeard
+
+func (response HearStamp200JSONResponse) VisitHearStampResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HearStampdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HearStampdefaultApplicationProblemPlusJSONResponse) VisitHearStampResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9615,6 +9692,9 @@ type StrictServerInterface interface {
 	// Speedometer Speedometer gears, calibration, and checks on the road. Nothing is stored
 	// (POST /calc/speedometer)
 	Speedometer(ctx context.Context, request SpeedometerRequestObject) (SpeedometerResponseObject, error)
+	// HearStamp How a stamp was understood, to be said while it is typed: a case's, by its gears' letters, or a pinion's mark
+	// (POST /calc/stamp)
+	HearStamp(ctx context.Context, request HearStampRequestObject) (HearStampResponseObject, error)
 	// WorkTires Markings and measurements in, rolling circumferences out; from the first tire to each other what changes
 	// (POST /calc/tire)
 	WorkTires(ctx context.Context, request WorkTiresRequestObject) (WorkTiresResponseObject, error)
@@ -10958,6 +11038,52 @@ func (sh *strictHandler) Speedometer(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SpeedometerResponseObject); ok {
 		return validResponse.VisitSpeedometerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// HearStamp operation middleware
+func (sh *strictHandler) HearStamp(ctx *echo.Context) error {
+	var request HearStampRequestObject
+
+	var body HearStampJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HearStamp(ctx.Request().Context(), request.(HearStampRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HearStamp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HearStampResponseObject); ok {
+		return validResponse.VisitHearStampResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
@@ -24,7 +25,10 @@ type Assembly struct {
 
 // Backlash asks what to do after a measurement.
 type Backlash struct {
-	Gear    string     `json:"gear"`               // as it is called: forward gear
+	Gear string `json:"gear"` // as it is called: forward gear
+	// Unit is what its sentences say lengths in, and what a shim of the box without
+	// a unit is in: mm, or in.
+	Unit    string     `json:"unit,omitempty"`
 	Mesh    setup.Mesh `json:"mesh"`               // of the gear that the shim moves, and its pinion
 	Thicker string     `json:"thicker"`            // away or toward
 	ArmMM   float64    `json:"arm_mm,omitempty"`   // radius of the dial's arm; at the teeth if left out
@@ -87,6 +91,9 @@ func (b *Backlash) check() error {
 	b.Mesh.Check("mesh/", &errs)
 	if b.Thicker != "away" && b.Thicker != "toward" {
 		errs.Add("thicker", "which way a thicker shim moves this gear: away from its mesh or toward it")
+	}
+	if b.Unit != "" && b.Unit != setup.Millimeters && b.Unit != setup.Inches {
+		errs.Add("unit", "mm or in")
 	}
 	if !(b.LowMM > 0 && b.LowMM < b.HighMM && b.HighMM <= 3) {
 		errs.Add("low_mm", "the maker's band of backlash, from a smaller to a greater figure; the manual has it")
@@ -185,9 +192,9 @@ func (b *Backlash) settled(v *Verdict, now Measured, l setup.Learned, trials int
 	switch {
 	case now.LeastMM >= b.LowMM && now.GreatestMM <= b.HighMM:
 		v.Done = true
-		v.Sentence = fmt.Sprintf("Good: %s mm at the %s, everywhere within %s to %s mm.", say.Trim(now.BacklashMM, 3), b.Gear, say.Trim(b.LowMM, 3), say.Trim(b.HighMM, 3))
+		v.Sentence = b.say("Good: %s mm at the %s, everywhere within %s to %s mm.", b.n(now.BacklashMM), b.Gear, b.n(b.LowMM), b.n(b.HighMM))
 	case now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM:
-		v.Sentence = fmt.Sprintf("No shim cures this: around the %s it runs from %s to %s mm, more than the whole band. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, say.Trim(now.LeastMM, 3), say.Trim(now.GreatestMM, 3))
+		v.Sentence = b.say("No shim cures this: around the %s it runs from %s to %s mm, more than the whole band. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, b.n(now.LeastMM), b.n(now.GreatestMM))
 	case l.Flipped && trials > 2:
 		v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
 	case l.Flipped:
@@ -220,13 +227,13 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	last := b.Assemblies[len(b.Assemblies)-1]
 	move := ((b.LowMM+b.HighMM)/2 - now.BacklashMM) / l.Slope
 	if math.Abs(move) > mostMove {
-		v.Warnings = append(v.Warnings, fmt.Sprintf("By the figures it would move %s mm, more than a case is ever off: is it the right gear, dial and arm? Not more than %s mm at once.", say.Trim(math.Abs(move), 2), say.Trim(mostMove, 1)))
+		v.Warnings = append(v.Warnings, b.say("By the figures it would move %s mm, more than a case is ever off: is it the right gear, dial and arm? Not more than %s mm at once.", b.n(math.Abs(move)), b.n(mostMove)))
 		move = math.Copysign(mostMove, move)
 	}
 	want := math.Min(20, math.Max(0, last.ShimMM+move))
 	box := b.Shims
 	if b.Box != "" {
-		more, err := setup.ParseBox(b.Box)
+		more, err := setup.ParseBox(b.Box, b.Unit)
 		if err != nil {
 			return err
 		}
@@ -248,15 +255,15 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	switch {
 	case small(move):
 		v.Done = now.State == "in"
-		v.Sentence = fmt.Sprintf("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", say.Signed(move, 3), say.Trim(b.RepeatMM, 3), say.Trim(now.BacklashMM, 3))
+		v.Sentence = b.say("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", map[bool]string{true: "+"}[move > 0]+b.n(move), b.n(b.RepeatMM), b.n(now.BacklashMM))
 		return nil
 	case small(step) || math.Abs(next-want) > math.Abs(last.ShimMM-want):
-		v.Sentence = fmt.Sprintf("%s: %s mm, and the box has nothing better: a shim of %s mm is wanted, %s mm is in it, the nearest that the box makes is %s mm.", state, say.Trim(now.BacklashMM, 3), say.Trim(want, 3), say.Trim(last.ShimMM, 3), say.Trim(next, 3))
+		v.Sentence = b.say("%s: %s mm, and the box has nothing better: a shim of %s mm is wanted, %s mm is in it, the nearest that the box makes is %s mm.", state, b.n(now.BacklashMM), b.n(want), b.n(last.ShimMM), b.n(next))
 		return nil
 	}
 	expected := say.Round(now.BacklashMM+l.Slope*step, 4)
 	if expected <= b.RepeatMM { // no play is never a proposal
-		v.Sentence = fmt.Sprintf("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. A shim of %s mm is wanted.", state, say.Trim(now.BacklashMM, 3), say.Trim(next, 3), say.Trim(want, 3))
+		v.Sentence = b.say("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. A shim of %s mm is wanted.", state, b.n(now.BacklashMM), b.n(next), b.n(want))
 		v.Stack = nil
 		return nil
 	}
@@ -266,14 +273,34 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	if (step > 0) == (b.Thicker == "toward") {
 		way = "toward"
 	}
-	v.Sentence = fmt.Sprintf("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, say.Trim(now.BacklashMM, 3), b.Gear,
-		say.Trim(math.Abs(step), 3), way, say.Trim(next, 3), say.Trim(last.ShimMM, 3), say.Trim(expected, 3), say.Trim(spread, 3))
-	if short := setup.Shortfall(expected, b.LowMM, b.HighMM, func(v float64) string { return say.Trim(v, 3) }, "mm"); short != "" {
+	v.Sentence = b.say("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, b.n(now.BacklashMM), b.Gear,
+		b.n(math.Abs(step)), way, b.n(next), b.n(last.ShimMM), b.n(expected), b.n(spread))
+	if short := setup.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.unit()); short != "" {
 		v.Sentence += " " + short
 	} else if expected < setup.LeastUsual {
-		v.Sentence += fmt.Sprintf(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", say.Trim(setup.LeastUsual, 2))
+		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", b.n(setup.LeastUsual))
 	}
 	return nil
+}
+
+// n is a length in the unit that the sentences say.
+func (b *Backlash) n(mm float64) string {
+	if b.Unit == setup.Inches {
+		return say.Trim(mm/25.4, 4)
+	}
+	return say.Trim(mm, 3)
+}
+
+func (b *Backlash) unit() string {
+	if b.Unit == setup.Inches {
+		return setup.Inches
+	}
+	return setup.Millimeters
+}
+
+// say formats a sentence; its " mm" becomes that unit.
+func (b *Backlash) say(format string, args ...any) string {
+	return fmt.Sprintf(strings.ReplaceAll(format, " mm", " "+b.unit()), args...)
 }
 
 // measured is an assembly at the teeth.
@@ -296,9 +323,9 @@ func (b *Backlash) measured(a Assembly) Measured {
 	default:
 		m.State = "in"
 	}
-	m.Text = fmt.Sprintf("%s mm, from %s to %s", say.Trim(m.BacklashMM, 3), say.Trim(m.LeastMM, 3), say.Trim(m.GreatestMM, 3))
+	m.Text = b.say("%s mm, from %s to %s", b.n(m.BacklashMM), b.n(m.LeastMM), b.n(m.GreatestMM))
 	if b.ArmMM > 0 {
-		m.Text += fmt.Sprintf(" (dial × %s ÷ %s)", say.Trim(b.PitchMM, 2), say.Trim(b.ArmMM, 2))
+		m.Text += fmt.Sprintf(" (dial × %s ÷ %s)", b.n(b.PitchMM), b.n(b.ArmMM))
 	}
 	return m
 }

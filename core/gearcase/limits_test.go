@@ -2,6 +2,7 @@ package gearcase
 
 import (
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"strings"
 	"testing"
@@ -96,5 +97,62 @@ func TestTwoStamps(t *testing.T) {
 	q.GearStamp = "Q +1"
 	if _, err = Work(q); err == nil || !strings.Contains(err.Error(), "gear_stamp") {
 		t.Error(err)
+	}
+}
+
+// While a stamp is typed it is said back: each figure with its sign and what it is in
+// millimeters, what is missing as a question, what can't be read at the field.
+func TestStampsAreSaidBack(t *testing.T) {
+	gears := []Place{{ID: "P", Name: "Pinion"}, {ID: "F", Name: "Forward gear"}, {ID: "R", Name: "Reverse gear"}}
+	for _, c := range []struct {
+		text, unit string
+		whole      bool
+		said       string
+		asks       int
+	}{
+		{"P -3 F +1 R 0", Hundredths, true, "P −3 (−0.03 mm), F +1 (+0.01 mm), R 0", 0},
+		{"p−3f+1", Thousandths, true, "P −3 (−0.0762 mm), F +1 (+0.0254 mm)", 1},
+		{"F -2", "", false, "F −2", 0},
+		{"F 2", "", false, "", 1},
+	} {
+		h, err := Hear(c.text, c.unit, gears, c.whole)
+		if err != nil || h.Said != c.said || len(h.Asks) != c.asks {
+			t.Errorf("%q: %+v, %v, want %q and %d asked", c.text, h, err, c.said, c.asks)
+		}
+	}
+	for text, unit := range map[string]string{"P -3 Q +1": "", "P x": "", "P +3": "furlongs", "P +3 P +2": ""} {
+		if h, err := Hear(text, unit, gears, true); err == nil {
+			t.Errorf("%q in %q: %+v", text, unit, h)
+		}
+	}
+}
+
+// In inches every sentence is in inches, and says the same as in millimeters.
+func TestBacklashInInches(t *testing.T) {
+	for name, dial := range map[string]float64{"good": 0.22, "loose": 0.6, "tight": 0.05} {
+		b := Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
+			Assemblies: []Assembly{{ShimMM: 0.8, Readings: []float64{dial, dial + 0.02, dial + 0.01}}}}
+		mm, err := Judge(b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b.Unit, b.Box = setup.Inches, ".002 x4, .005 x4, .010 x4, .020 x2"
+		in, err := Judge(b)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if strings.Contains(in.Sentence, " mm") || !strings.Contains(in.Sentence, " in") || strings.Contains(mm.Sentence, " in.") {
+			t.Errorf("%s: %s; in inches: %s", name, mm.Sentence, in.Sentence)
+		}
+		if mm.Done != in.Done || mm.Measured[0].BacklashMM != in.Measured[0].BacklashMM {
+			t.Errorf("%s: %+v and %+v", name, mm, in)
+		}
+		if mm.NextMM != nil && in.Stack != nil && math.Abs(*mm.NextMM-*in.NextMM) > 0.05 {
+			t.Errorf("%s: %v and from the box %v", name, *mm.NextMM, *in.NextMM)
+		}
+	}
+	if _, err := Judge(Backlash{Unit: "ells", Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
+		Assemblies: []Assembly{{ShimMM: 0.8, Readings: []float64{0.2}}}}); err == nil || !strings.Contains(err.Error(), "unit") {
+		t.Errorf("%v", err)
 	}
 }

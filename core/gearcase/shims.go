@@ -108,7 +108,7 @@ func Work(q Request) (*Answer, error) {
 	}
 	box := q.Shims
 	if q.Box != "" {
-		more, err := setup.ParseBox(q.Box)
+		more, err := setup.ParseBox(q.Box, setup.Millimeters)
 		if err != nil {
 			return nil, err
 		}

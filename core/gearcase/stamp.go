@@ -8,6 +8,7 @@ import (
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/setup"
 	"zorvel/core/typed"
 )
 
@@ -41,6 +42,8 @@ type Mark struct {
 	ID    string `json:"id"`
 	Value int    `json:"value"`
 }
+
+const unnamed = "The stamp says nothing of"
 
 var markText = regexp.MustCompile(`([A-Za-z])\s*[:=]?\s*([+-]?)\s*(\d+|\?)`)
 
@@ -89,7 +92,7 @@ func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err e
 	}
 	for _, p := range places {
 		if !found[p.ID] {
-			asks = append(asks, fmt.Sprintf("The stamp says nothing of %s (%s): is it worn off, or the nominal one?", p.ID, say.Small(p.Name)))
+			asks = append(asks, fmt.Sprintf(unnamed+" %s (%s): is it worn off, or the nominal one?", p.ID, say.Small(p.Name)))
 		}
 	}
 	return marks, asks, nil
@@ -101,4 +104,43 @@ func letters(places []Place) string {
 		out = append(out, p.ID)
 	}
 	return strings.Join(out, ", ")
+}
+
+// Heard is a stamp as it was understood, to be said while it is typed.
+type Heard struct {
+	Said string   `json:"said"`
+	Asks []string `json:"asks"`
+}
+
+// Hear says how a stamp was understood, each gear's figure with its sign and, where
+// the unit is known, in millimeters; whole is whether every gear must be named. Faults
+// are at "stamp" and "unit".
+func Hear(text, unit string, places []Place, whole bool) (*Heard, error) {
+	var scale float64
+	switch unit {
+	case "":
+	case Hundredths:
+		scale = 0.01
+	case Thousandths:
+		scale = 0.0254
+	default:
+		return nil, fault.New("unit", "%s or %s", Hundredths, Thousandths)
+	}
+	marks, asks, err := ParseStamp(text, places)
+	if err != nil {
+		return nil, err
+	}
+	h := &Heard{Asks: []string{}}
+	for _, ask := range asks {
+		if whole || !strings.HasPrefix(ask, unnamed) {
+			h.Asks = append(h.Asks, ask)
+		}
+	}
+	for i, m := range marks {
+		if i > 0 {
+			h.Said += ", "
+		}
+		h.Said += m.ID + " " + setup.Marked(float64(m.Value), scale)
+	}
+	return h, nil
 }

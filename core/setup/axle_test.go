@@ -538,7 +538,7 @@ func TestProposalsAreThere(t *testing.T) {
 			if v.Next == nil {
 				break
 			}
-			box, err := ParseBox(q.Box)
+			box, err := ParseBox(q.Box, q.Unit)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -11,12 +11,33 @@ import (
 
 func itoa(i int) string { return strconv.Itoa(i) }
 
+// Sizes without a unit that are asked about: thinner than shims are made, or, in
+// inches, thicker.
+const (
+	leastShim = 0.02 // mm
+	mostShim = 1.5  // mm
+)
+
+// bare is a size without a unit, mm.
+func bare(v float64, unit, typed string) (float64, error) {
+	switch {
+	case unit == Inches && v*25.4 > mostShim:
+		return 0, fault.New("box", "%s in is thicker than shims are: write its unit, as %s mm or %s in", typed, typed, typed)
+	case unit == Inches:
+		return v * 25.4, nil
+	case v > 0 && v < leastShim:
+		return 0, fault.New("box", "%s mm is thinner than shims are: write its unit, as %s in or %s mm", typed, typed, typed)
+	}
+	return v, nil
+}
+
 var pieceText = regexp.MustCompile(`^([0-9]*[.,]?[0-9]+)\s*(mm|in|inch|inches|"|thou)?\s*(?:[x×*]\s*([0-9]{1,4}))?$`)
 
 // ParseBox reads a box as it is written down: "0.05 x4, 0.10 x6, .004in x2"; a
-// size without its count is one piece; inches and millimeters may be mixed,
-// each with its unit; equal sizes are added up.
-func ParseBox(text string) ([]Shim, error) {
+// size without its count is one piece; inches and millimeters may be mixed, each with
+// its unit, and a size without one is in unit, millimeters if that is empty; equal sizes
+// are added up. A size without a unit that no shim has in it is asked about.
+func ParseBox(text, unit string) ([]Shim, error) {
 	if len(text) > 2000 {
 		return nil, fault.New("box", "at most 2000 characters")
 	}
@@ -41,6 +62,10 @@ func ParseBox(text string) ([]Shim, error) {
 				v *= 25.4
 			case "thou":
 				v *= 0.0254
+			case "":
+				if v, err = bare(v, unit, m[1]); err != nil {
+					return nil, err
+				}
 			}
 			if !(Of(v) > 0 && v <= 10) {
 				return nil, fault.New("box", "%q: a thickness above 0, up to 10 mm", p)

@@ -8,7 +8,7 @@ import (
 
 // Two places want shims out of one short box.
 func Example() {
-	box, err := setup.ParseBox("0.05 x2, 0.10 x2, 0.20, .004in")
+	box, err := setup.ParseBox("0.05 x2, 0.10 x2, 0.20, .004in", setup.Millimeters)
 	if err != nil {
 		fmt.Println(err)
 		return

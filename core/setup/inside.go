@@ -61,7 +61,7 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	var box []Shim
 	if strings.TrimSpace(q.Box) != "" {
 		var err error
-		if box, err = ParseBox(q.Box); err != nil {
+		if box, err = ParseBox(q.Box, q.Unit); err != nil {
 			errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 		}
 	}
@@ -194,7 +194,7 @@ func LimitedSlip(q Slip) (*SlipAnswer, error) {
 	var box []Shim
 	if strings.TrimSpace(q.Box) != "" {
 		var err error
-		if box, err = ParseBox(q.Box); err != nil {
+		if box, err = ParseBox(q.Box, q.Unit); err != nil {
 			errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 		}
 	}

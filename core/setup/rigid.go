@@ -59,7 +59,7 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	if problem != "" {
 		errs.Add("gap", "%s", problem)
 	}
-	box, err := ParseBox(q.Box)
+	box, err := ParseBox(q.Box, q.Unit)
 	if err != nil {
 		errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 	}

@@ -167,13 +167,13 @@ func TestParseBox(t *testing.T) {
 		"":                            "[]",
 		"1 x2":                        "[{1 2}]",
 	} {
-		got, err := ParseBox(text)
+		got, err := ParseBox(text, "")
 		if err != nil || fmt.Sprint(got) != want {
 			t.Errorf("%q: %v, %v", text, got, err)
 		}
 	}
 	for _, text := range []string{"0 x3", "a few thin ones", "0.1 x", "50 x1", "-0.1"} {
-		if got, err := ParseBox(text); err == nil {
+		if got, err := ParseBox(text, ""); err == nil {
 			t.Errorf("%q was taken as %v", text, got)
 		}
 	}
@@ -182,7 +182,7 @@ func TestParseBox(t *testing.T) {
 func FuzzParseBox(f *testing.F) {
 	f.Add("0.05 x4, 0.10 x6, .004in x2")
 	f.Fuzz(func(t *testing.T, text string) {
-		box, err := ParseBox(text)
+		box, err := ParseBox(text, "")
 		if err != nil {
 			return
 		}

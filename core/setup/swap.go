@@ -133,6 +133,30 @@ func mark(text, field string, errs *fault.Errors) float64 {
 	return v
 }
 
+// HearMark says how a pinion's mark was understood, with its sign and, where its unit
+// is known, in millimeters. Faults are at "stamp" and "unit".
+func HearMark(text, unit string) (string, error) {
+	scale, known := markUnits[unit]
+	if unit != "" && !known {
+		return "", fault.New("unit", "0.01mm, 0.001in, mm or in")
+	}
+	var errs fault.Errors
+	v := mark(text, "stamp", &errs)
+	if err := errs.Err(); err != nil {
+		return "", err
+	}
+	return Marked(v, scale), nil
+}
+
+// Marked writes a mark with its sign, and what it is in millimeters where scale, mm a
+// step, isn't 0.
+func Marked(v, scale float64) string {
+	if v == 0 || scale == 0 {
+		return say.Signed(v, 4)
+	}
+	return say.Signed(v, 4) + " (" + say.Signed(v*scale, 4) + " mm)"
+}
+
 // way says what a convention makes of it; diff is the new mark less the old
 // one, mm.
 func (q Swap) way(c Convention, shim, diff float64) Way {

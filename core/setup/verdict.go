@@ -81,7 +81,7 @@ func Judge(q Axle) (*Verdict, error) {
 	}
 	var box []Shim
 	if strings.TrimSpace(q.Box) != "" {
-		if box, err = ParseBox(q.Box); err != nil {
+		if box, err = ParseBox(q.Box, q.Unit); err != nil {
 			return nil, err
 		}
 	}

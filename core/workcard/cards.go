@@ -3,7 +3,7 @@ package workcard
 // Cards lists the cards that ship, in the order of the trade. Times are
 // typical; every figure is the manual's and is written in.
 func Cards() []Card {
-	return []Card{turnByHand(), lower(), openAxle(), oilChange(), caseOff(), changeGears(), speedometer(), pinionStack(), reseal(), otherWayRound(), gearcaseApart(), waterPump()}
+	return []Card{turnByHand(), lower(), openAxle(), oilChange(), caseOff(), changeGears(), speedometer(), pinionStack(), sternPinion(), reseal(), otherWayRound(), gearcaseApart(), waterPump()}
 }
 
 // Steps that many cards share.

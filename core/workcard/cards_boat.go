@@ -31,6 +31,35 @@ func gearcaseApart() Card {
 		}}
 }
 
+func sternPinion() Card {
+	return Card{ID: "stern_pinion", Title: "Pinion stack of a stern drive", For: []string{"upper"}, Refill: "drive oil from below until it stands at the upper plug, quantity written down",
+		Conditions: []Condition{{"crush", "Is the pinion's preload set by a crush sleeve?"}, {"cone", "Does the upper unit shift (a cone or dogs on its vertical shaft)?"}, {"marks", "Do pinion or housing carry a mark for the shim?"}},
+		Steps: []Step{
+			{ID: "kill", Do: "Engine off, key and lanyard out, battery off", Minutes: 2, Caution: "A propeller turns at a touch of the key: nobody near it, and it comes off first."},
+			{ID: "drain", Do: "Drain from the lower plug, upper plug open", With: "tray, screwdriver", Figure: "quantity drained", Minutes: 10, Picture: "tray", Look: "milky: water; glitter: bearings"},
+			{ID: "drive_off", Do: "Drive off its mounting: shift cable first, then the nuts, straight back", With: "socket, hoist or second person", Minutes: 30, Off: "drive from its mounting", Back: "joint's splines greased, new gasket and seals, nuts crosswise to the manual's torque", Caution: "It is heavy and comes off at once: hoist it.", Parts: []string{"mounting gasket", "water passage seal"}},
+			{ID: "play_before", Do: "Backlash and rolling torque before anything is loosened", With: "dial gauge, string scale", Figure: "backlash and rolling torque as found", Minutes: 10, Picture: "dial"},
+			{ID: "top", Do: "Top cover off; its shims stay with it", With: "socket", Minutes: 8, Off: "top cover with its shims", Back: "its own shims, new ring, screws crosswise", Picture: "shims", Parts: []string{"top cover ring"}},
+			{ID: "shift_out", Do: "Cone or dogs with both driven gears out, in the order they sat", When: []string{"cone"}, Minutes: 15, Off: "shaft with cone and driven gears, shims below each", Back: "each gear with its own shims; the cone's spiral the way it came out", Figure: "thickness of each stack"},
+			{ID: "pinion_out", Do: "Pinion's carrier out, with the joint; shims under its flange", With: "puller, tags", Minutes: 15, Off: "pinion carrier with joint", Back: "shims under the flange, new rings, screws to the manual's torque", Figure: "thickness of the shims", Picture: "shims", Parts: []string{"carrier rings"}},
+			{ID: "stack_order", Do: "Lay the pinion's stack out in its order", Minutes: 5, Off: "pinion stack", Back: "head, inner bearing, spacer or sleeve, outer bearing, washer, nut, as laid out", Picture: "shims"},
+			{ID: "cups", Do: "Bearings and cups: look at the races; press new ones home", With: "press, drift", Minutes: 25, Look: "a cup that is not home feels like depth"},
+			{ID: "marks", Do: "Read the marks of housing, old and new pinion", When: []string{"marks"}, Bench: "setup", Figure: "marks, with sign and unit", Minutes: 4},
+			{ID: "preload", Do: "Preload by spacer or shims between the bearings", When: []string{"!crush"}, Bench: "setup", With: "torque wrench, string scale", Figure: "rolling torque by the manual", Minutes: 25, Picture: "string"},
+			{ID: "sleeve", Do: "New crush sleeve; tighten in small steps and measure each time", When: []string{"crush"}, Bench: "setup", With: "long bar, torque wrench, string scale", Figure: "rolling torque by the manual", Minutes: 25, Picture: "string", Parts: []string{"crush sleeve", "pinion nut"}, Caution: "Overshot is a new sleeve; never backed off."},
+			{ID: "depth", Do: "Pinion's height by its shims: by the marks, or the maker's gauge", Bench: "setup", With: "gauge, feeler", Figure: "shims under the carrier", Minutes: 15, Picture: "shims"},
+			{ID: "driven", Do: "Driven gears in with their shims; top cover drawn down to the manual's torque", With: "torque wrench", Figure: "shims of each gear", Gate: true, Minutes: 20},
+			{ID: "backlash", Do: "Backlash of each driven gear", Bench: "gearcase", With: "dial gauge, arm", Figure: "backlash by the manual", Minutes: 15, Picture: "dial"},
+			{ID: "pattern", Do: "Pattern on both driven gears", Bench: "setup", With: "marking paste", Minutes: 10, Picture: "pattern"},
+			{ID: "total", Do: "Rolling torque of the whole", With: "string scale", Figure: "total by the manual", Minutes: 5, Picture: "string"},
+			{ID: "good", Do: "The bench says good; shims written down", Figure: "pinion, upper and lower gear shims", Minutes: 3, Hold: true},
+			{ID: "pressure", Do: "Pressure test before filling", With: "pump, gauge", Figure: "pressure and minutes by the manual", Minutes: 10, Caution: "Low pressure only, by the manual: seals blow out."},
+			{ID: "mount", Do: "Drive on: engine and drive in line, shift cable set", With: "alignment bar, torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 40},
+			{ID: "fill", Do: "Fill from below until it stands at the upper plug; upper plug in first", With: "oil pump", Figure: "oil and quantity", Minutes: 8, Parts: []string{"drive oil", "plug gaskets"}},
+			{ID: "run", Do: "Run in a tank or on muffs: water comes, shifts, no leak", Minutes: 10, Caution: "Propeller off on muffs; nobody behind it."},
+		}}
+}
+
 func waterPump() Card {
 	return Card{ID: "water_pump", Title: "Water pump", For: []string{"gearcase", "engine"},
 		Conditions: []Condition{{"on_case", "Does the pump sit on the gearcase (the case has to come off)?"}},

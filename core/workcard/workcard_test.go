@@ -14,7 +14,7 @@ import (
 // the same, names its tools, has its cautions, a gate before it is closed, and
 // for each combination of answers something to do.
 func TestCards(t *testing.T) {
-	wanted := []string{"turn_by_hand", "lower", "open_axle", "oil_change", "case_off_on", "change_gears", "speedometer_gears", "pinion_stack", "reseal", "carrier_other_side", "gearcase", "water_pump"}
+	wanted := []string{"turn_by_hand", "lower", "open_axle", "oil_change", "case_off_on", "change_gears", "speedometer_gears", "pinion_stack", "stern_pinion", "reseal", "carrier_other_side", "gearcase", "water_pump"}
 	var got []string
 	for _, c := range Cards() {
 		got = append(got, c.ID)

@@ -11,6 +11,7 @@ import (
 	"zorvel/core/live"
 	"zorvel/core/propeller"
 	"zorvel/core/say"
+	"zorvel/core/setup"
 	"zorvel/internal/store"
 )
 
@@ -21,6 +22,27 @@ func (s *Server) Shims(_ context.Context, r api.ShimsRequestObject) (api.ShimsRe
 		return nil, err
 	}
 	return api.Shims200JSONResponse(*a), nil
+}
+
+// HearStamp says how a stamp was understood.
+func (s *Server) HearStamp(_ context.Context, r api.HearStampRequestObject) (api.HearStampResponseObject, error) {
+	b := r.Body
+	if b.Gears == nil {
+		said, err := setup.HearMark(b.Stamp, deref(b.Unit))
+		if err != nil {
+			return nil, err
+		}
+		return api.HearStamp200JSONResponse{Said: said, Asks: []string{}}, nil
+	}
+	var gears []gearcase.Place
+	for _, g := range *b.Gears {
+		gears = append(gears, gearcase.Place{ID: g.Id, Name: g.Name})
+	}
+	h, err := gearcase.Hear(b.Stamp, deref(b.Unit), gears, !deref(b.Some))
+	if err != nil {
+		return nil, err
+	}
+	return api.HearStamp200JSONResponse(*h), nil
 }
 
 // JudgeBacklash answers for a case that is together.

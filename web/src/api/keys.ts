@@ -47,6 +47,7 @@ export const key = {
   setup: named("setup"),
   shiftMechanism: named("shiftMechanism"),
   shims: named("shims"),
+  stamp: named("stamp"),
   shock: named("shock"),
   shopDue: named("shopDue"),
   looks: named("looks"),

@@ -517,6 +517,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/stamp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a stamp was understood, to be said while it is typed: a case's, by its gears' letters, or a pinion's mark */
+        post: operations["hearStamp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/gearcase/looks": {
         parameters: {
             query?: never;
@@ -3236,6 +3253,23 @@ export interface components {
             sigma_deg: number;
             word: string;
         };
+        StampText: {
+            stamp: string;
+            /** @description of a case: 0.01 mm or 0.001 in; of a pinion: 0.01mm, 0.001in, mm or in */
+            unit?: string;
+            /** @description the case's gears by their letters; left out for a pinion's mark */
+            gears?: components["schemas"]["StampGear"][];
+            /** @description it need not name every gear */
+            some?: boolean;
+        };
+        StampGear: {
+            id: string;
+            name: string;
+        };
+        StampHeard: {
+            said: string;
+            asks: string[];
+        };
         GearcaseLooks: {
             looks: components["schemas"]["GearcaseLook"][];
             /** @description seals, most chance per minute first */
@@ -3275,6 +3309,8 @@ export interface components {
         };
         GearcaseBacklash: {
             gear: string;
+            /** @description what sentences say lengths in, and the box has its bare sizes in: mm (left out) or in */
+            unit?: string;
             mesh: components["schemas"]["SetupMesh"];
             thicker: string;
             /** Format: double */
@@ -6918,6 +6954,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GearcaseVerdict"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    hearStamp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StampText"];
+            };
+        };
+        responses: {
+            /** @description The answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StampHeard"];
                 };
             };
             default: components["responses"]["Problem"];

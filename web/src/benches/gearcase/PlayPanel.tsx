@@ -6,7 +6,7 @@ import { fixed, when } from "../../format/numbers";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
-import { type Assembly, type Form, type Play, playFrom, playOf, usePlay } from "./model";
+import { type Assembly, type Form, inUnit, type Play, playFrom, playOf, usePlay } from "./model";
 
 type Props = {
   form: Form;
@@ -20,6 +20,8 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
   const p = form[form.gear];
   const put = (v: Partial<Play>) => set({ [form.gear]: { ...p, ...v } });
   const q = playOf(form, teeth);
+  const lengthUnit = p.unit ?? "mm";
+  const size = (mm: number) => (lengthUnit === "in" ? fixed(mm / 25.4, 4) : fixed(mm, 3));
   const missing = [
     (!q.mesh.teeth || !q.mesh.mate) && "teeth of this gear and of its pinion",
     !q.thicker && "which way a thicker shim moves this gear",
@@ -56,6 +58,15 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
             { value: "reverse", label: "Reverse gear" },
           ]}
         />
+        <NativeSelect
+          label="Figures are in"
+          value={lengthUnit}
+          onChange={(e) => put({ unit: e.currentTarget.value as Play["unit"] })}
+          data={[
+            { value: "mm", label: "millimeters" },
+            { value: "in", label: "inches" },
+          ]}
+        />
         {last && was && p.assemblies.every((a) => !a.shim.trim()) && was.gear === `${form.gear} gear` && (
           <p className={classes.last}>
             Last time, {when(last.at)}, {last.by}: {last.title}{" "}
@@ -81,17 +92,17 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
           />
         </div>
         <div className="four">
-          {text("Maker's band from, mm", "low", "low_mm")}
+          {text(`Maker's band from, ${lengthUnit}`, "low", "low_mm")}
           {text("to", "high", "high_mm")}
-          {text("Dial on an arm of, mm", "arm", "arm_mm", "at the teeth")}
-          {text("Pitch radius, mm", "pitch", "pitch_mm")}
+          {text(`Dial on an arm of, ${lengthUnit}`, "arm", "arm_mm", "at the teeth")}
+          {text(`Pitch radius, ${lengthUnit}`, "pitch", "pitch_mm")}
         </div>
         <table className="figures">
           <thead>
             <tr>
               <th scope="col">Together</th>
-              <th scope="col">Shims in it, mm</th>
-              <th scope="col">Dial around the gear, mm</th>
+              <th scope="col">Shims in it, {lengthUnit}</th>
+              <th scope="col">Dial around the gear, {lengthUnit}</th>
             </tr>
           </thead>
           <tbody>
@@ -112,7 +123,7 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
                   <TextInput
                     aria-label={`Dial of assembly ${i + 1}`}
                     inputMode="decimal"
-                    placeholder="0.22 0.24 0.23"
+                    placeholder={lengthUnit === "in" ? ".009 .010 .009" : "0.22 0.24 0.23"}
                     value={a.readings}
                     onChange={(e) => row(i, { readings: e.currentTarget.value })}
                     error={refused?.within(`/assemblies/${i}/readings_mm`)}
@@ -127,7 +138,12 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
           leftSection={<IconPlus size={16} />}
           disabled={p.assemblies.length >= 40}
           onClick={() =>
-            put({ assemblies: [...p.assemblies, { shim: answer?.next_mm?.toString() ?? "", readings: "" }] })
+            put({
+              assemblies: [
+                ...p.assemblies,
+                { shim: answer?.next_mm === undefined ? "" : inUnit(answer.next_mm, lengthUnit), readings: "" },
+              ],
+            })
           }
         >
           Together again
@@ -153,8 +169,8 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
                 )}
                 {answer.stack && answer.next_mm !== undefined && (
                   <p>
-                    From the box: {answer.stack.pieces.map((x) => fixed(x, 3)).join(" + ") || "no shim at all"} ={" "}
-                    {fixed(answer.stack.total_mm, 3)} mm
+                    From the box: {answer.stack.pieces.map(size).join(" + ") || "no shim at all"} ={" "}
+                    {size(answer.stack.total_mm)} {lengthUnit}
                   </p>
                 )}
                 <small>{answer.formula}</small>
@@ -165,7 +181,7 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
                 △ {w}
               </p>
             ))}
-            <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} />
+            <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} size={size} unit={lengthUnit} />
             <div className="row">
               <KeepWithUnit unit={unit} record={{ kind: "backlash", backlash: q }}>
                 Record where it stands
@@ -190,7 +206,15 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
 }
 
 /** Every assembly against the maker's band, and what the next one should come to. */
-function Band({ answer, low, high }: { answer: GearcaseVerdict; low: number; high: number }) {
+type BandProps = {
+  answer: GearcaseVerdict;
+  low: number;
+  high: number;
+  size: (mm: number) => string;
+  unit: string;
+};
+
+function Band({ answer, low, high, size, unit }: BandProps) {
   const top = Math.max(high * 1.5, ...answer.measured.map((m) => m.greatest_mm * 1.1));
   const x = (v: number) => 60 + (v / top) * 440;
   const rows = answer.measured.length + (answer.expected_mm === undefined ? 0 : 1);
@@ -202,7 +226,7 @@ function Band({ answer, low, high }: { answer: GearcaseVerdict; low: number; hig
         <g key={v}>
           <path d={`M${x(v)} 14V${h - 18}`} className={classes.tick} />
           <text x={x(v)} y={h - 4} className={classes.size}>
-            {fixed(v, 2)}
+            {size(v)}
           </text>
         </g>
       ))}
@@ -210,7 +234,7 @@ function Band({ answer, low, high }: { answer: GearcaseVerdict; low: number; hig
         // biome-ignore lint/suspicious/noArrayIndexKey: assemblies are known by their order
         <g key={i}>
           <text x={50} y={34 + i * 26} className={classes.name}>
-            {fixed(m.shim_mm, 2)}
+            {size(m.shim_mm)}
           </text>
           <path d={`M${x(m.least_mm)} ${30 + i * 26}H${x(m.greatest_mm)}`} className={classes.range} />
           <circle
@@ -220,14 +244,14 @@ function Band({ answer, low, high }: { answer: GearcaseVerdict; low: number; hig
             className={m.state === "in" ? classes.dotIn : classes.dot}
           />
           <text x={x(Math.max(m.greatest_mm, m.backlash_mm)) + 12} y={34 + i * 26} className={classes.label}>
-            {fixed(m.backlash_mm, 3)} {m.state === "in" ? "✓" : m.state === "tight" ? "tight" : "loose"}
+            {size(m.backlash_mm)} {m.state === "in" ? "✓" : m.state === "tight" ? "tight" : "loose"}
           </text>
         </g>
       ))}
       {answer.expected_mm !== undefined && (
         <g>
           <text x={50} y={34 + (rows - 1) * 26} className={classes.name}>
-            {fixed(answer.next_mm ?? 0, 2)}
+            {size(answer.next_mm ?? 0)}
           </text>
           <path
             d={`M${x(Math.max(0, answer.expected_mm - (answer.spread_mm ?? 0)))} ${30 + (rows - 1) * 26}H${x(answer.expected_mm + (answer.spread_mm ?? 0))}`}
@@ -243,7 +267,7 @@ function Band({ answer, low, high }: { answer: GearcaseVerdict; low: number; hig
         </g>
       )}
       <text x={4} y={10} className={classes.label}>
-        shim, mm
+        shim, {unit}
       </text>
     </svg>
   );

@@ -1,6 +1,7 @@
 import { Checkbox, NativeSelect, Textarea, TextInput } from "@mantine/core";
 import type { GearcaseGear, GearcaseRequest } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
+import { StampInput } from "../../fields/StampInput";
 import { fixed, when } from "../../format/numbers";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
@@ -21,6 +22,7 @@ export function ShimsPanel({ form, set, unit }: Props) {
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = useShims(form, ready);
   const last = useLast(unit, "shims");
+  const gears = form.places.map(({ id, name }) => ({ id, name }));
   const put = (i: number, v: Partial<Place>) =>
     set({ places: form.places.map((p, k) => (k === i ? { ...p, ...v } : p)) });
   return (
@@ -38,21 +40,24 @@ export function ShimsPanel({ form, set, unit }: Props) {
             </button>
           </p>
         )}
-        <TextInput
+        <StampInput
           label="Stamp on the case"
           size="lg"
           placeholder="P -3  F +1  R 0"
-          autoComplete="off"
           value={form.stamp}
-          onChange={(e) => set({ stamp: e.currentTarget.value })}
+          onChange={(stamp) => set({ stamp })}
+          unit={form.unit}
+          gears={gears}
           error={refused?.field("/stamp")}
         />
-        <TextInput
+        <StampInput
           label="Stamps on the gears, if any"
           placeholder="F -2"
-          autoComplete="off"
           value={form.gearStamp ?? ""}
-          onChange={(e) => set({ gearStamp: e.currentTarget.value })}
+          onChange={(gearStamp) => set({ gearStamp })}
+          unit={form.unit}
+          gears={gears}
+          some
           error={refused?.field("/gear_stamp")}
         />
         <div className="two">

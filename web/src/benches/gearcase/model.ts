@@ -19,6 +19,8 @@ export type Play = {
   low: string;
   high: string;
   repeat: string;
+  /** What every length is in: mm, or in. */
+  unit?: "mm" | "in";
   assemblies: Assembly[];
 };
 
@@ -124,56 +126,78 @@ export function formOf(q: GearcaseRequest): Partial<Form> {
 /** A recorded measurement back in the fields. */
 export function playFrom(q: GearcaseBacklash): Play {
   const say = (v?: number) => (v === undefined || v === 0 ? "" : String(v));
+  const unit = q.unit === "in" ? "in" : "mm";
+  const length = (v?: number) => (v === undefined || v === 0 ? "" : inUnit(v, unit));
   return {
     teeth: say(q.mesh.teeth),
     mate: say(q.mesh.mate),
     spiral: say(q.mesh.spiral_deg),
     thicker: q.thicker,
-    arm: say(q.arm_mm),
-    pitch: say(q.pitch_mm),
-    low: say(q.low_mm),
-    high: say(q.high_mm),
-    repeat: say(q.repeat_mm),
+    arm: length(q.arm_mm),
+    pitch: length(q.pitch_mm),
+    low: length(q.low_mm),
+    high: length(q.high_mm),
+    repeat: length(q.repeat_mm),
+    unit,
     assemblies: q.assemblies.map((a) => ({
-      shim: a.pieces_mm?.join(" + ") ?? String(a.shim_mm),
+      shim: a.pieces_mm?.map((p) => inUnit(p, unit)).join(" + ") ?? inUnit(a.shim_mm, unit),
       sure: a.sure,
-      readings: a.readings_mm.join(" "),
+      readings: a.readings_mm.map((r) => inUnit(r, unit)).join(" "),
     })),
   };
 }
 
-const readingsOf = (s: string) =>
+/** A length as it is written in a unit. */
+export const inUnit = (mm: number, unit: "mm" | "in" = "mm") =>
+  unit === "in" ? String(Math.round((mm / 25.4) * 1e5) / 1e5) : String(mm);
+
+/** Reads lengths that were typed in a unit, mm. */
+const lengths = (unit: "mm" | "in" = "mm") => {
+  const length = (s: string) => {
+    const v = number(s);
+    return v === undefined || unit === "mm" ? v : Math.round(v * 25.4 * 1e6) / 1e6;
+  };
+  return length;
+};
+
+const readingsOf = (s: string, length: (s: string) => number | undefined) =>
   s
     .trim()
     .split(/[\s;]+/)
     .filter(Boolean)
-    .map((t) => number(t) ?? -1);
+    .map((t) => length(t) ?? -1);
 
 /** The shims that are in it: "0.80", or their pieces as "0.50 + 0.30", which go back into the box. */
-function shimOf(s: string): { shim_mm: number; pieces_mm?: number[] } {
-  if (!s.includes("+")) return { shim_mm: number(s) ?? -1 };
-  const pieces = s.split("+").map((t) => number(t) ?? -1);
+function shimOf(s: string, length: (s: string) => number | undefined): { shim_mm: number; pieces_mm?: number[] } {
+  if (!s.includes("+")) return { shim_mm: length(s) ?? -1 };
+  const pieces = s.split("+").map((t) => length(t) ?? -1);
   return { shim_mm: Math.round(pieces.reduce((a, b) => a + b, 0) * 1e4) / 1e4, pieces_mm: pieces };
 }
 
 export function playOf(f: Form, teeth?: { gear?: number; pinion?: number }): GearcaseBacklash {
   const p = f[f.gear];
+  const length = lengths(p.unit);
   return {
     gear: `${f.gear} gear`,
+    unit: p.unit === "in" ? "in" : undefined,
     mesh: {
       teeth: number(p.teeth) ?? teeth?.gear ?? 0,
       mate: number(p.mate) ?? teeth?.pinion ?? 0,
       spiral_deg: number(p.spiral),
     },
     thicker: p.thicker || f.places.find((x) => x.id === (f.gear === "forward" ? "F" : "R"))?.thicker || "",
-    arm_mm: number(p.arm),
-    pitch_mm: number(p.pitch),
-    low_mm: number(p.low) ?? 0,
-    high_mm: number(p.high) ?? 0,
-    repeat_mm: number(p.repeat),
+    arm_mm: length(p.arm),
+    pitch_mm: length(p.pitch),
+    low_mm: length(p.low) ?? 0,
+    high_mm: length(p.high) ?? 0,
+    repeat_mm: length(p.repeat),
     assemblies: p.assemblies
       .filter((a) => a.shim.trim() || a.readings.trim())
-      .map((a) => ({ ...shimOf(a.shim), readings_mm: readingsOf(a.readings), sure: a.sure || undefined })),
+      .map((a) => ({
+        ...shimOf(a.shim, length),
+        readings_mm: readingsOf(a.readings, length),
+        sure: a.sure || undefined,
+      })),
     box: f.box.trim() || undefined,
     most_pieces: number(f.most),
   };

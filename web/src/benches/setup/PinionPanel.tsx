@@ -4,6 +4,7 @@ import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
+import { StampInput } from "../../fields/StampInput";
 import { texts } from "../../fields/texts";
 import { fixed } from "../../format/numbers";
 import { useShop } from "../../shop/useShop";
@@ -57,8 +58,22 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
       <h2>Another pinion, by the marks</h2>
       <div className={classes.three}>
         {text("Shim of the old pinion", "shim", { placeholder: "1.20" })}
-        {text("Old pinion's mark", "old_mark", { placeholder: "+2" })}
-        {text("New pinion's mark", "new_mark", { placeholder: "+7" })}
+        <StampInput
+          label="Old pinion's mark"
+          placeholder="+2"
+          value={f.old_mark}
+          onChange={(old_mark) => set({ old_mark })}
+          unit={f.old_mark_unit || f.mark_unit}
+          error={refused?.within("/swap/old_mark")}
+        />
+        <StampInput
+          label="New pinion's mark"
+          placeholder="+7"
+          value={f.new_mark}
+          onChange={(new_mark) => set({ new_mark })}
+          unit={f.mark_unit}
+          error={refused?.within("/swap/new_mark")}
+        />
       </div>
       <div className={classes.two}>
         <NativeSelect
