@@ -15,7 +15,7 @@ func itoa(i int) string { return strconv.Itoa(i) }
 // inches, thicker.
 const (
 	leastShim = 0.02 // mm
-	mostShim = 1.5  // mm
+	mostShim  = 1.5  // mm
 )
 
 // bare is a size without a unit, mm.
