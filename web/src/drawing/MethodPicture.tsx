@@ -110,6 +110,61 @@ const gearcaseBench = (
   </>
 );
 
+const gearboxBench = (
+  <>
+    <path d="M90 16h60v12h80v-12h10v80H90z" className="metal" />
+    <path d="M30 62H90M240 62H300" className="shaft" />
+    <path d="M170 28V6M162 6h16" className="shaft thin" />
+    <circle cx={40} cy={62} r={16} className="metal" />
+    <path d="M40 50V46" className="chalk" />
+    <path d="M296 42h12v40h-12z" className="metal" />
+    <path d="M302 42v-6" className="chalk" />
+    {turnArrow(40, 62, 26)}
+    {note(186, 12, "in the gear that is asked")}
+    {note(40, 116, "input: turn and count", "middle")}
+    {note(302, 104, "output: watch its mark", "middle")}
+  </>
+);
+
+const caseBench = (
+  <>
+    <path d="M110 10h84v44h40v56H140V70h-30z" className="metal" />
+    <path d="M40 34H110M194 34H300M60 92H140" className="shaft" />
+    <circle cx={50} cy={34} r={16} className="metal" />
+    <path d="M50 22V18" className="chalk" />
+    <path d="M292 16h12v36h-12z" className="metal" />
+    <path d="M298 16v-6" className="chalk" />
+    <path d="M54 78h12v28H54z" className="metal" />
+    {turnArrow(50, 34, 26)}
+    {note(2, 76, "input: turn and count")}
+    {note(316, 38, "rear output:")}
+    {note(316, 56, "watch its mark")}
+    {note(2, 120, "front output, engaged with it")}
+  </>
+);
+
+const hubBench = (
+  <>
+    <path d="M150 6h52v110h-52z" className="tire" />
+    <path d="M160 30h70v62h-70z" className="metal" />
+    <path d="M40 44H160" className="shaft" />
+    <path d="M230 76H262" className="shaft" />
+    <path d="M256 56h14v40h-14z" className="metal" />
+    <path d="M263 56v-6M70 38v-8" className="chalk" />
+    {turnArrow(276, 76, 22)}
+    {note(20, 78, "half shaft: count it")}
+    {note(284, 116, "hub: turn it")}
+  </>
+);
+
+/** Turned on the bench, by what it is. */
+const benches: Partial<Record<Kind, ReactNode>> = {
+  gearcase: gearcaseBench,
+  gearbox: gearboxBench,
+  transfer_case: caseBench,
+  hub: hubBench,
+};
+
 const road = (
   <>
     <path d="M10 96H390" className="shaft thin" />
@@ -129,7 +184,7 @@ const pictures: Record<Method, ReactNode> = { tag, stamp, teeth, turns, bench, r
 export function MethodPicture({ method, kind }: { method: Method; kind: Kind }) {
   return (
     <svg viewBox="0 0 440 122" className="method-picture" aria-hidden="true">
-      {method === "bench" && kind === "gearcase" ? gearcaseBench : pictures[method]}
+      {(method === "bench" && benches[kind]) || pictures[method]}
     </svg>
   );
 }
