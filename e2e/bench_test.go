@@ -75,7 +75,8 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	// It is on the server, not only in this tab.
 	p.visit("/units/1")
 	p.sees("Counted 27 forward gear teeth and 13 pinion teeth")
-	p.until("the machine to show it as measured", "document.querySelector('[data-part=gearcase]')?.textContent.includes('2.08 ✓')")
+	// Counted once: one of ten such counts is off by a tooth.
+	p.until("the machine to show it", "document.querySelector('[data-part=gearcase]')?.textContent.includes('2.08 ≈')")
 }
 
 // On a phone, without an account: count by touch, reload in the middle of a
@@ -230,11 +231,11 @@ func TestFlangeAndOrderGate(t *testing.T) {
 	p.fill("Whole turns", "4")
 	eval[bool](p, "(document.querySelector('.flange').focus(), true)")
 	p.keys(kb.ArrowRight + kb.ArrowRight)
-	p.is(".plate-label", "4.10")
+	p.is(".plate-label", "about 4.10")
 	p.sees("0.10 turn past the whole turns")
 	p.click("Short of it")
 	p.sees("0.10 turn short of the whole turns")
-	p.is(".plate-label", "3.91")
+	p.is(".plate-label", "about 3.90")
 	p.click("In words")
 	p.fill("Turns, as you would say it", "4 and a bit")
 	p.sees("shaft 4 + 0.05 turns by eye")

@@ -97,10 +97,11 @@ func (c *Candidate) label() string {
 }
 
 // heedSchools puts first what a method picks where the weighing alone is barely
-// ahead with what none picks.
+// ahead with other gears that none picks. Leaving the gears costs nothing: nothing is
+// bought for a pick that is no better.
 func (p *planner) heedSchools(out *Plan) {
 	best := out.Candidates[0]
-	if best.Refused != "" || len(best.Schools) > 0 {
+	if best.Refused != "" || len(best.Schools) > 0 || best.ID == "leave" {
 		return
 	}
 	at := -1
@@ -318,6 +319,9 @@ func (p *planner) sure(runner string, best *Candidate, out *Plan) string {
 		name = "leaving the gears as they are"
 	}
 	text := fmt.Sprintf("%s ahead of %s: scores %s, next best %s (lower is better).", say.Capital(how), name, say.Trim(best.Score, 1), say.Trim(second.Score, 1))
+	if gap < 0 {
+		text = fmt.Sprintf("By points %s is as good: it scores %s, this one %s (lower is better); more methods pick this one.", name, say.Trim(second.Score, 1), say.Trim(best.Score, 1))
+	}
 	if s := out.Change.Spread; s > gap {
 		text += fmt.Sprintf(" The tires' rolling is known to ± %s %% only; roll both out before ordering.", say.Trim(s, 1))
 	}

@@ -162,3 +162,35 @@ func TestTypicalGearboxes(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// What is said of the lead is what the scores say, over many tires and uses; leaving the
+// gears, which costs nothing, gives way to no gears that score worse.
+func TestTheLeadIsAsTheScoresSay(t *testing.T) {
+	leaves := 0
+	for _, use := range []string{"highway", "mixed", "towing", "trail"} {
+		for wide := 205; wide <= 325; wide += 40 {
+			q := fourWheel(PlainAxle{Ring: 41, Pinion: 10}, PlainAxle{Ring: 37, Pinion: 9}, "part_time")
+			q.Use, q.New.Marking, q.Shop = use, fmt.Sprintf("%d/75R15", wide), plain().Shop
+			out := work(t, q)
+			best := out.find(out.Advice.Candidate)
+			behind := false
+			for _, c := range out.Candidates {
+				behind = behind || c.Refused == "" && c.Variant != best.Variant && c.Score < best.Score
+			}
+			if behind && strings.Contains(out.Advice.Sure, " ahead of ") {
+				t.Errorf("%s, %d: %s", use, wide, out.Advice.Sure)
+			}
+			for _, c := range out.Candidates {
+				if c.ID == "leave" && best.ID != "leave" && c.Score < best.Score && c.Refused == "" && c.Variant != best.Variant {
+					t.Errorf("%s, %d: %s scores %v and leaving %v: %s", use, wide, best.Name, best.Score, c.Score, out.Advice.Sentence)
+				}
+			}
+			if best.ID == "leave" {
+				leaves++
+			}
+		}
+	}
+	if leaves == 0 {
+		t.Error("the gears are never left")
+	}
+}

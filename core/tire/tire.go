@@ -412,7 +412,7 @@ func Compare(old, fresh *Answer) *Change {
 
 // aloneSentences are what two tires tell without a gearbox.
 func (c *Change) aloneSentences() []string {
-	out := []string{fmt.Sprintf("At a true 60 it reads %s; when it reads 60, the speed is %s (mph or km/h alike).", trim(say.Round(60/c.Rolling.Float(), 1)), trim(say.Round(60*c.Rolling.Float(), 1)))}
+	out := []string{fmt.Sprintf("At a true 60 it reads %s; when it reads 60, the speed is %s (in either unit).", trim(say.Round(60/c.Rolling.Float(), 1)), trim(say.Round(60*c.Rolling.Float(), 1)))}
 	if c.ClearanceMM != nil && math.Abs(*c.ClearanceMM) >= 0.5 {
 		where := "higher"
 		if *c.ClearanceMM < 0 {
