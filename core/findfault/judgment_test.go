@@ -245,17 +245,17 @@ func TestContradictionsAreAsked(t *testing.T) {
 				t.Errorf("%s, drives and %q: %s %v", l.ID, c.Words, a.Sentence, a.Clashes)
 			}
 		}
-		v, err := m.view(driveline.State{})
-		if err != nil {
-			t.Fatal(err)
-		}
 		for k, f := range m.faults {
+			if k%7 != 0 {
+				continue // every seventh is enough, and quick
+			}
 			asked := Question{}
 			for _, c := range m.candidates() {
 				if !c.road || c.sign != nil {
 					continue
 				}
-				if v, err = m.view(c.state); err != nil {
+				v, err := m.view(c.state)
+				if err != nil {
 					continue
 				}
 				shows, err := m.shows(v, []int{k})
@@ -269,9 +269,6 @@ func TestContradictionsAreAsked(t *testing.T) {
 				if asked.Evidence = append(asked.Evidence, e); len(asked.Evidence) == 3 {
 					break
 				}
-			}
-			if k%7 != 0 {
-				continue // every seventh is enough, and quick
 			}
 			a, err := m.Find(asked)
 			if err != nil {
