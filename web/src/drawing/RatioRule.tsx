@@ -96,7 +96,7 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
             />
             <text x={4} y={top + 94}>
               turned readings alone: {fixed(verdict.turns_interval.low, 3)} to {fixed(verdict.turns_interval.high, 3)}{" "}
-              (95 %)
+              (95 %, if no turn was lost)
             </text>
           </g>
         )}
