@@ -65,6 +65,7 @@ var roots = map[string]any{
 	"FaultShockQuestion":    api.FaultShockQuestion{},
 	"FaultShockAnswer":      api.FaultShockAnswer{},
 	"FaultRecord":           api.FaultRecord{},
+	"StampHeard":            api.StampHeard{},
 	"ShiftMechanism":        api.ShiftMechanism{},
 	"ServiceAnswer":         api.ServiceAnswer{},
 	"ToothMarks":            api.ToothMarks{},

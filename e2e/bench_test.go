@@ -187,7 +187,7 @@ func TestLostConnection(t *testing.T) {
 	p.sees("Nothing measured yet")
 	cut := `(window.realFetch = window.fetch, window.fetch = (r, ...a) => String(r.url ?? r).includes('/readings') ? Promise.reject(new TypeError('offline')) : window.realFetch(r, ...a), true)`
 	eval[bool](p, cut)
-	p.press("2", "wire-brush the ring's edge")
+	p.press("2", "wire-brush the backs of the gears")
 	p.fill("The stamp says", "27-13")
 	p.sees("27 forward gear teeth and 13 pinion teeth")
 	p.click("Keep this reading")

@@ -65,7 +65,7 @@ func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err e
 		}
 		switch {
 		case !known:
-			return nil, nil, fault.New("stamp", "%q belongs to no gear here; the letters are %s", m[1], letters(places))
+			return nil, nil, fault.New("stamp", "%s belongs to no gear here; the letters are %s", id, letters(places))
 		case found[id]:
 			return nil, nil, fault.New("stamp", "%s stands there twice", id)
 		}

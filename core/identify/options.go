@@ -164,7 +164,11 @@ func (p *planner) turnWords(method Method, n int, by RemainderBy) string {
 	case st.Kind == Gearcase:
 		return fmt.Sprintf("in forward gear, turn the drive shaft the way the engine turns it until the propeller shaft has made %s, count the drive shaft, %s", turns, how)
 	case st.Kind == Gearbox:
-		return fmt.Sprintf("in gear %s, turn the input until the output has made %s, count the input, %s", st.Position, turns, how)
+		gear := "gear " + st.Position
+		if st.Position == "gear" {
+			gear = "the gear that is asked"
+		}
+		return fmt.Sprintf("in %s, turn the input until the output has made %s, count the input, %s", gear, turns, how)
 	case st.Kind == TransferCase && st.Position == "front":
 		return fmt.Sprintf("with the front engaged, turn the front output %s, count the rear output, %s", turns, how)
 	case st.Kind == TransferCase:

@@ -121,25 +121,27 @@ const gearboxBench = (
     <path d="M302 42v-6" className="chalk" />
     {turnArrow(40, 62, 26)}
     {note(186, 12, "in the gear that is asked")}
-    {note(40, 116, "input: turn and count", "middle")}
-    {note(302, 104, "output: watch its mark", "middle")}
+    {note(2, 118, "input: turn and count")}
+    {note(252, 104, "output: watch its mark")}
   </>
 );
 
 const caseBench = (
   <>
-    <path d="M110 10h84v44h40v56H140V70h-30z" className="metal" />
-    <path d="M40 34H110M194 34H300M60 92H140" className="shaft" />
-    <circle cx={50} cy={34} r={16} className="metal" />
-    <path d="M50 22V18" className="chalk" />
-    <path d="M292 16h12v36h-12z" className="metal" />
-    <path d="M298 16v-6" className="chalk" />
-    <path d="M54 78h12v28H54z" className="metal" />
-    {turnArrow(50, 34, 26)}
-    {note(2, 76, "input: turn and count")}
-    {note(316, 38, "rear output:")}
-    {note(316, 56, "watch its mark")}
-    {note(2, 120, "front output, engaged with it")}
+    <path d="M170 8h84v44h36v62h-84V66h-36z" className="metal" />
+    <path d="M110 32H170M254 32H330M140 92H206" className="shaft" />
+    <circle cx={116} cy={32} r={15} className="metal" />
+    <path d="M116 22V18" className="chalk" />
+    <path d="M322 14h12v36h-12z" className="metal" />
+    <path d="M328 14v-6" className="chalk" />
+    <path d="M128 78h12v28h-12z" className="metal" />
+    {turnArrow(116, 32, 24)}
+    {note(2, 28, "input: turn")}
+    {note(2, 46, "and count")}
+    {note(342, 28, "rear output:")}
+    {note(342, 46, "watch its mark")}
+    {note(2, 88, "front output,")}
+    {note(2, 106, "engaged with it")}
   </>
 );
 

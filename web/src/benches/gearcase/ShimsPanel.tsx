@@ -124,18 +124,6 @@ export function ShimsPanel({ form, set, unit }: Props) {
                   />
                 </td>
                 <td>
-                  <NativeSelect
-                    label="Where the box can't serve all"
-                    value={form.by ?? ""}
-                    onChange={(e) => set({ by: e.currentTarget.value })}
-                    error={refused?.field("/by")}
-                    data={[
-                      { value: "", label: "fewest pieces" },
-                      { value: "least_largest", label: "smallest largest error" },
-                      { value: "least_sum", label: "smallest sum of errors" },
-                      { value: "most_exact", label: "most gears exact" },
-                    ]}
-                  />
                   <TextInput
                     aria-label={`Tolerance of the ${p.name}`}
                     inputMode="decimal"
@@ -158,14 +146,26 @@ export function ShimsPanel({ form, set, unit }: Props) {
           onChange={(e) => set({ box: e.currentTarget.value })}
           error={refused?.within("/box")}
         />
-        <NativeSelect
-          label="Pieces in a stack, at most"
-          title="Up to eight"
-          w={180}
-          value={form.most}
-          onChange={(e) => set({ most: e.currentTarget.value })}
-          data={["1", "2", "3", "4", "5"]}
-        />
+        <div className="two">
+          <NativeSelect
+            label="Pieces in a stack, at most"
+            value={form.most}
+            onChange={(e) => set({ most: e.currentTarget.value })}
+            data={["1", "2", "3", "4", "5", "6", "7", "8"]}
+          />
+          <NativeSelect
+            label="Where the box can't serve all"
+            value={form.by ?? ""}
+            onChange={(e) => set({ by: e.currentTarget.value })}
+            error={refused?.field("/by")}
+            data={[
+              { value: "", label: "fewest pieces" },
+              { value: "least_largest", label: "smallest largest error" },
+              { value: "least_sum", label: "smallest sum of errors" },
+              { value: "most_exact", label: "most gears exact" },
+            ]}
+          />
+        </div>
         {(form.sure || answer?.asks.some((a) => a.includes("More than a millimeter"))) && (
           <Checkbox
             label="Looked again: more than a millimeter is meant"
@@ -232,7 +232,7 @@ export function ShimsPanel({ form, set, unit }: Props) {
 /** One gear's stack, drawn to scale, with the sentence that shows a wrong sign. */
 function Stack({ gear }: { gear: GearcaseGear }) {
   const pieces = gear.stack?.pieces ?? [];
-  const scale = 150 / Math.max(1.2, gear.want_mm, gear.stack?.total_mm ?? 0);
+  const scale = 190 / Math.max(1.2, gear.want_mm, gear.stack?.total_mm ?? 0);
   let x = 46;
   return (
     <article className={classes.gear}>
@@ -250,9 +250,11 @@ function Stack({ gear }: { gear: GearcaseGear }) {
             // biome-ignore lint/suspicious/noArrayIndexKey: two shims of a stack may be alike
             <g key={i}>
               <rect x={at} y={8} width={w} height={32} className={classes.shim} />
-              <text x={at + w / 2} y={53} className={classes.size}>
-                {fixed(p, 2)}
-              </text>
+              {w >= 34 && (
+                <text x={at + w / 2} y={53} className={classes.size}>
+                  {fixed(p, 2)}
+                </text>
+              )}
             </g>
           );
         })}

@@ -50,7 +50,9 @@ export function Counter({
 }) {
   const { n, what, name } = counting;
   const root = useRef<HTMLDivElement>(null);
-  const keyed = useRef(Number.NEGATIVE_INFINITY);
+  // The key that counts and is not up yet, by its number; 0 is none.
+  const keyed = useRef(0);
+  const keys = useRef(0);
   useWakeLock();
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
@@ -69,12 +71,24 @@ export function Counter({
       else if (e.key === "d" || e.key === "D") onDone(n);
       else if (e.key === "Escape") onClose();
       else return;
-      keyed.current = e.timeStamp;
+      keys.current += 1;
+      keyed.current = keys.current;
       e.preventDefault();
       e.stopPropagation();
     };
+    // A key's echo comes with its keyup at the latest.
+    const up = () => {
+      const last = keyed.current;
+      setTimeout(() => {
+        if (keyed.current === last) keyed.current = 0;
+      });
+    };
     window.addEventListener("keydown", key, true);
-    return () => window.removeEventListener("keydown", key, true);
+    window.addEventListener("keyup", up, true);
+    return () => {
+      window.removeEventListener("keydown", key, true);
+      window.removeEventListener("keyup", up, true);
+    };
   }, [n, onCount, onDone, onClose]);
   const tens = Math.floor(n / 10);
   const ones = n % 10;
@@ -111,7 +125,7 @@ export function Counter({
         onClick={(e) => {
           // A click without a pointer comes from a switch or a screen
           // reader, unless it is the echo of a key that has counted.
-          if (e.detail === 0 && e.timeStamp - keyed.current > 100) onCount(more);
+          if (e.detail === 0 && keyed.current === 0) onCount(more);
         }}
       >
         <span className="count-number" aria-live="assertive">
