@@ -92,6 +92,17 @@ func (m *Model) turning() []candidate {
 			add(title, false, slices.Concat(up, []string{"neutral, brake off", l.words}), driveline.State{Select: set, Wheels: lift, Input: in})
 		}
 	}
+	for _, held := range heldShafts(d) {
+		turn := slices.IndexFunc(info.Shafts, func(x driveline.ShaftOut) bool { return x.ID == held.wheel })
+		shaft := slices.IndexFunc(info.Shafts, func(x driveline.ShaftOut) bool { return x.ID == held.shaft })
+		if turn < 0 || shaft < 0 {
+			continue
+		}
+		wheel, fed := info.Shafts[turn].Name, info.Shafts[shaft].Name
+		// A differential then drives the other wheel backward, by both half shafts.
+		add("Turn the "+wheel+" by hand, the "+fed+" held", false, slices.Concat(up, []string{"neutral, brake off", "a helper holds the " + fed}),
+			driveline.State{Select: neutral, Wheels: lift, Hold: []string{held.shaft}, Input: &driveline.Input{Shaft: held.wheel, Turns: exact.Figure{Number: exact.Int(1)}}})
+	}
 	title := "Drive off"
 	if len(lift) == 0 {
 		title = "Let the engine turn it"
@@ -100,6 +111,23 @@ func (m *Model) turning() []candidate {
 	for _, l := range levers {
 		if l.value != "N" {
 			add(title, true, []string{l.words}, driveline.State{Select: l.needs})
+		}
+	}
+	return out
+}
+
+// heldWheel is a wheel that is turned while the shaft that feeds its axle is held.
+type heldWheel struct{ wheel, shaft string }
+
+// heldShafts are the axles that a drive shaft feeds, each by its first wheel.
+func heldShafts(d *driveline.Document) []heldWheel {
+	var out []heldWheel
+	for _, axle := range d.Parts {
+		from, _, _ := strings.Cut(axle.From, ".")
+		k := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == from && p.Kind == "shaft" })
+		w := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.Kind == "wheel" && strings.HasPrefix(p.From, axle.ID+".") })
+		if axle.Kind == "axle" && k >= 0 && w >= 0 {
+			out = append(out, heldWheel{d.Parts[w].ID + ".wheel", from + ".shaft"})
 		}
 	}
 	return out

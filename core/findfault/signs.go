@@ -78,6 +78,9 @@ var signs = []sign{
 	{"leak_yoke", "leak", "Oil at the pinion of the %s", "Wipe it and look at the pinion of the %s after a drive", 4, 0.06, "axle", "c", "engine off, chocked", ""},
 	{"leak_wheel", "leak", "Oil at the brake or hub of the %s", "Look behind the %s", 4, 0.04, "wheel", "c", "engine off, chocked", ""},
 	{"leak_output", "leak", "Oil at the output of the %s", "Wipe it and look at the output of the %s after a drive", 4, 0.05, "outputs", "c", "engine off, chocked", ""},
+	{"wheel_look", "look", "The %s shows a bent rim, a lost weight, a flat spot or uneven wear", "Lift and spin the %s; look at rim, weights and tread", 3, 0.05, "wheel", "l", "lifted, on a stand", ""},
+	{"swapped", "drive", "The shake or hum changes place as front and rear wheels are swapped", "Swap front and rear wheels and drive again", 25, 0.03, "ends", "r", "wheels torqued as the manual says", "Nuts retightened after the drive."},
+	{"spline_play", "play", "The splines of the %s rock on each other, or bleed rust", "Hold one half of the splines of the %s and rock the other", 4, 0.04, "splined", "l", "neutral, chocked", ""},
 	{"rocks", "play", "The %s rocks, held top and bottom", "Rock the %s top to bottom", 3, 0.05, "wheel", "l", "lifted, on a stand", ""},
 	{"yoke_play", "play", "The pinion of the %s moves up and down or in and out", "Pry gently at the pinion's flange of the %s", 3, 0.05, "axle", "l", "neutral, chocked", ""},
 	{"joint_play", "play", "A joint of the %s has play, or rust dust at its caps", "Twist the %s both ways at each joint and look", 3, 0.05, "shaft", "l", "neutral, chocked", ""},
@@ -189,6 +192,8 @@ func where(d *driveline.Document, kinds string) []at {
 			fits = slips(p)
 		case "joining":
 			fits = joining(p)
+		case "splined":
+			fits = slices.Contains([]string{"gearbox", "transfer_case", "axle", "shaft", "gear_pair", "hub", "propeller", "upper", "gearcase"}, p.Kind)
 		case "actuated":
 			fits = actuated(p)
 		case "dog case":

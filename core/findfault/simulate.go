@@ -244,7 +244,11 @@ func (m *Model) complain(q *Question, k int, r *rand.Rand, wrong float64) (bool,
 	tells := false
 	for i := range m.signs {
 		x := &m.signs[i]
-		if x.Complaint && r.Float64() < x.chance([]*Fault{truth}, true) {
+		often := x.chance([]*Fault{truth}, true)
+		if x.Normal != "" && truth.signs[x.ID] == 0 { // few come with what is normal
+			often *= byChance
+		}
+		if x.Complaint && r.Float64() < often {
 			noticed = append(noticed, Evidence{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true})
 			tells = tells || truth.signs[x.ID] > 0
 		}

@@ -68,11 +68,11 @@ var sorts = map[string]sort{
 
 	// What wears, and moves as it should.
 	"spline_wear": {1.5, "rust and no grease, or a coupling that was never straight", "the spline strips", "Rock one side against the other and look at the spline", 15,
-		[]string{"both halves of the spline", "grease its maker names"}, map[string]float64{"clunk": 0.6, "play": 0.6, "shakes": 0.2, "metal": 0.1}},
+		[]string{"both halves of the spline", "grease its maker names"}, map[string]float64{"clunk": 0.6, "play": 0.6, "shakes": 0.2, "metal": 0.1, "spline_play": 0.85}},
 	"mesh_wear": {1, "years, thin oil, or metal in it", "teeth that break", "Drain and look at the magnet; then the case", 70,
 		[]string{"the pair of gears, never one", "bearings", "gaskets and seals"}, map[string]float64{"whine_drive": 0.5, "clunk": 0.25, "metal": 0.35, "play": 0.35, "hot_case": 0.25, "knocks": 0.15}},
 	"tire_balance": {6, "a lost weight, a bent rim, a flat spot or uneven wear", "wheel bearings and joints", "Swap front and rear wheels, or roll it on another surface", 20,
-		[]string{"balancing", "a tire or rim, if bent or worn"}, map[string]float64{"shakes": 0.75, "hums": 0.55, "since_tires": 0.5}},
+		[]string{"balancing", "a tire or rim, if bent or worn"}, map[string]float64{"shakes": 0.75, "hums": 0.55, "since_tires": 0.5, "wheel_look": 0.7, "swapped": 0.85}},
 	"wheel_bearing": {4, "water behind its seal, or set too tight", "the hub and its seal, then the brake", "Lift, rock and spin the wheel; then the hub", 25,
 		[]string{"bearing set", "hub seal"}, map[string]float64{"hums": 0.8, "rocks": 0.75, "hot_hub": 0.55, "corner": 0.4}},
 	"pinion_bearing": {2, "preload lost, or oil gone past the seal", "ring and pinion: the gear walks out of its mesh", "Yoke off, feel it; then the cover", 50,
