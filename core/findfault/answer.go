@@ -304,6 +304,9 @@ func (s *search) conclude(a *Answer) error {
 		a.Sentence = "Two of the answers don't go together, whatever is broken: try both once more before anything is opened."
 	case s.sound() && len(a.Normal) > 0:
 		a.Sentence = "What was seen is normal, and speaks for nothing broken. " + a.Normal[0]
+	case s.sound() && len(top.For) == 0 && top.Probability < 0.5:
+		a.Sentence = "So far it does what a sound unit does: say what is wrong with it, or make the next test."
+		return nil
 	case a.Sound > 0.5:
 		a.Sentence = fmt.Sprintf("What was seen is what a sound unit does (%s sure): the fault lies elsewhere, or was not there while it was tried.", percent(a.Sound))
 	case top.Probability >= settledAt:

@@ -185,7 +185,19 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 	}
 	add("backward", "drive", told[1], of(plain, driveline.Opposite))
 	add("locked", "drive", told[2], of(plain, driveline.Locked))
-	add("drives", "drive", told[3], of(plain, driveline.Follows))
+	sound, err := m.shows(v, nil)
+	if err != nil {
+		return nil, err
+	}
+	if slices.Contains(sound, driveline.Follows) {
+		e := Evidence{State: plain}
+		for i, w := range v.watch {
+			if w != driveline.Speedometer {
+				e.Seen = append(e.Seen, Seen{w, sound[i]})
+			}
+		}
+		add("drives", "drive", told[3], e)
+	}
 	if slices.Contains(v.watch, driveline.Speedometer) {
 		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, driveline.Follows), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Stays}}})
 		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, driveline.Stays), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Follows}}})

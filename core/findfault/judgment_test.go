@@ -216,6 +216,26 @@ func TestWindUpIsNormal(t *testing.T) {
 	}
 }
 
+// Where nothing that was seen speaks for a fault, none is named, and nothing is said of
+// what goes next.
+func TestNothingWrongYet(t *testing.T) {
+	for _, l := range driveline.Layouts() {
+		list, err := Complaints(&l.Document)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range list {
+			if c.ID != "drives" {
+				continue
+			}
+			a := find(t, Question{Driveline: l.Document, Evidence: c.Evidence})
+			if !strings.Contains(a.Sentence, "So far") || len(a.Drive) > 0 || a.Next == nil {
+				t.Errorf("%s: %s, %v", l.ID, a.Sentence, a.Drive)
+			}
+		}
+	}
+}
+
 // What drives as it stands and does not with another lever drives by something that the
 // lever takes out: where it only locks something in, no break shows both, and it is
 // asked. Whatever one break shows is not.

@@ -13,6 +13,12 @@ import { number } from "../tire/model";
 import classes from "./setup.module.css";
 
 const noSwap = { shim: "", old_mark: "", new_mark: "", mark_unit: "", old_mark_unit: "", convention: "", thicker: "" };
+const markUnits = [
+  { value: "0.01mm", label: "hundredths of a millimeter" },
+  { value: "0.001in", label: "thousandths of an inch" },
+  { value: "mm", label: "millimeters" },
+  { value: "in", label: "inches" },
+];
 const noRigid = { gap: "", ledge: "", repeat: "", before: "", after: "" };
 
 export const askSetup = (question: SetupQuestion) => take(api.POST("/calc/setup", { body: question }));
@@ -81,26 +87,14 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
           value={f.mark_unit}
           onChange={(e) => set({ mark_unit: e.currentTarget.value })}
           error={refused?.field("/swap/mark_unit")}
-          data={[
-            { value: "", label: "… look in the manual" },
-            { value: "0.01mm", label: "hundredths of a millimeter" },
-            { value: "0.001in", label: "thousandths of an inch" },
-            { value: "mm", label: "millimeters" },
-            { value: "in", label: "inches" },
-          ]}
+          data={[{ value: "", label: "… look in the manual" }, ...markUnits]}
         />
         <NativeSelect
           label="The old pinion's mark is in"
           value={f.old_mark_unit}
           onChange={(e) => set({ old_mark_unit: e.currentTarget.value })}
           error={refused?.field("/swap/old_mark_unit")}
-          data={[
-            { value: "", label: "the same unit" },
-            { value: "0.01mm", label: "hundredths of a millimeter" },
-            { value: "0.001in", label: "thousandths of an inch" },
-            { value: "mm", label: "millimeters" },
-            { value: "in", label: "inches" },
-          ]}
+          data={[{ value: "", label: "the same unit" }, ...markUnits]}
         />
         <NativeSelect
           label="A thicker shim moves the pinion"

@@ -1,0 +1,50 @@
+package e2e
+
+import "testing"
+
+func TestZZ(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/transfer_case")
+	p.sees("how it is done")
+	p.shot("/tmp/w/b1.png")
+	p.visit("/gearcase")
+	p.click("Backlash")
+	p.choose("Figures are in", "inches")
+	p.fill("Its teeth", "27")
+	p.fill("Pinion's teeth", "13")
+	p.choose("Thicker moves it", "toward")
+	p.fill("Maker's band from, in", ".006")
+	p.fill("to", ".012")
+	p.fill("Shims of assembly 1", ".023")
+	p.fill("Dial of assembly 1", ".016 .017 .016")
+	p.sees("Expected")
+	p.shot("/tmp/w/b2.png")
+	p.signIn("Ivar Tolm")
+	p.visit("/units/8/find-fault")
+	p.click("How it drives")
+	p.click("Drives in first gear")
+	p.sees("What was seen is")
+	p.click("How it drives")
+	p.click("Does not drive with front drive of the transfer case at front locked in")
+	p.sees("don't go together")
+	p.shot("/tmp/w/b3.png")
+	p.visit("/units/8/setup")
+	p.shot("/tmp/w/b4.png")
+	p.visit("/units/8/speedometer")
+	p.fill("Tire on it", "33x12.50R15")
+	p.sees("Never low")
+	p.shot("/tmp/w/b5.png")
+}
+
+func TestZZ2(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/regear")
+	p.fill("Tires before", "31x10.50R15")
+	p.fill("Tires now", "33x12.50R15")
+	p.fill("Rear axle", "41/10")
+	p.sees("At a true 60")
+	p.shot("/tmp/w/b6.png")
+	p.click("Dark")
+	p.visit("/propeller")
+	p.shot("/tmp/w/b7.png")
+}
