@@ -465,11 +465,13 @@ func (a *MechanicalAnswer) nearest(m Mechanical, spread float64) {
 		return
 	}
 	why := fmt.Sprintf("The nearest to true. It reads %s %% low, and a needle that reads low is not legal in most places.", size)
+	cell := *best
 	if -best.Percent <= spread {
+		cell.Words = "reads " + size + " % low, less than the tire is known to"
 		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out loaded before choosing between this pair and the one that reads high.", size, say.Trim(spread, 1))
 		a.Notes = append(a.Notes, "Measure the tire first: "+strings.ToLower(why[:1])+why[1:])
 	}
-	a.Picks = append(a.Picks, Pick{"nearest", *best, why})
+	a.Picks = append(a.Picks, Pick{"nearest", cell, why})
 }
 
 // easier reports whether one of two pairs that read alike is less work: what
