@@ -173,8 +173,27 @@ func (sp *Space) finish() {
 		sp.hyps[i].prior /= sum
 		sp.hyps[i].wary /= wary
 	}
-	slices.SortStableFunc(sp.hyps, func(a, b hyp) int { return cmp.Compare(a.r, b.r) })
+	sp.hyps = byRatio(sp.hyps)
 	sp.lo, sp.hi = sp.hyps[0].r, sp.hyps[len(sp.hyps)-1].r
+}
+
+// byRatio sorts hypotheses by ratio, equal ones as they came. A hypothesis is large
+// and a space has tens of thousands, so their places are sorted and each is moved once.
+func byRatio(hyps []hyp) []hyp {
+	type place struct {
+		r float64
+		i int32
+	}
+	places := make([]place, len(hyps))
+	for i, h := range hyps {
+		places[i] = place{h.r, int32(i)}
+	}
+	slices.SortFunc(places, func(a, b place) int { return cmp.Or(cmp.Compare(a.r, b.r), cmp.Compare(a.i, b.i)) })
+	out := make([]hyp, len(hyps))
+	for i, p := range places {
+		out[i] = hyps[p.i]
+	}
+	return out
 }
 
 // extended returns a space that also holds what was counted or stamped outside

@@ -53,6 +53,7 @@ func TestWhole(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(srv.Close)
 	cut, cancel := context.WithTimeout(t.Context(), 30*time.Millisecond)
 	defer cancel()
 	if err := demo.Load(cut, st, srv); err == nil {

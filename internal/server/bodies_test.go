@@ -1,7 +1,6 @@
 package server_test
 
 import (
-	"bufio"
 	"encoding/base64"
 	"fmt"
 	"io"
@@ -14,7 +13,6 @@ import (
 	"testing"
 	"time"
 
-	"zorvel/internal/server"
 	"zorvel/internal/testkit"
 )
 
@@ -90,50 +88,6 @@ func TestManyLargeBodies(t *testing.T) {
 	}
 	if answered.Load() == 0 || answered.Load()+later.Load() != 40 {
 		t.Errorf("%d answered, %d told to come back", answered.Load(), later.Load())
-	}
-}
-
-// slowly sends a body in pieces with pauses; it ends early where the other end is
-// gone.
-func slowly(t *testing.T, address, path, head, body string, piece int, pause time.Duration) (*http.Response, error) {
-	t.Helper()
-	conn := peer(t, address, fmt.Sprintf("POST %s HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\n%sContent-Length: %d\r\n\r\n", path, head, len(body)))
-	if err := conn.SetDeadline(time.Now().Add(time.Minute)); err != nil {
-		return nil, err
-	}
-	go func() {
-		for at := 0; at < len(body); at += piece {
-			if _, err := io.WriteString(conn, body[at:min(at+piece, len(body))]); err != nil {
-				return
-			}
-			time.Sleep(pause) // this peer is slow
-		}
-	}()
-	return http.ReadResponse(bufio.NewReader(conn), nil)
-}
-
-// A body may take any time as a whole, as long as it comes; one that trickles is let
-// go.
-func TestBodiesAtTheirPace(t *testing.T) {
-	address := listen(t, server.Patience{Header: time.Second, Request: 500 * time.Millisecond, Answer: 10 * time.Second, Between: time.Second})
-	large := `{"text":"` + strings.Repeat("x", 400<<10) + `"}`
-	began := time.Now()
-	res, err := slowly(t, address, "/api/v1/calc/propeller/recorded", "", large, 20<<10, 100*time.Millisecond)
-	if err != nil {
-		t.Fatal(err)
-	}
-	told, _ := io.ReadAll(res.Body)
-	_ = res.Body.Close()
-	if took := time.Since(began); res.StatusCode != 422 || took < 1500*time.Millisecond {
-		t.Errorf("after %v: %d %s", took, res.StatusCode, told)
-	}
-	res, err = slowly(t, address, "/api/v1/calc/propeller/recorded", "", large, 20, 100*time.Millisecond)
-	if err != nil {
-		t.Fatal(err)
-	}
-	_ = res.Body.Close()
-	if res.StatusCode != 400 || !res.Close {
-		t.Errorf("a trickle: %d, closes %v", res.StatusCode, res.Close)
 	}
 }
 

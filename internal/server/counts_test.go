@@ -21,6 +21,7 @@ func TestCountsEarnTheListItsShare(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(s.Close)
 	type prior struct {
 		Prior struct {
 			List           float64

@@ -289,6 +289,7 @@ func TestColdReadersOnTwoServers(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(second.Close)
 	hs := httptest.NewServer(second.Handler())
 	t.Cleanup(hs.Close)
 	bases = append(bases, hs.URL)

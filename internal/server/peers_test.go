@@ -2,7 +2,6 @@ package server_test
 
 import (
 	"bufio"
-	"bytes"
 	"context"
 	"io"
 	"log/slog"
@@ -106,26 +105,5 @@ func TestManySlowPeers(t *testing.T) {
 		if d := time.Since(began); d > 4*time.Second {
 			t.Errorf("someone else waited %v", d)
 		}
-	}
-}
-
-// A long answer that is read slowly arrives whole, though it takes longer than
-// a request may.
-func TestSlowReaders(t *testing.T) {
-	address := listen(t, server.Patience{Header: time.Second, Request: time.Second, Answer: 30 * time.Second, Between: time.Second})
-	conn := peer(t, address, "GET /api/v1/openapi.yaml HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n")
-	if err := conn.(*net.TCPConn).SetReadBuffer(8192); err != nil {
-		t.Fatal(err)
-	}
-	res, err := http.ReadResponse(bufio.NewReaderSize(conn, 1024), nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer func() { _ = res.Body.Close() }()
-	time.Sleep(1500 * time.Millisecond)
-	got, err := io.ReadAll(res.Body)
-	whole := newClient(t, "http://"+address).want(200, "GET", "/api/v1/openapi.yaml", "").body
-	if err != nil || !bytes.Equal(got, whole) {
-		t.Errorf("%d bytes of %d, %v", len(got), len(whole), err)
 	}
 }

@@ -284,6 +284,7 @@ func newShop(t *testing.T) (*server.Server, *store.Store) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(s.Close)
 	return s, st
 }
 

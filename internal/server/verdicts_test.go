@@ -25,6 +25,7 @@ func another(t *testing.T, st *store.Store) *client {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(s.Close)
 	hs := httptest.NewServer(s.Handler())
 	t.Cleanup(hs.Close)
 	return as(t, hs.URL, "oda")
@@ -63,6 +64,7 @@ func TestKeptVerdictsServe(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(s.Close)
 	if err := s.Reindex(ctx, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
@@ -150,6 +152,7 @@ func TestFindableInTheBackground(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(s.Close)
 	ready := make(chan string, 1)
 	go func() { _ = s.Serve(t.Context(), "127.0.0.1:0", func(a string) { ready <- a }) }()
 	<-ready

@@ -6,8 +6,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
-	"io/fs"
 	"log/slog"
 	"net"
 	"net/http/httptest"
@@ -23,7 +21,6 @@ import (
 	"zorvel/internal/programmer"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
-	"zorvel/web"
 )
 
 var (
@@ -31,13 +28,13 @@ var (
 	count atomic.Int64
 )
 
-// Main runs the tests of a package with a private MariaDB; call it from
-// TestMain.
-func Main(m *testing.M) {
-	os.Exit(run(m))
+// Main runs the tests of a package with a private MariaDB, and then what ends
+// whatever else they started; call it from TestMain.
+func Main(m *testing.M, end ...func()) {
+	os.Exit(run(m, end))
 }
 
-func run(m *testing.M) int {
+func run(m *testing.M, end []func()) int {
 	dir, err := os.MkdirTemp("", "zorveltest")
 	if err != nil {
 		panic(err)
@@ -48,6 +45,9 @@ func run(m *testing.M) int {
 		return 1
 	}
 	defer func() { _ = db.Stop() }()
+	for _, f := range end {
+		defer f()
+	}
 	return m.Run()
 }
 
@@ -62,7 +62,10 @@ func DSN(t testing.TB) string {
 }
 
 // Store opens an empty, migrated database.
-func Store(t testing.TB) *store.Store { return StoreAt(t, 0) }
+func Store(t testing.TB) *store.Store {
+	t.Helper()
+	return shop(t, emptyShop)
+}
 
 // StoreAt opens an empty database with the schema of an earlier version.
 func StoreAt(t testing.TB, version int64) *store.Store {
@@ -139,11 +142,7 @@ func Server(t testing.TB, withDemo bool) (*httptest.Server, *store.Store) {
 // Again serves the shop of a server that was closed, at the same address.
 func Again(t testing.TB, closed *httptest.Server, st *store.Store) *httptest.Server {
 	t.Helper()
-	dist, err := fs.Sub(web.Dist, "dist")
-	if err != nil {
-		t.Fatal(err)
-	}
-	srv, err := server.New(server.Config{Store: st, Log: slog.New(slog.DiscardHandler), Web: dist, DemoAccounts: demo.Accounts()})
+	srv, err := server.New(server.Config{Store: st, Log: slog.New(slog.DiscardHandler), Web: app(t), DemoAccounts: demo.Accounts()})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -151,6 +150,7 @@ func Again(t testing.TB, closed *httptest.Server, st *store.Store) *httptest.Ser
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(srv.Close)
 	hs := httptest.NewUnstartedServer(srv.Handler())
 	_ = hs.Listener.Close()
 	hs.Listener = l
@@ -196,15 +196,12 @@ func ServerWith(t testing.TB, set func(*server.Config)) *httptest.Server {
 
 func serve(t testing.TB, withDemo bool, set func(*server.Config)) (*httptest.Server, *store.Store) {
 	t.Helper()
-	st := Store(t)
-	dist, err := fs.Sub(web.Dist, "dist")
-	if err != nil {
-		t.Fatal(err)
+	like := emptyShop
+	if withDemo {
+		like = demoShop
 	}
-	if _, err := fs.Stat(dist, "index.html"); err != nil {
-		dist = nil
-	}
-	cfg := server.Config{Store: st, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Web: dist}
+	st := shop(t, like)
+	cfg := server.Config{Store: st, Log: slog.New(slog.DiscardHandler), Web: app(t)}
 	set(&cfg)
 	if withDemo {
 		cfg.DemoAccounts = demo.Accounts()
@@ -213,12 +210,8 @@ func serve(t testing.TB, withDemo bool, set func(*server.Config)) (*httptest.Ser
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(srv.Close)
 	srv.FollowInstruments(t.Context())
-	if withDemo {
-		if err := demo.Load(t.Context(), st, srv); err != nil {
-			t.Fatal(err)
-		}
-	}
 	hs := httptest.NewServer(srv.Handler())
 	t.Cleanup(hs.Close)
 	return hs, st
