@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"os"
 	"testing"
-	"time"
 
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -18,8 +17,10 @@ func (p *page) axe(view string) {
 	if err != nil {
 		p.t.Fatal(err)
 	}
-	time.Sleep(400 * time.Millisecond) // dialogs fade in
-	eval[bool](p, string(source)+";true")
+	p.settles()
+	if !eval[bool](p, "'axe' in window") {
+		eval[bool](p, string(source)+";true")
+	}
 	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`axe.run(document, {resultTypes: ['violations']}).then(r => JSON.stringify(
 		r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => ({id: v.id, help: v.help, nodes: v.nodes.slice(0, 4).map(n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? ''))}))))`,
 		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))

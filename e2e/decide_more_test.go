@@ -51,7 +51,7 @@ func TestDecideOnTabletAndPhone(t *testing.T) {
 			}
 			for _, tab := range v.tabs {
 				p.click(tab)
-				time.Sleep(250 * time.Millisecond)
+				p.settles()
 				if eval[bool](p, wide) {
 					t.Errorf("%s, %s is wider than %d: %v", v.path, tab, width, eval[float64](p, "document.documentElement.scrollWidth"))
 				}
@@ -245,7 +245,7 @@ func TestCatalogByTwo(t *testing.T) {
 	a.click("Changes")
 	back := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Put it back')`
 	a.until("the removed row in the drawer", back)
-	time.Sleep(400 * time.Millisecond) // the drawer slides in
+	a.settles()
 	a.clickAt(back)
 	a.sees("8 rows")
 }

@@ -249,7 +249,7 @@ func TestTwoBrowsersOnOneUnit(t *testing.T) {
 // The application can be installed: a manifest with icons that are there, and a
 // worker of its own.
 func TestInstallable(t *testing.T) {
-	p := open(t, false, 390, 844)
+	p, _, _, _ := openKept(t, 390, 844)
 	p.visit("/count/ring_and_pinion")
 	manifest := string(p.fetched("/manifest.webmanifest"))
 	for _, want := range []string{`"name":"Zorvel"`, `"display":"standalone"`, `/icon-192.png`, `/icon-512.png`} {

@@ -4,6 +4,7 @@ package e2e
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -13,13 +14,34 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
+	cdppage "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
 	"zorvel/internal/testkit"
 )
 
-func TestMain(m *testing.M) { testkit.Main(m) }
+func TestMain(m *testing.M) { testkit.Main(m, func() { endChromium() }) }
+
+var endChromium = func() {}
+
+// chromium is the browser of all tests: starting one takes longer than most of them.
+var chromium = sync.OnceValues(func() (context.Context, error) {
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		path, err := exec.LookPath(name)
+		if err != nil {
+			continue
+		}
+		alloc, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
+			chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("font-render-hinting", "none"),
+			chromedp.Flag("force-color-profile", "srgb"), chromedp.WindowSize(1280, 800))...)
+		ctx, cancel := chromedp.NewContext(alloc)
+		endChromium = func() { cancel(); stop() }
+		return ctx, chromedp.Do(ctx)
+	}
+	return nil, errors.New("chromium is not installed: install Debian's chromium package")
+})
 
 // page is a tab with a technician before it.
 type page struct {
@@ -31,8 +53,8 @@ type page struct {
 // besides holds the tests that run beside others.
 var besides sync.Map
 
-// open starts a fresh browser on a fresh shop. The tests run beside each other:
-// each has a shop and browsers of its own.
+// open opens a page on a fresh shop. The tests run beside each other: each has a shop
+// of its own, and each page its own storage.
 func open(t *testing.T, withDemo bool, width, height int64) *page {
 	t.Helper()
 	if _, again := besides.LoadOrStore(t.Name(), true); !again {
@@ -44,26 +66,48 @@ func open(t *testing.T, withDemo bool, width, height int64) *page {
 
 func openAt(t *testing.T, base string, width, height int64) *page {
 	t.Helper()
-	chrome := ""
-	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
-		if p, err := exec.LookPath(name); err == nil {
-			chrome = p
-			break
-		}
+	p := tab(t, base, width, height)
+	// Nothing is kept on the device for a time without a network: that takes longer
+	// than most tests.
+	if _, err := chromedp.Call(p.ctx, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"}); err != nil {
+		t.Fatal(err)
 	}
-	if chrome == "" {
-		t.Fatal("chromium is not installed: install Debian's chromium package")
+	return p
+}
+
+// tab is a page of a device of its own, on which nothing moves by itself.
+func tab(t *testing.T, base string, width, height int64) *page {
+	t.Helper()
+	browser, err := chromium()
+	if err != nil {
+		t.Fatal(err)
 	}
-	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(chrome), chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("font-render-hinting", "none"),
-		chromedp.Flag("force-color-profile", "srgb"), chromedp.UserDataDir(t.TempDir()), chromedp.WindowSize(int(width), int(height)))
-	alloc, stop := chromedp.NewExecAllocator(context.Background(), opts...)
-	ctx, cancel := chromedp.NewContext(alloc)
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
 	timed, expire := context.WithTimeout(ctx, 6*time.Minute)
-	t.Cleanup(func() { expire(); cancel(); stop() })
+	t.Cleanup(func() { expire(); cancel() })
 	p := &page{t, timed, base}
 	p.do(chromedp.EmulateViewport(width, height))
+	// Each page thinks that it is the one in front.
+	if _, err := chromedp.Call(p.ctx, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true}); err != nil {
+		t.Fatal(err)
+	}
+	p.motion("reduce")
 	return p
+}
+
+// motion is what the device says of things that move by themselves: "reduce", or
+// "no-preference".
+func (p *page) motion(preference string) {
+	p.t.Helper()
+	if _, err := chromedp.Call(p.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: preference}}}); err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+// settles waits until nothing slides or fades any more.
+func (p *page) settles() {
+	p.t.Helper()
+	p.until("the page to settle", `document.getAnimations().every(a => a.playState !== 'running' || a.effect.getComputedTiming().endTime === Infinity)`)
 }
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
@@ -228,7 +272,7 @@ func (p *page) press(key, text string) {
 
 func (p *page) shot(file string) {
 	p.t.Helper()
-	time.Sleep(350 * time.Millisecond)
+	p.settles()
 	b, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
 	if err != nil {
 		p.fail("%v", err)

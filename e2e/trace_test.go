@@ -279,6 +279,7 @@ func TestGripGearsShiftsStands(t *testing.T) {
 // A corner, a broken shaft, losses; motion stops on request.
 func TestCornerBreakAndMotion(t *testing.T) {
 	p := open(t, true, 1280, 800)
+	p.motion("no-preference")
 	p.visit("/trace?layout=change_gears")
 	p.answers("turn the wheels once, forward")
 	p.sees("set by grip")

@@ -25,7 +25,7 @@ func openKept(t *testing.T, w, h int64) (*page, func(), func(), *store.Store) {
 	srv, st := testkit.Server(t, true)
 	stop := func() { srv.CloseClientConnections(); srv.Close() }
 	start := func() { srv = testkit.Again(t, srv, st) }
-	return openAt(t, srv.URL, w, h), stop, start, st
+	return tab(t, srv.URL, w, h), stop, start, st
 }
 
 // keptPages waits until the pages, and the bench, are on this device.

@@ -10,11 +10,12 @@ import "./app/tokens.css";
 import "./app/look.css";
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, StrictMode, Suspense } from "react";
+import { lazy, StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Refused } from "./api/client";
 import { App } from "./app/App";
+import { Spare } from "./app/Mishap";
 import { theme } from "./app/theme";
 
 const Notifications = lazy(() => import("@mantine/notifications").then((m) => ({ default: m.Notifications })));
@@ -43,9 +44,9 @@ if (root) {
       <MantineProvider theme={theme} defaultColorScheme="auto">
         <QueryClientProvider client={client}>
           <BrowserRouter>
-            <Suspense fallback={null}>
+            <Spare>
               <Notifications position="bottom-left" limit={3} />
-            </Suspense>
+            </Spare>
             <App />
           </BrowserRouter>
         </QueryClientProvider>

@@ -21,7 +21,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/catalog/imports/{token}": {
+    "/catalog-imports/{token}": {
         parameters: {
             query?: never;
             header?: never;
@@ -49,8 +49,10 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** The rows of a list */
         get: operations["listCatalogRows"];
         put?: never;
+        /** Put a row on a list */
         post: operations["addCatalogRow"];
         delete?: never;
         options?: never;
@@ -69,8 +71,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Change a row over the version that was seen */
         put: operations["changeCatalogRow"];
         post?: never;
+        /** Take a row off a list */
         delete: operations["removeCatalogRow"];
         options?: never;
         head?: never;
@@ -86,6 +90,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** What was changed on a list, newest first */
         get: operations["listCatalogChanges"];
         put?: never;
         post?: never;
@@ -611,6 +616,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** A ratio of a unit with its readings and what they say */
         get: operations["getStage"];
         put?: never;
         post?: never;
@@ -704,6 +710,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** A job with all that was entered */
         get: operations["getJob"];
         put?: never;
         post?: never;
@@ -853,7 +860,9 @@ export interface paths {
         /** Who is signed in, and how to begin */
         get: operations["getSession"];
         put?: never;
+        /** Sign in with a name and a password */
         post: operations["signIn"];
+        /** Sign out */
         delete: operations["signOut"];
         options?: never;
         head?: never;
@@ -901,8 +910,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Who has an account */
         get: operations["listPeople"];
         put?: never;
+        /** Give someone an account */
         post: operations["addPerson"];
         delete?: never;
         options?: never;
@@ -925,6 +936,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /** Change someone's name, role, password or access */
         patch: operations["changePerson"];
         trace?: never;
     };
@@ -974,6 +986,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** A photo with its marks, without the picture */
         get: operations["getPhoto"];
         /** Keep title and marks over the version that was seen */
         put: operations["markPhoto"];
@@ -995,6 +1008,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** The picture of a photo */
         get: operations["getPicture"];
         put?: never;
         post?: never;
@@ -1064,6 +1078,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** What was decided for a unit, newest first */
         get: operations["listDecisions"];
         put?: never;
         /** Record a decision with the data it was based on */
@@ -1257,8 +1272,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The units of the shop, by name, kind, state and saved filter */
         get: operations["listUnits"];
         put?: never;
+        /** Add a unit */
         post: operations["addUnit"];
         delete?: never;
         options?: never;
@@ -1362,12 +1379,14 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** A unit with its parts and ratios */
         get: operations["getUnit"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
+        /** Change a unit's name, kind or notes over the version that was seen */
         patch: operations["changeUnit"];
         trace?: never;
     };
@@ -1419,6 +1438,7 @@ export interface paths {
         /** What units can be filtered by, and the filters that were saved */
         get: operations["listFilters"];
         put?: never;
+        /** Save a filter for oneself or the shop */
         post: operations["saveFilter"];
         delete?: never;
         options?: never;
@@ -1438,6 +1458,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Take a saved filter away */
         delete: operations["dropFilter"];
         options?: never;
         head?: never;
@@ -1453,6 +1474,7 @@ export interface paths {
             };
             cookie?: never;
         };
+        /** What happened at a unit, newest first */
         get: operations["getHistory"];
         put?: never;
         post?: never;
@@ -6123,7 +6145,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogInfo"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getImportProgress: {
@@ -6146,7 +6169,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogProgress"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listCatalogRows: {
@@ -6169,7 +6193,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogRow"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addCatalogRow: {
@@ -6196,7 +6221,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogRow"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changeCatalogRow: {
@@ -6224,7 +6250,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogRow"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     removeCatalogRow: {
@@ -6246,7 +6273,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listCatalogChanges: {
@@ -6271,7 +6299,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogChange"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     exportCatalog: {
@@ -6294,7 +6323,8 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     importCatalog: {
@@ -6321,7 +6351,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogPreview"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     catalogStarter: {
@@ -6344,7 +6375,8 @@ export interface operations {
                     "application/json": components["schemas"]["CatalogCells"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changeGears: {
@@ -6369,7 +6401,8 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeGearsAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changeGearsRun: {
@@ -6394,7 +6427,8 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeGearsRun"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     driveline: {
@@ -6419,7 +6453,8 @@ export interface operations {
                     "application/json": components["schemas"]["DrivelineAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     traction: {
@@ -6444,7 +6479,8 @@ export interface operations {
                     "application/json": components["schemas"]["Traction"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listLayouts: {
@@ -6465,7 +6501,8 @@ export interface operations {
                     "application/json": components["schemas"]["Layout"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getDriveline: {
@@ -6488,7 +6525,8 @@ export interface operations {
                     "application/json": components["schemas"]["UnitDriveline"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     keepDriveline: {
@@ -6515,7 +6553,8 @@ export interface operations {
                     "application/json": components["schemas"]["UnitDriveline"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     fit: {
@@ -6542,7 +6581,8 @@ export interface operations {
                     "application/json": components["schemas"]["UnitDriveline"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listParts: {
@@ -6565,7 +6605,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShopPart"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addParts: {
@@ -6590,7 +6631,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShopPart"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     exportParts: {
@@ -6611,7 +6653,8 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     importParts: {
@@ -6636,7 +6679,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShopPart"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     removePart: {
@@ -6657,7 +6701,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     findFault: {
@@ -6682,7 +6727,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listComplaints: {
@@ -6707,7 +6753,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultComplaint"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listSigns: {
@@ -6732,7 +6779,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultSign"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     firstBroken: {
@@ -6757,7 +6805,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultFirstAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     shock: {
@@ -6782,7 +6831,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultShockAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     shiftMechanism: {
@@ -6807,7 +6857,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShiftAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     faultSheet: {
@@ -6835,7 +6886,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     faultRecord: {
@@ -6856,7 +6908,8 @@ export interface operations {
                     "application/json": components["schemas"]["FaultRecordPage"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     fits: {
@@ -6881,7 +6934,8 @@ export interface operations {
                     "application/json": components["schemas"]["FitsAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     freePlay: {
@@ -6906,7 +6960,8 @@ export interface operations {
                     "application/json": components["schemas"]["FreePlayAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     shims: {
@@ -6931,7 +6986,8 @@ export interface operations {
                     "application/json": components["schemas"]["GearcaseAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     judgeBacklash: {
@@ -6956,7 +7012,8 @@ export interface operations {
                     "application/json": components["schemas"]["GearcaseVerdict"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     hearStamp: {
@@ -6981,7 +7038,8 @@ export interface operations {
                     "application/json": components["schemas"]["StampHeard"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     gearcaseLooks: {
@@ -7005,7 +7063,8 @@ export interface operations {
                     "application/json": components["schemas"]["GearcaseLooks"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     identify: {
@@ -7030,7 +7089,8 @@ export interface operations {
                     "application/json": components["schemas"]["Verdict"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     echoWords: {
@@ -7055,7 +7115,8 @@ export interface operations {
                     "application/json": components["schemas"]["Echo"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getKnowledge: {
@@ -7076,7 +7137,8 @@ export interface operations {
                     "application/json": components["schemas"]["Knowledge"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getStage: {
@@ -7099,7 +7161,8 @@ export interface operations {
                     "application/json": components["schemas"]["StageRecord"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addReadings: {
@@ -7126,7 +7189,8 @@ export interface operations {
                     "application/json": components["schemas"]["StageRecord"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     strikeReading: {
@@ -7153,7 +7217,8 @@ export interface operations {
                     "application/json": components["schemas"]["StageRecord"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listJobs: {
@@ -7174,7 +7239,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobBoard"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listUnitJobs: {
@@ -7197,7 +7263,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobSummary"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     openJob: {
@@ -7224,7 +7291,8 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getJob: {
@@ -7247,7 +7315,8 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     enterJob: {
@@ -7274,7 +7343,8 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     closeJob: {
@@ -7305,7 +7375,8 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getJobPDF: {
@@ -7330,7 +7401,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getService: {
@@ -7353,7 +7425,8 @@ export interface operations {
                     "application/json": components["schemas"]["ServicePage"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     enterService: {
@@ -7380,7 +7453,8 @@ export interface operations {
                     "application/json": components["schemas"]["ServicePage"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listService: {
@@ -7401,7 +7475,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShopDue"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     serviceCalendar: {
@@ -7422,7 +7497,8 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     serviceTable: {
@@ -7443,7 +7519,8 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getSession: {
@@ -7464,7 +7541,8 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     signIn: {
@@ -7489,7 +7567,8 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     signOut: {
@@ -7508,7 +7587,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changeOwnPassword: {
@@ -7533,7 +7613,8 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     createOwner: {
@@ -7558,7 +7639,8 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listPeople: {
@@ -7579,7 +7661,8 @@ export interface operations {
                     "application/json": components["schemas"]["Person"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addPerson: {
@@ -7604,7 +7687,8 @@ export interface operations {
                     "application/json": components["schemas"]["Person"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changePerson: {
@@ -7631,7 +7715,8 @@ export interface operations {
                     "application/json": components["schemas"]["Person"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     toothMarks: {
@@ -7656,7 +7741,8 @@ export interface operations {
                     "application/json": components["schemas"]["ToothCountOnPhoto"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listPhotos: {
@@ -7679,7 +7765,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addPhoto: {
@@ -7706,7 +7793,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getPhoto: {
@@ -7729,7 +7817,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     markPhoto: {
@@ -7761,7 +7850,8 @@ export interface operations {
                     "application/json": components["schemas"]["Photo"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getPicture: {
@@ -7786,7 +7876,8 @@ export interface operations {
                     "image/jpeg": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     propeller: {
@@ -7811,7 +7902,8 @@ export interface operations {
                     "application/json": components["schemas"]["PropAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     recordedInstruments: {
@@ -7836,7 +7928,8 @@ export interface operations {
                     "application/json": components["schemas"]["LiveRecorded"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getInstruments: {
@@ -7857,7 +7950,8 @@ export interface operations {
                     "application/json": components["schemas"]["Instruments"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listDecisions: {
@@ -7880,7 +7974,8 @@ export interface operations {
                     "application/json": components["schemas"]["DecisionSummary"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     decide: {
@@ -7907,7 +8002,8 @@ export interface operations {
                     "application/json": components["schemas"]["Decision"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getDecision: {
@@ -7930,7 +8026,8 @@ export interface operations {
                     "application/json": components["schemas"]["Decision"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getDecisionSheet: {
@@ -7953,7 +8050,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     workTires: {
@@ -7978,7 +8076,8 @@ export interface operations {
                     "application/json": components["schemas"]["TireResult"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     regear: {
@@ -8003,7 +8102,8 @@ export interface operations {
                     "application/json": components["schemas"]["RegearPlan"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     regearSheet: {
@@ -8028,7 +8128,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     setUp: {
@@ -8053,7 +8154,8 @@ export interface operations {
                     "application/json": components["schemas"]["SetupAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     speedometer: {
@@ -8078,7 +8180,8 @@ export interface operations {
                     "application/json": components["schemas"]["SpeedoAnswer"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getProgrammer: {
@@ -8099,7 +8202,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProgrammerState"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     simulateFault: {
@@ -8122,7 +8226,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     calibrate: {
@@ -8149,7 +8254,8 @@ export interface operations {
                     "application/json": components["schemas"]["Calibration"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listUnits: {
@@ -8165,12 +8271,12 @@ export interface operations {
                 family?: string;
                 /** @description service that is overdue, or overdue or soon due */
                 due?: "overdue" | "soon";
-                /** @description those that were put away */
+                /** @description those that were put away, in the place of the others */
                 archived?: boolean;
                 /** @description match where something is sought, else last worked on first */
                 order?: "changed" | "name" | "added" | "match";
                 page?: number;
-                /** @description units a page */
+                /** @description units a page, 200 where it isn't said */
                 per?: number;
             };
             header?: never;
@@ -8192,7 +8298,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     addUnit: {
@@ -8217,7 +8324,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     importUnit: {
@@ -8242,7 +8350,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     importUnitZip: {
@@ -8267,7 +8376,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     exportUnitZip: {
@@ -8290,7 +8400,8 @@ export interface operations {
                     "application/zip": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     exportShop: {
@@ -8311,13 +8422,14 @@ export interface operations {
                     "application/zip": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     importShop: {
         parameters: {
             query?: {
-                /** @description take it in; without */
+                /** @description take it in; without, only look */
                 keep?: boolean;
             };
             header?: never;
@@ -8339,7 +8451,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShopImport"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getUnit: {
@@ -8362,7 +8475,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     changeUnit: {
@@ -8389,7 +8503,8 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     archiveUnit: {
@@ -8416,14 +8531,15 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     compareUnit: {
         parameters: {
             query: {
                 from: string;
-                /** @description now */
+                /** @description now, where it isn't said */
                 to?: string;
             };
             header?: never;
@@ -8443,7 +8559,8 @@ export interface operations {
                     "application/json": components["schemas"]["UnitCompared"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listFilters: {
@@ -8464,7 +8581,8 @@ export interface operations {
                     "application/json": components["schemas"]["Filters"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     saveFilter: {
@@ -8489,7 +8607,8 @@ export interface operations {
                     "application/json": components["schemas"]["Filters"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     dropFilter: {
@@ -8510,7 +8629,8 @@ export interface operations {
                 };
                 content?: never;
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getHistory: {
@@ -8536,7 +8656,8 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryEntry"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     exportUnit: {
@@ -8559,7 +8680,8 @@ export interface operations {
                     "application/json": components["schemas"]["UnitDocument"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listCards: {
@@ -8580,7 +8702,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardSummary"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getCard: {
@@ -8606,7 +8729,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardDocument"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     putCard: {
@@ -8633,7 +8757,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardDocument"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getCardPDF: {
@@ -8656,7 +8781,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     listCardRuns: {
@@ -8679,7 +8805,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardRunSummary"][];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     beginCardRun: {
@@ -8706,7 +8833,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardRun"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getCardRun: {
@@ -8729,7 +8857,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardRun"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     enterCardRun: {
@@ -8756,7 +8885,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardRun"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     closeCardRun: {
@@ -8779,7 +8909,8 @@ export interface operations {
                     "application/json": components["schemas"]["CardRun"];
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     getCardRunPDF: {
@@ -8802,7 +8933,8 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            default: components["responses"]["Problem"];
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
 }

@@ -5,6 +5,7 @@ import { lazy, Suspense } from "react";
 import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
+import { Mishap, Spare } from "./Mishap";
 import { Outbox } from "./Outbox";
 import { StartPage } from "./StartPage";
 import { useFollowSession, useSession } from "./session";
@@ -86,9 +87,9 @@ function Pages() {
     <>
       <Shell onHelp={toggle} />
       {help && (
-        <Suspense fallback={null}>
+        <Spare>
           <KeysList onClose={close} />
-        </Suspense>
+        </Spare>
       )}
     </>
   );
@@ -101,27 +102,29 @@ function Shell({ onHelp }: { onHelp: () => void }) {
         To the page
       </a>
       <TopBar onHelp={onHelp} />
-      <Suspense fallback={null}>{benches.map((b) => b.over && <b.over key={b.id} />)}</Suspense>
-      <Suspense fallback={<Loader m="xl" />}>
-        <Routes>
-          <Route path="/" element={<StartPage />} />
-          {benches.flatMap((b) => [
-            <Route key={b.loose.path} path={b.loose.path} element={<b.loose.page />} />,
-            b.unit && <Route key={b.unit.path} path={`/units/:id/${b.unit.path}`} element={<b.unit.page />} />,
-            ...(b.pages ?? []).map((x) => <Route key={x.path} path={x.path} element={<x.page />} />),
-          ])}
-          <Route path="/shop/:list?" element={<ShopPage />} />
-          <Route path="/parts" element={<Navigate to="/shop/parts" replace />} />
-          <Route path="/units" element={<UnitsPage />} />
-          <Route path="/units/:id/compare" element={<ComparePage />} />
-          <Route path="/units/:id" element={<UnitPage />} />
-          <Route path="/people" element={<PeoplePage />} />
-          <Route path="/files" element={<FilesPage />} />
-          <Route path="/waiting" element={<WaitingPage />} />
-          <Route path="/sign-in" element={<SignInPage />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </Suspense>
+      <Spare>{benches.map((b) => b.over && <b.over key={b.id} />)}</Spare>
+      <Mishap>
+        <Suspense fallback={<Loader m="xl" />}>
+          <Routes>
+            <Route path="/" element={<StartPage />} />
+            {benches.flatMap((b) => [
+              <Route key={b.loose.path} path={b.loose.path} element={<b.loose.page />} />,
+              b.unit && <Route key={b.unit.path} path={`/units/:id/${b.unit.path}`} element={<b.unit.page />} />,
+              ...(b.pages ?? []).map((x) => <Route key={x.path} path={x.path} element={<x.page />} />),
+            ])}
+            <Route path="/shop/:list?" element={<ShopPage />} />
+            <Route path="/parts" element={<Navigate to="/shop/parts" replace />} />
+            <Route path="/units" element={<UnitsPage />} />
+            <Route path="/units/:id/compare" element={<ComparePage />} />
+            <Route path="/units/:id" element={<UnitPage />} />
+            <Route path="/people" element={<PeoplePage />} />
+            <Route path="/files" element={<FilesPage />} />
+            <Route path="/waiting" element={<WaitingPage />} />
+            <Route path="/sign-in" element={<SignInPage />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Suspense>
+      </Mishap>
     </>
   );
 }
@@ -150,9 +153,9 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
       <Link to="/" className="brand">
         Zorvel
       </Link>
-      <Suspense fallback={null}>
+      <Spare>
         <PagesMenu pages={pages(person)} />
-      </Suspense>
+      </Spare>
       <nav>
         {pages(person)
           .filter((x) => !x.aside)
@@ -164,9 +167,9 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
       </nav>
       <span className="grow" />
       <Outbox />
-      <Suspense fallback={null}>
+      <Spare>
         <MeasureMenu />
-      </Suspense>
+      </Spare>
       <ActionIcon
         variant="subtle"
         color="gray.1"

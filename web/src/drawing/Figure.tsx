@@ -1,6 +1,6 @@
 import { Button } from "@mantine/core";
 import { IconDownload } from "@tabler/icons-react";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { downloadCSV } from "../format/csv";
 import "./drawing.css";
 
@@ -34,6 +34,7 @@ export function Figure({
   data: Data;
   children: ReactNode;
 }) {
+  const [open, setOpen] = useState(false);
   return (
     <figure className="figure-box">
       <figcaption className="row spread">
@@ -57,30 +58,32 @@ export function Figure({
         </Button>
       </figcaption>
       {children}
-      <details className="no-print">
+      <details className="no-print" onToggle={(e) => setOpen(e.currentTarget.open)}>
         <summary>Data</summary>
-        <div className="scroll figure-data">
-          <table className="figures">
-            <thead>
-              <tr>
-                {data.head.map((h) => (
-                  <th key={h}>{h}</th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {data.rows.map((r) => (
-                <tr key={String(r[0])}>
-                  {r.map((c, i) => (
-                    <td key={data.head[i]} className="num">
-                      {c}
-                    </td>
+        {open && (
+          <div className="scroll figure-data">
+            <table className="figures">
+              <thead>
+                <tr>
+                  {data.head.map((h) => (
+                    <th key={h}>{h}</th>
                   ))}
                 </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+              </thead>
+              <tbody>
+                {data.rows.map((r) => (
+                  <tr key={String(r[0])}>
+                    {r.map((c, i) => (
+                      <td key={data.head[i]} className="num">
+                        {c}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
       </details>
     </figure>
   );

@@ -39,7 +39,7 @@ export function ImportFile({
   });
   const progress = useQuery({
     queryKey: key.progress(token),
-    queryFn: () => take(api.GET("/catalog/imports/{token}", { params: { path: { token } } })),
+    queryFn: () => take(api.GET("/catalog-imports/{token}", { params: { path: { token } } })),
     enabled: keep.isPending,
     refetchInterval: 400,
     retry: 5,

@@ -1,12 +1,19 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
-import { api, type ChangeGearsAnswer, type ChangeGearsRequest, Refused, take } from "../../api/client";
+import {
+  api,
+  type ChangeGearsAnswer,
+  type ChangeGearsRequest,
+  type ChangeGearsRun,
+  Refused,
+  take,
+} from "../../api/client";
 import { useUnits } from "../../app/units";
 import { axis } from "../../drawing/Figure";
 import { FileButton } from "../../fields/FileButton";
-import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { change, fixed, fromKMH, speedUnit, type Units } from "../../format/numbers";
 import { number } from "../tire/model";
 import classes from "./changegear.module.css";
 import type { Form } from "./model";
@@ -180,31 +187,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
               </tr>
             </tbody>
           </table>
-          <ResponsiveContainer width="100%" height={220}>
-            <LineChart data={run.trace.map(([t, rpm, kmh]) => ({ t, rpm, v: kmh && fromKMH(kmh, units) }))}>
-              <CartesianGrid stroke="var(--line)" />
-              <XAxis dataKey="t" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
-              <YAxis yAxisId="rpm" {...axis} width={52} />
-              <YAxis yAxisId="v" orientation="right" {...axis} width={44} />
-              <Line
-                yAxisId="rpm"
-                dataKey="rpm"
-                name="rpm"
-                stroke="var(--series)"
-                dot={false}
-                isAnimationActive={false}
-              />
-              <Line
-                yAxisId="v"
-                dataKey="v"
-                name={speedUnit(units)}
-                stroke="var(--ink-2)"
-                strokeDasharray="5 3"
-                dot={false}
-                isAnimationActive={false}
-              />
-            </LineChart>
-          </ResponsiveContainer>
+          <Trace trace={run.trace} units={units} />
           <p className="dim">solid: rpm, at the left · dashed: {speedUnit(units)}, at the right</p>
         </>
       )}
@@ -212,3 +195,27 @@ export function RunPanel({ answer, ask, form, set }: Props) {
     </div>
   );
 }
+
+/** The run's rpm and speed by time. */
+const Trace = memo(function Trace({ trace, units }: { trace: ChangeGearsRun["trace"]; units: Units }) {
+  return (
+    <ResponsiveContainer width="100%" height={220}>
+      <LineChart data={trace.map(([t, rpm, kmh]) => ({ t, rpm, v: kmh && fromKMH(kmh, units) }))}>
+        <CartesianGrid stroke="var(--line)" />
+        <XAxis dataKey="t" type="number" domain={["dataMin", "dataMax"]} {...axis} unit=" s" />
+        <YAxis yAxisId="rpm" {...axis} width={52} />
+        <YAxis yAxisId="v" orientation="right" {...axis} width={44} />
+        <Line yAxisId="rpm" dataKey="rpm" name="rpm" stroke="var(--series)" dot={false} isAnimationActive={false} />
+        <Line
+          yAxisId="v"
+          dataKey="v"
+          name={speedUnit(units)}
+          stroke="var(--ink-2)"
+          strokeDasharray="5 3"
+          dot={false}
+          isAnimationActive={false}
+        />
+      </LineChart>
+    </ResponsiveContainer>
+  );
+});

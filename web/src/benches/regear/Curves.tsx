@@ -1,5 +1,5 @@
 import { NativeSelect } from "@mantine/core";
-import { useState } from "react";
+import { memo, useState } from "react";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { type Data, Figure } from "../../drawing/Figure";
@@ -8,7 +8,7 @@ import { Bars, Lines, type Side } from "./charts";
 import { variantOf } from "./Verdict";
 
 /** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
-export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
+export const Curves = memo(function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
   const [units] = useUnits();
   const ranges = [...new Set(plan.before.rows.map((r) => r.range ?? ""))];
   const [range, setRange] = useState(ranges[0] ?? "");
@@ -119,4 +119,4 @@ export function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
       )}
     </div>
   );
-}
+});

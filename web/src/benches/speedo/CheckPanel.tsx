@@ -23,6 +23,8 @@ import "./speedo.css";
 
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 
+const none: never[] = [];
+
 type Props = PanelProps & { gpx: Chosen; setGPX: (v: Chosen) => void };
 
 const levels: Record<string, string> = {
@@ -122,7 +124,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
           <Result v={v} units={units} />
           {v.track && (
             <Suspense fallback={<p className="dim">Drawing …</p>}>
-              <TrackPlot track={v.track} name={name} noted={request.verify?.noted ?? []} />
+              <TrackPlot track={v.track} name={name} noted={request.verify?.noted ?? none} />
             </Suspense>
           )}
           {unit !== undefined && maySave && (

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import {
   CartesianGrid,
   ComposedChart,
@@ -17,7 +18,7 @@ import { fixed, fromKMH, speedUnit, typed } from "../../format/numbers";
 const words: Record<string, string> = { driving: "driving", paused: "standing", gap: "gap" };
 
 /** Speed along the track, with its pauses, gaps, refused fixes and what was noted. */
-export function TrackPlot({
+export const TrackPlot = memo(function TrackPlot({
   track: t,
   noted,
   name,
@@ -114,4 +115,4 @@ export function TrackPlot({
       )}
     </Figure>
   );
-}
+});
