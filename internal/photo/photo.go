@@ -8,13 +8,14 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	"image/color"
 	"image/jpeg"
 
 	// The formats that are taken.
 	_ "image/png"
 
-	"github.com/disintegration/imaging"
+	"github.com/bep/imagemeta"
+	"golang.org/x/image/draw"
+	"golang.org/x/image/math/f64"
 	_ "golang.org/x/image/webp"
 )
 
@@ -56,17 +57,25 @@ func Take(data []byte) (*Photo, error) {
 	}
 	turn <- struct{}{}
 	defer func() { <-turn }()
-	img, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true))
+	img, err := decode(data)
 	if err != nil {
-		return nil, ErrNoPicture
+		return nil, err
 	}
-	full := imaging.Fit(img, longest, longest, imaging.Lanczos)
+	full := upright(fit(img, longest, draw.CatmullRom), orientation(data, format))
 	out := &Photo{Width: full.Bounds().Dx(), Height: full.Bounds().Dy()}
 	if out.Full, err = write(full, 86); err != nil {
 		return nil, err
 	}
-	out.Thumb, err = write(imaging.Fit(full, thumb, thumb, imaging.Box), 78)
+	out.Thumb, err = write(fit(full, thumb, draw.ApproxBiLinear), 78)
 	return out, err
+}
+
+func decode(data []byte) (image.Image, error) {
+	img, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, ErrNoPicture
+	}
+	return img, nil
 }
 
 // Size is how large Again will keep a picture: width and height.
@@ -90,17 +99,17 @@ func Again(data []byte) (*Photo, error) {
 	}
 	turn <- struct{}{}
 	defer func() { <-turn }()
-	img, err := imaging.Decode(bytes.NewReader(data))
+	img, err := decode(data)
 	if err != nil {
-		return nil, ErrNoPicture
+		return nil, err
 	}
 	out := &Photo{Full: data, Width: width, Height: height}
 	if !bare(data) {
-		if out.Full, err = write(imaging.Clone(img), 86); err != nil {
+		if out.Full, err = write(img, 86); err != nil {
 			return nil, err
 		}
 	}
-	out.Thumb, err = write(imaging.Fit(img, thumb, thumb, imaging.Box), 78)
+	out.Thumb, err = write(fit(img, thumb, draw.ApproxBiLinear), 78)
 	return out, err
 }
 
@@ -143,11 +152,64 @@ func bare(data []byte) bool {
 	return false
 }
 
-// write is a JPEG on white, where the picture is clear.
-func write(img *image.NRGBA, quality int) ([]byte, error) {
-	on := imaging.New(img.Bounds().Dx(), img.Bounds().Dy(), color.White)
-	on = imaging.Overlay(on, img, image.Point{}, 1)
+// fit is a picture on white, where it is clear, no longer on a side than most.
+func fit(img image.Image, most int, by draw.Scaler) *image.RGBA {
+	w, h := img.Bounds().Dx(), img.Bounds().Dy()
+	if long := max(w, h); long > most {
+		w, h = max(1, (w*most+long/2)/long), max(1, (h*most+long/2)/long)
+	}
+	out := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.Draw(out, out.Bounds(), image.White, image.Point{}, draw.Src)
+	by.Scale(out, out.Bounds(), img, img.Bounds(), draw.Over, nil)
+	return out
+}
+
+// orientation is how a picture lies, as its EXIF block says: 1, upright, where it
+// says nothing.
+func orientation(data []byte, format string) int {
+	kinds := map[string]imagemeta.ImageFormat{"jpeg": imagemeta.JPEG, "png": imagemeta.PNG, "webp": imagemeta.WebP}
+	lies := 1
+	// What can't be read says nothing.
+	_, _ = imagemeta.Decode(imagemeta.Options{
+		R: bytes.NewReader(data), ImageFormat: kinds[format], Sources: imagemeta.EXIF,
+		ShouldHandleTag: func(t imagemeta.TagInfo) bool { return t.Tag == "Orientation" && t.Namespace == "IFD0" },
+		HandleTag: func(t imagemeta.TagInfo) error {
+			if v, ok := t.Value.(uint16); ok && v >= 1 && v <= 8 {
+				lies = int(v)
+			}
+			return nil
+		},
+	})
+	return lies
+}
+
+// upright turns a picture by its EXIF orientation (CIPA DC-008, tag 0x0112): each
+// point goes to one point.
+func upright(img *image.RGBA, orientation int) *image.RGBA {
+	w, h := float64(img.Bounds().Dx()), float64(img.Bounds().Dy())
+	to, ok := map[int]f64.Aff3{ // x' = a·x + b·y + c, y' = d·x + e·y + f
+		2: {-1, 0, w, 0, 1, 0},
+		3: {-1, 0, w, 0, -1, h},
+		4: {1, 0, 0, 0, -1, h},
+		5: {0, 1, 0, 1, 0, 0},
+		6: {0, -1, h, 1, 0, 0},
+		7: {0, -1, h, -1, 0, w},
+		8: {0, 1, 0, -1, 0, w},
+	}[orientation]
+	if !ok {
+		return img
+	}
+	size := img.Bounds().Size()
+	if orientation >= 5 {
+		size.X, size.Y = size.Y, size.X
+	}
+	out := image.NewRGBA(image.Rectangle{Max: size})
+	draw.NearestNeighbor.Transform(out, to, img, img.Bounds(), draw.Src, nil)
+	return out
+}
+
+func write(img image.Image, quality int) ([]byte, error) {
 	var b bytes.Buffer
-	err := jpeg.Encode(&b, on, &jpeg.Options{Quality: quality})
+	err := jpeg.Encode(&b, img, &jpeg.Options{Quality: quality})
 	return b.Bytes(), err
 }

@@ -249,3 +249,48 @@ func TestAgain(t *testing.T) {
 		t.Errorf("%d × %d, %v", w, h, err)
 	}
 }
+
+// Each of the eight ways that a picture may lie comes upright, point by point: the
+// standard says at which side its first row and its first column are seen.
+func TestUprightEveryWay(t *testing.T) {
+	const w, h = 5, 3
+	lying := image.NewRGBA(image.Rect(0, 0, w, h))
+	for y := range h {
+		for x := range w {
+			lying.Set(x, y, color.RGBA{uint8(40 * x), uint8(70 * y), 9, 255})
+		}
+	}
+	for way, seen := range [][2]string{
+		1: {"top", "left"}, {"top", "right"}, {"bottom", "right"}, {"bottom", "left"},
+		{"left", "top"}, {"right", "top"}, {"right", "bottom"}, {"left", "bottom"},
+	} {
+		if way == 0 {
+			continue
+		}
+		got := upright(lying, way)
+		wide, high := got.Bounds().Dx(), got.Bounds().Dy()
+		if turned := way >= 5; turned && (wide != h || high != w) || !turned && (wide != w || high != h) {
+			t.Fatalf("%d: %d × %d", way, wide, high)
+		}
+		for y := range h {
+			for x := range w {
+				var at image.Point
+				for k, n := range []int{y, x} {
+					switch seen[k] {
+					case "top":
+						at.Y = n
+					case "bottom":
+						at.Y = high - 1 - n
+					case "left":
+						at.X = n
+					case "right":
+						at.X = wide - 1 - n
+					}
+				}
+				if got.At(at.X, at.Y) != lying.At(x, y) {
+					t.Errorf("%d: the point at %d, %d is not at %v", way, x, y, at)
+				}
+			}
+		}
+	}
+}
