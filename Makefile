@@ -51,6 +51,7 @@ check: web
 	go vet ./...
 	go tool staticcheck ./...
 	cd web && npm run --silent check
+	@cd web && said=$$(REDOCLY_TELEMETRY=off REDOCLY_SUPPRESS_UPDATE_NOTICE=true npm run --silent contract 2>&1) || { echo "$$said"; exit 1; }
 
 generate: web/node_modules/.ready
 	go generate ./api

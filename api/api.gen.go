@@ -948,9 +948,6 @@ type ChangeGearsInGear = changegear.InGear
 // ChangeGearsLies defines model for ChangeGearsLies.
 type ChangeGearsLies = changegear.Lies
 
-// ChangeGearsLogged defines model for ChangeGearsLogged.
-type ChangeGearsLogged = changegear.Logged
-
 // ChangeGearsOrderLine defines model for ChangeGearsOrderLine.
 type ChangeGearsOrderLine = changegear.OrderLine
 
@@ -2008,7 +2005,7 @@ type PersonChange struct {
 	Password *NewPassword `json:"password,omitempty"`
 	Role     *Role        `json:"role,omitempty"`
 
-	// Version that was seen; left out
+	// Version that was seen; left out, only what is named here is changed over whatever is there
 	Version *int64 `json:"version,omitempty"`
 }
 
@@ -2996,7 +2993,7 @@ type GetPictureParams struct {
 
 // ImportShopParams defines parameters for ImportShop.
 type ImportShopParams struct {
-	// Keep take it in; without
+	// Keep take it in; without, only look
 	Keep *bool `form:"keep,omitempty" json:"keep,omitempty"`
 }
 
@@ -3017,14 +3014,14 @@ type ListUnitsParams struct {
 	// Due service that is overdue, or overdue or soon due
 	Due *ListUnitsParamsDue `form:"due,omitempty" json:"due,omitempty"`
 
-	// Archived those that were put away
+	// Archived those that were put away, in the place of the others
 	Archived *bool `form:"archived,omitempty" json:"archived,omitempty"`
 
 	// Order match where something is sought, else last worked on first
 	Order *ListUnitsParamsOrder `form:"order,omitempty" json:"order,omitempty"`
 	Page  *int                  `form:"page,omitempty" json:"page,omitempty"`
 
-	// Per units a page
+	// Per units a page, 200 where it isn't said
 	Per *int `form:"per,omitempty" json:"per,omitempty"`
 }
 
@@ -3038,7 +3035,7 @@ type ListUnitsParamsOrder string
 type CompareUnitParams struct {
 	From time.Time `form:"from" json:"from"`
 
-	// To now
+	// To now, where it isn't said
 	To *time.Time `form:"to,omitempty" json:"to,omitempty"`
 }
 
@@ -3336,15 +3333,15 @@ type ServerInterface interface {
 	// (GET /catalog)
 	ListCatalog(ctx *echo.Context) error
 	// GetImportProgress How far a file has been taken in
-	// (GET /catalog/imports/{token})
+	// (GET /catalog-imports/{token})
 	GetImportProgress(ctx *echo.Context, token string) error
-
+	// ListCatalogRows The rows of a list
 	// (GET /catalog/{list})
 	ListCatalogRows(ctx *echo.Context, list CatalogName) error
-
+	// AddCatalogRow Put a row on a list
 	// (POST /catalog/{list})
 	AddCatalogRow(ctx *echo.Context, list CatalogName) error
-
+	// ListCatalogChanges What was changed on a list, newest first
 	// (GET /catalog/{list}/changes)
 	ListCatalogChanges(ctx *echo.Context, list CatalogName, params ListCatalogChangesParams) error
 	// ExportCatalog The list as CSV
@@ -3353,10 +3350,10 @@ type ServerInterface interface {
 	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
 	// (POST /catalog/{list}/csv)
 	ImportCatalog(ctx *echo.Context, list CatalogName) error
-
+	// RemoveCatalogRow Take a row off a list
 	// (DELETE /catalog/{list}/rows/{id})
 	RemoveCatalogRow(ctx *echo.Context, list CatalogName, id Id) error
-
+	// ChangeCatalogRow Change a row over the version that was seen
 	// (PUT /catalog/{list}/rows/{id})
 	ChangeCatalogRow(ctx *echo.Context, list CatalogName, id Id) error
 	// CatalogStarter What an empty list may begin from; commonly made pairs and counts, without family, price and shelf
@@ -3374,10 +3371,10 @@ type ServerInterface interface {
 	// ListFilters What units can be filtered by, and the filters that were saved
 	// (GET /filters)
 	ListFilters(ctx *echo.Context) error
-
+	// SaveFilter Save a filter for oneself or the shop
 	// (POST /filters)
 	SaveFilter(ctx *echo.Context) error
-
+	// DropFilter Take a saved filter away
 	// (DELETE /filters/{id})
 	DropFilter(ctx *echo.Context, id Id) error
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
@@ -3386,7 +3383,7 @@ type ServerInterface interface {
 	// ListJobs The jobs that are open, and those that were closed last
 	// (GET /jobs)
 	ListJobs(ctx *echo.Context) error
-
+	// GetJob A job with all that was entered
 	// (GET /jobs/{id})
 	GetJob(ctx *echo.Context, id Id) error
 	// CloseJob Close a job; what is still open is done, or taken as it is
@@ -3416,22 +3413,22 @@ type ServerInterface interface {
 	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
 	// (DELETE /parts/{id})
 	RemovePart(ctx *echo.Context, id Id) error
-
+	// ListPeople Who has an account
 	// (GET /people)
 	ListPeople(ctx *echo.Context) error
-
+	// AddPerson Give someone an account
 	// (POST /people)
 	AddPerson(ctx *echo.Context) error
-
+	// ChangePerson Change someone's name, role, password or access
 	// (PATCH /people/{id})
 	ChangePerson(ctx *echo.Context, id Id) error
-
+	// GetPhoto A photo with its marks, without the picture
 	// (GET /photos/{id})
 	GetPhoto(ctx *echo.Context, id Id) error
 	// MarkPhoto Keep title and marks over the version that was seen
 	// (PUT /photos/{id})
 	MarkPhoto(ctx *echo.Context, id Id) error
-
+	// GetPicture The picture of a photo
 	// (GET /photos/{id}/picture)
 	GetPicture(ctx *echo.Context, id Id, params GetPictureParams) error
 	// GetProgrammer The calibration programmer and what it reads
@@ -3452,13 +3449,13 @@ type ServerInterface interface {
 	// ServiceCalendar What is due in the shop on a day, as a calendar (iCalendar, RFC 5545)
 	// (GET /service.ics)
 	ServiceCalendar(ctx *echo.Context) error
-
+	// SignOut Sign out
 	// (DELETE /session)
 	SignOut(ctx *echo.Context) error
 	// GetSession Who is signed in, and how to begin
 	// (GET /session)
 	GetSession(ctx *echo.Context) error
-
+	// SignIn Sign in with a name and a password
 	// (POST /session)
 	SignIn(ctx *echo.Context) error
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
@@ -3470,16 +3467,16 @@ type ServerInterface interface {
 	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
 	// (POST /shop/import)
 	ImportShop(ctx *echo.Context, params ImportShopParams) error
-
+	// GetStage A ratio of a unit with its readings and what they say
 	// (GET /stages/{id})
 	GetStage(ctx *echo.Context, id Id) error
 	// AddReadings Append readings to a stage; all of them or none
 	// (POST /stages/{id}/readings)
 	AddReadings(ctx *echo.Context, id Id) error
-
+	// ListUnits The units of the shop, by name, kind, state and saved filter
 	// (GET /units)
 	ListUnits(ctx *echo.Context, params ListUnitsParams) error
-
+	// AddUnit Add a unit
 	// (POST /units)
 	AddUnit(ctx *echo.Context) error
 	// ImportUnit Take in a unit document; all of it or nothing
@@ -3488,10 +3485,10 @@ type ServerInterface interface {
 	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx *echo.Context) error
-
+	// GetUnit A unit with its parts and ratios
 	// (GET /units/{id})
 	GetUnit(ctx *echo.Context, id Id) error
-
+	// ChangeUnit Change a unit's name, kind or notes over the version that was seen
 	// (PATCH /units/{id})
 	ChangeUnit(ctx *echo.Context, id Id) error
 	// ArchiveUnit Put a unit away or take it back; nothing of it is lost
@@ -3509,7 +3506,7 @@ type ServerInterface interface {
 	// CompareUnit What was known of a unit at two times, and what happened between them
 	// (GET /units/{id}/compare)
 	CompareUnit(ctx *echo.Context, id Id, params CompareUnitParams) error
-
+	// ListDecisions What was decided for a unit, newest first
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx *echo.Context, id Id) error
 	// Decide Record a decision with the data it was based on
@@ -3530,7 +3527,7 @@ type ServerInterface interface {
 	// Fit Another part in a part's place, or other gears in its housing: readings from before stand aside, and its ratios are unknown until they are measured
 	// (POST /units/{id}/fittings)
 	Fit(ctx *echo.Context, id Id) error
-
+	// GetHistory What happened at a unit, newest first
 	// (GET /units/{id}/history)
 	GetHistory(ctx *echo.Context, id Id, params GetHistoryParams) error
 	// ListUnitJobs A unit's jobs, newest first (at most 200)
@@ -5136,7 +5133,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	}
 
 	router.GET(options.BaseURL+"/catalog", wrapper.ListCatalog, options.OperationMiddlewares["listCatalog"]...)
-	router.GET(options.BaseURL+"/catalog/imports/:token", wrapper.GetImportProgress, options.OperationMiddlewares["getImportProgress"]...)
+	router.GET(options.BaseURL+"/catalog-imports/:token", wrapper.GetImportProgress, options.OperationMiddlewares["getImportProgress"]...)
 	router.GET(options.BaseURL+"/catalog/:list", wrapper.ListCatalogRows, options.OperationMiddlewares["listCatalogRows"]...)
 	router.POST(options.BaseURL+"/catalog/:list", wrapper.AddCatalogRow, options.OperationMiddlewares["addCatalogRow"]...)
 	router.DELETE(options.BaseURL+"/catalog/:list/rows/:id", wrapper.RemoveCatalogRow, options.OperationMiddlewares["removeCatalogRow"]...)
@@ -5272,23 +5269,6 @@ func (response ChangeGears200JSONResponse) VisitChangeGearsResponse(w http.Respo
 	return err
 }
 
-type ChangeGearsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeGearsdefaultApplicationProblemPlusJSONResponse) VisitChangeGearsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ChangeGearsRunRequestObject struct {
 	Body *ChangeGearsRunJSONRequestBody
 }
@@ -5307,23 +5287,6 @@ func (response ChangeGearsRun200JSONResponse) VisitChangeGearsRunResponse(w http
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ChangeGearsRundefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeGearsRundefaultApplicationProblemPlusJSONResponse) VisitChangeGearsRunResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5350,23 +5313,6 @@ func (response Driveline200JSONResponse) VisitDrivelineResponse(w http.ResponseW
 	return err
 }
 
-type DrivelinedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DrivelinedefaultApplicationProblemPlusJSONResponse) VisitDrivelineResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type EchoWordsRequestObject struct {
 	Body *EchoWordsJSONRequestBody
 }
@@ -5385,23 +5331,6 @@ func (response EchoWords200JSONResponse) VisitEchoWordsResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type EchoWordsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response EchoWordsdefaultApplicationProblemPlusJSONResponse) VisitEchoWordsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5428,23 +5357,6 @@ func (response FindFault200JSONResponse) VisitFindFaultResponse(w http.ResponseW
 	return err
 }
 
-type FindFaultdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FindFaultdefaultApplicationProblemPlusJSONResponse) VisitFindFaultResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListComplaintsRequestObject struct {
 	Body *ListComplaintsJSONRequestBody
 }
@@ -5467,23 +5379,6 @@ func (response ListComplaints200JSONResponse) VisitListComplaintsResponse(w http
 	return err
 }
 
-type ListComplaintsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListComplaintsdefaultApplicationProblemPlusJSONResponse) VisitListComplaintsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type FirstBrokenRequestObject struct {
 	Body *FirstBrokenJSONRequestBody
 }
@@ -5502,23 +5397,6 @@ func (response FirstBroken200JSONResponse) VisitFirstBrokenResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type FirstBrokendefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FirstBrokendefaultApplicationProblemPlusJSONResponse) VisitFirstBrokenResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5551,23 +5429,6 @@ func (response FaultSheet200ApplicationpdfResponse) VisitFaultSheetResponse(w ht
 	return err
 }
 
-type FaultSheetdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FaultSheetdefaultApplicationProblemPlusJSONResponse) VisitFaultSheetResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ShiftMechanismRequestObject struct {
 	Body *ShiftMechanismJSONRequestBody
 }
@@ -5586,23 +5447,6 @@ func (response ShiftMechanism200JSONResponse) VisitShiftMechanismResponse(w http
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ShiftMechanismdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ShiftMechanismdefaultApplicationProblemPlusJSONResponse) VisitShiftMechanismResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5629,23 +5473,6 @@ func (response Shock200JSONResponse) VisitShockResponse(w http.ResponseWriter) e
 	return err
 }
 
-type ShockdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ShockdefaultApplicationProblemPlusJSONResponse) VisitShockResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListSignsRequestObject struct {
 	Body *ListSignsJSONRequestBody
 }
@@ -5664,23 +5491,6 @@ func (response ListSigns200JSONResponse) VisitListSignsResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListSignsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListSignsdefaultApplicationProblemPlusJSONResponse) VisitListSignsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5707,23 +5517,6 @@ func (response Fits200JSONResponse) VisitFitsResponse(w http.ResponseWriter) err
 	return err
 }
 
-type FitsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FitsdefaultApplicationProblemPlusJSONResponse) VisitFitsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type FreePlayRequestObject struct {
 	Body *FreePlayJSONRequestBody
 }
@@ -5742,23 +5535,6 @@ func (response FreePlay200JSONResponse) VisitFreePlayResponse(w http.ResponseWri
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type FreePlaydefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FreePlaydefaultApplicationProblemPlusJSONResponse) VisitFreePlayResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5785,23 +5561,6 @@ func (response JudgeBacklash200JSONResponse) VisitJudgeBacklashResponse(w http.R
 	return err
 }
 
-type JudgeBacklashdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response JudgeBacklashdefaultApplicationProblemPlusJSONResponse) VisitJudgeBacklashResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GearcaseLooksRequestObject struct {
 	Params GearcaseLooksParams
 }
@@ -5820,23 +5579,6 @@ func (response GearcaseLooks200JSONResponse) VisitGearcaseLooksResponse(w http.R
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GearcaseLooksdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GearcaseLooksdefaultApplicationProblemPlusJSONResponse) VisitGearcaseLooksResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5863,23 +5605,6 @@ func (response Identify200JSONResponse) VisitIdentifyResponse(w http.ResponseWri
 	return err
 }
 
-type IdentifydefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response IdentifydefaultApplicationProblemPlusJSONResponse) VisitIdentifyResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetKnowledgeRequestObject struct {
 }
 
@@ -5901,23 +5626,6 @@ func (response GetKnowledge200JSONResponse) VisitGetKnowledgeResponse(w http.Res
 	return err
 }
 
-type GetKnowledgedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetKnowledgedefaultApplicationProblemPlusJSONResponse) VisitGetKnowledgeResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListLayoutsRequestObject struct {
 }
 
@@ -5935,23 +5643,6 @@ func (response ListLayouts200JSONResponse) VisitListLayoutsResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListLayoutsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListLayoutsdefaultApplicationProblemPlusJSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -5978,23 +5669,6 @@ func (response Propeller200JSONResponse) VisitPropellerResponse(w http.ResponseW
 	return err
 }
 
-type PropellerdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response PropellerdefaultApplicationProblemPlusJSONResponse) VisitPropellerResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type RecordedInstrumentsRequestObject struct {
 	Body *RecordedInstrumentsJSONRequestBody
 }
@@ -6017,23 +5691,6 @@ func (response RecordedInstruments200JSONResponse) VisitRecordedInstrumentsRespo
 	return err
 }
 
-type RecordedInstrumentsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RecordedInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitRecordedInstrumentsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type RegearRequestObject struct {
 	Body *RegearJSONRequestBody
 }
@@ -6052,23 +5709,6 @@ func (response Regear200JSONResponse) VisitRegearResponse(w http.ResponseWriter)
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type RegeardefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RegeardefaultApplicationProblemPlusJSONResponse) VisitRegearResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6101,23 +5741,6 @@ func (response RegearSheet200ApplicationpdfResponse) VisitRegearSheetResponse(w 
 	return err
 }
 
-type RegearSheetdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RegearSheetdefaultApplicationProblemPlusJSONResponse) VisitRegearSheetResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type SetUpRequestObject struct {
 	Body *SetUpJSONRequestBody
 }
@@ -6136,23 +5759,6 @@ func (response SetUp200JSONResponse) VisitSetUpResponse(w http.ResponseWriter) e
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type SetUpdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SetUpdefaultApplicationProblemPlusJSONResponse) VisitSetUpResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6179,23 +5785,6 @@ func (response Shims200JSONResponse) VisitShimsResponse(w http.ResponseWriter) e
 	return err
 }
 
-type ShimsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ShimsdefaultApplicationProblemPlusJSONResponse) VisitShimsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type SpeedometerRequestObject struct {
 	Body *SpeedometerJSONRequestBody
 }
@@ -6214,23 +5803,6 @@ func (response Speedometer200JSONResponse) VisitSpeedometerResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type SpeedometerdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SpeedometerdefaultApplicationProblemPlusJSONResponse) VisitSpeedometerResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6257,23 +5829,6 @@ func (response HearStamp200JSONResponse) VisitHearStampResponse(w http.ResponseW
 	return err
 }
 
-type HearStampdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response HearStampdefaultApplicationProblemPlusJSONResponse) VisitHearStampResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type WorkTiresRequestObject struct {
 	Body *WorkTiresJSONRequestBody
 }
@@ -6292,23 +5847,6 @@ func (response WorkTires200JSONResponse) VisitWorkTiresResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type WorkTiresdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response WorkTiresdefaultApplicationProblemPlusJSONResponse) VisitWorkTiresResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6335,23 +5873,6 @@ func (response ToothMarks200JSONResponse) VisitToothMarksResponse(w http.Respons
 	return err
 }
 
-type ToothMarksdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ToothMarksdefaultApplicationProblemPlusJSONResponse) VisitToothMarksResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type TractionRequestObject struct {
 	Body *TractionJSONRequestBody
 }
@@ -6370,23 +5891,6 @@ func (response Traction200JSONResponse) VisitTractionResponse(w http.ResponseWri
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type TractiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response TractiondefaultApplicationProblemPlusJSONResponse) VisitTractionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6413,23 +5917,6 @@ func (response GetCardRun200JSONResponse) VisitGetCardRunResponse(w http.Respons
 	return err
 }
 
-type GetCardRundefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetCardRundefaultApplicationProblemPlusJSONResponse) VisitGetCardRunResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type CloseCardRunRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -6448,23 +5935,6 @@ func (response CloseCardRun200JSONResponse) VisitCloseCardRunResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type CloseCardRundefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CloseCardRundefaultApplicationProblemPlusJSONResponse) VisitCloseCardRunResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6488,23 +5958,6 @@ func (response EnterCardRun200JSONResponse) VisitEnterCardRunResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type EnterCardRundefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response EnterCardRundefaultApplicationProblemPlusJSONResponse) VisitEnterCardRunResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6537,23 +5990,6 @@ func (response GetCardRunPDF200ApplicationpdfResponse) VisitGetCardRunPDFRespons
 	return err
 }
 
-type GetCardRunPDFdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetCardRunPDFdefaultApplicationProblemPlusJSONResponse) VisitGetCardRunPDFResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListCardsRequestObject struct {
 }
 
@@ -6571,23 +6007,6 @@ func (response ListCards200JSONResponse) VisitListCardsResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCardsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCardsdefaultApplicationProblemPlusJSONResponse) VisitListCardsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6615,23 +6034,6 @@ func (response GetCard200JSONResponse) VisitGetCardResponse(w http.ResponseWrite
 	return err
 }
 
-type GetCarddefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetCarddefaultApplicationProblemPlusJSONResponse) VisitGetCardResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type PutCardRequestObject struct {
 	Card string `json:"card"`
 	Body *PutCardJSONRequestBody
@@ -6651,23 +6053,6 @@ func (response PutCard200JSONResponse) VisitPutCardResponse(w http.ResponseWrite
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type PutCarddefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response PutCarddefaultApplicationProblemPlusJSONResponse) VisitPutCardResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6700,23 +6085,6 @@ func (response GetCardPDF200ApplicationpdfResponse) VisitGetCardPDFResponse(w ht
 	return err
 }
 
-type GetCardPDFdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetCardPDFdefaultApplicationProblemPlusJSONResponse) VisitGetCardPDFResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListCatalogRequestObject struct {
 }
 
@@ -6734,23 +6102,6 @@ func (response ListCatalog200JSONResponse) VisitListCatalogResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCatalogdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCatalogdefaultApplicationProblemPlusJSONResponse) VisitListCatalogResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6777,23 +6128,6 @@ func (response GetImportProgress200JSONResponse) VisitGetImportProgressResponse(
 	return err
 }
 
-type GetImportProgressdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetImportProgressdefaultApplicationProblemPlusJSONResponse) VisitGetImportProgressResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListCatalogRowsRequestObject struct {
 	List CatalogName `json:"list"`
 }
@@ -6812,23 +6146,6 @@ func (response ListCatalogRows200JSONResponse) VisitListCatalogRowsResponse(w ht
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCatalogRowsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCatalogRowsdefaultApplicationProblemPlusJSONResponse) VisitListCatalogRowsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6856,23 +6173,6 @@ func (response AddCatalogRow201JSONResponse) VisitAddCatalogRowResponse(w http.R
 	return err
 }
 
-type AddCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitAddCatalogRowResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListCatalogChangesRequestObject struct {
 	List   CatalogName `json:"list"`
 	Params ListCatalogChangesParams
@@ -6892,23 +6192,6 @@ func (response ListCatalogChanges200JSONResponse) VisitListCatalogChangesRespons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCatalogChangesdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCatalogChangesdefaultApplicationProblemPlusJSONResponse) VisitListCatalogChangesResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -6941,23 +6224,6 @@ func (response ExportCatalog200TextcsvResponse) VisitExportCatalogResponse(w htt
 	return err
 }
 
-type ExportCatalogdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportCatalogdefaultApplicationProblemPlusJSONResponse) VisitExportCatalogResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ImportCatalogRequestObject struct {
 	List CatalogName `json:"list"`
 	Body *ImportCatalogJSONRequestBody
@@ -6981,23 +6247,6 @@ func (response ImportCatalog200JSONResponse) VisitImportCatalogResponse(w http.R
 	return err
 }
 
-type ImportCatalogdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportCatalogdefaultApplicationProblemPlusJSONResponse) VisitImportCatalogResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type RemoveCatalogRowRequestObject struct {
 	List CatalogName `json:"list"`
 	Id   Id          `json:"id"`
@@ -7013,23 +6262,6 @@ type RemoveCatalogRow204Response struct {
 func (response RemoveCatalogRow204Response) VisitRemoveCatalogRowResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
-}
-
-type RemoveCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RemoveCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitRemoveCatalogRowResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
 }
 
 type ChangeCatalogRowRequestObject struct {
@@ -7056,23 +6288,6 @@ func (response ChangeCatalogRow200JSONResponse) VisitChangeCatalogRowResponse(w 
 	return err
 }
 
-type ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeCatalogRowdefaultApplicationProblemPlusJSONResponse) VisitChangeCatalogRowResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type CatalogStarterRequestObject struct {
 	List CatalogName `json:"list"`
 }
@@ -7095,23 +6310,6 @@ func (response CatalogStarter200JSONResponse) VisitCatalogStarterResponse(w http
 	return err
 }
 
-type CatalogStarterdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CatalogStarterdefaultApplicationProblemPlusJSONResponse) VisitCatalogStarterResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetDecisionRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7130,23 +6328,6 @@ func (response GetDecision200JSONResponse) VisitGetDecisionResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetDecisiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetDecisiondefaultApplicationProblemPlusJSONResponse) VisitGetDecisionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7179,23 +6360,6 @@ func (response GetDecisionSheet200ApplicationpdfResponse) VisitGetDecisionSheetR
 	return err
 }
 
-type GetDecisionSheetdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetDecisionSheetdefaultApplicationProblemPlusJSONResponse) VisitGetDecisionSheetResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type FaultRecordRequestObject struct {
 }
 
@@ -7217,23 +6381,6 @@ func (response FaultRecord200JSONResponse) VisitFaultRecordResponse(w http.Respo
 	return err
 }
 
-type FaultRecorddefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FaultRecorddefaultApplicationProblemPlusJSONResponse) VisitFaultRecordResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListFiltersRequestObject struct {
 }
 
@@ -7251,23 +6398,6 @@ func (response ListFilters200JSONResponse) VisitListFiltersResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListFiltersdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListFiltersdefaultApplicationProblemPlusJSONResponse) VisitListFiltersResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7294,23 +6424,6 @@ func (response SaveFilter200JSONResponse) VisitSaveFilterResponse(w http.Respons
 	return err
 }
 
-type SaveFilterdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SaveFilterdefaultApplicationProblemPlusJSONResponse) VisitSaveFilterResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type DropFilterRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7325,23 +6438,6 @@ type DropFilter204Response struct {
 func (response DropFilter204Response) VisitDropFilterResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
-}
-
-type DropFilterdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DropFilterdefaultApplicationProblemPlusJSONResponse) VisitDropFilterResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
 }
 
 type GetInstrumentsRequestObject struct {
@@ -7361,23 +6457,6 @@ func (response GetInstruments200JSONResponse) VisitGetInstrumentsResponse(w http
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetInstrumentsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitGetInstrumentsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7403,23 +6482,6 @@ func (response ListJobs200JSONResponse) VisitListJobsResponse(w http.ResponseWri
 	return err
 }
 
-type ListJobsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListJobsdefaultApplicationProblemPlusJSONResponse) VisitListJobsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetJobRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7438,23 +6500,6 @@ func (response GetJob200JSONResponse) VisitGetJobResponse(w http.ResponseWriter)
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetJobdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetJobdefaultApplicationProblemPlusJSONResponse) VisitGetJobResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7482,23 +6527,6 @@ func (response CloseJob200JSONResponse) VisitCloseJobResponse(w http.ResponseWri
 	return err
 }
 
-type CloseJobdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CloseJobdefaultApplicationProblemPlusJSONResponse) VisitCloseJobResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type EnterJobRequestObject struct {
 	Id   Id `json:"id"`
 	Body *EnterJobJSONRequestBody
@@ -7518,23 +6546,6 @@ func (response EnterJob200JSONResponse) VisitEnterJobResponse(w http.ResponseWri
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type EnterJobdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response EnterJobdefaultApplicationProblemPlusJSONResponse) VisitEnterJobResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7568,23 +6579,6 @@ func (response GetJobPDF200ApplicationpdfResponse) VisitGetJobPDFResponse(w http
 	return err
 }
 
-type GetJobPDFdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetJobPDFdefaultApplicationProblemPlusJSONResponse) VisitGetJobPDFResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type CreateOwnerRequestObject struct {
 	Body *CreateOwnerJSONRequestBody
 }
@@ -7603,23 +6597,6 @@ func (response CreateOwner201JSONResponse) VisitCreateOwnerResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type CreateOwnerdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CreateOwnerdefaultApplicationProblemPlusJSONResponse) VisitCreateOwnerResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7646,23 +6623,6 @@ func (response ListParts200JSONResponse) VisitListPartsResponse(w http.ResponseW
 	return err
 }
 
-type ListPartsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListPartsdefaultApplicationProblemPlusJSONResponse) VisitListPartsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type AddPartsRequestObject struct {
 	Body *AddPartsJSONRequestBody
 }
@@ -7681,23 +6641,6 @@ func (response AddParts201JSONResponse) VisitAddPartsResponse(w http.ResponseWri
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddPartsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddPartsdefaultApplicationProblemPlusJSONResponse) VisitAddPartsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7729,23 +6672,6 @@ func (response ExportParts200TextcsvResponse) VisitExportPartsResponse(w http.Re
 	return err
 }
 
-type ExportPartsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportPartsdefaultApplicationProblemPlusJSONResponse) VisitExportPartsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ImportPartsRequestObject struct {
 	Body *ImportPartsJSONRequestBody
 }
@@ -7768,23 +6694,6 @@ func (response ImportParts201JSONResponse) VisitImportPartsResponse(w http.Respo
 	return err
 }
 
-type ImportPartsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportPartsdefaultApplicationProblemPlusJSONResponse) VisitImportPartsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type RemovePartRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7799,23 +6708,6 @@ type RemovePart204Response struct {
 func (response RemovePart204Response) VisitRemovePartResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
-}
-
-type RemovePartdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response RemovePartdefaultApplicationProblemPlusJSONResponse) VisitRemovePartResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
 }
 
 type ListPeopleRequestObject struct {
@@ -7839,23 +6731,6 @@ func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.Respons
 	return err
 }
 
-type ListPeopledefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListPeopledefaultApplicationProblemPlusJSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type AddPersonRequestObject struct {
 	Body *AddPersonJSONRequestBody
 }
@@ -7874,23 +6749,6 @@ func (response AddPerson201JSONResponse) VisitAddPersonResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddPersondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddPersondefaultApplicationProblemPlusJSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7918,23 +6776,6 @@ func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.Res
 	return err
 }
 
-type ChangePersondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetPhotoRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -7953,23 +6794,6 @@ func (response GetPhoto200JSONResponse) VisitGetPhotoResponse(w http.ResponseWri
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetPhotodefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -7993,23 +6817,6 @@ func (response MarkPhoto200JSONResponse) VisitMarkPhotoResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type MarkPhotodefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response MarkPhotodefaultApplicationProblemPlusJSONResponse) VisitMarkPhotoResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8043,23 +6850,6 @@ func (response GetPicture200ImagejpegResponse) VisitGetPictureResponse(w http.Re
 	return err
 }
 
-type GetPicturedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetPicturedefaultApplicationProblemPlusJSONResponse) VisitGetPictureResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetProgrammerRequestObject struct {
 }
 
@@ -8081,23 +6871,6 @@ func (response GetProgrammer200JSONResponse) VisitGetProgrammerResponse(w http.R
 	return err
 }
 
-type GetProgrammerdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetProgrammerdefaultApplicationProblemPlusJSONResponse) VisitGetProgrammerResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type SimulateFaultRequestObject struct {
 	Body *SimulateFaultJSONRequestBody
 }
@@ -8112,23 +6885,6 @@ type SimulateFault204Response struct {
 func (response SimulateFault204Response) VisitSimulateFaultResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
-}
-
-type SimulateFaultdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SimulateFaultdefaultApplicationProblemPlusJSONResponse) VisitSimulateFaultResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
 }
 
 type StrikeReadingRequestObject struct {
@@ -8154,23 +6910,6 @@ func (response StrikeReading200JSONResponse) VisitStrikeReadingResponse(w http.R
 	return err
 }
 
-type StrikeReadingdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response StrikeReadingdefaultApplicationProblemPlusJSONResponse) VisitStrikeReadingResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListServiceRequestObject struct {
 }
 
@@ -8188,23 +6927,6 @@ func (response ListService200JSONResponse) VisitListServiceResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListServicedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListServicedefaultApplicationProblemPlusJSONResponse) VisitListServiceResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8236,23 +6958,6 @@ func (response ServiceTable200TextcsvResponse) VisitServiceTableResponse(w http.
 	return err
 }
 
-type ServiceTabledefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ServiceTabledefaultApplicationProblemPlusJSONResponse) VisitServiceTableResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ServiceCalendarRequestObject struct {
 }
 
@@ -8280,23 +6985,6 @@ func (response ServiceCalendar200TextcalendarResponse) VisitServiceCalendarRespo
 	return err
 }
 
-type ServiceCalendardefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ServiceCalendardefaultApplicationProblemPlusJSONResponse) VisitServiceCalendarResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type SignOutRequestObject struct {
 }
 
@@ -8310,23 +6998,6 @@ type SignOut204Response struct {
 func (response SignOut204Response) VisitSignOutResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
-}
-
-type SignOutdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
 }
 
 type GetSessionRequestObject struct {
@@ -8346,23 +7017,6 @@ func (response GetSession200JSONResponse) VisitGetSessionResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetSessiondefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetSessiondefaultApplicationProblemPlusJSONResponse) VisitGetSessionResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8389,23 +7043,6 @@ func (response SignIn200JSONResponse) VisitSignInResponse(w http.ResponseWriter)
 	return err
 }
 
-type SignIndefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ChangeOwnPasswordRequestObject struct {
 	Body *ChangeOwnPasswordJSONRequestBody
 }
@@ -8424,23 +7061,6 @@ func (response ChangeOwnPassword200JSONResponse) VisitChangeOwnPasswordResponse(
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeOwnPassworddefaultApplicationProblemPlusJSONResponse) VisitChangeOwnPasswordResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8472,23 +7092,6 @@ func (response ExportShop200ApplicationzipResponse) VisitExportShopResponse(w ht
 	return err
 }
 
-type ExportShopdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportShopdefaultApplicationProblemPlusJSONResponse) VisitExportShopResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ImportShopRequestObject struct {
 	Params ImportShopParams
 	Body   io.Reader
@@ -8508,23 +7111,6 @@ func (response ImportShop200JSONResponse) VisitImportShopResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ImportShopdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportShopdefaultApplicationProblemPlusJSONResponse) VisitImportShopResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8551,23 +7137,6 @@ func (response GetStage200JSONResponse) VisitGetStageResponse(w http.ResponseWri
 	return err
 }
 
-type GetStagedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetStagedefaultApplicationProblemPlusJSONResponse) VisitGetStageResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type AddReadingsRequestObject struct {
 	Id   Id `json:"id"`
 	Body *AddReadingsJSONRequestBody
@@ -8587,23 +7156,6 @@ func (response AddReadings201JSONResponse) VisitAddReadingsResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddReadingsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddReadingsdefaultApplicationProblemPlusJSONResponse) VisitAddReadingsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8644,23 +7196,6 @@ func (response ListUnits200JSONResponse) VisitListUnitsResponse(w http.ResponseW
 	return err
 }
 
-type ListUnitsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListUnitsdefaultApplicationProblemPlusJSONResponse) VisitListUnitsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type AddUnitRequestObject struct {
 	Body *AddUnitJSONRequestBody
 }
@@ -8679,23 +7214,6 @@ func (response AddUnit201JSONResponse) VisitAddUnitResponse(w http.ResponseWrite
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type AddUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddUnitdefaultApplicationProblemPlusJSONResponse) VisitAddUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8722,23 +7240,6 @@ func (response ImportUnit201JSONResponse) VisitImportUnitResponse(w http.Respons
 	return err
 }
 
-type ImportUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportUnitdefaultApplicationProblemPlusJSONResponse) VisitImportUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ImportUnitZipRequestObject struct {
 	Body io.Reader
 }
@@ -8761,23 +7262,6 @@ func (response ImportUnitZip201JSONResponse) VisitImportUnitZipResponse(w http.R
 	return err
 }
 
-type ImportUnitZipdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportUnitZipdefaultApplicationProblemPlusJSONResponse) VisitImportUnitZipResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetUnitRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -8796,23 +7280,6 @@ func (response GetUnit200JSONResponse) VisitGetUnitResponse(w http.ResponseWrite
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetUnitdefaultApplicationProblemPlusJSONResponse) VisitGetUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8840,23 +7307,6 @@ func (response ChangeUnit200JSONResponse) VisitChangeUnitResponse(w http.Respons
 	return err
 }
 
-type ChangeUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ChangeUnitdefaultApplicationProblemPlusJSONResponse) VisitChangeUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ArchiveUnitRequestObject struct {
 	Id   Id `json:"id"`
 	Body *ArchiveUnitJSONRequestBody
@@ -8876,23 +7326,6 @@ func (response ArchiveUnit200JSONResponse) VisitArchiveUnitResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ArchiveUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ArchiveUnitdefaultApplicationProblemPlusJSONResponse) VisitArchiveUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8920,23 +7353,6 @@ func (response Calibrate201JSONResponse) VisitCalibrateResponse(w http.ResponseW
 	return err
 }
 
-type CalibratedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CalibratedefaultApplicationProblemPlusJSONResponse) VisitCalibrateResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListCardRunsRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -8955,23 +7371,6 @@ func (response ListCardRuns200JSONResponse) VisitListCardRunsResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListCardRunsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListCardRunsdefaultApplicationProblemPlusJSONResponse) VisitListCardRunsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -8999,23 +7398,6 @@ func (response BeginCardRun201JSONResponse) VisitBeginCardRunResponse(w http.Res
 	return err
 }
 
-type BeginCardRundefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response BeginCardRundefaultApplicationProblemPlusJSONResponse) VisitBeginCardRunResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type CompareUnitRequestObject struct {
 	Id     Id `json:"id"`
 	Params CompareUnitParams
@@ -9039,23 +7421,6 @@ func (response CompareUnit200JSONResponse) VisitCompareUnitResponse(w http.Respo
 	return err
 }
 
-type CompareUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response CompareUnitdefaultApplicationProblemPlusJSONResponse) VisitCompareUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListDecisionsRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9074,23 +7439,6 @@ func (response ListDecisions200JSONResponse) VisitListDecisionsResponse(w http.R
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListDecisionsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListDecisionsdefaultApplicationProblemPlusJSONResponse) VisitListDecisionsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9118,23 +7466,6 @@ func (response Decide201JSONResponse) VisitDecideResponse(w http.ResponseWriter)
 	return err
 }
 
-type DecidedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DecidedefaultApplicationProblemPlusJSONResponse) VisitDecideResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ExportUnitRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9153,23 +7484,6 @@ func (response ExportUnit200JSONResponse) VisitExportUnitResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ExportUnitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportUnitdefaultApplicationProblemPlusJSONResponse) VisitExportUnitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9202,23 +7516,6 @@ func (response ExportUnitZip200ApplicationzipResponse) VisitExportUnitZipRespons
 	return err
 }
 
-type ExportUnitZipdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ExportUnitZipdefaultApplicationProblemPlusJSONResponse) VisitExportUnitZipResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetDrivelineRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9237,23 +7534,6 @@ func (response GetDriveline200JSONResponse) VisitGetDrivelineResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetDrivelinedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetDrivelinedefaultApplicationProblemPlusJSONResponse) VisitGetDrivelineResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9281,23 +7561,6 @@ func (response KeepDriveline200JSONResponse) VisitKeepDrivelineResponse(w http.R
 	return err
 }
 
-type KeepDrivelinedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response KeepDrivelinedefaultApplicationProblemPlusJSONResponse) VisitKeepDrivelineResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type FitRequestObject struct {
 	Id   Id `json:"id"`
 	Body *FitJSONRequestBody
@@ -9317,23 +7580,6 @@ func (response Fit201JSONResponse) VisitFitResponse(w http.ResponseWriter) error
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(201)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type FitdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response FitdefaultApplicationProblemPlusJSONResponse) VisitFitResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9361,23 +7607,6 @@ func (response GetHistory200JSONResponse) VisitGetHistoryResponse(w http.Respons
 	return err
 }
 
-type GetHistorydefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetHistorydefaultApplicationProblemPlusJSONResponse) VisitGetHistoryResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListUnitJobsRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9396,23 +7625,6 @@ func (response ListUnitJobs200JSONResponse) VisitListUnitJobsResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListUnitJobsdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListUnitJobsdefaultApplicationProblemPlusJSONResponse) VisitListUnitJobsResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9440,23 +7652,6 @@ func (response OpenJob201JSONResponse) VisitOpenJobResponse(w http.ResponseWrite
 	return err
 }
 
-type OpenJobdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response OpenJobdefaultApplicationProblemPlusJSONResponse) VisitOpenJobResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ListPhotosRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9475,23 +7670,6 @@ func (response ListPhotos200JSONResponse) VisitListPhotosResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListPhotosdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListPhotosdefaultApplicationProblemPlusJSONResponse) VisitListPhotosResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9519,23 +7697,6 @@ func (response AddPhoto201JSONResponse) VisitAddPhotoResponse(w http.ResponseWri
 	return err
 }
 
-type AddPhotodefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response AddPhotodefaultApplicationProblemPlusJSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetServiceRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9554,23 +7715,6 @@ func (response GetService200JSONResponse) VisitGetServiceResponse(w http.Respons
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetServicedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetServicedefaultApplicationProblemPlusJSONResponse) VisitGetServiceResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9594,23 +7738,6 @@ func (response EnterService200JSONResponse) VisitEnterServiceResponse(w http.Res
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type EnterServicedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response EnterServicedefaultApplicationProblemPlusJSONResponse) VisitEnterServiceResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -9732,15 +7859,15 @@ type StrictServerInterface interface {
 	// (GET /catalog)
 	ListCatalog(ctx context.Context, request ListCatalogRequestObject) (ListCatalogResponseObject, error)
 	// GetImportProgress How far a file has been taken in
-	// (GET /catalog/imports/{token})
+	// (GET /catalog-imports/{token})
 	GetImportProgress(ctx context.Context, request GetImportProgressRequestObject) (GetImportProgressResponseObject, error)
-
+	// ListCatalogRows The rows of a list
 	// (GET /catalog/{list})
 	ListCatalogRows(ctx context.Context, request ListCatalogRowsRequestObject) (ListCatalogRowsResponseObject, error)
-
+	// AddCatalogRow Put a row on a list
 	// (POST /catalog/{list})
 	AddCatalogRow(ctx context.Context, request AddCatalogRowRequestObject) (AddCatalogRowResponseObject, error)
-
+	// ListCatalogChanges What was changed on a list, newest first
 	// (GET /catalog/{list}/changes)
 	ListCatalogChanges(ctx context.Context, request ListCatalogChangesRequestObject) (ListCatalogChangesResponseObject, error)
 	// ExportCatalog The list as CSV
@@ -9749,10 +7876,10 @@ type StrictServerInterface interface {
 	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
 	// (POST /catalog/{list}/csv)
 	ImportCatalog(ctx context.Context, request ImportCatalogRequestObject) (ImportCatalogResponseObject, error)
-
+	// RemoveCatalogRow Take a row off a list
 	// (DELETE /catalog/{list}/rows/{id})
 	RemoveCatalogRow(ctx context.Context, request RemoveCatalogRowRequestObject) (RemoveCatalogRowResponseObject, error)
-
+	// ChangeCatalogRow Change a row over the version that was seen
 	// (PUT /catalog/{list}/rows/{id})
 	ChangeCatalogRow(ctx context.Context, request ChangeCatalogRowRequestObject) (ChangeCatalogRowResponseObject, error)
 	// CatalogStarter What an empty list may begin from; commonly made pairs and counts, without family, price and shelf
@@ -9770,10 +7897,10 @@ type StrictServerInterface interface {
 	// ListFilters What units can be filtered by, and the filters that were saved
 	// (GET /filters)
 	ListFilters(ctx context.Context, request ListFiltersRequestObject) (ListFiltersResponseObject, error)
-
+	// SaveFilter Save a filter for oneself or the shop
 	// (POST /filters)
 	SaveFilter(ctx context.Context, request SaveFilterRequestObject) (SaveFilterResponseObject, error)
-
+	// DropFilter Take a saved filter away
 	// (DELETE /filters/{id})
 	DropFilter(ctx context.Context, request DropFilterRequestObject) (DropFilterResponseObject, error)
 	// GetInstruments The boat's instruments as they stand, and the last two minutes
@@ -9782,7 +7909,7 @@ type StrictServerInterface interface {
 	// ListJobs The jobs that are open, and those that were closed last
 	// (GET /jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
-
+	// GetJob A job with all that was entered
 	// (GET /jobs/{id})
 	GetJob(ctx context.Context, request GetJobRequestObject) (GetJobResponseObject, error)
 	// CloseJob Close a job; what is still open is done, or taken as it is
@@ -9812,22 +7939,22 @@ type StrictServerInterface interface {
 	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
 	// (DELETE /parts/{id})
 	RemovePart(ctx context.Context, request RemovePartRequestObject) (RemovePartResponseObject, error)
-
+	// ListPeople Who has an account
 	// (GET /people)
 	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
-
+	// AddPerson Give someone an account
 	// (POST /people)
 	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
-
+	// ChangePerson Change someone's name, role, password or access
 	// (PATCH /people/{id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
-
+	// GetPhoto A photo with its marks, without the picture
 	// (GET /photos/{id})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
 	// MarkPhoto Keep title and marks over the version that was seen
 	// (PUT /photos/{id})
 	MarkPhoto(ctx context.Context, request MarkPhotoRequestObject) (MarkPhotoResponseObject, error)
-
+	// GetPicture The picture of a photo
 	// (GET /photos/{id}/picture)
 	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
 	// GetProgrammer The calibration programmer and what it reads
@@ -9848,13 +7975,13 @@ type StrictServerInterface interface {
 	// ServiceCalendar What is due in the shop on a day, as a calendar (iCalendar, RFC 5545)
 	// (GET /service.ics)
 	ServiceCalendar(ctx context.Context, request ServiceCalendarRequestObject) (ServiceCalendarResponseObject, error)
-
+	// SignOut Sign out
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
 	// GetSession Who is signed in, and how to begin
 	// (GET /session)
 	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
-
+	// SignIn Sign in with a name and a password
 	// (POST /session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
 	// ChangeOwnPassword A new password of one's own; every other session of the account ends
@@ -9866,16 +7993,16 @@ type StrictServerInterface interface {
 	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
 	// (POST /shop/import)
 	ImportShop(ctx context.Context, request ImportShopRequestObject) (ImportShopResponseObject, error)
-
+	// GetStage A ratio of a unit with its readings and what they say
 	// (GET /stages/{id})
 	GetStage(ctx context.Context, request GetStageRequestObject) (GetStageResponseObject, error)
 	// AddReadings Append readings to a stage; all of them or none
 	// (POST /stages/{id}/readings)
 	AddReadings(ctx context.Context, request AddReadingsRequestObject) (AddReadingsResponseObject, error)
-
+	// ListUnits The units of the shop, by name, kind, state and saved filter
 	// (GET /units)
 	ListUnits(ctx context.Context, request ListUnitsRequestObject) (ListUnitsResponseObject, error)
-
+	// AddUnit Add a unit
 	// (POST /units)
 	AddUnit(ctx context.Context, request AddUnitRequestObject) (AddUnitResponseObject, error)
 	// ImportUnit Take in a unit document; all of it or nothing
@@ -9884,10 +8011,10 @@ type StrictServerInterface interface {
 	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx context.Context, request ImportUnitZipRequestObject) (ImportUnitZipResponseObject, error)
-
+	// GetUnit A unit with its parts and ratios
 	// (GET /units/{id})
 	GetUnit(ctx context.Context, request GetUnitRequestObject) (GetUnitResponseObject, error)
-
+	// ChangeUnit Change a unit's name, kind or notes over the version that was seen
 	// (PATCH /units/{id})
 	ChangeUnit(ctx context.Context, request ChangeUnitRequestObject) (ChangeUnitResponseObject, error)
 	// ArchiveUnit Put a unit away or take it back; nothing of it is lost
@@ -9905,7 +8032,7 @@ type StrictServerInterface interface {
 	// CompareUnit What was known of a unit at two times, and what happened between them
 	// (GET /units/{id}/compare)
 	CompareUnit(ctx context.Context, request CompareUnitRequestObject) (CompareUnitResponseObject, error)
-
+	// ListDecisions What was decided for a unit, newest first
 	// (GET /units/{id}/decisions)
 	ListDecisions(ctx context.Context, request ListDecisionsRequestObject) (ListDecisionsResponseObject, error)
 	// Decide Record a decision with the data it was based on
@@ -9926,7 +8053,7 @@ type StrictServerInterface interface {
 	// Fit Another part in a part's place, or other gears in its housing: readings from before stand aside, and its ratios are unknown until they are measured
 	// (POST /units/{id}/fittings)
 	Fit(ctx context.Context, request FitRequestObject) (FitResponseObject, error)
-
+	// GetHistory What happened at a unit, newest first
 	// (GET /units/{id}/history)
 	GetHistory(ctx context.Context, request GetHistoryRequestObject) (GetHistoryResponseObject, error)
 	// ListUnitJobs A unit's jobs, newest first (at most 200)

@@ -6,7 +6,7 @@ package api
 import _ "embed"
 
 //go:generate sh -c "go run ./bundle rooms/common.yaml $(ls rooms/*.yaml | grep -v common) > .openapi && mv .openapi openapi.yaml"
-//go:generate go tool oapi-codegen -config config.yaml openapi.yaml
+//go:generate sh -c "go run ./bundle -joined rooms/common.yaml $(ls rooms/*.yaml | grep -v common) > .joined && go tool oapi-codegen -config config.yaml .joined && rm .joined"
 
 // Spec is the OpenAPI document.
 //

@@ -74,7 +74,6 @@ var roots = map[string]any{
 	"CardRun":               api.CardRun{},
 	"CardDocument":          api.CardDocument{},
 	"NewDecision":           api.NewDecision{},
-	"ChangeGearsLogged":     api.ChangeGearsLogged{},
 }
 
 // TestCoreKeepsTheContract holds every value that the core reads or writes to

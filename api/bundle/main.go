@@ -1,9 +1,11 @@
 // Command bundle joins the rooms of the contract into the one document that is
-// served and generated from: go run ./bundle rooms/*.yaml > openapi.yaml.
-// Rooms refer to each other's schemas as in the whole.
+// served: go run ./bundle rooms/*.yaml > openapi.yaml. Rooms refer to each other's
+// schemas as in the whole. With -joined it leaves out what every operation answers
+// alike, which handlers don't.
 package main
 
 import (
+	"flag"
 	"fmt"
 	"io"
 	"log"
@@ -14,12 +16,14 @@ import (
 
 func main() {
 	log.SetFlags(0)
-	if err := join(os.Stdout, os.Args[1:]); err != nil {
+	joined := flag.Bool("joined", false, "without errors and security")
+	flag.Parse()
+	if err := join(os.Stdout, flag.Args(), !*joined); err != nil {
 		log.Fatal(err)
 	}
 }
 
-func join(w io.Writer, rooms []string) error {
+func join(w io.Writer, rooms []string, completed bool) error {
 	var whole yaml.Node
 	for _, name := range rooms {
 		b, err := os.ReadFile(name)
@@ -38,6 +42,11 @@ func join(w io.Writer, rooms []string) error {
 			return err
 		}
 	}
+	if completed {
+		if err := complete(&whole); err != nil {
+			return err
+		}
+	}
 	if _, err := fmt.Fprintln(w, "# Made from rooms/ by go generate; change it there."); err != nil {
 		return err
 	}
@@ -47,6 +56,46 @@ func join(w io.Writer, rooms []string) error {
 		return err
 	}
 	return enc.Close()
+}
+
+// complete says what holds for every operation: what signing in is needed for, by
+// its x-may, and how errors are told.
+func complete(whole *yaml.Node) error {
+	var common yaml.Node
+	if err := yaml.Unmarshal([]byte(`
+anyone: []
+others: [{ session: [] }]
+problem: { $ref: "#/components/responses/Problem" }
+`), &common); err != nil {
+		return err
+	}
+	said := common.Content[0]
+	paths := find(whole.Content[0], "paths")
+	for i := 1; i < len(paths.Content); i += 2 {
+		for j := 1; j < len(paths.Content[i].Content); j += 2 {
+			op := paths.Content[i].Content[j]
+			answers := find(op, "responses")
+			if answers == nil { // what holds for a whole path
+				continue
+			}
+			may := find(op, "x-may")
+			if may == nil {
+				return fmt.Errorf("nobody says who may %s", find(op, "operationId").Value)
+			}
+			security := find(said, "others")
+			if may.Value == "anyone" {
+				security = find(said, "anyone")
+			}
+			put(op, "security", security)
+			put(answers, "4XX", find(said, "problem"))
+			put(answers, "5XX", find(said, "problem"))
+		}
+	}
+	return nil
+}
+
+func put(m *yaml.Node, key string, value *yaml.Node) {
+	m.Content = append(m.Content, &yaml.Node{Kind: yaml.ScalarNode, Value: key}, value)
 }
 
 // sections are joined entry by entry; anything else may be said once only.
