@@ -110,9 +110,9 @@ func busy(c *echo.Context, seconds, detail string) error {
 	return refuse(http.StatusTooManyRequests, "Too many at once", detail)
 }
 
-// turn waits for room in each of the queues; release gives it back.
-func turn(ctx context.Context, weight int64, queues ...*semaphore.Weighted) (release func(), ok bool) {
-	ctx, cancel := context.WithTimeout(ctx, roomWithin)
+// acquire waits for room in each of the queues; release gives it back.
+func acquire(ctx context.Context, within time.Duration, weight int64, queues ...*semaphore.Weighted) (release func(), ok bool) {
+	ctx, cancel := context.WithTimeout(ctx, within)
 	defer cancel()
 	for i, q := range queues {
 		if q.Acquire(ctx, weight) != nil {
@@ -152,7 +152,7 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 	if person(r.Context()) == nil {
 		slots, rooms = []*semaphore.Weighted{b.strangers}, []*semaphore.Weighted{b.ofStrangers, b.all}
 	}
-	leave, ok := turn(r.Context(), 1, slots...)
+	leave, ok := acquire(r.Context(), roomWithin, 1, slots...)
 	if !ok {
 		return nil, release, busy(c, "5", "Many large files are coming in already. Send it again in a moment.")
 	}
@@ -162,7 +162,7 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 		return nil, release, err
 	}
 	defer func() { _ = f.Close() }()
-	if release, ok = turn(r.Context(), n, rooms...); !ok {
+	if release, ok = acquire(r.Context(), roomWithin, n, rooms...); !ok {
 		return nil, func() {}, busy(c, "5", "Many large files are being worked on already. Send it again in a moment.")
 	}
 	data = make([]byte, n)

@@ -34,7 +34,7 @@ func (s *Server) loadShop(ctx context.Context) (shop, error) {
 		return nil, err
 	}
 	known := [2]int64{mark, counted}
-	if out, ok := s.knowing.shops.Get(known); ok {
+	if out, ok := s.caches.shops.Get(known); ok {
 		return out, nil
 	}
 	rows, err := s.rowsOf(ctx, catalog.GearSets)
@@ -61,13 +61,13 @@ func (s *Server) loadShop(ctx context.Context) (shop, error) {
 		l.mark = shelfMark(fmt.Sprintf("%q %.2f %s", k, l.list.Share(), text))
 		out[k] = l
 	}
-	s.knowing.shops.Add(known, out)
+	s.caches.shops.Add(known, out)
 	return out, nil
 }
 
 // shopSpace is the space with the shop's catalog in its prior.
 func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) {
-	base, err := s.knowing.space(st)
+	base, err := s.caches.space(st)
 	if err != nil {
 		return nil, err
 	}
@@ -75,7 +75,7 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) 
 	if len(l.list.Sets) == 0 {
 		return base, nil
 	}
-	sp, err := s.knowing.shop.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
+	sp, err := s.caches.shop.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
 	if err != nil {
 		return nil, fmt.Errorf("the shop's catalog: %w", err)
 	}
@@ -84,7 +84,7 @@ func (s *Server) shopSpace(sh shop, st identify.Stage) (*identify.Space, error) 
 
 // Identify weighs readings without storing anything.
 func (s *Server) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.IdentifyResponseObject, error) {
-	sp, err := s.knowing.space(r.Body.Stage)
+	sp, err := s.caches.space(r.Body.Stage)
 	if err != nil {
 		return nil, err
 	}

@@ -129,7 +129,7 @@ func TestCatalogFiles(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 	var progress struct{ Done, Total int }
-	c.want(200, "GET", lists+"/imports/token-12345", "").holds(t, "GET", lists+"/imports/token-12345").json(t, &progress)
+	c.want(200, "GET", "/api/v1/catalog-imports/token-12345", "").holds(t, "GET", "/api/v1/catalog-imports/token-12345").json(t, &progress)
 	if progress.Done != 8 || progress.Total != 8 {
 		t.Errorf("%+v", progress)
 	}
@@ -179,7 +179,7 @@ func TestCatalogTakesAnyText(t *testing.T) {
 			t.Errorf("%q: %d %s", text, a.status, a.body)
 		}
 	}
-	if a := c.do("GET", lists+"/imports/"+url.PathEscape("..%2f"), ""); a.status >= 500 {
+	if a := c.do("GET", "/api/v1/catalog-imports/"+url.PathEscape("..%2f"), ""); a.status >= 500 {
 		t.Errorf("%d", a.status)
 	}
 }

@@ -21,9 +21,6 @@ import (
 
 // ExportUnit gives the unit as an open document.
 func (s *Server) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) (api.ExportUnitResponseObject, error) {
-	if _, err := reader(ctx); err != nil {
-		return nil, err
-	}
 	doc, _, err := s.document(ctx, r.Id)
 	return api.ExportUnit200JSONResponse(doc), err
 }
@@ -161,10 +158,7 @@ const takenInTold = "Taken in from a document: what is dated before this, and by
 
 // ImportUnit takes a unit document in, all or nothing.
 func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
-	p, err := writer(ctx)
-	if err != nil {
-		return nil, err
-	}
+	p := person(ctx)
 	if r.Body.Photos != nil {
 		return nil, refuseField("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
 	}

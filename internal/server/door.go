@@ -2,7 +2,6 @@ package server
 
 import (
 	"bytes"
-	"context"
 	"encoding/base64"
 	"errors"
 	"fmt"
@@ -181,9 +180,9 @@ func init() {
 	}))
 }
 
-// budget bounds how many calculations a second one address may ask for without
+// rateLimit bounds how many calculations a second one address may ask for without
 // an account, and twice as many at once after a pause; zero is no bound.
-func budget(perSecond float64) echo.MiddlewareFunc {
+func rateLimit(perSecond float64) echo.MiddlewareFunc {
 	store := middleware.NewRateLimiterMemoryStoreWithConfig(middleware.RateLimiterMemoryStoreConfig{
 		Rate: perSecond, Burst: int(2*perSecond) + 1, ExpiresIn: 3 * time.Minute,
 	})
@@ -210,9 +209,9 @@ var (
 	turnWithin = 8 * time.Second
 )
 
-// turns lets calculations in one after the other: as many at once as the
+// limitConcurrency lets calculations in one after the other: as many at once as the
 // machine does well, and those without an account never more than half of them.
-func turns() echo.MiddlewareFunc {
+func limitConcurrency() echo.MiddlewareFunc {
 	all, anonymous := semaphore.NewWeighted(atOnce), semaphore.NewWeighted(max(1, atOnce/2))
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
@@ -224,15 +223,11 @@ func turns() echo.MiddlewareFunc {
 			if person(r.Context()) == nil {
 				queues = []*semaphore.Weighted{anonymous, all}
 			}
-			ctx, cancel := context.WithTimeout(r.Context(), turnWithin)
-			defer cancel()
-			for _, q := range queues {
-				if q.Acquire(ctx, 1) != nil {
-					c.Response().Header().Set("Retry-After", "2")
-					return refuse(http.StatusTooManyRequests, "Too many at once", "More is being asked than this server calculates at once. Ask again in a moment.")
-				}
-				defer q.Release(1)
+			release, ok := acquire(r.Context(), turnWithin, 1, queues...)
+			if !ok {
+				return busy(c, "2", "More is being asked than this server calculates at once. Ask again in a moment.")
 			}
+			defer release()
 			return next(c)
 		}
 	}

@@ -99,7 +99,7 @@ func (s *Server) Reindex(ctx context.Context, told func(done int)) error {
 	if err := s.store.ClearSearch(ctx); err != nil {
 		return err
 	}
-	s.knowing.summaries.Purge()
+	s.caches.summaries.Purge()
 	return s.catchUp(ctx, told)
 }
 

@@ -56,6 +56,12 @@ type Config struct {
 // connection stays open in between.
 type Patience struct{ Header, Request, Answer, Between time.Duration }
 
+// bound sets how long a server waits. A body that is read has its pace, see bodies;
+// the bound on reading is for those that nobody reads.
+func (p Patience) bound(h *http.Server) {
+	h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Header+p.Request, 0, p.Between
+}
+
 // usual patience: a photo takes its time on a slow line, and so does a long
 // document back; who stands still is let go.
 var usual = Patience{Header: 10 * time.Second, Request: 30 * time.Second, Answer: time.Minute, Between: 2 * time.Minute}
@@ -68,7 +74,7 @@ type Server struct {
 	sessions    *scs.SessionManager
 	mysql       *mysqlstore.MySQLStore
 	demo        []DemoAccount
-	knowing     *knowing
+	caches      *caches
 	hashing     chan struct{}
 	writing     chan struct{} // to the device
 	watch       *watch
@@ -85,7 +91,7 @@ var _ api.StrictServerInterface = (*Server)(nil)
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
 	s := &Server{
-		store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, knowing: newKnowing(), watch: newWatch(),
+		store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, caches: newCaches(), watch: newWatch(),
 		hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), behind: make(chan struct{}, 1),
 	}
 	if s.patience = cfg.Patience; s.patience == (Patience{}) {
@@ -143,7 +149,7 @@ func New(cfg Config) (*Server, error) {
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		writeProblem(w, refuse(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
 	}))
-	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.who, budget(cfg.AnonymousRate), checked, turns())
+	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.authenticate, rateLimit(cfg.AnonymousRate), checked, limitConcurrency())
 	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
 	e.GET("/api/v1/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", api.Spec) })
 	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
@@ -157,10 +163,13 @@ func New(cfg Config) (*Server, error) {
 // Handler is the whole application as an http.Handler.
 func (s *Server) Handler() http.Handler { return s.echo }
 
+// Close ends what New began; Serve does it by itself.
+func (s *Server) Close() { s.mysql.StopCleanup() }
+
 // Serve listens until ctx is done and then finishes what is under way.
 func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
-	defer s.mysql.StopCleanup()
-	s.background(ctx, "warming", func(context.Context) { s.knowing.warm() })
+	defer s.Close()
+	s.background(ctx, "warming", func(context.Context) { s.caches.warm() })
 	s.background(ctx, "watching the database", s.watchDatabase)
 	s.background(ctx, "making findable", s.keepFindable)
 	s.FollowInstruments(ctx)
@@ -172,9 +181,7 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	sc := echo.StartConfig{
 		Listener: pacedListener{listener, s.patience.Answer}, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
-			p := s.patience
-			// A body that is read has its pace, see bodies; the bound on reading is for those that nobody reads.
-			h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Header+p.Request, 0, p.Between
+			s.patience.bound(h)
 			return nil
 		},
 	}

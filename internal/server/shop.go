@@ -77,9 +77,6 @@ type shopFilter struct {
 
 // ExportShop gives everything of the shop as open files.
 func (s *Server) ExportShop(ctx context.Context, _ api.ExportShopRequestObject) (api.ExportShopResponseObject, error) {
-	if _, err := need(ctx, store.Owner); err != nil {
-		return nil, err
-	}
 	body := s.streamed(ctx, func(z *zip.Writer) error { return s.WriteShop(ctx, z, func(int, int) {}) })
 	return api.ExportShop200ApplicationzipResponse{Body: body}, nil
 }
@@ -161,10 +158,7 @@ func (s *Server) writeLists(ctx context.Context, z *zip.Writer) error {
 
 // ImportShop looks at a shop's archive, or takes it in.
 func (s *Server) ImportShop(ctx context.Context, r api.ImportShopRequestObject) (api.ImportShopResponseObject, error) {
-	p, err := need(ctx, store.Owner)
-	if err != nil {
-		return nil, err
-	}
+	p := person(ctx)
 	a, err := archived(r.Body, ShopLimits)
 	if err != nil {
 		return nil, err

@@ -22,7 +22,7 @@ func (u *upload) Close() error { return nil }
 // answered once it is whole and its turn.
 func (b *bodies) archive(c *echo.Context, most int64, next func() error) error {
 	r := c.Request()
-	leave, ok := turn(r.Context(), 1, b.archives)
+	leave, ok := acquire(r.Context(), roomWithin, 1, b.archives)
 	if !ok {
 		return busy(c, "5", "Many archives are coming in already. Send it again in a moment.")
 	}
@@ -32,7 +32,7 @@ func (b *bodies) archive(c *echo.Context, most int64, next func() error) error {
 		return err
 	}
 	defer func() { _ = f.Close() }()
-	done, ok := turn(r.Context(), 1, b.unpacked)
+	done, ok := acquire(r.Context(), roomWithin, 1, b.unpacked)
 	if !ok {
 		return busy(c, "5", "Two archives are being taken in already. Send it again in a moment.")
 	}

@@ -69,7 +69,7 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 		return summary{State: identify.Unknown}, nil
 	}
 	key := summaryKey(v.ID, evidence(sh, v))
-	if x, ok := s.knowing.summaries.Get(key); ok {
+	if x, ok := s.caches.summaries.Get(key); ok {
 		return x, nil
 	}
 	rows, err := s.store.Readings(ctx, v.ID)
@@ -78,7 +78,7 @@ func (s *Server) summarize(ctx context.Context, sh shop, v store.Stage) (summary
 	}
 	x, err := s.weighed(sh, v, rows, func(r store.Reading) bool { return r.Struck == nil && r.Fitting == v.Since })
 	if err == nil {
-		s.knowing.summaries.Add(key, x)
+		s.caches.summaries.Add(key, x)
 	}
 	return x, err
 }
@@ -130,7 +130,7 @@ func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (made 
 			if v.Standing == 0 {
 				continue
 			}
-			if e := evidence(sh, v); !s.knowing.summaries.Contains(summaryKey(v.ID, e)) {
+			if e := evidence(sh, v); !s.caches.summaries.Contains(summaryKey(v.ID, e)) {
 				made[v.ID], missing = e, append(missing, v.ID)
 			}
 		}
@@ -144,7 +144,7 @@ func (s *Server) recall(ctx context.Context, sh shop, units []store.Unit) (made 
 		if r.Evidence != made[r.Stage] || json.Unmarshal(r.Verdict, &x) != nil {
 			continue
 		}
-		s.knowing.summaries.Add(summaryKey(r.Stage, r.Evidence), x)
+		s.caches.summaries.Add(summaryKey(r.Stage, r.Evidence), x)
 		delete(made, r.Stage)
 	}
 	return made, nil
@@ -161,7 +161,7 @@ const (
 func (s *Server) retain(ctx context.Context, made map[int64]string) {
 	var rows []store.KeptVerdict
 	for stage, e := range made {
-		x, ok := s.knowing.summaries.Get(summaryKey(stage, e))
+		x, ok := s.caches.summaries.Get(summaryKey(stage, e))
 		if !ok || len(rows) == mostRetained {
 			continue
 		}

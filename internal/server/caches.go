@@ -13,10 +13,10 @@ import (
 	"zorvel/internal/store"
 )
 
-// knowing keeps what is costly to compute and never changes by itself: the
+// caches keeps what is costly to compute and never changes by itself: the
 // spaces of builds by stage, and verdicts by stage and evidence. It is a cache
 // only; every server has its own.
-type knowing struct {
+type caches struct {
 	spaces    *spaceCache // by stage
 	shop      *spaceCache // by stage and the shop's catalog
 	summaries *lru.Cache[string, summary]
@@ -86,8 +86,8 @@ func must(err error) {
 	}
 }
 
-func newKnowing() *knowing {
-	k := &knowing{spaces: newSpaceCache(spaceBytes), shop: newSpaceCache(shopBytes)}
+func newCaches() *caches {
+	k := &caches{spaces: newSpaceCache(spaceBytes), shop: newSpaceCache(shopBytes)}
 	var err error
 	k.summaries, err = lru.New[string, summary](5000)
 	must(err)
@@ -99,7 +99,7 @@ func newKnowing() *knowing {
 }
 
 // warm builds the large spaces ahead of the first question.
-func (k *knowing) warm() {
+func (k *caches) warm() {
 	for _, kind := range identify.Kinds() {
 		for _, pos := range bench.Positions(kind) {
 			_, _ = k.space(identify.Stage{Kind: kind, Position: pos})
@@ -107,7 +107,7 @@ func (k *knowing) warm() {
 	}
 }
 
-func (k *knowing) space(s identify.Stage) (*identify.Space, error) {
+func (k *caches) space(s identify.Stage) (*identify.Space, error) {
 	n := s.Normal()
 	return k.spaces.get(fmt.Sprintf("%q", n), func() (*identify.Space, error) { return identify.NewSpace(n) })
 }

@@ -75,7 +75,7 @@ func TestCalculationsTakeTurns(t *testing.T) {
 	e := echo.New()
 	hold := make(chan struct{})
 	started := make(chan struct{}, 100)
-	e.Use(turns())
+	e.Use(limitConcurrency())
 	e.POST("/api/v1/calc/tire", func(c *echo.Context) error {
 		started <- struct{}{}
 		<-hold
