@@ -208,16 +208,17 @@ func (p *page) click(name string) {
 func (p *page) clickAt(js string) {
 	p.t.Helper()
 	for range 3 {
+		p.until("what is to be clicked", js)
 		var at, was []float64
 		for range 25 {
-			at = eval[[]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+			at = eval[[]float64](p, `(() => { const e = `+js+`; if (!e) return [0, 0]; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
 			if slices.Equal(at, was) {
 				break
 			}
 			was = at
 			time.Sleep(40 * time.Millisecond)
 		}
-		eval[bool](p, `(() => { window.reached = false; (`+js+`).addEventListener('click', () => { window.reached = true; }, {once: true, capture: true}); return true; })()`)
+		eval[bool](p, `(() => { window.reached = false; (`+js+`)?.addEventListener('click', () => { window.reached = true; }, {once: true, capture: true}); return true; })()`)
 		p.do(chromedp.MouseClickXY(at[0], at[1]))
 		// Another document knows of no click: it was reached by this one.
 		if eval[bool](p, `window.reached !== false || !(`+js+`)`) {

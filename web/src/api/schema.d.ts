@@ -2024,15 +2024,6 @@ export interface components {
             /** Format: double */
             limiter_seconds: number;
         };
-        ChangeGearsLogged: {
-            overall: components["schemas"]["Exact"];
-            title: string;
-            /** Format: double */
-            kmh?: number;
-            /** Format: double */
-            off_percent?: number;
-            text: string;
-        };
         /** @enum {string} */
         FittingWhat: "part_swapped" | "gears_swapped";
         Fitting: {
@@ -4096,7 +4087,7 @@ export interface components {
         PersonChange: {
             /**
              * Format: int64
-             * @description that was seen; left out
+             * @description that was seen; left out, only what is named here is changed over whatever is there
              */
             version?: number;
             name?: components["schemas"]["PersonName"];
