@@ -14,50 +14,32 @@ func (c Cause) String() string {
 	}[c]
 }
 
-// say puts a cause into the words used at the vehicle.
-func (c Cause) say(m Method) string {
-	switch c {
-	case CauseRight:
-		return "fits"
-	case CauseSwapped:
-		if m == Stamp {
-			return "the stamp belongs to other gears, or was misread: wire-brush it and read again"
-		}
-		return "the gears were swapped after this tag was made"
-	case CauseCountedTwice:
-		return "the start tooth was counted twice, at the beginning and at the end"
-	case CauseToothMissed:
-		return "one tooth was missed"
-	case CauseOtherGear:
-		return "another gear was counted: the front, not the rear?"
-	case CauseTurnMissed:
-		return "one whole turn was missed"
-	case CauseTurnTooMany:
-		return "one whole turn too many was counted"
-	case CauseDiameter:
-		return "the rim's diameter was used where its circumference belongs"
-	case CauseCircumference:
-		return "the rim's circumference was entered as its diameter"
-	case CauseShort:
-		return "past and short of the mark were confused"
-	case CauseMisread:
-		if m == Bench {
-			return "the rest of the turn was read as the ratio that was expected, or the output crept"
-		}
-		return "the rest of the turn was read as the ratio that was expected, or a wheel crept"
-	case CauseWheelHeld:
-		return "one wheel was held while the other turned: that gives half the ratio"
-	case CauseWheelsTogether:
-		return "both wheels turned together: that gives the full ratio, not half"
-	case CauseWheelCrept:
-		return "the wheel that nobody watched crept, overran or turned backward"
-	case CauseSlip:
-		return "the converter slipped: that reads high"
+// causeWords are the words used at the vehicle; a method may have its own.
+var causeWords = [numCauses]string{
+	CauseRight:          "fits",
+	CauseSwapped:        "the gears were swapped after this tag was made",
+	CauseCountedTwice:   "the start tooth was counted twice, at the beginning and at the end",
+	CauseToothMissed:    "one tooth was missed",
+	CauseOtherGear:      "another gear was counted: the front, not the rear?",
+	CauseTurnMissed:     "one whole turn was missed",
+	CauseTurnTooMany:    "one whole turn too many was counted",
+	CauseDiameter:       "the rim's diameter was used where its circumference belongs",
+	CauseCircumference:  "the rim's circumference was entered as its diameter",
+	CauseShort:          "past and short of the mark were confused",
+	CauseMisread:        "the rest of the turn was read as the ratio that was expected, or a wheel crept",
+	CauseWheelHeld:      "one wheel was held while the other turned: that gives half the ratio",
+	CauseWheelsTogether: "both wheels turned together: that gives the full ratio, not half",
+	CauseWheelCrept:     "the wheel that nobody watched crept, overran or turned backward",
+	CauseSlip:           "the converter slipped: that reads high",
+	CauseOtherUnit:      "another axle or another gear was turned: the front, not the rear?",
+}
+
+// say puts a cause into words.
+func (c Cause) say(w *technique) string {
+	if own := w.says[c]; own != "" {
+		return own
 	}
-	if m == Road {
-		return "another gear, tire or speed than entered"
-	}
-	return "another axle or another gear was turned: the front, not the rear?"
+	return causeWords[c]
 }
 
 // addCauses splits w by how the reading came about if h is true.

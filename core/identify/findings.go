@@ -57,7 +57,7 @@ func (a *Assessment) findings(best int) []Finding {
 		for _, r := range reps {
 			c.addCauses(a.sp, &a.sp.hyps[r.at], r.w/total, &shares)
 		}
-		f := Finding{ReadingID: c.reading.ID, Summary: c.reading.Summary(), Method: c.reading.Method, Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.origin()}
+		f := Finding{ReadingID: c.reading.ID, Summary: c.reading.Summary(), Method: c.reading.Method, Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.by.origin(c)}
 		if c.counts != nil {
 			f.Says = a.countedRatio(c)
 		}
@@ -84,7 +84,7 @@ func (a *Assessment) findings(best int) []Finding {
 				}
 			}
 		}
-		f.Cause, f.Reason = cause, cause.say(c.reading.Method)
+		f.Cause, f.Reason = cause, cause.say(c.by)
 		a.holdToInterval(&f, c, best)
 		f.Recount = a.recount(f)
 		out = append(out, f)
@@ -98,28 +98,20 @@ func (a *Assessment) recount(f Finding) string {
 	if f.Agreement == Agrees {
 		return ""
 	}
-	const blind = "with the other readings hidden"
-	kind := a.sp.Stage.Kind
-	switch f.Method {
-	case Turns:
-		return "Count again: both wheels, 4 turns, " + blind + "."
-	case Bench:
-		return "Count again: " + kind.output() + " 4 turns, " + blind + "."
-	case Teeth:
-		return "Count the teeth again from a new chalk mark, " + blind + "."
-	case Stamp:
-		return "Wire-brush the stamp and read it again."
-	case Road:
-		return "Drive it again at a steady speed with the converter locked, and measure the tire's rollout."
+	if w, ok := techniqueOf(f.Method); ok && w.again != nil {
+		return w.again(a.sp.Stage.Kind)
 	}
 	return ""
 }
+
+// unseen ends how a reading is taken again: what one knows, one reads.
+const unseen = "with the other readings hidden."
 
 // holdToInterval names a turned reading whose own range leaves the verdict
 // out, however likely the rest of the evidence makes the verdict: beyond the
 // 95 % range it is doubted, beyond farRanges it disagrees.
 func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
-	if f.Method != Turns && f.Method != Bench || c.sigma <= 0 {
+	if !c.by.turned || c.sigma <= 0 {
 		return
 	}
 	h := &a.sp.hyps[best]
@@ -133,7 +125,7 @@ func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
 	if off > farRanges {
 		f.Agreement = Disagrees
 	}
-	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s", f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(f.Method))
+	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s", f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(c.by))
 }
 
 // off is how far a ratio lies from what the reading says, in halves of its own 95 %
@@ -180,7 +172,7 @@ func (a *Assessment) countedRatio(c *compiled) float64 {
 func (a *Assessment) turnsInterval() *TurnsInterval {
 	var turned []*compiled
 	for k := range a.readings {
-		if m := a.readings[k].reading.Method; m == Turns || m == Bench {
+		if a.readings[k].by.turned {
 			turned = append(turned, &a.readings[k])
 		}
 	}

@@ -136,12 +136,12 @@ type outcome struct {
 }
 
 // outcome begins an empty sum for a measurement by the method.
-func (p *planner) outcome(m Method) outcome {
+func (p *planner) outcome(by *technique) outcome {
 	o := outcome{p: p, lift: p.lift(), open: p.open()}
-	switch m {
-	case Turns, Bench:
+	if by.turned {
 		o.lift = 0
-	case Teeth, Stamp:
+	}
+	if by.open {
 		o.open = 0
 	}
 	return o

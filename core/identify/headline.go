@@ -130,7 +130,7 @@ func (a *Assessment) allows(turns *TurnsInterval, l labelMass) bool {
 		if c.byRatio != nil || !c.names(a.sp, &a.sp.hyps[l.best]) {
 			continue
 		}
-		if c.reading.Method != Tag || stretch(nearRanges) {
+		if c.by.open || stretch(nearRanges) {
 			return true
 		}
 	}
@@ -177,13 +177,13 @@ func (a *Assessment) credible() Interval {
 func (a *Assessment) why(o LabelChance) string {
 	r := math.Abs(o.Ratio.Float())
 	cause, most := CauseRight, 0.0
-	var by Method
+	var by *technique
 	for k := range a.readings {
 		c := &a.readings[k]
 		for i := range c.byRatio {
 			m := &c.byRatio[i]
 			if p := m.weight * m.density(r); m.cause != CauseRight && p > most && c.off(r) > 1 {
-				cause, most, by = m.cause, p, c.reading.Method
+				cause, most, by = m.cause, p, c.by
 			}
 		}
 	}

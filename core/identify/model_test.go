@@ -215,9 +215,9 @@ func TestCausesHaveWords(t *testing.T) {
 			t.Errorf("cause %d is called %q", c, c)
 		}
 		seen[c.String()] = true
-		for _, m := range Methods() {
-			if c.say(m) == "" {
-				t.Errorf("no words for %s at %s", c, m)
+		for _, by := range techniques {
+			if c.say(by) == "" {
+				t.Errorf("no words for %s at %s", c, by.method)
 			}
 		}
 	}

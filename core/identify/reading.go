@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -31,7 +30,13 @@ const (
 )
 
 // Methods lists all methods.
-func Methods() []Method { return []Method{Tag, Stamp, Teeth, Turns, Bench, Road} }
+func Methods() []Method {
+	out := make([]Method, len(techniques))
+	for i, w := range techniques {
+		out[i] = w.method
+	}
+	return out
+}
 
 // Reading is one piece of evidence. The field named by Method is filled; the
 // others are empty.
@@ -277,115 +282,9 @@ func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
 	if errors.As(fault.Figures(r), &odd) {
 		return r, odd[0]
 	}
-	switch r.Method {
-	case Tag, Stamp:
-		if _, err := ParseMark(r.Text, s); err != nil {
-			return r, err
-		}
-	case Teeth:
-		return r, space.checkTeeth(r.Teeth)
-	case Turns:
-		return r.resolveTurns(s)
-	case Bench:
-		if r.Bench == nil {
-			return r, fault.New("bench", "enter the output turns and the input turns")
-		}
-		b := *r.Bench
-		if !(b.OutputTurns >= minOutputTurns && b.OutputTurns <= maxOutputTurns) {
-			return r, fault.New("bench/output_turns", "turn the output at least once, %d times at most, and enter its turns, for example 1", maxOutputTurns)
-		}
-		switch b.Outputs {
-		case "":
-			b.Outputs = SingleOutput
-		case SingleOutput, JoinedOutputs, OneHeld:
-		default:
-			return r, fault.New("bench/outputs", "the outputs are single, joined or one_held")
-		}
-		shaft, err := b.Shaft.resolve("bench/shaft")
-		if err != nil {
-			return r, err
-		}
-		b.Shaft = shaft
-		r.Bench = &b
-	case Road:
-		return r, r.Road.check()
-	default:
+	w, ok := techniqueOf(r.Method)
+	if !ok {
 		return r, fault.New("method", "%q is no method; choose one of %v", r.Method, Methods())
 	}
-	return r, nil
-}
-
-func (r Reading) resolveTurns(s Stage) (Reading, error) {
-	if s.Kind != RingAndPinion && s.Kind != TwoStage {
-		return r, fault.New("method", "two wheels are turned only at an axle; for this stage enter bench turns: output turns and input turns")
-	}
-	if r.Turns == nil {
-		return r, fault.New("turns", "enter the turns of both wheels and of the shaft")
-	}
-	t := *r.Turns
-	for _, w := range []struct {
-		name string
-		w    Wheel
-	}{{"left", t.Left}, {"right", t.Right}} {
-		if !(math.Abs(w.w.Turns) <= maxOutputTurns) {
-			return r, fault.New("turns/"+w.name+"/turns", "wheel turns should be between -%d and %d", maxOutputTurns, maxOutputTurns)
-		}
-	}
-	if m := t.mean(); math.Abs(m) < minOutputTurns {
-		return r, fault.New("turns/left/turns", "together the wheels must turn: turn one while the other is held, or both the same way (turned opposite ways they cancel out and the shaft stands still)")
-	}
-	shaft, err := t.Shaft.resolve("turns/shaft")
-	if err != nil {
-		return r, err
-	}
-	t.Shaft = shaft
-	r.Turns = &t
-	return r, nil
-}
-
-// mean is the carrier's turns: an open differential averages its sides.
-func (t TurnsReading) mean() float64 { return (t.Left.Turns + t.Right.Turns) / 2 }
-
-func (r *RoadReading) check() error {
-	if r == nil {
-		return fault.New("road", "enter engine speed, road speed, tire and gear")
-	}
-	between := func(v, lo, hi float64) bool { return v >= lo && v <= hi }
-	if !between(r.RPM, 300, 20000) {
-		return fault.New("road/rpm", "engine speed should be between 300 and 20,000 rpm")
-	}
-	if !between(r.SpeedKMH, 5, 400) {
-		return fault.New("road/speed_kmh", "steady road speed should be between 5 and 400 km/h")
-	}
-	if !between(r.RollingMM, 300, 8000) {
-		return fault.New("road/rolling_mm", "rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure")
-	}
-	if len(r.Others) > 8 {
-		return fault.New("road/others", "at most 8 other ratios lie between engine and wheel")
-	}
-	for i, o := range r.Others {
-		if !between(o, 0.1, 30) {
-			return fault.New(fmt.Sprintf("road/others/%d", i), "a stage ratio should be between 0.1 and 30 (1 for a direct gear)")
-		}
-	}
-	switch r.Converter {
-	case Clutch, ConverterLocked, ConverterOpen:
-		return nil
-	}
-	return fault.New("road/converter", "say clutch, locked or open (a slipping converter reads high)")
-}
-
-// other is the product of all other ratios.
-func (r RoadReading) other() float64 {
-	p := 1.0
-	for _, o := range r.Others {
-		p *= o
-	}
-	return p
-}
-
-// ratio is rpm ÷ wheel rpm ÷ other ratios.
-func (r RoadReading) ratio() float64 {
-	wheelRPM := r.SpeedKMH * 1e6 / 60 / r.RollingMM
-	return r.RPM / wheelRPM / r.other()
+	return w.resolve(r, s, space)
 }

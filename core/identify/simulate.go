@@ -1,11 +1,9 @@
 package identify
 
 import (
-	"math"
 	"math/rand/v2"
 	"runtime"
 	"slices"
-	"strconv"
 	"sync"
 	"sync/atomic"
 )
@@ -302,11 +300,8 @@ func (t Trial) technician(sp *Space, w *world, plans *planMemory, out *Outcome) 
 			}
 		}
 		minutes += now.next.Minutes
-		switch now.next.Method {
-		case Turns:
-			sit.OnStands = true
-		case Teeth, Stamp:
-			sit.CoverOff = true
+		if by, ok := techniqueOf(now.next.Method); ok {
+			sit.OnStands, sit.CoverOff = sit.OnStands || by.turned, sit.CoverOff || by.open
 		}
 		if r, ok := w.read(now.next); ok {
 			readings = append(readings, r)
@@ -382,13 +377,10 @@ func (t Trial) step(sp *Space, plans *planMemory, readings []Reading, sit Situat
 // minutesOf is what an option of the fixed order takes.
 func (a *Assessment) minutesOf(o Option, sit Situation) float64 {
 	p := a.planner(SettleLabel, sit)
-	switch o.Method {
-	case Turns:
-		return p.turningMinutes(o.OutputTurns, o.By)
-	case Teeth:
-		return p.open() + p.countingMinutes(p.likeliest())
+	if by, ok := techniqueOf(o.Method); ok {
+		return by.minutes(p, o)
 	}
-	return minutesTag
+	return 0
 }
 
 // world draws readings of one true build.
@@ -412,128 +404,9 @@ func draw(rng *rand.Rand, sp *Space) *hyp {
 
 func (w *world) chance(p float64) bool { return w.rng.Float64() < p*w.scale }
 
+// read draws a reading by an option's method; false, where the unit has none to give.
 func (w *world) read(o Option) (Reading, bool) {
 	r := Reading{ID: "r", Method: o.Method}
-	switch o.Method {
-	case Tag:
-		if !w.hasTag {
-			return r, false
-		}
-		h := w.truth
-		if w.chance(statedStaleTag) {
-			h = draw(w.rng, w.sp)
-		}
-		r.Text = h.exact.Label()
-		if w.rng.Float64() > shareRounded {
-			r.Text = cutLabel(h)
-		}
-	case Stamp:
-		h := w.truth
-		if w.chance(statedStaleStamp) {
-			h = draw(w.rng, w.sp)
-		}
-		r.Text = strconv.Itoa(int(h.teeth[0])) + "-" + strconv.Itoa(int(h.teeth[1]))
-	case Teeth:
-		h := w.truth
-		if w.chance(statedOtherGear) {
-			h = draw(w.rng, w.sp)
-		}
-		r.Teeth = []Count{{"ring", w.counted(h.teeth[0], statedRingMiscount)}, {"pinion", w.counted(h.teeth[1], statedPinionMiscount)}}
-	case Turns:
-		r.Turns = w.turned(o)
-	case Road:
-		ratio := w.truth.r * (1 + sigmaRoad*w.scale*w.rng.NormFloat64())
-		r.Road = &RoadReading{RPM: 3000, RollingMM: 2200, Converter: ConverterLocked, Others: []float64{1}, SpeedKMH: 3000 / ratio * 2200 * 60 / 1e6}
-	}
-	return r, true
-}
-
-// inWords is a number of turns as people say it.
-func inWords(s float64) string {
-	whole, f := math.Modf(s)
-	n := strconv.FormatFloat(whole, 'f', -1, 64)
-	switch {
-	case f < 0.03:
-		return n
-	case f < 0.17:
-		return n + " and a bit"
-	case f < 0.36:
-		return n + " and a quarter"
-	case f < 0.45:
-		return "almost " + n + " and a half"
-	case f < 0.55:
-		return n + " and a half"
-	case f < 0.64:
-		return "a little over " + n + " and a half"
-	case f < 0.83:
-		return n + " and three quarters"
-	case f < 0.97:
-		return "just short of " + strconv.FormatFloat(whole+1, 'f', -1, 64)
-	}
-	return strconv.FormatFloat(whole+1, 'f', -1, 64)
-}
-
-func cutLabel(h *hyp) string {
-	n := h.exact.Num() * 100 / h.exact.Den()
-	return strconv.FormatFloat(float64(n)/100, 'f', 2, 64)
-}
-
-func (w *world) counted(n int16, rate float64) int {
-	got := int(n)
-	if w.chance(rate) {
-		if w.rng.Float64() < shareCountedTwice {
-			got++
-		} else {
-			got--
-		}
-	}
-	return got
-}
-
-func (w *world) turned(o Option) *TurnsReading {
-	n := float64(o.OutputTurns)
-	r := w.truth.r
-	if w.chance(statedOtherUnit) {
-		r = draw(w.rng, w.sp).r
-	}
-	left := n + sigmaWheel*w.scale*w.rng.NormFloat64()
-	right := n + sigmaWheel*w.scale*w.rng.NormFloat64()
-	if w.chance(statedHeldUnseen) {
-		right = 0
-	}
-	s := r * (left + right) / 2
-	rem := Remainder{By: o.By}
-	sigma := sigmaEye
-	if o.By == ByArc {
-		rem.RimMM, rem.RimIs = typicalRim, Circumference
-		sigma = sigmaArcMM / typicalRim
-	}
-	if w.chance(statedMisread) {
-		sigma = sigmaMisread
-	}
-	if o.By == PastABit { // judged a little, then put into words
-		sigma /= 2
-	}
-	s += sigma * w.scale * w.rng.NormFloat64()
-	if s < 0 {
-		s = 0.1
-	}
-	if o.By == PastABit {
-		return &TurnsReading{Left: Wheel{n, true}, Right: Wheel{n, true}, Shaft: Shaft{Words: inWords(s)}}
-	}
-	whole := math.Floor(s)
-	f := s - whole
-	if o.By == ByArc {
-		rem.ArcMM = f * typicalRim
-		// An arc longer than the rim is refused, and then put right.
-		if d := typicalRim / math.Pi; w.chance(statedDiameterMixup) && rem.ArcMM < d {
-			rem.RimMM = d
-		}
-	} else {
-		rem.Fraction = f
-	}
-	if w.chance(statedLostCount * lostGrowth(s)) {
-		whole += float64(1 - 2*w.rng.IntN(2))
-	}
-	return &TurnsReading{Left: Wheel{n, true}, Right: Wheel{n, true}, Shaft: Shaft{Whole: int(max(whole, 0)), Remainder: rem}}
+	by, ok := techniqueOf(o.Method)
+	return r, ok && by.draw != nil && by.draw(w, o, &r)
 }

@@ -239,7 +239,7 @@ func (sp *Space) extended(readings []Reading) *Space {
 					counted[i] = append(counted[i], n.Count)
 				}
 			}
-			if r.Method == Tag || r.Method == Stamp {
+			if w, ok := techniqueOf(r.Method); ok && w.written {
 				marks, err := ParseMark(r.Text, sp.Stage)
 				if err != nil {
 					continue
@@ -348,81 +348,6 @@ func (sp *Space) members() []string {
 		out = append(out, "planet", "planets")
 	}
 	return out
-}
-
-// checkTeeth refuses counts that can't be.
-func (sp *Space) checkTeeth(counts []Count) error {
-	if len(counts) == 0 {
-		return fault.New("teeth", "count at least one of: %v", sp.members())
-	}
-	got := map[string]int{}
-	for _, n := range counts {
-		if !slices.Contains(sp.members(), n.Member) {
-			return fault.New("teeth/"+n.Member, "this stage has no %q; it has %v", n.Member, sp.members())
-		}
-		if _, twice := got[n.Member]; twice {
-			return fault.New("teeth/"+n.Member, "counted twice in one reading: enter the second count as its own reading")
-		}
-		if n.Count <= 0 {
-			return fault.New("teeth/"+n.Member, "at least one tooth; count them from the marked start tooth, which is zero")
-		}
-		if n.Count > maxTeeth {
-			return fault.New("teeth/"+n.Member, "%d teeth can't be; at most %d", n.Count, maxTeeth)
-		}
-		got[n.Member] = n.Count
-	}
-	// Refuse only if every construction that has all counted members
-	// refuses them.
-	var first *Error
-	for _, c := range sp.cons {
-		t := make([]int, len(c.Teeth))
-		have := 0
-		for i, g := range c.Teeth {
-			if n, ok := got[g.Name]; ok {
-				t[i] = n
-				have++
-			}
-		}
-		if have < len(c.Teeth) {
-			if have > 0 && have == len(got) {
-				if e := sp.partialRefusal(c, got); e != nil {
-					first = e
-					continue
-				}
-				return nil
-			}
-			continue
-		}
-		e := sp.Stage.refusal(c, t)
-		if e == nil {
-			return nil
-		}
-		if first == nil {
-			first = e
-		}
-	}
-	if first != nil {
-		return first
-	}
-	return nil
-}
-
-// partialRefusal checks the order of counts where only some members of a
-// composite were counted.
-func (sp *Space) partialRefusal(c Construction, got map[string]int) *Error {
-	t := make([]int, len(c.Teeth))
-	for i, g := range c.Teeth {
-		n, ok := got[g.Name]
-		switch {
-		case ok:
-			t[i] = n
-		case g.large:
-			t[i] = maxTeeth
-		default:
-			t[i] = 1
-		}
-	}
-	return sp.Stage.refusal(c, t)
 }
 
 // Size is the number of builds weighed, and how many of them the shop's list

@@ -434,7 +434,7 @@ func (a *Assessment) candidate(at, best int) Candidate {
 func (a *Assessment) note() string {
 	var hand []*compiled
 	for k := range a.readings {
-		if m := a.readings[k].reading.Method; m == Teeth || m == Turns || m == Bench {
+		if a.readings[k].by.byHand {
 			hand = append(hand, &a.readings[k])
 		}
 	}
@@ -468,8 +468,7 @@ func (a *Assessment) state(v Verdict) State {
 		}
 	}
 	for _, c := range a.readings {
-		m := c.reading.Method
-		if v.Label != nil && (m == Teeth || m == Turns || m == Bench) && v.Label.Probability >= SureEnough {
+		if v.Label != nil && c.by.byHand && v.Label.Probability >= SureEnough {
 			return Measured
 		}
 	}

@@ -212,39 +212,8 @@ func echoTalk(text string, s Stage) (Echo, error) {
 
 // Summary is the reading in a few words, for lists and the history.
 func (r Reading) Summary() string {
-	switch r.Method {
-	case Tag:
-		return "Tag says " + r.Text
-	case Stamp:
-		return "Stamped " + r.Text
-	case Teeth:
-		parts := make([]string, len(r.Teeth))
-		for i, n := range r.Teeth {
-			parts[i] = fmt.Sprintf("%d %s", n.Count, memberWords(n.Member))
-		}
-		return "Counted " + joinAnd(parts)
-	case Turns:
-		if r.Turns == nil {
-			return "Turned"
-		}
-		return fmt.Sprintf("%s, %s; shaft %s", r.Turns.Left.say("Left"), r.Turns.Right.say("right"), r.Turns.Shaft.short())
-	case Bench:
-		if r.Bench == nil {
-			return "Turned on the bench"
-		}
-		how := ""
-		switch r.Bench.Outputs {
-		case OneHeld:
-			how = ", other output held"
-		case JoinedOutputs:
-			how = ", outputs joined"
-		}
-		return fmt.Sprintf("Output %s%s; input %s", turnsWords(r.Bench.OutputTurns), how, r.Bench.Shaft.short())
-	case Road:
-		if r.Road == nil {
-			return "Road figures"
-		}
-		return fmt.Sprintf("%.0f rpm at %g km/h, tire rolling %.0f mm", r.Road.RPM, r.Road.SpeedKMH, r.Road.RollingMM)
+	if w, ok := techniqueOf(r.Method); ok {
+		return w.summary(r)
 	}
 	return string(r.Method)
 }
@@ -293,4 +262,11 @@ func (s Shaft) short() string {
 		}
 	}
 	return turnsWords(float64(s.Whole)) + " exactly, by eye"
+}
+
+func joinAnd(w []string) string {
+	if len(w) < 2 {
+		return strings.Join(w, "")
+	}
+	return strings.Join(w[:len(w)-1], ", ") + " and " + w[len(w)-1]
 }
