@@ -1,4 +1,4 @@
-import type { Kind, Method, Option, Question, State, UnitKind } from "../api/client";
+import type { Kind, Option, Question, State, UnitKind } from "../api/client";
 
 export const kindWords: Record<Kind, string> = {
   ring_and_pinion: "Ring and pinion",
@@ -22,15 +22,6 @@ export const kindAsk: Record<Kind, string> = {
   gearcase: "a boat's lower unit",
   gear_pair: "two plain gears",
   chain_pair: "two sprockets and a chain",
-};
-
-export const methodWords: Record<Method, string> = {
-  tag: "Tag",
-  stamp: "Stamp",
-  teeth: "Count teeth",
-  turns: "Turn wheels",
-  bench: "Bench turns",
-  road: "Road figures",
 };
 
 export const stateWords: Record<State, string> = {

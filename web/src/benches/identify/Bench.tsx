@@ -14,13 +14,12 @@ import {
 import { key } from "../../api/keys";
 import { keep, useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
-import { memberWords, methodWords } from "../../format/words";
+import { memberWords } from "../../format/words";
 import { Counter, type Counting } from "./Counter";
-import { blankDraft, type Draft } from "./draft";
 import { Explain } from "./Explain";
 import { HowTo } from "./HowTo";
 import { MethodCard } from "./MethodCard";
-import { methodsFor } from "./methods";
+import { blankDraft, type Draft, methods, methodsFor } from "./methods";
 import { type BenchReading, newKey } from "./model";
 import { ReadingsList } from "./ReadingsList";
 import { useWeighing } from "./useWeighing";
@@ -108,7 +107,7 @@ export function Bench({
       blindWanted,
     });
 
-  const methods = methodsFor(question.kind);
+  const fitting = methodsFor(question.kind);
   const open = useCallback(
     (m: Method, prepare?: Partial<Draft>) => {
       if (!mayWrite) return;
@@ -125,7 +124,7 @@ export function Bench({
   };
   const next = base.last?.next.find((n) => n.goal === goal)?.options[0];
   useHotkeys([
-    ...methods.map((m, i): [string, () => void] => [String(i + 1), () => open(m)]),
+    ...fitting.map((m, i): [string, () => void] => [String(i + 1), () => open(m)]),
     ["n", () => next && openOption(next)],
     ["b", () => setBlind(!blindWanted)],
     ["e", () => setExplain((x) => !x)],
@@ -163,7 +162,7 @@ export function Bench({
     setCounting({
       target,
       what: member ? "teeth" : "turns",
-      name: member ? (memberWords[member] ?? member) : method === "bench" ? "Input turns" : "Flange turns",
+      name: member ? (memberWords[member] ?? member) : ((method && methods[method].counts) ?? "Turns"),
       n: 0,
     });
   };
@@ -209,9 +208,9 @@ export function Bench({
             </div>
             {mayWrite && (
               <div className="methods">
-                {methods.map((m, i) => (
+                {fitting.map((m, i) => (
                   <button type="button" key={m} onClick={() => open(m)}>
-                    <kbd>{i + 1}</kbd> {methodWords[m]}
+                    <kbd>{i + 1}</kbd> {methods[m].name}
                   </button>
                 ))}
               </div>

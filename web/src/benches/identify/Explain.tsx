@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type Verdict } from "../../api/client";
 import { key } from "../../api/keys";
 import { chance, fixed, fraction, percent, teethPair } from "../../format/numbers";
-import { methodWords } from "../../format/words";
 import "./identify.css";
+import { methods } from "./methods";
 
 const factor = (f: number) => (f >= 0.095 ? fixed(f, 2) : f === 0 ? "0" : f.toExponential(0).replace("e-", " × 10⁻"));
 
@@ -73,7 +73,7 @@ export function Explain({
             <h2>Each reading</h2>
             {v.findings.map((f) => (
               <div key={f.reading_id} className="origin">
-                <b>{methodWords[f.method]}</b>: {f.summary}
+                <b>{methods[f.method].name}</b>: {f.summary}
                 <ul>
                   {f.origin.map((o) => (
                     <li key={o}>{o}</li>
@@ -113,7 +113,7 @@ export function Explain({
                     <Table.Th>Before</Table.Th>
                     {v.findings.map((f, i) => (
                       <Table.Th key={f.reading_id} title={f.summary}>
-                        {methodWords[f.method]} {i + 1}
+                        {methods[f.method].name} {i + 1}
                       </Table.Th>
                     ))}
                     <Table.Th>Now</Table.Th>

@@ -1,9 +1,8 @@
 import type { ReactNode } from "react";
 import type { Kind, Method } from "../../api/client";
-import { MethodPicture } from "../../drawing/MethodPicture";
-import { methodWords } from "../../format/words";
 import classes from "./howto.module.css";
-import { stepsFor } from "./methods";
+import { MethodPicture } from "./MethodPicture";
+import { methods, stepsFor } from "./methods";
 import { Steps } from "./Steps";
 import "./identify.css";
 
@@ -12,7 +11,7 @@ export function HowTo({ method, kind, where }: { method: Method; kind: Kind; whe
   return (
     <section className={classes.how} aria-label="How it is done">
       <div>
-        <h2>{methodWords[method]}: how it is done</h2>
+        <h2>{methods[method].name}: how it is done</h2>
         <MethodPicture method={method} kind={kind} />
         <Steps steps={stepsFor(method, kind, false)} />
       </div>

@@ -3,9 +3,9 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import type { Finding } from "../../api/client";
 import { fixed, percent, when } from "../../format/numbers";
 import { Signed } from "../../format/Signed";
-import { methodWords } from "../../format/words";
 import type { BenchReading } from "./model";
 import "./identify.css";
+import { methods } from "./methods";
 
 const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
 
@@ -45,7 +45,7 @@ export function ReadingsList({
               </span>
               <div className="grow">
                 <b>
-                  {i + 1} {methodWords[r.reading.method]}
+                  {i + 1} {methods[r.reading.method].name}
                 </b>{" "}
                 {r.blind && <small className="tagged">blind</small>}
                 {r.id === undefined && <small className="tagged">on this device</small>}

@@ -1,22 +1,16 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { Flange } from "../../drawing/Flange";
-import { fixed, lengthUnit, type Units } from "../../format/numbers";
-import type { DraftShaft } from "./draft";
+import { fixed, lengthUnit } from "../../format/numbers";
+import type { FieldsProps } from "./methods/method";
+import type { DraftShaft } from "./methods/shaft";
 import "./identify.css";
 
-type Props = {
-  value: DraftShaft;
-  onChange: (v: DraftShaft) => void;
-  name: string;
-  path: string;
-  error: (field: string) => string | undefined;
-  onCount: () => void;
-  units: Units;
-};
+type Props = FieldsProps & { name: string; path: string };
 
 /** Whole turns and what was left of a turn: drawn, measured or in words. */
-export function ShaftInput({ value, onChange, name, path, error, onCount, units }: Props) {
-  const set = (v: Partial<DraftShaft>) => onChange({ ...value, ...v });
+export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, units }: Props) {
+  const value = draft.shaft;
+  const set = (v: Partial<DraftShaft>) => setDraft({ shaft: { ...value, ...v } });
   const u = lengthUnit(units);
   return (
     <fieldset className="shaft-input">
@@ -30,7 +24,7 @@ export function ShaftInput({ value, onChange, name, path, error, onCount, units 
             onChange={(e) => set({ whole: e.currentTarget.value })}
             error={error(`${path}/whole`)}
           />
-          <Button variant="default" onClick={onCount}>
+          <Button variant="default" onClick={() => onCount("shaft")}>
             Count turns
           </Button>
         </div>

@@ -9,7 +9,7 @@ import { enter, takeBack, useOwnWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { Signed } from "../../format/Signed";
-import { memberWords, methodWords } from "../../format/words";
+import { memberWords } from "../../format/words";
 import { WhereToMark } from "../../machine/WhereToMark";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -18,11 +18,12 @@ import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
 import type { BenchReading } from "./model";
 import "./identify.css";
+import { methods } from "./methods";
 
 /** A reading in a few words, before the server has said what it understood. */
 function what({ reading: r }: BenchReading) {
   const counts = r.teeth ? Object.entries(r.teeth).map(([m, n]) => `${memberWords[m] ?? m} ${n}`) : [];
-  return [methodWords[r.method], r.text && `"${r.text}"`, ...counts].filter(Boolean).join(" ");
+  return [methods[r.method].name, r.text && `"${r.text}"`, ...counts].filter(Boolean).join(" ");
 }
 
 /** The bench of a stage in a unit's line: readings are kept with the unit. */

@@ -5,8 +5,9 @@ import { type Option, type Order, type Plan, type Situation, type Verdict, weigh
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
 import { chance, fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
-import { memberWords, methodWords, optionKey } from "../../format/words";
+import { memberWords, optionKey } from "../../format/words";
 import "./identify.css";
+import { methods } from "./methods";
 
 export type Money = { price: string; wrong: string; labor: string };
 
@@ -199,7 +200,7 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
             onClick={() => onOption(first)}
           >
             {plan.settled ? "Check once more: " : "Begin: "}
-            {methodWords[first.method].toLowerCase()}
+            {methods[first.method].name.toLowerCase()}
           </Button>
         )}
         {others.length > 0 && (

@@ -1,8 +1,7 @@
 import { useMemo } from "react";
 import type { Method, Order, Question, Situation } from "../../api/client";
 import type { Units } from "../../format/numbers";
-import { methodWords } from "../../format/words";
-import { type Draft, readDraft } from "./draft";
+import { type Draft, methods, readDraft } from "./methods";
 import type { BenchReading } from "./model";
 import { useVerdict } from "./useVerdict";
 
@@ -59,7 +58,7 @@ export function useWeighing({
   const findings = useMemo(() => new Map((verdict?.findings ?? []).map((f) => [f.reading_id, f])), [verdict]);
   const names = useMemo(() => {
     const out = new Map<string, string>();
-    for (const [i, r] of readings.entries()) out.set(r.key, `${i + 1} ${methodWords[r.reading.method]}`);
+    for (const [i, r] of readings.entries()) out.set(r.key, `${i + 1} ${methods[r.reading.method].name}`);
     out.set("now", "this one");
     return out;
   }, [readings]);

@@ -1,0 +1,50 @@
+import type { Shaft } from "../../../api/client";
+import { toMM, type Units } from "../../../format/numbers";
+import type { Reader } from "./method";
+
+/** How far a shaft turned, as typed. */
+export type DraftShaft = {
+  whole: string;
+  how: "eye" | "arc" | "words";
+  fraction: number;
+  short: boolean;
+  arc: string;
+  rim: string;
+  rimIs: "circumference" | "diameter";
+  words: string;
+};
+
+export const blankShaft: DraftShaft = {
+  whole: "",
+  how: "eye",
+  fraction: 0,
+  short: false,
+  arc: "",
+  rim: "",
+  rimIs: "circumference",
+  words: "",
+};
+
+/** A shaft as typed, as the contract has it; path names it in what is refused. */
+export function readShaft(d: DraftShaft, path: string, units: Units, r: Reader): Shaft {
+  if (d.how === "words") {
+    if (!d.words.trim()) r.missing[`${path}/words`] = 'Say the turns, for example "4 and a bit"';
+    return { words: d.words };
+  }
+  const whole = r.whole(`${path}/whole`, d.whole, "Enter the whole turns; 0 if less than one");
+  if (d.how === "arc") {
+    return {
+      whole,
+      remainder: {
+        by: "arc",
+        arc_mm: toMM(r.number(`${path}/remainder/arc_mm`, d.arc), units),
+        rim_mm: toMM(r.number(`${path}/remainder/rim_mm`, d.rim), units),
+        rim_is: d.rimIs,
+        short: d.short,
+      },
+    };
+  }
+  if (d.fraction === 0) return { whole, remainder: { by: "none" } };
+  const bare = d.fraction === 0.25 || d.fraction === 0.5 || d.fraction === 0.75;
+  return { whole, remainder: { by: bare ? "quarter" : "eye", fraction: d.fraction, short: d.short } };
+}
