@@ -203,7 +203,9 @@ func TestLostConnection(t *testing.T) {
 
 func TestFirstStartLeadsToTheOwner(t *testing.T) {
 	p := open(t, false, 1280, 800)
-	p.visit("/")
+	p.visit("/count/ring_and_pinion") // counting needs nobody
+	p.sees("Nothing measured yet")
+	p.visit("/units")
 	p.sees("Welcome. Who owns this shop?")
 	p.fill("Your name", "Oda")
 	p.fill("Sign-in name", "oda")

@@ -2,7 +2,7 @@ import { ActionIcon, Loader, useComputedColorScheme, useMantineColorScheme } fro
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
 import { IconKeyboard, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
-import { Link, Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
+import { Link, Navigate, NavLink, Route, Routes, useMatch, useNavigate } from "react-router";
 import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
 import { Mishap, Spare } from "./Mishap";
@@ -73,12 +73,13 @@ function Pages() {
       loose.key ? [[loose.key, () => navigate(loose.path)]] : [],
     ),
   ]);
+  // Counting needs no account, and no owner either.
+  const counting = useMatch("/count/:kind");
   const s = session.data;
-  if (s?.needs_owner) {
+  if (s?.needs_owner && !counting) {
     return (
       <Routes>
         <Route path="/owner" element={<OwnerPage />} />
-        <Route path="/count/:kind" element={<Shell onHelp={toggle} />} />
         <Route path="*" element={<Navigate to="/owner" replace />} />
       </Routes>
     );
