@@ -28,6 +28,10 @@ web/dist/index.html: web/public/offline.wasm $(WEB_SOURCES) web/node_modules/.re
 	cd web && npm run --silent build
 	@touch web/dist/.keep $@
 
+# What computes or decides in the browser, as one script for the tests.
+web/modules/dist/modules.js: $(WEB_SOURCES) web/modules/index.ts web/modules/vite.config.ts web/node_modules/.ready
+	cd web && npm run --silent modules
+
 web: web/dist/index.html
 
 build: web
@@ -42,7 +46,7 @@ demo-reset: needs-demo build
 demo-empty: needs-demo build
 	@exec bin/zorvel demo --empty --dir .local/empty
 
-test: needs-test web
+test: needs-test web web/modules/dist/modules.js
 	go test -timeout 40m ./...
 
 # Format, vet, lint and types; nothing is changed.

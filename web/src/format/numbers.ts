@@ -4,7 +4,6 @@ const tidy = (s: string) => s.replace("-", "−");
 
 export const fixed = (n: number, places: number) => tidy(n.toFixed(places));
 
-/** A probability, never rounded up to certainty. */
 /** How sure, as it is said in a shop. */
 export function chance(p: number): string {
   if (p >= 0.999) return "practically certain";
@@ -14,6 +13,7 @@ export function chance(p: number): string {
   return p < 0.001 ? "less than 1 in 1,000" : `about 1 in ${Math.round(1 / p)}`;
 }
 
+/** A probability, never rounded up to certainty. */
 export function percent(p: number): string {
   const v = p * 100;
   if (v > 99.99) return "over 99.99 %";

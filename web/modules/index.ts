@@ -1,0 +1,14 @@
+// What computes or decides in the browser, for the tests: bundled into one script and
+// tried with tables of cases in e2e/modules_test.go. Not part of the program.
+
+export * as changegear from "../src/benches/changegear/model";
+export * as driveline from "../src/benches/driveline/model";
+export * as gearcase from "../src/benches/gearcase/model";
+export * as identify from "../src/benches/identify/methods";
+export * as regear from "../src/benches/regear/model";
+export * as setup from "../src/benches/setup/model";
+export * as speedo from "../src/benches/speedo/model";
+export * as tire from "../src/benches/tire/model";
+export * as csv from "../src/format/csv";
+export * as numbers from "../src/format/numbers";
+export * as place from "../src/machine/place";
