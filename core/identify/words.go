@@ -270,3 +270,16 @@ func joinAnd(w []string) string {
 	}
 	return strings.Join(w[:len(w)-1], ", ") + " and " + w[len(w)-1]
 }
+
+// Words says how a ratio stands.
+func (s State) Words() string {
+	switch s {
+	case Measured:
+		return "measured"
+	case Assumed:
+		return "assumed"
+	case Conflict:
+		return "its readings contradict each other"
+	}
+	return "not counted"
+}

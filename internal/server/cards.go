@@ -17,6 +17,7 @@ import (
 	"zorvel/core/say"
 	"zorvel/core/setup"
 	"zorvel/core/workcard"
+	"zorvel/internal/paper"
 	"zorvel/internal/store"
 )
 
@@ -151,7 +152,7 @@ func (s *Server) GetCardPDF(ctx context.Context, r api.GetCardPDFRequestObject) 
 	for _, x := range c.Card.Conditions {
 		all = append(all, workcard.Answer{Condition: x.ID, Yes: true})
 	}
-	b, err := cardSheet(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), c.Card.Title, "an empty card; steps with a condition are marked")
+	b, err := paper.Card(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), c.Card.Title, "an empty card; steps with a condition are marked")
 	return api.GetCardPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -327,7 +328,7 @@ func (s *Server) GetCardRunPDF(ctx context.Context, r api.GetCardRunPDFRequestOb
 	if x.ClosedAt != nil {
 		under += fmt.Sprintf(", closed by %s on %s", deref(x.ClosedBy), x.ClosedAt.Format("2 January 2006"))
 	}
-	b, err := cardSheet(&x.Sheet, x.Title, under)
+	b, err := paper.Card(&x.Sheet, x.Title, under)
 	return api.GetCardRunPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -420,95 +421,10 @@ func opened(d store.Decision, part string) *workcard.Open {
 	return nil
 }
 
-// cardSheet prints a card.
-func cardSheet(s *workcard.Sheet, title, under string) ([]byte, error) {
-	p := newPaper(title)
-	p.SetFont("go", "B", 16)
-	p.CellFormat(p.width, 9, title, "", 1, "L", false, 0, "")
-	p.text(under)
-	p.text(fmt.Sprintf("%d of %d steps done; about %.0f minutes left. Tools: %s.", s.Done, s.Of, s.Minutes, strings.Join(s.Tools, ", ")))
-	if len(s.Parts) > 0 {
-		p.text("To have ready: " + strings.Join(s.Parts, ", ") + ".")
-	}
-	if s.Refill != "" {
-		p.text("Refill: " + s.Refill + ".")
-	}
-	p.head("Steps")
-	for i, x := range s.Steps {
-		p.step(i+1, x)
-	}
-	if len(s.Back) > 0 {
-		p.head("The way back: last off, first on")
-		for _, w := range s.Back {
-			line := say.Capital(w.What) + ": " + w.How
-			if w.Noted != "" {
-				line += " (noted: " + w.Noted + ")"
-			}
-			if w.On != "" {
-				line += " — on again, " + w.On
-			}
-			p.point("□", line)
-		}
-	}
-	if len(s.Gate) > 0 {
-		p.head("Before it is closed")
-		for _, g := range s.Gate {
-			answer := map[string]string{"": "open", "done": "done", "ordered": "ordered", "not_now": "not now"}[g.Answer]
-			p.point("□", g.What+" ("+g.Why+"): "+strings.TrimSpace(answer+" "+g.Note))
-		}
-	}
-	p.Ln(8)
-	p.text("Signed: ______________________________    Date: ______________")
-	var b bytes.Buffer
-	err := p.Output(&b)
-	return b.Bytes(), err
-}
-
-func (p *paper) step(n int, x workcard.StepState) {
-	sign := "□"
-	switch x.State {
-	case "waiting":
-		sign = "/"
-	case "done":
-		sign = "✓"
-		if !printed()('✓') {
-			sign = "x"
-		}
-	}
-	head := fmt.Sprintf("%d. %s", n, x.Do)
-	if x.By != "" && x.At != nil {
-		head += fmt.Sprintf(" — %s, %s", x.By, x.At.Format("2 Jan 15:04"))
-	}
-	if x.Second != "" {
-		head += ", seen by " + x.Second
-	} else if x.Hold {
-		head += " — a second person looks: ____________"
-	}
-	p.point(sign, head)
-	more := func(label, s string) {
-		if s != "" {
-			p.SetX(26)
-			p.SetFont("go", "", 8.5)
-			p.MultiCell(p.width-10, 4.2, label+s, "", "L", false)
-		}
-	}
-	more("! ", x.Caution)
-	more("With: ", x.With)
-	more("Look: ", x.Look)
-	if x.Figure != "" {
-		wrote := x.Wrote
-		if wrote == "" {
-			wrote = "____________________"
-		}
-		more(x.Figure+": ", wrote)
-	}
-	more("Noted: ", x.Noted)
-}
-
 func printCard(d store.Decision, u store.Unit) ([]byte, error) {
 	var s workcard.Sheet
 	if err := json.Unmarshal(d.Answer, &s); err != nil || len(s.Steps) == 0 {
 		return nil, errNoFigures
 	}
-	return cardSheet(&s, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Card(&s, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, d.At.Format("2 January 2006")))
 }

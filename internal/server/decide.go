@@ -14,6 +14,7 @@ import (
 	"zorvel/core/fault"
 	"zorvel/core/regear"
 	"zorvel/core/speedo"
+	"zorvel/internal/paper"
 	"zorvel/internal/store"
 )
 
@@ -209,7 +210,7 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	if err != nil {
 		return nil, fault.Under("regear", err)
 	}
-	b, err := sheet(p, sheetHead{Title: deref(r.Body.Title), Currency: cmp.Or(deref(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit})
+	b, err := paper.Regear(p, paper.Heading{Title: deref(r.Body.Title), Currency: cmp.Or(deref(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit})
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -217,13 +218,13 @@ var errNoFigures = refuse(http.StatusNotFound, "No sheet", "This decision came i
 
 // recordedSheet prints a plan that is on record. One that came in a document, or
 // from an older program, may lack any figure; what can't be printed is told.
-func recordedSheet(p *regear.Plan, h sheetHead) (b []byte, err error) {
+func recordedSheet(p *regear.Plan, h paper.Heading) (b []byte, err error) {
 	defer func() {
 		if recover() != nil {
 			b, err = nil, errNoFigures
 		}
 	}()
-	return sheet(p, h)
+	return paper.Regear(p, h)
 }
 
 func printRegear(d store.Decision, u store.Unit) ([]byte, error) {
@@ -234,7 +235,11 @@ func printRegear(d store.Decision, u store.Unit) ([]byte, error) {
 	if rec.Variant != nil {
 		rec.Plan.Variants = []regear.Variant{*rec.Variant}
 	}
-	return recordedSheet(rec.Plan, sheetHead{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: d.TakenIn})
+	takenIn := ""
+	if x := d.TakenIn; x != nil {
+		takenIn = x.By + " on " + x.At.Format("2 January 2006")
+	}
+	return recordedSheet(rec.Plan, paper.Heading{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn})
 }
 
 // GetDecisionSheet prints a record that has a sheet.

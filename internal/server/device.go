@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/core/say"
 	"zorvel/internal/programmer"
 	"zorvel/internal/store"
 )
@@ -74,7 +75,7 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	wanted := r.Body.PulsesPerKm
 	out := api.Calibration{Wanted: wanted, Step: some("begun"), Text: "Begun; what came of it is not known. Read the programmer back before you trust either value."}
 	d := store.Decision{UnitID: r.Id, Kind: "calibration", By: p.Name, Note: strings.TrimSpace(deref(r.Body.Note)),
-		Title: fmt.Sprintf("Calibration to %s pulses per km begun, outcome not known", trimFloat(wanted))}
+		Title: fmt.Sprintf("Calibration to %s pulses per km begun, outcome not known", say.Trim(wanted, 6))}
 	var err error
 	if d.Question, err = json.Marshal(r.Body); err != nil {
 		return nil, err
@@ -90,12 +91,12 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	defer cancel()
 	o := s.device.Calibrate(ctx, wanted)
 	out = api.Calibration{Written: o.Written, Wanted: o.Wanted, Before: o.Before, After: o.After, Step: some(o.Step), Text: o.Text, Decision: &d.ID}
-	d.Title = fmt.Sprintf("Calibration to %s pulses per km", trimFloat(o.Wanted))
+	d.Title = fmt.Sprintf("Calibration to %s pulses per km", say.Trim(o.Wanted, 6))
 	if !o.Written {
 		d.Title += " failed"
 	}
 	if o.Before != nil {
-		d.Title += fmt.Sprintf(", %s before", trimFloat(*o.Before))
+		d.Title += fmt.Sprintf(", %s before", say.Trim(*o.Before, 6))
 	}
 	if d.Answer, err = json.Marshal(out); err != nil {
 		return nil, err

@@ -11,6 +11,7 @@ import (
 	"zorvel/core/fault"
 	"zorvel/core/findfault"
 	"zorvel/core/shift"
+	"zorvel/internal/paper"
 	"zorvel/internal/store"
 )
 
@@ -74,7 +75,7 @@ func (s *Server) FaultSheet(_ context.Context, r api.FaultSheetRequestObject) (a
 	if err != nil {
 		return nil, fault.Under("fault", err)
 	}
-	b, err := faultPaper(&r.Body.Fault, a, deref(r.Body.Title), "")
+	b, err := paper.Fault(&r.Body.Fault, a, deref(r.Body.Title), "")
 	return api.FaultSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -166,62 +167,5 @@ func printFault(d store.Decision, u store.Unit) ([]byte, error) {
 	if json.Unmarshal(d.Question, &q) != nil || json.Unmarshal(d.Answer, &a) != nil || len(a.Suspects) == 0 {
 		return nil, errNoFigures
 	}
-	return faultPaper(&q, &a, u.Name, fmt.Sprintf("kept by %s on %s", d.By, d.At.Format("2 January 2006")))
-}
-
-// faultPaper is the protocol: what was seen, who is suspected, what is next.
-func faultPaper(q *findfault.Question, a *findfault.Answer, title, under string) ([]byte, error) {
-	p := newPaper("Find the fault: " + title)
-	p.SetFont("go", "B", 14)
-	p.MultiCell(p.width, 7, "Find the fault: "+title, "", "L", false)
-	p.SetFont("go", "", 9)
-	if under != "" {
-		p.text(under)
-	}
-	p.Ln(2)
-	p.SetFont("go", "B", 11)
-	p.MultiCell(p.width, 5.5, a.Sentence, "", "L", false)
-	p.head("What was seen, in order")
-	for i, said := range findfault.Protocol(q) {
-		p.point(fmt.Sprint(i+1), said)
-	}
-	for _, c := range a.Clashes {
-		p.point("!", c)
-	}
-	p.head("Suspects")
-	for _, x := range a.Suspects {
-		if x.Probability >= 0.01 {
-			p.row("", []float64{p.width - 25, 25}, x.Name, fmt.Sprintf("%.1f %%", 100*x.Probability))
-		}
-	}
-	if len(a.Open) > 0 {
-		p.head("To open, in this order")
-		for i, o := range a.Open {
-			p.point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it in %.0f %%. Have ready: %s.", o.What, o.Minutes, 100*o.Share, strings.Join(o.Ready, ", ")))
-		}
-	}
-	if n := a.Next; n != nil {
-		p.head("Next test")
-		p.text(n.Title + " (" + strings.Join(n.Setup, "; ") + ")")
-		for _, o := range n.Outcomes {
-			p.point("□", o.Words+": then "+strings.Join(o.Suspects, "; "))
-		}
-	}
-	if len(a.Advice)+len(a.Drive)+len(a.Tow) > 0 {
-		p.head("Before it is moved or opened")
-	}
-	for _, list := range [][]string{a.Advice, a.Drive} {
-		for _, w := range list {
-			p.point("•", w)
-		}
-	}
-	for _, t := range a.Tow {
-		p.point("•", t.Sentence)
-	}
-	for _, c := range a.Cautions {
-		p.point("!", c)
-	}
-	var b bytes.Buffer
-	err := p.Output(&b)
-	return b.Bytes(), err
+	return paper.Fault(&q, &a, u.Name, fmt.Sprintf("kept by %s on %s", d.By, d.At.Format("2 January 2006")))
 }

@@ -12,9 +12,10 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/findfault"
-	"zorvel/core/identify"
 	"zorvel/core/service"
+	"zorvel/internal/paper"
 	"zorvel/internal/store"
 )
 
@@ -343,24 +344,36 @@ func (s *Server) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (a
 	if err != nil {
 		return nil, err
 	}
-	sh := jobSheet{page: page, owner: r.Params.Sheet != nil && string(*r.Params.Sheet) == "owner"}
-	if sh.unit, err = s.loadUnit(ctx, page.Job.UnitId); err != nil {
+	sh := paper.Job{Page: page, Owner: r.Params.Sheet != nil && string(*r.Params.Sheet) == "owner"}
+	if sh.Unit, err = s.loadUnit(ctx, page.Job.UnitId); err != nil {
 		return nil, err
 	}
 	var trouble string
-	if sh.due, _, sh.doc, trouble, err = s.dueOf(ctx, page.Job.UnitId); err != nil {
+	if sh.Due, _, sh.Doc, trouble, err = s.dueOf(ctx, page.Job.UnitId); err != nil {
 		return nil, err
 	}
-	sh.trouble = trouble
-	if sh.head, err = s.letterhead(ctx); err != nil {
+	sh.Trouble = trouble
+	if sh.Head, err = s.letterhead(ctx); err != nil {
 		return nil, err
 	}
-	b, err := sh.print()
+	b, err := sh.Print()
 	return api.GetJobPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
-// settledWords say how a ratio stands.
-var settledWords = map[identify.State]string{identify.Measured: "measured", identify.Assumed: "assumed", identify.Conflict: "its readings contradict each other", identify.Unknown: "not counted"}
+// letterhead is the shop's name and address.
+func (s *Server) letterhead(ctx context.Context) (paper.Letterhead, error) {
+	var h paper.Letterhead
+	_, err := entries(ctx, s, catalog.Settings, func(_ string, r catalog.Row) (struct{}, bool) {
+		switch r["setting"] {
+		case "name":
+			h.Name = r["value"]
+		case "address":
+			h.Address = r["value"]
+		}
+		return struct{}{}, false
+	})
+	return h, err
+}
 
 // exportJobs puts a unit's jobs, meters and services into its document, oldest
 // first.

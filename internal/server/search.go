@@ -214,7 +214,7 @@ func (f *finds) ratio(v api.StageSummary) {
 	if v.State == identify.Unknown {
 		return
 	}
-	f.add(v.Name, settledWords[v.State])
+	f.add(v.Name, v.State.Words())
 	if v.Label != nil {
 		f.add(v.Label.Label)
 		f.fact(store.FactRatio, v.Label.Label)

@@ -1,74 +1,12 @@
 package server
 
 import (
-	"bytes"
 	"strings"
 	"testing"
 	"time"
 
-	"zorvel/api"
-	"zorvel/core/driveline"
-	"zorvel/core/service"
 	"zorvel/internal/store"
 )
-
-func figure(v float64) *float64 { return &v }
-
-func word(s string) *string { return &s }
-
-// Each line of a job in words; what only moves it on has none.
-func TestWorkInWords(t *testing.T) {
-	for _, c := range []struct {
-		w    api.Work
-		part string
-		want string
-	}{
-		{api.Work{Kind: "finding", Text: "Sheared"}, "Rear axle", "Rear axle: found: Sheared"},
-		{api.Work{Kind: "finding", Text: "Sheared"}, "", "found: Sheared"},
-		{api.Work{Kind: "work", Text: "Renewed", Minutes: figure(90)}, "Rear axle", "Rear axle: Renewed, 1.5 h"},
-		{api.Work{Kind: "work", Text: "Renewed", Minutes: figure(0)}, "", "Renewed"},
-		{api.Work{Kind: "work", Text: "Renewed"}, "", "Renewed"},
-		{api.Work{Kind: "note", Text: "Owner called"}, "", "Owner called"},
-		{api.Work{Kind: "service", What: "gear oil", Text: "2.1 l"}, "Gearcase", "Gearcase: served: gear oil. 2.1 l"},
-		{api.Work{Kind: "service", What: "gear oil"}, "", "served: gear oil."},
-		{api.Work{Kind: "meter", Km: figure(84210.5), Hours: figure(12)}, "", "meter: 84210.5 km, 12 h"},
-		{api.Work{Kind: "meter", Sessions: figure(3), Meter: word("rolled_over")}, "", "meter: 3 sessions, rolled over"},
-		{api.Work{Kind: "state", What: "on_stands"}, "", ""},
-		{api.Work{Kind: "taken", What: "Oda"}, "", ""},
-		{api.Work{Kind: "closed"}, "", ""},
-	} {
-		if got := workWords(c.w, c.part); got != c.want {
-			t.Errorf("%+v: %q, want %q", c.w, got, c.want)
-		}
-	}
-}
-
-// A sheet of every layout, for the shop and for the owner, with much and with
-// nothing on it, prints.
-func TestSheetsOfEveryLayout(t *testing.T) {
-	at := time.Date(2026, 5, 1, 9, 0, 0, 0, time.UTC)
-	for _, l := range driveline.Layouts() {
-		for _, owner := range []bool{false, true} {
-			for _, much := range []bool{false, true} {
-				sh := jobSheet{page: api.Job{Job: api.JobSummary{Unit: "Unit 🛻 ½", Complaint: "It whines", Who: "Ivar", At: at}}, doc: &l.Document, due: &service.Answer{}, owner: owner}
-				if much {
-					sh.head = letterhead{"A workshop", "On the quay"}
-					sh.page.HandOver = strings.Repeat("Grease it. ", 150)
-					sh.page.Job.ClosedAt = &at
-					for range 80 {
-						sh.page.Work = append(sh.page.Work, api.Work{Kind: "finding", Text: strings.Repeat("long ", 60), By: "Ivar", DoneAt: at})
-						sh.page.Open = append(sh.page.Open, api.JobOpen{What: "A card is in hand", Why: "begun by Oda"})
-					}
-					sh.due.Due = []service.Due{{What: "gear oil", Name: "Rear axle", State: service.Overdue, Words: "on 1 May 2026"}, {What: "breather", Name: "Rear axle", State: service.Unknown}}
-				}
-				b, err := sh.print()
-				if err != nil || !bytes.HasPrefix(b, []byte("%PDF")) {
-					t.Errorf("%s: %v", l.ID, err)
-				}
-			}
-		}
-	}
-}
 
 // What a job leaves open: a verdict until a repair cured it, a re-gear until the
 // speedometer was looked at; what was before the job is none of its business.

@@ -1,0 +1,258 @@
+package paper
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"zorvel/api"
+	"zorvel/core/driveline"
+	"zorvel/core/identify"
+	"zorvel/core/say"
+	"zorvel/core/service"
+)
+
+// Letterhead is the shop's name and address.
+type Letterhead struct{ Name, Address string }
+
+// Job is a job to be printed: for the shop, or for the owner.
+type Job struct {
+	Page    api.Job
+	Unit    api.Unit
+	Doc     *driveline.Document
+	Due     *service.Answer
+	Trouble string // why nothing can be said of what is due
+	Head    Letterhead
+	Owner   bool
+}
+
+// Print writes it.
+func (sh *Job) Print() ([]byte, error) {
+	j := sh.Page.Job
+	title := "Job sheet: " + j.Unit
+	if sh.Owner {
+		title = "For the owner of " + j.Unit
+	}
+	p := New(title)
+	if sh.Head.Name != "" {
+		p.SetFont("go", "B", 10)
+		p.MultiCell(p.Width, 5, sh.Head.Name, "", "R", false)
+		p.SetFont("go", "", 9)
+		p.MultiCell(p.Width, 4.5, sh.Head.Address, "", "R", false)
+	}
+	p.SetFont("go", "B", 15)
+	p.MultiCell(p.Width, 7.5, title, "", "L", false)
+	under := fmt.Sprintf("Came in %s", say.Day(j.At))
+	if j.ClosedAt != nil {
+		under += ", handed over " + say.Day(*j.ClosedAt)
+	}
+	if j.Customer != "" {
+		under += "; for " + j.Customer
+	}
+	if !sh.Owner {
+		under += fmt.Sprintf("; done by %s, %s h", j.Who, say.Trim(j.Minutes/60, 1))
+	}
+	p.Text(under + ".")
+	p.Head("What it was here for")
+	p.Text(j.Complaint)
+	if sh.Owner {
+		sh.forOwner(p)
+	} else {
+		sh.forShop(p)
+	}
+	if sh.Page.HandOver != "" {
+		p.Head("Handed over with")
+		p.Text(sh.Page.HandOver)
+	}
+	p.Ln(10)
+	p.SetFont("go", "", 9)
+	p.CellFormat(p.Width/2-6, 5, "Date", "T", 0, "L", false, 0, "")
+	p.CellFormat(12, 5, "", "", 0, "L", false, 0, "")
+	p.CellFormat(p.Width/2-6, 5, "Signature", "T", 1, "L", false, 0, "")
+	return p.Bytes()
+}
+
+// forShop is everything: the machine, every ratio with how sure it is, the log,
+// decisions and what is due.
+func (sh *Job) forShop(p *Sheet) {
+	p.Head("Its driveline")
+	p.Driveline(sh.Doc)
+	p.Head("Gear report")
+	widths := []float64{p.Width * 0.45, p.Width * 0.2, p.Width * 0.35}
+	p.Row("B", widths, "ratio", "", "how sure")
+	var uncounted []string
+	for _, v := range sh.Unit.Stages {
+		if !v.Present {
+			continue
+		}
+		if v.State == identify.Unknown {
+			uncounted = append(uncounted, say.Small(v.Name))
+			continue
+		}
+		value, sure := "", v.State.Words()
+		if v.About != nil {
+			value = *v.About
+		}
+		if v.Label != nil {
+			value = v.Label.Label
+			if v.Label.Probability > 0 {
+				sure += fmt.Sprintf(", %.1f %%", math.Min(99.9, 100*v.Label.Probability))
+			}
+		}
+		p.Row("", widths, v.Name, value, sure)
+	}
+	if len(uncounted) > 0 {
+		p.Text("Not counted: " + strings.Join(uncounted, ", ") + ".")
+	}
+	sh.log(p)
+	if len(sh.Page.Decisions) > 0 {
+		p.Head("Decided and on record")
+		for _, d := range sh.Page.Decisions {
+			p.Point("•", d.Title+" ("+d.By+", "+say.Day(d.At)+")")
+		}
+	}
+	for _, c := range sh.Page.Cards {
+		state := "in hand"
+		if c.Closed {
+			state = "closed"
+		}
+		p.Point("☑", c.Title+": "+state)
+	}
+	if len(sh.Page.Open) > 0 {
+		p.Head("Still open")
+		for _, o := range sh.Page.Open {
+			p.Point("□", o.What+": "+o.Why)
+		}
+	}
+	sh.dueList(p)
+}
+
+func (sh *Job) log(p *Sheet) {
+	p.Head("Found and done")
+	n := 0
+	for _, w := range sh.Page.Work {
+		if text := workWords(w, sh.partName(w.Part)); text != "" {
+			p.Point("•", text+" ("+w.By+", "+say.Day(w.DoneAt)+")")
+			n++
+		}
+	}
+	if n == 0 {
+		p.Text("Nothing was entered.")
+	}
+}
+
+func (sh *Job) partName(id string) string {
+	for i := range sh.Doc.Parts {
+		if sh.Doc.Parts[i].ID == id {
+			return sh.Doc.Parts[i].Called()
+		}
+	}
+	return id
+}
+
+// workWords is a line of a job in words; empty for what only moves it on.
+func workWords(w api.Work, part string) string {
+	at := ""
+	if part != "" {
+		at = part + ": "
+	}
+	switch w.Kind {
+	case api.WorkKindFinding:
+		return at + "found: " + w.Text
+	case api.WorkKindWork:
+		if w.Minutes != nil && *w.Minutes > 0 {
+			return at + w.Text + fmt.Sprintf(", %s h", say.Trim(*w.Minutes/60, 1))
+		}
+		return at + w.Text
+	case api.WorkKindNote:
+		return at + w.Text
+	case api.WorkKindService:
+		return strings.TrimSuffix(at+"served: "+w.What+". "+w.Text, " ")
+	case api.WorkKindMeter:
+		var list []string
+		for _, x := range []struct {
+			v    *float64
+			unit string
+		}{{w.Km, "km"}, {w.Hours, "h"}, {w.Sessions, "sessions"}} {
+			if x.v != nil {
+				list = append(list, say.Trim(*x.v, 1)+" "+x.unit)
+			}
+		}
+		if w.Meter != nil {
+			list = append(list, strings.ReplaceAll(*w.Meter, "_", " "))
+		}
+		return "meter: " + strings.Join(list, ", ")
+	}
+	return ""
+}
+
+// dueList is what is due, in words; what is not on record is for the shop alone.
+func (sh *Job) dueList(p *Sheet) {
+	p.Head("Due")
+	n := 0
+	unknown := map[string][]string{}
+	var order []string
+	for _, d := range sh.Due.Due {
+		if d.State == service.Unknown {
+			if unknown[d.What] == nil {
+				order = append(order, d.What)
+			}
+			unknown[d.What] = append(unknown[d.What], say.Small(d.Name))
+			continue
+		}
+		p.Point(map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+		n++
+	}
+	switch {
+	case sh.Trouble != "":
+		p.Text("It can't be worked out: " + sh.Trouble)
+	case n == 0:
+		p.Text("Nothing is on record from which it could be said; see the maker's manual.")
+	}
+	if sh.Owner || len(order) == 0 {
+		return
+	}
+	var list []string
+	for _, what := range order {
+		list = append(list, what+" ("+strings.Join(unknown[what], ", ")+")")
+	}
+	p.Text("Not on record when it was done last: " + strings.Join(list, "; ") + ".")
+}
+
+// forOwner is what was found and done, what is due, and how to drive on, in plain
+// words.
+func (sh *Job) forOwner(p *Sheet) {
+	sh.log(p)
+	if len(sh.Page.Decisions) > 0 {
+		p.Head("Decided")
+		for _, d := range sh.Page.Decisions {
+			p.Point("•", strings.TrimPrefix(d.Title, "Fault: "))
+		}
+	}
+	sh.dueList(p)
+	fitted, boat := false, sh.Doc.Lies == driveline.Boat
+	for _, w := range sh.Page.Work {
+		fitted = fitted || w.Kind == api.WorkKindService && w.What == service.GearsFitted
+	}
+	for _, d := range sh.Page.Decisions {
+		fitted = fitted || d.Kind == "setup" || d.Kind == "regear"
+	}
+	if boat {
+		p.Head("On the water with it")
+	} else {
+		p.Head("On the road with it")
+	}
+	switch {
+	case boat:
+		p.Point("•", "Shift crisply and at the lowest idle. Look at the cooling stream whenever it starts.")
+		p.Point("•", "Water in the gear oil, a weak stream or a new noise: stop, and call.")
+	case fitted:
+		p.Point("•", "New gears run in: the first 800 km in short trips, no full load, no long fast drives; let the axle cool after the first 20 minutes. Then its oil is changed. The maker's manual comes first.")
+		p.Point("•", "A whine that grows, a clunk, heat at an axle, oil underneath: stop, and call.")
+	default:
+		p.Point("•", "A new noise, heat at a hub or axle, oil underneath, or shifting that changes: stop, and call.")
+	}
+	if !boat {
+		p.Point("•", "Towing: only as the maker's manual says. In neutral a gearbox or transfer case may get no oil while its wheels turn.")
+	}
+}
