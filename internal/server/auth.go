@@ -17,6 +17,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"zorvel/api"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -82,7 +83,7 @@ func (s *Server) authenticate(next echo.HandlerFunc) echo.HandlerFunc {
 // on the same device.
 const personHeader = "Zorvel-Person"
 
-var errSomeoneElse = &problem{Type: "zorvel:someone-else", Status: http.StatusConflict, Title: "Someone else is signed in",
+var errSomeoneElse = &problem.Problem{Type: "zorvel:someone-else", Status: http.StatusConflict, Title: "Someone else is signed in",
 	Detail: "This was entered by another person than the one who is signed in now. It waits on this device for whoever entered it."}
 
 // writes reports whether a request keeps something.
@@ -123,14 +124,14 @@ func person(ctx context.Context) *store.Person {
 func need(ctx context.Context, roles ...string) (*store.Person, error) {
 	p := person(ctx)
 	if p == nil {
-		return nil, refuse(http.StatusUnauthorized, "Please sign in", "Counting works without an account; saving and looking up units needs one.")
+		return nil, problem.New(http.StatusUnauthorized, "Please sign in", "Counting works without an account; saving and looking up units needs one.")
 	}
 	for _, r := range roles {
 		if p.Role == r {
 			return p, nil
 		}
 	}
-	return nil, refuse(http.StatusForbidden, "Not for this account", "Ask the owner: a "+p.Role+" may not do this.")
+	return nil, problem.New(http.StatusForbidden, "Not for this account", "Ask the owner: a "+p.Role+" may not do this.")
 }
 
 func (s *Server) session(ctx context.Context, p *store.Person) (api.Session, error) {
@@ -204,7 +205,7 @@ func (s *Server) try(ctx context.Context, name string) (store.Place, error) {
 	}
 	wait, err := s.store.SignInTry(ctx, name, at)
 	if err == nil && wait > 0 {
-		err = refuse(http.StatusTooManyRequests, "Too many tries", "From here this name may be tried again in "+waitWords(wait)+". Other devices aren't held up; the owner can set a new password.")
+		err = problem.New(http.StatusTooManyRequests, "Too many tries", "From here this name may be tried again in "+waitWords(wait)+". Other devices aren't held up; the owner can set a new password.")
 	}
 	return at, err
 }
@@ -232,7 +233,7 @@ func (s *Server) ChangeOwnPassword(ctx context.Context, r api.ChangeOwnPasswordR
 		return nil, err
 	}
 	if !right {
-		return nil, refuseField("/current", "this isn't the password that you sign in with now")
+		return nil, problem.Field("/current", "this isn't the password that you sign in with now")
 	}
 	if err := s.worked(ctx, *p, at); err != nil {
 		return nil, err
@@ -242,7 +243,7 @@ func (s *Server) ChangeOwnPassword(ctx context.Context, r api.ChangeOwnPasswordR
 		return nil, err
 	}
 	if err := s.store.SetPassword(ctx, p.ID, p.PasswordHash, hash); errors.Is(err, store.ErrChanged) {
-		return nil, refuse(http.StatusConflict, "Changed meanwhile", "The password was changed elsewhere. Sign in again.")
+		return nil, problem.New(http.StatusConflict, "Changed meanwhile", "The password was changed elsewhere. Sign in again.")
 	} else if err != nil {
 		return nil, err
 	}
@@ -270,8 +271,8 @@ func (s *Server) SignIn(ctx context.Context, r api.SignInRequestObject) (api.Sig
 		return nil, err
 	}
 	if !right || p.ID == 0 || !p.Active {
-		return nil, &problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
-			Errors: []fieldError{{"/password", "the name and password don't belong together"}}}
+		return nil, &problem.Problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
+			Errors: []problem.FieldFault{{Field: "/password", Message: "the name and password don't belong together"}}}
 	}
 	if err := s.worked(ctx, p, at); err != nil {
 		return nil, err
@@ -317,7 +318,7 @@ func (s *Server) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.S
 
 // CreateOwner makes the first account and signs it in.
 func (s *Server) CreateOwner(ctx context.Context, r api.CreateOwnerRequestObject) (api.CreateOwnerResponseObject, error) {
-	taken := refuse(http.StatusConflict, "There is an owner already", "Sign in, or ask the owner for an account.")
+	taken := problem.New(http.StatusConflict, "There is an owner already", "Sign in, or ask the owner for an account.")
 	if has, err := s.store.HasOwner(ctx); err != nil || has {
 		if err == nil {
 			err = taken
@@ -361,7 +362,7 @@ func (s *Server) AddPerson(ctx context.Context, r api.AddPersonRequestObject) (a
 	}
 	p, err := s.store.AddPerson(ctx, store.Person{SignIn: r.Body.SignIn, Name: strings.TrimSpace(r.Body.Name), Role: string(r.Body.Role), PasswordHash: hash})
 	if errors.Is(err, store.ErrTaken) {
-		return nil, refuseField("/sign_in", "someone has this sign-in name already; choose another")
+		return nil, problem.Field("/sign_in", "someone has this sign-in name already; choose another")
 	}
 	return api.AddPerson201JSONResponse(personOut(p)), err
 }
@@ -373,7 +374,7 @@ func (s *Server) ChangePerson(ctx context.Context, r api.ChangePersonRequestObje
 	if b.Name != nil {
 		name := strings.TrimSpace(*b.Name)
 		if name == "" {
-			return nil, refuseField("/name", "must not be empty")
+			return nil, problem.Field("/name", "must not be empty")
 		}
 		c.Name = &name
 	}
@@ -391,9 +392,9 @@ func (s *Server) ChangePerson(ctx context.Context, r api.ChangePersonRequestObje
 	p, err := s.store.ChangePerson(ctx, r.Id, c)
 	switch {
 	case errors.Is(err, store.ErrInUse):
-		return nil, refuseField("/role", "this is the last owner; make someone else an owner first")
+		return nil, problem.Field("/role", "this is the last owner; make someone else an owner first")
 	case errors.Is(err, store.ErrChanged):
-		return nil, refuse(http.StatusConflict, "Changed meanwhile", "Someone else changed this account. Look at it again, then change it.")
+		return nil, problem.New(http.StatusConflict, "Changed meanwhile", "Someone else changed this account. Look at it again, then change it.")
 	}
 	return api.ChangePerson200JSONResponse(personOut(p)), err
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"zorvel/core/identify"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -83,7 +84,7 @@ func TestCalculationsTakeTurns(t *testing.T) {
 	})
 	e.POST("/api/v1/units", func(c *echo.Context) error { return c.NoContent(http.StatusCreated) })
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
-		if p, ok := err.(*problem); ok {
+		if p, ok := err.(*problem.Problem); ok {
 			_ = c.NoContent(p.Status)
 		}
 	}

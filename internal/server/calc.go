@@ -10,6 +10,7 @@ import (
 	"zorvel/core/catalog"
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -139,9 +140,9 @@ func checkStage(st identify.Stage, field string) error {
 		}
 	}
 	if p := bench.Positions(st.Kind); len(p) == 1 && st.Position != "" {
-		return refuseField(field+"/position", "this kind of stage has one ratio only; leave the position empty")
+		return problem.Field(field+"/position", "this kind of stage has one ratio only; leave the position empty")
 	} else if st.Kind == identify.TransferCase && !slices.Contains(p, st.Position) {
-		return refuseField(field+"/position", "high, low or front")
+		return problem.Field(field+"/position", "high, low or front")
 	}
 	return nil
 }
@@ -149,7 +150,7 @@ func checkStage(st identify.Stage, field string) error {
 // atField moves the core's "stage/…" paths to where the question stands.
 func atField(field string, err error) error {
 	if e, ok := err.(*identify.Error); ok {
-		return refuseField(field+e.Field[len("stage"):], e.Message)
+		return problem.Field(field+e.Field[len("stage"):], e.Message)
 	}
 	return err
 }

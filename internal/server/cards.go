@@ -18,13 +18,14 @@ import (
 	"zorvel/core/setup"
 	"zorvel/core/workcard"
 	"zorvel/internal/paper"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
 var (
-	errCardChanged = refuse(http.StatusConflict, "Changed by someone else", "Someone kept a newer version of this card meanwhile. Look at it before you change it; what you typed is still here.")
-	errCardsFull   = refuse(http.StatusConflict, "Full", "There is no room for more here: close what is done, or keep fewer.")
-	errCardClosed  = refuse(http.StatusConflict, "Closed already", "This card is closed. What was done by it stays; begin it anew for more.")
+	errCardChanged = problem.New(http.StatusConflict, "Changed by someone else", "Someone kept a newer version of this card meanwhile. Look at it before you change it; what you typed is still here.")
+	errCardsFull   = problem.New(http.StatusConflict, "Full", "There is no room for more here: close what is done, or keep fewer.")
+	errCardClosed  = problem.New(http.StatusConflict, "Closed already", "This card is closed. What was done by it stays; begin it anew for more.")
 )
 
 func cardError(err error) error {
@@ -114,7 +115,7 @@ func (s *Server) card(ctx context.Context, id string, v *int) (api.CardDocument,
 		}
 	}
 	if !ships || v != nil && *v > 0 {
-		return out, errNotFound
+		return out, problem.NotFound
 	}
 	return out, nil
 }
@@ -130,7 +131,7 @@ func (s *Server) PutCard(ctx context.Context, r api.PutCardRequestObject) (api.P
 	p := person(ctx)
 	c := r.Body.Card
 	if c.ID != r.Card {
-		return nil, refuseField("/card/id", "the card's own name, as in the address: "+r.Card)
+		return nil, problem.Field("/card/id", "the card's own name, as in the address: "+r.Card)
 	}
 	if err := c.Check(); err != nil {
 		return nil, fault.Under("card", err)
@@ -209,8 +210,8 @@ func (s *Server) runOut(ctx context.Context, id int64) (api.CardRun, error) {
 func (s *Server) BeginCardRun(ctx context.Context, r api.BeginCardRunRequestObject) (api.BeginCardRunResponseObject, error) {
 	p := person(ctx)
 	c, err := s.card(ctx, r.Body.Card, nil)
-	if errors.Is(err, errNotFound) {
-		return nil, refuseField("/card", "there is no such card")
+	if errors.Is(err, problem.NotFound) {
+		return nil, problem.Field("/card", "there is no such card")
 	}
 	if err != nil {
 		return nil, err
@@ -225,7 +226,7 @@ func (s *Server) BeginCardRun(ctx context.Context, r api.BeginCardRunRequestObje
 			return nil, err
 		}
 		if !slices.Contains(line, part) {
-			return nil, refuseField("/part", "this unit has no such part")
+			return nil, problem.Field("/part", "this unit has no such part")
 		}
 	}
 	id, err := s.store.BeginCardRun(ctx, store.CardRun{UnitID: r.Id, Run: workcard.Run{Card: c.Card, Version: c.Version, Part: part, Answers: nonNil(r.Body.Answers)}, By: p.Name})
@@ -306,7 +307,7 @@ func (s *Server) closeCardRun(ctx context.Context, rev store.Revision, x store.C
 	return s.store.CloseCardRun(ctx, x.ID, rev, by, func(now store.CardRun) (store.Decision, error) {
 		sheet := workcard.Sum(now.Run, open)
 		if !sheet.Ready {
-			return store.Decision{}, refuseField("/steps", "Not done yet: "+strings.Join(sheet.Missing[:min(4, len(sheet.Missing))], "; ")+".")
+			return store.Decision{}, problem.Field("/steps", "Not done yet: "+strings.Join(sheet.Missing[:min(4, len(sheet.Missing))], "; ")+".")
 		}
 		d := store.Decision{UnitID: now.UnitID, Kind: "card", Title: say.Clip(sheet.Title, 199), By: by}
 		var err error

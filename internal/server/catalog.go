@@ -11,6 +11,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/fault"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -31,7 +32,7 @@ func (s *Server) ListCatalog(ctx context.Context, _ api.ListCatalogRequestObject
 func shopList(name api.CatalogName) (catalog.List, error) {
 	l, ok := catalog.Find(string(name))
 	if !ok {
-		return l, errNotFound
+		return l, problem.NotFound
 	}
 	return l, nil
 }
@@ -91,11 +92,11 @@ func takenRow(l catalog.List, err error) error {
 				keys, names = append(keys, c.Key), append(names, strings.ToLower(c.Name))
 			}
 		}
-		return refuseField("/cells/"+keys[len(keys)-1], "there is a row with the same "+strings.Join(names, ", ")+" already")
+		return problem.Field("/cells/"+keys[len(keys)-1], "there is a row with the same "+strings.Join(names, ", ")+" already")
 	case errors.Is(err, store.ErrChanged):
-		return refuse(http.StatusConflict, "Changed meanwhile", "Someone else changed this row meanwhile. What you entered is still here; look at theirs and enter it again.")
+		return problem.New(http.StatusConflict, "Changed meanwhile", "Someone else changed this row meanwhile. What you entered is still here; look at theirs and enter it again.")
 	case errors.Is(err, store.ErrFull):
-		return refuseField("/text", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
+		return problem.Field("/text", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
 	}
 	return err
 }
@@ -249,15 +250,15 @@ func (s *Server) ImportCatalog(ctx context.Context, r api.ImportCatalogRequestOb
 		return api.ImportCatalog200JSONResponse(out), nil
 	}
 	if out.Faulty > 0 {
-		var errs []fieldError
+		var errs []problem.FieldFault
 		for _, x := range lines {
 			for _, f := range x.Faults {
 				if len(errs) < 100 {
-					errs = append(errs, fieldError{"/text", strings.TrimSpace("line " + strconv.Itoa(x.Line) + ": " + f.Field + " " + f.Message)})
+					errs = append(errs, problem.FieldFault{Field: "/text", Message: strings.TrimSpace("line " + strconv.Itoa(x.Line) + ": " + f.Field + " " + f.Message)})
 				}
 			}
 		}
-		return nil, refuseFields(errs)
+		return nil, problem.Fields(errs)
 	}
 	out.Added, out.Changed, err = s.store.TakeCatalog(ctx, l.ID, take, p.Name, deref(r.Body.Token))
 	if err != nil {

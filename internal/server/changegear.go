@@ -9,6 +9,7 @@ import (
 	"zorvel/core/catalog"
 	"zorvel/core/changegear"
 	"zorvel/core/fault"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -87,9 +88,9 @@ type eventRecord struct {
 func (s *Server) decideEvent(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	switch {
 	case b.ChangeGears == nil:
-		return refuseField("/change_gears", "the question is needed, as for /calc/change-gears")
+		return problem.Field("/change_gears", "the question is needed, as for /calc/change-gears")
 	case b.Event == nil:
-		return refuseField("/event", "the session is needed: track, gears counted, what came of it")
+		return problem.Field("/event", "the session is needed: track, gears counted, what came of it")
 	}
 	q, err := s.shelfFromShop(ctx, *b.ChangeGears)
 	if err != nil {

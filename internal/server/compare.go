@@ -12,6 +12,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/identify"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -32,7 +33,7 @@ func (s *Server) CompareUnit(ctx context.Context, r api.CompareUnitRequestObject
 		to = r.Params.To.UTC()
 	}
 	if !from.Before(to) {
-		return nil, refuseField("/from", "an earlier time than the other one")
+		return nil, problem.Field("/from", "an earlier time than the other one")
 	}
 	u, err := s.store.Unit(ctx, r.Id)
 	if err != nil {

@@ -15,6 +15,7 @@ import (
 	"zorvel/core/regear"
 	"zorvel/core/speedo"
 	"zorvel/internal/paper"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -99,7 +100,7 @@ type regearRecord struct {
 
 func (s *Server) decideRegear(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	if b.Regear == nil {
-		return refuseField("/regear", "the question is needed, as for /calc/regear")
+		return problem.Field("/regear", "the question is needed, as for /calc/regear")
 	}
 	raw, currency := *b.Regear, deref(b.Currency)
 	q, err := s.fromShop(ctx, raw)
@@ -149,7 +150,7 @@ func (s *Server) decideRegear(ctx context.Context, b *api.NewDecision, d *store.
 
 func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	if b.Speedometer == nil {
-		return refuseField("/speedometer", "the question is needed, as for /calc/speedometer")
+		return problem.Field("/speedometer", "the question is needed, as for /calc/speedometer")
 	}
 	raw, drive, driven := *b.Speedometer, deref(b.Drive), deref(b.Driven)
 	q, err := s.gearsFromShop(ctx, raw)
@@ -157,10 +158,10 @@ func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.
 		return fault.Under("speedometer", err)
 	}
 	if d.Kind == "check" && q.Verify == nil {
-		return refuseField("/speedometer/verify", "a check on the road is needed")
+		return problem.Field("/speedometer/verify", "a check on the road is needed")
 	}
 	if d.Kind == "speedometer" && q.Mechanical == nil && q.Electronic == nil {
-		return refuseField("/speedometer/mechanical", "gears to choose from, or an electronic calibration, are needed")
+		return problem.Field("/speedometer/mechanical", "gears to choose from, or an electronic calibration, are needed")
 	}
 	a, err := speedo.Work(q)
 	if err != nil {
@@ -186,10 +187,10 @@ func (s *Server) decideSpeedo(ctx context.Context, b *api.NewDecision, d *store.
 			}
 		}
 		if chosen == nil {
-			return refuseField("/driven", "choose a pair of the grid")
+			return problem.Field("/driven", "choose a pair of the grid")
 		}
 		if chosen.Mark == speedo.MarkLow {
-			return refuseField("/driven", fmt.Sprintf("%d and %d teeth read low; that is never recorded as a choice", drive, driven))
+			return problem.Field("/driven", fmt.Sprintf("%d and %d teeth read low; that is never recorded as a choice", drive, driven))
 		}
 		d.Title = fmt.Sprintf("Speedometer gears %d and %d: %s", drive, driven, chosen.Words)
 	}
@@ -214,7 +215,7 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
-var errNoFigures = refuse(http.StatusNotFound, "No sheet", "This decision came in a document without the figures of a sheet.")
+var errNoFigures = problem.New(http.StatusNotFound, "No sheet", "This decision came in a document without the figures of a sheet.")
 
 // recordedSheet prints a plan that is on record. One that came in a document, or
 // from an older program, may lack any figure; what can't be printed is told.
@@ -250,7 +251,7 @@ func (s *Server) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReq
 	}
 	print := recordKinds[d.Kind].print
 	if print == nil {
-		return nil, refuse(http.StatusNotFound, "No sheet", "This kind of record has no sheet to print.")
+		return nil, problem.New(http.StatusNotFound, "No sheet", "This kind of record has no sheet to print.")
 	}
 	u, err := s.store.Unit(ctx, d.UnitID)
 	if err != nil {

@@ -10,6 +10,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/say"
+	"zorvel/internal/problem"
 	"zorvel/internal/programmer"
 	"zorvel/internal/store"
 )
@@ -36,14 +37,14 @@ func (s *Server) SimulateFault(ctx context.Context, r api.SimulateFaultRequestOb
 		return nil, err
 	}
 	if err := s.device.Simulate(ctx, string(r.Body.Fault)); err != nil {
-		return nil, refuse(http.StatusConflict, "Not a stand-in", programmer.Trouble(err))
+		return nil, problem.New(http.StatusConflict, "Not a stand-in", programmer.Trouble(err))
 	}
 	return api.SimulateFault204Response{}, nil
 }
 
 func (s *Server) needDevice() error {
 	if s.device == nil {
-		return refuse(http.StatusConflict, "No programmer", "No calibration programmer is set up: start the server with --programmer host:port.")
+		return problem.New(http.StatusConflict, "No programmer", "No calibration programmer is set up: start the server with --programmer host:port.")
 	}
 	return nil
 }
@@ -70,7 +71,7 @@ func (s *Server) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (a
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	case <-time.After(deviceTime / 4):
-		return nil, refuse(http.StatusConflict, "The programmer is in use", "Someone else is calibrating through it; try again in a moment.")
+		return nil, problem.New(http.StatusConflict, "The programmer is in use", "Someone else is calibrating through it; try again in a moment.")
 	}
 	wanted := r.Body.PulsesPerKm
 	out := api.Calibration{Wanted: wanted, Step: some("begun"), Text: "Begun; what came of it is not known. Read the programmer back before you trust either value."}

@@ -12,6 +12,8 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/workcard"
+	"zorvel/internal/httpd"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -125,7 +127,7 @@ func importCards(in *store.Import, doc api.UnitDocument) error {
 			return fault.Under(at[1:], err)
 		}
 		if (c.ClosedAt != nil) != (c.ClosedBy != nil) {
-			return refuseField(at+"/closed_by", "a card that is closed has who closed it and when; no other has")
+			return problem.Field(at+"/closed_by", "a card that is closed has who closed it and when; no other has")
 		}
 		dates := map[string]time.Time{"/at": c.At}
 		if c.ClosedAt != nil {
@@ -134,7 +136,7 @@ func importCards(in *store.Import, doc api.UnitDocument) error {
 		for k, e := range c.Entries {
 			dates[fmt.Sprintf("/entries/%d/at", k)] = e.At
 			if e.Kind != workcard.Settled && !slices.ContainsFunc(c.Card.Steps, func(x workcard.Step) bool { return x.ID == e.Step }) {
-				return refuseField(fmt.Sprintf("%s/entries/%d/step", at, k), "the card has no such step")
+				return problem.Field(fmt.Sprintf("%s/entries/%d/step", at, k), "the card has no such step")
 			}
 			c.Entries[k].At = e.At.UTC()
 		}
@@ -160,7 +162,7 @@ const takenInTold = "Taken in from a document: what is dated before this, and by
 func (s *Server) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
 	p := person(ctx)
 	if r.Body.Photos != nil {
-		return nil, refuseField("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
+		return nil, problem.Field("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
 	}
 	id, err := s.Take(ctx, *r.Body, p.Name, takenInTold)
 	if err != nil {
@@ -175,7 +177,7 @@ var oldest = time.Date(1970, 1, 1, 0, 0, 0, 0, time.UTC)
 
 func checkDate(at time.Time, field string) error {
 	if newest := time.Now().Add(24 * time.Hour); at.Before(oldest) || at.After(newest) {
-		return refuseField(field, "a date from 1970 to today is expected")
+		return problem.Field(field, "a date from 1970 to today is expected")
 	}
 	return nil
 }
@@ -208,16 +210,16 @@ func (s *Server) read(doc api.UnitDocument, by, told string) (store.Import, erro
 		if err := checkDate(d.At, at+"/at"); err != nil {
 			return in, err
 		}
-		if err := shallow(d.Question, at+"/question"); err != nil {
+		if err := httpd.Shallow(d.Question, at+"/question"); err != nil {
 			return in, err
 		}
-		if err := shallow(d.Answer, at+"/answer"); err != nil {
+		if err := httpd.Shallow(d.Answer, at+"/answer"); err != nil {
 			return in, err
 		}
 	}
 	in.Decisions = importDecisions(doc.Decisions)
 	if doc.Archived != nil && slices.ContainsFunc(deref(doc.Jobs), func(j api.DocumentJob) bool { return j.ClosedAt == nil }) {
-		return in, refuseField("/archived", "a unit with an open job can't be in the archive; close the job or leave this out")
+		return in, problem.Field("/archived", "a unit with an open job can't be in the archive; close the job or leave this out")
 	}
 	if x := doc.Archived; x != nil {
 		if err := checkDate(x.At, "/archived/at"); err != nil {
@@ -235,10 +237,10 @@ func (s *Server) read(doc api.UnitDocument, by, told string) (store.Import, erro
 // takeMeasured reads what zorvel-unit-2 holds.
 func (s *Server) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 	if doc.Stages != nil {
-		return refuseField("/stages", "zorvel-unit-2 has none: its readings stand under measured")
+		return problem.Field("/stages", "zorvel-unit-2 has none: its readings stand under measured")
 	}
 	if doc.Driveline == nil {
-		return refuseField("/driveline", "a unit has a driveline")
+		return problem.Field("/driveline", "a unit has a driveline")
 	}
 	d := &doc.Driveline.Document
 	if err := d.Check(); err != nil {
@@ -265,7 +267,7 @@ func (s *Server) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 	for i, m := range deref(doc.Measured) {
 		at := fmt.Sprintf("/measured/%d", i)
 		if x := (driveline.Place{Part: m.Part, Ratio: m.Ratio}); seen[x] {
-			return refuseField(at+"/ratio", "this ratio of this part stands in the document already")
+			return problem.Field(at+"/ratio", "this ratio of this part stands in the document already")
 		} else {
 			seen[x] = true
 		}
@@ -283,7 +285,7 @@ func (s *Server) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 // whose sources name them by their place.
 func (s *Server) takeLine(in *store.Import, doc api.UnitDocument) error {
 	if doc.Measured != nil || doc.Fittings != nil {
-		return refuseField("/format", "measured and fittings stand in zorvel-unit-2")
+		return problem.Field("/format", "measured and fittings stand in zorvel-unit-2")
 	}
 	var line []driveline.Former
 	for i, d := range deref(doc.Stages) {
@@ -350,7 +352,7 @@ func (s *Server) takeReadings(q api.StageQuestion, list []api.DocumentReading, f
 		}
 		row.At, row.Note, row.Blind, row.Fitting = x.At.UTC(), deref(x.Note), deref(x.Blind), int64(deref(x.Fitting))
 		if row.Fitting > int64(fittings) {
-			return k, refuseField(here+"/fitting", fmt.Sprintf("the place of one of the document's %d fittings", fittings))
+			return k, problem.Field(here+"/fitting", fmt.Sprintf("the place of one of the document's %d fittings", fittings))
 		}
 		if x.Struck != nil {
 			if err := checkDate(x.Struck.At, here+"/struck/at"); err != nil {

@@ -11,7 +11,6 @@ import (
 	"net/http"
 	"runtime"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -23,15 +22,14 @@ import (
 	"golang.org/x/sync/semaphore"
 
 	"zorvel/api"
+	"zorvel/internal/httpd"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
 // Bounds of what is read before it is known to be right.
 const (
-	mostBytes  = 128 << 10 // of a body, where the contract doesn't say
-	mostDepth  = 40        // of lists and objects in each other
-	mostTokens = 300_000   // names, values and brackets of a body
-	mostFaults = 20        // told at once
+	mostBytes = 128 << 10 // of a body, where the contract doesn't say
 	// A body up to this length is searched for all of its faults, a longer one
 	// for its first alone.
 	searchedBytes = 32 << 10
@@ -78,7 +76,7 @@ func operationLimits(op *openapi3.Operation) (limits, error) {
 // door lets in what may come in, cheapest question first: who asks, how long
 // the body is, whether it is text at all, and only then whether it keeps the
 // contract. What passes it keeps the contract. With it come the contract's schemas.
-func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
+func door(bodies *httpd.Bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 	spec, err := openapi3.NewLoader().LoadFromData(api.Spec)
 	if err != nil {
 		return nil, nil, fmt.Errorf("reading the API contract: %w", err)
@@ -116,9 +114,9 @@ func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 				return err
 			}
 			if l.zip {
-				return bodies.archive(c, l.bytes, func() error { return next(c) })
+				return bodies.Archive(c, l.bytes, func() error { return next(c) })
 			}
-			body, release, err := bodies.read(c, l.bytes)
+			body, release, err := bodies.Read(c, l.bytes, person(r.Context()) != nil)
 			defer func() { release() }()
 			if err != nil {
 				return err
@@ -134,19 +132,17 @@ func door(bodies *bodies) (echo.MiddlewareFunc, openapi3.Schemas, error) {
 	}, spec.Components.Schemas, nil
 }
 
-var errNoJSON = refuse(http.StatusBadRequest, http.StatusText(http.StatusBadRequest), clientDetail(http.StatusBadRequest))
-
 // keepsContract refuses a body that isn't what an operation asks for.
 func keepsContract(asked *openapi3.RequestBody, kind string, body []byte, raw bool) error {
 	if len(body) == 0 {
 		if asked.Required {
-			return errNoJSON
+			return httpd.ErrNoJSON
 		}
 		return nil
 	}
 	media, _, err := mime.ParseMediaType(kind)
 	if err != nil || asked.Content[media] == nil {
-		return errNoJSON
+		return httpd.ErrNoJSON
 	}
 	return keepsAs(asked.Content[media].Schema.Value, body, raw)
 }
@@ -156,7 +152,7 @@ func keepsContract(asked *openapi3.RequestBody, kind string, body []byte, raw bo
 func keepsSchema(schema *openapi3.Schema, text []byte) error { return keepsAs(schema, text, false) }
 
 func keepsAs(schema *openapi3.Schema, text []byte, raw bool) error {
-	v, err := readAs(text, raw)
+	v, err := httpd.JSONAs(text, raw)
 	if err != nil {
 		return err
 	}
@@ -165,7 +161,7 @@ func keepsAs(schema *openapi3.Schema, text []byte, raw bool) error {
 		how = append(how, openapi3.MultiErrors())
 	}
 	if err := schema.VisitJSON(v, how...); err != nil {
-		return asValidation(err)
+		return problem.Invalid(err)
 	}
 	return nil
 }
@@ -194,7 +190,7 @@ func rateLimit(perSecond float64) echo.MiddlewareFunc {
 			}
 			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {
 				c.Response().Header().Set("Retry-After", "1")
-				return refuse(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
+				return problem.New(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
 			}
 			return next(c)
 		}
@@ -223,9 +219,9 @@ func limitConcurrency() echo.MiddlewareFunc {
 			if person(r.Context()) == nil {
 				queues = []*semaphore.Weighted{anonymous, all}
 			}
-			release, ok := acquire(r.Context(), turnWithin, 1, queues...)
+			release, ok := httpd.Acquire(r.Context(), turnWithin, 1, queues...)
 			if !ok {
-				return busy(c, "2", "More is being asked than this server calculates at once. Ask again in a moment.")
+				return httpd.Busy(c, "2", "More is being asked than this server calculates at once. Ask again in a moment.")
 			}
 			defer release()
 			return next(c)
@@ -243,7 +239,7 @@ func ownHosts(names []string) echo.MiddlewareFunc {
 				host = h
 			}
 			if len(names) > 0 && !slices.ContainsFunc(names, func(n string) bool { return strings.EqualFold(n, host) }) {
-				return refuse(http.StatusMisdirectedRequest, "Not this host", "This server answers to another name.")
+				return problem.New(http.StatusMisdirectedRequest, "Not this host", "This server answers to another name.")
 			}
 			return next(c)
 		}
@@ -260,11 +256,4 @@ func headAsGet(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		return next(c)
 	}
-}
-
-func size(n int64) string {
-	if n >= 1<<20 {
-		return strconv.FormatInt(n>>20, 10) + " MB"
-	}
-	return strconv.FormatInt(n>>10, 10) + " kB"
 }

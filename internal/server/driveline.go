@@ -12,6 +12,7 @@ import (
 	"zorvel/core/driveline/network"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -151,7 +152,7 @@ func (s *Server) GetDriveline(ctx context.Context, r api.GetDrivelineRequestObje
 	return api.GetDriveline200JSONResponse(out), err
 }
 
-var errDrivelineChanged = refuse(http.StatusConflict, "Changed meanwhile", "Someone else kept a newer version of this driveline. Yours is still on this page; load theirs and put your change in again.")
+var errDrivelineChanged = problem.New(http.StatusConflict, "Changed meanwhile", "Someone else kept a newer version of this driveline. Yours is still on this page; load theirs and put your change in again.")
 
 // mostAsks bounds the ratios of one driveline that can be measured.
 const mostAsks = 400
@@ -208,10 +209,10 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 	}
 	p := doc.Part(r.Body.Part)
 	if p == nil {
-		return nil, refuseField("/part", "the driveline has no such part")
+		return nil, problem.Field("/part", "the driveline has no such part")
 	}
 	if len(p.Asks()) == 0 {
-		return nil, refuseField("/part", "the "+strings.ToLower(p.Title())+" has no ratio that could have been measured; change it where the driveline is built")
+		return nil, problem.Field("/part", "the "+strings.ToLower(p.Title())+" has no ratio that could have been measured; change it where the driveline is built")
 	}
 	// What is known of it as it comes out stays with it.
 	if err := s.fill(ctx, doc, u); err != nil {
@@ -232,7 +233,7 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 	}
 	*doc.Part(p.ID) = next
 	if err := doc.Check(); err != nil {
-		return nil, refuseField("/fitted", "the driveline can't stand with it: "+err.Error())
+		return nil, problem.Field("/fitted", "the driveline can't stand with it: "+err.Error())
 	}
 	var states []api.SavedState
 	if err := store.Read("the saved positions on record", d.States, &states); err != nil {
@@ -247,7 +248,7 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 	if err := s.store.Fit(ctx, f, *row); errors.Is(err, store.ErrChanged) {
 		return nil, errDrivelineChanged
 	} else if errors.Is(err, store.ErrFull) {
-		return nil, refuseField("/part", "this unit has as many fittings on record as are kept")
+		return nil, problem.Field("/part", "this unit has as many fittings on record as are kept")
 	} else if err != nil {
 		return nil, err
 	}
@@ -266,7 +267,7 @@ func fitted(was driveline.Part, p *driveline.Part) (driveline.Part, error) {
 		return next, fault.Under("fitted", err)
 	}
 	if p.Kind != was.Kind {
-		return next, refuseField("/fitted/kind", "a "+strings.ReplaceAll(was.Kind, "_", " ")+" is expected in this place")
+		return next, problem.Field("/fitted/kind", "a "+strings.ReplaceAll(was.Kind, "_", " ")+" is expected in this place")
 	}
 	p.ID, p.Name, p.From, p.Mounting = was.ID, was.Name, was.From, was.Mounting
 	p.Plate(strings.TrimSpace(p.Name))

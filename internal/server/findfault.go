@@ -12,6 +12,7 @@ import (
 	"zorvel/core/findfault"
 	"zorvel/core/shift"
 	"zorvel/internal/paper"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -86,16 +87,16 @@ func (s *Server) decideFault(_ context.Context, b *api.NewDecision, d *store.Dec
 // decideRepair holds what was found against a verdict on record.
 func (s *Server) decideRepair(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	if b.Repair == nil {
-		return refuseField("/repair", "what was found is needed")
+		return problem.Field("/repair", "what was found is needed")
 	}
 	of, err := s.store.Decision(ctx, b.Repair.Verdict)
 	if err != nil || of.UnitID != d.UnitID || of.Kind != "fault" {
-		return refuseField("/repair/verdict", "a verdict that is on record for this unit")
+		return problem.Field("/repair/verdict", "a verdict that is on record for this unit")
 	}
 	var q findfault.Question
 	var a findfault.Answer
 	if json.Unmarshal(of.Question, &q) != nil || json.Unmarshal(of.Answer, &a) != nil {
-		return refuseField("/repair/verdict", "that record came in a document, and its verdict can't be read")
+		return problem.Field("/repair/verdict", "that record came in a document, and its verdict can't be read")
 	}
 	r, err := findfault.Prove(&q, &a, deref(b.Repair.Found), strings.TrimSpace(deref(b.Repair.Other)), b.Repair.Cured)
 	if err != nil {

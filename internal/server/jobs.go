@@ -16,12 +16,13 @@ import (
 	"zorvel/core/findfault"
 	"zorvel/core/service"
 	"zorvel/internal/paper"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
 var (
-	errJobClosed = refuse(http.StatusConflict, "Closed", "This job is closed; open another one for what came after.")
-	errJobsFull  = refuse(http.StatusConflict, "Full", "There are as many as there may be: close a job of this unit first.")
+	errJobClosed = problem.New(http.StatusConflict, "Closed", "This job is closed; open another one for what came after.")
+	errJobsFull  = problem.New(http.StatusConflict, "Full", "There are as many as there may be: close a job of this unit first.")
 )
 
 func jobError(err error) error {
@@ -31,7 +32,7 @@ func jobError(err error) error {
 	case errors.Is(err, store.ErrInUse):
 		return errJobsFull
 	case errors.Is(err, store.ErrArchived):
-		return refuse(http.StatusConflict, "Archived", "This unit is in the archive. Take it out, then open the job.")
+		return problem.New(http.StatusConflict, "Archived", "This unit is in the archive. Take it out, then open the job.")
 	case errors.Is(err, store.ErrMoved):
 		return errMoved
 	}
@@ -80,7 +81,7 @@ func (s *Server) OpenJob(ctx context.Context, r api.OpenJobRequestObject) (api.O
 	p := person(ctx)
 	complaint := strings.TrimSpace(r.Body.Complaint)
 	if complaint == "" {
-		return nil, refuseField("/complaint", "in the owner's words: what is it here for?")
+		return nil, problem.Field("/complaint", "in the owner's words: what is it here for?")
 	}
 	who := strings.TrimSpace(deref(r.Body.Who))
 	if who == "" {
@@ -233,7 +234,7 @@ func (s *Server) enter(ctx context.Context, unit, job int64, b *api.NewWork) err
 		Minutes: b.Minutes, Hours: b.Hours, KM: b.Km, Sessions: b.Sessions, Meter: deref(b.Meter), By: p.Name}
 	if b.DoneAt != nil {
 		if b.DoneAt.After(time.Now().Add(24*time.Hour)) || b.DoneAt.Year() < 1900 {
-			return refuseField("/done_at", "a day that has been")
+			return problem.Field("/done_at", "a day that has been")
 		}
 		w.DoneAt = b.DoneAt.UTC()
 	}
@@ -261,32 +262,32 @@ func (s *Server) checkWork(ctx context.Context, w *store.Work) error {
 			return err
 		}
 		if !slices.Contains(parts, w.Part) {
-			return refuseField("/part", "this unit has no such part")
+			return problem.Field("/part", "this unit has no such part")
 		}
 	}
 	if w.Kind != store.WorkMeter && (w.Hours != nil || w.KM != nil || w.Sessions != nil || w.Meter != "") {
-		return refuseField("/kind", "what a meter reads is entered as a meter")
+		return problem.Field("/kind", "what a meter reads is entered as a meter")
 	}
 	switch w.Kind {
 	case store.WorkNote, store.WorkFinding, store.WorkDone:
 		if w.Text == "" {
-			return refuseField("/text", "what is to be written down?")
+			return problem.Field("/text", "what is to be written down?")
 		}
 	case store.WorkState:
 		if !slices.Contains(jobStates, w.What) {
-			return refuseField("/what", "one of "+strings.Join(jobStates, ", ")+"; closing is asked for by itself")
+			return problem.Field("/what", "one of "+strings.Join(jobStates, ", ")+"; closing is asked for by itself")
 		}
 	case store.WorkTaken:
 		if w.What == "" {
-			return refuseField("/what", "who takes it over?")
+			return problem.Field("/what", "who takes it over?")
 		}
 	case store.WorkMeter:
 		if w.Hours == nil && w.KM == nil && w.Sessions == nil {
-			return refuseField("/km", "what does it read: km, hours or sessions?")
+			return problem.Field("/km", "what does it read: km, hours or sessions?")
 		}
 	case store.WorkService:
 		if w.What == "" {
-			return refuseField("/what", "what was done?")
+			return problem.Field("/what", "what was done?")
 		}
 	}
 	return nil
@@ -330,10 +331,10 @@ func (s *Server) closeJob(ctx context.Context, rev store.Revision, r api.CloseJo
 		handOver = strings.TrimSpace(handOver + "\nLeft open: " + strings.Join(on, "; ") + ".")
 	}
 	if len([]rune(handOver)) > 2000 {
-		return refuseField("/hand_over", "at most 2000 characters, with what is left open")
+		return problem.Field("/hand_over", "at most 2000 characters, with what is left open")
 	}
 	if len(left) > 0 {
-		return refuseField("/accept", "Still open: "+strings.Join(left[:min(5, len(left))], "; ")+".")
+		return problem.Field("/accept", "Still open: "+strings.Join(left[:min(5, len(left))], "; ")+".")
 	}
 	return s.store.CloseJob(ctx, r.Id, rev, by, handOver)
 }
@@ -437,7 +438,7 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 			return err
 		}
 		if (j.ClosedAt != nil) != (string(j.State) == store.JobClosed) {
-			return refuseField(field+"/closed_at", "a job that is closed has it, and no other")
+			return problem.Field(field+"/closed_at", "a job that is closed has it, and no other")
 		}
 		if j.ClosedAt != nil {
 			if err := checkDate(*j.ClosedAt, field+"/closed_at"); err != nil {
@@ -458,7 +459,7 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 	for k, w := range deref(doc.Service) {
 		field := fmt.Sprintf("/service/%d", k)
 		if string(w.Kind) != store.WorkMeter && string(w.Kind) != store.WorkService {
-			return refuseField(field+"/kind", "meter or service; the rest belongs to a job")
+			return problem.Field(field+"/kind", "meter or service; the rest belongs to a job")
 		}
 		line, err := read(w, field)
 		if err != nil {

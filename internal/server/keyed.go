@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"zorvel/api"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -38,13 +39,13 @@ func photoContent(b *api.NewPhoto) string {
 func usedKey(err error, what string) error {
 	var used *store.KeyError
 	if errors.As(err, &used) {
-		return refuse(http.StatusConflict, "Used already",
+		return problem.New(http.StatusConflict, "Used already",
 			fmt.Sprintf("The key %q was sent with another %s before; that one is kept. Send this under a key of its own.", used.Key, what))
 	}
 	return err
 }
 
-var errMoved = refuse(http.StatusConflict, "Changed meanwhile",
+var errMoved = problem.New(http.StatusConflict, "Changed meanwhile",
 	"Others are writing to this unit just now. Look at what is open again, then close.")
 
 // mostJudged is how often something is judged anew because its unit was written to

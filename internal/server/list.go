@@ -10,6 +10,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/find"
 	"zorvel/core/identify"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -146,9 +147,9 @@ func (s *Server) SaveFilter(ctx context.Context, r api.SaveFilterRequestObject) 
 	p := person(ctx)
 	switch err := s.store.SaveFilter(ctx, store.Filter{Name: strings.TrimSpace(r.Body.Name), Query: r.Body.Query, By: p.Name}); {
 	case errors.Is(err, store.ErrTaken):
-		return nil, refuseField("/name", "a filter is saved under this name already; take that away first, or choose another name")
+		return nil, problem.Field("/name", "a filter is saved under this name already; take that away first, or choose another name")
 	case errors.Is(err, store.ErrInUse):
-		return nil, refuseField("/name", "a hundred filters are saved already; take one away first")
+		return nil, problem.Field("/name", "a hundred filters are saved already; take one away first")
 	case err != nil:
 		return nil, err
 	}

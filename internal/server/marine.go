@@ -12,6 +12,7 @@ import (
 	"zorvel/core/propeller"
 	"zorvel/core/say"
 	"zorvel/core/setup"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -93,7 +94,7 @@ func (s *Server) GetInstruments(ctx context.Context, _ api.GetInstrumentsRequest
 // keep works a question of a bench out once more and keeps both.
 func keep[Q, A any](d *store.Decision, field string, q *Q, work func(Q) (*A, error), title func(*A) string) error {
 	if q == nil {
-		return refuseField("/"+field, "the question is needed")
+		return problem.Field("/"+field, "the question is needed")
 	}
 	a, err := work(*q)
 	if err != nil {

@@ -14,6 +14,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/typed"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -60,7 +61,7 @@ func (s *Server) AddParts(ctx context.Context, r api.AddPartsRequestObject) (api
 	err := s.store.AddShopParts(ctx, rows)
 	var taken *store.TakenError
 	if errors.As(err, &taken) {
-		return nil, refuseField("/parts/"+itoa(taken.Index)+"/name", "the catalog has this part already")
+		return nil, problem.Field("/parts/"+itoa(taken.Index)+"/name", "the catalog has this part already")
 	}
 	if err != nil {
 		return nil, err
@@ -110,7 +111,7 @@ func (s *Server) ImportParts(ctx context.Context, r api.ImportPartsRequestObject
 	err = s.store.AddShopParts(ctx, parts)
 	var taken *store.TakenError
 	if errors.As(err, &taken) {
-		return nil, refuseField("/text", fmt.Sprintf("line %d: the catalog has %s already", rows[taken.Index].line, parts[taken.Index].Name))
+		return nil, problem.Field("/text", fmt.Sprintf("line %d: the catalog has %s already", rows[taken.Index].line, parts[taken.Index].Name))
 	}
 	if err != nil {
 		return nil, err
@@ -135,7 +136,7 @@ func readParts(text string) ([]lineOfParts, error) {
 	c.FieldsPerRecord, c.TrimLeadingSpace = -1, true
 	head, err := c.Read()
 	if err != nil {
-		return nil, refuseField("/text", "the first line names the columns: "+strings.Join(partColumns, ","))
+		return nil, problem.Field("/text", "the first line names the columns: "+strings.Join(partColumns, ","))
 	}
 	at := map[string]int{}
 	for i, h := range head {
@@ -143,11 +144,11 @@ func readParts(text string) ([]lineOfParts, error) {
 	}
 	for _, need := range []string{"kind", "name", "figures"} {
 		if _, ok := at[need]; !ok {
-			return nil, refuseField("/text", fmt.Sprintf("the column %q is missing; the columns are %s", need, strings.Join(partColumns, ", ")))
+			return nil, problem.Field("/text", fmt.Sprintf("the column %q is missing; the columns are %s", need, strings.Join(partColumns, ", ")))
 		}
 	}
 	var out []lineOfParts
-	var errs []fieldError
+	var errs []problem.FieldFault
 	for {
 		rec, err := c.Read()
 		if errors.Is(err, io.EOF) {
@@ -155,7 +156,7 @@ func readParts(text string) ([]lineOfParts, error) {
 		}
 		line, _ := c.FieldPos(0)
 		if err != nil {
-			errs = append(errs, fieldError{"/text", fmt.Sprintf("line %d: %v", line, err)})
+			errs = append(errs, problem.FieldFault{Field: "/text", Message: fmt.Sprintf("line %d: %v", line, err)})
 			break
 		}
 		get := func(col string) string {
@@ -166,19 +167,19 @@ func readParts(text string) ([]lineOfParts, error) {
 		}
 		row, err := readPart(get)
 		if err != nil {
-			errs = append(errs, fieldError{"/text", fmt.Sprintf("line %d: %s", line, err)})
+			errs = append(errs, problem.FieldFault{Field: "/text", Message: fmt.Sprintf("line %d: %s", line, err)})
 			continue
 		}
 		out = append(out, lineOfParts{row, line})
 	}
 	if len(out)+len(errs) > 500 {
-		return nil, refuseField("/text", "at most 500 parts at once")
+		return nil, problem.Field("/text", "at most 500 parts at once")
 	}
 	if len(errs) > 0 {
-		return nil, refuseFields(errs)
+		return nil, problem.Fields(errs)
 	}
 	if len(out) == 0 {
-		return nil, refuseField("/text", "there is no part below the line of column names")
+		return nil, problem.Field("/text", "there is no part below the line of column names")
 	}
 	return out, nil
 }

@@ -11,12 +11,13 @@ import (
 	"testing"
 	"time"
 
+	"zorvel/internal/httpd"
 	"zorvel/internal/server"
 	"zorvel/internal/testkit"
 )
 
 // listen serves an empty shop on a port of its own, as the command does.
-func listen(t *testing.T, p server.Patience) (address string) {
+func listen(t *testing.T, p httpd.Patience) (address string) {
 	t.Helper()
 	srv, err := server.New(server.Config{Store: testkit.Store(t), Log: slog.New(slog.DiscardHandler), Patience: p})
 	if err != nil {
@@ -61,7 +62,7 @@ const half = "POST /api/v1/calc/tire HTTP/1.1\r\nHost: x\r\nContent-Type: applic
 // Peers that stop halfway are let go, and nothing that they send later is
 // taken for a request.
 func TestSlowPeers(t *testing.T) {
-	address := listen(t, server.Patience{Header: 300 * time.Millisecond, Request: 600 * time.Millisecond, Answer: 10 * time.Second, Between: 400 * time.Millisecond})
+	address := listen(t, httpd.Patience{Header: 300 * time.Millisecond, Request: 600 * time.Millisecond, Answer: 10 * time.Second, Between: 400 * time.Millisecond})
 
 	// The header never ends.
 	if b, err := io.ReadAll(peer(t, address, "GET /healthz HTTP/1.1\r\nHost: x\r\n")); err != nil || strings.Contains(string(b), "200 OK") {
@@ -94,7 +95,7 @@ func TestSlowPeers(t *testing.T) {
 
 // Many who stop halfway keep nobody else waiting.
 func TestManySlowPeers(t *testing.T) {
-	address := listen(t, server.Patience{Header: 5 * time.Second, Request: 5 * time.Second, Answer: 10 * time.Second, Between: 5 * time.Second})
+	address := listen(t, httpd.Patience{Header: 5 * time.Second, Request: 5 * time.Second, Answer: 10 * time.Second, Between: 5 * time.Second})
 	for range 200 {
 		peer(t, address, half)
 	}

@@ -14,12 +14,13 @@ import (
 	"zorvel/core/marks"
 	"zorvel/core/workcard"
 	"zorvel/internal/photo"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
 var (
-	errPhotosFull   = refuse(http.StatusConflict, "Full", fmt.Sprintf("A unit has at most %d photos.", store.MostPhotos))
-	errPhotoChanged = refuse(http.StatusConflict, "Changed", "Someone else has marked this photo meanwhile; what is there now was loaded again.")
+	errPhotosFull   = problem.New(http.StatusConflict, "Full", fmt.Sprintf("A unit has at most %d photos.", store.MostPhotos))
+	errPhotoChanged = problem.New(http.StatusConflict, "Changed", "Someone else has marked this photo meanwhile; what is there now was loaded again.")
 )
 
 // ToothMarks counts teeth by marks on a photo.
@@ -62,10 +63,10 @@ func (s *Server) evidenceOf(ctx context.Context, of *api.PhotoOf) (store.Evidenc
 		}
 	}
 	if given != 1 {
-		return e, refuseField("/of", "a reading, a line of a job, or the run of a card; just one of them")
+		return e, problem.Field("/of", "a reading, a line of a job, or the run of a card; just one of them")
 	}
 	if (e.Step != "") != (e.Run != 0) {
-		return e, refuseField("/of/step", "the step of a card's run, and only with one")
+		return e, problem.Field("/of/step", "the step of a card's run, and only with one")
 	}
 	if e.Run != 0 {
 		run, err := s.store.CardRun(ctx, e.Run)
@@ -73,7 +74,7 @@ func (s *Server) evidenceOf(ctx context.Context, of *api.PhotoOf) (store.Evidenc
 			return e, err
 		}
 		if !slices.ContainsFunc(run.Run.Card.Steps, func(x workcard.Step) bool { return x.ID == e.Step }) {
-			return e, refuseField("/of/step", "the card has no such step")
+			return e, problem.Field("/of/step", "the card has no such step")
 		}
 	}
 	return e, nil
@@ -105,7 +106,7 @@ func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api
 			return nil, err
 		}
 		if !slices.Contains(parts, part) {
-			return nil, refuseField("/part", "this unit has no such part")
+			return nil, problem.Field("/part", "this unit has no such part")
 		}
 	}
 	of, err := s.evidenceOf(ctx, b.Of)
@@ -114,7 +115,7 @@ func (s *Server) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api
 	}
 	pic, err := photo.Take(b.Image)
 	if err != nil {
-		return nil, refuseField("/image", err.Error())
+		return nil, problem.Field("/image", err.Error())
 	}
 	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: deref(b.Job), Of: of, Key: b.Key, Content: photoContent(b), Part: deref(b.Part), Title: strings.TrimSpace(deref(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
 	if errors.Is(err, store.ErrInUse) {
@@ -192,7 +193,7 @@ func (s *Server) MarkPhoto(ctx context.Context, r api.MarkPhotoRequestObject) (a
 	}
 	for i, p := range r.Body.Points {
 		if !(p.X >= 0 && p.Y >= 0 && p.X <= float64(now.Width) && p.Y <= float64(now.Height)) {
-			return nil, refuseField(fmt.Sprintf("/points/%d", i), fmt.Sprintf("a place on the picture, which is %d × %d", now.Width, now.Height))
+			return nil, problem.Field(fmt.Sprintf("/points/%d", i), fmt.Sprintf("a place on the picture, which is %d × %d", now.Width, now.Height))
 		}
 	}
 	title := now.Title

@@ -5,6 +5,7 @@ package server
 import (
 	"compress/gzip"
 	"context"
+	"errors"
 	"io/fs"
 	"log/slog"
 	"net"
@@ -18,7 +19,9 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"zorvel/api"
+	"zorvel/internal/httpd"
 	"zorvel/internal/instruments"
+	"zorvel/internal/problem"
 	"zorvel/internal/programmer"
 	"zorvel/internal/store"
 )
@@ -48,23 +51,8 @@ type Config struct {
 	// Hosts are the names that this server answers to; any, where empty.
 	Hosts []string
 	// Patience with slow peers; the usual, where zero.
-	Patience Patience
+	Patience httpd.Patience
 }
-
-// Patience is how long a peer may take for the header of a request; how long it
-// may send nothing of the rest, or read nothing of an answer; and how long a
-// connection stays open in between.
-type Patience struct{ Header, Request, Answer, Between time.Duration }
-
-// bound sets how long a server waits. A body that is read has its pace, see bodies;
-// the bound on reading is for those that nobody reads.
-func (p Patience) bound(h *http.Server) {
-	h.ReadHeaderTimeout, h.ReadTimeout, h.WriteTimeout, h.IdleTimeout = p.Header, p.Header+p.Request, 0, p.Between
-}
-
-// usual patience: a photo takes its time on a slow line, and so does a long
-// document back; who stands still is let go.
-var usual = Patience{Header: 10 * time.Second, Request: 30 * time.Second, Answer: time.Minute, Between: 2 * time.Minute}
 
 // Server answers HTTP requests.
 type Server struct {
@@ -81,7 +69,7 @@ type Server struct {
 	behind      chan struct{} // a reader saw units that are to be made findable
 	device      *programmer.Client
 	instruments *instruments.Client
-	patience    Patience
+	patience    httpd.Patience
 	schemas     openapi3.Schemas
 	echo        *echo.Echo
 }
@@ -94,8 +82,8 @@ func New(cfg Config) (*Server, error) {
 		store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, caches: newCaches(), watch: newWatch(),
 		hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), behind: make(chan struct{}, 1),
 	}
-	if s.patience = cfg.Patience; s.patience == (Patience{}) {
-		s.patience = usual
+	if s.patience = cfg.Patience; s.patience == (httpd.Patience{}) {
+		s.patience = httpd.Usual
 	}
 	if cfg.Programmer != "" {
 		s.device = &programmer.Client{Addr: cfg.Programmer}
@@ -115,7 +103,7 @@ func New(cfg Config) (*Server, error) {
 	}
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		s.log.Error("session store", "error", err)
-		writeProblem(w, errAway)
+		problem.Write(w, errAway)
 	}
 
 	e := echo.New()
@@ -140,14 +128,14 @@ func New(cfg Config) (*Server, error) {
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)
 
-	checked, schemas, err := door(newBodies(s.patience.Request))
+	checked, schemas, err := door(httpd.NewBodies(s.patience.Request))
 	if err != nil {
 		return nil, err
 	}
 	s.schemas = schemas
 	sameOrigin := http.NewCrossOriginProtection()
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, refuse(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
+		problem.Write(w, problem.New(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
 	}))
 	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.authenticate, rateLimit(cfg.AnonymousRate), checked, limitConcurrency())
 	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
@@ -173,15 +161,15 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	s.background(ctx, "watching the database", s.watchDatabase)
 	s.background(ctx, "making findable", s.keepFindable)
 	s.FollowInstruments(ctx)
-	sweepUploads()
+	httpd.SweepUploads()
 	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", address)
 	if err != nil {
 		return err
 	}
 	sc := echo.StartConfig{
-		Listener: pacedListener{listener, s.patience.Answer}, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
+		Listener: s.patience.Listener(listener), HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
-			s.patience.bound(h)
+			s.patience.Bound(h)
 			return nil
 		},
 	}
@@ -199,9 +187,29 @@ func (s *Server) FollowInstruments(ctx context.Context) {
 
 func (s *Server) readyz(c *echo.Context) error {
 	if !s.look(c.Request().Context()) {
-		return refuse(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")
+		return problem.New(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")
 	}
 	return c.String(http.StatusOK, "ready\n")
+}
+
+// errorHandler is the one place where errors become answers; the request's line
+// in the log tells the error.
+func (s *Server) errorHandler(c *echo.Context, err error) {
+	if res, failed := echo.UnwrapResponse(c.Response()); failed == nil && res.Committed {
+		return // answered already
+	}
+	r := c.Request()
+	p := problem.Of(err)
+	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), errAway) {
+		p = errAway
+	}
+	if p == nil {
+		p = problem.New(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
+		if !s.look(context.WithoutCancel(r.Context())) {
+			p = errAway
+		}
+	}
+	problem.Write(c.Response(), p)
 }
 
 func (s *Server) requestLog() middleware.RequestLoggerConfig {

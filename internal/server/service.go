@@ -19,6 +19,7 @@ import (
 	"zorvel/core/fault"
 	"zorvel/core/service"
 	"zorvel/core/typed"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -120,7 +121,7 @@ func (s *Server) GetService(ctx context.Context, r api.GetServiceRequestObject) 
 // EnterService enters a meter or a service without a job.
 func (s *Server) EnterService(ctx context.Context, r api.EnterServiceRequestObject) (api.EnterServiceResponseObject, error) {
 	if r.Body.Kind != api.NewWorkKind(store.WorkMeter) && r.Body.Kind != api.NewWorkKind(store.WorkService) {
-		return nil, refuseField("/kind", "meter or service; the rest belongs to a job")
+		return nil, problem.Field("/kind", "meter or service; the rest belongs to a job")
 	}
 	if err := s.enter(ctx, r.Id, 0, r.Body); err != nil {
 		return nil, err
@@ -265,7 +266,7 @@ func judgeMeter(before []store.Work, w store.Work) error {
 		if field == "change" {
 			field = "meter"
 		}
-		return refuseField("/"+field, list[0].Message)
+		return problem.Field("/"+field, list[0].Message)
 	}
 	return nil
 }

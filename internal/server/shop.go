@@ -18,6 +18,8 @@ import (
 	"zorvel/core/workcard"
 	"zorvel/internal/archive"
 	"zorvel/internal/backup"
+	"zorvel/internal/httpd"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -159,7 +161,7 @@ func (s *Server) writeLists(ctx context.Context, z *zip.Writer) error {
 // ImportShop looks at a shop's archive, or takes it in.
 func (s *Server) ImportShop(ctx context.Context, r api.ImportShopRequestObject) (api.ImportShopResponseObject, error) {
 	p := person(ctx)
-	a, err := archived(r.Body, ShopLimits)
+	a, err := httpd.Archived(r.Body, ShopLimits)
 	if err != nil {
 		return nil, err
 	}
@@ -178,7 +180,7 @@ func (s *Server) ReadShop(ctx context.Context, a *archive.Archive, by string, ke
 		return nil, err
 	}
 	if index.Format != shopFormat {
-		return nil, refuseField("/format", fmt.Sprintf("%s calls itself %.40q; this program reads %s", shopFile, index.Format, shopFormat))
+		return nil, problem.Field("/format", fmt.Sprintf("%s calls itself %.40q; this program reads %s", shopFile, index.Format, shopFormat))
 	}
 	out := &api.ShopImport{MadeAt: &index.MadeAt, SameNames: []string{}, Lists: []api.ShopImportList{}}
 	in, err := s.readLists(ctx, a, by, out)
@@ -197,7 +199,7 @@ func (s *Server) ReadShop(ctx context.Context, a *archive.Archive, by string, ke
 	}
 	if err := s.store.ImportShop(ctx, in, len(index.Units), next, func(done int) { told("taken in", done, len(index.Units)) }); err != nil {
 		if errors.Is(err, store.ErrFull) {
-			return nil, refuseField("/lists", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
+			return nil, problem.Field("/lists", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
 		}
 		return nil, err
 	}
@@ -240,7 +242,7 @@ func (s *Server) judgeUnits(ctx context.Context, a *archive.Archive, index shopI
 	}
 	for _, n := range a.Names() {
 		if strings.HasPrefix(n, "units/") && !seen[n] {
-			return refuseField("/units", fmt.Sprintf("%s is in the archive, and nothing names it", n))
+			return problem.Field("/units", fmt.Sprintf("%s is in the archive, and nothing names it", n))
 		}
 	}
 	return nil
@@ -248,7 +250,7 @@ func (s *Server) judgeUnits(ctx context.Context, a *archive.Archive, index shopI
 
 // inFile says in which file of an archive something is wrong.
 func inFile(file string, err error) error {
-	p := asProblem(err)
+	p := problem.Of(err)
 	if p == nil {
 		return err
 	}
@@ -256,14 +258,14 @@ func inFile(file string, err error) error {
 	out.Detail = file + ": " + p.Detail
 	out.Errors = slices.Clone(p.Errors)
 	for i := range out.Errors {
-		out.Errors[i] = fieldError{"/" + file + out.Errors[i].Field, out.Errors[i].Message}
+		out.Errors[i] = problem.FieldFault{Field: "/" + file + out.Errors[i].Field, Message: out.Errors[i].Message}
 	}
 	return &out
 }
 
 // Told is an error in the words and with the places that a client would be told.
 func Told(err error) error {
-	p := asProblem(err)
+	p := problem.Of(err)
 	if p == nil || len(p.Errors) == 0 {
 		return err
 	}
@@ -278,13 +280,13 @@ func Told(err error) error {
 func shopJSON(a *archive.Archive, name string, to any) error {
 	text, err := a.Read(name, mostShopFile)
 	if err != nil {
-		return refuseField("", err.Error())
+		return problem.Field("", err.Error())
 	}
-	if err := readable(text); err != nil {
+	if err := httpd.Readable(text); err != nil {
 		return inFile(name, err)
 	}
 	if err := json.Unmarshal(text, to); err != nil {
-		return refuseField("/"+name, "can't be read: "+err.Error())
+		return problem.Field("/"+name, "can't be read: "+err.Error())
 	}
 	return nil
 }

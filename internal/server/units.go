@@ -11,6 +11,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -82,7 +83,7 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 		}
 	}
 	if given != 1 {
-		return nil, refuseField("/layout", "say how its power goes: one of the layouts, a driveline of its own, or what is counted first; just one of them")
+		return nil, problem.Field("/layout", "say how its power goes: one of the layouts, a driveline of its own, or what is counted first; just one of them")
 	}
 	switch {
 	case b.Driveline != nil:
@@ -102,7 +103,7 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 		}
 		known = append(known, l.ID)
 	}
-	return nil, refuseField("/layout", "one of "+strings.Join(known, ", "))
+	return nil, problem.Field("/layout", "one of "+strings.Join(known, ", "))
 }
 
 func former(name string, st identify.Stage) driveline.Former {
@@ -142,7 +143,7 @@ func (s *Server) GetUnit(ctx context.Context, r api.GetUnitRequestObject) (api.G
 	return api.GetUnit200JSONResponse(out), err
 }
 
-var errUnitChanged = refuse(409, "Changed by someone else", "Someone changed this unit meanwhile. Look at it again before you change it; what you typed is still here.")
+var errUnitChanged = problem.New(409, "Changed by someone else", "Someone changed this unit meanwhile. Look at it again before you change it; what you typed is still here.")
 
 // ChangeUnit changes a unit's name, kind or notes.
 func (s *Server) ChangeUnit(ctx context.Context, r api.ChangeUnitRequestObject) (api.ChangeUnitResponseObject, error) {
@@ -200,7 +201,7 @@ func (s *Server) ArchiveUnit(ctx context.Context, r api.ArchiveUnitRequestObject
 	p := person(ctx)
 	switch err := s.store.ArchiveUnit(ctx, r.Id, r.Body.Archived, p.Name); {
 	case errors.Is(err, store.ErrInUse):
-		return nil, refuse(409, "A job is open", "A job of this unit is still open. Close it first: what is archived is not on the board.")
+		return nil, problem.New(409, "A job is open", "A job of this unit is still open. Close it first: what is archived is not on the board.")
 	case err != nil:
 		return nil, err
 	}
@@ -289,7 +290,7 @@ func (s *Server) checkReadings(st identify.Stage, readings []api.Reading, at fun
 		if err := identify.CheckReading(sp, r); err != nil {
 			var e *identify.Error
 			if errors.As(err, &e) {
-				return refuseField(at(i)+"/"+e.Field, e.Message)
+				return problem.Field(at(i)+"/"+e.Field, e.Message)
 			}
 			return err
 		}
@@ -328,9 +329,9 @@ func (s *Server) AddReadings(ctx context.Context, r api.AddReadingsRequestObject
 	err = s.store.AddReadings(ctx, v, rows, identify.MaxReadings)
 	switch {
 	case errors.Is(err, store.ErrChanged):
-		return nil, refuse(409, "Something else is fitted now", "Another part or other gears were fitted here since this was counted. Count again what is in it now; what you counted is still on this device.")
+		return nil, problem.New(409, "Something else is fitted now", "Another part or other gears were fitted here since this was counted. Count again what is in it now; what you counted is still on this device.")
 	case errors.Is(err, store.ErrFull):
-		return nil, refuseField("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
+		return nil, problem.Field("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
 	case err != nil:
 		return nil, usedKey(err, "reading")
 	}
@@ -356,7 +357,7 @@ func (s *Server) StrikeReading(ctx context.Context, r api.StrikeReadingRequestOb
 	}
 	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, says)
 	if errors.Is(err, store.ErrStruck) {
-		return nil, refuse(409, "Struck out already", "Someone struck this reading out before.")
+		return nil, problem.New(409, "Struck out already", "Someone struck this reading out before.")
 	}
 	if err != nil {
 		return nil, err

@@ -13,7 +13,9 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/marks"
 	"zorvel/internal/archive"
+	"zorvel/internal/httpd"
 	"zorvel/internal/photo"
+	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -130,7 +132,7 @@ func (s *Server) writeUnit(ctx context.Context, z *zip.Writer, folder string, id
 // ImportUnitZip takes a unit with its photos in.
 func (s *Server) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestObject) (api.ImportUnitZipResponseObject, error) {
 	p := person(ctx)
-	a, err := archived(r.Body, unitLimits)
+	a, err := httpd.Archived(r.Body, unitLimits)
 	if err != nil {
 		return nil, err
 	}
@@ -140,7 +142,7 @@ func (s *Server) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestOb
 	}
 	for _, n := range a.Names() {
 		if !named[n] {
-			return nil, refuseField("", fmt.Sprintf("%s is in the archive, and its document doesn't name it", n))
+			return nil, problem.Field("", fmt.Sprintf("%s is in the archive, and its document doesn't name it", n))
 		}
 	}
 	id, err := s.store.ImportUnit(ctx, in)
@@ -155,11 +157,11 @@ func (s *Server) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestOb
 // of it. named are the files that belong to it.
 func (s *Server) readUnit(ctx context.Context, a *archive.Archive, folder, by, told string, look bool) (in store.Import, named map[string]bool, err error) {
 	if !a.Has(folder + unitFile) {
-		return in, nil, refuseField("", folder+unitFile+" is missing in the archive")
+		return in, nil, problem.Field("", folder+unitFile+" is missing in the archive")
 	}
 	text, err := a.Read(folder+unitFile, mostUnitFile)
 	if err != nil {
-		return in, nil, refuseField("", err.Error())
+		return in, nil, problem.Field("", err.Error())
 	}
 	doc, err := s.unitDocument(text)
 	if err != nil {
@@ -173,10 +175,10 @@ func (s *Server) readUnit(ctx context.Context, a *archive.Archive, folder, by, t
 		at := fmt.Sprintf("/photos/%d", i)
 		file := folder + x.File
 		if named[file] {
-			return in, nil, refuseField(at+"/file", "another photo of the document has this file")
+			return in, nil, problem.Field(at+"/file", "another photo of the document has this file")
 		}
 		if named[file] = true; !a.Has(file) {
-			return in, nil, refuseField(at+"/file", file+" is missing in the archive")
+			return in, nil, problem.Field(at+"/file", file+" is missing in the archive")
 		}
 		p, err := readPhoto(a, file, x, at, doc)
 		if err != nil {
@@ -187,7 +189,7 @@ func (s *Server) readUnit(ctx context.Context, a *archive.Archive, folder, by, t
 				return in, nil, err
 			}
 			if _, _, err := p.Picture(); err != nil {
-				return in, nil, refuseField(at+"/file", file+": "+err.Error())
+				return in, nil, problem.Field(at+"/file", file+": "+err.Error())
 			}
 		}
 		in.Photos = append(in.Photos, p)
@@ -210,19 +212,19 @@ func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, 
 	}
 	switch {
 	case p.Job > len(jobs):
-		return p, refuseField(at+"/job", fmt.Sprintf("the document has %d jobs", len(jobs)))
+		return p, problem.Field(at+"/job", fmt.Sprintf("the document has %d jobs", len(jobs)))
 	case p.Work > 0 && p.Job == 0, p.Work > 0 && p.Work > len(jobs[p.Job-1].Work):
-		return p, refuseField(at+"/work", "the place of a line of the photo's job")
+		return p, problem.Field(at+"/work", "the place of a line of the photo's job")
 	case p.Measured > len(measured):
-		return p, refuseField(at+"/measured", fmt.Sprintf("the document has %d measured ratios", len(measured)))
+		return p, problem.Field(at+"/measured", fmt.Sprintf("the document has %d measured ratios", len(measured)))
 	case (p.Measured > 0) != (p.Reading > 0), p.Reading > 0 && p.Reading > len(measured[p.Measured-1].Readings):
-		return p, refuseField(at+"/reading", "the place of a reading of the ratio at measured")
+		return p, problem.Field(at+"/reading", "the place of a reading of the ratio at measured")
 	case p.Card > len(cards):
-		return p, refuseField(at+"/card", fmt.Sprintf("the document has %d cards", len(cards)))
+		return p, problem.Field(at+"/card", fmt.Sprintf("the document has %d cards", len(cards)))
 	case (p.Card > 0) != (deref(x.Step) != ""):
-		return p, refuseField(at+"/step", "the step of the photo's card, and only with one")
+		return p, problem.Field(at+"/step", "the step of the photo's card, and only with one")
 	case given > 1:
-		return p, refuseField(at, "a photo is the evidence of one thing: a reading, a line of a job, or a step of a card")
+		return p, problem.Field(at, "a photo is the evidence of one thing: a reading, a line of a job, or a step of a card")
 	}
 	if part := deref(x.Part); part != "" && doc.Driveline != nil && !slices.ContainsFunc(doc.Driveline.Document.Parts, func(q driveline.Part) bool { return q.ID == part }) {
 		// A part that was taken out since is no part any more; the photo stays the unit's.
@@ -235,14 +237,14 @@ func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, 
 	p.Photo = store.Photo{Part: deref(x.Part), Title: deref(x.Title), Marks: points, By: x.By, At: x.At.UTC(), Of: store.Evidence{Step: deref(x.Step)}}
 	head, err := a.Read(file, photo.MostBytes)
 	if err != nil {
-		return p, refuseField(at+"/file", err.Error())
+		return p, problem.Field(at+"/file", err.Error())
 	}
 	if p.Photo.Width, p.Photo.Height, err = photo.Size(head); err != nil {
-		return p, refuseField(at+"/file", err.Error())
+		return p, problem.Field(at+"/file", err.Error())
 	}
 	for k, q := range x.Points {
 		if !(q.X >= 0 && q.Y >= 0 && q.X <= float64(p.Photo.Width) && q.Y <= float64(p.Photo.Height)) {
-			return p, refuseField(fmt.Sprintf("%s/points/%d", at, k), fmt.Sprintf("a place on the picture, which is %d × %d", p.Photo.Width, p.Photo.Height))
+			return p, problem.Field(fmt.Sprintf("%s/points/%d", at, k), fmt.Sprintf("a place on the picture, which is %d × %d", p.Photo.Width, p.Photo.Height))
 		}
 	}
 	p.Picture = func() (full, thumb []byte, err error) {

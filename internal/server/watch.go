@@ -9,6 +9,8 @@ import (
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/labstack/echo/v5"
+
+	"zorvel/internal/problem"
 )
 
 // How the database is watched: one that is silent for two looks is taken for
@@ -18,7 +20,7 @@ const (
 	lookFor   = 1100 * time.Millisecond
 )
 
-var errAway = refuse(http.StatusServiceUnavailable, "The database does not answer", "Nothing was stored. Calculations still work; try saving again in a moment.")
+var errAway = problem.New(http.StatusServiceUnavailable, "The database does not answer", "Nothing was stored. Calculations still work; try saving again in a moment.")
 
 // watch knows whether the database answers. One that is frozen takes
 // connections and says nothing: nobody waits for it longer than it takes to

@@ -1,4 +1,4 @@
-package server
+package httpd
 
 import (
 	"bufio"
@@ -32,9 +32,9 @@ func (p pipes) Addr() net.Addr { return &net.UnixAddr{Name: "pipes"} }
 // Serve sets, which says how long a body was and answers with a long text.
 func connected(t *testing.T, p Patience) net.Conn {
 	t.Helper()
-	e, coming := echo.New(), newBodies(p.Request)
+	e, coming := echo.New(), NewBodies(p.Request)
 	e.POST("/", func(c *echo.Context) error {
-		data, release, err := coming.read(c, 1<<20)
+		data, release, err := coming.Read(c, 1<<20, true)
 		if err != nil {
 			return c.String(http.StatusBadRequest, err.Error())
 		}
@@ -43,11 +43,11 @@ func connected(t *testing.T, p Patience) net.Conn {
 	})
 	e.GET("/", func(c *echo.Context) error { return c.String(http.StatusOK, strings.Repeat("x", 4*pieceBytes)) })
 	h := &http.Server{Handler: e}
-	p.bound(h)
+	p.Bound(h)
 	here, there := net.Pipe()
 	listener := make(pipes, 1)
 	listener <- there
-	go func() { _ = h.Serve(pacedListener{listener, p.Answer}) }()
+	go func() { _ = h.Serve(p.Listener(listener)) }()
 	t.Cleanup(func() {
 		_ = here.Close()
 		close(listener)

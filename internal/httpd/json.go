@@ -1,4 +1,4 @@
-package server
+package httpd
 
 import (
 	"bytes"
@@ -13,20 +13,30 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"zorvel/core/fault"
+	"zorvel/internal/problem"
 )
 
-// read reads a body as JSON, and refuses at its field what can't be kept: broken
+// Bounds of a document.
+const (
+	mostDepth  = 40      // of lists and objects in each other
+	mostTokens = 300_000 // names, values and brackets of a body
+)
+
+// ErrNoJSON is told of what can't be read as JSON at all.
+var ErrNoJSON = problem.New(http.StatusBadRequest, http.StatusText(http.StatusBadRequest), "The request could not be read: send JSON as the API document describes.")
+
+// JSON reads a body, and refuses at its field what can't be kept: broken
 // UTF-8, halves of surrogate pairs, control characters other than tab and line
 // ends, a name that stands twice in one object (readers differ in which of them
 // counts), lists in each other without end, numbers beyond any figure, and a
 // second value behind the first.
-func read(body []byte) (any, error) { return readAs(body, false) }
+func JSON(body []byte) (any, error) { return JSONAs(body, false) }
 
-// readAs reads; raw keeps control characters in texts, for what a machine wrote and
+// JSONAs reads; raw keeps control characters in texts, for what a machine wrote and
 // nobody keeps.
-func readAs(body []byte, raw bool) (any, error) {
+func JSONAs(body []byte, raw bool) (any, error) {
 	if !utf8.Valid(body) {
-		return nil, refuseField("", "text should be UTF-8")
+		return nil, problem.Field("", "text should be UTF-8")
 	}
 	r := jsonReader{Decoder: jsontext.NewDecoder(bytes.NewBuffer(body)), raw: raw}
 	v, err := r.value()
@@ -34,14 +44,14 @@ func readAs(body []byte, raw bool) (any, error) {
 		return nil, err
 	}
 	if _, err := r.ReadToken(); err != io.EOF {
-		return nil, refuseField("", "something stands after the document")
+		return nil, problem.Field("", "something stands after the document")
 	}
 	return v, nil
 }
 
-// readable is read for who reads the text by other means.
-func readable(body []byte) error {
-	_, err := read(body)
+// Readable is JSON for who reads the text by other means.
+func Readable(body []byte) error {
+	_, err := JSON(body)
 	return err
 }
 
@@ -54,14 +64,14 @@ type jsonReader struct {
 // token is the next one, if there may be another.
 func (r *jsonReader) token() (jsontext.Token, error) {
 	if r.tokens++; r.tokens > mostTokens {
-		return jsontext.Token{}, refuse(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
+		return jsontext.Token{}, problem.New(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
 	}
 	t, err := r.ReadToken()
 	if err != nil {
 		return t, broken(err)
 	}
 	if r.StackDepth() > mostDepth {
-		return t, refuseField(string(r.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
+		return t, problem.Field(string(r.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other", mostDepth))
 	}
 	return t, nil
 }
@@ -88,13 +98,13 @@ func (r *jsonReader) value() (any, error) {
 	case '"':
 		s := t.String()
 		if m := unreadable(s); m != "" && !r.raw {
-			return nil, refuseField(string(r.StackPointer()), m)
+			return nil, problem.Field(string(r.StackPointer()), m)
 		}
 		return s, nil
 	case '0':
 		x := t.Float()
 		if m := fault.Figure(x); m != "" {
-			return nil, refuseField(string(r.StackPointer()), m)
+			return nil, problem.Field(string(r.StackPointer()), m)
 		}
 		return x, nil
 	case 't', 'f':
@@ -112,7 +122,7 @@ func (r *jsonReader) object() (any, error) {
 		}
 		name := t.String()
 		if m := unreadable(name); m != "" {
-			return nil, refuseField(string(r.StackPointer().Parent()), m)
+			return nil, problem.Field(string(r.StackPointer().Parent()), m)
 		}
 		if out[name], err = r.value(); err != nil {
 			return nil, err
@@ -127,13 +137,13 @@ func broken(err error) error {
 	var at *jsontext.SyntacticError
 	switch {
 	case !errors.As(err, &at):
-		return errNoJSON
+		return ErrNoJSON
 	case errors.Is(err, jsontext.ErrDuplicateName):
-		return refuseField(string(at.JSONPointer), "this name stands twice here; say it once")
+		return problem.Field(string(at.JSONPointer), "this name stands twice here; say it once")
 	case strings.Contains(err.Error(), "surrogate"): // it has no name of its own
-		return refuseField(string(at.JSONPointer), "a character is cut in half (a lone surrogate); type it again")
+		return problem.Field(string(at.JSONPointer), "a character is cut in half (a lone surrogate); type it again")
 	}
-	return errNoJSON
+	return ErrNoJSON
 }
 
 // unreadable says what in a text can't be kept or printed.
@@ -150,15 +160,15 @@ func unreadable(s string) string {
 // document (MariaDB's JSON functions refuse 32).
 const mostKept = 31
 
-// shallow refuses a document that the database would not keep.
-func shallow(text []byte, field string) error {
+// Shallow refuses a document that the database would not keep.
+func Shallow(text []byte, field string) error {
 	d := jsontext.NewDecoder(bytes.NewBuffer(text))
 	for {
 		if _, err := d.ReadToken(); err != nil {
 			return nil
 		}
 		if d.StackDepth() > mostKept {
-			return refuseField(field+string(d.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other are kept here", mostKept))
+			return problem.Field(field+string(d.StackPointer()), fmt.Sprintf("at most %d lists and objects in each other are kept here", mostKept))
 		}
 	}
 }

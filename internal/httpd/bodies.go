@@ -1,4 +1,4 @@
-package server
+package httpd
 
 import (
 	"context"
@@ -8,10 +8,13 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v5"
 	"golang.org/x/sync/semaphore"
+
+	"zorvel/internal/problem"
 )
 
 // How large bodies come in: each is put on disk while its peer sends it, at
@@ -32,16 +35,17 @@ const (
 	roomWithin = 20 * time.Second
 )
 
-// bodies lets large bodies in by turns.
-type bodies struct {
+// Bodies lets large bodies in by turns.
+type Bodies struct {
 	known, strangers, archives *semaphore.Weighted // on their way in
 	all, ofStrangers           *semaphore.Weighted // bytes in memory
 	unpacked                   *semaphore.Weighted // archives that are read
 	patience                   time.Duration       // with a peer that sends nothing
 }
 
-func newBodies(patience time.Duration) *bodies {
-	return &bodies{
+// NewBodies waits for peers as long as patience says.
+func NewBodies(patience time.Duration) *Bodies {
+	return &Bodies{
 		known:       semaphore.NewWeighted(comingIn),
 		strangers:   semaphore.NewWeighted(comingInStrangers),
 		archives:    semaphore.NewWeighted(comingInArchives),
@@ -76,14 +80,14 @@ func (p *paced) Read(b []byte) (int, error) {
 
 // reader is the body of a request, at its pace and within its bound. done is
 // called when it was read to its end: what the peer says next has its own time.
-func (b *bodies) reader(c *echo.Context, most int64) (body io.Reader, done func()) {
+func (b *Bodies) reader(c *echo.Context, most int64) (body io.Reader, done func()) {
 	r, w := c.Request(), c.Response()
 	to := http.NewResponseController(w)
 	p := &paced{Reader: http.MaxBytesReader(w, r.Body, most), connection: to, patience: b.patience, began: time.Now()}
 	return p, func() { _ = to.SetReadDeadline(time.Time{}) }
 }
 
-var errBrokeOff = refuse(http.StatusBadRequest, "The request broke off", "It was not read to its end; send it again.")
+var errBrokeOff = problem.New(http.StatusBadRequest, "The request broke off", "It was not read to its end; send it again.")
 
 // notRead is what is told of a body that could not be read to its end.
 func notRead(c *echo.Context, err error, most int64, else_ string) error {
@@ -101,17 +105,25 @@ func notRead(c *echo.Context, err error, most int64, else_ string) error {
 }
 
 func tooLarge(most int64, else_ string) error {
-	return refuse(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most "+size(most)+" here"+else_+".")
+	return problem.New(http.StatusRequestEntityTooLarge, "Too much at once", "Send at most "+size(most)+" here"+else_+".")
 }
 
-// busy tells a peer to come back.
-func busy(c *echo.Context, seconds, detail string) error {
+// size is a number of bytes in words.
+func size(n int64) string {
+	if n >= 1<<20 {
+		return strconv.FormatInt(n>>20, 10) + " MB"
+	}
+	return strconv.FormatInt(n>>10, 10) + " kB"
+}
+
+// Busy tells a peer to come back.
+func Busy(c *echo.Context, seconds, detail string) error {
 	c.Response().Header().Set("Retry-After", seconds)
-	return refuse(http.StatusTooManyRequests, "Too many at once", detail)
+	return problem.New(http.StatusTooManyRequests, "Too many at once", detail)
 }
 
-// acquire waits for room in each of the queues; release gives it back.
-func acquire(ctx context.Context, within time.Duration, weight int64, queues ...*semaphore.Weighted) (release func(), ok bool) {
+// Acquire waits for room in each of the queues; release gives it back.
+func Acquire(ctx context.Context, within time.Duration, weight int64, queues ...*semaphore.Weighted) (release func(), ok bool) {
 	ctx, cancel := context.WithTimeout(ctx, within)
 	defer cancel()
 	for i, q := range queues {
@@ -129,8 +141,8 @@ func acquire(ctx context.Context, within time.Duration, weight int64, queues ...
 	}, true
 }
 
-// read takes a body into memory. release is called when the request was answered.
-func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(), err error) {
+// Read takes a body into memory. release is called when the request was answered.
+func (b *Bodies) Read(c *echo.Context, most int64, known bool) (data []byte, release func(), err error) {
 	r := c.Request()
 	release = func() {}
 	if r.Body == nil || r.Body == http.NoBody {
@@ -149,12 +161,12 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 		return data, release, nil
 	}
 	slots, rooms := []*semaphore.Weighted{b.known}, []*semaphore.Weighted{b.all}
-	if person(r.Context()) == nil {
+	if !known {
 		slots, rooms = []*semaphore.Weighted{b.strangers}, []*semaphore.Weighted{b.ofStrangers, b.all}
 	}
-	leave, ok := acquire(r.Context(), roomWithin, 1, slots...)
+	leave, ok := Acquire(r.Context(), roomWithin, 1, slots...)
 	if !ok {
-		return nil, release, busy(c, "5", "Many large files are coming in already. Send it again in a moment.")
+		return nil, release, Busy(c, "5", "Many large files are coming in already. Send it again in a moment.")
 	}
 	f, n, err := b.spool(c, most, "")
 	leave()
@@ -162,8 +174,8 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 		return nil, release, err
 	}
 	defer func() { _ = f.Close() }()
-	if release, ok = acquire(r.Context(), roomWithin, n, rooms...); !ok {
-		return nil, func() {}, busy(c, "5", "Many large files are being worked on already. Send it again in a moment.")
+	if release, ok = Acquire(r.Context(), roomWithin, n, rooms...); !ok {
+		return nil, func() {}, Busy(c, "5", "Many large files are being worked on already. Send it again in a moment.")
 	}
 	data = make([]byte, n)
 	if _, err = io.ReadFull(f, data); err != nil {
@@ -177,7 +189,7 @@ func (b *bodies) read(c *echo.Context, most int64) (data []byte, release func(),
 const uploadPattern = "zorvel-upload-"
 
 // spool puts a body on disk, in a file that is gone when it is closed.
-func (b *bodies) spool(c *echo.Context, most int64, else_ string) (*os.File, int64, error) {
+func (b *Bodies) spool(c *echo.Context, most int64, else_ string) (*os.File, int64, error) {
 	f, err := os.CreateTemp("", uploadPattern)
 	if err != nil {
 		return nil, 0, err
@@ -201,9 +213,9 @@ func (b *bodies) spool(c *echo.Context, most int64, else_ string) (*os.File, int
 	return f, n, nil
 }
 
-// sweepUploads takes away what earlier versions left on disk when they were ended:
+// SweepUploads takes away what earlier versions left on disk when they were ended:
 // whatever comes in now has no name.
-func sweepUploads() {
+func SweepUploads() {
 	left, _ := filepath.Glob(filepath.Join(os.TempDir(), uploadPattern+"*"))
 	for _, name := range left {
 		_ = os.Remove(name)

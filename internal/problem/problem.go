@@ -1,4 +1,6 @@
-package server
+// Package problem is how errors are told: as RFC 9457 problem documents that name the
+// field at fault and say what would be right.
+package problem
 
 import (
 	"context"
@@ -19,76 +21,83 @@ import (
 	"zorvel/internal/store"
 )
 
-// fieldError is one fault in a request.
-type fieldError struct {
+// FieldFault is one fault in a request; Field is a JSON pointer into it.
+type FieldFault struct {
 	Field   string `json:"field"`
 	Message string `json:"message"`
 }
 
-// problem is an error as told to clients (RFC 9457).
-type problem struct {
+// Problem is an error as told to clients (RFC 9457).
+type Problem struct {
 	Type   string       `json:"type"`
 	Title  string       `json:"title"`
 	Status int          `json:"status"`
 	Detail string       `json:"detail,omitempty"`
-	Errors []fieldError `json:"errors,omitempty"`
+	Errors []FieldFault `json:"errors,omitempty"`
 }
 
-func (p *problem) Error() string { return fmt.Sprintf("%d %s: %s", p.Status, p.Title, p.Detail) }
+// Error is the problem in one line.
+func (p *Problem) Error() string { return fmt.Sprintf("%d %s: %s", p.Status, p.Title, p.Detail) }
 
-func refuse(status int, title, detail string) *problem {
-	return &problem{Type: "about:blank", Title: title, Status: status, Detail: detail}
+// New is a problem with a status, a title and what would be right.
+func New(status int, title, detail string) *Problem {
+	return &Problem{Type: "about:blank", Title: title, Status: status, Detail: detail}
 }
 
-func refuseField(field, message string) *problem {
-	return refuseFields([]fieldError{{field, message}})
+// most faults are told at once.
+const most = 20
+
+// Field is a fault at one field.
+func Field(field, message string) *Problem {
+	return Fields([]FieldFault{{field, message}})
 }
 
-// refuseFields tells the first faults; a person mends some and sends again.
-func refuseFields(errs []fieldError) *problem {
-	errs = errs[:min(len(errs), mostFaults)]
-	p := refuse(http.StatusUnprocessableEntity, "Please check what was entered", errs[0].Message)
+// Fields tells the first faults; a person mends some and sends again.
+func Fields(errs []FieldFault) *Problem {
+	errs = errs[:min(len(errs), most)]
+	p := New(http.StatusUnprocessableEntity, "Please check what was entered", errs[0].Message)
 	p.Errors = errs
 	return p
 }
 
-var errNotFound = refuse(http.StatusNotFound, "Not found", "There is nothing under this number; it may have been removed.")
+// NotFound is told of what isn't there.
+var NotFound = New(http.StatusNotFound, "Not found", "There is nothing under this number; it may have been removed.")
 
-// asProblem turns any error into what a client is told.
-func asProblem(err error) *problem {
-	var p *problem
+// Of turns any error into what a client is told; nil where it is none of theirs.
+func Of(err error) *Problem {
+	var p *Problem
 	if errors.As(err, &p) {
 		return p
 	}
 	var damaged *store.DamagedError
 	if errors.As(err, &damaged) {
-		return refuse(http.StatusConflict, "On record, and can't be read", say.Capital(damaged.Error())+". It is kept as it is.")
+		return New(http.StatusConflict, "On record, and can't be read", say.Capital(damaged.Error())+". It is kept as it is.")
 	}
 	var list fault.Errors
 	if errors.As(err, &list) {
-		out := make([]fieldError, len(list))
+		out := make([]FieldFault, len(list))
 		for i, e := range list {
-			out[i] = fieldError{"/" + e.Field, e.Message}
+			out[i] = FieldFault{"/" + e.Field, e.Message}
 		}
-		return refuseFields(out)
+		return Fields(out)
 	}
 	var one *fault.Error
 	if errors.As(err, &one) {
-		return refuseField("/"+one.Field, one.Message)
+		return Field("/"+one.Field, one.Message)
 	}
 	var multi openapi3.MultiError
 	var reqErr *openapi3filter.RequestError
 	if errors.As(err, &multi) || errors.As(err, &reqErr) {
-		return asValidation(err)
+		return Invalid(err)
 	}
 	switch {
 	case errors.Is(err, store.ErrNotFound):
-		return errNotFound
+		return NotFound
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
-		return refuse(http.StatusRequestTimeout, "Took too long", "The request was given up; try again.")
+		return New(http.StatusRequestTimeout, "Took too long", "The request was given up; try again.")
 	}
 	if status := echo.StatusCode(err); status >= 400 && status < 500 {
-		return refuse(status, http.StatusText(status), clientDetail(status))
+		return New(status, http.StatusText(status), clientDetail(status))
 	}
 	return nil
 }
@@ -103,17 +112,17 @@ func clientDetail(status int) string {
 	return "The request could not be read: send JSON as the API document describes."
 }
 
-// asValidation flattens what the contract refused.
-func asValidation(err error) *problem {
-	var out []fieldError
+// Invalid flattens what the contract refused.
+func Invalid(err error) *Problem {
+	var out []FieldFault
 	flatten(err, "", &out)
 	if len(out) == 0 {
-		return refuse(http.StatusBadRequest, "The request could not be read", "Send JSON as the API document describes.")
+		return New(http.StatusBadRequest, "The request could not be read", "Send JSON as the API document describes.")
 	}
-	return refuseFields(out)
+	return Fields(out)
 }
 
-func flatten(err error, prefix string, out *[]fieldError) {
+func flatten(err error, prefix string, out *[]FieldFault) {
 	switch e := err.(type) {
 	case openapi3.MultiError:
 		for _, x := range e {
@@ -124,13 +133,13 @@ func flatten(err error, prefix string, out *[]fieldError) {
 			prefix = "/" + e.Parameter.Name
 		}
 		if e.Err == nil {
-			*out = append(*out, fieldError{prefix, e.Reason})
+			*out = append(*out, FieldFault{prefix, e.Reason})
 			return
 		}
 		n := len(*out)
 		flatten(e.Err, prefix, out)
 		if len(*out) == n && e.Parameter != nil {
-			*out = append(*out, fieldError{prefix, "a whole number above zero is expected"})
+			*out = append(*out, FieldFault{prefix, "a whole number above zero is expected"})
 		}
 	case *openapi3.SchemaError:
 		field := prefix
@@ -140,7 +149,7 @@ func flatten(err error, prefix string, out *[]fieldError) {
 		if m := unknownProperty.FindStringSubmatch(e.Reason); m != nil {
 			field += "/" + m[1]
 		}
-		*out = append(*out, fieldError{field, schemaMessage(e)})
+		*out = append(*out, FieldFault{field, schemaMessage(e)})
 	default:
 		if inner := errors.Unwrap(err); inner != nil {
 			flatten(inner, prefix, out)
@@ -188,27 +197,8 @@ func schemaMessage(e *openapi3.SchemaError) string {
 	return e.Reason
 }
 
-// errorHandler is the one place where errors become answers; the request's line
-// in the log tells the error.
-func (s *Server) errorHandler(c *echo.Context, err error) {
-	if res, failed := echo.UnwrapResponse(c.Response()); failed == nil && res.Committed {
-		return // answered already
-	}
-	r := c.Request()
-	p := asProblem(err)
-	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), errAway) {
-		p = errAway
-	}
-	if p == nil {
-		p = refuse(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
-		if !s.look(context.WithoutCancel(r.Context())) {
-			p = errAway
-		}
-	}
-	writeProblem(c.Response(), p)
-}
-
-func writeProblem(w http.ResponseWriter, p *problem) {
+// Write answers with a problem, unless something was answered already.
+func Write(w http.ResponseWriter, p *Problem) {
 	if r, err := echo.UnwrapResponse(w); err == nil && r.Committed {
 		return
 	}
