@@ -17,6 +17,7 @@ func TestScreenshots(t *testing.T) {
 		t.Skip("set ZORVEL_SHOTS to a directory to take the pictures")
 	}
 	p := open(t, true, 1280, 800)
+	p.motion("no-preference")
 	shot := func(name string) { p.shot(filepath.Join(dir, name+".png")) }
 	scheme := func(name string) {
 		eval[bool](p, "(localStorage.setItem('mantine-color-scheme-value','"+name+"'), true)")
