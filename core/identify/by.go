@@ -7,7 +7,7 @@ import (
 
 // technique is a method of taking a reading, with all that tells it from the others: how
 // it is checked, weighed, told, offered as the next measurement and simulated. Each
-// stands in a file of its own; a new one is a file and a line in techniques.
+// stands in a file of its own; a new one is a file, a name and a line in techniques.
 type technique struct {
 	method Method
 
@@ -37,13 +37,6 @@ type technique struct {
 	// draw reads a simulated unit; nil where that is not simulated, false where the
 	// unit has nothing to read.
 	draw func(w *world, o Option, r *Reading) bool
-}
-
-// techniques are all methods, roughly in the order in which people try them.
-var techniques []*technique
-
-func init() {
-	techniques = []*technique{byTag(), byStamp(), byTeeth(), byTurns(), byBench(), byRoad()}
 }
 
 func techniqueOf(m Method) (*technique, bool) {

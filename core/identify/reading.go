@@ -29,6 +29,13 @@ const (
 	Road  Method = "road"  // engine speed at a steady road speed
 )
 
+// techniques are all methods, roughly in the order in which people try them.
+var techniques []*technique
+
+func init() {
+	techniques = []*technique{byTag(), byStamp(), byTeeth(), byTurns(), byBench(), byRoad()}
+}
+
 // Methods lists all methods.
 func Methods() []Method {
 	out := make([]Method, len(techniques))
