@@ -83,9 +83,9 @@ func TestBrowserNumbers(t *testing.T) {
 func TestBrowserDrafts(t *testing.T) {
 	p := modules(t)
 	read := func(method, draft, units string) string {
-		return fmt.Sprintf(`zorvel.identify.readDraft(%q, {...zorvel.identify.blankDraft, ...%s}, ["ring", "pinion"], %q)`, method, draft, units)
+		return fmt.Sprintf(`zorvel.identify.readDraft(%q, {...zorvel.draft.blankDraft, ...%s}, ["ring", "pinion"], %q)`, method, draft, units)
 	}
-	shaft := func(s string) string { return `{...zorvel.identify.blankDraft.shaft, ...` + s + `}` }
+	shaft := func(s string) string { return `{...zorvel.draft.blankDraft.shaft, ...` + s + `}` }
 	for _, c := range []struct{ method, draft, units, want string }{
 		{"tag", `{text: "4.10"}`, "metric", `{"method":"tag","text":"4.10"}`},
 		{"stamp", `{text: "41-10"}`, "metric", `{"method":"stamp","text":"41-10"}`},

@@ -5,6 +5,7 @@ export * as changegear from "../src/benches/changegear/model";
 export * as driveline from "../src/benches/driveline/model";
 export * as gearcase from "../src/benches/gearcase/model";
 export * as identify from "../src/benches/identify/methods";
+export * as draft from "../src/benches/identify/methods/draft";
 export * as regear from "../src/benches/regear/model";
 export * as setup from "../src/benches/setup/model";
 export * as speedo from "../src/benches/speedo/model";

@@ -1,7 +1,8 @@
 import { useMemo } from "react";
 import type { Method, Order, Question, Situation } from "../../api/client";
 import type { Units } from "../../format/numbers";
-import { type Draft, methods, readDraft } from "./methods";
+import { methods, readDraft } from "./methods";
+import type { Draft } from "./methods/draft";
 import type { BenchReading } from "./model";
 import { useVerdict } from "./useVerdict";
 

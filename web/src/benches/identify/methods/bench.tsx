@@ -1,9 +1,9 @@
 import { NativeSelect, TextInput } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { Kind } from "../../../api/client";
-import { ShaftInput } from "../ShaftInput";
-import type { Draft } from ".";
+import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note, type Step, turnArrow } from "./method";
+import { ShaftInput } from "./ShaftInput";
 import { readShaft } from "./shaft";
 
 /** How each is turned by hand: what is marked, what is turned, what is dangerous. */

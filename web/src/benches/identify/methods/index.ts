@@ -1,9 +1,10 @@
 import type { Kind, Method, Reading } from "../../../api/client";
 import type { Units } from "../../../format/numbers";
 import { bench } from "./bench";
-import { type MethodUI, Reader, type Step } from "./method";
+import type { Draft } from "./draft";
+import type { MethodUI, Step } from "./method";
+import { Reader } from "./reader";
 import { road } from "./road";
-import { blankShaft, type DraftShaft } from "./shaft";
 import { stamp } from "./stamp";
 import { tag } from "./tag";
 import { teeth } from "./teeth";
@@ -22,46 +23,6 @@ export function stepsFor(method: Method, kind: Kind, blind: boolean): Step[] {
   const guess = blind ? [{ text: "Earlier readings stay hidden until you keep this one. Read what is there." }] : [];
   return [...methods[method].steps(kind), ...guess];
 }
-
-/** What has been typed so far, as typed; kept on this device until it is committed. */
-export type Draft = {
-  text: string;
-  teeth: Record<string, string>;
-  wheels: "both" | "one" | "each";
-  wheelTurns: string;
-  /** What is known of the other wheel: asked, never taken for granted. */
-  other: "" | "seen" | "assumed";
-  left: string;
-  right: string;
-  output: string;
-  outputs: "single" | "joined" | "one_held";
-  shaft: DraftShaft;
-  rpm: string;
-  speed: string;
-  rolling: string;
-  others: string[];
-  converter: "clutch" | "locked" | "open";
-  note: string;
-};
-
-export const blankDraft: Draft = {
-  text: "",
-  teeth: {},
-  wheels: "both",
-  wheelTurns: "1",
-  other: "",
-  left: "",
-  right: "",
-  output: "1",
-  outputs: "single",
-  shaft: blankShaft,
-  rpm: "",
-  speed: "",
-  rolling: "",
-  others: ["1", "1"],
-  converter: "locked",
-  note: "",
-};
 
 /** A typed draft as a reading, or what is still missing, or which fields aren't numbers. */
 export type Understood = { reading?: Reading; notNumbers: Record<string, string>; missing: Record<string, string> };

@@ -1,7 +1,8 @@
 import type { ComponentType, ReactNode } from "react";
 import type { Kind, Question, Reading } from "../../../api/client";
-import { typed, type Units } from "../../../format/numbers";
-import type { Draft } from ".";
+import type { Units } from "../../../format/numbers";
+import type { Draft } from "./draft";
+import type { Reader } from "./reader";
 
 /** A step of how a reading is taken. */
 export type Step = { text: string; caution?: string };
@@ -32,26 +33,6 @@ export type MethodUI = {
 };
 
 export const atAxle = (kind: Kind) => kind === "ring_and_pinion" || kind === "two_stage";
-
-const notNumber = "a number is expected, for example 4 or 4.5";
-
-/** Reads what was typed, and remembers what is missing or no number. */
-export class Reader {
-  notNumbers: Record<string, string> = {};
-  missing: Record<string, string> = {};
-  number(field: string, s: string, ask = "Enter a number"): number {
-    const n = typed(s);
-    if (n === undefined) this.missing[field] = ask;
-    else if (Number.isNaN(n)) this.notNumbers[field] = notNumber;
-    return n ?? 0;
-  }
-  whole(field: string, s: string, ask = "Enter a whole number"): number {
-    const n = this.number(field, s, ask);
-    if (!Number.isNaN(n) && !Number.isInteger(n)) this.notNumbers[field] = "a whole number is expected";
-    if (Math.abs(n) > 1e6) this.notNumbers[field] = "this is too large to have been counted";
-    return n;
-  }
-}
 
 /** Words in a picture. */
 export const note = (x: number, y: number, text: string, anchor: "start" | "middle" | "end" = "start") => (

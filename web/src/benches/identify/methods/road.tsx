@@ -1,6 +1,6 @@
 import { NativeSelect, TextInput } from "@mantine/core";
 import { lengthUnit, speedUnit, toKMH, toMM } from "../../../format/numbers";
-import type { Draft } from ".";
+import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note } from "./method";
 
 const picture = (

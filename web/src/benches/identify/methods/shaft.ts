@@ -1,29 +1,7 @@
 import type { Shaft } from "../../../api/client";
 import { toMM, type Units } from "../../../format/numbers";
-import type { Reader } from "./method";
-
-/** How far a shaft turned, as typed. */
-export type DraftShaft = {
-  whole: string;
-  how: "eye" | "arc" | "words";
-  fraction: number;
-  short: boolean;
-  arc: string;
-  rim: string;
-  rimIs: "circumference" | "diameter";
-  words: string;
-};
-
-export const blankShaft: DraftShaft = {
-  whole: "",
-  how: "eye",
-  fraction: 0,
-  short: false,
-  arc: "",
-  rim: "",
-  rimIs: "circumference",
-  words: "",
-};
+import type { DraftShaft } from "./draft";
+import type { Reader } from "./reader";
 
 /** A shaft as typed, as the contract has it; path names it in what is refused. */
 export function readShaft(d: DraftShaft, path: string, units: Units, r: Reader): Shaft {

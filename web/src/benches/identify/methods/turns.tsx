@@ -1,7 +1,7 @@
 import { Radio, SegmentedControl, TextInput } from "@mantine/core";
-import { ShaftInput } from "../ShaftInput";
-import type { Draft } from ".";
+import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note, turnArrow } from "./method";
+import { ShaftInput } from "./ShaftInput";
 import { readShaft } from "./shaft";
 
 const picture = (

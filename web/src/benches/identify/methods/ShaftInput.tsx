@@ -1,9 +1,9 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
-import { Flange } from "../../drawing/Flange";
-import { fixed, lengthUnit } from "../../format/numbers";
-import type { FieldsProps } from "./methods/method";
-import type { DraftShaft } from "./methods/shaft";
-import "./identify.css";
+import { Flange } from "../../../drawing/Flange";
+import { fixed, lengthUnit } from "../../../format/numbers";
+import type { DraftShaft } from "./draft";
+import type { FieldsProps } from "./method";
+import "../identify.css";
 
 type Props = FieldsProps & { name: string; path: string };
 
