@@ -46,17 +46,31 @@ func (e Errors) Err() error {
 // Under moves the fields of a fault below a property; other errors pass as
 // they are.
 func Under(property string, err error) error {
+	return moved(err, func(field string) string { return strings.TrimSuffix(property+"/"+field, "/") })
+}
+
+// Within is Under taken back: the fields of a fault as seen from the property.
+func Within(property string, err error) error {
+	return moved(err, func(field string) string {
+		if field == property {
+			return ""
+		}
+		return strings.TrimPrefix(field, property+"/")
+	})
+}
+
+func moved(err error, to func(field string) string) error {
 	var one *Error
 	var list Errors
 	switch {
 	case errors.As(err, &list):
 		out := make(Errors, len(list))
 		for i, e := range list {
-			out[i] = Under(property, e).(*Error)
+			out[i] = New(to(e.Field), "%s", e.Message)
 		}
 		return out
 	case errors.As(err, &one):
-		return New(strings.TrimSuffix(property+"/"+one.Field, "/"), "%s", one.Message)
+		return New(to(one.Field), "%s", one.Message)
 	}
 	return err
 }

@@ -25,3 +25,23 @@ func TestErrors(t *testing.T) {
 		t.Errorf("%v", one)
 	}
 }
+
+// What was moved below a property is seen from it as before, one fault or many.
+func TestUnderAndWithin(t *testing.T) {
+	one := New("axle/ring", "at least one tooth")
+	for _, err := range []error{one, Errors{one, New("", "nothing here")}} {
+		back := Within("parts/3", Under("parts/3", err))
+		if back.Error() != err.Error() {
+			t.Errorf("%v came back as %v", err, back)
+		}
+	}
+	for field, want := range map[string]string{"stage": "", "stage/held": "held", "stages/held": "stages/held", "other": "other"} {
+		var e *Error
+		if err := Within("stage", New(field, "no")); !errors.As(err, &e) || e.Field != want {
+			t.Errorf("%q is %v from within, want %q", field, err, want)
+		}
+	}
+	if other := errors.New("disk full"); Within("stage", other) != other || Under("stage", other) != other {
+		t.Error("another error was touched")
+	}
+}

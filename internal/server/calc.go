@@ -4,13 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"slices"
 
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
-	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
 
@@ -126,31 +124,4 @@ func (s *Server) GetKnowledge(context.Context, api.GetKnowledgeRequestObject) (a
 // kept is the question of a stored stage.
 func kept(v store.Stage) identify.Stage {
 	return identify.Stage{Kind: identify.Kind(v.Kind), Position: v.Position, Held: identify.Member(v.Held), Input: identify.Member(v.Input)}
-}
-
-// checkStage refuses a stage that can't be asked about; field is the path of
-// the question in the request.
-func checkStage(st identify.Stage, field string) error {
-	if _, err := st.Constructions(); err != nil {
-		return atField(field, err)
-	}
-	if st.Kind == identify.Planetary || st.Held != "" || st.Input != "" {
-		if _, err := identify.NewSpace(identify.Stage{Kind: identify.Planetary, Held: st.Held, Input: st.Input}); err != nil {
-			return atField(field, err)
-		}
-	}
-	if p := bench.Positions(st.Kind); len(p) == 1 && st.Position != "" {
-		return problem.Field(field+"/position", "this kind of stage has one ratio only; leave the position empty")
-	} else if st.Kind == identify.TransferCase && !slices.Contains(p, st.Position) {
-		return problem.Field(field+"/position", "high, low or front")
-	}
-	return nil
-}
-
-// atField moves the core's "stage/…" paths to where the question stands.
-func atField(field string, err error) error {
-	if e, ok := err.(*identify.Error); ok {
-		return problem.Field(field+e.Field[len("stage"):], e.Message)
-	}
-	return err
 }

@@ -11,6 +11,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
+	"zorvel/core/identify/bench"
 	"zorvel/core/workcard"
 	"zorvel/internal/httpd"
 	"zorvel/internal/problem"
@@ -336,8 +337,8 @@ func (s *Server) keepable(in *store.Import, d *driveline.Document, states *[]api
 // takeReadings checks the readings of one ratio; at is their path.
 func (s *Server) takeReadings(q api.StageQuestion, list []api.DocumentReading, fittings int, at string) (store.Kept, error) {
 	st := q
-	if err := checkStage(st, at+"/question"); err != nil {
-		return store.Kept{}, err
+	if err := bench.Check(st); err != nil {
+		return store.Kept{}, fault.Under(at[1:]+"/question", err)
 	}
 	k := store.Kept{Stage: store.Stage{Kind: string(st.Kind), Position: st.Position, Held: string(st.Held), Input: string(st.Input)}}
 	readings := make([]api.Reading, len(list))

@@ -11,6 +11,7 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
+	"zorvel/core/identify/bench"
 	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
@@ -90,8 +91,8 @@ func begun(b *api.NewUnit) (*driveline.Document, error) {
 		return b.Driveline, fault.Under("driveline", b.Driveline.Check())
 	case b.First != nil:
 		st := *b.First
-		if err := checkStage(st, "/first"); err != nil {
-			return nil, err
+		if err := bench.Check(st); err != nil {
+			return nil, fault.Under("first", err)
 		}
 		doc, _ := driveline.Adopt(nil, []driveline.Former{former(firstName(st), st)})
 		return doc, nil

@@ -1,6 +1,11 @@
 package bench
 
-import "zorvel/core/identify"
+import (
+	"slices"
+
+	"zorvel/core/fault"
+	"zorvel/core/identify"
+)
 
 // Echo is what was understood of words.
 type Echo struct {
@@ -77,6 +82,25 @@ func Positions(kind identify.Kind) []string {
 		return []string{"1", "2", "3", "4", "5", "6", "R"}
 	}
 	return []string{""}
+}
+
+// Check refuses a stage that can't be asked about; fields are its own ("position").
+func Check(st identify.Stage) error {
+	if _, err := st.Constructions(); err != nil {
+		return fault.Within("stage", err)
+	}
+	if st.Kind == identify.Planetary || st.Held != "" || st.Input != "" {
+		if _, err := identify.NewSpace(identify.Stage{Kind: identify.Planetary, Held: st.Held, Input: st.Input}); err != nil {
+			return fault.Within("stage", err)
+		}
+	}
+	switch p := Positions(st.Kind); {
+	case len(p) == 1 && st.Position != "":
+		return fault.New("position", "this kind of stage has one ratio only; leave the position empty")
+	case st.Kind == identify.TransferCase && !slices.Contains(p, st.Position):
+		return fault.New("position", "high, low or front")
+	}
+	return nil
 }
 
 // Know tells what verdicts rest on.

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useState } from "react";
 import { useSettled } from "../app/settled";
 import { Refused } from "./client";
 
@@ -16,19 +16,20 @@ type Ways = {
 
 /**
  * Asks for a calculation as soon as the question rests. The last good answer stays while another is asked; a refusal
- * takes it away and names the fields; a server out of reach is asked again by itself.
+ * takes it away and names the fields; a server out of reach is asked again by itself. What nobody waits for any more is
+ * given up, here and at the server.
  */
 export function useCalc<Q, A>(
   named: (...about: unknown[]) => unknown[],
   question: Q,
-  ask: (q: Q) => Promise<A>,
+  ask: (q: Q, signal: AbortSignal) => Promise<A>,
   { ready = true, rest = 300, about, keep = true }: Ways = {},
 ) {
   const typed = useSettled(rest === 0 ? undefined : question, rest);
   const { value: q, settled } = rest === 0 ? { value: question, settled: true } : { ...typed, value: typed.value as Q };
   const query = useQuery({
     queryKey: about === undefined ? named(q) : named(q, about),
-    queryFn: () => ask(q),
+    queryFn: ({ signal }) => ask(q, signal),
     enabled: ready && settled,
     placeholderData: keep ? keepPreviousData : undefined,
     staleTime: 60_000,
@@ -36,12 +37,12 @@ export function useCalc<Q, A>(
     retry: (n, e) => !(e instanceof Refused) && n < 5,
   });
   const error = ready ? (query.error ?? query.failureReason) : null;
-  const last = useRef<A>(undefined);
-  if (query.data !== undefined) last.current = query.data;
+  const [last, setLast] = useState<A>();
+  if (query.data !== undefined && query.data !== last) setLast(query.data);
   return {
     answer: ready && !error ? query.data : undefined,
     /** The last good answer, whatever came after it. */
-    last: last.current,
+    last,
     refused: error instanceof Refused ? error : undefined,
     error,
     asking: query.isFetching,

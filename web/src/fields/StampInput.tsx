@@ -16,10 +16,15 @@ type Props = Omit<TextInputProps, "value" | "onChange"> & {
 /** A stamp as it stands on the part, with what was understood of it while it is typed. */
 export function StampInput({ value, onChange, unit, gears, some, error, ...more }: Props) {
   const question = { stamp: value, unit: unit || undefined, gears, some };
-  const { answer, refused } = useCalc(key.stamp, question, (body) => take(api.POST("/calc/stamp", { body })), {
-    ready: value.trim() !== "",
-    keep: false,
-  });
+  const { answer, refused } = useCalc(
+    key.stamp,
+    question,
+    (body, signal) => take(api.POST("/calc/stamp", { body, signal })),
+    {
+      ready: value.trim() !== "",
+      keep: false,
+    },
+  );
   const said = answer && [answer.said && `Read: ${answer.said}.`, ...answer.asks].filter(Boolean).join(" ");
   return (
     <TextInput

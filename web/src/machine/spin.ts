@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useEffectEvent } from "react";
 
 /**
  * One angle turns the whole drawing: that of the input, in turns. Shafts draw
@@ -40,15 +40,14 @@ export function nudge(part: number) {
 
 /** Calls draw with the input's turns at every frame, and once at the start. */
 export function useSpin(draw: Draw) {
-  const now = useRef(draw);
-  now.current = draw;
+  const now = useEffectEvent(draw);
   useEffect(() => {
-    const d: Draw = (t) => now.current(t);
+    const d: Draw = (t) => now(t);
     draws.add(d);
     d(turns);
     return () => {
       draws.delete(d);
     };
   }, []);
-  useEffect(() => now.current(turns));
+  useEffect(() => now(turns));
 }

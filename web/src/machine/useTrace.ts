@@ -9,7 +9,7 @@ export function useTrace(doc: Doc | undefined, state: DrivelineState, want: Want
   const { last, error, refused } = useCalc(
     key.trace,
     { driveline: doc, state, want },
-    (body) => take(api.POST("/calc/driveline", { body })),
+    (body, signal) => take(api.POST("/calc/driveline", { body, signal })),
     { ready: Boolean(doc), rest: 0 },
   );
   return { trace: last?.trace, error, refused };

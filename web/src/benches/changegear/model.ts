@@ -170,7 +170,7 @@ function goalOf(f: Form, kmh: (s: string) => number | undefined): ChangeGearsReq
 }
 
 export const useChangeGears = (q: ChangeGearsRequest, ready: boolean) =>
-  useCalc(key.changeGears, q, (body) => take(api.POST("/calc/change-gears", { body })), { ready });
+  useCalc(key.changeGears, q, (body, signal) => take(api.POST("/calc/change-gears", { body, signal })), { ready });
 
 export function eventOf(e: Event, units: Units): ChangeGearsEvent {
   const before = pairOf(e.outInput, e.outPinion);

@@ -45,7 +45,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
   const { answer: r, refused } = useCalc(
     key.traction,
     { driveline: doc, state, grip },
-    (body) => take(api.POST("/calc/traction", { body })),
+    (body, signal) => take(api.POST("/calc/traction", { body, signal })),
     { rest: 150 },
   );
   const bad = (s: string) => (typed(s) !== undefined && Number.isNaN(typed(s)) ? "a number is expected" : undefined);

@@ -49,7 +49,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
   const { answer, error, asking } = useCalc(
     key.findFault,
     question,
-    (body) => take(api.POST("/calc/find-fault", { body })),
+    (body, signal) => take(api.POST("/calc/find-fault", { body, signal })),
     { ready: form.done.length > 0, rest: 0 },
   );
   const add = (d: Done, stands = form.stands) => {

@@ -26,7 +26,7 @@ export function FirstBroken({ store }: { store: string }) {
   const { answer, refused, error } = useCalc(
     key.firstBroken,
     { broken },
-    (body) => take(api.POST("/calc/find-fault/first", { body })),
+    (body, signal) => take(api.POST("/calc/find-fault/first", { body, signal })),
     { ready: broken.length > 1 },
   );
   const set = (i: number, v: Partial<Row>) => keep(list.map((r, k) => (k === i ? { ...r, ...v } : r)));

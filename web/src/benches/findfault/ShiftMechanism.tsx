@@ -30,8 +30,8 @@ export function ShiftMechanism({ store }: { store: string }) {
       .filter(([k]) => k !== "switch")
       .map(([k, v]) => [k, typed(v)]),
   );
-  const { answer, refused, error } = useCalc(key.shiftMechanism, { ...figures, switch: form.switch }, (body) =>
-    take(api.POST("/calc/find-fault/shift", { body })),
+  const { answer, refused, error } = useCalc(key.shiftMechanism, { ...figures, switch: form.switch }, (body, signal) =>
+    take(api.POST("/calc/find-fault/shift", { body, signal })),
   );
   const field = texts(form, set, refused, "");
   const n = { numeric: true, placeholder: "typical" };

@@ -41,7 +41,7 @@ export function Shock({ doc, store }: { doc: Doc; store: string }) {
       inertia: typed(form.inertia),
       clutch_nm: typed(form.clutch_nm),
     },
-    (body) => take(api.POST("/calc/find-fault/shock", { body })),
+    (body, signal) => take(api.POST("/calc/find-fault/shock", { body, signal })),
     { ready: form.rpm.trim() !== "" },
   );
   const { set: levers, ...words } = form;

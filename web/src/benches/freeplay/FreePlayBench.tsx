@@ -66,7 +66,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
   const { answer, refused, error } = useCalc(
     key.freePlay,
     question,
-    (body) => take(api.POST("/calc/free-play", { body })),
+    (body, signal) => take(api.POST("/calc/free-play", { body, signal })),
     {
       ready,
     },

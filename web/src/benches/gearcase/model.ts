@@ -100,7 +100,7 @@ export function shimsOf(f: Form): GearcaseRequest {
 }
 
 export const useShims = (f: Form, ready: boolean) =>
-  useCalc(key.shims, shimsOf(f), (body) => take(api.POST("/calc/shims", { body })), { ready });
+  useCalc(key.shims, shimsOf(f), (body, signal) => take(api.POST("/calc/shims", { body, signal })), { ready });
 
 /** A recorded question back in the fields. */
 export function formOf(q: GearcaseRequest): Partial<Form> {
@@ -204,4 +204,4 @@ export function playOf(f: Form, teeth?: { gear?: number; pinion?: number }): Gea
 }
 
 export const usePlay = (q: GearcaseBacklash, ready: boolean) =>
-  useCalc(key.gearcase, q, (body) => take(api.POST("/calc/gearcase", { body })), { ready });
+  useCalc(key.gearcase, q, (body, signal) => take(api.POST("/calc/gearcase", { body, signal })), { ready });

@@ -18,7 +18,7 @@ type Props = {
 
 /** How many teeth the marks speak for. */
 export function useCount(points: MarkPoint[]) {
-  return useCalc(key.toothMarks, { points }, (body) => take(api.POST("/calc/tooth-marks", { body })), {
+  return useCalc(key.toothMarks, { points }, (body, signal) => take(api.POST("/calc/tooth-marks", { body, signal })), {
     ready: points.length >= least,
     rest: 100,
   });

@@ -95,9 +95,14 @@ export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props
     !(form.pitch.trim() || pitch) && "the propeller's pitch, read off its hub",
   ];
   const ready = missing.every((m) => !m);
-  const { answer, refused, error } = useCalc(key.propeller, q, (body) => take(api.POST("/calc/propeller", { body })), {
-    ready,
-  });
+  const { answer, refused, error } = useCalc(
+    key.propeller,
+    q,
+    (body, signal) => take(api.POST("/calc/propeller", { body, signal })),
+    {
+      ready,
+    },
+  );
   const takeRun = (s: NonNullable<LiveRecorded["steady"]>) =>
     set({
       rpm: s.of_shaft ? "" : fixed(s.rpm, 0),

@@ -144,8 +144,13 @@ export const gearboxes = [
 
 /** The plan for a question; the last good one stays while another is asked. */
 export function usePlan(request: RegearRequest, ready: boolean) {
-  const { answer, refused, error } = useCalc(key.regear, request, (q) => take(api.POST("/calc/regear", { body: q })), {
-    ready,
-  });
+  const { answer, refused, error } = useCalc(
+    key.regear,
+    request,
+    (q, signal) => take(api.POST("/calc/regear", { body: q, signal })),
+    {
+      ready,
+    },
+  );
   return { plan: answer, refused, error };
 }

@@ -70,9 +70,14 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
     },
   } as FitsQuestion;
   const ready = Boolean(gear.teeth.trim() && seat.mate_teeth.trim());
-  const { answer, refused, error } = useCalc(key.fits, question, (body) => take(api.POST("/calc/fits", { body })), {
-    ready,
-  });
+  const { answer, refused, error } = useCalc(
+    key.fits,
+    question,
+    (body, signal) => take(api.POST("/calc/fits", { body, signal })),
+    {
+      ready,
+    },
+  );
   const setGear = (v: Partial<GearForm>) => keepGear({ ...gear, ...v });
   const setSeat = (v: Partial<SeatForm>) => keepSeat({ ...seat, ...v });
   const g = texts<GearForm, keyof GearForm>(gear, setGear, refused, "/gear");

@@ -21,7 +21,7 @@ const markUnits = [
 ];
 const noRigid = { gap: "", ledge: "", repeat: "", before: "", after: "" };
 
-export const askSetup = (question: SetupQuestion) => take(api.POST("/calc/setup", { body: question }));
+export const askSetup = (body: SetupQuestion, signal: AbortSignal) => take(api.POST("/calc/setup", { body, signal }));
 
 type Props = { store: string; unit?: number; family: string; box: string; setBox: (v: string) => void };
 

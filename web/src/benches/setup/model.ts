@@ -152,7 +152,7 @@ export function formOf(q: SetupAxle): Form {
 }
 
 export const useSetUp = (axle: SetupAxle, ready: boolean) =>
-  useCalc(key.setup, { axle }, (body) => take(api.POST("/calc/setup", { body })), { ready });
+  useCalc(key.setup, { axle }, (body, signal) => take(api.POST("/calc/setup", { body, signal })), { ready });
 
 /** A stack as it is typed: its pieces. */
 export const piecesText = (pieces: number[], total: number) => (pieces.length > 0 ? pieces.join(" + ") : String(total));

@@ -228,8 +228,13 @@ export function withTrack(q: SpeedoRequest, track?: Track): SpeedoRequest {
 /** The answer; the last good one stays while another is asked. */
 export function useSpeedo(request: SpeedoRequest, ready: boolean, track?: Track) {
   // A track is long: it is told apart by its number.
-  return useCalc(key.speedometer, request, (q) => take(api.POST("/calc/speedometer", { body: withTrack(q, track) })), {
-    ready,
-    about: track?.id,
-  });
+  return useCalc(
+    key.speedometer,
+    request,
+    (q, signal) => take(api.POST("/calc/speedometer", { body: withTrack(q, track), signal })),
+    {
+      ready,
+      about: track?.id,
+    },
+  );
 }

@@ -23,7 +23,7 @@ export function useTire(t: TireForm) {
   const { answer, refused } = useCalc(
     key.tire,
     tireOf(t, units),
-    (q) => take(api.POST("/calc/tire", { body: { tires: [q] } })),
+    (q, signal) => take(api.POST("/calc/tire", { body: { tires: [q] }, signal })),
     { ready: typedIn, rest: 250 },
   );
   return { answer: answer?.tires[0], refused };
@@ -37,7 +37,7 @@ export function useTireChange(old: TireForm, fresh: TireForm) {
   const { answer } = useCalc(
     key.tire,
     [tireOf(old, units), tireOf(fresh, units)],
-    (q) => take(api.POST("/calc/tire", { body: { tires: q } })),
+    (q, signal) => take(api.POST("/calc/tire", { body: { tires: q }, signal })),
     { ready, rest: 250 },
   );
   return ready && answer?.tires.length === 2 ? answer.changes[0] : undefined;

@@ -6,4 +6,8 @@ type Said = { text: string; as: "mark" | "talk" | "shaft"; stage: Question };
 
 /** What the program understood of words, once the typing rests. */
 export const useEcho = (q: Said, ready: boolean) =>
-  useCalc(key.echo, q, (body) => take(api.POST("/calc/echo", { body })), { ready, rest: 200, keep: false });
+  useCalc(key.echo, q, (body, signal) => take(api.POST("/calc/echo", { body, signal })), {
+    ready,
+    rest: 200,
+    keep: false,
+  });
