@@ -46,8 +46,9 @@ demo-reset: needs-demo build
 demo-empty: needs-demo build
 	@exec bin/zorvel demo --empty --dir .local/empty
 
+# The longest first, so that nothing waits for them at the end.
 test: needs-test web web/modules/dist/modules.js
-	go test -timeout 40m ./...
+	go test -timeout 40m ./e2e ./internal/server ./...
 
 # Format, vet, lint and types; nothing is changed.
 check: web
