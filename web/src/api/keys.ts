@@ -63,24 +63,43 @@ export const key = {
   units: named("units"),
 };
 
-/** Asks anew whatever was computed from the shop's lists. */
-export function shopChanged(client: QueryClient) {
-  for (const k of [
-    key.identify,
-    key.regear,
-    key.changeGears,
-    key.setup,
-    key.speedometer,
-    key.unit,
-    key.units,
-    key.stage,
-    key.driveline,
-  ])
-    void client.invalidateQueries({ queryKey: k() });
-}
+/** What shows something, by what it is; about a unit, or another number, where it has one. */
+const shown = {
+  /** What was computed from the shop's lists. */
+  shop: () => [
+    key.identify(),
+    key.regear(),
+    key.changeGears(),
+    key.setup(),
+    key.speedometer(),
+    key.unit(),
+    key.units(),
+    key.stage(),
+    key.driveline(),
+  ],
+  list: () => [key.catalog(), key.changes()],
+  parts: () => [key.parts()],
+  people: () => [key.people()],
+  filters: () => [key.units("filters")],
+  units: () => [key.units()],
+  unit: (id) => [key.unit(id), key.driveline(id), key.history(id), key.units()],
+  driveline: (id) => [key.driveline(id)],
+  ratios: () => [key.stage()],
+  decisions: (id) => [key.decisions(id), key.history(id), key.faultRecord()],
+  cards: () => [key.cards()],
+  cardRun: (id) => [key.cardRun(id)],
+  cardRuns: (id) => [key.cardRuns(id), key.decisions(id)],
+  jobs: (id) => [key.jobs(), key.unitJobs(id), key.service(id)],
+  due: () => [key.shopDue()],
+  photo: (id) => [key.photo(id)],
+  photos: (id) => [key.photos(id)],
+  everything: () => [[]],
+} satisfies Record<string, (id?: number) => unknown[][]>;
 
-/** Asks anew whatever shows a unit, after something of it changed. */
-export function unitChanged(client: QueryClient, id: number) {
-  for (const k of [key.unit, key.driveline, key.history]) void client.invalidateQueries({ queryKey: k(id) });
-  void client.invalidateQueries({ queryKey: key.units() });
-}
+/** Asks anew whatever shows what has changed at the server. */
+export const askAnew = (client: QueryClient, what: keyof typeof shown, id?: number) =>
+  Promise.all(
+    (shown[what] as (id?: number) => unknown[][])(id).map((queryKey) =>
+      client.invalidateQueries({ queryKey: queryKey.filter((k) => k !== undefined) }),
+    ),
+  );

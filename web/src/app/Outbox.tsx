@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
 import type { CardRun, Job, Photo, StageRecord } from "../api/client";
-import { key, unitChanged } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { onSent, toldAfter, useSending, useWaiting } from "./outbox";
 import { useSession } from "./session";
 import classes from "./waiting.module.css";
@@ -18,7 +18,7 @@ export function Outbox() {
           case "reading": {
             const r = answer as StageRecord;
             client.setQueryData(key.stage(r.id), r);
-            unitChanged(client, r.unit_id);
+            askAnew(client, "unit", r.unit_id);
             break;
           }
           case "step": {
@@ -29,14 +29,12 @@ export function Outbox() {
           case "line": {
             const j = answer as Job;
             client.setQueryData(key.job(j.job.id), j);
-            void client.invalidateQueries({ queryKey: key.jobs() });
-            void client.invalidateQueries({ queryKey: key.unitJobs(j.job.unit_id) });
-            void client.invalidateQueries({ queryKey: key.service(j.job.unit_id) });
-            unitChanged(client, j.job.unit_id);
+            askAnew(client, "jobs", j.job.unit_id);
+            askAnew(client, "unit", j.job.unit_id);
             break;
           }
           case "photo":
-            void client.invalidateQueries({ queryKey: key.photos((answer as Photo).unit_id) });
+            askAnew(client, "photos", (answer as Photo).unit_id);
         }
       }),
     [client],

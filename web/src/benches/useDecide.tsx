@@ -1,15 +1,13 @@
 import { notifications } from "@mantine/notifications";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type NewDecision, take } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew } from "../api/keys";
 
 /** What shows a unit's past is out of date. */
 export function useTouchUnit(unit?: number) {
   const client = useQueryClient();
   return () => {
-    void client.invalidateQueries({ queryKey: key.decisions(unit) });
-    void client.invalidateQueries({ queryKey: key.history(unit) });
-    void client.invalidateQueries({ queryKey: key.faultRecord() });
+    askAnew(client, "decisions", unit);
   };
 }
 

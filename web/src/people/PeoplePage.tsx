@@ -3,7 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Person, Refused, type Role, take } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { useTitle } from "../app/title";
 
 const roles: { value: Role; label: string }[] = [
@@ -16,7 +16,7 @@ export function PeoplePage() {
   useTitle("People");
   const client = useQueryClient();
   const people = useQuery({ queryKey: key.people(), queryFn: () => take(api.GET("/people")) });
-  const refresh = () => client.invalidateQueries({ queryKey: key.people() });
+  const refresh = () => askAnew(client, "people");
   const change = useMutation({
     mutationFn: ({ id, ...body }: { id: number; version: number; role?: Role; active?: boolean }) =>
       take(api.PATCH("/people/{id}", { params: { path: { id } }, body })),

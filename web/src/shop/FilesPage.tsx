@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { reason, type ShopImport } from "../api/client";
+import { askAnew } from "../api/keys";
 import { importShop } from "../api/zip";
 import { useSession } from "../app/session";
 import { useTitle } from "../app/title";
@@ -64,7 +65,7 @@ function TakeIn() {
     onSuccess: () => {
       setFile(null);
       look.reset();
-      void client.invalidateQueries();
+      askAnew(client, "everything");
     },
   });
   const found = look.data;

@@ -4,7 +4,7 @@ import { IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { undoable } from "../app/undo";
 import { kinds } from "../machine/parts";
@@ -57,13 +57,13 @@ export function PartsPage() {
   const remove = useMutation({
     mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
     onSuccess: (_, p) => {
-      void client.invalidateQueries({ queryKey: key.parts() });
+      askAnew(client, "parts");
       undoable(`${p.name} is taken out.`, () => back(p), "Put it back");
     },
   });
   const refresh = (list: ShopPart[]) => {
     client.setQueryData(key.parts(), list);
-    void client.invalidateQueries({ queryKey: key.parts() });
+    askAnew(client, "parts");
   };
   const back = async (p: ShopPart) =>
     refresh(

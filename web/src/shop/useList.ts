@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type CatalogColumn, type CatalogName, type CatalogRow, take } from "../api/client";
-import { key, shopChanged } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { undoable } from "../app/undo";
 
 export type Cells = Record<string, string>;
@@ -20,9 +20,8 @@ export function useList(name: CatalogName) {
   const path = { params: { path: { list: name } } };
   const rows = useQuery({ queryKey: key.catalog(name), queryFn: () => take(api.GET("/catalog/{list}", path)) });
   const refresh = () => {
-    void client.invalidateQueries({ queryKey: key.catalog() });
-    void client.invalidateQueries({ queryKey: key.changes(name) });
-    shopChanged(client);
+    askAnew(client, "list");
+    askAnew(client, "shop");
   };
   const set = (change: (old: CatalogRow[]) => CatalogRow[]) =>
     client.setQueryData<CatalogRow[]>(key.catalog(name), (old) => change(old ?? []));

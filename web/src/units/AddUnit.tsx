@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Layout, Refused, take, type UnitKind } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew } from "../api/keys";
 import { useLayouts } from "../machine/useLayouts";
 import { UnitKindSelect } from "./UnitKindSelect";
 
@@ -22,7 +22,7 @@ export function AddUnit({ onClose }: { onClose: () => void }) {
   const add = useMutation({
     mutationFn: () => take(api.POST("/units", { body: { name, kind, notes, layout: chosen?.id } })),
     onSuccess: (u) => {
-      void client.invalidateQueries({ queryKey: key.units() });
+      askAnew(client, "units");
       navigate(`/units/${u.id}`);
     },
   });

@@ -2,7 +2,7 @@ import { Button } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, reason, take, type Unit } from "../api/client";
-import { key, unitChanged } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { when } from "../format/numbers";
 
 function useArchive(unit: Unit) {
@@ -12,7 +12,7 @@ function useArchive(unit: Unit) {
       take(api.PUT("/units/{id}/archived", { params: { path: { id: unit.id } }, body: { archived } })),
     onSuccess: (u) => {
       client.setQueryData(key.unit(u.id), u);
-      unitChanged(client, u.id);
+      askAnew(client, "unit", u.id);
       notifications.show({ message: u.archived ? "Archived. It can be taken back at any time." : "Taken back." });
     },
     onError: (e) => notifications.show({ color: "red", title: "Nothing was changed", message: reason(e) }),

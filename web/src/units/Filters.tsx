@@ -4,7 +4,7 @@ import { IconBookmark, IconChevronDown } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, Refused, reason, take } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { undoable } from "../app/undo";
 import { unitKindWords } from "../format/words";
 import classes from "./filters.module.css";
@@ -118,7 +118,7 @@ function Saved({
 }) {
   const client = useQueryClient();
   const [name, setName] = useState<string>();
-  const done = () => client.invalidateQueries({ queryKey: key.units("filters") });
+  const done = () => askAnew(client, "filters");
   const save = useMutation({
     mutationFn: (name: string) => take(api.POST("/filters", { body: { name, query: inUse } })),
     onSuccess: () => {

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { useNavigate } from "react-router";
 import { api, reason, take } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew } from "../api/keys";
 import { importUnitZip } from "../api/zip";
 
 /** Takes a unit's document in. */
@@ -19,7 +19,7 @@ export function ImportButton() {
       const unit = zip
         ? await importUnitZip(file)
         : await take(api.POST("/units/import", { body: JSON.parse(await file.text()) }));
-      void client.invalidateQueries({ queryKey: key.units() });
+      askAnew(client, "units");
       navigate(`/units/${unit.id}`);
     } catch (e) {
       const message =

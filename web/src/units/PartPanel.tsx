@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type Part, Refused, type StageSummary, take, type Unit, type UnitDriveline } from "../api/client";
-import { key, unitChanged } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { StateMark } from "../drawing/StateMark";
 import { label, percent } from "../format/numbers";
 import { Signed } from "../format/Signed";
@@ -124,13 +124,13 @@ function Fit({
       ),
     onSuccess: (d) => {
       client.setQueryData(key.driveline(unit.id), d);
-      unitChanged(client, unit.id);
-      void client.invalidateQueries({ queryKey: key.stage() });
+      askAnew(client, "unit", unit.id);
+      askAnew(client, "ratios");
       notifications.show({ message: "Noted. What was measured before stands aside." });
       onClose();
     },
     onError: (e) => {
-      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: key.driveline(unit.id) });
+      if (e instanceof Refused && e.status === 409) askAnew(client, "driveline", unit.id);
     },
   });
   const submit = (e: FormEvent) => {

@@ -5,7 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, Refused, take, type Unit } from "../api/client";
-import { key } from "../api/keys";
+import { askAnew, key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { benches } from "../benches/registry";
@@ -231,14 +231,12 @@ function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
     onSuccess: (u) => {
       client.setQueryData(key.unit(u.id), u);
       follow(u);
-      void client.invalidateQueries({ queryKey: key.history(u.id) });
-      void client.invalidateQueries({ queryKey: key.units() });
+      askAnew(client, "unit", u.id);
       notifications.show({ message: "Saved." });
     },
     onError: (e) => {
       if (e instanceof Refused && e.status === 409) {
-        void client.invalidateQueries({ queryKey: key.unit(unit.id) });
-        void client.invalidateQueries({ queryKey: key.history(unit.id) });
+        askAnew(client, "unit", unit.id);
       }
     },
   });

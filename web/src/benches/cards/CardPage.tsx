@@ -5,7 +5,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, Refused, take, type WorkCard } from "../../api/client";
-import { key } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -36,7 +36,7 @@ export function CardPage() {
       ),
     onSuccess: (d) => {
       client.setQueryData(key.card(d.card.id), d);
-      void client.invalidateQueries({ queryKey: key.cards() });
+      askAnew(client, "cards");
       setDraft(undefined);
       setText(undefined);
       notifications.show({ message: `Kept as your version ${d.version}. What was done by older ones keeps them.` });

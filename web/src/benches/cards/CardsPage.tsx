@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, take, type Unit, type UnitDriveline } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { minutes, when } from "../../format/numbers";
@@ -151,8 +151,8 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
         }),
       ),
     onSuccess: (r) => {
-      unitChanged(client, unit.id);
-      void client.invalidateQueries({ queryKey: key.cardRuns(unit.id) });
+      askAnew(client, "unit", unit.id);
+      askAnew(client, "cardRuns", unit.id);
       client.setQueryData(key.cardRun(r.id), r);
       navigate(`/card-runs/${r.id}`);
     },

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type CardRun, type NewCardEntry, take } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { submit, useWaiting } from "../../app/outbox";
 
 /** Asked again by itself, so that two people at one card see each other's check-offs. */
@@ -28,15 +28,14 @@ export function useRun(id: number) {
       });
     },
     onSuccess: (r) => r && put(r),
-    onError: () => void client.invalidateQueries({ queryKey: key.cardRun(id) }),
+    onError: () => askAnew(client, "cardRun", id),
   });
   const close = useMutation({
     mutationFn: () => take(api.POST("/card-runs/{id}/close", path)),
     onSuccess: (r) => {
       put(r);
-      unitChanged(client, r.unit_id);
-      void client.invalidateQueries({ queryKey: key.cardRuns(r.unit_id) });
-      void client.invalidateQueries({ queryKey: key.decisions(r.unit_id) });
+      askAnew(client, "unit", r.unit_id);
+      askAnew(client, "cardRuns", r.unit_id);
     },
   });
   const waiting = useWaiting().flatMap((w) => (w.post.to === "step" && w.post.run === id ? [w.post.entry] : []));

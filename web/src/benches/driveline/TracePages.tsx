@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type Doc, type Layout, type Part, reason, type SavedState, take } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { keep, kept, useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -91,7 +91,7 @@ export function UnitTracePage() {
     onSuccess: (d) => {
       keep(store, undefined);
       client.setQueryData(key.driveline(id), d);
-      unitChanged(client, id);
+      askAnew(client, "unit", id);
       notifications.show({ message: "The driveline is kept with the unit." });
     },
     onError: (e) => {

@@ -1,7 +1,7 @@
 import { Button, Chip, NativeSelect } from "@mantine/core";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take, type UnitDriveline } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useDecide } from "../useDecide";
 import classes from "./gearcase.module.css";
@@ -32,7 +32,7 @@ export function InspectPanel({ form, set, unit, line }: Props) {
           },
         }),
       ),
-    onSuccess: () => unit !== undefined && unitChanged(client, unit),
+    onSuccess: () => unit !== undefined && askAnew(client, "unit", unit),
   });
   const maySave = useMaySave();
   const looks = useQuery({

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Link, useParams } from "react-router";
 import { api, type StageRecord, take } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { enter, takeBack, useOwnWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -99,7 +99,7 @@ function Filed({ record }: { record: StageRecord }) {
     try {
       const after = await take(api.POST("/readings/{id}/strike", { params: { path: { id: r.id } }, body: { reason } }));
       client.setQueryData(key.stage(after.id), after);
-      unitChanged(client, after.unit_id);
+      askAnew(client, "unit", after.unit_id);
     } catch (e) {
       notifications.show({ color: "red", title: "Not struck out", message: (e as Error).message });
     }

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type MarkPoint, type Photo, Refused, take } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
@@ -61,11 +61,11 @@ function Marks({ photo: p }: { photo: Photo }) {
       take(api.PUT("/photos/{id}", { params: { path: { id: p.id } }, body: { base: p.version, points } })),
     onSuccess: (x) => {
       client.setQueryData(key.photo(p.id), x);
-      void client.invalidateQueries({ queryKey: key.photos(p.unit_id) });
+      askAnew(client, "photos", p.unit_id);
       notifications.show({ message: "The marks are kept with the photo." });
     },
     onError: (e) => {
-      if (e instanceof Refused && e.status === 409) void client.invalidateQueries({ queryKey: key.photo(p.id) });
+      if (e instanceof Refused && e.status === 409) askAnew(client, "photo", p.id);
     },
   });
   return (
@@ -130,11 +130,11 @@ function AsReading({ photo, points, saved }: { photo: Photo; points: MarkPoint[]
         }),
       );
       client.setQueryData(key.photo(photo.id), kept);
-      void client.invalidateQueries({ queryKey: key.photos(photo.unit_id) });
+      askAnew(client, "photos", photo.unit_id);
     },
     onSuccess: () => {
-      unitChanged(client, photo.unit_id);
-      void client.invalidateQueries({ queryKey: key.stage() });
+      askAnew(client, "unit", photo.unit_id);
+      askAnew(client, "ratios");
       notifications.show({ message: `Kept: ${answer?.count} ${gear} teeth, counted on this photo.` });
     },
   });

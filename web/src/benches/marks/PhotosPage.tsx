@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, Refused, take } from "../../api/client";
-import { key } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
@@ -79,7 +79,7 @@ function AddPhoto({ unit }: { unit: number }) {
     onSuccess: () => {
       setFile(null);
       setTitle("");
-      void client.invalidateQueries({ queryKey: key.photos(unit) });
+      askAnew(client, "photos", unit);
     },
   });
   const refused = add.error instanceof Refused ? add.error : undefined;

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
-import { key, unitChanged } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useKept } from "../../app/local";
 import { submit, useOwnWaiting } from "../../app/outbox";
 import { useMaySave, useSession } from "../../app/session";
@@ -35,10 +35,8 @@ export function JobPage() {
   useTitle(job.data?.job.complaint, job.data?.job.unit);
   const put = (j: Job) => {
     client.setQueryData(key.job(id), j);
-    void client.invalidateQueries({ queryKey: key.jobs() });
-    void client.invalidateQueries({ queryKey: key.unitJobs(j.job.unit_id) });
-    void client.invalidateQueries({ queryKey: key.service(j.job.unit_id) });
-    unitChanged(client, j.job.unit_id);
+    askAnew(client, "jobs", j.job.unit_id);
+    askAnew(client, "unit", j.job.unit_id);
   };
   const enter = useMutation({
     mutationFn: (body: NewWork) =>

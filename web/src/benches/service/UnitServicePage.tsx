@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type NewWork, Refused, take } from "../../api/client";
-import { key } from "../../api/keys";
+import { askAnew, key } from "../../api/keys";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -30,7 +30,7 @@ export function UnitServicePage() {
   const { answer, trouble } = service.data;
   const enter = async (body: NewWork) => {
     client.setQueryData(key.service(id), await take(api.POST("/units/{id}/service", { ...path, body })));
-    void client.invalidateQueries({ queryKey: key.shopDue() });
+    askAnew(client, "due");
   };
   const open = jobs.data?.filter((j) => !j.closed_at) ?? [];
   const closed = jobs.data?.filter((j) => j.closed_at) ?? [];
@@ -107,8 +107,7 @@ function NewJob({ unit }: { unit: number }) {
       ),
     onSuccess: (j) => {
       keep({ complaint: "", customer: "" });
-      void client.invalidateQueries({ queryKey: key.jobs() });
-      void client.invalidateQueries({ queryKey: key.unitJobs(unit) });
+      askAnew(client, "jobs", unit);
       navigate(`/jobs/${j.job.id}`);
     },
   });
