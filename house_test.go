@@ -65,10 +65,13 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/store":       {"zorvel/core"},
 		"zorvel/internal/programmer":  {"zorvel/internal/standin"},
 		"zorvel/internal/instruments": {"zorvel/core", "zorvel/internal/standin"},
-		"zorvel/internal/server":      {"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments", "zorvel/internal/photo", "zorvel/internal/paper", "zorvel/internal/problem", "zorvel/internal/httpd", "zorvel/internal/archive", "zorvel/internal/backup"},
-		"zorvel/internal/archive":     {},
-		"zorvel/internal/backup":      {"zorvel/core", "zorvel/internal/store"},
-		"zorvel/internal/demo":        {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store", "zorvel/internal/photo"},
+		"zorvel/internal/server": {
+			"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments",
+			"zorvel/internal/photo", "zorvel/internal/paper", "zorvel/internal/problem", "zorvel/internal/httpd", "zorvel/internal/archive", "zorvel/internal/backup",
+		},
+		"zorvel/internal/archive": {},
+		"zorvel/internal/backup":  {"zorvel/core", "zorvel/internal/store"},
+		"zorvel/internal/demo":    {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store", "zorvel/internal/photo"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.
 	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog embed "
@@ -160,7 +163,8 @@ func TestGeneratedCodeIsFresh(t *testing.T) {
 	if err := os.WriteFile(contract, joined, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := exec.Command("go", "tool", "oapi-codegen", "-config", filepath.Join(dir, "config.yaml"), contract).CombinedOutput(); err != nil {
+	generate := exec.Command("go", "tool", "oapi-codegen", "-config", filepath.Join(dir, "config.yaml"), contract)
+	if out, err := generate.CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
 	same(t, fresh, "api/api.gen.go")

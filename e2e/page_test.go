@@ -33,7 +33,8 @@ var chromium = sync.OnceValues(func() (context.Context, error) {
 		if err != nil {
 			continue
 		}
-		alloc, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
+		alloc, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:],
+			chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
 			chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true), chromedp.Flag("font-render-hinting", "none"),
 			chromedp.Flag("force-color-profile", "srgb"), chromedp.WindowSize(1280, 800))...)
 		ctx, cancel := chromedp.NewContext(alloc)
@@ -69,7 +70,8 @@ func openAt(t *testing.T, base string, width, height int64) *page {
 	p := tab(t, base, width, height)
 	// Nothing is kept on the device for a time without a network: that takes longer
 	// than most tests.
-	if _, err := chromedp.Call(p.ctx, cdppage.AddScriptToEvaluateOnNewDocument, cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"}); err != nil {
+	forget := cdppage.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"}
+	if _, err := chromedp.Call(p.ctx, cdppage.AddScriptToEvaluateOnNewDocument, forget); err != nil {
 		t.Fatal(err)
 	}
 	return p
@@ -88,7 +90,8 @@ func tab(t *testing.T, base string, width, height int64) *page {
 	p := &page{t, timed, base}
 	p.do(chromedp.EmulateViewport(width, height))
 	// Each page thinks that it is the one in front.
-	if _, err := chromedp.Call(p.ctx, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true}); err != nil {
+	front := emulation.SetFocusEmulationEnabledParams{Enabled: true}
+	if _, err := chromedp.Call(p.ctx, emulation.SetFocusEmulationEnabled, front); err != nil {
 		t.Fatal(err)
 	}
 	p.motion("reduce")
@@ -99,7 +102,8 @@ func tab(t *testing.T, base string, width, height int64) *page {
 // "no-preference".
 func (p *page) motion(preference string) {
 	p.t.Helper()
-	if _, err := chromedp.Call(p.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: preference}}}); err != nil {
+	media := emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: preference}}}
+	if _, err := chromedp.Call(p.ctx, emulation.SetEmulatedMedia, media); err != nil {
 		p.t.Fatal(err)
 	}
 }

@@ -202,6 +202,26 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, driveline.Follows), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Stays}}})
 		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, driveline.Stays), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Follows}}})
 	}
+	if err := m.complainOfPositions(info, of, add); err != nil {
+		return nil, err
+	}
+	for _, x := range m.signs {
+		if !x.Complaint || !m.brought(&x) {
+			continue
+		}
+		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true}}
+		// Who complains of a whine or a leak drives.
+		if !slices.Contains(breaking, x.ID) {
+			e = append(e, of(plain, driveline.Follows))
+		}
+		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
+	}
+	return out, nil
+}
+
+// complainOfPositions offers what may be wrong with each position of a lever.
+func (m *Model) complainOfPositions(info *driveline.Trace, of func(driveline.State, string) Evidence, add func(id, group, words string, list ...Evidence)) error {
+	plain, told := driveline.State{}, spoken[m.doc.Lies]
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {
 			if i == 0 && l.Value == o.Value {
@@ -219,7 +239,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 			}
 			// What it does when nothing is wrong is no complaint.
 			if whole, err := m.drives(here); err != nil {
-				return nil, err
+				return err
 			} else if !whole {
 				add("creeps_"+name, "drive", fmt.Sprintf("%s or creeps with %s", told[4], words), of(st, driveline.Follows))
 				continue
@@ -227,24 +247,13 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, driveline.Stays), of(st, driveline.Follows))
 			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, driveline.Stays))
 			binds := "Locks with %s"
-			if d.Lies == driveline.Vehicle && joins(l.ID, o.Value) { // in turns it winds up, and should
+			if m.doc.Lies == driveline.Vehicle && joins(l.ID, o.Value) { // in turns it winds up, and should
 				binds = "Winds up or locks even straight ahead with %s"
 			}
 			add("binds_"+name, "drive", fmt.Sprintf(binds, words), of(st, driveline.Locked))
 		}
 	}
-	for _, x := range m.signs {
-		if !x.Complaint || !m.brought(&x) {
-			continue
-		}
-		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true}}
-		// Who complains of a whine or a leak drives.
-		if !slices.Contains(breaking, x.ID) {
-			e = append(e, of(plain, driveline.Follows))
-		}
-		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
-	}
-	return out, nil
+	return nil
 }
 
 // drives reports whether the whole unit drives in a state.

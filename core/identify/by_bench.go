@@ -61,7 +61,8 @@ func (r Reading) resolveBench() (Reading, error) {
 	}
 	b := *r.Bench
 	if !(b.OutputTurns >= minOutputTurns && b.OutputTurns <= maxOutputTurns) {
-		return r, fault.New("bench/output_turns", "turn the output at least once, %d times at most, and enter its turns, for example 1", maxOutputTurns)
+		return r, fault.New("bench/output_turns",
+			"turn the output at least once, %d times at most, and enter its turns, for example 1", maxOutputTurns)
 	}
 	switch b.Outputs {
 	case "":

@@ -18,7 +18,8 @@ func byRoad() *technique {
 			wheel := decimal(q.SpeedKMH*1e6/60/q.RollingMM, 1)
 			return []string{
 				fmt.Sprintf("wheel speed = %s km/h ÷ %s mm = %s rpm", plain(q.SpeedKMH), plain(q.RollingMM), wheel),
-				fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s, %s", plain(q.RPM), wheel, decimal(q.other(), 3), decimal(c.center, 3), c.own.words()),
+				fmt.Sprintf("ratio = engine speed ÷ wheel speed ÷ other ratios = %s ÷ %s ÷ %s = %s, %s",
+					plain(q.RPM), wheel, decimal(q.other(), 3), decimal(c.center, 3), c.own.words()),
 			}
 		},
 		summary: func(r Reading) string {
@@ -40,7 +41,10 @@ func byRoad() *technique {
 		minutes: func(*planner, Option) float64 { return minutesRoad },
 		draw: func(w *world, _ Option, r *Reading) bool {
 			ratio := w.truth.r * (1 + sigmaRoad*w.scale*w.rng.NormFloat64())
-			r.Road = &RoadReading{RPM: 3000, RollingMM: 2200, Converter: ConverterLocked, Others: []float64{1}, SpeedKMH: 3000 / ratio * 2200 * 60 / 1e6}
+			r.Road = &RoadReading{
+				RPM: 3000, RollingMM: 2200, Converter: ConverterLocked, Others: []float64{1},
+				SpeedKMH: 3000 / ratio * 2200 * 60 / 1e6,
+			}
 			return true
 		},
 	}
@@ -58,7 +62,8 @@ func (r *RoadReading) check() error {
 		return fault.New("road/speed_kmh", "steady road speed should be between 5 and 400 km/h")
 	}
 	if !between(r.RollingMM, 300, 8000) {
-		return fault.New("road/rolling_mm", "rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure")
+		return fault.New("road/rolling_mm",
+			"rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure")
 	}
 	if len(r.Others) > 8 {
 		return fault.New("road/others", "at most 8 other ratios lie between engine and wheel")

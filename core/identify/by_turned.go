@@ -32,9 +32,11 @@ func (s Shaft) origin() []string {
 		if q.RimIs == Diameter {
 			out = append(out, fmt.Sprintf("rim circumference = π × %s mm = %s mm", plain(q.RimMM), decimal(q.circumference(), 1)))
 		}
-		out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn", plain(q.ArcMM), decimal(q.circumference(), 1), decimal(rem, 4)))
+		out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn",
+			plain(q.ArcMM), decimal(q.circumference(), 1), decimal(rem, 4)))
 	}
-	return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)", s.Whole, sign, decimal(rem, 3), decimal(s.turns(), 3), s.spread().words()))
+	return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)",
+		s.Whole, sign, decimal(rem, 3), decimal(s.turns(), 3), s.spread().words()))
 }
 
 // turnOptions offers output turns by the method, by eye and along the rim. wheel is
@@ -55,7 +57,8 @@ func (p *planner) turnOptions(by *technique, wheel float64, add func(Option, out
 			if rest == ByArc {
 				sig = sigmaArcMM / typicalRim
 			}
-			res := p.gaussOutcome(by, mode{m: float64(n), spread: even(sig), sigmaM: wheel}, rateOtherUnit+rateHeldUnseen, lostRate(float64(n)*p.typical), 1)
+			right := mode{m: float64(n), spread: even(sig), sigmaM: wheel}
+			res := p.gaussOutcome(by, right, rateOtherUnit+rateHeldUnseen, lostRate(float64(n)*p.typical), 1)
 			// Coarser than what was turned already: only to confirm.
 			if sigma := math.Hypot(sig, p.typical*wheel) / float64(n); sigma >= finest && res.settles < 0.5 {
 				continue

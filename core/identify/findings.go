@@ -57,7 +57,8 @@ func (a *Assessment) findings(best int) []Finding {
 		for _, r := range reps {
 			c.addCauses(a.sp, &a.sp.hyps[r.at], r.w/total, &shares)
 		}
-		f := Finding{ReadingID: c.reading.ID, Summary: c.reading.Summary(), Method: c.reading.Method, Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.by.origin(c)}
+		f := Finding{ReadingID: c.reading.ID, Summary: c.reading.Summary(), Method: c.reading.Method,
+			Right: min(shares[CauseRight], 1), Says: c.center, Origin: c.by.origin(c)}
 		if c.counts != nil {
 			f.Says = a.countedRatio(c)
 		}
@@ -125,7 +126,8 @@ func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
 	if off > farRanges {
 		f.Agreement = Disagrees
 	}
-	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s", f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(c.by))
+	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s",
+		f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(c.by))
 }
 
 // off is how far a ratio lies from what the reading says, in halves of its own 95 %

@@ -47,31 +47,19 @@ func Work(q Request) (*Plan, error) {
 	if err := q.settle(); err != nil {
 		return nil, err
 	}
-	doc, field := q.Driveline, "driveline"
-	var typical *TypicalGearbox
-	switch {
-	case doc != nil && q.Plain != nil:
-		return nil, fault.New("plain", "send a driveline or plain figures, not both")
-	case doc == nil && q.Plain == nil:
-		return nil, fault.New("driveline", "is needed; or plain figures of gears and axles")
-	case doc == nil:
-		plain := *q.Plain // the question stays as it was asked
-		var err error
-		if typical, err = plain.fillTypical(); err != nil {
-			return nil, err
-		}
-		q.Plain = &plain
-		if doc, err = q.Plain.document(); err != nil {
-			return nil, err
-		}
-		field = "plain"
+	doc, field, typical, err := q.document()
+	if err != nil {
+		return nil, err
 	}
 	if q.Shop.Sets = withoutCommon(q.Shop.Sets); len(q.Shop.Sets) == 0 {
 		q.Shop.Sets = CommonSets()
 		q.common = true
 	}
 	p := &planner{q: &q, doc: doc, axles: map[string]driveline.AxleEnd{}, groups: map[string][]driveline.AxleEnd{}}
-	out := &Plan{SpeedsKMH: q.SpeedsKMH, Use: q.Use, Currency: strings.TrimSpace(q.Currency), Notes: []string{}, Cautions: cautions, Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{}}
+	out := &Plan{
+		SpeedsKMH: q.SpeedsKMH, Use: q.Use, Currency: strings.TrimSpace(q.Currency), Notes: []string{}, Cautions: cautions,
+		Factory: []FactoryPoint{}, LowSets: []LowOption{}, HighSets: []HighOption{}, Strength: []Strength{}, Next: []Next{}, Reverse: []Reverse{},
+	}
 	if err := p.findAxles(out, field); err != nil {
 		return nil, err
 	}
@@ -125,6 +113,27 @@ func Work(q Request) (*Plan, error) {
 	out.WhileOpen = p.whileOpen(chosen)
 	p.notes(out)
 	return out, nil
+}
+
+// document is the driveline that is asked about, or one made of plain figures; field
+// is where it stands in the request, and typical the gearbox that stands in for
+// ratios that nobody typed.
+func (q *Request) document() (doc *driveline.Document, field string, typical *TypicalGearbox, err error) {
+	switch {
+	case q.Driveline != nil && q.Plain != nil:
+		return nil, "", nil, fault.New("plain", "send a driveline or plain figures, not both")
+	case q.Driveline != nil:
+		return q.Driveline, "driveline", nil, nil
+	case q.Plain == nil:
+		return nil, "", nil, fault.New("driveline", "is needed; or plain figures of gears and axles")
+	}
+	plain := *q.Plain // the question stays as it was asked
+	if typical, err = plain.fillTypical(); err != nil {
+		return nil, "", nil, err
+	}
+	q.Plain = &plain
+	doc, err = plain.document()
+	return doc, "plain", typical, err
 }
 
 // findAxles lists the driven axles by the end of the vehicle they stand at.

@@ -23,7 +23,8 @@ const (
 )
 
 // ErrNoJSON is told of what can't be read as JSON at all.
-var ErrNoJSON = problem.New(http.StatusBadRequest, http.StatusText(http.StatusBadRequest), "The request could not be read: send JSON as the API document describes.")
+var ErrNoJSON = problem.New(http.StatusBadRequest, http.StatusText(http.StatusBadRequest),
+	"The request could not be read: send JSON as the API document describes.")
 
 // JSON reads a body, and refuses at its field what can't be kept: broken
 // UTF-8, halves of surrogate pairs, control characters other than tab and line
@@ -64,7 +65,8 @@ type jsonReader struct {
 // token is the next one, if there may be another.
 func (r *jsonReader) token() (jsontext.Token, error) {
 	if r.tokens++; r.tokens > mostTokens {
-		return jsontext.Token{}, problem.New(http.StatusRequestEntityTooLarge, "Too much at once", fmt.Sprintf("Send at most %d values.", mostTokens))
+		return jsontext.Token{}, problem.New(http.StatusRequestEntityTooLarge, "Too much at once",
+			fmt.Sprintf("Send at most %d values.", mostTokens))
 	}
 	t, err := r.ReadToken()
 	if err != nil {

@@ -35,7 +35,8 @@ func Fault(q *findfault.Question, a *findfault.Answer, title, under string) ([]b
 	if len(a.Open) > 0 {
 		p.Head("To open, in this order")
 		for i, o := range a.Open {
-			p.Point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it in %.0f %%. Have ready: %s.", o.What, o.Minutes, 100*o.Share, strings.Join(o.Ready, ", ")))
+			p.Point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it in %.0f %%. Have ready: %s.",
+				o.What, o.Minutes, 100*o.Share, strings.Join(o.Ready, ", ")))
 		}
 	}
 	if n := a.Next; n != nil {

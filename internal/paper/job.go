@@ -200,7 +200,8 @@ func (sh *Job) dueList(p *Sheet) {
 			unknown[d.What] = append(unknown[d.What], say.Small(d.Name))
 			continue
 		}
-		p.Point(map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+		sign := map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}[d.State]
+		p.Point(sign, strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
 		n++
 	}
 	switch {

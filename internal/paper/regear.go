@@ -116,7 +116,8 @@ func (p *Sheet) gears(plan *regear.Plan, after *regear.Variant, h Heading) {
 		p.Row("", w, name, r.Overall.Decimal(2), plan.TiresOnly.Rows[i].Overall.Decimal(2), after.Rows[i].Overall.Decimal(2),
 			h.speed(r.ShiftKMH), h.speed(after.Rows[i].ShiftKMH))
 	}
-	p.Row("B", w, "rpm at cruise, gear "+plan.CruiseGear, fmt.Sprintf("%.0f", plan.Before.CruiseRPM), fmt.Sprintf("%.0f", plan.TiresOnly.CruiseRPM), fmt.Sprintf("%.0f", after.CruiseRPM), "", "")
+	p.Row("B", w, "rpm at cruise, gear "+plan.CruiseGear,
+		fmt.Sprintf("%.0f", plan.Before.CruiseRPM), fmt.Sprintf("%.0f", plan.TiresOnly.CruiseRPM), fmt.Sprintf("%.0f", after.CruiseRPM), "", "")
 	p.Row("B", w, "crawl ratio", plan.Before.Crawl.Decimal(1), plan.TiresOnly.Crawl.Decimal(1), after.Crawl.Decimal(1), "", "")
 	p.Row("B", w, "thrust against stock", "", fmt.Sprintf("%+.1f %%", plan.TiresOnly.Against), fmt.Sprintf("%+.1f %%", after.Against), "", "")
 }

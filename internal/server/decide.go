@@ -211,7 +211,8 @@ func (s *Server) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject
 	if err != nil {
 		return nil, fault.Under("regear", err)
 	}
-	b, err := paper.Regear(p, paper.Heading{Title: deref(r.Body.Title), Currency: cmp.Or(deref(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit})
+	head := paper.Heading{Title: deref(r.Body.Title), Currency: cmp.Or(deref(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit}
+	b, err := paper.Regear(p, head)
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -240,7 +241,9 @@ func printRegear(d store.Decision, u store.Unit) ([]byte, error) {
 	if x := d.TakenIn; x != nil {
 		takenIn = x.By + " on " + x.At.Format("2 January 2006")
 	}
-	return recordedSheet(rec.Plan, paper.Heading{Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn})
+	return recordedSheet(rec.Plan, paper.Heading{
+		Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn,
+	})
 }
 
 // GetDecisionSheet prints a record that has a sheet.

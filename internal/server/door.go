@@ -190,7 +190,8 @@ func rateLimit(perSecond float64) echo.MiddlewareFunc {
 			}
 			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {
 				c.Response().Header().Set("Retry-After", "1")
-				return problem.New(http.StatusTooManyRequests, "Too many at once", "This address asks faster than is answered without an account. Wait a second, or sign in.")
+				return problem.New(http.StatusTooManyRequests, "Too many at once",
+					"This address asks faster than is answered without an account. Wait a second, or sign in.")
 			}
 			return next(c)
 		}

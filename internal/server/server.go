@@ -137,7 +137,8 @@ func New(cfg Config) (*Server, error) {
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		problem.Write(w, problem.New(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
 	}))
-	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.authenticate, rateLimit(cfg.AnonymousRate), checked, limitConcurrency())
+	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.authenticate,
+		rateLimit(cfg.AnonymousRate), checked, limitConcurrency())
 	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
 	e.GET("/api/v1/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", api.Spec) })
 	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })

@@ -20,7 +20,8 @@ const (
 	lookFor   = 1100 * time.Millisecond
 )
 
-var errAway = problem.New(http.StatusServiceUnavailable, "The database does not answer", "Nothing was stored. Calculations still work; try saving again in a moment.")
+var errAway = problem.New(http.StatusServiceUnavailable, "The database does not answer",
+	"Nothing was stored. Calculations still work; try saving again in a moment.")
 
 // watch knows whether the database answers. One that is frozen takes
 // connections and says nothing: nobody waits for it longer than it takes to

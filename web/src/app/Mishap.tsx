@@ -33,8 +33,8 @@ function Stopped({ error }: FallbackProps) {
       <h1>{updated ? "Zorvel was updated" : "This page stopped"}</h1>
       <p>
         {updated
-          ? "The page you want belongs to the new version. Reload to get it; what you typed on this device is kept."
-          : "What you typed on this device is kept. Reload and go on; if it stops again, tell whoever looks after the program what stands below."}
+          ? "Reload to get the new version. Readings and bench drafts stay on this device."
+          : "Reload and go on. If it stops again, show the line below to whoever runs Zorvel here."}
       </p>
       <Button onClick={() => window.location.reload()}>Reload</Button>
       {!updated && <p className="dim">{words}</p>}
