@@ -65,11 +65,9 @@ func (a *adoption) take(i int, at Place) {
 
 // fits is the ratio of a part that a former stage can have measured.
 func fits(p *Part, f Former) string {
-	for _, x := range p.Asks() {
-		axle := p.Kind == "axle" && (f.Kind == "ring_and_pinion" || f.Kind == "two_stage")
-		pair := p.Kind == "gear_pair" && (f.Kind == "gear_pair" || f.Kind == "chain_pair")
-		if (x.Kind == f.Kind || axle || pair) && x.Position == f.Position {
-			return x.Ratio
+	for _, x := range p.made().asks() {
+		if (x.kind == f.Kind || slices.Contains(x.also, f.Kind)) && x.position == f.Position {
+			return x.ratio
 		}
 	}
 	return ""
@@ -108,7 +106,7 @@ func (a *adoption) byWords(f Former) Place {
 			continue
 		}
 		n := 1
-		title, name := strings.ToLower(p.Title()), strings.ToLower(f.Name)
+		title, name := strings.ToLower(p.Called()), strings.ToLower(f.Name)
 		for _, w := range strings.Fields(name) {
 			if strings.Contains(title, w) {
 				n++
@@ -129,54 +127,19 @@ func (a *adoption) byWords(f Former) Place {
 func (a *adoption) newPart(f Former) Place {
 	for i := range a.doc.Parts {
 		p := &a.doc.Parts[i]
-		if p.Kind == "gearbox" && f.Kind == "gearbox" && fits(p, f) == "" && len(p.Gearbox.Gears) < 40 && f.Position != "" {
-			g := *p.Gearbox
-			g.Gears = append(slices.Clone(g.Gears), Gear{Name: f.Position, Selector: "synchro"})
-			p.Gearbox = &g
-			return Place{p.ID, f.Position}
+		if fits(p, f) != "" && !a.added[p.ID] {
+			continue // the words of its name spoke against it
 		}
-		if ratio := fits(p, f); ratio != "" && a.added[p.ID] && !a.taken[Place{p.ID, ratio}] && f.Kind == "transfer_case" {
+		if ratio, ok := p.made().join(p, f); ok && !a.taken[Place{p.ID, ratio}] {
 			return Place{p.ID, ratio}
 		}
 	}
-	p := Part{Name: f.Name}
-	switch f.Kind {
-	case "ring_and_pinion":
-		p.Kind, p.Axle = "axle", &Axle{}
-	case "two_stage":
-		p.Kind, p.Axle = "axle", &Axle{Second: &SunRing{}}
-	case "hub":
-		p.Kind, p.Hub = "hub", &Hub{}
-	case "planetary":
-		q := &Planetary{Held: f.Held, Input: f.Input}
-		if q.Held == "" {
-			q.Held = "ring"
+	var p Part
+	for _, k := range kinds {
+		p = Part{Name: f.Name, Kind: k.name}
+		if k.get(&p).adopt(&p, f) {
+			break
 		}
-		if q.Input == "" {
-			q.Input = map[bool]string{true: "sun", false: "ring"}[q.Held != "sun"]
-		}
-		for _, m := range []string{"carrier", "sun", "ring"} {
-			if m != q.Held && m != q.Input {
-				q.Output = m
-			}
-		}
-		p.Kind, p.Planetary = "planetary", q
-	case "gearcase":
-		p.Kind, p.Gearcase = "gearcase", &Gearcase{Shift: true}
-	case "gear_pair":
-		p.Kind, p.GearPair = "gear_pair", &GearPair{}
-	case "chain_pair":
-		p.Kind, p.GearPair = "gear_pair", &GearPair{Mesh: "chain"}
-	case "transfer_case":
-		p.Kind, p.Name = "transfer_case", "Transfer case"
-		p.TransferCase = &TransferCase{Range: Range{Type: "planetary"}, Center: Center{Type: "part_time"}, Front: Front{Type: "chain"}}
-	case "gearbox":
-		gear := f.Position
-		if gear == "" {
-			gear = "1"
-		}
-		p.Kind, p.Name = "gearbox", "Gearbox"
-		p.Gearbox = &Gearbox{Arrangement: "ratios", Gears: []Gear{{Name: gear}}}
 	}
 	p.ID = a.freeID(p.Kind)
 	p = p.Blank()
@@ -214,10 +177,10 @@ func (a *adoption) openEnd(p *Part) string {
 	front := strings.Contains(strings.ToLower(p.Name), "front")
 	for i := range a.doc.Parts {
 		q := &a.doc.Parts[i]
-		for _, port := range q.ports() {
-			out := q.output(port)
+		for _, port := range q.Ports() {
+			out := q.Output(port)
 			side := port == "left" || port == "right"
-			if fed[out] || side != (p.Kind == "hub") || (port == "front") != front && port == "front" {
+			if fed[out] || side != p.Traits().Outboard || (port == "front") != front && port == "front" {
 				continue
 			}
 			end = out
@@ -227,7 +190,7 @@ func (a *adoption) openEnd(p *Part) string {
 		return end
 	}
 	last := &a.doc.Parts[len(a.doc.Parts)-1]
-	for last.From != "" && (last.Kind == "wheel" || last.Kind == "hub" || last.Kind == "propeller") {
+	for last.From != "" && (last.Traits().End != "" || last.Traits().Outboard) {
 		id, _, _ := strings.Cut(last.From, ".")
 		last = a.doc.Part(id)
 	}

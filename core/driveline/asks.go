@@ -33,8 +33,8 @@ func (d *Document) Asks() []Ask {
 			return
 		}
 		out = append(out, p.Asks()...)
-		for _, port := range p.ports() {
-			walk(byFeed[p.output(port)])
+		for _, port := range p.Ports() {
+			walk(byFeed[p.Output(port)])
 		}
 	}
 	walk(byFeed[""])
@@ -42,7 +42,7 @@ func (d *Document) Asks() []Ask {
 }
 
 // output names one of a part's outputs as the part that it feeds does.
-func (p *Part) output(port string) string {
+func (p *Part) Output(port string) string {
 	if port == "" {
 		return p.ID
 	}
@@ -53,7 +53,7 @@ func (p *Part) output(port string) string {
 func (p *Part) Asks() []Ask {
 	var out []Ask
 	for _, q := range p.made().asks() {
-		a := Ask{Place: Place{p.ID, q.ratio}, Name: p.name(), Kind: q.kind, Position: q.position, Held: q.held, Input: q.input}
+		a := Ask{Place: Place{p.ID, q.ratio}, Name: p.Called(), Kind: q.kind, Position: q.position, Held: q.held, Input: q.input}
 		if q.words != "" {
 			a.Name += ", " + q.words
 		}
@@ -72,14 +72,8 @@ func (d *Document) Part(id string) *Part {
 	return nil
 }
 
-// Title is what a part is called on screen.
-func (p *Part) Title() string { return p.name() }
-
-// name is what a part is called on screen.
 // Called is what a part is called: its name, or its ID.
-func (p *Part) Called() string { return p.name() }
-
-func (p *Part) name() string {
+func (p *Part) Called() string {
 	if p.Name != "" {
 		return p.Name
 	}

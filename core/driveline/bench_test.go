@@ -60,8 +60,8 @@ func TestLargeLayout(t *testing.T) {
 func BenchmarkSolve60Shafts(b *testing.B) {
 	d := large(b)
 	for b.Loop() {
-		m := build(d, &State{})
-		if _, err := m.solve(); err != nil {
+		m := Build(d, &State{})
+		if _, err := m.Solve(); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -70,8 +70,8 @@ func BenchmarkSolve60Shafts(b *testing.B) {
 // BenchmarkEquationsOnly is the exact solution alone, of equations that are
 // written already: what the floating-point reference does.
 func BenchmarkEquationsOnly(b *testing.B) {
-	m := build(large(b), &State{})
-	c, err := network.Compile(m.net)
+	m := Build(large(b), &State{})
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -83,7 +83,7 @@ func BenchmarkEquationsOnly(b *testing.B) {
 // BenchmarkLU is the reference: gonum's dense LU of the same matrix, made
 // square by standing the free shafts still.
 func BenchmarkLU(b *testing.B) {
-	m := build(large(b), &State{})
+	m := Build(large(b), &State{})
 	a, rhs := dense(b, m)
 	var x mat.VecDense
 	for b.Loop() {
@@ -96,13 +96,13 @@ func BenchmarkLU(b *testing.B) {
 }
 
 // dense writes a machine's equations as a square matrix.
-func dense(tb testing.TB, m *machine) (*mat.Dense, *mat.VecDense) {
-	c, err := network.Compile(m.net)
+func dense(tb testing.TB, m *Machine) (*mat.Dense, *mat.VecDense) {
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		tb.Fatal(err)
 	}
 	mo := c.Solve(nil)
-	net := m.net
+	net := m.Net
 	for i, s := range mo.State {
 		if s == network.Free {
 			net.Elements = append(net.Elements, network.Element{ID: "still " + c.Names()[i], Kind: network.Holder, Shaft: c.Names()[i]})
@@ -158,13 +158,13 @@ func dense(tb testing.TB, m *machine) (*mat.Dense, *mat.VecDense) {
 
 // The reference solves the same thing.
 func TestLargeLayoutAgainstLU(t *testing.T) {
-	m := build(large(t), &State{})
+	m := Build(large(t), &State{})
 	a, rhs := dense(t, m)
 	var x mat.VecDense
 	if err := x.SolveVec(a, rhs); err != nil {
 		t.Fatal(err)
 	}
-	c, err := network.Compile(m.net)
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,8 +10,8 @@ import (
 	"zorvel/core/say"
 )
 
-func (r *result) bindOf(shaft int) string {
-	for _, b := range r.motion.Binds {
+func (r *Solved) bindOf(shaft int) string {
+	for _, b := range r.Motion.Binds {
 		if slices.Contains(b.Shafts, shaft) {
 			return r.bindWords(b)
 		}
@@ -20,12 +20,12 @@ func (r *result) bindOf(shaft int) string {
 }
 
 // whyFree says why nothing decides a shaft's speed.
-func (r *result) whyFree(i int, s *shaft) string {
-	if len(r.motion.Tied[i]) == 0 {
+func (r *Solved) whyFree(i int, s *Shaft) string {
+	if len(r.Motion.Tied[i]) == 0 {
 		return "nothing drives or holds it"
 	}
 	// Tied through a differential whose carrier is determined?
-	for _, e := range r.m.net.Elements {
+	for _, e := range r.Machine.Net.Elements {
 		if e.Kind != network.Differential && e.Kind != network.Planetary {
 			continue
 		}
@@ -33,42 +33,42 @@ func (r *result) whyFree(i int, s *shaft) string {
 		if e.Kind == network.Planetary {
 			a, b = e.Sun, e.Ring
 		}
-		ia, ib, ic := r.c.Shaft(a), r.c.Shaft(b), r.c.Shaft(e.Carrier)
-		if (ia == i || ib == i || slices.Contains(r.motion.Tied[i], ia)) && r.motion.State[ia] == network.Free && r.motion.State[ib] == network.Free &&
-			r.motion.State[ic] != network.Free && ic >= 0 {
-			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both drag alike)", say.Small(r.m.joints[elementIndex(r.m, e.ID)].part.name()))
+		ia, ib, ic := r.Net.Shaft(a), r.Net.Shaft(b), r.Net.Shaft(e.Carrier)
+		if (ia == i || ib == i || slices.Contains(r.Motion.Tied[i], ia)) && r.Motion.State[ia] == network.Free && r.Motion.State[ib] == network.Free &&
+			r.Motion.State[ic] != network.Free && ic >= 0 {
+			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both drag alike)", say.Small(r.Machine.Joints[elementIndex(r.Machine, e.ID)].Part.Called()))
 		}
 	}
 	var names []string
-	for _, j := range r.motion.Tied[i] {
+	for _, j := range r.Motion.Tied[i] {
 		if len(names) == 3 {
 			names = append(names, "…")
 			break
 		}
-		if id := r.c.Names()[j]; r.m.byID[id] != nil {
-			names = append(names, r.m.byID[id].name)
+		if id := r.Net.Names()[j]; r.Machine.ByID[id] != nil {
+			names = append(names, r.Machine.ByID[id].Name)
 		}
 	}
 	return "nothing drives it; it turns only together with: " + strings.Join(names, ", ")
 }
 
-func elementIndex(m *machine, id string) int {
-	for i := range m.net.Elements {
-		if m.net.Elements[i].ID == id {
+func elementIndex(m *Machine, id string) int {
+	for i := range m.Net.Elements {
+		if m.Net.Elements[i].ID == id {
 			return i
 		}
 	}
 	return 0
 }
 
-func (r *result) binds(t *Trace) {
-	for _, b := range r.motion.Binds {
+func (r *Solved) binds(t *Trace) {
+	for _, b := range r.Motion.Binds {
 		x := BindOut{Words: r.bindWords(b), Loop: r.loopParts(b), Shafts: []string{}, Held: b.Held, Unknown: len(r.bindUnknown(b)) > 0}
 		for _, s := range b.Shafts {
-			x.Shafts = append(x.Shafts, r.c.Names()[s])
+			x.Shafts = append(x.Shafts, r.Net.Names()[s])
 		}
 		if b.Cut >= 0 {
-			x.Cut = r.m.net.Elements[b.Cut].ID
+			x.Cut = r.Machine.Net.Elements[b.Cut].ID
 			if !x.Unknown {
 				v := b.Mismatch
 				f := v.Float() * 100
@@ -79,20 +79,20 @@ func (r *result) binds(t *Trace) {
 	}
 }
 
-func (r *result) bindUnknown(b network.Bind) []int {
+func (r *Solved) bindUnknown(b network.Bind) []int {
 	var out []int
 	for _, e := range b.Elements {
-		if k := r.m.joints[e].unknown; k > 0 {
+		if k := r.Machine.Joints[e].Unknown; k > 0 {
 			out = append(out, k-1)
 		}
 	}
 	return out
 }
 
-func (r *result) loopParts(b network.Bind) []string {
+func (r *Solved) loopParts(b network.Bind) []string {
 	out := []string{}
 	for _, e := range b.Elements {
-		if p := r.m.joints[e].part; p != nil && !slices.Contains(out, p.ID) {
+		if p := r.Machine.Joints[e].Part; p != nil && !slices.Contains(out, p.ID) {
 			out = append(out, p.ID)
 		}
 	}
@@ -100,26 +100,26 @@ func (r *result) loopParts(b network.Bind) []string {
 }
 
 // bindWords says what contradicts what; the loop is listed beside it.
-func (r *result) bindWords(b network.Bind) string {
+func (r *Solved) bindWords(b network.Bind) string {
 	switch unknown := r.bindUnknown(b); {
 	case b.Held:
 		return "it is turned and held at once, so something between has to slip or nothing moves"
 	case b.Cut < 0:
 		return "jammed: two ways through the gears with different ratios are engaged at once"
 	case len(unknown) > 0:
-		return "locked together over the road; whether both ways agree hangs on the " + strings.Join(r.unknownWords(unknown), ", ")
+		return "locked together over the road; whether both ways agree hangs on the " + strings.Join(r.UnknownWords(unknown), ", ")
 	}
 	f := b.Mismatch.Float() * 100
-	e := r.m.net.Elements[b.Cut]
+	e := r.Machine.Net.Elements[b.Cut]
 	how := "slower"
 	if f > 0 {
 		how = "faster"
 	}
 	who := "the other side"
-	if s := r.m.byID[e.B]; s != nil {
-		who = s.name
+	if s := r.Machine.ByID[e.B]; s != nil {
+		who = s.Name
 	}
-	by := "the " + r.m.joints[b.Cut].words
+	by := "the " + r.Machine.Joints[b.Cut].Words
 	if e.Kind == network.Lock {
 		by = "the lock"
 	}

@@ -46,103 +46,99 @@ func Breaks(d *Document) []Break {
 	}
 	// Every element shows in some position of the levers.
 	for _, st := range Positions(d) {
-		m := build(d, &st)
-		for k, e := range m.net.Elements {
-			j := m.joints[k]
-			if j.part == nil {
+		m := Build(d, &st)
+		for k, e := range m.Net.Elements {
+			j := m.Joints[k]
+			if j.Part == nil {
 				continue
 			}
-			of := " of the " + say.Small(j.part.name())
+			of := " of the " + say.Small(j.Part.Called())
 			switch e.Kind {
 			case network.Mesh:
-				words, _, _ := strings.Cut(j.words, ",")
+				words, _, _ := strings.Cut(j.Words, ",")
 				if e.Sense == network.Chain {
-					add(BreakOpen, e.ID, j.part, "chain", "chain off or parted"+of)
+					add(BreakOpen, e.ID, j.Part, "chain", "chain off or parted"+of)
 				} else {
-					add(BreakOpen, e.ID, j.part, "mesh", "broken teeth: "+words+of)
+					add(BreakOpen, e.ID, j.Part, "mesh", "broken teeth: "+words+of)
 				}
-				if inside := j.part.Kind == "gearbox" || j.part.Kind == "transfer_case" || j.part.Kind == "gear_pair" || j.part.Kind == "hub" || j.part.Kind == "gearcase"; inside && e.Sense != network.Chain {
-					add(BreakRatio, e.ID, j.part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
-					add(BreakTaller, e.ID, j.part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
+				if j.Part.Traits().OtherGears && e.Sense != network.Chain {
+					add(BreakRatio, e.ID, j.Part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
+					add(BreakTaller, e.ID, j.Part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
 				}
-				if j.part.Kind == "axle" && strings.HasSuffix(e.ID, ".final") {
-					add(BreakRatio, e.ID, j.part, "gears", "ring and pinion of another ratio"+of)
-					add(BreakReverse, e.ID, j.part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
+				if strings.HasSuffix(e.ID, ".final") {
+					add(BreakRatio, e.ID, j.Part, "gears", "ring and pinion of another ratio"+of)
+					add(BreakReverse, e.ID, j.Part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
 				}
 			case network.Planetary:
-				if strings.HasSuffix(e.ID, ".center") || j.part.Kind == "differential" {
-					add(BreakOpen, e.ID, j.part, "spiders", "broken gears of the center differential"+of)
+				if strings.HasSuffix(e.ID, ".center") || strings.HasSuffix(e.ID, ".differential") {
+					add(BreakOpen, e.ID, j.Part, "spiders", "broken gears of the center differential"+of)
 				} else {
-					add(BreakOpen, e.ID, j.part, "planets", "broken planetary set"+of)
+					add(BreakOpen, e.ID, j.Part, "planets", "broken planetary set"+of)
 				}
 			case network.Differential:
-				if j.part.Axle != nil && j.part.Axle.Differential.Type == "spool" { // it has none
+				if j.Solid { // it has none
 					continue
 				}
-				add(BreakOpen, e.ID, j.part, "spiders", "broken spider or side gears"+of)
+				add(BreakOpen, e.ID, j.Part, "spiders", "broken spider or side gears"+of)
 			case network.Holder:
-				if strings.Contains(j.words, "housing") {
-					add(BreakOpen, e.ID, j.part, "planets", "planetary ring that turns in its housing"+of)
+				if strings.Contains(j.Words, "housing") {
+					add(BreakOpen, e.ID, j.Part, "planets", "planetary ring that turns in its housing"+of)
 				}
 			case network.Lock:
-				if !strings.HasPrefix(j.words, "spool") {
-					add(BreakOpen, e.ID, j.part, "lock", "lock that does not engage"+of)
-					add(BreakShut, e.ID, j.part, "lock", "lock that does not let go"+of)
+				if !j.Solid {
+					add(BreakOpen, e.ID, j.Part, "lock", "lock that does not engage"+of)
+					add(BreakShut, e.ID, j.Part, "lock", "lock that does not let go"+of)
 				}
 			case network.Coupling:
 				breakCoupling(add, m, e, j, of)
 			}
 		}
-		for _, p := range d.Parts {
-			if p.Kind == "gearbox" && d.feeds(p.ID) && m.byID[m.outs[p.ID]] != nil {
-				add(BreakSplit, m.outs[p.ID], m.parts[p.ID], "spline", "stripped spline at the output of the "+say.Small(p.name()))
+		for i := range d.Parts {
+			p := &d.Parts[i]
+			if p.Traits().OutputSpline && d.Feeds(p.ID) && m.ByID[m.Outs[p.ID]] != nil {
+				add(BreakSplit, m.Outs[p.ID], p, "spline", "stripped spline at the output of the "+say.Small(p.Called()))
 			}
 		}
-		outside := map[string]bool{m.root: true, m.input: true}
-		for _, out := range m.outs {
+		outside := map[string]bool{m.Root: true, m.Input: true}
+		for _, out := range m.Outs {
 			outside[out] = true
 		}
-		for _, sh := range m.shafts { // inside a housing; what sticks out is told by what hangs on it
-			if k := sh.part; k != nil && !outside[sh.id] && onBearings[k.Kind+" "+strings.TrimPrefix(sh.id, k.ID+".")] {
-				add(BreakHeld, sh.id, k, "seized", "seized bearing: "+say.Small(sh.name))
+		for _, sh := range m.Shafts { // inside a housing; what sticks out is told by what hangs on it
+			if k := sh.Part; k != nil && !outside[sh.ID] && slices.Contains(k.Traits().Bearings, strings.TrimPrefix(sh.ID, k.ID+".")) {
+				add(BreakHeld, sh.ID, k, "seized", "seized bearing: "+say.Small(sh.Name))
 			}
 		}
-		for _, e := range m.ends {
-			if e.kind == "wheel" {
-				add(BreakHeld, e.shaft, e.part, "brake", "seized brake or bearing of the "+say.Small(e.part.name()))
+		for _, e := range m.Ends {
+			if e.Kind == EndWheel {
+				add(BreakHeld, e.Shaft, e.Part, "brake", "seized brake or bearing of the "+say.Small(e.Part.Called()))
 			}
 		}
 	}
 	return out
 }
 
-// onBearings are the inner shafts that run in bearings of the housing, by part.
-var onBearings = map[string]bool{
-	"gearbox counter": true, "transfer_case main": true, "transfer_case cluster": true, "axle ring": true, "gearcase forward gear": true, "gearcase reverse gear": true,
-}
-
-func breakCoupling(add func(does, at string, p *Part, sort, name string), m *machine, e network.Element, j joint, of string) {
-	local := strings.TrimPrefix(e.ID, j.part.ID+".")
+func breakCoupling(add func(does, at string, p *Part, sort, name string), m *Machine, e network.Element, j Joint, of string) {
+	local := strings.TrimPrefix(e.ID, j.Part.ID+".")
 	switch {
 	case local == "joint":
-		add(BreakOpen, e.ID, j.part, "shaft", "sheared shaft or joint: "+say.Small(j.part.name()))
+		add(BreakOpen, e.ID, j.Part, "shaft", "sheared shaft or joint: "+say.Small(j.Part.Called()))
 	case local == "half shaft":
-		add(BreakOpen, e.ID, j.part, "stub", "sheared half shaft or stub"+of)
-	case j.part.Kind == "propeller":
-		add(BreakOpen, e.ID, j.part, "hub", "slipping hub"+of)
-	case j.part.Kind == "clutch" || j.part.Kind == "converter":
-		add(BreakOpen, e.ID, j.part, "clutch", "slipping or stripped: "+say.Small(j.part.name()))
-		add(BreakShut, e.ID, j.part, "drag", say.Small(j.part.name())+" that does not let go")
+		add(BreakOpen, e.ID, j.Part, "stub", "sheared half shaft or stub"+of)
+	case local == "hub":
+		add(BreakOpen, e.ID, j.Part, "hub", "slipping hub"+of)
+	case local == "clutch":
+		add(BreakOpen, e.ID, j.Part, "clutch", "slipping or stripped: "+say.Small(j.Part.Called()))
+		add(BreakShut, e.ID, j.Part, "drag", say.Small(j.Part.Called())+" that does not let go")
 	case strings.HasPrefix(local, "select "):
-		gear := gearWords(strings.TrimPrefix(local, "select "))
-		add(BreakOpen, e.ID, j.part, "dogs", gear+of+": does not engage, or stripped")
-		add(BreakShut, e.ID, j.part, "dogs", gear+of+": does not let go")
+		gear := GearWords(strings.TrimPrefix(local, "select "))
+		add(BreakOpen, e.ID, j.Part, "dogs", gear+of+": does not engage, or stripped")
+		add(BreakShut, e.ID, j.Part, "dogs", gear+of+": does not let go")
 	case local == "main":
-		add(BreakOpen, e.ID, j.part, "shaft", "stripped spline of the rear output"+of)
+		add(BreakOpen, e.ID, j.Part, "shaft", "stripped spline of the rear output"+of)
 	default:
-		name, _, _ := strings.Cut(strings.TrimSuffix(j.words, " engaged"), ":")
-		add(BreakOpen, e.ID, j.part, "dogs", name+of+": does not engage, or stripped")
-		add(BreakShut, e.ID, j.part, "dogs", name+of+": does not let go")
+		name, _, _ := strings.Cut(strings.TrimSuffix(j.Words, " engaged"), ":")
+		add(BreakOpen, e.ID, j.Part, "dogs", name+of+": does not engage, or stripped")
+		add(BreakShut, e.ID, j.Part, "dogs", name+of+": does not let go")
 	}
 }
 
@@ -150,8 +146,8 @@ func breakCoupling(add func(does, at string, p *Part, sort, name string), m *mac
 // of its positions, the others at their first.
 func Positions(d *Document) []State {
 	out := []State{{}}
-	m := build(d, &State{})
-	for _, s := range m.selectors {
+	m := Build(d, &State{})
+	for _, s := range m.Selectors {
 		for _, o := range s.Options {
 			set := map[string]string{s.ID: o.Value}
 			for _, n := range o.Needs {
@@ -165,7 +161,7 @@ func Positions(d *Document) []State {
 
 // spoil puts breaks into an expanded machine. It returns the elements that are
 // others now, and whether shafts are.
-func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
+func (m *Machine) spoil(breaks []Break) (changed []int, shafts bool) {
 	for _, b := range breaks {
 		if b.Does == BreakSplit {
 			m.strip(b)
@@ -173,13 +169,13 @@ func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
 			continue
 		}
 		if b.Does == BreakHeld {
-			if m.byID[b.at] != nil {
-				m.element(m.byID[b.at].part, network.Element{ID: "seized " + b.at, Kind: network.Holder, Shaft: b.at}, joint{words: "seized"})
+			if m.ByID[b.at] != nil {
+				m.Element(m.ByID[b.at].Part, network.Element{ID: "seized " + b.at, Kind: network.Holder, Shaft: b.at}, Joint{Words: "seized"})
 			}
 			continue
 		}
-		for k := range m.net.Elements {
-			e := &m.net.Elements[k]
+		for k := range m.Net.Elements {
+			e := &m.Net.Elements[k]
 			if e.ID != b.at {
 				continue
 			}
@@ -223,14 +219,14 @@ func (m *machine) spoil(breaks []Break) (changed []int, shafts bool) {
 
 // strip parts a shaft where its spline is stripped: what other parts hang on it
 // turns by itself.
-func (m *machine) strip(b Break) {
+func (m *Machine) strip(b Break) {
 	far := b.at + " beyond its spline"
-	m.net.Shafts = append(m.net.Shafts, far)
-	for k := range m.net.Elements {
-		if j := m.joints[k]; j.part == nil || j.part.ID == b.Part {
+	m.Net.Shafts = append(m.Net.Shafts, far)
+	for k := range m.Net.Elements {
+		if j := m.Joints[k]; j.Part == nil || j.Part.ID == b.Part {
 			continue
 		}
-		e := &m.net.Elements[k]
+		e := &m.Net.Elements[k]
 		for _, at := range []*string{&e.A, &e.B, &e.Left, &e.Right, &e.Carrier, &e.Sun, &e.Ring, &e.Shaft} {
 			if *at == b.at {
 				*at = far
@@ -240,7 +236,7 @@ func (m *machine) strip(b Break) {
 }
 
 // open lets an element pass nothing: an open coupling in its place.
-func (m *machine) open(e *network.Element) {
+func (m *Machine) open(e *network.Element) {
 	a, b := e.A, e.B
 	switch e.Kind {
 	case network.Differential:
@@ -248,7 +244,7 @@ func (m *machine) open(e *network.Element) {
 	case network.Planetary:
 		a, b = e.Sun, e.Carrier
 	case network.Holder:
-		a, b = e.Shaft, m.root
+		a, b = e.Shaft, m.Root
 		if a == b {
 			return
 		}
@@ -275,7 +271,7 @@ const Speedometer = "speedometer"
 
 // Seeing is a driveline whole and broken in one state: it says what is seen.
 type Seeing struct {
-	whole   *result
+	whole   *Solved
 	element map[string]int // places in the network
 	loose   []bool         // elements that only turn something idle
 	takeOff string         // shaft of the speedometer
@@ -285,16 +281,19 @@ type Seeing struct {
 // See prepares a state. In it the engine drives, or a hand turns the input
 // that it names.
 func See(d *Document, s State) (*Seeing, error) {
-	m := build(d, &s)
-	if err := m.checkState(&s); err != nil {
+	m := Build(d, &s)
+	if err := m.CheckState(&s); err != nil {
 		return nil, err
 	}
-	r, err := m.turning()
+	r, err := m.Turning()
 	if err != nil {
 		return nil, err
 	}
-	see := &Seeing{whole: r, element: make(map[string]int, len(m.net.Elements)), takeOff: d.speedometer(), known: map[string]string{}}
-	for k, e := range m.net.Elements {
+	see := &Seeing{whole: r, element: make(map[string]int, len(m.Net.Elements)), known: map[string]string{}}
+	if p := d.Speedometer(); p != nil {
+		see.takeOff = p.ID + "." + p.Traits().Speedometer
+	}
+	for k, e := range m.Net.Elements {
 		see.element[e.ID] = k
 	}
 	see.loose = m.idle(see.takeOff)
@@ -303,14 +302,14 @@ func See(d *Document, s State) (*Seeing, error) {
 
 // idle marks the elements behind which nothing but idle gears turn: whether they
 // are whole can't be seen.
-func (m *machine) idle(takeOff string) []bool {
-	idle := make([]bool, len(m.net.Elements))
-	kept := map[string]bool{m.input: true, m.root: true, takeOff: true}
-	for _, e := range m.ends {
-		kept[e.shaft] = true
+func (m *Machine) idle(takeOff string) []bool {
+	idle := make([]bool, len(m.Net.Elements))
+	kept := map[string]bool{m.Input: true, m.Root: true, takeOff: true}
+	for _, e := range m.Ends {
+		kept[e.Shaft] = true
 	}
 	on := map[string][]int{}
-	for k, e := range m.net.Elements {
+	for k, e := range m.Net.Elements {
 		switch e.Kind {
 		case network.Mesh, network.Coupling, network.Lock:
 			if !e.Open {
@@ -347,54 +346,52 @@ func (m *machine) idle(takeOff string) []bool {
 	return idle
 }
 
-// speedometer is the shaft behind which a speedometer usually sits: the
-// transfer case's rear output, or the gearbox's.
-func (d *Document) speedometer() string {
+// Speedometer is the part at which a vehicle's speedometer usually sits, the
+// transfer case or else the gearbox; nil where it has neither.
+func (d *Document) Speedometer() *Part {
 	if d.Lies != Vehicle {
-		return ""
+		return nil
 	}
-	at := ""
-	for _, p := range d.Parts {
-		switch p.Kind {
-		case "gearbox":
-			at = p.ID + ".out"
-		case "transfer_case":
-			return p.ID + ".main"
+	var best *Part
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if t := p.Traits(); t.Speedometer != "" && (best == nil || t.ForSpeedo > best.Traits().ForSpeedo) {
+			best = p
 		}
 	}
-	return at
+	return best
 }
 
-// turning is the machine with its speeds alone: what turns, and which way,
+// Turning is the machine with its speeds alone: what turns, and which way,
 // hangs on no torque and on no unknown ratio.
-func (m *machine) turning() (*result, error) {
-	c, err := network.Compile(m.net)
+func (m *Machine) Turning() (*Solved, error) {
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		return nil, fmt.Errorf("the parts make no network: %w", err)
 	}
-	return &result{m: m, c: c, motion: c.Solve(nil)}, nil
+	return &Solved{Machine: m, Net: c, Motion: c.Solve(nil)}, nil
 }
 
 // Watched lists what is watched in this state: the vehicle where wheels stand on
 // the ground, and its speedometer where the engine drives; else every end, and
 // every shaft between that a hand can reach.
 func (s *Seeing) Watched() []string {
-	m := s.whole.m
-	if s.whole.c.Shaft("road") >= 0 {
-		if m.input == m.root && s.takeOff != "" && s.whole.c.Shaft(s.takeOff) >= 0 {
+	m := s.whole.Machine
+	if s.whole.Net.Shaft("road") >= 0 {
+		if m.Input == m.Root && s.takeOff != "" && s.whole.Net.Shaft(s.takeOff) >= 0 {
 			return []string{TheVehicle, Speedometer}
 		}
 		return []string{TheVehicle}
 	}
 	var out []string
-	for _, e := range m.ends {
-		if e.shaft != m.input {
-			out = append(out, e.shaft)
+	for _, e := range m.Ends {
+		if e.Shaft != m.Input {
+			out = append(out, e.Shaft)
 		}
 	}
-	for _, sh := range m.shafts {
-		if sh.id != m.input && !slices.Contains(out, sh.id) && m.reached(sh) {
-			out = append(out, sh.id)
+	for _, sh := range m.Shafts {
+		if sh.ID != m.Input && !slices.Contains(out, sh.ID) && m.reached(sh) {
+			out = append(out, sh.ID)
 		}
 	}
 	return out
@@ -402,8 +399,8 @@ func (s *Seeing) Watched() []string {
 
 // reached is whether a hand or an eye gets at a shaft under a vehicle: what lies
 // open between two cases, once it is whole.
-func (m *machine) reached(sh *shaft) bool {
-	return m.doc.Lies == Vehicle && sh.part != nil && sh.part.Kind == "shaft"
+func (m *Machine) reached(sh *Shaft) bool {
+	return m.Doc.Lies == Vehicle && sh.Part != nil && sh.Part.Has(DriveShaft)
 }
 
 // Name is what a watched shaft is called.
@@ -414,8 +411,8 @@ func (s *Seeing) Name(shaft string) string {
 	case Speedometer:
 		return "the speedometer"
 	}
-	if sh := s.whole.m.shaft(shaft); sh != nil {
-		return sh.name
+	if sh := s.whole.Machine.Shaft(shaft); sh != nil {
+		return sh.Name
 	}
 	return shaft
 }
@@ -448,24 +445,24 @@ func (s *Seeing) Broken(breaks []Break, watch []string) ([]string, error) {
 }
 
 // spoiled is the machine with breaks in it, solved for its speeds.
-func (s *Seeing) spoiled(breaks []Break) (*result, error) {
-	m := s.whole.m.copy()
+func (s *Seeing) spoiled(breaks []Break) (*Solved, error) {
+	m := s.whole.Machine.copy()
 	changed, shafts := m.spoil(breaks)
 	if shafts {
-		return m.turning()
+		return m.Turning()
 	}
-	c, err := s.whole.c.Change(m.net.Elements, changed)
+	c, err := s.whole.Net.Change(m.Net.Elements, changed)
 	if err != nil {
 		return nil, err
 	}
-	return &result{m: m, c: c, motion: c.Solve(nil)}, nil
+	return &Solved{Machine: m, Net: c, Motion: c.Solve(nil)}, nil
 }
 
 // tells reports whether a break changes anything in this state: a gear that
 // isn't engaged can't be seen not to engage.
 func (s *Seeing) tells(b Break) bool {
 	if b.Does == BreakHeld || b.Does == BreakSplit {
-		return s.whole.m.byID[b.at] != nil
+		return s.whole.Machine.ByID[b.at] != nil
 	}
 	k, ok := s.element[b.at]
 	if !ok {
@@ -474,7 +471,7 @@ func (s *Seeing) tells(b Break) bool {
 	if s.loose[k] {
 		return false
 	}
-	e := &s.whole.m.net.Elements[k]
+	e := &s.whole.Machine.Net.Elements[k]
 	switch e.Kind {
 	case network.Coupling, network.Lock:
 		if b.Does == BreakOpen {
@@ -488,15 +485,15 @@ func (s *Seeing) tells(b Break) bool {
 }
 
 // copy is a machine whose network may be changed.
-func (m *machine) copy() *machine {
+func (m *Machine) copy() *Machine {
 	c := *m
-	c.net.Elements = append(make([]network.Element, 0, len(m.net.Elements)+2), m.net.Elements...)
-	c.net.Shafts = slices.Clone(m.net.Shafts)
-	c.joints = append(make([]joint, 0, len(m.joints)+2), m.joints...)
+	c.Net.Elements = append(make([]network.Element, 0, len(m.Net.Elements)+2), m.Net.Elements...)
+	c.Net.Shafts = slices.Clone(m.Net.Shafts)
+	c.Joints = append(make([]Joint, 0, len(m.Joints)+2), m.Joints...)
 	return &c
 }
 
-func (s *Seeing) seen(r *result, watch string) string {
+func (s *Seeing) seen(r *Solved, watch string) string {
 	name := watch
 	switch watch {
 	case TheVehicle:
@@ -504,7 +501,7 @@ func (s *Seeing) seen(r *result, watch string) string {
 	case Speedometer:
 		name = s.takeOff
 	}
-	for _, b := range r.motion.Binds {
+	for _, b := range r.Motion.Binds {
 		// Tires and clearances take up a hair.
 		if b.Held || b.Cut < 0 || b.Mismatch.Abs().Cmp(exact.New(2, 100)) > 0 {
 			if watch == Speedometer {
@@ -513,17 +510,17 @@ func (s *Seeing) seen(r *result, watch string) string {
 			return Locked
 		}
 	}
-	now, was := r.c.Shaft(name), s.whole.c.Shaft(name)
+	now, was := r.Net.Shaft(name), s.whole.Net.Shaft(name)
 	turns := func(m network.Motion, shaft int) bool {
 		return shaft >= 0 && (m.State[shaft] == network.Driven || m.State[shaft] == network.Bound && m.Speed[shaft].Sign() != 0)
 	}
-	if !turns(r.motion, now) {
+	if !turns(r.Motion, now) {
 		return Stays
 	}
-	if !turns(s.whole.motion, was) {
+	if !turns(s.whole.Motion, was) {
 		return Follows
 	}
-	a, b := r.motion.Speed[now], s.whole.motion.Speed[was]
+	a, b := r.Motion.Speed[now], s.whole.Motion.Speed[was]
 	switch {
 	case watch == Speedometer: // a needle tells no direction, and nobody measures it here
 	case a.Sign() != b.Sign():

@@ -40,7 +40,7 @@ func upInTheAir(d *Document, turn string, set ...string) State {
 	}
 	for _, p := range d.Parts {
 		if p.Kind == "wheel" {
-			st.Wheels[p.ID] = lifted
+			st.Wheels[p.ID] = Lifted
 		}
 	}
 	return st
@@ -182,9 +182,9 @@ func TestBrokenIsTheSameBuiltAnew(t *testing.T) {
 					if err != nil {
 						t.Fatal(err)
 					}
-					m := build(&d, &st)
+					m := Build(&d, &st)
 					m.spoil(breaks)
-					r, err := m.turning()
+					r, err := m.Turning()
 					if err != nil {
 						t.Fatal(err)
 					}

@@ -20,6 +20,7 @@ import (
 
 	"zorvel/core/exact"
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Format marks a driveline document.
@@ -59,44 +60,6 @@ type Body struct {
 	MassKG       float64 `json:"mass_kg,omitempty"`
 	FrontPercent float64 `json:"front_percent,omitempty"` // of the weight, standing level
 	HeightMM     float64 `json:"height_mm,omitempty"`     // of the center of gravity
-}
-
-// Part is one thing that can be unbolted. The property named like its kind
-// holds what it is made of; a ratio that isn't known is left out.
-type Part struct {
-	ID   string `json:"id"`
-	Kind string `json:"kind"`
-	Name string `json:"name,omitempty"`
-	// From is the output that feeds it: "gearbox", or "case.front" where a
-	// part has several.
-	From string `json:"from,omitempty"`
-	// Mounting: upright (as drawn by its maker), turned_over (rolled about
-	// its length) or end_for_end (turned about the upright).
-	Mounting string  `json:"mounting,omitempty"`
-	RatedNM  float64 `json:"rated_nm,omitempty"` // greatest torque at its input
-	// Actuation moves its range, lock or gears: lever, cable, motor, air, vacuum
-	// or hydraulic; each link of it can be what failed.
-	Actuation string `json:"actuation,omitempty"`
-	// BothWays says that its gear also goes on the wrong way round.
-	BothWays bool `json:"both_ways,omitempty"`
-	// Family names the gears that fit its housing, as in the shop's catalog.
-	Family  string            `json:"family,omitempty"`
-	Sources map[string]Source `json:"sources,omitempty"` // by ratio: "ratio", "low", "front", a gear's name
-
-	Engine       *Engine       `json:"engine,omitempty"`
-	Clutch       *Clutch       `json:"clutch,omitempty"`
-	Gearbox      *Gearbox      `json:"gearbox,omitempty"`
-	Planetary    *Planetary    `json:"planetary,omitempty"`
-	TransferCase *TransferCase `json:"transfer_case,omitempty"`
-	Axle         *Axle         `json:"axle,omitempty"`
-	Differential *Differential `json:"differential,omitempty"`
-	Hub          *Hub          `json:"hub,omitempty"`
-	GearPair     *GearPair     `json:"gear_pair,omitempty"`
-	Wheel        *Wheel        `json:"wheel,omitempty"`
-	Upper        *Upper        `json:"upper,omitempty"`
-	Gearcase     *Gearcase     `json:"gearcase,omitempty"`
-	ReverseGear  *ReverseGear  `json:"reverse_gear,omitempty"`
-	Propeller    *Propeller    `json:"propeller,omitempty"`
 }
 
 // Source says where a ratio came from.
@@ -228,15 +191,15 @@ func (d *Document) checkLine(ids map[string]*Part, errs *fault.Errors) {
 		if p.From == "" {
 			roots++
 			if roots > 1 {
-				errs.Add(at, "only one part is fed from outside; say which output feeds the %s", p.name())
+				errs.Add(at, "only one part is fed from outside; say which output feeds the %s", p.Called())
 			}
-			if p.Kind == "wheel" || p.Kind == "propeller" {
-				errs.Add(at, "say which output drives the %s", p.name())
+			if p.Traits().End != "" {
+				errs.Add(at, "say which output drives the %s", p.Called())
 			}
 			continue
 		}
-		if p.Kind == "engine" {
-			errs.Add(at, "an engine is fed by nothing")
+		if p.Traits().Axis == "" {
+			errs.Add(at, "power enters at the %s: nothing feeds it", say.Small(p.Called()))
 			continue
 		}
 		id, port, _ := strings.Cut(p.From, ".")
@@ -246,19 +209,19 @@ func (d *Document) checkLine(ids map[string]*Part, errs *fault.Errors) {
 			continue
 		}
 		ok := false
-		for _, x := range up.ports() {
+		for _, x := range up.Ports() {
 			ok = ok || x == port
 		}
 		switch {
-		case !ok && len(up.ports()) == 0:
-			errs.Add(at, "the %s has no output", up.name())
-		case !ok && up.ports()[0] == "":
-			errs.Add(at, "the %s has one output: write %q", up.name(), id)
+		case !ok && len(up.Ports()) == 0:
+			errs.Add(at, "the %s has no output", up.Called())
+		case !ok && up.Ports()[0] == "":
+			errs.Add(at, "the %s has one output: write %q", up.Called(), id)
 		case !ok:
-			errs.Add(at, "the %s has the outputs %s.%s", up.name(), id, strings.Join(up.ports(), " and "+id+"."))
+			errs.Add(at, "the %s has the outputs %s.%s", up.Called(), id, strings.Join(up.Ports(), " and "+id+"."))
 		}
 		if before, twice := taken[p.From]; twice {
-			errs.Add(at, "%s feeds the %s already", p.From, d.Parts[before].name())
+			errs.Add(at, "%s feeds the %s already", p.From, d.Parts[before].Called())
 		}
 		taken[p.From] = i
 	}
@@ -271,7 +234,7 @@ func (d *Document) checkLine(ids map[string]*Part, errs *fault.Errors) {
 		seen := map[string]bool{}
 		for p := &d.Parts[i]; p != nil && p.From != ""; {
 			if seen[p.ID] {
-				errs.Add(fmt.Sprintf("parts/%d/from", i), "the %s feeds itself: from where does power reach it?", d.Parts[i].name())
+				errs.Add(fmt.Sprintf("parts/%d/from", i), "the %s feeds itself: from where does power reach it?", d.Parts[i].Called())
 				break
 			}
 			seen[p.ID] = true

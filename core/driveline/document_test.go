@@ -198,7 +198,7 @@ func TestTake(t *testing.T) {
 		m := Measured{Stage: 1, State: "measured", Construction: "planetary", Ratio: exact.Int(3),
 			Teeth: map[string]int{"sun": 30, "ring": 60, "gear": 30, "pinion": 10, "driven": 30, "drive": 10}}
 		p.Take("ratio", m)
-		if !p.known("ratio") || p.Sources["ratio"].Kind != "measured" {
+		if !p.Known("ratio") || p.Sources["ratio"].Kind != "measured" {
 			t.Errorf("%s did not take its ratio: %+v", kind, p.Sources)
 		}
 	}

@@ -8,11 +8,11 @@ import (
 )
 
 // expand adds the shafts and elements of a part fed by the shaft in.
-func (m *machine) expand(p *Part, in string) {
-	whole := !m.broken(p)
+func (m *Machine) expand(p *Part, in string) {
+	whole := !m.Broken(p)
 	axis := Lengthwise
 	if in != "" {
-		axis = m.byID[in].axis
+		axis = m.ByID[in].Axis
 	}
 	p.made().expand(m, p, in, axis, whole)
 }
@@ -53,7 +53,7 @@ func meshSense(kind string, idlers int) (network.Sense, string) {
 
 // selectable adds a gear that runs loose until its dogs engage, or one that is
 // slid into mesh.
-func (m *machine) selectable(p *Part, x Gear, in, counter, out string, axis Axis, on bool, words string) {
+func (m *Machine) selectable(p *Part, x Gear, in, counter, out string, axis Axis, on bool, words string) {
 	from := counter
 	if from == "" {
 		from = in
@@ -84,7 +84,7 @@ func (m *machine) selectable(p *Part, x Gear, in, counter, out string, axis Axis
 	}
 }
 
-func gearWords(name string) string {
+func GearWords(name string) string {
 	switch name {
 	case "R":
 		return "reverse"
@@ -102,5 +102,5 @@ func count(n int) string {
 }
 
 func rangeOptions(low []Need) []SelectorOption {
-	return []SelectorOption{{Value: "high", Words: "high range"}, {Value: "low", Words: "low range", Needs: low}, {Value: "N", Words: "neutral"}}
+	return []SelectorOption{{Value: "high", Words: "high range"}, {Value: "low", Words: "low range", Needs: low}, {Value: "N", Words: "neutral", Neutral: true}}
 }

@@ -133,27 +133,27 @@ type source struct {
 }
 
 // sources lists every place that has play.
-func (m *machine) sources() []source {
+func (m *Machine) sources() []source {
 	var out []source
 	add := func(k int, suffix, shaft, name string, usual float64, coeff float64) {
-		e, j := m.net.Elements[k], m.joints[k]
-		out = append(out, source{PlayAt: PlayAt{ID: e.ID + suffix, Part: j.part.ID, Name: name + " of the " + say.Small(j.part.name()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
+		e, j := m.Net.Elements[k], m.Joints[k]
+		out = append(out, source{PlayAt: PlayAt{ID: e.ID + suffix, Part: j.Part.ID, Name: name + " of the " + say.Small(j.Part.Called()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
 	}
-	for k, e := range m.net.Elements {
-		j := m.joints[k]
-		if j.part == nil {
+	for k, e := range m.Net.Elements {
+		j := m.Joints[k]
+		if j.Part == nil {
 			continue
 		}
 		switch e.Kind {
 		case network.Mesh:
-			words, _, _ := strings.Cut(j.words, ",")
+			words, _, _ := strings.Cut(j.Words, ",")
 			coeff, usual, name := e.Ratio.Float(), spurPlay, words
 			if e.Ratio.IsZero() {
 				coeff = float64(e.TeethB)
 			}
-			if j.bevel {
+			if j.Bevel {
 				usual, name = bevelPlay, "ring and pinion"
-				if j.part.Kind != "axle" {
+				if !strings.HasSuffix(e.ID, ".final") {
 					name = "bevel gears"
 				}
 			}
@@ -184,10 +184,10 @@ func (m *machine) sources() []source {
 }
 
 // clutchPlay is what plays in a coupling that is closed, by what it is.
-func clutchPlay(e network.Element, j joint) (string, float64) {
-	local := strings.TrimPrefix(e.ID, j.part.ID+".")
+func clutchPlay(e network.Element, j Joint) (string, float64) {
+	local := strings.TrimPrefix(e.ID, j.Part.ID+".")
 	switch {
-	case strings.HasPrefix(j.words, "spool"):
+	case j.Solid:
 		return "spool", spoolPlay
 	case e.Kind == network.Lock:
 		return "dogs of the lock", dogPlay
@@ -197,12 +197,12 @@ func clutchPlay(e network.Element, j joint) (string, float64) {
 		return "half shaft's splines", splinePlay
 	case local == "main":
 		return "rear output's spline", splinePlay
-	case j.part.Kind == "propeller":
+	case local == "hub":
 		return "hub spline", sleevePlay
-	case strings.Contains(j.words, "synchroniser"):
-		return "synchronizer sleeve of " + gearWords(strings.TrimPrefix(local, "select ")), sleevePlay
+	case strings.Contains(j.Words, "synchroniser"):
+		return "synchronizer sleeve of " + GearWords(strings.TrimPrefix(local, "select ")), sleevePlay
 	case strings.HasPrefix(local, "select "):
-		return "dogs of " + gearWords(strings.TrimPrefix(local, "select ")), dogPlay
+		return "dogs of " + GearWords(strings.TrimPrefix(local, "select ")), dogPlay
 	case strings.Contains(local, "dogs"), strings.Contains(local, "hub lock"), local == "disconnect":
 		return local, dogPlay
 	case local == "high", local == "low", local == "range":
@@ -236,7 +236,7 @@ func Play(q FreePlay) (*FreePlayAnswer, error) {
 	}
 	st := q.State
 	st.Corner, st.Input = nil, nil
-	if err := build(d, &st).checkState(&st); err != nil {
+	if err := Build(d, &st).CheckState(&st); err != nil {
 		return nil, err
 	}
 	a := &FreePlayAnswer{Measured: []RockedOut{}, Places: []PlayAt{}, Parts: map[string]float64{}, Supposed: []string{}, Asks: []string{}, Schools: playSchools, Cautions: playCautions}
@@ -272,10 +272,10 @@ func (w *rocking) held(r Rocked) *State {
 		st.Wheels = map[string]string{}
 	}
 	for i := range w.q.Driveline.Parts {
-		if p := &w.q.Driveline.Parts[i]; p.Kind == "wheel" {
+		if p := &w.q.Driveline.Parts[i]; p.Wheel != nil {
 			v := st.Wheels[p.ID]
-			if v == "" && w.q.Driveline.Lies != Bench || v == onGround {
-				st.Wheels[p.ID] = held
+			if v == "" && w.q.Driveline.Lies != Bench || v == OnGround {
+				st.Wheels[p.ID] = Held
 			}
 		}
 	}
@@ -285,8 +285,8 @@ func (w *rocking) held(r Rocked) *State {
 func (w *rocking) measure(errs *fault.Errors) error {
 	for i, r := range w.q.Measured {
 		at := fmt.Sprintf("measured/%d/", i)
-		m := build(&w.q.Driveline, w.held(r))
-		if m.shaft(r.At) == nil {
+		m := Build(&w.q.Driveline, w.held(r))
+		if m.Shaft(r.At) == nil {
 			errs.Add(at+"at", "there is no shaft %q in this driveline", say.Clip(r.At, 60))
 			continue
 		}
@@ -295,12 +295,12 @@ func (w *rocking) measure(errs *fault.Errors) error {
 			continue
 		}
 		for _, h := range r.Hold {
-			if m.holdable(h) == "" {
+			if m.Holdable(h) == "" {
 				errs.Add(at+"hold", "there is no shaft or wheel %q", say.Clip(h, 60))
 			}
 		}
 		out, repeat := w.reading(r, at, errs)
-		out.At, out.Name, out.Hold = r.At, m.shaft(r.At).name, r.Hold
+		out.At, out.Name, out.Hold = r.At, m.Shaft(r.At).Name, r.Hold
 		if out.Hold == nil {
 			out.Hold = []string{}
 		}
@@ -393,14 +393,14 @@ func (w *rocking) some() string {
 }
 
 // factorsOf is how much of each place's play shows at the shaft that is turned.
-func (w *rocking) factorsOf(m *machine) ([]float64, bool, error) {
-	c, err := network.Compile(m.net)
+func (w *rocking) factorsOf(m *Machine) ([]float64, bool, error) {
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		return nil, false, fmt.Errorf("the parts make no network: %w", err)
 	}
-	play := make([]float64, len(m.net.Elements))
-	at := make(map[string]int, len(m.net.Elements))
-	for k, e := range m.net.Elements {
+	play := make([]float64, len(m.Net.Elements))
+	at := make(map[string]int, len(m.Net.Elements))
+	for k, e := range m.Net.Elements {
 		at[e.ID] = k
 	}
 	for _, s := range w.places {
@@ -408,16 +408,16 @@ func (w *rocking) factorsOf(m *machine) ([]float64, bool, error) {
 			play[k] += s.coeff * s.Own
 		}
 	}
-	rock := c.Rock(c.Shaft(m.input), play)
+	rock := c.Rock(c.Shaft(m.Input), play)
 	f := make([]float64, len(w.places))
 	for i, s := range w.places {
 		if k, ok := at[w.elementID(s)]; ok {
 			f[i] = say.Round(math.Abs(rock.Factor[k])*s.coeff, 6)
 		}
 	}
-	for _, u := range m.unknowns {
-		if rock.Bounded && rock.Factor[u.element] != 0 {
-			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is only a placeholder. Enter or measure it first.", say.Small(u.part.name()))
+	for _, u := range m.Unknowns {
+		if rock.Bounded && rock.Factor[u.Element] != 0 {
+			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is only a placeholder. Enter or measure it first.", say.Small(u.Part.Called()))
 			if !slices.Contains(w.answer.Asks, ask) {
 				w.answer.Asks = append(w.answer.Asks, ask)
 			}
@@ -428,7 +428,7 @@ func (w *rocking) factorsOf(m *machine) ([]float64, bool, error) {
 
 // otherWay is whether something else would still hold the shaft if the place
 // that shows most were free.
-func (w *rocking) otherWay(m *machine, f []float64) bool {
+func (w *rocking) otherWay(m *Machine, f []float64) bool {
 	most := -1
 	for i, s := range w.places {
 		if most < 0 || f[i]*s.Own > f[most]*w.places[most].Own {
@@ -438,11 +438,11 @@ func (w *rocking) otherWay(m *machine, f []float64) bool {
 	if most < 0 || f[most] == 0 {
 		return false
 	}
-	less := m.net
+	less := m.Net
 	id := w.elementID(w.places[most])
 	less.Elements = slices.DeleteFunc(slices.Clone(less.Elements), func(e network.Element) bool { return e.ID == id })
 	c, err := network.Compile(less)
-	return err == nil && c.Rock(c.Shaft(m.input), make([]float64, len(less.Elements))).Bounded
+	return err == nil && c.Rock(c.Shaft(m.Input), make([]float64, len(less.Elements))).Bounded
 }
 
 func (w *rocking) elementID(s source) string {

@@ -50,7 +50,7 @@ func TestPlayOfAnAxle(t *testing.T) {
 		t.Errorf("greatest share %+v", f)
 	}
 	// One wheel free: nothing stops the pinion.
-	lift := State{Wheels: map[string]string{"rear_left": lifted, "rear_right": lifted}}
+	lift := State{Wheels: map[string]string{"rear_left": Lifted, "rear_right": Lifted}}
 	if a := play(t, d, lift, plays, Rocked{At: "rear.in", Hold: []string{"rear_left"}}); a.Measured[0].Bounded || a.Measured[0].State != "free" || !strings.Contains(a.Sentence, "turns freely") {
 		t.Errorf("one wheel free: %+v", a.Measured[0])
 	}
@@ -308,26 +308,26 @@ func BenchmarkPlay60Shafts(b *testing.B) {
 func TestPlayOfEveryLayout(t *testing.T) {
 	for _, l := range Layouts() {
 		d := l.Document
-		m := build(&d, &State{})
-		for i, sh := range m.shafts {
+		m := Build(&d, &State{})
+		for i, sh := range m.Shafts {
 			if i%3 != 0 {
 				continue
 			}
-			for _, wheels := range []string{onGround, lifted} {
+			for _, wheels := range []string{OnGround, Lifted} {
 				st := State{Wheels: map[string]string{}}
 				for _, p := range d.Parts {
 					if p.Kind == "wheel" {
 						st.Wheels[p.ID] = wheels
 					}
 				}
-				a := play(t, &d, st, nil, Rocked{At: sh.id})
+				a := play(t, &d, st, nil, Rocked{At: sh.ID})
 				out := a.Measured[0]
 				sum := 0.0
 				for _, s := range out.Shares {
 					sum += s.Usual
 				}
 				if out.Bounded && math.Abs(sum-out.Usual) > 0.01*float64(1+len(out.Shares)) || !out.Bounded && len(out.Shares) > 0 || out.Text == "" || math.IsNaN(sum) {
-					t.Fatalf("%s, %s: %+v", l.ID, sh.id, out)
+					t.Fatalf("%s, %s: %+v", l.ID, sh.ID, out)
 				}
 				if !out.Bounded || len(out.Shares) == 0 {
 					continue
@@ -335,9 +335,9 @@ func TestPlayOfEveryLayout(t *testing.T) {
 				worn := out.Shares[0].Place
 				for _, p := range a.Places {
 					if p.ID == worn {
-						b := play(t, &d, st, []OwnPlay{{worn, p.Usual + 1}}, Rocked{At: sh.id})
+						b := play(t, &d, st, []OwnPlay{{worn, p.Usual + 1}}, Rocked{At: sh.ID})
 						if b.Measured[0].Usual < out.Usual-1e-3 {
-							t.Fatalf("%s, %s: more play at %s shows as %v after %v", l.ID, sh.id, worn, b.Measured[0].Usual, out.Usual)
+							t.Fatalf("%s, %s: more play at %s shows as %v after %v", l.ID, sh.ID, worn, b.Measured[0].Usual, out.Usual)
 						}
 					}
 				}

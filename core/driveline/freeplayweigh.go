@@ -228,7 +228,7 @@ func (w *rocking) where(byPart map[string]float64, sum float64) string {
 	if share < 0.5 {
 		much = "the largest share sits"
 	}
-	where := fmt.Sprintf("%s in the %s: %s of 100.", much, say.Small(p.name()), say.Trim(100*share, 0))
+	where := fmt.Sprintf("%s in the %s: %s of 100.", much, say.Small(p.Called()), say.Trim(100*share, 0))
 	if measured < 2 {
 		return "One measurement can't tell where; by what is usual, " + where
 	}
@@ -246,18 +246,18 @@ func (w *rocking) next(last *RockedOut, now []float64) {
 	}
 	r := w.q.Measured[len(w.q.Measured)-1]
 	best, bestHold, bestName := math.Inf(1), "", ""
-	base := build(&w.q.Driveline, w.held(r))
+	base := Build(&w.q.Driveline, w.held(r))
 	tried := 0
-	for _, sh := range base.shafts {
-		if sh.id == r.At || slices.Contains(last.Hold, sh.id) || !w.within(sh) {
+	for _, sh := range base.Shafts {
+		if sh.ID == r.At || slices.Contains(last.Hold, sh.ID) || !w.within(sh) {
 			continue
 		}
 		if tried++; tried > mostHolds {
 			break
 		}
 		with := r
-		with.Hold = append(slices.Clone(r.Hold), sh.id)
-		f, bounded, err := w.factorsOf(build(&w.q.Driveline, w.held(with)))
+		with.Hold = append(slices.Clone(r.Hold), sh.ID)
+		f, bounded, err := w.factorsOf(Build(&w.q.Driveline, w.held(with)))
 		if err != nil || !bounded {
 			continue
 		}
@@ -270,7 +270,7 @@ func (w *rocking) next(last *RockedOut, now []float64) {
 			continue
 		}
 		if off := math.Abs(share - 0.5); off < best-1e-9 {
-			best, bestHold, bestName = off, sh.id, sh.name
+			best, bestHold, bestName = off, sh.ID, sh.Name
 		}
 	}
 	if bestHold == "" {
@@ -286,17 +286,17 @@ func (w *rocking) next(last *RockedOut, now []float64) {
 // within is whether a hand gets at a shaft: a wheel, a drive shaft, or the flange
 // where one part ends and another begins. The outputs of an axle lie in its
 // tubes.
-func (w *rocking) within(sh *shaft) bool {
-	switch sh.part.Kind {
-	case "shaft", "wheel", "propeller":
+func (w *rocking) within(sh *Shaft) bool {
+	switch sh.Part.Traits().Reach {
+	case InTheOpen:
 		return true
-	case "axle", "hub", "engine":
+	case OutOfReach:
 		return false
 	}
-	for _, port := range sh.part.ports() {
-		from := sh.part.ID
+	for _, port := range sh.Part.Ports() {
+		from := sh.Part.ID
 		if port != "" {
-			if from += "." + port; sh.id != from {
+			if from += "." + port; sh.ID != from {
 				continue
 			}
 		}
@@ -310,7 +310,7 @@ func (w *rocking) within(sh *shaft) bool {
 func (w *rocking) open(from string) bool {
 	for i := range w.q.Driveline.Parts {
 		if p := &w.q.Driveline.Parts[i]; p.From == from {
-			return p.Kind == "shaft" || p.Kind == "wheel" || p.Kind == "propeller"
+			return p.Traits().Reach == InTheOpen
 		}
 	}
 	return true

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"zorvel/core/exact"
 	"zorvel/core/say"
 )
 
@@ -132,9 +133,9 @@ func (n *node) spread(torque float64, forces map[string]float64) {
 }
 
 // tree builds the nodes behind an output of a part.
-func (m *machine) tree(port string, loads map[string]float64, g *Grip, missing *[]string) *node {
-	for i := range m.doc.Parts {
-		p := &m.doc.Parts[i]
+func (m *Machine) tree(port string, loads map[string]float64, g *Grip, missing *[]string) *node {
+	for i := range m.Doc.Parts {
+		p := &m.Doc.Parts[i]
 		if p.From == port {
 			return m.treeAt(p, loads, g, missing)
 		}
@@ -142,137 +143,72 @@ func (m *machine) tree(port string, loads map[string]float64, g *Grip, missing *
 	return &node{ratio: 1} // an open end takes up nothing
 }
 
-func (m *machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]string) *node {
-	r, known, open := m.ratio(p)
-	n := &node{part: p, ratio: r.Abs().Float()}
-	if !known {
+func (m *Machine) treeAt(p *Part, loads map[string]float64, g *Grip, missing *[]string) *node {
+	does := m.ratio(p)
+	n := &node{part: p, ratio: does.Ratio.Abs().Float()}
+	if !does.Known {
 		n.ratio = 1
-		*missing = append(*missing, say.Small(p.name()))
+		*missing = append(*missing, say.Small(p.Called()))
 	}
-	if open {
+	if does.Open {
 		n.ratio = 1
 		return n
 	}
-	if p.Kind == "wheel" {
+	if p.Wheel != nil {
 		m.grounded(n, p, loads, g)
 		return n
 	}
-	for _, port := range p.ports() {
-		key := p.ID
-		if port != "" {
-			key += "." + port
-		}
-		if port == "front" && p.Kind == "transfer_case" {
+	split := m.Split(p)
+	for _, b := range split.Branches {
+		if b.Loose {
+			n.kids = append(n.kids, &node{ratio: 1})
 			continue
 		}
-		n.kids = append(n.kids, m.tree(key, loads, g, missing))
-	}
-	switch p.Kind {
-	case "axle":
-		m.axleShares(n, p)
-	case "differential":
-		switch d := p.Differential; {
-		case m.locked(p, "lock"):
-		case d.Type == "limited_slip":
-			n.limited(evenly, d.LimitedSlip)
-		case d.Type == "planetary" && d.Ring > 0:
-			n.share = unevenly(d.Ring, d.Sun)
-		default:
-			n.share = evenly
+		kid := m.tree(p.Output(b.Port), loads, g, missing)
+		if b.Words != "" {
+			kid = &node{part: p, ratio: b.Ratio.Float(), kids: []*node{kid}}
+			if !b.Known {
+				kid.ratio = 1
+				*missing = append(*missing, b.Words+" of the "+say.Small(p.Called()))
+			}
 		}
-	case "transfer_case":
-		m.caseShares(n, p, loads, g, missing)
+		n.kids = append(n.kids, kid)
 	}
+	n.shared(split)
 	return n
 }
 
-// evenly is how a bevel differential shares torque.
-var evenly = []float64{0.5, 0.5}
-
-// unevenly is how a planetary set shares torque: ring, then sun.
-func unevenly(ring, sun int) []float64 {
-	r := float64(ring) / float64(ring+sun)
-	return []float64{r, 1 - r}
-}
-
-func (m *machine) locked(p *Part, local string) bool {
-	s := m.selector(p.ID + "." + local)
-	return s != nil && s.Value == "locked"
-}
-
-func (m *machine) free(p *Part, local string) bool {
-	s := m.selector(p.ID + "." + local)
-	return s != nil && s.Value == "free"
+// shared puts in how a split shares torque.
+func (n *node) shared(s *Split) {
+	if s.Share == nil {
+		return
+	}
+	sum := exact.Number{}
+	for _, w := range s.Share {
+		sum = sum.Add(w)
+	}
+	for _, w := range s.Share {
+		n.share = append(n.share, w.Div(sum).Float())
+	}
+	if s.Limited != nil {
+		n.slip = s.Limited.Slip
+		n.bias, n.across = s.Limited.carries()
+	}
 }
 
 // grounded is what a wheel holds on to.
-func (m *machine) grounded(n *node, p *Part, loads map[string]float64, g *Grip) {
-	n.wheel, n.radius = p, travel(p).Float()/(2*math.Pi)
+func (m *Machine) grounded(n *node, p *Part, loads map[string]float64, g *Grip) {
+	n.wheel, n.radius = p, Travel(p).Float()/(2*math.Pi)
 	n.brake = g.Brakes[p.ID]
-	switch m.wheelState(p) {
-	case lifted:
-	case held:
+	switch m.WheelState(p) {
+	case Lifted:
+	case Held:
 		n.held = true
-	case onIce:
+	case OnIce:
 		n.limit = loads[p.ID] * math.Min(m.grip(p, g), iceGrip)
 	default:
 		n.limit = loads[p.ID] * m.grip(p, g)
 	}
-}
-
-// axleShares is how an axle shares torque between its sides.
-func (m *machine) axleShares(n *node, p *Part) {
-	if m.free(p, "hubs") {
-		n.kids = nil
-		return
-	}
-	switch d := p.Axle.Differential; {
-	case d.Type == "spool", m.locked(p, "lock"):
-	case d.Type == "limited_slip":
-		n.limited(evenly, d.LimitedSlip)
-	default:
-		n.share = evenly
-	}
-	if m.free(p, "side") {
-		loose := 0
-		if p.Axle.Disconnect == "right" {
-			loose = 1
-		}
-		n.kids[loose] = &node{ratio: 1}
-	}
-}
-
-// caseShares puts the front drive below a transfer case, and says how its
-// center shares torque.
-func (m *machine) caseShares(n *node, p *Part, loads map[string]float64, g *Grip, missing *[]string) {
-	t := p.TransferCase
-	if t.Front.Type == "none" || m.selected(p.ID+".center") == "two_wheel" {
-		return
-	}
-	f, ok := t.Front.ratio()
-	front := &node{part: p, ratio: f.Float(), kids: []*node{m.tree(p.ID+".front", loads, g, missing)}}
-	if !ok {
-		front.ratio = 1
-		*missing = append(*missing, "front drive of the "+say.Small(p.name()))
-	}
-	n.kids = append(n.kids, front)
-	switch c := t.Center; {
-	case c.Type == "solid", m.locked(p, "center"):
-	case c.Type == "limited_slip":
-		n.limited(evenly, c.LimitedSlip)
-	case c.Type == "planetary" && c.Ring > 0:
-		n.share = unevenly(c.Ring, c.Sun)
-		if c.RingTo == "front" {
-			slices.Reverse(n.share)
-		}
-	default:
-		n.share = evenly
-	}
-}
-
-func (n *node) limited(share []float64, l LimitedSlip) {
-	n.share, n.slip = share, l.Slip
-	n.bias, n.across = l.carries()
 }
 
 // biasOf is a bias ratio; 2.5 is typical where it isn't known.

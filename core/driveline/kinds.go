@@ -2,12 +2,55 @@ package driveline
 
 import "zorvel/core/fault"
 
+// Part is one thing that can be unbolted. The property named like its kind
+// holds what it is made of; a ratio that isn't known is left out.
+type Part struct {
+	ID   string `json:"id"`
+	Kind string `json:"kind"`
+	Name string `json:"name,omitempty"`
+	// From is the output that feeds it: "gearbox", or "case.front" where a
+	// part has several.
+	From string `json:"from,omitempty"`
+	// Mounting: upright (as drawn by its maker), turned_over (rolled about
+	// its length) or end_for_end (turned about the upright).
+	Mounting string  `json:"mounting,omitempty"`
+	RatedNM  float64 `json:"rated_nm,omitempty"` // greatest torque at its input
+	// Actuation moves its range, lock or gears: lever, cable, motor, air, vacuum
+	// or hydraulic; each link of it can be what failed.
+	Actuation string `json:"actuation,omitempty"`
+	// BothWays says that its gear also goes on the wrong way round.
+	BothWays bool `json:"both_ways,omitempty"`
+	// Family names the gears that fit its housing, as in the shop's catalog.
+	Family  string            `json:"family,omitempty"`
+	Sources map[string]Source `json:"sources,omitempty"` // by ratio: "ratio", "low", "front", a gear's name
+
+	Engine       *Engine       `json:"engine,omitempty"`
+	Clutch       *Clutch       `json:"clutch,omitempty"`
+	Gearbox      *Gearbox      `json:"gearbox,omitempty"`
+	Planetary    *Planetary    `json:"planetary,omitempty"`
+	TransferCase *TransferCase `json:"transfer_case,omitempty"`
+	Axle         *Axle         `json:"axle,omitempty"`
+	Differential *Differential `json:"differential,omitempty"`
+	Hub          *Hub          `json:"hub,omitempty"`
+	GearPair     *GearPair     `json:"gear_pair,omitempty"`
+	Wheel        *Wheel        `json:"wheel,omitempty"`
+	Upper        *Upper        `json:"upper,omitempty"`
+	Gearcase     *Gearcase     `json:"gearcase,omitempty"`
+	ReverseGear  *ReverseGear  `json:"reverse_gear,omitempty"`
+	Propeller    *Propeller    `json:"propeller,omitempty"`
+}
+
 // made is what a kind of part is made of and does. Each kind has a file of its
-// own, part_<kind>.go, and a line in kinds.
+// own, part_<kind>.go, and a line in kinds; plain answers for what a kind
+// doesn't do. Nothing outside those files asks a part for its kind by name.
 type made interface {
 	// check refuses what can't be, at the path at, and fills in what is usual
 	// where a word was left out.
 	check(p *Part, at string, errs *fault.Errors)
+	// traits are what it is like in a shop.
+	traits() Traits
+	// has lists what there is about it that other rooms ask for.
+	has(p *Part) []Feature
 	// ports are its outputs; one without a name is "".
 	ports() []string
 	// ratios are the ratios that it has, as sources name them.
@@ -20,30 +63,42 @@ type made interface {
 	take(p *Part, ratio string, m Measured)
 	// blank puts in the same build with nothing known of its figures.
 	blank(p *Part)
+	// adopt makes a new part of a stage that once stood by itself, and join puts
+	// the stage into a part that is there; both report whether they do.
+	adopt(p *Part, f Former) bool
+	join(p *Part, f Former) (ratio string, ok bool)
 	// expand adds its shafts and elements behind the shaft in, which lies along
 	// axis; one that isn't whole passes nothing on.
-	expand(m *machine, p *Part, in string, axis Axis, whole bool)
+	expand(m *Machine, p *Part, in string, axis Axis, whole bool)
+	// passes is what it does between its input and its output, for one with
+	// several its first. at says where a selector of it stands.
+	passes(at func(selector string) string) Passed
+	// shares is how it shares torque between its outputs; nil where every
+	// output gets all of it.
+	shares(at func(selector string) string) *Split
+	// sides are the outputs whose turns, by weight, make those of its input.
+	sides() []Side
+	// between is how it shares between axles, nil for one that doesn't.
+	between() *Between
+	// speeds are the forward ratios that it can be shifted to.
+	speeds() Speeds
+	// remarks are what a mechanic would say of it in this state.
+	remarks(r *Solved, p *Part, add adder)
+	// trials are the tests by hand that tell something of it.
+	trials(s *Stands, p *Part) []Trial
+	// wear is what wears or leaks at it and moves as it should.
+	wear(d *Document, p *Part) []Wear
+	// showsAt are other parts at which what is wrong with it shows.
+	showsAt(d *Document, p *Part) []string
 }
-
-// measure is a ratio of a part that can be measured, as package identify asks.
-type measure struct{ ratio, words, kind, position, held, input string }
-
-// plain is a part with one output and no ratio; kinds are made from it.
-type plain struct{}
-
-func (plain) check(*Part, string, *fault.Errors) {}
-func (plain) ports() []string                    { return []string{""} }
-func (plain) ratios() []string                   { return nil }
-func (plain) known(string) bool                  { return false }
-func (plain) asks() []measure                    { return nil }
-func (plain) take(*Part, string, Measured)       {}
-func (plain) blank(*Part)                        {}
 
 // kind is one kind of part, and where a Part keeps what it is made of.
 type kind struct {
 	name   string
 	filled func(*Part) bool
 	get    func(*Part) made
+	// own copies what a part is made of, so that it can be changed by itself.
+	own func(*Part)
 }
 
 // of is a kind whose property lies at a pointer of the Part; get fills it in
@@ -61,6 +116,12 @@ func of[T any, M interface {
 			}
 			return *at(p)
 		},
+		own: func(p *Part) {
+			if m := *at(p); m != nil {
+				c := *m
+				*at(p) = &c
+			}
+		},
 	}
 }
 
@@ -71,7 +132,7 @@ var kinds = []kind{
 	of("gearbox", func(p *Part) **Gearbox { return &p.Gearbox }),
 	of("planetary", func(p *Part) **Planetary { return &p.Planetary }),
 	of("transfer_case", func(p *Part) **TransferCase { return &p.TransferCase }),
-	{"shaft", func(*Part) bool { return false }, func(*Part) made { return bareShaft{} }},
+	{"shaft", func(*Part) bool { return false }, func(*Part) made { return bareShaft{} }, func(*Part) {}},
 	of("differential", func(p *Part) **Differential { return &p.Differential }),
 	of("gear_pair", func(p *Part) **GearPair { return &p.GearPair }),
 	of("axle", func(p *Part) **Axle { return &p.Axle }),
@@ -102,5 +163,17 @@ func (p *Part) made() made {
 	return bareShaft{}
 }
 
-func (p *Part) ports() []string         { return p.made().ports() }
-func (p *Part) known(ratio string) bool { return p.made().known(ratio) }
+// Ports names the outputs of a part; one without a name is "".
+func (p *Part) Ports() []string { return p.made().ports() }
+
+// Known reports whether one of a part's ratios has a figure.
+func (p *Part) Known(ratio string) bool { return p.made().known(ratio) }
+
+// Traits are what a part is like in a shop.
+func (p *Part) Traits() Traits { return p.made().traits() }
+
+// Wear is what wears or leaks at a part and moves as it should.
+func (d *Document) Wear(p *Part) []Wear { return p.made().wear(d, p) }
+
+// ShowsAt are other parts at which what is wrong with a part shows.
+func (d *Document) ShowsAt(p *Part) []string { return p.made().showsAt(d, p) }

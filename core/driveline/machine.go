@@ -19,69 +19,73 @@ const (
 	Upright    Axis = "upright"
 )
 
-// shaft is one rotating piece.
-type shaft struct {
-	id   string
-	part *Part
-	name string
-	axis Axis
+// Shaft is one rotating piece.
+type Shaft struct {
+	ID   string
+	Part *Part
+	Name string
+	Axis Axis
+	// Behind says that its direction is named as seen from behind, as a
+	// propeller's is.
+	Behind bool
 }
 
-// joint is what is known of an element besides its equation.
-type joint struct {
-	part  *Part
-	ratio string // which of the part's ratios it is; empty for clutches and locks
-	words string // what it is, for the path
+// Joint is what is known of an element besides its equation.
+type Joint struct {
+	Part  *Part
+	Ratio string // which of the part's ratios it is; empty for clutches and locks
+	Words string // what it is, for the path
 	// unknown numbers the ratio among those not known, from 1; 0 is known.
-	unknown int
-	bevel   bool
+	Unknown int
+	Bevel   bool
+	Solid   bool // both sides of a spool
 }
 
-// machine is a document in a state, expanded to shafts and elements.
-type machine struct {
-	doc       *Document
-	state     *State
-	net       network.Network
-	shafts    []*shaft
-	joints    []joint
-	selectors []Selector
-	outs      map[string]string // output port → shaft
-	ends      []end
-	prefer    []network.Preference
-	unknowns  []unknown
-	factors   map[string]exact.Number // wheel → its path per path of the vehicle
-	input     string
-	root      string
+// Machine is a document in a state, expanded to shafts and elements.
+type Machine struct {
+	Doc       *Document
+	State     *State
+	Net       network.Network
+	Shafts    []*Shaft
+	Joints    []Joint
+	Selectors []Selector
+	Outs      map[string]string // output port → shaft
+	Ends      []End
+	Prefer    []network.Preference
+	Unknowns  []Unknown
+	Factors   map[string]exact.Number // wheel → its path per path of the vehicle
+	Input     string
+	Root      string
 	parts     map[string]*Part
-	byID      map[string]*shaft
+	ByID      map[string]*Shaft
 	senses    map[string]int // see sensesOf
 }
 
-// unknown is a ratio that isn't known.
-type unknown struct {
-	element int
-	part    *Part
-	ratio   string
+// Unknown is a ratio that isn't known.
+type Unknown struct {
+	Element int
+	Part    *Part
+	Ratio   string
 }
 
-// end is where a driveline ends: a wheel, a propeller, or an output with
+// End is where a driveline ends: a wheel, a propeller, or an output with
 // nothing on it.
-type end struct {
-	shaft string
-	part  *Part
-	kind  string // wheel, propeller, open
-	name  string
+type End struct {
+	Shaft string
+	Part  *Part
+	Kind  string // EndWheel, EndPropeller or EndOpen
+	Name  string
 }
 
 var one = exact.Int(1)
 
-// build expands a checked document. Selections that are left out take their
+// Build expands a checked document. Selections that are left out take their
 // first position.
-func build(d *Document, s *State) *machine {
+func Build(d *Document, s *State) *Machine {
 	n := len(d.Parts)
-	m := &machine{doc: d, state: s, outs: make(map[string]string, n), parts: make(map[string]*Part, n), byID: make(map[string]*shaft, 3*n),
-		shafts: make([]*shaft, 0, 3*n), joints: make([]joint, 0, 4*n)}
-	m.net.Shafts, m.net.Elements = make([]string, 0, 3*n), make([]network.Element, 0, 4*n)
+	m := &Machine{Doc: d, State: s, Outs: make(map[string]string, n), parts: make(map[string]*Part, n), ByID: make(map[string]*Shaft, 3*n),
+		Shafts: make([]*Shaft, 0, 3*n), Joints: make([]Joint, 0, 4*n)}
+	m.Net.Shafts, m.Net.Elements = make([]string, 0, 3*n), make([]network.Element, 0, 4*n)
 	for i := range d.Parts {
 		m.parts[d.Parts[i].ID] = &d.Parts[i]
 	}
@@ -89,35 +93,28 @@ func build(d *Document, s *State) *machine {
 	for _, p := range d.inOrder() {
 		in := ""
 		if p.From == "" {
-			if p.Kind != "engine" {
-				axis := Lengthwise
-				switch {
-				case p.Kind == "gearcase":
-					axis = Upright
-				case p.Kind == "axle" && p.Axle.Gears == "spur", p.Kind == "hub":
-					axis = Crosswise
-				}
-				in = m.add(p, "in", "input of the "+say.Small(p.name()), axis)
-				m.root = in
+			if axis := p.Traits().Axis; axis != "" {
+				in = m.add(p, "in", "input of the "+say.Small(p.Called()), axis)
+				m.Root = in
 			}
 		} else {
-			in = m.outs[p.From]
+			in = m.Outs[p.From]
 		}
 		m.expand(p, in)
 	}
 	for _, p := range d.Parts {
-		for _, port := range p.ports() {
+		for _, port := range p.Ports() {
 			key := p.ID
 			if port != "" {
 				key += "." + port
 			}
-			if d.feeds(key) {
+			if d.Feeds(key) {
 				continue
 			}
-			if sh := m.outs[key]; sh != "" {
-				m.ends = append(m.ends, end{sh, m.parts[p.ID], "open", m.byID[sh].name})
+			if sh := m.Outs[key]; sh != "" {
+				m.Ends = append(m.Ends, End{sh, m.parts[p.ID], EndOpen, m.ByID[sh].Name})
 				if d.Lies == Bench && !slices.Contains(s.Hold, sh) {
-					m.element(m.parts[p.ID], network.Element{ID: key + ".load", Kind: network.Load, Shaft: sh}, joint{})
+					m.Element(m.parts[p.ID], network.Element{ID: key + ".load", Kind: network.Load, Shaft: sh}, Joint{})
 				}
 			}
 		}
@@ -127,14 +124,14 @@ func build(d *Document, s *State) *machine {
 }
 
 // inputOf is the shaft that drives a part: its own input where nothing feeds it.
-func (m *machine) inputOf(p *Part) string {
+func (m *Machine) InputOf(p *Part) string {
 	if p.From == "" {
 		return p.ID + ".in"
 	}
-	return m.outs[p.From]
+	return m.Outs[p.From]
 }
 
-func (d *Document) feeds(port string) bool {
+func (d *Document) Feeds(port string) bool {
 	for i := range d.Parts {
 		if d.Parts[i].From == port {
 			return true
@@ -164,68 +161,68 @@ func (d *Document) inOrder() []*Part {
 }
 
 // hold adds what is held, what is turned, and how free shafts are drawn.
-func (m *machine) hold() {
-	m.input = m.root
-	if in := m.state.Input; in != nil && m.byID[in.Shaft] != nil {
-		m.input = in.Shaft
+func (m *Machine) hold() {
+	m.Input = m.Root
+	if in := m.State.Input; in != nil && m.ByID[in.Shaft] != nil {
+		m.Input = in.Shaft
 	}
-	for i, id := range m.state.Hold {
-		if sh := m.holdable(id); sh != "" {
-			m.element(m.byID[sh].part, network.Element{ID: "hold " + id + " " + exact.Int(int64(i)).String(), Kind: network.Holder, Shaft: sh}, joint{words: "held"})
+	for i, id := range m.State.Hold {
+		if sh := m.Holdable(id); sh != "" {
+			m.Element(m.ByID[sh].Part, network.Element{ID: "hold " + id + " " + exact.Int(int64(i)).String(), Kind: network.Holder, Shaft: sh}, Joint{Words: "held"})
 		}
 	}
-	if m.input != m.root && m.state.Engine != "free" && m.state.Engine != "running" {
-		if p := m.byID[m.root].part; p.Kind == "engine" {
-			m.element(p, network.Element{ID: "engine stopped", Kind: network.Holder, Shaft: m.root}, joint{words: "the stopped engine holds it"})
+	if m.Input != m.Root && m.State.Engine != "free" && m.State.Engine != "running" {
+		if m.byEngine() {
+			m.Element(m.ByID[m.Root].Part, network.Element{ID: "engine stopped", Kind: network.Holder, Shaft: m.Root}, Joint{Words: "the stopped engine holds it"})
 		}
 	}
 	speed := one
-	if in := m.state.Input; in != nil && (in.RPM < 0 || in.Turns.Sign() < 0) {
+	if in := m.State.Input; in != nil && (in.RPM < 0 || in.Turns.Sign() < 0) {
 		speed = speed.Neg()
 	}
-	if e := m.byID[m.input].part.Engine; e != nil && e.Rotation == "opposite" {
+	if m.against() {
 		speed = speed.Neg()
 	}
-	m.element(m.byID[m.input].part, network.Element{ID: "input", Kind: network.Drive, Shaft: m.input, Speed: speed}, joint{words: "turned"})
-	for _, e := range m.ends {
-		m.prefer = append(m.prefer, network.Preference{A: e.shaft})
+	m.Element(m.ByID[m.Input].Part, network.Element{ID: "input", Kind: network.Drive, Shaft: m.Input, Speed: speed}, Joint{Words: "turned"})
+	for _, e := range m.Ends {
+		m.Prefer = append(m.Prefer, network.Preference{A: e.Shaft})
 	}
-	for _, s := range m.shafts {
-		m.prefer = append(m.prefer, network.Preference{A: s.id})
+	for _, s := range m.Shafts {
+		m.Prefer = append(m.Prefer, network.Preference{A: s.ID})
 	}
 }
 
-func (m *machine) part(id string) *Part   { return m.parts[id] }
-func (m *machine) shaft(id string) *shaft { return m.byID[id] }
+func (m *Machine) Part(id string) *Part   { return m.parts[id] }
+func (m *Machine) Shaft(id string) *Shaft { return m.ByID[id] }
 
 // holdable is the shaft meant by a shaft's or a wheel's name.
-func (m *machine) holdable(id string) string {
-	if m.byID[id] != nil {
+func (m *Machine) Holdable(id string) string {
+	if m.ByID[id] != nil {
 		return id
 	}
-	if p := m.parts[id]; p != nil && p.Kind == "wheel" {
+	if p := m.parts[id]; p != nil && p.Wheel != nil {
 		return id + ".wheel"
 	}
 	return ""
 }
 
 // add puts in a shaft of a part.
-func (m *machine) add(p *Part, local, name string, axis Axis) string {
-	s := &shaft{id: p.ID + "." + local, part: p, name: name, axis: axis}
-	m.shafts = append(m.shafts, s)
-	m.byID[s.id] = s
-	m.net.Shafts = append(m.net.Shafts, s.id)
-	return s.id
+func (m *Machine) add(p *Part, local, name string, axis Axis) string {
+	s := &Shaft{ID: p.ID + "." + local, Part: p, Name: name, Axis: axis}
+	m.Shafts = append(m.Shafts, s)
+	m.ByID[s.ID] = s
+	m.Net.Shafts = append(m.Net.Shafts, s.ID)
+	return s.ID
 }
 
-func (m *machine) element(p *Part, e network.Element, j joint) {
-	j.part = p
-	m.net.Elements = append(m.net.Elements, e)
-	m.joints = append(m.joints, j)
+func (m *Machine) Element(p *Part, e network.Element, j Joint) {
+	j.Part = p
+	m.Net.Elements = append(m.Net.Elements, e)
+	m.Joints = append(m.Joints, j)
 }
 
-func (m *machine) broken(p *Part) bool {
-	for _, id := range m.state.Broken {
+func (m *Machine) Broken(p *Part) bool {
+	for _, id := range m.State.Broken {
 		if id == p.ID {
 			return true
 		}
@@ -234,15 +231,15 @@ func (m *machine) broken(p *Part) bool {
 }
 
 // choose adds a selector and returns its position.
-func (m *machine) choose(p *Part, local, name string, options ...SelectorOption) string {
-	s := Selector{ID: p.ID, Part: p.ID, Name: name, Options: options, Value: options[0].Value}
+func (m *Machine) choose(p *Part, role Role, local, name string, options ...SelectorOption) string {
+	s := Selector{ID: p.ID, Part: p.ID, Name: name, Role: role, Options: options, Value: options[0].Value}
 	if local != "" {
 		s.ID += "." + local
 	}
-	if v, ok := m.state.Select[s.ID]; ok && s.option(v) != nil {
+	if v, ok := m.State.Select[s.ID]; ok && s.Option(v) != nil {
 		s.Value = v
 	}
-	m.selectors = append(m.selectors, s)
+	m.Selectors = append(m.Selectors, s)
 	return s.Value
 }
 
@@ -259,14 +256,14 @@ var (
 
 // gears adds a mesh of a driver on shaft a with a driven gear on shaft b. With
 // neither teeth nor ratio it is unknown.
-func (m *machine) gears(p *Part, id, name, a, b string, driver, driven int, r exact.Number, sense network.Sense, words string) {
+func (m *Machine) gears(p *Part, id, name, a, b string, driver, driven int, r exact.Number, sense network.Sense, words string) {
 	e := network.Element{ID: p.ID + "." + id, Kind: network.Mesh, A: a, B: b, TeethA: driver, TeethB: driven, Sense: sense, Efficiency: spurEfficiency}
-	j := joint{ratio: name, words: words}
+	j := Joint{Ratio: name, Words: words}
 	switch {
 	case driver == 0 && r.IsZero():
-		m.unknowns = append(m.unknowns, unknown{len(m.net.Elements), p, name})
-		j.unknown = len(m.unknowns)
-		e.Ratio = placeholder(j.unknown, 0)
+		m.Unknowns = append(m.Unknowns, Unknown{len(m.Net.Elements), p, name})
+		j.Unknown = len(m.Unknowns)
+		e.Ratio = placeholder(j.Unknown, 0)
 	case driver == 0:
 		e.Ratio = r
 	}
@@ -274,26 +271,58 @@ func (m *machine) gears(p *Part, id, name, a, b string, driver, driven int, r ex
 	case network.Chain:
 		e.Efficiency = chainEfficiency
 	case network.Same, network.Opposite:
-		j.bevel = true
+		j.Bevel = true
 		e.Efficiency = bevelEfficiency
 		if p.Axle != nil && p.Axle.Offset {
 			e.Efficiency = hypoidEfficiency
 		}
 	}
-	m.element(p, e, j)
+	m.Element(p, e, j)
 }
 
 // planets adds a planetary set.
-func (m *machine) planets(p *Part, id, name, sun, ring, carrier string, zs, zr int, paired bool, words string) {
+func (m *Machine) planets(p *Part, id, name, sun, ring, carrier string, zs, zr int, paired bool, words string) {
 	e := network.Element{ID: p.ID + "." + id, Kind: network.Planetary, Sun: sun, Ring: ring, Carrier: carrier, TeethSun: zs, TeethRing: zr,
 		Paired: paired, Efficiency: planetaryEfficiency}
-	j := joint{ratio: name, words: words}
+	j := Joint{Ratio: name, Words: words}
 	if zs == 0 {
-		m.unknowns = append(m.unknowns, unknown{len(m.net.Elements), p, name})
-		j.unknown = len(m.unknowns)
-		e.TeethSun, e.TeethRing = placeholderTeeth(j.unknown, 0)
+		m.Unknowns = append(m.Unknowns, Unknown{len(m.Net.Elements), p, name})
+		j.Unknown = len(m.Unknowns)
+		e.TeethSun, e.TeethRing = placeholderTeeth(j.Unknown, 0)
 	}
-	m.element(p, e, j)
+	m.Element(p, e, j)
+}
+
+// ratio is what a part does between its input and its output in the present
+// selection.
+func (m *Machine) ratio(p *Part) Passed {
+	if m.Broken(p) {
+		return Passed{Ratio: one, Known: true, Open: true}
+	}
+	return p.made().passes(m.standing(p))
+}
+
+// standing says where a part's selectors stand.
+func (m *Machine) standing(p *Part) func(local string) string {
+	return func(local string) string {
+		if local == "" {
+			return m.Selected(p.ID)
+		}
+		return m.Selected(p.ID + "." + local)
+	}
+}
+
+// Split is how a part shares torque between its outputs as it stands.
+func (m *Machine) Split(p *Part) *Split {
+	made := p.made()
+	if s := made.shares(m.standing(p)); s != nil {
+		return s
+	}
+	s := &Split{}
+	for _, port := range made.ports() {
+		s.Branches = append(s.Branches, branch(port))
+	}
+	return s
 }
 
 // placeholder is a ratio that no real pair makes, so that what does not depend
@@ -307,12 +336,12 @@ func placeholderTeeth(k, variant int) (sun, ring int) {
 }
 
 // couple joins two shafts, if closed.
-func (m *machine) couple(p *Part, kind network.Kind, id, a, b string, closed bool, words string) {
-	m.element(p, network.Element{ID: p.ID + "." + id, Kind: kind, A: a, B: b, Open: !closed}, joint{words: words})
+func (m *Machine) couple(p *Part, kind network.Kind, id, a, b string, closed bool, words string) {
+	m.Element(p, network.Element{ID: p.ID + "." + id, Kind: kind, A: a, B: b, Open: !closed}, Joint{Words: words})
 }
 
 // split adds a plain differential.
-func (m *machine) split(p *Part, id, left, right, carrier string) {
-	m.element(p, network.Element{ID: p.ID + "." + id, Kind: network.Differential, Left: left, Right: right, Carrier: carrier}, joint{words: "differential"})
-	m.prefer = append(m.prefer, network.Preference{A: left, B: right})
+func (m *Machine) split(p *Part, id, left, right, carrier string) {
+	m.Element(p, network.Element{ID: p.ID + "." + id, Kind: network.Differential, Left: left, Right: right, Carrier: carrier}, Joint{Words: "differential"})
+	m.Prefer = append(m.Prefer, network.Preference{A: left, B: right})
 }

@@ -35,15 +35,12 @@ type Match struct {
 
 // match compares both sides of every part that splits power between axles.
 // The one that is furthest from right is returned, the others hang on it.
-func (d *Document) match(m *machine) *Match {
+func (d *Document) match(m *Machine) *Match {
 	var all []*Match
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		switch {
-		case p.Kind == "transfer_case" && p.TransferCase.Front.Type != "none":
-			all = append(all, d.compare(m, p, ".rear", ".front"))
-		case p.Kind == "differential":
-			all = append(all, d.compare(m, p, ".here", ".through"))
+		if b := p.made().between(); b != nil {
+			all = append(all, d.compare(m, p, b))
 		}
 	}
 	if len(all) == 0 {
@@ -117,7 +114,7 @@ func mean(a, b turnsOf, wa, wb exact.Number) turnsOf {
 
 // perMeter is how many turns an output makes per meter of road. Through a
 // differential further on it is the mean of its sides.
-func (d *Document) perMeter(m *machine, port string) turnsOf {
+func (d *Document) perMeter(m *Machine, port string) turnsOf {
 	var p *Part
 	for i := range d.Parts {
 		if d.Parts[i].From == port {
@@ -127,37 +124,27 @@ func (d *Document) perMeter(m *machine, port string) turnsOf {
 	if p == nil {
 		return turnsOf{missing: []string{"wheels"}}
 	}
-	if p.Kind == "wheel" {
+	if p.Wheel != nil {
 		if p.Wheel.RollingMM.IsZero() {
-			return turnsOf{missing: []string{"tire of the " + say.Small(p.name())}}
+			return turnsOf{missing: []string{"tire of the " + say.Small(p.Called())}}
 		}
-		v := one.Div(travel(p))
-		return turnsOf{value: &v, words: "1 ÷ " + travel(p).Short(4) + " m"}
+		v := one.Div(Travel(p))
+		return turnsOf{value: &v, words: "1 ÷ " + Travel(p).Short(4) + " m"}
 	}
-	var below turnsOf
-	switch p.Kind {
-	case "axle":
-		below = mean(d.perMeter(m, p.ID+".left"), d.perMeter(m, p.ID+".right"), one, one)
-		if len(below.missing) > 0 && below.missing[0] == "wheels" {
-			below.missing[0] = "wheel of the " + say.Small(p.name())
-		}
-	case "differential":
-		here, through := one, one
-		if x := p.Differential; x.Type == "planetary" && x.Ring > 0 {
-			here, through = exact.Int(int64(x.Ring)), exact.Int(int64(x.Sun))
-		}
-		below = mean(d.perMeter(m, p.ID+".here"), d.perMeter(m, p.ID+".through"), here, through)
-	case "transfer_case":
-		below = d.perMeter(m, p.ID+".rear")
-	default:
-		below = d.perMeter(m, p.ID)
+	sides := p.made().sides()
+	below := d.perMeter(m, p.Output(sides[0].Port))
+	if len(sides) > 1 {
+		below = mean(below, d.perMeter(m, p.Output(sides[1].Port)), sides[0].Weight, sides[1].Weight)
 	}
-	r, known, _ := m.ratio(p)
-	if !known {
-		return turnsOf{missing: append(below.missing, say.Small(p.name()))}
+	if p.Has(FinalDrive) && len(below.missing) > 0 && below.missing[0] == "wheels" {
+		below.missing[0] = "wheel of the " + say.Small(p.Called())
 	}
-	if !r.Abs().Equal(one) {
-		below = below.times(r.Abs(), r.Abs().Short(4))
+	does := m.ratio(p)
+	if !does.Known {
+		return turnsOf{missing: append(below.missing, say.Small(p.Called()))}
+	}
+	if r := does.Ratio.Abs(); !r.Equal(one) {
+		below = below.times(r, r.Short(4))
 	}
 	return below
 }
@@ -165,9 +152,9 @@ func (d *Document) perMeter(m *machine, port string) turnsOf {
 // sideName says which axles hang on an output.
 func (d *Document) sideName(port string) string {
 	var axles []string
-	for _, p := range d.below(port) {
-		if p.Kind == "axle" {
-			axles = append(axles, say.Small(p.name()))
+	for _, p := range d.Below(port) {
+		if p.Has(FinalDrive) {
+			axles = append(axles, say.Small(p.Called()))
 		}
 	}
 	if len(axles) == 0 {
@@ -176,23 +163,20 @@ func (d *Document) sideName(port string) string {
 	return strings.Join(axles, " with ")
 }
 
-func (d *Document) compare(m *machine, p *Part, first, second string) *Match {
-	out := &Match{Part: p.ID, Level: "unknown"}
-	extra, extraKnown := one, true
-	extraWords := ""
-	if t := p.TransferCase; t != nil {
-		out.Type, out.ends = t.Center.Type, "front and rear"
-		extra, extraKnown = t.Front.ratio()
-		if extraKnown && !extra.Equal(one) {
-			extraWords = extra.Short(4) + " (front drive of the case) × "
-		}
-	} else {
-		out.Type = p.Differential.Type
-		out.ends = d.sideName(p.ID+first) + " and " + d.sideName(p.ID+second)
+// compare compares both sides of a part.
+func (d *Document) compare(m *Machine, p *Part, split *Between) *Match {
+	out := &Match{Part: p.ID, Level: "unknown", Type: split.Type, ends: split.Ends}
+	first, second := p.Output(split.First), p.Output(split.Second)
+	if out.ends == "" {
+		out.ends = d.sideName(first) + " and " + d.sideName(second)
 	}
-	a, b := d.perMeter(m, p.ID+first), d.perMeter(m, p.ID+second)
+	extra, extraKnown, extraWords := split.Drive, split.Known, ""
+	if extraKnown && !extra.Equal(one) {
+		extraWords = extra.Short(4) + " (" + split.Words + ") × "
+	}
+	a, b := d.perMeter(m, first), d.perMeter(m, second)
 	if !extraKnown {
-		b.missing = append(b.missing, "front drive of the "+say.Small(p.name()))
+		b.missing = append(b.missing, split.Missing+" of the "+say.Small(p.Called()))
 	}
 	if a.value == nil || b.value == nil || !extraKnown {
 		seen := map[string]bool{}
@@ -237,13 +221,13 @@ func (m *Match) As(center string) *Match {
 	return out
 }
 
-// judge puts the verdict on turns per meter of both ends.
 // equalTires is how far tires of one size roll apart by wear and pressure, in
 // percent: two millimeters of tread on a tire of 750 mm are half a percent, a
 // fifth of the pressure about as much. A difference of gears below it can't be
 // told from one of tires.
 const equalTires = 0.7
 
+// judge puts the verdict on turns per meter of both ends.
 func (out *Match) judge(a, bb exact.Number) {
 	kind, ends := out.Type, out.ends
 	mis := bb.Div(a).Sub(one)

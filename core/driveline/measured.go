@@ -35,7 +35,7 @@ func (p *Part) Plate(text string) {
 	p.Sources = nil
 	for _, name := range p.made().ratios() {
 		src := Source{Kind: "plate", Text: text}
-		if !p.known(name) {
+		if !p.Known(name) {
 			src = Source{Kind: "unknown"}
 		}
 		p.source(name, src)
@@ -49,7 +49,7 @@ func (p *Part) Take(name string, m Measured) {
 	if m.State == "unknown" || m.Ratio.IsZero() {
 		old := p.Sources[name]
 		src.Kind, src.Text, src.Probability = old.Kind, old.Text, 0
-		if !p.known(name) {
+		if !p.Known(name) {
 			src.Kind, src.Text = "unknown", ""
 		} else if src.Kind != "plate" {
 			src.Kind = "assumed"

@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"fmt"
+	"strings"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -11,6 +12,7 @@ import (
 
 // Axle is a final drive with its differential.
 type Axle struct {
+	plain
 	Ring     int          `json:"ring,omitempty"`
 	Pinion   int          `json:"pinion,omitempty"`
 	Ratio    exact.Figure `json:"ratio,omitzero"`      // where the teeth aren't known
@@ -91,7 +93,7 @@ func (a *Axle) known(ratio string) bool {
 }
 
 func (a *Axle) asks() []measure {
-	own := measure{ratio: "ratio", kind: "ring_and_pinion"}
+	own := measure{ratio: "ratio", kind: "ring_and_pinion", also: []string{"ring_and_pinion", "two_stage"}}
 	if a.Second != nil {
 		own.kind = "two_stage"
 	}
@@ -133,14 +135,14 @@ func (a *Axle) blank(p *Part) {
 	p.Axle = &c
 }
 
-func (a *Axle) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
+func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	pinion := in
 	if c := a.Change; c != nil {
-		pinion = m.add(p, "pinion", "pinion shaft of the "+say.Small(p.name()), m.byID[in].axis)
+		pinion = m.add(p, "pinion", "pinion shaft of the "+say.Small(p.Called()), m.ByID[in].Axis)
 		m.gears(p, "change", "change", in, pinion, c.Input, c.Pinion, exact.Number{}, network.External,
 			pairWords("change gear on the pinion shaft", c.Pinion, "change gear on the input shaft", c.Input, "direction reversed"))
 	}
-	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Crosswise)
+	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Crosswise)
 	if whole {
 		words := pairWords("ring gear", a.Ring, "pinion", a.Pinion, "")
 		sense := network.External
@@ -153,38 +155,348 @@ func (a *Axle) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 	}
 	carrier := ring
 	if s := a.Second; s != nil {
-		carrier = m.add(p, "carrier", "differential carrier of the "+say.Small(p.name()), Crosswise)
-		still := m.add(p, "planet ring", "planetary ring of the "+say.Small(p.name()), Crosswise)
-		m.element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still}, joint{words: "ring held by the housing"})
+		carrier = m.add(p, "carrier", "differential carrier of the "+say.Small(p.Called()), Crosswise)
+		still := m.add(p, "planet ring", "planetary ring of the "+say.Small(p.Called()), Crosswise)
+		m.Element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still}, Joint{Words: "ring held by the housing"})
 		m.planets(p, "second", "second", ring, still, carrier, s.Sun, s.Ring, false, fmt.Sprintf("second stage: sun %s driven, ring %s held", count(s.Sun), count(s.Ring)))
 	}
-	left := m.add(p, "left", "left output of the "+say.Small(p.name()), Crosswise)
-	right := m.add(p, "right", "right output of the "+say.Small(p.name()), Crosswise)
+	left := m.add(p, "left", "left output of the "+say.Small(p.Called()), Crosswise)
+	right := m.add(p, "right", "right output of the "+say.Small(p.Called()), Crosswise)
 	m.split(p, "differential", left, right, carrier)
+	m.Joints[len(m.Joints)-1].Solid = a.Differential.Type == "spool"
 	switch a.Differential.Type {
 	case "spool":
 		m.couple(p, network.Lock, "lock", left, carrier, whole, "spool: both sides solid with the carrier")
+		m.Joints[len(m.Joints)-1].Solid = true
 	case "locking":
-		v := m.choose(p, "lock", "Lock of the "+say.Small(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", left, carrier, v == "locked" && whole, "axle lock engaged")
 	}
 	if a.FreeHubs {
-		v := m.choose(p, "hubs", "Hubs of the "+say.Small(p.name()), SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
-		l := m.add(p, "left hub", "left hub of the "+say.Small(p.name()), Crosswise)
-		r := m.add(p, "right hub", "right hub of the "+say.Small(p.name()), Crosswise)
+		v := m.choose(p, RoleLock, "hubs", "Hubs of the "+say.Small(p.Called()), SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
+		l := m.add(p, "left hub", "left hub of the "+say.Small(p.Called()), Crosswise)
+		r := m.add(p, "right hub", "right hub of the "+say.Small(p.Called()), Crosswise)
 		m.couple(p, network.Coupling, "left hub lock", left, l, v == "locked", "hub locked")
 		m.couple(p, network.Coupling, "right hub lock", right, r, v == "locked", "hub locked")
 		left, right = l, r
 	}
 	if a.Disconnect != "" {
-		v := m.choose(p, "side", "Disconnect of the "+say.Small(p.name()), SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free", Words: a.Disconnect + " half shaft let go"})
+		v := m.choose(p, RoleLock, "side", "Disconnect of the "+say.Small(p.Called()), SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free", Words: a.Disconnect + " half shaft let go"})
 		side := &left
 		if a.Disconnect == "right" {
 			side = &right
 		}
-		out := m.add(p, "half shaft", a.Disconnect+" half shaft of the "+say.Small(p.name()), Crosswise)
+		out := m.add(p, "half shaft", a.Disconnect+" half shaft of the "+say.Small(p.Called()), Crosswise)
 		m.couple(p, network.Coupling, "disconnect", *side, out, v == "engaged" && whole, "half shaft engaged")
 		*side = out
 	}
-	m.outs[p.ID+".left"], m.outs[p.ID+".right"] = left, right
+	m.Outs[p.ID+".left"], m.Outs[p.ID+".right"] = left, right
+}
+
+func (a *Axle) traits() Traits {
+	t := Traits{Axis: Lengthwise, Reach: OutOfReach, Bearings: []string{"ring"},
+		TakeOffs: [][2]string{{"pinion", ", pinion shaft"}, {"ring", ", ring gear"}}}
+	if a.Gears == "spur" {
+		t.Axis = Crosswise
+	}
+	return t
+}
+
+func (a *Axle) has(*Part) []Feature {
+	out := []Feature{FinalDrive, Geared, Cased, Splined}
+	switch a.Differential.Type {
+	case "open":
+		out = append(out, OpenSides)
+	case "limited_slip":
+		out = append(out, Plates)
+	case "locking", "spool":
+		out = append(out, Joins)
+	}
+	if a.Differential.Type == "locking" || a.FreeHubs || a.Disconnect != "" {
+		out = append(out, Actuated)
+	}
+	switch {
+	case a.Change != nil || a.Gears == "spur" || a.Cut == "straight":
+		out = append(out, StraightTeeth)
+	case !a.Offset && a.Pinion > 0:
+		out = append(out, CrossedAxes)
+	}
+	return out
+}
+
+// ratio is pinion shaft (or input shaft) turns per carrier turn.
+func (a *Axle) ratio() (exact.Number, bool) {
+	r, ok := teethRatio(a.Pinion, a.Ring, a.Ratio.Number)
+	if s := a.Second; s != nil {
+		if s.Sun == 0 {
+			return one, false
+		}
+		r = r.Mul(one.Add(exact.New(int64(s.Ring), int64(s.Sun))))
+	}
+	if c := a.Change; c != nil {
+		if c.Input == 0 {
+			return one, false
+		}
+		r = r.Mul(exact.New(int64(c.Pinion), int64(c.Input)))
+	}
+	return r, ok
+}
+
+func (a *Axle) passes(func(string) string) Passed {
+	r, known := a.ratio()
+	return Passed{Ratio: r, Known: known}
+}
+
+func (a *Axle) shares(at func(string) string) *Split {
+	if at("hubs") == "free" {
+		return &Split{}
+	}
+	s := &Split{Branches: []Branch{branch("left"), branch("right")}, Share: evenly}
+	switch {
+	case a.Differential.Type == "spool", at("lock") == "locked":
+		s.Share = nil
+	case a.Differential.Type == "limited_slip":
+		s.Limited = &a.Differential.LimitedSlip
+	}
+	if at("side") == "free" {
+		s.Branches[map[string]int{"left": 0, "right": 1}[a.Disconnect]].Loose = true
+	}
+	return s
+}
+
+func (a *Axle) sides() []Side { return []Side{{"left", one}, {"right", one}} }
+
+func (a *Axle) adopt(_ *Part, f Former) bool {
+	if f.Kind == "two_stage" {
+		a.Second = &SunRing{}
+		return true
+	}
+	return f.Kind == "ring_and_pinion"
+}
+
+func (a *Axle) remarks(r *Solved, p *Part, add adder) {
+	m := r.Machine
+	if m.Powered() && !m.Broken(p) && m.axleSense(p) < 0 {
+		text := fmt.Sprintf("The %s drives its wheels backward in a forward gear", say.Small(p.Called()))
+		switch {
+		case a.Gears != "bevel":
+			add("wrong", p, "%s.%s", text, m.againstOthers(p))
+		case a.Offset:
+			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Moving carrier and ring across can't "+
+				"cure it: the pinion's axis passes the axle's (hypoid), so the teeth would not meet. It takes a housing built for this direction, "+
+				"or another mounting.%s", text, m.ahead(p), m.againstOthers(p))
+		default:
+			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Pinion and ring axes meet, so carrier "+
+				"and ring can be moved to the other side of the pinion; backlash and bearing preload are then measured anew.%s",
+				text, m.ahead(p), m.againstOthers(p))
+		}
+	}
+	a.cutRemark(m, p, add)
+	if s := a.Second; s != nil {
+		planetChecks(p, s.Sun, s.Ring, 0, 0, false, add)
+	}
+}
+
+// cutRemark: a spiral set is cut for one pinion spin, seen from the pinion's
+// shank.
+func (a *Axle) cutRemark(m *Machine, p *Part, add adder) {
+	from := p.ID + ".pinion"
+	if a.Change == nil {
+		from = m.Outs[p.From]
+	}
+	spin := m.Senses()[from]
+	if spin == 0 || a.Gears != "bevel" || a.Cut == "straight" || !m.Powered() || m.Reversing() {
+		return
+	}
+	clockwise := spin > 0
+	if m.ahead(p) == "behind" {
+		clockwise = !clockwise
+	}
+	if clockwise == (a.Cut == "standard") {
+		return
+	}
+	way, belongs := "counterclockwise", "standard"
+	if clockwise {
+		way = "clockwise"
+	} else {
+		belongs = "reverse"
+	}
+	add("caution", p, "The %s runs on the coast side of its teeth: its pinion is turned %s seen from the shank, and a %s cut is made for the other way. "+
+		"Weaker and louder; a set of the %s cut belongs here.", say.Small(p.Called()), way, a.Cut, belongs)
+}
+
+// axleSense is 1 where an axle is driven forward in a forward gear, −1 where
+// backward, 0 where it isn't driven.
+func (m *Machine) axleSense(p *Part) int {
+	senses := m.Senses()
+	sign := 0
+	for _, side := range []string{".left", ".right"} {
+		for _, q := range m.Doc.Below(p.ID + side) {
+			if q.Wheel != nil && sign == 0 {
+				sign = senses[q.ID+".wheel"]
+			}
+		}
+	}
+	if sign == 0 {
+		sign = senses[p.ID+".ring"]
+	}
+	if m.Reversing() {
+		sign = -sign
+	}
+	return sign
+}
+
+// againstOthers says what an axle that drives backward does to those that
+// drive forward.
+func (m *Machine) againstOthers(p *Part) string {
+	var others []string
+	locked := false
+	for i := range m.Doc.Parts {
+		q := &m.Doc.Parts[i]
+		if q.Axle != nil && q != p && m.axleSense(q) > 0 {
+			others = append(others, say.Small(q.Called()))
+		}
+		if q.made().between() != nil {
+			s := m.Split(q)
+			locked = locked || len(s.Branches) > 1 && s.Share == nil
+		}
+	}
+	if len(others) == 0 {
+		return ""
+	}
+	what := " It works against the " + strings.Join(others, " and the ")
+	if locked {
+		return what + ": locked together, only slipping tires give way, and what they drag is lost."
+	}
+	return what + ": over an open differential between them the two cancel and the vehicle does not drive."
+}
+
+// ahead and side say how a bevel set lies once its mounting is counted in.
+// Rolled about its length, what was left is right; turned end for end, left
+// is right and ahead is behind.
+func (m *Machine) ahead(p *Part) string {
+	ahead := p.Axle.PinionAt == "ahead"
+	if p.Mounting == "end_for_end" {
+		ahead = !ahead
+	}
+	if ahead {
+		return "ahead"
+	}
+	return "behind"
+}
+
+func (m *Machine) side(p *Part) string {
+	left := p.Axle.RingSide == "left"
+	if p.Mounting == "turned_over" || p.Mounting == "end_for_end" {
+		left = !left
+	}
+	if left {
+		return "left"
+	}
+	return "right"
+}
+
+// bevelSense: with the pinion ahead of the axle a ring on its left turns an
+// engine's direction into rolling forward; with the pinion behind, a ring on
+// its right. (At the contact both surfaces move the same way: ω × r on both
+// sides; docs/driveline.md works it through.)
+func (m *Machine) bevelSense(p *Part) network.Sense {
+	if (m.ahead(p) == "ahead") == (m.side(p) == "left") {
+		return network.Same
+	}
+	return network.Opposite
+}
+
+// CarrierOf is the shaft of the differential carrier of an axle, or of the axle
+// that a part hangs on; empty where there is none.
+func (m *Machine) CarrierOf(p *Part) string {
+	for p != nil {
+		if p.Axle != nil {
+			if p.Axle.Second != nil {
+				return p.ID + ".carrier"
+			}
+			return p.ID + ".ring"
+		}
+		p = m.Doc.fedBy(p)
+	}
+	return ""
+}
+
+// Rating is what one shaft of a driveline may carry.
+type Rating struct {
+	Part  *Part
+	Shaft string
+	Side  string
+	NM    float64
+}
+
+// StubRatings are those of the stubs and joints of the axles.
+func (d *Document) StubRatings() []Rating {
+	var out []Rating
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if p.Axle == nil || p.Axle.StubNM == 0 {
+			continue
+		}
+		for _, side := range []string{"left", "right"} {
+			out = append(out, Rating{p, p.ID + "." + side, side, p.Axle.StubNM})
+		}
+	}
+	return out
+}
+
+// trials hold one side, hold the input, and try the lock.
+func (a *Axle) trials(s *Stands, p *Part) []Trial {
+	in := s.base.InputOf(p)
+	left, right := endBelow(s.base, p.ID+".left"), endBelow(s.base, p.ID+".right")
+	if left == "" || right == "" {
+		return nil
+	}
+	name, input := say.Small(p.Called()), s.base.ByID[in].Name
+	stage := "Wheels of the " + name + " off the ground, on stands; gearbox in neutral."
+	if s.doc.Lies == Bench {
+		stage = "The " + name + " held in a cradle."
+	}
+	out := []Trial{{
+		Title: "Ratio of the " + name + ": one side held", Setup: []string{stage, "Hold the left side; watch that it does not creep."},
+		Turn: fmt.Sprintf("Turn the %s 10 turns.", input),
+		Tells: "With one side held the other turns twice what both would: half the counted ratio is the classic trap. " +
+			"More or less than this: other gears are in it, or the held side crept.",
+		State: State{Input: turned(in, 10), Select: s.neutral, Wheels: s.lift, Hold: []string{left}, Engine: "free"},
+		Watch: []string{right, left},
+	}, {
+		Title: "Differential of the " + name + ": input held", Setup: []string{stage, "Hold the " + input + "."},
+		Turn: "Turn the left side one turn forward.",
+		Tells: "An open differential turns the other side back just as far. If neither turns, it is locked or a spool; " +
+			"if the other follows forward, the input slipped.",
+		State: State{Input: turned(left, 1), Select: s.neutral, Wheels: s.lift, Hold: []string{in}, Engine: "free"},
+		Watch: []string{left, right},
+	}}
+	if a.Differential.Type == "locking" {
+		out = append(out, Trial{
+			Title: "Lock of the " + name, Setup: []string{stage, "Engage the axle lock."}, Turn: "Turn the left side one turn forward.",
+			Tells: "Both sides have to turn together. If the other side stands or turns back, the lock did not engage.",
+			State: State{Input: turned(left, 1), Select: s.with(map[string]string{p.ID + ".lock": "locked"}), Wheels: s.lift, Engine: "free"},
+			Watch: []string{right, in},
+		})
+	}
+	return out
+}
+
+func (a *Axle) wear(_ *Document, p *Part) []Wear {
+	name := say.Small(p.Called())
+	out := []Wear{{"pinion_bearing", "worn pinion bearings of the " + name}, {"set_up", "ring and pinion of the " + name + " worn, or set up wrong"}}
+	if a.Differential.Type != "spool" {
+		out = append(out, Wear{"side_wear", "worn side gears or washers of the " + name})
+	}
+	return append(out, Wear{"pinion_seal", "leaking pinion seal of the " + name}, Wear{"oil", "too little oil in the " + name},
+		Wear{"breather", "water past the breather of the " + name}, Wear{"spline_wear", "worn axle shaft splines of the " + name})
+}
+
+// showsAt: play of an axle is felt at the shaft that feeds it.
+func (a *Axle) showsAt(d *Document, p *Part) []string {
+	if from := d.fedBy(p); from != nil {
+		return []string{from.ID}
+	}
+	return nil
 }

@@ -90,19 +90,58 @@ func bias(errs *fault.Errors, at string, b exact.Figure) {
 
 func (d *Differential) ports() []string { return []string{"here", "through"} }
 
-func (d *Differential) expand(m *machine, p *Part, in string, axis Axis, whole bool) {
-	here := m.add(p, "here", "near output of the "+say.Small(p.name()), axis)
-	through := m.add(p, "through", "through output of the "+say.Small(p.name()), axis)
-	m.outs[p.ID+".here"], m.outs[p.ID+".through"] = here, through
+func (d *Differential) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
+	here := m.add(p, "here", "near output of the "+say.Small(p.Called()), axis)
+	through := m.add(p, "through", "through output of the "+say.Small(p.Called()), axis)
+	m.Outs[p.ID+".here"], m.Outs[p.ID+".through"] = here, through
 	if d.Type == "planetary" {
 		m.planets(p, "differential", "center", through, here, in, d.Sun, d.Ring, false,
 			fmt.Sprintf("planetary differential: carrier in, ring %s to the near output, sun %s to the through output", count(d.Ring), count(d.Sun)))
-		m.prefer = append(m.prefer, network.Preference{A: here, B: through})
+		m.Prefer = append(m.Prefer, network.Preference{A: here, B: through})
 	} else {
 		m.split(p, "differential", here, through, in)
 	}
 	if d.Type == "locking" {
-		v := m.choose(p, "lock", "Lock of the "+say.Small(p.name()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", here, through, v == "locked" && whole, "inter-axle lock engaged")
 	}
+}
+
+func (d *Differential) has(*Part) []Feature {
+	var out []Feature
+	if d.Type == "limited_slip" {
+		out = append(out, Plates)
+	}
+	if d.Type == "locking" || d.Type == "spool" {
+		out = append(out, Joins)
+	}
+	return out
+}
+
+func (d *Differential) shares(at func(string) string) *Split {
+	s := &Split{Branches: []Branch{branch("here"), branch("through")}, Share: evenly}
+	switch {
+	case at("lock") == "locked":
+		s.Share = nil
+	case d.Type == "limited_slip":
+		s.Limited = &d.LimitedSlip
+	case d.Type == "planetary" && d.Ring > 0:
+		s.Share = []exact.Number{exact.Int(int64(d.Ring)), exact.Int(int64(d.Sun))}
+	}
+	return s
+}
+
+func (d *Differential) sides() []Side {
+	if d.Type == "planetary" && d.Ring > 0 {
+		return []Side{{"here", exact.Int(int64(d.Ring))}, {"through", exact.Int(int64(d.Sun))}}
+	}
+	return []Side{{"here", one}, {"through", one}}
+}
+
+func (d *Differential) between() *Between {
+	return &Between{Type: d.Type, First: "here", Second: "through", Drive: one, Known: true}
+}
+
+func (d *Differential) wear(_ *Document, p *Part) []Wear {
+	return []Wear{{"side_wear", "worn gears of the " + say.Small(p.Called())}}
 }

@@ -31,10 +31,11 @@ func (g *GearPair) known(string) bool {
 }
 
 func (g *GearPair) asks() []measure {
+	own := measure{ratio: "ratio", kind: "gear_pair", also: []string{"gear_pair", "chain_pair"}}
 	if g.Mesh == "chain" {
-		return []measure{{ratio: "ratio", kind: "chain_pair"}}
+		own.kind = "chain_pair"
 	}
-	return []measure{{ratio: "ratio", kind: "gear_pair"}}
+	return []measure{own}
 }
 
 func (g *GearPair) take(p *Part, _ string, m Measured) {
@@ -45,11 +46,38 @@ func (g *GearPair) take(p *Part, _ string, m Measured) {
 
 func (g *GearPair) blank(p *Part) { p.GearPair = &GearPair{Mesh: g.Mesh, Idlers: g.Idlers} }
 
-func (g *GearPair) expand(m *machine, p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.name()), axis)
+func (g *GearPair) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
+	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
 	if whole {
 		sense, how := meshSense(g.Mesh, g.Idlers)
 		m.gears(p, "mesh", "ratio", in, out, g.Drive, g.Driven, g.Ratio.Number, sense, pairWords("driven gear", g.Driven, "drive gear", g.Drive, how))
 	}
-	m.outs[p.ID] = out
+	m.Outs[p.ID] = out
 }
+
+func (g *GearPair) traits() Traits {
+	return Traits{Axis: Lengthwise, OtherGears: true, TakeOffs: [][2]string{{"out", ", output shaft"}}}
+}
+
+func (g *GearPair) has(*Part) []Feature {
+	out := []Feature{Geared, Splined, StraightTeeth}
+	if g.Mesh == "chain" {
+		out = append(out, Chained)
+	}
+	return out
+}
+
+func (g *GearPair) passes(func(string) string) Passed {
+	r, known := teethRatio(g.Drive, g.Driven, g.Ratio.Number)
+	return Passed{Ratio: r, Known: known}
+}
+
+func (g *GearPair) adopt(_ *Part, f Former) bool {
+	if f.Kind == "chain_pair" {
+		g.Mesh = "chain"
+		return true
+	}
+	return f.Kind == "gear_pair"
+}
+
+func (g *GearPair) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p) }

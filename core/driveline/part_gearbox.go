@@ -2,6 +2,8 @@ package driveline
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -122,24 +124,24 @@ func (g *Gearbox) blank(p *Part) {
 	p.Gearbox = &c
 }
 
-func (g *Gearbox) expand(m *machine, p *Part, in string, axis Axis, whole bool) {
+func (g *Gearbox) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
 	var options []SelectorOption
 	for _, x := range g.Gears {
-		options = append(options, SelectorOption{Value: x.Name, Words: gearWords(x.Name)})
+		options = append(options, SelectorOption{Value: x.Name, Words: GearWords(x.Name), Backward: x.reverse()})
 	}
-	options = append(options, SelectorOption{Value: "N", Words: "neutral"})
-	v := m.choose(p, "", p.name(), options...)
+	options = append(options, SelectorOption{Value: "N", Words: "neutral", Neutral: true})
+	v := m.choose(p, RoleGear, "", p.Called(), options...)
 	counter := ""
 	if g.Arrangement == "countershaft" {
 		counter = m.add(p, "counter", "countershaft", axis)
 		m.gears(p, "constant", "constant", in, counter, g.Input, g.Counter, exact.Number{}, network.External,
 			pairWords("countershaft gear", g.Counter, "input gear", g.Input, "always in mesh"))
 	}
-	out := m.add(p, "out", "output shaft of the "+say.Small(p.name()), axis)
-	m.outs[p.ID] = out
+	out := m.add(p, "out", "output shaft of the "+say.Small(p.Called()), axis)
+	m.Outs[p.ID] = out
 	for _, x := range g.Gears {
 		on := v == x.Name && whole
-		words := gearWords(x.Name)
+		words := GearWords(x.Name)
 		switch {
 		case x.Direct || (g.Arrangement == "ratios" && x.Ratio.Equal(one)):
 			m.couple(p, network.Coupling, "direct", in, out, on, "direct: input locked to output, no torque through gear teeth")
@@ -151,4 +153,139 @@ func (g *Gearbox) expand(m *machine, p *Part, in string, axis Axis, whole bool) 
 			m.selectable(p, x, in, counter, out, axis, on, words)
 		}
 	}
+}
+
+func (g *Gearbox) traits() Traits {
+	return Traits{Axis: Lengthwise, OtherGears: true, OutputSpline: true, Bearings: []string{"counter"}, PumpedByInput: true,
+		Speedometer: "out", ForSpeedo: 1, TakeOffs: [][2]string{{"out", ", output shaft"}}}
+}
+
+func (g *Gearbox) has(*Part) []Feature {
+	return []Feature{Box, Cased, OutputSeals, Splined, DogsInside, KeyedGears}
+}
+
+// gearRatio is a gear's ratio without its sign.
+func (g *Gearbox) gearRatio(x Gear) (exact.Number, bool) {
+	if x.Direct {
+		return one, true
+	}
+	if g.Arrangement == "ratios" {
+		return x.Ratio.Abs(), !x.Ratio.IsZero()
+	}
+	r, ok := teethRatio(x.Drive, x.Driven, exact.Number{})
+	if !ok || g.Arrangement == "two_shaft" {
+		return r, ok
+	}
+	c, ok := teethRatio(g.Input, g.Counter, exact.Number{})
+	return r.Mul(c), ok
+}
+
+// reverse reports whether a gear is meant to drive backward.
+func (x Gear) reverse() bool {
+	return x.Idler > 0 || x.Ratio.Sign() < 0 || strings.HasPrefix(strings.ToUpper(x.Name), "R")
+}
+
+// GearRatio is the unsigned ratio of a gearbox's gear by name.
+func (p *Part) GearRatio(name string) (exact.Number, bool) {
+	if p.Gearbox == nil {
+		return one, false
+	}
+	for _, g := range p.Gearbox.Gears {
+		if g.Name == name {
+			return p.Gearbox.gearRatio(g)
+		}
+	}
+	return one, false
+}
+
+func (g *Gearbox) passes(at func(string) string) Passed {
+	for _, x := range g.Gears {
+		if x.Name == at("") {
+			r, known := g.gearRatio(x)
+			return Passed{Ratio: r, Known: known}
+		}
+	}
+	return Passed{Ratio: one, Known: true, Open: true}
+}
+
+func (g *Gearbox) speeds() Speeds {
+	out := Speeds{Shaft: "out", Always: true}
+	for _, x := range g.Gears {
+		if r, ok := g.gearRatio(x); ok && !x.reverse() {
+			out.List = append(out.List, Speed{x.Name, x.Selector, r})
+		}
+	}
+	return out
+}
+
+func (g *Gearbox) adopt(p *Part, f Former) bool {
+	if f.Kind != "gearbox" {
+		return false
+	}
+	g.Arrangement, g.Gears, p.Name = "ratios", []Gear{{Name: f.Position}}, "Gearbox"
+	if f.Position == "" {
+		g.Gears[0].Name = "1"
+	}
+	return true
+}
+
+// join adds a gear that the gearbox doesn't have.
+func (g *Gearbox) join(p *Part, f Former) (string, bool) {
+	if f.Kind != "gearbox" || f.Position == "" || fits(p, f) != "" || len(g.Gears) >= MaxGears {
+		return "", false
+	}
+	c := *g
+	c.Gears = append(slices.Clone(g.Gears), Gear{Name: f.Position, Selector: "synchro"})
+	p.Gearbox = &c
+	return f.Position, true
+}
+
+func (g *Gearbox) remarks(r *Solved, p *Part, add adder) {
+	s := r.Machine.Selector(p.ID)
+	if s == nil {
+		return
+	}
+	if s.Value == "N" && g.Arrangement != "ratios" {
+		add("fact", p, "Neutral in the %s: gears that are always in mesh turn with the input all the same; only no dog is engaged.", say.Small(p.Called()))
+	}
+	for _, x := range g.Gears {
+		if x.Name != s.Value {
+			continue
+		}
+		switch ratio, known := g.gearRatio(x); {
+		case x.Direct:
+			add("fact", p, "%s is direct: input and output are locked together and no torque goes through gear teeth.", say.Capital(GearWords(x.Name)))
+		case known && ratio.Equal(one) && g.Arrangement == "two_shaft":
+			add("fact", p, "%s is 1:1, yet not direct: its torque goes through a gear pair.", say.Capital(GearWords(x.Name)))
+		}
+		if x.Idler > 0 {
+			add("fact", p, "The reverse idler changes the direction, not the ratio.")
+		}
+	}
+}
+
+// trials: one forward gear, reverse and neutral are enough for a sheet.
+func (g *Gearbox) trials(s *Stands, p *Part) []Trial {
+	return s.turnThrough(p, turnWords, turnTells, func(i int, o SelectorOption) bool { return i == 0 || o.Value == "R" || o.Neutral })
+}
+
+func (g *Gearbox) wear(d *Document, p *Part) []Wear {
+	name := say.Small(p.Called())
+	var out []Wear
+	if slices.ContainsFunc(g.Gears, func(x Gear) bool { return x.Selector == "" || x.Selector == "synchro" }) {
+		out = append(out, Wear{"synchro", "worn synchronizer in the " + name})
+	}
+	out = append(out, Wear{"box_bearing", "worn bearings of the " + name}, Wear{"fork", "worn fork or detent of the " + name},
+		Wear{"linkage", "lever, cable or linkage of the " + name + " out of adjustment"},
+		Wear{"output_seal", "leaking output seal of the " + name}, Wear{"oil", "too little oil in the " + name})
+	if d.Lies == Vehicle {
+		out = append(out, Wear{"mount", "torn engine or gearbox mount"})
+	}
+	out = append(out, Wear{"mesh_wear", "worn gears of the " + name})
+	for i := range d.Parts {
+		if next := &d.Parts[i]; next.From == p.ID && !next.Traits().Ahead {
+			return append(out, Wear{"spline_wear", "worn spline between the " + name + " and the " + say.Small(next.Called())})
+		}
+	}
+	return out
 }

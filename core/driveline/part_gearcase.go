@@ -83,7 +83,7 @@ func (g *Gearcase) blank(p *Part) {
 	p.Gearcase = &Gearcase{Shift: g.Shift, Twin: g.Twin, Forward: g.Forward, ShiftBy: g.ShiftBy, ShiftForward: g.ShiftForward, Seals: g.Seals}
 }
 
-func (g *Gearcase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
+func (g *Gearcase) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	// Upright shaft clockwise from above, forward gear ahead of the pinion: the
 	// propeller shaft turns clockwise seen from behind, which is against the
 	// positive sense of a lengthwise shaft. Turned end for end or with the
@@ -99,11 +99,12 @@ func (g *Gearcase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 		}
 		outer := m.add(p, "outer", "outer propeller shaft", Lengthwise)
 		inner := m.add(p, "inner", "inner propeller shaft", Lengthwise)
-		m.outs[p.ID+".outer"], m.outs[p.ID+".inner"] = outer, inner
+		m.ByID[outer].Behind, m.ByID[inner].Behind = true, true
+		m.Outs[p.ID+".outer"], m.Outs[p.ID+".inner"] = outer, inner
 		if whole {
 			m.gears(p, "outer set", "ratio", in, outer, g.Pinion, g.Gear, g.Ratio.Number, sense, pairWords("forward gear", g.Gear, "pinion", g.Pinion, ""))
 			if g.Pinion == 0 && g.Ratio.IsZero() {
-				m.element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1), Sense: network.Opposite}, joint{ratio: "ratio", words: "twin gear, turning the other way"})
+				m.Element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1), Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "twin gear, turning the other way"})
 			} else {
 				m.gears(p, "inner set", "ratio", in, inner, g.Pinion, g.Gear, g.Ratio.Number, other, pairWords("twin gear", g.Gear, "pinion", g.Pinion, "turning the other way"))
 			}
@@ -111,22 +112,25 @@ func (g *Gearcase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 		return
 	}
 	out := m.add(p, "out", "propeller shaft", Lengthwise)
-	m.outs[p.ID] = out
+	m.ByID[out].Behind = true
+	m.Outs[p.ID] = out
 	m.marineGears(p, in, out, g.Pinion, g.Gear, g.Ratio.Number, g.Shift, whole, Lengthwise, sense, "gear")
 }
 
 // marineGears adds a pinion that drives two gears opposite ways, of which a
 // clutch picks one; or the one gear of a set that doesn't shift.
-func (m *machine) marineGears(p *Part, in, out string, pinion, gear int, r exact.Number, shift, whole bool, axis Axis, sense network.Sense, word string) {
+func (m *Machine) marineGears(p *Part, in, out string, pinion, gear int, r exact.Number, shift, whole bool, axis Axis, sense network.Sense, word string) {
 	if !shift {
 		if whole {
 			m.gears(p, "set", "ratio", in, out, pinion, gear, r, sense, pairWords(word, gear, "pinion", pinion, ""))
 		}
 		return
 	}
-	v := m.choose(p, "", p.name(), SelectorOption{Value: "forward", Words: "forward"}, SelectorOption{Value: "neutral", Words: "neutral"}, SelectorOption{Value: "reverse", Words: "reverse"})
+	v := m.choose(p, RoleWay, "", p.Called(), SelectorOption{Value: "forward", Words: "forward"},
+		SelectorOption{Value: "neutral", Words: "neutral", Neutral: true}, SelectorOption{Value: "reverse", Words: "reverse", Backward: true})
 	f := m.add(p, "forward gear", "forward gear", axis)
 	b := m.add(p, "reverse gear", "reverse gear", axis)
+	m.ByID[f].Behind, m.ByID[b].Behind = m.ByID[out].Behind, m.ByID[out].Behind
 	other := network.Opposite
 	if sense == network.Opposite {
 		other = network.Same
@@ -135,11 +139,80 @@ func (m *machine) marineGears(p *Part, in, out string, pinion, gear int, r exact
 		m.gears(p, "forward set", "ratio", in, f, pinion, gear, r, sense, pairWords("forward gear", gear, "pinion", pinion, "always in mesh"))
 		if pinion == 0 && r.IsZero() {
 			// One unknown, not two: the reverse gear is the forward gear's twin.
-			m.element(p, network.Element{ID: p.ID + ".reverse set", Kind: network.Mesh, A: f, B: b, Ratio: exact.Int(1), Sense: network.Opposite}, joint{ratio: "ratio", words: "reverse gear, the forward gear's twin"})
+			m.Element(p, network.Element{ID: p.ID + ".reverse set", Kind: network.Mesh, A: f, B: b, Ratio: exact.Int(1), Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "reverse gear, the forward gear's twin"})
 		} else {
 			m.gears(p, "reverse set", "ratio", in, b, pinion, gear, r, other, pairWords("reverse gear", gear, "pinion", pinion, "always in mesh, turning the other way"))
 		}
 	}
 	m.couple(p, network.Coupling, "forward dogs", f, out, v == "forward" && whole, "sliding clutch in the forward gear")
 	m.couple(p, network.Coupling, "reverse dogs", b, out, v == "reverse" && whole, "sliding clutch in the reverse gear")
+}
+
+func (g *Gearcase) traits() Traits {
+	return Traits{Axis: Upright, OtherGears: true, Bearings: []string{"forward gear", "reverse gear"}}
+}
+
+func (g *Gearcase) has(*Part) []Feature {
+	out := []Feature{LowerUnit, Geared, Cased, Splined, StraightTeeth}
+	if g.Shift {
+		out = append(out, ShiftedDogs)
+	}
+	return out
+}
+
+func (g *Gearcase) passes(at func(string) string) Passed {
+	r, known := teethRatio(g.Pinion, g.Gear, g.Ratio.Number)
+	return Passed{Ratio: r, Known: known, Open: at("") == "neutral"}
+}
+
+func (g *Gearcase) adopt(_ *Part, f Former) bool {
+	g.Shift = true
+	return f.Kind == "gearcase"
+}
+
+func (g *Gearcase) trials(s *Stands, p *Part) []Trial {
+	return s.turnThrough(p, turnWords+impellerWords, gearcaseTells, everyOption)
+}
+
+const (
+	impellerWords = " Never the other way: the water-pump impeller is bent for one direction."
+	gearcaseTells = "In neutral the propeller shaft must stand free; in gear it follows with this ratio and direction. " +
+		"Popping or grinding: rounded dogs or a stretched cable."
+)
+
+// wear is what shifts, cools and seals a boat's lower unit.
+func (g *Gearcase) wear(d *Document, p *Part) []Wear {
+	name := say.Small(p.Called())
+	var out []Wear
+	add := func(sort, words string) { out = append(out, Wear{sort, words}) }
+	if g.Shift {
+		add("shift_cable", "dragging shift cable of the "+name)
+		add("shift_seal", "dragging shift shaft seal of the "+name)
+		add("interrupter", "interrupter of the "+name+" out of order")
+		add("cable_phase", "shift cable of the "+name+" out of adjustment")
+		add("idle", "idle too high")
+		add("rounded", "rounded dogs of the "+name)
+	}
+	if d.Lies == Boat {
+		add("screens", "covered intake screens of the "+name)
+		add("passages", "blocked water passages or thermostat")
+		add("telltale", "blocked outlet of the stream")
+		add("plate", "grooved plate of the water pump")
+		add("impeller", "worn impeller of the water pump")
+		add("impeller_key", "impeller's key sheared or missing")
+		add("tube", "water tube off its grommet")
+	}
+	for _, x := range []struct{ place, sort, words string }{
+		{"prop_shaft_seal", "prop_seal", "leaking propeller shaft seal of the "},
+		{"carrier_rings", "carrier_rings", "leaking carrier O-ring of the "},
+		{"pump_base_seal", "pump_seal", "leaking seal below the water pump of the "},
+		{"shift_shaft_seal", "shift_leak", "leaking shift shaft seal of the "},
+		{"drain_gasket", "drain_gasket", "leaking drain or vent gasket of the "},
+	} {
+		if g.Seals == "" || slices.Contains(strings.Fields(g.Seals), x.place) {
+			add(x.sort, x.words+name)
+		}
+	}
+	add("top_bearing", "starved top bearing of the drive shaft of the "+name)
+	return append(out, gearsAndSplines(p)...)
 }

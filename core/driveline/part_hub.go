@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"fmt"
+	"strings"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -48,9 +49,9 @@ func (h *Hub) take(p *Part, _ string, m Measured) {
 
 func (h *Hub) blank(p *Part) { p.Hub = &Hub{Type: h.Type, Idlers: h.Idlers} }
 
-func (h *Hub) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.name()), Crosswise)
-	m.outs[p.ID] = out
+func (h *Hub) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
+	out := m.add(p, "out", "output of the "+say.Small(p.Called()), Crosswise)
+	m.Outs[p.ID] = out
 	if !whole {
 		return
 	}
@@ -59,7 +60,62 @@ func (h *Hub) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 		m.gears(p, "mesh", "ratio", in, out, h.Drive, h.Driven, exact.Number{}, sense, pairWords("portal gear", h.Driven, "drive gear", h.Drive, how))
 		return
 	}
-	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Crosswise)
-	m.element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: ring}, joint{words: "ring held by the housing"})
+	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Crosswise)
+	m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: ring}, Joint{Words: "ring held by the housing"})
 	m.planets(p, "set", "ratio", in, ring, out, h.Sun, h.Ring, false, fmt.Sprintf("hub reduction: sun %s driven, ring %s held", count(h.Sun), count(h.Ring)))
+}
+
+func (h *Hub) traits() Traits {
+	return Traits{Axis: Crosswise, Reach: OutOfReach, Outboard: true, OtherGears: true}
+}
+
+func (h *Hub) has(*Part) []Feature { return []Feature{Geared, Splined, StraightTeeth} }
+
+func (h *Hub) ratio() (exact.Number, bool) {
+	if h.Type == "portal" {
+		return teethRatio(h.Drive, h.Driven, exact.Number{})
+	}
+	if h.Sun == 0 {
+		return one, false
+	}
+	return one.Add(exact.New(int64(h.Ring), int64(h.Sun))), true
+}
+
+func (h *Hub) passes(func(string) string) Passed {
+	r, known := h.ratio()
+	return Passed{Ratio: r, Known: known}
+}
+
+func (h *Hub) adopt(_ *Part, f Former) bool { return f.Kind == "hub" }
+
+func (h *Hub) remarks(_ *Solved, p *Part, add adder) {
+	if h.Type == "planetary" {
+		planetChecks(p, h.Sun, h.Ring, 0, 0, false, add)
+	}
+}
+
+func (h *Hub) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p) }
+
+// HubRatio is the reduction between an axle's carrier and a wheel, negative
+// where a portal turns the wheel the other way; what isn't known counts as 1.
+func (m *Machine) HubRatio(w *Part) exact.Number {
+	out := one
+	for p := w; p != nil && p.From != ""; {
+		id, _, _ := strings.Cut(p.From, ".")
+		p = m.parts[id]
+		if p == nil || p.Axle != nil {
+			break
+		}
+		if h := p.Hub; h != nil {
+			r, known := h.ratio()
+			if !known {
+				continue
+			}
+			if h.Type == "portal" && h.Idlers%2 == 0 {
+				r = r.Neg()
+			}
+			out = out.Mul(r)
+		}
+	}
+	return out
 }

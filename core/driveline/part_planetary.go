@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zorvel/core/driveline/network"
+	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -59,27 +60,120 @@ func (s *Planetary) blank(p *Part) {
 	p.Planetary = &c
 }
 
-func (s *Planetary) expand(m *machine, p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.name()), axis)
-	m.outs[p.ID] = out
+func (s *Planetary) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
+	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
+	m.Outs[p.ID] = out
 	if !whole {
 		return
 	}
 	member := map[string]string{s.Input: in}
 	v := "low"
 	if s.TwoSpeed {
-		v = m.choose(p, "", p.name(), rangeOptions(nil)...)
+		v = m.choose(p, RoleRange, "", p.Called(), rangeOptions(nil)...)
 	}
 	driven := out
 	if s.TwoSpeed {
-		driven = m.add(p, s.Output, s.Output+" of the "+say.Small(p.name()), axis)
+		driven = m.add(p, s.Output, s.Output+" of the "+say.Small(p.Called()), axis)
 		m.couple(p, network.Coupling, "high", in, out, v == "high", "high: input locked to output")
 		m.couple(p, network.Coupling, "low", driven, out, v == "low", "low engaged")
 	}
 	member[s.Output] = driven
-	still := m.add(p, s.Held, s.Held+" of the "+say.Small(p.name()), axis)
+	still := m.add(p, s.Held, s.Held+" of the "+say.Small(p.Called()), axis)
 	member[s.Held] = still
-	m.element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: still}, joint{words: s.Held + " held by the housing"})
+	m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: still}, Joint{Words: s.Held + " held by the housing"})
 	m.planets(p, "set", "ratio", member["sun"], member["ring"], member["carrier"], s.Sun, s.Ring, s.Paired,
 		fmt.Sprintf("planetary set: sun %s, ring %s, %s driven, %s held", count(s.Sun), count(s.Ring), s.Input, s.Held))
+}
+
+func (s *Planetary) traits() Traits {
+	return Traits{Axis: Lengthwise, TakeOffs: [][2]string{{"out", ", output shaft"}}}
+}
+
+// ratio of the set as it is arranged, unsigned.
+func (s *Planetary) ratio() (exact.Number, bool) {
+	if s.Sun == 0 {
+		return one, false
+	}
+	zs, zr := exact.Int(int64(s.Sun)), exact.Int(int64(s.Ring))
+	if s.Paired {
+		zr = zr.Neg()
+	}
+	weight := map[string]exact.Number{"sun": zs, "ring": zr, "carrier": zs.Add(zr).Neg()}
+	in, out := weight[s.Input], weight[s.Output]
+	if in.IsZero() {
+		return one, false
+	}
+	return out.Div(in).Abs(), true
+}
+
+func (s *Planetary) passes(at func(string) string) Passed {
+	if s.TwoSpeed && at("") == "high" {
+		return straight
+	}
+	r, known := s.ratio()
+	return Passed{Ratio: r, Known: known, Open: at("") == "N"}
+}
+
+func (s *Planetary) speeds() Speeds {
+	out := Speeds{Shaft: "out"}
+	if r, ok := s.ratio(); ok && s.TwoSpeed {
+		out.List = []Speed{{"high", "dog", one}, {"low", "dog", r}}
+	}
+	return out
+}
+
+func (s *Planetary) adopt(_ *Part, f Former) bool {
+	if f.Kind != "planetary" {
+		return false
+	}
+	s.Held, s.Input = f.Held, f.Input
+	if s.Held == "" {
+		s.Held = "ring"
+	}
+	if s.Input == "" {
+		s.Input = map[bool]string{true: "sun", false: "ring"}[s.Held != "sun"]
+	}
+	for _, m := range []string{"carrier", "sun", "ring"} {
+		if m != s.Held && m != s.Input {
+			s.Output = m
+		}
+	}
+	return true
+}
+
+func (s *Planetary) remarks(_ *Solved, p *Part, add adder) {
+	planetChecks(p, s.Sun, s.Ring, s.Planet, s.Planets, s.Paired, add)
+}
+
+func (s *Planetary) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p) }
+
+// gearsAndSplines wear wherever a housing has both.
+func gearsAndSplines(p *Part) []Wear {
+	name := say.Small(p.Called())
+	return []Wear{{"mesh_wear", "worn gears of the " + name}, {"spline_wear", "worn splines of the " + name}}
+}
+
+// planetChecks are the usual build checks; a miss means count again, since
+// shifted profiles and unequal spacing exist.
+func planetChecks(p *Part, sun, ring, planet, planets int, paired bool, add adder) {
+	if sun == 0 || ring == 0 {
+		return
+	}
+	n := say.Small(p.Called())
+	if planet > 0 && !paired && ring != sun+2*planet {
+		add("wrong", p, "Count again at the %s: a ring usually has sun + 2 × planet teeth, here %d + 2 × %d = %d, not %d. Shifted profiles exist.",
+			n, sun, planet, sun+2*planet, ring)
+	} else if planet == 0 && !paired && (ring-sun)%2 != 0 {
+		add("wrong", p, "Count again at the %s: ring %d less sun %d is odd, so no whole planet gear fits between. Shifted profiles exist.", n, ring, sun)
+	}
+	if planets > 0 {
+		sum, what := sun+ring, "sun + ring"
+		if paired {
+			sum, what = ring-sun, "ring − sun"
+		}
+		if sum%planets != 0 {
+			add("wrong", p, "Count again at the %s: %s (%d) is not divisible by %d planets, so they can't sit evenly. Unequal spacing exists.",
+				n, what, sum, planets)
+		}
+	}
 }

@@ -31,10 +31,11 @@ func (r *ReverseGear) known(ratio string) bool {
 
 func (r *ReverseGear) blank(p *Part) { p.ReverseGear = &ReverseGear{Opposite: r.Opposite} }
 
-func (r *ReverseGear) expand(m *machine, p *Part, in string, axis Axis, whole bool) {
-	v := m.choose(p, "", p.name(), SelectorOption{Value: "ahead", Words: "ahead"}, SelectorOption{Value: "neutral", Words: "neutral"}, SelectorOption{Value: "astern", Words: "astern"})
-	out := m.add(p, "out", "output flange of the "+say.Small(p.name()), axis)
-	m.outs[p.ID] = out
+func (r *ReverseGear) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
+	v := m.choose(p, RoleWay, "", p.Called(), SelectorOption{Value: "ahead", Words: "ahead"},
+		SelectorOption{Value: "neutral", Words: "neutral", Neutral: true}, SelectorOption{Value: "astern", Words: "astern", Backward: true})
+	out := m.add(p, "out", "output flange of the "+say.Small(p.Called()), axis)
+	m.Outs[p.ID] = out
 	ahead, astern := network.Internal, network.External
 	if r.Opposite {
 		ahead, astern = astern, ahead
@@ -46,3 +47,19 @@ func (r *ReverseGear) expand(m *machine, p *Part, in string, axis Axis, whole bo
 		m.gears(p, "astern", "astern", in, out, 0, 0, r.Astern.Number, astern, "reduction astern: direction reversed")
 	}
 }
+
+func (r *ReverseGear) passes(at func(string) string) Passed {
+	switch at("") {
+	case "ahead":
+		return Passed{Ratio: r.Ahead.Number, Known: !r.Ahead.IsZero()}
+	case "astern":
+		return Passed{Ratio: r.Astern.Number, Known: !r.Astern.IsZero()}
+	}
+	return Passed{Ratio: one, Known: true, Open: true}
+}
+
+func (r *ReverseGear) trials(s *Stands, p *Part) []Trial {
+	return s.turnThrough(p, turnWords, turnTells, everyOption)
+}
+
+func (r *ReverseGear) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p) }

@@ -2,6 +2,7 @@ package driveline
 
 import (
 	"fmt"
+	"slices"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -11,6 +12,7 @@ import (
 
 // TransferCase feeds a rear and a front output.
 type TransferCase struct {
+	plain
 	Range        Range  `json:"range"`
 	Center       Center `json:"center"`
 	Front        Front  `json:"front"`
@@ -177,13 +179,13 @@ func (t *TransferCase) blank(p *Part) {
 	p.TransferCase = &c
 }
 
-func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
+func (t *TransferCase) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	// The center is asked first, so that the interlock can name it.
 	center := ""
 	locked := t.Center.Type == "solid"
 	switch {
 	case t.Center.Type == "part_time":
-		center = m.choose(p, "center", "Front drive of the "+say.Small(p.name()),
+		center = m.choose(p, RoleLock, "center", "Front drive of the "+say.Small(p.Called()),
 			SelectorOption{Value: "two_wheel", Words: "rear only"}, SelectorOption{Value: "locked", Words: "front locked in"})
 		locked = center == "locked"
 	case t.Center.Type != "solid" && (t.Center.Lockable || t.Center.RearOnly):
@@ -196,20 +198,20 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 		if t.Center.Lockable {
 			options = append(options, SelectorOption{Value: "locked", Words: "center locked"})
 		}
-		center = m.choose(p, "center", name+say.Small(p.name()), options...)
+		center = m.choose(p, RoleLock, "center", name+say.Small(p.Called()), options...)
 		locked = center == "locked"
 	}
 	mid := m.transferRange(p, in, whole, t.Center.Type == "part_time" || t.Center.Lockable)
 	rear := m.add(p, "rear", "rear output", Lengthwise)
-	m.outs[p.ID+".rear"] = rear
+	m.Outs[p.ID+".rear"] = rear
 	front := ""
 	if t.Front.Type != "none" {
-		front = m.add(p, "front drive", "front drive inside the "+say.Small(p.name()), Lengthwise)
+		front = m.add(p, "front drive", "front drive inside the "+say.Small(p.Called()), Lengthwise)
 	}
 	drive := front // behind what can let the front go
 	if front != "" && t.Center.RearOnly {
 		m.couple(p, network.Lock, "rear only", mid, rear, center == "two_wheel" && whole, "rear only: the center turns as one, its planets at rest")
-		front = m.add(p, "center front", "front side of the center in the "+say.Small(p.name()), Lengthwise)
+		front = m.add(p, "center front", "front side of the center in the "+say.Small(p.Called()), Lengthwise)
 		m.couple(p, network.Coupling, "front engaged", front, drive, center != "two_wheel" && whole, "front drive engaged")
 	}
 	switch {
@@ -225,7 +227,7 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 		}
 		m.planets(p, "center", "center", sun, ring, mid, t.Center.Sun, t.Center.Ring, false,
 			fmt.Sprintf("planetary center differential: carrier in, ring %s to the %s, sun %s to the other", count(t.Center.Ring), t.Center.RingTo, count(t.Center.Sun)))
-		m.prefer = append(m.prefer, network.Preference{A: front, B: rear})
+		m.Prefer = append(m.Prefer, network.Preference{A: front, B: rear})
 		t.lock(m, p, mid, rear, front, locked && whole)
 	default:
 		m.split(p, "center", rear, front, mid)
@@ -235,7 +237,7 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 		return
 	}
 	out := m.add(p, "front", "front output", Lengthwise)
-	m.outs[p.ID+".front"] = out
+	m.Outs[p.ID+".front"] = out
 	f := t.Front
 	switch f.Type {
 	case "ratio":
@@ -250,7 +252,7 @@ func (t *TransferCase) expand(m *machine, p *Part, in string, _ Axis, whole bool
 
 // lock joins what the center's lock joins: the carrier with the rear output, so that
 // it drives on though the center's gears are gone, or the two outputs.
-func (t *TransferCase) lock(m *machine, p *Part, carrier, rear, front string, on bool) {
+func (t *TransferCase) lock(m *Machine, p *Part, carrier, rear, front string, on bool) {
 	other := carrier
 	if t.Center.LockJoins == LockOutputs {
 		other = front
@@ -259,7 +261,7 @@ func (t *TransferCase) lock(m *machine, p *Part, carrier, rear, front string, on
 }
 
 // transferRange adds the range part and returns the shaft behind it.
-func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string {
+func (m *Machine) transferRange(p *Part, in string, whole, lockable bool) string {
 	t := p.TransferCase
 	if t.Range.Type == "none" {
 		return in
@@ -268,9 +270,9 @@ func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string
 	if t.LowNeedsLock && lockable {
 		needs = []Need{{p.ID + ".center", "locked"}}
 	}
-	v := m.choose(p, "range", "Range of the "+say.Small(p.name()), rangeOptions(needs)...)
+	v := m.choose(p, RoleRange, "range", "Range of the "+say.Small(p.Called()), rangeOptions(needs)...)
 	high, low := v == "high" && whole, v == "low" && whole
-	mid := m.add(p, "main", "main shaft of the "+say.Small(p.name()), Lengthwise)
+	mid := m.add(p, "main", "main shaft of the "+say.Small(p.Called()), Lengthwise)
 	r := t.Range
 	if r.High.IsZero() || r.High.Equal(one) {
 		m.couple(p, network.Coupling, "high", in, mid, high, "high range: straight through")
@@ -283,17 +285,234 @@ func (m *machine) transferRange(p *Part, in string, whole, lockable bool) string
 			m.gears(p, "low", "low", in, mid, 0, 0, r.Low.Number, network.Internal, "low range")
 		}
 	case "planetary":
-		carrier := m.add(p, "carrier", "planet carrier of the "+say.Small(p.name()), Lengthwise)
-		ring := m.add(p, "ring", "ring gear of the "+say.Small(p.name()), Lengthwise)
-		m.element(p, network.Element{ID: p.ID + ".ring held", Kind: network.Holder, Shaft: ring}, joint{words: "ring held by the housing"})
+		carrier := m.add(p, "carrier", "planet carrier of the "+say.Small(p.Called()), Lengthwise)
+		ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Lengthwise)
+		m.Element(p, network.Element{ID: p.ID + ".ring held", Kind: network.Holder, Shaft: ring}, Joint{Words: "ring held by the housing"})
 		m.planets(p, "low set", "low", in, ring, carrier, r.Sun, r.Ring, false, fmt.Sprintf("planetary low: sun %s driven, ring %s held", count(r.Sun), count(r.Ring)))
 		m.couple(p, network.Coupling, "low", carrier, mid, low, "low range: the carrier drives on")
 	case "gears":
-		cluster := m.add(p, "cluster", "cluster of the "+say.Small(p.name()), Lengthwise)
-		gear := m.add(p, "low gear", "low gear of the "+say.Small(p.name()), Lengthwise)
+		cluster := m.add(p, "cluster", "cluster of the "+say.Small(p.Called()), Lengthwise)
+		gear := m.add(p, "low gear", "low gear of the "+say.Small(p.Called()), Lengthwise)
 		m.gears(p, "cluster drive", "low", in, cluster, r.Input, r.Counter, exact.Number{}, network.External, pairWords("cluster gear", r.Counter, "input gear", r.Input, "always in mesh"))
 		m.gears(p, "low gears", "low", cluster, gear, r.LowDrive, r.LowGear, exact.Number{}, network.External, pairWords("low gear", r.LowGear, "cluster gear", r.LowDrive, ""))
 		m.couple(p, network.Coupling, "low", gear, mid, low, "low range: the low gear drives on")
 	}
 	return mid
+}
+
+func (t *TransferCase) traits() Traits {
+	return Traits{Axis: Lengthwise, OtherGears: true, Bearings: []string{"main", "cluster"}, PumpedByInput: true,
+		Speedometer: "main", ForSpeedo: 2, TakeOffs: [][2]string{{"main", ", rear output shaft"}}}
+}
+
+func (t *TransferCase) has(*Part) []Feature {
+	out := []Feature{Geared, Cased, OutputSeals, Splined, DogsInside, MovedDogs}
+	c := t.Center
+	if c.Type == "limited_slip" {
+		out = append(out, Plates)
+	}
+	if t.Front.Type == "chain" {
+		out = append(out, Chained)
+	}
+	if c.Lockable || c.Type == "part_time" || c.Type == "solid" {
+		out = append(out, Joins)
+	}
+	if t.Range.Type != "none" || c.Lockable || c.Type == "part_time" {
+		out = append(out, Actuated)
+	}
+	if t.Range.Type == "gears" {
+		out = append(out, OneWayGears)
+	}
+	return out
+}
+
+// ratio of the range: input turns per main shaft turn.
+func (r *Range) ratio(position string) (exact.Number, bool) {
+	switch {
+	case r.Type == "none":
+		return one, true
+	case position == "high":
+		if r.High.IsZero() {
+			return one, true
+		}
+		return r.High.Number, true
+	case position != "low":
+		return one, false
+	}
+	switch r.Type {
+	case "planetary":
+		if r.Sun == 0 {
+			return one, false
+		}
+		return one.Add(exact.New(int64(r.Ring), int64(r.Sun))), true
+	case "gears":
+		a, ok1 := teethRatio(r.Input, r.Counter, exact.Number{})
+		b, ok2 := teethRatio(r.LowDrive, r.LowGear, exact.Number{})
+		return a.Mul(b), ok1 && ok2
+	}
+	return r.Low.Number, !r.Low.IsZero()
+}
+
+// ratio is turns of the front drive per turn of the front output, unsigned.
+func (f *Front) ratio() (exact.Number, bool) {
+	r, ok := teethRatio(f.Drive, f.Driven, f.Ratio.Number)
+	return r.Abs(), ok
+}
+
+// LowRatio is the low range of a transfer case.
+func (p *Part) LowRatio() (exact.Number, bool) {
+	if p.TransferCase == nil || p.TransferCase.Range.Type == "none" {
+		return one, false
+	}
+	return p.TransferCase.Range.ratio("low")
+}
+
+func (t *TransferCase) passes(at func(string) string) Passed {
+	r, known := t.Range.ratio(at("range"))
+	neutral := at("range") == "N"
+	return Passed{Ratio: r, Known: known || neutral, Open: neutral}
+}
+
+func (t *TransferCase) shares(at func(string) string) *Split {
+	s := &Split{Branches: []Branch{branch("rear")}}
+	if t.Front.Type == "none" || at("center") == "two_wheel" {
+		return s
+	}
+	r, known := t.Front.ratio()
+	s.Branches = append(s.Branches, Branch{Port: "front", Ratio: r, Known: known, Words: "front drive"})
+	if t.Center.Type == "solid" || at("center") == "locked" {
+		return s
+	}
+	s.Share = evenly
+	switch {
+	case t.Center.Type == "limited_slip":
+		s.Limited = &t.Center.LimitedSlip
+	case t.Center.Type == "planetary" && t.Center.Ring > 0:
+		s.Share = []exact.Number{exact.Int(int64(t.Center.Ring)), exact.Int(int64(t.Center.Sun))}
+		if t.Center.RingTo == "front" {
+			slices.Reverse(s.Share)
+		}
+	}
+	return s
+}
+
+// sides: the rear output alone, as it turns with the front let go or locked.
+func (t *TransferCase) sides() []Side { return []Side{{"rear", one}} }
+
+func (t *TransferCase) between() *Between {
+	if t.Front.Type == "none" {
+		return nil
+	}
+	b := &Between{Type: t.Center.Type, First: "rear", Second: "front", Ends: "front and rear", Words: "front drive of the case", Missing: "front drive"}
+	b.Drive, b.Known = t.Front.ratio()
+	return b
+}
+
+func (t *TransferCase) speeds() Speeds {
+	out := Speeds{Selector: "range", Shaft: "main"}
+	if t.Range.Type == "none" {
+		return out
+	}
+	for _, at := range []string{"high", "low"} {
+		if r, ok := t.Range.ratio(at); ok {
+			out.List = append(out.List, Speed{at, "dog", r})
+		}
+	}
+	return out
+}
+
+func (t *TransferCase) adopt(p *Part, f Former) bool {
+	if f.Kind != "transfer_case" {
+		return false
+	}
+	p.Name = "Transfer case"
+	t.Range.Type, t.Center.Type, t.Front.Type = "planetary", "part_time", "chain"
+	return true
+}
+
+// join: the ranges and the front output of one case were stages of their own.
+func (t *TransferCase) join(p *Part, f Former) (string, bool) {
+	ratio := fits(p, f)
+	return ratio, ratio != "" && f.Kind == "transfer_case"
+}
+
+// withoutFront takes the front drive off a case that also drives the rear.
+func (t *TransferCase) withoutFront() {
+	t.Front = Front{Type: "none"}
+	t.Center = Center{Type: "part_time"}
+	t.LowNeedsLock = false
+}
+
+func (t *TransferCase) remarks(_ *Solved, p *Part, add adder) {
+	planetChecks(p, t.Range.Sun, t.Range.Ring, 0, 0, false, add)
+	if t.Center.Type != "planetary" || t.Center.Sun == 0 {
+		return
+	}
+	ringTo, sunTo := t.Center.RingTo, "front"
+	if ringTo == "front" {
+		sunTo = "rear"
+	}
+	total := exact.Int(int64(t.Center.Ring + t.Center.Sun))
+	share := exact.Int(int64(t.Center.Ring)).Div(total).Mul(exact.Int(100))
+	add("fact", p, "The center differential of the %s gives the %s %s %% and the %s %s %% of the torque (ring %d and sun %d of %d teeth). "+
+		"If it slips, the %s, with the smaller share, spins up fastest.",
+		say.Small(p.Called()), ringTo, share.Short(1), sunTo, exact.Int(100).Sub(share).Short(1),
+		t.Center.Ring, t.Center.Sun, t.Center.Ring+t.Center.Sun, sunTo)
+}
+
+// trials lock the case in each range, and hold an output of one with a center
+// differential.
+func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
+	if t.Front.Type == "none" {
+		return nil
+	}
+	name := say.Small(p.Called())
+	in := s.base.InputOf(p)
+	hasCenter, hasRange := s.base.Selector(p.ID+".center") != nil, s.base.Selector(p.ID+".range") != nil
+	stage := "All wheels off the ground, on stands; gearbox in neutral."
+	if s.doc.Lies == Bench {
+		stage = "The case on the bench, held."
+	}
+	turn := fmt.Sprintf("Turn the %s 10 turns.", s.base.ByID[in].Name)
+	var out []Trial
+	for _, rng := range []string{"high", "low"} {
+		set := map[string]string{}
+		if hasCenter {
+			set[p.ID+".center"] = "locked"
+		}
+		if hasRange {
+			set[p.ID+".range"] = rng
+		} else if rng == "low" {
+			continue
+		}
+		out = append(out, Trial{
+			Title: fmt.Sprintf("%s, %s, locked", say.Capital(name), rng), Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
+			Turn: turn,
+			Tells: "Both outputs turn, and the same way. If one stands, the lock or its chain or shaft is at fault; " +
+				"if nothing turns, the range is not engaged.",
+			State: State{Input: turned(in, 10), Select: s.with(set), Wheels: s.lift, Engine: "free"},
+			Watch: []string{p.ID + ".rear", p.ID + ".front"},
+		})
+	}
+	if hasCenter && t.Center.Type != "part_time" {
+		out = append(out, Trial{
+			Title: "Center differential of the " + name, Setup: []string{stage, "Center open; hold the rear output."}, Turn: turn,
+			Tells: "The free output makes up for the held one. No drive until the center lock is engaged points to the center differential's gears or the shaft beyond.",
+			State: State{Input: turned(in, 10), Select: s.with(map[string]string{p.ID + ".center": "open"}), Wheels: s.lift,
+				Hold: []string{p.ID + ".rear"}, Engine: "free"},
+			Watch: []string{p.ID + ".front", p.ID + ".rear"},
+		})
+	}
+	return out
+}
+
+func (t *TransferCase) wear(_ *Document, p *Part) []Wear {
+	name := say.Small(p.Called())
+	out := []Wear{{"output_seal", "leaking output seal of the " + name}, {"oil", "too little oil in the " + name},
+		{"breather", "water past the breather of the " + name}, {"mesh_wear", "worn gears of the " + name},
+		{"spline_wear", "worn output splines of the " + name}}
+	if c := t.Center.Type; c == "open" || c == "limited_slip" || c == "planetary" {
+		out = append(out, Wear{"side_wear", "worn center differential of the " + name})
+	}
+	return out
 }

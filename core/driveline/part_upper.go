@@ -41,9 +41,9 @@ func (u *Upper) take(p *Part, _ string, m Measured) {
 
 func (u *Upper) blank(p *Part) { p.Upper = &Upper{Shift: u.Shift, Above: u.Above} }
 
-func (u *Upper) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
-	out := m.add(p, "out", "upright shaft below the "+say.Small(p.name()), Upright)
-	m.outs[p.ID] = out
+func (u *Upper) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
+	out := m.add(p, "out", "upright shaft below the "+say.Small(p.Called()), Upright)
+	m.Outs[p.ID] = out
 	// Seen from above, the upright shaft of an upper set is turned the way a
 	// crankshaft would turn it: clockwise ahead.
 	// Turned over, or turned end for end under the same shaft, it goes the
@@ -54,3 +54,16 @@ func (u *Upper) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
 	}
 	m.marineGears(p, in, out, u.Pinion, u.Gear, u.Ratio.Number, u.Shift, whole, Upright, sense, "upper gear")
 }
+
+func (u *Upper) has(*Part) []Feature { return []Feature{Splined} }
+
+func (u *Upper) passes(at func(string) string) Passed {
+	r, known := teethRatio(u.Pinion, u.Gear, u.Ratio.Number)
+	return Passed{Ratio: r, Known: known, Open: at("") == "neutral"}
+}
+
+func (u *Upper) trials(s *Stands, p *Part) []Trial {
+	return s.turnThrough(p, turnWords+impellerWords, gearcaseTells, everyOption)
+}
+
+func (u *Upper) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p) }

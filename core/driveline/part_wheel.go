@@ -32,33 +32,67 @@ func (w *Wheel) ports() []string { return nil }
 
 func (w *Wheel) blank(p *Part) { p.Wheel = &Wheel{At: w.At, Side: w.Side, AheadMM: w.AheadMM} }
 
-func (w *Wheel) expand(m *machine, p *Part, in string, _ Axis, whole bool) {
-	out := m.add(p, "wheel", say.Small(p.name()), Crosswise)
+func (w *Wheel) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
+	out := m.add(p, "wheel", say.Small(p.Called()), Crosswise)
 	m.couple(p, network.Coupling, "half shaft", in, out, whole, "half shaft to the wheel")
-	m.ends = append(m.ends, end{out, p, "wheel", p.name()})
-	switch m.wheelState(p) {
-	case held:
-		m.element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: out}, joint{words: "wheel held"})
-	case onGround:
-		m.element(p, network.Element{ID: p.ID + ".road", Kind: network.Road, Shaft: out, Travel: travel(p), Factor: m.factors[p.ID]}, joint{words: "tire on the road"})
+	m.Ends = append(m.Ends, End{out, p, EndWheel, p.Called()})
+	switch m.WheelState(p) {
+	case Held:
+		m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: out}, Joint{Words: "wheel held"})
+	case OnGround:
+		m.Element(p, network.Element{ID: p.ID + ".road", Kind: network.Road, Shaft: out, Travel: Travel(p), Factor: m.Factors[p.ID]}, Joint{Words: "tire on the road"})
 	}
 }
 
 // travel is meters per turn; a tire that isn't known counts as 2 m, the same
 // for all, so that what is exact about turns stays exact.
-func travel(p *Part) exact.Number {
+func Travel(p *Part) exact.Number {
 	if p.Wheel.RollingMM.IsZero() {
 		return exact.Int(2)
 	}
 	return p.Wheel.RollingMM.Number.Div(exact.Int(1000))
 }
 
-func (m *machine) wheelState(p *Part) string {
-	if v := m.state.Wheels[p.ID]; v != "" {
+func (m *Machine) WheelState(p *Part) string {
+	if v := m.State.Wheels[p.ID]; v != "" {
 		return v
 	}
-	if m.doc.Lies == Bench {
-		return lifted
+	if m.Doc.Lies == Bench {
+		return Lifted
 	}
-	return onGround
+	return OnGround
+}
+
+func (w *Wheel) traits() Traits { return Traits{Axis: Crosswise, End: EndWheel, Reach: InTheOpen} }
+
+func (w *Wheel) has(*Part) []Feature { return []Feature{RoadWheel} }
+
+// LiftAll is every wheel off the ground.
+func (d *Document) LiftAll() map[string]string {
+	out := map[string]string{}
+	for i := range d.Parts {
+		if p := &d.Parts[i]; p.Wheel != nil {
+			out[p.ID] = Lifted
+		}
+	}
+	return out
+}
+
+func (w *Wheel) wear(d *Document, p *Part) []Wear {
+	name := say.Small(p.Called())
+	out := []Wear{{"wheel_bearing", "worn wheel bearing of the " + name}}
+	if from := d.fedBy(p); from != nil && from.Axle != nil {
+		out = append(out, Wear{"axle_seal", "leaking axle shaft seal of the " + name})
+	}
+	if d.Lies == Vehicle {
+		out = append(out, Wear{"tire_balance", "tire or wheel of the " + name + " out of balance, bent or worn unevenly"})
+	}
+	return out
+}
+
+func (w *Wheel) showsAt(d *Document, p *Part) []string {
+	if from := d.fedBy(p); from != nil {
+		return []string{from.ID}
+	}
+	return nil
 }

@@ -6,24 +6,14 @@ import (
 	"zorvel/core/exact"
 )
 
-// clone copies a document so far that its axles, wheels and transfer case can
-// be exchanged.
+// clone copies a document so far that what its parts are made of can be
+// exchanged.
 func (d *Document) clone() *Document {
 	c := *d
 	c.Parts = append([]Part(nil), d.Parts...)
 	for i := range c.Parts {
-		p := &c.Parts[i]
-		if p.Axle != nil {
-			a := *p.Axle
-			p.Axle = &a
-		}
-		if p.Wheel != nil {
-			w := *p.Wheel
-			p.Wheel = &w
-		}
-		if p.TransferCase != nil {
-			t := *p.TransferCase
-			p.TransferCase = &t
+		for _, k := range kinds {
+			k.own(&c.Parts[i])
 		}
 	}
 	return &c
@@ -51,13 +41,13 @@ func (d *Document) Axles() []AxleEnd {
 	var out []AxleEnd
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		if p.Kind != "axle" {
+		if p.Axle == nil {
 			continue
 		}
-		e := AxleEnd{ID: p.ID, Name: p.name(), Family: p.Family, Source: p.Sources["ratio"], At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
+		e := AxleEnd{ID: p.ID, Name: p.Called(), Family: p.Family, Source: p.Sources["ratio"], At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
 		e.Ratio, e.Known = teethRatio(p.Axle.Pinion, p.Axle.Ring, p.Axle.Ratio.Number)
-		for _, w := range d.below(p.ID + ".left") {
-			if w.Kind == "wheel" {
+		for _, w := range d.Below(p.ID + ".left") {
+			if w.Wheel != nil {
 				e.RollingMM = w.Wheel.RollingMM.Number
 				if w.Wheel.At == "front" {
 					e.At = "front"
@@ -80,12 +70,12 @@ func (d *Document) With(pairs map[string][2]int, rollingMM map[string]exact.Numb
 	}
 	for i := range c.Parts {
 		p := &c.Parts[i]
-		switch p.Kind {
-		case "axle":
+		switch {
+		case p.Axle != nil:
 			if z := pairs[at[p.ID]]; z[0] > 0 {
 				p.Axle.Ring, p.Axle.Pinion, p.Axle.Ratio = z[0], z[1], exact.Figure{}
 			}
-		case "wheel":
+		case p.Wheel != nil:
 			if mm := rollingMM[p.Wheel.At]; mm.Sign() > 0 {
 				p.Wheel.RollingMM = exact.Figure{Number: mm}
 			}
@@ -101,13 +91,11 @@ func (d *Document) Rear() *Document {
 	gone := map[string]bool{}
 	for i := range c.Parts {
 		p := &c.Parts[i]
-		if p.Kind == "transfer_case" && p.TransferCase.Front.Type != "none" && d.feeds(p.ID+".rear") {
-			for _, x := range d.below(p.ID + ".front") {
+		if t := p.TransferCase; t != nil && t.Front.Type != "none" && d.Feeds(p.ID+".rear") {
+			for _, x := range d.Below(p.ID + ".front") {
 				gone[x.ID] = true
 			}
-			p.TransferCase.Front = Front{Type: "none"}
-			p.TransferCase.Center = Center{Type: "part_time"}
-			p.TransferCase.LowNeedsLock = false
+			t.withoutFront()
 		}
 	}
 	kept := c.Parts[:0]
@@ -122,7 +110,7 @@ func (d *Document) Rear() *Document {
 
 // Ends compares front and rear, or two axles, over the road; nil where nothing
 // splits power between them.
-func (d *Document) Ends() *Match { return d.match(build(d, &State{})) }
+func (d *Document) Ends() *Match { return d.match(Build(d, &State{})) }
 
 // GearTable is every gear in every range, straight ahead.
 func (d *Document) GearTable() ([]GearRow, error) { return gearTable(d, State{}) }
@@ -138,17 +126,6 @@ type TakeOff struct {
 	// Low is the same in low range, where it differs: the take-off lies
 	// before the range.
 	Low *exact.Number `json:"low,omitempty"`
-}
-
-// takeOffShafts are the shafts of a part that a speedometer may be driven
-// from, with their words.
-var takeOffShafts = map[string][][2]string{
-	"gearbox":       {{"out", ", output shaft"}},
-	"transfer_case": {{"main", ", rear output shaft"}},
-	"shaft":         {{"shaft", ""}},
-	"planetary":     {{"out", ", output shaft"}},
-	"gear_pair":     {{"out", ", output shaft"}},
-	"axle":          {{"pinion", ", pinion shaft"}, {"ring", ", ring gear"}},
 }
 
 // TakeOffs lists the shafts between gearbox and wheels with what the road
@@ -169,13 +146,13 @@ func (d *Document) TakeOffs(rollingMM exact.Number) ([]TakeOff, error) {
 	}
 	for i := range c.Parts {
 		p := &c.Parts[i]
-		for _, s := range takeOffShafts[p.Kind] {
+		for _, s := range p.Traits().TakeOffs {
 			id := p.ID + "." + s[0]
 			v, ok := high[id]
 			if !ok {
 				continue
 			}
-			t := TakeOff{Part: p.ID, Family: p.Family, Shaft: id, Name: p.name() + s[1], PerMeter: v}
+			t := TakeOff{Part: p.ID, Family: p.Family, Shaft: id, Name: p.Called() + s[1], PerMeter: v}
 			if w, ok := low[id]; ok && !w.Equal(v) {
 				x := w
 				t.Low = &x
@@ -191,39 +168,40 @@ func (d *Document) turnsPerMeter(at string) (map[string]exact.Number, error) {
 	sel := map[string]string{}
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		list := p.positions()
+		speeds := p.made().speeds()
 		switch {
-		case p.Kind == "gearbox" && len(list) > 0:
-			sel[p.ID] = list[0].name
-		case p.Kind == "transfer_case" && p.TransferCase.Range.Type != "none":
-			sel[p.ID+".range"] = at
+		case len(speeds.List) == 0:
+		case speeds.Always:
+			sel[p.Output(speeds.Selector)] = speeds.List[0].Name
+		case speeds.Selector != "": // a range; a two-speed set stays in high
+			sel[p.Output(speeds.Selector)] = at
 		}
 	}
-	m := build(d, &State{Select: sel})
-	r, err := m.solve()
+	m := Build(d, &State{Select: sel})
+	r, err := m.Solve()
 	if err != nil {
 		return nil, err
 	}
 	out := map[string]exact.Number{}
-	road := r.c.Shaft("road")
-	if road < 0 || !m.tiresKnown() || r.motion.Speed[road].IsZero() {
+	road := r.Net.Shaft("road")
+	if road < 0 || !m.TiresKnown() || r.Motion.Speed[road].IsZero() {
 		return out, nil
 	}
-	for _, s := range m.shafts {
-		i := r.c.Shaft(s.id)
-		if i < 0 || r.motion.Speed[i].IsZero() {
+	for _, s := range m.Shafts {
+		i := r.Net.Shaft(s.ID)
+		if i < 0 || r.Motion.Speed[i].IsZero() {
 			continue
 		}
 		// A shaft whose turns per meter hang on a ratio that isn't known.
-		per := r.motion.Speed[i].Div(r.motion.Speed[road]).Abs()
+		per := r.Motion.Speed[i].Div(r.Motion.Speed[road]).Abs()
 		known := true
-		for _, v := range r.variants {
-			if v.motion.Speed[road].IsZero() || !v.motion.Speed[i].Div(v.motion.Speed[road]).Abs().Equal(per) {
+		for _, v := range r.Variants {
+			if v.Motion.Speed[road].IsZero() || !v.Motion.Speed[i].Div(v.Motion.Speed[road]).Abs().Equal(per) {
 				known = false
 			}
 		}
 		if known {
-			out[s.id] = per
+			out[s.ID] = per
 		}
 	}
 	return out, nil

@@ -52,13 +52,35 @@ type Selector struct {
 	Name    string           `json:"name"`
 	Value   string           `json:"value"`
 	Options []SelectorOption `json:"options"`
+	Role    Role             `json:"-"`
 }
+
+// Role is what a selector does.
+type Role int
+
+// What a selector does.
+const (
+	RoleLock   Role = iota // locks, lets go or shares
+	RoleClutch             // parts the engine from the rest
+	RoleGear               // one of many gears
+	RoleRange              // high or low
+	RoleWay                // ahead or astern
+)
+
+// ChangesRatio reports whether its position changes the overall ratio.
+func (s *Selector) ChangesRatio() bool { return s.Role >= RoleGear }
+
+// Stands is the position in which it stands.
+func (s *Selector) Stands() *SelectorOption { return s.Option(s.Value) }
 
 // SelectorOption is one position; Needs lists what else must be set for it.
 type SelectorOption struct {
 	Value string `json:"value"`
 	Words string `json:"words"`
 	Needs []Need `json:"needs,omitempty"`
+	// Neutral says that nothing passes, and Backward that it drives the other way.
+	Neutral  bool `json:"-"`
+	Backward bool `json:"-"`
 }
 
 // Need is an interlock.
@@ -69,57 +91,56 @@ type Need struct {
 
 // Wheel states.
 const (
-	onGround = "ground"
-	lifted   = "lifted"
-	onIce    = "ice"
-	held     = "held"
+	OnGround = "ground"
+	Lifted   = "lifted"
+	OnIce    = "ice"
+	Held     = "held"
 )
 
-var wheelStates = []string{onGround, lifted, onIce, held}
+var wheelStates = []string{OnGround, Lifted, OnIce, Held}
 
 // checkState refuses positions that the unit doesn't have.
-func (m *machine) checkState(s *State) error {
+func (m *Machine) CheckState(s *State) error {
 	if err := fault.Figures(s); err != nil {
 		return fault.Under("state", err)
 	}
 	var errs fault.Errors
 	for id, v := range s.Select {
-		sel := m.selector(id)
+		sel := m.Selector(id)
 		if sel == nil {
 			errs.Add("state/select/"+id, "this driveline has no such selector; it has %s", m.selectorNames())
 			continue
 		}
-		o := sel.option(v)
+		o := sel.Option(v)
 		if o == nil {
 			errs.Add("state/select/"+id, "the %s takes %s", strings.ToLower(sel.Name), sel.values())
 			continue
 		}
 		for _, n := range o.Needs {
-			if other := m.selector(n.Selector); other != nil && other.Value != n.Value {
-				errs.Add("state/select/"+id, "an interlock: %s is taken only with %s at %s", o.Words, strings.ToLower(other.Name), other.option(n.Value).Words)
+			if other := m.Selector(n.Selector); other != nil && other.Value != n.Value {
+				errs.Add("state/select/"+id, "an interlock: %s is taken only with %s at %s", o.Words, strings.ToLower(other.Name), other.Option(n.Value).Words)
 			}
 		}
 	}
 	for id, v := range s.Wheels {
-		p := m.part(id)
-		if p == nil || p.Kind != "wheel" {
+		if p := m.Part(id); p == nil || p.Wheel == nil {
 			errs.Add("state/wheels/"+id, "there is no such wheel")
 		} else if !slices.Contains(wheelStates, v) {
 			errs.Add("state/wheels/"+id, "a wheel is on the ground, lifted, on ice or held: one of %s", strings.Join(wheelStates, ", "))
 		}
 	}
 	for _, id := range s.Hold {
-		if m.holdable(id) == "" {
+		if m.Holdable(id) == "" {
 			errs.Add("state/hold", "there is no shaft or wheel %q", id)
 		}
 	}
 	for _, id := range s.Broken {
-		if m.part(id) == nil {
+		if m.Part(id) == nil {
 			errs.Add("state/broken", "there is no part %q", id)
 		}
 	}
 	if in := s.Input; in != nil {
-		if in.Shaft != "" && m.shaft(in.Shaft) == nil {
+		if in.Shaft != "" && m.Shaft(in.Shaft) == nil {
 			errs.Add("state/input/shaft", "there is no shaft %q", in.Shaft)
 		}
 		if in.RPM < -100000 || in.RPM > 100000 {
@@ -138,14 +159,14 @@ func (m *machine) checkState(s *State) error {
 		if c.Toward != "left" && c.Toward != "right" {
 			errs.Add("state/corner/toward", "left or right")
 		}
-		if min := m.leastRadius(); c.RadiusM < min || c.RadiusM > 100000 {
+		if min := m.LeastRadius(); c.RadiusM < min || c.RadiusM > 100000 {
 			errs.Add("state/corner/radius_m", "from %.1f m (the inner wheels would stand still or roll back in a tighter corner) to 100,000 m", min)
 		}
 	}
 	return errs.Err()
 }
 
-func (s *Selector) option(v string) *SelectorOption {
+func (s *Selector) Option(v string) *SelectorOption {
 	for i := range s.Options {
 		if s.Options[i].Value == v {
 			return &s.Options[i]
@@ -153,6 +174,25 @@ func (s *Selector) option(v string) *SelectorOption {
 	}
 	return nil
 }
+
+// Neutrals are the positions that leave every gearbox in neutral.
+func (m *Machine) Neutrals() map[string]string {
+	out := map[string]string{}
+	for _, s := range m.Selectors {
+		if s.Role != RoleGear {
+			continue
+		}
+		for _, o := range s.Options {
+			if o.Neutral {
+				out[s.ID] = o.Value
+			}
+		}
+	}
+	return out
+}
+
+// Neutral is every gearbox in neutral.
+func (d *Document) Neutral() map[string]string { return Build(d, &State{}).Neutrals() }
 
 func (s *Selector) values() string {
 	out := make([]string, len(s.Options))
@@ -162,21 +202,21 @@ func (s *Selector) values() string {
 	return strings.Join(out, ", ")
 }
 
-func (m *machine) selector(id string) *Selector {
-	for i := range m.selectors {
-		if m.selectors[i].ID == id {
-			return &m.selectors[i]
+func (m *Machine) Selector(id string) *Selector {
+	for i := range m.Selectors {
+		if m.Selectors[i].ID == id {
+			return &m.Selectors[i]
 		}
 	}
 	return nil
 }
 
-func (m *machine) selectorNames() string {
-	if len(m.selectors) == 0 {
+func (m *Machine) selectorNames() string {
+	if len(m.Selectors) == 0 {
 		return "none"
 	}
-	out := make([]string, len(m.selectors))
-	for i, s := range m.selectors {
+	out := make([]string, len(m.Selectors))
+	for i, s := range m.Selectors {
 		out[i] = s.ID
 	}
 	return strings.Join(out, ", ")

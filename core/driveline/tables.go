@@ -30,19 +30,16 @@ const mostRows = 16000
 
 // combinations lists every forward and reverse gear in every range: the
 // selectors that change the overall ratio, with what their interlocks need.
-func combinations(m *machine) []map[string]string {
+func combinations(m *Machine) []map[string]string {
 	out := []map[string]string{{}}
-	for _, s := range m.selectors {
-		p := m.part(s.Part)
-		switch {
-		case p.Kind == "gearbox", p.Kind == "planetary", p.Kind == "reverse_gear", p.Kind == "upper", p.Kind == "gearcase", strings.HasSuffix(s.ID, ".range"):
-		default:
+	for _, s := range m.Selectors {
+		if !s.ChangesRatio() {
 			continue
 		}
 		var next []map[string]string
 		for _, sel := range out {
 			for _, o := range s.Options {
-				if o.Value == "N" || o.Value == "neutral" {
+				if o.Neutral {
 					continue
 				}
 				c := map[string]string{s.ID: o.Value}
@@ -55,7 +52,7 @@ func combinations(m *machine) []map[string]string {
 				next = append(next, c)
 			}
 		}
-		if len(next)*len(m.net.Shafts) > mostRows {
+		if len(next)*len(m.Net.Shafts) > mostRows {
 			break // more than anyone reads
 		}
 		out = next
@@ -65,7 +62,7 @@ func combinations(m *machine) []map[string]string {
 
 // gearTable solves every combination, straight ahead, all wheels on the road.
 func gearTable(d *Document, s State) ([]GearRow, error) {
-	base := build(d, &s)
+	base := Build(d, &s)
 	rows := []GearRow{}
 	for _, c := range combinations(base) {
 		sel := map[string]string{}
@@ -75,14 +72,14 @@ func gearTable(d *Document, s State) ([]GearRow, error) {
 		for k, v := range c {
 			sel[k] = v
 		}
-		for _, x := range base.selectors {
-			if x.Part != "" && base.part(x.Part).Kind == "clutch" {
+		for _, x := range base.Selectors {
+			if x.Role == RoleClutch {
 				sel[x.ID] = x.Options[0].Value
 			}
 		}
 		st := State{Select: sel}
-		m := build(d, &st)
-		r, err := m.solve()
+		m := Build(d, &st)
+		r, err := m.Solve()
 		if err != nil {
 			return nil, err
 		}
@@ -91,36 +88,30 @@ func gearTable(d *Document, s State) ([]GearRow, error) {
 	return rows, nil
 }
 
-func (r *result) gearRow(sel map[string]string) GearRow {
+func (r *Solved) gearRow(sel map[string]string) GearRow {
 	row := GearRow{Select: sel}
 	var names, ranges, factors []string
-	for _, s := range r.m.selectors {
+	for _, s := range r.Machine.Selectors {
 		v, ok := sel[s.ID]
-		p := r.m.part(s.Part)
-		if !ok || strings.HasSuffix(s.ID, ".center") {
+		if !ok || !s.ChangesRatio() {
 			continue
 		}
-		if p.Kind == "gearbox" {
-			names = append(names, v)
-			for _, x := range p.Gearbox.Gears {
-				row.Reverse = row.Reverse || (x.Name == v && x.reverse())
-			}
-		} else if p.Kind == "transfer_case" || p.Kind == "planetary" {
+		row.Reverse = row.Reverse || s.Option(v).Backward
+		if s.Role == RoleRange {
 			ranges = append(ranges, v)
 		} else {
 			names = append(names, v)
-			row.Reverse = row.Reverse || v == "reverse" || v == "astern"
 		}
 	}
 	row.Name, row.Range = strings.Join(names, " "), strings.Join(ranges, " ")
 	t := &Trace{}
 	r.overall(t)
 	if t.Overall == nil {
-		all := make([]int, 0, len(r.m.unknowns))
-		for k := range r.m.unknowns {
+		all := make([]int, 0, len(r.Machine.Unknowns))
+		for k := range r.Machine.Unknowns {
 			all = append(all, k)
 		}
-		row.Missing = "not known: " + strings.Join(r.unknownWords(all), ", ")
+		row.Missing = "not known: " + strings.Join(r.UnknownWords(all), ", ")
 		return row
 	}
 	v := t.Overall.Ratio.Abs()
@@ -134,8 +125,8 @@ func (r *result) gearRow(sel map[string]string) GearRow {
 	if len(factors) != 1 {
 		row.Formula = strings.TrimPrefix(row.Formula+" = "+v.Short(4), " = ")
 	}
-	if road := r.c.Shaft("road"); road >= 0 && r.m.tiresKnown() && r.motion.State[road] != network.Free {
-		mpt := math.Abs(r.motion.Speed[road].Float()) // meters per input turn
+	if road := r.Net.Shaft("road"); road >= 0 && r.Machine.TiresKnown() && r.Motion.State[road] != network.Free {
+		mpt := math.Abs(r.Motion.Speed[road].Float()) // meters per input turn
 		kmh := mpt * 1000 * 60 / 1000
 		row.KMH = &kmh
 		if mpt > 0 {
@@ -143,10 +134,10 @@ func (r *result) gearRow(sel map[string]string) GearRow {
 			row.Thrust = &th
 		}
 	}
-	for _, e := range r.m.ends {
-		if e.kind == "propeller" && e.part.Propeller.PitchIN > 0 {
+	for _, e := range r.Machine.Ends {
+		if e.Kind == EndPropeller && e.Part.Propeller.PitchIN > 0 {
 			// Inches of pitch × turns per hour ÷ inches in a nautical mile, no slip.
-			kn := e.part.Propeller.PitchIN * 60 / 72913.4 * 1000 / v.Float()
+			kn := e.Part.Propeller.PitchIN * 60 / 72913.4 * 1000 / v.Float()
 			row.Knots = &kn
 			break
 		}
@@ -176,11 +167,11 @@ func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 	rows := []ShiftRow{}
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		list := p.positions()
+		list := p.made().speeds().List
 		if len(list) < 2 {
 			continue
 		}
-		out, ok, err := outputRPM(d, s, p, list[0].name, kmh)
+		out, ok, err := outputRPM(d, s, p, list[0].Name, kmh)
 		if err != nil {
 			return nil, err
 		}
@@ -189,14 +180,14 @@ func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 		}
 		for _, a := range list {
 			for _, b := range list {
-				if a.name == b.name {
+				if a.Name == b.Name {
 					continue
 				}
 				rows = append(rows, ShiftRow{
-					Part: p.ID, From: a.name, To: b.name, Selector: b.selector,
-					Before: a.ratio.Float() * out, After: b.ratio.Float() * out,
-					Closes:  a.ratio.Div(b.ratio).Sub(one).Float() * out,
-					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", say.Trim(out, 0), a.ratio.Short(3), b.ratio.Short(3)),
+					Part: p.ID, From: a.Name, To: b.Name, Selector: b.Selector,
+					Before: a.Ratio.Float() * out, After: b.Ratio.Float() * out,
+					Closes:  a.Ratio.Div(b.Ratio).Sub(one).Float() * out,
+					Formula: fmt.Sprintf("%s rpm at the output × (%s ÷ %s − 1)", say.Trim(out, 0), a.Ratio.Short(3), b.Ratio.Short(3)),
 				})
 			}
 		}
@@ -204,55 +195,22 @@ func shiftTable(d *Document, s State, kmh float64) ([]ShiftRow, error) {
 	return rows, nil
 }
 
-// position is one forward ratio that a part can be shifted to.
-type position struct {
-	name, selector string
-	ratio          exact.Number
-}
-
-// positions lists the forward ratios of a part that are known.
-func (p *Part) positions() []position {
-	var out []position
-	switch p.Kind {
-	case "gearbox":
-		for _, x := range p.Gearbox.Gears {
-			if r, ok := p.Gearbox.gearRatio(x); ok && !x.reverse() {
-				out = append(out, position{x.Name, x.Selector, r})
-			}
-		}
-	case "transfer_case":
-		for _, at := range []string{"high", "low"} {
-			if r, ok := p.TransferCase.Range.ratio(at); ok && p.TransferCase.Range.Type != "none" {
-				out = append(out, position{at, "dog", r})
-			}
-		}
-	case "planetary":
-		if r, ok := p.Planetary.ratio(); ok && p.Planetary.TwoSpeed {
-			out = append(out, position{"high", "dog", one}, position{"low", "dog", r})
-		}
-	}
-	return out
-}
-
 // outputRPM is how fast the road turns a part's output shaft; at is a position
 // in which it passes power on.
 func outputRPM(d *Document, s State, p *Part, at string, kmh float64) (float64, bool, error) {
 	sel := map[string]string{}
 	for k, v := range s.Select {
-		if q := findPart(d, k); q == nil || q.Kind != "clutch" {
+		if q := d.Part(k); q == nil || !q.Has(Pedal) {
 			sel[k] = v
 		}
 	}
 	// Every gearbox and range in some gear, so that the road reaches this part.
 	for i := range d.Parts {
 		q := &d.Parts[i]
-		list := q.positions()
-		key, want := q.ID, ""
-		if q.Kind == "transfer_case" {
-			key += ".range"
-		}
-		if len(list) > 0 && (sel[key] == "N" || q.Kind == "gearbox") {
-			want = list[0].name
+		speeds := q.made().speeds()
+		key, want := q.Output(speeds.Selector), ""
+		if len(speeds.List) > 0 && (sel[key] == "N" || speeds.Always) {
+			want = speeds.List[0].Name
 		}
 		if q == p {
 			want = at
@@ -261,28 +219,15 @@ func outputRPM(d *Document, s State, p *Part, at string, kmh float64) (float64, 
 			sel[key] = want
 		}
 	}
-	m := build(d, &State{Select: sel})
-	r, err := m.solve()
+	m := Build(d, &State{Select: sel})
+	r, err := m.Solve()
 	if err != nil {
 		return 0, false, err
 	}
-	local := ".out"
-	if p.Kind == "transfer_case" {
-		local = ".main"
-	}
-	road, out := r.c.Shaft("road"), r.c.Shaft(p.ID+local)
-	if road < 0 || !m.tiresKnown() || r.motion.State[road] == network.Free || len(r.depends(road)) > 0 || r.motion.Speed[road].IsZero() {
+	road, out := r.Net.Shaft("road"), r.Net.Shaft(p.Output(p.made().speeds().Shaft))
+	if road < 0 || !m.TiresKnown() || r.Motion.State[road] == network.Free || len(r.Depends(road)) > 0 || r.Motion.Speed[road].IsZero() {
 		return 0, false, nil
 	}
-	perMeter := r.motion.Speed[out].Div(r.motion.Speed[road]).Abs()
+	perMeter := r.Motion.Speed[out].Div(r.Motion.Speed[road]).Abs()
 	return perMeter.Float() * kmh * 1000 / 60, true, nil
-}
-
-func findPart(d *Document, id string) *Part {
-	for i := range d.Parts {
-		if d.Parts[i].ID == id {
-			return &d.Parts[i]
-		}
-	}
-	return nil
 }

@@ -26,7 +26,7 @@ func Tow(d *Document, breaks []Break) ([]Towed, error) {
 	ends := map[string][]string{}
 	var at []string
 	for _, p := range d.Parts {
-		if p.Kind == "wheel" && p.Wheel != nil {
+		if p.Wheel != nil {
 			end := p.Wheel.At
 			if end == "" {
 				end = "driven"
@@ -70,22 +70,24 @@ func (d *Document) tow(ends map[string][]string, all, on []string, breaks []Brea
 		}
 		for _, w := range ends[end] {
 			if !rolls {
-				st.Wheels[w] = "lifted"
+				st.Wheels[w] = Lifted
 			}
 		}
 	}
-	plain := build(d, &State{})
+	plain := Build(d, &State{})
 	var set []string
-	for _, s := range plain.selectors {
-		if o := s.option("N"); o != nil {
-			st.Select[s.ID] = "N"
-			set = append(set, say.Small(s.Name)+" in neutral")
+	for _, s := range plain.Selectors {
+		for _, o := range s.Options {
+			if o.Neutral && s.Role != RoleClutch {
+				st.Select[s.ID] = o.Value
+				set = append(set, say.Small(s.Name)+" in neutral")
+			}
 		}
 	}
 	st.Input = &Input{Shaft: ends[on[0]][0] + ".wheel"}
-	m := build(d, &st)
+	m := Build(d, &st)
 	m.spoil(breaks)
-	r, err := m.turning()
+	r, err := m.Turning()
 	if err != nil {
 		return Towed{}, err
 	}
@@ -93,26 +95,27 @@ func (d *Document) tow(ends map[string][]string, all, on []string, breaks []Brea
 	if len(lifted) > 0 {
 		t.On += ", " + strings.Join(lifted, " and ") + " lifted"
 	}
-	for _, b := range r.motion.Binds {
+	for _, b := range r.Motion.Binds {
 		t.Locked = t.Locked || b.Held || b.Cut < 0
 	}
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		if p.Kind == "wheel" || p.Kind == "engine" || p.Kind == "clutch" {
+		traits := p.Traits()
+		if traits.Ahead || traits.End != "" {
 			continue
 		}
 		some := false
-		for _, sh := range m.shafts {
-			k := r.c.Shaft(sh.id)
-			some = some || sh.part == p && k >= 0 && r.motion.State[k] == network.Driven
+		for _, sh := range m.Shafts {
+			k := r.Net.Shaft(sh.ID)
+			some = some || sh.Part == p && k >= 0 && r.Motion.State[k] == network.Driven
 		}
 		if !some {
 			continue
 		}
-		t.Turns = append(t.Turns, say.Small(p.name()))
-		in := m.inputOf(p)
-		if (p.Kind == "gearbox" || p.Kind == "transfer_case") && in != "" && !drivenShaft(r, in) {
-			t.NoOil = append(t.NoOil, say.Small(p.name()))
+		t.Turns = append(t.Turns, say.Small(p.Called()))
+		in := m.InputOf(p)
+		if traits.PumpedByInput && in != "" && !drivenShaft(r, in) {
+			t.NoOil = append(t.NoOil, say.Small(p.Called()))
 		}
 	}
 	switch {
@@ -129,7 +132,7 @@ func (d *Document) tow(ends map[string][]string, all, on []string, breaks []Brea
 	return t, nil
 }
 
-func drivenShaft(r *result, shaft string) bool {
-	i := r.c.Shaft(shaft)
-	return i >= 0 && r.motion.State[i] == network.Driven
+func drivenShaft(r *Solved, shaft string) bool {
+	i := r.Net.Shaft(shaft)
+	return i >= 0 && r.Motion.State[i] == network.Driven
 }

@@ -10,69 +10,69 @@ import (
 	"zorvel/core/say"
 )
 
-// result is a solved machine.
-type result struct {
-	m        *machine
-	c        *network.Compiled
-	motion   network.Motion
-	torque   network.Torque
-	stands   bool
-	variants []variant
+// Solved is a solved machine.
+type Solved struct {
+	Machine  *Machine
+	Net      *network.Compiled
+	Motion   network.Motion
+	Torque   network.Torque
+	Stands   bool
+	Variants []Variant
 }
 
 // variant is the same machine with one unknown ratio set to another value.
-type variant struct {
-	motion network.Motion
-	torque network.Torque
+type Variant struct {
+	Motion network.Motion
+	Torque network.Torque
 }
 
 // solve runs the equations, and once more with the vehicle standing where
 // nothing pushes it.
-func (m *machine) solve() (*result, error) {
-	r := &result{m: m}
-	c, err := network.Compile(m.net)
+func (m *Machine) Solve() (*Solved, error) {
+	r := &Solved{Machine: m}
+	c, err := network.Compile(m.Net)
 	if err != nil {
 		return nil, fmt.Errorf("the parts make no network: %w", err)
 	}
-	r.c = c
-	r.motion = c.Solve(m.prefer)
-	r.torque = c.Torque(r.motion, m.state.Losses)
-	if road := c.Shaft("road"); road >= 0 && r.torque.Starved && r.motion.State[road] == network.Free {
-		r.stands = true
-		m.net.Elements = append(m.net.Elements, network.Element{ID: "stands", Kind: network.Holder, Shaft: "road"})
-		m.net.Shafts = append(m.net.Shafts, "road")
-		m.joints = append(m.joints, joint{words: "the vehicle stands"})
-		if r.c, err = network.Compile(m.net); err != nil {
+	r.Net = c
+	r.Motion = c.Solve(m.Prefer)
+	r.Torque = c.Torque(r.Motion, m.State.Losses)
+	if road := c.Shaft("road"); road >= 0 && r.Torque.Starved && r.Motion.State[road] == network.Free {
+		r.Stands = true
+		m.Net.Elements = append(m.Net.Elements, network.Element{ID: "stands", Kind: network.Holder, Shaft: "road"})
+		m.Net.Shafts = append(m.Net.Shafts, "road")
+		m.Joints = append(m.Joints, Joint{Words: "the vehicle stands"})
+		if r.Net, err = network.Compile(m.Net); err != nil {
 			return nil, err
 		}
-		r.motion = r.c.Solve(m.prefer)
-		r.torque = r.c.Torque(r.motion, m.state.Losses)
+		r.Motion = r.Net.Solve(m.Prefer)
+		r.Torque = r.Net.Torque(r.Motion, m.State.Losses)
 	}
-	for k, u := range m.unknowns {
-		e := &m.net.Elements[u.element]
+	for k, u := range m.Unknowns {
+		e := &m.Net.Elements[u.Element]
 		was := *e
 		if e.Kind == network.Planetary {
 			e.TeethSun, e.TeethRing = placeholderTeeth(k+1, 1)
 		} else {
 			e.Ratio = placeholder(k+1, 1)
 		}
-		c, err := network.Compile(m.net)
+		c, err := network.Compile(m.Net)
 		*e = was
 		if err != nil {
 			return nil, err
 		}
-		v := variant{motion: c.Solve(m.prefer)}
-		v.torque = c.Torque(v.motion, m.state.Losses)
-		r.variants = append(r.variants, v)
+		v := Variant{Motion: c.Solve(m.Prefer)}
+		v.Torque = c.Torque(v.Motion, m.State.Losses)
+		r.Variants = append(r.Variants, v)
 	}
 	return r, nil
 }
 
 // depends lists the unknown ratios on which a shaft's speed hangs.
-func (r *result) depends(shaft int) []int {
+func (r *Solved) Depends(shaft int) []int {
 	var out []int
-	for k, v := range r.variants {
-		if v.motion.State[shaft] != r.motion.State[shaft] || !v.motion.Speed[shaft].Equal(r.motion.Speed[shaft]) {
+	for k, v := range r.Variants {
+		if v.Motion.State[shaft] != r.Motion.State[shaft] || !v.Motion.Speed[shaft].Equal(r.Motion.Speed[shaft]) {
 			out = append(out, k)
 		}
 	}
@@ -81,16 +81,16 @@ func (r *result) depends(shaft int) []int {
 
 // torqueKnown is whether a shaft's torque is fixed and hangs on nothing
 // unknown.
-func (r *result) torqueKnown(shaft int) (exact.Number, bool) {
-	if r.torque.Starved || !r.torque.Known[shaft] {
+func (r *Solved) TorqueKnown(shaft int) (exact.Number, bool) {
+	if r.Torque.Starved || !r.Torque.Known[shaft] {
 		return exact.Number{}, false
 	}
-	for _, v := range r.variants {
-		if v.torque.Starved || !v.torque.Known[shaft] || !v.torque.Shaft[shaft].Equal(r.torque.Shaft[shaft]) {
+	for _, v := range r.Variants {
+		if v.Torque.Starved || !v.Torque.Known[shaft] || !v.Torque.Shaft[shaft].Equal(r.Torque.Shaft[shaft]) {
 			return exact.Number{}, false
 		}
 	}
-	return r.torque.Shaft[shaft], true
+	return r.Torque.Shaft[shaft], true
 }
 
 // Want asks for the parts of a trace that cost more than one solution.
@@ -104,11 +104,11 @@ type Want struct {
 
 // Run traces a driveline in a state. The document must have passed Check.
 func Run(d *Document, s State, want Want) (*Trace, error) {
-	m := build(d, &s)
-	if err := m.checkState(&s); err != nil {
+	m := Build(d, &s)
+	if err := m.CheckState(&s); err != nil {
 		return nil, err
 	}
-	r, err := m.solve()
+	r, err := m.Solve()
 	if err != nil {
 		return nil, err
 	}
@@ -135,32 +135,32 @@ func Run(d *Document, s State, want Want) (*Trace, error) {
 }
 
 // rpm is the input's speed, for print: by its own sign if given.
-func (m *machine) inputRPM() (float64, bool) {
-	if in := m.state.Input; in != nil && in.RPM != 0 {
+func (m *Machine) InputRPM() (float64, bool) {
+	if in := m.State.Input; in != nil && in.RPM != 0 {
 		return math.Abs(in.RPM), true
 	}
 	return 0, false
 }
 
-func (r *result) trace() *Trace {
-	m := r.m
-	t := &Trace{Input: m.input, Shafts: []ShaftOut{}, Meshes: []MeshOut{}, Outputs: []OutputOut{}, Binds: []BindOut{}, Notes: []Note{},
-		Selectors: m.selectors, Unknown: []UnknownOut{}, Stands: r.stands}
+func (r *Solved) trace() *Trace {
+	m := r.Machine
+	t := &Trace{Input: m.Input, Shafts: []ShaftOut{}, Meshes: []MeshOut{}, Outputs: []OutputOut{}, Binds: []BindOut{}, Notes: []Note{},
+		Selectors: m.Selectors, Unknown: []UnknownOut{}, Stands: r.Stands}
 	if t.Selectors == nil {
 		t.Selectors = []Selector{}
 	}
-	for _, u := range m.unknowns {
-		t.Unknown = append(t.Unknown, UnknownOut{u.part.ID, u.ratio, u.words()})
+	for _, u := range m.Unknowns {
+		t.Unknown = append(t.Unknown, UnknownOut{u.Part.ID, u.Ratio, u.Words()})
 	}
 	power := r.power()
-	for _, s := range m.shafts {
+	for _, s := range m.Shafts {
 		t.Shafts = append(t.Shafts, r.shaftOut(s, power))
 	}
 	r.meshes(t)
 	r.binds(t)
 	r.outputs(t)
 	r.corner(t)
-	t.Match = m.doc.match(m)
+	t.Match = m.Doc.match(m)
 	r.notes(t)
 	r.weak(t)
 	r.overall(t)
@@ -168,9 +168,9 @@ func (r *result) trace() *Trace {
 	return t
 }
 
-func (u unknown) words() string {
-	n := say.Small(u.part.name())
-	switch u.ratio {
+func (u Unknown) Words() string {
+	n := say.Small(u.Part.Called())
+	switch u.Ratio {
 	case "ratio":
 		return n
 	case "low":
@@ -186,72 +186,71 @@ func (u unknown) words() string {
 	case "second":
 		return "second stage of the " + n
 	case "ahead", "astern", "high":
-		return u.ratio + " of the " + n
+		return u.Ratio + " of the " + n
 	}
-	return gearWords(u.ratio) + " of the " + n
+	return GearWords(u.Ratio) + " of the " + n
 }
 
-func (r *result) unknownWords(list []int) []string {
+func (r *Solved) UnknownWords(list []int) []string {
 	out := make([]string, len(list))
 	for i, k := range list {
-		out[i] = r.m.unknowns[k].words()
+		out[i] = r.Machine.Unknowns[k].Words()
 	}
 	return out
 }
 
-func (r *result) shaftOut(s *shaft, power []float64) ShaftOut {
-	i := r.c.Shaft(s.id)
-	out := ShaftOut{ID: s.id, Part: s.part.ID, Name: s.name, Axis: s.axis, State: string(r.motion.State[i]), Drawn: r.motion.Drawn[i].Float(), Power: power[i]}
-	prop := s.part.Kind == "propeller" || (s.part.Kind == "gearcase" && s.axis == Lengthwise)
-	speed := r.motion.Speed[i]
-	deps := r.depends(i)
+func (r *Solved) shaftOut(s *Shaft, power []float64) ShaftOut {
+	i := r.Net.Shaft(s.ID)
+	out := ShaftOut{ID: s.ID, Part: s.Part.ID, Name: s.Name, Axis: s.Axis, State: string(r.Motion.State[i]), Drawn: r.Motion.Drawn[i].Float(), Power: power[i]}
+	speed := r.Motion.Speed[i]
+	deps := r.Depends(i)
 	switch {
-	case len(deps) > 0 && r.motion.State[i] != network.Free:
+	case len(deps) > 0 && r.Motion.State[i] != network.Free:
 		out.State = "unknown"
-		out.Depends = r.unknownWords(deps)
+		out.Depends = r.UnknownWords(deps)
 		out.Sign = speed.Sign()
 		for _, k := range deps {
-			if r.variants[k].motion.Speed[i].Sign() != out.Sign {
+			if r.Variants[k].Motion.Speed[i].Sign() != out.Sign {
 				out.Sign = 0
 			}
 		}
 		out.Direction = "turns, which way isn't known"
 		if out.Sign != 0 {
-			out.Direction = turning(s.axis, out.Sign, prop)
+			out.Direction = Turning(s.Axis, out.Sign, s.Behind)
 		}
 		out.Why = "how fast hangs on: " + strings.Join(out.Depends, ", ")
-	case r.motion.State[i] == network.Free:
+	case r.Motion.State[i] == network.Free:
 		out.Direction = "free"
 		out.Why = r.whyFree(i, s)
 	default:
 		v := speed
 		out.Speed = &v
 		out.Sign = v.Sign()
-		out.Direction = turning(s.axis, out.Sign, prop)
+		out.Direction = Turning(s.Axis, out.Sign, s.Behind)
 		if !v.IsZero() {
 			inv := v.Inv()
 			out.Ratio = &inv
 		}
-		if rpm, ok := r.m.inputRPM(); ok {
+		if rpm, ok := r.Machine.InputRPM(); ok {
 			x := v.Float() * rpm
 			out.RPM = &x
 		}
-		if in := r.m.state.Input; in != nil && !in.Turns.IsZero() {
+		if in := r.Machine.State.Input; in != nil && !in.Turns.IsZero() {
 			x := v.Mul(in.Turns.Abs())
 			out.Turns = &x
 		}
-		if r.motion.State[i] == network.Bound {
+		if r.Motion.State[i] == network.Bound {
 			out.Why = "in a bind: " + r.bindOf(i)
 		}
 	}
-	if x, ok := r.torqueKnown(i); ok {
+	if x, ok := r.TorqueKnown(i); ok {
 		out.Torque = &x
 	} else {
 		switch {
-		case r.torque.Starved:
+		case r.Torque.Starved:
 			out.TorqueWords = "none"
-		case !r.torque.Known[i]:
-			out.TorqueWords = r.m.setBy()
+		case !r.Torque.Known[i]:
+			out.TorqueWords = r.Machine.setBy()
 		default:
 			out.TorqueWords = "hangs on a ratio that isn't known"
 		}
@@ -260,8 +259,8 @@ func (r *result) shaftOut(s *shaft, power []float64) ShaftOut {
 }
 
 // setBy is what decides a torque that the equations leave open.
-func (m *machine) setBy() string {
-	if m.doc.Lies == Boat {
+func (m *Machine) setBy() string {
+	if m.Doc.Lies == Boat {
 		return "set by the water"
 	}
 	return "set by grip"
@@ -269,22 +268,22 @@ func (m *machine) setBy() string {
 
 // power is the part of the input's power that each shaft passes on; where grip
 // decides it, shares are drawn alike.
-func (r *result) power() []float64 {
-	out := make([]float64, len(r.c.Names()))
-	if r.torque.Starved {
+func (r *Solved) power() []float64 {
+	out := make([]float64, len(r.Net.Names()))
+	if r.Torque.Starved {
 		return out
 	}
 	for i := range out {
-		if r.torque.Known[i] {
-			out[i] = math.Abs(r.torque.Shaft[i].Float() * r.motion.Speed[i].Float())
+		if r.Torque.Known[i] {
+			out[i] = math.Abs(r.Torque.Shaft[i].Float() * r.Motion.Speed[i].Float())
 		} else {
 			out[i] = math.NaN()
 		}
 	}
 	// Shafts set by grip: all alike among the outputs that they lead to.
 	n := 0
-	for _, e := range r.m.ends {
-		if i := r.c.Shaft(e.shaft); math.IsNaN(out[i]) {
+	for _, e := range r.Machine.Ends {
+		if i := r.Net.Shaft(e.Shaft); math.IsNaN(out[i]) {
 			n++
 		}
 	}
@@ -299,66 +298,66 @@ func (r *result) power() []float64 {
 
 // leadsTo counts the outputs set by grip that are reached from a shaft without
 // going back through its part's feed.
-func (r *result) leadsTo(shaft int) int {
-	id := r.c.Names()[shaft]
-	s := r.m.byID[id]
+func (r *Solved) leadsTo(shaft int) int {
+	id := r.Net.Names()[shaft]
+	s := r.Machine.ByID[id]
 	if s == nil {
 		return 0
 	}
 	n := 0
-	for _, e := range r.m.ends {
-		if e.shaft == id {
+	for _, e := range r.Machine.Ends {
+		if e.Shaft == id {
 			return 1
 		}
-		for p := e.part; p != nil && p.From != ""; {
-			if r.m.outs[p.From] == id {
+		for p := e.Part; p != nil && p.From != ""; {
+			if r.Machine.Outs[p.From] == id {
 				n++
 				break
 			}
 			up, _, _ := strings.Cut(p.From, ".")
-			p = r.m.parts[up]
+			p = r.Machine.parts[up]
 		}
 	}
 	return n
 }
 
-func (r *result) meshes(t *Trace) {
+func (r *Solved) meshes(t *Trace) {
 	power := r.power()
 	// What each element passes on: the power that it puts into shafts.
-	passes := make([]float64, len(r.m.net.Elements))
-	known := make([]bool, len(r.m.net.Elements))
-	for _, x := range r.torque.Element {
+	passes := make([]float64, len(r.Machine.Net.Elements))
+	known := make([]bool, len(r.Machine.Net.Elements))
+	for _, x := range r.Torque.Element {
 		if x.Known {
 			known[x.Element] = true
-			if p := x.Torque.Float() * r.motion.Speed[x.Shaft].Float(); p > 0 {
+			if p := x.Torque.Float() * r.Motion.Speed[x.Shaft].Float(); p > 0 {
 				passes[x.Element] += p
 			}
 		}
 	}
-	for i, e := range r.m.net.Elements {
+	for i, e := range r.Machine.Net.Elements {
 		switch e.Kind {
 		case network.Mesh, network.Planetary, network.Differential, network.Coupling, network.Lock, network.Fluid:
 		default:
 			continue
 		}
-		x := MeshOut{ID: e.ID, Part: r.m.joints[i].part.ID, Kind: string(e.Kind), Open: e.Open, Words: r.m.joints[i].words}
+		x := MeshOut{ID: e.ID, Part: r.Machine.Joints[i].Part.ID, Kind: string(e.Kind), Open: e.Open, Words: r.Machine.Joints[i].Words}
 		for _, s := range []string{e.A, e.B, e.Sun, e.Ring, e.Left, e.Right, e.Carrier} {
 			if s != "" {
 				x.Shafts = append(x.Shafts, s)
 			}
 		}
-		if r.m.joints[i].unknown == 0 {
+		if r.Machine.Joints[i].Unknown == 0 {
 			for _, n := range []int{e.TeethA, e.TeethB, e.TeethSun, e.TeethRing} {
 				if n > 0 {
 					x.Teeth = append(x.Teeth, n)
 				}
 			}
 		}
-		if !e.Open && !r.torque.Starved {
+		if !e.Open && !r.Torque.Starved {
 			if known[i] {
 				x.Power = math.Min(passes[i], 1)
 			} else if len(x.Shafts) > 1 {
-				x.Power = power[r.c.Shaft(x.Shafts[1])]
+				x.Power = power[r.Net.Shaft(x.Shafts[1])]
 			}
 		}
 		t.Meshes = append(t.Meshes, x)

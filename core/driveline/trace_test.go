@@ -26,7 +26,7 @@ func layout(t testing.TB, id string) *Document {
 
 func partOf(t testing.TB, d *Document, id string) *Part {
 	t.Helper()
-	if p := findPart(d, id); p != nil {
+	if p := d.Part(id); p != nil {
 		return p
 	}
 	t.Fatalf("no part %q", id)

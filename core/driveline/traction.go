@@ -71,7 +71,7 @@ type Traction struct {
 	brakes   []string
 }
 
-func (m *machine) grip(p *Part, g *Grip) float64 {
+func (m *Machine) grip(p *Part, g *Grip) float64 {
 	if v, ok := g.Wheels[p.ID]; ok {
 		return v
 	}
@@ -81,12 +81,12 @@ func (m *machine) grip(p *Part, g *Grip) float64 {
 // loads are the wheel loads on a grade: statics about the tires' contacts,
 // N_rear = m·g·(cos α·a + sin α·h)/L with a the front-axle distance of the
 // center of gravity (Gillespie, Fundamentals of Vehicle Dynamics).
-func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
+func (m *Machine) loads(g *Grip) (map[string]float64, string, error) {
 	out := map[string]float64{}
 	var front, rear []*Part
-	for i := range m.doc.Parts {
-		p := &m.doc.Parts[i]
-		if p.Kind != "wheel" {
+	for i := range m.Doc.Parts {
+		p := &m.Doc.Parts[i]
+		if p.Wheel == nil {
 			continue
 		}
 		if p.Wheel.At == "front" {
@@ -96,7 +96,7 @@ func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
 		}
 	}
 	formula := "wheel loads as given"
-	b := m.doc.Body
+	b := m.Doc.Body
 	measured := true
 	for _, p := range append(front[:len(front):len(front)], rear...) {
 		if _, ok := g.LoadsN[p.ID]; !ok {
@@ -112,7 +112,7 @@ func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
 			share = 0.5
 		}
 		α := math.Atan(g.GradePercent / 100)
-		h := b.HeightMM / m.doc.wheelbase()
+		h := b.HeightMM / m.Doc.WheelbaseMM()
 		w := b.MassKG * Gravity
 		nf := w * (math.Cos(α)*share - math.Sin(α)*h)
 		nr := w * (math.Cos(α)*(1-share) + math.Sin(α)*h)
@@ -134,10 +134,10 @@ func (m *machine) loads(g *Grip) (map[string]float64, string, error) {
 	return out, formula, nil
 }
 
-func (g *Grip) check(m *machine) error {
+func (g *Grip) check(m *Machine) error {
 	var errs fault.Errors
 	wheel := func(list, id string) {
-		if p := m.part(id); p == nil || p.Kind != "wheel" {
+		if p := m.Part(id); p == nil || p.Wheel == nil {
 			errs.Add("grip/"+list+"/"+id, "there is no such wheel")
 		}
 	}
@@ -180,8 +180,8 @@ func Pull(d *Document, s State, g Grip) (*Traction, error) {
 	if err := fault.Figures(g); err != nil {
 		return nil, fault.Under("grip", err)
 	}
-	m := build(d, &s)
-	if err := m.checkState(&s); err != nil {
+	m := Build(d, &s)
+	if err := m.CheckState(&s); err != nil {
 		return nil, err
 	}
 	if err := g.check(m); err != nil {
@@ -199,13 +199,13 @@ func Pull(d *Document, s State, g Grip) (*Traction, error) {
 }
 
 // steepest is the steepest grade that is climbed, by halving.
-func (m *machine) steepest(g Grip) *float64 {
+func (m *Machine) steepest(g Grip) *float64 {
 	climbs := func(grade float64) bool {
 		g.GradePercent = grade
 		t, err := m.pull(&g)
 		return err == nil && t.TotalN >= t.NeedN-1e-9
 	}
-	if m.doc.Body == nil || m.doc.Body.MassKG == 0 || len(g.LoadsN) > 0 || !climbs(0) {
+	if m.Doc.Body == nil || m.Doc.Body.MassKG == 0 || len(g.LoadsN) > 0 || !climbs(0) {
 		return nil
 	}
 	lo, hi := 0.0, 150.0
@@ -219,24 +219,24 @@ func (m *machine) steepest(g Grip) *float64 {
 	return &lo
 }
 
-func (m *machine) pull(g *Grip) (*Traction, error) {
+func (m *Machine) pull(g *Grip) (*Traction, error) {
 	loads, formula, err := m.loads(g)
 	if err != nil {
 		return nil, err
 	}
 	out := &Traction{Wheels: []WheelForce{}, Steps: []string{}, Formula: formula}
 	var root *Part
-	for i := range m.doc.Parts {
-		if m.doc.Parts[i].From == "" {
-			root = &m.doc.Parts[i]
+	for i := range m.Doc.Parts {
+		if m.Doc.Parts[i].From == "" {
+			root = &m.Doc.Parts[i]
 		}
 	}
 	tree := m.treeAt(root, loads, g, &out.Unknown)
 	tree.capacity()
 	most := tree.most
 	out.EngineNM = g.TorqueNM
-	if out.EngineNM == 0 && root.Engine != nil {
-		out.EngineNM = root.Engine.TorqueNM
+	if out.EngineNM == 0 {
+		out.EngineNM = m.Doc.EngineNM()
 	}
 	// A torque that hangs on an unknown ratio is no torque to compare with.
 	if len(out.Unknown) > 0 {
@@ -256,13 +256,13 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 	}
 	out.InputNM = torque
 	m.firstToSlip(tree, most, loads, g, out)
-	for i := range m.doc.Parts {
-		p := &m.doc.Parts[i]
-		if p.Kind != "wheel" {
+	for i := range m.Doc.Parts {
+		p := &m.Doc.Parts[i]
+		if p.Wheel == nil {
 			continue
 		}
 		if b := g.Brakes[p.ID]; b > 0 {
-			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.name()), say.Trim(b/1000, 2)))
+			out.brakes = append(out.brakes, fmt.Sprintf("%s %s kN", say.Small(p.Called()), say.Trim(b/1000, 2)))
 		}
 		w := m.wheelForce(p, g, loads[p.ID], forces[p.ID])
 		w.Slips = w.Words == "" && tree.drives(p) && math.Abs(w.ForceN) >= w.LimitN*(1-1e-9) && out.Limited == "grip"
@@ -270,7 +270,7 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 		out.Wheels = append(out.Wheels, w)
 	}
 	weight := 0.0
-	if b := m.doc.Body; b != nil && b.MassKG > 0 {
+	if b := m.Doc.Body; b != nil && b.MassKG > 0 {
 		weight = b.MassKG * Gravity
 	} else {
 		for _, v := range loads {
@@ -289,16 +289,16 @@ func (m *machine) pull(g *Grip) (*Traction, error) {
 const iceGrip = 0.05
 
 // wheelForce is what a wheel is asked for and what it could hold.
-func (m *machine) wheelForce(p *Part, g *Grip, load, force float64) WheelForce {
+func (m *Machine) wheelForce(p *Part, g *Grip, load, force float64) WheelForce {
 	μ := m.grip(p, g)
-	w := WheelForce{Part: p.ID, Name: p.name(), LoadN: load, Grip: μ, LimitN: load * μ, ForceN: force}
+	w := WheelForce{Part: p.ID, Name: p.Called(), LoadN: load, Grip: μ, LimitN: load * μ, ForceN: force}
 	w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(μ, 3), say.Trim(w.LimitN, 0))
-	switch m.wheelState(p) {
-	case lifted:
+	switch m.WheelState(p) {
+	case Lifted:
 		w.LimitN, w.Words = 0, "off the ground"
-	case held:
+	case Held:
 		w.Words = "held"
-	case onIce:
+	case OnIce:
 		w.LimitN = load * math.Min(μ, iceGrip)
 		w.Formula = fmt.Sprintf("%s N × %s = %s N at most", say.Trim(w.LoadN, 0), say.Trim(math.Min(μ, iceGrip), 3), say.Trim(w.LimitN, 0))
 	}
@@ -327,10 +327,10 @@ func (w *WheelForce) tell(backward bool) {
 // signedForces is what every wheel does at an input torque, positive the way
 // that the vehicle is driven as a whole: an axle that drives the other way
 // counts backward, and brakes of wheels that aren't driven drag.
-func (m *machine) signedForces(tree *node, torque float64, loads map[string]float64, g *Grip) (forces map[string]float64, backward map[string]bool) {
+func (m *Machine) signedForces(tree *node, torque float64, loads map[string]float64, g *Grip) (forces map[string]float64, backward map[string]bool) {
 	forces, backward = map[string]float64{}, map[string]bool{}
 	tree.spread(torque, forces)
-	senses := m.sensesOf()
+	senses := m.Senses()
 	ahead := 0.0
 	for id, f := range forces {
 		if f > 0 {
@@ -349,9 +349,9 @@ func (m *machine) signedForces(tree *node, torque float64, loads map[string]floa
 			}
 		}
 	}
-	for i := range m.doc.Parts {
-		p := &m.doc.Parts[i]
-		if _, driven := forces[p.ID]; p.Kind == "wheel" && !driven && g.Brakes[p.ID] > 0 && m.wheelState(p) != lifted {
+	for i := range m.Doc.Parts {
+		p := &m.Doc.Parts[i]
+		if _, driven := forces[p.ID]; p.Wheel != nil && !driven && g.Brakes[p.ID] > 0 && m.WheelState(p) != Lifted {
 			forces[p.ID] = -math.Min(g.Brakes[p.ID], loads[p.ID]*m.grip(p, g))
 		}
 	}
@@ -359,7 +359,7 @@ func (m *machine) signedForces(tree *node, torque float64, loads map[string]floa
 }
 
 // firstToSlip raises the torque from zero until one tire is at its limit.
-func (m *machine) firstToSlip(tree *node, most float64, loads map[string]float64, g *Grip, out *Traction) {
+func (m *Machine) firstToSlip(tree *node, most float64, loads map[string]float64, g *Grip, out *Traction) {
 	if math.IsInf(most, 1) {
 		return
 	}
@@ -382,10 +382,10 @@ func (m *machine) firstToSlip(tree *node, most float64, loads map[string]float64
 		f, _ := m.signedForces(tree, t, loads, g)
 		sum := 0.0
 		var who []string
-		for i := range m.doc.Parts {
-			id := m.doc.Parts[i].ID
+		for i := range m.Doc.Parts {
+			id := m.Doc.Parts[i].ID
 			sum += f[id]
-			if limit, ok := limits[id]; ok && math.Abs(f[id]) >= limit*(1-1e-9) && (f[id] > 0 || limit == 0 || m.sensesOf()[id+".wheel"] < 0) {
+			if limit, ok := limits[id]; ok && math.Abs(f[id]) >= limit*(1-1e-9) && (f[id] > 0 || limit == 0 || m.Senses()[id+".wheel"] < 0) {
 				who = append(who, id)
 			}
 		}
@@ -404,7 +404,7 @@ func (m *machine) firstToSlip(tree *node, most float64, loads map[string]float64
 	out.FirstN = sum
 	if len(who) > 0 && len(who) < wheels {
 		out.First = who[0]
-		out.splitter = tree.above(m.part(who[0]))
+		out.splitter = tree.above(m.Part(who[0]))
 	}
 	out.held = wheels > len(limits)
 }

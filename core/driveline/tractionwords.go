@@ -8,11 +8,11 @@ import (
 	"zorvel/core/say"
 )
 
-func (m *machine) tellTraction(t *Traction) {
+func (m *Machine) tellTraction(t *Traction) {
 	kn := func(n float64) string { return say.Trim(n/1000, 2) + " kN" }
 	name := func(id string) string {
-		if p := m.part(id); p != nil {
-			return say.Small(p.name())
+		if p := m.Part(id); p != nil {
+			return say.Small(p.Called())
 		}
 		return ""
 	}

@@ -3,7 +3,6 @@ package driveline
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
@@ -14,18 +13,18 @@ import (
 // end, what a held end passes on to whatever holds it as well; nil where the
 // equations leave it open or nothing arrives at all. loads is what arrives, nil
 // where it is open.
-func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
+func (r *Solved) shares(q network.Torque) (shares, loads []*exact.Number) {
 	sum, all := exact.Number{}, true
-	shares, loads = make([]*exact.Number, len(r.m.ends)), make([]*exact.Number, len(r.m.ends))
-	for i, e := range r.m.ends {
-		sh := r.c.Shaft(e.shaft)
+	shares, loads = make([]*exact.Number, len(r.Machine.Ends)), make([]*exact.Number, len(r.Machine.Ends))
+	for i, e := range r.Machine.Ends {
+		sh := r.Net.Shaft(e.Shaft)
 		if q.Starved || !q.Known[sh] {
 			all = false
 			continue
 		}
 		x := q.Shaft[sh]
-		if e.kind == "wheel" {
-			x = x.Div(travel(e.part)) // a force
+		if e.Kind == EndWheel {
+			x = x.Div(Travel(e.Part)) // a force
 		}
 		loads[i] = &x
 		sum = sum.Add(x)
@@ -43,43 +42,43 @@ func (r *result) shares(q network.Torque) (shares, loads []*exact.Number) {
 }
 
 // isHeld reports whether an end is held still.
-func (m *machine) isHeld(e end) bool {
-	for _, id := range m.state.Hold {
-		if m.holdable(id) == e.shaft {
+func (m *Machine) isHeld(e End) bool {
+	for _, id := range m.State.Hold {
+		if m.Holdable(id) == e.Shaft {
 			return true
 		}
 	}
-	return e.kind == "wheel" && m.wheelState(e.part) == held
+	return e.Kind == EndWheel && m.WheelState(e.Part) == Held
 }
 
 // outputs fills what arrives at the ends and the way to each.
-func (r *result) outputs(t *Trace) {
-	shares, loads := r.shares(r.torque)
-	for _, v := range r.variants {
-		other, _ := r.shares(v.torque)
+func (r *Solved) outputs(t *Trace) {
+	shares, loads := r.shares(r.Torque)
+	for _, v := range r.Variants {
+		other, _ := r.shares(v.Torque)
 		for i := range shares {
 			if shares[i] != nil && (other[i] == nil || !other[i].Equal(*shares[i])) {
 				shares[i] = nil
 			}
 		}
 	}
-	for i, e := range r.m.ends {
-		o := OutputOut{Shaft: e.shaft, Part: e.part.ID, Kind: e.kind, Name: e.name, Path: r.path(e.shaft), Share: shares[i]}
-		if e.kind == "wheel" {
-			o.State = r.m.wheelState(e.part)
+	for i, e := range r.Machine.Ends {
+		o := OutputOut{Shaft: e.Shaft, Part: e.Part.ID, Kind: e.Kind, Name: e.Name, Path: r.path(e.Shaft), Share: shares[i]}
+		if e.Kind == EndWheel {
+			o.State = r.Machine.WheelState(e.Part)
 		}
 		switch {
-		case r.torque.Starved || (o.Share != nil && o.Share.IsZero()):
+		case r.Torque.Starved || (o.Share != nil && o.Share.IsZero()):
 			o.ShareWords = "no torque arrives"
 		case o.Share != nil:
 			o.ShareWords = o.Share.Mul(exact.Int(100)).Short(1) + " % of the torque"
-			if e.kind == "wheel" {
+			if e.Kind == EndWheel {
 				o.ShareWords = o.Share.Mul(exact.Int(100)).Short(1) + " % of the drive force"
 			}
 			o.ShareWords += r.powerWords(e)
-		case !r.torque.Known[r.c.Shaft(e.shaft)]:
-			o.ShareWords = r.m.setBy()
-		case loads[i] != nil && len(r.variants) == 0:
+		case !r.Torque.Known[r.Net.Shaft(e.Shaft)]:
+			o.ShareWords = r.Machine.setBy()
+		case loads[i] != nil && len(r.Variants) == 0:
 			o.ShareWords = "its part of what grip sets"
 		default:
 			o.ShareWords = "hangs on a ratio that isn't known"
@@ -90,40 +89,40 @@ func (r *result) outputs(t *Trace) {
 
 // powerWords says where the power goes when an end is held: it is torque times speed,
 // so that what stands still takes torque and no power.
-func (r *result) powerWords(e end) string {
-	if r.m.isHeld(e) {
+func (r *Solved) powerWords(e End) string {
+	if r.Machine.isHeld(e) {
 		return " into what holds it; no power, it stands still"
 	}
 	held, turning := false, 0
-	for _, o := range r.m.ends {
+	for _, o := range r.Machine.Ends {
 		switch {
-		case r.m.isHeld(o):
+		case r.Machine.isHeld(o):
 			held = true
-		case r.motion.State[r.c.Shaft(o.shaft)] == network.Driven:
+		case r.Motion.State[r.Net.Shaft(o.Shaft)] == network.Driven:
 			turning++
 		}
 	}
-	if held && turning == 1 && r.motion.State[r.c.Shaft(e.shaft)] == network.Driven {
+	if held && turning == 1 && r.Motion.State[r.Net.Shaft(e.Shaft)] == network.Driven {
 		return ", and all of the power"
 	}
 	return ""
 }
 
 // path finds the way from the input to a shaft through what is engaged.
-func (r *result) path(to string) []Step {
+func (r *Solved) path(to string) []Step {
 	type way struct {
 		shaft   string
 		element int
 		from    *way
 	}
-	seen := map[string]bool{r.m.input: true}
-	queue := []*way{{shaft: r.m.input, element: -1}}
+	seen := map[string]bool{r.Machine.Input: true}
+	queue := []*way{{shaft: r.Machine.Input, element: -1}}
 	var found *way
 	for len(queue) > 0 && found == nil {
 		w := queue[0]
 		queue = queue[1:]
-		for i := range r.m.net.Elements {
-			e := &r.m.net.Elements[i]
+		for i := range r.Machine.Net.Elements {
+			e := &r.Machine.Net.Elements[i]
 			if e.Open || e.Kind == network.Road || e.Kind == network.Holder {
 				continue
 			}
@@ -152,31 +151,31 @@ func (r *result) path(to string) []Step {
 	return steps
 }
 
-func (r *result) step(element int, from, to string) Step {
-	j := r.m.joints[element]
-	s := Step{Element: r.m.net.Elements[element].ID, Part: j.part.ID, Shaft: to, Words: j.words}
-	a, b := r.c.Shaft(from), r.c.Shaft(to)
-	va, vb := r.motion.Speed[a], r.motion.Speed[b]
-	known := len(r.depends(a)) == 0 && len(r.depends(b)) == 0 && r.motion.State[a] != network.Free && r.motion.State[b] != network.Free
+func (r *Solved) step(element int, from, to string) Step {
+	j := r.Machine.Joints[element]
+	s := Step{Element: r.Machine.Net.Elements[element].ID, Part: j.Part.ID, Shaft: to, Words: j.Words}
+	a, b := r.Net.Shaft(from), r.Net.Shaft(to)
+	va, vb := r.Motion.Speed[a], r.Motion.Speed[b]
+	known := len(r.Depends(a)) == 0 && len(r.Depends(b)) == 0 && r.Motion.State[a] != network.Free && r.Motion.State[b] != network.Free
 	switch {
-	case j.unknown > 0:
+	case j.Unknown > 0:
 		s.Note = "ratio not known"
 	case known && !vb.IsZero():
 		x, y := va.Div(vb), vb.Inv()
 		s.Ratio, s.Product = &x, &y
-		e := &r.m.net.Elements[element]
+		e := &r.Machine.Net.Elements[element]
 		if e.Kind == network.Lock || e.Kind == network.Coupling {
 			s.Ratio = &one
 		}
-		if va.Sign()*vb.Sign() < 0 && !j.bevel && r.m.byID[from].axis == r.m.byID[to].axis {
+		if va.Sign()*vb.Sign() < 0 && !j.Bevel && r.Machine.ByID[from].Axis == r.Machine.ByID[to].Axis {
 			s.Note = "direction reversed"
 		}
 	case known:
 		s.Note = "stands still"
-	case r.motion.State[b] == network.Free:
+	case r.Motion.State[b] == network.Free:
 		s.Note = "free"
 	}
-	if src, ok := j.part.Sources[j.ratio]; ok && j.ratio != "" {
+	if src, ok := j.Part.Sources[j.Ratio]; ok && j.Ratio != "" {
 		s.Source = &src
 	}
 	return s
@@ -184,81 +183,42 @@ func (r *result) step(element int, from, to string) Step {
 
 // overall is the ratio to the driven wheels (their mean on the axle that
 // drives first) or the propeller.
-func (r *result) overall(t *Trace) {
-	for _, e := range r.m.ends {
-		if e.kind == "open" && len(r.m.ends) > 1 && r.m.doc.Lies != Bench {
+func (r *Solved) overall(t *Trace) {
+	for _, e := range r.Machine.Ends {
+		if e.Kind == EndOpen && len(r.Machine.Ends) > 1 && r.Machine.Doc.Lies != Bench {
 			continue
 		}
 		// The carrier speed is what a wheel does straight ahead.
-		sh := e.shaft
-		if p := e.part; p.Kind == "wheel" || p.Kind == "axle" {
-			if c := r.m.carrierOf(p); c != "" {
+		sh := e.Shaft
+		if e.Kind == EndWheel || e.Part.Has(FinalDrive) {
+			if c := r.Machine.CarrierOf(e.Part); c != "" {
 				sh = c
 			}
 		}
-		i := r.c.Shaft(sh)
-		if r.motion.State[i] == network.Free || len(r.depends(i)) > 0 || r.motion.Speed[i].IsZero() {
+		i := r.Net.Shaft(sh)
+		if r.Motion.State[i] == network.Free || len(r.Depends(i)) > 0 || r.Motion.Speed[i].IsZero() {
 			continue
 		}
-		v := r.motion.Speed[i].Inv()
-		if p := e.part; p.Kind == "wheel" {
-			v = v.Mul(r.m.hubRatio(p))
+		v := r.Motion.Speed[i].Inv()
+		if e.Kind == EndWheel {
+			v = v.Mul(r.Machine.HubRatio(e.Part))
 		}
-		t.Overall = &OverallOut{Ratio: v, Shaft: sh, Words: fmt.Sprintf("%s input turns per turn of the %s", v.Abs().Short(3), say.Small(e.name))}
+		t.Overall = &OverallOut{Ratio: v, Shaft: sh, Words: fmt.Sprintf("%s input turns per turn of the %s", v.Abs().Short(3), say.Small(e.Name))}
 		break
 	}
-	if i := r.c.Shaft("road"); i >= 0 && r.motion.State[i] != network.Free && len(r.depends(i)) == 0 {
-		if rpm, ok := r.m.inputRPM(); ok && r.m.tiresKnown() {
-			v := r.motion.Speed[i].Float() * rpm * 60 / 1000
+	if i := r.Net.Shaft("road"); i >= 0 && r.Motion.State[i] != network.Free && len(r.Depends(i)) == 0 {
+		if rpm, ok := r.Machine.InputRPM(); ok && r.Machine.TiresKnown() {
+			v := r.Motion.Speed[i].Float() * rpm * 60 / 1000
 			t.SpeedKMH = &v
 		}
 	}
 }
 
-func (m *machine) tiresKnown() bool {
-	for _, e := range m.ends {
-		if e.kind == "wheel" && e.part.Wheel.RollingMM.IsZero() {
+func (m *Machine) TiresKnown() bool {
+	for _, e := range m.Ends {
+		if e.Kind == EndWheel && e.Part.Wheel.RollingMM.IsZero() {
 			return false
 		}
 	}
 	return true
-}
-
-// carrierOf is the differential carrier of an axle, or behind a wheel.
-func (m *machine) carrierOf(p *Part) string {
-	for p != nil {
-		if p.Kind == "axle" {
-			if p.Axle.Second != nil {
-				return p.ID + ".carrier"
-			}
-			return p.ID + ".ring"
-		}
-		id, _, _ := strings.Cut(p.From, ".")
-		p = m.parts[id]
-	}
-	return ""
-}
-
-// hubRatio is the reduction between carrier and wheel.
-func (m *machine) hubRatio(w *Part) exact.Number {
-	out := one
-	for p := w; p != nil && p.From != ""; {
-		id, _, _ := strings.Cut(p.From, ".")
-		p = m.parts[id]
-		if p == nil || p.Kind == "axle" {
-			break
-		}
-		if h := p.Hub; h != nil {
-			if h.Type == "portal" && h.Drive > 0 {
-				out = out.Mul(exact.New(int64(h.Driven), int64(h.Drive)))
-				if h.Idlers%2 == 0 {
-					out = out.Neg()
-				}
-			}
-			if h.Type == "planetary" && h.Sun > 0 {
-				out = out.Mul(one.Add(exact.New(int64(h.Ring), int64(h.Sun))))
-			}
-		}
-	}
-	return out
 }

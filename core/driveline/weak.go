@@ -3,27 +3,23 @@ package driveline
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"zorvel/core/say"
 )
 
 // weak finds the part nearest to its rating at the engine's greatest torque.
-func (r *result) weak(t *Trace) {
-	nm := 0.0
-	if e := r.m.parts[strings.TrimSuffix(r.m.root, ".crank")]; e != nil && e.Engine != nil && r.m.input == r.m.root {
-		nm = e.Engine.TorqueNM
-	}
-	if nm == 0 {
+func (r *Solved) weak(t *Trace) {
+	nm := r.Machine.Doc.EngineNM()
+	if nm == 0 || r.Machine.Input != r.Machine.Root {
 		return
 	}
-	for i := range r.m.doc.Parts {
-		p := &r.m.doc.Parts[i]
-		in := r.m.outs[p.From]
+	for i := range r.Machine.Doc.Parts {
+		p := &r.Machine.Doc.Parts[i]
+		in := r.Machine.Outs[p.From]
 		if p.RatedNM == 0 || in == "" {
 			continue
 		}
-		x, ok := r.torqueKnown(r.c.Shaft(in))
+		x, ok := r.TorqueKnown(r.Net.Shaft(in))
 		if !ok {
 			continue
 		}
@@ -38,22 +34,17 @@ func (r *result) weak(t *Trace) {
 
 // weakStub looks at the stubs and joints of the axles, which have ratings of
 // their own.
-func (r *result) weakStub(t *Trace, nm float64) {
-	for i := range r.m.doc.Parts {
-		p := &r.m.doc.Parts[i]
-		if p.Axle == nil || p.Axle.StubNM == 0 {
+func (r *Solved) weakStub(t *Trace, nm float64) {
+	for _, stub := range r.Machine.Doc.StubRatings() {
+		x, ok := r.TorqueKnown(r.Net.Shaft(stub.Shaft))
+		if !ok {
 			continue
 		}
-		for _, side := range []string{"left", "right"} {
-			x, ok := r.torqueKnown(r.c.Shaft(p.ID + "." + side))
-			if !ok {
-				continue
-			}
-			at := math.Abs(x.Float()) * nm
-			if w := at / p.Axle.StubNM; t.WeakLink == nil || w > t.WeakLink.Used {
-				t.WeakLink = &WeakLink{Part: p.ID, Torque: at, Rated: p.Axle.StubNM, Used: w,
-					Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its %s stub; a stub is rated for %s N·m", say.Trim(nm, 0), x.Abs().Short(3), say.Trim(at, 0), side, say.Trim(p.Axle.StubNM, 0))}
-			}
+		at := math.Abs(x.Float()) * nm
+		if w := at / stub.NM; t.WeakLink == nil || w > t.WeakLink.Used {
+			t.WeakLink = &WeakLink{Part: stub.Part.ID, Torque: at, Rated: stub.NM, Used: w,
+				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its %s stub; a stub is rated for %s N·m",
+					say.Trim(nm, 0), x.Abs().Short(3), say.Trim(at, 0), stub.Side, say.Trim(stub.NM, 0))}
 		}
 	}
 }

@@ -30,8 +30,10 @@ func (m *Model) candidates() []candidate {
 
 // lever is one position of one lever that isn't the first.
 type lever struct {
-	id, value, words string
-	needs            map[string]string
+	role    driveline.Role
+	neutral bool // of a gearbox or a range: nothing drives off
+	words   string
+	needs   map[string]string
 }
 
 // turning lists tests by hand with the wheels lifted, every flange and wheel
@@ -43,20 +45,12 @@ func (m *Model) turning() []candidate {
 	if err != nil {
 		return nil
 	}
-	lift, neutral := map[string]string{}, map[string]string{}
-	for _, p := range d.Parts {
-		if p.Kind == "wheel" {
-			lift[p.ID] = "lifted"
-		}
-	}
+	lift, neutral := d.LiftAll(), d.Neutral()
 	var levers []lever
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {
-			if o.Value == "N" && strings.HasSuffix(l.ID, "gearbox") {
-				neutral[l.ID] = "N"
-			}
 			if i > 0 || l.Value != o.Value {
-				x := lever{l.ID, o.Value, say.Small(l.Name) + ": " + o.Words, map[string]string{l.ID: o.Value}}
+				x := lever{l.Role, o.Neutral && (l.Role == driveline.RoleGear || l.Role == driveline.RoleRange), say.Small(l.Name) + ": " + o.Words, map[string]string{l.ID: o.Value}}
 				for _, n := range o.Needs {
 					x.needs[n.Selector] = n.Value
 				}
@@ -76,7 +70,7 @@ func (m *Model) turning() []candidate {
 	}
 	for _, sh := range info.Shafts {
 		p := slices.IndexFunc(d.Parts, func(x driveline.Part) bool { return x.ID == sh.Part })
-		if p < 0 || !byHand(d.Parts[p].Kind) {
+		if p < 0 || d.Parts[p].Traits().Reach != driveline.InTheOpen {
 			continue
 		}
 		in := &driveline.Input{Shaft: sh.ID, Turns: exact.Figure{Number: exact.Int(1)}}
@@ -84,7 +78,7 @@ func (m *Model) turning() []candidate {
 		add(title, false, slices.Concat(up, []string{"neutral, brake off"}), driveline.State{Select: neutral, Wheels: lift, Input: in})
 		add(title, false, slices.Concat(up, []string{"in first gear, engine off"}), driveline.State{Wheels: lift, Input: in})
 		for _, l := range levers {
-			if strings.HasSuffix(l.id, "gearbox") {
+			if l.role == driveline.RoleGear {
 				continue
 			}
 			set := maps.Clone(neutral)
@@ -109,7 +103,7 @@ func (m *Model) turning() []candidate {
 	}
 	add(title, true, []string{"as it stands"}, driveline.State{})
 	for _, l := range levers {
-		if l.value != "N" {
+		if !l.neutral {
 			add(title, true, []string{l.words}, driveline.State{Select: l.needs})
 		}
 	}
@@ -122,19 +116,15 @@ type heldWheel struct{ wheel, shaft string }
 // heldShafts are the axles that a drive shaft feeds, each by its first wheel.
 func heldShafts(d *driveline.Document) []heldWheel {
 	var out []heldWheel
-	for _, axle := range d.Parts {
-		from, _, _ := strings.Cut(axle.From, ".")
-		k := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == from && p.Kind == "shaft" })
-		w := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.Kind == "wheel" && strings.HasPrefix(p.From, axle.ID+".") })
-		if axle.Kind == "axle" && k >= 0 && w >= 0 {
-			out = append(out, heldWheel{d.Parts[w].ID + ".wheel", from + ".shaft"})
+	shafts, wheels := d.WithA(driveline.DriveShaft), d.WithA(driveline.RoadWheel)
+	for _, axle := range d.WithA(driveline.FinalDrive) {
+		k := slices.IndexFunc(shafts, func(p *driveline.Part) bool { return p.ID == axle.From })
+		w := slices.IndexFunc(wheels, func(p *driveline.Part) bool { return strings.HasPrefix(p.From, axle.ID+".") })
+		if k >= 0 && w >= 0 {
+			out = append(out, heldWheel{wheels[w].ID + ".wheel", axle.From + ".shaft"})
 		}
 	}
 	return out
-}
-
-func byHand(kind string) bool {
-	return kind == "shaft" || kind == "wheel" || kind == "propeller"
 }
 
 // Complaint is what people say, with what it means for the model.

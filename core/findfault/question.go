@@ -291,13 +291,7 @@ func (m *Model) usualPlay(x *SignOf) error {
 	if x.ID != "play" {
 		return nil
 	}
-	neutral := map[string]string{}
-	for _, p := range m.doc.Parts {
-		if p.Kind == "gearbox" {
-			neutral[p.ID] = "N"
-		}
-	}
-	a, err := driveline.Play(driveline.FreePlay{Driveline: m.doc, State: driveline.State{Select: neutral}, Measured: []driveline.Rocked{{At: x.Part + ".shaft"}}})
+	a, err := driveline.Play(driveline.FreePlay{Driveline: m.doc, State: driveline.State{Select: m.doc.Neutral()}, Measured: []driveline.Rocked{{At: x.Part + ".shaft"}}})
 	if err != nil {
 		return err
 	}

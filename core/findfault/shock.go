@@ -119,16 +119,13 @@ func (q *ShockQuestion) check(a *ShockAnswer) (*driveline.Trace, error) {
 	}
 	usual(&q.StopS, "stop_s", "grips wholly within", "s", typicalStop, 0.005, 10)
 	usual(&q.Inertia, "inertia", "crank, flywheel and clutch", "kg·m²", typicalInertia, 0.001, 1000)
-	engine := 0.0
+	engine := q.Driveline.EngineNM()
 	var wheels []string
 	for _, p := range q.Driveline.Parts {
-		if p.Engine != nil {
-			engine = p.Engine.TorqueNM
-		}
-		if p.Kind == "clutch" && p.RatedNM > 0 && q.ClutchNM == 0 {
+		if p.Has(driveline.Pedal) && p.RatedNM > 0 && q.ClutchNM == 0 {
 			q.ClutchNM = p.RatedNM
 		}
-		if p.Kind == "wheel" {
+		if p.Has(driveline.RoadWheel) {
 			wheels = append(wheels, p.ID)
 		}
 	}
@@ -182,7 +179,7 @@ func (q *ShockQuestion) load(a *ShockAnswer, way []driveline.Step, speed map[str
 	}
 	for _, step := range way {
 		p := parts[step.Part]
-		if p != nil && p.ID != last && p.Kind != "engine" && p.Kind != "wheel" {
+		if p != nil && p.ID != last && p.Traits().Axis != "" && p.Traits().End == "" {
 			s := 1.0
 			if in != "" {
 				s = speed[in]
@@ -190,8 +187,10 @@ func (q *ShockQuestion) load(a *ShockAnswer, way []driveline.Step, speed map[str
 			add(p, p.Called(), s, p.RatedNM)
 			last = p.ID
 		}
-		if p != nil && p.Axle != nil && (step.Shaft == p.ID+".left" || step.Shaft == p.ID+".right") {
-			add(p, "stub of the "+say.Small(p.Called()), speed[step.Shaft], p.Axle.StubNM)
+		for _, stub := range q.Driveline.StubRatings() {
+			if stub.Shaft == step.Shaft {
+				add(p, "stub of the "+say.Small(p.Called()), speed[step.Shaft], stub.NM)
+			}
 		}
 		in = step.Shaft
 	}

@@ -36,7 +36,7 @@ type SignOf struct {
 type sign struct {
 	id, group, words, ask string
 	minutes, usual        float64
-	at                    string // kinds of part, or whole
+	at                    string // what a part or the unit must have (places, unitHas), or whole
 	flags                 string // c complaint, r road, l lifted
 	setup                 string
 	caution               string
@@ -52,44 +52,44 @@ var signs = []sign{
 	{"shudder", "drive", "It shudders on pulling away", "", 0, 0.06, "wheels", "c", "", ""},
 	{"winds_up", "drive", "It hops, binds or scrubs in turns on pavement with the %s locked", "", 0, 0.9, "joining", "c", "", ""},
 	{"shakes", "drive", "It shakes, more with speed", "", 0, 0.06, "whole", "c", "", ""},
-	{"corner", "noise", "It is heard in corners only", "Listen in a slow full circle each way", 8, 0.04, "axle", "cr", "walking pace", ""},
+	{"corner", "noise", "It is heard in corners only", "Listen in a slow full circle each way", 8, 0.04, "final drive", "cr", "walking pace", ""},
 	{"whine_drive", "noise", "It whines under drive", "", 0, 0.06, "geared", "c", "", ""},
-	{"whine_coast", "noise", "It whines or rumbles on the overrun", "", 0, 0.05, "axle", "c", "", ""},
+	{"whine_coast", "noise", "It whines or rumbles on the overrun", "", 0, 0.05, "final drive", "c", "", ""},
 	{"hums", "noise", "A hum that goes with road speed, in any gear", "", 0, 0.07, "wheels", "c", "", ""},
 	{"skips", "noise", "It jumps with a crack under a hard pull", "", 0, 0.03, "chain", "c", "", ""},
-	{"squeaks", "noise", "It squeaks at walking pace", "", 0, 0.05, "shaft", "c", "", ""},
-	{"neutral_noise", "noise", "It growls in neutral, and is still with the pedal down", "Neutral, engine idling: press the pedal and listen", 2, 0.04, "gearbox", "c", "parking brake on, wheels chocked", ""},
-	{"pedal_noise", "noise", "It is heard only while the pedal is down", "Neutral, engine idling: press the pedal slowly and listen", 2, 0.04, "clutch", "c", "parking brake on, wheels chocked", ""},
-	{"clash_one", "shift", "One gear clashes going in; slowly, or timed, it goes", "", 0, 0.05, "gearbox", "c", "", ""},
-	{"clash_all", "shift", "Every gear clashes going in, reverse most", "", 0, 0.04, "gearbox", "c", "", ""},
-	{"stiff_all", "shift", "Every gear goes in hard", "", 0, 0.05, "gearbox", "c", "", ""},
+	{"squeaks", "noise", "It squeaks at walking pace", "", 0, 0.05, "drive shaft", "c", "", ""},
+	{"neutral_noise", "noise", "It growls in neutral, and is still with the pedal down", "Neutral, engine idling: press the pedal and listen", 2, 0.04, "box", "c", "parking brake on, wheels chocked", ""},
+	{"pedal_noise", "noise", "It is heard only while the pedal is down", "Neutral, engine idling: press the pedal slowly and listen", 2, 0.04, "pedal", "c", "parking brake on, wheels chocked", ""},
+	{"clash_one", "shift", "One gear clashes going in; slowly, or timed, it goes", "", 0, 0.05, "box", "c", "", ""},
+	{"clash_all", "shift", "Every gear clashes going in, reverse most", "", 0, 0.04, "box", "c", "", ""},
+	{"stiff_all", "shift", "Every gear goes in hard", "", 0, 0.05, "box", "c", "", ""},
 	{"jumps", "shift", "It jumps out under load", "", 0, 0.03, "dogs", "c", "", ""},
-	{"lifts", "look", "The engine or gearbox lifts or drops as it takes up load", "Brake on hard, take up load a little and let off; a helper looks", 5, 0.04, "gearbox", "", "wheels chocked, helper to the side", "Nobody in front or behind."},
+	{"lifts", "look", "The engine or gearbox lifts or drops as it takes up load", "Brake on hard, take up load a little and let off; a helper looks", 5, 0.04, "box", "", "wheels chocked, helper to the side", "Nobody in front or behind."},
 	{"motor_dead", "shift", "Lever or switch moves, and nothing is heard or felt to follow at the %s", "Work the lever or switch and listen at the %s", 4, 0.05, "actuated", "", "ignition on, engine off", "Hands clear of levers and rods that move by themselves."},
 	{"chatter", "noise", "It jerks or chatters in slow corners", "", 0, 0.03, "plates", "c", "", ""},
-	{"spins", "drive", "One wheel of the %s spins and the other does not pull", "", 0, 0.07, "axle", "c", "", ""},
+	{"spins", "drive", "One wheel of the %s spins and the other does not pull", "", 0, 0.07, "final drive", "c", "", ""},
 	{"breakaway", "play", "The breakaway torque at the %s is below the maker's value", "Measure the breakaway torque at the %s: one wheel down, turn the other with a torque wrench", 15, 0.06, "plates", "l", "one wheel up, the others chocked, neutral, brake off", ""},
-	{"hot_hub", "heat", "The hub of the %s gets hotter than its mate", "Drive a few minutes, braking little, and feel the hubs side against side: %s", 12, 0.06, "wheel", "cr", "a few minutes on a free road", "Burns: with the back of the hand, or a gauge."},
+	{"hot_hub", "heat", "The hub of the %s gets hotter than its mate", "Drive a few minutes, braking little, and feel the hubs side against side: %s", 12, 0.06, "road wheel", "cr", "a few minutes on a free road", "Burns: with the back of the hand, or a gauge."},
 	{"hot_case", "heat", "The %s gets hotter than it used to", "Feel or measure the %s after a drive", 12, 0.06, "cased", "r", "after a drive", "Burns: with the back of the hand, or a gauge."},
 	{"milky", "oil", "Milky oil, or water first, out of the %s", "Crack the drain plug of the %s and look at what comes first", 6, 0.03, "cased", "c", "cold, standing level", "Oil to be caught and kept apart."},
 	{"metal", "oil", "Flakes or pieces, not fine paste, on the magnet of the %s", "Look at the magnet or drain plug of the %s", 10, 0.07, "cased", "", "cold", "Oil to be caught and kept apart."},
 	{"dark_oil", "oil", "The oil of the %s is black or smells burnt", "Take a drop of oil out of the %s: color and smell", 4, 0.07, "cased", "", "cold", ""},
 	{"low_oil", "oil", "The oil of the %s stands below its level", "Check the level of the %s", 4, 0.08, "cased", "", "standing level, cold", ""},
-	{"leak_yoke", "leak", "Oil at the pinion of the %s", "Wipe it and look at the pinion of the %s after a drive", 4, 0.06, "axle", "c", "engine off, chocked", ""},
-	{"leak_wheel", "leak", "Oil at the brake or hub of the %s", "Look behind the %s", 4, 0.04, "wheel", "c", "engine off, chocked", ""},
+	{"leak_yoke", "leak", "Oil at the pinion of the %s", "Wipe it and look at the pinion of the %s after a drive", 4, 0.06, "final drive", "c", "engine off, chocked", ""},
+	{"leak_wheel", "leak", "Oil at the brake or hub of the %s", "Look behind the %s", 4, 0.04, "road wheel", "c", "engine off, chocked", ""},
 	{"leak_output", "leak", "Oil at the output of the %s", "Wipe it and look at the output of the %s after a drive", 4, 0.05, "outputs", "c", "engine off, chocked", ""},
-	{"wheel_look", "look", "The %s shows a bent rim, a lost weight, a flat spot or uneven wear", "Lift and spin the %s; look at rim, weights and tread", 3, 0.05, "wheel", "l", "lifted, on a stand", ""},
+	{"wheel_look", "look", "The %s shows a bent rim, a lost weight, a flat spot or uneven wear", "Lift and spin the %s; look at rim, weights and tread", 3, 0.05, "road wheel", "l", "lifted, on a stand", ""},
 	{"swapped", "drive", "The shake or hum changes place as front and rear wheels are swapped", "Swap front and rear wheels and drive again", 25, 0.03, "ends", "r", "wheels torqued as the manual says", "Nuts retightened after the drive."},
 	{"spline_play", "play", "The splines of the %s rock on each other, or bleed rust", "Hold one half of the splines of the %s and rock the other", 4, 0.04, "splined", "l", "neutral, chocked", ""},
-	{"rocks", "play", "The %s rocks, held top and bottom", "Rock the %s top to bottom", 3, 0.05, "wheel", "l", "lifted, on a stand", ""},
-	{"yoke_play", "play", "The pinion of the %s moves up and down or in and out", "Pry gently at the pinion's flange of the %s", 3, 0.05, "axle", "l", "neutral, chocked", ""},
-	{"joint_play", "play", "A joint of the %s has play, or rust dust at its caps", "Twist the %s both ways at each joint and look", 3, 0.05, "shaft", "l", "neutral, chocked", ""},
-	{"look_shaft", "look", "One end of the %s turns and the other does not", "Mark both ends of the %s, turn one, look at the other", 4, 0.01, "shaft", "l", "all wheels up, neutral, engine off", "A loose shaft drops: tie it up."},
-	{"play", "play", "The %s rocks farther than is usual before anything follows", "Rock the %s with its wheels chocked, gearbox in neutral", 4, 0.1, "shaft", "", "wheels on the ground and chocked, neutral", ""},
+	{"rocks", "play", "The %s rocks, held top and bottom", "Rock the %s top to bottom", 3, 0.05, "road wheel", "l", "lifted, on a stand", ""},
+	{"yoke_play", "play", "The pinion of the %s moves up and down or in and out", "Pry gently at the pinion's flange of the %s", 3, 0.05, "final drive", "l", "neutral, chocked", ""},
+	{"joint_play", "play", "A joint of the %s has play, or rust dust at its caps", "Twist the %s both ways at each joint and look", 3, 0.05, "drive shaft", "l", "neutral, chocked", ""},
+	{"look_shaft", "look", "One end of the %s turns and the other does not", "Mark both ends of the %s, turn one, look at the other", 4, 0.01, "drive shaft", "l", "all wheels up, neutral, engine off", "A loose shaft drops: tie it up."},
+	{"play", "play", "The %s rocks farther than is usual before anything follows", "Rock the %s with its wheels chocked, gearbox in neutral", 4, 0.1, "drive shaft", "", "wheels on the ground and chocked, neutral", ""},
 	{"rollouts", "look", "The tires roll out differently front and rear", "Mark and roll out the tires of both ends", 10, 0.05, "ends", "", "same pressure, loaded", ""},
 	{"since_work", "history", "It began right after it had been taken apart", "", 0, 0.08, "whole", "c", "", ""},
 	{"since_tires", "history", "It began after other tires were fitted", "", 0, 0.05, "ends", "c", "", ""},
-	{"hub_mark", "look", "A mark across hub and propeller comes apart under load", "Mark hub and propeller with one line, pull away hard, look again", 8, 0.02, "propeller", "", "engine off and lanyard out while anyone is at the propeller", "Lanyard out, key out, before a hand goes near the blades."},
+	{"hub_mark", "look", "A mark across hub and propeller comes apart under load", "Mark hub and propeller with one line, pull away hard, look again", 8, 0.02, "blades", "", "engine off and lanyard out while anyone is at the propeller", "Lanyard out, key out, before a hand goes near the blades."},
 	{"stalls_reverse", "shift", "It stalls when it is taken out of reverse", "", 0, 0.05, "dog case", "c", "", ""},
 	{"stalls_forward", "shift", "It stalls when it is taken out of forward", "", 0, 0.04, "dog case", "c", "", ""},
 	{"grinds", "shift", "It grinds going into gear", "", 0, 0.06, "dog case", "c", "", ""},
@@ -108,14 +108,14 @@ var signs = []sign{
 	{"screens", "cooling", "The intake screens are covered", "Look at the intake screens", 2, 0.05, "water", "", "engine off, tilted", ""},
 	{"wire", "cooling", "A wire in the stream's outlet brings it back", "Poke the stream's outlet with a soft wire", 2, 0.03, "water", "", "engine off", ""},
 	{"weak_flush", "cooling", "With a hose at the flush port the stream stays weak", "Hose at the flush port, engine off: look at the stream", 5, 0.05, "water", "", "engine off", ""},
-	{"line", "look", "Line is wound behind the propeller", "Propeller off, look at the shaft", 8, 0.05, "gearcase", "", "lanyard and key out", ""},
-	{"bubbles_prop", "leak", "Under pressure it bubbles at the propeller shaft", "Pressure on the drained case, soapy water at the propeller shaft", 15, 0.04, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
-	{"bubbles_carrier", "leak", "Under pressure it bubbles around the carrier", "Pressure on the drained case, soapy water around the carrier", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
-	{"bubbles_pump", "leak", "Under pressure it bubbles below the water pump", "Pressure on the drained case, look below the water pump", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
-	{"bubbles_shift", "leak", "Under pressure it bubbles at the shift shaft", "Pressure on the drained case, soapy water at the shift shaft", 15, 0.03, "gearcase", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
-	{"bubbles_drain", "leak", "Under pressure it bubbles at a drain or vent screw", "Pressure on the case, soapy water at both screws", 10, 0.04, "gearcase", "", "pressure as the manual says", "Low pressure: a seal or a plug flies."},
-	{"shaft_rough", "play", "The drive shaft turns roughly, or its top runs hot", "Gear in neutral: turn the drive shaft in the engine's own direction and feel", 8, 0.04, "gearcase", "", "plugs out or case off; only the engine's way round, for the impeller", ""},
-	{"blade", "look", "A blade is bent, or the shaft wobbles as it is spun", "Look at every blade and spin it", 4, 0.05, "propeller", "", "lanyard and key out, neutral", "Blades are sharp where they are bent."},
+	{"line", "look", "Line is wound behind the propeller", "Propeller off, look at the shaft", 8, 0.05, "lower unit", "", "lanyard and key out", ""},
+	{"bubbles_prop", "leak", "Under pressure it bubbles at the propeller shaft", "Pressure on the drained case, soapy water at the propeller shaft", 15, 0.04, "lower unit", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_carrier", "leak", "Under pressure it bubbles around the carrier", "Pressure on the drained case, soapy water around the carrier", 15, 0.03, "lower unit", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_pump", "leak", "Under pressure it bubbles below the water pump", "Pressure on the drained case, look below the water pump", 15, 0.03, "lower unit", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_shift", "leak", "Under pressure it bubbles at the shift shaft", "Pressure on the drained case, soapy water at the shift shaft", 15, 0.03, "lower unit", "", "drained, pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"bubbles_drain", "leak", "Under pressure it bubbles at a drain or vent screw", "Pressure on the case, soapy water at both screws", 10, 0.04, "lower unit", "", "pressure as the manual says", "Low pressure: a seal or a plug flies."},
+	{"shaft_rough", "play", "The drive shaft turns roughly, or its top runs hot", "Gear in neutral: turn the drive shaft in the engine's own direction and feel", 8, 0.04, "lower unit", "", "plugs out or case off; only the engine's way round, for the impeller", ""},
+	{"blade", "look", "A blade is bent, or the shaft wobbles as it is spun", "Look at every blade and spin it", 4, 0.05, "blades", "", "lanyard and key out, neutral", "Blades are sharp where they are bent."},
 }
 
 // placed are the signs as they are looked for in this unit.
@@ -139,12 +139,11 @@ func placed(d *driveline.Document) []SignOf {
 // normal is what a build does by nature, and what can be measured.
 func (x *SignOf) normal(p *driveline.Part) {
 	switch {
-	case x.ID == "whine_drive" && p != nil && (p.Gearcase != nil || p.GearPair != nil || p.Axle != nil && (p.Axle.Change != nil || p.Axle.Gears == "spur" || p.Axle.Cut == "straight")),
-		x.ID == "whine_drive" && p != nil && p.Hub != nil:
+	case x.ID == "whine_drive" && p != nil && p.Has(driveline.StraightTeeth):
 		x.Usual, x.Normal = 0.85, "Spur and straight bevel gears whine by nature: that is no fault of theirs."
-	case x.ID == "whine_drive" && p != nil && p.Axle != nil && !p.Axle.Offset && p.Axle.Pinion > 0:
+	case x.ID == "whine_drive" && p != nil && p.Has(driveline.CrossedAxes):
 		x.Usual, x.Normal = 0.15, "Bevel gears without offset are heard more than hypoid ones."
-	case x.ID == "spins" && p != nil && p.Axle != nil && p.Axle.Differential.Type == "open":
+	case x.ID == "spins" && p != nil && p.Has(driveline.OpenSides):
 		x.Usual, x.Normal = 0.9, "An open differential does so by nature: that is no fault."
 	case x.ID == "winds_up":
 		x.Normal = windsUp
@@ -175,89 +174,41 @@ func where(d *driveline.Document, kinds string) []at {
 	for i := range d.Parts {
 		p := &d.Parts[i]
 		here := at{p.ID, say.Small(p.Called()), p}
-		fits := false
 		switch kinds {
 		case "wheels", "ends", "water", "chain", "dogs":
 			if unitHas(d, kinds) {
 				return []at{whole}
 			}
 			return nil
-		case "geared":
-			fits = slices.Contains([]string{"axle", "transfer_case", "gear_pair", "gearcase", "hub"}, p.Kind)
-		case "cased":
-			fits = slices.Contains([]string{"axle", "transfer_case", "gearbox", "gearcase"}, p.Kind)
-		case "outputs":
-			fits = p.Kind == "transfer_case" || p.Kind == "gearbox"
-		case "plates":
-			fits = slips(p)
-		case "joining":
-			fits = joining(p)
-		case "splined":
-			fits = slices.Contains([]string{"gearbox", "transfer_case", "axle", "shaft", "gear_pair", "hub", "propeller", "upper", "gearcase"}, p.Kind)
-		case "actuated":
-			fits = actuated(p)
-		case "dog case":
-			fits = p.Gearcase != nil && p.Gearcase.Shift
-		default:
-			fits = p.Kind == kinds
 		}
-		if fits {
+		if p.Has(places[kinds]) {
 			out = append(out, here)
 		}
 	}
 	return out
 }
 
+// places are the words of the table for what a part must have.
+var places = map[string]driveline.Feature{
+	"final drive": driveline.FinalDrive, "box": driveline.Box, "road wheel": driveline.RoadWheel, "drive shaft": driveline.DriveShaft,
+	"lower unit": driveline.LowerUnit, "blades": driveline.Blades, "pedal": driveline.Pedal, "geared": driveline.Geared,
+	"cased": driveline.Cased, "outputs": driveline.OutputSeals, "plates": driveline.Plates, "joining": driveline.Joins,
+	"splined": driveline.Splined, "actuated": driveline.Actuated, "dog case": driveline.ShiftedDogs,
+}
+
 // unitHas is whether a sign of the whole unit makes sense in it.
 func unitHas(d *driveline.Document, kinds string) bool {
-	axles := 0
-	for i := range d.Parts {
-		p := &d.Parts[i]
-		switch {
-		case kinds == "wheels" && p.Kind == "wheel",
-			kinds == "water" && d.Lies == driveline.Boat && p.Kind == "gearcase",
-			kinds == "chain" && chained(p),
-			kinds == "dogs" && (p.Kind == "gearbox" || p.Kind == "transfer_case"):
-			return true
-		case p.Kind == "axle":
-			axles++
-		}
+	switch kinds {
+	case "wheels":
+		return len(d.WithA(driveline.RoadWheel)) > 0
+	case "water":
+		return d.Lies == driveline.Boat && len(d.WithA(driveline.LowerUnit)) > 0
+	case "chain":
+		return len(d.WithA(driveline.Chained)) > 0
+	case "dogs":
+		return len(d.WithA(driveline.DogsInside)) > 0
 	}
-	return kinds == "ends" && axles > 1
-}
-
-func slips(p *driveline.Part) bool {
-	return p.Axle != nil && p.Axle.Differential.Type == "limited_slip" || p.Differential != nil && p.Differential.Type == "limited_slip" || p.TransferCase != nil && p.TransferCase.Center.Type == "limited_slip"
-}
-
-func chained(p *driveline.Part) bool {
-	return p.TransferCase != nil && p.TransferCase.Front.Type == "chain" || p.GearPair != nil && p.GearPair.Mesh == "chain"
-}
-
-// joining is whether it locks together what otherwise turns by itself.
-func joining(p *driveline.Part) bool {
-	sides := func(t string) bool { return t == "locking" || t == "spool" }
-	switch {
-	case p.TransferCase != nil:
-		c := p.TransferCase.Center
-		return c.Lockable || c.Type == "part_time" || c.Type == "solid"
-	case p.Axle != nil:
-		return sides(p.Axle.Differential.Type)
-	case p.Differential != nil:
-		return sides(p.Differential.Type)
-	}
-	return false
-}
-
-// actuated is whether it has a lock or a range that something moves.
-func actuated(p *driveline.Part) bool {
-	switch {
-	case p.TransferCase != nil:
-		return p.TransferCase.Range.Type != "none" || p.TransferCase.Center.Lockable || p.TransferCase.Center.Type == "part_time"
-	case p.Axle != nil:
-		return p.Axle.Differential.Type == "locking" || p.Axle.FreeHubs || p.Axle.Disconnect != ""
-	}
-	return false
+	return kinds == "ends" && len(d.WithA(driveline.FinalDrive)) > 1
 }
 
 // chance that a sign is there with these faults: each brings it by itself, or

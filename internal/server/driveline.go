@@ -212,7 +212,7 @@ func (s *Server) Fit(ctx context.Context, r api.FitRequestObject) (api.FitRespon
 		return nil, problem.Field("/part", "the driveline has no such part")
 	}
 	if len(p.Asks()) == 0 {
-		return nil, problem.Field("/part", "the "+strings.ToLower(p.Title())+" has no ratio that could have been measured; change it where the driveline is built")
+		return nil, problem.Field("/part", "the "+strings.ToLower(p.Called())+" has no ratio that could have been measured; change it where the driveline is built")
 	}
 	// What is known of it as it comes out stays with it.
 	if err := s.fill(ctx, doc, u); err != nil {

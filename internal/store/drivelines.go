@@ -199,7 +199,7 @@ func (s *Store) Fit(ctx context.Context, f Fitting, d Driveline) error {
 func (f Fitting) line() string {
 	name := f.Part
 	if p, err := driveline.ParsePart(f.Former); err == nil {
-		name = p.Title()
+		name = p.Called()
 	}
 	text := name + ": another one was fitted"
 	if f.What == "gears_swapped" {
