@@ -430,12 +430,13 @@ type Rating struct {
 	NM    float64
 }
 
-// StubRatings are those of the stubs and joints of the axles.
+// StubRatings are those of the stubs and joints of the axles, 0 where a rating
+// isn't known.
 func (d *Document) StubRatings() []Rating {
 	var out []Rating
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		if p.Axle == nil || p.Axle.StubNM == 0 {
+		if p.Axle == nil {
 			continue
 		}
 		for _, side := range []string{"left", "right"} {

@@ -37,7 +37,7 @@ func (r *Solved) weak(t *Trace) {
 func (r *Solved) weakStub(t *Trace, nm float64) {
 	for _, stub := range r.Machine.Doc.StubRatings() {
 		x, ok := r.TorqueKnown(r.Net.Shaft(stub.Shaft))
-		if !ok {
+		if !ok || stub.NM == 0 {
 			continue
 		}
 		at := math.Abs(x.Float()) * nm
