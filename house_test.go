@@ -5,14 +5,21 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"go/ast"
+	"go/parser"
+	"go/token"
 	"io"
+	"io/fs"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
+
+	"zorvel/core/driveline"
 )
 
 type pkg struct {
@@ -273,10 +280,81 @@ func TestStylesAreComplete(t *testing.T) {
 	}
 }
 
+// A kind of part is one file: nothing else in the model and in what reads it
+// asks a part for its kind by name, be it in a comparison, a case or a list.
+func TestKindsOfPartAreAskedForNowhereElse(t *testing.T) {
+	kinds := driveline.PartKinds()
+	own := regexp.MustCompile(`core/driveline/(part_[a-z_]+|kinds|layouts)\.go$`)
+	named := func(e ast.Expr) (string, bool) {
+		l, ok := e.(*ast.BasicLit)
+		if !ok || l.Kind != token.STRING {
+			return "", false
+		}
+		name, err := strconv.Unquote(l.Value)
+		return name, err == nil && slices.Contains(kinds, name)
+	}
+	ofKind := func(e ast.Expr) bool {
+		s, ok := e.(*ast.SelectorExpr)
+		return ok && s.Sel.Name == "Kind"
+	}
+	files := 0
+	err := filepath.WalkDir("core", func(path string, _ fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || own.MatchString(path) {
+			return err
+		}
+		files++
+		set := token.NewFileSet()
+		f, err := parser.ParseFile(set, path, nil, 0)
+		if err != nil {
+			return err
+		}
+		bad := func(n ast.Node, name string) {
+			t.Errorf("%s asks for the kind %q of a part", set.Position(n.Pos()), name)
+		}
+		ast.Inspect(f, func(n ast.Node) bool {
+			switch n := n.(type) {
+			case *ast.BinaryExpr:
+				for _, pair := range [][2]ast.Expr{{n.X, n.Y}, {n.Y, n.X}} {
+					if name, ok := named(pair[1]); ok && ofKind(pair[0]) {
+						bad(n, name)
+					}
+				}
+			case *ast.SwitchStmt:
+				if n.Tag == nil || !ofKind(n.Tag) {
+					return true
+				}
+				for _, c := range n.Body.List {
+					for _, e := range c.(*ast.CaseClause).List {
+						if name, ok := named(e); ok {
+							bad(e, name)
+						}
+					}
+				}
+			case *ast.CallExpr:
+				if s, ok := n.Fun.(*ast.SelectorExpr); !ok || s.Sel.Name != "Contains" || len(n.Args) != 2 || !ofKind(n.Args[1]) {
+					return true
+				}
+				if list, ok := n.Args[0].(*ast.CompositeLit); ok {
+					for _, e := range list.Elts {
+						if name, ok := named(e); ok {
+							bad(e, name)
+						}
+					}
+				}
+			}
+			return true
+		})
+		return nil
+	})
+	if err != nil || files < 150 {
+		t.Fatalf("%d files were read, %v", files, err)
+	}
+}
+
 // Every package of the core has an example that is its shortest specification.
 func TestTheCoreHasExamples(t *testing.T) {
 	for _, p := range packages(t) {
-		if !within(p.ImportPath, "zorvel/core") {
+		if !within(p.ImportPath, "zorvel/core") || slices.Contains(p.Imports, "testing") {
 			continue
 		}
 		found, err := filepath.Glob(strings.TrimPrefix(p.ImportPath, "zorvel/") + "/*_test.go")

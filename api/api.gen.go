@@ -15,7 +15,12 @@ import (
 	"zorvel/core/catalog"
 	"zorvel/core/changegear"
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
+	"zorvel/core/driveline/grip"
+	"zorvel/core/driveline/match"
 	"zorvel/core/driveline/network"
+	"zorvel/core/driveline/play"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/findfault"
 	"zorvel/core/fits"
@@ -722,7 +727,7 @@ type Archiving struct {
 }
 
 // AxleMatch defines model for AxleMatch.
-type AxleMatch = driveline.Match
+type AxleMatch = match.Match
 
 // Bench defines model for Bench.
 type Bench = identify.BenchReading
@@ -1211,10 +1216,10 @@ type DrivelineRequest struct {
 type DrivelineState = driveline.State
 
 // DrivelineTrace defines model for DrivelineTrace.
-type DrivelineTrace = driveline.Trace
+type DrivelineTrace = trace.Trace
 
 // DrivelineWant defines model for DrivelineWant.
-type DrivelineWant = driveline.Want
+type DrivelineWant = trace.Want
 
 // Echo defines model for Echo.
 type Echo = bench.Echo
@@ -1351,7 +1356,7 @@ type FaultSuspect = findfault.Suspect
 type FaultTest = findfault.Test
 
 // FaultTowed defines model for FaultTowed.
-type FaultTowed = driveline.Towed
+type FaultTowed = breaks.Towed
 
 // FaultWithheld defines model for FaultWithheld.
 type FaultWithheld = findfault.Withheld
@@ -1414,25 +1419,25 @@ type Fitting struct {
 type FittingWhat string
 
 // FreePlay defines model for FreePlay.
-type FreePlay = driveline.FreePlay
+type FreePlay = play.Question
 
 // FreePlayAnswer defines model for FreePlayAnswer.
-type FreePlayAnswer = driveline.FreePlayAnswer
+type FreePlayAnswer = play.Answer
 
 // FreePlayRocked defines model for FreePlayRocked.
-type FreePlayRocked = driveline.Rocked
+type FreePlayRocked = play.Rocked
 
 // FreePlayRockedOut defines model for FreePlayRockedOut.
-type FreePlayRockedOut = driveline.RockedOut
+type FreePlayRockedOut = play.RockedOut
 
 // FreePlayShare defines model for FreePlayShare.
-type FreePlayShare = driveline.Share
+type FreePlayShare = play.Share
 
 // Gate defines model for Gate.
 type Gate = identify.Gate
 
 // GearRow defines model for GearRow.
-type GearRow = driveline.GearRow
+type GearRow = trace.GearRow
 
 // GearcaseAnswer defines model for GearcaseAnswer.
 type GearcaseAnswer = gearcase.Answer
@@ -1482,13 +1487,13 @@ type GearcaseVerdict = gearcase.Verdict
 type Goal = identify.Goal
 
 // Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
-type Grip = driveline.Grip
+type Grip = grip.Grip
 
 // HandExpect defines model for HandExpect.
-type HandExpect = driveline.Expect
+type HandExpect = trace.Expect
 
 // HandTest defines model for HandTest.
-type HandTest = driveline.HandTest
+type HandTest = trace.HandTest
 
 // Headline what the evidence lets be said first
 type Headline = identify.Headline
@@ -1919,7 +1924,7 @@ type OwnPassword struct {
 }
 
 // OwnPlay defines model for OwnPlay.
-type OwnPlay = driveline.OwnPlay
+type OwnPlay = play.OwnPlay
 
 // PartAxle defines model for PartAxle.
 type PartAxle = driveline.Axle
@@ -1986,7 +1991,7 @@ type PartsText struct {
 }
 
 // PathStep defines model for PathStep.
-type PathStep = driveline.Step
+type PathStep = trace.Step
 
 // Person defines model for Person.
 type Person struct {
@@ -2054,7 +2059,7 @@ type PhotoShows struct {
 type Plan = identify.Plan
 
 // PlayAt defines model for PlayAt.
-type PlayAt = driveline.PlayAt
+type PlayAt = play.Place
 
 // Prior where the weights before any reading come from; the shares add up to 1
 type Prior = identify.Prior
@@ -2448,7 +2453,7 @@ type ShiftGear = shift.Gear
 type ShiftMechanism = shift.Mechanism
 
 // ShiftRow defines model for ShiftRow.
-type ShiftRow = driveline.ShiftRow
+type ShiftRow = trace.ShiftRow
 
 // ShopDue defines model for ShopDue.
 type ShopDue struct {
@@ -2601,7 +2606,7 @@ type SpeedoVerified = speedo.Verified
 type SpeedoVerify = speedo.Verify
 
 // SpiderSpeed defines model for SpiderSpeed.
-type SpiderSpeed = driveline.SpiderSpeed
+type SpiderSpeed = trace.SpiderSpeed
 
 // StageQuestion defines model for StageQuestion.
 type StageQuestion = identify.Stage
@@ -2735,28 +2740,28 @@ type ToothCountOnPhoto = marks.Answer
 type ToothMarks = marks.Question
 
 // TraceCorner defines model for TraceCorner.
-type TraceCorner = driveline.CornerOut
+type TraceCorner = trace.CornerOut
 
 // TraceNote defines model for TraceNote.
 type TraceNote = driveline.Note
 
 // TraceOverall defines model for TraceOverall.
-type TraceOverall = driveline.OverallOut
+type TraceOverall = trace.OverallOut
 
 // TracedBind defines model for TracedBind.
-type TracedBind = driveline.BindOut
+type TracedBind = trace.BindOut
 
 // TracedMesh defines model for TracedMesh.
-type TracedMesh = driveline.MeshOut
+type TracedMesh = trace.MeshOut
 
 // TracedOutput defines model for TracedOutput.
-type TracedOutput = driveline.OutputOut
+type TracedOutput = trace.OutputOut
 
 // TracedShaft defines model for TracedShaft.
-type TracedShaft = driveline.ShaftOut
+type TracedShaft = trace.ShaftOut
 
 // Traction defines model for Traction.
-type Traction = driveline.Traction
+type Traction = grip.Traction
 
 // TractionRequest defines model for TractionRequest.
 type TractionRequest struct {
@@ -2869,7 +2874,7 @@ type UnitKind string
 type UnitName = string
 
 // UnknownRatio defines model for UnknownRatio.
-type UnknownRatio = driveline.UnknownOut
+type UnknownRatio = trace.UnknownOut
 
 // Unlisted what the list of candidates leaves out
 type Unlisted = identify.Unlisted
@@ -2878,16 +2883,16 @@ type Unlisted = identify.Unlisted
 type Verdict = bench.Verdict
 
 // WeakLink defines model for WeakLink.
-type WeakLink = driveline.WeakLink
+type WeakLink = trace.WeakLink
 
 // Wheel defines model for Wheel.
 type Wheel = identify.Wheel
 
 // WheelForce defines model for WheelForce.
-type WheelForce = driveline.WheelForce
+type WheelForce = grip.WheelForce
 
 // WheelPath defines model for WheelPath.
-type WheelPath = driveline.WheelPath
+type WheelPath = trace.WheelPath
 
 // Work defines model for Work.
 type Work struct {

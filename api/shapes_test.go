@@ -13,6 +13,7 @@ import (
 	"zorvel/core/changegear"
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
+	"zorvel/core/driveline/play"
 	"zorvel/core/findfault"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
@@ -205,7 +206,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
 		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
-		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": driveline.MostRocked, "FreePlay.plays": driveline.MostPlays,
+		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": play.MostRocked, "FreePlay.plays": play.MostPlays,
 		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "ToothMarks.points": marks.MostMarks, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {

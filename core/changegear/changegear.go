@@ -15,6 +15,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/driveline/trace"
 
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
@@ -497,7 +498,7 @@ func (w *work) findGears() error {
 	a := w.axle.Axle
 	was := a.Change
 	a.Change = &driveline.ChangeGears{Input: 20, Pinion: 20}
-	rows, err := w.doc.Rear().GearTable()
+	rows, err := trace.GearTable(w.doc.Rear())
 	a.Change = was
 	if err != nil {
 		return err

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
 )
 
 // Turn is another way to mount the unit, and which way it would then drive.
@@ -120,13 +121,7 @@ func (w *work) drives(l Lies) (bool, error) {
 			}
 		}
 	}
-	s := driveline.State{Select: sel, Wheels: map[string]string{}}
-	for _, p := range d.Parts {
-		if p.Kind == "wheel" {
-			s.Wheels[p.ID] = "lifted"
-		}
-	}
-	t, err := driveline.Run(&d, s, driveline.Want{})
+	t, err := trace.Run(&d, driveline.State{Select: sel, Wheels: d.LiftAll()}, trace.Want{})
 	if err != nil {
 		return false, err
 	}

@@ -1,13 +1,17 @@
-package driveline
+package driveline_test
 
 import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"zorvel/core/driveline"
+	"zorvel/core/driveline/linetest"
+	"zorvel/core/driveline/trace"
 )
 
-func places(list []Place) []string {
+func places(list []driveline.Place) []string {
 	out := make([]string, len(list))
 	for i, p := range list {
 		out[i] = p.Part + " " + p.Ratio
@@ -16,35 +20,35 @@ func places(list []Place) []string {
 }
 
 func TestAdopt(t *testing.T) {
-	tied := layout(t, "part_time")
-	partOf(t, tied, "front").Sources["ratio"] = Source{Kind: "measured", Stage: 7} // called rear, measured in front
+	tied := linetest.Layout(t, "part_time")
+	linetest.Part(t, tied, "front").Sources["ratio"] = driveline.Source{Kind: "measured", Stage: 7} // called rear, measured in front
 	for _, c := range []struct {
 		name   string
-		doc    *Document
-		former []Former
+		doc    *driveline.Document
+		former []driveline.Former
 		want   []string
 		parts  int // more than the document had
 	}{
-		{"words", layout(t, "part_time"), []Former{
+		{"words", linetest.Layout(t, "part_time"), []driveline.Former{
 			{1, "Gearbox, 4th gear", "gearbox", "4", "", ""}, {2, "Transfer case, low", "transfer_case", "low", "", ""},
 			{3, "Front axle", "ring_and_pinion", "", "", ""}, {4, "Rear axle", "ring_and_pinion", "", "", ""}},
 			[]string{"gearbox 4", "case low", "front ratio", "rear ratio"}, 0},
-		{"numbers before words", tied, []Former{{7, "Rear axle", "two_stage", "", "", ""}, {8, "Axle", "ring_and_pinion", "", "", ""}}, []string{"front ratio", "rear ratio"}, 0},
-		{"what fits nothing gets a part of its own", layout(t, "rear_drive"), []Former{{1, "Rear axle", "ring_and_pinion", "", "", ""}, {2, "Winch axle, front", "ring_and_pinion", "", "", ""}, {3, "Range box", "planetary", "", "sun", "ring"}},
+		{"numbers before words", tied, []driveline.Former{{7, "Rear axle", "two_stage", "", "", ""}, {8, "Axle", "ring_and_pinion", "", "", ""}}, []string{"front ratio", "rear ratio"}, 0},
+		{"what fits nothing gets a part of its own", linetest.Layout(t, "rear_drive"), []driveline.Former{{1, "Rear axle", "ring_and_pinion", "", "", ""}, {2, "Winch axle, front", "ring_and_pinion", "", "", ""}, {3, "Range box", "planetary", "", "sun", "ring"}},
 			[]string{"rear ratio", "axle ratio", "planetary ratio"}, 4}, // two dividers
-		{"a gear that wasn't drawn", layout(t, "rear_drive"), []Former{{1, "Sixth", "gearbox", "6", "", ""}}, []string{"gearbox 6"}, 0},
-		{"no driveline", nil, []Former{
+		{"a gear that wasn't drawn", linetest.Layout(t, "rear_drive"), []driveline.Former{{1, "Sixth", "gearbox", "6", "", ""}}, []string{"gearbox 6"}, 0},
+		{"no driveline", nil, []driveline.Former{
 			{1, "Gearbox 4th", "gearbox", "4", "", ""}, {2, "Gearbox 2nd", "gearbox", "2", "", ""}, {3, "High", "transfer_case", "high", "", ""}, {4, "Low", "transfer_case", "low", "", ""},
 			{5, "Rear axle", "ring_and_pinion", "", "", ""}, {6, "Front axle", "ring_and_pinion", "", "", ""}, {7, "Hub", "hub", "", "", ""}},
 			[]string{"gearbox 4", "gearbox 2", "transfer_case high", "transfer_case low", "axle ratio", "axle_2 ratio", "hub ratio"}, 5},
-		{"measured twice", nil, []Former{{1, "Low", "transfer_case", "low", "", ""}, {2, "Low again", "transfer_case", "low", "", ""}}, []string{"transfer_case low", "transfer_case_2 low"}, 2},
+		{"measured twice", nil, []driveline.Former{{1, "Low", "transfer_case", "low", "", ""}, {2, "Low again", "transfer_case", "low", "", ""}}, []string{"transfer_case low", "transfer_case_2 low"}, 2},
 		{"nothing at all", nil, nil, []string{}, 1},
 	} {
 		before := 0
 		if c.doc != nil {
 			before = len(c.doc.Parts)
 		}
-		got, at := Adopt(c.doc, c.former)
+		got, at := driveline.Adopt(c.doc, c.former)
 		if !slices.Equal(places(at), c.want) {
 			t.Errorf("%s: %v, want %v", c.name, places(at), c.want)
 		}
@@ -72,16 +76,16 @@ func TestAdopt(t *testing.T) {
 func TestAdoptAnything(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 9))
 	kinds := []string{"ring_and_pinion", "two_stage", "hub", "planetary", "gearcase", "gear_pair", "chain_pair", "transfer_case", "gearbox"}
-	layouts := Layouts()
+	layouts := driveline.Layouts()
 	for range 400 {
-		var doc *Document
+		var doc *driveline.Document
 		if r.IntN(2) == 0 {
 			d := layouts[r.IntN(len(layouts))].Document
 			doc = &d
 		}
-		var former []Former
+		var former []driveline.Former
 		for i := range r.IntN(12) {
-			f := Former{ID: int64(i + 1), Kind: kinds[r.IntN(len(kinds))], Name: []string{"Front axle", "Rear axle", "Case", "x"}[r.IntN(4)]}
+			f := driveline.Former{ID: int64(i + 1), Kind: kinds[r.IntN(len(kinds))], Name: []string{"Front axle", "Rear axle", "Case", "x"}[r.IntN(4)]}
 			switch f.Kind {
 			case "transfer_case":
 				f.Position = []string{"high", "low", "front"}[r.IntN(3)]
@@ -92,18 +96,18 @@ func TestAdoptAnything(t *testing.T) {
 			}
 			former = append(former, f)
 		}
-		got, at := Adopt(doc, former)
+		got, at := driveline.Adopt(doc, former)
 		if err := got.Check(); err != nil {
 			t.Fatalf("%v for %+v", err, former)
 		}
-		if _, err := Run(got, State{}, Want{}); err != nil {
+		if _, err := trace.Run(got, driveline.State{}, trace.Want{}); err != nil {
 			t.Fatalf("%v for %+v", err, former)
 		}
-		asked := map[Place]bool{}
+		asked := map[driveline.Place]bool{}
 		for _, x := range got.Asks() {
 			asked[x.Place] = true
 		}
-		seen := map[Place]bool{}
+		seen := map[driveline.Place]bool{}
 		for i, p := range at {
 			if !asked[p] || seen[p] {
 				t.Fatalf("stage %d, %+v, is at %v (a place: %v, taken: %v)", i, former[i], p, asked[p], seen[p])
@@ -115,7 +119,7 @@ func TestAdoptAnything(t *testing.T) {
 
 func TestAsks(t *testing.T) {
 	var got []string
-	for _, a := range layout(t, "part_time").Asks() {
+	for _, a := range linetest.Layout(t, "part_time").Asks() {
 		got = append(got, fmt.Sprintf("%s %s: %s (%s %s)", a.Part, a.Ratio, a.Name, a.Kind, a.Position))
 	}
 	want := []string{

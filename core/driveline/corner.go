@@ -72,36 +72,3 @@ func (m *Machine) turn() {
 		m.Factors[p.ID] = exact.New(int64(math.Round(math.Hypot(x, r+half)/r*1e9)), 1e9)
 	}
 }
-
-// CornerOut is what a corner asks of the driveline, per full circle.
-type CornerOut struct {
-	RadiusM      float64       `json:"radius_m"`
-	Toward       string        `json:"toward"`
-	TrackMM      float64       `json:"track_mm"`
-	WheelbaseMM  float64       `json:"wheelbase_mm"`
-	AssumedSizes bool          `json:"assumed_sizes,omitempty"` // the document has no track or wheelbase
-	Wheels       []WheelPath   `json:"wheels"`
-	Spiders      []SpiderSpeed `json:"spiders"`
-	// SlipMPerCircle is how far front and rear tires have to slip against
-	// each other in one full circle where they are locked together; the
-	// mismatch of gears and tires is in it.
-	SlipMPerCircle float64 `json:"slip_m_per_circle"`
-	SlipFormula    string  `json:"slip_formula,omitempty"`
-}
-
-// WheelPath is one wheel's way around the corner.
-type WheelPath struct {
-	Part    string       `json:"part"`
-	RadiusM float64      `json:"radius_m"`
-	Factor  exact.Number `json:"factor"` // path per path of the vehicle
-	Formula string       `json:"formula"`
-}
-
-// SpiderSpeed is how fast a differential works: the side gear against its
-// carrier, per carrier turn.
-type SpiderSpeed struct {
-	Part    string       `json:"part"`
-	Against exact.Number `json:"against"`
-	RPM     float64      `json:"rpm,omitempty"`
-	Formula string       `json:"formula"`
-}

@@ -1,6 +1,11 @@
 // Package driveline is the exact model of a unit's driveline: parts in line
 // from the engine to the wheels or the propeller, expanded to shafts and
-// elements, solved by package network and told in the words of the trade.
+// elements and solved by package network. What is made of the solution stands
+// in the packages below: trace tells it, match compares front and rear, grip
+// pulls, breaks breaks it and tows it, play finds where it is loose.
+//
+// A kind of part is one file, part_<kind>.go; everything else asks a part for
+// what it does (interface made), for its traits and for its features.
 //
 // Axes: x forward, y left, z up. A shaft's positive sense is clockwise seen
 // from the front for lengthwise shafts (the way an engine turns), rolling

@@ -1,4 +1,4 @@
-package driveline
+package driveline_test
 
 import (
 	"encoding/json"
@@ -7,6 +7,9 @@ import (
 	"strings"
 	"testing"
 
+	"zorvel/core/driveline"
+	"zorvel/core/driveline/linetest"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 )
@@ -73,7 +76,7 @@ func TestBrokenDocuments(t *testing.T) {
 		{doc(`{"id":"engine","kind":"engine","sources":{"ratio":{"kind":"guess"}}}`), "parts/0/sources/ratio/kind", "measured"},
 		{`{"format":"zorvel-driveline-1","lies":"vehicle","body":{"track_mm":5},"parts":[` + engine + `]}`, "body/track_mm", "from 300"},
 	} {
-		_, err := Parse([]byte(c.text))
+		_, err := driveline.Parse([]byte(c.text))
 		field, says := first(err)
 		if field != c.field || !strings.Contains(says, c.says) {
 			text := c.text
@@ -86,21 +89,21 @@ func TestBrokenDocuments(t *testing.T) {
 }
 
 func TestBrokenStates(t *testing.T) {
-	d := layout(t, "part_time")
-	for field, s := range map[string]State{
-		"state/select/gearbox":   {Select: sel("gearbox", "9")},
-		"state/select/nothing":   {Select: sel("nothing", "1")},
-		"state/wheels/gearbox":   {Wheels: sel("gearbox", "lifted")},
-		"state/wheels/rear_left": {Wheels: sel("rear_left", "flying")},
+	d := linetest.Layout(t, "part_time")
+	for field, s := range map[string]driveline.State{
+		"state/select/gearbox":   {Select: linetest.Set("gearbox", "9")},
+		"state/select/nothing":   {Select: linetest.Set("nothing", "1")},
+		"state/wheels/gearbox":   {Wheels: linetest.Set("gearbox", "lifted")},
+		"state/wheels/rear_left": {Wheels: linetest.Set("rear_left", "flying")},
 		"state/hold":             {Hold: []string{"nobody"}},
 		"state/broken":           {Broken: []string{"nobody"}},
-		"state/input/shaft":      {Input: &Input{Shaft: "nobody"}},
-		"state/input/rpm":        {Input: &Input{RPM: 1e9}},
-		"state/input/turns":      {Input: &Input{Turns: exact.Figure{Number: exact.Int(1e9)}}},
+		"state/input/shaft":      {Input: &driveline.Input{Shaft: "nobody"}},
+		"state/input/rpm":        {Input: &driveline.Input{RPM: 1e9}},
+		"state/input/turns":      {Input: &driveline.Input{Turns: exact.Figure{Number: exact.Int(1e9)}}},
 		"state/engine":           {Engine: "hot"},
-		"state/corner/toward":    {Corner: &Corner{RadiusM: 8, Toward: "up"}},
+		"state/corner/toward":    {Corner: &driveline.Corner{RadiusM: 8, Toward: "up"}},
 	} {
-		_, err := Run(d, s, Want{})
+		_, err := trace.Run(d, s, trace.Want{})
 		if got, says := first(err); got != field {
 			t.Errorf("%s: refused at %q: %s", field, got, says)
 		}
@@ -108,7 +111,7 @@ func TestBrokenStates(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, l := range Layouts() {
+	for _, l := range driveline.Layouts() {
 		b, err := json.Marshal(l.Document)
 		if err != nil {
 			f.Fatal(err)
@@ -116,86 +119,93 @@ func FuzzParse(f *testing.F) {
 		f.Add(b)
 	}
 	f.Fuzz(func(t *testing.T, data []byte) {
-		d, err := Parse(data)
+		d, err := driveline.Parse(data)
 		if err != nil {
 			if f, _ := first(err); f == "no fault" {
 				t.Fatalf("an error that names no field: %v", err)
 			}
 			return
 		}
-		_, err = Run(d, State{}, Want{Gears: true, Tests: true})
+		_, err = trace.Run(d, driveline.State{}, trace.Want{Gears: true, Tests: true})
 		if f, _ := first(err); err != nil && f == "no fault" {
 			t.Fatalf("a checked document does not run: %v", err)
 		}
 	})
 }
 
+// axleRatio is what an axle does in a driveline.
+func axleRatio(d *driveline.Document, p *driveline.Part) (exact.Number, bool) {
+	x := driveline.Build(d, &driveline.State{}).Passes(p)
+	return x.Ratio, x.Known
+}
+
 func TestTake(t *testing.T) {
-	d := layout(t, "part_time")
-	p := partOf(t, d, "rear")
-	p.Take("ratio", Measured{Stage: 1, Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9}, Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
+	d := linetest.Layout(t, "part_time")
+	p := linetest.Part(t, d, "rear")
+	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9}, Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
 	if p.Axle.Ring != 47 || p.Axle.Pinion != 9 || p.Sources["ratio"].Kind != "measured" || p.Sources["ratio"].Probability != 0.99 {
 		t.Errorf("%+v %+v", p.Axle, p.Sources)
 	}
-	p.Take("ratio", Measured{Stage: 1, Construction: "pair_planetary", Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5), State: "conflict"})
-	if r, ok := p.Axle.ratio(); !ok || !r.Equal(exact.New(22, 5)) || p.Sources["ratio"].Kind != "conflict" {
+	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair_planetary", Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5), State: "conflict"})
+	if r, ok := axleRatio(d, p); !ok || !r.Equal(exact.New(22, 5)) || p.Sources["ratio"].Kind != "conflict" {
 		t.Errorf("%v %+v", r, p.Sources)
 	}
-	p.Take("ratio", Measured{Stage: 1, Construction: "pair_pair", Ratio: exact.New(9, 2), State: "measured"})
-	if r, ok := p.Axle.ratio(); !ok || !r.Equal(exact.New(9, 2)) {
+	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair_pair", Ratio: exact.New(9, 2), State: "measured"})
+	if r, ok := axleRatio(d, p); !ok || !r.Equal(exact.New(9, 2)) {
 		t.Errorf("%v", r)
 	}
 	// Nothing measured: the figure stays and is called assumed, or unknown.
-	p.Take("ratio", Measured{Stage: 1, State: "unknown"})
+	p.Take("ratio", driveline.Measured{Stage: 1, State: "unknown"})
 	if s := p.Sources["ratio"]; s.Kind != "assumed" || s.Stage != 1 {
 		t.Errorf("%+v", s)
 	}
 	p.Axle.Ratio = exact.Figure{}
-	p.Take("ratio", Measured{Stage: 1, State: "unknown"})
+	p.Take("ratio", driveline.Measured{Stage: 1, State: "unknown"})
 	if s := p.Sources["ratio"]; s.Kind != "unknown" {
 		t.Errorf("%+v", s)
 	}
-	c := partOf(t, d, "case")
+	c := linetest.Part(t, d, "case")
 	for _, m := range []struct {
-		m    Measured
+		m    driveline.Measured
 		name string
 		want exact.Number
 	}{
-		{Measured{Construction: "cluster", Teeth: map[string]int{"input": 29, "counter": 40, "cluster": 24, "output": 45}, Ratio: exact.New(1800, 696)}, "low", exact.New(1800, 696)},
-		{Measured{Construction: "planetary", Teeth: map[string]int{"sun": 28, "ring": 86}, Ratio: exact.New(114, 28)}, "low", exact.New(114, 28)},
-		{Measured{Construction: "pair", Teeth: map[string]int{"driven": 50, "drive": 20}, Ratio: exact.New(5, 2)}, "low", exact.New(5, 2)},
-		{Measured{Construction: "direct", Ratio: one}, "high", one},
-		{Measured{Construction: "chain", Teeth: map[string]int{"driven": 36, "drive": 35}, Ratio: exact.New(36, 35)}, "front", exact.New(36, 35)},
+		{driveline.Measured{Construction: "cluster", Teeth: map[string]int{"input": 29, "counter": 40, "cluster": 24, "output": 45}, Ratio: exact.New(1800, 696)}, "low", exact.New(1800, 696)},
+		{driveline.Measured{Construction: "planetary", Teeth: map[string]int{"sun": 28, "ring": 86}, Ratio: exact.New(114, 28)}, "low", exact.New(114, 28)},
+		{driveline.Measured{Construction: "pair", Teeth: map[string]int{"driven": 50, "drive": 20}, Ratio: exact.New(5, 2)}, "low", exact.New(5, 2)},
+		{driveline.Measured{Construction: "direct", Ratio: exact.Int(1)}, "high", exact.Int(1)},
+		{driveline.Measured{Construction: "chain", Teeth: map[string]int{"driven": 36, "drive": 35}, Ratio: exact.New(36, 35)}, "front", exact.New(36, 35)},
 	} {
 		m.m.Stage, m.m.State = 9, "measured"
 		c.Take(m.name, m.m)
-		got, ok := c.TransferCase.Range.ratio(m.name)
+		x := driveline.Build(d, &driveline.State{Select: map[string]string{"case.range": m.name}}).Passes(c)
+		got, ok := x.Ratio, x.Known
 		if m.name == "front" {
-			got, ok = c.TransferCase.Front.ratio()
+			got, ok = c.Between().Drive, c.Between().Known
 		}
 		if !ok || !got.Equal(m.want) {
 			t.Errorf("%s by %s: %v", m.name, m.m.Construction, got)
 		}
 	}
 	// A listed reverse keeps its sign; a gearbox drawn in teeth keeps them.
-	g := partOf(t, layout(t, "asymmetric"), "gearbox")
-	g.Take("R", Measured{Stage: 7, Ratio: exact.New(24, 10), State: "measured"})
+	g := linetest.Part(t, linetest.Layout(t, "asymmetric"), "gearbox")
+	g.Take("R", driveline.Measured{Stage: 7, Ratio: exact.New(24, 10), State: "measured"})
 	if r := g.Gearbox.Gears[4].Ratio; r.String() != "-12/5" {
 		t.Errorf("reverse %v", r)
 	}
-	box := partOf(t, d, "gearbox")
-	box.Take("1", Measured{Stage: 4, Ratio: exact.New(4, 1), State: "measured"})
+	box := linetest.Part(t, d, "gearbox")
+	box.Take("1", driveline.Measured{Stage: 4, Ratio: exact.New(4, 1), State: "measured"})
 	if box.Gearbox.Gears[0].Drive != 17 {
 		t.Error("teeth were thrown away")
 	}
-	for kind, p := range map[string]Part{
-		"hub":        {ID: "h", Kind: "hub", Hub: &Hub{Type: "planetary"}},
-		"planetary":  {ID: "p", Kind: "planetary", Planetary: &Planetary{Input: "sun", Output: "carrier", Held: "ring"}},
-		"gearcase":   {ID: "g", Kind: "gearcase", Gearcase: &Gearcase{}},
-		"gear_pair":  {ID: "x", Kind: "gear_pair", GearPair: &GearPair{}},
-		"chain_pair": {ID: "y", Kind: "gear_pair", GearPair: &GearPair{Mesh: "chain"}},
+	for kind, p := range map[string]driveline.Part{
+		"hub":        {ID: "h", Kind: "hub", Hub: &driveline.Hub{Type: "planetary"}},
+		"planetary":  {ID: "p", Kind: "planetary", Planetary: &driveline.Planetary{Input: "sun", Output: "carrier", Held: "ring"}},
+		"gearcase":   {ID: "g", Kind: "gearcase", Gearcase: &driveline.Gearcase{}},
+		"gear_pair":  {ID: "x", Kind: "gear_pair", GearPair: &driveline.GearPair{}},
+		"chain_pair": {ID: "y", Kind: "gear_pair", GearPair: &driveline.GearPair{Mesh: "chain"}},
 	} {
-		m := Measured{Stage: 1, State: "measured", Construction: "planetary", Ratio: exact.Int(3),
+		m := driveline.Measured{Stage: 1, State: "measured", Construction: "planetary", Ratio: exact.Int(3),
 			Teeth: map[string]int{"sun": 30, "ring": 60, "gear": 30, "pinion": 10, "driven": 30, "drive": 10}}
 		p.Take("ratio", m)
 		if !p.Known("ratio") || p.Sources["ratio"].Kind != "measured" {
@@ -205,14 +215,14 @@ func TestTake(t *testing.T) {
 }
 
 func TestParsePart(t *testing.T) {
-	p, err := ParsePart([]byte(`{"kind":"axle","axle":{"ring":41,"pinion":10,"differential":{"type":"open"}},"from":"x","sources":{"ratio":{"kind":"measured"}}}`))
+	p, err := driveline.ParsePart([]byte(`{"kind":"axle","axle":{"ring":41,"pinion":10,"differential":{"type":"open"}},"from":"x","sources":{"ratio":{"kind":"measured"}}}`))
 	if err != nil || p.ID != "part" || p.From != "" || p.Sources != nil || p.Axle.RingSide != "left" {
 		t.Errorf("%+v %v", p, err)
 	}
-	if _, err := ParsePart([]byte(`{"kind":"axle","axle":{"ring":0,"pinion":10}}`)); err == nil {
+	if _, err := driveline.ParsePart([]byte(`{"kind":"axle","axle":{"ring":0,"pinion":10}}`)); err == nil {
 		t.Error("a ring without teeth was taken")
 	}
-	if _, err := ParsePart([]byte(`{"kind":"axle","nonsense":1}`)); err == nil {
+	if _, err := driveline.ParsePart([]byte(`{"kind":"axle","nonsense":1}`)); err == nil {
 		t.Error("an unknown property was taken")
 	}
 }

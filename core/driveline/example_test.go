@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
 )
 
 // A ready driveline in low, told in a sentence.
@@ -12,7 +13,7 @@ func Example() {
 		if l.ID != "part_time" {
 			continue
 		}
-		t, err := driveline.Run(&l.Document, driveline.State{Select: map[string]string{"case.range": "low", "case.center": "locked"}}, driveline.Want{})
+		t, err := trace.Run(&l.Document, driveline.State{Select: map[string]string{"case.range": "low", "case.center": "locked"}}, trace.Want{})
 		if err != nil {
 			fmt.Println(err)
 			return

@@ -177,3 +177,12 @@ func (d *Document) Wear(p *Part) []Wear { return p.made().wear(d, p) }
 
 // ShowsAt are other parts at which what is wrong with a part shows.
 func (d *Document) ShowsAt(p *Part) []string { return p.made().showsAt(d, p) }
+
+// Between is how a part shares between axles, nil for one that doesn't.
+func (p *Part) Between() *Between { return p.made().between() }
+
+// Sides are the outputs whose turns, by weight, make those of a part's input.
+func (p *Part) Sides() []Side { return p.made().sides() }
+
+// Speeds are the forward ratios that a part can be shifted to.
+func (p *Part) Speeds() Speeds { return p.made().speeds() }

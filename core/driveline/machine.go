@@ -293,9 +293,9 @@ func (m *Machine) planets(p *Part, id, name, sun, ring, carrier string, zs, zr i
 	m.Element(p, e, j)
 }
 
-// ratio is what a part does between its input and its output in the present
+// Passes is what a part does between its input and its output in the present
 // selection.
-func (m *Machine) ratio(p *Part) Passed {
+func (m *Machine) Passes(p *Part) Passed {
 	if m.Broken(p) {
 		return Passed{Ratio: one, Known: true, Open: true}
 	}

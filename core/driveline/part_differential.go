@@ -37,9 +37,9 @@ type LimitedSlip struct {
 	ViscousNM float64 `json:"viscous_nm,omitempty"`
 }
 
-// carries is the bias ratio, and the torque by which the sides may differ
+// Carries is the bias ratio, and the torque by which the sides may differ
 // whatever passes.
-func (l LimitedSlip) carries() (bias, across float64) {
+func (l LimitedSlip) Carries() (bias, across float64) {
 	switch l.Slip {
 	case "viscous":
 		return 1, l.ViscousNM
@@ -144,4 +144,12 @@ func (d *Differential) between() *Between {
 
 func (d *Differential) wear(_ *Document, p *Part) []Wear {
 	return []Wear{{"side_wear", "worn gears of the " + say.Small(p.Called())}}
+}
+
+// biasOf is a bias ratio; 2.5 is typical where it isn't known.
+func biasOf(b float64) float64 {
+	if b < 1 {
+		return 2.5
+	}
+	return b
 }

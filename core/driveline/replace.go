@@ -108,13 +108,6 @@ func (d *Document) Rear() *Document {
 	return c
 }
 
-// Ends compares front and rear, or two axles, over the road; nil where nothing
-// splits power between them.
-func (d *Document) Ends() *Match { return d.match(Build(d, &State{})) }
-
-// GearTable is every gear in every range, straight ahead.
-func (d *Document) GearTable() ([]GearRow, error) { return gearTable(d, State{}) }
-
 // TakeOff is a shaft that a speedometer can be driven from.
 type TakeOff struct {
 	Part   string `json:"part"`
@@ -168,7 +161,7 @@ func (d *Document) turnsPerMeter(at string) (map[string]exact.Number, error) {
 	sel := map[string]string{}
 	for i := range d.Parts {
 		p := &d.Parts[i]
-		speeds := p.made().speeds()
+		speeds := p.Speeds()
 		switch {
 		case len(speeds.List) == 0:
 		case speeds.Always:

@@ -204,3 +204,19 @@ func (plain) remarks(*Solved, *Part, adder)      {}
 func (plain) trials(*Stands, *Part) []Trial      { return nil }
 func (plain) wear(*Document, *Part) []Wear       { return nil }
 func (plain) showsAt(*Document, *Part) []string  { return nil }
+
+// Speedometer is the part at which a vehicle's speedometer usually sits, the
+// transfer case or else the gearbox; nil where it has neither.
+func (d *Document) Speedometer() *Part {
+	if d.Lies != Vehicle {
+		return nil
+	}
+	var best *Part
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		if t := p.Traits(); t.Speedometer != "" && (best == nil || t.ForSpeedo > best.Traits().ForSpeedo) {
+			best = p
+		}
+	}
+	return best
+}

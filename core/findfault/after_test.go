@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
+	"zorvel/core/driveline/trace"
 )
 
 // A shock worked by hand: J·Δω/Δt at the input, its multiple at the stub; the
@@ -26,7 +28,7 @@ func TestShockByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	trace, err := driveline.Run(&d, driveline.State{Select: q.State.Select, Wheels: map[string]string{"rear_left": "lifted"}}, driveline.Want{})
+	trace, err := trace.Run(&d, driveline.State{Select: q.State.Select, Wheels: map[string]string{"rear_left": "lifted"}}, trace.Want{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -131,7 +133,7 @@ func TestFirst(t *testing.T) {
 // A verdict that a repair proves is counted; what broke here weighs more.
 func TestProof(t *testing.T) {
 	d := layout(t, "rear_drive")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("hums", ""), seen("rocks", "rear_left", Yes)}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("hums", ""), seen("rocks", "rear_left", Yes)}}
 	a := find(t, q)
 	prove := func(found, other string, cured bool) *Repair {
 		r, err := Prove(&q, a, found, other, cured)
@@ -209,14 +211,14 @@ func TestLearn(t *testing.T) {
 // What turns when it is towed follows from the network.
 func TestTow(t *testing.T) {
 	part := layout(t, "part_time")
-	list, err := driveline.Tow(&part, nil)
+	list, err := breaks.Tow(&part, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if len(list) != 3 {
 		t.Fatalf("%d ways", len(list))
 	}
-	has := func(w driveline.Towed, part string) bool { return strings.Contains(strings.Join(w.Turns, ","), part) }
+	has := func(w breaks.Towed, part string) bool { return strings.Contains(strings.Join(w.Turns, ","), part) }
 	for _, w := range list {
 		switch {
 		case strings.HasPrefix(w.On, "rear wheels"):
@@ -230,17 +232,17 @@ func TestTow(t *testing.T) {
 		}
 	}
 	// With the shaft sheared nothing ahead of it turns.
-	for _, b := range driveline.Breaks(&part) {
+	for _, b := range breaks.Of(&part) {
 		if b.ID != "open rear_prop.joint" {
 			continue
 		}
-		list, err := driveline.Tow(&part, []driveline.Break{b})
+		list, err := breaks.Tow(&part, []breaks.Break{b})
 		if err != nil || has(list[0], "transfer case") && strings.HasPrefix(list[0].On, "rear wheels on") {
 			t.Errorf("%+v %v", list, err)
 		}
 	}
 	for _, l := range driveline.Layouts() {
-		list, err := driveline.Tow(&l.Document, nil)
+		list, err := breaks.Tow(&l.Document, nil)
 		if err != nil {
 			t.Errorf("%s: %v", l.ID, err)
 		}
@@ -259,7 +261,7 @@ func TestTow(t *testing.T) {
 // what to open.
 func TestUnsafeIsWithheld(t *testing.T) {
 	d := layout(t, "rear_drive")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays), came("bang", ""), seen("look_shaft", "prop", Yes)}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), came("bang", ""), seen("look_shaft", "prop", Yes)}}
 	m, err := NewModel(d)
 	if err != nil {
 		t.Fatal(err)

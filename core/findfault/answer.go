@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/say"
 )
 
@@ -59,7 +60,7 @@ type Answer struct {
 	Normal   []string           `json:"normal"`   // what a build does by nature
 	Advice   []string           `json:"advice"`   // what is done before anything is opened
 	Drive    []string           `json:"drive"`    // may it be driven
-	Tow      []driveline.Towed  `json:"tow"`      // what turns when it is towed
+	Tow      []breaks.Towed     `json:"tow"`      // what turns when it is towed
 	Cautions []string           `json:"cautions"`
 	All      []Named            `json:"all"` // every fault that is weighed
 	Asked    *Suspect           `json:"asked,omitempty"`
@@ -94,7 +95,7 @@ func (s *search) cautions() []string {
 // answer sums the hypotheses up by fault and by part.
 func (s *search) answer() *Answer {
 	a := &Answer{Suspects: []Suspect{}, Pairs: []Pair{}, Parts: map[string]float64{}, Others: []*Test{}, Withheld: []Withheld{}, Group: []string{}, Open: []Opening{}, Clashes: []string{},
-		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []driveline.Towed{}, Cautions: s.cautions(), Sound: say.Round(s.hyps[0].p, 4)}
+		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []breaks.Towed{}, Cautions: s.cautions(), Sound: say.Round(s.hyps[0].p, 4)}
 	by := s.byFault()
 	for _, h := range s.hyps {
 		if len(h.of) == 2 && h.p > likely {
@@ -211,7 +212,7 @@ func (s *search) clashes(a *Answer) {
 
 // joined is whether it was seen to bind on the road with two locked together.
 func (s *search) joined(e *Evidence) bool {
-	binds := slices.ContainsFunc(e.Seen, func(x Seen) bool { return x.Watch == driveline.TheVehicle && x.Does == driveline.Locked })
+	binds := slices.ContainsFunc(e.Seen, func(x Seen) bool { return x.Watch == breaks.TheVehicle && x.Does == breaks.Locked })
 	if !binds {
 		return false
 	}

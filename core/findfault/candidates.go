@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 )
@@ -41,7 +43,7 @@ type lever struct {
 // position of each lever.
 func (m *Model) turning() []candidate {
 	d := &m.doc
-	info, err := driveline.Run(d, driveline.State{}, driveline.Want{})
+	info, err := trace.Run(d, driveline.State{}, trace.Want{})
 	if err != nil {
 		return nil
 	}
@@ -87,8 +89,8 @@ func (m *Model) turning() []candidate {
 		}
 	}
 	for _, held := range heldShafts(d) {
-		turn := slices.IndexFunc(info.Shafts, func(x driveline.ShaftOut) bool { return x.ID == held.wheel })
-		shaft := slices.IndexFunc(info.Shafts, func(x driveline.ShaftOut) bool { return x.ID == held.shaft })
+		turn := slices.IndexFunc(info.Shafts, func(x trace.ShaftOut) bool { return x.ID == held.wheel })
+		shaft := slices.IndexFunc(info.Shafts, func(x trace.ShaftOut) bool { return x.ID == held.shaft })
 		if turn < 0 || shaft < 0 {
 			continue
 		}
@@ -142,7 +144,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 	if err != nil {
 		return nil, err
 	}
-	info, err := driveline.Run(&m.doc, driveline.State{}, driveline.Want{})
+	info, err := trace.Run(&m.doc, driveline.State{}, trace.Want{})
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +157,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 	of := func(st driveline.State, what string) Evidence {
 		e := Evidence{State: st}
 		for _, w := range v.watch {
-			if w != driveline.Speedometer {
+			if w != breaks.Speedometer {
 				e.Seen = append(e.Seen, Seen{w, what})
 			}
 		}
@@ -171,26 +173,26 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 	if whole, err := m.drives(v); err != nil {
 		return nil, err
 	} else if whole {
-		add("no_drive", "drive", told[0], of(plain, driveline.Stays))
+		add("no_drive", "drive", told[0], of(plain, breaks.Stays))
 	}
-	add("backward", "drive", told[1], of(plain, driveline.Opposite))
-	add("locked", "drive", told[2], of(plain, driveline.Locked))
+	add("backward", "drive", told[1], of(plain, breaks.Opposite))
+	add("locked", "drive", told[2], of(plain, breaks.Locked))
 	sound, err := m.shows(v, nil)
 	if err != nil {
 		return nil, err
 	}
-	if slices.Contains(sound, driveline.Follows) {
+	if slices.Contains(sound, breaks.Follows) {
 		e := Evidence{State: plain}
 		for i, w := range v.watch {
-			if w != driveline.Speedometer {
+			if w != breaks.Speedometer {
 				e.Seen = append(e.Seen, Seen{w, sound[i]})
 			}
 		}
 		add("drives", "drive", told[3], e)
 	}
-	if slices.Contains(v.watch, driveline.Speedometer) {
-		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, driveline.Follows), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Stays}}})
-		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, driveline.Stays), Evidence{Seen: []Seen{{driveline.Speedometer, driveline.Follows}}})
+	if slices.Contains(v.watch, breaks.Speedometer) {
+		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, breaks.Follows), Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Stays}}})
+		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, breaks.Stays), Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Follows}}})
 	}
 	if err := m.complainOfPositions(info, of, add); err != nil {
 		return nil, err
@@ -202,7 +204,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		e := []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: true}}
 		// Who complains of a whine or a leak drives.
 		if !slices.Contains(breaking, x.ID) {
-			e = append(e, of(plain, driveline.Follows))
+			e = append(e, of(plain, breaks.Follows))
 		}
 		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
 	}
@@ -210,7 +212,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 }
 
 // complainOfPositions offers what may be wrong with each position of a lever.
-func (m *Model) complainOfPositions(info *driveline.Trace, of func(driveline.State, string) Evidence, add func(id, group, words string, list ...Evidence)) error {
+func (m *Model) complainOfPositions(info *trace.Trace, of func(driveline.State, string) Evidence, add func(id, group, words string, list ...Evidence)) error {
 	plain, told := driveline.State{}, spoken[m.doc.Lies]
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {
@@ -231,16 +233,16 @@ func (m *Model) complainOfPositions(info *driveline.Trace, of func(driveline.Sta
 			if whole, err := m.drives(here); err != nil {
 				return err
 			} else if !whole {
-				add("creeps_"+name, "drive", fmt.Sprintf("%s or creeps with %s", told[4], words), of(st, driveline.Follows))
+				add("creeps_"+name, "drive", fmt.Sprintf("%s or creeps with %s", told[4], words), of(st, breaks.Follows))
 				continue
 			}
-			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, driveline.Stays), of(st, driveline.Follows))
-			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, driveline.Stays))
+			add("only_"+name, "drive", fmt.Sprintf("%s only with %s", told[4], words), of(plain, breaks.Stays), of(st, breaks.Follows))
+			add("not_"+name, "drive", fmt.Sprintf("Does not %s with %s", told[5], words), of(st, breaks.Stays))
 			binds := "Locks with %s"
 			if m.doc.Lies == driveline.Vehicle && joins(l.ID, o.Value) { // in turns it winds up, and should
 				binds = "Winds up or locks even straight ahead with %s"
 			}
-			add("binds_"+name, "drive", fmt.Sprintf(binds, words), of(st, driveline.Locked))
+			add("binds_"+name, "drive", fmt.Sprintf(binds, words), of(st, breaks.Locked))
 		}
 	}
 	return nil
@@ -253,7 +255,7 @@ func (m *Model) drives(v *view) (bool, error) {
 		return false, err
 	}
 	for i, w := range v.watch {
-		if w != driveline.Speedometer && does[i] != driveline.Follows {
+		if w != breaks.Speedometer && does[i] != breaks.Follows {
 			return false, nil
 		}
 	}

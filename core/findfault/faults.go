@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/say"
 )
 
@@ -17,7 +18,7 @@ type Fault struct {
 	Name string `json:"name"`
 	Sort string `json:"sort"`
 
-	does  []driveline.Break  // to the network; none for wear and leaks
+	does  []breaks.Break     // to the network; none for wear and leaks
 	signs map[string]float64 // how often each sign is met with it
 	near  []string           // other parts at which its signs show
 	// deadSpeedometer is a speedometer that stands whatever turns.
@@ -65,7 +66,7 @@ func signsOf(id string) map[string]float64 {
 // with are a fault's signs with what any break brings that lets go: the engine speeds
 // up and nothing pulls, as with a clutch that slips.
 func (l *lister) with(f *Fault, signs map[string]float64) map[string]float64 {
-	open := slices.ContainsFunc(f.does, func(b driveline.Break) bool { return b.Does == driveline.BreakOpen || b.Does == driveline.BreakSplit })
+	open := slices.ContainsFunc(f.does, func(b breaks.Break) bool { return b.Does == breaks.Open || b.Does == breaks.Stripped })
 	if !open || signs["revs"] >= letsGo {
 		return signs
 	}
@@ -94,26 +95,26 @@ func (l *lister) add(part, id, sort, name string, near ...string) {
 // though another thing is broken.
 func (l *lister) breaks() {
 	ends := 0
-	for _, b := range driveline.Breaks(l.d) {
+	for _, b := range breaks.Of(l.d) {
 		near := l.d.ShowsAt(l.parts[b.Part])
-		l.out = append(l.out, Fault{ID: b.ID, Part: b.Part, Name: b.Name, Sort: b.Sort, does: []driveline.Break{b}, near: near})
+		l.out = append(l.out, Fault{ID: b.ID, Part: b.Part, Name: b.Name, Sort: b.Sort, does: []breaks.Break{b}, near: near})
 		p := l.parts[b.Part]
 		like := func(id, sort, name string) {
-			l.out = append(l.out, Fault{ID: id + " " + b.ID, Part: b.Part, Name: name, Sort: sort, does: []driveline.Break{b}, near: near})
+			l.out = append(l.out, Fault{ID: id + " " + b.ID, Part: b.Part, Name: name, Sort: sort, does: []breaks.Break{b}, near: near})
 		}
 		switch {
 		case b.Sort == "lock" && p.Has(driveline.Actuated), b.Sort == "dogs" && p.Has(driveline.MovedDogs):
 			what := strings.Split(strings.TrimPrefix(b.ID, b.Does+" "+b.Part+"."), " ")
 			does := "nothing follows to engage it"
-			if b.Does == driveline.BreakShut {
+			if b.Does == breaks.Shut {
 				does = "nothing follows to let it go"
 			}
 			like("actuation", "actuation", "actuation of the "+say.Small(p.Called())+" ("+strings.Join(what, " ")+"): "+does)
-		case b.Sort == "mesh" && p.Has(driveline.KeyedGears) && b.Does == driveline.BreakOpen:
+		case b.Sort == "mesh" && p.Has(driveline.KeyedGears) && b.Does == breaks.Open:
 			like("key", "layshaft_key", "sheared key or loose gear on the countershaft: "+strings.TrimPrefix(b.Name, "broken teeth: "))
 		case b.Sort == "hub":
 			like("key", "key", "sheared pin or key of the "+say.Small(p.Called()))
-		case b.Sort == "gears" && b.Does == driveline.BreakRatio:
+		case b.Sort == "gears" && b.Does == breaks.Higher:
 			if ends++; ends == 2 {
 				like("tires", "tires", "tires that roll differently at the "+say.Small(p.Called()))
 			}
@@ -141,8 +142,8 @@ func (l *lister) wear(p *driveline.Part) {
 
 // whole are faults of the unit.
 func (l *lister) whole() {
-	see, err := driveline.See(l.d, driveline.State{})
-	if p := l.d.Speedometer(); err == nil && p != nil && slices.Contains(see.Watched(), driveline.Speedometer) {
+	see, err := breaks.See(l.d, driveline.State{})
+	if p := l.d.Speedometer(); err == nil && p != nil && slices.Contains(see.Watched(), breaks.Speedometer) {
 		l.add(p.ID, "speedometer", "speedometer", "speedometer cable or gears at the "+say.Small(p.Called()))
 		l.out[len(l.out)-1].deadSpeedometer = true
 	}

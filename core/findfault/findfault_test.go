@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 )
 
 func layout(tb testing.TB, id string) driveline.Document {
@@ -40,7 +41,7 @@ func vehicle(does string, set ...string) Evidence {
 	for i := 0; i+1 < len(set); i += 2 {
 		st.Select[set[i]] = set[i+1]
 	}
-	return Evidence{State: st, Seen: []Seen{{driveline.TheVehicle, does}}}
+	return Evidence{State: st, Seen: []Seen{{breaks.TheVehicle, does}}}
 }
 
 func lifted(d driveline.Document, turn string, set []string, seen ...string) Evidence {
@@ -95,16 +96,16 @@ func TestStories(t *testing.T) {
 		want     string // a suspect that must be likely
 		least    float64
 	}{
-		"both flanges turn and it drives only locked":  {full, []Evidence{vehicle(driveline.Stays), vehicle(driveline.Follows, id, value)}, "any of center, shafts and stubs", 0},
-		"drives backward after it was turned over":     {rear, []Evidence{vehicle(driveline.Opposite)}, "reverse rear.final", 0.8},
-		"drives in every gear but third":               {rear, []Evidence{vehicle(driveline.Follows), vehicle(driveline.Follows, "gearbox", "2"), vehicle(driveline.Stays, "gearbox", "3")}, "open gearbox.select 3", 0.3},
-		"winds up once the front is engaged":           {part, []Evidence{vehicle(driveline.Follows), vehicle(driveline.Locked, "case.center", "locked")}, "ratio front.final", 0.05},
-		"one wheel turns, the other does not, locked":  {part, []Evidence{vehicle(driveline.Stays), lifted(part, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Stays)}, "open rear_right.half shaft", 0.5},
-		"no drive, and the shaft turns without effect": {rear, []Evidence{vehicle(driveline.Stays), vehicle(driveline.Stays, "gearbox", "4"), vehicle(driveline.Stays, "gearbox", "R")}, "open prop.joint", 0.08},
-		"drives only in low":                           {part, []Evidence{vehicle(driveline.Stays), vehicle(driveline.Follows, "case.range", "low", "case.center", "locked")}, "open case.high", 0.06},
-		"drives only with the front engaged":           {part, []Evidence{vehicle(driveline.Stays), vehicle(driveline.Follows, "case.center", "locked")}, "open rear_prop.joint", 0.1},
-		"it can't be moved at all":                     {rear, []Evidence{vehicle(driveline.Locked), vehicle(driveline.Locked, "gearbox", "N")}, "held rear_left.wheel", 0.15},
-		"reverse alone fails":                          {rear, []Evidence{vehicle(driveline.Follows), vehicle(driveline.Stays, "gearbox", "R")}, "open gearbox.gear R", 0.2},
+		"both flanges turn and it drives only locked":  {full, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, id, value)}, "any of center, shafts and stubs", 0},
+		"drives backward after it was turned over":     {rear, []Evidence{vehicle(breaks.Opposite)}, "reverse rear.final", 0.8},
+		"drives in every gear but third":               {rear, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "2"), vehicle(breaks.Stays, "gearbox", "3")}, "open gearbox.select 3", 0.3},
+		"winds up once the front is engaged":           {part, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Locked, "case.center", "locked")}, "ratio front.final", 0.05},
+		"one wheel turns, the other does not, locked":  {part, []Evidence{vehicle(breaks.Stays), lifted(part, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Stays)}, "open rear_right.half shaft", 0.5},
+		"no drive, and the shaft turns without effect": {rear, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Stays, "gearbox", "4"), vehicle(breaks.Stays, "gearbox", "R")}, "open prop.joint", 0.08},
+		"drives only in low":                           {part, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, "case.range", "low", "case.center", "locked")}, "open case.high", 0.06},
+		"drives only with the front engaged":           {part, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, "case.center", "locked")}, "open rear_prop.joint", 0.1},
+		"it can't be moved at all":                     {rear, []Evidence{vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "N")}, "held rear_left.wheel", 0.15},
+		"reverse alone fails":                          {rear, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Stays, "gearbox", "R")}, "open gearbox.gear R", 0.2},
 	} {
 		a := find(t, Question{Driveline: c.d, Evidence: c.evidence})
 		if c.least == 0 {
@@ -141,7 +142,7 @@ func TestNothingSeen(t *testing.T) {
 	if b.Settled || b.Suspects[0].Probability != a.Suspects[0].Probability || !strings.Contains(b.Sentence, "say what it does") {
 		t.Errorf("%s", b.Sentence)
 	}
-	for _, x := range driveline.Breaks(&d) {
+	for _, x := range breaks.Of(&d) {
 		if strings.Contains(x.ID, "front") || strings.Contains(x.ID, "case.") {
 			t.Errorf("a rear-drive layout with %q", x.Name)
 		}
@@ -151,7 +152,7 @@ func TestNothingSeen(t *testing.T) {
 		for _, p := range l.Document.Parts {
 			parts[p.ID] = true
 		}
-		for _, x := range driveline.Breaks(&l.Document) {
+		for _, x := range breaks.Of(&l.Document) {
 			if !parts[x.Part] || x.Name == "" || Priors()[x.Sort] == 0 {
 				t.Errorf("%s: %+v", l.ID, x)
 			}
@@ -167,7 +168,7 @@ func TestNothingSeen(t *testing.T) {
 // Answers that contradict each other are kept, told, and end nothing.
 func TestContradiction(t *testing.T) {
 	d := layout(t, "rear_drive")
-	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays), vehicle(driveline.Follows), vehicle(driveline.Opposite)}})
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows), vehicle(breaks.Opposite)}})
 	if len(a.Clashes) == 0 {
 		t.Errorf("%+v", a)
 	}
@@ -177,9 +178,9 @@ func TestRefuses(t *testing.T) {
 	d := layout(t, "rear_drive")
 	for field, q := range map[string]Question{
 		"evidence/0/seen":         {Driveline: d, Evidence: []Evidence{{}}},
-		"evidence/0/seen/0/watch": {Driveline: d, Evidence: []Evidence{{Seen: []Seen{{"moon", driveline.Stays}}}}},
+		"evidence/0/seen/0/watch": {Driveline: d, Evidence: []Evidence{{Seen: []Seen{{"moon", breaks.Stays}}}}},
 		"evidence/0/seen/0/does":  {Driveline: d, Evidence: []Evidence{vehicle("dances")}},
-		"evidence/0/state/select": {Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays, "warp", "9")}},
+		"evidence/0/state/select": {Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays, "warp", "9")}},
 		"why":                     {Driveline: d, Why: "open the moon"},
 		"priors/luck":             {Driveline: d, Priors: map[string]float64{"luck": 1}},
 	} {
@@ -273,8 +274,8 @@ func fifteen(tb testing.TB) Question {
 	d := layout(tb, "part_time")
 	q := Question{Driveline: d, OnStands: true}
 	for _, g := range []string{"1", "2", "3", "4", "5"} {
-		q.Evidence = append(q.Evidence, vehicle(driveline.Stays, "gearbox", g), vehicle(driveline.Follows, "gearbox", g, "case.center", "locked"),
-			lifted(d, "rear_prop.shaft", []string{"gearbox", g}, "rear_left.wheel", driveline.Stays))
+		q.Evidence = append(q.Evidence, vehicle(breaks.Stays, "gearbox", g), vehicle(breaks.Follows, "gearbox", g, "case.center", "locked"),
+			lifted(d, "rear_prop.shaft", []string{"gearbox", g}, "rear_left.wheel", breaks.Stays))
 	}
 	return q
 }
@@ -311,7 +312,7 @@ func BenchmarkFind15(b *testing.B) {
 func BenchmarkSolve(b *testing.B) {
 	d := layout(b, "part_time")
 	for b.Loop() {
-		if _, err := driveline.See(&d, driveline.State{}); err != nil {
+		if _, err := breaks.See(&d, driveline.State{}); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -322,7 +323,7 @@ func ExampleFind() {
 		if l.ID != "rear_drive" {
 			continue
 		}
-		a, err := Find(Question{Driveline: l.Document, Evidence: []Evidence{{Seen: []Seen{{driveline.TheVehicle, driveline.Opposite}}}}})
+		a, err := Find(Question{Driveline: l.Document, Evidence: []Evidence{{Seen: []Seen{{breaks.TheVehicle, breaks.Opposite}}}}})
 		if err != nil {
 			fmt.Println(err)
 			return
@@ -380,9 +381,9 @@ func TestOutcomesCanBeAnswered(t *testing.T) {
 // Why not this one? What was seen speaks against it, by name.
 func TestWhyNot(t *testing.T) {
 	d := layout(t, "part_time")
-	seen := lifted(d, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Stays)
+	seen := lifted(d, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Stays)
 	seen.Words = "Turned the propeller shaft"
-	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays), seen}, Why: "open rear_left.half shaft"})
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), seen}, Why: "open rear_left.half shaft"})
 	if x := a.Asked; x == nil || x.Probability > 0.05 || len(x.Against) != 1 || !strings.Contains(x.Against[0], "Turned the propeller shaft: rear left wheel turns as it should") || len(x.For) != 1 {
 		t.Errorf("%+v", x)
 	}
@@ -395,7 +396,7 @@ func TestWhyNot(t *testing.T) {
 func TestPriorsOfTheShop(t *testing.T) {
 	d := layout(t, "part_time")
 	for sort, id := range map[string]string{"stub": "open rear_left.half shaft", "shaft": "open rear_prop.joint", "clutch": "open clutch.clutch"} {
-		q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}, Priors: map[string]float64{sort: 60}}
+		q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays)}, Priors: map[string]float64{sort: 60}}
 		if a := find(t, q); a.Suspects[0].Sort != sort || chance(a, id) < 0.25 {
 			t.Errorf("%s: %s", sort, a.Sentence)
 		}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 )
 
 // No sign by itself makes sure: over all layouts, every sign, complained of or looked
@@ -46,7 +47,7 @@ func TestRacingEngineIsAnyOpenBreak(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, f := range m.faults {
-			open := slices.ContainsFunc(f.does, func(b driveline.Break) bool { return b.Does == driveline.BreakOpen || b.Does == driveline.BreakSplit })
+			open := slices.ContainsFunc(f.does, func(b breaks.Break) bool { return b.Does == breaks.Open || b.Does == breaks.Stripped })
 			if open != (f.signs["revs"] >= 0.5) {
 				t.Errorf("%s: %s: %v", l.ID, f.Name, f.signs["revs"])
 			}
@@ -57,8 +58,8 @@ func TestRacingEngineIsAnyOpenBreak(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, w := range v.watch {
-			if w != driveline.Speedometer {
-				stays.Seen = append(stays.Seen, Seen{w, driveline.Stays})
+			if w != breaks.Speedometer {
+				stays.Seen = append(stays.Seen, Seen{w, breaks.Stays})
 			}
 		}
 		a, err := m.Find(Question{Evidence: []Evidence{stays, {Sign: "revs", Says: Yes, Complaint: true}}})
@@ -134,7 +135,7 @@ func TestCenterGearsAreSuspects(t *testing.T) {
 				d.Parts[i].TransferCase = &locks
 			}
 		}
-		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays), vehicle(driveline.Follows, "case.center", "locked")}})
+		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, "case.center", "locked")}})
 		at := slices.IndexFunc(a.Suspects, func(x Suspect) bool { return strings.HasPrefix(x.ID, "open case.center") })
 		if at < 0 || a.Suspects[at].Probability < 0.05 {
 			t.Errorf("%s: the center's gears are not among %+v", id, a.Suspects)
@@ -155,7 +156,7 @@ func TestEverythingBreaksAndWears(t *testing.T) {
 			t.Fatal(err)
 		}
 		broken := 0
-		for _, b := range driveline.Breaks(&l.Document) {
+		for _, b := range breaks.Of(&l.Document) {
 			want := wears[b.Sort]
 			if want == nil {
 				continue
@@ -173,8 +174,8 @@ func TestEverythingBreaksAndWears(t *testing.T) {
 			t.Errorf("%s: nothing breaks", l.ID)
 		}
 		for part, sort := range map[string]string{"counter": "seized", "ring": "seized", "forward gear": "seized"} {
-			for _, b := range driveline.Breaks(&l.Document) {
-				if b.Does == driveline.BreakHeld && strings.HasSuffix(b.ID, "."+part) && b.Sort != sort {
+			for _, b := range breaks.Of(&l.Document) {
+				if b.Does == breaks.Seized && strings.HasSuffix(b.ID, "."+part) && b.Sort != sort {
 					t.Errorf("%s: %s is %s", l.ID, b.Name, b.Sort)
 				}
 			}
@@ -210,7 +211,7 @@ func TestWindUpIsNormal(t *testing.T) {
 		t.Errorf("told of %d parts", told)
 	}
 	part := layout(t, "part_time")
-	a := find(t, Question{Driveline: part, Evidence: []Evidence{vehicle(driveline.Follows), vehicle(driveline.Locked, "case.center", "locked")}})
+	a := find(t, Question{Driveline: part, Evidence: []Evidence{vehicle(breaks.Follows), vehicle(breaks.Locked, "case.center", "locked")}})
 	if len(a.Normal) != 1 || !strings.Contains(a.Normal[0], "in a turn") || strings.Contains(a.Sentence, "normal") {
 		t.Errorf("%s, %v", a.Sentence, a.Normal)
 	}
@@ -257,7 +258,7 @@ func TestContradictionsAreAsked(t *testing.T) {
 			if !locks {
 				continue
 			}
-			a, err := m.Find(Question{Evidence: append([]Evidence{vehicle(driveline.Follows)}, c.Evidence...)})
+			a, err := m.Find(Question{Evidence: append([]Evidence{vehicle(breaks.Follows)}, c.Evidence...)})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -305,7 +306,7 @@ func TestContradictionsAreAsked(t *testing.T) {
 // no other is named.
 func TestBestOfGivenTests(t *testing.T) {
 	d := layout(t, "part_time")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays)}}
 	all := find(t, q)
 	tests := append([]*Test{all.Next}, all.Others...)
 	for drop := range len(tests) - 1 {

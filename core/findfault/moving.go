@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/shift"
 )
 
@@ -67,13 +68,13 @@ func (s *search) moving(a *Answer) error {
 	if s.m.doc.Lies != driveline.Vehicle {
 		return nil
 	}
-	var breaks []driveline.Break
+	var broken []breaks.Break
 	for i := range s.m.faults {
 		if s.m.faults[i].ID == top.ID && top.Probability >= 0.5 {
-			breaks = s.m.faults[i].does
+			broken = s.m.faults[i].does
 		}
 	}
-	tow, err := driveline.Tow(&s.m.doc, breaks)
+	tow, err := breaks.Tow(&s.m.doc, broken)
 	if err != nil {
 		return err
 	}

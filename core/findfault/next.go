@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -362,13 +363,13 @@ func (v *view) words(shows []string, differs []bool) string {
 	for i, w := range v.watch {
 		switch {
 		case !differs[i]:
-		case w == driveline.TheVehicle || w == driveline.Speedometer:
+		case w == breaks.TheVehicle || w == breaks.Speedometer:
 			words = append(words, v.see.Name(w)+" "+does(w, shows[i]))
 		default:
 			byDoing[shows[i]] = append(byDoing[shows[i]], v.see.Name(w))
 		}
 	}
-	for _, does := range []string{driveline.Follows, driveline.Slower, driveline.Faster, driveline.Opposite, driveline.Stays, driveline.Locked} {
+	for _, does := range []string{breaks.Follows, breaks.Slower, breaks.Faster, breaks.Opposite, breaks.Stays, breaks.Locked} {
 		if names := byDoing[does]; len(names) > 0 {
 			words = append(words, strings.Join(names, " and ")+" "+doings(does, len(names)))
 		}
@@ -451,7 +452,7 @@ func doings(does string, n int) string {
 	if n == 1 {
 		return doing[does]
 	}
-	return map[string]string{driveline.Follows: "turn as they should", driveline.Slower: "turn too slowly", driveline.Faster: "turn too fast", driveline.Opposite: "turn the wrong way", driveline.Stays: "do not turn", driveline.Locked: "are locked"}[does]
+	return map[string]string{breaks.Follows: "turn as they should", breaks.Slower: "turn too slowly", breaks.Faster: "turn too fast", breaks.Opposite: "turn the wrong way", breaks.Stays: "do not turn", breaks.Locked: "are locked"}[does]
 }
 
 func (s *search) name(h hypothesis) string {

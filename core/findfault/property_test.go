@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 )
 
 // drawn is evidence of a unit with some fault in it, as it could have come about.
@@ -134,7 +135,7 @@ func TestOrderOfEvidence(t *testing.T) {
 // A sort that is met more often leads sooner, and never later.
 func TestPriorsLift(t *testing.T) {
 	d := layout(t, "part_time")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays)}}
 	for _, id := range []string{"stub", "shaft", "clutch", "spiders", "mesh"} {
 		last := 0.0
 		for _, weight := range []float64{0, 1, 5, 25, 125} {
@@ -160,7 +161,7 @@ func TestPriorsLift(t *testing.T) {
 // Two things broken at once are found together, where neither explains all.
 func TestTwoAtOnce(t *testing.T) {
 	d := layout(t, "rear_drive")
-	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays, "gearbox", "2"), vehicle(driveline.Follows), vehicle(driveline.Follows, "gearbox", "3"), {Seen: []Seen{{driveline.Speedometer, driveline.Stays}}}, {State: driveline.State{Select: map[string]string{"gearbox": "3"}}, Seen: []Seen{{driveline.Speedometer, driveline.Stays}}}}})
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays, "gearbox", "2"), vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"), {Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}, {State: driveline.State{Select: map[string]string{"gearbox": "3"}}, Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}})
 	if chance(a, "speedometer gearbox") < 0.8 {
 		t.Errorf("the speedometer is %v likely: %s", chance(a, "speedometer gearbox"), a.Sentence)
 	}

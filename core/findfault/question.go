@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
+	"zorvel/core/driveline/play"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -88,7 +90,7 @@ type Model struct {
 
 // view is one state, and what each set of breaks shows in it.
 type view struct {
-	see   *driveline.Seeing
+	see   *breaks.Seeing
 	watch []string
 	shows map[[2]int][]string
 }
@@ -120,7 +122,7 @@ func (m *Model) view(st driveline.State) (*view, error) {
 	if v, ok := m.views[string(key)]; ok {
 		return v, nil
 	}
-	see, err := driveline.See(&m.doc, st)
+	see, err := breaks.See(&m.doc, st)
 	if err != nil {
 		return nil, err
 	}
@@ -133,24 +135,24 @@ func (m *Model) view(st driveline.State) (*view, error) {
 func (m *Model) shows(v *view, of []int) ([]string, error) {
 	key := [2]int{-1, -1}
 	dead := false
-	var breaks []driveline.Break
+	var broken []breaks.Break
 	for i, k := range of {
 		f := &m.faults[k]
 		dead = dead || f.deadSpeedometer
 		if len(f.does) > 0 || f.deadSpeedometer {
 			key[i] = k
 		}
-		breaks = append(breaks, f.does...)
+		broken = append(broken, f.does...)
 	}
 	if out, ok := v.shows[key]; ok {
 		return out, nil
 	}
-	out, err := v.see.Broken(breaks, v.watch)
+	out, err := v.see.Broken(broken, v.watch)
 	if err != nil {
 		return nil, err
 	}
-	if i := slices.Index(v.watch, driveline.Speedometer); dead && i >= 0 {
-		out[i] = driveline.Stays
+	if i := slices.Index(v.watch, breaks.Speedometer); dead && i >= 0 {
+		out[i] = breaks.Stays
 	}
 	v.shows[key] = out
 	return out, nil
@@ -200,7 +202,7 @@ func (s *search) read(i int, errs *fault.Errors) {
 			errs.Add(fmt.Sprintf("%sseen/%d/does", at, k), "follows, opposite, stays, locked, slower, faster or unknown")
 			continue
 		}
-		if x.Watch == driveline.TheVehicle {
+		if x.Watch == breaks.TheVehicle {
 			got.wrong = roadError
 		}
 		got.at = append(got.at, n)
@@ -291,7 +293,7 @@ func (m *Model) usualPlay(x *SignOf) error {
 	if x.ID != "play" {
 		return nil
 	}
-	a, err := driveline.Play(driveline.FreePlay{Driveline: m.doc, State: driveline.State{Select: m.doc.Neutral()}, Measured: []driveline.Rocked{{At: x.Part + ".shaft"}}})
+	a, err := play.Work(play.Question{Driveline: m.doc, State: driveline.State{Select: m.doc.Neutral()}, Measured: []play.Rocked{{At: x.Part + ".shaft"}}})
 	if err != nil {
 		return err
 	}
@@ -304,15 +306,15 @@ func (m *Model) usualPlay(x *SignOf) error {
 	return nil
 }
 
-var doing = map[string]string{driveline.Follows: "turns as it should", driveline.Opposite: "turns the wrong way", driveline.Stays: "does not turn", driveline.Locked: "is locked", driveline.Slower: "turns too slowly", driveline.Faster: "turns too fast", DontKnow: "was not seen"}
+var doing = map[string]string{breaks.Follows: "turns as it should", breaks.Opposite: "turns the wrong way", breaks.Stays: "does not turn", breaks.Locked: "is locked", breaks.Slower: "turns too slowly", breaks.Faster: "turns too fast", DontKnow: "was not seen"}
 
 // does is what one of them does, in words that fit it.
 func does(watch, what string) string {
 	switch watch {
-	case driveline.TheVehicle:
-		return map[string]string{driveline.Follows: "drives as it should", driveline.Opposite: "drives the wrong way", driveline.Stays: "does not drive", driveline.Locked: "is locked, or winds up", driveline.Slower: "drives too slowly", driveline.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
-	case driveline.Speedometer:
-		return map[string]string{driveline.Follows: "shows speed", driveline.Opposite: "runs backward", driveline.Stays: "stands", driveline.Locked: "stands", driveline.Slower: "reads low", driveline.Faster: "reads high", DontKnow: "was not seen"}[what]
+	case breaks.TheVehicle:
+		return map[string]string{breaks.Follows: "drives as it should", breaks.Opposite: "drives the wrong way", breaks.Stays: "does not drive", breaks.Locked: "is locked, or winds up", breaks.Slower: "drives too slowly", breaks.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
+	case breaks.Speedometer:
+		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stands", breaks.Locked: "stands", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
 	}
 	return doing[what]
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -71,7 +72,7 @@ func Shock(q ShockQuestion) (*ShockAnswer, error) {
 	if err != nil {
 		return nil, err
 	}
-	var way []driveline.Step
+	var way []trace.Step
 	for _, o := range t.Outputs {
 		if o.Part == q.Wheel {
 			way = o.Path
@@ -99,7 +100,7 @@ func Shock(q ShockQuestion) (*ShockAnswer, error) {
 }
 
 // check refuses what can't be, puts in what is typical, and traces the state.
-func (q *ShockQuestion) check(a *ShockAnswer) (*driveline.Trace, error) {
+func (q *ShockQuestion) check(a *ShockAnswer) (*trace.Trace, error) {
 	var errs fault.Errors
 	if !(q.RPM > 0 && q.RPM <= mostSpinningRPM) {
 		errs.Add("rpm", "above 0, to 10,000 rpm of the wheel")
@@ -144,7 +145,7 @@ func (q *ShockQuestion) check(a *ShockAnswer) (*driveline.Trace, error) {
 	for _, w := range append([]string{q.Wheel}, q.Spins...) {
 		st.Wheels[w] = "lifted"
 	}
-	t, err := driveline.Run(&q.Driveline, st, driveline.Want{})
+	t, err := trace.Run(&q.Driveline, st, trace.Want{})
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +156,7 @@ func (q *ShockQuestion) check(a *ShockAnswer) (*driveline.Trace, error) {
 }
 
 // load puts the shock on every part in its way.
-func (q *ShockQuestion) load(a *ShockAnswer, way []driveline.Step, speed map[string]float64) {
+func (q *ShockQuestion) load(a *ShockAnswer, way []trace.Step, speed map[string]float64) {
 	parts := map[string]*driveline.Part{}
 	for i := range q.Driveline.Parts {
 		parts[q.Driveline.Parts[i].ID] = &q.Driveline.Parts[i]

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 )
 
 // sign is a sign that was looked for.
@@ -29,7 +30,7 @@ func TestStoriesOfSigns(t *testing.T) {
 		}
 	}
 	chain := layout(t, "part_time")
-	drives := vehicle(driveline.Follows)
+	drives := vehicle(breaks.Follows)
 	for name, c := range map[string]struct {
 		d        driveline.Document
 		evidence []Evidence
@@ -42,16 +43,16 @@ func TestStoriesOfSigns(t *testing.T) {
 		"every gear clashes, reverse most":                    {rear, []Evidence{drives, came("clash_all", "gearbox")}, "drag", "clutch"},
 		"growls in neutral, still with the pedal down":        {rear, []Evidence{drives, came("neutral_noise", "gearbox")}, "box_bearing", "gearbox"},
 		"heard only with the pedal down":                      {rear, []Evidence{drives, came("pedal_noise", "clutch")}, "release", "clutch"},
-		"speeds up and smells burnt":                          {rear, []Evidence{vehicle(driveline.Stays), came("revs", ""), came("burnt", "")}, "clutch", "clutch"},
+		"speeds up and smells burnt":                          {rear, []Evidence{vehicle(breaks.Stays), came("revs", ""), came("burnt", "")}, "clutch", "clutch"},
 		"a clunk, and rust dust at a cap":                     {rear, []Evidence{drives, came("clunk", ""), seen("joint_play", "prop", Yes)}, "joint", "prop"},
 		"the engine lifts as it takes up load":                {rear, []Evidence{drives, came("clunk", ""), seen("lifts", "gearbox", Yes)}, "mount", "gearbox"},
 		"oil at the pinion":                                   {rear, []Evidence{drives, came("leak_yoke", "rear")}, "pinion_seal", "rear"},
 		"milky oil after deep water":                          {rear, []Evidence{drives, came("milky", "rear")}, "breather", "rear"},
 		"one wheel spins with plates that should hold":        {slip, []Evidence{drives, came("spins", "rear"), seen("breakaway", "rear", Yes)}, "plates", "rear"},
-		"a motor that is not heard to move":                   {part, []Evidence{drives, vehicle(driveline.Stays, "case.center", "locked", "case.range", "low"), seen("motor_dead", "case", Yes)}, "actuation", "case"},
+		"a motor that is not heard to move":                   {part, []Evidence{drives, vehicle(breaks.Stays, "case.center", "locked", "case.range", "low"), seen("motor_dead", "case", Yes)}, "actuation", "case"},
 		"jumps with a crack under a hard pull":                {chain, []Evidence{drives, came("skips", "")}, "chain_worn", "case"},
-		"the speedometer is dead though it drives":            {rear, []Evidence{drives, {Seen: []Seen{{driveline.Speedometer, driveline.Stays}}}}, "speedometer", "gearbox"},
-		"other tires since, and they roll out unequal":        {part, []Evidence{vehicle(driveline.Locked, "case.center", "locked"), came("since_tires", ""), seen("rollouts", "", Yes)}, "tires", "front"},
+		"the speedometer is dead though it drives":            {rear, []Evidence{drives, {Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}, "speedometer", "gearbox"},
+		"other tires since, and they roll out unequal":        {part, []Evidence{vehicle(breaks.Locked, "case.center", "locked"), came("since_tires", ""), seen("rollouts", "", Yes)}, "tires", "front"},
 		"it stalls out of reverse and the cable is stiff":     {boat, []Evidence{came("stalls_reverse", "gearcase"), seen("cable_stiff", "gearcase", Yes)}, "shift_cable", "gearcase"},
 		"it stalls, cable free, the shaft is stiff":           {boat, []Evidence{came("stalls_reverse", "gearcase"), seen("cable_stiff", "gearcase", No), seen("shaft_stiff", "gearcase", Yes)}, "shift_seal", "gearcase"},
 		"it pops out and the stroke is full":                  {boat, []Evidence{came("pops", "gearcase"), seen("short_travel", "gearcase", No)}, "rounded", "gearcase"},
@@ -86,7 +87,7 @@ func TestNormalForABuild(t *testing.T) {
 			hypoid.Parts[i].Axle.Offset = true
 		}
 	}
-	e := []Evidence{vehicle(driveline.Follows), came("whine_drive", "rear")}
+	e := []Evidence{vehicle(breaks.Follows), came("whine_drive", "rear")}
 	s, h := find(t, Question{Driveline: straight, Evidence: e, Why: "set_up rear"}), find(t, Question{Driveline: hypoid, Evidence: e, Why: "set_up rear"})
 	if len(s.Normal) != 1 || !strings.Contains(s.Normal[0], "by nature") || len(h.Normal) != 0 {
 		t.Errorf("%v and %v", s.Normal, h.Normal)
@@ -99,7 +100,7 @@ func TestNormalForABuild(t *testing.T) {
 // "Don't know" to a sign counts for nothing; answers that contradict are told.
 func TestSignsAnswered(t *testing.T) {
 	d := layout(t, "rear_drive")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("hums", "")}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("hums", "")}}
 	a := find(t, q)
 	q.Evidence = append(slices.Clone(q.Evidence), seen("rocks", "rear_left", DontKnow))
 	if b := find(t, q); b.Suspects[0].Probability != a.Suspects[0].Probability {
@@ -116,14 +117,14 @@ func TestMeasuredSigns(t *testing.T) {
 	d := layout(t, "rear_drive")
 	last := 0.0
 	for _, warm := range []float64{0, 10, 20, 30, 40} {
-		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("hums", ""), measured("hot_hub", "rear_left", warm)}, Why: "wheel_bearing rear_left"})
+		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("hums", ""), measured("hot_hub", "rear_left", warm)}, Why: "wheel_bearing rear_left"})
 		if a.Asked.Probability <= last {
 			t.Errorf("%v degrees: %v after %v", warm, a.Asked.Probability, last)
 		}
 		last = a.Asked.Probability
 	}
-	usual := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("clunk", ""), measured("play", "prop", 4)}, Why: "side_wear rear"})
-	much := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("clunk", ""), measured("play", "prop", 30)}, Why: "side_wear rear"})
+	usual := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""), measured("play", "prop", 4)}, Why: "side_wear rear"})
+	much := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""), measured("play", "prop", 30)}, Why: "side_wear rear"})
 	if much.Asked.Probability < 2*usual.Asked.Probability {
 		t.Errorf("much play %v, usual play %v", much.Asked.Probability, usual.Asked.Probability)
 	}
@@ -147,7 +148,7 @@ func TestRefusesSigns(t *testing.T) {
 	}
 	for _, e := range []Evidence{
 		{Sign: "hot_hub", Part: "rear_left", Value: &nan}, {Sign: "hums", Value: &far}, {Sign: "hot_hub", Part: "rear_left", Value: &far, Says: Yes}, {Says: Yes}, {Complaint: true},
-		{Sign: "hums", Says: Yes, Seen: []Seen{{driveline.TheVehicle, driveline.Stays}}}, {Sign: "hums", Says: Yes, State: driveline.State{Hold: []string{"prop.shaft"}}},
+		{Sign: "hums", Says: Yes, Seen: []Seen{{breaks.TheVehicle, breaks.Stays}}}, {Sign: "hums", Says: Yes, State: driveline.State{Hold: []string{"prop.shaft"}}},
 	} {
 		if _, err := Find(Question{Driveline: d, Evidence: []Evidence{e}}); err == nil {
 			t.Errorf("taken: %+v", e)
@@ -206,7 +207,7 @@ func TestTheTable(t *testing.T) {
 // A leak at an axle says nothing of another part.
 func TestSignsStayWithTheirPart(t *testing.T) {
 	d := layout(t, "part_time")
-	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Follows), came("leak_yoke", "front")}, Why: "pinion_seal rear"})
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("leak_yoke", "front")}, Why: "pinion_seal rear"})
 	if a.Suspects[0].ID != "pinion_seal front" || a.Asked.Probability > 0.05 {
 		t.Errorf("%s; the rear %v", a.Sentence, a.Asked.Probability)
 	}

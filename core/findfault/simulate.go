@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/say"
 )
 
@@ -221,7 +222,7 @@ func (m *Model) openByPrior(q *Question, k int, t *Trial) error {
 func (m *Model) complain(q *Question, k int, r *rand.Rand, wrong float64) (bool, error) {
 	truth := &m.faults[k]
 	moves := false
-	for _, st := range driveline.Positions(&m.doc) {
+	for _, st := range breaks.Positions(&m.doc) {
 		v, err := m.view(st)
 		if err != nil || len(v.watch) == 0 {
 			continue // a position that its levers don't allow
@@ -276,13 +277,13 @@ func (m *Model) complain(q *Question, k int, r *rand.Rand, wrong float64) (bool,
 // saw is what is seen, now and then wrong.
 func (m *Model) saw(v *view, st driveline.State, shows []string, r *rand.Rand, wrong float64) Evidence {
 	e := Evidence{State: st}
-	others := []string{driveline.Follows, driveline.Stays, driveline.Opposite, driveline.Locked}
+	others := []string{breaks.Follows, breaks.Stays, breaks.Opposite, breaks.Locked}
 	for i, w := range v.watch {
 		does := shows[i]
 		if wrong > 0 && r.Float64() < wrong {
 			does = others[r.IntN(len(others))]
-			if does == driveline.Opposite && (w == driveline.TheVehicle || w == driveline.Speedometer) {
-				does = driveline.Stays // forward isn't taken for backward
+			if does == breaks.Opposite && (w == breaks.TheVehicle || w == breaks.Speedometer) {
+				does = breaks.Stays // forward isn't taken for backward
 			}
 		}
 		e.Seen = append(e.Seen, Seen{w, does})

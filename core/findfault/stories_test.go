@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 )
 
 // More stories of the trade: what was told and tried, and who must lead.
@@ -22,23 +23,23 @@ func TestMoreStories(t *testing.T) {
 		part     string // or the part that most of it lies in
 	}{
 		"the front propeller shaft is left out and nobody notices until the rear goes": {part, []Evidence{
-			vehicle(driveline.Follows), vehicle(driveline.Follows, four...), vehicle(driveline.Follows, low...)}, "", ""},
+			vehicle(breaks.Follows), vehicle(breaks.Follows, four...), vehicle(breaks.Follows, low...)}, "", ""},
 		"a locker that should hold does not": {part, []Evidence{
-			vehicle(driveline.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", driveline.Stays, "rear_right.wheel", driveline.Stays)}, "lock", "rear"},
+			vehicle(breaks.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Stays, "rear_right.wheel", breaks.Stays)}, "lock", "rear"},
 		"it pulls into a corner by itself, the lock is out": {part, []Evidence{
-			vehicle(driveline.Follows), turned(nil, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Follows)}, "lock", "rear"},
-		"no low range, high is well": {part, []Evidence{vehicle(driveline.Follows), vehicle(driveline.Stays, low...)}, "", "case"},
+			vehicle(breaks.Follows), turned(nil, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Follows)}, "lock", "rear"},
+		"no low range, high is well": {part, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Stays, low...)}, "", "case"},
 		"one wheel is hot and it won't roll": {rear, []Evidence{
-			vehicle(driveline.Locked), vehicle(driveline.Locked, "gearbox", "2"), vehicle(driveline.Locked, "gearbox", "3"), vehicle(driveline.Locked, "gearbox", "4"), vehicle(driveline.Locked, "gearbox", "5"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", driveline.Locked)}, "brake", ""},
+			vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "2"), vehicle(breaks.Locked, "gearbox", "3"), vehicle(breaks.Locked, "gearbox", "4"), vehicle(breaks.Locked, "gearbox", "5"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Locked)}, "brake", ""},
 		"fourth is gone, the rest is well": {rear, []Evidence{
-			vehicle(driveline.Follows), vehicle(driveline.Follows, "gearbox", "3"), vehicle(driveline.Stays, "gearbox", "4"), vehicle(driveline.Follows, "gearbox", "5")}, "", "gearbox"},
-		"stuck between two gears": {rear, []Evidence{vehicle(driveline.Locked), vehicle(driveline.Locked, "gearbox", "3"), vehicle(driveline.Follows, "gearbox", "2")}, "dogs", "gearbox"},
+			vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"), vehicle(breaks.Stays, "gearbox", "4"), vehicle(breaks.Follows, "gearbox", "5")}, "", "gearbox"},
+		"stuck between two gears": {rear, []Evidence{vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "3"), vehicle(breaks.Follows, "gearbox", "2")}, "dogs", "gearbox"},
 		"no gear drives, nothing turns behind": {rear, []Evidence{
-			vehicle(driveline.Stays), vehicle(driveline.Stays, "gearbox", "4"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", driveline.Stays, "rear_right.wheel", driveline.Stays)}, "stub", ""},
+			vehicle(breaks.Stays), vehicle(breaks.Stays, "gearbox", "4"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Stays, "rear_right.wheel", breaks.Stays)}, "stub", ""},
 		"after one end was re-geared it winds up": {part, []Evidence{
-			vehicle(driveline.Follows), vehicle(driveline.Locked, four...), vehicle(driveline.Locked, four...)}, "", "front"},
+			vehicle(breaks.Follows), vehicle(breaks.Locked, four...), vehicle(breaks.Locked, four...)}, "", "front"},
 		"driven home on the front axle": {part, []Evidence{
-			vehicle(driveline.Stays), vehicle(driveline.Follows, four...), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", driveline.Follows, "rear_right.wheel", driveline.Follows)}, "shaft", ""},
+			vehicle(breaks.Stays), vehicle(breaks.Follows, four...), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Follows)}, "shaft", ""},
 	} {
 		a := find(t, Question{Driveline: c.d, Evidence: c.evidence})
 		top := a.Suspects[0]
@@ -68,7 +69,7 @@ func TestMoreStories(t *testing.T) {
 // road test has its caution, and none repeats what settles nothing.
 func TestNextTestIsSaid(t *testing.T) {
 	d := layout(t, "part_time")
-	q := Question{Driveline: d, Evidence: []Evidence{vehicle(driveline.Stays)}}
+	q := Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays)}}
 	down := find(t, q).Next
 	q.OnStands = true
 	up := find(t, q).Next

@@ -4,7 +4,7 @@ import (
 	"math"
 	"slices"
 
-	"zorvel/core/driveline"
+	"zorvel/core/driveline/breaks"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -117,11 +117,11 @@ func saying(x Seen, shows string, wrong float64) float64 {
 	switch {
 	case x.Does == DontKnow:
 		return 1
-	case (shows == driveline.Slower || shows == driveline.Faster) && (x.Does == driveline.Follows || x.Does == shows):
+	case (shows == breaks.Slower || shows == breaks.Faster) && (x.Does == breaks.Follows || x.Does == shows):
 		return (1 - wrong) / 2 // it turns; half of the people count how far
 	case same(x, shows):
 		return 1 - wrong
-	case x.Does == driveline.Opposite && x.Watch == driveline.TheVehicle:
+	case x.Does == breaks.Opposite && x.Watch == breaks.TheVehicle:
 		return backwardError
 	}
 	return wrong / 3
@@ -129,7 +129,7 @@ func saying(x Seen, shows string, wrong float64) float64 {
 
 // same takes a needle that stands for one that is locked.
 func same(x Seen, shown string) bool {
-	return x.Does == shown || x.Watch == driveline.Speedometer && x.Does == driveline.Locked && shown == driveline.Stays
+	return x.Does == shown || x.Watch == breaks.Speedometer && x.Does == breaks.Locked && shown == breaks.Stays
 }
 
 // weigh runs Bayes' rule over singles, then over pairs of those that explain

@@ -7,7 +7,7 @@ import (
 	"sort"
 	"strings"
 
-	"zorvel/core/driveline"
+	"zorvel/core/driveline/match"
 	"zorvel/core/say"
 )
 
@@ -357,7 +357,7 @@ func (p *planner) trust(a *Advice) (unsettled []string) {
 }
 
 // apart is the comparison of ends that already differ by more than is usual.
-func (p *planner) apart() *driveline.Match {
+func (p *planner) apart() *match.Match {
 	if m := p.now; m != nil && (m.Level == "caution" || m.Level == "wrong") {
 		return m
 	}

@@ -1,7 +1,7 @@
 package regear
 
 import (
-	"zorvel/core/driveline"
+	"zorvel/core/driveline/match"
 	"zorvel/core/exact"
 	"zorvel/core/tire"
 )
@@ -58,20 +58,20 @@ type Candidate struct {
 	// ring and pinion stay: teeth on the pinion shaft, teeth on the input shaft.
 	Change []int `json:"change,omitempty"`
 	// NextMatch is front against rear with the center that will come next.
-	NextMatch *driveline.Match `json:"next_match,omitempty"`
+	NextMatch *match.Match `json:"next_match,omitempty"`
 	// Off is how far the ratio is from back to stock, in percent: positive
 	// is shorter.
-	Off      float64          `json:"off_percent"`
-	Match    *driveline.Match `json:"match,omitempty"`
-	Carriers []CarrierFit     `json:"carriers"`
-	Shelf    bool             `json:"shelf"`
-	Low      *exact.Number    `json:"low,omitempty"` // of the estimate; absent where nothing is priced
-	High     *exact.Number    `json:"high,omitempty"`
-	Complete bool             `json:"priced"`
-	Points   []Penalty        `json:"points"`
-	Score    float64          `json:"score"`
-	Refused  string           `json:"refused,omitempty"` // why it can't be recommended
-	Schools  []string         `json:"schools"`
+	Off      float64       `json:"off_percent"`
+	Match    *match.Match  `json:"match,omitempty"`
+	Carriers []CarrierFit  `json:"carriers"`
+	Shelf    bool          `json:"shelf"`
+	Low      *exact.Number `json:"low,omitempty"` // of the estimate; absent where nothing is priced
+	High     *exact.Number `json:"high,omitempty"`
+	Complete bool          `json:"priced"`
+	Points   []Penalty     `json:"points"`
+	Score    float64       `json:"score"`
+	Refused  string        `json:"refused,omitempty"` // why it can't be recommended
+	Schools  []string      `json:"schools"`
 	// Also names sets of the same label that would do the same.
 	Also  []string `json:"also,omitempty"`
 	ratio exact.Number

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/match"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 )
@@ -371,7 +372,7 @@ func (p *planner) mismatch(r, f GearSet) (float64, bool) {
 }
 
 // match compares front and rear with a pair, on the new tires.
-func (p *planner) match(r, f GearSet) *driveline.Match {
+func (p *planner) match(r, f GearSet) *match.Match {
 	return p.ends.Scaled(r.Ratio().Div(p.axles[p.primary].Ratio), f.Ratio().Div(p.axles[p.secondary].Ratio),
 		p.primary+" "+r.Label(), p.secondary+" "+f.Label())
 }

@@ -6,7 +6,7 @@ import (
 	"slices"
 	"strings"
 
-	"zorvel/core/driveline"
+	"zorvel/core/driveline/match"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 )
@@ -89,7 +89,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 	}
 	switch {
 	case p.several():
-		c.Match = p.doc.With(c.pairs(p), p.tiresAt()).Ends()
+		c.Match = match.Ends(p.doc.With(c.pairs(p), p.tiresAt()))
 		p.matchPoints(c, add)
 	case c.Front != nil:
 		c.Match = p.match(*c.Rear, *c.Front)
@@ -184,7 +184,7 @@ func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ..
 	}
 }
 
-func (p *planner) matchCost(c *Candidate, m *driveline.Match, what, when string, add func(string, float64, string, ...any)) {
+func (p *planner) matchCost(c *Candidate, m *match.Match, what, when string, add func(string, float64, string, ...any)) {
 	switch m.Level {
 	case "wrong":
 		if c.Refused == "" {

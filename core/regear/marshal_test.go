@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/grip"
 	"zorvel/core/exact"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
@@ -101,13 +102,13 @@ func TestEveryAnswerMarshals(t *testing.T) {
 		p, err := Work(rq)
 		see("re-gear", p, err)
 		d := layouts[r.IntN(len(layouts))].Document
-		g := driveline.Grip{Default: f(), GradePercent: f(), Rolling: f(), TorqueNM: f(), LoadsN: map[string]float64{}}
+		g := grip.Grip{Default: f(), GradePercent: f(), Rolling: f(), TorqueNM: f(), LoadsN: map[string]float64{}}
 		for _, x := range d.Parts {
 			if x.Kind == "wheel" && r.IntN(2) == 0 {
 				g.LoadsN[x.ID] = f()
 			}
 		}
-		pull, err := driveline.Pull(&d, driveline.State{}, g)
+		pull, err := grip.Pull(&d, driveline.State{}, g)
 		see("traction", pull, err)
 	}
 	for _, kind := range []string{"tire", "change", "speedometer", "speedometer gears", "re-gear", "traction"} {

@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/match"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/say"
@@ -24,8 +26,8 @@ type planner struct {
 	axles       map[string]driveline.AxleEnd   // the first of each end
 	groups      map[string][]driveline.AxleEnd // all of each end
 	base        exact.Number                   // ring and pinion ratio that rows are made with: the mean of the primary end
-	now         *driveline.Match               // every end against the others, with the fitted gears on the new tires
-	rows        []driveline.GearRow            // with the fitted gears, each known
+	now         *match.Match                   // every end against the others, with the fitted gears on the new tires
+	rows        []trace.GearRow                // with the fitted gears, each known
 	stockRatio  exact.Number
 	stockMM     exact.Number
 	cruise      int // row used at cruise
@@ -34,7 +36,7 @@ type planner struct {
 	newMM       exact.Number
 	newFrontMM  exact.Number
 	caseType    string
-	ends        *driveline.Match // front against rear with the fitted gears on the new tires
+	ends        *match.Match // front against rear with the fitted gears on the new tires
 	vehicleMass float64
 	tireSpread  float64 // ± percent, of front against rear
 }
@@ -84,7 +86,7 @@ func Work(q Request) (*Plan, error) {
 			out.Axles[i].Families = list
 		}
 	}
-	p.now = doc.With(nil, p.tiresAt()).Ends()
+	p.now = match.Ends(doc.With(nil, p.tiresAt()))
 	if p.secondary != "" {
 		p.ends = p.frontRear(p.now)
 	}
@@ -180,7 +182,7 @@ func (p *planner) findFacts(out *Plan) {
 		out.Axles[i].Family = p.facts(out.Axles[i].At).Family
 	}
 	for i := range p.doc.Parts {
-		if x := &p.doc.Parts[i]; x.Kind == "transfer_case" && strings.TrimSpace(p.q.Case) == "" {
+		if x := &p.doc.Parts[i]; x.TransferCase != nil && strings.TrimSpace(p.q.Case) == "" {
 			p.q.Case = x.Family
 		}
 	}
@@ -219,9 +221,9 @@ func (p *planner) tiresAt() map[string]exact.Number {
 }
 
 // frontRear is the comparison at the transfer case.
-func (p *planner) frontRear(all *driveline.Match) *driveline.Match {
+func (p *planner) frontRear(all *match.Match) *match.Match {
 	for i := range p.doc.Parts {
-		if p.doc.Parts[i].Kind == "transfer_case" {
+		if p.doc.Parts[i].TransferCase != nil {
 			if m := all.At(p.doc.Parts[i].ID); m != nil {
 				return m
 			}
@@ -267,7 +269,7 @@ func (p *planner) gears(field string) error {
 	if p.secondary != "" {
 		doc = doc.Rear()
 	}
-	rows, err := doc.GearTable()
+	rows, err := trace.GearTable(doc)
 	if err != nil {
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"zorvel/core/driveline/trace"
 
 	"zorvel/core/driveline"
 	"zorvel/core/exact"
@@ -379,7 +380,7 @@ func TestPlainFiguresAndDrivelineAgree(t *testing.T) {
 			continue
 		}
 		d := l.Document
-		rows, err := d.GearTable()
+		rows, err := trace.GearTable(&d)
 		if err != nil {
 			t.Fatal(err)
 		}

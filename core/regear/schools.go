@@ -165,10 +165,8 @@ func (p *planner) newDiameter(out *Plan) (exact.Number, string) {
 // nearest to 1. Without a gearbox it is 1.
 func (p *planner) cruiseGear() exact.Number {
 	for i := range p.doc.Parts {
-		if b := p.doc.Parts[i]; b.Kind == "gearbox" {
-			if r, ok := b.GearRatio(p.rows[p.cruise].Name); ok {
-				return r
-			}
+		if r, ok := p.doc.Parts[i].GearRatio(p.rows[p.cruise].Name); ok {
+			return r
 		}
 	}
 	return one

@@ -7,6 +7,7 @@ import (
 	"sort"
 	"strings"
 
+	"zorvel/core/driveline"
 	"zorvel/core/exact"
 	"zorvel/core/say"
 	"zorvel/core/tire"
@@ -138,13 +139,7 @@ func (p *planner) mass(out *Plan) {
 	if a <= 0 || b <= 0 {
 		return
 	}
-	n := 0.0
-	for i := range p.doc.Parts {
-		if p.doc.Parts[i].Kind == "wheel" {
-			n++
-		}
-	}
-	n = math.Max(4, n)
+	n := math.Max(4, float64(len(p.doc.WithA(driveline.RoadWheel))))
 	m := &Mass{ExtraKG: say.Round(n*(b-a), 1), ActsLike: say.Round(n*(b-a)*(1+spinFactor), 1)}
 	m.Formula = fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass sits at its tread; 0.6 to 0.9 is usual)", say.Trim(n, 0), say.Trim(b, 1), say.Trim(a, 1), say.Trim(spinFactor, 2))
 	if p.vehicleMass > 0 {

@@ -9,7 +9,9 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/grip"
 	"zorvel/core/driveline/network"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
 	"zorvel/internal/problem"
@@ -32,7 +34,7 @@ func (s *Server) Driveline(_ context.Context, r api.DrivelineRequestObject) (api
 	if err := q.Driveline.Check(); err != nil {
 		return nil, fault.Under("driveline", err)
 	}
-	t, err := driveline.Run(q.Driveline, st, deref(q.Want))
+	t, err := trace.Run(q.Driveline, st, deref(q.Want))
 	return api.Driveline200JSONResponse{Trace: t}, err
 }
 
@@ -42,7 +44,7 @@ func (s *Server) Traction(_ context.Context, r api.TractionRequestObject) (api.T
 	if err := q.Driveline.Check(); err != nil {
 		return nil, fault.Under("driveline", err)
 	}
-	t, err := driveline.Pull(&q.Driveline, deref(q.State), q.Grip)
+	t, err := grip.Pull(&q.Driveline, deref(q.State), q.Grip)
 	if err != nil {
 		return nil, err
 	}

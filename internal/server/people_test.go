@@ -3,10 +3,11 @@ package server_test
 import (
 	"encoding/json"
 	"fmt"
-	"github.com/alexedwards/argon2id"
 	"strings"
 	"sync"
 	"testing"
+
+	"github.com/alexedwards/argon2id"
 
 	"zorvel/internal/testkit"
 )

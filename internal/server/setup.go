@@ -7,7 +7,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/catalog"
-	"zorvel/core/driveline"
+	"zorvel/core/driveline/play"
 	"zorvel/core/fits"
 	"zorvel/core/setup"
 	"zorvel/internal/store"
@@ -58,7 +58,7 @@ func (s *Server) Fits(_ context.Context, r api.FitsRequestObject) (api.FitsRespo
 
 // FreePlay answers for a driveline that was rocked by hand.
 func (s *Server) FreePlay(_ context.Context, r api.FreePlayRequestObject) (api.FreePlayResponseObject, error) {
-	a, err := driveline.Play(*r.Body)
+	a, err := play.Work(*r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *Server) decideSetup(ctx context.Context, b *api.NewDecision, d *store.D
 }
 
 func (s *Server) decideFreePlay(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	return keep(d, "free_play", b.FreePlay, driveline.Play, func(a *driveline.FreePlayAnswer) string { return "Free play: " + a.Sentence })
+	return keep(d, "free_play", b.FreePlay, play.Work, func(a *play.Answer) string { return "Free play: " + a.Sentence })
 }
 
 func (s *Server) decideFits(_ context.Context, b *api.NewDecision, d *store.Decision) error {

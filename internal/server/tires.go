@@ -201,13 +201,13 @@ func (s *Server) gearsFromShop(ctx context.Context, q speedo.Request) (speedo.Re
 // the transfer case or the gearbox.
 func takeOffFamily(d *driveline.Document, shaft string) string {
 	part, _, _ := strings.Cut(shaft, ".")
-	found := ""
-	for _, p := range d.Parts {
-		switch {
-		case p.ID == part && p.Kind != "shaft":
-			return p.Family // its own gears and no others
-		case p.Kind == "transfer_case" && p.Family != "", p.Kind == "gearbox" && found == "":
-			found = p.Family
+	if p := d.Part(part); p != nil && !p.Has(driveline.DriveShaft) {
+		return p.Family // its own gears and no others
+	}
+	found, likely := "", 0
+	for i := range d.Parts {
+		if p := &d.Parts[i]; p.Family != "" && p.Traits().ForSpeedo > likely {
+			found, likely = p.Family, p.Traits().ForSpeedo
 		}
 	}
 	return found

@@ -1,0 +1,318 @@
+package play
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+
+	"zorvel/core/driveline"
+	"zorvel/core/say"
+)
+
+// weigh conditions the plays of all places on what was measured: each is usual
+// give or take half of itself, but may be far more; the measurements are sums
+// of them (linear regression with Gaussian prior).
+func (w *work) weigh() {
+	n := len(w.places)
+	mean, cov := make([]float64, n), make([][]float64, n)
+	for i, s := range w.places {
+		cov[i] = make([]float64, n)
+		sd := s.scatter()
+		if !s.Entered && w.loose() {
+			sd = s.Own * 4 // something is worn: any of them
+		}
+		mean[i], cov[i][i] = s.Own, sd*sd
+	}
+	for k, out := range w.answer.Measured {
+		if !out.Bounded || out.Degrees == nil || out.TwoWays {
+			continue
+		}
+		f := w.factors[k]
+		gain, s, want := make([]float64, n), w.repeat[k]*w.repeat[k], 0.0
+		for i := range n {
+			for j := range n {
+				gain[i] += cov[i][j] * f[j]
+			}
+			want += f[i] * mean[i]
+		}
+		for i := range n {
+			s += f[i] * gain[i]
+		}
+		if s <= 0 {
+			continue
+		}
+		for i := range n {
+			mean[i] += gain[i] * (*out.Degrees - want) / s
+		}
+		for i := range n {
+			for j := range n {
+				cov[i][j] -= gain[i] * gain[j] / s
+			}
+		}
+	}
+	for i := range w.places {
+		p := &w.places[i]
+		p.Likely, p.Sigma = say.Round(math.Max(0, mean[i]), 3), say.Round(math.Sqrt(math.Max(0, cov[i][i])), 3)
+		seen := false
+		for _, f := range w.factors {
+			seen = seen || f[i] > 0
+		}
+		switch {
+		case !seen:
+			p.Word = "not seen"
+		case p.Likely > 2*p.Own:
+			p.Word = "more than usual"
+		default:
+			p.Word = "usual"
+		}
+		w.answer.Places = append(w.answer.Places, p.Place)
+	}
+}
+
+// scatter is the standard deviation of a place's play: half of what is usual, or a
+// tenth of what was entered for it. It is the same in the budget and in the weighing.
+func (s *source) scatter() float64 {
+	if s.Entered {
+		return math.Max(0.05, enteredScatter*s.Own)
+	}
+	return s.Own * playScatter
+}
+
+// budget is what is usual at a shaft, and its standard deviation.
+func (w *work) budget(f []float64) (usual, sigma float64) {
+	v := 0.0
+	for i, s := range w.places {
+		usual += f[i] * s.Own
+		sd := f[i] * s.scatter()
+		v += sd * sd
+	}
+	return usual, math.Sqrt(v)
+}
+
+// loose is whether any measurement is more than what usual play makes of it.
+func (w *work) loose() bool {
+	for k, out := range w.answer.Measured {
+		usual, sigma := w.budget(w.factors[k])
+		if out.Bounded && !out.TwoWays && out.Degrees != nil && *out.Degrees > usual+2*math.Hypot(sigma, w.repeat[k]) {
+			return true
+		}
+	}
+	return false
+}
+
+func (w *work) say() {
+	a := w.answer
+	for k := range a.Measured {
+		w.one(&a.Measured[k], w.factors[k], w.repeat[k])
+	}
+	last := &a.Measured[len(a.Measured)-1]
+	f := w.factors[len(w.factors)-1]
+	sum := 0.0
+	byPart := map[string]float64{}
+	for i, s := range w.places {
+		byPart[s.Part] += f[i] * s.Likely
+		sum += f[i] * s.Likely
+	}
+	if sum > 0 {
+		for id, v := range byPart {
+			if v > 0 {
+				a.Parts[id] = say.Round(v/sum, 4)
+			}
+		}
+	}
+	a.Sentence = last.Text
+	if told := w.backward(); told != "" {
+		a.Asks = append(a.Asks, told)
+		a.Sentence = told + " " + a.Sentence
+	}
+	if last.TwoWays {
+		a.Sentence += " It is held from both sides, and only the tighter one shows: neutral, or the wheels lifted, measures the other side alone."
+	} else if last.Bounded && last.Degrees != nil && last.State == "more" {
+		a.Sentence += " " + w.where(byPart, sum)
+	}
+	if last.Bounded && !last.TwoWays {
+		w.next(last, f)
+	}
+	for _, o := range w.q.Suppose {
+		k := slices.IndexFunc(w.places, func(s source) bool { return s.ID == o.Place })
+		a.Supposed = append(a.Supposed, fmt.Sprintf("%s° at the %s shows as %s° at the %s.", say.Trim(o.Degrees, 2), w.places[k].Name, say.Trim(o.Degrees*f[k], 2), last.Name))
+	}
+}
+
+// backward names a measurement that shows more than another whose holds leave more
+// play to be seen: that can't be.
+func (w *work) backward() string {
+	for i, nearer := range w.answer.Measured {
+		for k, farther := range w.answer.Measured {
+			if i == k || nearer.At != farther.At || nearer.Degrees == nil || farther.Degrees == nil || !nearer.Bounded || !farther.Bounded || nearer.TwoWays || farther.TwoWays {
+				continue
+			}
+			less := false
+			for p := range w.places {
+				if w.factors[i][p] > w.factors[k][p]+1e-9 {
+					less = false
+					break
+				}
+				less = less || w.factors[i][p] < w.factors[k][p]-1e-9
+			}
+			if less && *nearer.Degrees > *farther.Degrees+2*math.Hypot(w.repeat[i], w.repeat[k]) {
+				return fmt.Sprintf("Measurement %d can't be: with more held the %s can't show more play (%s°) than with less held (%s° in measurement %d). Measure both again, from stop to stop.",
+					i+1, nearer.Name, say.Trim(*nearer.Degrees, 1), say.Trim(*farther.Degrees, 1), k+1)
+			}
+		}
+	}
+	return ""
+}
+
+// one words a measurement.
+func (w *work) one(out *RockedOut, f []float64, repeat float64) {
+	if !out.Bounded {
+		out.State = "free"
+		out.Text = fmt.Sprintf("The %s turns freely as it stands: nothing stops it, so there is no play to measure. Hold what it drives: both wheels, or a gear and the engine.", out.Name)
+		return
+	}
+	usual, sigma := w.budget(f)
+	out.Usual, out.Spread = say.Round(usual, 3), say.Round(2*sigma, 3)
+	for i, s := range w.places {
+		if f[i] > 0 {
+			out.Shares = append(out.Shares, Share{s.ID, say.Round(f[i], 4), say.Round(f[i]*s.Own, 3), say.Round(f[i]*s.Likely, 3)})
+		}
+	}
+	slices.SortStableFunc(out.Shares, func(x, y Share) int { return cmp.Compare(y.Likely, x.Likely) })
+	band := fmt.Sprintf("usual here is about %s° (%s to %s°)", say.Trim(usual, 1), say.Trim(math.Max(0, usual-2*sigma), 1), say.Trim(usual+2*sigma, 1))
+	if out.Degrees == nil {
+		out.State, out.Text = "not_measured", fmt.Sprintf("At the %s: %s.", out.Name, band)
+		return
+	}
+	d := *out.Degrees
+	edge := 2 * math.Hypot(sigma, repeat)
+	switch {
+	case d > usual+edge:
+		out.State = "more"
+		out.Text = fmt.Sprintf("%s° at the %s is more than usual; %s.", say.Trim(d, 1), out.Name, band)
+	case d < usual-edge:
+		out.State = "less"
+		out.Text = fmt.Sprintf("%s° at the %s is less than usual (%s): is something else held, or bound?", say.Trim(d, 1), out.Name, band)
+	default:
+		out.State = "usual"
+		out.Text = fmt.Sprintf("%s° at the %s is as usual; %s.", say.Trim(d, 1), out.Name, band)
+	}
+}
+
+// where names the part that most of the surplus sits in, if the measurements
+// tell; else it says that they don't.
+func (w *work) where(byPart map[string]float64, sum float64) string {
+	best, share := "", 0.0
+	for _, id := range slices.Sorted(maps.Keys(byPart)) {
+		if v := byPart[id] / sum; v > share {
+			best, share = id, v
+		}
+	}
+	if best == "" {
+		return ""
+	}
+	var p *driveline.Part
+	for i := range w.q.Driveline.Parts {
+		if w.q.Driveline.Parts[i].ID == best {
+			p = &w.q.Driveline.Parts[i]
+		}
+	}
+	measured := 0
+	for _, m := range w.answer.Measured {
+		if m.Bounded && m.Degrees != nil {
+			measured++
+		}
+	}
+	much := "most of it sits"
+	if share < 0.5 {
+		much = "the largest share sits"
+	}
+	where := fmt.Sprintf("%s in the %s: %s of 100.", much, say.Small(p.Called()), say.Trim(100*share, 0))
+	if measured < 2 {
+		return "One measurement can't tell where; by what is usual, " + where
+	}
+	return say.Capital(where)
+}
+
+// next looks for the shaft that, held by hand, splits what is seen most evenly.
+func (w *work) next(last *RockedOut, now []float64) {
+	total := 0.0
+	for i, s := range w.places {
+		total += now[i] * s.Likely
+	}
+	if total <= 0 {
+		return
+	}
+	r := w.q.Measured[len(w.q.Measured)-1]
+	best, bestHold, bestName := math.Inf(1), "", ""
+	base := driveline.Build(&w.q.Driveline, w.held(r))
+	tried := 0
+	for _, sh := range base.Shafts {
+		if sh.ID == r.At || slices.Contains(last.Hold, sh.ID) || !w.within(sh) {
+			continue
+		}
+		if tried++; tried > mostHolds {
+			break
+		}
+		with := r
+		with.Hold = append(slices.Clone(r.Hold), sh.ID)
+		f, bounded, err := w.factorsOf(driveline.Build(&w.q.Driveline, w.held(with)))
+		if err != nil || !bounded {
+			continue
+		}
+		seen := 0.0
+		for i, s := range w.places {
+			seen += f[i] * s.Likely
+		}
+		share := seen / total
+		if share < 0.12 || share > 0.88 {
+			continue
+		}
+		if off := math.Abs(share - 0.5); off < best-1e-9 {
+			best, bestHold, bestName = off, sh.ID, sh.Name
+		}
+	}
+	if bestHold == "" {
+		if last.State == "more" {
+			w.answer.Next = "Nothing else that a hand can hold splits it further: what is left has to be opened, the likeliest part first."
+		}
+		return
+	}
+	w.answer.NextHold = bestHold
+	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: what is left sits between the two, what is gone lies behind.", bestName, last.Name)
+}
+
+// within is whether a hand gets at a shaft: a wheel, a drive shaft, or the flange
+// where one part ends and another begins. The outputs of an axle lie in its
+// tubes.
+func (w *work) within(sh *driveline.Shaft) bool {
+	switch sh.Part.Traits().Reach {
+	case driveline.InTheOpen:
+		return true
+	case driveline.OutOfReach:
+		return false
+	}
+	for _, port := range sh.Part.Ports() {
+		from := sh.Part.ID
+		if port != "" {
+			if from += "." + port; sh.ID != from {
+				continue
+			}
+		}
+		return w.open(from)
+	}
+	return false
+}
+
+// open reports whether a flange lies open: what is bolted on behind it is a shaft, a
+// wheel or a propeller, or nothing is.
+func (w *work) open(from string) bool {
+	for i := range w.q.Driveline.Parts {
+		if p := &w.q.Driveline.Parts[i]; p.From == from {
+			return p.Traits().Reach == driveline.InTheOpen
+		}
+	}
+	return true
+}

@@ -1,0 +1,34 @@
+package trace_test
+
+import (
+	"fmt"
+
+	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
+)
+
+// The way of the power to the rear left wheel, in second gear.
+func Example() {
+	for _, l := range driveline.Layouts() {
+		if l.ID != "rear_drive" {
+			continue
+		}
+		t, err := trace.Run(&l.Document, driveline.State{Select: map[string]string{"gearbox": "2"}}, trace.Want{})
+		if err != nil {
+			fmt.Println(err)
+			return
+		}
+		for _, step := range t.Outputs[0].Path {
+			fmt.Println(step.Words)
+		}
+	}
+	// Output:
+	// clutch engaged
+	// countershaft gear 39 on input gear 21, always in mesh
+	// gear 2 31 on drive gear 25
+	// synchroniser of gear 2 engaged
+	// propeller shaft
+	// ring gear 41 on pinion 10, ring on the left, pinion ahead
+	// differential
+	// half shaft to the wheel
+}
