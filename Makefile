@@ -65,7 +65,6 @@ generate: web/node_modules/.ready
 fuzz: web
 	go test -run '^$$' -fuzz FuzzParseMark -fuzztime 30s ./core/identify
 	go test -run '^$$' -fuzz FuzzParseShaft -fuzztime 30s ./core/identify
-	go test -run '^$$' -fuzz FuzzMulAgainstBigRat -fuzztime 30s ./core/ratio
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/tire
 	go test -run '^$$' -fuzz FuzzWork -fuzztime 30s ./core/marks
 	go test -run '^$$' -fuzz FuzzQuery -fuzztime 30s ./core/find

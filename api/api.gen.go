@@ -30,7 +30,6 @@ import (
 	"zorvel/core/live"
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
-	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/service"
 	"zorvel/core/setup"
@@ -2101,7 +2100,7 @@ type PropRequest = propeller.Request
 type PropStep = propeller.Step
 
 // Ratio defines model for Ratio.
-type Ratio = ratio.Ratio
+type Ratio = exact.Number
 
 // RatioAt defines model for RatioAt.
 type RatioAt struct {

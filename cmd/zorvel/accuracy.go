@@ -5,6 +5,7 @@ import (
 	"io"
 	"strings"
 	"time"
+	"zorvel/core/trials"
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
@@ -125,7 +126,7 @@ func firstReadings(w io.Writer, sp *identify.Space, people int, seed uint64) err
 			if err != nil {
 				return err
 			}
-			sure := identify.Band{}
+			sure := trials.Band{}
 			for _, b := range o.Bands {
 				if b.From >= identify.SureEnough {
 					sure.Given, sure.Right = sure.Given+b.Given, sure.Right+b.Right
@@ -138,7 +139,7 @@ func firstReadings(w io.Writer, sp *identify.Space, people int, seed uint64) err
 	return nil
 }
 
-func share(b identify.Band) string {
+func share(b trials.Band) string {
 	if b.Given == 0 {
 		return "–"
 	}

@@ -40,12 +40,10 @@ func faults(w io.Writer, count int, seed uint64) error {
 		fmt.Fprintf(w, "  %-28s tests %4.1f   minutes of tests %5.1f   minutes of opening until found %5.1f   part first after at most five tests %.1f %%\n", name, x.Mean(float64(x.Tests)), x.Mean(x.Minutes), x.Mean(x.Opened), percent(x.Part5, max(1, x.Shown)))
 	}
 	fmt.Fprintf(w, "  called sure          verdicts    claimed      right\n")
-	low := 0.0
-	for i, top := range findfault.BandTops() {
-		if b := y.Bands[i]; b.N > 0 {
-			fmt.Fprintf(w, "  %5.1f to %5.1f %%   %9d   %6.2f %%   %6.2f %%\n", 100*low, 100*min(1, top), b.N, 100*b.Sure/float64(b.N), percent(b.Right, b.N))
+	for _, b := range y.Bands {
+		if b.Given > 0 {
+			fmt.Fprintf(w, "  %5.1f to %5.1f %%   %9d   %6.2f %%   %6.2f %%\n", 100*b.From, 100*b.To, b.Given, 100*b.Claimed/float64(b.Given), percent(b.Right, b.Given))
 		}
-		low = top
 	}
 	return nil
 }

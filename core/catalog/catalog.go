@@ -18,7 +18,6 @@ import (
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
-	"zorvel/core/ratio"
 	"zorvel/core/regear"
 	"zorvel/core/say"
 	"zorvel/core/service"
@@ -567,9 +566,9 @@ func (r Row) Entry() identify.CatalogEntry {
 }
 
 // Ratio is a gear set's ratio, where the row holds one.
-func (r Row) Ratio() (ratio.Ratio, bool) {
+func (r Row) Ratio() (exact.Number, bool) {
 	if r["teeth"] == "" || r["construction"] == "" {
-		return ratio.Ratio{}, false
+		return exact.Number{}, false
 	}
 	v, err := identify.EntryRatio(r.Stage(), r.Entry())
 	return v, err == nil

@@ -275,6 +275,27 @@ func (a Number) String() string {
 	return s
 }
 
+// Label is how the trade prints a ratio: with two decimals.
+func (a Number) Label() string { return a.Decimal(2) }
+
+// Hundredths is the label as an integer, 522 for 5.22: an exact key to group
+// ratios that share a label. What doesn't fit 64 bits is 0.
+func (a Number) Hundredths() int64 {
+	h := a.Abs().Mul(Int(200)).Add(Int(1)) // twice the hundredths, and half of one
+	if h.big != nil {
+		return 0
+	}
+	n := h.n / h.den() / 2
+	if a.Sign() < 0 {
+		return -n
+	}
+	return n
+}
+
+// Fraction is numerator and denominator in lowest terms; false where they don't
+// fit 64 bits.
+func (a Number) Fraction() (num, den int64, ok bool) { return a.n, a.den(), a.big == nil }
+
 type wire struct {
 	Num     *big.Int `json:"num"`
 	Den     *big.Int `json:"den"`

@@ -172,3 +172,22 @@ func TestDecimalAgainstBig(t *testing.T) {
 		}
 	}
 }
+
+func TestLabelRoundsTheExactFraction(t *testing.T) {
+	cases := []struct {
+		num, den int64
+		label    string
+		hundred  int64
+	}{
+		{47, 9, "5.22", 522}, {41, 10, "4.10", 410}, {37, 9, "4.11", 411},
+		{43, 8, "5.38", 538}, // 5.375: half goes up
+		{39, 11, "3.55", 355}, {22, 5, "4.40", 440}, {1, 1, "1.00", 100},
+		{-3, 1, "-3.00", -300}, {46, 12, "3.83", 383}, {201, 200, "1.01", 101},
+	}
+	for _, c := range cases {
+		r := New(c.num, c.den)
+		if r.Label() != c.label || r.Hundredths() != c.hundred {
+			t.Errorf("%d/%d: label %s (%d), want %s (%d)", c.num, c.den, r.Label(), r.Hundredths(), c.label, c.hundred)
+		}
+	}
+}

@@ -100,11 +100,7 @@ type Record struct {
 func Tell(list []Repair) Record {
 	r := Record{Bands: []SureBand{}, Sorts: []SortCount{}}
 	jobs := map[string]int{}
-	low := 0.0
-	for _, top := range bandTops {
-		r.Bands = append(r.Bands, SureBand{From: low, To: min(1, top)})
-		low = top
-	}
+	sure := bands()
 	for _, x := range list {
 		switch x.Result {
 		case NotCured:
@@ -121,22 +117,14 @@ func Tell(list []Repair) Record {
 		if _, ok := sorts[x.FoundSort]; ok {
 			jobs[x.FoundSort]++
 		}
-		for i, top := range bandTops {
-			if x.Sure < top {
-				b := &r.Bands[i]
-				b.N++
-				b.Said += x.Sure
-				if x.Result == ProvedRight {
-					b.Right++
-				}
-				break
-			}
-		}
+		sure.Count(x.Sure, x.Result == ProvedRight)
 	}
-	for i := range r.Bands {
-		if b := &r.Bands[i]; b.N > 0 {
-			b.Said, b.Right = say.Round(b.Said/float64(b.N), 3), say.Round(b.Right/float64(b.N), 3)
+	for _, b := range sure {
+		said := SureBand{From: b.From, To: b.To, N: b.Given}
+		if b.Given > 0 {
+			said.Said, said.Right = say.Round(b.Claimed/float64(b.Given), 3), say.Round(float64(b.Right)/float64(b.Given), 3)
 		}
+		r.Bands = append(r.Bands, said)
 	}
 	r.Priors = Learn(jobs)
 	for id, n := range jobs {

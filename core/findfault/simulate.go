@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"zorvel/core/trials"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/breaks"
@@ -84,13 +85,7 @@ func (m *Model) draw(r *rand.Rand) int {
 	for i := range m.faults {
 		total += m.weight(q, i)
 	}
-	at := r.Float64() * total
-	for i := range m.faults {
-		if at -= m.weight(q, i); at < 0 {
-			return i
-		}
-	}
-	return len(m.faults) - 1
+	return trials.Pick(len(m.faults), r.Float64()*total, func(i int) float64 { return m.weight(q, i) })
 }
 
 // proposed weighs what is known and names the next test by an order.
@@ -341,24 +336,17 @@ type Tally struct {
 	Units, Shown, Right, First, Part, InThree, Settled, Wrong, Tests int
 	Part5                                                            int
 	Minutes, Opened, Sure                                            float64
-	Bands                                                            [5]Band
+	Bands                                                            trials.Bands
 }
 
-// Band is how often a verdict was right that was called so sure: below 50 %, to
-// 75, to 90, to 97, above.
-type Band struct {
-	N, Right int
-	Sure     float64
-}
-
-var bandTops = [5]float64{0.5, 0.75, 0.9, 0.97, 1.01}
-
-// BandTops are the upper ends of the bands.
-func BandTops() []float64 { return bandTops[:] }
+// bands are those in which certainty is counted.
+func bands() trials.Bands { return trials.NewBands(0, 0.5, 0.75, 0.9, 0.97) }
 
 // Add takes a trial in.
 func (y *Tally) Add(t Trial) {
-	y.Units++
+	if y.Units++; y.Bands == nil {
+		y.Bands = bands()
+	}
 	if !t.Shows {
 		return
 	}
@@ -366,29 +354,14 @@ func (y *Tally) Add(t Trial) {
 	y.Tests += t.Tests
 	y.Minutes += t.Minutes
 	y.Opened += t.Opened
-	count := func(n *int, is bool) {
-		if is {
-			*n++
-		}
+	for n, is := range map[*int]bool{&y.Right: t.Right, &y.First: t.First, &y.Part: t.Part, &y.InThree: t.InThree, &y.Part5: t.Part5,
+		&y.Settled: t.Settled, &y.Wrong: t.Settled && !t.First} {
+		*n += trials.One(is)
 	}
-	count(&y.Right, t.Right)
-	count(&y.First, t.First)
-	count(&y.Part, t.Part)
-	count(&y.InThree, t.InThree)
-	count(&y.Part5, t.Part5)
-	count(&y.Settled, t.Settled)
-	count(&y.Wrong, t.Settled && !t.First)
 	if t.Settled {
 		y.Sure += t.Sure
 	}
-	for i, top := range bandTops {
-		if t.Sure < top {
-			y.Bands[i].N++
-			y.Bands[i].Sure += t.Sure
-			count(&y.Bands[i].Right, t.First)
-			break
-		}
-	}
+	y.Bands.Count(t.Sure, t.First)
 }
 
 // Mean is a sum by the units that showed.

@@ -40,6 +40,6 @@ func (p *planner) hasTag() bool {
 }
 
 func cutLabel(h *hyp) string {
-	n := h.exact.Num() * 100 / h.exact.Den()
-	return strconv.FormatFloat(float64(n)/100, 'f', 2, 64)
+	num, den, _ := h.exact.Fraction()
+	return strconv.FormatFloat(float64(num*100/den)/100, 'f', 2, 64)
 }

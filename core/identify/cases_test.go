@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"testing"
 
+	"zorvel/core/exact"
 	"zorvel/core/ratio"
 )
 
@@ -26,7 +27,7 @@ func TestManyAxles(t *testing.T) {
 		shaft := r.Float() * 10
 		whole := int(shaft)
 		v := assess(t, sp, counted(p.Driven, p.Driver), byArc(10, whole, (shaft-float64(whole))*380, 380, Circumference, false)).Verdict()
-		if v.Best.Build.Teeth[0] != p.Driven || v.Best.Build.Teeth[1] != p.Driver || v.Best.Build.Ratio != r {
+		if v.Best.Build.Teeth[0] != p.Driven || v.Best.Build.Teeth[1] != p.Driver || !v.Best.Build.Ratio.Equal(r) {
 			t.Errorf("%v: best is %v", p, v.Best.Build)
 		}
 		if label(v) != r.Label() || sure(v) < 0.98 || v.State != Measured {
@@ -65,7 +66,7 @@ func TestMembersCountedApart(t *testing.T) {
 		t.Errorf("the ring alone: %v, says %v", alone.Best.Probability, alone.Findings[0].Says)
 	}
 	both := assess(t, sp, ring, pinion).Verdict()
-	if both.Best.Build.Ratio != ratio.Must(47, 9) || both.Best.Probability < 0.85 {
+	if !both.Best.Build.Ratio.Equal(exact.New(47, 9)) || both.Best.Probability < 0.85 {
 		t.Errorf("both: %+v", both.Best)
 	}
 	// Outside the usual numbers too.

@@ -4,8 +4,7 @@ import (
 	"math"
 	"strings"
 	"testing"
-
-	"zorvel/core/ratio"
+	"zorvel/core/exact"
 )
 
 func near(t *testing.T, what string, got, want, tolerance float64) {
@@ -130,7 +129,7 @@ func TestMarkLikelihood(t *testing.T) {
 	}
 	for _, c := range cases {
 		teeth := []int16{int16(c.ring), int16(c.pinion), 0, 0}
-		near(t, c.m.Canonical(), c.m.likelihood("pair", teeth, ratio.Must(c.ring, c.pinion)), c.want, 1e-12)
+		near(t, c.m.Canonical(), c.m.likelihood("pair", teeth, exact.New(c.ring, c.pinion)), c.want, 1e-12)
 	}
 }
 

@@ -8,8 +8,8 @@ import (
 	"strconv"
 	"strings"
 
+	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/ratio"
 	"zorvel/core/typed"
 )
 
@@ -282,7 +282,7 @@ func (c Construction) mustRatio(s Stage, t []int) float64 {
 // likelihood is the chance that a part with ratio r and teeth t carries this
 // mark, given that it is marked in this way. Ratios are mostly rounded, some
 // makers cut the last decimal.
-func (m Mark) likelihood(construction string, teeth []int16, r ratio.Ratio) float64 {
+func (m Mark) likelihood(construction string, teeth []int16, r exact.Number) float64 {
 	if !m.IsRatio() {
 		if construction != m.Construction || int(teeth[0]) != m.Counts[0] || int(teeth[1]) != m.Counts[1] {
 			return 0
@@ -290,7 +290,7 @@ func (m Mark) likelihood(construction string, teeth []int16, r ratio.Ratio) floa
 		return 1
 	}
 	scale := int64(math.Pow10(m.Places))
-	num, den := r.Num(), r.Den()
+	num, den, _ := r.Fraction()
 	if num < 0 {
 		num = -num
 	}

@@ -2,10 +2,9 @@ package identify
 
 import (
 	"math/rand/v2"
-	"runtime"
 	"slices"
 	"sync"
-	"sync/atomic"
+	"zorvel/core/trials"
 )
 
 // Trial is one simulation of technicians at axles: a true build drawn from
@@ -80,54 +79,22 @@ func (sp *Space) In(w World) *Space {
 	return &out
 }
 
-// Band counts the verdicts given with a certainty in a range, and how many of
-// them were right.
-type Band struct {
-	From, To     float64
-	Given, Right int
-	Claimed      float64 // sum of the certainties given
-}
-
 // Outcome of a trial. Bands hold every verdict given on the way, Final only
 // the last of each technician; Headlines those verdicts that gave a label, the
 // others a range.
 type Outcome struct {
-	Headlines    Band
-	Ranges       Band
+	Headlines    trials.Band
+	Ranges       trials.Band
 	Technicians  int
-	Bands        []Band
-	Final        []Band
+	Bands        trials.Bands
+	Final        trials.Bands
 	Minutes      float64 // mean until settled or given up
 	Wrong        int     // final label wrong
 	Settled      int     // label at least 99 % sure at the end
 	WrongSettled int     // settled, but wrong
 }
 
-func bands() []Band {
-	edges := []float64{0, 0.5, 0.9, 0.95, 0.99, 0.999}
-	var b []Band
-	for i, e := range edges {
-		to := 1.0
-		if i+1 < len(edges) {
-			to = edges[i+1]
-		}
-		b = append(b, Band{From: e, To: to})
-	}
-	return b
-}
-
-func count(bs []Band, sure float64, right bool) {
-	for i := len(bs) - 1; i >= 0; i-- {
-		if sure >= bs[i].From {
-			bs[i].Given++
-			bs[i].Claimed += sure
-			if right {
-				bs[i].Right++
-			}
-			return
-		}
-	}
-}
+func bands() trials.Bands { return trials.NewBands(0, 0.5, 0.9, 0.95, 0.99, 0.999) }
 
 // maxSteps bounds the measurements one technician takes.
 const maxSteps = 8
@@ -141,62 +108,25 @@ const block = 50
 // told how many technicians are done, from one goroutine at a time.
 func (t Trial) Run(sp *Space, progress func(done int)) (Outcome, error) {
 	plans := newPlanMemory()
-	blocks := (t.Technicians + block - 1) / block
-	outs := make([]Outcome, blocks)
-	errs := make([]error, blocks)
-	var next atomic.Int64
-	var wg sync.WaitGroup
-	var telling sync.Mutex
-	done := 0
-	for range min(runtime.GOMAXPROCS(0), blocks) {
-		wg.Go(func() {
-			for {
-				b := int(next.Add(1)) - 1
-				if b >= blocks {
-					return
-				}
-				from, to := b*block, min((b+1)*block, t.Technicians)
-				outs[b], errs[b] = t.some(sp, plans, from, to)
-				telling.Lock()
-				done += to - from
-				if progress != nil {
-					progress(done)
-				}
-				telling.Unlock()
-			}
-		})
-	}
-	wg.Wait()
 	out := Outcome{Technicians: t.Technicians, Bands: bands(), Final: bands()}
-	for b := range outs {
-		if errs[b] != nil {
-			return out, errs[b]
-		}
-		out.add(outs[b])
+	some := func(from, to int) (Outcome, error) { return t.some(sp, plans, from, to) }
+	if err := trials.Run(t.Technicians, block, some, out.add, progress); err != nil {
+		return out, err
 	}
 	out.Minutes /= float64(t.Technicians)
 	return out, nil
 }
 
-// add sums up; blocks are added in their order, so that floating-point sums
-// don't depend on who was done first.
+// add sums up.
 func (o *Outcome) add(x Outcome) {
-	for i := range o.Bands {
-		o.Bands[i].add(x.Bands[i])
-		o.Final[i].add(x.Final[i])
-	}
-	o.Headlines.add(x.Headlines)
-	o.Ranges.add(x.Ranges)
+	o.Bands.Add(x.Bands)
+	o.Final.Add(x.Final)
+	o.Headlines.Add(x.Headlines)
+	o.Ranges.Add(x.Ranges)
 	o.Minutes += x.Minutes
 	o.Wrong += x.Wrong
 	o.Settled += x.Settled
 	o.WrongSettled += x.WrongSettled
-}
-
-func (b *Band) add(x Band) {
-	b.Given += x.Given
-	b.Right += x.Right
-	b.Claimed += x.Claimed
 }
 
 // some simulates the technicians from..to−1.
@@ -214,7 +144,7 @@ func (t Trial) some(sp *Space, plans *planMemory, from, to int) (Outcome, error)
 			return out, err
 		}
 		right := l.label == w.truth.label
-		count(out.Final, l.sure(), right)
+		out.Final.Count(l.sure(), right)
 		out.Minutes += minutes
 		if !right {
 			out.Wrong++
@@ -294,7 +224,7 @@ func (t Trial) technician(sp *Space, w *world, plans *planMemory, out *Outcome) 
 		}
 		if len(readings) > 0 {
 			lead = now.a.leading()
-			count(out.Bands, lead.sure(), lead.label == w.truth.label)
+			out.Bands.Count(lead.sure(), lead.label == w.truth.label)
 			if lead.sure() >= SettledAt {
 				return lead, minutes, nil
 			}
@@ -314,7 +244,7 @@ func (t Trial) technician(sp *Space, w *world, plans *planMemory, out *Outcome) 
 		return lead, 0, err
 	}
 	lead = a.leading()
-	count(out.Bands, lead.sure(), lead.label == w.truth.label)
+	out.Bands.Count(lead.sure(), lead.label == w.truth.label)
 	return lead, minutes, nil
 }
 
@@ -327,21 +257,14 @@ func (t Trial) first(sp *Space, w *world, out *Outcome) (labelMass, float64, err
 	}
 	v := a.Verdict()
 	lead := a.leading()
-	count(out.Bands, lead.sure(), lead.label == w.truth.label)
+	out.Bands.Count(lead.sure(), lead.label == w.truth.label)
 	h := v.Headline
 	if h.Label != "" {
-		out.Headlines.add(Band{Given: 1, Right: one(h.Label == w.truth.exact.Label()), Claimed: v.Label.Probability})
+		out.Headlines.Add(trials.Band{Given: 1, Right: trials.One(h.Label == w.truth.exact.Label()), Claimed: v.Label.Probability})
 	} else {
-		out.Ranges.add(Band{Given: 1, Right: one(h.Range.Low-1e-9 <= w.truth.r && w.truth.r <= h.Range.High+1e-9), Claimed: 0.95})
+		out.Ranges.Add(trials.Band{Given: 1, Right: trials.One(h.Range.Low-1e-9 <= w.truth.r && w.truth.r <= h.Range.High+1e-9), Claimed: 0.95})
 	}
 	return lead, 0, nil
-}
-
-func one(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 // step is what is known and done next.
@@ -393,13 +316,8 @@ type world struct {
 }
 
 func draw(rng *rand.Rand, sp *Space) *hyp {
-	u := rng.Float64()
-	for i := range sp.hyps {
-		if u -= sp.weight(&sp.hyps[i]); u < 0 {
-			return &sp.hyps[i]
-		}
-	}
-	return &sp.hyps[len(sp.hyps)-1]
+	i := trials.Pick(len(sp.hyps), rng.Float64(), func(i int) float64 { return sp.weight(&sp.hyps[i]) })
+	return &sp.hyps[i]
 }
 
 func (w *world) chance(p float64) bool { return w.rng.Float64() < p*w.scale }

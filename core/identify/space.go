@@ -8,8 +8,8 @@ import (
 	"strings"
 	"unsafe"
 
+	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/ratio"
 )
 
 // Space is every build that a stage could hold, with its prior. It is
@@ -31,7 +31,7 @@ type hyp struct {
 	known  bool // in the shop's list
 	common bool // commonly made
 	r      float64
-	exact  ratio.Ratio
+	exact  exact.Number
 	label  int64
 	prior  float64
 	wary   float64 // prior that takes nothing for common that wasn't shown to be
@@ -408,18 +408,18 @@ func CheckEntry(s Stage, e CatalogEntry) error {
 
 // EntryRatio is the ratio of a set; an error for one that can't belong to the
 // stage.
-func EntryRatio(s Stage, e CatalogEntry) (ratio.Ratio, error) {
+func EntryRatio(s Stage, e CatalogEntry) (exact.Number, error) {
 	if err := CheckEntry(s, e); err != nil {
-		return ratio.Ratio{}, err
+		return exact.Number{}, err
 	}
 	cons, err := s.Constructions()
 	if err != nil {
-		return ratio.Ratio{}, err
+		return exact.Number{}, err
 	}
 	for _, c := range cons {
 		if c.ID == e.Construction {
 			return c.ratioOf(s, e.Teeth)
 		}
 	}
-	return ratio.Ratio{}, fault.New("construction", "no such construction")
+	return exact.Number{}, fault.New("construction", "no such construction")
 }

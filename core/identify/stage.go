@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
@@ -121,7 +122,7 @@ const (
 type Build struct {
 	Construction string
 	Teeth        []int // in the order of the construction's Teeth
-	Ratio        ratio.Ratio
+	Ratio        exact.Number
 }
 
 func tooth(name, words string, lo, hi int, large bool) Tooth {
@@ -228,68 +229,68 @@ func (s Stage) arrangement() (held, input Member, err error) {
 // PlanetaryRatio is the ratio of a simple planetary set from the Willis
 // equation z_s·ω_s + z_r·ω_r = (z_s + z_r)·ω_c (Willis 1870; Müller,
 // Epicyclic Drive Trains). Negative: the output turns against the input.
-func PlanetaryRatio(sun, ring int, held, input Member) (ratio.Ratio, error) {
+func PlanetaryRatio(sun, ring int, held, input Member) (exact.Number, error) {
 	s, r := int64(sun), int64(ring)
 	if s <= 0 || r <= 0 {
-		return ratio.Ratio{}, ratio.ErrZero
+		return exact.Number{}, ratio.ErrZero
 	}
 	switch {
 	case held == Ring && input == Sun:
-		return ratio.New(s+r, s)
+		return exact.New(s+r, s), nil
 	case held == Ring && input == Carrier:
-		return ratio.New(s, s+r)
+		return exact.New(s, s+r), nil
 	case held == Sun && input == Ring:
-		return ratio.New(s+r, r)
+		return exact.New(s+r, r), nil
 	case held == Sun && input == Carrier:
-		return ratio.New(r, s+r)
+		return exact.New(r, s+r), nil
 	case held == Carrier && input == Sun:
-		return ratio.New(-r, s)
+		return exact.New(-r, s), nil
 	case held == Carrier && input == Ring:
-		return ratio.New(-s, r)
+		return exact.New(-s, r), nil
 	}
-	return ratio.Ratio{}, fault.New("stage/held", "hold one of sun, ring and carrier and drive another")
+	return exact.Number{}, fault.New("stage/held", "hold one of sun, ring and carrier and drive another")
 }
 
 // ratioOf is the exact ratio of the construction with the given teeth.
-func (c Construction) ratioOf(s Stage, t []int) (ratio.Ratio, error) {
+func (c Construction) ratioOf(s Stage, t []int) (exact.Number, error) {
 	switch c.shape {
 	case shapePair:
 		return ratio.Pair{Driven: t[0], Driver: t[1]}.Ratio()
 	case shapePlanetary:
 		held, input, err := s.arrangement()
 		if err != nil {
-			return ratio.Ratio{}, err
+			return exact.Number{}, err
 		}
 		return PlanetaryRatio(t[0], t[1], held, input)
 	case shapePairPlanetary:
 		second, err := PlanetaryRatio(t[2], t[3], Ring, Sun)
 		if err != nil {
-			return ratio.Ratio{}, err
+			return exact.Number{}, err
 		}
 		return mulPair(t[0], t[1], second)
 	case shapePairPair:
 		second, err := ratio.Pair{Driven: t[2], Driver: t[3]}.Ratio()
 		if err != nil {
-			return ratio.Ratio{}, err
+			return exact.Number{}, err
 		}
 		return mulPair(t[0], t[1], second)
 	case shapeCluster:
 		second, err := ratio.Pair{Driven: t[3], Driver: t[2]}.Ratio()
 		if err != nil {
-			return ratio.Ratio{}, err
+			return exact.Number{}, err
 		}
 		return mulPair(t[1], t[0], second)
 	default:
-		return ratio.One, nil
+		return exact.Int(1), nil
 	}
 }
 
-func mulPair(driven, drive int, second ratio.Ratio) (ratio.Ratio, error) {
+func mulPair(driven, drive int, second exact.Number) (exact.Number, error) {
 	first, err := ratio.Pair{Driven: driven, Driver: drive}.Ratio()
 	if err != nil {
-		return ratio.Ratio{}, err
+		return exact.Number{}, err
 	}
-	return first.Mul(second)
+	return first.Mul(second), nil
 }
 
 // Formula is the construction's ratio formula in words.

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"zorvel/core/exact"
 	"zorvel/core/ratio"
 )
 
@@ -13,15 +14,15 @@ func TestPlanetaryRatio(t *testing.T) {
 	cases := []struct {
 		sun, ring   int
 		held, input Member
-		want        ratio.Ratio
+		want        exact.Number
 	}{
-		{30, 60, Ring, Sun, ratio.Must(3, 1)},
-		{32, 56, Ring, Sun, ratio.Must(11, 4)}, // 1 + 56/32 = 2.75
-		{30, 60, Ring, Carrier, ratio.Must(1, 3)},
-		{30, 60, Sun, Ring, ratio.Must(3, 2)},
-		{30, 60, Sun, Carrier, ratio.Must(2, 3)},
-		{30, 60, Carrier, Sun, ratio.Must(-2, 1)},
-		{30, 60, Carrier, Ring, ratio.Must(-1, 2)},
+		{30, 60, Ring, Sun, exact.New(3, 1)},
+		{32, 56, Ring, Sun, exact.New(11, 4)}, // 1 + 56/32 = 2.75
+		{30, 60, Ring, Carrier, exact.New(1, 3)},
+		{30, 60, Sun, Ring, exact.New(3, 2)},
+		{30, 60, Sun, Carrier, exact.New(2, 3)},
+		{30, 60, Carrier, Sun, exact.New(-2, 1)},
+		{30, 60, Carrier, Ring, exact.New(-1, 2)},
 	}
 	for _, c := range cases {
 		got, err := PlanetaryRatio(c.sun, c.ring, c.held, c.input)
@@ -57,16 +58,16 @@ func TestRatiosOfConstructions(t *testing.T) {
 		stage Stage
 		con   string
 		teeth []int
-		want  ratio.Ratio
+		want  exact.Number
 	}{
-		{Stage{Kind: RingAndPinion}, "pair", []int{47, 9}, ratio.Must(47, 9)},
-		{Stage{Kind: TwoStage}, "pair_planetary", []int{32, 20, 32, 56}, ratio.Must(22, 5)}, // 1.6 × 2.75
-		{Stage{Kind: TwoStage}, "pair_pair", []int{32, 20, 44, 16}, ratio.Must(22, 5)},
-		{Stage{Kind: Gearbox, Position: "2"}, "cluster", []int{20, 40, 25, 35}, ratio.Must(14, 5)}, // 2 × 1.4
-		{Stage{Kind: TransferCase, Position: "high"}, "direct", nil, ratio.One},
-		{Stage{Kind: Gearcase}, "pair", []int{27, 13}, ratio.Must(27, 13)},
-		{Stage{Kind: ChainPair}, "chain", []int{45, 15}, ratio.Must(3, 1)},
-		{Stage{Kind: Hub}, "planetary", []int{24, 60}, ratio.Must(7, 2)},
+		{Stage{Kind: RingAndPinion}, "pair", []int{47, 9}, exact.New(47, 9)},
+		{Stage{Kind: TwoStage}, "pair_planetary", []int{32, 20, 32, 56}, exact.New(22, 5)}, // 1.6 × 2.75
+		{Stage{Kind: TwoStage}, "pair_pair", []int{32, 20, 44, 16}, exact.New(22, 5)},
+		{Stage{Kind: Gearbox, Position: "2"}, "cluster", []int{20, 40, 25, 35}, exact.New(14, 5)}, // 2 × 1.4
+		{Stage{Kind: TransferCase, Position: "high"}, "direct", nil, exact.Int(1)},
+		{Stage{Kind: Gearcase}, "pair", []int{27, 13}, exact.New(27, 13)},
+		{Stage{Kind: ChainPair}, "chain", []int{45, 15}, exact.New(3, 1)},
+		{Stage{Kind: Hub}, "planetary", []int{24, 60}, exact.New(7, 2)},
 	}
 	for _, c := range cases {
 		con := construction(t, c.stage, c.con)

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/ratio"
 )
@@ -47,9 +48,9 @@ type Candidate struct {
 // LabelChance is a trade label with its probability. Ratio is the likeliest
 // build's exact ratio under that label.
 type LabelChance struct {
-	Label       string      `json:"label"`
-	Ratio       ratio.Ratio `json:"ratio"`
-	Probability float64     `json:"probability"`
+	Label       string       `json:"label"`
+	Ratio       exact.Number `json:"ratio"`
+	Probability float64      `json:"probability"`
 }
 
 // Agreement is how a reading stands to the verdict.

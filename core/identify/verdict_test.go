@@ -7,8 +7,7 @@ import (
 	"reflect"
 	"strings"
 	"testing"
-
-	"zorvel/core/ratio"
+	"zorvel/core/exact"
 )
 
 func space(t testing.TB, s Stage, catalog ...CatalogEntry) *Space {
@@ -183,7 +182,7 @@ func TestPosteriorAgainstBruteForce(t *testing.T) {
 			t.Errorf("%v: %v, want %v", c.Build.Teeth, c.Probability, want)
 		}
 	}
-	if v.Best.Build.Ratio != ratio.Must(41, 10) || v.Best.Probability < 0.99 {
+	if !v.Best.Build.Ratio.Equal(exact.New(41, 10)) || v.Best.Probability < 0.99 {
 		t.Errorf("best %+v", v.Best)
 	}
 	// Prior × factors is the probability, up to one common scale.

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"zorvel/core/trials"
 )
 
 // Housing is a simulated axle: what nobody at the bench can see.
@@ -149,26 +150,51 @@ const (
 // wrong.
 func Run(count int, seed uint64, mistypes float64) (SetUps, error) {
 	s := SetUps{Count: count}
-	for i := range count {
-		n, err := s.judged(Practice(seed+uint64(i)), mistypes)
-		if err != nil {
-			return s, fmt.Errorf("housing %d: %w", i, err)
+	err := trials.Run(count, 20, func(from, to int) (SetUps, error) {
+		var some SetUps
+		for i := from; i < to; i++ {
+			if err := some.one(seed+uint64(i), mistypes); err != nil {
+				return some, fmt.Errorf("housing %d: %w", i, err)
+			}
 		}
-		t := thumb(Practice(seed + uint64(i)))
-		s.Trials += float64(n) / float64(count)
-		s.Thumb += float64(t) / float64(count)
-		if n > t {
-			s.Worse++
-		}
-		if t >= mostRounds {
-			s.ThumbOver++
-		}
-		s.ByTrials[min(n, mostRounds)]++
-	}
+		return some, nil
+	}, s.add, nil)
+	s.Trials, s.Thumb = s.Trials/float64(count), s.Thumb/float64(count)
 	if s.moves > 0 {
 		s.Foretold /= float64(s.moves)
 	}
-	return s, nil
+	return s, err
+}
+
+// one sets one housing up both ways.
+func (s *SetUps) one(seed uint64, mistypes float64) error {
+	n, err := s.judged(Practice(seed), mistypes)
+	if err != nil {
+		return err
+	}
+	t := thumb(Practice(seed))
+	s.Trials += float64(n)
+	s.Thumb += float64(t)
+	s.Worse += trials.One(n > t)
+	s.ThumbOver += trials.One(t >= mostRounds)
+	s.ByTrials[min(n, mostRounds)]++
+	return nil
+}
+
+// add sums up.
+func (s *SetUps) add(x SetUps) {
+	s.Trials += x.Trials
+	s.Thumb += x.Thumb
+	s.Foretold += x.Foretold
+	s.Over += x.Over
+	s.Spoiled += x.Spoiled
+	s.Wrong += x.Wrong
+	s.Worse += x.Worse
+	s.ThumbOver += x.ThumbOver
+	s.moves += x.moves
+	for i, n := range x.ByTrials {
+		s.ByTrials[i] += n
+	}
 }
 
 // judged follows the verdicts until it is good.

@@ -3,9 +3,7 @@ package server
 import (
 	"encoding/json"
 
-	"zorvel/core/exact"
 	"zorvel/core/identify"
-	"zorvel/core/ratio"
 )
 
 func deref[T any](p *T) T {
@@ -24,8 +22,6 @@ func some[T comparable](v T) *T {
 	}
 	return &v
 }
-
-func exactOf(r ratio.Ratio) exact.Number { return exact.New(r.Num(), r.Den()) }
 
 func nonNil[T any](s []T) []T {
 	if s == nil {

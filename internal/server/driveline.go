@@ -78,7 +78,7 @@ func (s *Server) fill(ctx context.Context, doc *driveline.Document, u store.Unit
 		m := driveline.Measured{Stage: v.ID, State: string(x.State), Teeth: map[string]int{}}
 		if b := x.Build; b != nil {
 			m.Construction = b.Construction
-			m.Ratio = exactOf(b.Ratio)
+			m.Ratio = b.Ratio
 			for _, t := range b.Teeth {
 				m.Teeth[t.Member] = t.Count
 			}

@@ -4,8 +4,8 @@
 package bench
 
 import (
+	"zorvel/core/exact"
 	"zorvel/core/identify"
-	"zorvel/core/ratio"
 )
 
 // Question is readings of one ratio, and what they are to be weighed with.
@@ -40,7 +40,7 @@ type ToothCount struct {
 type Build struct {
 	Construction string       `json:"construction"`
 	Teeth        []ToothCount `json:"teeth"`
-	Ratio        ratio.Ratio  `json:"ratio"`
+	Ratio        exact.Number `json:"ratio"`
 }
 
 // Candidate is a build with how likely it is.
