@@ -3,6 +3,8 @@ package marks
 import (
 	"errors"
 	"math"
+
+	"gonum.org/v1/gonum/mat"
 )
 
 // Ellipse is a circle seen at an angle: center, half axes (the longer first) and
@@ -35,60 +37,58 @@ func fit(pts []Point) (Ellipse, error) {
 	if !(scale > 0) {
 		return Ellipse{}, errNoEllipse
 	}
-	var s1, s2, s3 [3][3]float64
+	s1, s2, s3 := mat.NewDense(3, 3, nil), mat.NewDense(3, 3, nil), mat.NewDense(3, 3, nil)
 	for _, p := range pts {
 		x, y := (p.X-mx)/scale, (p.Y-my)/scale
-		q, l := [3]float64{x * x, x * y, y * y}, [3]float64{x, y, 1}
-		for i := range 3 {
-			for j := range 3 {
-				s1[i][j] += q[i] * q[j]
-				s2[i][j] += q[i] * l[j]
-				s3[i][j] += l[i] * l[j]
-			}
-		}
-	}
-	inv, ok := inverse(s3)
-	if !ok {
-		return Ellipse{}, errNoEllipse
+		q, l := mat.NewVecDense(3, []float64{x * x, x * y, y * y}), mat.NewVecDense(3, []float64{x, y, 1})
+		s1.RankOne(s1, 1, q, q)
+		s2.RankOne(s2, 1, q, l)
+		s3.RankOne(s3, 1, l, l)
 	}
 	// T = −S3⁻¹·S2ᵀ;  M = S1 + S2·T, its rows by the inverse of the constraint.
-	var t, m [3][3]float64
-	for i := range 3 {
-		for j := range 3 {
-			for k := range 3 {
-				t[i][j] -= inv[i][k] * s2[j][k]
-			}
-		}
+	var t, m, c mat.Dense
+	if mat.Det(s3) < 1e-12 || t.Solve(s3, s2.T()) != nil {
+		return Ellipse{}, errNoEllipse
 	}
-	for i := range 3 {
-		for j := range 3 {
-			m[i][j] = s1[i][j]
-			for k := range 3 {
-				m[i][j] += s2[i][k] * t[k][j]
-			}
-		}
-	}
-	c := [3][3]float64{}
-	for j := range 3 {
-		c[0][j], c[1][j], c[2][j] = m[2][j]/2, -m[1][j], m[0][j]/2
-	}
-	for _, v := range eigenvectors(c) {
-		if 4*v[0]*v[2]-v[1]*v[1] <= 0 {
+	t.Scale(-1, &t)
+	m.Mul(s2, &t)
+	m.Add(&m, s1)
+	c.Mul(mat.NewDense(3, 3, []float64{0, 0, 0.5, 0, -1, 0, 0.5, 0, 0}), &m)
+	for _, v := range realEigenvectors(&c) {
+		if 4*v.AtVec(0)*v.AtVec(2)-v.AtVec(1)*v.AtVec(1) <= 0 {
 			continue
 		}
-		var l [3]float64
-		for i := range 3 {
-			for k := range 3 {
-				l[i] += t[i][k] * v[k]
-			}
-		}
-		e, ok := axes(v[0], v[1], v[2], l[0], l[1], l[2])
+		var l mat.VecDense
+		l.MulVec(&t, v)
+		e, ok := axes(v.AtVec(0), v.AtVec(1), v.AtVec(2), l.AtVec(0), l.AtVec(1), l.AtVec(2))
 		if !ok {
 			continue
 		}
 		return Ellipse{e.X*scale + mx, e.Y*scale + my, e.A * scale, e.B * scale, e.Turn}, nil
 	}
 	return Ellipse{}, errNoEllipse
+}
+
+// realEigenvectors are those of the real eigenvalues.
+func realEigenvectors(m *mat.Dense) []*mat.VecDense {
+	var e mat.Eigen
+	if !e.Factorize(m, mat.EigenRight) {
+		return nil
+	}
+	var all mat.CDense
+	e.VectorsTo(&all)
+	var out []*mat.VecDense
+	for k, w := range e.Values(nil) {
+		if imag(w) != 0 {
+			continue
+		}
+		v := mat.NewVecDense(3, nil)
+		for i := range 3 {
+			v.SetVec(i, real(all.At(i, k)))
+		}
+		out = append(out, v)
+	}
+	return out
 }
 
 // axes turns ax² + bxy + cy² + dx + ey + f = 0 into center and half axes.
@@ -104,66 +104,8 @@ func axes(a, b, c, d, e, f float64) (Ellipse, bool) {
 		return Ellipse{}, false
 	}
 	out := Ellipse{X: x, Y: y, A: math.Sqrt(k / (mean - diff)), B: math.Sqrt(k / (mean + diff)), Turn: math.Atan2(-b, c-a) / 2}
+	if out.Turn > math.Pi/2-1e-9 { // half a turn further it is the same ellipse: one of the two names
+		out.Turn -= math.Pi
+	}
 	return out, !math.IsNaN(out.A+out.B+out.X+out.Y) && !math.IsInf(out.A, 0)
-}
-
-func inverse(m [3][3]float64) ([3][3]float64, bool) {
-	var out [3][3]float64
-	minor := func(i, j int) float64 {
-		a, b, c, d := (i+1)%3, (i+2)%3, (j+1)%3, (j+2)%3
-		return m[a][c]*m[b][d] - m[a][d]*m[b][c]
-	}
-	det := m[0][0]*minor(0, 0) + m[0][1]*minor(0, 1) + m[0][2]*minor(0, 2)
-	if math.Abs(det) < 1e-12 {
-		return out, false
-	}
-	for i := range 3 {
-		for j := range 3 {
-			out[j][i] = minor(i, j) / det
-		}
-	}
-	return out, true
-}
-
-// eigenvectors of the real eigenvalues, the roots of the characteristic cubic by
-// Viète's trigonometric form or Cardano's.
-func eigenvectors(m [3][3]float64) [][3]float64 {
-	tr := m[0][0] + m[1][1] + m[2][2]
-	minors := m[0][0]*m[1][1] - m[0][1]*m[1][0] + m[0][0]*m[2][2] - m[0][2]*m[2][0] + m[1][1]*m[2][2] - m[1][2]*m[2][1]
-	det := m[0][0]*(m[1][1]*m[2][2]-m[1][2]*m[2][1]) - m[0][1]*(m[1][0]*m[2][2]-m[1][2]*m[2][0]) + m[0][2]*(m[1][0]*m[2][1]-m[1][1]*m[2][0])
-	p, q := minors-tr*tr/3, -2*tr*tr*tr/27+tr*minors/3-det
-	var roots []float64
-	if disc := q*q/4 + p*p*p/27; disc > 0 {
-		s := math.Sqrt(disc)
-		roots = []float64{math.Cbrt(-q/2+s) + math.Cbrt(-q/2-s) + tr/3}
-	} else {
-		r := 2 * math.Sqrt(-p/3)
-		angle := 0.0
-		if r > 0 {
-			angle = math.Acos(math.Max(-1, math.Min(1, 3*q/(p*r)))) / 3
-		}
-		for k := range 3 {
-			roots = append(roots, r*math.Cos(angle-2*math.Pi*float64(k)/3)+tr/3)
-		}
-	}
-	var out [][3]float64
-	for _, w := range roots {
-		// The cross product of two rows of M − w·I that aren't parallel.
-		a := m
-		for i := range 3 {
-			a[i][i] -= w
-		}
-		best, v := 0.0, [3]float64{}
-		for i := range 3 {
-			x, y := a[i], a[(i+1)%3]
-			c := [3]float64{x[1]*y[2] - x[2]*y[1], x[2]*y[0] - x[0]*y[2], x[0]*y[1] - x[1]*y[0]}
-			if n := math.Sqrt(c[0]*c[0] + c[1]*c[1] + c[2]*c[2]); n > best {
-				best, v = n, [3]float64{c[0] / n, c[1] / n, c[2] / n}
-			}
-		}
-		if best > 0 {
-			out = append(out, v)
-		}
-	}
-	return out
 }

@@ -25,7 +25,7 @@ func (q *Axle) incurable(m *Made, t read, h house) string {
 			return "No move cures this: at the right height drive and coast lie at opposite ends, so the axes don't cross as they were cut. A bent housing, a wrong bearing seat or a wrong pair."
 		}
 	}
-	if h.heights > 2 && h.height.mean[1] < heightPerMM/8 && h.height.sigma(1) < heightPerMM/8 {
+	if h.heights > 2 && h.height.Mean(1) < heightPerMM/8 && h.height.Sigma(1) < heightPerMM/8 {
 		return "The depth shims changed and the pattern hardly did: are they behind the pinion's own bearing, and is it pressed home?"
 	}
 	return ""
@@ -54,7 +54,7 @@ func (q *Axle) runout(h house, t read) string {
 	// with what is seen, dirt or a burr under the ring explains it.
 	f := t.face.Once
 	angle := (f.AtDeg - o.AtDeg) * math.Pi / 180
-	along := f.AmplitudeMM * h.lash.mean[1] * math.Abs(math.Cos(angle)) / o.AmplitudeMM
+	along := f.AmplitudeMM * h.lash.Mean(1) * math.Abs(math.Cos(angle)) / o.AmplitudeMM
 	switch {
 	case !f.Seen || along < 0.35:
 		return head + q.say(" Its back face runs true (%s mm): it is the ring's teeth or the bearings, not dirt.", q.n(2*f.AmplitudeMM))

@@ -3,6 +3,7 @@ package setup
 import (
 	"math"
 	"slices"
+	"zorvel/core/belief"
 
 	"zorvel/core/say"
 )
@@ -64,32 +65,32 @@ func (a *Around) fit(at, y []float64, index []int, repeat float64) {
 	for i, t := range at {
 		rows[i] = []float64{1, math.Cos(t), math.Sin(t)}
 	}
-	f, ok := leastSquares(rows, y, repeat)
+	f, ok := belief.Fit(rows, y, repeat)
 	// Places that lie close together say nothing of the other side.
-	if !ok || math.Sqrt(f.cov[1][1]+f.cov[2][2]) > 3*repeat {
+	if !ok || math.Sqrt(f.Cov(1, 1)+f.Cov(2, 2)) > 3*repeat {
 		return
 	}
-	c, s := f.mean[1], f.mean[2]
+	c, s := f.Mean(1), f.Mean(2)
 	amp := math.Hypot(c, s)
 	h := Harmonic{AmplitudeMM: say.Round(amp, 4), AtDeg: say.Round(math.Mod(math.Atan2(s, c)*180/math.Pi+360, 360), 1)}
-	sigma := math.Sqrt(math.Max(f.cov[1][1], f.cov[2][2]))
+	sigma := math.Sqrt(math.Max(f.Cov(1, 1), f.Cov(2, 2)))
 	if amp > 0 {
 		// Along the direction in which it points.
 		u, v := c/amp, s/amp
-		sigma = math.Sqrt(math.Max(0, u*u*f.cov[1][1]+2*u*v*f.cov[1][2]+v*v*f.cov[2][2]))
+		sigma = math.Sqrt(math.Max(0, u*u*f.Cov(1, 1)+2*u*v*f.Cov(1, 2)+v*v*f.Cov(2, 2)))
 	}
 	h.SigmaMM = say.Round(sigma, 4)
 	// With the mean known, noise alone gives an amplitude of a Rayleigh
 	// distribution: 2.45 standard deviations are passed one time in twenty.
 	h.Seen = amp > 2.45*sigma
 	a.Once = &h
-	a.MeanMM = f.mean[0]
+	a.MeanMM = f.Mean(0)
 	if len(y) < 6 {
 		return
 	}
 	var worst, rest float64
 	for i := range y {
-		r := y[i] - f.at(rows[i])
+		r := y[i] - f.At(rows[i])
 		rest += r * r
 		if math.Abs(r) > math.Abs(worst) {
 			worst, a.OddPlace = r, index[i]+1
@@ -99,7 +100,7 @@ func (a *Around) fit(at, y []float64, index []int, repeat float64) {
 	// and most of all that is left.
 	if math.Abs(worst) > 4*repeat && worst*worst > rest/2 {
 		// Against what the other places make of it: residual ÷ (1 − leverage).
-		lever := f.spread(rows[slices.Index(index, a.OddPlace-1)]) / repeat
+		lever := f.Spread(rows[slices.Index(index, a.OddPlace-1)]) / repeat
 		a.OddMM = say.Round(worst/math.Max(0.05, 1-lever*lever), 4)
 		return
 	}

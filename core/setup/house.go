@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"zorvel/core/belief"
 
 	"zorvel/core/say"
 )
@@ -34,7 +35,7 @@ const (
 //	length   = l0 + m · x
 type house struct {
 	y0, x0               float64
-	lash, height, length normal
+	lash, height, length belief.Normal
 	lashes, heights      int
 	lawRing, lawPinion   float64
 }
@@ -42,19 +43,19 @@ type house struct {
 func (q *Axle) house(trials []read, skip int) house {
 	ring, pinion := q.mesh()
 	h := house{y0: trials[0].y, x0: trials[0].x, lawRing: ring.Sensitivity(), lawPinion: pinion.Sensitivity()}
-	h.lash = prior([]float64{0.2, h.lawRing, h.lawPinion}, []float64{3, ringSigma * h.lawRing, pinionSigma * h.lawPinion})
-	h.height = prior([]float64{0, heightPerMM}, []float64{3, heightSigma})
-	h.length = prior([]float64{0, lengthPerMM}, []float64{3, lengthSigma})
+	h.lash = belief.Of([]float64{0.2, h.lawRing, h.lawPinion}, []float64{3, ringSigma * h.lawRing, pinionSigma * h.lawPinion})
+	h.height = belief.Of([]float64{0, heightPerMM}, []float64{3, heightSigma})
+	h.length = belief.Of([]float64{0, lengthPerMM}, []float64{3, lengthSigma})
 	for i, t := range trials {
 		if i == skip {
 			continue
 		}
 		if t.lash != nil {
-			h.lash, h.lashes = h.lash.see(h.lashRow(t.x, t.y), t.lash.MeanMM, q.lashSigma(t)), h.lashes+1
+			h.lash, h.lashes = h.lash.See(h.lashRow(t.x, t.y), t.lash.MeanMM, q.lashSigma(t)), h.lashes+1
 		}
 		if t.height != nil {
-			h.height, h.heights = h.height.see(h.heightRow(t.y), *t.height, spotNoise(&q.Trials[i])), h.heights+1
-			h.length = h.length.see(h.lengthRow(t.x), *t.length, spotNoise(&q.Trials[i]))
+			h.height, h.heights = h.height.See(h.heightRow(t.y), *t.height, spotNoise(&q.Trials[i])), h.heights+1
+			h.length = h.length.See(h.lengthRow(t.x), *t.length, spotNoise(&q.Trials[i]))
 		}
 	}
 	return h
@@ -114,7 +115,7 @@ func (q *Axle) doubts(trials []read) doubt {
 			continue
 		}
 		row := others.lashRow(t.x, t.y)
-		want, sd := others.lash.at(row), math.Hypot(others.lash.spread(row), q.lashSigma(t))
+		want, sd := others.lash.At(row), math.Hypot(others.lash.Spread(row), q.lashSigma(t))
 		miss := t.lash.MeanMM - want
 		if z := math.Abs(miss) / sd; z > worst && math.Abs(miss) > 0.04 {
 			worst = z
@@ -191,10 +192,10 @@ func (q *Axle) laws(h house) []Law {
 		return fmt.Sprintf("2 · tan %s° · sin(atan %d/%d) ÷ cos %s°", say.Trim(q.Pressure, 1), teeth, mate, say.Trim(*q.Spiral, 1))
 	}
 	return []Law{
-		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.lash.mean[1], h.lash.sigma(1)),
-		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.lash.mean[2], h.lash.sigma(2)),
-		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, h.height.mean[1], h.height.sigma(1)),
-		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, h.length.mean[1], h.length.sigma(1)),
+		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.lash.Mean(1), h.lash.Sigma(1)),
+		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.lash.Mean(2), h.lash.Sigma(2)),
+		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, h.height.Mean(1), h.height.Sigma(1)),
+		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, h.length.Mean(1), h.length.Sigma(1)),
 	}
 }
 

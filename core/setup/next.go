@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/belief"
 
 	"zorvel/core/say"
 )
@@ -67,7 +68,7 @@ func (q *Axle) aimAt(h house, t read, band *Band, depthOff *float64) aim {
 	var a aim
 	switch {
 	case t.height != nil && math.Abs(*t.height) > heightBand:
-		a.dy = shrunk(h.height.at(h.heightRow(t.y)), h.height.mean[1], h.height.sigma(1))
+		a.dy = shrunk(h.height.At(h.heightRow(t.y)), h.height.Mean(1), h.height.Sigma(1))
 	case t.height == nil && depthOff != nil && math.Abs(*depthOff) > 2*q.RepeatMM:
 		a.dy = *depthOff
 	}
@@ -84,7 +85,7 @@ func (q *Axle) aimAt(h house, t read, band *Band, depthOff *float64) aim {
 	// Where the ring moves anyway, it may lean toward a pattern at mid length, by
 	// a quarter of the band at most; in its band it stays.
 	if t.length != nil && math.Abs(*t.length) > lengthBand {
-		lean := math.Min((band.High-band.Low)/4, math.Abs(*t.length)*h.lash.mean[1]/h.length.mean[1])
+		lean := math.Min((band.High-band.Low)/4, math.Abs(*t.length)*h.lash.Mean(1)/h.length.Mean(1))
 		want -= math.Copysign(lean, *t.length)
 		want = math.Min(math.Max(want, a.low), a.hi)
 		if in && a.dy == 0 {
@@ -207,8 +208,8 @@ func without(box []Shim, pieces []float64) []Shim {
 // carrier moves shims between the sides so that the sum stays, to where the
 // backlash comes nearest to what is wanted.
 func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim, boxed bool) {
-	lash := h.lash.at(h.lashRow(t.x, after.y))
-	slope, sigma := h.lash.mean[1], h.lash.sigma(1)
+	lash := h.lash.At(h.lashRow(t.x, after.y))
+	slope, sigma := h.lash.Mean(1), h.lash.Sigma(1)
 	ideal := shrunk(*a.lash-lash, slope, sigma)
 	if math.Abs(ideal) > mostMove {
 		ideal = math.Copysign(mostMove, ideal)
@@ -282,8 +283,8 @@ func (q *Axle) put(m *Move, t read, after *read, left, right float64, lp, rp []f
 
 // foretell says what the move brings.
 func (m *Move) foretell(q *Axle, h house, t, after read) {
-	expect := func(n normal, row []float64, noise float64) *Expect {
-		return &Expect{say.Round(n.at(row), 4), say.Round(2*math.Hypot(n.spread(row), noise), 4)}
+	expect := func(n belief.Normal, row []float64, noise float64) *Expect {
+		return &Expect{say.Round(n.At(row), 4), say.Round(2*math.Hypot(n.Spread(row), noise), 4)}
 	}
 	if t.lash != nil {
 		m.BacklashMM = expect(h.lash, h.lashRow(after.x, after.y), q.lashSigma(t))

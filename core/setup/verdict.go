@@ -379,9 +379,9 @@ func (q *Axle) otherSize(t read, band Band, hasBand bool) string {
 
 // good says that it is done, or what ends it otherwise.
 func (q *Axle) good(v *Verdict, s sheet, h house, t read, m *Move, band Band, state func(string) string) {
-	rest := shrunk((band.Low+band.High)/2-t.lash.MeanMM, h.lash.mean[1], h.lash.sigma(1))
+	rest := shrunk((band.Low+band.High)/2-t.lash.MeanMM, h.lash.Mean(1), h.lash.Sigma(1))
 	fine := ""
-	if math.Abs(h.lash.mean[1]*rest) < q.RepeatMM {
+	if math.Abs(h.lash.Mean(1)*rest) < q.RepeatMM {
 		fine = "; the next step would be finer than the gauge"
 	}
 	pattern := "the pattern at mid height"

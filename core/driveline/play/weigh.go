@@ -6,6 +6,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"zorvel/core/belief"
 
 	"zorvel/core/driveline"
 	"zorvel/core/say"
@@ -15,46 +16,22 @@ import (
 // give or take half of itself, but may be far more; the measurements are sums
 // of them (linear regression with Gaussian prior).
 func (w *work) weigh() {
-	n := len(w.places)
-	mean, cov := make([]float64, n), make([][]float64, n)
+	own, scatter := make([]float64, len(w.places)), make([]float64, len(w.places))
 	for i, s := range w.places {
-		cov[i] = make([]float64, n)
-		sd := s.scatter()
+		own[i], scatter[i] = s.Own, s.scatter()
 		if !s.Entered && w.loose() {
-			sd = s.Own * 4 // something is worn: any of them
+			scatter[i] = s.Own * 4 // something is worn: any of them
 		}
-		mean[i], cov[i][i] = s.Own, sd*sd
 	}
+	plays := belief.Of(own, scatter)
 	for k, out := range w.answer.Measured {
-		if !out.Bounded || out.Degrees == nil || out.TwoWays {
-			continue
-		}
-		f := w.factors[k]
-		gain, s, want := make([]float64, n), w.repeat[k]*w.repeat[k], 0.0
-		for i := range n {
-			for j := range n {
-				gain[i] += cov[i][j] * f[j]
-			}
-			want += f[i] * mean[i]
-		}
-		for i := range n {
-			s += f[i] * gain[i]
-		}
-		if s <= 0 {
-			continue
-		}
-		for i := range n {
-			mean[i] += gain[i] * (*out.Degrees - want) / s
-		}
-		for i := range n {
-			for j := range n {
-				cov[i][j] -= gain[i] * gain[j] / s
-			}
+		if out.Bounded && out.Degrees != nil && !out.TwoWays {
+			plays = plays.See(w.factors[k], *out.Degrees, w.repeat[k])
 		}
 	}
 	for i := range w.places {
 		p := &w.places[i]
-		p.Likely, p.Sigma = say.Round(math.Max(0, mean[i]), 3), say.Round(math.Sqrt(math.Max(0, cov[i][i])), 3)
+		p.Likely, p.Sigma = say.Round(math.Max(0, plays.Mean(i)), 3), say.Round(plays.Sigma(i), 3)
 		seen := false
 		for _, f := range w.factors {
 			seen = seen || f[i] > 0
