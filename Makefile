@@ -71,7 +71,7 @@ fuzz: web
 	go test -run '^$$' -fuzz FuzzTrack -fuzztime 30s ./core/speedo
 	go test -run '^$$' -fuzz FuzzReadRun -fuzztime 30s ./core/changegear
 	go test -run '^$$' -fuzz FuzzParseStamp -fuzztime 30s ./core/gearcase
-	go test -run '^$$' -fuzz FuzzParseBox -fuzztime 30s ./core/setup
+	go test -run '^$$' -fuzz FuzzParseBox -fuzztime 30s ./core/shim
 	go test -run '^$$' -fuzz FuzzJudge -fuzztime 30s ./core/setup
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/workcard
 	go test -run '^$$' -fuzz FuzzReader -fuzztime 30s ./core/live

@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"time"
 
+	"zorvel/core/backlash"
 	"zorvel/core/catalog"
 	"zorvel/core/changegear"
 	"zorvel/core/driveline"
@@ -34,6 +35,7 @@ import (
 	"zorvel/core/service"
 	"zorvel/core/setup"
 	"zorvel/core/shift"
+	"zorvel/core/shim"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
 	"zorvel/core/workcard"
@@ -2362,7 +2364,7 @@ type SetupLaw = setup.Law
 type SetupMade = setup.Made
 
 // SetupMesh defines model for SetupMesh.
-type SetupMesh = setup.Mesh
+type SetupMesh = backlash.Mesh
 
 // SetupMove defines model for SetupMove.
 type SetupMove = setup.Move
@@ -2389,7 +2391,7 @@ type SetupRunout = setup.Runout
 type SetupRunoutAnswer = setup.RunoutAnswer
 
 // SetupShim defines model for SetupShim.
-type SetupShim = setup.Shim
+type SetupShim = shim.Shim
 
 // SetupSide defines model for SetupSide.
 type SetupSide = setup.Side
@@ -2410,7 +2412,7 @@ type SetupSlipAnswer = setup.SlipAnswer
 type SetupSpot = setup.Spot
 
 // SetupStack defines model for SetupStack.
-type SetupStack = setup.Stack
+type SetupStack = shim.Stack
 
 // SetupStacked defines model for SetupStacked.
 type SetupStacked = setup.Stacked

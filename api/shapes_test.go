@@ -20,6 +20,7 @@ import (
 	"zorvel/core/marks"
 	"zorvel/core/regear"
 	"zorvel/core/setup"
+	"zorvel/core/shim"
 	"zorvel/core/speedo"
 	"zorvel/core/workcard"
 )
@@ -204,7 +205,7 @@ func TestOneLimitPerThing(t *testing.T) {
 		"SpeedoMechanical.speeds_kmh": speedo.MaxSpeeds, "SpeedoMechanical.drives": speedo.MaxGears, "SpeedoMechanical.driven": speedo.MaxGears,
 		"SpeedoMechanical.housings": speedo.MaxGears, "SpeedoMechanical.adapters": speedo.MaxGears,
 		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
-		"GearcaseRequest.places": setup.MaxPlaces, "GearcaseRequest.shims": setup.MaxSizes, "GearcaseBacklash.shims": setup.MaxSizes,
+		"GearcaseRequest.places": shim.MaxPlaces, "GearcaseRequest.shims": shim.MaxSizes, "GearcaseBacklash.shims": shim.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
 		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": play.MostRocked, "FreePlay.plays": play.MostPlays,
 		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "ToothMarks.points": marks.MostMarks, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,

@@ -5,10 +5,12 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/typed"
 
+	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
-	"zorvel/core/setup"
+	"zorvel/core/shim"
 )
 
 // Assembly is one time that the case was together: the shim under the gear and
@@ -28,19 +30,19 @@ type Backlash struct {
 	Gear string `json:"gear"` // as it is called: forward gear
 	// Unit is what its sentences say lengths in, and what a shim of the box without
 	// a unit is in: mm, or in.
-	Unit    string     `json:"unit,omitempty"`
-	Mesh    setup.Mesh `json:"mesh"`               // of the gear that the shim moves, and its pinion
-	Thicker string     `json:"thicker"`            // away or toward
-	ArmMM   float64    `json:"arm_mm,omitempty"`   // radius of the dial's arm; at the teeth if left out
-	PitchMM float64    `json:"pitch_mm,omitempty"` // pitch radius of the shaft's own gear, needed with an arm
-	LowMM   float64    `json:"low_mm"`             // the maker's band, at the teeth
-	HighMM  float64    `json:"high_mm"`
+	Unit    string        `json:"unit,omitempty"`
+	Mesh    backlash.Mesh `json:"mesh"`               // of the gear that the shim moves, and its pinion
+	Thicker string        `json:"thicker"`            // away or toward
+	ArmMM   float64       `json:"arm_mm,omitempty"`   // radius of the dial's arm; at the teeth if left out
+	PitchMM float64       `json:"pitch_mm,omitempty"` // pitch radius of the shaft's own gear, needed with an arm
+	LowMM   float64       `json:"low_mm"`             // the maker's band, at the teeth
+	HighMM  float64       `json:"high_mm"`
 	// RepeatMM is what the gauge repeats to, at the teeth: 0.01 if left out.
-	RepeatMM   float64      `json:"repeat_mm,omitempty"`
-	Assemblies []Assembly   `json:"assemblies"` // in the order in which they were made
-	Box        string       `json:"box,omitempty"`
-	Shims      []setup.Shim `json:"shims,omitempty"`
-	Most       int          `json:"most_pieces,omitempty"`
+	RepeatMM   float64     `json:"repeat_mm,omitempty"`
+	Assemblies []Assembly  `json:"assemblies"` // in the order in which they were made
+	Box        string      `json:"box,omitempty"`
+	Shims      []shim.Shim `json:"shims,omitempty"`
+	Most       int         `json:"most_pieces,omitempty"`
 }
 
 // Measured is one assembly as it came out.
@@ -55,20 +57,20 @@ type Measured struct {
 
 // Verdict says whether it is good, and the next move.
 type Verdict struct {
-	Measured    []Measured   `json:"measured"`
-	Done        bool         `json:"done"`
-	Sentence    string       `json:"sentence"`
-	NextMM      *float64     `json:"next_mm,omitempty"` // the next shim
-	Stack       *setup.Stack `json:"stack,omitempty"`
-	ExpectedMM  *float64     `json:"expected_mm,omitempty"`
-	SpreadMM    *float64     `json:"spread_mm,omitempty"` // two standard deviations of what is expected
-	Sensitivity float64      `json:"sensitivity"`         // backlash per shim
-	Law         float64      `json:"law"`
-	Learned     bool         `json:"learned"`
-	Formula     string       `json:"formula"`
-	Warnings    []string     `json:"warnings"`
-	Schools     []string     `json:"schools"`
-	Cautions    []string     `json:"cautions"`
+	Measured    []Measured  `json:"measured"`
+	Done        bool        `json:"done"`
+	Sentence    string      `json:"sentence"`
+	NextMM      *float64    `json:"next_mm,omitempty"` // the next shim
+	Stack       *shim.Stack `json:"stack,omitempty"`
+	ExpectedMM  *float64    `json:"expected_mm,omitempty"`
+	SpreadMM    *float64    `json:"spread_mm,omitempty"` // two standard deviations of what is expected
+	Sensitivity float64     `json:"sensitivity"`         // backlash per shim
+	Law         float64     `json:"law"`
+	Learned     bool        `json:"learned"`
+	Formula     string      `json:"formula"`
+	Warnings    []string    `json:"warnings"`
+	Schools     []string    `json:"schools"`
+	Cautions    []string    `json:"cautions"`
 }
 
 var schools = []string{
@@ -92,7 +94,7 @@ func (b *Backlash) check() error {
 	if b.Thicker != "away" && b.Thicker != "toward" {
 		errs.Add("thicker", "which way a thicker shim moves this gear: away from its mesh or toward it")
 	}
-	if b.Unit != "" && b.Unit != setup.Millimeters && b.Unit != setup.Inches {
+	if b.Unit != "" && b.Unit != typed.Millimeters && b.Unit != typed.Inches {
 		errs.Add("unit", "mm or in")
 	}
 	if !(b.LowMM > 0 && b.LowMM < b.HighMM && b.HighMM <= 3) {
@@ -140,8 +142,8 @@ func (b *Backlash) check() error {
 	if b.Most == 0 {
 		b.Most = 4
 	}
-	if b.Most < 1 || b.Most > setup.MaxPieces {
-		errs.Add("most_pieces", "from 1 to %d", setup.MaxPieces)
+	if b.Most < 1 || b.Most > shim.MaxPieces {
+		errs.Add("most_pieces", "from 1 to %d", shim.MaxPieces)
 	}
 	return errs.Err()
 }
@@ -160,21 +162,21 @@ func Judge(b Backlash) (*Verdict, error) {
 		sign = -1
 	}
 	v := &Verdict{Measured: []Measured{}, Warnings: []string{}, Schools: schools, Cautions: cautions, Law: say.Round(b.Mesh.Sensitivity(), 4)}
-	var trials []setup.Trial
+	var trials []backlash.Trial
 	for _, a := range b.Assemblies {
 		m := b.measured(a)
 		v.Measured = append(v.Measured, m)
-		trials = append(trials, setup.Trial{ShimMM: a.ShimMM, BacklashMM: m.BacklashMM})
+		trials = append(trials, backlash.Trial{ShimMM: a.ShimMM, BacklashMM: m.BacklashMM})
 	}
 	now := v.Measured[len(v.Measured)-1]
-	l := setup.Learn(b.Mesh.Sensitivity(), sign, trials, b.RepeatMM)
+	l := backlash.Learn(b.Mesh.Sensitivity(), sign, trials, b.RepeatMM)
 	v.Sensitivity, v.Learned = say.Round(l.Slope, 4), !l.ByLaw
 	b.warn(v, now, l, trials)
 	v.Formula = b.formula(l)
 	if last := b.Assemblies[len(b.Assemblies)-1]; !last.Sure {
-		ask := setup.AskLimits(b.LowMM, b.HighMM)
+		ask := backlash.AskLimits(b.LowMM, b.HighMM)
 		if ask == "" {
-			ask = setup.AskReading(now.BacklashMM, b.LowMM, b.HighMM)
+			ask = backlash.AskReading(now.BacklashMM, b.LowMM, b.HighMM)
 		}
 		if ask != "" {
 			v.Sentence = ask
@@ -188,7 +190,7 @@ func Judge(b Backlash) (*Verdict, error) {
 }
 
 // settled says what needs no shim, or what no shim cures.
-func (b *Backlash) settled(v *Verdict, now Measured, l setup.Learned, trials int) bool {
+func (b *Backlash) settled(v *Verdict, now Measured, l backlash.Learned, trials int) bool {
 	switch {
 	case now.LeastMM >= b.LowMM && now.GreatestMM <= b.HighMM:
 		v.Done = true
@@ -223,7 +225,7 @@ func (b *Backlash) without(law float64) bool {
 
 // nextShim finds the shim that brings the mean to the middle of the band. The
 // box is as it is written down: what comes out is put into it first.
-func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
+func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error {
 	last := b.Assemblies[len(b.Assemblies)-1]
 	move := ((b.LowMM+b.HighMM)/2 - now.BacklashMM) / l.Slope
 	if math.Abs(move) > mostMove {
@@ -233,7 +235,7 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	want := math.Min(20, math.Max(0, last.ShimMM+move))
 	box := b.Shims
 	if b.Box != "" {
-		more, err := setup.ParseBox(b.Box, b.Unit)
+		more, err := shim.ParseBox(b.Box, b.Unit)
 		if err != nil {
 			return err
 		}
@@ -241,8 +243,8 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	}
 	next := want
 	if len(box) > 0 {
-		box = setup.With(box, last.Pieces)
-		list, err := setup.Choose(box, []setup.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(l.Slope))}}, b.Most)
+		box = shim.With(box, last.Pieces...)
+		list, err := shim.Choose(box, []shim.Target{{WantMM: want, TolMM: math.Min(1, (b.HighMM-b.LowMM)/4/math.Abs(l.Slope))}}, b.Most)
 		if err != nil {
 			return err
 		}
@@ -275,27 +277,27 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l setup.Learned) error {
 	}
 	v.Sentence = b.say("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, b.n(now.BacklashMM), b.Gear,
 		b.n(math.Abs(step)), way, b.n(next), b.n(last.ShimMM), b.n(expected), b.n(spread))
-	if short := setup.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.unit()); short != "" {
+	if short := backlash.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.unit()); short != "" {
 		v.Sentence += " " + short
-	} else if expected < setup.LeastUsual {
-		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", b.n(setup.LeastUsual))
+	} else if expected < backlash.LeastUsual {
+		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", b.n(backlash.LeastUsual))
 	}
 	return nil
 }
 
 // n is a length in the unit that the sentences say.
 func (b *Backlash) n(mm float64) string {
-	if b.Unit == setup.Inches {
+	if b.Unit == typed.Inches {
 		return say.Trim(mm/25.4, 4)
 	}
 	return say.Trim(mm, 3)
 }
 
 func (b *Backlash) unit() string {
-	if b.Unit == setup.Inches {
-		return setup.Inches
+	if b.Unit == typed.Inches {
+		return typed.Inches
 	}
-	return setup.Millimeters
+	return typed.Millimeters
 }
 
 // say formats a sentence; its " mm" becomes that unit.
@@ -331,7 +333,7 @@ func (b *Backlash) measured(a Assembly) Measured {
 }
 
 // warn tells what no sum shows by itself.
-func (b *Backlash) warn(v *Verdict, now Measured, l setup.Learned, trials []setup.Trial) {
+func (b *Backlash) warn(v *Verdict, now Measured, l backlash.Learned, trials []backlash.Trial) {
 	if now.LeastMM <= b.RepeatMM {
 		v.Warnings = append(v.Warnings, fmt.Sprintf("No play at all at some place of the %s: warm, with oil, it will bind, heat and break. Never run it so.", b.Gear))
 	}
@@ -347,7 +349,7 @@ func (b *Backlash) warn(v *Verdict, now Measured, l setup.Learned, trials []setu
 	}
 }
 
-func (b *Backlash) formula(l setup.Learned) string {
+func (b *Backlash) formula(l backlash.Learned) string {
 	spiral := ""
 	if b.Mesh.Spiral > 0 {
 		spiral = fmt.Sprintf(" ÷ cos %s°", say.Trim(b.Mesh.Spiral, 1))

@@ -10,9 +10,10 @@ import (
 	"strings"
 	"testing"
 
+	"zorvel/core/backlash"
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
-	"zorvel/core/setup"
+	"zorvel/core/shim"
 )
 
 var places = []Place{
@@ -121,7 +122,7 @@ func TestStacksFromOneBox(t *testing.T) {
 // A forward gear of 27 with its pinion of 13: 0.656 of backlash per move. 0.40
 // to the middle of 0.15 to 0.30: 0.175 less, a shim 0.267 thinner.
 func TestFirstMove(t *testing.T) {
-	b := Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41, 0.40}}}}
+	b := Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41, 0.40}}}}
 	v, err := Judge(b)
 	if err != nil {
 		t.Fatal(err)
@@ -177,14 +178,14 @@ func TestFirstMove(t *testing.T) {
 // is reached, in few assemblies, and never with more pieces than allowed.
 func TestSimulatedCases(t *testing.T) {
 	r := rand.New(rand.NewPCG(21, 3))
-	box := []setup.Shim{}
+	box := []shim.Shim{}
 	for i := range 14 {
-		box = append(box, setup.Shim{MM: 0.03 + 0.05*float64(i), Count: 3}, setup.Shim{MM: 0.02 * float64(i+1), Count: 2})
+		box = append(box, shim.Shim{MM: 0.03 + 0.05*float64(i), Count: 3}, shim.Shim{MM: 0.02 * float64(i+1), Count: 2})
 	}
 	const cases = 400
 	reached, assemblies := 0, 0
 	for range cases {
-		b := Backlash{Gear: "gear", Mesh: setup.Mesh{Teeth: 20 + r.IntN(12), Mate: 11 + r.IntN(4), Pressure: 20}, Thicker: []string{"away", "toward"}[r.IntN(2)], LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Shims: box}
+		b := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 20 + r.IntN(12), Mate: 11 + r.IntN(4), Pressure: 20}, Thicker: []string{"away", "toward"}[r.IntN(2)], LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Shims: box}
 		slope := b.Mesh.Sensitivity() * (1 + 0.2*r.NormFloat64())
 		if b.Thicker == "toward" {
 			slope = -slope
@@ -232,7 +233,7 @@ func TestRefusals(t *testing.T) {
 		"places/0/thicker": func(q *Request) { q.Places = []Place{{ID: "P"}} },
 		"stamp":            func(q *Request) { q.Stamp = "Q +1" },
 		"box":              func(q *Request) { q.Box = "nothing" },
-		"shims":            func(q *Request) { q.Shims = []setup.Shim{{MM: 0, Count: 1}} },
+		"shims":            func(q *Request) { q.Shims = []shim.Shim{{MM: 0, Count: 1}} },
 	} {
 		q := good
 		change(&q)
@@ -299,7 +300,7 @@ func TestInspect(t *testing.T) {
 }
 
 func BenchmarkJudge(b *testing.B) {
-	q := Backlash{Gear: "gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41}}, {ShimMM: 0.4, Readings: []float64{0.34, 0.35}}}}
+	q := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41}}, {ShimMM: 0.4, Readings: []float64{0.34, 0.35}}}}
 	for b.Loop() {
 		if _, err := Judge(q); err != nil {
 			b.Fatal(err)

@@ -6,12 +6,14 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"zorvel/core/typed"
 
-	"zorvel/core/setup"
+	"zorvel/core/backlash"
+	"zorvel/core/shim"
 )
 
 func forward(low, high float64, list ...Assembly) Backlash {
-	return Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "away", LowMM: low, HighMM: high, Assemblies: list}
+	return Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "away", LowMM: low, HighMM: high, Assemblies: list}
 }
 
 // No proposal, whatever the case and the box, expects a play at or below nothing, and
@@ -24,7 +26,7 @@ func TestProposalsKeepPlay(t *testing.T) {
 		high := low + 0.1 + 0.1*r.Float64()
 		b := forward(low, high, Assembly{ShimMM: 0.1 + 1.5*r.Float64(), Readings: []float64{0.05 + 0.9*r.Float64()}})
 		for range 1 + r.IntN(4) {
-			b.Shims = append(b.Shims, setup.Shim{MM: float64(5+r.IntN(100)) / 100, Count: 1 + r.IntN(3)})
+			b.Shims = append(b.Shims, shim.Shim{MM: float64(5+r.IntN(100)) / 100, Count: 1 + r.IntN(3)})
 		}
 		v, err := Judge(b)
 		if err != nil {
@@ -73,7 +75,7 @@ func TestOtherUnitsAndPieces(t *testing.T) {
 		t.Errorf("%+v, %v", v, err)
 	}
 	b := forward(0.15, 0.3, Assembly{ShimMM: 0.8, Readings: []float64{0.5}, Pieces: []float64{0.5, 0.3}})
-	b.Shims = []setup.Shim{{MM: 2, Count: 1}}
+	b.Shims = []shim.Shim{{MM: 2, Count: 1}}
 	if v, err = Judge(b); err != nil || v.Stack == nil || fmt.Sprint(v.Stack.Pieces) != "[0.3]" {
 		t.Errorf("%+v, %v", v, err)
 	}
@@ -130,13 +132,13 @@ func TestStampsAreSaidBack(t *testing.T) {
 // In inches every sentence is in inches, and says the same as in millimeters.
 func TestBacklashInInches(t *testing.T) {
 	for name, dial := range map[string]float64{"good": 0.22, "loose": 0.6, "tight": 0.05} {
-		b := Backlash{Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
+		b := Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
 			Assemblies: []Assembly{{ShimMM: 0.8, Readings: []float64{dial, dial + 0.02, dial + 0.01}}}}
 		mm, err := Judge(b)
 		if err != nil {
 			t.Fatal(err)
 		}
-		b.Unit, b.Box = setup.Inches, ".002 x4, .005 x4, .010 x4, .020 x2"
+		b.Unit, b.Box = typed.Inches, ".002 x4, .005 x4, .010 x4, .020 x2"
 		in, err := Judge(b)
 		if err != nil {
 			t.Fatal(err)
@@ -151,7 +153,7 @@ func TestBacklashInInches(t *testing.T) {
 			t.Errorf("%s: %v and from the box %v", name, *mm.NextMM, *in.NextMM)
 		}
 	}
-	if _, err := Judge(Backlash{Unit: "ells", Gear: "forward gear", Mesh: setup.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
+	if _, err := Judge(Backlash{Unit: "ells", Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
 		Assemblies: []Assembly{{ShimMM: 0.8, Readings: []float64{0.2}}}}); err == nil || !strings.Contains(err.Error(), "unit") {
 		t.Errorf("%v", err)
 	}

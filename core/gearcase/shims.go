@@ -14,24 +14,25 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
-	"zorvel/core/setup"
+	"zorvel/core/shim"
 )
 
 // Request asks for the stacks of a case by its stamp.
 type Request struct {
-	Stamp      string       `json:"stamp"`
-	Unit       string       `json:"unit,omitempty"`       // 0.01 mm or 0.001 in
-	Convention string       `json:"convention,omitempty"` // what a plus says
-	Places     []Place      `json:"places"`
-	Box        string       `json:"box,omitempty"` // as it is written down: 0.05 x4, 0.10 x6
-	Shims      []setup.Shim `json:"shims,omitempty"`
-	Most       int          `json:"most_pieces,omitempty"` // 4 if left out
+	Stamp      string      `json:"stamp"`
+	Unit       string      `json:"unit,omitempty"`       // 0.01 mm or 0.001 in
+	Convention string      `json:"convention,omitempty"` // what a plus says
+	Places     []Place     `json:"places"`
+	Box        string      `json:"box,omitempty"` // as it is written down: 0.05 x4, 0.10 x6
+	Shims      []shim.Shim `json:"shims,omitempty"`
+	Most       int         `json:"most_pieces,omitempty"` // 4 if left out
 	// By is what counts first where the box can't serve all gears: fewest pieces if
 	// left out, least_largest, least_sum or most_exact.
-	By setup.By `json:"by,omitempty"`
+	By shim.By `json:"by,omitempty"`
 	// GearStamp is a second stamp, on the gears themselves, in the same unit and
 	// by the same sentence: both deviations count.
 	GearStamp string `json:"gear_stamp,omitempty"`
@@ -41,14 +42,14 @@ type Request struct {
 
 // Gear is what one place gets.
 type Gear struct {
-	ID       string       `json:"id"`
-	Name     string       `json:"name"`
-	WantMM   float64      `json:"want_mm"`
-	ChangeMM float64      `json:"change_mm"` // against the nominal shim
-	Sentence string       `json:"sentence"`
-	Formula  string       `json:"formula"`
-	Stack    *setup.Stack `json:"stack,omitempty"`
-	Text     string       `json:"text"` // of the stack
+	ID       string      `json:"id"`
+	Name     string      `json:"name"`
+	WantMM   float64     `json:"want_mm"`
+	ChangeMM float64     `json:"change_mm"` // against the nominal shim
+	Sentence string      `json:"sentence"`
+	Formula  string      `json:"formula"`
+	Stack    *shim.Stack `json:"stack,omitempty"`
+	Text     string      `json:"text"` // of the stack
 }
 
 // Answer is the stacks, and what has to be asked first.
@@ -108,7 +109,7 @@ func Work(q Request) (*Answer, error) {
 	}
 	box := q.Shims
 	if q.Box != "" {
-		more, err := setup.ParseBox(q.Box, setup.Millimeters)
+		more, err := shim.ParseBox(q.Box, typed.Millimeters)
 		if err != nil {
 			return nil, err
 		}
@@ -118,7 +119,7 @@ func Work(q Request) (*Answer, error) {
 	if a.Asks == nil {
 		a.Asks = []string{}
 	}
-	var targets []setup.Target
+	var targets []shim.Target
 	for _, p := range q.Places {
 		k := slices.IndexFunc(marks, func(m Mark) bool { return m.ID == p.ID })
 		if k < 0 {
@@ -134,7 +135,7 @@ func Work(q Request) (*Answer, error) {
 			continue
 		}
 		a.Gears = append(a.Gears, g)
-		targets = append(targets, setup.Target{WantMM: g.WantMM, TolMM: p.TolMM})
+		targets = append(targets, shim.Target{WantMM: g.WantMM, TolMM: p.TolMM})
 	}
 	if len(box) > 0 && len(targets) > 0 {
 		if err := a.stacks(box, targets, q.Most, q.By); err != nil {
@@ -148,8 +149,8 @@ func Work(q Request) (*Answer, error) {
 // check refuses what can't be, and puts in what is usual where nothing was said.
 func (q *Request) check() error {
 	var errs fault.Errors
-	if len(q.Places) == 0 || len(q.Places) > setup.MaxPlaces {
-		errs.Add("places", "from 1 to %d places", setup.MaxPlaces)
+	if len(q.Places) == 0 || len(q.Places) > shim.MaxPlaces {
+		errs.Add("places", "from 1 to %d places", shim.MaxPlaces)
 		return errs
 	}
 	seen := map[string]bool{}
@@ -245,21 +246,21 @@ func (q *Request) gear(p Place, value int) Gear {
 }
 
 // stacks solves all places together, since one box serves them.
-func (a *Answer) stacks(box []setup.Shim, targets []setup.Target, most int, by setup.By) error {
-	list, err := setup.ChooseBy(box, targets, most, by)
+func (a *Answer) stacks(box []shim.Shim, targets []shim.Target, most int, by shim.By) error {
+	list, err := shim.ChooseBy(box, targets, most, by)
 	if err != nil {
 		return err
 	}
-	left := map[setup.Micron]int{}
-	var order []setup.Micron
+	left := map[shim.Micron]int{}
+	var order []shim.Micron
 	for _, b := range box {
-		u := setup.Of(b.MM)
+		u := shim.Of(b.MM)
 		if _, ok := left[u]; !ok {
 			order = append(order, u)
 		}
 		left[u] += b.Count
 	}
-	had := map[setup.Micron]int{}
+	had := map[shim.Micron]int{}
 	for u, n := range left {
 		had[u] = n
 	}
@@ -268,7 +269,7 @@ func (a *Answer) stacks(box []setup.Shim, targets []setup.Target, most int, by s
 		g.Stack = &s
 		var words []string
 		for _, z := range s.Pieces {
-			left[setup.Of(z)]--
+			left[shim.Of(z)]--
 			words = append(words, say.Trim(z, 4))
 		}
 		g.Text = "no shim at all"

@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"zorvel/core/typed"
 
+	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/shim"
 )
 
 // MostTrials bounds a question; the contract has the same.
@@ -74,8 +77,11 @@ type read struct {
 	told                []string
 }
 
-func (q *Axle) mesh() (ring, pinion Mesh) {
-	return Mesh{q.Ring, q.Pinion, q.Pressure, *q.Spiral}, Mesh{q.Pinion, q.Ring, q.Pressure, *q.Spiral}
+func (q *Axle) mesh() (ring, pinion backlash.Mesh) {
+	ring = backlash.Mesh{Teeth: q.Ring, Mate: q.Pinion, Pressure: q.Pressure, Spiral: *q.Spiral}
+	pinion = ring
+	pinion.Teeth, pinion.Mate = q.Pinion, q.Ring
+	return ring, pinion
 }
 
 // inward is +1 where a thicker depth shim moves the pinion toward the ring's axis.
@@ -114,7 +120,7 @@ func defaults[T comparable](v *T, d T) {
 // check refuses what can't be and reads the rest.
 func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
+	defaults(&q.Unit, typed.Millimeters)
 	defaults(&q.Pressure, 20)
 	if q.Spiral == nil {
 		common := 35.0
@@ -124,7 +130,7 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	defaults(&q.Spacing, "shims")
 	defaults(&q.RepeatMM, 0.01)
 	defaults(&q.Most, 4)
-	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", Millimeters, Inches)
+	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", typed.Millimeters, typed.Inches)
 	if q.Ring < 5 || q.Ring > 200 || q.Pinion < 5 || q.Pinion > 100 || q.Ring < q.Pinion {
 		errs.Add("ring", "teeth of ring and pinion, as 41 and 10; the ring has more")
 	}
@@ -149,8 +155,8 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 			errs.Add("pitch_mm", "pitch radius of the gear on the shaft that the arm sits on, from 3 to 500 mm")
 		}
 	}
-	if q.Most < 1 || q.Most > MaxPieces {
-		errs.Add("most_pieces", "from 1 to %d pieces in a stack", MaxPieces)
+	if q.Most < 1 || q.Most > shim.MaxPieces {
+		errs.Add("most_pieces", "from 1 to %d pieces in a stack", shim.MaxPieces)
 	}
 	if len(q.Trials) == 0 || len(q.Trials) > MostTrials {
 		errs.Add("trials", "from 1 to %d trials", MostTrials)

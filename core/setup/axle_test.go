@@ -7,8 +7,11 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"zorvel/core/typed"
 
 	"gonum.org/v1/gonum/mat"
+
+	"zorvel/core/shim"
 )
 
 func fig(figure string, low, high float64, unit string) Figure {
@@ -137,7 +140,7 @@ func TestInches(t *testing.T) {
 	a.Drive, a.Coast = at(0, 0)
 	b := Made{Pinion: ".0472", Left: ".0394", Right: ".0433", Backlash: ".01575 0.40mm .01575 15.75thou", Drive: a.Drive, Coast: a.Coast}
 	q := axle(b)
-	q.Unit = Inches
+	q.Unit = typed.Inches
 	v, w := judge(t, q), judge(t, axle(a))
 	if math.Abs(v.Results[0].Backlash.MeanMM-0.4) > 1e-3 || math.Abs(v.Next.RingMM-w.Next.RingMM) > 0.03 {
 		t.Errorf("%+v and %+v", v.Next, w.Next)
@@ -538,24 +541,24 @@ func TestProposalsAreThere(t *testing.T) {
 			if v.Next == nil {
 				break
 			}
-			box, err := ParseBox(q.Box, q.Unit)
+			box, err := shim.ParseBox(q.Box, q.Unit)
 			if err != nil {
 				t.Fatal(err)
 			}
-			left := map[Micron]int{}
+			left := map[shim.Micron]int{}
 			for _, s := range box {
-				left[Of(s.MM)] += s.Count
+				left[shim.Of(s.MM)] += s.Count
 			}
 			for _, list := range [][]float64{in.Pinion, in.Left, in.Right} {
 				for _, p := range list {
-					left[Of(p)]++
+					left[shim.Of(p)]++
 				}
 			}
 			after := in
 			after.take(v.Next)
 			for _, list := range [][]float64{after.Pinion, after.Left, after.Right} {
 				for _, p := range list {
-					if left[Of(p)]--; left[Of(p)] < 0 {
+					if left[shim.Of(p)]--; left[shim.Of(p)] < 0 {
 						t.Fatalf("seed %d: a piece of %v mm more than there is: %+v", seed, p, v.Next.Changes)
 					}
 				}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 	"zorvel/core/belief"
+	"zorvel/core/typed"
 
 	"zorvel/core/say"
 )
@@ -201,14 +202,14 @@ func (q *Axle) laws(h house) []Law {
 
 // n is a length in the unit that the question's figures are in.
 func (q *Axle) n(mm float64) string {
-	if q.Unit == Inches {
+	if q.Unit == typed.Inches {
 		return say.Trim(mm/25.4, 4)
 	}
 	return say.Trim(mm, 3)
 }
 
 func (q *Axle) signed(mm float64) string {
-	if q.Unit == Inches {
+	if q.Unit == typed.Inches {
 		return say.Signed(mm/25.4, 4)
 	}
 	return say.Signed(mm, 3)
@@ -216,7 +217,7 @@ func (q *Axle) signed(mm float64) string {
 
 // say formats a sentence; its " mm" becomes the question's unit.
 func (q *Axle) say(format string, args ...any) string {
-	if q.Unit == Inches {
+	if q.Unit == typed.Inches {
 		format = strings.ReplaceAll(format, " mm", " in")
 	}
 	return fmt.Sprintf(format, args...)
@@ -224,8 +225,8 @@ func (q *Axle) say(format string, args ...any) string {
 
 // band is a maker's band in that unit.
 func (q *Axle) band(b Band) string {
-	if q.Unit == Inches && b.Unit == "mm" {
-		b.Low, b.High, b.Unit = say.Round(b.Low/25.4, 4), say.Round(b.High/25.4, 4), Inches
+	if q.Unit == typed.Inches && b.Unit == "mm" {
+		b.Low, b.High, b.Unit = say.Round(b.Low/25.4, 4), say.Round(b.High/25.4, 4), typed.Inches
 		return b.wordsTo(4)
 	}
 	return b.words()

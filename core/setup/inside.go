@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"zorvel/core/typed"
 
+	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/shim"
 )
 
 // Side asks for the shims of a differential's side gears. A thicker one moves
@@ -49,26 +52,26 @@ type SideGearsAnswer struct {
 // SideGears judges the play of both side gears and says the next shims.
 func SideGears(q Side) (*SideGearsAnswer, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
-	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", Millimeters, Inches)
-	m := Mesh{Teeth: q.Teeth, Mate: q.Mate}
+	defaults(&q.Unit, typed.Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", typed.Millimeters, typed.Inches)
+	m := backlash.Mesh{Teeth: q.Teeth, Mate: q.Mate}
 	m.Check("", &errs)
 	s := readSheet(q.Figures, "figures", &errs)
 	band, ok := s.bands[FigureSidePlay]
 	if !ok {
 		errs.Add("figures", "the maker's band for the play of a side gear is needed (side_gear_play)")
 	}
-	var box []Shim
+	var box []shim.Shim
 	if strings.TrimSpace(q.Box) != "" {
 		var err error
-		if box, err = ParseBox(q.Box, q.Unit); err != nil {
+		if box, err = shim.ParseBox(q.Box, q.Unit); err != nil {
 			errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 		}
 	}
 	type side struct {
 		name string
 		list []Played
-		at   []Trial
+		at   []backlash.Trial
 		last Pile
 		told []string
 	}
@@ -92,7 +95,7 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 			if problem != "" {
 				errs.Add(at+"play", "%s", problem)
 			}
-			z.at, z.last, z.told = append(z.at, Trial{pile.MM, a.MeanMM}), pile, told
+			z.at, z.last, z.told = append(z.at, backlash.Trial{ShimMM: pile.MM, BacklashMM: a.MeanMM}), pile, told
 		}
 	}
 	if err := errs.Err(); err != nil {
@@ -109,14 +112,14 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	return out, nil
 }
 
-func (q *Side) side(name string, trials []Trial, last Pile, m Mesh, band Band, box []Shim) (SideAnswer, []Shim) {
+func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.Mesh, band Band, box []shim.Shim) (SideAnswer, []shim.Shim) {
 	now := trials[len(trials)-1]
 	a := SideAnswer{Side: name, PlayMM: now.BacklashMM, ShimMM: last.MM, Pieces: []float64{}, State: place(now.BacklashMM, band.Low, band.High)}
 	if a.State == "in" {
 		a.Sentence = fmt.Sprintf("%s: %s mm, within %s. It stays.", say.Capital(name), say.Trim(a.PlayMM, 3), band.words())
 		return a, box
 	}
-	l := Learn(m.Sensitivity(), -1, trials, 0.01)
+	l := backlash.Learn(m.Sensitivity(), -1, trials, 0.01)
 	word := map[string]string{"low": "too tight", "high": "too loose"}[a.State]
 	if l.Flipped {
 		a.Sentence = fmt.Sprintf("%s: %s, and the last shim went the wrong way. Look whether it lies behind this gear.", say.Capital(name), word)
@@ -125,13 +128,13 @@ func (q *Side) side(name string, trials []Trial, last Pile, m Mesh, band Band, b
 	want := say.Round(math.Max(0, last.MM+((band.Low+band.High)/2-now.BacklashMM)/l.Slope), 4)
 	next := say.Round(want, 2)
 	if len(box) > 0 {
-		all := with(box, last)
-		list, err := Choose(all, []Target{{WantMM: want, TolMM: (band.High - band.Low) / 4}}, 4)
+		all := shim.With(box, last.Pieces...)
+		list, err := shim.Choose(all, []shim.Target{{WantMM: want, TolMM: (band.High - band.Low) / 4}}, 4)
 		if err != nil || math.Abs(list[0].TotalMM-want) >= math.Abs(last.MM-want) {
 			a.Sentence = fmt.Sprintf("%s: %s (%s mm), and the box makes nothing nearer to %s mm.", say.Capital(name), word, say.Trim(a.PlayMM, 3), say.Trim(want, 3))
 			return a, box
 		}
-		next, a.Pieces, box = list[0].TotalMM, list[0].Pieces, without(all, list[0].Pieces)
+		next, a.Pieces, box = list[0].TotalMM, list[0].Pieces, shim.Without(all, list[0].Pieces)
 	}
 	a.NextMM = &next
 	a.Sentence = fmt.Sprintf("%s: %s, %s mm. A shim of %s mm instead of %s; play then about %s mm.", say.Capital(name), word, say.Trim(a.PlayMM, 3), say.Trim(next, 3), say.Trim(last.MM, 3), say.Trim(math.Max(0, now.BacklashMM+l.Slope*(next-last.MM)), 3))
@@ -164,8 +167,8 @@ type SlipAnswer struct {
 //	clearance = room − stack − shim
 func LimitedSlip(q Slip) (*SlipAnswer, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
-	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", Millimeters, Inches)
+	defaults(&q.Unit, typed.Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of figures that have none", typed.Millimeters, typed.Inches)
 	s := readSheet(q.Figures, "figures", &errs)
 	t := rigidTorque(q.Breakaway, "breakaway", &errs)
 	len1 := func(field, text string) float64 {
@@ -183,18 +186,18 @@ func LimitedSlip(q Slip) (*SlipAnswer, error) {
 		errs.Add("breakaway", "a breakaway torque, or the clutch stack's room, height and shim")
 	}
 	var room, height float64
-	var shim Pile
+	var pile Pile
 	if stacked {
 		room, height = len1("room", q.Room), len1("stack", q.Stack)
 		var problem string
-		if shim, problem = ParsePile(q.Shim, q.Unit); problem != "" {
+		if pile, problem = ParsePile(q.Shim, q.Unit); problem != "" {
 			errs.Add("shim", "%s", problem)
 		}
 	}
-	var box []Shim
+	var box []shim.Shim
 	if strings.TrimSpace(q.Box) != "" {
 		var err error
-		if box, err = ParseBox(q.Box, q.Unit); err != nil {
+		if box, err = shim.ParseBox(q.Box, q.Unit); err != nil {
 			errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 		}
 	}
@@ -206,7 +209,7 @@ func LimitedSlip(q Slip) (*SlipAnswer, error) {
 		a.breakaway(*t, s)
 	}
 	if stacked {
-		a.clearance(room, height, shim, s, box)
+		a.clearance(room, height, pile, s, box)
 	}
 	return a, nil
 }
@@ -221,10 +224,10 @@ func (a *SlipAnswer) breakaway(t Torque, s sheet) {
 	a.Sentence = fmt.Sprintf("Breakaway %s N·m: %s.", say.Trim(t.NM, 2), c.Text)
 }
 
-func (a *SlipAnswer) clearance(room, height float64, shim Pile, s sheet, box []Shim) {
-	gap := say.Round(room-height-shim.MM, 4)
+func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []shim.Shim) {
+	gap := say.Round(room-height-pile.MM, 4)
 	c := Check{ID: FigureClutchGap, Name: "Clearance of the clutch stack", State: "left_out", Text: "the maker's figure is not entered",
-		Value: fmt.Sprintf("%s − %s − %s = %s mm", say.Trim(room, 3), say.Trim(height, 3), say.Trim(shim.MM, 3), say.Trim(gap, 3))}
+		Value: fmt.Sprintf("%s − %s − %s = %s mm", say.Trim(room, 3), say.Trim(height, 3), say.Trim(pile.MM, 3), say.Trim(gap, 3))}
 	b, ok := s.bands[FigureClutchGap]
 	if ok {
 		c.Band, c.From, c.State = b.words(), b.From, place(gap, b.Low, b.High)
@@ -242,12 +245,12 @@ func (a *SlipAnswer) clearance(room, height float64, shim Pile, s sheet, box []S
 	}
 	next := say.Round(want, 2)
 	if len(box) > 0 {
-		if list, err := Choose(with(box, shim), []Target{{WantMM: want, TolMM: (b.High - b.Low) / 2}}, 4); err == nil {
+		if list, err := shim.Choose(shim.With(box, pile.Pieces...), []shim.Target{{WantMM: want, TolMM: (b.High - b.Low) / 2}}, 4); err == nil {
 			next, a.Pieces = list[0].TotalMM, list[0].Pieces
 		}
 	}
 	a.ShimMM = &next
-	a.Sentence = strings.TrimSpace(a.Sentence + fmt.Sprintf(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", say.Trim(gap, 3), c.Text, say.Trim(next, 3), say.Trim(shim.MM, 3), say.Trim(room-height-next, 3)))
+	a.Sentence = strings.TrimSpace(a.Sentence + fmt.Sprintf(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", say.Trim(gap, 3), c.Text, say.Trim(next, 3), say.Trim(pile.MM, 3), say.Trim(room-height-next, 3)))
 }
 
 // Runout asks how far a gear runs out on its own bearing.
@@ -272,9 +275,9 @@ type RunoutAnswer struct {
 // out radially.
 func GearRunout(q Runout) (*RunoutAnswer, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
+	defaults(&q.Unit, typed.Millimeters)
 	defaults(&q.Pressure, 20)
-	oneOf(&errs, "unit", &q.Unit, "the unit of readings that have none", Millimeters, Inches)
+	oneOf(&errs, "unit", &q.Unit, "the unit of readings that have none", typed.Millimeters, typed.Inches)
 	if !(q.Pressure >= 10 && q.Pressure <= 35) {
 		errs.Add("pressure_deg", "from 10 to 35 degrees; 20 is common")
 	}

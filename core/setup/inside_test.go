@@ -5,6 +5,8 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	"zorvel/core/shim"
 )
 
 // new shim = old shim + old mark − new mark, for marks of how much farther out
@@ -64,22 +66,22 @@ func TestRigidStack(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		best := Micron(0)
-		box := []Micron{300, 300, 800, 800, 1100, 2500, 4000}
+		best := shim.Micron(0)
+		box := []shim.Micron{300, 300, 800, 800, 1100, 2500, 4000}
 		for set := range 1 << len(box) {
-			sum, n := Micron(0), 0
+			sum, n := shim.Micron(0), 0
 			for i, b := range box {
 				if set>>i&1 == 1 {
 					sum, n = sum+b, n+1
 				}
 			}
-			if n <= 4 && sum <= Of(a.MostMM) && sum > best {
+			if n <= 4 && sum <= shim.Of(a.MostMM) && sum > best {
 				best = sum
 			}
 		}
-		got := Micron(0)
+		got := shim.Micron(0)
 		if a.Stack != nil {
-			got = Of(a.Stack.TotalMM)
+			got = shim.Of(a.Stack.TotalMM)
 		}
 		if got != best {
 			t.Errorf("gap %s: %v, the thickest is %v", gap, got.MM(), best.MM())

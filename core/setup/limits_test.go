@@ -124,33 +124,3 @@ func TestPinionMarksAreSaidBack(t *testing.T) {
 		}
 	}
 }
-
-// One unit rules a box too: what has no unit is in the bench's, and a size that no shim
-// has in it is asked about.
-func TestBoxesInTheBenchsUnit(t *testing.T) {
-	for _, c := range []struct {
-		text, unit string
-		mm         []float64
-	}{
-		{"0.005 x4, 0.010", Inches, []float64{0.127, 0.254}},
-		{"0.05 x4, 0.10", Millimeters, []float64{0.05, 0.1}},
-		{"0.05 x4, .004in", "", []float64{0.05, 0.1016}},
-		{"0.50mm, .010", Inches, []float64{0.5, 0.254}},
-		{"0.005mm, 3.2", "", []float64{0.005, 3.2}},
-	} {
-		box, err := ParseBox(c.text, c.unit)
-		if err != nil || len(box) != len(c.mm) {
-			t.Fatalf("%q in %q: %v, %v", c.text, c.unit, box, err)
-		}
-		for i, s := range box {
-			if math.Abs(s.MM-c.mm[i]) > 0.0006 {
-				t.Errorf("%q in %q: %v, want %v", c.text, c.unit, box, c.mm)
-			}
-		}
-	}
-	for _, c := range [][2]string{{"0.10 x4", Inches}, {"0.005 x4", Millimeters}, {"0.010 x2, 0.2", ""}} {
-		if box, err := ParseBox(c[0], c[1]); err == nil || !strings.Contains(err.Error(), "write its unit") {
-			t.Errorf("%q in %q: %v, %v", c[0], c[1], box, err)
-		}
-	}
-}

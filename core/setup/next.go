@@ -6,7 +6,9 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/backlash"
 	"zorvel/core/belief"
+	"zorvel/core/shim"
 
 	"zorvel/core/say"
 )
@@ -104,7 +106,7 @@ func end(length float64) string {
 }
 
 // next finds the move: what the aim asks for, in pieces that are there.
-func (q *Axle) next(h house, t read, a aim, box []Shim) (*Move, error) {
+func (q *Axle) next(h house, t read, a aim, box []shim.Shim) (*Move, error) {
 	m := &Move{Changes: []Change{}, Preload: []string{}}
 	pool := slices.Clone(box)
 	if len(box) == 0 && math.Abs(a.dy) < 0.005 {
@@ -138,7 +140,7 @@ func (q *Axle) next(h house, t read, a aim, box []Shim) (*Move, error) {
 }
 
 // stack chooses the pinion's pieces; nil where the box has nothing better.
-func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*Change, []Shim, error) {
+func (q *Axle) stack(place string, from Pile, want float64, pool, box []shim.Shim) (*Change, []shim.Shim, error) {
 	if len(box) == 0 {
 		to := say.Round(want, 2)
 		if to == from.MM {
@@ -147,8 +149,8 @@ func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*
 		c := q.change(place, from.MM, to, nil)
 		return &c, pool, nil
 	}
-	all := with(pool, from)
-	list, err := Choose(all, []Target{{WantMM: want, TolMM: depthTol}}, q.Most)
+	all := shim.With(pool, from.Pieces...)
+	list, err := shim.Choose(all, []shim.Target{{WantMM: want, TolMM: depthTol}}, q.Most)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -157,7 +159,7 @@ func (q *Axle) stack(place string, from Pile, want float64, pool, box []Shim) (*
 		return nil, pool, nil
 	}
 	c := q.change(place, from.MM, s.TotalMM, s.Pieces)
-	return &c, without(all, s.Pieces), nil
+	return &c, shim.Without(all, s.Pieces), nil
 }
 
 func (q *Axle) change(place string, from, to float64, pieces []float64) Change {
@@ -176,38 +178,9 @@ func (q *Axle) change(place string, from, to float64, pieces []float64) Change {
 	return c
 }
 
-// with adds what comes out of an assembly to what lies in the box.
-func with(box []Shim, piles ...Pile) []Shim {
-	out := slices.Clone(box)
-	for _, p := range piles {
-		for _, mm := range p.Pieces {
-			i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) })
-			if i >= 0 {
-				out[i].Count++
-			} else {
-				out = append(out, Shim{MM: mm, Count: 1})
-			}
-		}
-	}
-	return out
-}
-
-// With is a box with pieces put back into it.
-func With(box []Shim, pieces []float64) []Shim { return with(box, Pile{Pieces: pieces}) }
-
-func without(box []Shim, pieces []float64) []Shim {
-	out := slices.Clone(box)
-	for _, mm := range pieces {
-		if i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) }); i >= 0 {
-			out[i].Count--
-		}
-	}
-	return out
-}
-
 // carrier moves shims between the sides so that the sum stays, to where the
 // backlash comes nearest to what is wanted.
-func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim, boxed bool) {
+func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []shim.Shim, boxed bool) {
 	lash := h.lash.At(h.lashRow(t.x, after.y))
 	slope, sigma := h.lash.Mean(1), h.lash.Sigma(1)
 	ideal := shrunk(*a.lash-lash, slope, sigma)
@@ -233,7 +206,7 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim
 		q.put(m, t, after, say.Round(l, 4), say.Round(r, 4), nil, nil)
 		return
 	}
-	all := with(pool, t.left, t.right)
+	all := shim.With(pool, slices.Concat(t.left.Pieces, t.right.Pieces)...)
 	for _, dx := range tries(ideal) {
 		if math.Abs(dx) > room+1e-9 {
 			continue
@@ -243,7 +216,7 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []Shim
 			break
 		}
 		l, r := at(dx)
-		if list, ok := fit(all, []Target{{WantMM: l, TolMM: sumTol / 2}, {WantMM: r, TolMM: sumTol / 2}}, q.Most); ok {
+		if list, ok := shim.Fit(all, []shim.Target{{WantMM: l, TolMM: sumTol / 2}, {WantMM: r, TolMM: sumTol / 2}}, q.Most); ok {
 			q.put(m, t, after, list[0].TotalMM, list[1].TotalMM, list[0].Pieces, list[1].Pieces)
 			return
 		}
@@ -313,28 +286,9 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 	m.Head = say.Capital(strings.Join(head, ", ")) + "."
 	if e := m.BacklashMM; e != nil {
 		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
-		if e.Value < LeastUsual {
-			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. Look at the limits' unit before you fit it.", q.n(LeastUsual)))
+		if e.Value < backlash.LeastUsual {
+			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. Look at the limits' unit before you fit it.", q.n(backlash.LeastUsual)))
 		}
 	}
 	m.Text = m.Head + " " + strings.Join(parts, " ")
-}
-
-// fit is Choose for stacks that all keep their tolerance; false where there
-// are none.
-func fit(box []Shim, targets []Target, most int) ([]Stack, bool) {
-	sizes, err := checkBox(box)
-	if err != nil {
-		return nil, false
-	}
-	s := &search{sizes: sizes, most: most, targets: targets}
-	best := s.together(0)
-	if best == nil {
-		return nil, false
-	}
-	out := make([]Stack, len(best))
-	for i, b := range best {
-		out[i] = s.say(b, targets[i])
-	}
-	return out, true
 }

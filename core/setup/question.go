@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 )
@@ -106,7 +107,7 @@ func (v *Verdict) short() string {
 	if v.State != StateMove || v.Next == nil {
 		return v.Sentence
 	}
-	q := Axle{Unit: map[bool]string{true: Inches}[v.inches]}
+	q := Axle{Unit: map[bool]string{true: typed.Inches}[v.inches]}
 	var parts []string
 	if m := v.Next.PinionMM; m != 0 {
 		parts = append(parts, q.say("pinion %s mm %s", q.n(math.Abs(m)), map[bool]string{true: "in", false: "out"}[m > 0]))

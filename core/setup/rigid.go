@@ -3,11 +3,12 @@ package setup
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
+	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/shim"
 )
 
 // Rigid asks for the shims between a pinion's shank and the ledge that backs
@@ -25,31 +26,31 @@ type Rigid struct {
 
 // Stacked is the answer.
 type Stacked struct {
-	Sentence string   `json:"sentence"`
-	GapMM    float64  `json:"gap_mm"`
-	MostMM   float64  `json:"most_mm"` // gap less what the gauge repeats to
-	Stack    *Stack   `json:"stack,omitempty"`
-	RestMM   *float64 `json:"rest_mm,omitempty"`
-	Order    []string `json:"order"` // from the pinion's head to the nut
-	Notes    []string `json:"notes"`
-	Preload  string   `json:"preload,omitempty"`
-	Spoiled  bool     `json:"spoiled"` // the stack took preload away
+	Sentence string      `json:"sentence"`
+	GapMM    float64     `json:"gap_mm"`
+	MostMM   float64     `json:"most_mm"` // gap less what the gauge repeats to
+	Stack    *shim.Stack `json:"stack,omitempty"`
+	RestMM   *float64    `json:"rest_mm,omitempty"`
+	Order    []string    `json:"order"` // from the pinion's head to the nut
+	Notes    []string    `json:"notes"`
+	Preload  string      `json:"preload,omitempty"`
+	Spoiled  bool        `json:"spoiled"` // the stack took preload away
 }
 
 // RigidStack chooses the thickest stack that is not above the gap less the
 // gauge's repeatability: a thicker one would take the preload away.
 func RigidStack(q Rigid) (*Stacked, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
+	defaults(&q.Unit, typed.Millimeters)
 	defaults(&q.RepeatMM, 0.01)
 	defaults(&q.Most, 4)
-	oneOf(&errs, "unit", &q.Unit, "the unit of readings that have none", Millimeters, Inches)
+	oneOf(&errs, "unit", &q.Unit, "the unit of readings that have none", typed.Millimeters, typed.Inches)
 	oneOf(&errs, "ledge", &q.Ledge, "is there a ledge under the inner bearing's cup where depth is shimmed", "yes", "no")
 	if !(q.RepeatMM > 0 && q.RepeatMM <= 0.2) {
 		errs.Add("repeat_mm", "what the gauge repeats to, up to 0.2 mm")
 	}
-	if q.Most < 1 || q.Most > MaxPieces {
-		errs.Add("most_pieces", "from 1 to %d pieces", MaxPieces)
+	if q.Most < 1 || q.Most > shim.MaxPieces {
+		errs.Add("most_pieces", "from 1 to %d pieces", shim.MaxPieces)
 	}
 	places, told, problem := ParsePlaces(q.Gap, q.Unit, false)
 	g := around(places, 1, q.RepeatMM)
@@ -59,7 +60,7 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	if problem != "" {
 		errs.Add("gap", "%s", problem)
 	}
-	box, err := ParseBox(q.Box, q.Unit)
+	box, err := shim.ParseBox(q.Box, q.Unit)
 	if err != nil {
 		errs.Add("box", "%s", strings.TrimPrefix(err.Error(), "box: "))
 	}
@@ -82,7 +83,7 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	} else {
 		a.Notes = append(a.Notes, "Depth is set under the cup first; this stack comes after depth and preload.")
 	}
-	if s := thickest(box, a.MostMM, q.Most); s != nil && len(s.Pieces) > 0 {
+	if s := shim.Thickest(box, a.MostMM, q.Most); s != nil && len(s.Pieces) > 0 {
 		rest := say.Round(a.GapMM-s.TotalMM, 4)
 		a.Stack, a.RestMM = s, &rest
 		a.Sentence = fmt.Sprintf("Put in %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the box makes below it. %s mm stays open.", say.Trim(s.TotalMM, 3), say.Trim(a.GapMM, 3), say.Trim(q.RepeatMM, 3), say.Trim(rest, 3))
@@ -127,33 +128,4 @@ func order(ledge bool) []string {
 		out = append(out, "depth shims under its cup")
 	}
 	return append(out, "spacer and preload shims", "outer bearing", "shims of the gap, against the ledge", "collar that ties the stack", "washer", "nut")
-}
-
-// thickest is the thickest stack that is at most so thick, of the fewest
-// pieces; nil where there is none.
-func thickest(box []Shim, most float64, pieces int) *Stack {
-	sizes, err := checkBox(box)
-	if err != nil || most <= 0 {
-		return nil
-	}
-	for w := Micron(200); ; w *= 4 { // the window below it, wider until something is in it
-		t := Target{WantMM: most - w.MM()/2, TolMM: w.MM() / 2}
-		s := &search{sizes: sizes, most: pieces, targets: []Target{t}}
-		list := slices.DeleteFunc(s.candidates(t, 0), func(c stack) bool { return c.pieces == 0 })
-		if len(list) == 0 {
-			if w.MM() > most {
-				return nil
-			}
-			continue
-		}
-		best := list[0]
-		for _, c := range list {
-			if c.err > best.err || c.err == best.err && c.pieces < best.pieces {
-				best = c
-			}
-		}
-		out := s.say(best, Target{WantMM: most})
-		out.Within = true
-		return &out
-	}
 }

@@ -7,7 +7,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"zorvel/core/shim"
 	"zorvel/core/trials"
+	"zorvel/core/typed"
 )
 
 // Housing is a simulated axle: what nobody at the bench can see.
@@ -93,9 +95,9 @@ func first() Stacks {
 }
 
 func sum(pieces []float64) float64 {
-	var s Micron
+	var s shim.Micron
 	for _, p := range pieces {
-		s += Of(p)
+		s += shim.Of(p)
 	}
 	return s.MM()
 }
@@ -270,7 +272,7 @@ func thumb(h *Housing) int {
 	pinion, left, right := 1.2, 1.1, 1.1
 	for round := 1; ; round++ {
 		m := h.Assemble(Stacks{[]float64{pinion}, []float64{left}, []float64{right}})
-		places, _, _ := ParsePlaces(m.Backlash, Millimeters, false)
+		places, _, _ := ParsePlaces(m.Backlash, typed.Millimeters, false)
 		a := around(places, 1, gaugeMM)
 		height := (m.Drive.Height + m.Coast.Height) / 2
 		low, high := *q.Figures[0].Low, *q.Figures[0].High

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
@@ -70,8 +71,8 @@ var markUnits = map[string]float64{"0.01mm": 0.01, "0.001in": 0.0254, "mm": 1, "
 // change a sign.
 func SwapPinion(q Swap) (*Swapped, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
-	oneOf(&errs, "unit", &q.Unit, "the unit of a shim that has none", Millimeters, Inches)
+	defaults(&q.Unit, typed.Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of a shim that has none", typed.Millimeters, typed.Inches)
 	shim, problem := ParsePile(q.Shim, q.Unit)
 	if problem != "" {
 		errs.Add("shim", "%s", problem)
@@ -216,8 +217,8 @@ type TurnedOver struct {
 // TurnCarrier says how shims change sides.
 func TurnCarrier(q Turned) (*TurnedOver, error) {
 	var errs fault.Errors
-	defaults(&q.Unit, Millimeters)
-	oneOf(&errs, "unit", &q.Unit, "the unit of shims that have none", Millimeters, Inches)
+	defaults(&q.Unit, typed.Millimeters)
+	oneOf(&errs, "unit", &q.Unit, "the unit of shims that have none", typed.Millimeters, typed.Inches)
 	oneOf(&errs, "ring_side", &q.RingSide, "the side on which the ring sits now", "left", "right")
 	l, p1 := ParsePile(q.Left, q.Unit)
 	r, p2 := ParsePile(q.Right, q.Unit)

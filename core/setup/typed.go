@@ -9,13 +9,8 @@ import (
 	"strings"
 
 	"zorvel/core/say"
+	"zorvel/core/shim"
 	"zorvel/core/typed"
-)
-
-// Units that a length is typed in.
-const (
-	Millimeters = "mm"
-	Inches      = "in"
 )
 
 var (
@@ -44,7 +39,7 @@ func length(text, unit string) (mm float64, written bool, problem string) {
 	switch u {
 	case "thou", "mil":
 		v *= 0.0254
-	case Inches, "inch", "inches", `"`:
+	case typed.Inches, "inch", "inches", `"`:
 		v *= 25.4
 	}
 	return v, m[3] != "", ""
@@ -73,7 +68,7 @@ func ParsePile(text, unit string) (Pile, string) {
 		pieces, sum = sum, ""
 	}
 	p := Pile{text: text}
-	var total Micron
+	var total shim.Micron
 	for _, t := range strings.Split(pieces, "+") {
 		mm, _, problem := length(strings.TrimSpace(t), unit)
 		if problem != "" {
@@ -82,10 +77,10 @@ func ParsePile(text, unit string) (Pile, string) {
 		if mm < 0 || mm > 20 {
 			return Pile{}, fmt.Sprintf("%s mm is no shim: from 0 to 20 mm each; thousandths are written 12 thou", say.Trim(mm, 3))
 		}
-		if Of(mm) > 0 {
-			p.Pieces = append(p.Pieces, Of(mm).MM())
+		if shim.Of(mm) > 0 {
+			p.Pieces = append(p.Pieces, shim.Of(mm).MM())
 		}
-		total += Of(mm)
+		total += shim.Of(mm)
 	}
 	if len(p.Pieces) > 12 {
 		return Pile{}, "at most 12 pieces in a stack"

@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"zorvel/core/typed"
 
+	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/shim"
 )
 
 // States of a set-up.
@@ -79,9 +82,9 @@ func Judge(q Axle) (*Verdict, error) {
 	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
-	var box []Shim
+	var box []shim.Shim
 	if strings.TrimSpace(q.Box) != "" {
-		if box, err = ParseBox(q.Box, q.Unit); err != nil {
+		if box, err = shim.ParseBox(q.Box, q.Unit); err != nil {
 			return nil, err
 		}
 	}
@@ -95,7 +98,7 @@ func Judge(q Axle) (*Verdict, error) {
 		}
 	}
 	d := q.doubts(trials)
-	v.Doubted, v.inches = d.trial+1, q.Unit == Inches
+	v.Doubted, v.inches = d.trial+1, q.Unit == typed.Inches
 	skip := -1
 	if d.trial >= 0 && d.trial < len(trials)-1 {
 		skip = d.trial
@@ -284,7 +287,7 @@ func (q *Axle) depthCheck(s sheet, off *float64) Check {
 }
 
 // decide says the one sentence, and finds the next move where there is one.
-func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, depthOff *float64, box []Shim) error {
+func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, depthOff *float64, box []shim.Shim) error {
 	state := func(id string) string {
 		for _, c := range v.Checks {
 			if c.ID == id {
@@ -342,7 +345,7 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.State, v.Next = StateMove, m
 		v.Sentence = strings.Join(strings.Fields(strings.Join(preload, " ")+" "+m.Text+" "+m.depthShort+" "+m.Short), " ")
 		if m.BacklashMM != nil && hasBand && (m.depthShort+m.Short) == "" && len(m.Changes) > 0 {
-			v.Sentence = strings.TrimSpace(v.Sentence + " " + Shortfall(m.BacklashMM.Value, band.Low, band.High, q.n, q.say(" mm")[1:]))
+			v.Sentence = strings.TrimSpace(v.Sentence + " " + backlash.Shortfall(m.BacklashMM.Value, band.Low, band.High, q.n, q.say(" mm")[1:]))
 		}
 	case m.depthShort != "" && m.Short == "":
 		v.State, v.Next, v.Sentence = StateAsk, m, m.depthShort
@@ -368,11 +371,11 @@ func (q *Axle) otherSize(t read, band Band, hasBand bool) string {
 	if !hasBand || q.Trials[len(q.Trials)-1].Sure {
 		return ""
 	}
-	if ask := AskLimits(band.Low, band.High); ask != "" {
+	if ask := backlash.AskLimits(band.Low, band.High); ask != "" {
 		return ask
 	}
 	if t.lash != nil {
-		return AskReading(t.lash.MeanMM, band.Low, band.High)
+		return backlash.AskReading(t.lash.MeanMM, band.Low, band.High)
 	}
 	return ""
 }

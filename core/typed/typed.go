@@ -5,6 +5,12 @@ package typed
 
 import "strings"
 
+// Units that a length is typed in.
+const (
+	Millimeters = "mm"
+	Inches      = "in"
+)
+
 var alike = strings.NewReplacer(
 	"‐", "-", "‑", "-", "‒", "-", "–", "-", "—", "-", "−", "-",
 	"×", "x", "✕", "x", "✖", "x", "⨯", "x",

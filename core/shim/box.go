@@ -1,4 +1,4 @@
-package setup
+package shim
 
 import (
 	"regexp"
@@ -19,14 +19,14 @@ const (
 )
 
 // bare is a size without a unit, mm.
-func bare(v float64, unit, typed string) (float64, error) {
+func bare(v float64, unit, text string) (float64, error) {
 	switch {
-	case unit == Inches && v*25.4 > mostShim:
-		return 0, fault.New("box", "%s in is thicker than shims are: write its unit, as %s mm or %s in", typed, typed, typed)
-	case unit == Inches:
+	case unit == typed.Inches && v*25.4 > mostShim:
+		return 0, fault.New("box", "%s in is thicker than shims are: write its unit, as %s mm or %s in", text, text, text)
+	case unit == typed.Inches:
 		return v * 25.4, nil
 	case v > 0 && v < leastShim:
-		return 0, fault.New("box", "%s mm is thinner than shims are: write its unit, as %s in or %s mm", typed, typed, typed)
+		return 0, fault.New("box", "%s mm is thinner than shims are: write its unit, as %s in or %s mm", text, text, text)
 	}
 	return v, nil
 }

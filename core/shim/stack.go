@@ -1,4 +1,12 @@
-package setup
+// Package shim makes stacks of shims from what lies in the box: the best for
+// several places at once, without using a piece twice.
+//
+// It is a bounded multiple-choice knapsack: every stack of up to eight pieces
+// within a window about each place's thickness is listed by depth-first search,
+// and a branch and bound over the places picks one each. The window widens
+// until the box serves them all; the work is bounded by mostCandidates a place
+// and mostSteps together.
+package shim
 
 import (
 	"slices"
@@ -444,4 +452,77 @@ func (s *search) fits(used []int, b stack) bool {
 		}
 	}
 	return true
+}
+
+// Thickest is the thickest stack that is at most so thick, of the fewest
+// pieces; nil where there is none.
+func Thickest(box []Shim, most float64, pieces int) *Stack {
+	sizes, err := checkBox(box)
+	if err != nil || most <= 0 {
+		return nil
+	}
+	for w := Micron(200); ; w *= 4 { // the window below it, wider until something is in it
+		t := Target{WantMM: most - w.MM()/2, TolMM: w.MM() / 2}
+		s := &search{sizes: sizes, most: pieces, targets: []Target{t}}
+		list := slices.DeleteFunc(s.candidates(t, 0), func(c stack) bool { return c.pieces == 0 })
+		if len(list) == 0 {
+			if w.MM() > most {
+				return nil
+			}
+			continue
+		}
+		best := list[0]
+		for _, c := range list {
+			if c.err > best.err || c.err == best.err && c.pieces < best.pieces {
+				best = c
+			}
+		}
+		out := s.say(best, Target{WantMM: most})
+		out.Within = true
+		return &out
+	}
+}
+
+// With is a box with pieces put back into it.
+func With(box []Shim, pieces ...float64) []Shim {
+	out := slices.Clone(box)
+	for _, mm := range pieces {
+		i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) })
+		if i >= 0 {
+			out[i].Count++
+		} else {
+			out = append(out, Shim{MM: mm, Count: 1})
+		}
+	}
+	return out
+}
+
+// Without is a box with pieces taken out of it.
+func Without(box []Shim, pieces []float64) []Shim {
+	out := slices.Clone(box)
+	for _, mm := range pieces {
+		if i := slices.IndexFunc(out, func(s Shim) bool { return Of(s.MM) == Of(mm) }); i >= 0 {
+			out[i].Count--
+		}
+	}
+	return out
+}
+
+// Fit is Choose for stacks that all keep their tolerance; false where there
+// are none.
+func Fit(box []Shim, targets []Target, most int) ([]Stack, bool) {
+	sizes, err := checkBox(box)
+	if err != nil {
+		return nil, false
+	}
+	s := &search{sizes: sizes, most: most, targets: targets}
+	best := s.together(0)
+	if best == nil {
+		return nil, false
+	}
+	out := make([]Stack, len(best))
+	for i, b := range best {
+		out[i] = s.say(b, targets[i])
+	}
+	return out, true
 }

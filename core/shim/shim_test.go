@@ -1,70 +1,14 @@
-package setup
+package shim
 
 import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 	"time"
+	"zorvel/core/typed"
 )
-
-// By hand: a ring of 41 with a pinion of 10, 20 degrees, straight: tan δ = 4.1,
-// sin δ = 0.97152; 2 × 0.36397 × 0.97152 = 0.70721. A spiral of 35 degrees
-// divides by 0.81915: 0.86335. The pinion's own move counts with sin δ =
-// 0.23696: 0.17249.
-func TestSensitivity(t *testing.T) {
-	for _, c := range []struct {
-		m    Mesh
-		want float64
-	}{
-		{Mesh{Teeth: 41, Mate: 10, Pressure: 20}, 0.70721},
-		{Mesh{Teeth: 41, Mate: 10, Pressure: 20, Spiral: 35}, 0.86335},
-		{Mesh{Teeth: 10, Mate: 41, Pressure: 20}, 0.17249},
-		{Mesh{Teeth: 27, Mate: 13, Pressure: 20}, 0.65590},
-	} {
-		if got := c.m.Sensitivity(); math.Abs(got-c.want) > 5e-5 {
-			t.Errorf("%+v: %.5f, want %.5f", c.m, got, c.want)
-		}
-	}
-}
-
-// Trials teach: the slope goes from the law's to the housing's own, and a
-// mixed-up side is noticed.
-func TestLearn(t *testing.T) {
-	const law = 0.7
-	if l := Learn(law, -1, nil, 0.01); !l.ByLaw || l.Slope != -0.7 || l.Flipped {
-		t.Errorf("nothing tried: %+v", l)
-	}
-	l := Learn(law, -1, []Trial{{0.5, 0.30}, {0.7, 0.18}}, 0.005)
-	if l.ByLaw || math.Abs(l.Slope+0.6) > 0.02 || l.Trials != 1 {
-		t.Errorf("one move: %+v", l)
-	}
-	if l := Learn(law, -1, []Trial{{0.5, 0.20}, {0.7, 0.34}, {0.9, 0.47}}, 0.005); !l.Flipped {
-		t.Errorf("moved the wrong way twice: %+v", l)
-	}
-	if l := Learn(law, 1, []Trial{{0.5, 0.2}, {0.5, 0.22}}, 0.01); !l.ByLaw {
-		t.Errorf("the same shim twice teaches nothing: %+v", l)
-	}
-	// The stated spread holds: true slopes drawn from the law's prior.
-	r := rand.New(rand.NewPCG(4, 4))
-	in, all := 0, 0
-	for range 4000 {
-		truth := law * (1 + 0.3*r.NormFloat64())
-		var trials []Trial
-		for k := range 3 {
-			x := 0.5 + 0.1*float64(k)
-			trials = append(trials, Trial{x, 0.2 + truth*(x-0.5) + 0.01*r.NormFloat64()})
-		}
-		l := Learn(law, 1, trials, 0.01)
-		all++
-		if math.Abs(l.Slope-truth) < 1.96*l.Sigma {
-			in++
-		}
-	}
-	if f := float64(in) / float64(all); f < 0.93 || f > 0.97 {
-		t.Errorf("95 %% hold in %.1f %%", 100*f)
-	}
-}
 
 // brute is every stack in every place.
 func brute(box []Shim, targets []Target, most int) (over Micron, pieces int, err Micron) {
@@ -149,15 +93,6 @@ func TestChooseAgainstAll(t *testing.T) {
 	}
 }
 
-func merged(box []Shim) []Shim {
-	sizes, _ := checkBox(box)
-	var out []Shim
-	for _, s := range sizes {
-		out = append(out, Shim{s.um.MM(), s.count})
-	}
-	return out
-}
-
 func TestParseBox(t *testing.T) {
 	for text, want := range map[string]string{
 		"0.05 x4, 0.10 x6, .004in x2": "[{0.05 4} {0.1 6} {0.1016 2}]",
@@ -179,6 +114,20 @@ func TestParseBox(t *testing.T) {
 	}
 }
 
+// A box that is nowhere near what is wanted costs no more than one that is.
+func TestChooseIsBounded(t *testing.T) {
+	begin := time.Now()
+	for _, want := range []float64{0.01, 0.85, 9, 20} {
+		got, err := Choose(box40(), []Target{{want, 0.01}, {want, 0.01}, {want, 0}}, MaxPieces)
+		if err != nil || len(got) != 3 {
+			t.Fatalf("%v: %v %v", want, got, err)
+		}
+	}
+	if d := time.Since(begin); d > 30*time.Second {
+		t.Errorf("took %v", d)
+	}
+}
+
 func FuzzParseBox(f *testing.F) {
 	f.Add("0.05 x4, 0.10 x6, .004in x2")
 	f.Fuzz(func(t *testing.T, text string) {
@@ -192,26 +141,120 @@ func FuzzParseBox(f *testing.F) {
 	})
 }
 
+// Each objective is kept by its own measure: against trying every combination of small
+// boxes.
+func TestObjectivesAgainstAllCombinations(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 3))
+	for n := range 60 {
+		var box []Shim
+		for range 3 + r.IntN(3) {
+			box = append(box, Shim{MM: float64(5+r.IntN(60)) / 100, Count: 1 + r.IntN(2)})
+		}
+		targets := []Target{{WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}, {WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}, {WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}}
+		var sizes []float64
+		for _, b := range box {
+			for range b.Count {
+				sizes = append(sizes, b.MM)
+			}
+		}
+		measure := func(by By, errs [3]float64) float64 {
+			largest, sum, off := 0.0, 0.0, 0.0
+			for _, e := range errs {
+				largest, sum = math.Max(largest, e), sum+e
+				if e > 5e-7 {
+					off++
+				}
+			}
+			return map[By]float64{LeastLargest: largest, LeastSum: sum, MostExact: off}[by]
+		}
+		least := map[By]float64{LeastLargest: math.Inf(1), LeastSum: math.Inf(1), MostExact: math.Inf(1)}
+		var walk func(i int, sums [3]float64, pieces [3]int)
+		walk = func(i int, sums [3]float64, pieces [3]int) {
+			if i == len(sizes) {
+				var errs [3]float64
+				for k := range errs {
+					errs[k] = math.Abs(sums[k] - targets[k].WantMM)
+				}
+				for by := range least {
+					least[by] = math.Min(least[by], measure(by, errs))
+				}
+				return
+			}
+			walk(i+1, sums, pieces)
+			for k := range 3 {
+				if pieces[k] < 3 {
+					s, p := sums, pieces
+					s[k] += sizes[i]
+					p[k]++
+					walk(i+1, s, p)
+				}
+			}
+		}
+		walk(0, [3]float64{}, [3]int{})
+		for by, want := range least {
+			list, err := ChooseBy(box, targets, 3, by)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var errs [3]float64
+			for k, s := range list {
+				errs[k] = math.Abs(s.ErrorMM)
+			}
+			if got := measure(by, errs); got > want+1e-6 {
+				t.Errorf("draw %d, %s: %v, and %v is possible (box %v, %v)", n, by, got, want, box, targets)
+			}
+		}
+	}
+	if _, err := ChooseBy([]Shim{{MM: 1, Count: 1}}, []Target{{WantMM: 1}}, 3, "cheapest"); err == nil {
+		t.Error("an objective that isn't one was taken")
+	}
+}
+
+// One unit rules a box too: what has no unit is in the bench's, and a size that no shim
+// has in it is asked about.
+func TestBoxesInTheBenchsUnit(t *testing.T) {
+	for _, c := range []struct {
+		text, unit string
+		mm         []float64
+	}{
+		{"0.005 x4, 0.010", typed.Inches, []float64{0.127, 0.254}},
+		{"0.05 x4, 0.10", typed.Millimeters, []float64{0.05, 0.1}},
+		{"0.05 x4, .004in", "", []float64{0.05, 0.1016}},
+		{"0.50mm, .010", typed.Inches, []float64{0.5, 0.254}},
+		{"0.005mm, 3.2", "", []float64{0.005, 3.2}},
+	} {
+		box, err := ParseBox(c.text, c.unit)
+		if err != nil || len(box) != len(c.mm) {
+			t.Fatalf("%q in %q: %v, %v", c.text, c.unit, box, err)
+		}
+		for i, s := range box {
+			if math.Abs(s.MM-c.mm[i]) > 0.0006 {
+				t.Errorf("%q in %q: %v, want %v", c.text, c.unit, box, c.mm)
+			}
+		}
+	}
+	for _, c := range [][2]string{{"0.10 x4", typed.Inches}, {"0.005 x4", typed.Millimeters}, {"0.010 x2, 0.2", ""}} {
+		if box, err := ParseBox(c[0], c[1]); err == nil || !strings.Contains(err.Error(), "write its unit") {
+			t.Errorf("%q in %q: %v, %v", c[0], c[1], box, err)
+		}
+	}
+}
+
+func merged(box []Shim) []Shim {
+	sizes, _ := checkBox(box)
+	var out []Shim
+	for _, s := range sizes {
+		out = append(out, Shim{s.um.MM(), s.count})
+	}
+	return out
+}
+
 func box40() []Shim {
 	var box []Shim
 	for i := range 40 {
 		box = append(box, Shim{MM: 0.03 + 0.02*float64(i), Count: 1 + i%3})
 	}
 	return box
-}
-
-// A box that is nowhere near what is wanted costs no more than one that is.
-func TestChooseIsBounded(t *testing.T) {
-	begin := time.Now()
-	for _, want := range []float64{0.01, 0.85, 9, 20} {
-		got, err := Choose(box40(), []Target{{want, 0.01}, {want, 0.01}, {want, 0}}, MaxPieces)
-		if err != nil || len(got) != 3 {
-			t.Fatalf("%v: %v %v", want, got, err)
-		}
-	}
-	if d := time.Since(begin); d > 30*time.Second {
-		t.Errorf("took %v", d)
-	}
 }
 
 func BenchmarkChoose(b *testing.B) {
