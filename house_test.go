@@ -72,13 +72,33 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/store":       {"zorvel/core"},
 		"zorvel/internal/programmer":  {"zorvel/internal/standin"},
 		"zorvel/internal/instruments": {"zorvel/core", "zorvel/internal/standin"},
-		"zorvel/internal/server": {
-			"zorvel/api", "zorvel/core", "zorvel/internal/store", "zorvel/internal/programmer", "zorvel/internal/instruments",
-			"zorvel/internal/photo", "zorvel/internal/paper", "zorvel/internal/problem", "zorvel/internal/httpd", "zorvel/internal/archive", "zorvel/internal/backup",
+		"zorvel/internal/archive":     {},
+		"zorvel/internal/guard":       {},
+		"zorvel/internal/watch":       {"zorvel/internal/problem"},
+		"zorvel/internal/keyed":       {"zorvel/api", "zorvel/internal/problem", "zorvel/internal/store"},
+		"zorvel/internal/record":      {"zorvel/api", "zorvel/core", "zorvel/internal/problem", "zorvel/internal/store"},
+		"zorvel/internal/signin":      {"zorvel/api", "zorvel/internal/problem", "zorvel/internal/store", "zorvel/internal/watch"},
+		"zorvel/internal/door":        {"zorvel/api", "zorvel/internal/httpd", "zorvel/internal/problem", "zorvel/internal/signin", "zorvel/internal/store"},
+		"zorvel/internal/index":       {"zorvel/api", "zorvel/core", "zorvel/internal/guard", "zorvel/internal/store"},
+		// A room asks the core and the store, and of other rooms only those that it is
+		// given; who asks, what is known and what is kept twice are told by those below.
+		"zorvel/internal/rooms": {
+			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index", "zorvel/internal/instruments",
+			"zorvel/internal/keyed", "zorvel/internal/paper", "zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/programmer",
+			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/store",
 		},
-		"zorvel/internal/archive": {},
-		"zorvel/internal/backup":  {"zorvel/core", "zorvel/internal/store"},
-		"zorvel/internal/demo":    {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/store", "zorvel/internal/photo"},
+		"zorvel/internal/exchange": {
+			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door", "zorvel/internal/index", "zorvel/internal/httpd",
+			"zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/rooms", "zorvel/internal/signin", "zorvel/internal/store",
+		},
+		"zorvel/internal/server": {
+			"zorvel/api", "zorvel/internal/door", "zorvel/internal/exchange", "zorvel/internal/guard", "zorvel/internal/httpd", "zorvel/internal/index",
+			"zorvel/internal/instruments", "zorvel/internal/problem", "zorvel/internal/programmer", "zorvel/internal/record", "zorvel/internal/rooms",
+			"zorvel/internal/signin", "zorvel/internal/store", "zorvel/internal/watch",
+		},
+		"zorvel/internal/backup": {"zorvel/core", "zorvel/internal/store"},
+		"zorvel/internal/demo": {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/signin", "zorvel/internal/store",
+			"zorvel/internal/photo"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.
 	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog embed "

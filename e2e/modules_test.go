@@ -2,14 +2,17 @@ package e2e
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"os"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/fault"
 )
 
 // modules is a page that holds nothing but what computes or decides in the browser.
@@ -255,5 +258,50 @@ func TestBrowserPlacesEveryLayout(t *testing.T) {
 		if len(drawn) == 0 || plan.W <= 0 || plan.H <= 0 {
 			t.Errorf("%s: nothing is drawn", l.ID)
 		}
+	}
+}
+
+// Every kind of part has its file in the browser too, and a form whose fields the core
+// knows: what is entered there is a document that the core reads.
+func TestBrowserKindsOfPart(t *testing.T) {
+	p := modules(t)
+	want := driveline.PartKinds()
+	slices.Sort(want)
+	b, err := json.Marshal(want)
+	if err != nil {
+		t.Fatal(err)
+	}
+	says(p, `Object.keys(zorvel.parts.kinds).sort()`, string(b))
+	// Each field of each kind, filled in by itself with something that it takes.
+	const filled = `Object.values(zorvel.parts.kinds).flatMap(k => (k.fields ?? []).map(f => zorvel.fields.setField(
+		{ id: "part", kind: k.kind }, f.path, { teeth: 40, figure: "1.5", number: 5, yes: true }[f.type] ?? f.options.at(-1).value)))`
+	list, ok := told(p, filled).([]any)
+	if !ok || len(list) < 60 {
+		t.Fatalf("%d fields", len(list))
+	}
+	for _, x := range list {
+		text, err := json.Marshal(x)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var e *fault.Error
+		var all fault.Errors
+		// A figure by itself may ask for its mate; what it may not be is unknown.
+		if _, err := driveline.ParsePart(text); err != nil && (!errors.As(err, &e) && !errors.As(err, &all) || strings.Contains(err.Error(), "not known here") ||
+			strings.Contains(err.Error(), "can't stand here")) {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+	for _, c := range []struct{ js, want string }{
+		{`zorvel.parts.tidy({id: "a", kind: "axle", axle: {differential: {type: "open", slip: "helical", bias: "3"}}}).axle`, `{"differential":{"type":"open"}}`},
+		{`zorvel.parts.tidy({id: "a", kind: "axle", axle: {differential: {type: "limited_slip", slip: "helical", bias: "3"}}}).axle.differential.bias`, `"3"`},
+		{`zorvel.parts.tidy({id: "c", kind: "transfer_case", transfer_case: {center: {type: "part_time", rear_only: true}}}).transfer_case.center`, `{"type":"part_time"}`},
+		{`zorvel.fields.setField({id: "a", kind: "axle", axle: {second: {sun: 3}}}, "second.sun", undefined).axle`, `{"second":{}}`},
+		{`zorvel.parts.measurable({id: "g", kind: "gearbox", gearbox: {arrangement: "countershaft", gears: []}}, "1")`, `false`},
+		{`zorvel.parts.measurable({id: "h", kind: "hub"}, "ratio")`, `true`},
+		{`zorvel.numbers.decimalOf("41/10")`, `"4.1"`},
+		{`zorvel.numbers.decimalOf("-7/3")`, `"−2.333"`},
+	} {
+		says(p, c.js, c.want)
 	}
 }

@@ -5,13 +5,13 @@ import (
 	"io"
 	"strings"
 	"time"
-	"zorvel/core/trials"
 
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
 	"zorvel/core/identify"
 	"zorvel/core/setup"
+	"zorvel/core/trials"
 )
 
 // accuracyCommand simulates technicians and prints how often the verdict was

@@ -14,6 +14,7 @@ import (
 
 	"zorvel/internal/archive"
 	"zorvel/internal/backup"
+	"zorvel/internal/exchange"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 )
@@ -144,7 +145,7 @@ func importCommand() *cobra.Command {
 			return err
 		}
 		defer func() { _ = f.Close() }()
-		a, err := archive.Open(f, size, server.ShopLimits)
+		a, err := archive.Open(f, size, exchange.ShopLimits)
 		if err != nil {
 			return err
 		}
@@ -160,7 +161,7 @@ func importCommand() *cobra.Command {
 		})
 		fmt.Fprintln(c.ErrOrStderr())
 		if err != nil {
-			return server.Told(err)
+			return exchange.Told(err)
 		}
 		verb := "Taken in"
 		if look {

@@ -15,9 +15,9 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"zorvel/core/driveline/trace"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/say"

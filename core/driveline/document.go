@@ -186,6 +186,15 @@ func (d *Document) Check() error {
 	return errs.Err()
 }
 
+// CheckAs is Check of a driveline in a question, its faults under the field that
+// it came in; none at all is no fault.
+func (d *Document) CheckAs(field string) error {
+	if d == nil {
+		return nil
+	}
+	return fault.Under(field, d.Check())
+}
+
 // checkLine follows the parts from their sources.
 func (d *Document) checkLine(ids map[string]*Part, errs *fault.Errors) {
 	roots := 0

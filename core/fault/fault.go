@@ -74,3 +74,15 @@ func moved(err error, to func(field string) string) error {
 	}
 	return err
 }
+
+// List is the faults of an error that some function answered with; one that is no
+// fault stands at no field.
+func List(err error) Errors {
+	switch e := err.(type) {
+	case *Error:
+		return Errors{e}
+	case Errors:
+		return e
+	}
+	return Errors{New("", "%v", err)}
+}

@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
-	"zorvel/core/trials"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/breaks"
 	"zorvel/core/say"
+	"zorvel/core/trials"
 )
 
 // Order is how a simulated technician goes on.

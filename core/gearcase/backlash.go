@@ -5,12 +5,12 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 // Assembly is one time that the case was together: the shim under the gear and

@@ -6,10 +6,10 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"zorvel/core/typed"
 
 	"zorvel/core/backlash"
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 func forward(low, high float64, list ...Assembly) Backlash {

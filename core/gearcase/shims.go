@@ -14,11 +14,11 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 // Request asks for the stacks of a case by its stamp.

@@ -4,6 +4,7 @@ import (
 	"math"
 	"strings"
 	"testing"
+
 	"zorvel/core/exact"
 )
 

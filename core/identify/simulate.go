@@ -4,6 +4,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"sync"
+
 	"zorvel/core/trials"
 )
 

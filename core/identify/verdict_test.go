@@ -7,6 +7,7 @@ import (
 	"reflect"
 	"strings"
 	"testing"
+
 	"zorvel/core/exact"
 )
 

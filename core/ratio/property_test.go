@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/big"
 	"testing"
+
 	"zorvel/core/exact"
 )
 

@@ -7,9 +7,9 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"zorvel/core/driveline/trace"
 
 	"zorvel/core/driveline"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/tire"
 )

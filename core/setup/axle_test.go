@@ -7,11 +7,11 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"zorvel/core/typed"
 
 	"gonum.org/v1/gonum/mat"
 
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 func fig(figure string, low, high float64, unit string) Figure {

@@ -3,8 +3,8 @@ package setup
 import (
 	"math"
 	"slices"
-	"zorvel/core/belief"
 
+	"zorvel/core/belief"
 	"zorvel/core/say"
 )
 

@@ -4,10 +4,10 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"zorvel/core/belief"
-	"zorvel/core/typed"
 
+	"zorvel/core/belief"
 	"zorvel/core/say"
+	"zorvel/core/typed"
 )
 
 // Typical figures, known as such; each housing's own trials replace them.

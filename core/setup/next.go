@@ -6,11 +6,11 @@ import (
 	"math"
 	"slices"
 	"strings"
+
 	"zorvel/core/backlash"
 	"zorvel/core/belief"
-	"zorvel/core/shim"
-
 	"zorvel/core/say"
+	"zorvel/core/shim"
 )
 
 const (

@@ -3,6 +3,7 @@ package setup
 import (
 	"math"
 	"testing"
+
 	"zorvel/core/typed"
 )
 

@@ -4,9 +4,9 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/fault"
+	"zorvel/core/typed"
 )
 
 // Question asks one or several things of a set-up at once.

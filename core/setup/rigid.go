@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 // Rigid asks for the shims between a pinion's shank and the ledge that backs

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
 	"zorvel/core/shim"
 	"zorvel/core/trials"
 	"zorvel/core/typed"

@@ -5,10 +5,10 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/typed"
 )
 
 // Swap asks for the depth shim of another pinion by the marks etched on both.

@@ -4,12 +4,12 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"zorvel/core/typed"
 
 	"zorvel/core/backlash"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/core/shim"
+	"zorvel/core/typed"
 )
 
 // States of a set-up.

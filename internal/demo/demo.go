@@ -17,12 +17,13 @@ import (
 	"zorvel/core/driveline"
 	"zorvel/core/identify"
 	"zorvel/internal/server"
+	"zorvel/internal/signin"
 	"zorvel/internal/store"
 )
 
 // Accounts are offered on the demo's sign-in page.
-func Accounts() []server.DemoAccount {
-	return []server.DemoAccount{
+func Accounts() []signin.DemoAccount {
+	return []signin.DemoAccount{
 		{SignIn: "oda", Name: "Oda Brenk", Role: store.Owner, Password: "chalk-and-flange"},
 		{SignIn: "ivar", Name: "Ivar Tolm", Role: store.Technician, Password: "start-tooth-zero"},
 		{SignIn: "runa", Name: "Runa Selk", Role: store.Viewer, Password: "office-reads-only"},

@@ -16,6 +16,8 @@ func TestRecordKinds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	r := open(nil, nil, nil, nil, nil, nil, nil)
+	recordKinds := r.records()
 	named := spec.Components.Schemas["DecisionKind"].Value.Enum
 	for _, k := range named {
 		if _, ok := recordKinds[k.(string)]; !ok {
@@ -26,9 +28,9 @@ func TestRecordKinds(t *testing.T) {
 		t.Errorf("the contract names %d kinds, the table %d", len(named), len(recordKinds))
 	}
 	decided := spec.Components.Schemas["NewDecision"].Value.Properties["kind"].Value.Enum
-	for k, r := range recordKinds {
-		if asked := slices.Contains(decided, any(k)); asked != (r.answer != nil) {
-			t.Errorf("%s may be asked for: %v, is answered: %v", k, asked, r.answer != nil)
+	for k, kind := range recordKinds {
+		if asked := slices.Contains(decided, any(k)); asked != (kind.Answer != nil) {
+			t.Errorf("%s may be asked for: %v, is answered: %v", k, asked, kind.Answer != nil)
 		}
 	}
 }

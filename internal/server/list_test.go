@@ -10,9 +10,9 @@ import (
 	"sync"
 	"testing"
 	"time"
+
 	"zorvel/internal/server"
 	"zorvel/internal/store"
-
 	"zorvel/internal/testkit"
 )
 

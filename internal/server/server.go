@@ -12,22 +12,21 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/alexedwards/scs/mysqlstore"
-	"github.com/alexedwards/scs/v2"
-	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
 	"zorvel/api"
+	"zorvel/internal/door"
+	"zorvel/internal/guard"
 	"zorvel/internal/httpd"
+	"zorvel/internal/index"
 	"zorvel/internal/instruments"
 	"zorvel/internal/problem"
 	"zorvel/internal/programmer"
+	"zorvel/internal/signin"
 	"zorvel/internal/store"
+	"zorvel/internal/watch"
 )
-
-// DemoAccount is an invented account offered on the sign-in page of the demo.
-type DemoAccount struct{ SignIn, Name, Role, Password string }
 
 // Config sets up a Server.
 type Config struct {
@@ -37,7 +36,7 @@ type Config struct {
 	Web fs.FS
 	// SecureCookies must be on where the server is reached over HTTPS.
 	SecureCookies bool
-	DemoAccounts  []DemoAccount
+	DemoAccounts  []signin.DemoAccount
 	// Programmer is the address of a calibration programmer; none if empty.
 	Programmer string
 	// Instruments is the address of a boat's instruments; none if empty.
@@ -56,55 +55,34 @@ type Config struct {
 
 // Server answers HTTP requests.
 type Server struct {
-	counted     string // the TeethMark that lists were counted at; of the one who makes findable
-	store       *store.Store
+	rooms
 	log         *slog.Logger
-	sessions    *scs.SessionManager
-	mysql       *mysqlstore.MySQLStore
-	demo        []DemoAccount
-	caches      *caches
-	hashing     chan struct{}
-	writing     chan struct{} // to the device
-	watch       *watch
-	behind      chan struct{} // a reader saw units that are to be made findable
-	device      *programmer.Client
+	index       *index.Index
+	watch       *watch.Database
 	instruments *instruments.Client
 	patience    httpd.Patience
-	schemas     openapi3.Schemas
 	echo        *echo.Echo
 }
 
-var _ api.StrictServerInterface = (*Server)(nil)
-
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{
-		store: cfg.Store, log: cfg.Log, demo: cfg.DemoAccounts, caches: newCaches(), watch: newWatch(),
-		hashing: make(chan struct{}, 2), writing: make(chan struct{}, 1), behind: make(chan struct{}, 1),
-	}
-	if s.patience = cfg.Patience; s.patience == (httpd.Patience{}) {
+	s := &Server{log: cfg.Log, index: index.New(cfg.Store, cfg.Log), watch: watch.New(cfg.Store.Ready, cfg.Log), patience: cfg.Patience}
+	if s.patience == (httpd.Patience{}) {
 		s.patience = httpd.Usual
 	}
+	var device *programmer.Client
 	if cfg.Programmer != "" {
-		s.device = &programmer.Client{Addr: cfg.Programmer}
+		device = &programmer.Client{Addr: cfg.Programmer}
 	}
 	if cfg.Instruments != "" {
 		s.instruments = &instruments.Client{Addr: cfg.Instruments}
 	}
-	s.mysql = mysqlstore.New(cfg.Store.DB)
-	s.sessions = scs.New()
-	s.sessions.Store = sessionStore{s.mysql}
-	s.sessions.Lifetime = 14 * 24 * time.Hour
-	s.sessions.Cookie.Name = "zorvel_session"
-	s.sessions.Cookie.HttpOnly = true
-	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
-	if cfg.SecureCookies {
-		s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "__Host-zorvel_session", true
+	checked, schemas, err := door.New(httpd.NewBodies(s.patience.Request))
+	if err != nil {
+		return nil, err
 	}
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		s.log.Error("session store", "error", err)
-		problem.Write(w, errAway)
-	}
+	people := signin.New(cfg.Store, s.watch, cfg.DemoAccounts, cfg.SecureCookies, cfg.Log)
+	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Log)
 
 	e := echo.New()
 	e.Logger = cfg.Log
@@ -117,32 +95,27 @@ func New(cfg Config) (*Server, error) {
 		}
 		e.IPExtractor = echo.ExtractIPFromXFFHeader(trust...)
 	}
-	e.Pre(headAsGet)
+	e.Pre(door.HeadAsGet)
 	e.Use(
 		middleware.RequestLoggerWithConfig(s.requestLog()),
 		middleware.Recover(),
-		ownHosts(cfg.Hosts),
+		door.OwnHosts(cfg.Hosts),
 		securityHeaders,
 		middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1400, Level: gzip.BestSpeed}),
 	)
 	e.GET("/healthz", func(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") })
 	e.GET("/readyz", s.readyz)
 
-	checked, schemas, err := door(httpd.NewBodies(s.patience.Request))
-	if err != nil {
-		return nil, err
-	}
-	s.schemas = schemas
 	sameOrigin := http.NewCrossOriginProtection()
 	sameOrigin.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		problem.Write(w, problem.New(http.StatusForbidden, "Refused", "Writes are taken only from this application's own pages."))
 	}))
-	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), s.withSession, s.authenticate,
-		rateLimit(cfg.AnonymousRate), checked, limitConcurrency())
-	api.RegisterHandlers(g, api.NewStrictHandler(s, nil))
+	g := e.Group("/api/v1", noStore, echo.WrapMiddleware(sameOrigin.Handler), people.WithSession, people.Authenticate,
+		door.RateLimit(cfg.AnonymousRate), checked, door.LimitConcurrency(door.AtOnce, door.TurnWithin))
+	api.RegisterHandlers(g, api.NewStrictHandler(s.rooms, nil))
 	e.GET("/api/v1/openapi.yaml", func(c *echo.Context) error { return c.Blob(http.StatusOK, "application/yaml", api.Spec) })
 	e.Any("/api/*", func(*echo.Context) error { return echo.ErrNotFound })
-	if err := addWeb(e, cfg.Web); err != nil {
+	if err := httpd.AddWeb(e, cfg.Web); err != nil {
 		return nil, err
 	}
 	s.echo = e
@@ -153,14 +126,14 @@ func New(cfg Config) (*Server, error) {
 func (s *Server) Handler() http.Handler { return s.echo }
 
 // Close ends what New began; Serve does it by itself.
-func (s *Server) Close() { s.mysql.StopCleanup() }
+func (s *Server) Close() { s.peopleRoom.Close() }
 
 // Serve listens until ctx is done and then finishes what is under way.
 func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
 	defer s.Close()
-	s.background(ctx, "warming", func(context.Context) { s.caches.warm() })
-	s.background(ctx, "watching the database", s.watchDatabase)
-	s.background(ctx, "making findable", s.keepFindable)
+	guard.Go(ctx, s.log, "warming", func(context.Context) { s.index.Warm() })
+	guard.Go(ctx, s.log, "watching the database", s.watch.Run)
+	guard.Go(ctx, s.log, "making findable", s.KeepFindable)
 	s.FollowInstruments(ctx)
 	httpd.SweepUploads()
 	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", address)
@@ -182,12 +155,12 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 // ctx is done; Serve does it by itself.
 func (s *Server) FollowInstruments(ctx context.Context) {
 	if s.instruments != nil {
-		s.background(ctx, "instruments", s.instruments.Run)
+		guard.Go(ctx, s.log, "instruments", s.instruments.Run)
 	}
 }
 
 func (s *Server) readyz(c *echo.Context) error {
-	if !s.look(c.Request().Context()) {
+	if !s.watch.Look(c.Request().Context()) {
 		return problem.New(http.StatusServiceUnavailable, "Not ready", "The database does not answer.")
 	}
 	return c.String(http.StatusOK, "ready\n")
@@ -201,13 +174,13 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 	}
 	r := c.Request()
 	p := problem.Of(err)
-	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), errAway) {
-		p = errAway
+	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), watch.ErrAway) {
+		p = watch.ErrAway
 	}
 	if p == nil {
 		p = problem.New(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
-		if !s.look(context.WithoutCancel(r.Context())) {
-			p = errAway
+		if !s.watch.Look(context.WithoutCancel(r.Context())) {
+			p = watch.ErrAway
 		}
 	}
 	problem.Write(c.Response(), p)

@@ -13,6 +13,7 @@ import (
 	"testing"
 
 	"zorvel/internal/archive"
+	"zorvel/internal/exchange"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 	"zorvel/internal/testkit"
@@ -290,7 +291,7 @@ func newShop(t *testing.T) (*server.Server, *store.Store) {
 
 func readShop(t *testing.T, s *server.Server, data []byte, keep bool) error {
 	t.Helper()
-	a, err := archive.Open(bytes.NewReader(data), int64(len(data)), server.ShopLimits)
+	a, err := archive.Open(bytes.NewReader(data), int64(len(data)), exchange.ShopLimits)
 	if err != nil {
 		return err
 	}
@@ -328,7 +329,7 @@ func TestShopRoundTrip(t *testing.T) {
 	files := testkit.Unzipped(t, data)
 	s, st := newShop(t)
 	if err := readShop(t, s, data, true); err != nil {
-		t.Fatal(server.Told(err))
+		t.Fatal(exchange.Told(err))
 	}
 	again := testkit.Unzipped(t, writeShop(t, s))
 	n := 0
@@ -452,7 +453,7 @@ func TestHostileShops(t *testing.T) {
 	} {
 		if err := readShop(t, s, x, true); err == nil {
 			t.Errorf("%s: taken", name)
-		} else if strings.Contains(server.Told(err).Error(), "goroutine") {
+		} else if strings.Contains(exchange.Told(err).Error(), "goroutine") {
 			t.Errorf("%s: %v", name, err)
 		}
 		if now := count(); now != before {

@@ -29,14 +29,14 @@ func adoptAll(ctx context.Context, db *sql.DB) error {
 	return nil
 }
 
-func scanID(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }
+func scanID(row scanner, id *int64) error { return row.Scan(id) }
 
 func (s *Store) adopt(ctx context.Context, t *sql.Tx, unit int64) error {
 	var n int64 // units had no revision then
 	if err := t.QueryRowContext(ctx, "SELECT id FROM units WHERE id = ? FOR UPDATE", unit).Scan(&n); err != nil {
 		return err
 	}
-	former, err := list(ctx, t, func(row interface{ Scan(...any) error }, f *driveline.Former) error {
+	former, err := list(ctx, t, func(row scanner, f *driveline.Former) error {
 		return row.Scan(&f.ID, &f.Name, &f.Kind, &f.Position, &f.Held, &f.Input)
 	}, "SELECT id, name, kind, position, held, input FROM stages WHERE unit_id = ? ORDER BY ordinal, id", unit)
 	if err != nil {

@@ -38,7 +38,7 @@ var (
 
 const cardColumns = "SELECT version, document, by_name, at FROM cards "
 
-func scanCard(row interface{ Scan(...any) error }, c *Card) error {
+func scanCard(row scanner, c *Card) error {
 	var doc json.RawMessage
 	if err := row.Scan(&c.Version, &doc, &c.By, &c.At); err != nil {
 		return err
@@ -97,7 +97,7 @@ func (s *Store) KeepCard(ctx context.Context, c workcard.Card, base int, by stri
 
 const runColumns = "SELECT id, unit_id, part, version, card, title, document, answers, by_name, at, COALESCE(closed_by, ''), closed_at FROM card_runs "
 
-func scanRun(row interface{ Scan(...any) error }, r *CardRun) error {
+func scanRun(row scanner, r *CardRun) error {
 	var doc, answers json.RawMessage
 	var id, title string
 	if err := row.Scan(&r.ID, &r.UnitID, &r.Run.Part, &r.Run.Version, &id, &title, &doc, &answers, &r.By, &r.At, &r.ClosedBy, &r.ClosedAt); err != nil {
@@ -130,7 +130,7 @@ func (s *Store) cardRun(ctx context.Context, q querier, id int64) (CardRun, erro
 		return r, r.Damaged
 	}
 	var err error
-	r.Run.Entries, err = list(ctx, q, func(row interface{ Scan(...any) error }, e *workcard.Entry) error {
+	r.Run.Entries, err = list(ctx, q, func(row scanner, e *workcard.Entry) error {
 		return row.Scan(&e.Kind, &e.Step, &e.Figure, &e.Note, &e.By, &e.At)
 	}, "SELECT kind, step, figure, note, by_name, at FROM card_entries WHERE run_id = ? ORDER BY id", id)
 	return r, err

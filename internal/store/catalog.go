@@ -33,7 +33,10 @@ type CatalogChange struct {
 // MaxCatalogRows bounds a list.
 const MaxCatalogRows = regear.MaxRows
 
-func scanCatalog(row interface{ Scan(...any) error }, r *CatalogRow) error {
+// catalogColumns and scanCatalog read a row of a list.
+const catalogColumns = "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? "
+
+func scanCatalog(row scanner, r *CatalogRow) error {
 	var cells []byte
 	if err := row.Scan(&r.ID, &r.Version, &r.Identity, &cells); err != nil {
 		return err
@@ -46,7 +49,7 @@ func scanCatalog(row interface{ Scan(...any) error }, r *CatalogRow) error {
 
 // CatalogRows lists a list in the order of its identities.
 func (s *Store) CatalogRows(ctx context.Context, list_ string) ([]CatalogRow, error) {
-	return list(ctx, s.DB, scanCatalog, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? ORDER BY identity LIMIT ?", list_, MaxCatalogRows)
+	return list(ctx, s.DB, scanCatalog, catalogColumns+"ORDER BY identity LIMIT ?", list_, MaxCatalogRows)
 }
 
 // CatalogSizes counts the rows of each list.
@@ -55,7 +58,7 @@ func (s *Store) CatalogSizes(ctx context.Context) (map[string]int, error) {
 		list string
 		n    int
 	}
-	rows, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, x *size) error { return row.Scan(&x.list, &x.n) },
+	rows, err := list(ctx, s.DB, func(row scanner, x *size) error { return row.Scan(&x.list, &x.n) },
 		"SELECT list, COUNT(*) FROM catalog_rows GROUP BY list")
 	out := map[string]int{}
 	for _, r := range rows {
@@ -81,7 +84,7 @@ func (s *Store) CatalogChanges(ctx context.Context, list_ string, row int64) ([]
 	if row != 0 {
 		where, args = where+" AND row_id = ?", append(args, row)
 	}
-	return list(ctx, s.DB, func(r interface{ Scan(...any) error }, c *CatalogChange) error {
+	return list(ctx, s.DB, func(r scanner, c *CatalogChange) error {
 		var before, after sql.NullString
 		if err := r.Scan(&c.ID, &c.RowID, &c.What, &before, &after, &c.By, &c.At); err != nil {
 			return err
@@ -140,7 +143,7 @@ func (s *Store) AddCatalogRow(ctx context.Context, list_ string, r CatalogRow, b
 // catalogRow reads a row for changing it.
 func catalogRow(ctx context.Context, t *sql.Tx, list_ string, id int64) (CatalogRow, error) {
 	var old CatalogRow
-	err := scanCatalog(t.QueryRowContext(ctx, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? AND id = ? FOR UPDATE", list_, id), &old)
+	err := scanCatalog(t.QueryRowContext(ctx, catalogColumns+"AND id = ? FOR UPDATE", list_, id), &old)
 	return old, oneRow(err)
 }
 
@@ -227,7 +230,7 @@ func (s *Store) takeCatalog(ctx context.Context, t *sql.Tx, list_ string, rows [
 		return 0, 0, err
 	}
 	have := map[string]CatalogRow{}
-	old, err := list(ctx, t, scanCatalog, "SELECT id, version, identity, cells FROM catalog_rows WHERE list = ? FOR UPDATE", list_)
+	old, err := list(ctx, t, scanCatalog, catalogColumns+"FOR UPDATE", list_)
 	if err != nil {
 		return 0, 0, err
 	}

@@ -50,7 +50,7 @@ func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error
 		stage string
 		ListCount
 	}
-	rows, err := list(ctx, q, func(r interface{ Scan(...any) error }, x *row) error {
+	rows, err := list(ctx, q, func(r scanner, x *row) error {
 		return r.Scan(&x.stage, &x.Counted, &x.Found)
 	}, "SELECT stage, counted, found FROM list_counts")
 	out := make(map[string]ListCount, len(rows))
@@ -68,7 +68,7 @@ func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[stri
 		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", listCounts); err != nil {
 			return err
 		}
-		rows, err := list(ctx, t, func(r interface{ Scan(...any) error }, x *CountedTeeth) error {
+		rows, err := list(ctx, t, func(r scanner, x *CountedTeeth) error {
 			return r.Scan(&x.Stage.ID, &x.Stage.Kind, &x.Stage.Position, &x.Stage.Held, &x.Stage.Input, &x.Data)
 		}, `SELECT s.id, s.kind, s.position, s.held, s.input, r.data FROM readings r JOIN stages s ON s.id = r.stage_id
 			LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.method = 'teeth' AND x.reading_id IS NULL ORDER BY r.id DESC LIMIT ?`, mostCountedRows)

@@ -27,7 +27,7 @@ type Decision struct {
 
 var decisionColumns = "SELECT d.id, d.unit_id, d.kind, d.title, d.note, d.question, d.answer, d.by_name, d.at, " + takenInColumns("d") + " FROM decisions d JOIN units u ON u.id = d.unit_id "
 
-func scanDecision(row interface{ Scan(...any) error }, d *Decision) error {
+func scanDecision(row scanner, d *Decision) error {
 	var brought takenIn
 	err := row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At, &brought.by, &brought.at)
 	d.TakenIn = brought.value()
@@ -57,7 +57,7 @@ type UnitDecision struct {
 // Kind lists decisions of one kind over all units, newest first, at most so
 // many; without their figures, unless those are wanted.
 func (s *Store) Kind(ctx context.Context, kind string, figures bool, most int) ([]UnitDecision, error) {
-	scan := func(row interface{ Scan(...any) error }, d *UnitDecision) error {
+	scan := func(row scanner, d *UnitDecision) error {
 		var brought takenIn
 		err := row.Scan(&d.ID, &d.UnitID, &d.Kind, &d.Title, &d.Note, &d.Question, &d.Answer, &d.By, &d.At, &brought.by, &brought.at, &d.Unit)
 		d.TakenIn = brought.value()

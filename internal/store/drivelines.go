@@ -26,19 +26,23 @@ type Driveline struct {
 // ErrChanged is returned where someone else kept a newer version meanwhile.
 var ErrChanged = errors.New("changed by someone else meanwhile")
 
+// drivelineColumns and scanDriveline read a version.
+const drivelineColumns = "SELECT version, document, states, note, by_name, at FROM drivelines WHERE unit_id = ? "
+
+func scanDriveline(row scanner, d *Driveline) error {
+	return row.Scan(&d.Version, &d.Document, &d.States, &d.Note, &d.By, &d.At)
+}
+
 // Driveline returns the newest version; ErrNotFound if there is none.
 func (s *Store) Driveline(ctx context.Context, unit int64) (Driveline, error) {
 	d := Driveline{UnitID: unit}
-	err := s.DB.QueryRowContext(ctx, "SELECT version, document, states, note, by_name, at FROM drivelines WHERE unit_id = ? ORDER BY version DESC LIMIT 1", unit).
-		Scan(&d.Version, &d.Document, &d.States, &d.Note, &d.By, &d.At)
-	return d, oneRow(err)
+	return d, oneRow(scanDriveline(s.DB.QueryRowContext(ctx, drivelineColumns+"ORDER BY version DESC LIMIT 1", unit), &d))
 }
 
 // DrivelineAt returns the version that stood at a time; nil where there was none yet.
 func (s *Store) DrivelineAt(ctx context.Context, unit int64, at time.Time) (*Driveline, error) {
 	d := Driveline{UnitID: unit}
-	err := s.DB.QueryRowContext(ctx, "SELECT version, document, states, note, by_name, at FROM drivelines WHERE unit_id = ? AND at <= ? ORDER BY version DESC LIMIT 1", unit, at).
-		Scan(&d.Version, &d.Document, &d.States, &d.Note, &d.By, &d.At)
+	err := scanDriveline(s.DB.QueryRowContext(ctx, drivelineColumns+"AND at <= ? ORDER BY version DESC LIMIT 1", unit, at), &d)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
@@ -99,7 +103,7 @@ func keepStages(ctx context.Context, t *sql.Tx, unit int64, asks []driveline.Ask
 		Stage
 		ordinal, readings int
 	}
-	rows, err := list(ctx, t, func(x interface{ Scan(...any) error }, r *row) error {
+	rows, err := list(ctx, t, func(x scanner, r *row) error {
 		return x.Scan(&r.ID, &r.Part, &r.Ratio, &r.Present, &r.Name, &r.Kind, &r.Position, &r.Held, &r.Input, &r.ordinal, &r.readings)
 	}, `SELECT s.id, s.part, s.ratio, s.present, s.name, s.kind, s.position, s.held, s.input, s.ordinal, (SELECT COUNT(*) FROM readings r WHERE r.stage_id = s.id)
 		FROM stages s WHERE s.unit_id = ? FOR UPDATE`, unit)
@@ -158,7 +162,7 @@ type Fitting struct {
 
 // Fittings lists a unit's fittings, in the order in which they happened.
 func (s *Store) Fittings(ctx context.Context, unit int64) ([]Fitting, error) {
-	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, f *Fitting) error {
+	return list(ctx, s.DB, func(row scanner, f *Fitting) error {
 		var brought takenIn
 		err := row.Scan(&f.ID, &f.UnitID, &f.Part, &f.What, &f.Note, &f.Former, &f.By, &f.At, &brought.by, &brought.at)
 		f.TakenIn = brought.value()
@@ -239,7 +243,7 @@ func (s *Store) ShopParts(ctx context.Context, kind string) ([]ShopPart, error) 
 	if kind != "" {
 		where, args = "WHERE kind = ? ", append(args, kind)
 	}
-	return list(ctx, s.DB, func(row interface{ Scan(...any) error }, p *ShopPart) error {
+	return list(ctx, s.DB, func(row scanner, p *ShopPart) error {
 		return row.Scan(&p.ID, &p.Kind, &p.Maker, &p.Name, &p.Notes, &p.Part)
 	}, "SELECT id, kind, maker, name, notes, part FROM shop_parts "+where+"ORDER BY kind, maker, name LIMIT 2000", args...)
 }
@@ -290,7 +294,7 @@ func (s *Store) Lines(ctx context.Context, units []int64) ([]Line, error) {
 		return nil, nil
 	}
 	some, args := among(units)
-	scan := func(row interface{ Scan(...any) error }, l *Line) error {
+	scan := func(row scanner, l *Line) error {
 		return row.Scan(&l.UnitID, &l.Unit, &l.Document)
 	}
 	return list(ctx, s.DB, scan, "SELECT d.unit_id, u.name, d.document FROM drivelines d JOIN units u ON u.id = d.unit_id "+

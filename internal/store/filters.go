@@ -20,7 +20,7 @@ type Filter struct {
 
 // Filters lists what was saved, by name.
 func (s *Store) Filters(ctx context.Context) ([]Filter, error) {
-	scan := func(row interface{ Scan(...any) error }, f *Filter) error {
+	scan := func(row scanner, f *Filter) error {
 		return row.Scan(&f.ID, &f.Name, &f.Query, &f.By, &f.At)
 	}
 	return list(ctx, s.DB, scan, "SELECT id, name, query, by_name, at FROM saved_filters ORDER BY name LIMIT ?", MostFilters)

@@ -80,7 +80,7 @@ type Work struct {
 const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.customer, j.state, j.who, j.by_name, j.at, j.changed_at, j.hand_over, j.closed_at, " +
 	"COALESCE((SELECT SUM(w.minutes) FROM work_entries w WHERE w.job_id = j.id), 0) FROM jobs j JOIN units u ON u.id = j.unit_id "
 
-func scanJob(row interface{ Scan(...any) error }, j *Job) error {
+func scanJob(row scanner, j *Job) error {
 	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Customer, &j.State, &j.Who, &j.By, &j.At, &j.ChangedAt, &j.HandOver, &j.ClosedAt, &j.Minutes)
 }
 
@@ -110,7 +110,7 @@ func (s *Store) job(ctx context.Context, q querier, id int64) (Job, error) {
 
 const workColumns = "SELECT id, unit_id, COALESCE(job_id, 0), client_key, kind, what, part, text, minutes, hours, km, sessions, meter, done_at, by_name, at FROM work_entries "
 
-func scanWork(row interface{ Scan(...any) error }, w *Work) error {
+func scanWork(row scanner, w *Work) error {
 	return row.Scan(&w.ID, &w.UnitID, &w.JobID, &w.Key, &w.Kind, &w.What, &w.Part, &w.Text, &w.Minutes, &w.Hours, &w.KM, &w.Sessions, &w.Meter, &w.DoneAt, &w.By, &w.At)
 }
 
@@ -323,7 +323,7 @@ type ClosedCard struct {
 // ClosedCards lists the cards that were closed on a unit, of all units where unit
 // is 0, at most 50,000.
 func (s *Store) ClosedCards(ctx context.Context, unit int64) ([]ClosedCard, error) {
-	scan := func(row interface{ Scan(...any) error }, c *ClosedCard) error {
+	scan := func(row scanner, c *ClosedCard) error {
 		return row.Scan(&c.UnitID, &c.Part, &c.Card, &c.At)
 	}
 	query, args := "SELECT unit_id, part, card, closed_at FROM card_runs WHERE closed_at IS NOT NULL", []any{}

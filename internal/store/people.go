@@ -30,7 +30,7 @@ type Person struct {
 
 const personColumns = "id, sign_in, name, role, password_hash, active, era, version"
 
-func scanPerson(row interface{ Scan(...any) error }, p *Person) error {
+func scanPerson(row scanner, p *Person) error {
 	return row.Scan(&p.ID, &p.SignIn, &p.Name, &p.Role, &p.PasswordHash, &p.Active, &p.Era, &p.Version)
 }
 

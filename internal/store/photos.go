@@ -67,7 +67,7 @@ type Photo struct {
 
 const photoColumns = "SELECT id, unit_id, COALESCE(job_id, 0), COALESCE(reading_id, 0), COALESCE(work_id, 0), COALESCE(run_id, 0), step, client_key, part, title, width, height, bytes, marks, version, by_name, at FROM photos "
 
-func scanPhoto(row interface{ Scan(...any) error }, p *Photo) error {
+func scanPhoto(row scanner, p *Photo) error {
 	return row.Scan(&p.ID, &p.UnitID, &p.JobID, &p.Of.Reading, &p.Of.Work, &p.Of.Run, &p.Of.Step, &p.Key, &p.Part, &p.Title, &p.Width, &p.Height, &p.Bytes, &p.Marks, &p.Version, &p.By, &p.At)
 }
 

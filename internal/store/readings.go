@@ -59,7 +59,7 @@ type Strike struct {
 	Reason string
 }
 
-func scanReading(row interface{ Scan(...any) error }, r *Reading) error {
+func scanReading(row scanner, r *Reading) error {
 	var by, reason sql.NullString
 	var at sql.NullTime
 	var brought takenIn

@@ -53,7 +53,7 @@ func (s *Store) ListsMark(ctx context.Context) (int64, error) {
 // StaleSearch lists units that changed since, or were never made, the newest
 // first.
 func (s *Store) StaleSearch(ctx context.Context, lists int64, most int) ([]Stale, error) {
-	scan := func(row interface{ Scan(...any) error }, x *Stale) error {
+	scan := func(row scanner, x *Stale) error {
 		x.Lists = lists
 		return row.Scan(&x.ID, &x.Rev)
 	}
@@ -118,7 +118,7 @@ type Aside struct {
 // SetAside lists units that could not be read when they were to be made findable,
 // at most so many.
 func (s *Store) SetAside(ctx context.Context, most int) ([]Aside, error) {
-	scan := func(row interface{ Scan(...any) error }, x *Aside) error { return row.Scan(&x.ID, &x.Name, &x.Why) }
+	scan := func(row scanner, x *Aside) error { return row.Scan(&x.ID, &x.Name, &x.Why) }
 	return list(ctx, s.DB, scan, "SELECT id, name, set_aside FROM units WHERE set_aside > '' ORDER BY name, id LIMIT ?", most)
 }
 
@@ -135,7 +135,7 @@ func (s *Store) Verdicts(ctx context.Context, stages []int64) ([]KeptVerdict, er
 		return nil, nil
 	}
 	some, args := among(stages)
-	scan := func(row interface{ Scan(...any) error }, v *KeptVerdict) error {
+	scan := func(row scanner, v *KeptVerdict) error {
 		return row.Scan(&v.Stage, &v.Evidence, &v.Verdict)
 	}
 	return list(ctx, s.DB, scan, "SELECT stage_id, evidence, verdict FROM verdicts WHERE stage_id IN "+some, args...)
@@ -255,7 +255,7 @@ func (s *Store) Units(ctx context.Context, q Asked) ([]Unit, int, error) {
 		q.Most = MostListed
 	}
 	args = append(append(args, ranks...), q.Most, q.Skip)
-	ids, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, id *int64) error { return row.Scan(id) }, "SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
+	ids, err := list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id) }, "SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
 	if err != nil || len(ids) == 0 {
 		return []Unit{}, total, err
 	}
@@ -272,7 +272,7 @@ type Counted struct {
 // FilterBy lists ratios and families with how many units have each, the commonest
 // first.
 func (s *Store) FilterBy(ctx context.Context, what string) ([]Counted, error) {
-	scan := func(row interface{ Scan(...any) error }, c *Counted) error {
+	scan := func(row scanner, c *Counted) error {
 		return row.Scan(&c.What, &c.Value, &c.Units)
 	}
 	return list(ctx, s.DB, scan, "SELECT what, value, COUNT(*) AS n FROM unit_facts WHERE what = ? GROUP BY what, value ORDER BY n DESC, value LIMIT 200", what)

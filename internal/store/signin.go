@@ -91,7 +91,7 @@ func (s *Store) SignInTry(ctx context.Context, signIn string, at Place) (wait ti
 func (s *Store) forgetTries(ctx context.Context) error {
 	type key struct{ signIn, place string }
 	day := s.now().Add(-24 * time.Hour)
-	old, err := list(ctx, s.DB, func(row interface{ Scan(...any) error }, k *key) error { return row.Scan(&k.signIn, &k.place) },
+	old, err := list(ctx, s.DB, func(row scanner, k *key) error { return row.Scan(&k.signIn, &k.place) },
 		"SELECT sign_in, place FROM sign_in_tries WHERE last_at < ? LIMIT 20", day)
 	if err != nil {
 		return err

@@ -39,6 +39,9 @@ type Store struct {
 	now   func() time.Time
 }
 
+// scanner is a row, or rows at one of them.
+type scanner interface{ Scan(dest ...any) error }
+
 // Open connects to the database named by dsn (go-sql-driver form) and checks
 // that it answers. It changes nothing; see Migrate.
 func Open(ctx context.Context, dsn string) (*Store, error) {
@@ -250,7 +253,7 @@ func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {
 }
 
 // list runs a query and scans every row.
-func list[T any](ctx context.Context, q querier, scan func(row interface{ Scan(...any) error }, to *T) error, query string, args ...any) ([]T, error) {
+func list[T any](ctx context.Context, q querier, scan func(row scanner, to *T) error, query string, args ...any) ([]T, error) {
 	rows, err := q.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, err

@@ -57,7 +57,7 @@ type Event struct {
 
 const unitColumns = "id, name, kind, notes, changed_at, version, archived_at, archived_by"
 
-func scanUnit(row interface{ Scan(...any) error }, u *Unit) error {
+func scanUnit(row scanner, u *Unit) error {
 	return row.Scan(&u.ID, &u.Name, &u.Kind, &u.Notes, &u.ChangedAt, &u.Version, &u.Archived, &u.Away)
 }
 
@@ -67,7 +67,7 @@ const stageColumns = `s.id, s.unit_id, s.part, s.ratio, s.present, COALESCE(s.si
 
 const stageTables = ` FROM stages s LEFT JOIN readings r ON r.stage_id = s.id LEFT JOIN strikes x ON x.reading_id = r.id `
 
-func scanStage(row interface{ Scan(...any) error }, v *Stage) error {
+func scanStage(row scanner, v *Stage) error {
 	return row.Scan(&v.ID, &v.UnitID, &v.Part, &v.Ratio, &v.Present, &v.Since, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing, &v.Taken)
 }
 
@@ -221,7 +221,7 @@ func (s *Store) log(ctx context.Context, t *sql.Tx, unit int64, e Event) error {
 
 var eventColumns = "SELECT e.id, e.at, e.by_name, e.what, COALESCE(e.stage_id, 0), e.stage, e.text, " + takenInColumns("e") + " FROM events e JOIN units u ON u.id = e.unit_id "
 
-func scanEvent(row interface{ Scan(...any) error }, e *Event) error {
+func scanEvent(row scanner, e *Event) error {
 	var brought takenIn
 	err := row.Scan(&e.ID, &e.At, &e.By, &e.What, &e.StageID, &e.Stage, &e.Text, &brought.by, &brought.at)
 	e.TakenIn = brought.value()

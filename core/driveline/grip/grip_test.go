@@ -6,13 +6,13 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
-	"zorvel/core/driveline/trace"
 
 	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/optimize/convex/lp"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/linetest"
+	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 )

@@ -6,8 +6,8 @@ import (
 	"maps"
 	"math"
 	"slices"
-	"zorvel/core/belief"
 
+	"zorvel/core/belief"
 	"zorvel/core/driveline"
 	"zorvel/core/say"
 )

@@ -6,11 +6,11 @@ package trace
 import (
 	"math"
 	"strings"
-	"zorvel/core/exact"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/match"
 	"zorvel/core/driveline/network"
+	"zorvel/core/exact"
 )
 
 var one = exact.Int(1)

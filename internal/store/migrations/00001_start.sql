@@ -96,6 +96,3 @@ CREATE TABLE gear_sets (
   weight       DOUBLE      NOT NULL DEFAULT 1,
   KEY gear_sets_stage (kind, position)
 );
-
--- +goose Down
-DROP TABLE gear_sets, events, strikes, readings, stages, units, sign_in_failures, sessions, people;

@@ -22,6 +22,3 @@ CREATE TABLE shop_parts (
   part  JSON         NOT NULL,
   UNIQUE KEY shop_parts_name (kind, maker, name)
 );
-
--- +goose Down
-DROP TABLE shop_parts, drivelines;

@@ -58,16 +58,3 @@ FROM (
   FROM gear_sets ORDER BY id
 ) AS old;
 DROP TABLE gear_sets;
-
--- +goose Down
-CREATE TABLE gear_sets (
-  id           BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
-  name         VARCHAR(80) NOT NULL,
-  kind         VARCHAR(30) NOT NULL,
-  position     VARCHAR(10) NOT NULL DEFAULT '',
-  construction VARCHAR(30) NOT NULL,
-  teeth        JSON        NOT NULL,
-  weight       DOUBLE      NOT NULL DEFAULT 1,
-  KEY gear_sets_stage (kind, position)
-);
-DROP TABLE decisions, catalog_imports, catalog_changes, catalog_rows;

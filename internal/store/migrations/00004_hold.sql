@@ -13,8 +13,3 @@ CREATE TABLE catalog_marks (
   mark BIGINT UNSIGNED NOT NULL
 );
 INSERT INTO catalog_marks (list, mark) SELECT list, MAX(id) FROM catalog_changes GROUP BY list;
-
--- +goose Down
-DROP TABLE catalog_marks;
-ALTER TABLE readings MODIFY client_key VARCHAR(60) NULL;
-ALTER TABLE units DROP COLUMN version;

@@ -27,16 +27,3 @@ ALTER TABLE sessions MODIFY token CHAR(43) CHARACTER SET ascii COLLATE ascii_bin
 -- Raised when an account is switched off: what was signed in then stays out
 -- when it is switched on again.
 ALTER TABLE people ADD COLUMN era INT NOT NULL DEFAULT 0;
-
--- +goose Down
-ALTER TABLE people DROP COLUMN era;
-ALTER TABLE sessions MODIFY token CHAR(43) NOT NULL;
-DROP TABLE known_devices, sign_in_tries;
-CREATE TABLE sign_in_failures (
-  id      BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
-  sign_in VARCHAR(60) NOT NULL,
-  address VARCHAR(64) NOT NULL,
-  at      DATETIME(6) NOT NULL,
-  KEY sign_in_failures_account (sign_in, at),
-  KEY sign_in_failures_address (address, at)
-);

@@ -24,8 +24,3 @@ CREATE TABLE fittings (
   CONSTRAINT fittings_of_unit FOREIGN KEY (unit_id) REFERENCES units (id)
 );
 ALTER TABLE readings ADD COLUMN fitting BIGINT UNSIGNED NULL;
-
--- +goose Down
-ALTER TABLE readings DROP COLUMN fitting;
-DROP TABLE fittings;
-ALTER TABLE stages DROP COLUMN since, DROP COLUMN present, DROP COLUMN ratio, DROP COLUMN part;

@@ -4,8 +4,3 @@ ALTER TABLE stages
   MODIFY part  VARCHAR(40) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL,
   MODIFY ratio VARCHAR(40) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL,
   ADD UNIQUE KEY stages_place (unit_id, part, ratio);
-
--- +goose Down
-ALTER TABLE stages DROP KEY stages_place,
-  MODIFY part  VARCHAR(40) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL,
-  MODIFY ratio VARCHAR(40) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NULL;

@@ -1,6 +1,3 @@
 -- +goose Up
 -- Which kinds of record there are is the benches' to say.
 ALTER TABLE decisions MODIFY kind VARCHAR(20) CHARACTER SET ascii COLLATE ascii_bin NOT NULL;
-
--- +goose Down
-ALTER TABLE decisions MODIFY kind ENUM('regear','speedometer','calibration','check') NOT NULL;

@@ -44,8 +44,3 @@ CREATE TABLE card_entries (
   UNIQUE KEY card_entries_key (run_id, client_key),
   CONSTRAINT card_entries_runs FOREIGN KEY (run_id) REFERENCES card_runs (id)
 );
-
--- +goose Down
-DROP TABLE card_entries;
-DROP TABLE card_runs;
-DROP TABLE cards;

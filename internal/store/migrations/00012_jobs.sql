@@ -42,7 +42,3 @@ CREATE TABLE work_entries (
   CONSTRAINT work_entries_units FOREIGN KEY (unit_id) REFERENCES units (id),
   CONSTRAINT work_entries_jobs FOREIGN KEY (job_id) REFERENCES jobs (id)
 );
-
--- +goose Down
-DROP TABLE work_entries;
-DROP TABLE jobs;

@@ -28,7 +28,3 @@ CREATE TABLE photo_blobs (
   PRIMARY KEY (photo_id, size),
   CONSTRAINT photo_blobs_photos FOREIGN KEY (photo_id) REFERENCES photos (id)
 );
-
--- +goose Down
-DROP TABLE photo_blobs;
-DROP TABLE photos;

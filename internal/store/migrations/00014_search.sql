@@ -9,6 +9,3 @@ CREATE TABLE search_docs (
   FULLTEXT KEY search_docs_all (name, body),
   CONSTRAINT search_docs_units FOREIGN KEY (unit_id) REFERENCES units (id)
 );
-
--- +goose Down
-DROP TABLE search_docs;

@@ -44,12 +44,3 @@ CREATE TABLE saved_filters (
   at      DATETIME(6)  NOT NULL,
   UNIQUE KEY saved_filters_name (name)
 );
-
--- +goose Down
-DROP TABLE saved_filters;
-ALTER TABLE units DROP KEY units_lists, DROP KEY units_stale, DROP COLUMN stale, DROP COLUMN found_lists, DROP COLUMN found_from;
-DELETE FROM search_docs;
-ALTER TABLE search_docs ADD COLUMN made_from DATETIME(6) NOT NULL;
-DROP TABLE unit_facts;
-DROP TABLE verdicts;
-ALTER TABLE units DROP KEY units_added, DROP KEY units_named, DROP KEY units_listed, DROP COLUMN archived_by, DROP COLUMN archived_at;

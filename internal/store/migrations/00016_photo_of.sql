@@ -9,7 +9,3 @@ ALTER TABLE photos
   ADD CONSTRAINT photos_readings FOREIGN KEY (reading_id) REFERENCES readings (id),
   ADD CONSTRAINT photos_work FOREIGN KEY (work_id) REFERENCES work_entries (id),
   ADD CONSTRAINT photos_runs FOREIGN KEY (run_id) REFERENCES card_runs (id);
-
--- +goose Down
-ALTER TABLE photos DROP FOREIGN KEY photos_runs, DROP FOREIGN KEY photos_work, DROP FOREIGN KEY photos_readings,
-  DROP COLUMN step, DROP COLUMN run_id, DROP COLUMN work_id, DROP COLUMN reading_id;

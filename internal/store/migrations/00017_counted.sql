@@ -1,6 +1,3 @@
 -- +goose Up
 -- Counting a ratio's readings reads no row.
 ALTER TABLE readings ADD KEY readings_counted (stage_id, fitting, id);
-
--- +goose Down
-ALTER TABLE readings DROP KEY readings_counted;

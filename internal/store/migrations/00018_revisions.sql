@@ -13,10 +13,3 @@ ALTER TABLE units
   ADD COLUMN stale     BOOLEAN AS (found_rev <> rev) PERSISTENT,
   ADD KEY units_stale (stale, changed_at),
   ADD KEY units_set_aside (set_aside);
-
--- +goose Down
-ALTER TABLE units DROP KEY units_set_aside, DROP KEY units_stale, DROP COLUMN stale, DROP COLUMN set_aside, DROP COLUMN found_rev, DROP COLUMN rev;
-ALTER TABLE units
-  ADD COLUMN found_from DATETIME(6) NULL,
-  ADD COLUMN stale BOOLEAN AS (found_from IS NULL OR found_from <> changed_at) PERSISTENT,
-  ADD KEY units_stale (stale, changed_at);

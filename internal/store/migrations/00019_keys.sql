@@ -26,10 +26,3 @@ UPDATE people SET sign_in = LOWER(sign_in);
 ALTER TABLE people
   MODIFY sign_in VARCHAR(60) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin NOT NULL,
   ADD COLUMN version INT NOT NULL DEFAULT 1;
-
--- +goose Down
-ALTER TABLE people DROP COLUMN version, MODIFY sign_in VARCHAR(60) NOT NULL;
-ALTER TABLE card_entries DROP COLUMN content;
-ALTER TABLE photos DROP COLUMN content;
-ALTER TABLE work_entries ADD UNIQUE KEY work_entries_key (unit_id, client_key), DROP KEY work_entries_place, DROP COLUMN place, DROP COLUMN content;
-ALTER TABLE jobs DROP KEY jobs_key, DROP COLUMN content, DROP COLUMN client_key;

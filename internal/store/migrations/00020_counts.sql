@@ -7,7 +7,3 @@ CREATE TABLE list_counts (
   found   INT NOT NULL
 );
 ALTER TABLE readings ADD KEY readings_method (method, id);
-
--- +goose Down
-ALTER TABLE readings DROP KEY readings_method;
-DROP TABLE list_counts;

@@ -1,6 +1,3 @@
 -- +goose Up
 -- What a method is called is the program's business, not the table's.
 ALTER TABLE readings MODIFY method VARCHAR(60) NOT NULL;
-
--- +goose Down
-ALTER TABLE readings MODIFY method VARCHAR(10) NOT NULL;

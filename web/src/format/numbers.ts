@@ -69,3 +69,10 @@ export function typed(s: string): number | undefined {
   if (t === "") return undefined;
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(t) ? Number(t) : Number.NaN;
 }
+
+/** A fraction as documents write it, as a decimal of at most three places. */
+export function decimalOf(text: string): string {
+  const [a, b] = text.split("/").map(Number);
+  const v = b ? (a ?? 0) / b : (a ?? 0);
+  return tidy(v.toFixed(3).replace(/\.?0+$/, ""));
+}

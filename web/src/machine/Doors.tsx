@@ -6,12 +6,12 @@ import { label, percent } from "../format/numbers";
 import { stateWords } from "../format/words";
 import { partName } from "./document";
 import classes from "./doors.module.css";
-import { ports, ratioNames } from "./parts";
+import { kinds, ports, ratioNames } from "./parts";
 import type { Box, Plan, Spot } from "./plan";
 import { fedBy, portOf } from "./tree";
 
 /** Parts that one goes to: all but bare shafts and wheels. */
-export const hasDoor = (p: Part) => p.kind !== "shaft" && p.kind !== "wheel";
+export const hasDoor = (p: Part) => !kinds[p.kind].plain;
 
 /** For each part with a door: what feeds it, and what it feeds, past shafts. */
 function ways(d: Doc) {

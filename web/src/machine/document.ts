@@ -72,8 +72,7 @@ export function removal(d: Doc, id: string): { doc: Doc; gone: Part[] } | undefi
       return q;
     });
   const roots = parts.filter((q) => !q.from);
-  if (parts.length === 0 || roots.length !== 1 || roots[0]?.kind === "wheel" || roots[0]?.kind === "propeller")
-    return undefined;
+  if (parts.length === 0 || roots.length !== 1 || (roots[0] && kinds[roots[0].kind].end)) return undefined;
   return { doc: { ...d, parts }, gone: d.parts.filter((q) => gone.has(q.id)) };
 }
 

@@ -10,40 +10,7 @@ import { undoable } from "../app/undo";
 import { kinds } from "../machine/parts";
 import { SignInFirst } from "../people/SignInFirst";
 
-const figures = (p: Part): string => {
-  switch (p.kind) {
-    case "gearbox":
-      return (p.gearbox?.gears ?? [])
-        .map(
-          (g) =>
-            `${g.name}: ${g.direct ? "direct" : g.ratio ? decimal(g.ratio) : g.drive ? `${g.driven}/${g.drive}` : "?"}`,
-        )
-        .join(" · ");
-    case "axle":
-      return `${p.axle?.ring ? `${p.axle.ring} : ${p.axle.pinion}` : (p.axle?.ratio ?? "?")}${p.axle?.second ? ` · ${p.axle.second.sun}-${p.axle.second.ring}` : ""}`;
-    case "transfer_case": {
-      const r = p.transfer_case?.range;
-      return r?.type === "planetary"
-        ? `low: sun ${r.sun}, ring ${r.ring}`
-        : r?.type === "gears"
-          ? `low: ${r.input}-${r.counter}, ${r.low_drive}-${r.low_gear}`
-          : (r?.low ?? "");
-    }
-    case "gearcase":
-      return `${p.gearcase?.gear ?? "?"} : ${p.gearcase?.pinion ?? "?"}`;
-    default:
-      return "";
-  }
-};
-
-function decimal(r: string): string {
-  const [a, b] = r.split("/").map(Number);
-  const v = b ? (a ?? 0) / b : (a ?? 0);
-  return v
-    .toFixed(3)
-    .replace(/\.?0+$/, "")
-    .replace("-", "−");
-}
+const figures = (p: Part): string => kinds[p.kind].summary?.(p) ?? "";
 
 /** The shop's gearboxes, cases, axles and gearcases. */
 export function PartsPage() {

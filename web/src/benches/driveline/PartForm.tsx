@@ -1,7 +1,7 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import type { Part, Refused } from "../../api/client";
-import { ratioNames } from "../../machine/parts";
-import { fieldsOf, setField } from "./fields";
+import { kinds, measurable, ratioNames } from "../../machine/parts";
+import { getField, setField } from "../../machine/parts/fields";
 import { Gears } from "./Gears";
 import { benchFields, FieldInput, NumberField, Optional } from "./inputs";
 import { SourceMark } from "./PowerPanel";
@@ -17,6 +17,7 @@ type FormProps = {
 };
 
 export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: FormProps) {
+  const kind = kinds[part.kind];
   const fault = (path: string) => refused?.field(`${at}/${part.kind}/${path.replaceAll(".", "/")}`);
   // What was read at the bench is changed at the bench, not here.
   const linked = (name: string) => Boolean(part.sources?.[name]?.stage && part.sources[name].probability);
@@ -31,7 +32,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
         onChange={(e) => onPart({ ...part, name: e.currentTarget.value })}
       />
       <div className="part-fields">
-        {fieldsOf[part.kind]
+        {(kind.fields ?? [])
           .filter((f) => !f.when || f.when(part))
           .map((f) => (
             <FieldInput
@@ -43,21 +44,15 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
               onPart={onPart}
             />
           ))}
-        {part.kind === "axle" && (
-          <>
-            <Optional
-              label="Second, planetary stage"
-              on={Boolean(part.axle?.second)}
-              onSet={(on) => onPart(setField(part, "second", on ? {} : undefined))}
-            />
-            <Optional
-              label="Change gears ahead of the pinion"
-              on={Boolean(part.axle?.change)}
-              onSet={(on) => onPart(setField(part, "change", on ? {} : undefined))}
-            />
-          </>
-        )}
-        {["axle", "upper", "gearcase"].includes(part.kind) && (
+        {kind.stages?.map(([path, label]) => (
+          <Optional
+            key={path}
+            label={label}
+            on={Boolean(getField(part, path))}
+            onSet={(on) => onPart(setField(part, path, on ? {} : undefined))}
+          />
+        ))}
+        {kind.mounts && (
           <NativeSelect
             size="xs"
             label="Mounted"
@@ -70,7 +65,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
             ]}
           />
         )}
-        {["gearbox", "transfer_case", "axle", "gearcase", "upper", "reverse_gear"].includes(part.kind) && (
+        {kind.actuated && (
           <NativeSelect
             size="xs"
             label="Shifted or locked through"
@@ -87,7 +82,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
             ]}
           />
         )}
-        {["gearbox", "transfer_case", "axle"].includes(part.kind) && (
+        {kind.family && (
           <TextInput
             size="xs"
             label="Family of its gears"
@@ -97,7 +92,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
             onChange={(e) => onPart({ ...part, family: e.currentTarget.value || undefined })}
           />
         )}
-        {!["wheel", "propeller", "engine"].includes(part.kind) && (
+        {kind.rated && (
           <NumberField
             label="Rated input torque, N·m"
             value={part.rated_nm}
@@ -106,7 +101,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
           />
         )}
       </div>
-      {part.kind === "gearbox" && <Gears part={part} at={at} refused={refused} onPart={onPart} />}
+      {part.gearbox && <Gears part={part} at={at} refused={refused} onPart={onPart} />}
       {ratioNames(part).length > 0 && (
         <table className="sources">
           <tbody>
@@ -157,9 +152,3 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
     </div>
   );
 }
-
-export const measurable = (p: Part, ratio: string) =>
-  p.kind !== "reverse_gear" &&
-  p.kind !== "upper" &&
-  !(p.kind === "gearbox" && p.gearbox?.arrangement !== "ratios") &&
-  ratio !== "";

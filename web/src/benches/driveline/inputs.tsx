@@ -1,7 +1,8 @@
 import { NativeSelect, Switch } from "@mantine/core";
 import type { Part } from "../../api/client";
 import { readFigure, readNumber, readTeeth, ValueField } from "../../fields/ValueField";
-import { type Field, getField, setField, tidy } from "./fields";
+import { tidy } from "../../machine/parts";
+import { type Field, getField, setField } from "../../machine/parts/fields";
 
 export function Optional({ label, on, onSet }: { label: string; on: boolean; onSet: (on: boolean) => void }) {
   return <Switch size="xs" label={label} checked={on} onChange={(e) => onSet(e.currentTarget.checked)} />;

@@ -1,11 +1,65 @@
 import type { Part } from "../../api/client";
 import { type At, gearR, type Plan, pairAt, spider } from "../plan";
 import { fedBy } from "../tree";
+import { choice, diffTypes, figure, limitedSlip, teeth, yes } from "./fields";
 import { halfAxle } from "./halfAxle";
 import type { Kind } from "./kind";
 
-export const axle: Kind = {
+const part: Kind = {
+  kind: "axle",
   words: "Axle",
+  mounts: true,
+  actuated: true,
+  family: true,
+  rated: true,
+  measured: () => true,
+  stages: [
+    ["second", "Second, planetary stage"],
+    ["change", "Change gears ahead of the pinion"],
+  ],
+  summary: ({ axle: a }) =>
+    `${a?.ring ? `${a.ring} : ${a.pinion}` : (a?.ratio ?? "?")}${a?.second ? ` · ${a.second.sun}-${a.second.ring}` : ""}`,
+  fields: [
+    teeth("ring", "Ring gear"),
+    teeth("pinion", "Pinion"),
+    figure("ratio", "Ratio, where teeth aren't known", undefined, (p) => !p.axle?.ring),
+    choice("differential.type", "Differential", diffTypes),
+    ...limitedSlip("differential.", (p) => p.axle?.differential),
+    choice("ring_side", "Ring sits", [
+      ["left", "left of the pinion"],
+      ["right", "right of the pinion"],
+    ]),
+    choice("pinion_at", "Pinion", [
+      ["ahead", "ahead of the axle"],
+      ["behind", "behind the axle"],
+    ]),
+    yes("hypoid", "Hypoid: pinion passes the axle's line"),
+    choice("cut", "Cut", [
+      ["standard", "standard"],
+      ["reverse", "reverse"],
+      ["straight", "straight bevel"],
+    ]),
+    choice("gears", "Gears", [
+      ["bevel", "bevel"],
+      ["spur", "spur, crosswise"],
+    ]),
+    teeth("second.sun", "Second stage: sun", (p) => Boolean(p.axle?.second)),
+    teeth("second.ring", "Second stage: ring", (p) => Boolean(p.axle?.second)),
+    teeth("change.input", "Change gear on the input shaft", (p) => Boolean(p.axle?.change)),
+    teeth("change.pinion", "Change gear on the pinion shaft", (p) => Boolean(p.axle?.change)),
+    yes("free_hubs", "Hubs can be let go", (p) => !p.axle?.disconnect),
+    choice(
+      "disconnect",
+      "A half shaft can be let go",
+      [
+        ["", "no"],
+        ["left", "the left one"],
+        ["right", "the right one"],
+      ],
+      (p) => !p.axle?.free_hubs,
+    ),
+    { path: "stub_nm", label: "One stub or joint is rated, N·m", type: "number" },
+  ],
   ports: () => ["left", "right"],
   ratios: (p) => (p.axle?.change ? ["ratio", "change"] : ["ratio"]),
   start: { axle: { differential: { type: "open" } } },
@@ -55,6 +109,8 @@ export const axle: Kind = {
     }
   },
 };
+
+export default part;
 
 /** Pinion, ring and differential on the axle's line at x; side is 1 with the ring at the vehicle's left, which is at the bottom. */
 function finalDrive(plan: Plan, p: Part, at: At, x: number, dir: 1 | -1, side: 1 | -1) {

@@ -1,7 +1,17 @@
+import { choice, figure } from "./fields";
 import type { Kind } from "./kind";
 
-export const clutch: Kind = {
+const part: Kind = {
+  kind: "clutch",
   words: "Clutch or converter",
+  rated: true,
+  fields: [
+    choice("type", "Type", [
+      ["clutch", "clutch"],
+      ["converter", "converter"],
+    ]),
+    figure("slip", "Slip while slipping (part of the speed)", "0.05 is typical", (p) => p.clutch?.type === "converter"),
+  ],
   draw(pen, p, at) {
     const { plan } = pen;
     const { x, y, shaft, along } = at;
@@ -19,3 +29,5 @@ export const clutch: Kind = {
     pen.next(p, "", { x: x + 50, y: y, shaft: `${id}.out`, along });
   },
 };
+
+export default part;

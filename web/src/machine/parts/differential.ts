@@ -1,9 +1,18 @@
 import { spider } from "../plan";
 import { fedBy } from "../tree";
+import { choice, diffTypes, limitedSlip, teeth } from "./fields";
 import type { Kind } from "./kind";
 
-export const differential: Kind = {
+const part: Kind = {
+  kind: "differential",
   words: "Inter-axle differential",
+  rated: true,
+  fields: [
+    choice("type", "Type", [...diffTypes.slice(0, 3), ["planetary", "planetary, unequal shares"]]),
+    ...limitedSlip("", (p) => p.differential),
+    teeth("ring", "Ring gear", (p) => p.differential?.type === "planetary"),
+    teeth("sun", "Sun gear", (p) => p.differential?.type === "planetary"),
+  ],
   ports: () => ["here", "through"],
   draw(pen, p, at) {
     const { d, plan } = pen;
@@ -29,3 +38,5 @@ export const differential: Kind = {
     }
   },
 };
+
+export default part;

@@ -1,8 +1,20 @@
 import { crosswise } from "./crosswise";
+import { choice } from "./fields";
 import type { Kind } from "./kind";
 
-export const engine: Kind = {
+const part: Kind = {
+  kind: "engine",
   words: "Engine",
+  /** Power enters here. */
+  source: true,
+  fields: [
+    choice("axis", "It lies", [
+      ["lengthwise", "lengthwise"],
+      ["crosswise", "crosswise"],
+      ["upright", "upright"],
+    ]),
+    { path: "torque_nm", label: "Greatest torque, N·m", type: "number" },
+  ],
   draw(pen, p, at) {
     const { plan } = pen;
     const { x, y, along } = at;
@@ -49,3 +61,5 @@ export const engine: Kind = {
     pen.next(p, "", { x: x + 112, y: y, shaft: `${id}.crank`, along });
   },
 };
+
+export default part;

@@ -1,8 +1,22 @@
 import { gearR, pairAt } from "../plan";
+import { choice, teeth } from "./fields";
 import type { Kind } from "./kind";
 
-export const gearPair: Kind = {
+const part: Kind = {
+  kind: "gear_pair",
   words: "Gear or chain pair",
+  rated: true,
+  measured: () => true,
+  fields: [
+    teeth("drive", "Drive"),
+    teeth("driven", "Driven"),
+    choice("mesh", "By", [
+      ["external", "gears"],
+      ["chain", "chain"],
+      ["internal", "internal gears"],
+    ]),
+    { path: "idlers", label: "Idlers between", type: "teeth" },
+  ],
   ratios: () => ["ratio"],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -35,3 +49,5 @@ export const gearPair: Kind = {
     pen.next(p, "", { x: x + 60, y: y + gap, shaft: `${id}.out`, along });
   },
 };
+
+export default part;

@@ -1,9 +1,32 @@
 import type { Part } from "../../api/client";
+import { decimalOf } from "../../format/numbers";
 import { type At, gearR, type Plan, pairAt } from "../plan";
+import { choice, teeth } from "./fields";
 import type { Kind } from "./kind";
 
-export const gearbox: Kind = {
+const part: Kind = {
+  kind: "gearbox",
   words: "Gearbox",
+  actuated: true,
+  family: true,
+  rated: true,
+  measured: (p) => p.gearbox?.arrangement === "ratios",
+  summary: (p) =>
+    (p.gearbox?.gears ?? [])
+      .map(
+        (g) =>
+          `${g.name}: ${g.direct ? "direct" : g.ratio ? decimalOf(g.ratio) : g.drive ? `${g.driven}/${g.drive}` : "?"}`,
+      )
+      .join(" · "),
+  fields: [
+    choice("arrangement", "Known as", [
+      ["ratios", "a list of ratios"],
+      ["countershaft", "countershaft teeth"],
+      ["two_shaft", "two-shaft teeth"],
+    ]),
+    teeth("input", "Input gear", (p) => p.gearbox?.arrangement === "countershaft"),
+    teeth("counter", "Countershaft gear on it", (p) => p.gearbox?.arrangement === "countershaft"),
+  ],
   ratios: (p) => p.gearbox?.gears.map((g) => g.name) ?? [],
   start: { gearbox: { arrangement: "ratios", gears: ["1", "2", "3", "4", "R"].map((name) => ({ name })) } },
   draw(pen, p, at) {
@@ -11,6 +34,8 @@ export const gearbox: Kind = {
     pen.next(p, "", { x: box(pen.plan, p, at), y: at.y, shaft: `${p.id}.out`, along });
   },
 };
+
+export default part;
 
 /** Draws a gearbox and returns where its output leaves. */
 function box(plan: Plan, p: Part, { x, y, shaft }: At): number {

@@ -1,9 +1,38 @@
 import { flange } from "../plan";
 import { fedBy } from "../tree";
+import { choice, teeth, yes } from "./fields";
 import type { Kind } from "./kind";
 
-export const gearcase: Kind = {
+const part: Kind = {
+  kind: "gearcase",
   words: "Gearcase",
+  mounts: true,
+  actuated: true,
+  rated: true,
+  measured: () => true,
+  summary: (p) => `${p.gearcase?.gear ?? "?"} : ${p.gearcase?.pinion ?? "?"}`,
+  fields: [
+    teeth("pinion", "Pinion"),
+    teeth("gear", "Forward gear"),
+    yes("shift", "Shifts here by a sliding clutch"),
+    yes("twin", "Two propellers, opposite"),
+    choice(
+      "shift_by",
+      "Shifted by",
+      [
+        ["", "not known"],
+        ["turning", "a shaft that turns"],
+        ["push_pull", "a rod, pushed and pulled"],
+        ["sprung", "a rod against a spring"],
+        ["lobe", "a lobe"],
+      ],
+      (p) => Boolean(p.gearcase?.shift),
+    ),
+    choice("forward", "Forward gear", [
+      ["ahead", "ahead of the pinion"],
+      ["behind", "behind the pinion"],
+    ]),
+  ],
   ports: (p) => (p.gearcase?.twin ? ["outer", "inner"] : [""]),
   ratios: () => ["ratio"],
   draw(pen, p, at) {
@@ -91,3 +120,5 @@ export const gearcase: Kind = {
     else flange(plan, { shaft: out, along: "x", x: end - 6, y: by }, 14);
   },
 };
+
+export default part;

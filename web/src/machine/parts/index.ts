@@ -1,42 +1,27 @@
 import type { Part, PartKind } from "../../api/client";
-import { axle } from "./axle";
-import { clutch } from "./clutch";
-import { differential } from "./differential";
-import { engine } from "./engine";
-import { gearbox } from "./gearbox";
-import { gearcase } from "./gearcase";
-import { gearPair } from "./gearPair";
-import { hub } from "./hub";
+import { getField, setField } from "./fields";
 import type { Kind } from "./kind";
-import { planetary } from "./planetary";
-import { propeller } from "./propeller";
-import { reverseGear } from "./reverseGear";
-import { shaft } from "./shaft";
-import { transferCase } from "./transferCase";
-import { upper } from "./upper";
-import { wheel } from "./wheel";
 
-/** The kinds of part, in the order in which power passes them. */
-export const kinds: Record<PartKind, Kind> = {
-  engine,
-  clutch,
-  gearbox,
-  planetary,
-  transfer_case: transferCase,
-  shaft,
-  differential,
-  gear_pair: gearPair,
-  axle,
-  hub,
-  wheel,
-  upper,
-  reverse_gear: reverseGear,
-  gearcase,
-  propeller,
-};
+// Every kind registers itself: a file here whose default is a Kind.
+const files = import.meta.glob<{ default?: Kind }>("./*.ts", { eager: true });
+
+/** The kinds of part by name. */
+export const kinds = Object.fromEntries(
+  Object.values(files).flatMap((f) => (f.default ? [[f.default.kind, f.default]] : [])),
+) as Record<PartKind, Kind>;
 
 /** The outputs of a part; one without a name is written as "". */
 export const ports = (p: Part): string[] => kinds[p.kind].ports?.(p) ?? [""];
 
 /** The ratios that a part has, as its sources name them. */
 export const ratioNames = (p: Part): string[] => kinds[p.kind].ratios?.(p) ?? [];
+
+/** Whether a ratio of a part can be counted at the bench. */
+export const measurable = (p: Part, ratio: string) => ratio !== "" && Boolean(kinds[p.kind].measured?.(p));
+
+/** Takes out what belongs to another build of the part than it has now. */
+export function tidy(p: Part): Part {
+  return (kinds[p.kind].fields ?? [])
+    .filter((f) => f.goes && f.when && !f.when(p))
+    .reduce((q, f) => (getField(q, f.path) === undefined ? q : setField(q, f.path, undefined)), p);
+}

@@ -1,8 +1,35 @@
 import type { Plan } from "../plan";
+import { choice, teeth, yes } from "./fields";
 import type { Kind } from "./kind";
 
-export const planetary: Kind = {
+const part: Kind = {
+  kind: "planetary",
   words: "Planetary set",
+  rated: true,
+  measured: () => true,
+  fields: [
+    teeth("sun", "Sun gear"),
+    teeth("ring", "Ring gear"),
+    teeth("planet", "One planet"),
+    { path: "planets", label: "Number of planets", type: "teeth" },
+    yes("paired", "Paired planets"),
+    choice("input", "Driven", [
+      ["sun", "sun"],
+      ["ring", "ring"],
+      ["carrier", "carrier"],
+    ]),
+    choice("output", "Drives on", [
+      ["carrier", "carrier"],
+      ["ring", "ring"],
+      ["sun", "sun"],
+    ]),
+    choice("held", "Held", [
+      ["ring", "ring"],
+      ["sun", "sun"],
+      ["carrier", "carrier"],
+    ]),
+    yes("two_speed", "Shifted: high locks it, low holds"),
+  ],
   ratios: () => ["ratio"],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -18,6 +45,8 @@ export const planetary: Kind = {
     pen.next(p, "", { x: x + 104, y: y, shaft: `${id}.out`, along });
   },
 };
+
+export default part;
 
 /** A planetary set seen from its side: the ring as an outline, sun and carrier on the line. */
 function planets(plan: Plan, id: string, mesh: string, x: number, y: number, sun: string, out: string, r: number) {

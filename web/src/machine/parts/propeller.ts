@@ -1,7 +1,17 @@
+import { choice } from "./fields";
 import type { Kind } from "./kind";
 
-export const propeller: Kind = {
+const part: Kind = {
+  kind: "propeller",
   words: "Propeller",
+  end: true,
+  fields: [
+    { path: "pitch_in", label: "Pitch, inches", type: "number" },
+    choice("hand", "Hand", [
+      ["right", "right-hand"],
+      ["left", "left-hand"],
+    ]),
+  ],
   ports: () => [],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -13,3 +23,5 @@ export const propeller: Kind = {
     plan.spots.push({ part: p.id, x: x + 26, y: second ? y - 54 : y + 54, side: second ? "above" : "below" });
   },
 };
+
+export default part;

@@ -1,7 +1,16 @@
+import { figure, yes } from "./fields";
 import type { Kind } from "./kind";
 
-export const reverseGear: Kind = {
+const part: Kind = {
+  kind: "reverse_gear",
   words: "Reverse gear",
+  actuated: true,
+  rated: true,
+  fields: [
+    figure("ahead", "Ratio ahead"),
+    figure("astern", "Ratio astern"),
+    yes("opposite", "Ahead, the flange turns against the engine"),
+  ],
   ratios: () => ["ahead", "astern"],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -26,3 +35,5 @@ export const reverseGear: Kind = {
     pen.next(p, "", { x: x + 110, y: y + 34, shaft: `${id}.out`, along });
   },
 };
+
+export default part;

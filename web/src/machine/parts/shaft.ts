@@ -1,7 +1,10 @@
 import type { Kind } from "./kind";
 
-export const shaft: Kind = {
+const part: Kind = {
+  kind: "shaft",
   words: "Shaft",
+  plain: true,
+  rated: true,
   draw(pen, p, at) {
     const { plan } = pen;
     const { x, y, along } = at;
@@ -31,3 +34,5 @@ export const shaft: Kind = {
     pen.next(p, "", { x: ex, y: ey, shaft: `${id}.shaft`, along });
   },
 };
+
+export default part;

@@ -1,12 +1,78 @@
 import type { Part } from "../../api/client";
 import { type At, flange, gearR, type Pen, type Plan, pairAt, spider } from "../plan";
 import { fedBy } from "../tree";
+import { choice, figure, limitedSlip, teeth, yes } from "./fields";
 import type { Kind } from "./kind";
 
 type Range = NonNullable<NonNullable<Part["transfer_case"]>["range"]>;
 
-export const transferCase: Kind = {
+const part: Kind = {
+  kind: "transfer_case",
   words: "Transfer case",
+  actuated: true,
+  family: true,
+  rated: true,
+  measured: () => true,
+  summary: (p) => {
+    const r = p.transfer_case?.range;
+    if (r?.type === "planetary") return `low: sun ${r.sun}, ring ${r.ring}`;
+    return r?.type === "gears" ? `low: ${r.input}-${r.counter}, ${r.low_drive}-${r.low_gear}` : (r?.low ?? "");
+  },
+  fields: [
+    choice("range.type", "Low range by", [
+      ["none", "no low range"],
+      ["planetary", "planetary set"],
+      ["gears", "cluster gears"],
+      ["ratio", "ratio only"],
+    ]),
+    teeth("range.sun", "Low: sun gear", (p) => p.transfer_case?.range?.type === "planetary"),
+    teeth("range.ring", "Low: ring gear", (p) => p.transfer_case?.range?.type === "planetary"),
+    teeth("range.input", "Input gear", (p) => p.transfer_case?.range?.type === "gears"),
+    teeth("range.counter", "Cluster gear on it", (p) => p.transfer_case?.range?.type === "gears"),
+    teeth("range.low_drive", "Cluster gear of low", (p) => p.transfer_case?.range?.type === "gears"),
+    teeth("range.low_gear", "Low gear", (p) => p.transfer_case?.range?.type === "gears"),
+    figure("range.low", "Low ratio", undefined, (p) => p.transfer_case?.range?.type === "ratio"),
+    choice("center.type", "Rear and front", [
+      ["part_time", "part-time: front locked in by hand"],
+      ["open", "center differential"],
+      ["limited_slip", "center differential, limited slip"],
+      ["planetary", "planetary center, unequal shares"],
+      ["solid", "always locked together"],
+    ]),
+    yes(
+      "center.lockable",
+      "Center can be locked",
+      (p) => !["part_time", "solid"].includes(p.transfer_case?.center?.type ?? ""),
+    ),
+    {
+      ...yes(
+        "center.rear_only",
+        "Has a rear-only position",
+        (p) =>
+          p.transfer_case?.front?.type !== "none" &&
+          !["part_time", "solid"].includes(p.transfer_case?.center?.type ?? ""),
+      ),
+      goes: true,
+    },
+    ...limitedSlip("center.", (p) => p.transfer_case?.center),
+    teeth("center.ring", "Center: ring gear", (p) => p.transfer_case?.center?.type === "planetary"),
+    teeth("center.sun", "Center: sun gear", (p) => p.transfer_case?.center?.type === "planetary"),
+    choice("front.type", "Front output by", [
+      ["chain", "chain"],
+      ["gears", "gears"],
+      ["ratio", "ratio only"],
+      ["none", "no front output"],
+    ]),
+    teeth("front.drive", "Front: drive", (p) => ["chain", "gears"].includes(p.transfer_case?.front?.type ?? "")),
+    teeth("front.driven", "Front: driven", (p) => ["chain", "gears"].includes(p.transfer_case?.front?.type ?? "")),
+    {
+      path: "front.idlers",
+      label: "Idlers between",
+      type: "teeth",
+      when: (p) => p.transfer_case?.front?.type === "gears",
+    },
+    yes("low_needs_lock", "Low only with the front or center locked"),
+  ],
   ports: (p) => (p.transfer_case?.front?.type === "none" ? ["rear"] : ["rear", "front"]),
   ratios: (p) => [
     ...(p.transfer_case?.range?.type === "none" ? [] : ["low"]),
@@ -53,6 +119,8 @@ export const transferCase: Kind = {
     else flange(plan, { shaft: rear, along: "x", x: x + w + 10, y });
   },
 };
+
+export default part;
 
 /** A low range by a planetary set, its ring held in the housing. */
 function planetaryLow(plan: Plan, id: string, range: Range, { x, y, shaft }: At) {

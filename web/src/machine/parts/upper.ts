@@ -1,7 +1,18 @@
+import { teeth, yes } from "./fields";
 import type { Kind } from "./kind";
 
-export const upper: Kind = {
+const part: Kind = {
+  kind: "upper",
   words: "Upper set",
+  mounts: true,
+  actuated: true,
+  rated: true,
+  fields: [
+    teeth("pinion", "Pinion"),
+    teeth("gear", "Gear"),
+    yes("shift", "Shifts here: forward, neutral, reverse"),
+    yes("gear_above", "Its gear sits above the pinion"),
+  ],
   ratios: () => ["ratio"],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -77,3 +88,5 @@ export const upper: Kind = {
     pen.next(p, "", { x: cx, y: y + 70, shaft: `${id}.out`, along: "y" });
   },
 };
+
+export default part;

@@ -1,7 +1,22 @@
+import { choice, figure } from "./fields";
 import type { Kind } from "./kind";
 
-export const wheel: Kind = {
+const part: Kind = {
+  kind: "wheel",
   words: "Wheel",
+  end: true,
+  plain: true,
+  fields: [
+    choice("at", "End", [
+      ["front", "front"],
+      ["rear", "rear"],
+    ]),
+    choice("side", "Side", [
+      ["left", "left"],
+      ["right", "right"],
+    ]),
+    figure("rolling_mm", "Rolling circumference, mm", "mark tire and floor, roll one turn loaded, measure"),
+  ],
   ports: () => [],
   draw(pen, p, at) {
     const { plan } = pen;
@@ -13,3 +28,5 @@ export const wheel: Kind = {
     plan.spots.push({ part: id, x: x + 40, y: y + 40, side: "below" });
   },
 };
+
+export default part;

@@ -1,0 +1,26 @@
+// Package cards keeps work cards and their runs.
+package cards
+
+import (
+	"zorvel/internal/record"
+	"zorvel/internal/rooms/units"
+	"zorvel/internal/store"
+)
+
+// Room answers for it.
+type Room struct {
+	store *store.Store
+	units *units.Room
+}
+
+// New opens the room.
+func New(store *store.Store, units *units.Room) *Room {
+	return &Room{store: store, units: units}
+}
+
+// Records are the kinds of record that it keeps.
+func (s *Room) Records() map[string]record.Kind {
+	return map[string]record.Kind{
+		"card": {Print: printRun},
+	}
+}

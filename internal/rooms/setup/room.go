@@ -1,0 +1,26 @@
+// Package setup answers for set-up, fits and free play.
+package setup
+
+import (
+	"zorvel/internal/index"
+	"zorvel/internal/record"
+)
+
+// Room answers for it.
+type Room struct {
+	index *index.Index
+}
+
+// New opens the room.
+func New(index *index.Index) *Room {
+	return &Room{index: index}
+}
+
+// Records are the kinds of record that it keeps.
+func (s *Room) Records() map[string]record.Kind {
+	return map[string]record.Kind{
+		"setup":     {Answer: s.decide},
+		"free_play": {Answer: s.decideFreePlay},
+		"fits":      {Answer: s.decideFits},
+	}
+}
