@@ -12,6 +12,6 @@ export * as speedo from "../src/benches/speedo/model";
 export * as tire from "../src/benches/tire/model";
 export * as csv from "../src/format/csv";
 export * as numbers from "../src/format/numbers";
-export * as place from "../src/machine/place";
 export * as parts from "../src/machine/parts";
 export * as fields from "../src/machine/parts/fields";
+export * as place from "../src/machine/place";

@@ -1,13 +1,16 @@
-import { NativeSelect, SegmentedControl, Tabs, TextInput } from "@mantine/core";
+import { Tabs } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { ChangeGearsAnswer, Doc, Refused } from "../../api/client";
+import type { ChangeGearsAnswer, ChangeGearsRequest, Doc, Refused } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { change, fixed, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
+import { Asks, Cautions } from "../answer";
 import { CardDoor } from "../cards/CardDoor";
 import { TireField, useTire } from "../tire/TireField";
 import classes from "./changegear.module.css";
@@ -33,9 +36,7 @@ type Props = {
 
 /** Which change gears: the ladder of the shelf, the pick for a goal, and what came of it at the track. */
 export function ChangeGearBench({ store, title, here, name, unit, doc, count }: Props) {
-  const [kept, keep] = useKept<Form>(store, noForm);
-  const form = { ...noForm, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set } = useForm<Form>(store, noForm);
   const [units] = useUnits();
   const [tab, setTab] = useKept<string>(`${store}.tab`, "ladder");
   const [taken, setTaken] = useState<number>();
@@ -66,20 +67,8 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
           {answer && (
             <>
               <Plate answer={answer} />
-              {answer.asks.length + answer.notes.length > 0 && (
-                <ul className={classes.asks}>
-                  {answer.asks.map((a) => (
-                    <li key={a}>
-                      <b>?</b> {a}
-                    </li>
-                  ))}
-                  {answer.notes.map((n) => (
-                    <li key={n}>
-                      <b>△</b> {n}
-                    </li>
-                  ))}
-                </ul>
-              )}
+              <Asks list={answer.asks} />
+              <Asks list={answer.notes} mark="△" />
               <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
                 <Tabs.List className="no-print">
                   <Tabs.Tab value="ladder">Ladder</Tabs.Tab>
@@ -98,11 +87,7 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
                         <Housing input={way.input} pinion={way.pinion} over={answer.shafts.includes("turned over")} />
                         <p>{answer.shafts}</p>
                         {answer.swap && <p>{answer.swap.text}</p>}
-                        <ul className="decide-cautions">
-                          {answer.cautions.map((c) => (
-                            <li key={c}>{c}</li>
-                          ))}
-                        </ul>
+                        <Cautions list={answer.cautions} />
                       </div>
                     )}
                   </div>
@@ -193,87 +178,75 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
   const markings = distinct(useShop("tires"), "marking");
   const tire = useTire(form.tire);
   const speed = speedUnit(units);
-  const text = (label: string, k: keyof Form, field: string, placeholder?: string) => (
-    <TextInput
-      label={label}
-      placeholder={placeholder}
-      inputMode="decimal"
-      autoComplete="off"
-      value={String(form[k])}
-      onChange={(e) => set({ [k]: e.currentTarget.value })}
-      error={refused?.within(`/${field}`)}
-    />
-  );
+  const f = bind<Form, ChangeGearsRequest>(form, set, refused, { numeric: true });
   return (
     <section className="decide-ask no-print" aria-label="What is there and what is wanted">
       {!doc && (
         <>
-          {text("Base ratio (ring ÷ pinion)", "base", "base", "38/9")}
-          {text("Gearbox ratios, first gear first", "gears", "gears", "2.36 1.59 1.19 1")}
-          {text("Sets in the van", "shelf", "shelf", "24-21, 23-22, 26-19")}
+          {f.text("Base ratio (ring ÷ pinion)", "base", { placeholder: "38/9" })}
+          {f.text("Gearbox ratios, first gear first", "gears", { placeholder: "2.36 1.59 1.19 1" })}
+          {f.text("Sets in the van", "shelf", { placeholder: "24-21, 23-22, 26-19" })}
         </>
       )}
       <div className="two">
-        {text("In it: input shaft", "input", "fitted/input", answer?.fitted ? String(answer.fitted.input) : "teeth")}
-        {text("pinion shaft", "pinion", "fitted/pinion", answer?.fitted ? String(answer.fitted.pinion) : "teeth")}
+        {f.text("In it: input shaft", "input", {
+          field: "fitted/input",
+          placeholder: answer?.fitted ? String(answer.fitted.input) : "teeth",
+        })}
+        {f.text("pinion shaft", "pinion", {
+          field: "fitted/pinion",
+          placeholder: answer?.fitted ? String(answer.fitted.pinion) : "teeth",
+        })}
       </div>
       {unit && count && (
         <p className="dim">
           <Link to={`/stages/${count}`}>Count or turn what is in it</Link> at its own bench.
         </p>
       )}
-      <div>
-        <span className="field-label" id="cg-goal">
-          Wanted
-        </span>
-        <SegmentedControl
-          fullWidth
-          size="sm"
-          aria-labelledby="cg-goal"
-          value={form.goal}
-          onChange={(v) => set({ goal: v as GoalKind })}
-          data={goals.map(([value, label]) => ({ value, label }))}
-        />
-      </div>
+      {f.segments(
+        "Wanted",
+        "goal",
+        goals.map(([value, label]) => ({ value, label })),
+      )}
       {form.goal === "step" ? (
-        <SegmentedControl
-          fullWidth
-          size="sm"
-          aria-label="One step"
-          value={form.toward}
-          onChange={(v) => set({ toward: v as Form["toward"] })}
-          data={[
+        f.segments(
+          "One step",
+          "toward",
+          [
             { value: "shorter", label: "one step shorter" },
             { value: "taller", label: "one step taller" },
-          ]}
-        />
+          ],
+          { bare: true },
+        )
       ) : (
         <div className="two">
-          {text(form.goal === "exit" ? `Exit ${speed}` : `Speed, ${speed}`, "kmh", "goal/kmh", "180")}
-          {text("at rpm", "goalRPM", "goal/rpm", "7000")}
+          {f.text(form.goal === "exit" ? `Exit ${speed}` : `Speed, ${speed}`, "kmh", {
+            field: "goal/kmh",
+            placeholder: "180",
+          })}
+          {f.text("at rpm", "goalRPM", { field: "goal/rpm", placeholder: "7000" })}
         </div>
       )}
       {form.goal === "gear" && (
         <div className="two">
-          {text(`Slowest, ${speed}`, "lowKMH", "goal/low_kmh", "70")}
-          {text("rpm not under", "lowRPM", "goal/low_rpm", "3500")}
+          {f.text(`Slowest, ${speed}`, "lowKMH", { field: "goal/low_kmh", placeholder: "70" })}
+          {f.text("rpm not under", "lowRPM", { field: "goal/low_rpm", placeholder: "3500" })}
         </div>
       )}
       <div className="two">
-        <NativeSelect
-          label="in gear"
-          value={form.gear}
-          onChange={(e) => set({ gear: e.currentTarget.value })}
-          error={refused?.field("/goal/gear")}
-          data={[
+        {f.choice(
+          "in gear",
+          "gear",
+          [
             {
               value: "",
               label: answer && !form.gear ? `the straight-through one (${answer.gear})` : "the straight-through one",
             },
             ...(answer?.gears ?? []).map((g) => ({ value: g, label: g })),
-          ]}
-        />
-        {text("Speeds told at rpm", "rpm", "rpm", "7000")}
+          ],
+          { field: "goal/gear" },
+        )}
+        {f.text("Speeds told at rpm", "rpm", { placeholder: "7000" })}
       </div>
       <TireField
         label="Tire"
@@ -285,8 +258,8 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
         list={markings}
       />
       <div className="two">
-        {text("Grows at speed by, %", "growth", "growth_percent", "0")}
-        {text("Engine torque, N·m", "torque", "torque_nm", "for thrust")}
+        {f.text("Grows at speed by, %", "growth", { field: "growth_percent", placeholder: "0" })}
+        {f.text("Engine torque, N·m", "torque", { field: "torque_nm", placeholder: "for thrust" })}
       </div>
       {answer?.rolling_mm && (
         <p className="dim">

@@ -1,4 +1,4 @@
-import { Alert, Button, Checkbox, NativeSelect, Textarea, TextInput } from "@mantine/core";
+import { Alert, Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import {
@@ -6,12 +6,14 @@ import {
   type ChangeGearsAnswer,
   type ChangeGearsEvent,
   type ChangeGearsRequest,
+  type NewDecision,
   Refused,
   take,
 } from "../../api/client";
 import { key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
+import { bind } from "../../form/bind";
 import { downloadCSV } from "../../format/csv";
 import { change, fixed, fromKMH, speedUnit, when } from "../../format/numbers";
 import { useDecide } from "../useDecide";
@@ -64,17 +66,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
   const put = (v: Partial<Event>) => set({ event: { ...e, ...v } });
   const log = useDecide(unit, () => set({ event: { ...noEvent, track: e.track, tire: e.tire, gear: e.gear } }));
   const refused = log.error instanceof Refused ? log.error : undefined;
-  const text = (label: string, k: keyof Event, field: string, more: { wide?: boolean; numeric?: boolean } = {}) => (
-    <TextInput
-      label={label}
-      className={more.wide ? classes.wide : undefined}
-      inputMode={more.numeric ? "decimal" : undefined}
-      autoComplete="off"
-      value={String(e[k])}
-      onChange={(x) => put({ [k]: x.currentTarget.value })}
-      error={refused?.within(`/event/${field}`)}
-    />
-  );
+  const f = bind<Event, NewDecision>(e, put, refused, { at: "" });
   const before = events.find((x) => x.event.track.toLowerCase() === e.track.trim().toLowerCase());
   const tracks = [...new Set(events.map((x) => x.event.track))];
   const speed = speedUnit(units);
@@ -133,22 +125,15 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
         >
           <h2>Log a session: count both gears, out and in</h2>
           <div className={classes.four}>
-            <TextInput
-              label="Track"
-              list="cg-tracks"
-              autoComplete="off"
-              value={e.track}
-              onChange={(x) => put({ track: x.currentTarget.value })}
-              error={refused?.within("/event/track")}
-            />
+            {f.text("Track", "track", { field: "event/track", list: "cg-tracks" })}
             <datalist id="cg-tracks">
               {tracks.map((t) => (
                 <option key={t} value={t} />
               ))}
             </datalist>
-            {text("Session", "session", "session")}
-            {text("Tire and pressure", "tire", "tire")}
-            {text("Weather", "weather", "weather")}
+            {f.text("Session", "session", { field: "event/session" })}
+            {f.text("Tire and pressure", "tire", { field: "event/tire" })}
+            {f.text("Weather", "weather", { field: "event/weather" })}
           </div>
           {before && (
             <Alert color="board" className={classes.last}>
@@ -181,15 +166,15 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
             </Alert>
           )}
           <div className={classes.four}>
-            {text("Came out: input shaft", "outInput", "before/input", { numeric: true })}
-            {text("Came out: pinion shaft", "outPinion", "before/pinion", { numeric: true })}
-            {text("Went in: input shaft", "input", "after/input", { numeric: true })}
-            {text("Went in: pinion shaft", "pinion", "after/pinion", { numeric: true })}
+            {f.text("Came out: input shaft", "outInput", { field: "event/before/input", numeric: true })}
+            {f.text("Came out: pinion shaft", "outPinion", { field: "event/before/pinion", numeric: true })}
+            {f.text("Went in: input shaft", "input", { field: "event/after/input", numeric: true })}
+            {f.text("Went in: pinion shaft", "pinion", { field: "event/after/pinion", numeric: true })}
           </div>
           <div className={classes.four}>
-            {text("Set, as it is called", "set", "set")}
-            {text("Peak rpm", "rpm", "peak_rpm", { numeric: true })}
-            {text(`Peak speed, ${speed}`, "kmh", "peak_kmh", { numeric: true })}
+            {f.text("Set, as it is called", "set", { field: "event/set" })}
+            {f.text("Peak rpm", "rpm", { field: "event/peak_rpm", numeric: true })}
+            {f.text(`Peak speed, ${speed}`, "kmh", { field: "event/peak_kmh", numeric: true })}
             <NativeSelect
               label="in gear"
               value={e.gear}

@@ -7,12 +7,14 @@ import {
   type ChangeGearsAnswer,
   type ChangeGearsRequest,
   type ChangeGearsRun,
+  type ChangeGearsRunRequest,
   Refused,
   take,
 } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { axis } from "../../drawing/Figure";
 import { FileButton } from "../../fields/FileButton";
+import { bind } from "../../form/bind";
 import { change, fixed, fromKMH, speedUnit, type Units } from "../../format/numbers";
 import { number } from "../tire/model";
 import classes from "./changegear.module.css";
@@ -57,6 +59,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
       data={["", ...list]}
     />
   );
+  const b = bind<Form, ChangeGearsRunRequest>(form, set, refused);
   const header = run?.header ?? [];
   return (
     <div className="stack">
@@ -65,21 +68,12 @@ export function RunPanel({ answer, ask, form, set }: Props) {
         tabs; point or decimal comma; up to 200,000 rows.
       </p>
       <div className={classes.four}>
-        <TextInput
-          label="Limiter, rpm"
-          inputMode="decimal"
-          value={form.limiter}
-          onChange={(e) => set({ limiter: e.currentTarget.value })}
-          error={refused?.field("/run/limiter_rpm")}
-        />
-        <TextInput
-          label="Peak wanted at, rpm"
-          inputMode="decimal"
-          placeholder="2 % under the limiter"
-          value={form.wanted}
-          onChange={(e) => set({ wanted: e.currentTarget.value })}
-          error={refused?.field("/run/wanted_rpm")}
-        />
+        {b.text("Limiter, rpm", "limiter", { field: "run/limiter_rpm", numeric: true })}
+        {b.text("Peak wanted at, rpm", "wanted", {
+          field: "run/wanted_rpm",
+          placeholder: "2 % under the limiter",
+          numeric: true,
+        })}
         <div className={classes.bottom}>
           <FileButton
             name="Recorded run"

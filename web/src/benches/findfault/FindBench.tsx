@@ -5,9 +5,9 @@ import { type ReactNode, useState } from "react";
 import { api, type Doc, type FaultEvidence, type FaultTest, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { useKept } from "../../app/local";
 import { useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
+import { useForm } from "../../form/useForm";
 import { percent } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
@@ -29,9 +29,7 @@ type Props = { store: string; title: ReactNode; name: string; unit?: number; doc
 
 /** From the complaint to the broken part: suspects, what was tried, and the next test. */
 export function FindBench({ store, title, name, unit, doc, choose }: Props) {
-  const [kept, keep] = useKept<Form>(store, noForm);
-  const form = { ...noForm, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set, empty } = useForm<Form>(store, noForm);
   const [why, setWhy] = useState<string>();
   const [other, setOther] = useState<string>();
   const [given, setGiven] = useState<FaultTest[]>([]);
@@ -100,7 +98,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
               onChange={(e) => set({ stands: e.currentTarget.checked })}
             />
             {form.done.length > 0 && (
-              <Button variant="default" size="compact-md" onClick={() => keep(noForm)}>
+              <Button variant="default" size="compact-md" onClick={() => empty("Begun anew.")}>
                 Begin anew
               </Button>
             )}

@@ -1,10 +1,10 @@
-import { NativeSelect } from "@mantine/core";
-import { api, take } from "../../api/client";
+import { api, type ShiftQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { useKept } from "../../app/local";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { fixed, typed } from "../../format/numbers";
+import { Cautions } from "../answer";
 import classes from "./findfault.module.css";
 
 const none = {
@@ -22,9 +22,7 @@ type Form = typeof none;
 
 /** What a sliding dog clutch does when it is shifted, from what was measured at cable, seal, idle and dogs. */
 export function ShiftMechanism({ store }: { store: string }) {
-  const [kept, keep] = useKept<Form>(store, none);
-  const form = { ...none, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set } = useForm<Form>(store, none);
   const figures = Object.fromEntries(
     Object.entries(form)
       .filter(([k]) => k !== "switch")
@@ -33,29 +31,24 @@ export function ShiftMechanism({ store }: { store: string }) {
   const { answer, refused, error } = useCalc(key.shiftMechanism, { ...figures, switch: form.switch }, (body, signal) =>
     take(api.POST("/calc/find-fault/shift", { body, signal })),
   );
-  const field = texts(form, set, refused, "");
+  const t = bind<Form, ShiftQuestion>(form, set, refused);
   const n = { numeric: true, placeholder: "typical" };
   return (
     <div className={classes.panel}>
       <div className={classes.fields}>
-        {field("Cable drags, N", "cable_n", n)}
-        {field("Shift shaft drags, N", "seal_n", n)}
-        <NativeSelect
-          label="Interrupter"
-          data={[
-            { value: "works", label: "works" },
-            { value: "open", label: "sticks open" },
-            { value: "closed", label: "never opens" },
-          ]}
-          value={form.switch}
-          onChange={(e) => set({ switch: e.currentTarget.value })}
-        />
-        {field("Idle in gear, rpm", "idle_rpm", n)}
-        {field("The hand takes, s", "move_s", n)}
-        {field("Stroke of the dogs, mm", "stroke_mm", n)}
-        {field("of that missing, mm", "short_mm", n)}
-        {field("Rounding of the corners, mm", "round_mm", n)}
-        {field("Undercut of the dogs, °", "undercut_deg", n)}
+        {t.text("Cable drags, N", "cable_n", n)}
+        {t.text("Shift shaft drags, N", "seal_n", n)}
+        {t.choice("Interrupter", "switch", [
+          { value: "works", label: "works" },
+          { value: "open", label: "sticks open" },
+          { value: "closed", label: "never opens" },
+        ])}
+        {t.text("Idle in gear, rpm", "idle_rpm", n)}
+        {t.text("The hand takes, s", "move_s", n)}
+        {t.text("Stroke of the dogs, mm", "stroke_mm", n)}
+        {t.text("of that missing, mm", "short_mm", n)}
+        {t.text("Rounding of the corners, mm", "round_mm", n)}
+        {t.text("Undercut of the dogs, °", "undercut_deg", n)}
       </div>
       {error && !refused && <p className="trouble">{error.message}</p>}
       {answer && (
@@ -90,11 +83,7 @@ export function ShiftMechanism({ store }: { store: string }) {
               <li key={w}>{w}</li>
             ))}
           </ul>
-          <ul className="decide-cautions">
-            {answer.cautions.map((c) => (
-              <li key={c}>{c}</li>
-            ))}
-          </ul>
+          <Cautions list={answer.cautions} />
         </>
       )}
     </div>

@@ -1,12 +1,13 @@
 import { NativeSelect } from "@mantine/core";
-import { api, type Doc, take } from "../../api/client";
+import { api, type Doc, type ShockQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { useKept } from "../../app/local";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { fixed, typed } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { useTrace } from "../../machine/useTrace";
+import { Cautions } from "../answer";
 import classes from "./findfault.module.css";
 
 const none = {
@@ -23,9 +24,7 @@ const still = {};
 
 /** What a spinning wheel that gripped again did to each part in its way. */
 export function Shock({ doc, store }: { doc: Doc; store: string }) {
-  const [kept, keep] = useKept<Form>(store, none);
-  const form = { ...none, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set } = useForm<Form>(store, none);
   const wheels = doc.parts.filter((p) => p.kind === "wheel");
   const wheel = form.wheel || wheels[0]?.id || "";
   const { trace } = useTrace(doc, still);
@@ -45,7 +44,7 @@ export function Shock({ doc, store }: { doc: Doc; store: string }) {
     { ready: form.rpm.trim() !== "" },
   );
   const { set: levers, ...words } = form;
-  const field = texts<typeof words, keyof typeof words>(words, set, refused, "");
+  const t = bind<typeof words, ShockQuestion>(words, set, refused);
   return (
     <div className={classes.panel}>
       <div className={classes.fields}>
@@ -56,11 +55,11 @@ export function Shock({ doc, store }: { doc: Doc; store: string }) {
           onChange={(e) => set({ wheel: e.currentTarget.value })}
           error={refused?.within("/wheel") ?? refused?.within("/spins")}
         />
-        {field("It spun at, rpm", "rpm", { numeric: true, placeholder: "600" })}
-        {field("and went on at, rpm", "to_rpm", { numeric: true, placeholder: "0: it stood" })}
-        {field("Gripped within, s", "stop_s", { numeric: true, placeholder: "0.1, typical" })}
-        {field("Crank and flywheel, kg·m²", "inertia", { numeric: true, placeholder: "0.25, typical" })}
-        {field("Clutch slips at, N·m", "clutch_nm", { numeric: true, placeholder: "1.8 × the engine's" })}
+        {t.text("It spun at, rpm", "rpm", { numeric: true, placeholder: "600" })}
+        {t.text("and went on at, rpm", "to_rpm", { numeric: true, placeholder: "0: it stood" })}
+        {t.text("Gripped within, s", "stop_s", { numeric: true, placeholder: "0.1, typical" })}
+        {t.text("Crank and flywheel, kg·m²", "inertia", { numeric: true, placeholder: "0.25, typical" })}
+        {t.text("Clutch slips at, N·m", "clutch_nm", { numeric: true, placeholder: "1.8 × the engine's" })}
         {trace?.selectors.map((s) => (
           <NativeSelect
             key={s.id}
@@ -89,11 +88,7 @@ export function Shock({ doc, store }: { doc: Doc; store: string }) {
             </tbody>
           </table>
           {answer.typical.length > 0 && <p className="dim">Typical, not entered: {answer.typical.join("; ")}.</p>}
-          <ul className="decide-cautions">
-            {answer.cautions.map((c) => (
-              <li key={c}>{c}</li>
-            ))}
-          </ul>
+          <Cautions list={answer.cautions} />
         </>
       )}
     </div>

@@ -1,6 +1,7 @@
 import type { Doc, FaultAnswer } from "../../api/client";
 import { minutes, percent } from "../../format/numbers";
 import { useShop } from "../../shop/useShop";
+import { Cautions } from "../answer";
 import classes from "./findfault.module.css";
 
 /** What to open and to have ready, what to adjust before, and how it may be moved. */
@@ -47,11 +48,7 @@ export function Verdict({ answer, doc, ended }: { answer: FaultAnswer; doc: Doc;
           </ul>
         </>
       )}
-      <ul className="decide-cautions">
-        {answer.cautions.map((c) => (
-          <li key={c}>{c}</li>
-        ))}
-      </ul>
+      <Cautions list={answer.cautions} />
     </>
   );
 }

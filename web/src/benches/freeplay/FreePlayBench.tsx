@@ -4,11 +4,13 @@ import { type ReactNode, useState } from "react";
 import { api, type Doc, type FreePlay, type FreePlayAnswer, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { fixed, when } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
+import { Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import { useLast } from "../useLast";
@@ -23,9 +25,7 @@ type Props = { store: string; title: ReactNode; unit?: number; doc: Doc; choose?
 
 /** Where the play of a driveline sits: rocked by hand, shaft after shaft held. */
 export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
-  const [kept, keep] = useKept<Form>(store, noForm);
-  const form = { ...noForm, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set, empty } = useForm<Form>(store, noForm);
   const [touch, setTouch] = useState<"rock" | "hold">("rock");
   const last = useLast(unit, "free_play");
   const wheels = Object.fromEntries(doc.parts.filter((p) => p.kind === "wheel").map((p) => [p.id, form.wheels]));
@@ -75,6 +75,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
     if (touch === "rock") put({ at: id, hold: now.hold.filter((h) => h !== id) });
     else if (id !== now.at) put({ hold: now.hold.includes(id) ? now.hold.filter((h) => h !== id) : [...now.hold, id] });
   };
+  const b = bind<Form, FreePlay>(form, set, refused);
   return (
     <>
       <div className="band no-print">
@@ -105,18 +106,18 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
               />
             </div>
             <div className={classes.levers}>
-              {doc.lies !== "bench" && wheelsOf(doc) > 0 && (
-                <NativeSelect
-                  label="Wheels"
-                  value={form.wheels}
-                  onChange={(e) => set({ wheels: e.currentTarget.value })}
-                  data={[
+              {doc.lies !== "bench" &&
+                wheelsOf(doc) > 0 &&
+                b.choice(
+                  "Wheels",
+                  "wheels",
+                  [
                     { value: "ground", label: "on the ground, chocked" },
                     { value: "lifted", label: "lifted, free" },
                     { value: "held", label: "lifted and held" },
-                  ]}
-                />
-              )}
+                  ],
+                  { field: null },
+                )}
               {trace?.selectors.map((s) => (
                 <NativeSelect
                   key={s.id}
@@ -192,7 +193,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
               >
                 {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Once more"}
               </Button>
-              <Button variant="default" onClick={() => keep(noForm)}>
+              <Button variant="default" onClick={() => empty("Begun anew.")}>
                 Begin anew
               </Button>
             </div>
@@ -221,24 +222,17 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                 </div>
                 <Shares answer={answer} />
                 <div className="row wrap">
-                  <NativeSelect
-                    aria-label="Suppose at"
-                    value={form.suppose}
-                    onChange={(e) => set({ suppose: e.currentTarget.value })}
-                    data={[
+                  {b.choice(
+                    "Suppose at",
+                    "suppose",
+                    [
                       { value: "", label: "What would it show if …" },
                       ...answer.places.map((p) => ({ value: p.id, label: p.name })),
-                    ]}
-                  />
-                  {form.suppose && (
-                    <TextInput
-                      aria-label="had so many degrees"
-                      w={90}
-                      value={form.degrees}
-                      onChange={(e) => set({ degrees: e.currentTarget.value })}
-                      error={refused?.within("/suppose")}
-                    />
+                    ],
+                    { field: null, bare: true },
                   )}
+                  {form.suppose &&
+                    b.text("had so many degrees", "degrees", { field: "suppose", bare: true, width: 90 })}
                   <KeepWithUnit unit={unit} record={{ kind: "free_play", free_play: question }} />
                 </div>
                 {last && (
@@ -252,11 +246,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                     <p key={s}>{s}</p>
                   ))}
                 </details>
-                <ul className="decide-cautions">
-                  {answer.cautions.map((c) => (
-                    <li key={c}>{c}</li>
-                  ))}
-                </ul>
+                <Cautions list={answer.cautions} />
               </>
             )}
           </section>

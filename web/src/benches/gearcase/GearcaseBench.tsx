@@ -2,6 +2,7 @@ import { Tabs } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { UnitDriveline } from "../../api/client";
 import { useKept } from "../../app/local";
+import { useForm } from "../../form/useForm";
 import { InspectPanel } from "./InspectPanel";
 import { type Form, noForm } from "./model";
 import { PlayPanel } from "./PlayPanel";
@@ -19,9 +20,7 @@ type Props = {
 
 /** From the stamp on the case to a backlash that is good, and what is looked at on the way. */
 export function GearcaseBench({ store, title, here, unit, teeth, line }: Props) {
-  const [kept, keep] = useKept<Form>(store, noForm);
-  const form = { ...noForm, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set } = useForm<Form>(store, noForm);
   const [tab, setTab] = useKept<string>(`${store}.tab`, "shims");
   return (
     <>

@@ -1,8 +1,10 @@
-import { Button, Checkbox, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, Checkbox } from "@mantine/core";
 import { IconPlus } from "@tabler/icons-react";
-import type { GearcaseBacklash, GearcaseVerdict } from "../../api/client";
+import type { GearcaseBacklash, GearcaseVerdict, Refused } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
-import { fixed, when } from "../../format/numbers";
+import { bind } from "../../form/bind";
+import { fixed } from "../../format/numbers";
+import { Cautions, LastTime, Plate } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
@@ -15,13 +17,14 @@ type Props = {
   teeth?: { gear?: number; pinion?: number };
 };
 
+/** A length in print, in the bench's unit. */
+const sizeIn = (unit: "mm" | "in") => (mm: number) => (unit === "in" ? fixed(mm / 25.4, 4) : fixed(mm, 3));
+
 /** After assembly: is the backlash good, and if not, which shim comes next. */
 export function PlayPanel({ form, set, unit, teeth }: Props) {
   const p = form[form.gear];
   const put = (v: Partial<Play>) => set({ [form.gear]: { ...p, ...v } });
   const q = playOf(form, teeth);
-  const lengthUnit = p.unit ?? "mm";
-  const size = (mm: number) => (lengthUnit === "in" ? fixed(mm / 25.4, 4) : fixed(mm, 3));
   const missing = [
     (!q.mesh.teeth || !q.mesh.mate) && "teeth of this gear and of its pinion",
     !q.thicker && "which way a thicker shim moves this gear",
@@ -30,178 +33,180 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = usePlay(q, ready);
-  const last = useLast(unit, "backlash");
-  const was = last?.question as unknown as GearcaseBacklash | undefined;
-  const text = (label: string, k: keyof Omit<Play, "assemblies">, field: string, placeholder?: string) => (
-    <TextInput
-      label={label}
-      placeholder={placeholder}
-      inputMode="decimal"
-      autoComplete="off"
-      value={p[k]}
-      onChange={(e) => put({ [k]: e.currentTarget.value })}
-      error={refused?.field(`/${field}`)}
-    />
-  );
-  const row = (i: number, v: Partial<Assembly>) =>
-    put({ assemblies: p.assemblies.map((a, k) => (k === i ? { ...a, ...v } : a)) });
+  const ask = { form, set, unit, teeth, p, put, q, refused };
   return (
     <div className={classes.split}>
       <section className={classes.ask} aria-label="What was measured">
-        <SegmentedControl
-          size="md"
-          aria-label="Gear"
-          value={form.gear}
-          onChange={(v) => set({ gear: v as Form["gear"] })}
-          data={[
-            { value: "forward", label: "Forward gear" },
-            { value: "reverse", label: "Reverse gear" },
-          ]}
-        />
-        <NativeSelect
-          label="Figures are in"
-          value={lengthUnit}
-          onChange={(e) => put({ unit: e.currentTarget.value as Play["unit"] })}
-          data={[
-            { value: "mm", label: "millimeters" },
-            { value: "in", label: "inches" },
-          ]}
-        />
-        {last && was && p.assemblies.every((a) => !a.shim.trim()) && was.gear === `${form.gear} gear` && (
-          <p className={classes.last}>
-            Last time, {when(last.at)}, {last.by}: {last.title}{" "}
-            <button type="button" className="linklike" onClick={() => put(playFrom(was))}>
-              Start from it
-            </button>
-          </p>
-        )}
-        <div className="four">
-          {text("Its teeth", "teeth", "mesh/teeth", teeth?.gear ? String(teeth.gear) : "27")}
-          {text("Pinion's teeth", "mate", "mesh/mate", teeth?.pinion ? String(teeth.pinion) : "13")}
-          {text("Spiral angle, °", "spiral", "mesh/spiral_deg", "0, straight")}
-          <NativeSelect
-            label="Thicker moves it"
-            value={q.thicker}
-            onChange={(e) => put({ thicker: e.currentTarget.value })}
-            error={refused?.field("/thicker")}
-            data={[
-              { value: "", label: "choose" },
-              { value: "away", label: "away" },
-              { value: "toward", label: "toward" },
-            ]}
-          />
-        </div>
-        <div className="four">
-          {text(`Maker's band from, ${lengthUnit}`, "low", "low_mm")}
-          {text("to", "high", "high_mm")}
-          {text(`Dial on an arm of, ${lengthUnit}`, "arm", "arm_mm", "at the teeth")}
-          {text(`Pitch radius, ${lengthUnit}`, "pitch", "pitch_mm")}
-        </div>
-        <table className="figures">
-          <thead>
-            <tr>
-              <th scope="col">Together</th>
-              <th scope="col">Shims in it, {lengthUnit}</th>
-              <th scope="col">Dial around the gear, {lengthUnit}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {p.assemblies.map((a, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: assemblies are known by their order
-              <tr key={i}>
-                <th scope="row">{i + 1}</th>
-                <td>
-                  <TextInput
-                    aria-label={`Shims of assembly ${i + 1}`}
-                    inputMode="decimal"
-                    value={a.shim}
-                    onChange={(e) => row(i, { shim: e.currentTarget.value })}
-                    error={refused?.field(`/assemblies/${i}/shim_mm`)}
-                  />
-                </td>
-                <td>
-                  <TextInput
-                    aria-label={`Dial of assembly ${i + 1}`}
-                    inputMode="decimal"
-                    placeholder={lengthUnit === "in" ? ".009 .010 .009" : "0.22 0.24 0.23"}
-                    value={a.readings}
-                    onChange={(e) => row(i, { readings: e.currentTarget.value })}
-                    error={refused?.within(`/assemblies/${i}/readings_mm`)}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <Button
-          variant="default"
-          leftSection={<IconPlus size={16} />}
-          disabled={p.assemblies.length >= 40}
-          onClick={() =>
-            put({
-              assemblies: [
-                ...p.assemblies,
-                { shim: answer?.next_mm === undefined ? "" : inUnit(answer.next_mm, lengthUnit), readings: "" },
-              ],
-            })
-          }
-        >
-          Together again
-        </Button>
+        <Ask {...ask} />
+        <Assemblies {...ask} next={answer?.next_mm} />
       </section>
       <section aria-label="Verdict" aria-live="polite">
         {!answer && <Waiting title="Good, or the next shim" missing={missing} error={error} />}
-        {answer && (
-          <>
-            <div className="decide-plate">
-              <div>
-                <p className="decide-kicker">
-                  {answer.done ? "✓" : "→"} {form.gear} gear, together {answer.measured.length}{" "}
-                  {answer.measured.length === 1 ? "time" : "times"}
-                </p>
-                <h2>{answer.sentence}</h2>
-                {answer.sentence.includes("looked at again") && (
-                  <Checkbox
-                    label="Looked at again: it is meant"
-                    checked={p.assemblies.at(-1)?.sure ?? false}
-                    onChange={(e) => row(p.assemblies.length - 1, { sure: e.currentTarget.checked })}
-                  />
-                )}
-                {answer.stack && answer.next_mm !== undefined && (
-                  <p>
-                    From the box: {answer.stack.pieces.map(size).join(" + ") || "no shim at all"} ={" "}
-                    {size(answer.stack.total_mm)} {lengthUnit}
-                  </p>
-                )}
-                <small>{answer.formula}</small>
-              </div>
-            </div>
-            {answer.warnings.map((w) => (
-              <p key={w} className={classes.warn}>
-                △ {w}
-              </p>
-            ))}
-            <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} size={size} unit={lengthUnit} />
-            <div className="row">
-              <KeepWithUnit unit={unit} record={{ kind: "backlash", backlash: q }}>
-                Record where it stands
-              </KeepWithUnit>
-            </div>
-            <details>
-              <summary>Hardly any play, or a gap?</summary>
-              {answer.schools.map((s) => (
-                <p key={s}>{s}</p>
-              ))}
-            </details>
-            <ul className="decide-cautions">
-              {answer.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
-          </>
-        )}
+        {answer && <Verdict answer={answer} form={form} p={p} put={put} q={q} unit={unit} />}
       </section>
     </div>
+  );
+}
+
+type AskProps = Props & { p: Play; put: (v: Partial<Play>) => void; q: GearcaseBacklash; refused?: Refused };
+
+/** The mesh, the maker's band and the dial. */
+function Ask({ form, set, unit, teeth, p, put, q, refused }: AskProps) {
+  const lengthUnit = p.unit ?? "mm";
+  const last = useLast(unit, "backlash");
+  const was = last?.question as unknown as GearcaseBacklash | undefined;
+  const which = bind<Form, GearcaseBacklash>(form, set, refused);
+  const f = bind<Play, GearcaseBacklash>({ ...p, thicker: q.thicker, unit: lengthUnit }, put, refused, {
+    numeric: true,
+  });
+  return (
+    <>
+      {which.segments(
+        "Gear",
+        "gear",
+        [
+          { value: "forward", label: "Forward gear" },
+          { value: "reverse", label: "Reverse gear" },
+        ],
+        { bare: true },
+      )}
+      {f.choice("Figures are in", "unit", [
+        { value: "mm", label: "millimeters" },
+        { value: "in", label: "inches" },
+      ])}
+      {last && was && p.assemblies.every((a) => !a.shim.trim()) && was.gear === `${form.gear} gear` && (
+        <LastTime last={last} onTake={() => put(playFrom(was))} />
+      )}
+      <div className="four">
+        {f.text("Its teeth", "teeth", { field: "mesh/teeth", placeholder: teeth?.gear ? String(teeth.gear) : "27" })}
+        {f.text("Pinion's teeth", "mate", {
+          field: "mesh/mate",
+          placeholder: teeth?.pinion ? String(teeth.pinion) : "13",
+        })}
+        {f.text("Spiral angle, °", "spiral", { field: "mesh/spiral_deg", placeholder: "0, straight" })}
+        {f.choice("Thicker moves it", "thicker", [
+          { value: "", label: "choose" },
+          { value: "away", label: "away" },
+          { value: "toward", label: "toward" },
+        ])}
+      </div>
+      <div className="four">
+        {f.text(`Maker's band from, ${lengthUnit}`, "low", { field: "low_mm" })}
+        {f.text("to", "high", { field: "high_mm" })}
+        {f.text(`Dial on an arm of, ${lengthUnit}`, "arm", { field: "arm_mm", placeholder: "at the teeth" })}
+        {f.text(`Pitch radius, ${lengthUnit}`, "pitch", { field: "pitch_mm" })}
+      </div>
+    </>
+  );
+}
+
+/** Each time it was together: what was in it, and what the dial showed. */
+function Assemblies({ p, put, refused, next }: AskProps & { next?: number }) {
+  const unit = p.unit ?? "mm";
+  const again = () =>
+    put({ assemblies: [...p.assemblies, { shim: next === undefined ? "" : inUnit(next, unit), readings: "" }] });
+  return (
+    <>
+      <table className="figures">
+        <thead>
+          <tr>
+            <th scope="col">Together</th>
+            <th scope="col">Shims in it, {unit}</th>
+            <th scope="col">Dial around the gear, {unit}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {p.assemblies.map((a, i) => {
+            const row = (v: Partial<Assembly>) =>
+              put({ assemblies: p.assemblies.map((x, k) => (k === i ? { ...x, ...v } : x)) });
+            const f = bind<Assembly, GearcaseBacklash["assemblies"][number]>(a, row, refused, {
+              at: `/assemblies/${i}`,
+              numeric: true,
+            });
+            return (
+              // biome-ignore lint/suspicious/noArrayIndexKey: assemblies are known by their order
+              <tr key={i}>
+                <th scope="row">{i + 1}</th>
+                <td>{f.text(`Shims of assembly ${i + 1}`, "shim", { field: "shim_mm", bare: true })}</td>
+                <td>
+                  {f.text(`Dial of assembly ${i + 1}`, "readings", {
+                    field: "readings_mm",
+                    bare: true,
+                    placeholder: unit === "in" ? ".009 .010 .009" : "0.22 0.24 0.23",
+                  })}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <Button
+        variant="default"
+        leftSection={<IconPlus size={16} />}
+        disabled={p.assemblies.length >= 40}
+        onClick={again}
+      >
+        Together again
+      </Button>
+    </>
+  );
+}
+
+type VerdictProps = {
+  answer: GearcaseVerdict;
+  form: Form;
+  p: Play;
+  put: (v: Partial<Play>) => void;
+  q: GearcaseBacklash;
+  unit?: number;
+};
+
+function Verdict({ answer, form, p, put, q, unit }: VerdictProps) {
+  const lengthUnit = p.unit ?? "mm";
+  const size = sizeIn(lengthUnit);
+  const times = answer.measured.length === 1 ? "time" : "times";
+  const lookedAgain = (sure: boolean) =>
+    put({ assemblies: p.assemblies.map((a, i) => (i === p.assemblies.length - 1 ? { ...a, sure } : a)) });
+  return (
+    <>
+      <Plate
+        kicker={`${answer.done ? "✓" : "→"} ${form.gear} gear, together ${answer.measured.length} ${times}`}
+        says={answer.sentence}
+      >
+        {answer.sentence.includes("looked at again") && (
+          <Checkbox
+            label="Looked at again: it is meant"
+            checked={p.assemblies.at(-1)?.sure ?? false}
+            onChange={(e) => lookedAgain(e.currentTarget.checked)}
+          />
+        )}
+        {answer.stack && answer.next_mm !== undefined && (
+          <p>
+            From the box: {answer.stack.pieces.map(size).join(" + ") || "no shim at all"} ={" "}
+            {size(answer.stack.total_mm)} {lengthUnit}
+          </p>
+        )}
+        <small>{answer.formula}</small>
+      </Plate>
+      {answer.warnings.map((w) => (
+        <p key={w} className={classes.warn}>
+          △ {w}
+        </p>
+      ))}
+      <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} size={size} unit={lengthUnit} />
+      <div className="row">
+        <KeepWithUnit unit={unit} record={{ kind: "backlash", backlash: q }}>
+          Record where it stands
+        </KeepWithUnit>
+      </div>
+      <details>
+        <summary>Hardly any play, or a gap?</summary>
+        {answer.schools.map((s) => (
+          <p key={s}>{s}</p>
+        ))}
+      </details>
+      <Cautions list={answer.cautions} />
+    </>
   );
 }
 

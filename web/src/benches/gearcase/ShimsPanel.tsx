@@ -1,8 +1,10 @@
-import { Checkbox, NativeSelect, Textarea, TextInput } from "@mantine/core";
-import type { GearcaseGear, GearcaseRequest } from "../../api/client";
+import { Checkbox, Textarea } from "@mantine/core";
+import type { GearcaseAnswer, GearcaseGear, GearcaseRequest, Refused } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
 import { StampInput } from "../../fields/StampInput";
-import { fixed, when } from "../../format/numbers";
+import { bind } from "../../form/bind";
+import { fixed } from "../../format/numbers";
+import { Asks, Cautions, LastTime, Plate } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
@@ -21,183 +23,21 @@ export function ShimsPanel({ form, set, unit }: Props) {
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = useShims(form, ready);
-  const last = useLast(unit, "shims");
-  const gears = form.places.map(({ id, name }) => ({ id, name }));
-  const put = (i: number, v: Partial<Place>) =>
-    set({ places: form.places.map((p, k) => (k === i ? { ...p, ...v } : p)) });
   return (
     <div className={classes.split}>
-      <section className={classes.ask} aria-label="Stamp and box">
-        {last && form.stamp.trim() === "" && (
-          <p className={classes.last}>
-            Last time, {when(last.at)}, {last.by}: {last.title}{" "}
-            <button
-              type="button"
-              className="linklike"
-              onClick={() => set(formOf(last.question as unknown as GearcaseRequest))}
-            >
-              Start from it
-            </button>
-          </p>
-        )}
-        <StampInput
-          label="Stamp on the case"
-          size="lg"
-          placeholder="P -3  F +1  R 0"
-          value={form.stamp}
-          onChange={(stamp) => set({ stamp })}
-          unit={form.unit}
-          gears={gears}
-          error={refused?.field("/stamp")}
-        />
-        <StampInput
-          label="Stamps on the gears, if any"
-          placeholder="F -2"
-          value={form.gearStamp ?? ""}
-          onChange={(gearStamp) => set({ gearStamp })}
-          unit={form.unit}
-          gears={gears}
-          some
-          error={refused?.field("/gear_stamp")}
-        />
-        <div className="two">
-          <NativeSelect
-            label="Stamp units"
-            value={form.unit}
-            onChange={(e) => set({ unit: e.currentTarget.value })}
-            error={refused?.field("/unit")}
-            data={[
-              { value: "", label: "as the manual says" },
-              { value: "0.01 mm", label: "hundredths of a millimeter" },
-              { value: "0.001 in", label: "thousandths of an inch" },
-            ]}
-          />
-          <NativeSelect
-            label="A plus says"
-            value={form.convention}
-            onChange={(e) => set({ convention: e.currentTarget.value })}
-            error={refused?.field("/convention")}
-            data={[
-              { value: "", label: "as the manual says" },
-              { value: "plus_thicker", label: "add it to the nominal shim" },
-              { value: "plus_thinner", label: "take it from the nominal shim" },
-              { value: "plus_far", label: "the gear would sit that much too far" },
-              { value: "plus_near", label: "the gear would sit that much too near" },
-            ]}
-          />
-        </div>
-        <table className={`figures ${classes.places}`}>
-          <thead>
-            <tr>
-              <th scope="col">Gear</th>
-              <th scope="col">Nominal shim, mm</th>
-              <th scope="col">A thicker shim moves it</th>
-              <th scope="col">within ±, mm</th>
-            </tr>
-          </thead>
-          <tbody>
-            {form.places.map((p, i) => (
-              <tr key={p.id}>
-                <th scope="row">
-                  {p.id} · {p.name}
-                </th>
-                <td>
-                  <TextInput
-                    aria-label={`Nominal shim of the ${p.name}`}
-                    inputMode="decimal"
-                    value={p.nominal}
-                    onChange={(e) => put(i, { nominal: e.currentTarget.value })}
-                    error={refused?.field(`/places/${i}/nominal_mm`)}
-                  />
-                </td>
-                <td>
-                  <NativeSelect
-                    aria-label={`A thicker shim moves the ${p.name}`}
-                    value={p.thicker}
-                    onChange={(e) => put(i, { thicker: e.currentTarget.value })}
-                    error={refused?.field(`/places/${i}/thicker`)}
-                    data={[
-                      { value: "", label: "choose" },
-                      { value: "away", label: "away from its mesh" },
-                      { value: "toward", label: "toward its mesh" },
-                    ]}
-                  />
-                </td>
-                <td>
-                  <TextInput
-                    aria-label={`Tolerance of the ${p.name}`}
-                    inputMode="decimal"
-                    placeholder="0.02"
-                    value={p.tol}
-                    onChange={(e) => put(i, { tol: e.currentTarget.value })}
-                    error={refused?.field(`/places/${i}/tol_mm`)}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <Textarea
-          label="Shims in the box"
-          description="thickness, unit if it is not mm, and how many: 0.05 x4, 0.10 x6, .004in x2"
-          autosize
-          minRows={2}
-          value={form.box}
-          onChange={(e) => set({ box: e.currentTarget.value })}
-          error={refused?.within("/box")}
-        />
-        <div className="two">
-          <NativeSelect
-            label="Pieces in a stack, at most"
-            value={form.most}
-            onChange={(e) => set({ most: e.currentTarget.value })}
-            data={["1", "2", "3", "4", "5", "6", "7", "8"]}
-          />
-          <NativeSelect
-            label="Where the box can't serve all"
-            value={form.by ?? ""}
-            onChange={(e) => set({ by: e.currentTarget.value })}
-            error={refused?.field("/by")}
-            data={[
-              { value: "", label: "fewest pieces" },
-              { value: "least_largest", label: "smallest largest error" },
-              { value: "least_sum", label: "smallest sum of errors" },
-              { value: "most_exact", label: "most gears exact" },
-            ]}
-          />
-        </div>
-        {(form.sure || answer?.asks.some((a) => a.includes("More than a millimeter"))) && (
-          <Checkbox
-            label="Looked again: more than a millimeter is meant"
-            checked={form.sure}
-            onChange={(e) => set({ sure: e.currentTarget.checked })}
-          />
-        )}
-      </section>
+      <Ask form={form} set={set} unit={unit} answer={answer} refused={refused} />
       <section aria-label="Stacks" aria-live="polite">
         {!answer && <Waiting title="A stack for each gear" missing={missing} error={error} />}
         {answer && (
           <>
-            <div className="decide-plate">
-              <div>
-                <p className="decide-kicker">By the stamp</p>
-                <h2>{answer.sentence}</h2>
-                {answer.notes.map((n) => (
-                  <p key={n} className="decide-sure">
-                    {n}
-                  </p>
-                ))}
-              </div>
-            </div>
-            {answer.asks.length > 0 && (
-              <ul className={classes.asks}>
-                {answer.asks.map((a) => (
-                  <li key={a}>
-                    <b>?</b> {a}
-                  </li>
-                ))}
-              </ul>
-            )}
+            <Plate kicker="By the stamp" says={answer.sentence}>
+              {answer.notes.map((n) => (
+                <p key={n} className="decide-sure">
+                  {n}
+                </p>
+              ))}
+            </Plate>
+            <Asks list={answer.asks} />
             <div className={classes.gears}>
               {answer.gears.map((g) => (
                 <Stack key={g.id} gear={g} />
@@ -217,15 +57,135 @@ export function ShimsPanel({ form, set, unit }: Props) {
                 Record these shims
               </KeepWithUnit>
             </div>
-            <ul className="decide-cautions">
-              {answer.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
+            <Cautions list={answer.cautions} />
           </>
         )}
       </section>
     </div>
+  );
+}
+
+/** The stamp, the manual's words for it, and the box. */
+function Ask({ form, set, unit, answer, refused }: Props & { answer?: GearcaseAnswer; refused?: Refused }) {
+  const last = useLast(unit, "shims");
+  const gears = form.places.map(({ id, name }) => ({ id, name }));
+  const f = bind<Form, GearcaseRequest>(form, set, refused);
+  return (
+    <section className={classes.ask} aria-label="Stamp and box">
+      {last && form.stamp.trim() === "" && (
+        <LastTime last={last} onTake={() => set(formOf(last.question as unknown as GearcaseRequest))} />
+      )}
+      <StampInput
+        label="Stamp on the case"
+        size="lg"
+        placeholder="P -3  F +1  R 0"
+        value={form.stamp}
+        onChange={(stamp) => set({ stamp })}
+        unit={form.unit}
+        gears={gears}
+        error={f.fault("stamp")}
+      />
+      <StampInput
+        label="Stamps on the gears, if any"
+        placeholder="F -2"
+        value={form.gearStamp}
+        onChange={(gearStamp) => set({ gearStamp })}
+        unit={form.unit}
+        gears={gears}
+        some
+        error={f.fault("gear_stamp")}
+      />
+      <div className="two">
+        {f.choice("Stamp units", "unit", [
+          { value: "", label: "as the manual says" },
+          { value: "0.01 mm", label: "hundredths of a millimeter" },
+          { value: "0.001 in", label: "thousandths of an inch" },
+        ])}
+        {f.choice("A plus says", "convention", [
+          { value: "", label: "as the manual says" },
+          { value: "plus_thicker", label: "add it to the nominal shim" },
+          { value: "plus_thinner", label: "take it from the nominal shim" },
+          { value: "plus_far", label: "the gear would sit that much too far" },
+          { value: "plus_near", label: "the gear would sit that much too near" },
+        ])}
+      </div>
+      <Places form={form} set={set} refused={refused} />
+      <Textarea
+        label="Shims in the box"
+        description="thickness, unit if it is not mm, and how many: 0.05 x4, 0.10 x6, .004in x2"
+        autosize
+        minRows={2}
+        value={form.box}
+        onChange={(e) => set({ box: e.currentTarget.value })}
+        error={f.fault("box")}
+      />
+      <div className="two">
+        {f.choice("Pieces in a stack, at most", "most", ["1", "2", "3", "4", "5", "6", "7", "8"], {
+          field: "most_pieces",
+        })}
+        {f.choice("Where the box can't serve all", "by", [
+          { value: "", label: "fewest pieces" },
+          { value: "least_largest", label: "smallest largest error" },
+          { value: "least_sum", label: "smallest sum of errors" },
+          { value: "most_exact", label: "most gears exact" },
+        ])}
+      </div>
+      {(form.sure || answer?.asks.some((a) => a.includes("More than a millimeter"))) && (
+        <Checkbox
+          label="Looked again: more than a millimeter is meant"
+          checked={form.sure}
+          onChange={(e) => set({ sure: e.currentTarget.checked })}
+        />
+      )}
+    </section>
+  );
+}
+
+/** The manual's shim of each gear. */
+function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refused }) {
+  return (
+    <table className={`figures ${classes.places}`}>
+      <thead>
+        <tr>
+          <th scope="col">Gear</th>
+          <th scope="col">Nominal shim, mm</th>
+          <th scope="col">A thicker shim moves it</th>
+          <th scope="col">within ±, mm</th>
+        </tr>
+      </thead>
+      <tbody>
+        {form.places.map((p, i) => {
+          const put = (v: Partial<Place>) => set({ places: form.places.map((x, k) => (k === i ? { ...x, ...v } : x)) });
+          const f = bind<Place, GearcaseRequest["places"][number]>(p, put, refused, {
+            at: `/places/${i}`,
+            numeric: true,
+          });
+          return (
+            <tr key={p.id}>
+              <th scope="row">
+                {p.id} · {p.name}
+              </th>
+              <td>{f.text(`Nominal shim of the ${p.name}`, "nominal", { field: "nominal_mm", bare: true })}</td>
+              <td>
+                {f.choice(
+                  `A thicker shim moves the ${p.name}`,
+                  "thicker",
+                  [
+                    { value: "", label: "choose" },
+                    { value: "away", label: "away from its mesh" },
+                    { value: "toward", label: "toward its mesh" },
+                  ],
+                  { bare: true },
+                )}
+              </td>
+              <td>
+                {f.text(`Tolerance of the ${p.name}`, "tol", { field: "tol_mm", bare: true, placeholder: "0.02" })}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
   );
 }
 

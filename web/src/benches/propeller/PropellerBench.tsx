@@ -1,14 +1,16 @@
-import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { api, type LiveRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { useKept } from "../../app/local";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { FileButton } from "../../fields/FileButton";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { fixed } from "../../format/numbers";
+import { Cautions } from "../answer";
 import { figure, number } from "../tire/model";
 import { useDecide } from "../useDecide";
 import { LivePanel } from "./LivePanel";
@@ -85,9 +87,7 @@ function ask(f: Form, ratio?: string, pitch?: number): PropRequest {
 
 /** Slip at a steady moment, full throttle against the maker's band, and the instruments live. */
 export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props) {
-  const [kept, keep] = useKept<Form>(store, noForm);
-  const form = { ...noForm, ...kept };
-  const set = (v: Partial<Form>) => keep({ ...form, ...v });
+  const { form, set } = useForm<Form>(store, noForm);
   const person = useSession().data?.person;
   const q = ask(form, ratio, pitch);
   const missing = [
@@ -126,13 +126,7 @@ export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props
           {person && <LivePanel q={q} answer={answer} onTake={takeRun} />}
           <Recorded onTake={takeRun} />
           {answer && answer.steps.length > 0 && <Steps answer={answer} />}
-          {answer && (
-            <ul className="decide-cautions">
-              {answer.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
-          )}
+          {answer && <Cautions list={answer.cautions} />}
         </section>
       </main>
     </>
@@ -279,72 +273,36 @@ type AskProps = {
 };
 
 function Ask({ form, set, ratio, pitch, refused }: AskProps) {
-  const text = (label: string, k: keyof Form, field: string, placeholder?: string) => (
-    <TextInput
-      label={label}
-      placeholder={placeholder}
-      inputMode="decimal"
-      autoComplete="off"
-      value={form[k]}
-      onChange={(e) => set({ [k]: e.currentTarget.value })}
-      error={refused?.field(`/${field}`)}
-    />
-  );
+  const f = bind<Form, PropRequest>(form, set, refused, { numeric: true });
   return (
     <section className="decide-ask no-print" aria-label="Boat and run">
       <div className="two">
-        {text("Gearcase ratio", "ratio", "ratio", ratio ?? "27/13")}
-        {text("Pitch, inches", "pitch", "pitch_in", pitch ? String(pitch) : "17")}
+        {f.text("Gearcase ratio", "ratio", { placeholder: ratio ?? "27/13" })}
+        {f.text("Pitch, inches", "pitch", { field: "pitch_in", placeholder: pitch ? String(pitch) : "17" })}
       </div>
-      <NativeSelect
-        label="Hull"
-        value={form.hull}
-        onChange={(e) => set({ hull: e.currentTarget.value })}
-        error={refused?.field("/hull")}
-        data={[
-          { value: "skiff", label: "light planing skiff" },
-          { value: "planing", label: "planing boat, loaded" },
-          { value: "cruiser", label: "semi-displacing cruiser" },
-          { value: "tender", label: "ferry tender or work boat" },
-          { value: "displacement", label: "displacement hull" },
-        ]}
-      />
+      {f.choice("Hull", "hull", [
+        { value: "skiff", label: "light planing skiff" },
+        { value: "planing", label: "planing boat, loaded" },
+        { value: "cruiser", label: "semi-displacing cruiser" },
+        { value: "tender", label: "ferry tender or work boat" },
+        { value: "displacement", label: "displacement hull" },
+      ])}
       <div className="two">
-        {text("Engine rpm, steady", "rpm", "rpm", "5000")}
-        {text(`Speed, ${form.unit}`, "speed", "speed_kn", "29")}
+        {f.text("Engine rpm, steady", "rpm", { placeholder: "5000" })}
+        {f.text(`Speed, ${form.unit}`, "speed", { field: "speed_kn", placeholder: "29" })}
       </div>
-      {text("Propeller shaft rpm, if read there", "shaft", "shaft_rpm", "needs no ratio")}
+      {f.text("Propeller shaft rpm, if read there", "shaft", { field: "shaft_rpm", placeholder: "needs no ratio" })}
       <div className="two">
-        <NativeSelect
-          label="Speeds in"
-          value={form.unit}
-          onChange={(e) => set({ unit: e.currentTarget.value as Form["unit"] })}
-          data={["kn", "km/h", "mph"]}
-        />
-        <div>
-          <span className="field-label" id="pr-over">
-            Speed over
-          </span>
-          <SegmentedControl
-            fullWidth
-            size="sm"
-            aria-labelledby="pr-over"
-            value={form.over}
-            onChange={(v) => set({ over: v as Form["over"] })}
-            data={[
-              { value: "ground", label: "ground" },
-              { value: "water", label: "water" },
-            ]}
-          />
-        </div>
+        {f.choice("Speeds in", "unit", ["kn", "km/h", "mph"], { field: null })}
+        {f.segments("Speed over", "over", ["ground", "water"])}
       </div>
-      {text(`Wanted speed, ${form.unit}`, "want", "want_kn", "what rpm would that be?")}
-      {text("Full throttle reached, rpm", "full", "full_rpm", "usual load")}
+      {f.text(`Wanted speed, ${form.unit}`, "want", { field: "want_kn", placeholder: "what rpm would that be?" })}
+      {f.text("Full throttle reached, rpm", "full", { field: "full_rpm", placeholder: "usual load" })}
       <div className="two">
-        {text("Maker's band from", "low", "band_high_rpm", "rpm")}
-        {text("to", "high", "band_high_rpm", "rpm")}
+        {f.text("Maker's band from", "low", { field: "band_low_rpm", placeholder: "rpm" })}
+        {f.text("to", "high", { field: "band_high_rpm", placeholder: "rpm" })}
       </div>
-      {text("Another gearcase to compare", "other", "other_ratio", "2.31")}
+      {f.text("Another gearcase to compare", "other", { field: "other_ratio", placeholder: "2.31" })}
     </section>
   );
 }

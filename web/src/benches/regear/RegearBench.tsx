@@ -3,12 +3,13 @@ import { IconFileText, IconPrinter } from "@tabler/icons-react";
 import { useMutation } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
-import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
+import { useForm } from "../../form/useForm";
 import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
+import { Cautions } from "../answer";
 import { TireField, useTire, useTireChange } from "../tire/TireField";
 import { TirePicture } from "../tire/TirePicture";
 import { useDecide } from "../useDecide";
@@ -28,8 +29,7 @@ type Props = { store: string; title: ReactNode; here?: ReactNode; name: string; 
 
 /** The tires changed: what that does, and which ring and pinion to fit. */
 export function RegearBench({ store, title, here, name, unit, doc }: Props) {
-  const [form, setForm] = useKept<RegearForm>(store, noForm);
-  const f = { ...noForm, ...form };
+  const { form: f, set } = useForm<RegearForm>(store, noForm);
   const [units] = useUnits();
   const markings = distinct(useShop("tires"), "marking");
   const sets = useShop("gear_sets").filter((r) => r.kind === "ring_and_pinion");
@@ -44,7 +44,6 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
     Boolean(doc) || Boolean((f.plain.gears.trim() || f.plain.typical) && (f.plain.rear.trim() || f.plain.front.trim()));
   const { plan, refused, error } = usePlan(request, hasNew && hasOld && hasGears);
   const at = (prefix: string) => (field: string) => refused?.field(`/${prefix}/${field}`);
-  const set = (v: Partial<RegearForm>) => setForm({ ...f, ...v });
   return (
     <>
       <div className="band no-print">
@@ -196,11 +195,7 @@ function Answer({
           {unit === undefined && (
             <p className="dim">With a unit the decision is kept in its history, with the data it was based on.</p>
           )}
-          <ul className="decide-cautions">
-            {plan.cautions.map((c) => (
-              <li key={c}>{c}</li>
-            ))}
-          </ul>
+          <Cautions list={plan.cautions} />
           <p className="print-only">
             {name}: {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
           </p>

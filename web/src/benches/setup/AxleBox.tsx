@@ -1,7 +1,7 @@
 import { Button, NativeSelect, TextInput } from "@mantine/core";
 import { useState } from "react";
-import type { Refused, SetupVerdict } from "../../api/client";
-import { texts } from "../../fields/texts";
+import type { Refused, SetupAxle, SetupVerdict } from "../../api/client";
+import { bind } from "../../form/bind";
 import { distinct, useShop } from "../../shop/useShop";
 import { number } from "../tire/model";
 import type { Form } from "./model";
@@ -24,7 +24,7 @@ type Texts =
 /** What holds for all trials: the gears, which way a shim moves them, the maker's figures. */
 export function AxleBox({ form, set, refused, verdict }: Props) {
   const shop = useShop("set_up_figures");
-  const text = texts<Form & Record<Texts, string>, Texts>(form, set, refused, "/axle");
+  const f = bind<Form & Record<Texts, string>, SetupAxle>(form, set, refused, { at: "/axle" });
   const complete = form.ring.trim() && form.pinion.trim() && form.ring_side && form.pinion_thicker;
   const families = distinct(shop, "family");
   return (
@@ -35,15 +35,9 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
           : "The axle: say this first"}
       </summary>
       <div className={classes.three}>
-        {text("Ring teeth", "ring", { placeholder: "41", numeric: true })}
-        {text("Pinion teeth", "pinion", { placeholder: "10", numeric: true })}
-        <TextInput
-          label="Family"
-          list="set-up-families"
-          value={form.family}
-          onChange={(e) => set({ family: e.currentTarget.value })}
-          placeholder="for the maker's figures"
-        />
+        {f.text("Ring teeth", "ring", { placeholder: "41", numeric: true })}
+        {f.text("Pinion teeth", "pinion", { placeholder: "10", numeric: true })}
+        {f.text("Family", "family", { field: null, placeholder: "for the maker's figures", list: "set-up-families" })}
         <datalist id="set-up-families">
           {families.map((f) => (
             <option key={f} value={f} />
@@ -51,68 +45,55 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
         </datalist>
       </div>
       <div className={classes.three}>
-        <NativeSelect
-          label="The ring sits on the"
-          value={form.ring_side}
-          onChange={(e) => set({ ring_side: e.currentTarget.value })}
-          error={refused?.field("/axle/ring_side")}
-          data={[
-            { value: "", label: "…" },
-            { value: "left", label: "left of the housing" },
-            { value: "right", label: "right of the housing" },
-          ]}
-        />
-        <NativeSelect
-          label="A thicker depth shim moves the pinion"
-          value={form.pinion_thicker}
-          onChange={(e) => set({ pinion_thicker: e.currentTarget.value })}
-          error={refused?.field("/axle/pinion_thicker")}
-          data={[
-            { value: "", label: "…" },
-            { value: "in", label: "in, toward the ring's axis" },
-            { value: "out", label: "out" },
-          ]}
-        />
-        <NativeSelect
-          label="Figures without a unit are"
-          value={form.unit}
-          onChange={(e) => set({ unit: e.currentTarget.value })}
-          data={[
+        {f.choice("The ring sits on the", "ring_side", [
+          { value: "", label: "…" },
+          { value: "left", label: "left of the housing" },
+          { value: "right", label: "right of the housing" },
+        ])}
+        {f.choice("A thicker depth shim moves the pinion", "pinion_thicker", [
+          { value: "", label: "…" },
+          { value: "in", label: "in, toward the ring's axis" },
+          { value: "out", label: "out" },
+        ])}
+        {f.choice(
+          "Figures without a unit are",
+          "unit",
+          [
             { value: "mm", label: "millimeters" },
             { value: "in", label: "inches" },
-          ]}
-        />
+          ],
+          { field: null },
+        )}
       </div>
       <div className={classes.three}>
-        <NativeSelect
-          label="Pinion bearings"
-          value={form.bearings}
-          onChange={(e) => set({ bearings: e.currentTarget.value })}
-          data={["new", "used"]}
-        />
-        <NativeSelect
-          label="Their preload by"
-          value={form.spacing}
-          onChange={(e) => set({ spacing: e.currentTarget.value })}
-          data={[
+        {f.choice("Pinion bearings", "bearings", ["new", "used"], { field: null })}
+        {f.choice(
+          "Their preload by",
+          "spacing",
+          [
             { value: "shims", label: "shims" },
             { value: "crush", label: "a crush sleeve" },
-          ]}
-        />
-        {text("Drag of the seal, if it is in", "seal_drag", { placeholder: "0.4 N·m" })}
+          ],
+          { field: null },
+        )}
+        {f.text("Drag of the seal, if it is in", "seal_drag", { placeholder: "0.4 N·m" })}
       </div>
       <Figures form={form} set={set} refused={refused} verdict={verdict} />
       <details>
         <summary>Dial on an arm, angles, the pinion's mark</summary>
         <div className={classes.three}>
-          {text("Dial on an arm, mm", "arm", { placeholder: "at the teeth", numeric: true }, "arm_mm")}
-          {text("Pitch radius of that gear, mm", "pitch", { placeholder: "with an arm", numeric: true }, "pitch_mm")}
-          {text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true }, "repeat_mm")}
+          {f.text("Dial on an arm, mm", "arm", { placeholder: "at the teeth", numeric: true, field: "arm_mm" })}
+          {f.text("Pitch radius of that gear, mm", "pitch", {
+            placeholder: "with an arm",
+            numeric: true,
+            field: "pitch_mm",
+          })}
+          {f.text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true, field: "repeat_mm" })}
         </div>
         <div className={classes.three}>
-          {text("Spiral angle, °", "spiral", { placeholder: "35, common", numeric: true }, "spiral_deg")}
-          {text("Pressure angle, °", "pressure", { placeholder: "20, common", numeric: true }, "pressure_deg")}
-          {text("Mark, added to the depth", "depth_mark", { placeholder: "+0.05" })}
+          {f.text("Spiral angle, °", "spiral", { placeholder: "35, common", numeric: true, field: "spiral_deg" })}
+          {f.text("Pressure angle, °", "pressure", { placeholder: "20, common", numeric: true, field: "pressure_deg" })}
+          {f.text("Mark, added to the depth", "depth_mark", { placeholder: "+0.05" })}
         </div>
       </details>
     </details>

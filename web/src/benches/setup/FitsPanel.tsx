@@ -1,10 +1,10 @@
-import { NativeSelect } from "@mantine/core";
 import { api, type FitsAnswer, type FitsQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
+import { Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import classes from "./setup.module.css";
@@ -80,70 +80,45 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
   );
   const setGear = (v: Partial<GearForm>) => keepGear({ ...gear, ...v });
   const setSeat = (v: Partial<SeatForm>) => keepSeat({ ...seat, ...v });
-  const g = texts<GearForm, keyof GearForm>(gear, setGear, refused, "/gear");
-  const s = texts<SeatForm, keyof SeatForm>(seat, setSeat, refused, "/seat");
+  const g = bind<GearForm, FitsQuestion["gear"]>(gear, setGear, refused, { at: "/gear" });
+  const s = bind<SeatForm, FitsQuestion["seat"]>(seat, setSeat, refused, { at: "/seat" });
   const n = { numeric: true };
   return (
     <div className={classes.split}>
       <section className={classes.ask} aria-label="The gear and its place">
         <h2>The gear in the hand</h2>
         <div className={classes.four}>
-          {g("Teeth", "teeth", n)}
-          {g("Module, mm", "module_mm", n)}
-          {g("Pressure, °", "pressure_deg", n)}
-          {g("Helix, °", "helix_deg", n)}
-          {g("Face, mm", "face_mm", n)}
-          {g("Face off the hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
-          {g("Width, mm", "width_mm", n)}
-          {g("Splines", "splines", n)}
-          {g("Across them, mm", "spline_mm", n)}
-          {g("Bolts", "bolts", n)}
-          {g("Bolt circle, mm", "circle_mm", n)}
-          <NativeSelect
-            label="Hand"
-            value={gear.hand}
-            data={hands}
-            onChange={(e) => setGear({ hand: e.currentTarget.value })}
-          />
-          <NativeSelect
-            label="It is"
-            value={gear.worn}
-            data={wear}
-            onChange={(e) => setGear({ worn: e.currentTarget.value })}
-          />
+          {g.text("Teeth", "teeth", n)}
+          {g.text("Module, mm", "module_mm", n)}
+          {g.text("Pressure, °", "pressure_deg", n)}
+          {g.text("Helix, °", "helix_deg", n)}
+          {g.text("Face, mm", "face_mm", n)}
+          {g.text("Face off the hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
+          {g.text("Width, mm", "width_mm", n)}
+          {g.text("Splines", "splines", n)}
+          {g.text("Across them, mm", "spline_mm", n)}
+          {g.text("Bolts", "bolts", n)}
+          {g.text("Bolt circle, mm", "circle_mm", n)}
+          {g.choice("Hand", "hand", hands, { field: null })}
+          {g.choice("It is", "worn", wear, { field: null })}
         </div>
         <h2>Its place and its mate</h2>
         <div className={classes.four}>
-          {s("Mate's teeth", "mate_teeth", n)}
-          {s("Mate's module, mm", "mate_module_mm", n)}
-          {s("Mate's pressure, °", "mate_pressure_deg", n)}
-          {s("Mate's helix, °", "mate_helix_deg", n)}
-          {s("Mate's face, mm", "mate_face_mm", n)}
-          {s("Mate off the seat, mm", "mate_at_mm", { ...n, placeholder: "+ to the mark" })}
-          {s("Shaft distance, mm", "center_mm", n)}
-          {s("Room, mm", "room_mm", n)}
-          {s("Splines", "splines", n)}
-          {s("Across them, mm", "spline_mm", n)}
-          {s("Bolts", "bolts", n)}
-          {s("Bolt circle, mm", "circle_mm", n)}
-          <NativeSelect
-            label="Mate's hand"
-            value={seat.mate_hand}
-            data={hands}
-            onChange={(e) => setSeat({ mate_hand: e.currentTarget.value })}
-          />
-          <NativeSelect
-            label="Seat or spline is"
-            value={seat.worn}
-            data={wear}
-            onChange={(e) => setSeat({ worn: e.currentTarget.value })}
-          />
-          <NativeSelect
-            label="Mate is"
-            value={seat.mate_worn}
-            data={wear}
-            onChange={(e) => setSeat({ mate_worn: e.currentTarget.value })}
-          />
+          {s.text("Mate's teeth", "mate_teeth", n)}
+          {s.text("Mate's module, mm", "mate_module_mm", n)}
+          {s.text("Mate's pressure, °", "mate_pressure_deg", n)}
+          {s.text("Mate's helix, °", "mate_helix_deg", n)}
+          {s.text("Mate's face, mm", "mate_face_mm", n)}
+          {s.text("Mate off the seat, mm", "mate_at_mm", { ...n, placeholder: "+ to the mark" })}
+          {s.text("Shaft distance, mm", "center_mm", n)}
+          {s.text("Room, mm", "room_mm", n)}
+          {s.text("Splines", "splines", n)}
+          {s.text("Across them, mm", "spline_mm", n)}
+          {s.text("Bolts", "bolts", n)}
+          {s.text("Bolt circle, mm", "circle_mm", n)}
+          {s.choice("Mate's hand", "mate_hand", hands, { field: null })}
+          {s.choice("Seat or spline is", "worn", wear, { field: null })}
+          {s.choice("Mate is", "mate_worn", wear, { field: null })}
         </div>
       </section>
       <section aria-label="Does it fit" aria-live="polite">
@@ -185,11 +160,7 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
             <div className="row">
               <KeepWithUnit unit={unit} record={{ kind: "fits", fits: question }} />
             </div>
-            <ul className="decide-cautions">
-              {answer.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
+            <Cautions list={answer.cautions} />
           </>
         )}
       </section>

@@ -1,11 +1,12 @@
-import { Checkbox, NativeSelect } from "@mantine/core";
+import { Checkbox } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { SetupQuestion } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
+import { Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import type { Form } from "./model";
@@ -47,24 +48,26 @@ function Turned({ store, unit, form }: Props) {
   const question: SetupQuestion = { turned: { ...v, unit: form.unit, hypoid: f.hypoid || undefined } };
   const ready = Boolean(v.left && v.right && v.ring_side);
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof v, keyof typeof v>(v, (c) => keep({ ...f, ...c }), refused, "/turned");
+  const t = bind<typeof v, NonNullable<SetupQuestion["turned"]>>(v, (c) => keep({ ...f, ...c }), refused, {
+    at: "/turned",
+  });
   const a = answer?.turned;
   return (
     <section aria-label="Carrier the other way round">
       <h2>Carrier to the other side</h2>
       <div className={classes.three}>
-        {text("Left shims now", "left")}
-        {text("Right shims now", "right")}
-        <NativeSelect
-          label="The ring sits now on the"
-          value={v.ring_side}
-          onChange={(e) => keep({ ...f, ring_side: e.currentTarget.value })}
-          data={[
+        {t.text("Left shims now", "left")}
+        {t.text("Right shims now", "right")}
+        {t.choice(
+          "The ring sits now on the",
+          "ring_side",
+          [
             { value: "", label: "…" },
             { value: "left", label: "left" },
             { value: "right", label: "right" },
-          ]}
-        />
+          ],
+          { field: null },
+        )}
       </div>
       <Checkbox
         label="Hypoid: the pinion sits below or above the ring's center"
@@ -102,22 +105,22 @@ function SideGears({ store, unit, form }: Props) {
   const ready = Object.values(f).every((s) => s.trim());
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
   const set = (c: Partial<typeof noSide>) => keep({ ...f, ...c });
-  const text = texts<typeof noSide, keyof typeof noSide>(f, set, refused, "/side_gears");
+  const t = bind<typeof noSide, NonNullable<SetupQuestion["side_gears"]>>(f, set, refused, { at: "/side_gears" });
   const a = answer?.side_gears;
   return (
     <section aria-label="Side gears">
       <h2>Side gears of the differential</h2>
       <div className={classes.four}>
-        {text("Side gear teeth", "teeth", { placeholder: "16", numeric: true })}
-        {text("Spider teeth", "mate", { placeholder: "10", numeric: true })}
-        {text("Play from", "low", { placeholder: "0.05", numeric: true }, "figures")}
-        {text("to, by the maker", "high", { placeholder: "0.15", numeric: true }, "figures")}
+        {t.text("Side gear teeth", "teeth", { placeholder: "16", numeric: true })}
+        {t.text("Spider teeth", "mate", { placeholder: "10", numeric: true })}
+        {t.text("Play from", "low", { placeholder: "0.05", numeric: true, field: "figures" })}
+        {t.text("to, by the maker", "high", { placeholder: "0.15", numeric: true, field: "figures" })}
       </div>
       <div className={classes.four}>
-        {text("Left shim", "left_shim", { placeholder: "1.00" }, "left/0/shim")}
-        {text("Left play", "left_play", { placeholder: "0.30 0.31" }, "left/0/play")}
-        {text("Right shim", "right_shim", { placeholder: "1.00" }, "right/0/shim")}
-        {text("Right play", "right_play", { placeholder: "0.12 0.11" }, "right/0/play")}
+        {t.text("Left shim", "left_shim", { placeholder: "1.00", field: "left/0/shim" })}
+        {t.text("Left play", "left_play", { placeholder: "0.30 0.31", field: "left/0/play" })}
+        {t.text("Right shim", "right_shim", { placeholder: "1.00", field: "right/0/shim" })}
+        {t.text("Right play", "right_play", { placeholder: "0.12 0.11", field: "right/0/play" })}
       </div>
       {!a && (
         <Waiting
@@ -164,29 +167,24 @@ function Slip({ store, unit, form }: Props) {
   };
   const ready = Boolean(f.breakaway.trim() || stacked);
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof noSlip, keyof typeof noSlip>(f, set, refused, "/limited_slip");
+  const t = bind<typeof noSlip, NonNullable<SetupQuestion["limited_slip"]>>(f, set, refused, { at: "/limited_slip" });
   const a = answer?.limited_slip;
   return (
     <section aria-label="Limited slip">
       <h2>Limited slip</h2>
       <div className={classes.four}>
-        {text("Breaks away at", "breakaway", { placeholder: "72 N·m" })}
-        {text("Maker: from", "t_low", { numeric: true }, "figures")}
-        {text("to", "t_high", { numeric: true }, "figures")}
-        <NativeSelect
-          label="Unit"
-          value={f.t_unit}
-          onChange={(e) => set({ t_unit: e.currentTarget.value })}
-          data={["N·m", "lbf·ft", "lbf·in", "kgf·cm"]}
-        />
+        {t.text("Breaks away at", "breakaway", { placeholder: "72 N·m" })}
+        {t.text("Maker: from", "t_low", { numeric: true, field: "figures" })}
+        {t.text("to", "t_high", { numeric: true, field: "figures" })}
+        {t.choice("Unit", "t_unit", ["N·m", "lbf·ft", "lbf·in", "kgf·cm"], { field: null })}
       </div>
       <div className={classes.four}>
-        {text("Depth of the pocket", "room", { placeholder: "24.00" })}
-        {text("Height of the stack", "stack", { placeholder: "22.80" })}
-        {text("Shim in it", "shim", { placeholder: "0.80" })}
+        {t.text("Depth of the pocket", "room", { placeholder: "24.00" })}
+        {t.text("Height of the stack", "stack", { placeholder: "22.80" })}
+        {t.text("Shim in it", "shim", { placeholder: "0.80" })}
         <span />
-        {text("Clearance from", "c_low", { numeric: true }, "figures")}
-        {text("to, by the maker", "c_high", { numeric: true }, "figures")}
+        {t.text("Clearance from", "c_low", { numeric: true, field: "figures" })}
+        {t.text("to, by the maker", "c_high", { numeric: true, field: "figures" })}
       </div>
       {!a && (
         <Waiting
@@ -213,14 +211,16 @@ function Runout({ store, unit, form }: Props) {
   };
   const ready = Boolean(f.readings.trim());
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof noRunout, keyof typeof noRunout>(f, (c) => keep({ ...f, ...c }), refused, "/gear_runout");
+  const t = bind<typeof noRunout, NonNullable<SetupQuestion["gear_runout"]>>(f, (c) => keep({ ...f, ...c }), refused, {
+    at: "/gear_runout",
+  });
   const a = answer?.gear_runout;
   return (
     <section aria-label="A gear on its bearing">
       <h2>A gear on its bearing</h2>
       <div className={classes.two}>
-        {text("Dial over a pin, around the gear", "readings", { placeholder: "0 0.02 0.05 0.03" })}
-        {text("At most, by the maker", "most", { numeric: true }, "figures")}
+        {t.text("Dial over a pin, around the gear", "readings", { placeholder: "0 0.02 0.05 0.03" })}
+        {t.text("At most, by the maker", "most", { numeric: true, field: "figures" })}
       </div>
       {!a && (
         <Waiting
@@ -256,13 +256,7 @@ function Said({
           <li key={n}>{n}</li>
         ))}
       </ul>
-      {cautions && (
-        <ul className="decide-cautions">
-          {cautions.map((c) => (
-            <li key={c}>{c}</li>
-          ))}
-        </ul>
-      )}
+      {cautions && <Cautions list={cautions} />}
       <KeepWithUnit small unit={unit} record={{ kind: "setup", setup: question }} />
     </div>
   );

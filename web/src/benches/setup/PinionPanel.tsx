@@ -1,11 +1,11 @@
-import { NativeSelect, Textarea } from "@mantine/core";
+import { Textarea } from "@mantine/core";
 import { api, type SetupQuestion, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
 import { StampInput } from "../../fields/StampInput";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
 import { fixed } from "../../format/numbers";
 import { useShop } from "../../shop/useShop";
 import { KeepWithUnit } from "../KeepWithUnit";
@@ -57,13 +57,13 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
     },
   };
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof noSwap, keyof typeof noSwap>(f, set, refused, "/swap");
+  const t = bind<typeof noSwap, NonNullable<SetupQuestion["swap"]>>(f, set, refused, { at: "/swap" });
   const a = answer?.swap;
   return (
     <section className={classes.ask} aria-label="Another pinion, by the marks">
       <h2>Another pinion, by the marks</h2>
       <div className={classes.three}>
-        {text("Shim of the old pinion", "shim", { placeholder: "1.20" })}
+        {t.text("Shim of the old pinion", "shim", { placeholder: "1.20" })}
         <StampInput
           label="Old pinion's mark"
           placeholder="+2"
@@ -82,30 +82,21 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
         />
       </div>
       <div className={classes.two}>
-        <NativeSelect
-          label="The marks are in"
-          value={f.mark_unit}
-          onChange={(e) => set({ mark_unit: e.currentTarget.value })}
-          error={refused?.field("/swap/mark_unit")}
-          data={[{ value: "", label: "… look in the manual" }, ...markUnits]}
-        />
-        <NativeSelect
-          label="The old pinion's mark is in"
-          value={f.old_mark_unit}
-          onChange={(e) => set({ old_mark_unit: e.currentTarget.value })}
-          error={refused?.field("/swap/old_mark_unit")}
-          data={[{ value: "", label: "the same unit" }, ...markUnits]}
-        />
-        <NativeSelect
-          label="A thicker shim moves the pinion"
-          value={f.thicker}
-          onChange={(e) => set({ thicker: e.currentTarget.value })}
-          data={[
+        {t.choice("The marks are in", "mark_unit", [{ value: "", label: "… look in the manual" }, ...markUnits])}
+        {t.choice("The old pinion's mark is in", "old_mark_unit", [
+          { value: "", label: "the same unit" },
+          ...markUnits,
+        ])}
+        {t.choice(
+          "A thicker shim moves the pinion",
+          "thicker",
+          [
             { value: "", label: "…" },
             { value: "in", label: "in, toward the ring's axis" },
             { value: "out", label: "out" },
-          ]}
-        />
+          ],
+          { field: null },
+        )}
       </div>
       {!a && (
         <Waiting
@@ -169,7 +160,7 @@ function RigidStack({ store, unit, box, setBox }: Props) {
     },
   };
   const { answer, refused, error } = useCalc(key.setup, question, askSetup, { ready });
-  const text = texts<typeof noRigid, keyof typeof noRigid>(f, set, refused, "/rigid");
+  const t = bind<typeof noRigid, NonNullable<SetupQuestion["rigid"]>>(f, set, refused, { at: "/rigid" });
   const a = answer?.rigid;
   return (
     <section className={classes.ask} aria-label="Rigid stack">
@@ -178,22 +169,22 @@ function RigidStack({ store, unit, box, setBox }: Props) {
         Bearings are preloaded first. Then what is left between shank and ledge is filled, never more.
       </p>
       <div className={classes.three}>
-        {text("Gap, measured three times", "gap", { placeholder: "0.43 0.44 0.43" })}
-        {text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true }, "repeat_mm")}
-        <NativeSelect
-          label="Ledge under the cup for depth"
-          value={f.ledge}
-          onChange={(e) => set({ ledge: e.currentTarget.value })}
-          data={[
+        {t.text("Gap, measured three times", "gap", { placeholder: "0.43 0.44 0.43" })}
+        {t.text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true, field: "repeat_mm" })}
+        {t.choice(
+          "Ledge under the cup for depth",
+          "ledge",
+          [
             { value: "", label: "…" },
             { value: "yes", label: "yes, depth is shimmed" },
             { value: "no", label: "none: depth is what it is" },
-          ]}
-        />
+          ],
+          { field: null },
+        )}
       </div>
       <div className={classes.two}>
-        {text("Turns with, gap open", "before", { placeholder: "2.0 N·m" })}
-        {text("Turns with, stack in", "after", { placeholder: "the same, or it is too thick" })}
+        {t.text("Turns with, gap open", "before", { placeholder: "2.0 N·m" })}
+        {t.text("Turns with, stack in", "after", { placeholder: "the same, or it is too thick" })}
       </div>
       <Textarea
         label="Shims on the shelf"

@@ -1,10 +1,11 @@
 import { Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
 import { IconArrowRight, IconPlus } from "@tabler/icons-react";
 import { useState } from "react";
-import type { SetupVerdict } from "../../api/client";
+import type { SetupMade, SetupVerdict } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
-import { texts } from "../../fields/texts";
+import { bind } from "../../form/bind";
 import { when } from "../../format/numbers";
+import { Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { AxleBox } from "./AxleBox";
 import { Checks } from "./Checks";
@@ -45,12 +46,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
   const v = answer?.axle;
   const put = (change: Partial<Trial>) =>
     set({ trials: form.trials.map((t, i) => (i === at ? { ...t, ...change } : t)) });
-  const text = texts<Trial & Record<string, string>, TrialText>(
-    trial as Trial & Record<string, string>,
-    put,
-    refused,
-    `/axle/trials/${at}`,
-  );
+  const t = bind<Trial, SetupMade>(trial, put, refused, { at: `/axle/trials/${at}` });
   const again = () => {
     const next = v?.next;
     const to = (place: string, was: string) => {
@@ -119,17 +115,17 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
           </Button>
         </div>
         <div className={classes.three}>
-          {text("Depth shims", "pinion", { placeholder: "0.80 + 0.40" })}
-          {text("Left shims", "left", { placeholder: "1.10" })}
-          {text("Right shims", "right", { placeholder: "1.05" })}
+          {t.text("Depth shims", "pinion", { placeholder: "0.80 + 0.40" })}
+          {t.text("Left shims", "left", { placeholder: "1.10" })}
+          {t.text("Right shims", "right", { placeholder: "1.05" })}
         </div>
         <div className={classes.two}>
           <div className={classes.dialFields}>
-            {text("Backlash around the ring", "backlash", {
+            {t.text("Backlash around the ring", "backlash", {
               placeholder: "0.24 0.25 0.27 0.26",
               description: "from the mark, - where none was taken",
             })}
-            {text("Back face, same places", "back_face", { placeholder: "if it runs out" })}
+            {t.text("Back face, same places", "back_face", { placeholder: "if it runs out" })}
           </div>
           {result?.backlash ? <RingPlaces around={result.backlash} /> : <span />}
         </div>
@@ -145,12 +141,12 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
           <Tooth name="Coast side" toeLeft={false} spot={trial.coast} onSpot={(coast) => put({ coast })} />
         </div>
         <div className={classes.three}>
-          {text("Pinion turns with", "pinion_torque", { placeholder: "24 N at 75 mm" })}
-          {text("Carrier in", "total_torque", { placeholder: "3.1 N·m" })}
-          {form.spacing === "crush" ? <span /> : text("Preload shims", "spacer", { placeholder: "2.50" })}
+          {t.text("Pinion turns with", "pinion_torque", { placeholder: "24 N at 75 mm" })}
+          {t.text("Carrier in", "total_torque", { placeholder: "3.1 N·m" })}
+          {form.spacing === "crush" ? <span /> : t.text("Preload shims", "spacer", { placeholder: "2.50" })}
         </div>
         <div className={classes.three}>
-          {text("Depth by gauge", "depth", { placeholder: "109.16" })}
+          {t.text("Depth by gauge", "depth", { placeholder: "109.16" })}
           <NativeSelect
             label="The pattern is"
             value={trial.mark}
@@ -219,28 +215,13 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
                 ))}
               </ul>
             </details>
-            <ul className="decide-cautions">
-              {v.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
+            <Cautions list={v.cautions} />
           </>
         )}
       </section>
     </div>
   );
 }
-
-type TrialText =
-  | "pinion"
-  | "left"
-  | "right"
-  | "spacer"
-  | "pinion_torque"
-  | "total_torque"
-  | "backlash"
-  | "back_face"
-  | "depth";
 
 const states: Record<string, string> = {
   ask: "? Look first",

@@ -1,10 +1,11 @@
-import { Button, FileButton, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, FileButton, SegmentedControl } from "@mantine/core";
 import { IconPlayerPlay, IconPlayerStop, IconPlus, IconRoute } from "@tabler/icons-react";
 import { lazy, Suspense, useEffect, useState } from "react";
-import type { SpeedoVerified } from "../../api/client";
+import type { Refused, SpeedoRequest, SpeedoVerified } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
+import { bind } from "../../form/bind";
 import { change, distanceUnit, fixed, fromKM, speedUnit, typed, type Units } from "../../format/numbers";
 import { useDecide } from "../useDecide";
 import {
@@ -24,6 +25,8 @@ import "./speedo.css";
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 
 const none: never[] = [];
+
+type Verify = NonNullable<SpeedoRequest["verify"]>;
 
 type Props = PanelProps & { gpx: Chosen; setGPX: (v: Chosen) => void };
 
@@ -57,16 +60,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
   const { answer, refused, error } = useSpeedo(request, ready, gpx);
   const v = answer?.verified;
   const at = (field: string) => refused?.at(`/verify/${field}`);
-  const text = (label: string, key: keyof SpeedoForm, field: string, placeholder?: string) => (
-    <TextInput
-      label={label}
-      inputMode="decimal"
-      placeholder={placeholder}
-      value={String(f[key])}
-      onChange={(e) => set({ [key]: e.currentTarget.value })}
-      error={at(field)}
-    />
-  );
+  const b = bind<SpeedoForm, Verify>(f, set, refused, { at: "/verify", numeric: true });
   const record = useDecide(unit);
   const far = distanceUnit(units);
   return (
@@ -82,16 +76,18 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
             { value: "track", label: "Recorded track (GPX)" },
           ]}
         />
-        {f.method === "stopwatch" && <Runs form={f} set={set} at={at} units={units} />}
+        {f.method === "stopwatch" && <Runs form={f} set={set} refused={refused} units={units} />}
         {f.method === "odometer" && (
           <div className="sp-fields">
-            {text(`Odometer counted, ${far}`, "shown", "shown_km")}
-            {text(`Known distance, ${far}`, "actual", "true_km")}
-            {text(`Its last digit, ${far}`, "step", "step_km", "0.1")}
-            {text("Distance known to ± %", "sure", "true_percent", "0.2")}
+            {b.text(`Odometer counted, ${far}`, "shown", { field: "shown_km" })}
+            {b.text(`Known distance, ${far}`, "actual", { field: "true_km" })}
+            {b.text(`Its last digit, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
+            {b.text("Distance known to ± %", "sure", { field: "true_percent", placeholder: "0.2" })}
           </div>
         )}
-        {f.method === "track" && <Track form={f} set={set} at={at} units={units} gpx={gpx} setGPX={setGPX} far={far} />}
+        {f.method === "track" && (
+          <Track form={f} set={set} refused={refused} units={units} gpx={gpx} setGPX={setGPX} far={far} />
+        )}
         <details
           className="decide-box"
           open={
@@ -105,15 +101,17 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
             {f.calibrated && `: ${f.calibrated} pulses per ${f.calPer}`}
           </summary>
           <div className="sp-fields">
-            {text("Drive gear", "drive", "driven", "teeth")}
-            {text("Driven gear", "driven", "driven", "teeth")}
-            {text(`Calibration, pulses per ${f.calPer}`, "calibrated", "calibrated")}
+            {b.text("Drive gear", "drive", { field: "driven", placeholder: "teeth" })}
+            {b.text("Driven gear", "driven", { placeholder: "teeth" })}
+            {b.text(`Calibration, pulses per ${f.calPer}`, "calibrated")}
           </div>
           <div className="sp-fields">
-            {text(units === "inch" ? "Economy, miles a US gallon" : "Consumption, l/100 km", "economy", "l_per_100km")}
-            {text(`Range shown, ${far}`, "range", "range_km")}
-            {text(`Odometer at the change, ${far}`, "odoThen", "odometer_then")}
-            {text(`Odometer today, ${far}`, "odoToday", "odometer_today")}
+            {b.text(units === "inch" ? "Economy, miles a US gallon" : "Consumption, l/100 km", "economy", {
+              field: "l_per_100km",
+            })}
+            {b.text(`Range shown, ${far}`, "range", { field: "range_km" })}
+            {b.text(`Odometer at the change, ${far}`, "odoThen", { field: "odometer_then" })}
+            {b.text(`Odometer today, ${far}`, "odoToday", { field: "odometer_today" })}
           </div>
         </details>
       </div>
@@ -244,46 +242,33 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
 type Rows = {
   form: SpeedoForm;
   set: (v: Partial<SpeedoForm>) => void;
-  at: (f: string) => string | undefined;
+  refused?: Refused;
   units: Units;
 };
 
 /** Timed runs; the watch is here, the passenger presses. */
-function Runs({ form: f, set, at, units }: Rows) {
-  const put = (i: number, v: Partial<Run>) => set({ runs: f.runs.map((r, k) => (k === i ? { ...r, ...v } : r)) });
+function Runs({ form: f, set, refused, units }: Rows) {
   // Server indexes count only the rows with something in them.
   const index = (i: number) =>
     f.runs.slice(0, i).filter((r) => r.shown.trim() || r.distance.trim() || r.seconds.trim()).length;
   return (
     <div className="stack">
-      {f.runs.map((r, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
-        <div className="sp-fields" key={i}>
-          <TextInput
-            label={`Needle shows, ${speedUnit(units)}`}
-            inputMode="decimal"
-            value={r.shown}
-            onChange={(e) => put(i, { shown: e.currentTarget.value })}
-            error={at(`runs/${index(i)}/shown_kmh`)}
-          />
-          <TextInput
-            label="Distance, m"
-            inputMode="decimal"
-            placeholder="1000"
-            value={r.distance}
-            onChange={(e) => put(i, { distance: e.currentTarget.value })}
-            error={at(`runs/${index(i)}/meters`)}
-          />
-          <TextInput
-            label="Time, s"
-            inputMode="decimal"
-            value={r.seconds}
-            onChange={(e) => put(i, { seconds: e.currentTarget.value })}
-            error={at(`runs/${index(i)}/seconds`)}
-          />
-          <Watch run={i + 1} onTime={(s) => put(i, { seconds: s })} />
-        </div>
-      ))}
+      {f.runs.map((r, i) => {
+        const put = (v: Partial<Run>) => set({ runs: f.runs.map((x, k) => (k === i ? { ...x, ...v } : x)) });
+        const b = bind<Run, NonNullable<Verify["runs"]>[number]>(r, put, refused, {
+          at: `/verify/runs/${index(i)}`,
+          numeric: true,
+        });
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
+          <div className="sp-fields" key={i}>
+            {b.text(`Needle shows, ${speedUnit(units)}`, "shown", { field: "shown_kmh" })}
+            {b.text("Distance, m", "distance", { field: "meters", placeholder: "1000" })}
+            {b.text("Time, s", "seconds")}
+            <Watch run={i + 1} onTime={(s) => put({ seconds: s })} />
+          </div>
+        );
+      })}
       <div className="row">
         <Button
           variant="default"
@@ -339,9 +324,18 @@ function Watch({ run, onTime }: { run: number; onTime: (seconds: string) => void
 }
 
 /** A recorded track with the odometer's count or speeds that were noted. */
-function Track({ form: f, set, at, units, gpx, setGPX, far }: Rows & Pick<Props, "gpx" | "setGPX"> & { far: string }) {
+function Track({
+  form: f,
+  set,
+  refused,
+  units,
+  gpx,
+  setGPX,
+  far,
+}: Rows & Pick<Props, "gpx" | "setGPX"> & { far: string }) {
   const [trouble, setTrouble] = useState("");
-  const put = (i: number, v: Partial<Noted>) => set({ noted: f.noted.map((n, k) => (k === i ? { ...n, ...v } : n)) });
+  const b = bind<SpeedoForm, Verify>(f, set, refused, { at: "/verify", numeric: true });
+  const wrong = b.fault("gpx") ?? trouble;
   const index = (i: number) => f.noted.slice(0, i).filter((n) => n.time.trim() || n.shown.trim()).length;
   const read = async (file: File | null) => {
     if (!file) return;
@@ -366,46 +360,28 @@ function Track({ form: f, set, at, units, gpx, setGPX, far }: Rows & Pick<Props,
             </Button>
           )}
         </FileButton>
-        <span className={at("gpx") || trouble ? "trouble" : "dim"} role={at("gpx") || trouble ? "alert" : undefined}>
-          {at("gpx") ?? (trouble || gpx.name || "GPX 1.0 or 1.1, recorded on the way; the track itself is not kept.")}
+        <span className={wrong ? "trouble" : "dim"} role={wrong ? "alert" : undefined}>
+          {wrong || gpx.name || "GPX 1.0 or 1.1, recorded on the way; the track itself is not kept."}
         </span>
       </div>
       <div className="sp-fields">
-        <TextInput
-          label={`Odometer counted on the way, ${far}`}
-          inputMode="decimal"
-          value={f.shown}
-          onChange={(e) => set({ shown: e.currentTarget.value })}
-          error={at("shown_km")}
-        />
-        <TextInput
-          label={`Its last digit, ${far}`}
-          inputMode="decimal"
-          placeholder="0.1"
-          value={f.step}
-          onChange={(e) => set({ step: e.currentTarget.value })}
-          error={at("step_km")}
-        />
+        {b.text(`Odometer counted on the way, ${far}`, "shown", { field: "shown_km" })}
+        {b.text(`Its last digit, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
       </div>
-      {f.noted.map((n, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
-        <div className="sp-fields" key={i}>
-          <TextInput
-            label="Noted at"
-            placeholder="seconds from the start, or a date and time"
-            value={n.time}
-            onChange={(e) => put(i, { time: e.currentTarget.value })}
-            error={at(`noted/${index(i)}/time`)}
-          />
-          <TextInput
-            label={`Needle showed, ${speedUnit(units)}`}
-            inputMode="decimal"
-            value={n.shown}
-            onChange={(e) => put(i, { shown: e.currentTarget.value })}
-            error={at(`noted/${index(i)}/shown_kmh`)}
-          />
-        </div>
-      ))}
+      {f.noted.map((n, i) => {
+        const put = (v: Partial<Noted>) => set({ noted: f.noted.map((x, k) => (k === i ? { ...x, ...v } : x)) });
+        const row = bind<Noted, NonNullable<Verify["noted"]>[number]>(n, put, refused, {
+          at: `/verify/noted/${index(i)}`,
+          numeric: true,
+        });
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
+          <div className="sp-fields" key={i}>
+            {row.text("Noted at", "time", { placeholder: "seconds from the start, or a date and time", words: true })}
+            {row.text(`Needle showed, ${speedUnit(units)}`, "shown", { field: "shown_kmh" })}
+          </div>
+        );
+      })}
       <div className="row">
         <Button
           variant="default"

@@ -1,16 +1,17 @@
-import { ActionIcon, Button, NativeSelect, TextInput } from "@mantine/core";
+import { ActionIcon, Button, TextInput } from "@mantine/core";
 import { IconHandFinger } from "@tabler/icons-react";
 import { useState } from "react";
 import type { SpeedoCell, SpeedoRequest } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
+import { bind } from "../../form/bind";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
 import { useDecide } from "../useDecide";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
-import type { PanelProps, useSpeedo } from "./model";
+import type { PanelProps, SpeedoForm, useSpeedo } from "./model";
 import "./speedo.css";
 
 const picks: Record<string, string> = {
@@ -37,8 +38,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
   const best = m?.picks[0]?.cell;
   const at = m?.cells.find((c) => c.drive === taken?.drive && c.driven === taken.driven) ?? best ?? m?.fitted;
   const before = Boolean(f.axleBefore?.trim() || f.tireBefore?.trim());
-  const field = (...ends: string[]) => refused?.at(...ends.map((e) => `/mechanical/${e}`));
-  const begins = (p: string) => refused?.within(`/mechanical/${p}`);
+  const b = bind<SpeedoForm, SpeedoRequest>(f, set, refused);
   const teethField = (key: "drive" | "driven", label: string, error?: string) => (
     <TextInput
       label={label}
@@ -62,37 +62,25 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
   return (
     <div className="stack">
       <div className="sp-fields no-print">
-        <TextInput
-          label="Family of gears"
-          placeholder={own || families.join(", ") || "any"}
-          value={f.family}
-          list="sp-families"
-          error={refused?.at("/family")}
-          onChange={(e) => set({ family: e.currentTarget.value })}
-        />
+        {b.text("Family of gears", "family", {
+          field: null,
+          placeholder: own || families.join(", ") || "any",
+          list: "sp-families",
+        })}
         <datalist id="sp-families">
           {families.map((x) => (
             <option key={x} value={x} />
           ))}
         </datalist>
-        {teethField("drive", "Drive gear in it", field("fitted_drive"))}
-        {teethField("driven", "Driven gear in it", field("fitted_driven"))}
-        <TextInput
-          label="Cable turns"
-          inputMode="decimal"
-          disabled={before}
-          placeholder={before ? "from what read right" : f.per === "mile" ? "1000" : "621.37"}
-          value={f.constant}
-          onChange={(e) => set({ constant: e.currentTarget.value })}
-          error={field("constant")}
-        />
-        <NativeSelect
-          label="per"
-          disabled={before}
-          value={f.per}
-          onChange={(e) => set({ per: e.currentTarget.value as "mile" | "km" })}
-          data={["mile", "km"]}
-        />
+        {teethField("drive", "Drive gear in it", b.fault("mechanical/fitted_drive"))}
+        {teethField("driven", "Driven gear in it", b.fault("mechanical/fitted_driven"))}
+        {b.text("Cable turns", "constant", {
+          field: "mechanical/constant",
+          placeholder: before ? "from what read right" : f.per === "mile" ? "1000" : "621.37",
+          disabled: before,
+          numeric: true,
+        })}
+        {b.choice("per", "per", ["mile", "km"], { field: null, disabled: before })}
       </div>
       <details className="decide-box no-print" open={before}>
         <summary>It read right before the change</summary>
@@ -100,20 +88,8 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
           Enter the gears that are in it above, and the axle and tire they were right on: the new gears follow.
         </p>
         <div className="two">
-          <TextInput
-            label="Axle before"
-            placeholder="3.73 or 41/11"
-            value={f.axleBefore ?? ""}
-            onChange={(e) => set({ axleBefore: e.currentTarget.value })}
-            error={refused?.at("/before/axle")}
-          />
-          <TextInput
-            label="Tire before"
-            placeholder="235/75R15"
-            value={f.tireBefore ?? ""}
-            onChange={(e) => set({ tireBefore: e.currentTarget.value })}
-            error={refused?.within("/before/tire")}
-          />
+          {b.text("Axle before", "axleBefore", { field: "before/axle", placeholder: "3.73 or 41/11" })}
+          {b.text("Tire before", "tireBefore", { field: "before/tire", placeholder: "235/75R15" })}
         </div>
       </details>
       {!m ? (
@@ -209,20 +185,8 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
       <details className="decide-box no-print" open={Boolean(f.drives || f.drivens)}>
         <summary>Other gears than the shop's</summary>
         <div className="two">
-          <TextInput
-            label="Drive gears, teeth"
-            placeholder="6 7 8"
-            value={f.drives}
-            onChange={(e) => set({ drives: e.currentTarget.value })}
-            error={begins("drives")}
-          />
-          <TextInput
-            label="Driven gears, teeth"
-            placeholder="15-28"
-            value={f.drivens}
-            onChange={(e) => set({ drivens: e.currentTarget.value })}
-            error={begins("driven/")}
-          />
+          {b.text("Drive gears, teeth", "drives", { field: "mechanical/drives", placeholder: "6 7 8" })}
+          {b.text("Driven gears, teeth", "drivens", { field: "mechanical/driven", placeholder: "15-28" })}
         </div>
       </details>
       {counting && (

@@ -7,9 +7,10 @@ import { api, type Calibration, type SpeedoRequest, take } from "../../api/clien
 import { key } from "../../api/keys";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
+import { bind } from "../../form/bind";
 import { change, fixed } from "../../format/numbers";
 import { useDecide, useTouchUnit } from "../useDecide";
-import type { PanelProps, useSpeedo } from "./model";
+import type { PanelProps, SpeedoForm, useSpeedo } from "./model";
 import "./speedo.css";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
@@ -18,33 +19,13 @@ type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpe
 export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props) {
   const { answer, refused, error } = result;
   const e = answer?.electronic;
-  const at = (name: string) => refused?.at(`/electronic/${name}`);
+  const b = bind<SpeedoForm, NonNullable<SpeedoRequest["electronic"]>>(f, set, refused, { at: "/electronic" });
   return (
     <div className="stack">
       <div className="sp-fields no-print">
-        <TextInput
-          label="Reluctor teeth"
-          description="pulses a turn of its shaft"
-          inputMode="numeric"
-          value={f.reluctor}
-          onChange={(x) => set({ reluctor: x.currentTarget.value })}
-          error={at("reluctor")}
-        />
-        <TextInput
-          label="Calibration in it"
-          description="leave out if not known"
-          inputMode="decimal"
-          value={f.calibrated}
-          onChange={(x) => set({ calibrated: x.currentTarget.value })}
-          error={at("calibrated")}
-        />
-        <NativeSelect
-          label="pulses per"
-          description="as the unit counts"
-          value={f.calPer}
-          onChange={(x) => set({ calPer: x.currentTarget.value as "mile" | "km" })}
-          data={["km", "mile"]}
-        />
+        {b.text("Reluctor teeth", "reluctor", { description: "pulses a turn of its shaft", numeric: true })}
+        {b.text("Calibration in it", "calibrated", { description: "leave out if not known", numeric: true })}
+        {b.choice("pulses per", "calPer", ["km", "mile"], { field: null, description: "as the unit counts" })}
       </div>
       {!e ? (
         <Waiting
@@ -86,58 +67,26 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
       <details className="decide-box no-print" open={Boolean(f.pickupDrive || f.pickupDriven || f.toolRatios)}>
         <summary>A driven gear turns the pulse unit, or the tool takes listed entries only</summary>
         <div className="sp-fields">
-          <TextInput
-            label="Pickup: drive gear"
-            description="leave out if it sits on the shaft"
-            inputMode="numeric"
-            value={f.pickupDrive ?? ""}
-            onChange={(x) => set({ pickupDrive: x.currentTarget.value })}
-          />
-          <TextInput
-            label="Pickup: driven gear"
-            description="pulses are then per turn of it"
-            inputMode="numeric"
-            value={f.pickupDriven ?? ""}
-            onChange={(x) => set({ pickupDriven: x.currentTarget.value })}
-            error={at("driven")}
-          />
+          {b.text("Pickup: drive gear", "pickupDrive", {
+            field: "drive",
+            description: "leave out if it sits on the shaft",
+            numeric: true,
+          })}
+          {b.text("Pickup: driven gear", "pickupDriven", {
+            field: "driven",
+            description: "pulses are then per turn of it",
+            numeric: true,
+          })}
         </div>
-        <TextInput
-          label="The tool's axle ratios"
-          placeholder="3.08 3.42 3.73 4.10 4.56"
-          value={f.toolRatios ?? ""}
-          onChange={(x) => set({ toolRatios: x.currentTarget.value })}
-          error={refused?.within("/electronic/tool/ratios")}
-        />
+        {b.text("The tool's axle ratios", "toolRatios", {
+          field: "tool/ratios",
+          placeholder: "3.08 3.42 3.73 4.10 4.56",
+        })}
         <div className="four">
-          <TextInput
-            label="Tires from"
-            inputMode="decimal"
-            value={f.toolFrom ?? ""}
-            onChange={(x) => set({ toolFrom: x.currentTarget.value })}
-            error={at("tool/from")}
-          />
-          <TextInput
-            label="to"
-            inputMode="decimal"
-            value={f.toolTo ?? ""}
-            onChange={(x) => set({ toolTo: x.currentTarget.value })}
-            error={at("tool/to")}
-          />
-          <TextInput
-            label="in steps of"
-            inputMode="decimal"
-            placeholder="1"
-            value={f.toolStep ?? ""}
-            onChange={(x) => set({ toolStep: x.currentTarget.value })}
-            error={at("tool/step")}
-          />
-          <NativeSelect
-            label="Unit"
-            value={f.toolUnit ?? "inch"}
-            onChange={(x) => set({ toolUnit: x.currentTarget.value as "inch" | "mm" })}
-            data={["inch", "mm"]}
-          />
+          {b.text("Tires from", "toolFrom", { field: "tool/from", numeric: true })}
+          {b.text("to", "toolTo", { field: "tool/to", numeric: true })}
+          {b.text("in steps of", "toolStep", { field: "tool/step", placeholder: "1", numeric: true })}
+          {b.choice("Unit", "toolUnit", ["inch", "mm"], { field: null })}
         </div>
         {e?.entries && (
           <>

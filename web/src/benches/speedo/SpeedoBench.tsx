@@ -1,10 +1,13 @@
-import { NativeSelect, Tabs, TextInput } from "@mantine/core";
+import { Tabs } from "@mantine/core";
 import { type ReactNode, useState } from "react";
-import type { Doc } from "../../api/client";
+import type { Doc, SpeedoRequest } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
+import { bind } from "../../form/bind";
+import { useForm } from "../../form/useForm";
 import { fixed, kmPerMile } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
+import { Cautions } from "../answer";
 import { TireField, useTire } from "../tire/TireField";
 import { CheckPanel } from "./CheckPanel";
 import { FittingCard } from "./FittingCard";
@@ -16,8 +19,7 @@ type Props = { store: string; title: ReactNode; here?: ReactNode; name: string; 
 
 /** Gears, pulses and checks that make a speedometer true. */
 export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
-  const [kept, keep] = useKept<SpeedoForm>(store, noForm);
-  const form = { ...noForm, ...kept };
+  const { form, set } = useForm<SpeedoForm>(store, noForm);
   const [units] = useUnits();
   const [tab, setTab] = useKept<string>(`${store}.tab`, "gears");
   const [gpx, setGPX] = useState(noTrack);
@@ -31,7 +33,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
   const pulses = useSpeedo(pulsesOf(form, base), hasTire && hasAxle && Boolean(form.reluctor.trim()));
   const some = gears.answer ?? pulses.answer;
   const refused = gears.refused ?? pulses.refused;
-  const set = (v: Partial<SpeedoForm>) => keep({ ...form, ...v });
+  const b = bind<SpeedoForm, SpeedoRequest>(form, set, refused);
   const shared: PanelProps = { form, set, unit, name };
   const missing = [
     !hasTire && "the tire: its marking, or what it rolls in a turn",
@@ -54,34 +56,26 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
             error={(field) => tire.refused?.at(`/${field}`) ?? refused?.at(`/tire/${field}`)}
             list={markings}
           />
-          {doc ? (
-            <NativeSelect
-              label="Speedometer is driven from"
-              value={form.takeOff}
-              onChange={(e) => set({ takeOff: e.currentTarget.value })}
-              error={refused?.at("/take_off")}
-              data={[
-                {
-                  value: "",
-                  label: `the usual shaft${some?.take_off && !form.takeOff ? ` (${some.take_off.name})` : ""}`,
-                },
-                ...(some?.take_offs.map((t) => ({
-                  value: t.shaft,
-                  label: `${t.name}${t.low ? " · changes with the range" : ""}`,
-                })) ?? []),
-              ]}
-            />
-          ) : (
-            <TextInput
-              label="Axle ratio"
-              description="take-off turns per wheel turn, where it is at the gearbox or transfer case output"
-              placeholder="41/10"
-              value={form.axle}
-              onChange={(e) => set({ axle: e.currentTarget.value })}
-              error={refused?.at("/axle")}
-              autoComplete="off"
-            />
-          )}
+          {doc
+            ? b.choice(
+                "Speedometer is driven from",
+                "takeOff",
+                [
+                  {
+                    value: "",
+                    label: `the usual shaft${some?.take_off && !form.takeOff ? ` (${some.take_off.name})` : ""}`,
+                  },
+                  ...(some?.take_offs.map((t) => ({
+                    value: t.shaft,
+                    label: `${t.name}${t.low ? " · changes with the range" : ""}`,
+                  })) ?? []),
+                ],
+                { field: "take_off" },
+              )
+            : b.text("Axle ratio", "axle", {
+                placeholder: "41/10",
+                description: "take-off turns per wheel turn, where it is at the gearbox or transfer case output",
+              })}
           {some?.take_off && (
             <p className="tire-understood">
               <span>
@@ -92,13 +86,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
               {some.take_off.low && <em>It lies before the low range: in low it turns faster for the same road.</em>}
             </p>
           )}
-          {some && some.cautions.length > 0 && (
-            <ul className="decide-cautions">
-              {some.cautions.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
-          )}
+          {some && some.cautions.length > 0 && <Cautions list={some.cautions} />}
         </section>
         <section className="decide-answer">
           <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
