@@ -288,7 +288,7 @@ func TestStylesAreComplete(t *testing.T) {
 					continue // made of others, or no component
 				}
 				seen++
-				if !bytes.Contains(taken, []byte("/"+name+".css")) {
+				if !bytes.Contains(taken, []byte("/"+name+".layer.css")) {
 					t.Errorf("%s uses %s, whose styles aren't taken", path, name)
 				}
 			}

@@ -114,6 +114,7 @@ func TestScreenshots(t *testing.T) {
 	p.fill("Whole turns", "4")
 	p.fill("Tenths of a turn", "1")
 	p.is(".plate-label", "about 4.10")
+	p.sees("3.97 to 4.23")
 	shot("turns")
 	p.keys(kb.Escape)
 	p.visit("/")

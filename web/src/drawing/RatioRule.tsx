@@ -60,7 +60,7 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
     <div ref={ref} className="rule">
       <svg
         width={w}
-        height={top + 100}
+        height={top + (verdict.turns_interval ? 120 : 100)}
         role="img"
         aria-label={`Ratios from ${fixed(low, 2)} to ${fixed(high, 2)}; most likely ${best.label}, ${percent(best.p)}. ${bars
           .map((b) => `${b.name}: ${fixed(b.says, 3)}, ${b.agreement}`)
@@ -94,7 +94,7 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
             <path
               d={`M${x(verdict.turns_interval.low)} ${top + 78}v-6H${Math.max(x(verdict.turns_interval.high), x(verdict.turns_interval.low) + 3)}v6`}
             />
-            <text x={4} y={top + 94}>
+            <text x={4} y={top + 114}>
               turned readings alone: {fixed(verdict.turns_interval.low, 3)} to {fixed(verdict.turns_interval.high, 3)}{" "}
               (95 %, if no turn was lost)
             </text>
