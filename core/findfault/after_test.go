@@ -270,11 +270,11 @@ func TestUnsafeIsWithheld(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.weigh(); err != nil {
+	if err := s.weigh(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	a := s.answer()
-	tests, err := s.ranked(a, s.live())
+	tests, err := s.ranked(t.Context(), a, s.live())
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -5,6 +5,7 @@
 package findfault
 
 import (
+	"context"
 	"sync"
 
 	"zorvel/core/fault"
@@ -15,18 +16,18 @@ import (
 var mechanismSigns = sync.OnceValue(shift.Chances)
 
 // Find weighs the evidence. Faults are fault.Errors with paths within the
-// question.
-func Find(q Question) (*Answer, error) {
+// question. It stops with the context's error where nobody waits any more.
+func Find(ctx context.Context, q Question) (*Answer, error) {
 	m, err := NewModel(q.Driveline)
 	if err != nil {
 		return nil, err
 	}
-	return m.Find(q)
+	return m.Find(ctx, q)
 }
 
 // Find weighs the evidence of a question about the model's driveline; that of
 // the question isn't read.
-func (m *Model) Find(q Question) (*Answer, error) {
+func (m *Model) Find(ctx context.Context, q Question) (*Answer, error) {
 	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
@@ -34,11 +35,11 @@ func (m *Model) Find(q Question) (*Answer, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.weigh(); err != nil {
+	if err := s.weigh(ctx); err != nil {
 		return nil, err
 	}
 	a := s.answer()
-	if err := s.next(a); err != nil {
+	if err := s.next(ctx, a); err != nil {
 		return nil, err
 	}
 	return a, s.conclude(a)

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -25,7 +26,7 @@ func layout(tb testing.TB, id string) driveline.Document {
 
 func find(tb testing.TB, q Question) *Answer {
 	tb.Helper()
-	a, err := Find(q)
+	a, err := Find(tb.Context(), q)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -184,7 +185,7 @@ func TestRefuses(t *testing.T) {
 		"why":                     {Driveline: d, Why: "open the moon"},
 		"priors/luck":             {Driveline: d, Priors: map[string]float64{"luck": 1}},
 	} {
-		if _, err := Find(q); err == nil || !strings.Contains(err.Error(), field) {
+		if _, err := Find(t.Context(), q); err == nil || !strings.Contains(err.Error(), field) {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
@@ -216,7 +217,7 @@ func TestEveryBreakIsFoundOrItsGroupNamed(t *testing.T) {
 			q.Evidence = q.Evidence[:1] // what it does, and no sign of it
 			var a *Answer
 			for range 38 {
-				if a, err = m.Find(q); err != nil {
+				if a, err = m.Find(t.Context(), q); err != nil {
 					t.Fatal(err)
 				}
 				if a.Next == nil {
@@ -292,7 +293,7 @@ func BenchmarkRank15(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		if err := s.weigh(); err != nil {
+		if err := s.weigh(b.Context()); err != nil {
 			b.Fatal(err)
 		}
 		s.answer()
@@ -323,7 +324,7 @@ func ExampleFind() {
 		if l.ID != "rear_drive" {
 			continue
 		}
-		a, err := Find(Question{Driveline: l.Document, Evidence: []Evidence{{Seen: []Seen{{breaks.TheVehicle, breaks.Opposite}}}}})
+		a, err := Find(context.Background(), Question{Driveline: l.Document, Evidence: []Evidence{{Seen: []Seen{{breaks.TheVehicle, breaks.Opposite}}}}})
 		if err != nil {
 			fmt.Println(err)
 			return

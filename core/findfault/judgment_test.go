@@ -27,7 +27,7 @@ func TestNoSingleSignConvinces(t *testing.T) {
 				if complaint && !x.Complaint {
 					continue
 				}
-				a, err := m.Find(Question{Evidence: []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: complaint}}})
+				a, err := m.Find(t.Context(), Question{Evidence: []Evidence{{Sign: x.ID, Part: x.Part, Says: Yes, Complaint: complaint}}})
 				if err != nil {
 					t.Fatalf("%s %s: %v", l.ID, x.ID, err)
 				}
@@ -62,7 +62,7 @@ func TestRacingEngineIsAnyOpenBreak(t *testing.T) {
 				stays.Seen = append(stays.Seen, Seen{w, breaks.Stays})
 			}
 		}
-		a, err := m.Find(Question{Evidence: []Evidence{stays, {Sign: "revs", Says: Yes, Complaint: true}}})
+		a, err := m.Find(t.Context(), Question{Evidence: []Evidence{stays, {Sign: "revs", Says: Yes, Complaint: true}}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -258,7 +258,7 @@ func TestContradictionsAreAsked(t *testing.T) {
 			if !locks {
 				continue
 			}
-			a, err := m.Find(Question{Evidence: append([]Evidence{vehicle(breaks.Follows)}, c.Evidence...)})
+			a, err := m.Find(t.Context(), Question{Evidence: append([]Evidence{vehicle(breaks.Follows)}, c.Evidence...)})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -291,7 +291,7 @@ func TestContradictionsAreAsked(t *testing.T) {
 					break
 				}
 			}
-			a, err := m.Find(asked)
+			a, err := m.Find(t.Context(), asked)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -327,7 +327,7 @@ func TestBestOfGivenTests(t *testing.T) {
 	}
 	for field, g := range map[string]Given{"given/0/sign": {Sign: "nonsense"}, "given/0/part": {Sign: "milky", Part: "gone"}, "given/0/state/select/gone": {State: driveline.State{Select: map[string]string{"gone": "1"}}}} {
 		q.Given = []Given{g}
-		if _, err := Find(q); err == nil || !strings.Contains(err.Error(), field) {
+		if _, err := Find(t.Context(), q); err == nil || !strings.Contains(err.Error(), field) {
 			t.Errorf("%+v: %v, want %s", g, err, field)
 		}
 	}

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"math"
@@ -73,12 +74,12 @@ type candidate struct {
 }
 
 // next finds the test with the most expected information per minute.
-func (s *search) next(a *Answer) error {
+func (s *search) next(ctx context.Context, a *Answer) error {
 	live := s.live()
 	if s.heard() > 0 && (len(live) < 2 || a.Suspects[0].Probability >= settledAt) {
 		return nil
 	}
-	tests, err := s.ranked(a, live)
+	tests, err := s.ranked(ctx, a, live)
 	if err != nil {
 		return err
 	}
@@ -97,7 +98,7 @@ func (s *search) next(a *Answer) error {
 // ranked works out the tests that tell most per minute, the best first. A
 // first look is with the likeliest few; those that tell most are worked out
 // with all.
-func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
+func (s *search) ranked(ctx context.Context, a *Answer, live []int) ([]*Test, error) {
 	unsafe := s.unsafe()
 	type looked struct {
 		c    *candidate
@@ -109,6 +110,9 @@ func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
 		all = s.given
 	}
 	for i := range all {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		c := &all[i]
 		if c.out || s.made(c) {
 			continue
@@ -136,6 +140,9 @@ func (s *search) ranked(a *Answer, live []int) ([]*Test, error) {
 	for k, l := range list {
 		if k >= mostFull && (len(out) > 0 || l.rate == 0 && k >= 3*mostFull) {
 			break
+		}
+		if err := ctx.Err(); err != nil {
+			return nil, err
 		}
 		t, err := s.try(l.c, live)
 		if err != nil {

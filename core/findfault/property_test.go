@@ -19,7 +19,7 @@ func drawn(t *testing.T, m *Model, r *rand.Rand, tests int) Question {
 		return Question{Driveline: m.doc}
 	}
 	for range tests {
-		a, err := m.Find(q)
+		a, err := m.Find(t.Context(), q)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -55,7 +55,7 @@ func TestAnswersHold(t *testing.T) {
 	for n := range 60 {
 		m := list[n%len(list)]
 		q := drawn(t, m, r, r.IntN(4))
-		a, err := m.Find(q)
+		a, err := m.Find(t.Context(), q)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -89,11 +89,11 @@ func TestAnswersHold(t *testing.T) {
 				}
 			}
 		}
-		again, err := m.Find(q)
+		again, err := m.Find(t.Context(), q)
 		if err != nil || again.Sentence != a.Sentence || again.Suspects[0].Probability != a.Suspects[0].Probability {
 			t.Errorf("asked twice: %s, then %s", a.Sentence, again.Sentence)
 		}
-		fresh, err := Find(q)
+		fresh, err := Find(t.Context(), q)
 		if err != nil || fresh.Sentence != a.Sentence {
 			t.Errorf("a fresh model: %s, not %s", fresh.Sentence, a.Sentence)
 		}
@@ -110,14 +110,14 @@ func TestOrderOfEvidence(t *testing.T) {
 		if len(q.Evidence) < 2 {
 			continue
 		}
-		a, err := m.Find(q)
+		a, err := m.Find(t.Context(), q)
 		if err != nil {
 			t.Fatal(err)
 		}
 		other := q
 		other.Evidence = slices.Clone(q.Evidence)
 		slices.Reverse(other.Evidence)
-		b, err := m.Find(other)
+		b, err := m.Find(t.Context(), other)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -187,7 +187,7 @@ func TestOpeningOrder(t *testing.T) {
 	for n := range 90 {
 		m := list[n%len(list)]
 		q := drawn(t, m, r, 8)
-		a, err := m.Find(q)
+		a, err := m.Find(t.Context(), q)
 		if err != nil {
 			t.Fatal(err)
 		}

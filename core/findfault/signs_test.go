@@ -142,7 +142,7 @@ func TestRefusesSigns(t *testing.T) {
 		"evidence/0/says":  {Sign: "hums", Says: "perhaps"},
 		"evidence/0/value": {Sign: "hot_hub", Part: "rear_left", Value: &far},
 	} {
-		if _, err := Find(Question{Driveline: d, Evidence: []Evidence{e}}); err == nil || !strings.Contains(err.Error(), field) {
+		if _, err := Find(t.Context(), Question{Driveline: d, Evidence: []Evidence{e}}); err == nil || !strings.Contains(err.Error(), field) {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
@@ -150,7 +150,7 @@ func TestRefusesSigns(t *testing.T) {
 		{Sign: "hot_hub", Part: "rear_left", Value: &nan}, {Sign: "hums", Value: &far}, {Sign: "hot_hub", Part: "rear_left", Value: &far, Says: Yes}, {Says: Yes}, {Complaint: true},
 		{Sign: "hums", Says: Yes, Seen: []Seen{{breaks.TheVehicle, breaks.Stays}}}, {Sign: "hums", Says: Yes, State: driveline.State{Hold: []string{"prop.shaft"}}},
 	} {
-		if _, err := Find(Question{Driveline: d, Evidence: []Evidence{e}}); err == nil {
+		if _, err := Find(t.Context(), Question{Driveline: d, Evidence: []Evidence{e}}); err == nil {
 			t.Errorf("taken: %+v", e)
 		}
 	}

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"context"
 	"fmt"
 	"math/rand/v2"
 	"slices"
@@ -94,12 +95,12 @@ func (m *Model) proposed(q *Question, order Order) (*search, *Answer, *Test, err
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	if err := s.weigh(); err != nil {
+	if err := s.weigh(context.Background()); err != nil {
 		return nil, nil, nil, err
 	}
 	a := s.answer()
 	if order == Proposed {
-		err := s.next(a)
+		err := s.next(context.Background(), a)
 		return s, a, a.Next, err
 	}
 	if a.Suspects[0].Probability >= settledAt {
@@ -195,7 +196,7 @@ func (m *Model) openByPrior(q *Question, k int, t *Trial) error {
 	if err != nil {
 		return err
 	}
-	if err := s.condition(0); err != nil {
+	if err := s.condition(context.Background(), 0); err != nil {
 		return err
 	}
 	weight := make([]float64, len(m.faults))

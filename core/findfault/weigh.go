@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -134,8 +135,8 @@ func same(x Seen, shown string) bool {
 
 // weigh runs Bayes' rule over singles, then over pairs of those that explain
 // something.
-func (s *search) weigh() error {
-	if err := s.condition(0); err != nil {
+func (s *search) weigh(ctx context.Context) error {
+	if err := s.condition(ctx, 0); err != nil {
 		return err
 	}
 	order := make([]int, 0, len(s.hyps))
@@ -153,7 +154,7 @@ func (s *search) weigh() error {
 			s.hyps = append(s.hyps, hypothesis{of: []int{s.hyps[a].of[0], s.hyps[b].of[0]}, prior: 0.3 * s.hyps[a].prior * s.hyps[b].prior})
 		}
 	}
-	return s.condition(first)
+	return s.condition(ctx, first)
 }
 
 // pairing picks who is weighed in pairs: the six likeliest, and for each piece
@@ -191,11 +192,14 @@ func cmpDown(a, b float64) int {
 // condition takes the evidence in, a piece at a time, for the hypotheses from
 // one on; those that have become a millionth of the best aren't solved any
 // more.
-func (s *search) condition(from int) error {
+func (s *search) condition(ctx context.Context, from int) error {
 	for i := from; i < len(s.hyps); i++ {
 		s.hyps[i].p, s.hyps[i].like = s.hyps[i].prior, make([]float64, len(s.q.Evidence))
 	}
 	for k := range s.q.Evidence {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
 		best := 0.0
 		for i := range s.hyps {
 			best = math.Max(best, s.hyps[i].p)

@@ -55,7 +55,7 @@ func (b broken) keep(ctx context.Context, st *store.Store, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	found, err := b.searchOnce(doc)
+	found, err := b.searchOnce(ctx, doc)
 	if err != nil {
 		return err
 	}
@@ -82,11 +82,11 @@ type outcome struct {
 // outcomes keeps searches for a process: the demo's units are always the same.
 var outcomes sync.Map
 
-func (b broken) searchOnce(doc *driveline.Document) (outcome, error) {
+func (b broken) searchOnce(ctx context.Context, doc *driveline.Document) (outcome, error) {
 	if o, ok := outcomes.Load(b); ok {
 		return o.(outcome), nil
 	}
-	q, a, err := b.search(doc)
+	q, a, err := b.search(ctx, doc)
 	if err == nil {
 		outcomes.Store(b, outcome{q, a})
 	}
@@ -94,7 +94,7 @@ func (b broken) searchOnce(doc *driveline.Document) (outcome, error) {
 }
 
 // search follows the proposed tests, each showing what that fault shows.
-func (b broken) search(doc *driveline.Document) (*findfault.Question, *findfault.Answer, error) {
+func (b broken) search(ctx context.Context, doc *driveline.Document) (*findfault.Question, *findfault.Answer, error) {
 	complaints, err := findfault.Complaints(doc)
 	if err != nil {
 		return nil, nil, err
@@ -109,7 +109,7 @@ func (b broken) search(doc *driveline.Document) (*findfault.Question, *findfault
 		return nil, nil, err
 	}
 	for made := 0; ; made++ {
-		a, err := m.Find(*q)
+		a, err := m.Find(ctx, *q)
 		if err != nil || a.Next == nil || made == b.tests {
 			return q, a, err
 		}

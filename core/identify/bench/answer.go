@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"context"
 	"strconv"
 
 	"zorvel/core/fault"
@@ -9,8 +10,9 @@ import (
 
 // Answer weighs a question's readings in a space of builds, which is the stage's own
 // unless the shop's gears were put into it. Faults are identify.Errors with the
-// field's path within the question.
-func Answer(sp *identify.Space, q Question) (*Verdict, error) {
+// field's path within the question. It stops between its steps, each of some
+// hundredths of a second at most, where the context ends.
+func Answer(ctx context.Context, sp *identify.Space, q Question) (*Verdict, error) {
 	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
@@ -45,12 +47,18 @@ func Answer(sp *identify.Space, q Question) (*Verdict, error) {
 	if q.Situation != nil {
 		sit = *q.Situation
 	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	v := a.Verdict()
 	if q.Candidates != nil {
 		v = a.VerdictWith(*q.Candidates)
 	}
 	out := Told(v, sp)
 	for _, goal := range []identify.Goal{identify.SettleLabel, identify.SettlePair} {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		out.Next = append(out.Next, a.Next(goal, sit))
 	}
 	if q.Order != nil {

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -59,7 +60,7 @@ func (b *Bench) ask(path string, body []byte) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		return Answer(sp, q)
+		return Answer(context.Background(), sp, q)
 	}
 	return nil, errPath
 }

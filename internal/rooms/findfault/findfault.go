@@ -18,8 +18,8 @@ import (
 )
 
 // FindFault answers which part is broken.
-func (s *Room) FindFault(_ context.Context, r api.FindFaultRequestObject) (api.FindFaultResponseObject, error) {
-	a, err := findfault.Find(*r.Body)
+func (s *Room) FindFault(ctx context.Context, r api.FindFaultRequestObject) (api.FindFaultResponseObject, error) {
+	a, err := findfault.Find(ctx, *r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -72,8 +72,8 @@ func (s *Room) ShiftMechanism(_ context.Context, r api.ShiftMechanismRequestObje
 }
 
 // FaultSheet prints the protocol of a search.
-func (s *Room) FaultSheet(_ context.Context, r api.FaultSheetRequestObject) (api.FaultSheetResponseObject, error) {
-	a, err := findfault.Find(r.Body.Fault)
+func (s *Room) FaultSheet(ctx context.Context, r api.FaultSheetRequestObject) (api.FaultSheetResponseObject, error) {
+	a, err := findfault.Find(ctx, r.Body.Fault)
 	if err != nil {
 		return nil, fault.Under("fault", err)
 	}
@@ -81,8 +81,9 @@ func (s *Room) FaultSheet(_ context.Context, r api.FaultSheetRequestObject) (api
 	return api.FaultSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
-func (s *Room) decide(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	return record.Keep(d, "fault", b.Fault, findfault.Find, func(a *findfault.Answer) string { return "Fault: " + a.Sentence })
+func (s *Room) decide(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	find := func(q findfault.Question) (*findfault.Answer, error) { return findfault.Find(ctx, q) }
+	return record.Keep(d, "fault", b.Fault, find, func(a *findfault.Answer) string { return "Fault: " + a.Sentence })
 }
 
 // decideRepair holds what was found against a verdict on record.

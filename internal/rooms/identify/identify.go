@@ -22,7 +22,7 @@ func (s *Room) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.I
 			return nil, err
 		}
 	}
-	out, err := bench.Answer(sp, *r.Body)
+	out, err := bench.Answer(ctx, sp, *r.Body)
 	if err != nil {
 		return nil, err
 	}
