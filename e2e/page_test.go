@@ -145,11 +145,14 @@ func eval[T any](p *page, js string) T {
 // until waits for a JavaScript condition.
 func (p *page) until(what, js string) {
 	p.t.Helper()
-	for end := time.Now().Add(45 * time.Second); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+	// What comes soon is seen soon; what takes long isn't asked for all the while.
+	pause := 20 * time.Millisecond
+	for end := time.Now().Add(45 * time.Second); time.Now().Before(end); time.Sleep(pause) {
 		v, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("Boolean("+js+")"))
 		if err == nil && v {
 			return
 		}
+		pause = min(pause*5/4, 150*time.Millisecond)
 	}
 	p.fail("waited in vain for %s", what)
 }
@@ -159,15 +162,22 @@ func quote(s string) string {
 	return string(b)
 }
 
+// shows is whether the page shows the text. What isn't in the document at all
+// is told without laying the page out.
+func shows(text string) string {
+	t := quote(text)
+	return `(document.body.textContent.replace(/\s+/g, '').includes(` + t + `.replace(/\s+/g, '')) && document.body.innerText.includes(` + t + `))`
+}
+
 // sees waits until the page shows the text.
 func (p *page) sees(text string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("the text %q", text), "document.body.innerText.includes("+quote(text)+")")
+	p.until(fmt.Sprintf("the text %q", text), shows(text))
 }
 
 func (p *page) seesNot(text string) {
 	p.t.Helper()
-	p.until(fmt.Sprintf("the text %q to go", text), "!document.body.innerText.includes("+quote(text)+")")
+	p.until(fmt.Sprintf("the text %q to go", text), "!"+shows(text))
 }
 
 // control finds a button or link by what it says or is called, or else by how

@@ -19,14 +19,12 @@ import (
 )
 
 // Index is what is known of the shop and of what was counted, as far as it is
-// costly to compute: the spaces of builds by stage, verdicts by stage and
-// evidence. It is a cache only; every server has its own.
+// costly to compute: verdicts by stage and evidence, the shop's lists. It is a
+// cache only; every server has its own.
 type Index struct {
 	store *store.Store
 	log   *slog.Logger
 
-	spaces    *spaceCache // by stage
-	shop      *spaceCache // by stage and the shop's catalog
 	summaries *lru.Cache[string, Summary]
 	lists     *lru.Cache[string, []store.CatalogRow]
 	shops     *lru.Cache[[2]int64, Shop] // by the state of the list of gear sets, and of what was counted
@@ -34,10 +32,11 @@ type Index struct {
 	counted string // the TeethMark that lists were counted at; of the one who makes findable
 }
 
-// Bytes of spaces that are kept: those of all kinds of stage take about 30 MB.
-const (
-	spaceBytes = 64 << 20
-	shopBytes  = 96 << 20
+// Spaces of builds follow from their keys alone, so a process keeps each once,
+// however many servers it holds. Those of all kinds of stage take about 30 MB.
+var (
+	plainSpaces = newSpaceCache(64 << 20) // by stage
+	shopSpaces  = newSpaceCache(96 << 20) // by stage, its list and what the list has earned
 )
 
 // spaceCache keeps the spaces that were asked for last, within a number of
@@ -98,7 +97,7 @@ func must(err error) {
 
 // New begins with nothing known.
 func New(st *store.Store, log *slog.Logger) *Index {
-	k := &Index{store: st, log: log, spaces: newSpaceCache(spaceBytes), shop: newSpaceCache(shopBytes)}
+	k := &Index{store: st, log: log}
 	var err error
 	k.summaries, err = lru.New[string, Summary](5000)
 	must(err)
@@ -121,7 +120,7 @@ func (s *Index) Warm() {
 // Space is every build of a stage, as it is without a shop.
 func (s *Index) Space(st identify.Stage) (*identify.Space, error) {
 	n := st.Normal()
-	return s.spaces.get(fmt.Sprintf("%q", n), func() (*identify.Space, error) { return identify.NewSpace(n) })
+	return plainSpaces.get(fmt.Sprintf("%q", n), func() (*identify.Space, error) { return identify.NewSpace(n) })
 }
 
 // Forget drops the verdicts that are kept.

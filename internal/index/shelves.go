@@ -73,7 +73,7 @@ func (s *Index) SpaceOf(sh Shop, st identify.Stage) (*identify.Space, error) {
 	if len(l.list.Sets) == 0 {
 		return base, nil
 	}
-	sp, err := s.shop.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
+	sp, err := shopSpaces.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
 	if err != nil {
 		return nil, fmt.Errorf("the shop's catalog: %w", err)
 	}
