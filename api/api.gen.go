@@ -1015,6 +1015,9 @@ type Decision struct {
 	Note     string       `json:"note"`
 	Question AnyObject    `json:"question"`
 
+	// Sheet it can be printed
+	Sheet bool `json:"sheet"`
+
 	// TakenIn the entry came with a document; its own names and dates are the document's
 	TakenIn *TakenIn `json:"taken_in,omitempty"`
 	Title   string   `json:"title"`

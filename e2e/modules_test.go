@@ -305,3 +305,93 @@ func TestBrowserKindsOfPart(t *testing.T) {
 		says(p, c.js, c.want)
 	}
 }
+
+// What waits on the device goes out in order at its place, and holds up nothing elsewhere.
+func TestBrowserQueue(t *testing.T) {
+	p := modules(t)
+	const box = `
+		const line = (key, at, job, more) => ({key, at, person: 7, says: key, page: "/", post: {to: "line", job, line: {key}}, ...more});
+		const photo = (key, at, more) => ({key, at, person: 7, says: key, page: "/", post: {to: "photo", unit: 1, photo: {key}}, ...more});
+		const next = (list, more) => zorvel.queue.next(list.sort(zorvel.queue.order), {person: 7, now: 1000, held: new Set(), asked: new Set(), ...more})?.key;
+	`
+	for _, c := range []struct{ js, want string }{
+		{`next([])`, `null`},
+		{`next([line("b", "2", 1), line("a", "1", 1)])`, `"a"`},
+		{`next([line("b", "1", 1), line("a", "1", 1)])`, `"a"`},
+		// Nobody sends what isn't theirs, nor before they signed in.
+		{`next([line("a", "1", 1)], {person: 8})`, `null`},
+		{`next([line("a", "1", 1)], {person: undefined})`, `null`},
+		{`next([line("a", "1", 1, {person: 0}), line("b", "2", 1)])`, `"b"`},
+		// What was refused waits for a person, and nothing behind it waits for that.
+		{`next([line("a", "1", 1, {refused: "no"}), line("b", "2", 1)])`, `"b"`},
+		// What was tried in vain waits for its time, with all that is behind it at its place alone.
+		{`next([line("a", "1", 1, {next: 1001}), line("b", "2", 1), line("c", "3", 2)])`, `"c"`},
+		{`next([line("a", "1", 1, {next: 1000}), line("b", "2", 1)])`, `"a"`},
+		{`next([line("a", "1", 1), line("c", "2", 2)], {held: new Set(["job 1"])})`, `"c"`},
+		{`next([line("a", "1", 1)], {held: new Set(["job 1"])})`, `null`},
+		// Whoever waits for an answer has what stands before it tried at once.
+		{`next([line("a", "1", 1, {next: 9999}), line("b", "2", 1)], {asked: new Set(["b"])})`, `"a"`},
+		{`next([line("a", "1", 1, {next: 9999}), line("b", "2", 1)], {asked: new Set(["b"]), held: new Set(["job 1"])})`, `null`},
+		// Each photo is a place by itself.
+		{`next([photo("a", "1", {next: 9999}), photo("b", "2")])`, `"b"`},
+		// Longer each time, up to five minutes.
+		{`[1, 2, 3, 7, 8, 500].map(n => zorvel.queue.inVain(line("a", "1", 1, {tries: n - 1}), "away", 1000).next - 1000)`, `[4000, 8000, 16000, 256000, 300000, 300000]`},
+		{`(({tries, because}) => [tries, because])(zorvel.queue.inVain(line("a", "1", 1), "away", 0))`, `[1, "away"]`},
+		{`zorvel.queue.fresh(zorvel.queue.inVain(line("a", "1", 1, {refused: "no"}), "away", 0))`, `{"key":"a","at":"1","person":7,"says":"a","page":"/","post":{"to":"line","job":1,"line":{"key":"a"}}}`},
+		// Whatever waits where: all of it goes out, each place in order, within as many tries.
+		{`Array.from({length: 200}, (_, seed) => {
+			const r = n => (seed = (seed * 48271 + 11) % 2147483647) % n;
+			const all = Array.from({length: r(12)}, (_, i) => line("k" + i, String(r(9)), r(3), {next: r(2) ? r(2000) : undefined}));
+			const out = [];
+			let list = [...all].sort(zorvel.queue.order), now = 0;
+			for (let tries = 0; list.length && tries < 3000; tries++) {
+				const key = next(list, {now});
+				if (key === undefined) { now++; continue; }
+				out.push(list.find(w => w.key === key));
+				list = list.filter(w => w.key !== key);
+			}
+			return out.length === all.length && [0, 1, 2].every(job => {
+				const of = out.filter(w => w.post.job === job);
+				return of.every((w, i) => i === 0 || zorvel.queue.order(of[i - 1], w) < 0);
+			});
+		}).every(Boolean)`, `true`},
+	} {
+		says(p, `(() => {`+box+` return `+c.js+`})()`, c.want)
+	}
+}
+
+// One angle turns the whole drawing.
+func TestBrowserSpin(t *testing.T) {
+	p := modules(t)
+	// By hand: whoever watches sees where it stands at once, then each turn; nothing once it looked away.
+	says(p, `(() => {
+		const seen = [], other = [];
+		const end = zorvel.spin.watch(t => seen.push(t));
+		zorvel.spin.nudge(0.25);
+		const late = zorvel.spin.watch(t => other.push(t));
+		zorvel.spin.nudge(-1);
+		end();
+		zorvel.spin.nudge(1);
+		late();
+		zorvel.spin.nudge(-0.25);
+		return [seen, other];
+	})()`, `[[0, 0.25, -0.75], [0.25, -0.75, 0.25]]`)
+	// By itself: as fast as it was told, never farther at once than a tenth of a second goes; then it stands.
+	eval[bool](p, `(() => {
+		window.frames_ = []; window.now_ = 5000;
+		window.requestAnimationFrame = f => { window.due_ = f; return 1; };
+		performance.now = () => window.now_;
+		window.frame_ = ms => { const f = window.due_; window.due_ = undefined; f?.(window.now_ += ms); };
+		window.end_ = zorvel.spin.watch(t => window.frames_.push(Math.round(t * 1e6) / 1e6));
+		return true;
+	})()`)
+	says(p, `(() => {
+		zorvel.spin.setSpin(2); frame_(50); frame_(50); frame_(60000);
+		zorvel.spin.setSpin(-1); frame_(100);
+		zorvel.spin.setSpin(0); frame_(100);
+		const still = window.due_ === undefined;
+		zorvel.spin.setSpin(1); window.due_ = window.due_ ?? (() => frames_.push("asleep")); frame_(10);
+		end_(); zorvel.spin.setSpin(0); frame_(10);
+		return [still, frames_];
+	})()`, `[true, [0, 0.1, 0.2, 0.4, 0.3, 0.3, 0.31]]`)
+}

@@ -1,6 +1,7 @@
 // What computes or decides in the browser, for the tests: bundled into one script and
 // tried with tables of cases in e2e/modules_test.go. Not part of the program.
 
+export * as queue from "../src/app/queue";
 export * as changegear from "../src/benches/changegear/model";
 export * as driveline from "../src/benches/driveline/model";
 export * as gearcase from "../src/benches/gearcase/model";
@@ -15,3 +16,4 @@ export * as numbers from "../src/format/numbers";
 export * as parts from "../src/machine/parts";
 export * as fields from "../src/machine/parts/fields";
 export * as place from "../src/machine/place";
+export * as spin from "../src/machine/spin";

@@ -13,14 +13,18 @@ import (
 	"zorvel/internal/store"
 )
 
-func decisionOut(d store.Decision) api.Decision {
-	return api.Decision{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At, Question: d.Question, Answer: d.Answer, TakenIn: units.TakenInOut(d.TakenIn)}
+// whole is a decision with what it was based on.
+func (s *Room) whole(d store.Decision) api.Decision {
+	return api.Decision{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At,
+		Sheet: s.printed(d), Question: d.Question, Answer: d.Answer, TakenIn: units.TakenInOut(d.TakenIn)}
 }
+
+func (s *Room) printed(d store.Decision) bool { return s.kinds[d.Kind].Print != nil }
 
 // Summary is a decision as it is listed.
 func (s *Room) Summary(d store.Decision) api.DecisionSummary {
 	return api.DecisionSummary{Id: d.ID, Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: d.Note, By: d.By, At: d.At,
-		Sheet: s.kinds[d.Kind].Print != nil, TakenIn: units.TakenInOut(d.TakenIn)}
+		Sheet: s.printed(d), TakenIn: units.TakenInOut(d.TakenIn)}
 }
 
 // ListDecisions lists what was decided for a unit.
@@ -39,7 +43,7 @@ func (s *Room) ListDecisions(ctx context.Context, r api.ListDecisionsRequestObje
 // GetDecision returns one decision with everything it was based on.
 func (s *Room) GetDecision(ctx context.Context, r api.GetDecisionRequestObject) (api.GetDecisionResponseObject, error) {
 	d, err := s.store.Decision(ctx, r.Id)
-	return api.GetDecision200JSONResponse(decisionOut(d)), err
+	return api.GetDecision200JSONResponse(s.whole(d)), err
 }
 
 // Decide answers the question once more and keeps it with its answer.
@@ -56,7 +60,7 @@ func (s *Room) Decide(ctx context.Context, r api.DecideRequestObject) (api.Decid
 	if err != nil {
 		return nil, err
 	}
-	return api.Decide201JSONResponse(decisionOut(d)), nil
+	return api.Decide201JSONResponse(s.whole(d)), nil
 }
 
 // GetDecisionSheet prints a record that has a sheet.

@@ -4384,6 +4384,8 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+            /** @description it can be printed */
+            sheet: boolean;
             taken_in?: components["schemas"]["TakenIn"];
             question: components["schemas"]["AnyObject"];
             answer: components["schemas"]["AnyObject"];

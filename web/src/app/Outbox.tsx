@@ -3,7 +3,8 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import type { CardRun, Job, Photo, StageRecord } from "../api/client";
 import { askAnew, key } from "../api/keys";
-import { onSent, toldAfter, useSending, useWaiting } from "./outbox";
+import { onSent, useSending, useWaiting } from "./outbox";
+import { toldAfter } from "./queue";
 import { useSession } from "./session";
 import classes from "./waiting.module.css";
 

@@ -2,38 +2,10 @@ import { createStore, del, entries, set } from "idb-keyval";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { api, onBehalfOf, Refused, reason, take, Unreachable } from "../api/client";
 import type { components } from "../api/schema";
+import { due, fresh, inVain, next, order, place, type Waiting } from "./queue";
 import { person, usePerson } from "./who";
 
 type Schemas = components["schemas"];
-
-/** What can wait on this device: each has a key of its own, so that sending it twice keeps it once. */
-export type Post =
-  | { to: "reading"; stage: number; since: number; reading: Schemas["NewReading"] }
-  | { to: "step"; run: number; entry: Schemas["NewCardEntry"] }
-  | { to: "line"; job: number; line: Schemas["NewWork"] }
-  | { to: "photo"; unit: number; photo: Schemas["NewPhoto"] };
-
-export type Waiting = {
-  key: string;
-  /** In the order in which it was entered. */
-  at: string;
-  /** Who entered it: only they send it. 0 is nobody who had signed in here yet. */
-  person: number;
-  /** What it is, for who looks at what waits. */
-  says: string;
-  /** Where it was entered. */
-  page: string;
-  post: Post;
-  /** Why the server would not have it. */
-  refused?: string;
-  /** How often it was tried in vain, why, and when it is tried next. */
-  tries?: number;
-  because?: string;
-  next?: number;
-};
-
-/** After so many tries it is said that something does not go out; it is still tried. */
-export const toldAfter = 3;
 
 const box = createStore("zorvel-outbox", "waiting");
 const none: Waiting[] = [];
@@ -44,8 +16,6 @@ let ready: Promise<void> | undefined;
 const listeners = new Set<() => void>();
 const sent = new Set<(w: Waiting, answer: unknown) => void>();
 const others = "BroadcastChannel" in window ? new BroadcastChannel("zorvel-outbox") : undefined;
-
-const order = (a: Waiting, b: Waiting) => (a.at < b.at ? -1 : a.at > b.at ? 1 : a.key < b.key ? -1 : 1);
 
 function tell(list: Waiting[]) {
   waiting = list.length ? list : none;
@@ -129,35 +99,12 @@ function post(w: Waiting): Promise<unknown> {
   }
 }
 
-/** Where it goes: what goes to one place goes in the order in which it was entered. */
-function place(p: Post): string {
-  switch (p.to) {
-    case "reading":
-      return `stage ${p.stage}`;
-    case "step":
-      return `run ${p.run}`;
-    case "line":
-      return `job ${p.job}`;
-    case "photo":
-      return `photo ${p.photo.key}`; // each by itself: a large one holds up nothing
-  }
-}
-
-/** Until the next try: longer each time, up to five minutes. */
-const pause = (tries: number) => Math.min(4_000 * 2 ** Math.min(tries - 1, 10), 300_000);
-
 /** The server was not reached, or not able: it is tried again. */
 const later = (e: unknown) =>
   e instanceof Unreachable || !(e instanceof Refused) || e.status >= 500 || e.status === 429 || e.status === 408;
 
 /** Who waits for an answer to what they entered just now. */
 const asking = new Map<string, { done: (answer: unknown) => void; refused: (e: unknown) => void }>();
-
-/** Entered by the person who is signed in. */
-const own = (w: Waiting) => signedIn !== undefined && w.person === signedIn;
-
-/** What has waited long enough since it was tried in vain. */
-const due = (w: Waiting) => own(w) && !w.refused && (w.next ?? 0) <= Date.now();
 
 /** Whether nothing at all can be reached: then it isn't the fault of what was sent. */
 const away = () =>
@@ -171,14 +118,7 @@ async function sendAll() {
   trouble = undefined;
   const held = new Set<string>();
   for (;;) {
-    // What waits longer for its place is in front: nothing overtakes it there.
-    const first = new Map<string, Waiting>();
-    const fresh = new Set<string>();
-    for (const x of waiting) {
-      if (own(x) && !x.refused && !first.has(place(x.post))) first.set(place(x.post), x);
-      if (asking.has(x.key)) fresh.add(place(x.post));
-    }
-    const w = [...first.values()].find((x) => (due(x) || fresh.has(place(x.post))) && !held.has(place(x.post)));
+    const w = next(waiting, { person: signedIn, now: Date.now(), held, asked: asking });
     if (!w) break;
     try {
       const answer = await post(w);
@@ -192,9 +132,8 @@ async function sendAll() {
         break;
       }
       if (later(e)) {
-        const tries = (w.tries ?? 0) + 1;
         held.add(place(w.post));
-        await put({ ...w, tries, because: reason(e), next: Date.now() + pause(tries) });
+        await put(inVain(w, reason(e), Date.now()));
         asking.get(w.key)?.done(undefined);
         asking.delete(w.key);
         continue;
@@ -264,7 +203,7 @@ export const takeBack = drop;
 
 /** Tries again what was refused, or did not go out. */
 export async function retry(w: Waiting) {
-  await put({ ...w, refused: undefined, tries: undefined, because: undefined, next: undefined });
+  await put(fresh(w));
   void send();
 }
 
@@ -291,7 +230,7 @@ export function useSending(id: number | undefined) {
     void ready.then(send);
     const now = () => void send();
     const timer = setInterval(() => {
-      if (waiting.some(due)) now();
+      if (waiting.some((w) => due(w, signedIn, Date.now()))) now();
     }, every);
     const online = () => {
       for (const w of waiting) w.next = undefined;

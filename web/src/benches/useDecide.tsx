@@ -24,7 +24,7 @@ export function useDecide(unit?: number, then?: () => void) {
         message: (
           <>
             Recorded: {d.title.replace(/\.$/, "")}.
-            {(d.kind === "regear" || d.kind === "fault") && (
+            {d.sheet && (
               <>
                 {" "}
                 <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">

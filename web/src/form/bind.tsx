@@ -1,5 +1,5 @@
 import { NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
-import { type ReactNode, useId } from "react";
+import { type ChangeEvent, type ReactNode, useId } from "react";
 import type { Refused } from "../api/client";
 import type { Pointer } from "./pointer";
 
@@ -53,6 +53,18 @@ export function bind<F extends object, Q>(
   const fault = (field: Pointer<Q> | null) => (field === null ? undefined : refused?.within(`${at}/${field}`));
   const placeOf = (k: string, more: object) =>
     "field" in more ? (more.field as Pointer<Q> | null) : (k as unknown as Pointer<Q>);
+  /** What every input of a name has. */
+  const alike = (label: string, k: Texts<F>, more: More) => ({
+    size,
+    label: more.bare ? undefined : label,
+    "aria-label": more.bare ? label : undefined,
+    description: more.description,
+    w: more.width,
+    disabled: more.disabled,
+    value: String(form[k] ?? ""),
+    onChange: (e: ChangeEvent<HTMLInputElement | HTMLSelectElement>) => put(k, e.currentTarget.value),
+    error: fault(placeOf(String(k), more)),
+  });
   return {
     /** What was refused at a place, or within it. */
     fault,
@@ -60,40 +72,17 @@ export function bind<F extends object, Q>(
       const more: More = given ?? {};
       return (
         <TextInput
+          {...alike(label, k, more)}
           key={k}
-          size={size}
-          label={more.bare ? undefined : label}
-          aria-label={more.bare ? label : undefined}
           placeholder={more.placeholder}
-          description={more.description}
           inputMode={(more.numeric ?? (numeric && !more.words)) ? "decimal" : undefined}
           autoComplete="off"
           list={more.list}
-          disabled={more.disabled}
-          w={more.width}
-          value={String(form[k] ?? "")}
-          onChange={(e) => put(k, e.currentTarget.value)}
-          error={fault(placeOf(k, more))}
         />
       );
     },
     choice<K extends Texts<F>>(label: string, k: K, options: Option[], ...[given]: Rest<Q, K, More>): ReactNode {
-      const more: More = given ?? {};
-      return (
-        <NativeSelect
-          key={k}
-          size={size}
-          label={more.bare ? undefined : label}
-          aria-label={more.bare ? label : undefined}
-          description={more.description}
-          w={more.width}
-          disabled={more.disabled}
-          value={String(form[k] ?? "")}
-          onChange={(e) => put(k, e.currentTarget.value)}
-          error={fault(placeOf(k, more))}
-          data={options}
-        />
-      );
+      return <NativeSelect {...alike(label, k, given ?? {})} key={k} data={options} />;
     },
     /** A few words of which one holds, side by side. */
     segments<K extends Texts<F>>(label: string, k: K, options: Option[], more: { bare?: boolean } = {}): ReactNode {

@@ -38,16 +38,18 @@ export function nudge(part: number) {
   show();
 }
 
-/** Calls draw with the input's turns at every frame, and once at the start. */
+/** Calls draw with the input's turns at every frame, and once at the start, until it is ended. */
+export function watch(draw: Draw) {
+  draws.add(draw);
+  draw(turns);
+  return () => {
+    draws.delete(draw);
+  };
+}
+
+/** Watches for as long as the component stands. */
 export function useSpin(draw: Draw) {
   const now = useEffectEvent(draw);
-  useEffect(() => {
-    const d: Draw = (t) => now(t);
-    draws.add(d);
-    d(turns);
-    return () => {
-      draws.delete(d);
-    };
-  }, []);
+  useEffect(() => watch((t) => now(t)), []);
   useEffect(() => now(turns));
 }
