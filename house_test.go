@@ -78,8 +78,9 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/keyed":       {"zorvel/api", "zorvel/internal/problem", "zorvel/internal/store"},
 		"zorvel/internal/record":      {"zorvel/api", "zorvel/core", "zorvel/internal/problem", "zorvel/internal/store"},
 		"zorvel/internal/signin":      {"zorvel/api", "zorvel/internal/problem", "zorvel/internal/store", "zorvel/internal/watch"},
-		"zorvel/internal/door":        {"zorvel/api", "zorvel/internal/httpd", "zorvel/internal/problem", "zorvel/internal/signin", "zorvel/internal/store"},
-		"zorvel/internal/index":       {"zorvel/api", "zorvel/core", "zorvel/internal/guard", "zorvel/internal/store"},
+		"zorvel/internal/door": {"zorvel/api", "zorvel/internal/httpd", "zorvel/internal/problem",
+			"zorvel/internal/signin", "zorvel/internal/store"},
+		"zorvel/internal/index": {"zorvel/api", "zorvel/core", "zorvel/internal/guard", "zorvel/internal/store"},
 		// A room asks the core and the store, and of other rooms only those that it is
 		// given; who asks, what is known and what is kept twice are told by those below.
 		"zorvel/internal/rooms": {
@@ -88,12 +89,15 @@ func TestDependenciesPointOneWay(t *testing.T) {
 			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/store",
 		},
 		"zorvel/internal/exchange": {
-			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door", "zorvel/internal/index", "zorvel/internal/httpd",
+			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door",
+			"zorvel/internal/index", "zorvel/internal/httpd",
 			"zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/rooms", "zorvel/internal/signin", "zorvel/internal/store",
 		},
 		"zorvel/internal/server": {
-			"zorvel/api", "zorvel/internal/door", "zorvel/internal/exchange", "zorvel/internal/guard", "zorvel/internal/httpd", "zorvel/internal/index",
-			"zorvel/internal/instruments", "zorvel/internal/problem", "zorvel/internal/programmer", "zorvel/internal/record", "zorvel/internal/rooms",
+			"zorvel/api", "zorvel/internal/door", "zorvel/internal/exchange", "zorvel/internal/guard", "zorvel/internal/httpd",
+			"zorvel/internal/index",
+			"zorvel/internal/instruments", "zorvel/internal/problem", "zorvel/internal/programmer", "zorvel/internal/record",
+			"zorvel/internal/rooms",
 			"zorvel/internal/signin", "zorvel/internal/store", "zorvel/internal/watch",
 		},
 		"zorvel/internal/backup": {"zorvel/core", "zorvel/internal/store"},

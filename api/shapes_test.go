@@ -207,7 +207,8 @@ func TestOneLimitPerThing(t *testing.T) {
 		"ChangeGearsRequest.shelf": changegear.MaxSets, "ChangeGearsRequest.gears": driveline.MaxGears,
 		"GearcaseRequest.places": shim.MaxPlaces, "GearcaseRequest.shims": shim.MaxSizes, "GearcaseBacklash.shims": shim.MaxSizes,
 		"GearcaseBacklash.assemblies": gearcase.MostAssemblies, "GearcaseAssembly.readings_mm": gearcase.MostReadings,
-		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": play.MostRocked, "FreePlay.plays": play.MostPlays,
+		"SetupAxle.trials": setup.MostTrials, "SetupAxle.figures": setup.MostFigures, "FreePlay.measured": play.MostRocked,
+		"FreePlay.plays":         play.MostPlays,
 		"FaultQuestion.evidence": findfault.MostEvidence, "FaultFirstQuestion.broken": findfault.MostBroken, "ToothMarks.points": marks.MostMarks, "WorkCard.steps": workcard.MostSteps, "WorkCard.conditions": workcard.MostConditions,
 		"SpeedoVerify.runs": speedo.MaxRuns, "SpeedoVerify.noted": speedo.MaxNoted,
 	} {

@@ -70,7 +70,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	// What was tried survives a reload, and is taken back.
 	p.visit("/units/8/find-fault")
 	p.until("the right stub to lead", `/rear right wheel/.test(document.querySelector('.decide-plate h2')?.innerText)`)
-	p.click("Begin anew")
+	p.click("Start over")
 	p.sees("Which part it is")
 	p.keys(kb.Escape)
 }

@@ -29,7 +29,7 @@ func TestGearcaseFromStampToBacklash(t *testing.T) {
 	p.sees("Recorded: Shims by the stamp: Pinion 0.46 mm")
 
 	p.click("Backlash")
-	p.fill("Maker's band from, mm", "0.15")
+	p.fill("Backlash in the manual from, mm", "0.15")
 	p.fill("to", "0.30")
 	p.fill("Shims of assembly 1", "0.59")
 	p.fill("Dial of assembly 1", "0.39 0.41 0.40")
@@ -97,7 +97,7 @@ func TestPropellerLoose(t *testing.T) {
 	p.sees("the boat would be faster than its propeller screws")
 	p.sees("A following current")
 	p.fill("Full throttle reached, rpm", "4900")
-	p.fill("Maker's band from", "5200")
+	p.fill("WOT rpm range from", "5200")
 	p.fill("to", "5800")
 	p.sees("the engine labors")
 	p.sees("2 inches less pitch: 15 in")

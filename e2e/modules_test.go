@@ -287,7 +287,8 @@ func TestBrowserKindsOfPart(t *testing.T) {
 		var e *fault.Error
 		var all fault.Errors
 		// A figure by itself may ask for its mate; what it may not be is unknown.
-		if _, err := driveline.ParsePart(text); err != nil && (!errors.As(err, &e) && !errors.As(err, &all) || strings.Contains(err.Error(), "not known here") ||
+		if _, err := driveline.ParsePart(text); err != nil && (!errors.As(err, &e) && !errors.As(err, &all) ||
+			strings.Contains(err.Error(), "not known here") ||
 			strings.Contains(err.Error(), "can't stand here")) {
 			t.Errorf("%s: %v", text, err)
 		}
@@ -335,9 +336,11 @@ func TestBrowserQueue(t *testing.T) {
 		// Each photo is a place by itself.
 		{`next([photo("a", "1", {next: 9999}), photo("b", "2")])`, `"b"`},
 		// Longer each time, up to five minutes.
-		{`[1, 2, 3, 7, 8, 500].map(n => zorvel.queue.inVain(line("a", "1", 1, {tries: n - 1}), "away", 1000).next - 1000)`, `[4000, 8000, 16000, 256000, 300000, 300000]`},
+		{`[1, 2, 3, 7, 8, 500].map(n => zorvel.queue.inVain(line("a", "1", 1, {tries: n - 1}), "away", 1000).next - 1000)`,
+			`[4000, 8000, 16000, 256000, 300000, 300000]`},
 		{`(({tries, because}) => [tries, because])(zorvel.queue.inVain(line("a", "1", 1), "away", 0))`, `[1, "away"]`},
-		{`zorvel.queue.fresh(zorvel.queue.inVain(line("a", "1", 1, {refused: "no"}), "away", 0))`, `{"key":"a","at":"1","person":7,"says":"a","page":"/","post":{"to":"line","job":1,"line":{"key":"a"}}}`},
+		{`zorvel.queue.fresh(zorvel.queue.inVain(line("a", "1", 1, {refused: "no"}), "away", 0))`,
+			`{"key":"a","at":"1","person":7,"says":"a","page":"/","post":{"to":"line","job":1,"line":{"key":"a"}}}`},
 		// Whatever waits where: all of it goes out, each place in order, within as many tries.
 		{`Array.from({length: 200}, (_, seed) => {
 			const r = n => (seed = (seed * 48271 + 11) % 2147483647) % n;

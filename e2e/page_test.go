@@ -166,7 +166,8 @@ func quote(s string) string {
 // is told without laying the page out.
 func shows(text string) string {
 	t := quote(text)
-	return `(document.body.textContent.replace(/\s+/g, '').includes(` + t + `.replace(/\s+/g, '')) && document.body.innerText.includes(` + t + `))`
+	return `(document.body.textContent.replace(/\s+/g, '').includes(` + t +
+		`.replace(/\s+/g, '')) && document.body.innerText.includes(` + t + `))`
 }
 
 // sees waits until the page shows the text.

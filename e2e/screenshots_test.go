@@ -99,7 +99,7 @@ func TestScreenshots(t *testing.T) {
 	p.fill("Engine rpm, steady", "4600")
 	p.fill("Speed, kn", "17.2")
 	p.fill("Full throttle reached, rpm", "5050")
-	p.fill("Maker's band from", "5200")
+	p.fill("WOT rpm range from", "5200")
 	p.fill("to", "5800")
 	p.sees("the engine labors")
 	shot("propeller")

@@ -42,7 +42,8 @@ func faults(w io.Writer, count int, seed uint64) error {
 	fmt.Fprintf(w, "  called sure          verdicts    claimed      right\n")
 	for _, b := range y.Bands {
 		if b.Given > 0 {
-			fmt.Fprintf(w, "  %5.1f to %5.1f %%   %9d   %6.2f %%   %6.2f %%\n", 100*b.From, 100*b.To, b.Given, 100*b.Claimed/float64(b.Given), percent(b.Right, b.Given))
+			fmt.Fprintf(w, "  %5.1f to %5.1f %%   %9d   %6.2f %%   %6.2f %%\n", 100*b.From, 100*b.To, b.Given,
+				100*b.Claimed/float64(b.Given), percent(b.Right, b.Given))
 		}
 	}
 	return nil

@@ -33,15 +33,20 @@ func TestAdopt(t *testing.T) {
 			{1, "Gearbox, 4th gear", "gearbox", "4", "", ""}, {2, "Transfer case, low", "transfer_case", "low", "", ""},
 			{3, "Front axle", "ring_and_pinion", "", "", ""}, {4, "Rear axle", "ring_and_pinion", "", "", ""}},
 			[]string{"gearbox 4", "case low", "front ratio", "rear ratio"}, 0},
-		{"numbers before words", tied, []driveline.Former{{7, "Rear axle", "two_stage", "", "", ""}, {8, "Axle", "ring_and_pinion", "", "", ""}}, []string{"front ratio", "rear ratio"}, 0},
-		{"what fits nothing gets a part of its own", linetest.Layout(t, "rear_drive"), []driveline.Former{{1, "Rear axle", "ring_and_pinion", "", "", ""}, {2, "Winch axle, front", "ring_and_pinion", "", "", ""}, {3, "Range box", "planetary", "", "sun", "ring"}},
+		{"numbers before words", tied, []driveline.Former{{7, "Rear axle", "two_stage", "", "", ""},
+			{8, "Axle", "ring_and_pinion", "", "", ""}}, []string{"front ratio", "rear ratio"}, 0},
+		{"what fits nothing gets a part of its own", linetest.Layout(t, "rear_drive"),
+			[]driveline.Former{{1, "Rear axle", "ring_and_pinion", "", "", ""},
+				{2, "Winch axle, front", "ring_and_pinion", "", "", ""}, {3, "Range box", "planetary", "", "sun", "ring"}},
 			[]string{"rear ratio", "axle ratio", "planetary ratio"}, 4}, // two dividers
-		{"a gear that wasn't drawn", linetest.Layout(t, "rear_drive"), []driveline.Former{{1, "Sixth", "gearbox", "6", "", ""}}, []string{"gearbox 6"}, 0},
+		{"a gear that wasn't drawn", linetest.Layout(t, "rear_drive"),
+			[]driveline.Former{{1, "Sixth", "gearbox", "6", "", ""}}, []string{"gearbox 6"}, 0},
 		{"no driveline", nil, []driveline.Former{
 			{1, "Gearbox 4th", "gearbox", "4", "", ""}, {2, "Gearbox 2nd", "gearbox", "2", "", ""}, {3, "High", "transfer_case", "high", "", ""}, {4, "Low", "transfer_case", "low", "", ""},
 			{5, "Rear axle", "ring_and_pinion", "", "", ""}, {6, "Front axle", "ring_and_pinion", "", "", ""}, {7, "Hub", "hub", "", "", ""}},
 			[]string{"gearbox 4", "gearbox 2", "transfer_case high", "transfer_case low", "axle ratio", "axle_2 ratio", "hub ratio"}, 5},
-		{"measured twice", nil, []driveline.Former{{1, "Low", "transfer_case", "low", "", ""}, {2, "Low again", "transfer_case", "low", "", ""}}, []string{"transfer_case low", "transfer_case_2 low"}, 2},
+		{"measured twice", nil, []driveline.Former{{1, "Low", "transfer_case", "low", "", ""},
+			{2, "Low again", "transfer_case", "low", "", ""}}, []string{"transfer_case low", "transfer_case_2 low"}, 2},
 		{"nothing at all", nil, nil, []string{}, 1},
 	} {
 		before := 0
@@ -85,7 +90,8 @@ func TestAdoptAnything(t *testing.T) {
 		}
 		var former []driveline.Former
 		for i := range r.IntN(12) {
-			f := driveline.Former{ID: int64(i + 1), Kind: kinds[r.IntN(len(kinds))], Name: []string{"Front axle", "Rear axle", "Case", "x"}[r.IntN(4)]}
+			f := driveline.Former{ID: int64(i + 1), Kind: kinds[r.IntN(len(kinds))],
+				Name: []string{"Front axle", "Rear axle", "Case", "x"}[r.IntN(4)]}
 			switch f.Kind {
 			case "transfer_case":
 				f.Position = []string{"high", "low", "front"}[r.IntN(3)]

@@ -41,7 +41,7 @@ func (d *Document) Asks() []Ask {
 	return out
 }
 
-// output names one of a part's outputs as the part that it feeds does.
+// Output names one of a part's outputs as the part that it feeds does.
 func (p *Part) Output(port string) string {
 	if port == "" {
 		return p.ID

@@ -26,7 +26,7 @@ func (d *Document) WheelbaseMM() float64 {
 	return assumedWheelbaseMM
 }
 
-// aheadMM is how far a wheel stands ahead of the line that the vehicle turns
+// AheadMM is how far a wheel stands ahead of the line that the vehicle turns
 // about.
 func (d *Document) AheadMM(w *Wheel) float64 {
 	if w.AheadMM == 0 && w.At == "front" {
@@ -35,7 +35,7 @@ func (d *Document) AheadMM(w *Wheel) float64 {
 	return w.AheadMM
 }
 
-// leastRadius is where the inner unsteered wheel would stand still.
+// LeastRadius is where the inner unsteered wheel would stand still.
 func (m *Machine) LeastRadius() float64 {
 	return math.Ceil(m.Doc.TrackMM()/200) / 10
 }

@@ -142,11 +142,14 @@ func axleRatio(d *driveline.Document, p *driveline.Part) (exact.Number, bool) {
 func TestTake(t *testing.T) {
 	d := linetest.Layout(t, "part_time")
 	p := linetest.Part(t, d, "rear")
-	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9}, Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
+	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair", Teeth: map[string]int{"ring": 47, "pinion": 9},
+		Ratio: exact.New(47, 9), State: "measured", Probability: 0.99})
 	if p.Axle.Ring != 47 || p.Axle.Pinion != 9 || p.Sources["ratio"].Kind != "measured" || p.Sources["ratio"].Probability != 0.99 {
 		t.Errorf("%+v %+v", p.Axle, p.Sources)
 	}
-	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair_planetary", Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5), State: "conflict"})
+	p.Take("ratio", driveline.Measured{Stage: 1, Construction: "pair_planetary",
+		Teeth: map[string]int{"ring": 32, "pinion": 20, "sun": 32, "planet_ring": 56}, Ratio: exact.New(22, 5),
+		State: "conflict"})
 	if r, ok := axleRatio(d, p); !ok || !r.Equal(exact.New(22, 5)) || p.Sources["ratio"].Kind != "conflict" {
 		t.Errorf("%v %+v", r, p.Sources)
 	}
@@ -170,11 +173,15 @@ func TestTake(t *testing.T) {
 		name string
 		want exact.Number
 	}{
-		{driveline.Measured{Construction: "cluster", Teeth: map[string]int{"input": 29, "counter": 40, "cluster": 24, "output": 45}, Ratio: exact.New(1800, 696)}, "low", exact.New(1800, 696)},
-		{driveline.Measured{Construction: "planetary", Teeth: map[string]int{"sun": 28, "ring": 86}, Ratio: exact.New(114, 28)}, "low", exact.New(114, 28)},
-		{driveline.Measured{Construction: "pair", Teeth: map[string]int{"driven": 50, "drive": 20}, Ratio: exact.New(5, 2)}, "low", exact.New(5, 2)},
+		{driveline.Measured{Construction: "cluster", Teeth: map[string]int{"input": 29, "counter": 40, "cluster": 24,
+			"output": 45}, Ratio: exact.New(1800, 696)}, "low", exact.New(1800, 696)},
+		{driveline.Measured{Construction: "planetary", Teeth: map[string]int{"sun": 28, "ring": 86},
+			Ratio: exact.New(114, 28)}, "low", exact.New(114, 28)},
+		{driveline.Measured{Construction: "pair", Teeth: map[string]int{"driven": 50, "drive": 20}, Ratio: exact.New(5, 2)},
+			"low", exact.New(5, 2)},
 		{driveline.Measured{Construction: "direct", Ratio: exact.Int(1)}, "high", exact.Int(1)},
-		{driveline.Measured{Construction: "chain", Teeth: map[string]int{"driven": 36, "drive": 35}, Ratio: exact.New(36, 35)}, "front", exact.New(36, 35)},
+		{driveline.Measured{Construction: "chain", Teeth: map[string]int{"driven": 36, "drive": 35},
+			Ratio: exact.New(36, 35)}, "front", exact.New(36, 35)},
 	} {
 		m.m.Stage, m.m.State = 9, "measured"
 		c.Take(m.name, m.m)

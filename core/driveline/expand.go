@@ -102,5 +102,6 @@ func count(n int) string {
 }
 
 func rangeOptions(low []Need) []SelectorOption {
-	return []SelectorOption{{Value: "high", Words: "high range"}, {Value: "low", Words: "low range", Needs: low}, {Value: "N", Words: "neutral", Neutral: true}}
+	return []SelectorOption{{Value: "high", Words: "high range"}, {Value: "low", Words: "low range", Needs: low},
+		{Value: "N", Words: "neutral", Neutral: true}}
 }

@@ -123,7 +123,7 @@ func Build(d *Document, s *State) *Machine {
 	return m
 }
 
-// inputOf is the shaft that drives a part: its own input where nothing feeds it.
+// InputOf is the shaft that drives a part: its own input where nothing feeds it.
 func (m *Machine) InputOf(p *Part) string {
 	if p.From == "" {
 		return p.ID + ".in"
@@ -168,12 +168,14 @@ func (m *Machine) hold() {
 	}
 	for i, id := range m.State.Hold {
 		if sh := m.Holdable(id); sh != "" {
-			m.Element(m.ByID[sh].Part, network.Element{ID: "hold " + id + " " + exact.Int(int64(i)).String(), Kind: network.Holder, Shaft: sh}, Joint{Words: "held"})
+			m.Element(m.ByID[sh].Part, network.Element{ID: "hold " + id + " " + exact.Int(int64(i)).String(),
+				Kind: network.Holder, Shaft: sh}, Joint{Words: "held"})
 		}
 	}
 	if m.Input != m.Root && m.State.Engine != "free" && m.State.Engine != "running" {
 		if m.byEngine() {
-			m.Element(m.ByID[m.Root].Part, network.Element{ID: "engine stopped", Kind: network.Holder, Shaft: m.Root}, Joint{Words: "the stopped engine holds it"})
+			m.Element(m.ByID[m.Root].Part, network.Element{ID: "engine stopped", Kind: network.Holder, Shaft: m.Root},
+				Joint{Words: "the stopped engine holds it"})
 		}
 	}
 	speed := one
@@ -195,7 +197,7 @@ func (m *Machine) hold() {
 func (m *Machine) Part(id string) *Part   { return m.parts[id] }
 func (m *Machine) Shaft(id string) *Shaft { return m.ByID[id] }
 
-// holdable is the shaft meant by a shaft's or a wheel's name.
+// Holdable is the shaft meant by a shaft's or a wheel's name.
 func (m *Machine) Holdable(id string) string {
 	if m.ByID[id] != nil {
 		return id
@@ -342,6 +344,7 @@ func (m *Machine) couple(p *Part, kind network.Kind, id, a, b string, closed boo
 
 // split adds a plain differential.
 func (m *Machine) split(p *Part, id, left, right, carrier string) {
-	m.Element(p, network.Element{ID: p.ID + "." + id, Kind: network.Differential, Left: left, Right: right, Carrier: carrier}, Joint{Words: "differential"})
+	m.Element(p, network.Element{ID: p.ID + "." + id, Kind: network.Differential, Left: left, Right: right,
+		Carrier: carrier}, Joint{Words: "differential"})
 	m.Prefer = append(m.Prefer, network.Preference{A: left, B: right})
 }

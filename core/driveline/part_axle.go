@@ -157,7 +157,8 @@ func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	if s := a.Second; s != nil {
 		carrier = m.add(p, "carrier", "differential carrier of the "+say.Small(p.Called()), Crosswise)
 		still := m.add(p, "planet ring", "planetary ring of the "+say.Small(p.Called()), Crosswise)
-		m.Element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still}, Joint{Words: "ring held by the housing"})
+		m.Element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still},
+			Joint{Words: "ring held by the housing"})
 		m.planets(p, "second", "second", ring, still, carrier, s.Sun, s.Ring, false, fmt.Sprintf("second stage: sun %s driven, ring %s held", count(s.Sun), count(s.Ring)))
 	}
 	left := m.add(p, "left", "left output of the "+say.Small(p.Called()), Crosswise)
@@ -169,11 +170,13 @@ func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 		m.couple(p, network.Lock, "lock", left, carrier, whole, "spool: both sides solid with the carrier")
 		m.Joints[len(m.Joints)-1].Solid = true
 	case "locking":
-		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()),
+			SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", left, carrier, v == "locked" && whole, "axle lock engaged")
 	}
 	if a.FreeHubs {
-		v := m.choose(p, RoleLock, "hubs", "Hubs of the "+say.Small(p.Called()), SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
+		v := m.choose(p, RoleLock, "hubs", "Hubs of the "+say.Small(p.Called()),
+			SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
 		l := m.add(p, "left hub", "left hub of the "+say.Small(p.Called()), Crosswise)
 		r := m.add(p, "right hub", "right hub of the "+say.Small(p.Called()), Crosswise)
 		m.couple(p, network.Coupling, "left hub lock", left, l, v == "locked", "hub locked")
@@ -181,7 +184,9 @@ func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 		left, right = l, r
 	}
 	if a.Disconnect != "" {
-		v := m.choose(p, RoleLock, "side", "Disconnect of the "+say.Small(p.Called()), SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free", Words: a.Disconnect + " half shaft let go"})
+		v := m.choose(p, RoleLock, "side", "Disconnect of the "+say.Small(p.Called()),
+			SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free",
+				Words: a.Disconnect + " half shaft let go"})
 		side := &left
 		if a.Disconnect == "right" {
 			side = &right
@@ -282,11 +287,13 @@ func (a *Axle) remarks(r *Solved, p *Part, add adder) {
 		case a.Gears != "bevel":
 			add("wrong", p, "%s.%s", text, m.againstOthers(p))
 		case a.Offset:
-			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Moving carrier and ring across can't "+
+			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Moving "+
+				"carrier and ring across can't "+
 				"cure it: the pinion's axis passes the axle's (hypoid), so the teeth would not meet. It takes a housing built for this direction, "+
 				"or another mounting.%s", text, m.ahead(p), m.againstOthers(p))
 		default:
-			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Pinion and ring axes meet, so carrier "+
+			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Pinion and "+
+				"ring axes meet, so carrier "+
 				"and ring can be moved to the other side of the pinion; backlash and bearing preload are then measured anew.%s",
 				text, m.ahead(p), m.againstOthers(p))
 		}
@@ -321,7 +328,8 @@ func (a *Axle) cutRemark(m *Machine, p *Part, add adder) {
 	} else {
 		belongs = "reverse"
 	}
-	add("caution", p, "The %s runs on the coast side of its teeth: its pinion is turned %s seen from the shank, and a %s cut is made for the other way. "+
+	add("caution", p, "The %s runs on the coast side of its teeth: its pinion is turned %s seen from the shank, and a "+
+		"%s cut is made for the other way. "+
 		"Weaker and louder; a set of the %s cut belongs here.", say.Small(p.Called()), way, a.Cut, belongs)
 }
 
@@ -486,7 +494,8 @@ func (a *Axle) trials(s *Stands, p *Part) []Trial {
 
 func (a *Axle) wear(_ *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
-	out := []Wear{{"pinion_bearing", "worn pinion bearings of the " + name}, {"set_up", "ring and pinion of the " + name + " worn, or set up wrong"}}
+	out := []Wear{{"pinion_bearing", "worn pinion bearings of the " + name},
+		{"set_up", "ring and pinion of the " + name + " worn, or set up wrong"}}
 	if a.Differential.Type != "spool" {
 		out = append(out, Wear{"side_wear", "worn side gears or washers of the " + name})
 	}

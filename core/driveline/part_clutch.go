@@ -27,7 +27,8 @@ func (c *Clutch) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
 	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
 	m.Outs[p.ID] = out
 	if c.Type == "converter" {
-		v := m.choose(p, RoleClutch, "", p.Called(), SelectorOption{Value: "locked", Words: "locked"}, SelectorOption{Value: "slipping", Words: "slipping"})
+		v := m.choose(p, RoleClutch, "", p.Called(), SelectorOption{Value: "locked", Words: "locked"},
+			SelectorOption{Value: "slipping", Words: "slipping"})
 		slip := c.Slip.Number
 		if slip.IsZero() {
 			slip = exact.New(5, 100)
@@ -40,7 +41,8 @@ func (c *Clutch) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
 		m.couple(p, network.Coupling, "clutch", in, out, whole, "converter locked")
 		return
 	}
-	v := m.choose(p, RoleClutch, "", p.Called(), SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "open", Words: "open, pedal down", Neutral: true})
+	v := m.choose(p, RoleClutch, "", p.Called(), SelectorOption{Value: "engaged", Words: "engaged"},
+		SelectorOption{Value: "open", Words: "open, pedal down", Neutral: true})
 	m.couple(p, network.Coupling, "clutch", in, out, v == "engaged" && whole, "clutch engaged")
 }
 

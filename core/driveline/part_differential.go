@@ -102,7 +102,8 @@ func (d *Differential) expand(m *Machine, p *Part, in string, axis Axis, whole b
 		m.split(p, "differential", here, through, in)
 	}
 	if d.Type == "locking" {
-		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()), SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
+		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()),
+			SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
 		m.couple(p, network.Lock, "lock", here, through, v == "locked" && whole, "inter-axle lock engaged")
 	}
 }

@@ -246,7 +246,8 @@ func (g *Gearbox) remarks(r *Solved, p *Part, add adder) {
 		return
 	}
 	if s.Value == "N" && g.Arrangement != "ratios" {
-		add("fact", p, "Neutral in the %s: gears that are always in mesh turn with the input all the same; only no dog is engaged.", say.Small(p.Called()))
+		add("fact", p, "Neutral in the %s: gears that are always in mesh turn with the input all the same; only no dog "+
+			"is engaged.", say.Small(p.Called()))
 	}
 	for _, x := range g.Gears {
 		if x.Name != s.Value {
@@ -254,7 +255,8 @@ func (g *Gearbox) remarks(r *Solved, p *Part, add adder) {
 		}
 		switch ratio, known := g.gearRatio(x); {
 		case x.Direct:
-			add("fact", p, "%s is direct: input and output are locked together and no torque goes through gear teeth.", say.Capital(GearWords(x.Name)))
+			add("fact", p, "%s is direct: input and output are locked together and no torque goes through gear teeth.",
+				say.Capital(GearWords(x.Name)))
 		case known && ratio.Equal(one) && g.Arrangement == "two_shaft":
 			add("fact", p, "%s is 1:1, yet not direct: its torque goes through a gear pair.", say.Capital(GearWords(x.Name)))
 		}

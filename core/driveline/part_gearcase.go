@@ -104,7 +104,8 @@ func (g *Gearcase) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 		if whole {
 			m.gears(p, "outer set", "ratio", in, outer, g.Pinion, g.Gear, g.Ratio.Number, sense, pairWords("forward gear", g.Gear, "pinion", g.Pinion, ""))
 			if g.Pinion == 0 && g.Ratio.IsZero() {
-				m.Element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1), Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "twin gear, turning the other way"})
+				m.Element(p, network.Element{ID: p.ID + ".inner set", Kind: network.Mesh, A: outer, B: inner, Ratio: exact.Int(1),
+					Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "twin gear, turning the other way"})
 			} else {
 				m.gears(p, "inner set", "ratio", in, inner, g.Pinion, g.Gear, g.Ratio.Number, other, pairWords("twin gear", g.Gear, "pinion", g.Pinion, "turning the other way"))
 			}
@@ -119,7 +120,8 @@ func (g *Gearcase) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 
 // marineGears adds a pinion that drives two gears opposite ways, of which a
 // clutch picks one; or the one gear of a set that doesn't shift.
-func (m *Machine) marineGears(p *Part, in, out string, pinion, gear int, r exact.Number, shift, whole bool, axis Axis, sense network.Sense, word string) {
+func (m *Machine) marineGears(p *Part, in, out string, pinion, gear int, r exact.Number, shift, whole bool, axis Axis,
+	sense network.Sense, word string) {
 	if !shift {
 		if whole {
 			m.gears(p, "set", "ratio", in, out, pinion, gear, r, sense, pairWords(word, gear, "pinion", pinion, ""))
@@ -139,7 +141,8 @@ func (m *Machine) marineGears(p *Part, in, out string, pinion, gear int, r exact
 		m.gears(p, "forward set", "ratio", in, f, pinion, gear, r, sense, pairWords("forward gear", gear, "pinion", pinion, "always in mesh"))
 		if pinion == 0 && r.IsZero() {
 			// One unknown, not two: the reverse gear is the forward gear's twin.
-			m.Element(p, network.Element{ID: p.ID + ".reverse set", Kind: network.Mesh, A: f, B: b, Ratio: exact.Int(1), Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "reverse gear, the forward gear's twin"})
+			m.Element(p, network.Element{ID: p.ID + ".reverse set", Kind: network.Mesh, A: f, B: b, Ratio: exact.Int(1),
+				Sense: network.Opposite}, Joint{Ratio: "ratio", Words: "reverse gear, the forward gear's twin"})
 		} else {
 			m.gears(p, "reverse set", "ratio", in, b, pinion, gear, r, other, pairWords("reverse gear", gear, "pinion", pinion, "always in mesh, turning the other way"))
 		}

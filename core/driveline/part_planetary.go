@@ -161,10 +161,12 @@ func planetChecks(p *Part, sun, ring, planet, planets int, paired bool, add adde
 	}
 	n := say.Small(p.Called())
 	if planet > 0 && !paired && ring != sun+2*planet {
-		add("wrong", p, "Count again at the %s: a ring usually has sun + 2 × planet teeth, here %d + 2 × %d = %d, not %d. Shifted profiles exist.",
+		add("wrong", p, "Count again at the %s: a ring usually has sun + 2 × planet teeth, here %d + 2 × %d = %d, not "+
+			"%d. Shifted profiles exist.",
 			n, sun, planet, sun+2*planet, ring)
 	} else if planet == 0 && !paired && (ring-sun)%2 != 0 {
-		add("wrong", p, "Count again at the %s: ring %d less sun %d is odd, so no whole planet gear fits between. Shifted profiles exist.", n, ring, sun)
+		add("wrong", p, "Count again at the %s: ring %d less sun %d is odd, so no whole planet gear fits between. "+
+			"Shifted profiles exist.", n, ring, sun)
 	}
 	if planets > 0 {
 		sum, what := sun+ring, "sun + ring"

@@ -403,7 +403,8 @@ func (t *TransferCase) between() *Between {
 	if t.Front.Type == "none" {
 		return nil
 	}
-	b := &Between{Type: t.Center.Type, First: "rear", Second: "front", Ends: "front and rear", Words: "front drive of the case", Missing: "front drive"}
+	b := &Between{Type: t.Center.Type, First: "rear", Second: "front", Ends: "front and rear",
+		Words: "front drive of the case", Missing: "front drive"}
 	b.Drive, b.Known = t.Front.ratio()
 	return b
 }
@@ -486,8 +487,9 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 			continue
 		}
 		out = append(out, Trial{
-			Title: fmt.Sprintf("%s, %s, locked", say.Capital(name), rng), Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
-			Turn: turn,
+			Title: fmt.Sprintf("%s, %s, locked", say.Capital(name), rng),
+			Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
+			Turn:  turn,
 			Tells: "Both outputs turn, and the same way. If one stands, the lock or its chain or shaft is at fault; " +
 				"if nothing turns, the range is not engaged.",
 			State: State{Input: turned(in, 10), Select: s.with(set), Wheels: s.lift, Engine: "free"},
@@ -497,7 +499,8 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 	if hasCenter && t.Center.Type != "part_time" {
 		out = append(out, Trial{
 			Title: "Center differential of the " + name, Setup: []string{stage, "Center open; hold the rear output."}, Turn: turn,
-			Tells: "The free output makes up for the held one. No drive until the center lock is engaged points to the center differential's gears or the shaft beyond.",
+			Tells: "The free output makes up for the held one. No drive until the center lock is engaged points to the " +
+				"center differential's gears or the shaft beyond.",
 			State: State{Input: turned(in, 10), Select: s.with(map[string]string{p.ID + ".center": "open"}), Wheels: s.lift,
 				Hold: []string{p.ID + ".rear"}, Engine: "free"},
 			Watch: []string{p.ID + ".front", p.ID + ".rear"},

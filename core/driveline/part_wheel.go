@@ -40,11 +40,12 @@ func (w *Wheel) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	case Held:
 		m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: out}, Joint{Words: "wheel held"})
 	case OnGround:
-		m.Element(p, network.Element{ID: p.ID + ".road", Kind: network.Road, Shaft: out, Travel: Travel(p), Factor: m.Factors[p.ID]}, Joint{Words: "tire on the road"})
+		m.Element(p, network.Element{ID: p.ID + ".road", Kind: network.Road, Shaft: out, Travel: Travel(p),
+			Factor: m.Factors[p.ID]}, Joint{Words: "tire on the road"})
 	}
 }
 
-// travel is meters per turn; a tire that isn't known counts as 2 m, the same
+// Travel is meters per turn; a tire that isn't known counts as 2 m, the same
 // for all, so that what is exact about turns stays exact.
 func Travel(p *Part) exact.Number {
 	if p.Wheel.RollingMM.IsZero() {

@@ -44,7 +44,8 @@ func (d *Document) Axles() []AxleEnd {
 		if p.Axle == nil {
 			continue
 		}
-		e := AxleEnd{ID: p.ID, Name: p.Called(), Family: p.Family, Source: p.Sources["ratio"], At: "rear", Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
+		e := AxleEnd{ID: p.ID, Name: p.Called(), Family: p.Family, Source: p.Sources["ratio"], At: "rear",
+			Pair: [2]int{p.Axle.Ring, p.Axle.Pinion}}
 		e.Ratio, e.Known = teethRatio(p.Axle.Pinion, p.Axle.Ring, p.Axle.Ratio.Number)
 		for _, w := range d.Below(p.ID + ".left") {
 			if w.Wheel != nil {

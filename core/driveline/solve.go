@@ -19,13 +19,13 @@ type Solved struct {
 	Variants []Variant
 }
 
-// variant is the same machine with one unknown ratio set to another value.
+// Variant is the same machine with one unknown ratio set to another value.
 type Variant struct {
 	Motion network.Motion
 	Torque network.Torque
 }
 
-// solve runs the equations, and once more with the vehicle standing where
+// Solve runs the equations, and once more with the vehicle standing where
 // nothing pushes it.
 func (m *Machine) Solve() (*Solved, error) {
 	r := &Solved{Machine: m}
@@ -67,7 +67,7 @@ func (m *Machine) Solve() (*Solved, error) {
 	return r, nil
 }
 
-// depends lists the unknown ratios on which a shaft's speed hangs.
+// Depends lists the unknown ratios on which a shaft's speed hangs.
 func (r *Solved) Depends(shaft int) []int {
 	var out []int
 	for k, v := range r.Variants {
@@ -78,7 +78,7 @@ func (r *Solved) Depends(shaft int) []int {
 	return out
 }
 
-// torqueKnown is whether a shaft's torque is fixed and hangs on nothing
+// TorqueKnown is whether a shaft's torque is fixed and hangs on nothing
 // unknown.
 func (r *Solved) TorqueKnown(shaft int) (exact.Number, bool) {
 	if r.Torque.Starved || !r.Torque.Known[shaft] {

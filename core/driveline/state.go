@@ -99,7 +99,7 @@ const (
 
 var wheelStates = []string{OnGround, Lifted, OnIce, Held}
 
-// checkState refuses positions that the unit doesn't have.
+// CheckState refuses positions that the unit doesn't have.
 func (m *Machine) CheckState(s *State) error {
 	if err := fault.Figures(s); err != nil {
 		return fault.Under("state", err)
@@ -118,7 +118,8 @@ func (m *Machine) CheckState(s *State) error {
 		}
 		for _, n := range o.Needs {
 			if other := m.Selector(n.Selector); other != nil && other.Value != n.Value {
-				errs.Add("state/select/"+id, "an interlock: %s is taken only with %s at %s", o.Words, strings.ToLower(other.Name), other.Option(n.Value).Words)
+				errs.Add("state/select/"+id, "an interlock: %s is taken only with %s at %s", o.Words, strings.ToLower(other.Name),
+					other.Option(n.Value).Words)
 			}
 		}
 	}

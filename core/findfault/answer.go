@@ -95,7 +95,8 @@ func (s *search) cautions() []string {
 // answer sums the hypotheses up by fault and by part.
 func (s *search) answer() *Answer {
 	a := &Answer{Suspects: []Suspect{}, Pairs: []Pair{}, Parts: map[string]float64{}, Others: []*Test{}, Withheld: []Withheld{}, Group: []string{}, Open: []Opening{}, Clashes: []string{},
-		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []breaks.Towed{}, Cautions: s.cautions(), Sound: say.Round(s.hyps[0].p, 4)}
+		Normal: []string{}, Advice: []string{}, Drive: []string{}, Tow: []breaks.Towed{}, Cautions: s.cautions(),
+		Sound: say.Round(s.hyps[0].p, 4)}
 	by := s.byFault()
 	for _, h := range s.hyps {
 		if len(h.of) == 2 && h.p > likely {

@@ -52,7 +52,8 @@ func (m *Model) turning() []candidate {
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {
 			if i > 0 || l.Value != o.Value {
-				x := lever{l.Role, o.Neutral && (l.Role == driveline.RoleGear || l.Role == driveline.RoleRange), say.Small(l.Name) + ": " + o.Words, map[string]string{l.ID: o.Value}}
+				x := lever{l.Role, o.Neutral && (l.Role == driveline.RoleGear || l.Role == driveline.RoleRange),
+					say.Small(l.Name) + ": " + o.Words, map[string]string{l.ID: o.Value}}
 				for _, n := range o.Needs {
 					x.needs[n.Selector] = n.Value
 				}
@@ -191,8 +192,10 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		add("drives", "drive", told[3], e)
 	}
 	if slices.Contains(v.watch, breaks.Speedometer) {
-		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, breaks.Follows), Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Stays}}})
-		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, breaks.Stays), Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Follows}}})
+		add("speedometer_dead", "drive", "The speedometer is dead, though it drives", of(plain, breaks.Follows),
+			Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Stays}}})
+		add("speedometer_alive", "drive", "The speedometer runs, though it does not drive", of(plain, breaks.Stays),
+			Evidence{Seen: []Seen{{breaks.Speedometer, breaks.Follows}}})
 	}
 	if err := m.complainOfPositions(info, of, add); err != nil {
 		return nil, err
@@ -212,7 +215,8 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 }
 
 // complainOfPositions offers what may be wrong with each position of a lever.
-func (m *Model) complainOfPositions(info *trace.Trace, of func(driveline.State, string) Evidence, add func(id, group, words string, list ...Evidence)) error {
+func (m *Model) complainOfPositions(info *trace.Trace, of func(driveline.State, string) Evidence,
+	add func(id, group, words string, list ...Evidence)) error {
 	plain, told := driveline.State{}, spoken[m.doc.Lies]
 	for _, l := range info.Selectors {
 		for i, o := range l.Options {

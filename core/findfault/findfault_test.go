@@ -97,16 +97,26 @@ func TestStories(t *testing.T) {
 		want     string // a suspect that must be likely
 		least    float64
 	}{
-		"both flanges turn and it drives only locked":  {full, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, id, value)}, "any of center, shafts and stubs", 0},
-		"drives backward after it was turned over":     {rear, []Evidence{vehicle(breaks.Opposite)}, "reverse rear.final", 0.8},
-		"drives in every gear but third":               {rear, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "2"), vehicle(breaks.Stays, "gearbox", "3")}, "open gearbox.select 3", 0.3},
-		"winds up once the front is engaged":           {part, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Locked, "case.center", "locked")}, "ratio front.final", 0.05},
-		"one wheel turns, the other does not, locked":  {part, []Evidence{vehicle(breaks.Stays), lifted(part, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Stays)}, "open rear_right.half shaft", 0.5},
-		"no drive, and the shaft turns without effect": {rear, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Stays, "gearbox", "4"), vehicle(breaks.Stays, "gearbox", "R")}, "open prop.joint", 0.08},
-		"drives only in low":                           {part, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, "case.range", "low", "case.center", "locked")}, "open case.high", 0.06},
-		"drives only with the front engaged":           {part, []Evidence{vehicle(breaks.Stays), vehicle(breaks.Follows, "case.center", "locked")}, "open rear_prop.joint", 0.1},
-		"it can't be moved at all":                     {rear, []Evidence{vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "N")}, "held rear_left.wheel", 0.15},
-		"reverse alone fails":                          {rear, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Stays, "gearbox", "R")}, "open gearbox.gear R", 0.2},
+		"both flanges turn and it drives only locked": {full, []Evidence{vehicle(breaks.Stays),
+			vehicle(breaks.Follows, id, value)}, "any of center, shafts and stubs", 0},
+		"drives backward after it was turned over": {rear, []Evidence{vehicle(breaks.Opposite)}, "reverse rear.final", 0.8},
+		"drives in every gear but third": {rear, []Evidence{vehicle(breaks.Follows),
+			vehicle(breaks.Follows, "gearbox", "2"), vehicle(breaks.Stays, "gearbox", "3")}, "open gearbox.select 3", 0.3},
+		"winds up once the front is engaged": {part, []Evidence{vehicle(breaks.Follows),
+			vehicle(breaks.Locked, "case.center", "locked")}, "ratio front.final", 0.05},
+		"one wheel turns, the other does not, locked": {part, []Evidence{vehicle(breaks.Stays),
+			lifted(part, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", breaks.Follows,
+				"rear_right.wheel", breaks.Stays)}, "open rear_right.half shaft", 0.5},
+		"no drive, and the shaft turns without effect": {rear, []Evidence{vehicle(breaks.Stays),
+			vehicle(breaks.Stays, "gearbox", "4"), vehicle(breaks.Stays, "gearbox", "R")}, "open prop.joint", 0.08},
+		"drives only in low": {part, []Evidence{vehicle(breaks.Stays),
+			vehicle(breaks.Follows, "case.range", "low", "case.center", "locked")}, "open case.high", 0.06},
+		"drives only with the front engaged": {part, []Evidence{vehicle(breaks.Stays),
+			vehicle(breaks.Follows, "case.center", "locked")}, "open rear_prop.joint", 0.1},
+		"it can't be moved at all": {rear, []Evidence{vehicle(breaks.Locked),
+			vehicle(breaks.Locked, "gearbox", "N")}, "held rear_left.wheel", 0.15},
+		"reverse alone fails": {rear, []Evidence{vehicle(breaks.Follows),
+			vehicle(breaks.Stays, "gearbox", "R")}, "open gearbox.gear R", 0.2},
 	} {
 		a := find(t, Question{Driveline: c.d, Evidence: c.evidence})
 		if c.least == 0 {
@@ -324,7 +334,8 @@ func ExampleFind() {
 		if l.ID != "rear_drive" {
 			continue
 		}
-		a, err := Find(context.Background(), Question{Driveline: l.Document, Evidence: []Evidence{{Seen: []Seen{{breaks.TheVehicle, breaks.Opposite}}}}})
+		a, err := Find(context.Background(), Question{Driveline: l.Document,
+			Evidence: []Evidence{{Seen: []Seen{{breaks.TheVehicle, breaks.Opposite}}}}})
 		if err != nil {
 			fmt.Println(err)
 			return
@@ -382,7 +393,8 @@ func TestOutcomesCanBeAnswered(t *testing.T) {
 // Why not this one? What was seen speaks against it, by name.
 func TestWhyNot(t *testing.T) {
 	d := layout(t, "part_time")
-	seen := lifted(d, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Stays)
+	seen := lifted(d, "rear_prop.shaft", []string{"gearbox", "N", "rear.lock", "locked"}, "rear_left.wheel",
+		breaks.Follows, "rear_right.wheel", breaks.Stays)
 	seen.Words = "Turned the propeller shaft"
 	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), seen}, Why: "open rear_left.half shaft"})
 	if x := a.Asked; x == nil || x.Probability > 0.05 || len(x.Against) != 1 || !strings.Contains(x.Against[0], "Turned the propeller shaft: rear left wheel turns as it should") || len(x.For) != 1 {

@@ -459,7 +459,9 @@ func doings(does string, n int) string {
 	if n == 1 {
 		return doing[does]
 	}
-	return map[string]string{breaks.Follows: "turn as they should", breaks.Slower: "turn too slowly", breaks.Faster: "turn too fast", breaks.Opposite: "turn the wrong way", breaks.Stays: "do not turn", breaks.Locked: "are locked"}[does]
+	return map[string]string{breaks.Follows: "turn as they should", breaks.Slower: "turn too slowly",
+		breaks.Faster: "turn too fast", breaks.Opposite: "turn the wrong way", breaks.Stays: "do not turn",
+		breaks.Locked: "are locked"}[does]
 }
 
 func (s *search) name(h hypothesis) string {

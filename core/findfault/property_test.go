@@ -161,7 +161,11 @@ func TestPriorsLift(t *testing.T) {
 // Two things broken at once are found together, where neither explains all.
 func TestTwoAtOnce(t *testing.T) {
 	d := layout(t, "rear_drive")
-	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays, "gearbox", "2"), vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"), {Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}, {State: driveline.State{Select: map[string]string{"gearbox": "3"}}, Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}})
+	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays, "gearbox", "2"),
+		vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"),
+		{Seen: []Seen{{breaks.Speedometer, breaks.Stays}}},
+		{State: driveline.State{Select: map[string]string{"gearbox": "3"}},
+			Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}})
 	if chance(a, "speedometer gearbox") < 0.8 {
 		t.Errorf("the speedometer is %v likely: %s", chance(a, "speedometer gearbox"), a.Sentence)
 	}

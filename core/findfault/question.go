@@ -293,7 +293,8 @@ func (m *Model) usualPlay(x *SignOf) error {
 	if x.ID != "play" {
 		return nil
 	}
-	a, err := play.Work(play.Question{Driveline: m.doc, State: driveline.State{Select: m.doc.Neutral()}, Measured: []play.Rocked{{At: x.Part + ".shaft"}}})
+	a, err := play.Work(play.Question{Driveline: m.doc, State: driveline.State{Select: m.doc.Neutral()},
+		Measured: []play.Rocked{{At: x.Part + ".shaft"}}})
 	if err != nil {
 		return err
 	}
@@ -306,15 +307,20 @@ func (m *Model) usualPlay(x *SignOf) error {
 	return nil
 }
 
-var doing = map[string]string{breaks.Follows: "turns as it should", breaks.Opposite: "turns the wrong way", breaks.Stays: "does not turn", breaks.Locked: "is locked", breaks.Slower: "turns too slowly", breaks.Faster: "turns too fast", DontKnow: "was not seen"}
+var doing = map[string]string{breaks.Follows: "turns as it should", breaks.Opposite: "turns the wrong way",
+	breaks.Stays: "does not turn", breaks.Locked: "is locked", breaks.Slower: "turns too slowly",
+	breaks.Faster: "turns too fast", DontKnow: "was not seen"}
 
 // does is what one of them does, in words that fit it.
 func does(watch, what string) string {
 	switch watch {
 	case breaks.TheVehicle:
-		return map[string]string{breaks.Follows: "drives as it should", breaks.Opposite: "drives the wrong way", breaks.Stays: "does not drive", breaks.Locked: "is locked, or winds up", breaks.Slower: "drives too slowly", breaks.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
+		return map[string]string{breaks.Follows: "drives as it should", breaks.Opposite: "drives the wrong way",
+			breaks.Stays: "does not drive", breaks.Locked: "is locked, or winds up", breaks.Slower: "drives too slowly",
+			breaks.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
 	case breaks.Speedometer:
-		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stands", breaks.Locked: "stands", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
+		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stands",
+			breaks.Locked: "stands", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
 	}
 	return doing[what]
 }

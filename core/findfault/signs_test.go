@@ -37,22 +37,28 @@ func TestStoriesOfSigns(t *testing.T) {
 		sort     string
 		part     string
 	}{
-		"a hum with speed, and the wheel rocks":               {rear, []Evidence{drives, came("hums", ""), seen("rocks", "rear_left", Yes)}, "wheel_bearing", "rear_left"},
-		"a hub much hotter than its mate":                     {rear, []Evidence{drives, came("hums", ""), measured("hot_hub", "rear_right", 45)}, "wheel_bearing", "rear_right"},
-		"one gear clashes, timed shifts cure it":              {rear, []Evidence{drives, came("clash_one", "gearbox")}, "synchro", "gearbox"},
-		"every gear clashes, reverse most":                    {rear, []Evidence{drives, came("clash_all", "gearbox")}, "drag", "clutch"},
-		"growls in neutral, still with the pedal down":        {rear, []Evidence{drives, came("neutral_noise", "gearbox")}, "box_bearing", "gearbox"},
-		"heard only with the pedal down":                      {rear, []Evidence{drives, came("pedal_noise", "clutch")}, "release", "clutch"},
-		"speeds up and smells burnt":                          {rear, []Evidence{vehicle(breaks.Stays), came("revs", ""), came("burnt", "")}, "clutch", "clutch"},
-		"a clunk, and rust dust at a cap":                     {rear, []Evidence{drives, came("clunk", ""), seen("joint_play", "prop", Yes)}, "joint", "prop"},
-		"the engine lifts as it takes up load":                {rear, []Evidence{drives, came("clunk", ""), seen("lifts", "gearbox", Yes)}, "mount", "gearbox"},
-		"oil at the pinion":                                   {rear, []Evidence{drives, came("leak_yoke", "rear")}, "pinion_seal", "rear"},
-		"milky oil after deep water":                          {rear, []Evidence{drives, came("milky", "rear")}, "breather", "rear"},
-		"one wheel spins with plates that should hold":        {slip, []Evidence{drives, came("spins", "rear"), seen("breakaway", "rear", Yes)}, "plates", "rear"},
-		"a motor that is not heard to move":                   {part, []Evidence{drives, vehicle(breaks.Stays, "case.center", "locked", "case.range", "low"), seen("motor_dead", "case", Yes)}, "actuation", "case"},
-		"jumps with a crack under a hard pull":                {chain, []Evidence{drives, came("skips", "")}, "chain_worn", "case"},
-		"the speedometer is dead though it drives":            {rear, []Evidence{drives, {Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}, "speedometer", "gearbox"},
-		"other tires since, and they roll out unequal":        {part, []Evidence{vehicle(breaks.Locked, "case.center", "locked"), came("since_tires", ""), seen("rollouts", "", Yes)}, "tires", "front"},
+		"a hum with speed, and the wheel rocks":        {rear, []Evidence{drives, came("hums", ""), seen("rocks", "rear_left", Yes)}, "wheel_bearing", "rear_left"},
+		"a hub much hotter than its mate":              {rear, []Evidence{drives, came("hums", ""), measured("hot_hub", "rear_right", 45)}, "wheel_bearing", "rear_right"},
+		"one gear clashes, timed shifts cure it":       {rear, []Evidence{drives, came("clash_one", "gearbox")}, "synchro", "gearbox"},
+		"every gear clashes, reverse most":             {rear, []Evidence{drives, came("clash_all", "gearbox")}, "drag", "clutch"},
+		"growls in neutral, still with the pedal down": {rear, []Evidence{drives, came("neutral_noise", "gearbox")}, "box_bearing", "gearbox"},
+		"heard only with the pedal down":               {rear, []Evidence{drives, came("pedal_noise", "clutch")}, "release", "clutch"},
+		"speeds up and smells burnt": {rear,
+			[]Evidence{vehicle(breaks.Stays), came("revs", ""), came("burnt", "")}, "clutch", "clutch"},
+		"a clunk, and rust dust at a cap":              {rear, []Evidence{drives, came("clunk", ""), seen("joint_play", "prop", Yes)}, "joint", "prop"},
+		"the engine lifts as it takes up load":         {rear, []Evidence{drives, came("clunk", ""), seen("lifts", "gearbox", Yes)}, "mount", "gearbox"},
+		"oil at the pinion":                            {rear, []Evidence{drives, came("leak_yoke", "rear")}, "pinion_seal", "rear"},
+		"milky oil after deep water":                   {rear, []Evidence{drives, came("milky", "rear")}, "breather", "rear"},
+		"one wheel spins with plates that should hold": {slip, []Evidence{drives, came("spins", "rear"), seen("breakaway", "rear", Yes)}, "plates", "rear"},
+		"a motor that is not heard to move": {part,
+			[]Evidence{drives, vehicle(breaks.Stays, "case.center", "locked", "case.range", "low"),
+				seen("motor_dead", "case", Yes)}, "actuation", "case"},
+		"jumps with a crack under a hard pull": {chain, []Evidence{drives, came("skips", "")}, "chain_worn", "case"},
+		"the speedometer is dead though it drives": {rear,
+			[]Evidence{drives, {Seen: []Seen{{breaks.Speedometer, breaks.Stays}}}}, "speedometer", "gearbox"},
+		"other tires since, and they roll out unequal": {part,
+			[]Evidence{vehicle(breaks.Locked, "case.center", "locked"), came("since_tires", ""), seen("rollouts", "", Yes)},
+			"tires", "front"},
 		"it stalls out of reverse and the cable is stiff":     {boat, []Evidence{came("stalls_reverse", "gearcase"), seen("cable_stiff", "gearcase", Yes)}, "shift_cable", "gearcase"},
 		"it stalls, cable free, the shaft is stiff":           {boat, []Evidence{came("stalls_reverse", "gearcase"), seen("cable_stiff", "gearcase", No), seen("shaft_stiff", "gearcase", Yes)}, "shift_seal", "gearcase"},
 		"it pops out and the stroke is full":                  {boat, []Evidence{came("pops", "gearcase"), seen("short_travel", "gearcase", No)}, "rounded", "gearcase"},
@@ -117,14 +123,17 @@ func TestMeasuredSigns(t *testing.T) {
 	d := layout(t, "rear_drive")
 	last := 0.0
 	for _, warm := range []float64{0, 10, 20, 30, 40} {
-		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("hums", ""), measured("hot_hub", "rear_left", warm)}, Why: "wheel_bearing rear_left"})
+		a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("hums", ""),
+			measured("hot_hub", "rear_left", warm)}, Why: "wheel_bearing rear_left"})
 		if a.Asked.Probability <= last {
 			t.Errorf("%v degrees: %v after %v", warm, a.Asked.Probability, last)
 		}
 		last = a.Asked.Probability
 	}
-	usual := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""), measured("play", "prop", 4)}, Why: "side_wear rear"})
-	much := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""), measured("play", "prop", 30)}, Why: "side_wear rear"})
+	usual := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""),
+		measured("play", "prop", 4)}, Why: "side_wear rear"})
+	much := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Follows), came("clunk", ""),
+		measured("play", "prop", 30)}, Why: "side_wear rear"})
 	if much.Asked.Probability < 2*usual.Asked.Probability {
 		t.Errorf("much play %v, usual play %v", much.Asked.Probability, usual.Asked.Probability)
 	}
@@ -148,7 +157,8 @@ func TestRefusesSigns(t *testing.T) {
 	}
 	for _, e := range []Evidence{
 		{Sign: "hot_hub", Part: "rear_left", Value: &nan}, {Sign: "hums", Value: &far}, {Sign: "hot_hub", Part: "rear_left", Value: &far, Says: Yes}, {Says: Yes}, {Complaint: true},
-		{Sign: "hums", Says: Yes, Seen: []Seen{{breaks.TheVehicle, breaks.Stays}}}, {Sign: "hums", Says: Yes, State: driveline.State{Hold: []string{"prop.shaft"}}},
+		{Sign: "hums", Says: Yes, Seen: []Seen{{breaks.TheVehicle, breaks.Stays}}},
+		{Sign: "hums", Says: Yes, State: driveline.State{Hold: []string{"prop.shaft"}}},
 	} {
 		if _, err := Find(t.Context(), Question{Driveline: d, Evidence: []Evidence{e}}); err == nil {
 			t.Errorf("taken: %+v", e)

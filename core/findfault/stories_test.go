@@ -25,21 +25,29 @@ func TestMoreStories(t *testing.T) {
 		"the front propeller shaft is left out and nobody notices until the rear goes": {part, []Evidence{
 			vehicle(breaks.Follows), vehicle(breaks.Follows, four...), vehicle(breaks.Follows, low...)}, "", ""},
 		"a locker that should hold does not": {part, []Evidence{
-			vehicle(breaks.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Stays, "rear_right.wheel", breaks.Stays)}, "lock", "rear"},
+			vehicle(breaks.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Stays,
+				"rear_right.wheel", breaks.Stays)}, "lock", "rear"},
 		"it pulls into a corner by itself, the lock is out": {part, []Evidence{
 			vehicle(breaks.Follows), turned(nil, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Follows)}, "lock", "rear"},
 		"no low range, high is well": {part, []Evidence{vehicle(breaks.Follows), vehicle(breaks.Stays, low...)}, "", "case"},
 		"one wheel is hot and it won't roll": {rear, []Evidence{
-			vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "2"), vehicle(breaks.Locked, "gearbox", "3"), vehicle(breaks.Locked, "gearbox", "4"), vehicle(breaks.Locked, "gearbox", "5"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Locked)}, "brake", ""},
+			vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "2"), vehicle(breaks.Locked, "gearbox", "3"),
+			vehicle(breaks.Locked, "gearbox", "4"), vehicle(breaks.Locked, "gearbox", "5"),
+			lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Locked)}, "brake", ""},
 		"fourth is gone, the rest is well": {rear, []Evidence{
-			vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"), vehicle(breaks.Stays, "gearbox", "4"), vehicle(breaks.Follows, "gearbox", "5")}, "", "gearbox"},
-		"stuck between two gears": {rear, []Evidence{vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "3"), vehicle(breaks.Follows, "gearbox", "2")}, "dogs", "gearbox"},
+			vehicle(breaks.Follows), vehicle(breaks.Follows, "gearbox", "3"), vehicle(breaks.Stays, "gearbox", "4"),
+			vehicle(breaks.Follows, "gearbox", "5")}, "", "gearbox"},
+		"stuck between two gears": {rear, []Evidence{vehicle(breaks.Locked), vehicle(breaks.Locked, "gearbox", "3"),
+			vehicle(breaks.Follows, "gearbox", "2")}, "dogs", "gearbox"},
 		"no gear drives, nothing turns behind": {rear, []Evidence{
-			vehicle(breaks.Stays), vehicle(breaks.Stays, "gearbox", "4"), lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Stays, "rear_right.wheel", breaks.Stays)}, "stub", ""},
+			vehicle(breaks.Stays), vehicle(breaks.Stays, "gearbox", "4"),
+			lifted(rear, "prop.shaft", []string{"gearbox", "N"}, "rear_left.wheel", breaks.Stays, "rear_right.wheel",
+				breaks.Stays)}, "stub", ""},
 		"after one end was re-geared it winds up": {part, []Evidence{
 			vehicle(breaks.Follows), vehicle(breaks.Locked, four...), vehicle(breaks.Locked, four...)}, "", "front"},
 		"driven home on the front axle": {part, []Evidence{
-			vehicle(breaks.Stays), vehicle(breaks.Follows, four...), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Follows, "rear_right.wheel", breaks.Follows)}, "shaft", ""},
+			vehicle(breaks.Stays), vehicle(breaks.Follows, four...), turned([]string{"rear.lock", "locked"}, "rear_left.wheel",
+				breaks.Follows, "rear_right.wheel", breaks.Follows)}, "shaft", ""},
 	} {
 		a := find(t, Question{Driveline: c.d, Evidence: c.evidence})
 		top := a.Suspects[0]

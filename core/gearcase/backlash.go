@@ -280,7 +280,8 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 	if short := backlash.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.unit()); short != "" {
 		v.Sentence += " " + short
 	} else if expected < backlash.LeastUsual {
-		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.", b.n(backlash.LeastUsual))
+		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.",
+			b.n(backlash.LeastUsual))
 	}
 	return nil
 }

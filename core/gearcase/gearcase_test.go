@@ -122,7 +122,8 @@ func TestStacksFromOneBox(t *testing.T) {
 // A forward gear of 27 with its pinion of 13: 0.656 of backlash per move. 0.40
 // to the middle of 0.15 to 0.30: 0.175 less, a shim 0.267 thinner.
 func TestFirstMove(t *testing.T) {
-	b := Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41, 0.40}}}}
+	b := Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15,
+		HighMM: 0.3, Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41, 0.40}}}}
 	v, err := Judge(b)
 	if err != nil {
 		t.Fatal(err)
@@ -185,7 +186,8 @@ func TestSimulatedCases(t *testing.T) {
 	const cases = 400
 	reached, assemblies := 0, 0
 	for range cases {
-		b := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 20 + r.IntN(12), Mate: 11 + r.IntN(4), Pressure: 20}, Thicker: []string{"away", "toward"}[r.IntN(2)], LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Shims: box}
+		b := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 20 + r.IntN(12), Mate: 11 + r.IntN(4), Pressure: 20},
+			Thicker: []string{"away", "toward"}[r.IntN(2)], LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Shims: box}
 		slope := b.Mesh.Sensitivity() * (1 + 0.2*r.NormFloat64())
 		if b.Thicker == "toward" {
 			slope = -slope
@@ -300,7 +302,9 @@ func TestInspect(t *testing.T) {
 }
 
 func BenchmarkJudge(b *testing.B) {
-	q := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3, Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41}}, {ShimMM: 0.4, Readings: []float64{0.34, 0.35}}}}
+	q := Backlash{Gear: "gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "away", LowMM: 0.15, HighMM: 0.3,
+		Box: "0.05 x4, 0.10 x6, 0.2 x4, 0.3 x4", Assemblies: []Assembly{{ShimMM: 0.5, Readings: []float64{0.39, 0.41}},
+			{ShimMM: 0.4, Readings: []float64{0.34, 0.35}}}}
 	for b.Loop() {
 		if _, err := Judge(q); err != nil {
 			b.Fatal(err)

@@ -13,7 +13,8 @@ import (
 )
 
 func forward(low, high float64, list ...Assembly) Backlash {
-	return Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "away", LowMM: low, HighMM: high, Assemblies: list}
+	return Backlash{Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "away",
+		LowMM: low, HighMM: high, Assemblies: list}
 }
 
 // No proposal, whatever the case and the box, expects a play at or below nothing, and
@@ -153,7 +154,8 @@ func TestBacklashInInches(t *testing.T) {
 			t.Errorf("%s: %v and from the box %v", name, *mm.NextMM, *in.NextMM)
 		}
 	}
-	if _, err := Judge(Backlash{Unit: "ells", Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13}, Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
+	if _, err := Judge(Backlash{Unit: "ells", Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13},
+		Thicker: "toward", LowMM: 0.15, HighMM: 0.3,
 		Assemblies: []Assembly{{ShimMM: 0.8, Readings: []float64{0.2}}}}); err == nil || !strings.Contains(err.Error(), "unit") {
 		t.Errorf("%v", err)
 	}

@@ -112,7 +112,8 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	return out, nil
 }
 
-func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.Mesh, band Band, box []shim.Shim) (SideAnswer, []shim.Shim) {
+func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.Mesh, band Band,
+	box []shim.Shim) (SideAnswer, []shim.Shim) {
 	now := trials[len(trials)-1]
 	a := SideAnswer{Side: name, PlayMM: now.BacklashMM, ShimMM: last.MM, Pieces: []float64{}, State: place(now.BacklashMM, band.Low, band.High)}
 	if a.State == "in" {
@@ -250,7 +251,9 @@ func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []s
 		}
 	}
 	a.ShimMM = &next
-	a.Sentence = strings.TrimSpace(a.Sentence + fmt.Sprintf(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", say.Trim(gap, 3), c.Text, say.Trim(next, 3), say.Trim(pile.MM, 3), say.Trim(room-height-next, 3)))
+	a.Sentence = strings.TrimSpace(a.Sentence +
+		fmt.Sprintf(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", say.Trim(gap, 3), c.Text,
+			say.Trim(next, 3), say.Trim(pile.MM, 3), say.Trim(room-height-next, 3)))
 }
 
 // Runout asks how far a gear runs out on its own bearing.

@@ -287,7 +287,8 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 	if e := m.BacklashMM; e != nil {
 		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
 		if e.Value < backlash.LeastUsual {
-			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. Look at the limits' unit before you fit it.", q.n(backlash.LeastUsual)))
+			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. "+
+				"Look at the limits' unit before you fit it.", q.n(backlash.LeastUsual)))
 		}
 	}
 	m.Text = m.Head + " " + strings.Join(parts, " ")

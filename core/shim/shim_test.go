@@ -151,7 +151,8 @@ func TestObjectivesAgainstAllCombinations(t *testing.T) {
 		for range 3 + r.IntN(3) {
 			box = append(box, Shim{MM: float64(5+r.IntN(60)) / 100, Count: 1 + r.IntN(2)})
 		}
-		targets := []Target{{WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}, {WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}, {WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}}
+		targets := []Target{{WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02},
+			{WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}, {WantMM: float64(10+r.IntN(80)) / 100, TolMM: 0.02}}
 		var sizes []float64
 		for _, b := range box {
 			for range b.Count {

@@ -39,7 +39,8 @@ func (l *line) gearcaseSetUp(by string) *line {
 		panic(err)
 	}
 	play := gearcase.Backlash{
-		Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "toward", ArmMM: 40, PitchMM: 31, LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Most: 4, Box: q.Box,
+		Gear: "forward gear", Mesh: backlash.Mesh{Teeth: 27, Mate: 13, Pressure: 20}, Thicker: "toward", ArmMM: 40,
+		PitchMM: 31, LowMM: 0.15, HighMM: 0.3, RepeatMM: 0.01, Most: 4, Box: q.Box,
 		Assemblies: []gearcase.Assembly{{ShimMM: 0.59, Readings: []float64{0.44, 0.46, 0.45}}, {ShimMM: 0.78, Readings: []float64{0.29, 0.3, 0.28}}},
 	}
 	v, err := gearcase.Judge(play)

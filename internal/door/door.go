@@ -189,7 +189,8 @@ func RateLimit(perSecond float64) echo.MiddlewareFunc {
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
 		return func(c *echo.Context) error {
 			r := c.Request()
-			if perSecond <= 0 || r.Method != http.MethodPost || !strings.HasPrefix(r.URL.Path, "/api/v1/calc/") || signin.Person(r.Context()) != nil {
+			if perSecond <= 0 || r.Method != http.MethodPost || !strings.HasPrefix(r.URL.Path, "/api/v1/calc/") ||
+				signin.Person(r.Context()) != nil {
 				return next(c)
 			}
 			if ok, err := store.Allow(c.RealIP()); err != nil || !ok {

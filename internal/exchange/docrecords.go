@@ -24,7 +24,8 @@ func (s *Room) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument
 		if err != nil {
 			return err
 		}
-		x := api.DocumentJob{Complaint: j.Complaint, Customer: api.Some(j.Customer), State: api.JobState(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Some(j.HandOver), Work: []api.DocumentWork{}}
+		x := api.DocumentJob{Complaint: j.Complaint, Customer: api.Some(j.Customer), State: api.JobState(j.State),
+			Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Some(j.HandOver), Work: []api.DocumentWork{}}
 		for k, w := range work {
 			at.work[w.ID] = [2]int{len(jobs) + 1, k + 1}
 			x.Work = append(x.Work, documentWork(w))
@@ -52,7 +53,8 @@ func (s *Room) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument
 }
 
 func documentWork(w store.Work) api.DocumentWork {
-	return api.DocumentWork{Kind: api.WorkKind(w.Kind), What: api.Some(w.What), Part: api.Some(w.Part), Text: api.Some(w.Text), Minutes: w.Minutes, Hours: w.Hours, Km: w.KM, Sessions: w.Sessions,
+	return api.DocumentWork{Kind: api.WorkKind(w.Kind), What: api.Some(w.What), Part: api.Some(w.Part),
+		Text: api.Some(w.Text), Minutes: w.Minutes, Hours: w.Hours, Km: w.KM, Sessions: w.Sessions,
 		Meter: api.Some(w.Meter), DoneAt: w.DoneAt, By: w.By, At: w.At}
 }
 
@@ -64,7 +66,8 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 				return store.Work{}, err
 			}
 		}
-		return store.Work{Kind: string(w.Kind), What: api.Value(w.What), Part: api.Value(w.Part), Text: api.Value(w.Text), Minutes: w.Minutes, Hours: w.Hours, KM: w.Km, Sessions: w.Sessions,
+		return store.Work{Kind: string(w.Kind), What: api.Value(w.What), Part: api.Value(w.Part), Text: api.Value(w.Text),
+			Minutes: w.Minutes, Hours: w.Hours, KM: w.Km, Sessions: w.Sessions,
 			Meter: api.Value(w.Meter), DoneAt: w.DoneAt, By: w.By, At: w.At}, nil
 	}
 	for i, j := range api.Value(doc.Jobs) {
@@ -80,7 +83,8 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 				return err
 			}
 		}
-		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Customer: api.Value(j.Customer), State: string(j.State), Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Value(j.HandOver)}}
+		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Customer: api.Value(j.Customer), State: string(j.State),
+			Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Value(j.HandOver)}}
 		lines := field + "/work"
 		for k, w := range j.Work {
 			line, err := read(w, fmt.Sprintf("%s/%d", lines, k))
@@ -130,7 +134,8 @@ func (s *Room) exportDecisions(ctx context.Context, unit int64) (*[]api.Document
 	}
 	out := make([]api.DocumentDecision, len(list))
 	for i, d := range list {
-		out[len(list)-1-i] = api.DocumentDecision{Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: api.Some(d.Note), By: d.By, At: d.At, Question: d.Question, Answer: d.Answer}
+		out[len(list)-1-i] = api.DocumentDecision{Kind: api.DecisionKind(d.Kind), Title: d.Title, Note: api.Some(d.Note),
+			By: d.By, At: d.At, Question: d.Question, Answer: d.Answer}
 	}
 	return &out, nil
 }
@@ -138,7 +143,8 @@ func (s *Room) exportDecisions(ctx context.Context, unit int64) (*[]api.Document
 func importDecisions(list *[]api.DocumentDecision) []store.Decision {
 	var out []store.Decision
 	for _, d := range api.Value(list) {
-		out = append(out, store.Decision{Kind: string(d.Kind), Title: d.Title, Note: api.Value(d.Note), By: d.By, At: d.At.UTC(), Question: d.Question, Answer: d.Answer})
+		out = append(out, store.Decision{Kind: string(d.Kind), Title: d.Title, Note: api.Value(d.Note), By: d.By,
+			At: d.At.UTC(), Question: d.Question, Answer: d.Answer})
 	}
 	return out
 }

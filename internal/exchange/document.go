@@ -62,7 +62,8 @@ func (s *Room) document(ctx context.Context, id int64) (doc api.UnitDocument, at
 		if err != nil {
 			return doc, at, err
 		}
-		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: api.Some(f.Note), By: f.By, At: f.At, Former: was})
+		fitted = append(fitted, api.DocumentFitting{Part: f.Part, What: api.FittingWhat(f.What), Note: api.Some(f.Note),
+			By: f.By, At: f.At, Former: was})
 	}
 	if fitted != nil {
 		doc.Fittings = &fitted
@@ -83,7 +84,8 @@ func (s *Room) document(ctx context.Context, id int64) (doc api.UnitDocument, at
 				return doc, at, err
 			}
 			at.readings[row.ID] = [2]int{len(measured) + 1, len(m.Readings) + 1}
-			m.Readings = append(m.Readings, api.DocumentReading{Reading: k.Reading, By: k.By, At: k.At, Note: k.Note, Blind: k.Blind, Struck: k.Struck, Fitting: api.Some(place[row.Fitting])})
+			m.Readings = append(m.Readings, api.DocumentReading{Reading: k.Reading, By: k.By, At: k.At, Note: k.Note,
+				Blind: k.Blind, Struck: k.Struck, Fitting: api.Some(place[row.Fitting])})
 		}
 		measured = append(measured, m)
 	}
@@ -115,7 +117,9 @@ func (s *Room) exportCards(ctx context.Context, unit int64, doc *api.UnitDocumen
 			return err
 		}
 		at.runs[r.ID] = i + 1
-		cards[i] = api.DocumentCard{Card: r.Run.Card, Version: r.Run.Version, Part: api.Some(r.Run.Part), Answers: api.List(r.Run.Answers), Entries: api.List(r.Run.Entries), By: r.By, At: r.At, ClosedBy: api.Some(r.ClosedBy), ClosedAt: r.ClosedAt}
+		cards[i] = api.DocumentCard{Card: r.Run.Card, Version: r.Run.Version, Part: api.Some(r.Run.Part),
+			Answers: api.List(r.Run.Answers), Entries: api.List(r.Run.Entries), By: r.By, At: r.At,
+			ClosedBy: api.Some(r.ClosedBy), ClosedAt: r.ClosedAt}
 	}
 	doc.Cards = &cards
 	return nil
@@ -150,7 +154,8 @@ func importCards(in *store.Import, doc api.UnitDocument) error {
 				return err
 			}
 		}
-		r := store.CardRun{Run: workcard.Run{Card: c.Card, Version: c.Version, Part: api.Value(c.Part), Answers: api.List(c.Answers), Entries: c.Entries}, By: c.By, At: c.At.UTC(), ClosedBy: api.Value(c.ClosedBy)}
+		r := store.CardRun{Run: workcard.Run{Card: c.Card, Version: c.Version, Part: api.Value(c.Part),
+			Answers: api.List(c.Answers), Entries: c.Entries}, By: c.By, At: c.At.UTC(), ClosedBy: api.Value(c.ClosedBy)}
 		if c.ClosedAt != nil {
 			closed := c.ClosedAt.UTC()
 			r.ClosedAt = &closed
@@ -200,7 +205,8 @@ func (s *Room) Take(ctx context.Context, doc api.UnitDocument, by, told string) 
 
 // read judges a document, but for its photos.
 func (s *Room) read(doc api.UnitDocument, by, told string) (store.Import, error) {
-	in := store.Import{Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind), Notes: api.Value(doc.Notes)}, By: by, Told: told}
+	in := store.Import{Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind),
+		Notes: api.Value(doc.Notes)}, By: by, Told: told}
 	var err error
 	if doc.Format == api.ZorvelUnit1 {
 		err = s.takeLine(&in, doc)
@@ -266,7 +272,8 @@ func (s *Room) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 		if err := f.Former.Loose(); err != nil {
 			return fault.Under(at[1:]+"/former", err)
 		}
-		in.Fittings = append(in.Fittings, store.Fitting{Part: f.Part, What: string(f.What), Note: api.Value(f.Note), Former: was, By: f.By, At: f.At.UTC()})
+		in.Fittings = append(in.Fittings, store.Fitting{Part: f.Part, What: string(f.What), Note: api.Value(f.Note),
+			Former: was, By: f.By, At: f.At.UTC()})
 	}
 	seen := map[driveline.Place]bool{}
 	for i, m := range api.Value(doc.Measured) {
@@ -313,7 +320,8 @@ func (s *Room) takeLine(in *store.Import, doc api.UnitDocument) error {
 		for i, p := range drawn.Parts {
 			for name, src := range p.Sources {
 				if src.Stage < 0 || src.Stage > int64(len(line)) {
-					return fault.New("driveline/document/parts/"+strconv.Itoa(i)+"/sources/"+name+"/stage", "the place of a stage in this document, from 1 to %d", len(line))
+					return fault.New("driveline/document/parts/"+strconv.Itoa(i)+"/sources/"+name+"/stage",
+						"the place of a stage in this document, from 1 to %d", len(line))
 				}
 			}
 		}

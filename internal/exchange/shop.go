@@ -178,7 +178,8 @@ func (s *Room) ImportShop(ctx context.Context, r api.ImportShopRequestObject) (a
 
 // ReadShop judges a shop's archive and, where it is to be kept, takes it in: all of
 // it or nothing. told is told what is being done, and how much of how much.
-func (s *Room) ReadShop(ctx context.Context, a *archive.Archive, by string, keep bool, told func(what string, done, of int)) (*api.ShopImport, error) {
+func (s *Room) ReadShop(ctx context.Context, a *archive.Archive, by string, keep bool,
+	told func(what string, done, of int)) (*api.ShopImport, error) {
 	var index shopIndex
 	if err := shopJSON(a, shopFile, &index); err != nil {
 		return nil, err
@@ -214,7 +215,8 @@ func (s *Room) ReadShop(ctx context.Context, a *archive.Archive, by string, keep
 func folderOf(u shopUnit) string { return strings.TrimSuffix(u.File, unitFile) }
 
 // judgeUnits looks at every unit and photo of the archive.
-func (s *Room) judgeUnits(ctx context.Context, a *archive.Archive, index shopIndex, by string, out *api.ShopImport, told func(what string, done, of int)) error {
+func (s *Room) judgeUnits(ctx context.Context, a *archive.Archive, index shopIndex, by string, out *api.ShopImport,
+	told func(what string, done, of int)) error {
 	here, err := s.store.UnitNames(ctx)
 	if err != nil {
 		return err

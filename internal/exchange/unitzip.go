@@ -98,7 +98,8 @@ func (s *Room) writeUnit(ctx context.Context, z *zip.Writer, folder string, id i
 	slices.Reverse(list)
 	var photos []api.DocumentPhoto
 	for i, p := range list {
-		x := api.DocumentPhoto{File: fmt.Sprintf("photos/%03d.jpg", i+1), Title: api.Some(p.Title), Part: api.Some(p.Part), Points: []marks.Point{}, By: p.By, At: p.At, Job: api.Some(at.jobs[p.JobID]), Step: api.Some(p.Of.Step)}
+		x := api.DocumentPhoto{File: fmt.Sprintf("photos/%03d.jpg", i+1), Title: api.Some(p.Title), Part: api.Some(p.Part),
+			Points: []marks.Point{}, By: p.By, At: p.At, Job: api.Some(at.jobs[p.JobID]), Step: api.Some(p.Of.Step)}
 		if err := store.Read(fmt.Sprintf("the marks of photo %d", p.ID), p.Marks, &x.Points); err != nil {
 			return 0, err
 		}
@@ -157,7 +158,8 @@ func (s *Room) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestObje
 
 // readUnit judges a unit in an archive: its document and, where looked, every photo
 // of it. named are the files that belong to it.
-func (s *Room) readUnit(ctx context.Context, a *archive.Archive, folder, by, told string, look bool) (in store.Import, named map[string]bool, err error) {
+func (s *Room) readUnit(ctx context.Context, a *archive.Archive, folder, by, told string, look bool) (in store.Import,
+	named map[string]bool, err error) {
 	if !a.Has(folder + unitFile) {
 		return in, nil, problem.Field("", folder+unitFile+" is missing in the archive")
 	}
@@ -201,7 +203,8 @@ func (s *Room) readUnit(ctx context.Context, a *archive.Archive, folder, by, tol
 
 // readPhoto judges what a document says of a photo.
 func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, doc api.UnitDocument) (store.ImportPhoto, error) {
-	p := store.ImportPhoto{Job: api.Value(x.Job), Work: api.Value(x.Work), Measured: api.Value(x.Measured), Reading: api.Value(x.Reading), Card: api.Value(x.Card)}
+	p := store.ImportPhoto{Job: api.Value(x.Job), Work: api.Value(x.Work), Measured: api.Value(x.Measured),
+		Reading: api.Value(x.Reading), Card: api.Value(x.Card)}
 	if err := checkDate(x.At, at+"/at"); err != nil {
 		return p, err
 	}
@@ -228,7 +231,8 @@ func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, 
 	case given > 1:
 		return p, problem.Field(at, "a photo is the evidence of one thing: a reading, a line of a job, or a step of a card")
 	}
-	if part := api.Value(x.Part); part != "" && doc.Driveline != nil && !slices.ContainsFunc(doc.Driveline.Document.Parts, func(q driveline.Part) bool { return q.ID == part }) {
+	if part := api.Value(x.Part); part != "" && doc.Driveline != nil &&
+		!slices.ContainsFunc(doc.Driveline.Document.Parts, func(q driveline.Part) bool { return q.ID == part }) {
 		// A part that was taken out since is no part any more; the photo stays the unit's.
 		x.Part = nil
 	}
@@ -236,7 +240,8 @@ func readPhoto(a *archive.Archive, file string, x api.DocumentPhoto, at string, 
 	if err != nil {
 		return p, err
 	}
-	p.Photo = store.Photo{Part: api.Value(x.Part), Title: api.Value(x.Title), Marks: points, By: x.By, At: x.At.UTC(), Of: store.Evidence{Step: api.Value(x.Step)}}
+	p.Photo = store.Photo{Part: api.Value(x.Part), Title: api.Value(x.Title), Marks: points, By: x.By, At: x.At.UTC(),
+		Of: store.Evidence{Step: api.Value(x.Step)}}
 	head, err := a.Read(file, photo.MostBytes)
 	if err != nil {
 		return p, problem.Field(at+"/file", err.Error())

@@ -54,7 +54,10 @@ func TestSpacesAreBoundedInBytes(t *testing.T) {
 	if c.kept.Len() != 3 || !c.kept.Contains("19") {
 		t.Errorf("kept %v", c.kept.Keys())
 	}
-	if _, err := c.get("bad", func() (*identify.Space, error) { return identify.NewSpace(identify.Stage{Kind: "magic"}) }); err == nil || c.kept.Contains("bad") {
+	if _, err := c.get("bad", func() (*identify.Space,
+		error) {
+		return identify.NewSpace(identify.Stage{Kind: "magic"})
+	}); err == nil || c.kept.Contains("bad") {
 		t.Errorf("a stage that can't be was kept: %v", err)
 	}
 }

@@ -21,7 +21,7 @@ type shelf struct {
 	mark string // what verdicts that rest on it are marked with
 }
 
-// loadShop reads the shop's gear sets, kept until their list changes.
+// Shop reads the shop's gear sets, kept until their list changes.
 func (s *Index) Shop(ctx context.Context) (Shop, error) {
 	mark, err := s.store.CatalogMark(ctx, catalog.GearSets)
 	if err != nil {
@@ -63,7 +63,7 @@ func (s *Index) Shop(ctx context.Context) (Shop, error) {
 	return out, nil
 }
 
-// shopSpace is the space with the shop's catalog in its prior.
+// SpaceOf is the space with the shop's catalog in its prior.
 func (s *Index) SpaceOf(sh Shop, st identify.Stage) (*identify.Space, error) {
 	base, err := s.Space(st)
 	if err != nil {
@@ -85,7 +85,7 @@ func Kept(v store.Stage) identify.Stage {
 	return identify.Stage{Kind: identify.Kind(v.Kind), Position: v.Position, Held: identify.Member(v.Held), Input: identify.Member(v.Input)}
 }
 
-// rowsOf is a list's rows, kept until the list changes.
+// Rows is a list's rows, kept until the list changes.
 func (s *Index) Rows(ctx context.Context, list string) ([]store.CatalogRow, error) {
 	mark, err := s.store.CatalogMark(ctx, list)
 	if err != nil {

@@ -17,7 +17,7 @@ import (
 	"zorvel/internal/store"
 )
 
-// contentOf is a digest of what came under a key, the key itself apart: the same
+// Content is a digest of what came under a key, the key itself apart: the same
 // thing sent twice has the same one.
 func Content(body any, key string) string {
 	text, err := json.Marshal(body)
@@ -28,7 +28,7 @@ func Content(body any, key string) string {
 	return hex.EncodeToString(sum[:])
 }
 
-// PhotoContent is contentOf of a picture, which is long.
+// PhotoContent is Content of a picture, which is long.
 func PhotoContent(b *api.NewPhoto) string {
 	picture := sha256.Sum256(b.Image)
 	about := *b
@@ -36,9 +36,12 @@ func PhotoContent(b *api.NewPhoto) string {
 	return Content(about, b.Key)
 }
 
-// usedKey tells that something else came under a key before: another line, another
-// photo.
-func Used(err error, what string) error {
+// Refused tells what the store says of something sent under a key: that something else came under it before (another
+// line, another photo), or that others write to the unit.
+func Refused(err error, what string) error {
+	if errors.Is(err, store.ErrMoved) {
+		return errMoved
+	}
 	var used *store.KeyError
 	if errors.As(err, &used) {
 		return problem.New(http.StatusConflict, "Used already",
@@ -47,7 +50,7 @@ func Used(err error, what string) error {
 	return err
 }
 
-var ErrMoved = problem.New(http.StatusConflict, "Changed meanwhile",
+var errMoved = problem.New(http.StatusConflict, "Changed meanwhile",
 	"Others are writing to this unit just now. Look at what is open again, then close.")
 
 // mostJudged is how often something is judged anew because its unit was written to

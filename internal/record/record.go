@@ -13,7 +13,7 @@ import (
 	"zorvel/internal/store"
 )
 
-// recordKind says what a bench does with its kind of record.
+// Kind says what a bench does with its kind of record.
 type Kind struct {
 	// answer works the question out once more; nil where a record of this kind
 	// comes about otherwise.

@@ -255,7 +255,8 @@ func (s *Store) Units(ctx context.Context, q Asked) ([]Unit, int, error) {
 		q.Most = MostListed
 	}
 	args = append(append(args, ranks...), q.Most, q.Skip)
-	ids, err := list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id) }, "SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
+	ids, err := list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id) },
+		"SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
 	if err != nil || len(ids) == 0 {
 		return []Unit{}, total, err
 	}

@@ -30,117 +30,140 @@ type Break struct {
 	Part string `json:"part"`
 	Does string `json:"does"`
 	Name string `json:"name"` // "stripped spline of the rear propeller shaft"
-	Sort string `json:"sort"` // for priors: shaft, spline, stub, mesh, chain, spiders, dogs, lock, clutch, drag, planets, brake, gears, turned, hub
+	// for priors: shaft, spline, stub, mesh, chain, spiders, dogs, lock, clutch, drag, planets, brake,
+	// gears, turned, hub
+	Sort string `json:"sort"`
 	at   string // element, or shaft for held
 }
 
 // Of lists every structural break that this driveline can have: a part that
 // it lacks is in none of them.
 func Of(d *driveline.Document) []Break {
-	var out []Break
-	seen := map[string]bool{}
-	add := func(does, at string, p *driveline.Part, sort, name string) {
-		id := does + " " + at
-		if !seen[id] {
-			seen[id] = true
-			out = append(out, Break{ID: id, Part: p.ID, Does: does, Name: name, Sort: sort, at: at})
-		}
-	}
+	l := list{seen: map[string]bool{}}
 	// Every element shows in some position of the levers.
 	for _, st := range Positions(d) {
 		m := driveline.Build(d, &st)
 		for k, e := range m.Net.Elements {
-			j := m.Joints[k]
-			if j.Part == nil {
-				continue
-			}
-			of := " of the " + say.Small(j.Part.Called())
-			switch e.Kind {
-			case network.Mesh:
-				words, _, _ := strings.Cut(j.Words, ",")
-				if e.Sense == network.Chain {
-					add(Open, e.ID, j.Part, "chain", "chain off or parted"+of)
-				} else {
-					add(Open, e.ID, j.Part, "mesh", "broken teeth: "+words+of)
-				}
-				if j.Part.Traits().OtherGears && e.Sense != network.Chain {
-					add(Higher, e.ID, j.Part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
-					add(Lower, e.ID, j.Part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
-				}
-				if strings.HasSuffix(e.ID, ".final") {
-					add(Higher, e.ID, j.Part, "gears", "ring and pinion of another ratio"+of)
-					add(Reversed, e.ID, j.Part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
-				}
-			case network.Planetary:
-				if strings.HasSuffix(e.ID, ".center") || strings.HasSuffix(e.ID, ".differential") {
-					add(Open, e.ID, j.Part, "spiders", "broken gears of the center differential"+of)
-				} else {
-					add(Open, e.ID, j.Part, "planets", "broken planetary set"+of)
-				}
-			case network.Differential:
-				if j.Solid { // it has none
-					continue
-				}
-				add(Open, e.ID, j.Part, "spiders", "broken spider or side gears"+of)
-			case network.Holder:
-				if strings.Contains(j.Words, "housing") {
-					add(Open, e.ID, j.Part, "planets", "planetary ring that turns in its housing"+of)
-				}
-			case network.Lock:
-				if !j.Solid {
-					add(Open, e.ID, j.Part, "lock", "lock that does not engage"+of)
-					add(Shut, e.ID, j.Part, "lock", "lock that does not let go"+of)
-				}
-			case network.Coupling:
-				breakCoupling(add, m, e, j, of)
+			if j := m.Joints[k]; j.Part != nil {
+				l.element(e, j)
 			}
 		}
 		for i := range d.Parts {
 			p := &d.Parts[i]
 			if p.Traits().OutputSpline && d.Feeds(p.ID) && m.ByID[m.Outs[p.ID]] != nil {
-				add(Stripped, m.Outs[p.ID], p, "spline", "stripped spline at the output of the "+say.Small(p.Called()))
+				l.add(Stripped, m.Outs[p.ID], p, "spline", "stripped spline at the output of the "+say.Small(p.Called()))
 			}
 		}
-		outside := map[string]bool{m.Root: true, m.Input: true}
-		for _, out := range m.Outs {
-			outside[out] = true
-		}
-		for _, sh := range m.Shafts { // inside a housing; what sticks out is told by what hangs on it
-			if k := sh.Part; k != nil && !outside[sh.ID] && slices.Contains(k.Traits().Bearings, strings.TrimPrefix(sh.ID, k.ID+".")) {
-				add(Seized, sh.ID, k, "seized", "seized bearing: "+say.Small(sh.Name))
-			}
-		}
-		for _, e := range m.Ends {
-			if e.Kind == driveline.EndWheel {
-				add(Seized, e.Shaft, e.Part, "brake", "seized brake or bearing of the "+say.Small(e.Part.Called()))
-			}
-		}
+		l.seized(m)
 	}
-	return out
+	return l.breaks
 }
 
-func breakCoupling(add func(does, at string, p *driveline.Part, sort, name string), m *driveline.Machine, e network.Element, j driveline.Joint, of string) {
+// list gathers breaks, each once.
+type list struct {
+	breaks []Break
+	seen   map[string]bool
+}
+
+func (l *list) add(does, at string, p *driveline.Part, sort, name string) {
+	id := does + " " + at
+	if !l.seen[id] {
+		l.seen[id] = true
+		l.breaks = append(l.breaks, Break{ID: id, Part: p.ID, Does: does, Name: name, Sort: sort, at: at})
+	}
+}
+
+// element adds what can break in one element.
+func (l *list) element(e network.Element, j driveline.Joint) {
+	of := " of the " + say.Small(j.Part.Called())
+	switch e.Kind {
+	case network.Mesh:
+		l.mesh(e, j, of)
+	case network.Planetary:
+		if strings.HasSuffix(e.ID, ".center") || strings.HasSuffix(e.ID, ".differential") {
+			l.add(Open, e.ID, j.Part, "spiders", "broken gears of the center differential"+of)
+		} else {
+			l.add(Open, e.ID, j.Part, "planets", "broken planetary set"+of)
+		}
+	case network.Differential:
+		if !j.Solid { // else it has none
+			l.add(Open, e.ID, j.Part, "spiders", "broken spider or side gears"+of)
+		}
+	case network.Holder:
+		if strings.Contains(j.Words, "housing") {
+			l.add(Open, e.ID, j.Part, "planets", "planetary ring that turns in its housing"+of)
+		}
+	case network.Lock:
+		if !j.Solid {
+			l.add(Open, e.ID, j.Part, "lock", "lock that does not engage"+of)
+			l.add(Shut, e.ID, j.Part, "lock", "lock that does not let go"+of)
+		}
+	case network.Coupling:
+		l.coupling(e, j, of)
+	}
+}
+
+// mesh adds what can break in two gears, or in a chain, and which others could be in there.
+func (l *list) mesh(e network.Element, j driveline.Joint, of string) {
+	words, _, _ := strings.Cut(j.Words, ",")
+	if e.Sense == network.Chain {
+		l.add(Open, e.ID, j.Part, "chain", "chain off or parted"+of)
+	} else {
+		l.add(Open, e.ID, j.Part, "mesh", "broken teeth: "+words+of)
+	}
+	if j.Part.Traits().OtherGears && e.Sense != network.Chain {
+		l.add(Higher, e.ID, j.Part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
+		l.add(Lower, e.ID, j.Part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
+	}
+	if strings.HasSuffix(e.ID, ".final") {
+		l.add(Higher, e.ID, j.Part, "gears", "ring and pinion of another ratio"+of)
+		l.add(Reversed, e.ID, j.Part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
+	}
+}
+
+// seized adds the bearings and brakes that can seize: inside a housing by the shaft, since what sticks out is told by
+// what hangs on it.
+func (l *list) seized(m *driveline.Machine) {
+	outside := map[string]bool{m.Root: true, m.Input: true}
+	for _, out := range m.Outs {
+		outside[out] = true
+	}
+	for _, sh := range m.Shafts {
+		if k := sh.Part; k != nil && !outside[sh.ID] &&
+			slices.Contains(k.Traits().Bearings, strings.TrimPrefix(sh.ID, k.ID+".")) {
+			l.add(Seized, sh.ID, k, "seized", "seized bearing: "+say.Small(sh.Name))
+		}
+	}
+	for _, e := range m.Ends {
+		if e.Kind == driveline.EndWheel {
+			l.add(Seized, e.Shaft, e.Part, "brake", "seized brake or bearing of the "+say.Small(e.Part.Called()))
+		}
+	}
+}
+
+// coupling adds what can break where two shafts are joined: a joint, a clutch, dogs.
+func (l *list) coupling(e network.Element, j driveline.Joint, of string) {
 	local := strings.TrimPrefix(e.ID, j.Part.ID+".")
 	switch {
 	case local == "joint":
-		add(Open, e.ID, j.Part, "shaft", "sheared shaft or joint: "+say.Small(j.Part.Called()))
+		l.add(Open, e.ID, j.Part, "shaft", "sheared shaft or joint: "+say.Small(j.Part.Called()))
 	case local == "half shaft":
-		add(Open, e.ID, j.Part, "stub", "sheared half shaft or stub"+of)
+		l.add(Open, e.ID, j.Part, "stub", "sheared half shaft or stub"+of)
 	case local == "hub":
-		add(Open, e.ID, j.Part, "hub", "slipping hub"+of)
+		l.add(Open, e.ID, j.Part, "hub", "slipping hub"+of)
 	case local == "clutch":
-		add(Open, e.ID, j.Part, "clutch", "slipping or stripped: "+say.Small(j.Part.Called()))
-		add(Shut, e.ID, j.Part, "drag", say.Small(j.Part.Called())+" that does not let go")
+		l.add(Open, e.ID, j.Part, "clutch", "slipping or stripped: "+say.Small(j.Part.Called()))
+		l.add(Shut, e.ID, j.Part, "drag", say.Small(j.Part.Called())+" that does not let go")
 	case strings.HasPrefix(local, "select "):
 		gear := driveline.GearWords(strings.TrimPrefix(local, "select "))
-		add(Open, e.ID, j.Part, "dogs", gear+of+": does not engage, or stripped")
-		add(Shut, e.ID, j.Part, "dogs", gear+of+": does not let go")
+		l.add(Open, e.ID, j.Part, "dogs", gear+of+": does not engage, or stripped")
+		l.add(Shut, e.ID, j.Part, "dogs", gear+of+": does not let go")
 	case local == "main":
-		add(Open, e.ID, j.Part, "shaft", "stripped spline of the rear output"+of)
+		l.add(Open, e.ID, j.Part, "shaft", "stripped spline of the rear output"+of)
 	default:
 		name, _, _ := strings.Cut(strings.TrimSuffix(j.Words, " engaged"), ":")
-		add(Open, e.ID, j.Part, "dogs", name+of+": does not engage, or stripped")
-		add(Shut, e.ID, j.Part, "dogs", name+of+": does not let go")
+		l.add(Open, e.ID, j.Part, "dogs", name+of+": does not engage, or stripped")
+		l.add(Shut, e.ID, j.Part, "dogs", name+of+": does not let go")
 	}
 }
 

@@ -52,7 +52,8 @@ func upInTheAir(d *driveline.Document, turn string, set ...string) driveline.Sta
 // Worked out by hand: what each break of a part-time truck does on the road.
 func TestBreaksOnTheRoad(t *testing.T) {
 	d := linetest.Layout(t, "part_time")
-	plain, four, low := driveline.State{}, driveline.State{Select: map[string]string{"case.center": "locked"}}, driveline.State{Select: map[string]string{"case.center": "locked", "case.range": "low"}}
+	plain, four, low := driveline.State{}, driveline.State{Select: map[string]string{"case.center": "locked"}},
+		driveline.State{Select: map[string]string{"case.center": "locked", "case.range": "low"}}
 	for _, c := range []struct {
 		id    string
 		state driveline.State

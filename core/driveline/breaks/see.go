@@ -215,7 +215,7 @@ func (s *Seeing) tells(b Break) bool {
 	return true
 }
 
-// copy is a machine whose network may be changed.
+// copyOf is a machine whose network may be changed.
 func copyOf(m *driveline.Machine) *driveline.Machine {
 	c := *m
 	c.Net.Elements = append(make([]network.Element, 0, len(m.Net.Elements)+2), m.Net.Elements...)

@@ -59,7 +59,8 @@ func TestSpeedometerTellsTheSide(t *testing.T) {
 		}
 	}
 	// Where a hand turns a shaft, nobody looks at the speedometer; a boat has none.
-	hand, err := See(&d, driveline.State{Wheels: map[string]string{"rear_left": "lifted", "rear_right": "lifted"}, Input: &driveline.Input{Shaft: "prop.shaft"}})
+	hand, err := See(&d, driveline.State{Wheels: map[string]string{"rear_left": "lifted", "rear_right": "lifted"},
+		Input: &driveline.Input{Shaft: "prop.shaft"}})
 	if err != nil || slices.Contains(hand.Watched(), Speedometer) {
 		t.Errorf("%v %v", hand.Watched(), err)
 	}
@@ -101,7 +102,8 @@ func TestStrippedSpline(t *testing.T) {
 		}
 	}
 	// The other way round, turned at the propeller shaft, the case turns as ever.
-	back, err := See(&d, driveline.State{Wheels: lifted, Select: map[string]string{"gearbox": "N"}, Input: &driveline.Input{Shaft: "rear_prop.shaft"}})
+	back, err := See(&d, driveline.State{Wheels: lifted, Select: map[string]string{"gearbox": "N"},
+		Input: &driveline.Input{Shaft: "rear_prop.shaft"}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -339,7 +339,8 @@ func (w *WheelForce) tell(backward bool) {
 // signedForces is what every wheel does at an input torque, positive the way
 // that the vehicle is driven as a whole: an axle that drives the other way
 // counts backward, and brakes of wheels that aren't driven drag.
-func (m *ground) signedForces(tree *node, torque float64, loads map[string]float64, g *Grip) (forces map[string]float64, backward map[string]bool) {
+func (m *ground) signedForces(tree *node, torque float64, loads map[string]float64,
+	g *Grip) (forces map[string]float64, backward map[string]bool) {
 	forces, backward = map[string]float64{}, map[string]bool{}
 	tree.spread(torque, forces)
 	senses := m.Senses()

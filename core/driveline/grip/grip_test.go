@@ -58,7 +58,8 @@ func TestTractionByHand(t *testing.T) {
 	full.Parts[0].Engine.TorqueNM = 0
 	lsd := linetest.Layout(t, "part_time")
 	lsd.Parts[0].Engine.TorqueNM = 0
-	linetest.Part(t, lsd, "rear").Axle.Differential = driveline.Differential{Type: "limited_slip", LimitedSlip: driveline.LimitedSlip{Bias: exact.Figure{Number: exact.Int(3)}}}
+	linetest.Part(t, lsd, "rear").Axle.Differential = driveline.Differential{Type: "limited_slip",
+		LimitedSlip: driveline.LimitedSlip{Bias: exact.Figure{Number: exact.Int(3)}}}
 	slip := func(l driveline.LimitedSlip) *driveline.Document {
 		d := linetest.Layout(t, "part_time")
 		d.Parts[0].Engine.TorqueNM = 0
@@ -95,11 +96,15 @@ func TestTractionByHand(t *testing.T) {
 		// A wheel without grip: teeth carry nothing, a preload twice what was
 		// measured at one wheel, a fluid what it carries at that difference.
 		{"helical, one wheel without grip", slip(driveline.LimitedSlip{Slip: "helical", Bias: three}), driveline.State{}, air, 0, "rear_left"},
-		{"helical, a touch of brake on it", slip(driveline.LimitedSlip{Slip: "helical", Bias: three}), driveline.State{}, touch, 3000, "rear_left"},
+		{"helical, a touch of brake on it", slip(driveline.LimitedSlip{Slip: "helical", Bias: three}), driveline.State{},
+			touch, 3000, "rear_left"},
 		{"clutches without preload", slip(driveline.LimitedSlip{Slip: "clutches", Bias: three}), driveline.State{}, air, 0, "rear_left"},
-		{"clutches, 100 N·m breakaway", slip(driveline.LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 100}), driveline.State{}, air, 200 / radius, "rear_left"},
-		{"clutches, preload against ice", slip(driveline.LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 1000}), driveline.State{}, g, 500 + (500 + 2000/radius) - max(0, 500+2000/radius-4000), "rear_left"},
-		{"viscous, 300 N·m at 100 rpm", slip(driveline.LimitedSlip{Slip: "viscous", ViscousNM: 300}), driveline.State{}, air, 300 / radius, "rear_left"},
+		{"clutches, 100 N·m breakaway", slip(driveline.LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 100}),
+			driveline.State{}, air, 200 / radius, "rear_left"},
+		{"clutches, preload against ice", slip(driveline.LimitedSlip{Slip: "clutches", Bias: three, BreakawayNM: 1000}),
+			driveline.State{}, g, 500 + (500 + 2000/radius) - max(0, 500+2000/radius-4000), "rear_left"},
+		{"viscous, 300 N·m at 100 rpm", slip(driveline.LimitedSlip{Slip: "viscous", ViscousNM: 300}), driveline.State{},
+			air, 300 / radius, "rear_left"},
 		{"viscous, unknown", slip(driveline.LimitedSlip{Slip: "viscous"}), driveline.State{}, air, 0, "rear_left"},
 		// The brake gives the spinning wheel something to push against.
 		{"brake of 2000 N on the spinning wheel", d, driveline.State{}, brake, 500 + 2500, "rear_left"},
@@ -130,7 +135,8 @@ func TestTractionByHand(t *testing.T) {
 			t.Errorf("%s: wheels sum to %v", c.name, sum)
 		}
 	}
-	if tr := pull(t, d, driveline.State{}, g); tr.wheel("front_left").Words != "not driven" || tr.wheel("rear_right").Slips || !tr.wheel("rear_left").Slips {
+	if tr := pull(t, d, driveline.State{}, g); tr.wheel("front_left").Words != "not driven" ||
+		tr.wheel("rear_right").Slips || !tr.wheel("rear_left").Slips {
 		t.Errorf("%+v", tr.Wheels)
 	}
 }
@@ -312,7 +318,8 @@ func TestOpposedAxles(t *testing.T) {
 			}
 			return out
 		}
-		if n := notes("wrong"); !strings.Contains(n, "front axle drives its wheels backward") || !strings.Contains(n, "works against the rear axle") {
+		if n := notes("wrong"); !strings.Contains(n, "front axle drives its wheels backward") ||
+			!strings.Contains(n, "works against the rear axle") {
 			t.Errorf("%s: %s", center, n)
 		}
 		if n := notes("caution"); strings.Contains(n, "coast side") {
@@ -339,7 +346,8 @@ func TestTractionSaysWhatLimits(t *testing.T) {
 	if all := strings.Join(held.Steps, " "); strings.Contains(all, "together") || strings.Contains(all, "0 kN") {
 		t.Errorf("one wheel held: %s", all)
 	}
-	both := pull(t, linetest.Layout(t, "rear_drive"), driveline.State{Wheels: map[string]string{"rear_left": "held", "rear_right": "lifted"}}, Grip{Default: 0.8})
+	both := pull(t, linetest.Layout(t, "rear_drive"), driveline.State{Wheels: map[string]string{"rear_left": "held",
+		"rear_right": "lifted"}}, Grip{Default: 0.8})
 	if all := strings.Join(both.Steps, " "); strings.Contains(all, "0 kN") || strings.Contains(all, "together") {
 		t.Errorf("held and lifted: %s", all)
 	}
@@ -360,7 +368,8 @@ func TestBrakesTakeTheirsFirst(t *testing.T) {
 	if math.Abs(free.TotalN-8000) > 1 || math.Abs(braked.TotalN-7000) > 1 {
 		t.Errorf("free %v N, one gripping wheel braked by 1000 N %v N", free.TotalN, braked.TotalN)
 	}
-	ice := pull(t, d, driveline.State{}, Grip{Default: 0.8, Wheels: map[string]float64{"rear_left": 0.1}, LoadsN: loads, Brakes: map[string]float64{"rear_left": 1000}})
+	ice := pull(t, d, driveline.State{}, Grip{Default: 0.8, Wheels: map[string]float64{"rear_left": 0.1}, LoadsN: loads,
+		Brakes: map[string]float64{"rear_left": 1000}})
 	if math.Abs(ice.TotalN-(500+1500)) > 1 {
 		t.Errorf("a spinning wheel braked by 1000 N: %v N, want 500 + 1500", ice.TotalN)
 	}

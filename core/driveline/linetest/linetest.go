@@ -87,8 +87,10 @@ func Large(t testing.TB) *driveline.Document {
 	for _, p := range d.Parts {
 		if p.ID == "rear_prop" {
 			parts = append(parts,
-				driveline.Part{ID: "split", Kind: "planetary", Name: "Splitter", From: "case.rear", Planetary: &driveline.Planetary{Sun: 40, Ring: 80, TwoSpeed: true}},
-				driveline.Part{ID: "divider", Kind: "differential", Name: "Divider", From: "split", Differential: &driveline.Differential{Type: "locking"}})
+				driveline.Part{ID: "split", Kind: "planetary", Name: "Splitter", From: "case.rear",
+					Planetary: &driveline.Planetary{Sun: 40, Ring: 80, TwoSpeed: true}},
+				driveline.Part{ID: "divider", Kind: "differential", Name: "Divider", From: "split",
+					Differential: &driveline.Differential{Type: "locking"}})
 			p.From = "divider.here"
 		}
 		parts = append(parts, p)
@@ -98,7 +100,8 @@ func Large(t testing.TB) *driveline.Document {
 			Axle: &driveline.Axle{Ring: 23, Pinion: 10, FreeHubs: true, Differential: driveline.Differential{Type: "locking"}}})
 	for i, w := range Wheels("third", "rear", 3300) {
 		hub := []string{"third_hub_left", "third_hub_right"}[i]
-		parts = append(parts, driveline.Part{ID: hub, Kind: "hub", Name: hub, From: w.From, Hub: &driveline.Hub{Type: "planetary", Sun: 24, Ring: 60}})
+		parts = append(parts, driveline.Part{ID: hub, Kind: "hub", Name: hub, From: w.From,
+			Hub: &driveline.Hub{Type: "planetary", Sun: 24, Ring: 60}})
 		w.From = hub
 		parts = append(parts, w)
 	}

@@ -73,7 +73,8 @@ func TestScaledEndsAreRealEnds(t *testing.T) {
 			ratio := func(z [2]int) exact.Number { return exact.New(int64(z[0]), int64(z[1])) }
 			got := ends.Scaled(ratio(rear).Div(axles[0].Ratio), ratio(front).Div(axles[1].Ratio), "rear", "front")
 			tried++
-			if !got.Mismatch.Equal(*real.Mismatch) || got.Level != real.Level || got.Verdict != real.Verdict || got.Do != real.Do || got.Type != real.Type {
+			if !got.Mismatch.Equal(*real.Mismatch) || got.Level != real.Level || got.Verdict != real.Verdict ||
+				got.Do != real.Do || got.Type != real.Type {
 				t.Errorf("%s with %v and %v: %+v, really %+v", id, rear, front, got, real)
 			}
 		}

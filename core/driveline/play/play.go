@@ -147,7 +147,8 @@ func sources(m *driveline.Machine) []source {
 	var out []source
 	add := func(k int, suffix, shaft, name string, usual float64, coeff float64) {
 		e, j := m.Net.Elements[k], m.Joints[k]
-		out = append(out, source{Place: Place{ID: e.ID + suffix, Part: j.Part.ID, Name: name + " of the " + say.Small(j.Part.Called()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
+		out = append(out, source{Place: Place{ID: e.ID + suffix, Part: j.Part.ID,
+			Name: name + " of the " + say.Small(j.Part.Called()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
 	}
 	for k, e := range m.Net.Elements {
 		j := m.Joints[k]
@@ -249,7 +250,8 @@ func Work(q Question) (*Answer, error) {
 	if err := driveline.Build(d, &st).CheckState(&st); err != nil {
 		return nil, err
 	}
-	a := &Answer{Measured: []RockedOut{}, Places: []Place{}, Parts: map[string]float64{}, Supposed: []string{}, Asks: []string{}, Schools: playSchools, Cautions: playCautions}
+	a := &Answer{Measured: []RockedOut{}, Places: []Place{}, Parts: map[string]float64{}, Supposed: []string{},
+		Asks: []string{}, Schools: playSchools, Cautions: playCautions}
 	w := &work{q: &q, answer: a}
 	if err := w.measure(&errs); err != nil {
 		return nil, err
@@ -427,7 +429,8 @@ func (w *work) factorsOf(m *driveline.Machine) ([]float64, bool, error) {
 	}
 	for _, u := range m.Unknowns {
 		if rock.Bounded && rock.Factor[u.Element] != 0 {
-			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is only a placeholder. Enter or measure it first.", say.Small(u.Part.Called()))
+			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is "+
+				"only a placeholder. Enter or measure it first.", say.Small(u.Part.Called()))
 			if !slices.Contains(w.answer.Asks, ask) {
 				w.answer.Asks = append(w.answer.Asks, ask)
 			}

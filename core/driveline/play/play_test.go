@@ -30,7 +30,10 @@ func play(tb testing.TB, d *driveline.Document, st driveline.State, plays []OwnP
 
 // oneAxle is a bare axle of 41 and 10 with its wheels, on stands.
 func oneAxle(tb testing.TB, diff string) *driveline.Document {
-	d := &driveline.Document{Format: driveline.Format, Lies: driveline.Vehicle, Parts: append([]driveline.Part{{ID: "rear", Kind: "axle", Name: "Rear axle", Axle: &driveline.Axle{Ring: 41, Pinion: 10, Differential: driveline.Differential{Type: diff}}}}, linetest.Wheels("rear", "rear", 2300)...)}
+	d := &driveline.Document{Format: driveline.Format, Lies: driveline.Vehicle,
+		Parts: append([]driveline.Part{{ID: "rear", Kind: "axle", Name: "Rear axle",
+			Axle: &driveline.Axle{Ring: 41, Pinion: 10, Differential: driveline.Differential{Type: diff}}}},
+			linetest.Wheels("rear", "rear", 2300)...)}
 	if err := d.Check(); err != nil {
 		tb.Fatal(err)
 	}
@@ -220,7 +223,8 @@ func TestPlaySplitsByHolding(t *testing.T) {
 		t.Errorf("between this shaft and the wheels there is nothing outside to hold: %q", a.Next)
 	}
 	// Seen from the engine there is: the propeller shaft.
-	if b := play(t, d, driveline.State{Select: map[string]string{"gearbox": "4"}, Engine: "free"}, nil, Rocked{At: "clutch.out", Degrees: degrees(30)}); b.NextHold == "" || !strings.Contains(b.Next, "Hold the ") {
+	if b := play(t, d, driveline.State{Select: map[string]string{"gearbox": "4"}, Engine: "free"}, nil,
+		Rocked{At: "clutch.out", Degrees: degrees(30)}); b.NextHold == "" || !strings.Contains(b.Next, "Hold the ") {
 		t.Errorf("no next hold: %+v", b)
 	}
 	two := Rocked{At: one.At, Hold: []string{"rear.left", "rear.right"}, Degrees: degrees(3)}

@@ -35,9 +35,11 @@ func (r *telling) whyFree(i int, s *driveline.Shaft) string {
 			a, b = e.Sun, e.Ring
 		}
 		ia, ib, ic := r.Net.Shaft(a), r.Net.Shaft(b), r.Net.Shaft(e.Carrier)
-		if (ia == i || ib == i || slices.Contains(r.Motion.Tied[i], ia)) && r.Motion.State[ia] == network.Free && r.Motion.State[ib] == network.Free &&
+		if (ia == i || ib == i || slices.Contains(r.Motion.Tied[i], ia)) && r.Motion.State[ia] == network.Free &&
+			r.Motion.State[ib] == network.Free &&
 			r.Motion.State[ic] != network.Free && ic >= 0 {
-			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both drag alike)", say.Small(r.Machine.Joints[elementIndex(r.Machine, e.ID)].Part.Called()))
+			return fmt.Sprintf("the two sides of the %s share its speed; whichever drags less turns more (drawn as if both "+
+				"drag alike)", say.Small(r.Machine.Joints[elementIndex(r.Machine, e.ID)].Part.Called()))
 		}
 	}
 	var names []string

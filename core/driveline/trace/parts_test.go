@@ -23,7 +23,9 @@ func TestRearOnlyCenter(t *testing.T) {
 	}
 	speeds := func(center string) (rear, front *exact.Number, tr *Trace) {
 		t.Helper()
-		tr = run(t, d, driveline.State{Select: linetest.Set("case.center", center), Wheels: map[string]string{"rear_left": "lifted", "rear_right": "lifted", "front_left": "lifted", "front_right": "lifted"}, Hold: []string{"front.left", "front.right"}})
+		tr = run(t, d, driveline.State{Select: linetest.Set("case.center", center),
+			Wheels: map[string]string{"rear_left": "lifted", "rear_right": "lifted", "front_left": "lifted",
+				"front_right": "lifted"}, Hold: []string{"front.left", "front.right"}})
 		for _, s := range tr.Shafts {
 			switch s.ID {
 			case "case.rear":
@@ -121,7 +123,8 @@ func TestLimitedSlipIsChecked(t *testing.T) {
 		"parts/0/axle/differential/breakaway_nm": {Type: "limited_slip", LimitedSlip: driveline.LimitedSlip{Slip: "helical", BreakawayNM: 50}},
 		"parts/0/axle/differential/viscous_nm":   {Type: "limited_slip", LimitedSlip: driveline.LimitedSlip{Slip: "clutches", ViscousNM: 50}},
 	} {
-		d := &driveline.Document{Format: driveline.Format, Lies: driveline.Bench, Parts: []driveline.Part{{ID: "a", Kind: "axle", Axle: &driveline.Axle{Ring: 41, Pinion: 10, Differential: l}}}}
+		d := &driveline.Document{Format: driveline.Format, Lies: driveline.Bench,
+			Parts: []driveline.Part{{ID: "a", Kind: "axle", Axle: &driveline.Axle{Ring: 41, Pinion: 10, Differential: l}}}}
 		var list fault.Errors
 		if err := d.Check(); !errors.As(err, &list) || list[0].Field != field {
 			t.Errorf("%+v: %v, want %s", l, err, field)

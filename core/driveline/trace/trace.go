@@ -61,7 +61,8 @@ func Run(d *driveline.Document, s driveline.State, want Want) (*Trace, error) {
 
 func (r *telling) trace() *Trace {
 	m := r.Machine
-	t := &Trace{Input: m.Input, Shafts: []ShaftOut{}, Meshes: []MeshOut{}, Outputs: []OutputOut{}, Binds: []BindOut{}, Notes: []driveline.Note{},
+	t := &Trace{Input: m.Input, Shafts: []ShaftOut{}, Meshes: []MeshOut{}, Outputs: []OutputOut{}, Binds: []BindOut{},
+		Notes:     []driveline.Note{},
 		Selectors: m.Selectors, Unknown: []UnknownOut{}, Stands: r.Stands}
 	if t.Selectors == nil {
 		t.Selectors = []driveline.Selector{}
@@ -87,7 +88,8 @@ func (r *telling) trace() *Trace {
 
 func (r *telling) shaftOut(s *driveline.Shaft, power []float64) ShaftOut {
 	i := r.Net.Shaft(s.ID)
-	out := ShaftOut{ID: s.ID, Part: s.Part.ID, Name: s.Name, Axis: s.Axis, State: string(r.Motion.State[i]), Drawn: r.Motion.Drawn[i].Float(), Power: power[i]}
+	out := ShaftOut{ID: s.ID, Part: s.Part.ID, Name: s.Name, Axis: s.Axis, State: string(r.Motion.State[i]),
+		Drawn: r.Motion.Drawn[i].Float(), Power: power[i]}
 	speed := r.Motion.Speed[i]
 	deps := r.Depends(i)
 	switch {

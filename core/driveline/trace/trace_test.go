@@ -338,7 +338,8 @@ func TestStagesMultiply(t *testing.T) {
 // wheels travel 7.24 and 8.76 for 8, exactly; the front ones by Pythagoras.
 func TestCorner(t *testing.T) {
 	d := linetest.Layout(t, "part_time")
-	tr := run(t, d, driveline.State{Corner: &driveline.Corner{RadiusM: 8, Toward: "left"}, Input: &driveline.Input{RPM: 1000}, Select: linetest.Set("gearbox", "4")})
+	tr := run(t, d, driveline.State{Corner: &driveline.Corner{RadiusM: 8, Toward: "left"},
+		Input: &driveline.Input{RPM: 1000}, Select: linetest.Set("gearbox", "4")})
 	left, right, ring := tr.shaft("rear_left.wheel"), tr.shaft("rear_right.wheel"), tr.shaft("rear.ring")
 	if !left.Speed.Div(*ring.Speed).Equal(exact.New(724, 800)) || !right.Speed.Div(*ring.Speed).Equal(exact.New(876, 800)) {
 		t.Errorf("left %v right %v carrier %v", left.Speed, right.Speed, ring.Speed)
@@ -485,7 +486,8 @@ func TestUnknownRatios(t *testing.T) {
 		t.Errorf("%+v", tr.Binds)
 	}
 	// One wheel held, the other turned by hand: still exact whatever the ratio.
-	tr = run(t, d, driveline.State{Input: linetest.Turned("rear_left.wheel", 1), Hold: []string{"rear_prop.shaft"}, Wheels: linetest.Set("rear_left", "lifted", "rear_right", "lifted"), Select: linetest.Set("gearbox", "N")})
+	tr = run(t, d, driveline.State{Input: linetest.Turned("rear_left.wheel", 1), Hold: []string{"rear_prop.shaft"},
+		Wheels: linetest.Set("rear_left", "lifted", "rear_right", "lifted"), Select: linetest.Set("gearbox", "N")})
 	speeds(t, tr, map[string]string{"rear_right.wheel": "-1"})
 	for _, st := range tr.output("rear_left").Path {
 		if st.Element == "rear.final" && st.Note == "" {
@@ -541,7 +543,9 @@ func TestWeakLinkAndLosses(t *testing.T) {
 }
 
 func TestPlanetChecks(t *testing.T) {
-	d := &driveline.Document{Format: driveline.Format, Lies: driveline.Bench, Parts: []driveline.Part{{ID: "set", Kind: "planetary", Planetary: &driveline.Planetary{Sun: 24, Ring: 61, Planet: 18, Planets: 3}}}}
+	d := &driveline.Document{Format: driveline.Format, Lies: driveline.Bench,
+		Parts: []driveline.Part{{ID: "set", Kind: "planetary", Planetary: &driveline.Planetary{Sun: 24, Ring: 61,
+			Planet: 18, Planets: 3}}}}
 	w := run(t, d, driveline.State{}).notes("wrong")
 	if !strings.Contains(w, "24 + 2 × 18 = 60, not 61") || !strings.Contains(w, "not divisible by 3") {
 		t.Error(w)

@@ -26,7 +26,8 @@ func (r *telling) weak(t *Trace) {
 		at := math.Abs(x.Float()) * nm
 		if w := at / p.RatedNM; t.WeakLink == nil || w > t.WeakLink.Used {
 			t.WeakLink = &WeakLink{Part: p.ID, Torque: at, Rated: p.RatedNM, Used: w,
-				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", say.Trim(nm, 0), x.Abs().Short(3), say.Trim(at, 0), say.Trim(p.RatedNM, 0))}
+				Formula: fmt.Sprintf("engine %s N·m × %s = %s N·m at its input; rated for %s N·m", say.Trim(nm, 0),
+					x.Abs().Short(3), say.Trim(at, 0), say.Trim(p.RatedNM, 0))}
 		}
 	}
 	r.weakStub(t, nm)

@@ -28,7 +28,8 @@ func (r *telling) notes(t *Trace) {
 	}
 	for _, e := range m.Ends {
 		if e.Kind == driveline.EndWheel && m.WheelState(e.Part) == driveline.OnIce {
-			add("fact", e.Part, "The %s has next to no grip: it is reckoned as passing no torque on; traction with a grip of your own shows the rest.", say.Small(e.Name))
+			add("fact", e.Part, "The %s has next to no grip: it is reckoned as passing no torque on; traction with a grip "+
+				"of your own shows the rest.", say.Small(e.Name))
 		}
 	}
 }
@@ -60,7 +61,8 @@ func (r *telling) starvedNotes(add func(kind string, p *driveline.Part, format s
 		}
 	}
 	if len(loose) > 0 && len(r.Motion.Binds) == 0 {
-		add("fact", nil, "No drive: %s, and an open differential gives its other side no more torque than that. A lock, a limited slip with the brake on, or a hand on the loose side brings it back.", strings.Join(loose, ", "))
+		add("fact", nil, "No drive: %s, and an open differential gives its other side no more torque than that. A lock, "+
+			"a limited slip with the brake on, or a hand on the loose side brings it back.", strings.Join(loose, ", "))
 	}
 }
 
@@ -71,7 +73,8 @@ func (r *telling) corner(t *Trace) {
 		return
 	}
 	d := r.Machine.Doc
-	out := &CornerOut{RadiusM: c.RadiusM, Toward: c.Toward, TrackMM: d.TrackMM(), WheelbaseMM: d.WheelbaseMM(), Wheels: []WheelPath{}, Spiders: []SpiderSpeed{}}
+	out := &CornerOut{RadiusM: c.RadiusM, Toward: c.Toward, TrackMM: d.TrackMM(), WheelbaseMM: d.WheelbaseMM(),
+		Wheels: []WheelPath{}, Spiders: []SpiderSpeed{}}
 	out.AssumedSizes = d.Body == nil || d.Body.TrackMM == 0 || d.Body.WheelbaseMM == 0
 	for i := range d.Parts {
 		p := &d.Parts[i]
@@ -102,12 +105,14 @@ func (r *telling) corner(t *Trace) {
 			continue
 		}
 		ia, ik := r.Net.Shaft(a), r.Net.Shaft(k)
-		if r.Motion.State[ik] == network.Free || r.Motion.State[ia] == network.Free || r.Motion.Speed[ik].IsZero() || len(r.Depends(ia)) > 0 || len(r.Depends(ik)) > 0 {
+		if r.Motion.State[ik] == network.Free || r.Motion.State[ia] == network.Free || r.Motion.Speed[ik].IsZero() ||
+			len(r.Depends(ia)) > 0 || len(r.Depends(ik)) > 0 {
 			continue
 		}
 		p := r.Machine.Joints[i].Part
 		v := r.Motion.Speed[ia].Sub(r.Motion.Speed[ik]).Div(r.Motion.Speed[ik])
-		s := SpiderSpeed{Part: p.ID, Against: v, Formula: fmt.Sprintf("(%s − %s) ÷ %s, speeds per input turn", r.Motion.Speed[ia].Short(5), r.Motion.Speed[ik].Short(5), r.Motion.Speed[ik].Short(5))}
+		s := SpiderSpeed{Part: p.ID, Against: v, Formula: fmt.Sprintf("(%s − %s) ÷ %s, speeds per input turn",
+			r.Motion.Speed[ia].Short(5), r.Motion.Speed[ik].Short(5), r.Motion.Speed[ik].Short(5))}
 		if rpm, ok := r.Machine.InputRPM(); ok {
 			s.RPM = math.Abs(r.Motion.Speed[ia].Sub(r.Motion.Speed[ik]).Float()) * rpm
 		}
@@ -156,7 +161,8 @@ func (r *telling) cornerSlip(out *CornerOut) {
 	// mean(rear)·2πR ÷ (1 + mismatch).
 	circle := 2 * math.Pi * out.RadiusM
 	out.SlipMPerCircle = (mean(front) - mean(rear)/g) * circle
-	out.SlipFormula = fmt.Sprintf("2π × %s m × (front %s − rear %s ÷ %s)", say.Trim(out.RadiusM, 3), say.Trim(mean(front), 5), say.Trim(mean(rear), 5), say.Trim(g, 5))
+	out.SlipFormula = fmt.Sprintf("2π × %s m × (front %s − rear %s ÷ %s)", say.Trim(out.RadiusM, 3),
+		say.Trim(mean(front), 5), say.Trim(mean(rear), 5), say.Trim(g, 5))
 }
 
 // sentence is the answer in one line.

@@ -39,10 +39,8 @@ func cardError(err error) error {
 		return errCardsFull
 	case errors.Is(err, store.ErrClosed):
 		return errCardClosed
-	case errors.Is(err, store.ErrMoved):
-		return keyed.ErrMoved
 	}
-	return keyed.Used(err, "check-off")
+	return keyed.Refused(err, "check-off")
 }
 
 // shipped is a card that ships, by its ID.
@@ -190,7 +188,8 @@ func (s *Room) ListCardRuns(ctx context.Context, r api.ListCardRunsRequestObject
 	list, err := s.store.CardRuns(ctx, r.Id)
 	out := make(api.ListCardRuns200JSONResponse, len(list))
 	for i, x := range list {
-		out[i] = api.CardRunSummary{Id: x.ID, Card: x.Run.Card.ID, Title: x.Run.Card.Title, Version: x.Run.Version, Part: x.Run.Part, By: x.By, At: x.At, ClosedBy: api.Some(x.ClosedBy), ClosedAt: x.ClosedAt}
+		out[i] = api.CardRunSummary{Id: x.ID, Card: x.Run.Card.ID, Title: x.Run.Card.Title, Version: x.Run.Version,
+			Part: x.Run.Part, By: x.By, At: x.At, ClosedBy: api.Some(x.ClosedBy), ClosedAt: x.ClosedAt}
 	}
 	return out, err
 }
@@ -232,7 +231,8 @@ func (s *Room) BeginCardRun(ctx context.Context, r api.BeginCardRunRequestObject
 			return nil, problem.Field("/part", "this unit has no such part")
 		}
 	}
-	id, err := s.store.BeginCardRun(ctx, store.CardRun{UnitID: r.Id, Run: workcard.Run{Card: c.Card, Version: c.Version, Part: part, Answers: api.List(r.Body.Answers)}, By: p.Name})
+	id, err := s.store.BeginCardRun(ctx, store.CardRun{UnitID: r.Id,
+		Run: workcard.Run{Card: c.Card, Version: c.Version, Part: part, Answers: api.List(r.Body.Answers)}, By: p.Name})
 	if err != nil {
 		return nil, cardError(err)
 	}
@@ -278,8 +278,10 @@ func (s *Room) EnterCardRun(ctx context.Context, r api.EnterCardRunRequestObject
 	if err != nil {
 		return nil, err
 	}
-	e := workcard.Entry{Kind: string(r.Body.Kind), Step: r.Body.Step, Figure: strings.TrimSpace(api.Value(r.Body.Figure)), Note: strings.TrimSpace(api.Value(r.Body.Note)), By: p.Name}
-	if err := s.store.EnterCardRun(ctx, r.Id, r.Body.Key, keyed.Content(*r.Body, r.Body.Key), e, func(now store.CardRun) error { return workcard.Take(now.Run, open, e) }); err != nil {
+	e := workcard.Entry{Kind: string(r.Body.Kind), Step: r.Body.Step,
+		Figure: strings.TrimSpace(api.Value(r.Body.Figure)), Note: strings.TrimSpace(api.Value(r.Body.Note)), By: p.Name}
+	if err := s.store.EnterCardRun(ctx, r.Id, r.Body.Key, keyed.Content(*r.Body, r.Body.Key), e,
+		func(now store.CardRun) error { return workcard.Take(now.Run, open, e) }); err != nil {
 		return nil, cardError(err)
 	}
 	out, err := s.runOut(ctx, r.Id)

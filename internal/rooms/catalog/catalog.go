@@ -128,7 +128,8 @@ func (s *Room) RemoveCatalogRow(ctx context.Context, r api.RemoveCatalogRowReque
 }
 
 // ListCatalogChanges lists what was changed.
-func (s *Room) ListCatalogChanges(ctx context.Context, r api.ListCatalogChangesRequestObject) (api.ListCatalogChangesResponseObject, error) {
+func (s *Room) ListCatalogChanges(ctx context.Context,
+	r api.ListCatalogChangesRequestObject) (api.ListCatalogChangesResponseObject, error) {
 	l, err := shopList(r.List)
 	if err != nil {
 		return nil, err

@@ -85,7 +85,7 @@ type eventRecord struct {
 	Logged *changegear.Logged `json:"logged"`
 }
 
-// decideEvent logs a session at a track.
+// decide logs a session at a track.
 func (s *Room) decide(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	switch {
 	case b.ChangeGears == nil:

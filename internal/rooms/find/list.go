@@ -27,7 +27,9 @@ func leads(kind identify.Kind) bool {
 // asked is which units a request wants.
 func asked(p api.ListUnitsParams) (store.Asked, bool) {
 	q := store.Asked{
-		Kind: string(api.Value(p.Kind)), State: string(api.Value(p.State)), Ratio: strings.ReplaceAll(strings.TrimSpace(api.Value(p.Ratio)), ",", "."), Family: strings.TrimSpace(api.Value(p.Family)),
+		Kind: string(api.Value(p.Kind)), State: string(api.Value(p.State)),
+		Ratio:    strings.ReplaceAll(strings.TrimSpace(api.Value(p.Ratio)), ",", "."),
+		Family:   strings.TrimSpace(api.Value(p.Family)),
 		Archived: api.Value(p.Archived), Order: string(api.Value(p.Order)), Day: time.Now().UTC(), Most: api.Value(p.Per),
 	}
 	switch api.Value(p.Due) {

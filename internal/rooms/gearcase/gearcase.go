@@ -54,7 +54,8 @@ func (s *Room) JudgeBacklash(_ context.Context, r api.JudgeBacklashRequestObject
 
 // GearcaseLooks lists what to look at.
 func (s *Room) GearcaseLooks(_ context.Context, r api.GearcaseLooksRequestObject) (api.GearcaseLooksResponseObject, error) {
-	return api.GearcaseLooks200JSONResponse{Looks: gearcase.Looks(), Water: api.List(gearcase.WaterIn(strings.Fields(api.Value(r.Params.Seals))))}, nil
+	return api.GearcaseLooks200JSONResponse{Looks: gearcase.Looks(),
+		Water: api.List(gearcase.WaterIn(strings.Fields(api.Value(r.Params.Seals))))}, nil
 }
 
 func (s *Room) decideShims(_ context.Context, b *api.NewDecision, d *store.Decision) error {
@@ -69,7 +70,8 @@ func (s *Room) decideBacklash(_ context.Context, b *api.NewDecision, d *store.De
 
 // decideInspection keeps what was found as the case came apart.
 func (s *Room) decideInspection(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	if err := record.Keep(d, "inspection", b.Inspection, gearcase.Inspect, func(x *gearcase.Inspection) string { return x.Title }); err != nil {
+	if err := record.Keep(d, "inspection", b.Inspection, gearcase.Inspect,
+		func(x *gearcase.Inspection) string { return x.Title }); err != nil {
 		return err
 	}
 	var err error // a record's question is an object

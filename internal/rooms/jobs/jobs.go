@@ -36,10 +36,8 @@ func jobError(err error) error {
 		return errJobsFull
 	case errors.Is(err, store.ErrArchived):
 		return problem.New(http.StatusConflict, "Archived", "This unit is in the archive. Take it out, then open the job.")
-	case errors.Is(err, store.ErrMoved):
-		return keyed.ErrMoved
 	}
-	return keyed.Used(err, "job or line")
+	return keyed.Refused(err, "job or line")
 }
 
 func jobOut(j store.Job) api.JobSummary {
@@ -90,7 +88,9 @@ func (s *Room) OpenJob(ctx context.Context, r api.OpenJobRequestObject) (api.Ope
 	if who == "" {
 		who = p.Name
 	}
-	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint, Customer: strings.TrimSpace(api.Value(r.Body.Customer)), Who: who, By: p.Name}, r.Body.Key, keyed.Content(*r.Body, r.Body.Key))
+	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint,
+		Customer: strings.TrimSpace(api.Value(r.Body.Customer)), Who: who, By: p.Name}, r.Body.Key,
+		keyed.Content(*r.Body, r.Body.Key))
 	if err != nil {
 		return nil, jobError(err)
 	}
@@ -233,7 +233,8 @@ func (s *Room) EnterJob(ctx context.Context, r api.EnterJobRequestObject) (api.E
 // enter checks a line and puts it in.
 func (s *Room) enter(ctx context.Context, unit, job int64, b *api.NewWork) error {
 	p := signin.Person(ctx)
-	w := store.Work{UnitID: unit, JobID: job, Key: b.Key, Content: keyed.Content(*b, b.Key), Kind: string(b.Kind), What: strings.TrimSpace(api.Value(b.What)), Part: api.Value(b.Part), Text: strings.TrimSpace(api.Value(b.Text)),
+	w := store.Work{UnitID: unit, JobID: job, Key: b.Key, Content: keyed.Content(*b, b.Key), Kind: string(b.Kind),
+		What: strings.TrimSpace(api.Value(b.What)), Part: api.Value(b.Part), Text: strings.TrimSpace(api.Value(b.Text)),
 		Minutes: b.Minutes, Hours: b.Hours, KM: b.Km, Sessions: b.Sessions, Meter: api.Value(b.Meter), By: p.Name}
 	if b.DoneAt != nil {
 		if b.DoneAt.After(time.Now().Add(24*time.Hour)) || b.DoneAt.Year() < 1900 {

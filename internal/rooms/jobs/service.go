@@ -59,7 +59,8 @@ func serviceQuestion(doc *driveline.Document, rules []service.Rule, work []store
 }
 
 // DueOf is what is due on a unit; trouble says why it can't be worked out.
-func (s *Room) DueOf(ctx context.Context, unit int64) (a *service.Answer, work []store.Work, doc *driveline.Document, trouble string, err error) {
+func (s *Room) DueOf(ctx context.Context, unit int64) (a *service.Answer, work []store.Work, doc *driveline.Document,
+	trouble string, err error) {
 	var damaged *store.DamagedError
 	if _, doc, err = s.units.DrivelineOf(ctx, unit); errors.As(err, &damaged) {
 		doc, trouble = &driveline.Document{}, damaged.Error()

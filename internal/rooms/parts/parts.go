@@ -38,7 +38,7 @@ func (s *Room) ListParts(ctx context.Context, r api.ListPartsRequestObject) (api
 	return api.ListParts200JSONResponse(out), err
 }
 
-// PartRow checks a catalog part and makes its row.
+// Row checks a catalog part and makes its row.
 func Row(p *driveline.Part, maker, name, notes string) (store.ShopPart, error) {
 	p.ID, p.Name = "part", strings.TrimSpace(name)
 	b, err := json.Marshal(p)

@@ -120,12 +120,14 @@ func (s *Room) AddPhoto(ctx context.Context, r api.AddPhotoRequestObject) (api.A
 	if err != nil {
 		return nil, problem.Field("/image", err.Error())
 	}
-	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: api.Value(b.Job), Of: of, Key: b.Key, Content: keyed.PhotoContent(b), Part: api.Value(b.Part), Title: strings.TrimSpace(api.Value(b.Title)), Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
+	id, err := s.store.AddPhoto(ctx, store.Photo{UnitID: r.Id, JobID: api.Value(b.Job), Of: of, Key: b.Key,
+		Content: keyed.PhotoContent(b), Part: api.Value(b.Part), Title: strings.TrimSpace(api.Value(b.Title)),
+		Width: pic.Width, Height: pic.Height, By: p.Name}, pic.Full, pic.Thumb)
 	if errors.Is(err, store.ErrInUse) {
 		return nil, errPhotosFull
 	}
 	if err != nil {
-		return nil, keyed.Used(err, "photo")
+		return nil, keyed.Refused(err, "photo")
 	}
 	out, err := s.photo(ctx, id)
 	return api.AddPhoto201JSONResponse(out), err

@@ -20,7 +20,8 @@ func (s *Room) Propeller(_ context.Context, r api.PropellerRequestObject) (api.P
 }
 
 // RecordedInstruments reads a recorded file.
-func (s *Room) RecordedInstruments(_ context.Context, r api.RecordedInstrumentsRequestObject) (api.RecordedInstrumentsResponseObject, error) {
+func (s *Room) RecordedInstruments(_ context.Context,
+	r api.RecordedInstrumentsRequestObject) (api.RecordedInstrumentsResponseObject, error) {
 	x, err := live.ReadRecorded(r.Body.Text)
 	if err != nil {
 		return nil, err
@@ -33,7 +34,8 @@ func (s *Room) GetInstruments(ctx context.Context, _ api.GetInstrumentsRequestOb
 	out := api.Instruments{Samples: []live.Sample{}}
 	if s.instruments != nil {
 		x := s.instruments.State()
-		out = api.Instruments{Configured: true, Address: &s.instruments.Addr, Connected: x.Connected, Trouble: api.Some(x.Trouble), Samples: x.Samples, Count: &x.Count, Steady: x.Steady}
+		out = api.Instruments{Configured: true, Address: &s.instruments.Addr, Connected: x.Connected,
+			Trouble: api.Some(x.Trouble), Samples: x.Samples, Count: &x.Count, Steady: x.Steady}
 		if len(x.Samples) > 0 {
 			out.Now, out.Age = &x.Now, &x.Age
 		}

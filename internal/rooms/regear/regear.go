@@ -58,19 +58,22 @@ func (s *Room) fromShop(ctx context.Context, out regear.Request) (regear.Request
 	member := signin.Person(ctx) != nil
 	fill(func() (e error) {
 		if sh.Sets == nil {
-			sh.Sets, e = index.Entries(ctx, s.index, catalog.GearSets, func(id string, r catalog.Row) (regear.GearSet, bool) { return r.GearSet(id) })
+			sh.Sets, e = index.Entries(ctx, s.index, catalog.GearSets,
+				func(id string, r catalog.Row) (regear.GearSet, bool) { return r.GearSet(id) })
 		}
 		return e
 	})
 	fill(func() (e error) {
 		if sh.LowSets == nil {
-			sh.LowSets, e = index.Entries(ctx, s.index, catalog.GearSets, func(id string, r catalog.Row) (regear.LowSet, bool) { return r.LowSet(id) })
+			sh.LowSets, e = index.Entries(ctx, s.index, catalog.GearSets,
+				func(id string, r catalog.Row) (regear.LowSet, bool) { return r.LowSet(id) })
 		}
 		return e
 	})
 	fill(func() (e error) {
 		if sh.HighSets == nil {
-			sh.HighSets, e = index.Entries(ctx, s.index, catalog.GearSets, func(id string, r catalog.Row) (regear.LowSet, bool) { return r.HighSet(id) })
+			sh.HighSets, e = index.Entries(ctx, s.index, catalog.GearSets,
+				func(id string, r catalog.Row) (regear.LowSet, bool) { return r.HighSet(id) })
 		}
 		return e
 	})
@@ -120,7 +123,10 @@ func (s *Room) fromShop(ctx context.Context, out regear.Request) (regear.Request
 
 // currency is what the shop writes behind amounts, or nothing.
 func (s *Room) currency(ctx context.Context) (string, error) {
-	list, err := index.Entries(ctx, s.index, catalog.Settings, func(_ string, r catalog.Row) (string, bool) { return r["value"], r["setting"] == "currency" })
+	list, err := index.Entries(ctx, s.index, catalog.Settings, func(_ string, r catalog.Row) (string,
+		bool) {
+		return r["value"], r["setting"] == "currency"
+	})
 	if err != nil || len(list) == 0 {
 		return "", err
 	}

@@ -75,7 +75,8 @@ func (s *Room) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (api
 		return nil, problem.New(http.StatusConflict, "The programmer is in use", "Someone else is calibrating through it; try again in a moment.")
 	}
 	wanted := r.Body.PulsesPerKm
-	out := api.Calibration{Wanted: wanted, Step: api.Some("begun"), Text: "Begun; what came of it is not known. Read the programmer back before you trust either value."}
+	out := api.Calibration{Wanted: wanted, Step: api.Some("begun"),
+		Text: "Begun; what came of it is not known. Read the programmer back before you trust either value."}
 	d := store.Decision{UnitID: r.Id, Kind: "calibration", By: p.Name, Note: strings.TrimSpace(api.Value(r.Body.Note)),
 		Title: fmt.Sprintf("Calibration to %s pulses per km begun, outcome not known", say.Trim(wanted, 6))}
 	var err error
@@ -92,7 +93,8 @@ func (s *Room) Calibrate(ctx context.Context, r api.CalibrateRequestObject) (api
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), deviceTime)
 	defer cancel()
 	o := s.device.Calibrate(ctx, wanted)
-	out = api.Calibration{Written: o.Written, Wanted: o.Wanted, Before: o.Before, After: o.After, Step: api.Some(o.Step), Text: o.Text, Decision: &d.ID}
+	out = api.Calibration{Written: o.Written, Wanted: o.Wanted, Before: o.Before, After: o.After, Step: api.Some(o.Step),
+		Text: o.Text, Decision: &d.ID}
 	d.Title = fmt.Sprintf("Calibration to %s pulses per km", say.Trim(o.Wanted, 6))
 	if !o.Written {
 		d.Title += " failed"

@@ -55,7 +55,8 @@ func (s *Room) gearsFromShop(ctx context.Context, q speedo.Request) (speedo.Requ
 		}
 	}
 	if m.Housings == nil {
-		if m.Housings, err = index.Entries(ctx, s.index, catalog.Housings, func(_ string, r catalog.Row) (speedo.Housing, bool) { return r.Housing(), fits(r) }); err != nil {
+		if m.Housings, err = index.Entries(ctx, s.index, catalog.Housings,
+			func(_ string, r catalog.Row) (speedo.Housing, bool) { return r.Housing(), fits(r) }); err != nil {
 			return q, err
 		}
 	}

@@ -60,7 +60,8 @@ func fittingOut(f store.Fitting) api.Fitting {
 	if err != nil {
 		was = driveline.Part{}
 	}
-	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At, Former: was, TakenIn: TakenInOut(f.TakenIn)}
+	return api.Fitting{Id: f.ID, Part: f.Part, What: api.FittingWhat(f.What), Note: f.Note, By: f.By, At: f.At,
+		Former: was, TakenIn: TakenInOut(f.TakenIn)}
 }
 
 // KeptPart reads a part as it was kept, with what was known of it.
@@ -176,7 +177,9 @@ func (s *Room) Fit(ctx context.Context, r api.FitRequestObject) (api.FitResponse
 		return nil, problem.Field("/part", "the driveline has no such part")
 	}
 	if len(p.Asks()) == 0 {
-		return nil, problem.Field("/part", "the "+strings.ToLower(p.Called())+" has no ratio that could have been measured; change it where the driveline is built")
+		return nil, problem.Field("/part",
+			"the "+strings.ToLower(p.Called())+" has no ratio that could have been measured; change it where the driveline "+
+				"is built")
 	}
 	// What is known of it as it comes out stays with it.
 	if err := s.Fill(ctx, doc, u); err != nil {
@@ -208,7 +211,8 @@ func (s *Room) Fit(ctx context.Context, r api.FitRequestObject) (api.FitResponse
 		return nil, err
 	}
 	row.UnitID, row.Version, row.By = u.ID, d.Version, who.Name
-	f := store.Fitting{UnitID: u.ID, Part: p.ID, What: string(r.Body.What), Note: strings.TrimSpace(api.Value(r.Body.Note)), Former: was, By: who.Name}
+	f := store.Fitting{UnitID: u.ID, Part: p.ID, What: string(r.Body.What),
+		Note: strings.TrimSpace(api.Value(r.Body.Note)), Former: was, By: who.Name}
 	if err := s.store.Fit(ctx, f, *row); errors.Is(err, store.ErrChanged) {
 		return nil, errDrivelineChanged
 	} else if errors.Is(err, store.ErrFull) {

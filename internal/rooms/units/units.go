@@ -36,7 +36,8 @@ func (s *Room) Out(ctx context.Context, sh index.Shop, u store.Unit) (api.Unit, 
 			x, trouble = index.Summary{State: identify.Unknown}, "can't be weighed: "+why(err)
 		}
 		out.Stages = append(out.Stages, api.StageSummary{
-			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: index.Kept(v), State: x.State, Label: x.Label, Build: x.Build, About: api.Some(x.About), Readings: v.Standing, Trouble: api.Some(trouble),
+			Id: v.ID, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Question: index.Kept(v), State: x.State,
+			Label: x.Label, Build: x.Build, About: api.Some(x.About), Readings: v.Standing, Trouble: api.Some(trouble),
 		})
 	}
 	return out, nil
@@ -133,7 +134,8 @@ func (s *Room) AddUnit(ctx context.Context, r api.AddUnitRequestObject) (api.Add
 	if err != nil {
 		return nil, err
 	}
-	id, err := s.store.AddUnit(ctx, store.Unit{Name: strings.TrimSpace(r.Body.Name), Kind: string(r.Body.Kind), Notes: api.Value(r.Body.Notes)}, *d, p.Name)
+	id, err := s.store.AddUnit(ctx, store.Unit{Name: strings.TrimSpace(r.Body.Name), Kind: string(r.Body.Kind),
+		Notes: api.Value(r.Body.Notes)}, *d, p.Name)
 	if err != nil {
 		return nil, err
 	}
@@ -197,7 +199,8 @@ func (s *Room) GetHistory(ctx context.Context, r api.GetHistoryRequestObject) (a
 }
 
 func entryOut(e store.Event) api.HistoryEntry {
-	return api.HistoryEntry{Id: e.ID, At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What), StageId: api.Some(e.StageID), Stage: api.Some(e.Stage), Text: e.Text, TakenIn: TakenInOut(e.TakenIn)}
+	return api.HistoryEntry{Id: e.ID, At: e.At, By: e.By, What: api.HistoryEntryWhat(e.What),
+		StageId: api.Some(e.StageID), Stage: api.Some(e.Stage), Text: e.Text, TakenIn: TakenInOut(e.TakenIn)}
 }
 
 // ArchiveUnit puts a unit away or takes it back.
@@ -218,7 +221,8 @@ func (s *Room) record(ctx context.Context, v store.Stage) (api.StageRecord, erro
 	if err != nil {
 		return api.StageRecord{}, err
 	}
-	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: unit, Name: v.Name, Part: v.Part, Ratio: v.Ratio, Present: v.Present, Since: v.Since, Question: index.Kept(v), Readings: []api.KeptReading{}}
+	out := api.StageRecord{Id: v.ID, UnitId: v.UnitID, UnitName: unit, Name: v.Name, Part: v.Part, Ratio: v.Ratio,
+		Present: v.Present, Since: v.Since, Question: index.Kept(v), Readings: []api.KeptReading{}}
 	if v.Since != 0 {
 		list, err := s.store.Fittings(ctx, v.UnitID)
 		if err != nil {
@@ -255,7 +259,8 @@ func ReadingOut(row store.Reading) (api.KeptReading, error) {
 		return api.KeptReading{}, store.Damaged(fmt.Sprintf("reading %d", row.ID), err)
 	}
 	return api.KeptReading{
-		Id: row.ID, Reading: r, Summary: r.Summary(), By: row.By, At: row.At, Note: api.Some(row.Note), Blind: api.Some(row.Blind), Struck: struckOut(row.Struck), TakenIn: TakenInOut(row.TakenIn),
+		Id: row.ID, Reading: r, Summary: r.Summary(), By: row.By, At: row.At, Note: api.Some(row.Note),
+		Blind: api.Some(row.Blind), Struck: struckOut(row.Struck), TakenIn: TakenInOut(row.TakenIn),
 	}, nil
 }
 
@@ -337,7 +342,7 @@ func (s *Room) AddReadings(ctx context.Context, r api.AddReadingsRequestObject) 
 	case errors.Is(err, store.ErrFull):
 		return nil, problem.Field("/readings", fmt.Sprintf("a stage holds at most %d standing readings; strike out what doesn't count", identify.MaxReadings))
 	case err != nil:
-		return nil, keyed.Used(err, "reading")
+		return nil, keyed.Refused(err, "reading")
 	}
 	out, err := s.record(ctx, v)
 	return api.AddReadings201JSONResponse(out), err

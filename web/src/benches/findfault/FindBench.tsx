@@ -29,7 +29,7 @@ type Props = { store: string; title: ReactNode; name: string; unit?: number; doc
 
 /** From the complaint to the broken part: suspects, what was tried, and the next test. */
 export function FindBench({ store, title, name, unit, doc, choose }: Props) {
-  const { form, set, empty } = useForm<Form>(store, noForm);
+  const { form, set, startOver } = useForm<Form>(store, noForm);
   const [why, setWhy] = useState<string>();
   const [other, setOther] = useState<string>();
   const [given, setGiven] = useState<FaultTest[]>([]);
@@ -98,8 +98,8 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
               onChange={(e) => set({ stands: e.currentTarget.checked })}
             />
             {form.done.length > 0 && (
-              <Button variant="default" size="compact-md" onClick={() => empty("Begun anew.")}>
-                Begin anew
+              <Button variant="default" size="compact-md" onClick={startOver}>
+                Start over
               </Button>
             )}
           </section>

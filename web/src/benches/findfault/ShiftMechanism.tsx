@@ -38,7 +38,7 @@ export function ShiftMechanism({ store }: { store: string }) {
       <div className={classes.fields}>
         {t.text("Cable drags, N", "cable_n", n)}
         {t.text("Shift shaft drags, N", "seal_n", n)}
-        {t.choice("Interrupter", "switch", [
+        {t.choice("Shift interrupt switch", "switch", [
           { value: "works", label: "works" },
           { value: "open", label: "sticks open" },
           { value: "closed", label: "never opens" },

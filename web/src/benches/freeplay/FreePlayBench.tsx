@@ -25,7 +25,7 @@ type Props = { store: string; title: ReactNode; unit?: number; doc: Doc; choose?
 
 /** Where the play of a driveline sits: rocked by hand, shaft after shaft held. */
 export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
-  const { form, set, empty } = useForm<Form>(store, noForm);
+  const { form, set, startOver } = useForm<Form>(store, noForm);
   const [touch, setTouch] = useState<"rock" | "hold">("rock");
   const last = useLast(unit, "free_play");
   const wheels = Object.fromEntries(doc.parts.filter((p) => p.kind === "wheel").map((p) => [p.id, form.wheels]));
@@ -193,8 +193,8 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
               >
                 {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Once more"}
               </Button>
-              <Button variant="default" onClick={() => empty("Begun anew.")}>
-                Begin anew
+              <Button variant="default" onClick={startOver}>
+                Start over
               </Button>
             </div>
           </section>

@@ -28,7 +28,7 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
   const missing = [
     (!q.mesh.teeth || !q.mesh.mate) && "teeth of this gear and of its pinion",
     !q.thicker && "which way a thicker shim moves this gear",
-    (!p.low.trim() || !p.high.trim()) && "the maker's band of backlash",
+    (!p.low.trim() || !p.high.trim()) && "the backlash range in the manual",
     !p.assemblies.some((a) => a.shim.trim() && a.readings.trim()) && "the shim that is in it, and what the dial showed",
   ];
   const ready = missing.every((m) => !m);
@@ -50,7 +50,7 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
 
 type AskProps = Props & { p: Play; put: (v: Partial<Play>) => void; q: GearcaseBacklash; refused?: Refused };
 
-/** The mesh, the maker's band and the dial. */
+/** The mesh, the manual's range and the dial. */
 function Ask({ form, set, unit, teeth, p, put, q, refused }: AskProps) {
   const lengthUnit = p.unit ?? "mm";
   const last = useLast(unit, "backlash");
@@ -91,7 +91,7 @@ function Ask({ form, set, unit, teeth, p, put, q, refused }: AskProps) {
         ])}
       </div>
       <div className="four">
-        {f.text(`Maker's band from, ${lengthUnit}`, "low", { field: "low_mm" })}
+        {f.text(`Backlash in the manual from, ${lengthUnit}`, "low", { field: "low_mm" })}
         {f.text("to", "high", { field: "high_mm" })}
         {f.text(`Dial on an arm of, ${lengthUnit}`, "arm", { field: "arm_mm", placeholder: "at the teeth" })}
         {f.text(`Pitch radius, ${lengthUnit}`, "pitch", { field: "pitch_mm" })}
@@ -210,7 +210,7 @@ function Verdict({ answer, form, p, put, q, unit }: VerdictProps) {
   );
 }
 
-/** Every assembly against the maker's band, and what the next one should come to. */
+/** Every assembly against the range in the manual, and what the next one should come to. */
 type BandProps = {
   answer: GearcaseVerdict;
   low: number;
@@ -225,7 +225,12 @@ function Band({ answer, low, high, size, unit }: BandProps) {
   const rows = answer.measured.length + (answer.expected_mm === undefined ? 0 : 1);
   const h = 34 + rows * 26;
   return (
-    <svg viewBox={`0 0 560 ${h}`} className={classes.band} role="img" aria-label="Backlash against the maker's band">
+    <svg
+      viewBox={`0 0 560 ${h}`}
+      className={classes.band}
+      role="img"
+      aria-label="Backlash against the range in the manual"
+    >
       <rect x={x(low)} y={14} width={x(high) - x(low)} height={h - 34} className={classes.bandIn} />
       {[0, low, high].map((v) => (
         <g key={v}>

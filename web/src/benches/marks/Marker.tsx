@@ -173,7 +173,7 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
                 Take the last back
               </Button>
               <Button size="compact-md" variant="default" disabled={points.length === 0} onClick={() => set([])}>
-                Begin anew
+                Start over
               </Button>
             </>
           )}

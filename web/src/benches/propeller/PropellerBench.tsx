@@ -85,7 +85,7 @@ function ask(f: Form, ratio?: string, pitch?: number): PropRequest {
   };
 }
 
-/** Slip at a steady moment, full throttle against the maker's band, and the instruments live. */
+/** Slip at a steady moment, full throttle against the maker's WOT range, and the instruments live. */
 export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props) {
   const { form, set } = useForm<Form>(store, noForm);
   const person = useSession().data?.person;
@@ -299,7 +299,7 @@ function Ask({ form, set, ratio, pitch, refused }: AskProps) {
       {f.text(`Wanted speed, ${form.unit}`, "want", { field: "want_kn", placeholder: "what rpm would that be?" })}
       {f.text("Full throttle reached, rpm", "full", { field: "full_rpm", placeholder: "usual load" })}
       <div className="two">
-        {f.text("Maker's band from", "low", { field: "band_low_rpm", placeholder: "rpm" })}
+        {f.text("WOT rpm range from", "low", { field: "band_low_rpm", placeholder: "rpm" })}
         {f.text("to", "high", { field: "band_high_rpm", placeholder: "rpm" })}
       </div>
       {f.text("Another gearcase to compare", "other", { field: "other_ratio", placeholder: "2.31" })}

@@ -76,7 +76,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
           <p className={classes.from}>
             As {from.by} left it, {when(from.at)}.{" "}
             <button type="button" className="linklike" onClick={anew}>
-              Begin anew
+              Start over
             </button>
           </p>
         )}

@@ -47,10 +47,10 @@ const part: Kind = {
     teeth("second.ring", "Second stage: ring", (p) => Boolean(p.axle?.second)),
     teeth("change.input", "Change gear on the input shaft", (p) => Boolean(p.axle?.change)),
     teeth("change.pinion", "Change gear on the pinion shaft", (p) => Boolean(p.axle?.change)),
-    yes("free_hubs", "Hubs can be let go", (p) => !p.axle?.disconnect),
+    yes("free_hubs", "Hubs can be unlocked", (p) => !p.axle?.disconnect),
     choice(
       "disconnect",
-      "A half shaft can be let go",
+      "One axle shaft can be disconnected",
       [
         ["", "no"],
         ["left", "the left one"],
