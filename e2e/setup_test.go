@@ -61,7 +61,7 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 	p.fill("Right shims", "1 + 0.1")
 	p.sees("the pieces add up to 1.1 mm, not 1.2")
 	p.fill("Depth shims", "1 + 0.2")
-	p.sees("Enter the backlash range in the manual")
+	p.sees("Enter the maker's band of backlash")
 	// The maker's band, by the table of figures.
 	p.click(fmt.Sprintf("%d on %d", q.Ring, q.Pinion))
 	p.fill("From", fmt.Sprint(*q.Figures[0].Low))
