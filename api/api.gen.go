@@ -1568,6 +1568,11 @@ type JobCard struct {
 	Title  string `json:"title"`
 }
 
+// JobFacts What else is told when a job comes in; all may be left out. Kept, exported, found and printed under its title as it stands here; web/src/benches/service/facts.ts asks for it.
+type JobFacts struct {
+	Customer *string `json:"customer,omitempty"`
+}
+
 // JobOpen defines model for JobOpen.
 type JobOpen struct {
 	Id   string `json:"id"`
@@ -1587,7 +1592,7 @@ type JobSummary struct {
 	ChangedAt time.Time  `json:"changed_at"`
 	ClosedAt  *time.Time `json:"closed_at,omitempty"`
 	Complaint string     `json:"complaint"`
-	Customer  string     `json:"customer"`
+	Customer  *string    `json:"customer,omitempty"`
 	Id        int64      `json:"id"`
 
 	// Minutes worked

@@ -42,6 +42,9 @@ func join(w io.Writer, rooms []string, completed bool) error {
 			return err
 		}
 	}
+	if err := with(&whole); err != nil {
+		return err
+	}
 	if completed {
 		if err := complete(&whole); err != nil {
 			return err
@@ -56,6 +59,34 @@ func join(w io.Writer, rooms []string, completed bool) error {
 		return err
 	}
 	return enc.Close()
+}
+
+// with puts the properties of the schema that a schema names under x-with into it: a
+// closed schema can't be put together by allOf.
+func with(whole *yaml.Node) error {
+	components := find(whole.Content[0], "components")
+	if components == nil {
+		return nil
+	}
+	schemas := find(components, "schemas")
+	if schemas == nil {
+		return nil
+	}
+	for i := 1; i < len(schemas.Content); i += 2 {
+		named := find(schemas.Content[i], "x-with")
+		if named == nil {
+			continue
+		}
+		other := find(schemas, named.Value)
+		if other == nil {
+			return fmt.Errorf("%s: no schema %s", schemas.Content[i-1].Value, named.Value)
+		}
+		more := find(other, "properties")
+		if err := add(find(schemas.Content[i], "properties"), more, schemas.Content[i-1].Value); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // complete says what holds for every operation: what signing in is needed for, by

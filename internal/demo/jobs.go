@@ -5,7 +5,9 @@ import (
 	"fmt"
 	"time"
 
+	"zorvel/api"
 	"zorvel/core/service"
+	"zorvel/internal/jobfacts"
 	"zorvel/internal/store"
 )
 
@@ -102,7 +104,11 @@ func jobs(ctx context.Context, st *store.Store, now time.Time) error {
 			return err
 		}
 		at := now.AddDate(0, 0, -v.daysAgo)
-		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Customer: v.customer, Who: v.by, By: v.by, At: at}, fmt.Sprint("demo-job-", i), "")
+		told, err := jobfacts.From(api.JobFacts{Customer: &v.customer})
+		if err != nil {
+			return err
+		}
+		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Facts: told, Who: v.by, By: v.by, At: at}, fmt.Sprint("demo-job-", i), "")
 		if err != nil {
 			return err
 		}

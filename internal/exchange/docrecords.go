@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/internal/jobfacts"
 	"zorvel/internal/problem"
 	"zorvel/internal/store"
 )
@@ -24,8 +25,11 @@ func (s *Room) exportJobs(ctx context.Context, unit int64, doc *api.UnitDocument
 		if err != nil {
 			return err
 		}
-		x := api.DocumentJob{Complaint: j.Complaint, Customer: api.Some(j.Customer), State: api.JobState(j.State),
+		x := api.DocumentJob{Complaint: j.Complaint, State: api.JobState(j.State),
 			Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Some(j.HandOver), Work: []api.DocumentWork{}}
+		if err := jobfacts.Into(&x, j); err != nil {
+			return err
+		}
 		for k, w := range work {
 			at.work[w.ID] = [2]int{len(jobs) + 1, k + 1}
 			x.Work = append(x.Work, documentWork(w))
@@ -83,7 +87,11 @@ func importJobs(in *store.Import, doc api.UnitDocument) error {
 				return err
 			}
 		}
-		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Customer: api.Value(j.Customer), State: string(j.State),
+		facts, err := jobfacts.From(j)
+		if err != nil {
+			return err
+		}
+		x := store.ImportJob{Job: store.Job{Complaint: j.Complaint, Facts: facts, State: string(j.State),
 			Who: j.Who, By: j.By, At: j.At, ClosedAt: j.ClosedAt, HandOver: api.Value(j.HandOver)}}
 		lines := field + "/work"
 		for k, w := range j.Work {

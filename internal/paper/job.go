@@ -10,6 +10,7 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/say"
 	"zorvel/core/service"
+	"zorvel/internal/jobfacts"
 )
 
 // Letterhead is the shop's name and address.
@@ -24,6 +25,7 @@ type Job struct {
 	Trouble string // why nothing can be said of what is due
 	Head    Letterhead
 	Owner   bool
+	Told    []jobfacts.Told // when it came in
 }
 
 // Print writes it.
@@ -46,13 +48,13 @@ func (sh *Job) Print() ([]byte, error) {
 	if j.ClosedAt != nil {
 		under += ", handed over " + say.Day(*j.ClosedAt)
 	}
-	if j.Customer != "" {
-		under += "; for " + j.Customer
-	}
 	if !sh.Owner {
 		under += fmt.Sprintf("; done by %s, %s h", j.Who, say.Trim(j.Minutes/60, 1))
 	}
 	p.Text(under + ".")
+	for _, f := range sh.Told {
+		p.Text(f.Title + ": " + f.Text)
+	}
 	p.Head("What it was here for")
 	p.Text(j.Complaint)
 	if sh.Owner {

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"errors"
 	"time"
 
@@ -45,7 +46,7 @@ type Job struct {
 	Unit      string
 	UnitKind  string
 	Complaint string
-	Customer  string
+	Facts     json.RawMessage // what else was told: an object, by the contract's JobFacts
 	State     string
 	Who       string // does it
 	By        string // opened it
@@ -77,11 +78,19 @@ type Work struct {
 	At       time.Time
 }
 
-const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.customer, j.state, j.who, j.by_name, j.at, j.changed_at, j.hand_over, j.closed_at, " +
+const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.facts, j.state, j.who, j.by_name, j.at, j.changed_at, j.hand_over, j.closed_at, " +
 	"COALESCE((SELECT SUM(w.minutes) FROM work_entries w WHERE w.job_id = j.id), 0) FROM jobs j JOIN units u ON u.id = j.unit_id "
 
 func scanJob(row scanner, j *Job) error {
-	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Customer, &j.State, &j.Who, &j.By, &j.At, &j.ChangedAt, &j.HandOver, &j.ClosedAt, &j.Minutes)
+	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Facts, &j.State, &j.Who, &j.By, &j.At, &j.ChangedAt, &j.HandOver, &j.ClosedAt, &j.Minutes)
+}
+
+// factsOf are a job's facts as they are stored.
+func factsOf(j Job) []byte {
+	if len(j.Facts) == 0 {
+		return []byte("{}")
+	}
+	return j.Facts
 }
 
 // OpenJobs lists the jobs that aren't closed, those that changed last first, at
@@ -172,8 +181,8 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key, content string) (int64,
 		if at.IsZero() {
 			at = s.now()
 		}
-		if id, err = insert(ctx, t, "INSERT INTO jobs (unit_id, client_key, content, complaint, customer, state, who, by_name, at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			j.UnitID, key, content, j.Complaint, j.Customer, JobWaiting, j.Who, j.By, at, at); err != nil {
+		if id, err = insert(ctx, t, "INSERT INTO jobs (unit_id, client_key, content, complaint, facts, state, who, by_name, at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			j.UnitID, key, content, j.Complaint, factsOf(j), JobWaiting, j.Who, j.By, at, at); err != nil {
 			return err
 		}
 		if err := s.putWork(ctx, t, Work{
@@ -348,8 +357,8 @@ func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import
 		if j.ClosedAt != nil {
 			changed = *j.ClosedAt
 		}
-		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, customer, state, who, by_name, at, changed_at, hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-			unit, j.Complaint, j.Customer, j.State, j.Who, j.By, j.At, changed, j.HandOver, j.ClosedAt)
+		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, facts, state, who, by_name, at, changed_at, hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			unit, j.Complaint, factsOf(j), j.State, j.Who, j.By, j.At, changed, j.HandOver, j.ClosedAt)
 		if err != nil {
 			return nil, nil, err
 		}

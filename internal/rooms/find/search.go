@@ -12,6 +12,7 @@ import (
 	"zorvel/core/say"
 	"zorvel/core/service"
 	"zorvel/internal/guard"
+	"zorvel/internal/jobfacts"
 	"zorvel/internal/store"
 )
 
@@ -222,7 +223,14 @@ func (s *Room) findRecord(ctx context.Context, unit int64, f *finds) error {
 		return err
 	}
 	for _, j := range jobs {
-		f.add(j.Complaint, j.Customer, j.HandOver)
+		f.add(j.Complaint, j.HandOver)
+		told, err := jobfacts.ListOf(j)
+		if err != nil {
+			return err
+		}
+		for _, t := range told {
+			f.add(t.Text)
+		}
 		if f.full() {
 			break
 		}

@@ -16,6 +16,7 @@ import (
 	"zorvel/core/findfault"
 	"zorvel/core/service"
 	"zorvel/internal/index"
+	"zorvel/internal/jobfacts"
 	"zorvel/internal/keyed"
 	"zorvel/internal/paper"
 	"zorvel/internal/problem"
@@ -40,17 +41,22 @@ func jobError(err error) error {
 	return keyed.Refused(err, "job or line")
 }
 
-func jobOut(j store.Job) api.JobSummary {
-	return api.JobSummary{Id: j.ID, UnitId: j.UnitID, Unit: j.Unit, UnitKind: api.UnitKind(j.UnitKind), Complaint: j.Complaint, Customer: j.Customer, State: api.JobState(j.State),
-		Who: j.Who, By: j.By, At: j.At, ChangedAt: j.ChangedAt, ClosedAt: j.ClosedAt, Minutes: j.Minutes}
+func jobOut(j store.Job) (api.JobSummary, error) {
+	out := api.JobSummary{Id: j.ID, UnitId: j.UnitID, Unit: j.Unit, UnitKind: api.UnitKind(j.UnitKind),
+		Complaint: j.Complaint, State: api.JobState(j.State), Who: j.Who, By: j.By, At: j.At,
+		ChangedAt: j.ChangedAt, ClosedAt: j.ClosedAt, Minutes: j.Minutes}
+	return out, jobfacts.Into(&out, j)
 }
 
-func jobsOut(list []store.Job) []api.JobSummary {
+func jobsOut(list []store.Job) ([]api.JobSummary, error) {
 	out := make([]api.JobSummary, len(list))
 	for i, j := range list {
-		out[i] = jobOut(j)
+		var err error
+		if out[i], err = jobOut(j); err != nil {
+			return nil, err
+		}
 	}
-	return out
+	return out, nil
 }
 
 func workOut(w store.Work) api.Work {
@@ -65,7 +71,15 @@ func (s *Room) ListJobs(ctx context.Context, _ api.ListJobsRequestObject) (api.L
 		return nil, err
 	}
 	closed, err := s.store.ClosedJobs(ctx)
-	return api.ListJobs200JSONResponse{Open: jobsOut(open), Closed: jobsOut(closed)}, err
+	if err != nil {
+		return nil, err
+	}
+	var out api.ListJobs200JSONResponse
+	if out.Open, err = jobsOut(open); err != nil {
+		return nil, err
+	}
+	out.Closed, err = jobsOut(closed)
+	return out, err
 }
 
 // ListUnitJobs lists a unit's jobs.
@@ -74,7 +88,11 @@ func (s *Room) ListUnitJobs(ctx context.Context, r api.ListUnitJobsRequestObject
 		return nil, err
 	}
 	list, err := s.store.UnitJobs(ctx, r.Id)
-	return api.ListUnitJobs200JSONResponse(jobsOut(list)), err
+	if err != nil {
+		return nil, err
+	}
+	out, err := jobsOut(list)
+	return api.ListUnitJobs200JSONResponse(out), err
 }
 
 // OpenJob opens a job.
@@ -88,8 +106,11 @@ func (s *Room) OpenJob(ctx context.Context, r api.OpenJobRequestObject) (api.Ope
 	if who == "" {
 		who = p.Name
 	}
-	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint,
-		Customer: strings.TrimSpace(api.Value(r.Body.Customer)), Who: who, By: p.Name}, r.Body.Key,
+	facts, err := jobfacts.From(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	id, err := s.store.OpenJob(ctx, store.Job{UnitID: r.Id, Complaint: complaint, Facts: facts, Who: who, By: p.Name}, r.Body.Key,
 		keyed.Content(*r.Body, r.Body.Key))
 	if err != nil {
 		return nil, jobError(err)
@@ -109,7 +130,11 @@ func (s *Room) jobPage(ctx context.Context, id int64) (api.Job, error) {
 	if err != nil {
 		return api.Job{}, err
 	}
-	out := api.Job{Job: jobOut(j), HandOver: j.HandOver, Work: []api.Work{}, Open: []api.JobOpen{}, Decisions: []api.DecisionSummary{}, Cards: []api.JobCard{}}
+	sum, err := jobOut(j)
+	if err != nil {
+		return api.Job{}, err
+	}
+	out := api.Job{Job: sum, HandOver: j.HandOver, Work: []api.Work{}, Open: []api.JobOpen{}, Decisions: []api.DecisionSummary{}, Cards: []api.JobCard{}}
 	work, err := s.store.JobWork(ctx, id)
 	if err != nil {
 		return out, err
@@ -358,6 +383,9 @@ func (s *Room) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (api
 		return nil, err
 	}
 	sh.Trouble = trouble
+	if sh.Told, err = jobfacts.List(page.Job); err != nil {
+		return nil, err
+	}
 	if sh.Head, err = s.letterhead(ctx); err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ import { person } from "../app/who";
 import type { components, operations, paths } from "./schema";
 
 type Schemas = components["schemas"];
+export type JobFacts = Schemas["JobFacts"];
 export type Session = Schemas["Session"];
 export type Person = Schemas["Person"];
 export type Role = Schemas["Role"];

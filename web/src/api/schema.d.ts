@@ -3890,6 +3890,11 @@ export interface components {
         };
         /** @enum {string} */
         JobState: "waiting" | "on_stands" | "measured" | "decided" | "parts_ordered" | "closed";
+        /** @description What else is told when a job comes in; all may be left out. Kept, exported, found and printed under its title as it stands here; web/src/benches/service/facts.ts asks for it. */
+        JobFacts: {
+            /** Owner */
+            customer?: string;
+        };
         JobSummary: {
             /** Format: int64 */
             id: number;
@@ -3898,7 +3903,6 @@ export interface components {
             unit: string;
             unit_kind: components["schemas"]["UnitKind"];
             complaint: string;
-            customer: string;
             state: components["schemas"]["JobState"];
             /** @description does it */
             who: string;
@@ -3915,6 +3919,8 @@ export interface components {
              * @description worked
              */
             minutes: number;
+            /** Owner */
+            customer?: string;
         };
         JobBoard: {
             open: components["schemas"]["JobSummary"][];
@@ -3945,8 +3951,9 @@ export interface components {
         NewJob: {
             key: string;
             complaint: string;
-            customer?: string;
             who?: string;
+            /** Owner */
+            customer?: string;
         };
         Work: {
             /** Format: int64 */
@@ -5857,7 +5864,6 @@ export interface components {
         };
         DocumentJob: {
             complaint: string;
-            customer?: string;
             state: components["schemas"]["JobState"];
             who: string;
             by: string;
@@ -5867,6 +5873,8 @@ export interface components {
             closed_at?: string;
             hand_over?: string;
             work: components["schemas"]["DocumentWork"][];
+            /** Owner */
+            customer?: string;
         };
         DocumentWork: {
             kind: components["schemas"]["WorkKind"];

@@ -14,6 +14,7 @@ import { partName } from "../../machine/document";
 import { SignInFirst } from "../../people/SignInFirst";
 import { Evidence } from "../marks/Evidence";
 import { useUnit } from "../useUnit";
+import { factLine } from "./facts";
 import classes from "./service.module.css";
 import { entryKey, hours, jobStates, stateWords } from "./states";
 import { WorkForm } from "./WorkForm";
@@ -80,7 +81,7 @@ export function JobPage() {
           <div>
             <h2>{j.complaint}</h2>
             <p>
-              {j.customer && `For ${j.customer}. `}
+              {factLine(j)}
               Opened by {j.by}, {when(j.at)}; {hours(j.minutes)} so far.
             </p>
           </div>

@@ -2,7 +2,7 @@ import { Button, Loader, Textarea, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type NewWork, Refused, take } from "../../api/client";
+import { api, type JobFacts, type NewWork, Refused, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
@@ -11,6 +11,7 @@ import { when } from "../../format/numbers";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { DueList } from "./DueList";
+import { factNames, facts } from "./facts";
 import classes from "./service.module.css";
 import { entryKey, hours, stateWords } from "./states";
 import { useService, WorkForm } from "./WorkForm";
@@ -91,9 +92,13 @@ function Now({
   return <p>It has run {list.join("; ")}, over all its meters.</p>;
 }
 
+type Told = { complaint: string } & JobFacts;
+
+const nothing: Told = { complaint: "" };
+
 /** A new job: the complaint in the owner's words. */
 function NewJob({ unit }: { unit: number }) {
-  const [form, keep] = useKept(`zorvel.newjob.${unit}`, { complaint: "", customer: "" });
+  const [form, keep] = useKept<Told>(`zorvel.newjob.${unit}`, nothing);
   const [id] = useState(entryKey);
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -102,11 +107,11 @@ function NewJob({ unit }: { unit: number }) {
       take(
         api.POST("/units/{id}/jobs", {
           params: { path: { id: unit } },
-          body: { key: id, complaint: form.complaint, customer: form.customer },
+          body: { key: id, ...form },
         }),
       ),
     onSuccess: (j) => {
-      keep({ complaint: "", customer: "" });
+      keep(nothing);
       askAnew(client, "jobs", unit);
       navigate(`/jobs/${j.job.id}`);
     },
@@ -128,13 +133,15 @@ function NewJob({ unit }: { unit: number }) {
         onChange={(e) => keep({ ...form, complaint: e.currentTarget.value })}
         error={refused?.within("/complaint")}
       />
-      <TextInput
-        label="Owner"
-        maxLength={200}
-        value={form.customer}
-        onChange={(e) => keep({ ...form, customer: e.currentTarget.value })}
-        error={refused?.within("/customer")}
-      />
+      {factNames.map((name) => (
+        <TextInput
+          key={name}
+          {...facts[name]}
+          value={form[name] ?? ""}
+          onChange={(e) => keep({ ...form, [name]: e.currentTarget.value })}
+          error={refused?.within(`/${name}`)}
+        />
+      ))}
       <Button type="submit" disabled={!form.complaint.trim()} loading={open.isPending}>
         Open the job
       </Button>
