@@ -3895,7 +3895,7 @@ export interface components {
             /** Owner */
             customer?: string;
         };
-        JobSummary: {
+        JobSummary: components["schemas"]["JobFacts"] & {
             /** Format: int64 */
             id: number;
             /** Format: int64 */
@@ -3919,8 +3919,6 @@ export interface components {
              * @description worked
              */
             minutes: number;
-            /** Owner */
-            customer?: string;
         };
         JobBoard: {
             open: components["schemas"]["JobSummary"][];

@@ -1,40 +1,20 @@
-import { Button, SegmentedControl } from "@mantine/core";
-import { useClipboard, useHotkeys } from "@mantine/hooks";
-import { notifications } from "@mantine/notifications";
-import { IconArrowBackUp, IconArrowForwardUp, IconDeviceFloppy, IconLink } from "@tabler/icons-react";
+import { useHotkeys } from "@mantine/hooks";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
 import { type Doc, type DrivelineState, type Part, reason, type SavedState } from "../../api/client";
-import { useApart } from "../../machine/apart";
-import { Loupes } from "../../machine/Loupe";
-import { Machine, usePlan } from "../../machine/Machine";
 import { useTrace } from "../../machine/useTrace";
 import { BuildPanel } from "./BuildPanel";
 import { Compare } from "./Compare";
-import { Controls } from "./Controls";
 import { GripPanel } from "./GripPanel";
 import { useHistory } from "./history";
-import { Motion } from "./Motion";
+import { MachineSide } from "./MachineSide";
 import { packState, select, unpackState, type Work, without } from "./model";
 import { PowerPanel } from "./PowerPanel";
-import { ShaftHand } from "./ShaftHand";
-import { StatesMenu } from "./StatesMenu";
 import { GearsTable, ShiftsTable, StandsSheet } from "./Tables";
-import { Tool } from "./Tool";
+import { TraceBand, type View, views } from "./TraceBand";
+import { useLeverKeys } from "./useLeverKeys";
 import "./driveline.css";
-
-type View = "power" | "grip" | "build" | "gears" | "shifts" | "stands" | "compare";
-
-const views: { value: View; label: string }[] = [
-  { value: "power", label: "Power" },
-  { value: "grip", label: "Grip" },
-  { value: "build", label: "Build" },
-  { value: "gears", label: "Gears" },
-  { value: "shifts", label: "Shifts" },
-  { value: "stands", label: "On stands" },
-  { value: "compare", label: "Compare" },
-];
 
 type Props = {
   title: ReactNode;
@@ -65,7 +45,7 @@ export function TraceBench({
   onMeasure,
   extra,
 }: Props) {
-  const [query, setQuery] = useSearchParams();
+  const [query] = useSearchParams();
   const work = useHistory<Work>({ doc: given, state: unpackState(query.get("s")) ?? {} });
   const { doc, state } = work.now;
   const [view, go] = useState<View>(views.find((v) => v.value === query.get("view"))?.value ?? "power");
@@ -74,29 +54,8 @@ export function TraceBench({
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
-  const clipboard = useClipboard();
-  const plan = usePlan(doc);
-  const inner = useRef<HTMLDivElement>(null);
   const hand = useRef<HTMLElement>(null);
-  useApart(inner, trace);
-
-  // The address holds view and state, so that a link shows both.
-  const packed = Object.keys(state).length > 0 ? packState(state) : "";
-  const shown = `${query.get("view") ?? "power"} ${query.get("s") ?? ""}`;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a changed view or state writes the address
-  useEffect(() => {
-    if (shown === `${view} ${packed}`) return; // writing it anyway could undo a change of page
-    setQuery(
-      (q) => {
-        if (view === "power") q.delete("view");
-        else q.set("view", view);
-        if (packed) q.set("s", packed);
-        else q.delete("s");
-        return q;
-      },
-      { replace: true },
-    );
-  }, [view, packed]);
+  useAddress(view, state);
   useEffect(() => {
     onChange?.(doc);
   }, [doc, onChange]);
@@ -118,112 +77,29 @@ export function TraceBench({
     setState(s);
     go("power");
   };
-  const shift = (by: number) => {
-    const lever = trace?.selectors.find((x) =>
-      ["gearbox", "gearcase", "upper", "reverse_gear"].includes(doc.parts.find((p) => p.id === x.part)?.kind ?? ""),
-    );
-    if (!lever || !trace) return;
-    const i = lever.options.findIndex((o) => o.value === lever.value);
-    const next = lever.options[i + by];
-    if (next) setState(select(state, trace, lever.id, next.value));
-  };
-  const flip = (ends: string[], values: string[]) => {
-    const lever = trace?.selectors.find((x) => ends.some((e) => x.id.endsWith(e)));
-    if (!lever || !trace) return;
-    const next = lever.value === values[0] ? values[1] : values[0];
-    const v =
-      lever.options.find((o) => o.value === next)?.value ?? lever.options.find((o) => o.value !== lever.value)?.value;
-    if (v) setState(select(state, trace, lever.id, v));
-  };
+  useLeverKeys(doc, trace, state, setState);
   useHotkeys([
     ["mod+z", work.undo],
     ["mod+shift+z", work.redo],
     ["mod+y", work.redo],
-    ["]", () => shift(1)],
-    ["[", () => shift(-1)],
-    ["l", () => flip([".range"], ["high", "low"])],
-    ["c", () => flip([".center"], ["open", "locked"])],
-    ["k", () => flip([".lock"], ["open", "locked"])],
-    ["0", () => setState({})],
-    ["alt+1", () => go("power")],
-    ["alt+2", () => go("grip")],
-    ["alt+3", () => go("build")],
-    ["alt+4", () => go("gears")],
-    ["alt+5", () => go("shifts")],
-    ["alt+6", () => go("stands")],
-    ["alt+7", () => go("compare")],
+    ...views.map(({ value }, i): [string, () => void] => [`alt+${i + 1}`, () => go(value)]),
   ]);
-
-  const copy = () => {
-    clipboard.copy(window.location.href);
-    notifications.show({ message: "The link to this state is copied." });
-  };
-  const keepState = (label: string) => {
-    onSave?.(doc, [...states.filter((x) => x.name !== label), { name: label, state }]);
-  };
+  const save = mayWrite ? onSave : undefined;
   const wide = view === "gears" || view === "shifts" || view === "stands" || view === "compare";
   return (
     <div className="trace">
-      <div className="band trace-band">
-        <h1>{title}</h1>
-        <SegmentedControl
-          size="sm"
-          value={view}
-          onChange={(v) => go(v as View)}
-          data={
-            doc.lies === "vehicle"
-              ? views
-              : views
-                  .filter((v) => v.value !== "grip" && v.value !== "shifts")
-                  .map((v) => (v.value === "stands" ? { ...v, label: "By hand" } : v))
-          }
-          aria-label="View"
-          className="no-print"
-        />
-        <span className="grow" />
-        <div className="row no-print">
-          <Tool
-            label="Undo (Ctrl Z)"
-            onClick={work.undo}
-            disabled={!work.canUndo}
-            icon={<IconArrowBackUp size={20} />}
-          />
-          <Tool
-            label="Redo (Ctrl Y)"
-            onClick={work.redo}
-            disabled={!work.canRedo}
-            icon={<IconArrowForwardUp size={20} />}
-          />
-          <StatesMenu
-            states={states}
-            onShow={(s) => setState(s)}
-            onKeep={onSave && mayWrite ? keepState : undefined}
-            onDrop={
-              onSave && mayWrite
-                ? (n) =>
-                    onSave(
-                      doc,
-                      states.filter((x) => x.name !== n),
-                    )
-                : undefined
-            }
-          />
-          <Tool label="Copy a link to this state" onClick={copy} icon={<IconLink size={20} />} />
-          {onSave && mayWrite && (
-            <Button
-              color="brass.4"
-              autoContrast
-              leftSection={<IconDeviceFloppy size={18} />}
-              disabled={!dirty}
-              loading={saving}
-              onClick={() => onSave(doc, states)}
-            >
-              {dirty ? "Keep" : "Kept"}
-            </Button>
-          )}
-          {extra}
-        </div>
-      </div>
+      <TraceBand
+        title={title}
+        view={view}
+        onView={go}
+        work={work}
+        onState={setState}
+        states={states}
+        dirty={dirty}
+        saving={saving}
+        onSave={save}
+        extra={extra}
+      />
       {trace && view !== "compare" && (
         <div className={`answer ${trace.binds.length > 0 ? "is-bind" : ""}`} role="status">
           {trace.sentence}
@@ -260,64 +136,20 @@ export function TraceBench({
         )}
         {!wide && (
           <div className="trace-grid">
-            <div className="machine-side">
-              <div className="machine-frame">
-                <div
-                  className="machine-inner"
-                  ref={inner}
-                  style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
-                >
-                  {trace && (
-                    <>
-                      <Machine
-                        doc={doc}
-                        trace={trace}
-                        chosen={shaft}
-                        chosenPart={view === "build" ? part : undefined}
-                        onShaft={setShaft}
-                        onPart={(id) => (view === "build" ? setPart(id) : openPart(id))}
-                      />
-                      <Controls
-                        doc={doc}
-                        trace={trace}
-                        state={state}
-                        plan={plan}
-                        onState={setState}
-                        onPart={openPart}
-                      />
-                      {shaft && (
-                        <ShaftHand
-                          key={shaft}
-                          card={hand}
-                          shaft={shaft}
-                          trace={trace}
-                          state={state}
-                          plan={plan}
-                          refused={refused?.at("/rpm", "/turns", "/input/shaft")}
-                          onState={setState}
-                          onClose={() => setShaft(undefined)}
-                        />
-                      )}
-                    </>
-                  )}
-                </div>
-                <span className="front-mark">
-                  {doc.lies === "bench" ? "" : doc.lies === "boat" ? "← bow" : "← front, seen from above"}
-                </span>
-                <Key />
-              </div>
-              {trace && (
-                <Motion
-                  state={state}
-                  trace={trace}
-                  vehicle={doc.lies === "vehicle"}
-                  tight={refused?.at("/radius_m")}
-                  onState={setState}
-                  onInput={reach}
-                />
-              )}
-              {trace && <Loupes trace={trace} />}
-            </div>
+            <MachineSide
+              doc={doc}
+              state={state}
+              trace={trace}
+              refused={refused}
+              shaft={shaft}
+              part={view === "build" ? part : undefined}
+              hand={hand}
+              onState={setState}
+              onShaft={setShaft}
+              onReach={reach}
+              onPart={(id) => (view === "build" ? setPart(id) : openPart(id))}
+              onOpenPart={openPart}
+            />
             <aside className="trace-side">
               {trace && view === "power" && (
                 <PowerPanel
@@ -351,27 +183,23 @@ export function TraceBench({
   );
 }
 
-function Key() {
-  return (
-    <ul className="key" aria-label="Key">
-      <li>
-        <i className="k-power" /> power, as thick as its part
-      </li>
-      <li>
-        <i className="k-chalk" /> chalk mark
-      </li>
-      <li>
-        <i className="k-still" /> still
-      </li>
-      <li>
-        <i className="k-free" /> free
-      </li>
-      <li>
-        <i className="k-bind" /> bind
-      </li>
-      <li>
-        <i className="k-unknown" /> not known
-      </li>
-    </ul>
-  );
+/** The address holds view and levers, so that a link shows both. */
+function useAddress(view: View, state: DrivelineState) {
+  const [query, setQuery] = useSearchParams();
+  const packed = Object.keys(state).length > 0 ? packState(state) : "";
+  const shown = `${query.get("view") ?? "power"} ${query.get("s") ?? ""}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a changed view or state writes the address
+  useEffect(() => {
+    if (shown === `${view} ${packed}`) return; // writing it anyway could undo a change of page
+    setQuery(
+      (q) => {
+        if (view === "power") q.delete("view");
+        else q.set("view", view);
+        if (packed) q.set("s", packed);
+        else q.delete("s");
+        return q;
+      },
+      { replace: true },
+    );
+  }, [view, packed]);
 }

@@ -1,0 +1,105 @@
+import { type RefObject, useRef } from "react";
+import type { Doc, DrivelineState, Refused, Trace } from "../../api/client";
+import { useApart } from "../../machine/apart";
+import { Loupes } from "../../machine/Loupe";
+import { Machine, usePlan } from "../../machine/Machine";
+import { Controls } from "./Controls";
+import { Motion } from "./Motion";
+import { ShaftHand } from "./ShaftHand";
+
+type Props = {
+  doc: Doc;
+  state: DrivelineState;
+  trace?: Trace;
+  refused?: Refused;
+  shaft?: string;
+  /** The part that is chosen, where one is. */
+  part?: string;
+  hand: RefObject<HTMLElement | null>;
+  onState: (s: DrivelineState) => void;
+  onShaft: (id?: string) => void;
+  onReach: (id: string) => void;
+  onPart: (id: string) => void;
+  onOpenPart: (id: string) => void;
+};
+
+const lies: Record<string, string> = { bench: "", boat: "← bow", vehicle: "← front, seen from above" };
+
+/** The machine with its levers on it, the key to its lines, and what turns it. */
+export function MachineSide({ doc, state, trace, refused, shaft, part, hand, ...on }: Props) {
+  const plan = usePlan(doc);
+  const inner = useRef<HTMLDivElement>(null);
+  useApart(inner, trace);
+  return (
+    <div className="machine-side">
+      <div className="machine-frame">
+        <div
+          className="machine-inner"
+          ref={inner}
+          style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
+        >
+          {trace && (
+            <>
+              <Machine
+                doc={doc}
+                trace={trace}
+                chosen={shaft}
+                chosenPart={part}
+                onShaft={on.onShaft}
+                onPart={on.onPart}
+              />
+              <Controls doc={doc} trace={trace} state={state} plan={plan} onState={on.onState} onPart={on.onOpenPart} />
+              {shaft && (
+                <ShaftHand
+                  key={shaft}
+                  card={hand}
+                  shaft={shaft}
+                  trace={trace}
+                  state={state}
+                  plan={plan}
+                  refused={refused?.at("/rpm", "/turns", "/input/shaft")}
+                  onState={on.onState}
+                  onClose={() => on.onShaft(undefined)}
+                />
+              )}
+            </>
+          )}
+        </div>
+        <span className="front-mark">{lies[doc.lies ?? "vehicle"]}</span>
+        <Key />
+      </div>
+      {trace && (
+        <Motion
+          state={state}
+          trace={trace}
+          vehicle={doc.lies === "vehicle"}
+          tight={refused?.at("/radius_m")}
+          onState={on.onState}
+          onInput={on.onReach}
+        />
+      )}
+      {trace && <Loupes trace={trace} />}
+    </div>
+  );
+}
+
+const lines = [
+  ["power", "power, thicker where more passes"],
+  ["chalk", "chalk mark"],
+  ["still", "stands still"],
+  ["free", "free"],
+  ["bind", "binds"],
+  ["unknown", "not known"],
+];
+
+function Key() {
+  return (
+    <ul className="key" aria-label="Key">
+      {lines.map(([line, what]) => (
+        <li key={line}>
+          <i className={`k-${line}`} /> {what}
+        </li>
+      ))}
+    </ul>
+  );
+}
