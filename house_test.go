@@ -66,7 +66,8 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/web":                  {},
 		"zorvel/internal/localdb":     {},
 		"zorvel/internal/photo":       {},
-		"zorvel/internal/paper":       {"zorvel/api", "zorvel/core"},
+		"zorvel/internal/paper":       {"zorvel/api", "zorvel/core", "zorvel/internal/jobfacts"},
+		"zorvel/internal/jobfacts":    {"zorvel/api", "zorvel/internal/store"},
 		"zorvel/internal/problem":     {"zorvel/core", "zorvel/internal/store"},
 		"zorvel/internal/httpd":       {"zorvel/core", "zorvel/internal/archive", "zorvel/internal/problem"},
 		"zorvel/internal/store":       {"zorvel/core"},
@@ -84,13 +85,13 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		// A room asks the core and the store, and of other rooms only those that it is
 		// given; who asks, what is known and what is kept twice are told by those below.
 		"zorvel/internal/rooms": {
-			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index", "zorvel/internal/instruments",
+			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index", "zorvel/internal/instruments", "zorvel/internal/jobfacts",
 			"zorvel/internal/keyed", "zorvel/internal/paper", "zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/programmer",
 			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/store",
 		},
 		"zorvel/internal/exchange": {
 			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door",
-			"zorvel/internal/index", "zorvel/internal/httpd",
+			"zorvel/internal/index", "zorvel/internal/httpd", "zorvel/internal/jobfacts",
 			"zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/rooms", "zorvel/internal/signin", "zorvel/internal/store",
 		},
 		"zorvel/internal/server": {
@@ -102,7 +103,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		},
 		"zorvel/internal/backup": {"zorvel/core", "zorvel/internal/store"},
 		"zorvel/internal/demo": {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/signin", "zorvel/internal/store",
-			"zorvel/internal/photo"},
+			"zorvel/internal/jobfacts", "zorvel/internal/photo"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.
 	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog embed "

@@ -1253,6 +1253,15 @@ type Exact = exact.Number
 // FaultAnswer defines model for FaultAnswer.
 type FaultAnswer = findfault.Answer
 
+// FaultAt defines model for FaultAt.
+type FaultAt struct {
+	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
+	Driveline DrivelineDocument `json:"driveline"`
+
+	// State how the driveline stands at one moment
+	State *DrivelineState `json:"state,omitempty"`
+}
+
 // FaultBand defines model for FaultBand.
 type FaultBand = findfault.SureBand
 
@@ -3075,7 +3084,7 @@ type EchoWordsJSONRequestBody = EchoRequest
 type FindFaultJSONRequestBody = FaultQuestion
 
 // ListComplaintsJSONRequestBody defines body for ListComplaints for application/json ContentType.
-type ListComplaintsJSONRequestBody = FaultOf
+type ListComplaintsJSONRequestBody = FaultAt
 
 // FirstBrokenJSONRequestBody defines body for FirstBroken for application/json ContentType.
 type FirstBrokenJSONRequestBody = FaultFirstQuestion
@@ -3247,7 +3256,7 @@ type ServerInterface interface {
 	// FindFault Which part is broken, from what was seen, and the next test that tells most per minute
 	// (POST /calc/find-fault)
 	FindFault(ctx *echo.Context) error
-	// ListComplaints What people say of a driveline like this one, each as what it means for the model
+	// ListComplaints What people say of a driveline like this one, or what it may do with its levers set so; each as evidence
 	// (POST /calc/find-fault/complaints)
 	ListComplaints(ctx *echo.Context) error
 	// FirstBroken Which of several broken parts broke first, where faces or the order of events tell; else unknown
@@ -7773,7 +7782,7 @@ type StrictServerInterface interface {
 	// FindFault Which part is broken, from what was seen, and the next test that tells most per minute
 	// (POST /calc/find-fault)
 	FindFault(ctx context.Context, request FindFaultRequestObject) (FindFaultResponseObject, error)
-	// ListComplaints What people say of a driveline like this one, each as what it means for the model
+	// ListComplaints What people say of a driveline like this one, or what it may do with its levers set so; each as evidence
 	// (POST /calc/find-fault/complaints)
 	ListComplaints(ctx context.Context, request ListComplaintsRequestObject) (ListComplaintsResponseObject, error)
 	// FirstBroken Which of several broken parts broke first, where faces or the order of events tell; else unknown

@@ -41,7 +41,7 @@ func TestChangeGearsForATrack(t *testing.T) {
 	p.click("Event")
 	p.fill("Track", "Ravn hill")
 	p.sees("Last time here")
-	p.click("Start from it")
+	p.click("Start from these figures")
 	if got := p.value("Went in: input shaft"); got != "24" {
 		t.Errorf("starts from %q teeth on the input shaft", got)
 	}
@@ -52,10 +52,10 @@ func TestChangeGearsForATrack(t *testing.T) {
 	p.fill("Peak rpm", "6800")
 	p.fill("Peak speed, km/h", "211")
 	p.fill("The driver's words", "just right")
-	p.click("Keep this session")
+	p.click("Save this session")
 	p.sees("set 1 has 24 and 21 teeth, counted were 23 and 22")
 	p.fill("Set, as it is called", "2")
-	p.click("Keep this session")
+	p.click("Save this session")
 	p.sees("Recorded: Ravn hill, autumn, run 1: set 2, 23 on the input shaft")
 	p.sees("just right")
 	p.visit("/units/6")
@@ -77,9 +77,9 @@ func TestChangeGearsLoose(t *testing.T) {
 	p.fill("Base ratio (ring ÷ pinion)", "38/9")
 	p.fill("Sets in the van", "24-21, 23-22")
 	p.sees("4.83")
-	p.fill("In it: input shaft", "2")
+	p.fill("Installed now: input gear", "2")
 	p.sees("teeth from 8 to 100")
-	p.fill("In it: input shaft", "24")
+	p.fill("Installed now: input gear", "24")
 	p.fill("pinion shaft", "21")
 	p.sees("3.69 overall")
 	if w := eval[int](p, "document.documentElement.scrollWidth"); w > 390 {

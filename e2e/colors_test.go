@@ -12,7 +12,7 @@ func TestSpeedometerStatesAreColored(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/speedometer")
 	p.fill("Tire on it", "33x12.50R15")
-	p.sees("Never low")
+	p.sees("Never reads low")
 	for _, scheme := range []string{"light", "dark"} {
 		eval[bool](p, `(document.documentElement.dataset.mantineColorScheme = '`+scheme+`', true)`)
 		colors := map[string]string{}

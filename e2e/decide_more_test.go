@@ -41,7 +41,7 @@ func TestDecideOnTabletAndPhone(t *testing.T) {
 			{"/units/8/regear", "Tires now", "35x12.50R15", "acting like stock would take 4.65", []string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
 			{"/units/8/speedometer", "Tire on it", "33x12.50R15", "The shaft turns", []string{"Gears and cable", "Pulses", "Check on the road", "Fitting and rules"}},
 			{"/shop/gear_sets", "Filter", "varn", "21 of 63 rows", nil},
-			{"/units/8", "Name", "Grouse 4", "What happened", nil},
+			{"/units/8", "Name", "Grouse 4", "History", nil},
 		} {
 			p.visit(v.path)
 			p.fill(v.label, v.text)
@@ -64,8 +64,7 @@ func TestDecideOnTabletAndPhone(t *testing.T) {
 func TestDecideInInches(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/speedometer")
-	p.click("Units of measure")
-	p.click("inch and mph")
+	p.inches()
 	p.fill("Axle ratio", "41/10")
 	p.click("Measured better?")
 	// 85.8 in a turn are 2179.32 mm; 4.1 × 1609344 ÷ 2179.32 = 3027.7 a mile.
@@ -74,8 +73,8 @@ func TestDecideInInches(t *testing.T) {
 	p.sees("3027.7 a mile")
 	// 10 × 3.0277 = 30.28: 30 reads 0.92 % high, as 11 and 33 do; at 30 mph the needle shows 30.3.
 	p.sees("Drive 10, driven 30: reads 0.92 % high")
-	p.fill("Drive gear in it", "11")
-	p.fill("Driven gear in it", "31")
+	p.fill("Drive gear installed", "11")
+	p.fill("Driven gear installed", "31")
 	p.sees("Drive 11, driven 33: reads 0.92 % high")
 	p.sees("30.3")
 	p.click("Check on the road")
@@ -112,19 +111,19 @@ func TestDecideByWho(t *testing.T) {
 	p.sees("acting like stock would take 4.65")
 	p.click("Estimate")
 	p.sees("Together")
-	p.seesNot("Record the decision")
+	p.seesNot("Save this choice")
 	p.sees("Sheet (PDF)")
 	p.visit("/units/8/speedometer")
 	p.fill("Tire on it", "33x12.50R15")
 	p.sees("Drive 11, driven 28")
-	p.seesNot("Record this pair")
+	p.seesNot("Save this pair")
 	p.click("Pulses")
 	p.sees("16000 pulses a km in it now")
 	p.seesNot("Write and read back")
 	p.visit("/shop/prices")
 	p.sees("cooperative's rate, per hour")
 	p.seesNot("New row")
-	p.seesNot("Take out")
+	p.seesNot("Remove")
 	p.visit("/units/1/regear") // a boat
 	p.fill("Tires now", "35x12.50R15")
 	p.sees("Not yet")
@@ -140,14 +139,14 @@ func TestDecideByWho(t *testing.T) {
 	p.fill("Tire on it", "225/75R16")
 	p.fill("Family of gears", "Holt T2")
 	p.sees("the ratio of the rear axle isn't known: measure it first")
-	p.seesNot("Never low")
+	p.seesNot("Never reads low")
 }
 
 // The whole way by the keyboard: R, the marking, the use, and the choice.
 func TestDecideByKeyboard(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/")
-	p.sees("What do you want to know?")
+	p.sees("What gear ratio is in it?")
 	p.press("r", "Tires and gears, from plain figures")
 	tab := func(n int) {
 		for range n {
@@ -192,8 +191,8 @@ func TestLongFile(t *testing.T) {
 	p.give("boxes.csv", b.String())
 	p.sees("3000 new, 0 changed")
 	p.sees("lines are shown")
-	p.clickAt(`[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Take in')`)
-	p.sees("Taken in: 3000 new, 0 changed.")
+	p.clickAt(`[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Import')`)
+	p.sees("Imported: 3000 new, 0 changed.")
 	p.sees("3007 rows")
 	p.give("boxes.csv", b.String())
 	p.sees("0 new, 0 changed, 3000 as they are")
@@ -240,10 +239,10 @@ func TestCatalogByTwo(t *testing.T) {
 	a.click("Changes")
 	a.sees("price 61.00 → 59.50")
 	a.keys(kb.Escape)
-	a.click("Take out Box 2 : 3")
+	a.click("Remove Box 2 : 3")
 	a.sees("7 rows")
 	a.click("Changes")
-	back := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Put it back')`
+	back := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Undo')`
 	a.until("the removed row in the drawer", back)
 	a.settles()
 	a.clickAt(back)
@@ -296,28 +295,28 @@ func TestSpeedometerByHand(t *testing.T) {
 	p.sees("run 1: 20 m in")
 	p.click("Another run")
 	p.until("a second run at the same distance", `[...document.querySelectorAll('input')].filter(e => e.value === '20').length === 2`)
-	p.click("Take the last run off")
+	p.click("Remove the last run")
 	p.until("one run again", `[...document.querySelectorAll('input')].filter(e => e.value === '20').length === 1`)
 
 	// Without a device the value is written by hand and kept all the same.
 	p.click("Pulses")
 	p.sees("None is set up on this server.")
-	p.fill("Reluctor teeth", "8")
-	p.fill("Calibration in it", "16000")
+	p.fill("Tone ring teeth", "8")
+	p.fill("Calibration now", "16000")
 	p.sees("Calibrate to 12830 pulses per km.")
 	if !eval[bool](p, control("Write and read back")+".disabled") {
 		t.Error("there is nothing to write through")
 	}
 	p.fill("Note", "with the unit's own tool")
-	p.click("Written by hand: record")
+	p.click("Written by hand: save")
 	p.sees("Recorded: Calibration by hand to 12830 pulses per km, 16000 before.")
 
-	// Other gears than the shop's, of which none suits.
+	// Gears not on the shop's list, of which none suits.
 	p.click("Gears and cable")
-	p.click("Other gears than the shop's")
+	p.click("Gears not on the shop's list")
 	p.fill("Drive gears, teeth", "6 7")
 	p.fill("Driven gears, teeth", "30-34")
-	p.sees("No pair suits")
+	p.sees("No pair fits")
 	p.sees("turns out per turn in")
 	p.fill("Driven gears, teeth", "30-abc")
 	p.sees("from 3 to 100 teeth")
@@ -338,7 +337,7 @@ func TestOwnChoice(t *testing.T) {
 	p.sees("Fit 4.64 (65/14), front and rear together.")
 	first := eval[string](p, `document.querySelector('.rg-price').innerText`)
 	p.click("Choices")
-	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Take Leave it: 4.10 stays')`
+	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Take Keep it: 4.10 stays')`
 	if !eval[bool](p, "Boolean("+leave+")") {
 		p.click("All ") // it is beyond the best twelve
 	}
@@ -347,9 +346,9 @@ func TestOwnChoice(t *testing.T) {
 	p.sees("Your choice")
 	p.until("the estimate to follow", `document.querySelector('.rg-price').innerText !== `+quote(first))
 	p.click("Estimate")
-	p.sees("Estimate: Leave it: 4.10 stays")
+	p.sees("Estimate: Keep it: 4.10 stays")
 	p.click("Why")
-	p.sees("You took Leave it: 4.10 stays instead of what is recommended.")
+	p.sees("You took Keep it: 4.10 stays instead of what is recommended.")
 	p.click("Back to the recommended")
 	p.sees("Recommended ·")
 	p.until("the first estimate again", `document.querySelector('.rg-price').innerText === `+quote(first))

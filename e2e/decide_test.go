@@ -42,10 +42,10 @@ func TestTireChange(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8")
-	p.sees("What happened")
+	p.sees("History")
 	p.clickAt(`document.querySelector('a[href="/units/8/regear"]')`)
 	p.sees("Tires changed: what that does")
-	p.sees("the new tire size")
+	p.sees("Enter the new tire size")
 	p.fill("Tires now", "33x")
 	p.sees(`"33x" is no tire size`)
 	p.fill("Tires now", "lt 33 X 12,50 r15 108q")
@@ -69,11 +69,11 @@ func TestTireChange(t *testing.T) {
 	p.until("the curves to be drawn", "document.querySelectorAll('.recharts-line-curve').length === 15")
 	p.click("Estimate")
 	p.sees("Together")
-	p.sees("While it is open")
-	p.fill("Note for the record", "wants the harbor road quiet")
+	p.sees("While it is apart")
+	p.fill("Note", "wants the harbor road quiet")
 	p.sees("\u00a0kr")
 	total := eval[string](p, `document.querySelector('.rg-price').innerText`)
-	p.click("Record the decision")
+	p.click("Save this choice")
 	p.sees("Recorded: Tires changed: 4.56 (41/9)")
 
 	// On paper: the estimate without the controls, and not an empty page.
@@ -118,13 +118,13 @@ func TestTireChange(t *testing.T) {
 func TestTireChangeWithoutAccount(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/")
-	p.sees("What do you want to know?")
+	p.sees("What gear ratio is in it?")
 	p.press("r", "from plain figures")
 	p.fill("Tires before", "225/75R16")
 	p.fill("Tires now", "245/75R16")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 x 1")
 	p.fill("Rear axle", "41/10")
-	p.sees("a number or fraction, for example 4.1 or 41/10")
+	p.sees("Enter a number or fraction, for example 4.1 or 41/10")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1")
 	// 245/75R16 is 773.9 mm across, 225/75R16 743.9: 4.1 × 773.9 ÷ 743.9 = 4.265.
 	p.sees("acting like stock would take 4.27")
@@ -145,8 +145,8 @@ func TestSpeedometerGears(t *testing.T) {
 	p.sees("Drive 11, driven 28: reads 1.4 % high")
 	p.sees("2581.0 a mile")
 	p.sees("28.39")
-	p.fill("Drive gear in it", "11")
-	p.click("Count: Driven gear in it")
+	p.fill("Drive gear installed", "11")
+	p.click("Count: Driven gear installed")
 	p.sees("count where each spiral ends on this face")
 	p.click("Count now")
 	for range 31 {
@@ -154,17 +154,17 @@ func TestSpeedometerGears(t *testing.T) {
 	}
 	p.is(".count-number", "31")
 	p.keys("d")
-	p.sees("In it now, 11 and 31: reads 8.42 % low: never.")
+	p.sees("Installed now, 11 and 31: reads 8.42 % low: never.")
 	// By the keyboard from the best pair to one that reads low: never recorded.
 	eval[bool](p, `(document.querySelector('[data-pair="11-28"]').focus(), true)`)
 	p.keys(kb.ArrowRight)
 	p.sees("A pair that reads low is never recorded.")
-	if !eval[bool](p, control("Record this pair")+".disabled") {
+	if !eval[bool](p, control("Save this pair")+".disabled") {
 		t.Error("a pair that reads low can be recorded")
 	}
 	p.click("From the shelf")
 	p.is(".sp-taken h2", "✓ Drive 13, driven 33")
-	p.click("Record this pair")
+	p.click("Save this pair")
 	p.sees("Recorded: Speedometer gears 13 and 33: reads 1.68 % high.")
 	p.visit("/units/8")
 	p.sees("Speedometer gears 13 and 33: reads 1.68 % high")
@@ -183,9 +183,9 @@ func TestProgrammerFailsMidWrite(t *testing.T) {
 	p.visit("/units/8/speedometer")
 	p.fill("Tire on it", "33x12.50R15")
 	p.click("Pulses")
-	p.fill("Reluctor teeth", "8")
+	p.fill("Tone ring teeth", "8")
 	p.sees("16000 pulses a km in it now")
-	p.click("This is the calibration in it")
+	p.click("This is the calibration now")
 	// 8 × 1603.75 = 12830.0; 12830 ÷ 16000 − 1 = −19.81 %.
 	p.sees("With 16000 in it now it reads 19.81 % low.")
 	p.choose("The stand-in at the next write", "drops the line before it has written")
@@ -253,7 +253,7 @@ func TestCheckOnTheRoad(t *testing.T) {
 	p.fill("Noted at", "300")
 	p.fill("Needle showed, km/h", "68.4")
 	p.sees("noted at 300 s")
-	p.click("Record the check")
+	p.click("Save the check")
 	p.sees("Recorded: Speedometer checked:")
 	p.visit("/units/8")
 	p.sees("Speedometer checked: Reads")
@@ -271,7 +271,7 @@ func TestCatalogPage(t *testing.T) {
 	p.sees("1 of 35 rows")
 	p.click("Edit Holt T2 drive gear 12")
 	p.fill("On shelf", "many")
-	p.click("Keep")
+	p.click("Save")
 	p.sees("a whole number")
 	if got := p.value("On shelf"); got != "many" {
 		t.Errorf("what was typed is gone: %q", got)
@@ -285,18 +285,18 @@ func TestCatalogPage(t *testing.T) {
 	p.give("bad.csv", "family,role,teeth,shelf\nHolt T2,drive,15,1\nHolt T2,drive,ten,1\n")
 	p.sees("1 wrong")
 	p.sees("All lines are taken in or none")
-	takeIn := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Take in')`
+	takeIn := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Import')`
 	if !eval[bool](p, takeIn+".disabled") {
 		t.Error("a file with a wrong line can be taken in")
 	}
-	p.click("Leave it")
+	p.click("Keep it")
 	p.give("good.csv", "family,role,teeth,shelf\nHolt T2,drive,15,1\nHolt T2,drive,12,7\n")
 	p.sees("1 new, 0 changed, 1 as they are")
 	p.clickAt(takeIn)
-	p.sees("Taken in: 1 new, 0 changed.")
+	p.sees("Imported: 1 new, 0 changed.")
 	p.fill("Filter", "")
 	p.sees("36 rows")
-	p.click("Take out Holt T2 drive gear 15")
+	p.click("Remove Holt T2 drive gear 15")
 	p.sees("35 rows")
 	if got := p.fetches("/api/v1/catalog/speedometer_gears/csv"); got != "200 famil" {
 		t.Errorf("CSV out: %q", got)

@@ -30,10 +30,10 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/find-fault")
-	p.sees("Which part it is")
+	p.sees("Which part is it?")
 	p.click("How it drives")
 	p.click("No drive in first gear")
-	p.sees("Likeliest: sheared half shaft or stub of the rear")
+	p.sees("Most likely: sheared half shaft or stub of the rear")
 	p.sees("Stands on rated points")
 	p.axe("find the fault")
 	// What a sheared right stub shows: only the left wheel follows.
@@ -44,7 +44,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	}
 	// Whatever is asked next, nothing else is wrong with it.
 	for range 12 {
-		if eval[bool](p, `/ sure\.$/.test(document.querySelector('.decide-plate h2').innerText) || document.body.innerText.includes('Open, in this order')`) {
+		if eval[bool](p, `/ sure\.$/.test(document.querySelector('.decide-plate h2').innerText) || document.body.innerText.includes('Open in this order')`) {
 			break
 		}
 		before := eval[int](p, `document.querySelectorAll('ol li b').length`)
@@ -52,18 +52,18 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 		p.until("it to be taken in", fmt.Sprintf(`document.querySelectorAll('ol li b').length !== %d`, before))
 		p.until("an answer", `!document.querySelector('section[aria-label="Next test"] button:disabled')`)
 	}
-	p.sees("Open, in this order")
-	p.sees("Draw the half shaft")
-	p.sees("Have ready: half shaft or stub")
+	p.sees("Open in this order")
+	p.sees("Pull the axle shaft")
+	p.sees("Have ready: axle shaft or stub shaft")
 	p.sees("wheels on the road")
-	p.click("Keep with the unit")
+	p.click("Save with the unit")
 	p.sees("Recorded: Fault:")
 	// The repair proves it.
 	p.visit("/faults")
 	p.until("the verdict to be proved", `[...document.querySelectorAll('li')].some(l => /Grouse 4/.test(l.innerText) && /What was it\?/.test(l.innerText))`)
-	p.until("its form", `(() => { const l = [...document.querySelectorAll('li')].find(l => /Grouse 4/.test(l.innerText)); const b = [...l.querySelectorAll('button')].find(b => b.innerText === 'What was it?'); if (b) b.click(); return l.innerText.includes('Put right, and it is cured'); })()`)
+	p.until("its form", `(() => { const l = [...document.querySelectorAll('li')].find(l => /Grouse 4/.test(l.innerText)); const b = [...l.querySelectorAll('button')].find(b => b.innerText === 'What was it?'); if (b) b.click(); return l.innerText.includes('Repaired, and the complaint is gone'); })()`)
 	p.picks("Found", "sheared half shaft or stub of the rear right wheel")
-	p.click("Put right, and it is cured")
+	p.click("Repaired, and the complaint is gone")
 	p.sees("Recorded: Proved: sheared half shaft or stub of the rear right wheel")
 	p.until("five proved", `/Of 5 verdicts/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.axe("how often right")
@@ -71,7 +71,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.visit("/units/8/find-fault")
 	p.until("the right stub to lead", `/rear right wheel/.test(document.querySelector('.decide-plate h2')?.innerText)`)
 	p.click("Start over")
-	p.sees("Which part it is")
+	p.sees("Which part is it?")
 	p.keys(kb.Escape)
 }
 
@@ -82,8 +82,8 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/5/find-fault")
 	p.click("How it shifts")
-	p.click("It stalls when it is taken out of reverse")
-	p.sees("Likeliest: dragging shift cable")
+	p.click("It stalls when shifted out of reverse")
+	p.sees("Most likely: dragging shift cable")
 	p.showed(`/lever is still stiff/`)
 	p.until("it to be settled", `/Dragging shift cable of the gearcase: 9\d(\.\d)? % sure/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.sees("The interrupter stays connected")
@@ -94,16 +94,16 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	// Why not the interrupter? And another sign, by the table.
 	p.picks("Why not …?", "interrupter of the gearcase out of order")
 	p.until("its reasons", `[...document.querySelectorAll('section[aria-label="Suspects"] b')].some(b => /^interrupter of the gearcase out of order/.test(b.innerText))`)
-	p.click("Something else was noticed")
-	p.picks("What was heard, felt, smelled or seen", "It pops out of gear under load")
-	p.sees("with none of these")
+	p.click("Something else noticed?")
+	p.picks("What you heard, felt, smelled or saw", "It pops out of gear under load")
+	p.sees("something else")
 	p.click("No")
 	p.until("it to be taken in", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'It pops out of gear under load')`)
-	// What its shifting does, with a cable that was measured.
-	p.click("What its shifting does")
-	p.fill("Cable drags, N", "40")
+	// How it shifts, with a cable that was measured.
+	p.click("How it shifts")
+	p.fill("Cable drag, N", "40")
 	p.sees("It stalls out of reverse: the interrupter is open for")
-	p.fill("Cable drags, N", "-3")
+	p.fill("Cable drag, N", "-3")
 	p.sees("above 0, to 1000 N")
 }
 
@@ -123,12 +123,12 @@ func TestFindTheFaultLoose(t *testing.T) {
 	p.fill("Part 1", "stub")
 	p.fill("Part 2", "ring gear")
 	p.sees("Unknown: neither the faces nor the order of events tell")
-	p.click("What did the shock do?")
-	p.fill("It spun at, rpm", "600")
+	p.click("What did the shock load do?")
+	p.fill("Spun at, rpm", "600")
 	p.sees("A wheel at 600 rpm that grips within 0.1 s")
-	p.fill("It spun at, rpm", "0")
+	p.fill("Spun at, rpm", "0")
 	p.sees("above 0, to 10,000 rpm")
-	if !strings.Contains(eval[string](p, `document.body.innerText`), "take it back") {
+	if !strings.Contains(eval[string](p, `document.body.innerText`), "Remove") {
 		t.Error("what was said is gone")
 	}
 }

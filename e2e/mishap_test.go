@@ -12,7 +12,7 @@ import (
 func TestLostPartOfTheProgram(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/")
-	p.sees("What do you want to know")
+	p.sees("What gear ratio is in it?")
 	block := func(patterns ...*network.BlockPattern) {
 		if _, err := chromedp.Call(p.ctx, network.SetBlockedURLs, network.SetBlockedURLsParams{URLPatterns: patterns}); err != nil {
 			t.Fatal(err)
@@ -22,12 +22,12 @@ func TestLostPartOfTheProgram(t *testing.T) {
 		t.Fatal(err)
 	}
 	block(&network.BlockPattern{URLPattern: "*://*:*/*SpeedoPage*", Block: true})
-	p.click("Speedometer")
+	p.menu("Tires and gears", "Speedometer")
 	p.sees("Zorvel was updated")
-	p.click("Find the fault")
+	p.menu("Repair", "Find the fault")
 	p.seesNot("Zorvel was updated")
 	p.sees("What it does")
-	p.click("Speedometer")
+	p.menu("Tires and gears", "Speedometer")
 	p.sees("Zorvel was updated")
 	block()
 	p.click("Reload")

@@ -38,6 +38,8 @@ var chromium = sync.OnceValues(func() (context.Context, error) {
 			chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
 			chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
 			chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-color-profile", "srgb"),
+			// A technician who measures in mm; one in inches says so.
+			chromedp.Flag("accept-lang", "en-GB"),
 			// A page lives for seconds: it pays neither to compile it well, nor to hold a
 			// process ready for the next, nor to keep the last one for the way back.
 			chromedp.Flag("js-flags", "--no-opt --no-maglev"),
@@ -316,10 +318,25 @@ func (p *page) give(name, content string) {
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
 }
 
+// menu opens a group of pages in the bar on top and goes to one of them.
+func (p *page) menu(group, name string) { p.t.Helper(); p.from(".topbar", group, name) }
+
+// door opens a group of a unit's benches and goes to one of them.
+func (p *page) door(group, name string) { p.t.Helper(); p.from(".band", group, name) }
+
+func (p *page) from(where, group, name string) {
+	p.t.Helper()
+	p.clickAt(`[...document.querySelectorAll(` + quote(where+" button") + `)].find(e => e.textContent.trim() === ` + quote(group) + `)`)
+	p.clickAt(`[...document.querySelectorAll('[role=menuitem]')].find(e => e.textContent.trim() === ` + quote(name) + `)`)
+}
+
+// inches measures in inches and miles from here on.
+func (p *page) inches() { p.t.Helper(); p.from(".topbar", "mm · km/h", "inch · mph") }
+
 // signIn comes in as one of the demo's people.
 func (p *page) signIn(name string) {
 	p.t.Helper()
 	p.visit("/sign-in")
 	p.click(name)
-	p.sees("What do you want to know?")
+	p.sees("What gear ratio is in it?")
 }

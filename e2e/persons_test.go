@@ -61,14 +61,14 @@ func TestWhatWaitsIsItsPersons(t *testing.T) {
 	p.sees("Front axle")
 	p.click("1 Tag")
 	p.fill("The tag says", "4.56")
-	p.sees("Keep this reading")
-	p.takesOver("oda", "Keep this reading")
+	p.sees("Save this reading")
+	p.takesOver("oda", "Save this reading")
 	p.sees("1 waiting")
 	p.until("whose page it is now", `document.querySelector('[aria-label="Signed in: Oda Brenk"]')`)
 	p.seesNot("on this device until the server has it")
 	p.visit("/waiting")
 	p.sees(`Tag "4.56", Front axle of Grouse 4`)
-	p.sees("Someone else entered it. It waits until they sign in here.")
+	p.sees("Someone else entered this. It waits until they sign in here.")
 	p.axe("what waits for someone else")
 	if now, err := st.Readings(ctx, stage.ID); err != nil || len(now) != len(before) {
 		t.Errorf("%d readings, %d before, %v", len(now), len(before), err)
@@ -87,7 +87,7 @@ func TestTypedTextIsItsPersons(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/service")
-	const label = "What is it here for, in the owner's words"
+	const label = "Complaint, in the owner's words"
 	p.fill(label, "Only Ivar's words")
 	q := p.beside(1280, 800)
 	q.signIn("Oda Brenk")
@@ -96,7 +96,7 @@ func TestTypedTextIsItsPersons(t *testing.T) {
 	field := `[...document.querySelectorAll('textarea, input')].map(e => e.value).join('|')`
 	for _, x := range []*page{p, q} {
 		x.visit("/units/8/service")
-		x.sees("Open the job")
+		x.sees("Open job")
 		if v := eval[string](x, field); v == "" || strings.Contains(v, "Only Ivar's words") {
 			t.Errorf("another person's form holds %q", v)
 		}
@@ -140,7 +140,7 @@ func TestCountedBeforeSigningIn(t *testing.T) {
 	p.fill("Ring gear", "41")
 	p.fill("Pinion", "10")
 	p.is(".plate-label", "4.10")
-	p.click("Keep this reading")
+	p.click("Save this reading")
 	p.sees("Counted 41 ring gear teeth and 10 pinion teeth")
 	p.signIn("Ivar Tolm")
 	p.visit("/count/ring_and_pinion")

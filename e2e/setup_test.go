@@ -38,7 +38,7 @@ func third(s setup.Spot) string {
 		}
 		return names[1]
 	}
-	return word(s.Height, [3]string{"toward the root", "at mid height", "toward the tip"}) + ", " + word(s.Length, [3]string{"toward the small end", "mid length", "toward the big end"})
+	return word(s.Height, [3]string{"toward the root", "at mid height", "toward the face"}) + ", " + word(s.Length, [3]string{"toward the small end", "mid length", "toward the big end"})
 }
 
 // A housing that nobody knows, from a wrong depth to good, by keyboard: the
@@ -52,7 +52,7 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 	p.fill("Ring teeth", fmt.Sprint(q.Ring))
 	p.fill("Pinion teeth", fmt.Sprint(q.Pinion))
 	p.choose("The ring sits on the", q.RingSide+" of the housing")
-	p.choose("A thicker depth shim moves the pinion", map[string]string{"in": "in, toward the ring's axis", "out": "out"}[q.PinionThicker])
+	p.choose("Thicker depth shim moves the pinion", map[string]string{"in": "in, toward the ring gear's axis", "out": "out"}[q.PinionThicker])
 	p.fill("Shims on the shelf", q.Box)
 	in := setup.Stacks{Pinion: []float64{1, 0.2}, Left: []float64{1, 0.1}, Right: []float64{1, 0.1}}
 	p.fill("Depth shims", "1.20 = 1.00 + 0.10")
@@ -86,7 +86,7 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 		if strings.Contains(eval[string](p, `document.querySelector('.decide-kicker').innerText`), "Good") {
 			break
 		}
-		p.click("Together again")
+		p.click("Another trial")
 		p.until("an empty dial", `document.querySelectorAll('[role=tab][aria-selected=true]').length > 0 && `+field("Backlash around the ring")+`.value === ''`)
 		in = setup.Stacks{Pinion: p.pieces("Depth shims"), Left: p.pieces("Left shims"), Right: p.pieces("Right shims")}
 	}
@@ -109,7 +109,7 @@ func TestSetUpIsGoneOnWith(t *testing.T) {
 	p.sees("Ring 0.1 mm toward the pinion")
 	p.click("Where the numbers come from")
 	p.sees("Tornock workshop book, page 41, third edition")
-	p.click("It is together as proposed")
+	p.click("Assembled as proposed")
 	p.fill("Backlash around the ring", "0.43 0.44 0.43 0.44")
 	p.sees("The last move went the wrong way")
 	p.sees("left and right may be mixed up")
@@ -124,15 +124,15 @@ func TestSetUpIsGoneOnWith(t *testing.T) {
 	p.fill("Shim of the old pinion", "1.35")
 	p.fill("Old pinion's mark", "+2")
 	p.fill("New pinion's mark", "-3")
-	p.choose("A thicker shim moves the pinion", "in, toward the ring's axis")
+	p.choose("Thicker shim moves the pinion", "in, toward the ring gear's axis")
 	p.sees("As the list of set-up figures has it for Tornock")
 	p.sees("This pinion sits 0.05 mm farther in, so the shim gets 0.05 mm thicker: 1.35 → 1.4 mm.")
-	p.click("+ means: this pinion wants to sit so much nearer to the ring's axis than nominal.")
+	p.click("+ means: this pinion sits that much closer to the ring gear's axis than nominal.")
 	p.sees("This pinion sits 0.05 mm farther out, so the shim gets 0.05 mm thinner: 1.35 → 1.3 mm.")
-	p.choose("The marks are in", "thousandths of an inch")
+	p.choose("Mark units", "thousandths of an inch")
 	p.sees("This pinion sits 0.127 mm farther out")
 	p.fill("Gap, measured three times", "0.43 0.44 0.43")
-	p.choose("Ledge under the cup for depth", "none: depth is what it is")
+	p.choose("Ledge under the cup for depth", "none: depth can't be shimmed")
 	p.sees("Put in 0.41 mm")
 	p.axe("pinion")
 	p.click("Carrier and differential")
@@ -143,7 +143,7 @@ func TestSetUpIsGoneOnWith(t *testing.T) {
 	p.fill("Mate's teeth", "26")
 	p.fill("Face, mm", "20")
 	p.fill("Mate's face, mm", "20")
-	p.fill("Face off the hub, mm", "8")
+	p.fill("Face to hub, mm", "8")
 	p.fill("Mate off the seat, mm", "8")
 	p.sees("Turned round it does not fit (face and offset: 4 of 20 mm of face meet: the teeth meet on a sliver, and both gears are ruined)")
 	p.axe("fits")
@@ -155,35 +155,35 @@ func TestFreePlay(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/free-play")
-	p.choose("Rocked", "rear propeller shaft")
+	p.choose("Rocked", "rear driveshaft")
 	p.sees("usual here is about 4.3°")
 	p.fill("Degrees, stop to stop", "17")
-	p.sees("17° at the rear propeller shaft is more than usual")
+	p.sees("17° at the rear driveshaft is more than usual")
 	p.sees("has to be opened")
 	p.choose("Gearbox", "gear 1")
 	p.sees("held from both sides")
 	p.choose("Gearbox", "neutral")
-	p.choose("Suppose at", "ring and pinion of the rear axle")
-	p.sees("1° at the ring and pinion of the rear axle shows as 4.1° at the rear propeller shaft.")
+	p.choose("Try play at", "ring and pinion of the rear axle")
+	p.sees("1° at the rear axle ring and pinion shows as 4.1° at the rear driveshaft.")
 	p.fill("Degrees, stop to stop", "-4")
 	p.sees("from 0 to 720 degrees")
 	p.fill("Degrees, stop to stop", "4")
 	p.sees("as usual")
-	p.click("Keep with the unit")
-	p.sees("Recorded: Free play: 4° at the rear propeller shaft is as usual")
+	p.click("Save with the unit")
+	p.sees("Recorded: Free play: 4° at the rear driveshaft is as usual")
 	p.axe("free play")
 	p.visit("/units/8")
 	p.sees("Free play: 4°")
 }
 
-// A card begun by one, interrupted, gone on with by another; the gate refuses,
+// A card started by one, interrupted, gone on with by another; the gate refuses,
 // then lets pass; closed and printed.
 func TestCardFromBenchToClosed(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/6/change-gears")
 	p.click("Swap, step by step")
-	p.click("Begin the card: Swap change gears")
+	p.click("Start the card: Swap change gears")
 	p.sees("Do longer screws hold a guard behind the cover?")
 	p.click("Yes")
 	eval[bool](p, `([...document.querySelectorAll('input[type=radio][value=no]')].at(-1).click(), true)`)
@@ -285,17 +285,17 @@ func TestCardOfOurOwn(t *testing.T) {
 	p.visit("/cards")
 	p.click("Oil change, refill noted")
 	p.sees("Oil for limited slip, or its additive")
-	p.click("Change it to our way")
+	p.click("Change to our way")
 	p.fill("Title", "Oil change as we do it")
-	p.click("A step after it")
+	p.click("Add a step after it")
 	p.fill("What is done", "Photograph the drain plug")
 	p.axe("a card of our own")
-	p.click("Keep as our own")
+	p.click("Save as our own")
 	p.sees("Kept as your version 1")
 	p.sees("Photograph the drain plug")
 	p.click("As a document")
 	p.fill("The card as JSON", "{")
-	p.click("Keep as our own")
+	p.click("Save as our own")
 	p.sees("This is no JSON")
 	p.visit("/cards")
 	p.sees("Oil change as we do it")

@@ -40,8 +40,8 @@ func TestUnitFromNothing(t *testing.T) {
 	p.sees("Ember")
 	p.click("Add a unit")
 	p.fill("Name", "Tender 5")
-	p.choose("It is a", "Boat")
-	p.choose("How its power goes", "Outboard")
+	p.choose("Kind of unit", "Boat")
+	p.choose("Layout", "Outboard")
 	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
 	p.sees("Unit added: Tender 5")
 	p.sees("What is open")
@@ -75,7 +75,7 @@ func TestFromDoorToDoor(t *testing.T) {
 		for i := 0; i < len(counts); i += 2 {
 			p.fill(counts[i], counts[i+1])
 		}
-		p.click("Keep this reading")
+		p.click("Save this reading")
 		p.sees("Ivar Tolm,")
 		p.seesNot("on this device")
 	}
@@ -89,9 +89,9 @@ func TestFromDoorToDoor(t *testing.T) {
 
 	// Other gears in the rear housing.
 	p.clickAt("document.querySelector('[data-part=rear]')")
-	p.click("Gears were swapped")
+	p.click("Gears swapped")
 	p.fill("Note", "4.56 from the shelf")
-	p.click("Note it")
+	p.click("Save")
 	p.sees("Gears swapped in this housing: 4.56 from the shelf")
 	p.until("the rear to be unknown", "document.querySelector('[data-part=rear]')?.textContent.includes('not measured')")
 	p.sees("Rear axle: gears swapped in this housing: 4.56 from the shelf")
@@ -120,7 +120,7 @@ func TestFileByPointing(t *testing.T) {
 	p.visit("/count/ring_and_pinion")
 	p.click("1 Tag")
 	p.fill("The tag says", "4.10")
-	p.click("Keep this reading")
+	p.click("Save this reading")
 	p.click("File with a unit")
 	p.choose("Unit", "Grouse 6")
 	p.until("the machine", "document.querySelector('[role=dialog] [data-part=front]')")
@@ -134,7 +134,7 @@ func TestFileByPointing(t *testing.T) {
 	p.visit("/count/ring_and_pinion")
 	p.click("1 Tag")
 	p.fill("The tag says", "4.10")
-	p.click("Keep this reading")
+	p.click("Save this reading")
 	p.click("File with a unit")
 	p.choose("Unit", "Skiff Little Auk")
 	p.sees("No part of Skiff Little Auk is counted as ring and pinion.")
@@ -144,20 +144,19 @@ func TestFileByPointing(t *testing.T) {
 func TestViewerReadsOnly(t *testing.T) {
 	p := open(t, true, 1024, 768)
 	p.signIn("Runa Selk")
-	p.click("Pages")
 	p.click("Units")
 	p.until("the list of units", "document.querySelector('.unit-list')")
 	p.sees("Skiff Little Auk")
-	for _, no := range []string{"Add a unit", "Take in a document"} {
+	for _, no := range []string{"Add a unit", "Import a unit"} {
 		if eval[bool](p, "Boolean("+control(no)+")") {
 			t.Errorf("a viewer is offered %q", no)
 		}
 	}
 	p.click("Rescue van Tern 2")
-	p.sees("What happened")
+	p.sees("History")
 	p.click("Rear axle")
 	p.is(".plate-label", "5.22")
-	p.seesNot("Strike out")
+	p.seesNot("Void")
 	if eval[bool](p, "Boolean("+control("1 Tag")+")") {
 		t.Error("a viewer is offered methods")
 	}
@@ -171,9 +170,9 @@ func TestTakeInADocument(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units")
-	p.sees("Take in a document")
+	p.sees("Import a unit")
 	p.give("no.json", "this is no document")
-	p.sees("This file is no document: the .json of a unit is expected, or its .zip with photos.")
+	p.sees("This is not a unit file. Pick a unit's .json, or its .zip with photos.")
 	p.give("bad.json", `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"A","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":41,"pinion":0}}}]}]}`)
 	p.sees("/stages/0/readings/0/reading/teeth/pinion")
 	good, err := json.Marshal(map[string]any{"format": "zorvel-unit-1", "name": "Brought along", "kind": "car", "stages": []any{
@@ -211,7 +210,7 @@ func TestOtherStagesOnTheBench(t *testing.T) {
 	p.sees("no whole planet gear")
 	p.fill("Sun gear", "30")
 	p.is(".plate-label", "3.00")
-	p.click("Keep this reading")
+	p.click("Save this reading")
 	p.sees("Counted 60 ring gear teeth and 30 sun gear teeth")
 	p.choose("Which member is held and which is driven", "carrier held, sun driven")
 	p.sees("Nothing measured yet") // another question, another bench
@@ -226,12 +225,11 @@ func TestOtherStagesOnTheBench(t *testing.T) {
 func TestInchesAndWords(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/count/ring_and_pinion")
-	p.click("Units of measure")
-	p.click("inch and mph")
+	p.inches()
 	p.click("4 Turn wheels")
-	p.click("I saw it turn along")
+	p.click("I saw it turn the same way")
 	p.fill("Whole turns", "4")
-	p.click("Rest by tape")
+	p.click("Partial turn: by tape")
 	p.fill("Arc along the rim, in", "1.5")
 	p.fill("Rim, in", "15")
 	p.sees("shaft 4 + 38.1 mm of a rim of 381 mm circumference")
@@ -251,7 +249,7 @@ func TestStrikeAndOtherWays(t *testing.T) {
 	p.click("1 Tag")
 	p.fill("The tag says", "four-ten")
 	p.sees("Read as the ratio 4.10.")
-	p.click("Keep this reading")
+	p.click("Save this reading")
 	p.is(".plate-label", "4.10")
 	p.click("Other ways")
 	p.sees("Until settled")
@@ -259,7 +257,7 @@ func TestStrikeAndOtherWays(t *testing.T) {
 	p.clickAt("[...document.querySelectorAll('.linklike')].find(e => e.textContent.includes('count the teeth'))")
 	p.sees("Counting blind")
 	p.click("Back")
-	p.click("Strike out")
+	p.click("Void")
 	p.fill("Why", "read from another axle")
 	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
 	p.sees("read from another axle")
@@ -272,7 +270,7 @@ func TestStrikeAndOtherWays(t *testing.T) {
 func TestNothingFromElsewhere(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/")
-	p.sees("What do you want to know?")
+	p.sees("What gear ratio is in it?")
 	for _, url := range eval[[]string](p, "performance.getEntriesByType('resource').map(r => r.name)") {
 		if len(url) < len(p.base) || url[:len(p.base)] != p.base {
 			t.Errorf("the page loads %s", url)

@@ -10,7 +10,7 @@ import (
 
 // reindexCommand makes what units are found by anew.
 func reindexCommand() *cobra.Command {
-	return onDatabase("reindex", "Make what units are found by anew, from everything that is on record", func(c *cobra.Command, st *store.Store) error {
+	return onDatabase("reindex", "Rebuild the search index from everything on record", func(c *cobra.Command, st *store.Store) error {
 		srv, err := quietServer(st)
 		if err != nil {
 			return err

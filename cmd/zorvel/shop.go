@@ -85,7 +85,7 @@ func backupCommand() *cobra.Command {
 		})
 		fmt.Fprintln(c.ErrOrStderr())
 		if err == nil {
-			fmt.Fprintf(c.OutOrStdout(), "%s holds %d rows. Accounts are in it, with their passwords as they are kept: look after it as after the database.\n", name, rows)
+			fmt.Fprintf(c.OutOrStdout(), "%s holds %d rows. It includes accounts and their password hashes: guard it as you guard the database.\n", name, rows)
 		}
 		return err
 	})
@@ -106,7 +106,7 @@ func restoreCommand() *cobra.Command {
 		})
 		fmt.Fprintln(c.ErrOrStderr())
 		if err == nil {
-			fmt.Fprintf(c.OutOrStdout(), "Restored as it was on %s. Everyone signs in anew.\n", m.MadeAt.Format("2006-01-02 15:04 MST"))
+			fmt.Fprintf(c.OutOrStdout(), "Restored as of %s. Everyone has to sign in again.\n", m.MadeAt.Format("2006-01-02 15:04 MST"))
 		}
 		return err
 	})
@@ -172,11 +172,11 @@ func importCommand() *cobra.Command {
 			fmt.Fprintf(c.OutOrStdout(), "%s: %d rows added, %d changed, %d the same.\n", l.Name, l.Added, l.Changed, l.Same)
 		}
 		if look && len(x.SameNames) > 0 {
-			fmt.Fprintf(c.OutOrStdout(), "Units of these names are here already, and would stand here twice: %q\n", x.SameNames)
+			fmt.Fprintf(c.OutOrStdout(), "Units with these names are here already and would be listed twice: %q\n", x.SameNames)
 		}
 		return nil
 	})
 	c.Flags().StringVar(&by, "by", "command line", "who takes it in, for the history")
-	c.Flags().BoolVar(&look, "look", false, "only tell what is in it")
+	c.Flags().BoolVar(&look, "look", false, "only show what it holds")
 	return c
 }

@@ -160,7 +160,7 @@ func gearLists() []List {
 			span(r, "takes_from", "takes_to", errs)
 			span(r, "marked_from", "marked_to", errs)
 		}},
-		{ID: SetUp, Name: "Set-up figures", For: "The maker's bands by family, each with its unit, source and date. The set-up bench holds every trial against them; what is not here is asked or left out in sight.", Columns: []Column{
+		{ID: SetUp, Name: "Set-up figures", For: "The maker's limits by family, each with its unit, source and date. The set-up bench checks every trial against them; what is missing here is asked for or shown as missing.", Columns: []Column{
 			family,
 			{Key: "figure", Name: "Figure", Type: Choice, Required: true, Identity: true, Choices: setUpKinds()},
 			{Key: "low", Name: "From", Type: Number, Max: 5000},
@@ -237,7 +237,7 @@ func otherLists() []List {
 			{Key: "source", Name: "Source", Type: Text, Required: true, Help: "manual and page"},
 			note,
 		}},
-		{ID: Settings, Name: "Shop settings", For: "What holds for the whole shop. The currency stands beside every price and estimate, name and address on every sheet.", Columns: []Column{
+		{ID: Settings, Name: "Shop settings", For: "Settings for the whole shop. The currency shows beside every price and estimate, name and address on every sheet.", Columns: []Column{
 			{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency", Choices: options("currency", "currency", "name", "name of the shop", "address", "address")},
 			{Key: "value", Name: "Value", Type: Text, Required: true, Help: "a currency as it is written behind an amount, up to 8 characters"},
 		}, check: func(r Row, errs *fault.Errors) {
@@ -503,7 +503,7 @@ func decimal(v string) string {
 func span(r Row, from, to string, errs *fault.Errors) {
 	if r[from] == "" || r[to] == "" {
 		if r[from] != r[to] {
-			errs.Add(to, "both ends are needed, or neither")
+			errs.Add(to, "enter both ends, or neither")
 		}
 		return
 	}

@@ -116,7 +116,7 @@ func (l List) heads(head []string) (keys []string, seen map[string]bool, err err
 			return nil, nil, fault.New("text", "line 1: there is no column %q; the columns are %s", say.Clip(h, 30), strings.Join(l.Keys(), ", "))
 		}
 		if seen[k] {
-			return nil, nil, fault.New("text", "line 1: the column %q stands there twice", k)
+			return nil, nil, fault.New("text", "line 1: the column %q is there twice", k)
 		}
 		keys[i], seen[k] = k, true
 	}

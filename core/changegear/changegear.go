@@ -208,7 +208,7 @@ type Answer struct {
 }
 
 var cautions = []string{
-	"Ring and pinion are counted by their teeth, or turned at the pinion shaft: turned from the input flange the change gears are in it, and the overall ratio comes out.",
+	"Ring and pinion are counted by their teeth, or turned at the pinion shaft: turned from the input flange the change gears are included, and you get the overall ratio.",
 	"Count the gears that come out and those that go in: a remembered count is no evidence, and sets lie in wrong boxes.",
 	"Cover, gears and oil are hot after a run, and the cover holds oil of its own: a tray below, eyes and hands protected, chocks on, engine off.",
 	"Screws into aluminum: the maker's low torque, full thread; behind a guard they are longer.",
@@ -465,7 +465,7 @@ func (w *work) findAxle() error {
 	if src := w.axle.Sources["ratio"]; src.Kind != "" {
 		w.baseWords += ", " + src.Kind
 		if src.Kind == "conflict" {
-			w.notes = append(w.notes, "The readings of ring and pinion contradict each other: everything here stands on the likelier ratio.")
+			w.notes = append(w.notes, "The readings of ring and pinion contradict each other: everything here uses the likelier ratio.")
 		}
 	}
 	if s := a.Second; s != nil && s.Sun > 0 {
@@ -555,7 +555,7 @@ func (w *work) findTire() error {
 	}
 	grown, err := exact.Of(1 + w.q.Growth/100)
 	if err != nil {
-		return fault.New("growth_percent", "a number is expected")
+		return fault.New("growth_percent", "enter a number")
 	}
 	w.rolling, w.spread = mm.Mul(grown), spread
 	return nil

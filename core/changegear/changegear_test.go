@@ -183,8 +183,8 @@ func TestDoubts(t *testing.T) {
 		}, "mixed pair"},
 		"wrong distance":  {func(q *Request) { q.Fitted = &Pair{24, 22} }, "adds up to 46 teeth"},
 		"a set that errs": {func(q *Request) { q.Shelf[3].Teeth = [2]int{28, 18} }, "Set 4 has 28 and 18 teeth"},
-		"never counted":   {func(q *Request) { q.Fitted = nil }, "count the gears that come out"},
-		"not on the list": {func(q *Request) { q.Fitted = &Pair{30, 15} }, "No set of the shelf"},
+		"never counted":   {func(q *Request) { q.Fitted = nil }, "count the gears as they come out"},
+		"not on the list": {func(q *Request) { q.Fitted = &Pair{30, 15} }, "No set on the shelf"},
 	} {
 		q := plain()
 		c.change(&q)

@@ -59,7 +59,7 @@ func (w *work) direction() (*Direction, error) {
 		return d, nil
 	}
 	d.Sentence = where + " BACKWARD in a forward gear."
-	top := []string{"breather and filler must come to the top again", "the oil level is measured anew from where it now stands"}
+	top := []string{"breather and filler must be at the top again", "set the oil level again for the new position"}
 	try := func(what string, l Lies, with ...string) error {
 		f, err := w.drives(l)
 		if err == nil {
@@ -93,7 +93,7 @@ func (w *work) direction() (*Direction, error) {
 	}
 	side := lies
 	side.RingSide = map[string]string{"left": "right", "right": "left"}[lies.RingSide]
-	return d, try("move carrier and ring to the other side of the pinion", side, "the shims go with their bearings", "backlash and bearing preload are measured anew")
+	return d, try("move carrier and ring to the other side of the pinion", side, "the shims go with their bearings", "measure backlash and bearing preload again")
 }
 
 // drives reports whether the wheels turn forward.

@@ -93,7 +93,7 @@ func (w *work) doubts() []string {
 	}
 	f := w.fitted
 	if f == nil {
-		return append(out, "What is in it is not known: count the gears that come out.")
+		return append(out, "The installed pair is not known: count the gears as they come out.")
 	}
 	var a, b []string
 	for _, s := range w.shelf {
@@ -109,11 +109,11 @@ func (w *work) doubts() []string {
 	}
 	switch n := f.Input + f.Pinion; {
 	case w.sum > 0 && n != w.sum:
-		out = append(out, fmt.Sprintf("What is in it, %s, adds up to %d teeth; this family's pairs add up to %d and would not mesh rightly: count both again.", f.words(), n, w.sum))
+		out = append(out, fmt.Sprintf("The installed pair, %s, adds up to %d teeth; this family's pairs add up to %d and would not mesh rightly: count both again.", f.words(), n, w.sum))
 	case len(a) > 0 && len(b) > 0:
 		out = append(out, fmt.Sprintf("The %d-tooth gear belongs to set %s and the %d-tooth gear to set %s: is it a mixed pair? Gears run in together stay together.", f.Input, a[0], f.Pinion, b[0]))
 	case len(w.shelf) > 0:
-		out = append(out, fmt.Sprintf("No set of the shelf has the gears that are in it, %s.", f.words()))
+		out = append(out, fmt.Sprintf("No set on the shelf has the installed gears, %s.", f.words()))
 	}
 	return out
 }
@@ -167,7 +167,7 @@ func (w *work) lines(rpm float64, overall exact.Number) []GearLine {
 func (w *work) pick(g Goal, ladder []Rung) (*Pick, error) {
 	p := &Pick{Why: []string{}, Buy: []Buy{}}
 	if len(ladder) == 0 {
-		p.Sentence = "There is no set on the shelf: enter what lies in the van."
+		p.Sentence = "No sets on the shelf: enter what is in the van."
 		p.Missing = p.Sentence
 		return p, nil
 	}
@@ -228,17 +228,17 @@ func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
 	case ByStep:
 		now := slices.IndexFunc(ladder, func(r Rung) bool { return r.Fitted })
 		if now < 0 {
-			return -1, fault.New("fitted/input", "what is in it is needed to go a step from it: count both gears")
+			return -1, fault.New("fitted/input", "the installed pair is needed to go one step from it: count both gears")
 		}
 		next := now + 1
 		if g.Toward == "shorter" {
 			next = now - 1
 		}
 		if next < 0 || next >= len(ladder) {
-			p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, which is in it.", g.Toward, ladder[now].Overall.Decimal(2))
+			p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, the installed ratio.", g.Toward, ladder[now].Overall.Decimal(2))
 			return -1, nil
 		}
-		p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, which is in it: %s %%.", g.Toward, ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
+		p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward, ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
 		return next, nil
 	case BySpeed:
 		want := wanted(g.RPM, g.KMH)

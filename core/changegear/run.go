@@ -86,7 +86,7 @@ func ReadRun(q Request, f RunFile) (*Run, error) {
 		return nil, err
 	}
 	if w.fitted == nil {
-		return nil, fault.New("fitted/input", "the pair that was in it is needed, counted")
+		return nil, fault.New("fitted/input", "the pair that was installed is needed, counted")
 	}
 	if w.rolling.Sign() <= 0 {
 		return nil, fault.New("tire/marking", "the tire is needed to tell the gears apart: its marking, or better its rollout")

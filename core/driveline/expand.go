@@ -2,9 +2,11 @@ package driveline
 
 import (
 	"fmt"
+	"strconv"
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
+	"zorvel/core/say"
 )
 
 // expand adds the shafts and elements of a part fed by the shaft in.
@@ -76,7 +78,7 @@ func (m *Machine) selectable(p *Part, x Gear, in, counter, out string, axis Axis
 			pairWords(words, x.Driven, "drive gear", x.Drive, ""))
 	}
 	if loose != out {
-		how := "synchroniser"
+		how := "synchronizer"
 		if x.Selector == "dog" {
 			how = "dogs"
 		}
@@ -90,6 +92,9 @@ func GearWords(name string) string {
 		return "reverse"
 	case "N":
 		return "neutral"
+	}
+	if n, err := strconv.Atoi(name); err == nil && n > 0 {
+		return say.Ordinal(n) + " gear"
 	}
 	return "gear " + name
 }

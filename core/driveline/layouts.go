@@ -105,33 +105,33 @@ func common() []Layout {
 	return []Layout{
 		{ID: "rear_drive", Name: "Rear drive", For: "van or car: engine ahead, driven rear axle", Units: []string{"van", "car", "truck"}, Document: Document{Lies: Vehicle,
 			Body:  &Body{WheelbaseMM: 3100, TrackMM: 1600, MassKG: 2100, FrontPercent: 54, HeightMM: 700},
-			Parts: parts(engine(Lengthwise, 240), clutch("engine"), box5("clutch"), shaftFrom("prop", "Propeller shaft", "gearbox"), rearAxle("prop", 41, 10, "open"), wheelsOn("rear", "rear", 2180))}},
+			Parts: parts(engine(Lengthwise, 240), clutch("engine"), box5("clutch"), shaftFrom("prop", "Driveshaft", "gearbox"), rearAxle("prop", 41, 10, "open"), wheelsOn("rear", "rear", 2180))}},
 		{ID: "part_time", Name: "Four-wheel, part-time", For: "truck: transfer case with planetary low, chain to the front", Units: []string{"truck", "van"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 260), clutch("engine"), box5("clutch"), partTimeCase("gearbox"),
-				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 41, 10, "locking"), wheelsOn("rear", "rear", 2390),
-				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 37, 9, "open"), wheelsOn("front", "front", 2390))}},
+				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 41, 10, "locking"), wheelsOn("rear", "rear", 2390),
+				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 37, 9, "open"), wheelsOn("front", "front", 2390))}},
 		{ID: "full_time", Name: "Four-wheel, full-time, gear-driven case", For: "truck: compound cluster low, lockable center differential", Units: []string{"truck"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 300), clutch("engine"), box5("clutch"),
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
 					Range:  Range{Type: "gears", Input: 29, Counter: 40, LowDrive: 24, LowGear: 45},
 					Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 33, Driven: 33, Idlers: 1}}},
-				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 41, 11, "open"), wheelsOn("rear", "rear", 2390),
-				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 41, 11, "open"), wheelsOn("front", "front", 2390))}},
+				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 41, 11, "open"), wheelsOn("rear", "rear", 2390),
+				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 41, 11, "open"), wheelsOn("front", "front", 2390))}},
 		{ID: "asymmetric", Name: "Four-wheel, 60 : 40 center", For: "planetary center differential, ring to the rear", Units: []string{"truck", "van", "car"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 320), Part{ID: "converter", Kind: "clutch", Name: "Converter", From: "engine", Clutch: &Clutch{Type: "converter", Slip: exact.Figure{Number: exact.New(5, 100)}}},
 				Part{ID: "gearbox", Kind: "gearbox", Name: "Gearbox", From: "converter", Gearbox: &Gearbox{Arrangement: "ratios", Gears: []Gear{
 					{Name: "1", Ratio: exact.Figure{Number: exact.New(287, 100)}}, {Name: "2", Ratio: exact.Figure{Number: exact.New(157, 100)}}, {Name: "3", Ratio: exact.Figure{Number: one}}, {Name: "4", Ratio: exact.Figure{Number: exact.New(72, 100)}}, {Name: "R", Ratio: exact.Figure{Number: exact.New(-231, 100)}}}}},
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
 					Range: Range{Type: "planetary", Sun: 34, Ring: 62}, Center: Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: Front{Type: "chain", Drive: 36, Driven: 36}}},
-				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),
-				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 43, 12, "open"), wheelsOn("front", "front", 2330))}},
-		{ID: "axle_low", Name: "Four-wheel, hub reductions", For: "forestry truck: lockable center differential, planetary hubs, axle locks", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
+				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),
+				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 43, 12, "open"), wheelsOn("front", "front", 2330))}},
+		{ID: "axle_low", Name: "Four-wheel, hub reductions", For: "forestry truck: lockable center differential, planetary hubs, lockers", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
 			Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
 			Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
 				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
 					Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
-				shaftFrom("rear_prop", "Rear propeller shaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"), hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
-				shaftFrom("front_prop", "Front propeller shaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"), hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
+				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"), hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
+				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"), hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
 	}
 }
 
@@ -139,12 +139,12 @@ func common() []Layout {
 func special() []Layout {
 	return []Layout{
 		{ID: "portal", Name: "Rear drive, portal hubs", For: "high-clearance axle with a gear pair at each wheel", Units: []string{"truck"}, Document: Document{Lies: Vehicle, Body: truckBody(),
-			Parts: parts(engine(Lengthwise, 300), clutch("engine"), box5("clutch"), shaftFrom("prop", "Propeller shaft", "gearbox"),
+			Parts: parts(engine(Lengthwise, 300), clutch("engine"), box5("clutch"), shaftFrom("prop", "Driveshaft", "gearbox"),
 				Part{ID: "rear", Kind: "axle", Name: "Rear axle", From: "prop", Axle: &Axle{Ring: 37, Pinion: 13, RingSide: "right", PinionAt: "ahead", Cut: "standard", Differential: Differential{Type: "locking"}}},
 				portalsOn("rear", 15, 32), hubWheels("rear", "rear", 2900))}},
 		{ID: "tandem", Name: "Tandem rear axles", For: "heavy truck: two driven rear axles, inter-axle differential", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
 			Body: &Body{WheelbaseMM: 4300, TrackMM: 1850, MassKG: 12000, FrontPercent: 35, HeightMM: 1200},
-			Parts: parts(engine(Lengthwise, 1100), clutch("engine"), tenSpeed("clutch"), shaftFrom("prop", "Propeller shaft", "gearbox"),
+			Parts: parts(engine(Lengthwise, 1100), clutch("engine"), tenSpeed("clutch"), shaftFrom("prop", "Driveshaft", "gearbox"),
 				Part{ID: "divider", Kind: "differential", Name: "Inter-axle differential", From: "prop", Differential: &Differential{Type: "locking"}},
 				Part{ID: "drop", Kind: "gear_pair", Name: "Drop gears", From: "divider.here", GearPair: &GearPair{Drive: 31, Driven: 31, Mesh: "external"}},
 				Part{ID: "rear", Kind: "axle", Name: "First rear axle", From: "drop", Axle: &Axle{Ring: 41, Pinion: 11, RingSide: "right", PinionAt: "ahead", Cut: "reverse", Offset: true, Differential: Differential{Type: "locking"}}},
@@ -158,7 +158,7 @@ func special() []Layout {
 				Part{ID: "gearbox", Kind: "gearbox", Name: "Gearbox", From: "clutch", Gearbox: &Gearbox{Arrangement: "countershaft", Input: 24, Counter: 31, Gears: []Gear{
 					{Name: "1", Drive: 17, Driven: 31, Selector: "dog"}, {Name: "2", Drive: 22, Driven: 27, Selector: "dog"}, {Name: "3", Drive: 26, Driven: 24, Selector: "dog"},
 					{Name: "4", Direct: true, Selector: "dog"}, {Name: "R", Drive: 16, Driven: 33, Idler: 19, Selector: "sliding"}}}},
-				shaftFrom("prop", "Propeller shaft", "gearbox"),
+				shaftFrom("prop", "Driveshaft", "gearbox"),
 				Part{ID: "rear", Kind: "axle", Name: "Rear axle", From: "prop", Axle: &Axle{Ring: 38, Pinion: 9, RingSide: "right", PinionAt: "ahead", Cut: "reverse", Change: &ChangeGears{Input: 24, Pinion: 21}, Differential: Differential{Type: "spool"}}},
 				wheelsOn("rear", "rear", 1990))}},
 		{ID: "transaxle", Name: "Front drive, crosswise engine", For: "van or car: two-shaft gearbox and spur final drive", Units: []string{"van", "car"}, Document: Document{Lies: Vehicle,
@@ -176,13 +176,13 @@ func special() []Layout {
 func waterAndBench() []Layout {
 	return []Layout{
 		{ID: "outboard", Name: "Outboard", For: "fishing skiff: gearcase with sliding clutch", Units: []string{"boat"}, Document: Document{Lies: Boat,
-			Parts: parts(engine(Upright, 62), shaftFrom("drive", "Drive shaft", "engine"),
+			Parts: parts(engine(Upright, 62), shaftFrom("drive", "Driveshaft", "engine"),
 				Part{ID: "gearcase", Kind: "gearcase", Name: "Gearcase", From: "drive", Gearcase: &Gearcase{Pinion: 13, Gear: 27, Shift: true}},
 				Part{ID: "prop", Kind: "propeller", Name: "Propeller", From: "gearcase", Propeller: &Propeller{PitchIN: 13, Hand: "right"}})}},
 		{ID: "stern_drive", Name: "Stern drive, two-stage, twin propellers", For: "ferry tender: upper set that shifts, lower set with two propellers", Units: []string{"boat"}, Document: Document{Lies: Boat,
 			Parts: parts(engine(Lengthwise, 380),
 				Part{ID: "upper", Kind: "upper", Name: "Upper set", From: "engine", Upper: &Upper{Pinion: 21, Gear: 26, Shift: true}},
-				shaftFrom("drive", "Drive shaft", "upper"),
+				shaftFrom("drive", "Driveshaft", "upper"),
 				Part{ID: "gearcase", Kind: "gearcase", Name: "Lower set", From: "drive", Gearcase: &Gearcase{Pinion: 18, Gear: 28, Twin: true}},
 				Part{ID: "outer_prop", Kind: "propeller", Name: "Forward propeller", From: "gearcase.outer", Propeller: &Propeller{PitchIN: 20, Hand: "right"}},
 				Part{ID: "inner_prop", Kind: "propeller", Name: "After propeller", From: "gearcase.inner", Propeller: &Propeller{PitchIN: 20, Hand: "left"}})}},
@@ -208,7 +208,7 @@ func sternDrive(id, name, made string, above bool) Layout {
 	return Layout{ID: id, Name: name, For: made, Units: []string{"boat"}, Document: Document{Lies: Boat,
 		Parts: parts(engine(Lengthwise, 320),
 			Part{ID: "upper", Kind: "upper", Name: "Upper set", From: "engine", Upper: &Upper{Pinion: 19, Gear: 22, Shift: above}},
-			shaftFrom("drive", "Drive shaft", "upper"),
+			shaftFrom("drive", "Driveshaft", "upper"),
 			Part{ID: "gearcase", Kind: "gearcase", Name: "Lower set", From: "drive", Gearcase: &Gearcase{Pinion: 15, Gear: 24, Shift: !above}},
 			Part{ID: "prop", Kind: "propeller", Name: "Propeller", From: "gearcase", Propeller: &Propeller{PitchIN: 19, Hand: "right"}})}}
 }

@@ -6,7 +6,6 @@ import (
 
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
-	"zorvel/core/say"
 )
 
 // Axis is how a shaft lies.
@@ -94,7 +93,7 @@ func Build(d *Document, s *State) *Machine {
 		in := ""
 		if p.From == "" {
 			if axis := p.Traits().Axis; axis != "" {
-				in = m.add(p, "in", "input of the "+say.Small(p.Called()), axis)
+				in = m.add(p, "in", Of(p, "input"), axis)
 				m.Root = in
 			}
 		} else {

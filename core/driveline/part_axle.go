@@ -138,11 +138,11 @@ func (a *Axle) blank(p *Part) {
 func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	pinion := in
 	if c := a.Change; c != nil {
-		pinion = m.add(p, "pinion", "pinion shaft of the "+say.Small(p.Called()), m.ByID[in].Axis)
+		pinion = m.add(p, "pinion", Of(p, "pinion shaft"), m.ByID[in].Axis)
 		m.gears(p, "change", "change", in, pinion, c.Input, c.Pinion, exact.Number{}, network.External,
 			pairWords("change gear on the pinion shaft", c.Pinion, "change gear on the input shaft", c.Input, "direction reversed"))
 	}
-	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Crosswise)
+	ring := m.add(p, "ring", Of(p, "ring gear"), Crosswise)
 	if whole {
 		words := pairWords("ring gear", a.Ring, "pinion", a.Pinion, "")
 		sense := network.External
@@ -155,14 +155,14 @@ func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	}
 	carrier := ring
 	if s := a.Second; s != nil {
-		carrier = m.add(p, "carrier", "differential carrier of the "+say.Small(p.Called()), Crosswise)
-		still := m.add(p, "planet ring", "planetary ring of the "+say.Small(p.Called()), Crosswise)
+		carrier = m.add(p, "carrier", Of(p, "differential carrier"), Crosswise)
+		still := m.add(p, "planet ring", Of(p, "planetary ring"), Crosswise)
 		m.Element(p, network.Element{ID: p.ID + ".planet ring held", Kind: network.Holder, Shaft: still},
 			Joint{Words: "ring held by the housing"})
 		m.planets(p, "second", "second", ring, still, carrier, s.Sun, s.Ring, false, fmt.Sprintf("second stage: sun %s driven, ring %s held", count(s.Sun), count(s.Ring)))
 	}
-	left := m.add(p, "left", "left output of the "+say.Small(p.Called()), Crosswise)
-	right := m.add(p, "right", "right output of the "+say.Small(p.Called()), Crosswise)
+	left := m.add(p, "left", Of(p, "left output"), Crosswise)
+	right := m.add(p, "right", Of(p, "right output"), Crosswise)
 	m.split(p, "differential", left, right, carrier)
 	m.Joints[len(m.Joints)-1].Solid = a.Differential.Type == "spool"
 	switch a.Differential.Type {
@@ -170,29 +170,29 @@ func (a *Axle) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 		m.couple(p, network.Lock, "lock", left, carrier, whole, "spool: both sides solid with the carrier")
 		m.Joints[len(m.Joints)-1].Solid = true
 	case "locking":
-		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()),
+		v := m.choose(p, RoleLock, "lock", Lever(p, "locker"),
 			SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
-		m.couple(p, network.Lock, "lock", left, carrier, v == "locked" && whole, "axle lock engaged")
+		m.couple(p, network.Lock, "lock", left, carrier, v == "locked" && whole, "locker engaged")
 	}
 	if a.FreeHubs {
-		v := m.choose(p, RoleLock, "hubs", "Hubs of the "+say.Small(p.Called()),
+		v := m.choose(p, RoleLock, "hubs", Lever(p, "hubs"),
 			SelectorOption{Value: "locked", Words: "hubs locked"}, SelectorOption{Value: "free", Words: "hubs free"})
-		l := m.add(p, "left hub", "left hub of the "+say.Small(p.Called()), Crosswise)
-		r := m.add(p, "right hub", "right hub of the "+say.Small(p.Called()), Crosswise)
+		l := m.add(p, "left hub", Of(p, "left hub"), Crosswise)
+		r := m.add(p, "right hub", Of(p, "right hub"), Crosswise)
 		m.couple(p, network.Coupling, "left hub lock", left, l, v == "locked", "hub locked")
 		m.couple(p, network.Coupling, "right hub lock", right, r, v == "locked", "hub locked")
 		left, right = l, r
 	}
 	if a.Disconnect != "" {
-		v := m.choose(p, RoleLock, "side", "Disconnect of the "+say.Small(p.Called()),
+		v := m.choose(p, RoleLock, "side", Lever(p, "axle disconnect"),
 			SelectorOption{Value: "engaged", Words: "engaged"}, SelectorOption{Value: "free",
-				Words: a.Disconnect + " half shaft let go"})
+				Words: a.Disconnect + " axle shaft disconnected"})
 		side := &left
 		if a.Disconnect == "right" {
 			side = &right
 		}
-		out := m.add(p, "half shaft", a.Disconnect+" half shaft of the "+say.Small(p.Called()), Crosswise)
-		m.couple(p, network.Coupling, "disconnect", *side, out, v == "engaged" && whole, "half shaft engaged")
+		out := m.add(p, "half shaft", a.Disconnect+" "+Of(p, "shaft"), Crosswise)
+		m.couple(p, network.Coupling, "disconnect", *side, out, v == "engaged" && whole, "axle shaft engaged")
 		*side = out
 	}
 	m.Outs[p.ID+".left"], m.Outs[p.ID+".right"] = left, right
@@ -294,7 +294,7 @@ func (a *Axle) remarks(r *Solved, p *Part, add adder) {
 		default:
 			add("wrong", p, "%s: with the pinion %s and this shaft direction the ring belongs on the other side. Pinion and "+
 				"ring axes meet, so carrier "+
-				"and ring can be moved to the other side of the pinion; backlash and bearing preload are then measured anew.%s",
+				"and ring can be moved to the other side of the pinion; then measure backlash and bearing preload again.%s",
 				text, m.ahead(p), m.againstOthers(p))
 		}
 	}
@@ -462,19 +462,19 @@ func (a *Axle) trials(s *Stands, p *Part) []Trial {
 		return nil
 	}
 	name, input := say.Small(p.Called()), s.base.ByID[in].Name
-	stage := "Wheels of the " + name + " off the ground, on stands; gearbox in neutral."
+	stage := "Both " + name + " wheels off the ground, on jack stands; gearbox in neutral."
 	if s.doc.Lies == Bench {
 		stage = "The " + name + " held in a cradle."
 	}
 	out := []Trial{{
-		Title: "Ratio of the " + name + ": one side held", Setup: []string{stage, "Hold the left side; watch that it does not creep."},
+		Title: Lever(p, "ratio") + ": one side held", Setup: []string{stage, "Hold the left side; watch that it does not creep."},
 		Turn: fmt.Sprintf("Turn the %s 10 turns.", input),
 		Tells: "With one side held the other turns twice what both would: half the counted ratio is the classic trap. " +
-			"More or less than this: other gears are in it, or the held side crept.",
+			"More or less than this: it has other gears, or the held side crept.",
 		State: State{Input: turned(in, 10), Select: s.neutral, Wheels: s.lift, Hold: []string{left}, Engine: "free"},
 		Watch: []string{right, left},
 	}, {
-		Title: "Differential of the " + name + ": input held", Setup: []string{stage, "Hold the " + input + "."},
+		Title: Lever(p, "differential") + ": input held", Setup: []string{stage, "Hold the " + input + "."},
 		Turn: "Turn the left side one turn forward.",
 		Tells: "An open differential turns the other side back just as far. If neither turns, it is locked or a spool; " +
 			"if the other follows forward, the input slipped.",
@@ -483,7 +483,7 @@ func (a *Axle) trials(s *Stands, p *Part) []Trial {
 	}}
 	if a.Differential.Type == "locking" {
 		out = append(out, Trial{
-			Title: "Lock of the " + name, Setup: []string{stage, "Engage the axle lock."}, Turn: "Turn the left side one turn forward.",
+			Title: Lever(p, "locker"), Setup: []string{stage, "Engage the locker."}, Turn: "Turn the left side one turn forward.",
 			Tells: "Both sides have to turn together. If the other side stands or turns back, the lock did not engage.",
 			State: State{Input: turned(left, 1), Select: s.with(map[string]string{p.ID + ".lock": "locked"}), Wheels: s.lift, Engine: "free"},
 			Watch: []string{right, in},
@@ -494,13 +494,13 @@ func (a *Axle) trials(s *Stands, p *Part) []Trial {
 
 func (a *Axle) wear(_ *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
-	out := []Wear{{"pinion_bearing", "worn pinion bearings of the " + name},
-		{"set_up", "ring and pinion of the " + name + " worn, or set up wrong"}}
+	out := []Wear{{"pinion_bearing", "worn " + name + " pinion bearings"},
+		{"set_up", name + " ring and pinion worn, or set up wrong"}}
 	if a.Differential.Type != "spool" {
-		out = append(out, Wear{"side_wear", "worn side gears or washers of the " + name})
+		out = append(out, Wear{"side_wear", "worn " + name + " side gears or washers"})
 	}
-	return append(out, Wear{"pinion_seal", "leaking pinion seal of the " + name}, Wear{"oil", "too little oil in the " + name},
-		Wear{"breather", "water past the breather of the " + name}, Wear{"spline_wear", "worn axle shaft splines of the " + name})
+	return append(out, Wear{"pinion_seal", "leaking " + name + " pinion seal"}, Wear{"oil", "too little oil in the " + name},
+		Wear{"breather", "water past the " + name + " breather"}, Wear{"spline_wear", "worn " + name + " axle shaft splines"})
 }
 
 // showsAt: play of an axle is felt at the shaft that feeds it.

@@ -6,7 +6,6 @@ import (
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // Clutch is a friction clutch, or a converter that may slip.
@@ -24,7 +23,7 @@ func (c *Clutch) check(_ *Part, at string, errs *fault.Errors) {
 }
 
 func (c *Clutch) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
+	out := m.add(p, "out", Of(p, "output"), axis)
 	m.Outs[p.ID] = out
 	if c.Type == "converter" {
 		v := m.choose(p, RoleClutch, "", p.Called(), SelectorOption{Value: "locked", Words: "locked"},

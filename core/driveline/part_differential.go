@@ -6,7 +6,6 @@ import (
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // Differential shares between two outputs. As a part of its own it is an
@@ -91,8 +90,8 @@ func bias(errs *fault.Errors, at string, b exact.Figure) {
 func (d *Differential) ports() []string { return []string{"here", "through"} }
 
 func (d *Differential) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
-	here := m.add(p, "here", "near output of the "+say.Small(p.Called()), axis)
-	through := m.add(p, "through", "through output of the "+say.Small(p.Called()), axis)
+	here := m.add(p, "here", Of(p, "near output"), axis)
+	through := m.add(p, "through", Of(p, "through output"), axis)
 	m.Outs[p.ID+".here"], m.Outs[p.ID+".through"] = here, through
 	if d.Type == "planetary" {
 		m.planets(p, "differential", "center", through, here, in, d.Sun, d.Ring, false,
@@ -102,9 +101,9 @@ func (d *Differential) expand(m *Machine, p *Part, in string, axis Axis, whole b
 		m.split(p, "differential", here, through, in)
 	}
 	if d.Type == "locking" {
-		v := m.choose(p, RoleLock, "lock", "Lock of the "+say.Small(p.Called()),
+		v := m.choose(p, RoleLock, "lock", Lever(p, "lock"),
 			SelectorOption{Value: "open", Words: "open"}, SelectorOption{Value: "locked", Words: "locked"})
-		m.couple(p, network.Lock, "lock", here, through, v == "locked" && whole, "inter-axle lock engaged")
+		m.couple(p, network.Lock, "lock", here, through, v == "locked" && whole, "inter-locker engaged")
 	}
 }
 
@@ -144,7 +143,7 @@ func (d *Differential) between() *Between {
 }
 
 func (d *Differential) wear(_ *Document, p *Part) []Wear {
-	return []Wear{{"side_wear", "worn gears of the " + say.Small(p.Called())}}
+	return []Wear{{"side_wear", Of(p, "worn gears")}}
 }
 
 // biasOf is a bias ratio; 2.5 is typical where it isn't known.

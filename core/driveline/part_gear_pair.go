@@ -3,7 +3,6 @@ package driveline
 import (
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // GearPair is two gears or sprockets.
@@ -47,7 +46,7 @@ func (g *GearPair) take(p *Part, _ string, m Measured) {
 func (g *GearPair) blank(p *Part) { p.GearPair = &GearPair{Mesh: g.Mesh, Idlers: g.Idlers} }
 
 func (g *GearPair) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
+	out := m.add(p, "out", Of(p, "output"), axis)
 	if whole {
 		sense, how := meshSense(g.Mesh, g.Idlers)
 		m.gears(p, "mesh", "ratio", in, out, g.Drive, g.Driven, g.Ratio.Number, sense, pairWords("driven gear", g.Driven, "drive gear", g.Drive, how))

@@ -137,7 +137,7 @@ func (g *Gearbox) expand(m *Machine, p *Part, in string, axis Axis, whole bool) 
 		m.gears(p, "constant", "constant", in, counter, g.Input, g.Counter, exact.Number{}, network.External,
 			pairWords("countershaft gear", g.Counter, "input gear", g.Input, "always in mesh"))
 	}
-	out := m.add(p, "out", "output shaft of the "+say.Small(p.Called()), axis)
+	out := m.add(p, "out", Of(p, "output shaft"), axis)
 	m.Outs[p.ID] = out
 	for _, x := range g.Gears {
 		on := v == x.Name && whole
@@ -277,13 +277,13 @@ func (g *Gearbox) wear(d *Document, p *Part) []Wear {
 	if slices.ContainsFunc(g.Gears, func(x Gear) bool { return x.Selector == "" || x.Selector == "synchro" }) {
 		out = append(out, Wear{"synchro", "worn synchronizer in the " + name})
 	}
-	out = append(out, Wear{"box_bearing", "worn bearings of the " + name}, Wear{"fork", "worn fork or detent of the " + name},
-		Wear{"linkage", "lever, cable or linkage of the " + name + " out of adjustment"},
-		Wear{"output_seal", "leaking output seal of the " + name}, Wear{"oil", "too little oil in the " + name})
+	out = append(out, Wear{"box_bearing", "worn " + name + " bearings"}, Wear{"fork", "worn " + name + " fork or detent"},
+		Wear{"linkage", name + " lever, cable or linkage out of adjustment"},
+		Wear{"output_seal", "leaking " + name + " output seal"}, Wear{"oil", "too little oil in the " + name})
 	if d.Lies == Vehicle {
 		out = append(out, Wear{"mount", "torn engine or gearbox mount"})
 	}
-	out = append(out, Wear{"mesh_wear", "worn gears of the " + name})
+	out = append(out, Wear{"mesh_wear", "worn " + name + " gears"})
 	for i := range d.Parts {
 		if next := &d.Parts[i]; next.From == p.ID && !next.Traits().Ahead {
 			return append(out, Wear{"spline_wear", "worn spline between the " + name + " and the " + say.Small(next.Called())})

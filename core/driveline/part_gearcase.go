@@ -179,7 +179,7 @@ func (g *Gearcase) trials(s *Stands, p *Part) []Trial {
 
 const (
 	impellerWords = " Never the other way: the water-pump impeller is bent for one direction."
-	gearcaseTells = "In neutral the propeller shaft must stand free; in gear it follows with this ratio and direction. " +
+	gearcaseTells = "In neutral the propeller shaft must turn free; in gear it follows at this ratio and in this direction. " +
 		"Popping or grinding: rounded dogs or a stretched cable."
 )
 
@@ -189,33 +189,33 @@ func (g *Gearcase) wear(d *Document, p *Part) []Wear {
 	var out []Wear
 	add := func(sort, words string) { out = append(out, Wear{sort, words}) }
 	if g.Shift {
-		add("shift_cable", "dragging shift cable of the "+name)
-		add("shift_seal", "dragging shift shaft seal of the "+name)
-		add("interrupter", "interrupter of the "+name+" out of order")
-		add("cable_phase", "shift cable of the "+name+" out of adjustment")
+		add("shift_cable", "dragging "+name+" shift cable")
+		add("shift_seal", "dragging "+name+" shift shaft seal")
+		add("interrupter", name+" shift interrupt switch out of order")
+		add("cable_phase", name+" shift cable out of adjustment")
 		add("idle", "idle too high")
-		add("rounded", "rounded dogs of the "+name)
+		add("rounded", "rounded "+name+" dogs")
 	}
 	if d.Lies == Boat {
-		add("screens", "covered intake screens of the "+name)
+		add("screens", "covered "+name+" intake screens")
 		add("passages", "blocked water passages or thermostat")
-		add("telltale", "blocked outlet of the stream")
-		add("plate", "grooved plate of the water pump")
-		add("impeller", "worn impeller of the water pump")
-		add("impeller_key", "impeller's key sheared or missing")
+		add("telltale", "blocked telltale outlet")
+		add("plate", "grooved water pump plate")
+		add("impeller", "worn water pump impeller")
+		add("impeller_key", "impeller key sheared or missing")
 		add("tube", "water tube off its grommet")
 	}
 	for _, x := range []struct{ place, sort, words string }{
-		{"prop_shaft_seal", "prop_seal", "leaking propeller shaft seal of the "},
-		{"carrier_rings", "carrier_rings", "leaking carrier O-ring of the "},
-		{"pump_base_seal", "pump_seal", "leaking seal below the water pump of the "},
-		{"shift_shaft_seal", "shift_leak", "leaking shift shaft seal of the "},
-		{"drain_gasket", "drain_gasket", "leaking drain or vent gasket of the "},
+		{"prop_shaft_seal", "prop_seal", "propeller shaft seal"},
+		{"carrier_rings", "carrier_rings", "carrier O-ring"},
+		{"pump_base_seal", "pump_seal", "seal below the water pump"},
+		{"shift_shaft_seal", "shift_leak", "shift shaft seal"},
+		{"drain_gasket", "drain_gasket", "drain or vent gasket"},
 	} {
 		if g.Seals == "" || slices.Contains(strings.Fields(g.Seals), x.place) {
-			add(x.sort, x.words+name)
+			add(x.sort, "leaking "+Of(p, x.words))
 		}
 	}
-	add("top_bearing", "starved top bearing of the drive shaft of the "+name)
+	add("top_bearing", "dry "+name+" top driveshaft bearing")
 	return append(out, gearsAndSplines(p)...)
 }

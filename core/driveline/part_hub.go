@@ -7,7 +7,6 @@ import (
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // Hub is a reduction at the wheel.
@@ -50,7 +49,7 @@ func (h *Hub) take(p *Part, _ string, m Measured) {
 func (h *Hub) blank(p *Part) { p.Hub = &Hub{Type: h.Type, Idlers: h.Idlers} }
 
 func (h *Hub) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.Called()), Crosswise)
+	out := m.add(p, "out", Of(p, "output"), Crosswise)
 	m.Outs[p.ID] = out
 	if !whole {
 		return
@@ -60,7 +59,7 @@ func (h *Hub) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 		m.gears(p, "mesh", "ratio", in, out, h.Drive, h.Driven, exact.Number{}, sense, pairWords("portal gear", h.Driven, "drive gear", h.Drive, how))
 		return
 	}
-	ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Crosswise)
+	ring := m.add(p, "ring", Of(p, "ring gear"), Crosswise)
 	m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: ring}, Joint{Words: "ring held by the housing"})
 	m.planets(p, "set", "ratio", in, ring, out, h.Sun, h.Ring, false, fmt.Sprintf("hub reduction: sun %s driven, ring %s held", count(h.Sun), count(h.Ring)))
 }

@@ -61,7 +61,7 @@ func (s *Planetary) blank(p *Part) {
 }
 
 func (s *Planetary) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
-	out := m.add(p, "out", "output of the "+say.Small(p.Called()), axis)
+	out := m.add(p, "out", Of(p, "output"), axis)
 	m.Outs[p.ID] = out
 	if !whole {
 		return
@@ -73,12 +73,12 @@ func (s *Planetary) expand(m *Machine, p *Part, in string, axis Axis, whole bool
 	}
 	driven := out
 	if s.TwoSpeed {
-		driven = m.add(p, s.Output, s.Output+" of the "+say.Small(p.Called()), axis)
+		driven = m.add(p, s.Output, Of(p, s.Output), axis)
 		m.couple(p, network.Coupling, "high", in, out, v == "high", "high: input locked to output")
 		m.couple(p, network.Coupling, "low", driven, out, v == "low", "low engaged")
 	}
 	member[s.Output] = driven
-	still := m.add(p, s.Held, s.Held+" of the "+say.Small(p.Called()), axis)
+	still := m.add(p, s.Held, Of(p, s.Held), axis)
 	member[s.Held] = still
 	m.Element(p, network.Element{ID: p.ID + ".held", Kind: network.Holder, Shaft: still}, Joint{Words: s.Held + " held by the housing"})
 	m.planets(p, "set", "ratio", member["sun"], member["ring"], member["carrier"], s.Sun, s.Ring, s.Paired,
@@ -150,7 +150,7 @@ func (s *Planetary) wear(_ *Document, p *Part) []Wear { return gearsAndSplines(p
 // gearsAndSplines wear wherever a housing has both.
 func gearsAndSplines(p *Part) []Wear {
 	name := say.Small(p.Called())
-	return []Wear{{"mesh_wear", "worn gears of the " + name}, {"spline_wear", "worn splines of the " + name}}
+	return []Wear{{"mesh_wear", "worn " + name + " gears"}, {"spline_wear", "worn " + name + " splines"}}
 }
 
 // planetChecks are the usual build checks; a miss means count again, since

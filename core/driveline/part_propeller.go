@@ -60,5 +60,5 @@ func (s *Propeller) remarks(r *Solved, p *Part, add adder) {
 
 func (s *Propeller) wear(_ *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
-	return []Wear{{"prop_damage", "damaged blades of the " + name}, {"spline_wear", "worn spline of the " + name}}
+	return []Wear{{"prop_damage", "damaged " + name + " blades"}, {"spline_wear", "worn " + name + " spline"}}
 }

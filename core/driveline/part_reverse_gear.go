@@ -4,7 +4,6 @@ import (
 	"zorvel/core/driveline/network"
 	"zorvel/core/exact"
 	"zorvel/core/fault"
-	"zorvel/core/say"
 )
 
 // ReverseGear is an inboard reverse-reduction gear.
@@ -34,7 +33,7 @@ func (r *ReverseGear) blank(p *Part) { p.ReverseGear = &ReverseGear{Opposite: r.
 func (r *ReverseGear) expand(m *Machine, p *Part, in string, axis Axis, whole bool) {
 	v := m.choose(p, RoleWay, "", p.Called(), SelectorOption{Value: "ahead", Words: "ahead"},
 		SelectorOption{Value: "neutral", Words: "neutral", Neutral: true}, SelectorOption{Value: "astern", Words: "astern", Backward: true})
-	out := m.add(p, "out", "output flange of the "+say.Small(p.Called()), axis)
+	out := m.add(p, "out", Of(p, "output flange"), axis)
 	m.Outs[p.ID] = out
 	ahead, astern := network.Internal, network.External
 	if r.Opposite {

@@ -25,7 +25,7 @@ func (bareShaft) wear(d *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
 	var out []Wear
 	if d.Lies == Vehicle {
-		out = append(out, Wear{"joint", "worn joints of the " + name}, Wear{"balance", "the " + name + " out of balance or phase"})
+		out = append(out, Wear{"joint", "worn " + name + " joints"}, Wear{"balance", "the " + name + " out of balance or phase"})
 	}
-	return append(out, Wear{"spline_wear", "worn slip spline of the " + name})
+	return append(out, Wear{"spline_wear", "worn " + name + " slip spline"})
 }

@@ -185,20 +185,20 @@ func (t *TransferCase) expand(m *Machine, p *Part, in string, _ Axis, whole bool
 	locked := t.Center.Type == "solid"
 	switch {
 	case t.Center.Type == "part_time":
-		center = m.choose(p, RoleLock, "center", "Front drive of the "+say.Small(p.Called()),
-			SelectorOption{Value: "two_wheel", Words: "rear only"}, SelectorOption{Value: "locked", Words: "front locked in"})
+		center = m.choose(p, RoleLock, "center", Lever(p, "drive"),
+			SelectorOption{Value: "two_wheel", Words: "2WD"}, SelectorOption{Value: "locked", Words: "4WD"})
 		locked = center == "locked"
 	case t.Center.Type != "solid" && (t.Center.Lockable || t.Center.RearOnly):
 		options := []SelectorOption{{Value: "open", Words: "center open"}}
-		name := "Center lock of the "
+		name := "center lock"
 		if t.Center.RearOnly {
-			options = []SelectorOption{{Value: "two_wheel", Words: "rear only"}, {Value: "open", Words: "all wheels, center open"}}
-			name = "Drive of the "
+			options = []SelectorOption{{Value: "two_wheel", Words: "2WD"}, {Value: "open", Words: "4WD, center open"}}
+			name = "drive"
 		}
 		if t.Center.Lockable {
 			options = append(options, SelectorOption{Value: "locked", Words: "center locked"})
 		}
-		center = m.choose(p, RoleLock, "center", name+say.Small(p.Called()), options...)
+		center = m.choose(p, RoleLock, "center", Lever(p, name), options...)
 		locked = center == "locked"
 	}
 	mid := m.transferRange(p, in, whole, t.Center.Type == "part_time" || t.Center.Lockable)
@@ -270,9 +270,9 @@ func (m *Machine) transferRange(p *Part, in string, whole, lockable bool) string
 	if t.LowNeedsLock && lockable {
 		needs = []Need{{p.ID + ".center", "locked"}}
 	}
-	v := m.choose(p, RoleRange, "range", "Range of the "+say.Small(p.Called()), rangeOptions(needs)...)
+	v := m.choose(p, RoleRange, "range", Lever(p, "range"), rangeOptions(needs)...)
 	high, low := v == "high" && whole, v == "low" && whole
-	mid := m.add(p, "main", "main shaft of the "+say.Small(p.Called()), Lengthwise)
+	mid := m.add(p, "main", Of(p, "main shaft"), Lengthwise)
 	r := t.Range
 	if r.High.IsZero() || r.High.Equal(one) {
 		m.couple(p, network.Coupling, "high", in, mid, high, "high range: straight through")
@@ -285,14 +285,14 @@ func (m *Machine) transferRange(p *Part, in string, whole, lockable bool) string
 			m.gears(p, "low", "low", in, mid, 0, 0, r.Low.Number, network.Internal, "low range")
 		}
 	case "planetary":
-		carrier := m.add(p, "carrier", "planet carrier of the "+say.Small(p.Called()), Lengthwise)
-		ring := m.add(p, "ring", "ring gear of the "+say.Small(p.Called()), Lengthwise)
+		carrier := m.add(p, "carrier", Of(p, "planet carrier"), Lengthwise)
+		ring := m.add(p, "ring", Of(p, "ring gear"), Lengthwise)
 		m.Element(p, network.Element{ID: p.ID + ".ring held", Kind: network.Holder, Shaft: ring}, Joint{Words: "ring held by the housing"})
 		m.planets(p, "low set", "low", in, ring, carrier, r.Sun, r.Ring, false, fmt.Sprintf("planetary low: sun %s driven, ring %s held", count(r.Sun), count(r.Ring)))
 		m.couple(p, network.Coupling, "low", carrier, mid, low, "low range: the carrier drives on")
 	case "gears":
-		cluster := m.add(p, "cluster", "cluster of the "+say.Small(p.Called()), Lengthwise)
-		gear := m.add(p, "low gear", "low gear of the "+say.Small(p.Called()), Lengthwise)
+		cluster := m.add(p, "cluster", Of(p, "cluster"), Lengthwise)
+		gear := m.add(p, "low gear", Of(p, "low gear"), Lengthwise)
 		m.gears(p, "cluster drive", "low", in, cluster, r.Input, r.Counter, exact.Number{}, network.External, pairWords("cluster gear", r.Counter, "input gear", r.Input, "always in mesh"))
 		m.gears(p, "low gears", "low", cluster, gear, r.LowDrive, r.LowGear, exact.Number{}, network.External, pairWords("low gear", r.LowGear, "cluster gear", r.LowDrive, ""))
 		m.couple(p, network.Coupling, "low", gear, mid, low, "low range: the low gear drives on")
@@ -470,7 +470,7 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 	name := say.Small(p.Called())
 	in := s.base.InputOf(p)
 	hasCenter, hasRange := s.base.Selector(p.ID+".center") != nil, s.base.Selector(p.ID+".range") != nil
-	stage := "All wheels off the ground, on stands; gearbox in neutral."
+	stage := "All wheels off the ground, on jack stands; gearbox in neutral."
 	if s.doc.Lies == Bench {
 		stage = "The case on the bench, held."
 	}
@@ -490,7 +490,7 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 			Title: fmt.Sprintf("%s, %s, locked", say.Capital(name), rng),
 			Setup: []string{stage, "Range " + rng + ", center or front drive locked in."},
 			Turn:  turn,
-			Tells: "Both outputs turn, and the same way. If one stands, the lock or its chain or shaft is at fault; " +
+			Tells: "Both outputs turn, and the same way. If one stays still, the lock, its chain or its shaft is at fault; " +
 				"if nothing turns, the range is not engaged.",
 			State: State{Input: turned(in, 10), Select: s.with(set), Wheels: s.lift, Engine: "free"},
 			Watch: []string{p.ID + ".rear", p.ID + ".front"},
@@ -498,7 +498,7 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 	}
 	if hasCenter && t.Center.Type != "part_time" {
 		out = append(out, Trial{
-			Title: "Center differential of the " + name, Setup: []string{stage, "Center open; hold the rear output."}, Turn: turn,
+			Title: Lever(p, "center differential"), Setup: []string{stage, "Center open; hold the rear output."}, Turn: turn,
 			Tells: "The free output makes up for the held one. No drive until the center lock is engaged points to the " +
 				"center differential's gears or the shaft beyond.",
 			State: State{Input: turned(in, 10), Select: s.with(map[string]string{p.ID + ".center": "open"}), Wheels: s.lift,
@@ -511,11 +511,11 @@ func (t *TransferCase) trials(s *Stands, p *Part) []Trial {
 
 func (t *TransferCase) wear(_ *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
-	out := []Wear{{"output_seal", "leaking output seal of the " + name}, {"oil", "too little oil in the " + name},
-		{"breather", "water past the breather of the " + name}, {"mesh_wear", "worn gears of the " + name},
-		{"spline_wear", "worn output splines of the " + name}}
+	out := []Wear{{"output_seal", "leaking " + name + " output seal"}, {"oil", "too little oil in the " + name},
+		{"breather", "water past the " + name + " breather"}, {"mesh_wear", "worn " + name + " gears"},
+		{"spline_wear", "worn " + name + " output splines"}}
 	if c := t.Center.Type; c == "open" || c == "limited_slip" || c == "planetary" {
-		out = append(out, Wear{"side_wear", "worn center differential of the " + name})
+		out = append(out, Wear{"side_wear", "worn " + name + " center differential"})
 	}
 	return out
 }

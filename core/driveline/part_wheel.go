@@ -34,7 +34,7 @@ func (w *Wheel) blank(p *Part) { p.Wheel = &Wheel{At: w.At, Side: w.Side, AheadM
 
 func (w *Wheel) expand(m *Machine, p *Part, in string, _ Axis, whole bool) {
 	out := m.add(p, "wheel", say.Small(p.Called()), Crosswise)
-	m.couple(p, network.Coupling, "half shaft", in, out, whole, "half shaft to the wheel")
+	m.couple(p, network.Coupling, "half shaft", in, out, whole, "axle shaft to the wheel")
 	m.Ends = append(m.Ends, End{out, p, EndWheel, p.Called()})
 	switch m.WheelState(p) {
 	case Held:
@@ -81,12 +81,12 @@ func (d *Document) LiftAll() map[string]string {
 
 func (w *Wheel) wear(d *Document, p *Part) []Wear {
 	name := say.Small(p.Called())
-	out := []Wear{{"wheel_bearing", "worn wheel bearing of the " + name}}
+	out := []Wear{{"wheel_bearing", "worn " + name + " bearing"}}
 	if from := d.fedBy(p); from != nil && from.Axle != nil {
-		out = append(out, Wear{"axle_seal", "leaking axle shaft seal of the " + name})
+		out = append(out, Wear{"axle_seal", "leaking " + AxleShaft(p) + " seal"})
 	}
 	if d.Lies == Vehicle {
-		out = append(out, Wear{"tire_balance", "tire or wheel of the " + name + " out of balance, bent or worn unevenly"})
+		out = append(out, Wear{"tire_balance", name + " or tire out of balance, bent or worn unevenly"})
 	}
 	return out
 }

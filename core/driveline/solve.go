@@ -40,7 +40,7 @@ func (m *Machine) Solve() (*Solved, error) {
 		r.Stands = true
 		m.Net.Elements = append(m.Net.Elements, network.Element{ID: "stands", Kind: network.Holder, Shaft: "road"})
 		m.Net.Shafts = append(m.Net.Shafts, "road")
-		m.Joints = append(m.Joints, Joint{Words: "the vehicle stands"})
+		m.Joints = append(m.Joints, Joint{Words: "the vehicle stands still"})
 		if r.Net, err = network.Compile(m.Net); err != nil {
 			return nil, err
 		}
@@ -98,21 +98,21 @@ func (u Unknown) Words() string {
 	case "ratio":
 		return n
 	case "low":
-		return "low range of the " + n
+		return n + " low range"
 	case "front":
-		return "front drive of the " + n
+		return n + " front drive"
 	case "center":
-		return "center differential of the " + n
+		return n + " center differential"
 	case "constant":
-		return "constant mesh of the " + n
+		return n + " constant mesh"
 	case "change":
-		return "change gears of the " + n
+		return n + " change gears"
 	case "second":
-		return "second stage of the " + n
+		return n + " second stage"
 	case "ahead", "astern", "high":
-		return u.Ratio + " of the " + n
+		return n + " " + u.Ratio
 	}
-	return GearWords(u.Ratio) + " of the " + n
+	return n + " " + GearWords(u.Ratio)
 }
 
 func (r *Solved) UnknownWords(list []int) []string {

@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"zorvel/core/exact"
-	"zorvel/core/say"
 )
 
 // Trials lists the tests by hand that are worth doing on a driveline, from its
@@ -84,7 +83,7 @@ func (s *Stands) turnThrough(p *Part, turn, tells string, wanted func(int, Selec
 		}
 		out = append(out, Trial{
 			Title: fmt.Sprintf("%s in %s", p.Called(), o.Words),
-			Setup: []string{"Engine off, key out. Lever of the " + say.Small(p.Called()) + " at " + o.Words + "."},
+			Setup: []string{"Engine off, key out. " + Lever(p, "lever") + " at " + o.Words + "."},
 			Turn:  fmt.Sprintf(turn, s.base.ByID[in].Name), Tells: tells, Watch: watch,
 			State: State{Input: turned(in, 10), Select: map[string]string{l.ID: o.Value}, Wheels: s.lift, Engine: "free"},
 		})

@@ -27,7 +27,7 @@ func Figure(v float64) string {
 	size := math.Abs(v)
 	switch {
 	case math.IsNaN(v):
-		return "a number is expected"
+		return "enter a number"
 	case size > Most:
 		return fmt.Sprintf("%.3g is larger than anything that is measured here; check the figure and its unit", v)
 	case size != 0 && size < Least:

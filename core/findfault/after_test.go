@@ -158,7 +158,7 @@ func TestProof(t *testing.T) {
 		t.Error("found nothing")
 	}
 	group := *a
-	group.Group = []string{"worn wheel bearing of the rear right wheel", "x"}
+	group.Group = []string{"worn rear right wheel bearing", "x"}
 	if r, err := Prove(&q, &group, "wheel_bearing rear_right", "", true); err != nil || r.Result != ProvedGroup {
 		t.Errorf("%+v %v", r, err)
 	}
@@ -222,11 +222,11 @@ func TestTow(t *testing.T) {
 	for _, w := range list {
 		switch {
 		case strings.HasPrefix(w.On, "rear wheels"):
-			if !has(w, "rear propeller shaft") || has(w, "front propeller shaft") || !strings.Contains(w.Sentence, "transfer case") {
+			if !has(w, "rear driveshaft") || has(w, "front driveshaft") || !strings.Contains(w.Sentence, "transfer case") {
 				t.Errorf("%+v", w)
 			}
 		case strings.HasPrefix(w.On, "front wheels"):
-			if has(w, "rear propeller shaft") || !has(w, "front axle") {
+			if has(w, "rear driveshaft") || !has(w, "front axle") {
 				t.Errorf("%+v", w)
 			}
 		}
@@ -296,7 +296,7 @@ func TestUnsafeIsWithheld(t *testing.T) {
 func TestBoatAdvice(t *testing.T) {
 	a := find(t, Question{Driveline: layout(t, "outboard"), Evidence: []Evidence{came("stalls_reverse", "gearcase")}})
 	all := strings.Join(a.Advice, " ")
-	for _, w := range []string{"Adjust before anything is opened", "interrupter stays connected", "renewed with the gears"} {
+	for _, w := range []string{"Adjust before you open anything", "shift interrupt switch connected", "renewed with the gears"} {
 		if !strings.Contains(all, w) {
 			t.Errorf("no %q in %s", w, all)
 		}

@@ -85,11 +85,11 @@ const settledAt = 0.9
 func (s *search) cautions() []string {
 	if s.m.doc.Lies == driveline.Vehicle {
 		return []string{
-			"On stands with all driven wheels free, engine off, key out; a passenger's foot is no chock.",
+			"On jack stands with all driven wheels free, engine off, key out; a passenger's foot is no chock.",
 			"A sheared shaft lets it roll in gear: chock both ways before anything is turned.",
 		}
 	}
-	return []string{"Lanyard and key out before a hand goes near the propeller.", "The drive shaft is turned only the engine's way round: the impeller takes no other."}
+	return []string{"Lanyard and key out before a hand goes near the propeller.", "Turn the driveshaft only the engine's way: turning backward wrecks the impeller."}
 }
 
 // answer sums the hypotheses up by fault and by part.
@@ -244,7 +244,7 @@ func (s *search) contradict(a *Answer) map[int]bool {
 			if first && second && !both {
 				a.Contrary = true
 				told[i], told[k] = true, true
-				a.Clashes = append(a.Clashes, "These two don't go together, whatever is broken: "+s.seen[k].said+"; and: "+s.seen[i].said+". Which of them is it? Try both once more, and take one back.")
+				a.Clashes = append(a.Clashes, "These two don't go together, whatever is broken: "+s.seen[k].said+"; and: "+s.seen[i].said+". Which of them is it? Try both again, and remove one.")
 			}
 		}
 	}
@@ -253,7 +253,7 @@ func (s *search) contradict(a *Answer) map[int]bool {
 
 // clash is two answers about one thing, or of one state, that differ.
 func clash(a, b Evidence, saidA, saidB string) []string {
-	differ := []string{"Asked twice, answered differently: " + saidA + "; and: " + saidB + ". Both are kept; try it once more."}
+	differ := []string{"Asked twice, answered differently: " + saidA + "; and: " + saidB + ". Both are saved; try it again."}
 	if a.Sign != "" || b.Sign != "" {
 		if a.Sign == b.Sign && a.Part == b.Part && a.Says != b.Says && a.Says != DontKnow && b.Says != DontKnow && a.Value == nil && b.Value == nil {
 			return differ
@@ -286,14 +286,6 @@ func (s *search) heard() int {
 	return n
 }
 
-// percent is rounded to a tenth; what isn't certain is never called 100 %.
-func percent(p float64) string {
-	if p < 1 {
-		p = math.Min(p, 0.999)
-	}
-	return say.Trim(100*p, 1) + " %"
-}
-
 // conclude says the one sentence, what to open, and how it may be moved.
 func (s *search) conclude(a *Answer) error {
 	top := a.Suspects[0]
@@ -301,25 +293,25 @@ func (s *search) conclude(a *Answer) error {
 	seen := s.heard()
 	switch {
 	case seen == 0:
-		a.Sentence = "Nothing was seen yet: say what it does."
+		a.Sentence = "No findings yet. Say what it does."
 	case a.Contrary:
-		a.Sentence = "Two of the answers don't go together, whatever is broken: try both once more before anything is opened."
+		a.Sentence = "Two of the answers contradict each other, whatever is broken. Try both again before you open anything."
 	case s.sound() && len(a.Normal) > 0:
-		a.Sentence = "What was seen is normal, and speaks for nothing broken. " + a.Normal[0]
+		a.Sentence = "All of this is normal: nothing points to a broken part. " + a.Normal[0]
 	case s.sound() && len(top.For) == 0 && top.Probability < 0.5:
-		a.Sentence = "So far it does what a sound unit does: say what is wrong with it, or make the next test."
+		a.Sentence = "So far it does what a sound unit does. Enter the complaint, or do the next test."
 		return nil
 	case a.Sound > 0.5:
-		a.Sentence = fmt.Sprintf("What was seen is what a sound unit does (%s sure): the fault lies elsewhere, or was not there while it was tried.", percent(a.Sound))
+		a.Sentence = fmt.Sprintf("This is what a sound unit does (%s). The fault is elsewhere, or it did not show during the test.", say.Chance(a.Sound))
 	case top.Probability >= settledAt:
 		a.Settled = true
-		a.Sentence = fmt.Sprintf("%s: %s sure.", say.Capital(top.Name), percent(top.Probability))
+		a.Sentence = fmt.Sprintf("%s: %s.", say.Capital(top.Name), say.Chance(top.Probability))
 	case a.Next == nil && len(a.Group) > 1 && share >= settledAt:
-		a.Sentence = fmt.Sprintf("In the %s (%s sure): one of %d that %s tells apart: %s.", say.Small(part), percent(share), len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
+		a.Sentence = fmt.Sprintf("In the %s (%s): one of %d that %s tells apart: %s.", say.Small(part), say.Chance(share), len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	case a.Next == nil && len(a.Group) > 1:
 		a.Sentence = fmt.Sprintf("One of %d that %s tells apart: %s.", len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	default:
-		a.Sentence = fmt.Sprintf("Likeliest: %s (%s).", top.Name, percent(top.Probability))
+		a.Sentence = fmt.Sprintf("Most likely: %s (%s).", top.Name, say.Chance(top.Probability))
 	}
 	if seen == 0 {
 		return nil

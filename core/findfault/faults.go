@@ -109,11 +109,11 @@ func (l *lister) breaks() {
 			if b.Does == breaks.Shut {
 				does = "nothing follows to let it go"
 			}
-			like("actuation", "actuation", "actuation of the "+say.Small(p.Called())+" ("+strings.Join(what, " ")+"): "+does)
+			like("actuation", "actuation", driveline.Of(p, "actuation")+" ("+strings.Join(what, " ")+"): "+does)
 		case b.Sort == "mesh" && p.Has(driveline.KeyedGears) && b.Does == breaks.Open:
 			like("key", "layshaft_key", "sheared key or loose gear on the countershaft: "+strings.TrimPrefix(b.Name, "broken teeth: "))
 		case b.Sort == "hub":
-			like("key", "key", "sheared pin or key of the "+say.Small(p.Called()))
+			like("key", "key", driveline.Of(p, "sheared pin or key"))
 		case b.Sort == "gears" && b.Does == breaks.Higher:
 			if ends++; ends == 2 {
 				like("tires", "tires", "tires that roll differently at the "+say.Small(p.Called()))
@@ -130,13 +130,13 @@ func (l *lister) wear(p *driveline.Part) {
 		add(w.Sort, w.Name)
 	}
 	if p.Has(driveline.Plates) {
-		add("plates", "worn limited-slip plates of the "+name)
+		add("plates", "worn "+name+" limited-slip plates")
 	}
 	if p.Has(driveline.Chained) {
-		add("chain_worn", "stretched chain of the "+name)
+		add("chain_worn", "stretched "+name+" chain")
 	}
 	if p.BothWays || p.Has(driveline.OneWayGears) {
-		add("backward", "offset gear of the "+name+" put on the wrong way round")
+		add("backward", name+" offset gear put on the wrong way around")
 	}
 }
 

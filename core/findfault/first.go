@@ -111,10 +111,10 @@ func First(q FirstQuestion) (*FirstAnswer, error) {
 	}
 	for _, list := range [][]string{beach, polished} {
 		if len(list) > 1 {
-			a.Why = append(a.Why, strings.Join(list, " and ")+" look alike: which of them is older can't be told.")
+			a.Why = append(a.Why, strings.Join(list, " and ")+" look alike: there is no telling which is older.")
 		}
 	}
-	a.Sentence = "Unknown: neither the faces nor the order of events tell which broke first."
+	a.Sentence = "Unknown: neither the break surfaces nor the order of events show which broke first."
 	switch {
 	case len(votes) > 0 && len(slices.Compact(slices.Sorted(slices.Values(votes)))) > 1:
 		a.Sentence = "Unknown: the faces and the order of events speak for different parts."

@@ -57,11 +57,11 @@ func Prove(q *Question, a *Answer, found, other string, cured bool) (*Repair, er
 	case !cured:
 		r.Result, r.Sentence = NotCured, fmt.Sprintf("Found %s, put right, and it still does the same: the search goes on.", r.FoundName)
 	case found == top.ID:
-		r.Result, r.Sentence = ProvedRight, fmt.Sprintf("Proved: %s, as the verdict said (%s).", r.FoundName, percent(r.Sure))
+		r.Result, r.Sentence = ProvedRight, fmt.Sprintf("Proved: %s, as the verdict said (%s).", r.FoundName, say.Chance(r.Sure))
 	case named:
 		r.Result, r.Sentence = ProvedGroup, fmt.Sprintf("Proved: %s, one of %d that the verdict named.", r.FoundName, len(a.Group))
 	default:
-		r.Result, r.Sentence = ProvedWrong, fmt.Sprintf("Found: %s. The verdict had said %s (%s).", r.FoundName, r.SaidName, percent(r.Sure))
+		r.Result, r.Sentence = ProvedWrong, fmt.Sprintf("Found: %s. The verdict had said %s (%s).", r.FoundName, r.SaidName, say.Chance(r.Sure))
 	}
 	return r, nil
 }

@@ -190,7 +190,7 @@ func (q *ShockQuestion) load(a *ShockAnswer, way []trace.Step, speed map[string]
 		}
 		for _, stub := range q.Driveline.StubRatings() {
 			if stub.Shaft == step.Shaft {
-				add(p, "stub of the "+say.Small(p.Called()), speed[step.Shaft], stub.NM)
+				add(p, driveline.Of(p, "stub"), speed[step.Shaft], stub.NM)
 			}
 		}
 		in = step.Shaft

@@ -22,7 +22,7 @@ func TestMoreStories(t *testing.T) {
 		leads    string // a suspect's sort
 		part     string // or the part that most of it lies in
 	}{
-		"the front propeller shaft is left out and nobody notices until the rear goes": {part, []Evidence{
+		"the front driveshaft is left out and nobody notices until the rear goes": {part, []Evidence{
 			vehicle(breaks.Follows), vehicle(breaks.Follows, four...), vehicle(breaks.Follows, low...)}, "", ""},
 		"a locker that should hold does not": {part, []Evidence{
 			vehicle(breaks.Follows), turned([]string{"rear.lock", "locked"}, "rear_left.wheel", breaks.Stays,

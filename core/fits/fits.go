@@ -333,7 +333,7 @@ func (q *Question) wear() Reason {
 	case s.MateWorn == "worn":
 		r.Answer, r.Text = No, "its mate is worn: teeth that ran in together are renewed together"
 	case g.Worn == "new" && s.MateWorn == "used" || g.Worn == "used" && s.MateWorn == "new":
-		r.Answer, r.Text = Ask, "new on used: quiet only if the used one has no step; gears that ran together are best kept together"
+		r.Answer, r.Text = Ask, "new on used: quiet only if the used one has no step; gears that ran together should stay together"
 	}
 	return r
 }
@@ -341,7 +341,7 @@ func (q *Question) wear() Reason {
 // face is how much of the teeth meets: turned round, the offset points the
 // other way.
 func (q *Question) face(side float64) (Reason, *float64) {
-	r := Reason{ID: "face", Name: "Face and offset", Answer: Ask, Text: "measure the face width of both and how far each lies from the seat's middle"}
+	r := Reason{ID: "face", Name: "Face and offset", Answer: Ask, Text: "measure the face width of both and how far each is from the middle of the seat"}
 	g, s := q.Gear, q.Seat
 	if !both(g.FaceMM, s.MateFaceMM) {
 		return r, nil

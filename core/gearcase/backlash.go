@@ -75,8 +75,8 @@ type Verdict struct {
 
 var schools = []string{
 	"One school sets bevel gears with hardly any play: quiet, and the teeth meet over their whole length.",
-	"The other wants a gap that is felt: room for the oil film and for the gears, which warm up faster than the case.",
-	"The maker's band decides. Rocking with no shim at all only shows that the gears can move: it is no measurement of either.",
+	"The other asks for a gap you can feel: room for the oil film and for the gears, which warm up faster than the case.",
+	"The maker's range decides. Rocking with no shim only shows that the gears can move: it measures neither.",
 }
 
 // mostMove is the greatest move that is proposed at once, in millimeters.
@@ -98,7 +98,7 @@ func (b *Backlash) check() error {
 		errs.Add("unit", "mm or in")
 	}
 	if !(b.LowMM > 0 && b.LowMM < b.HighMM && b.HighMM <= 3) {
-		errs.Add("low_mm", "the maker's band of backlash, from a smaller to a greater figure; the manual has it")
+		errs.Add("low_mm", "the maker's backlash range, low to high; see the manual")
 	}
 	if b.RepeatMM == 0 {
 		b.RepeatMM = 0.01
@@ -120,7 +120,7 @@ func (b *Backlash) check() error {
 	for i, a := range b.Assemblies {
 		at := fmt.Sprintf("assemblies/%d/", i)
 		if !(a.ShimMM >= 0 && a.ShimMM <= 20) {
-			errs.Add(at+"shim_mm", "the shims that are in it, from 0 to 20 mm")
+			errs.Add(at+"shim_mm", "the shims installed, from 0 to 20 mm")
 		}
 		if len(a.Readings) == 0 || len(a.Readings) > MostReadings {
 			errs.Add(at+"readings_mm", "from 1 to %d readings, around the gear", MostReadings)
@@ -130,7 +130,7 @@ func (b *Backlash) check() error {
 				sum += p
 			}
 			if len(a.Pieces) > 12 || math.Abs(sum-a.ShimMM) > 0.0026 {
-				errs.Add(at+"pieces_mm", "at most 12 pieces, which add up to the %s mm of shim that are in it", say.Trim(a.ShimMM, 3))
+				errs.Add(at+"pieces_mm", "at most 12 pieces, which add up to the %s mm of shims installed", say.Trim(a.ShimMM, 3))
 			}
 		}
 		for k, r := range a.Readings {
@@ -196,7 +196,7 @@ func (b *Backlash) settled(v *Verdict, now Measured, l backlash.Learned, trials 
 		v.Done = true
 		v.Sentence = b.say("Good: %s mm at the %s, everywhere within %s to %s mm.", b.n(now.BacklashMM), b.Gear, b.n(b.LowMM), b.n(b.HighMM))
 	case now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM:
-		v.Sentence = b.say("No shim cures this: around the %s it runs from %s to %s mm, more than the whole band. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, b.n(now.LeastMM), b.n(now.GreatestMM))
+		v.Sentence = b.say("Shims won't fix this: around the %s it runs from %s to %s mm, more than the whole range. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, b.n(now.LeastMM), b.n(now.GreatestMM))
 	case l.Flipped && trials > 2:
 		v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
 	case l.Flipped:
@@ -252,20 +252,20 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 	}
 	next = say.Round(next, 4)
 	step := next - last.ShimMM
-	state := map[string]string{"tight": "Too tight", "loose": "Too loose", "in": "Not everywhere within the band"}[now.State]
+	state := map[string]string{"tight": "Too tight", "loose": "Too loose", "in": "Not within the range everywhere"}[now.State]
 	small := func(mm float64) bool { return math.Abs(l.Slope*mm) < b.RepeatMM }
 	switch {
 	case small(move):
 		v.Done = now.State == "in"
-		v.Sentence = b.say("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). It stands at %s mm.", map[bool]string{true: "+"}[move > 0]+b.n(move), b.n(b.RepeatMM), b.n(now.BacklashMM))
+		v.Sentence = b.say("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). Backlash is %s mm.", map[bool]string{true: "+"}[move > 0]+b.n(move), b.n(b.RepeatMM), b.n(now.BacklashMM))
 		return nil
 	case small(step) || math.Abs(next-want) > math.Abs(last.ShimMM-want):
-		v.Sentence = b.say("%s: %s mm, and the box has nothing better: a shim of %s mm is wanted, %s mm is in it, the nearest that the box makes is %s mm.", state, b.n(now.BacklashMM), b.n(want), b.n(last.ShimMM), b.n(next))
+		v.Sentence = b.say("%s: %s mm, and the box has nothing better: it needs a %s mm shim, %s mm is installed, and the closest stack from the box is %s mm.", state, b.n(now.BacklashMM), b.n(want), b.n(last.ShimMM), b.n(next))
 		return nil
 	}
 	expected := say.Round(now.BacklashMM+l.Slope*step, 4)
 	if expected <= b.RepeatMM { // no play is never a proposal
-		v.Sentence = b.say("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. A shim of %s mm is wanted.", state, b.n(now.BacklashMM), b.n(next), b.n(want))
+		v.Sentence = b.say("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. It needs a %s mm shim.", state, b.n(now.BacklashMM), b.n(next), b.n(want))
 		v.Stack = nil
 		return nil
 	}

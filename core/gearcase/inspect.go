@@ -37,17 +37,17 @@ func Looks() []Look {
 		{ID: "clamp_ring", What: "Clamp ring or its screws", How: "thread, lock, tab", Finds: []string{"free and whole", "seized", "tab broken"}, Reach: 45},
 		{ID: "pump", What: "Pump plate and impeller", How: "vanes, set of the vanes, scoring of the plate, side up", Finds: []string{"springy", "vanes set", "vane missing: find it in the passages", "plate scored"}, Reach: 30},
 		{ID: "impeller_key", What: "Impeller key", How: "in its slot, not sheared", Finds: []string{"whole", "sheared", "missing"}, Reach: 30},
-		{ID: "pump_base_seal", What: "Seals below the water pump", How: "around the drive shaft, lips, groove on the shaft", Finds: []string{"soft and whole", "groove worn in the shaft", "lip hard"}, Seal: true, Reach: 40, Water: 22, Why: "it stands in water under pressure while the engine runs"},
+		{ID: "pump_base_seal", What: "Seals below the water pump", How: "around the driveshaft, lips, groove on the shaft", Finds: []string{"soft and whole", "groove worn in the shaft", "lip hard"}, Seal: true, Reach: 40, Water: 22, Why: "it holds back water under pressure while the engine runs"},
 		{ID: "shift_shaft_seal", What: "Shift shaft seal", How: "the shaft under it, pitted or bent", Finds: []string{"soft and whole", "shaft pitted", "drags"}, Seal: true, Reach: 40, Water: 9, Why: "small, and forgotten; when it drags, the engine stalls on leaving gear"},
 		{ID: "shift_housing", What: "Shift shaft housing's ring", How: "as the housing lifts", Finds: []string{"round and soft", "flattened"}, Seal: true, Reach: 40, Water: 3},
 		{ID: "tube", What: "Water tube and its grommet", How: "seated, not burnt", Finds: []string{"seated", "burnt", "loose"}, Reach: 35},
 		{ID: "dogs", What: "Dogs of clutch and gears", How: "corners, both sides, ahead and astern", Finds: []string{"square", "rounded ahead", "rounded astern", "chipped"}, Reach: 60, Why: "slow shifting rounds them; clutch and gears are renewed together"},
 		{ID: "gears", What: "Gears and pinion", How: "pattern, pitting, heat color", Finds: []string{"even pattern", "pitted", "blue from heat", "chipped"}, Reach: 60},
 		{ID: "bearings", What: "Bearings and their races", How: "turn, feel, look at the race; which race belongs to which", Finds: []string{"smooth", "rust", "pitted", "loose in its seat"}, Reach: 70},
-		{ID: "oil_grooves", What: "Oil grooves and feed to the top bearing", How: "blow through; starved, the drive shaft seizes and twists off", Finds: []string{"open", "blocked"}, Reach: 70},
+		{ID: "oil_grooves", What: "Oil grooves and feed to the top bearing", How: "blow through; starved, the driveshaft seizes and twists off", Finds: []string{"open", "blocked"}, Reach: 70},
 		{ID: "sleeve", What: "Lubrication sleeve", How: "which way its spiral runs", Finds: []string{"as it was", "upside down", "worn"}, Reach: 70},
 		{ID: "keys", What: "Keys, ball and spring of the clutch", How: "a hand over them: they fly", Finds: []string{"whole", "worn", "missing"}, Reach: 60},
-		{ID: "splines", What: "Drive shaft splines", How: "both ends, twist, rust", Finds: []string{"square", "worn", "twisted"}, Reach: 20},
+		{ID: "splines", What: "Driveshaft splines", How: "both ends, twist, rust", Finds: []string{"square", "worn", "twisted"}, Reach: 20},
 	}
 }
 
@@ -117,7 +117,7 @@ func Inspect(list []Finding) (*Inspection, error) {
 			errs.Add(fmt.Sprintf("%d/id", i), "one of the things that are looked at, as /calc/gearcase/looks lists them")
 			continue
 		case seen[f.ID]:
-			errs.Add(fmt.Sprintf("%d/id", i), "told twice")
+			errs.Add(fmt.Sprintf("%d/id", i), "entered twice")
 			continue
 		}
 		seen[f.ID] = true

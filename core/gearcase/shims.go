@@ -71,7 +71,7 @@ type Size struct {
 
 var cautions = []string{
 	"Propeller off, key out, lanyard off: nobody near it while the shafts are turned.",
-	"Turn the drive shaft only the engine's way while the pump is in: an impeller run backward breaks its vanes.",
+	"Turn the driveshaft only the engine's way while the pump is in: run backward, the impeller breaks its vanes.",
 	"Never mix the shims of two places; the sum and the place of each are written down as they come out.",
 	"The manual of this gearcase decides unit, sign and limits. Some gap is needed for oil and heat: zero backlash destroys gears.",
 }
@@ -302,7 +302,7 @@ func (a *Answer) say(places int, boxed bool) {
 	}
 	switch {
 	case len(a.Gears) == 0:
-		a.Sentence = "Nothing can be reckoned before the stamp is read."
+		a.Sentence = "Nothing can be worked out before the stamp is read."
 	case len(a.Asks) > 0:
 		a.Sentence = fmt.Sprintf("So far %s. %d to settle first.", strings.Join(out, ", "), len(a.Asks))
 	case !boxed:

@@ -67,7 +67,7 @@ func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err e
 		case !known:
 			return nil, nil, fault.New("stamp", "%s belongs to no gear here; the letters are %s", id, letters(places))
 		case found[id]:
-			return nil, nil, fault.New("stamp", "%s stands there twice", id)
+			return nil, nil, fault.New("stamp", "%s is there twice", id)
 		}
 		found[id] = true
 		if m[3] == "?" {

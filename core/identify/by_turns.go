@@ -70,7 +70,7 @@ func (r Reading) resolveTurns(s Stage) (Reading, error) {
 	if m := t.mean(); math.Abs(m) < minOutputTurns {
 		return r, fault.New("turns/left/turns",
 			"together the wheels must turn: turn one while the other is held, or both the same way (turned opposite ways "+
-				"they cancel out and the shaft stands still)")
+				"they cancel out and the shaft stays still)")
 	}
 	shaft, err := t.Shaft.resolve("turns/shaft")
 	if err != nil {

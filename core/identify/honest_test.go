@@ -141,7 +141,7 @@ func TestNextSentences(t *testing.T) {
 	if s := settled.Next(SettlePair, Situation{}).Sentence; s != "The exact tooth counts are settled. No further measurement is needed for that." {
 		t.Error(s)
 	}
-	if s := settled.Next(SettleLabel, Situation{}).Sentence; !strings.HasPrefix(s, "The label is settled.") {
+	if s := settled.Next(SettleLabel, Situation{}).Sentence; !strings.HasPrefix(s, "The ratio is settled.") {
 		t.Error(s)
 	}
 	for _, rs := range [][]Reading{{turned(1, 1, true, "4.1")}, {tagged("4.10")}, {counted(41, 10)}, {turned(0.5, 0, true, "0.77")}} {

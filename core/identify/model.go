@@ -96,7 +96,7 @@ func Models() []Model {
 	pc := func(f float64) string { return strconv.FormatFloat(100*f, 'g', 3, 64) + " %" }
 	turn := func(f float64) string { return "±" + strconv.FormatFloat(f, 'g', 3, 64) + " turn" }
 	return []Model{
-		{"", "every mistake below is reckoned with this much more often than stated", "× " + strconv.FormatFloat(caution, 'g', 3, 64)},
+		{"", "every mistake below is taken as this much more frequent than stated", "× " + strconv.FormatFloat(caution, 'g', 3, 64)},
 		{Tag, "gears were changed since the tag was made", pc(statedStaleTag)},
 		{Tag, "ratio printed cut, not rounded", pc(1 - shareRounded)},
 		{Stamp, "stamp of other gears, or misread", pc(statedStaleStamp)},

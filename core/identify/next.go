@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"zorvel/core/say"
 )
 
 // Goal is what is to be settled.
@@ -42,11 +43,11 @@ type SituationChoice struct {
 func (k Kind) Situations() []SituationChoice {
 	switch k {
 	case RingAndPinion, TwoStage:
-		return []SituationChoice{{"on_stands", "On stands"}, {"cover_off", "Cover off"}, {"removed", "Off the vehicle"}, {"no_tag", "No tag"}, {"no_turns", "Seized wheel or brake"}, {"many_turns", "Long counts are fine"}}
+		return []SituationChoice{{"on_stands", "On jack stands"}, {"cover_off", "Cover off"}, {"removed", "Off the vehicle"}, {"no_tag", "No tag"}, {"no_turns", "Seized wheel or brake"}, {"many_turns", "Long counts are fine"}}
 	case Gearcase:
 		return []SituationChoice{{"on_stands", "Propeller off, in gear"}, {"cover_off", "Gearcase open"}, {"removed", "Gearcase on the bench"}, {"no_turns", "Won't turn"}, {"many_turns", "Long counts are fine"}}
 	case Gearbox, TransferCase:
-		out := []SituationChoice{{"on_stands", "On stands, driveshaft free"}, {"cover_off", "Case open"}, {"removed", "On the bench"}}
+		out := []SituationChoice{{"on_stands", "On jack stands, driveshaft off"}, {"cover_off", "Case open"}, {"removed", "On the bench"}}
 		if k == TransferCase {
 			out = append(out, SituationChoice{"no_tag", "No tag"})
 		}
@@ -194,10 +195,10 @@ func distinct(in []Option) []Option {
 
 func (p Plan) sentence(blank bool) string {
 	if len(p.Options) == 0 {
-		return "Nothing can be measured as things stand: free the wheel or open the cover."
+		return "Nothing can be measured as it is: free the wheel or open the cover."
 	}
 	o := p.Options[0]
-	what, are := "label", "is"
+	what, are := "ratio", "is"
 	if p.Goal == SettlePair {
 		what, are = "exact tooth counts", "are"
 	}
@@ -212,7 +213,7 @@ func (p Plan) sentence(blank bool) string {
 	case o.Settles >= 0.995:
 		return fmt.Sprintf("%s; that settles the %s unless something is misread.", next, what)
 	}
-	return fmt.Sprintf("%s; settles the %s with %.0f %% chance.", next, what, 100*o.Settles)
+	return fmt.Sprintf("%s; the chance that this settles the %s: %s.", next, what, say.Chance(o.Settles))
 }
 
 func minutesWords(m float64) string {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 )
 
 // Order is a purchase about to be made on the strength of a verdict.
@@ -60,30 +61,21 @@ func (a *Assessment) Gate(o Order, sit Situation) (Gate, error) {
 			g.ChanceAfter, g.LossAfter = x.WrongAfter, x.WrongAfter*wrong
 		}
 	}
-	what := "label"
+	what := "ratio"
 	if o.Goal == SettlePair {
 		what = "exact pair"
 	}
 	if g.MeasureFirst {
-		g.Sentence = fmt.Sprintf("Measure first: %s. %.0f minutes bring the chance of a wrong %s from %s to %s.", g.Do, g.Minutes, what, chance(g.ChanceWrong), chance(g.ChanceAfter))
+		g.Sentence = fmt.Sprintf("Measure first: %s. %.0f minutes bring the chance of a wrong %s from %s to %s.", g.Do, g.Minutes, what,
+			say.Chance(g.ChanceWrong), say.Chance(g.ChanceAfter))
 	} else {
-		g.Sentence = fmt.Sprintf("Ordering now is reasonable: the chance of a wrong %s is %s, and no measurement is worth its minutes.", what, chance(g.ChanceWrong))
+		g.Sentence = fmt.Sprintf("Ordering now is reasonable: the chance of a wrong %s is %s, and no measurement is worth its minutes.", what, say.Chance(g.ChanceWrong))
 	}
 	g.Origin = []string{
-		fmt.Sprintf("expected loss now = chance wrong × cost of a wrong set = %s × %.2f = %.2f", chance(g.ChanceWrong), wrong, g.LossNow),
+		fmt.Sprintf("expected loss now = chance wrong × cost of a wrong set = %.4f × %.2f = %.2f", g.ChanceWrong, wrong, g.LossNow),
 	}
 	if g.MeasureFirst {
-		g.Origin = append(g.Origin, fmt.Sprintf("after measuring = labor + chance wrong × cost = %.2f + %s × %.2f = %.2f", g.MeasureCost, chance(g.ChanceAfter), wrong, g.MeasureCost+g.LossAfter))
+		g.Origin = append(g.Origin, fmt.Sprintf("after measuring = labor + chance wrong × cost = %.2f + %.4f × %.2f = %.2f", g.MeasureCost, g.ChanceAfter, wrong, g.MeasureCost+g.LossAfter))
 	}
 	return g, nil
-}
-
-func chance(p float64) string {
-	switch {
-	case p < 0.0001:
-		return "below 0.01 %"
-	case p < 0.01:
-		return fmt.Sprintf("%.2f %%", 100*p)
-	}
-	return fmt.Sprintf("%.1f %%", 100*p)
 }

@@ -311,7 +311,7 @@ func (sp *Space) Prior() Prior {
 	if p.List > 0 {
 		why := "nothing was counted in this shop yet"
 		if p.Counted > 0 {
-			why = fmt.Sprintf("of the last %d counted in this shop, %d were in it", p.Counted, p.Found)
+			why = fmt.Sprintf("of the last %d counted in this shop, %d were on it", p.Counted, p.Found)
 		}
 		sets := fmt.Sprintf("%d sets", p.Sets)
 		if p.Sets == 1 {

@@ -62,7 +62,7 @@ func ReadRecorded(text string) (*Recorded, error) {
 		out.Steady = &s
 		out.Text += fmt.Sprintf(" Steady for %s s: %s rpm at %s kn.", say.Trim(s.Seconds, 0), say.Trim(s.RPM, 0), say.Trim(s.SpeedKN, 2))
 	} else {
-		out.Text += " No steady run of eight seconds with both rpm and speed is in it."
+		out.Text += " It has no steady run of eight seconds with both rpm and speed."
 	}
 	return out, nil
 }

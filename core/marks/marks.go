@@ -136,7 +136,7 @@ func (c *counting) around() {
 	for k, i := range c.a.Order {
 		c.angle[k] = angles[i]
 		if math.Abs(off[i]) > 0.12 {
-			c.a.Looks = append(c.a.Looks, Look{Kind: Off, Point: c.q[i], Marks: []int{i}, Words: fmt.Sprintf("mark %d lies beside the circle of the others", i+1)})
+			c.a.Looks = append(c.a.Looks, Look{Kind: Off, Point: c.q[i], Marks: []int{i}, Words: fmt.Sprintf("mark %d is off the circle of the others", i+1)})
 		}
 	}
 	c.a.Tilt = say.Round(math.Acos(math.Min(1, c.e.B/c.e.A))*180/math.Pi, 0)
@@ -343,7 +343,7 @@ func (c *counting) say() {
 	case a.Count == a.Marked:
 		a.Sentence = fmt.Sprintf("%d marks, and perhaps as many teeth: look where it points.", a.Marked)
 	default:
-		a.Sentence = fmt.Sprintf("%d marks, but the spacing speaks for %d teeth: look where it points.", a.Marked, a.Count)
+		a.Sentence = fmt.Sprintf("%d marks, but the spacing says %d teeth: look where it points.", a.Marked, a.Count)
 	}
 	if a.Tilt >= 60 {
 		a.Sentence += " It is seen very much from the side: a photo from the front is surer."

@@ -235,7 +235,7 @@ func ExampleWork() {
 	fmt.Println(a.Sentence)
 	fmt.Println(a.Looks[0].Words)
 	// Output:
-	// 23 marks, but the spacing speaks for 24 teeth: look where it points.
+	// 23 marks, but the spacing says 24 teeth: look where it points.
 	// between marks 5 and 6 there is room for one tooth: skipped?
 }
 

@@ -10,7 +10,7 @@ import (
 // ratio; a known slip gives the speed.
 func TestInputs(t *testing.T) {
 	stands, err := Work(Request{Ratio: fig("27/13"), PitchIN: 17, RPM: 2000, SpeedKN: knots(0)})
-	if err != nil || stands.Slip == nil || *stands.Slip != 100 || !strings.Contains(stands.Sentence, "stands") {
+	if err != nil || stands.Slip == nil || *stands.Slip != 100 || !strings.Contains(stands.Sentence, "Not moving") {
 		t.Errorf("%+v, %v", stands, err)
 	}
 	for unit, per := range map[string]float64{"kn": 1, "mph": 1852 / 1609.344, "km/h": 1.852, "m/s": 1852.0 / 3600} {
@@ -54,7 +54,7 @@ func TestInchesToTheBand(t *testing.T) {
 			t.Fatal(err)
 		}
 		gap := math.Max(5000-full, full-5600)
-		if (gap > 0) != strings.Contains(a.Full, "To reach the band: about ") {
+		if (gap > 0) != strings.Contains(a.Full, "To reach the WOT range: about ") {
 			t.Errorf("%v rpm: %s", full, a.Full)
 		}
 		reached := false

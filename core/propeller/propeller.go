@@ -102,7 +102,7 @@ type Answer struct {
 
 var cautions = []string{
 	"Propeller off, or key and lanyard out, before a hand goes near it; nobody in the water while the engine runs.",
-	"Full throttle only with clear water, a lookout and the usual load; the engine maker's band decides, over it or under it.",
+	"Full throttle only with clear water, a lookout and the usual load; stay within the engine maker's WOT rpm range.",
 }
 
 func (q *Request) check() error {
@@ -132,7 +132,7 @@ func (q *Request) check() error {
 	num("rpm_sure", q.RPMSure, 0, 5000, "rpm")
 	num("shaft_rpm", q.ShaftRPM, 20, 20000, "rpm")
 	if q.SpeedKN != nil && !(*q.SpeedKN >= 0 && *q.SpeedKN <= 150) {
-		errs.Add("speed_kn", "from 0 (it stands) to 150 kn")
+		errs.Add("speed_kn", "from 0 (stopped) to 150 kn")
 	}
 	if q.SlipPercent != nil && !(*q.SlipPercent >= 0 && *q.SlipPercent <= 100) {
 		errs.Add("slip_percent", "from 0 to 100 %%")
@@ -144,7 +144,7 @@ func (q *Request) check() error {
 	num("full_rpm", q.FullRPM, 100, 20000, "rpm")
 	num("want_kn", q.WantKN, 0.1, 150, "kn")
 	if (q.LowRPM != 0 || q.HighRPM != 0) && !(q.LowRPM >= 100 && q.LowRPM < q.HighRPM && q.HighRPM <= 20000) {
-		errs.Add("band_high_rpm", "the maker's full-throttle band, from a smaller to a greater rpm")
+		errs.Add("band_high_rpm", "the maker's WOT rpm range, low to high")
 	}
 	if q.Over != "" && q.Over != "water" && q.Over != "ground" {
 		errs.Add("over", "water or ground")
@@ -239,7 +239,7 @@ func (a *Answer) slip(q *Request, kn float64) {
 	switch {
 	case speed == 0:
 		a.Verdict = "open"
-		a.Sentence = "It stands: all of it is slip, 100 %. Moored or just pulling away that is as it must be; it says nothing of the pitch. Measure at a steady speed."
+		a.Sentence = "Not moving: all of it is slip, 100 %. Moored or just pulling away that is normal and says nothing about the pitch. Measure at a steady speed."
 	case s < 0:
 		a.Verdict = "impossible"
 		a.Sentence = fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was entered isn't so.", say.Trim(s, 1))
@@ -291,7 +291,7 @@ func (a *Answer) pitches(q *Request) []float64 {
 		return out
 	}
 	few, many := gap/PerInchHigh, gap/PerInchLow
-	a.Full += fmt.Sprintf(" To reach the band: about %s to %s inches %s pitch.", say.Trim(few, 1), say.Trim(many, 1), word)
+	a.Full += fmt.Sprintf(" To reach the WOT range: about %s to %s inches %s pitch.", say.Trim(few, 1), say.Trim(many, 1), word)
 	if many > mostInches {
 		a.Full += " That is more than a propeller of this size is made for: another ratio, or something is wrong with engine, load or hull first."
 	}
@@ -329,7 +329,7 @@ func (a *Answer) fullThrottle(q *Request, ratio float64) {
 	case "in":
 		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, within the maker's %s to %s.", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
 	default:
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. With the maker's band it can be said whether the pitch is right.", say.Trim(q.FullRPM, 0))
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. Enter the maker's WOT range to see whether the pitch is right.", say.Trim(q.FullRPM, 0))
 	}
 	add := func(what string, lo, hi, pitch, r float64) {
 		lo, hi = math.Max(0, say.Round(lo, 0)), math.Max(0, say.Round(hi, 0))

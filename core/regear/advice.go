@@ -243,7 +243,7 @@ func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
 	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
 	case "in":
-		a.For = append(a.For, "Cruises inside the band: "+speed+".")
+		a.For = append(a.For, "Cruises within the rpm range: "+speed+".")
 	case "below", "above":
 		a.Against = append(a.Against, "Cruises "+v.InBand+" the band: "+speed+".")
 	default:
@@ -284,7 +284,7 @@ func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
 	} else {
 		for _, at := range []string{p.primary, p.secondary} {
 			if at != "" && p.doubt(at) != nil {
-				a.Against = append(a.Against, fmt.Sprintf("The family of the %s axle isn't named, and what is in it exists in %s. Gears of one family don't fit the housing of another: name it before ordering.", at, sayAll(p.doubt(at))))
+				a.Against = append(a.Against, fmt.Sprintf("The family of the %s axle isn't named, and the installed ratio comes in %s. Gears of one family don't fit another's housing: name the family before you order.", at, sayAll(p.doubt(at))))
 			}
 		}
 		a.Against = append(a.Against, p.against(best, v, out)...)
@@ -446,7 +446,7 @@ func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
 	}
 	switch {
 	case c.Rear.Common:
-		s = append(s, "It is neither on the shelf nor priced: ask the supplier for this housing before anything is opened.")
+		s = append(s, "Not on the shelf and no price yet: ask the supplier for this housing before you open anything.")
 	case !c.Shelf:
 		s = append(s, "Not all of it is on the shelf.")
 	}

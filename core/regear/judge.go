@@ -27,7 +27,7 @@ func (p *planner) carrier(at string, set GearSet) CarrierFit {
 				span = nil // families disagree, and which it is isn't known
 				break
 			}
-			span, how = g.Carrier, "from the catalog, by the set that is in it"
+			span, how = g.Carrier, "from the shop's list, by the installed set"
 		}
 	}
 	switch {
@@ -119,16 +119,16 @@ func (p *planner) drivePoints(v *Variant, add func(what string, points float64, 
 	if p.q.Cruise.HighRPM > 0 {
 		switch v.InBand {
 		case "below":
-			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the rpm range", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		case "above":
-			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the band", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the rpm range", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		}
 	}
 	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {
-		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s where %s is wanted", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
+		add("crawl", slowWeight*100*(v.CrawlKMH/w-1), "crawls at %s; you asked for %s", p.speed(v.CrawlKMH, 2), p.speed(w, 2))
 	}
 	if w := p.q.Launch; w > 0 && v.Launch < w {
-		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock where %s is wanted", say.Trim(v.Launch, 1), say.Trim(w, 0))
+		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock; you asked for %s", say.Trim(v.Launch, 1), say.Trim(w, 0))
 	}
 }
 

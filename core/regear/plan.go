@@ -156,7 +156,7 @@ func (p *planner) findAxles(out *Plan, field string) error {
 	}
 	switch {
 	case len(p.axles) == 0:
-		return fault.New(field, "there is no driven axle in it")
+		return fault.New(field, "it has no driven axle")
 	case len(p.axles) == 2:
 		p.primary, p.secondary = "rear", "front"
 	case p.axles["rear"].ID != "":
@@ -276,7 +276,7 @@ func (p *planner) gears(field string) error {
 	for _, r := range rows {
 		if r.Overall == nil || r.Overall.IsZero() {
 			if r.Missing != "" {
-				return fault.New(field, "gears are missing: %s; measure them or put in the plate's", r.Missing)
+				return fault.New(field, "gears are missing: %s; measure them or enter the plate's", r.Missing)
 			}
 			continue
 		}

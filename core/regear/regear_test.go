@@ -212,7 +212,7 @@ func TestByTheNumbers(t *testing.T) {
 	}
 	// A crawl that the axle alone can't give together with the band.
 	q.CrawlKMH = 1.5
-	if s := school(q); !strings.Contains(s.Text, "No single ratio gives all") {
+	if s := school(q); !strings.Contains(s.Text, "No single ratio gives it all") {
 		t.Error(s.Text)
 	}
 }

@@ -289,7 +289,7 @@ func (p *Plain) document() (*driveline.Document, error) {
 		axle("front", p.Front, front)
 	}
 	if !p.Rear.given() && !p.Front.given() {
-		return nil, fault.New("plain/rear", "the axle in it is needed: ring and pinion teeth, or its ratio")
+		return nil, fault.New("plain/rear", "the axle is needed: ring and pinion teeth, or the ratio")
 	}
 	if err := d.Check(); err != nil {
 		return nil, plainFault(d, err)
@@ -377,7 +377,7 @@ func (q *Request) settle() error {
 		num("cruise/low_rpm", &q.Cruise.LowRPM, 0, 500, 20000, "rpm")
 		num("cruise/high_rpm", &q.Cruise.HighRPM, 0, 500, 20000, "rpm")
 		if q.Cruise.HighRPM <= q.Cruise.LowRPM {
-			errs.Add("cruise/high_rpm", "above the band's lower end, %v rpm", q.Cruise.LowRPM)
+			errs.Add("cruise/high_rpm", "above the low end of the rpm range, %v rpm", q.Cruise.LowRPM)
 		}
 	}
 	if q.CrawlKMH < 0 || q.CrawlKMH > 50 {

@@ -63,7 +63,7 @@ func (p *planner) schools(out *Plan) {
 			return "nothing in the catalog"
 		}
 		if v.ID == "tires_only" {
-			return v.Ratio.Decimal(2) + ", which is in it"
+			return v.Ratio.Decimal(2) + ", installed now"
 		}
 		return v.Name
 	}
@@ -220,7 +220,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 	set(&s.To, hi)
 	want := "Wanted: " + strings.Join(wishes, ", ") + ". "
 	if lo > hi {
-		s.Text = want + fmt.Sprintf("No single ratio gives all: the slow end wants %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
+		s.Text = want + fmt.Sprintf("No single ratio gives it all: the slow end needs %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
 		mid := math.Sqrt(lo * hi)
 		v := nearest(pool, mid)
 		s.Text += " The least compromise: " + name(v) + "."
@@ -240,7 +240,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 		if !math.IsInf(hi, 0) {
 			span = say.Trim(lo, 2) + " to " + say.Trim(hi, 2)
 		}
-		s.Text = want + fmt.Sprintf("%s does it; in it and nearest to stock: %s.", say.Capital(span), name(v))
+		s.Text = want + fmt.Sprintf("%s does it; closest to stock: %s.", say.Capital(span), name(v))
 		add(s, v)
 		return
 	}
@@ -249,7 +249,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 		edge = hi
 	}
 	v := nearest(pool, edge)
-	s.Text = want + fmt.Sprintf("Nothing in the catalog lies between; nearest: %s.", name(v))
+	s.Text = want + fmt.Sprintf("Nothing on the shop's list is in between; closest: %s.", name(v))
 	add(s, v)
 }
 
@@ -280,7 +280,7 @@ func agreement(out *Plan) string {
 		return "No school finds anything in the catalog."
 	}
 	if !out.choice() {
-		return fmt.Sprintf("The schools have nothing to choose between: no set in the lists fits, and what is in it acts %s %% %s than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
+		return fmt.Sprintf("Nothing to choose from: no set on the shop's list fits, and the installed gears act %s %% %s than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
 	}
 	if len(order) == 1 {
 		return fmt.Sprintf("All %d schools that have an answer pick %s.", len(groups[order[0]]), out.variant(order[0]).Ratio.Decimal(2))

@@ -1,6 +1,7 @@
 package say
 
 import (
+	"fmt"
 	"strconv"
 	"time"
 	"unicode"
@@ -45,3 +46,37 @@ func Count(n int, noun string) string {
 
 // Day is a date as it is said.
 func Day(t time.Time) string { return t.Format("2 January 2006") }
+
+// Ordinal is a place in a row: 1st, 2nd, 3rd, 11th.
+func Ordinal(n int) string {
+	end := "th"
+	if n%100 < 11 || n%100 > 13 {
+		switch n % 10 {
+		case 1:
+			end = "st"
+		case 2:
+			end = "nd"
+		case 3:
+			end = "rd"
+		}
+	}
+	return strconv.Itoa(n) + end
+}
+
+// Chance is a probability as a shop says it, never rounded up to certainty:
+// "practically certain", "99 in 100", "about 8 in 10", "about 1 in 40".
+func Chance(p float64) string {
+	switch {
+	case p >= 0.999:
+		return "practically certain"
+	case p >= 0.985:
+		return "99 in 100"
+	case p >= 0.93:
+		return "19 in 20"
+	case p >= 0.495:
+		return fmt.Sprintf("about %.0f in 10", 10*p)
+	case p < 0.001:
+		return "less than 1 in 1,000"
+	}
+	return fmt.Sprintf("about 1 in %.0f", 1/p)
+}

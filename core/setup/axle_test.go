@@ -170,12 +170,12 @@ func TestGood(t *testing.T) {
 	}
 	// Without a pattern it isn't called good, without a band neither.
 	m.Drive, m.Coast = nil, nil
-	if v := judge(t, axle(m)); v.State != StateAsk || !strings.Contains(v.Sentence, "Take the pattern") {
+	if v := judge(t, axle(m)); v.State != StateAsk || !strings.Contains(v.Sentence, "Check the pattern") {
 		t.Errorf("%s %s", v.State, v.Sentence)
 	}
 	q := axle(m)
 	q.Figures = nil
-	if v := judge(t, q); v.State != StateAsk || !strings.Contains(v.Sentence, "maker's band") {
+	if v := judge(t, q); v.State != StateAsk || !strings.Contains(v.Sentence, "maker's backlash range") {
 		t.Errorf("%s %s", v.State, v.Sentence)
 	}
 }
@@ -204,7 +204,7 @@ func TestNoMoveFor(t *testing.T) {
 		"the ring": {func(m *Made) {
 			m.Backlash, m.BackFace = "0.23 0.21 0.18 0.15 0.13 0.15 0.18 0.21", "0 0.005 0 0.005 0 0 0.005 0"
 		}, StateCure, "the ring's teeth"},
-		"a chipped tooth": {func(m *Made) { m.Backlash = "0.18 0.18 0.18 0.28 0.18 0.18 0.18 0.18" }, StateCure, "place 4 stands out by +0.1 mm"},
+		"a chipped tooth": {func(m *Made) { m.Backlash = "0.18 0.18 0.18 0.28 0.18 0.18 0.18 0.18" }, StateCure, "place 4 is off by +0.1 mm"},
 	} {
 		m := base()
 		c.change(&m)
@@ -360,7 +360,7 @@ func TestParsePile(t *testing.T) {
 			t.Errorf("%q: %v %s", text, p, problem)
 		}
 	}
-	for text, says := range map[string]string{"1.20 = 0.80 + 0.30": "add up to 1.1 mm", "": "the shims that are in it", "twelve": "no length", "47": "thousandths are written", "-0.2": "no shim"} {
+	for text, says := range map[string]string{"1.20 = 0.80 + 0.30": "add up to 1.1 mm", "": "the shims installed", "twelve": "no length", "47": "thousandths are written", "-0.2": "no shim"} {
 		if _, problem := ParsePile(text, "mm"); !strings.Contains(problem, says) {
 			t.Errorf("%q: %q", text, problem)
 		}

@@ -59,7 +59,7 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	s := readSheet(q.Figures, "figures", &errs)
 	band, ok := s.bands[FigureSidePlay]
 	if !ok {
-		errs.Add("figures", "the maker's band for the play of a side gear is needed (side_gear_play)")
+		errs.Add("figures", "the maker's range for side gear backlash is needed (side_gear_play)")
 	}
 	var box []shim.Shim
 	if strings.TrimSpace(q.Box) != "" {
@@ -219,7 +219,7 @@ func (a *SlipAnswer) breakaway(t Torque, s sheet) {
 	c := Check{ID: FigureBreakaway, Name: "Breakaway torque", State: "left_out", Value: t.Text, Text: "the maker's figure is not entered"}
 	if b, ok := s.bands[FigureBreakaway]; ok {
 		c.Band, c.From, c.State = b.words(), b.From, place(t.NM, b.Low, b.High)
-		c.Text = map[string]string{"in": "within the band", "low": "below the band: worn plates, a weak spring or the wrong oil", "high": "above the band: it drags in turns; the oil's additive, or the shim"}[c.State]
+		c.Text = map[string]string{"in": "within the range", "low": "below the range: worn plates, a weak spring or the wrong oil", "high": "above the range: it drags in turns; the oil's additive, or the shim"}[c.State]
 	}
 	a.Checks = append(a.Checks, c)
 	a.Sentence = fmt.Sprintf("Breakaway %s N·m: %s.", say.Trim(t.NM, 2), c.Text)
@@ -232,7 +232,7 @@ func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []s
 	b, ok := s.bands[FigureClutchGap]
 	if ok {
 		c.Band, c.From, c.State = b.words(), b.From, place(gap, b.Low, b.High)
-		c.Text = map[string]string{"in": "within the band", "low": "below the band: it never lets go", "high": "above the band: it can't bite"}[c.State]
+		c.Text = map[string]string{"in": "within the range", "low": "below the range: it never lets go", "high": "above the range: it can't bite"}[c.State]
 	}
 	a.Checks = append(a.Checks, c)
 	if !ok || c.State == "in" {

@@ -22,8 +22,8 @@ func TestSwapPinion(t *testing.T) {
 		{"farther", "out", "0.01mm", "+2", "+7", 1.25, "farther out, so the shim gets 0.05 mm thicker"},
 		{"nearer", "in", "0.01mm", "+2", "+7", 1.25, "farther in"},
 		{"distance", "in", "mm", "109.02", "109.07", 1.15, "farther out"},
-		{"shim_plus", "out", "0.01mm", "2", "7", 1.25, "wants a shim 0.05 mm thicker"},
-		{"shim_minus", "in", "0.01mm", "2", "7", 1.15, "wants a shim 0.05 mm thinner"},
+		{"shim_plus", "out", "0.01mm", "2", "7", 1.25, "needs a shim 0.05 mm thicker"},
+		{"shim_minus", "in", "0.01mm", "2", "7", 1.15, "needs a shim 0.05 mm thinner"},
 		{"farther", "in", "0.001in", "−1", "+1", 1.1492, "farther out"},
 		{"farther", "in", "0.01mm", "+3", "+3", 1.2, "the shim stays"},
 	} {

@@ -95,7 +95,7 @@ func TestTorquesThatCannotBe(t *testing.T) {
 func TestTurnedCarrier(t *testing.T) {
 	q := Turned{Left: "1.00", Right: "1.10", RingSide: "left"}
 	a, err := TurnCarrier(q)
-	if err != nil || !strings.Contains(a.Sentence, "preload anew") {
+	if err != nil || !strings.Contains(a.Sentence, "bearing preload again") {
 		t.Errorf("%+v, %v", a, err)
 	}
 	q.Hypoid = true

@@ -35,10 +35,10 @@ type Convention struct {
 // granted.
 func Conventions() []Convention {
 	return []Convention{
-		{"farther", "+ means: this pinion wants to sit so much farther from the ring's axis than nominal.", -1, false},
-		{"nearer", "+ means: this pinion wants to sit so much nearer to the ring's axis than nominal.", 1, false},
+		{"farther", "+ means: this pinion sits that much farther from the ring gear's axis than nominal.", -1, false},
+		{"nearer", "+ means: this pinion sits that much closer to the ring gear's axis than nominal.", 1, false},
 		{"distance", "The mark is the distance itself, from the pinion's head to the ring's axis.", -1, false},
-		{"shim_plus", "+ means: this pinion wants a shim so much thicker than nominal.", 1, true},
+		{"shim_plus", "+ means: this pinion needs a shim that much thicker than nominal.", 1, true},
 		{"shim_minus", "+ means: so much is taken off the nominal shim.", -1, true},
 	}
 }
@@ -182,7 +182,7 @@ func (q Swap) way(c Convention, shim, diff float64) Way {
 	case diff == 0:
 		w.Sentence = fmt.Sprintf("Both pinions have the same mark, so the shim stays: %s mm.", say.Trim(shim, 3))
 	case c.byShim:
-		w.Sentence = fmt.Sprintf("This pinion wants a shim %s mm %s: %s → %s mm.", by, thick, say.Trim(shim, 3), say.Trim(next, 3))
+		w.Sentence = fmt.Sprintf("This pinion needs a shim %s mm %s: %s → %s mm.", by, thick, say.Trim(shim, 3), say.Trim(next, 3))
 	default:
 		where := "farther out"
 		if nearer > 0 {
@@ -232,16 +232,16 @@ func TurnCarrier(q Turned) (*TurnedOver, error) {
 		return nil, err
 	}
 	if q.Hypoid {
-		return nil, fault.New("hypoid", "a hypoid set can't be turned: its pinion lies below or above the ring's axis, and on the other side of the carrier the teeth don't meet")
+		return nil, fault.New("hypoid", "a hypoid set can't be turned around: its pinion is below or above the ring gear's axis, and on the other side of the carrier the teeth don't mesh")
 	}
 	other := map[string]string{"left": "right", "right": "left"}[q.RingSide]
 	return &TurnedOver{
-		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set the carrier bearings' preload anew, and measure backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
+		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set carrier bearing preload again, and check backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
 		LeftMM:   r.MM, RightMM: l.MM, RingSide: other,
 		Goes: []string{
 			fmt.Sprintf("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", say.Trim(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide], 3), other),
 			fmt.Sprintf("The other bearing and cup, with its %s mm, go to the %s.", say.Trim(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide], 3), q.RingSide),
-			"The carrier bearings' preload is set anew: bearings and cups seat differently on the other side.",
+			"Set carrier bearing preload again: bearings and cups seat differently on the other side.",
 			"Bearing caps stay where they were bored: each in its own place, the way it was.",
 			"The pinion keeps its depth shims and its preload.",
 			"The same flanks of the teeth pull as before for the same turn of the pinion.",

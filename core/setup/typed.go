@@ -61,7 +61,7 @@ func ParsePile(text, unit string) (Pile, string) {
 	}
 	plain := typed.Plain(text)
 	if plain == "" {
-		return Pile{}, "the shims that are in it, as 1.20 or 0.80 + 0.40; 0 for none"
+		return Pile{}, "the shims installed, as 1.20 or 0.80 + 0.40; 0 for none"
 	}
 	sum, pieces, has := strings.Cut(plain, "=")
 	if !has {

@@ -178,7 +178,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 			c.Band, c.From = q.band(b), b.From
 			if value != nil {
 				c.State = place(*value, b.Low, b.High)
-				c.Text = map[string]string{"in": "within the band", "low": "below the band", "high": "above the band"}[c.State]
+				c.Text = map[string]string{"in": "within the range", "low": "below the range", "high": "above the range"}[c.State]
 				if b.Low == 0 && c.State == "in" {
 					c.Text = "within the limit"
 				} else if b.Low == 0 {
@@ -206,7 +206,7 @@ func (q *Axle) checks(v *Verdict, s sheet, t read, r *Result, depthOff *float64)
 		add(FigureBacklash, "Backlash", &a.MeanMM, q.say("%s mm, from %s to %s at %d places", q.n(a.MeanMM), q.n(a.LeastMM), q.n(a.GreatestMM), a.Counted))
 		c := &v.Checks[len(v.Checks)-1]
 		if b, ok := s.bands[FigureBacklash]; ok && c.State == "in" && (a.LeastMM < b.Low || a.GreatestMM > b.High) {
-			c.State, c.Text = place(a.LeastMM, b.Low, b.High), "its mean lies within the band, but not every place"
+			c.State, c.Text = place(a.LeastMM, b.Low, b.High), "its mean is within the range, but not every place"
 			if c.State == "in" {
 				c.State = "high"
 			}
@@ -248,7 +248,7 @@ func (q *Axle) patternCheck(t read) Check {
 	c.Value = fmt.Sprintf("height %s, length %s", say.Signed(*t.height, 2), say.Signed(*t.length, 2))
 	switch {
 	case *t.height > heightBand:
-		c.State, c.Text = "high", "toward the tip (face): the pinion is too far out"
+		c.State, c.Text = "high", "toward the face: the pinion is too far out"
 	case *t.height < -heightBand:
 		c.State, c.Text = "low", "toward the root (flank): the pinion is too deep"
 	default:
@@ -332,7 +332,7 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.More = append(v.More, a.goodEdge)
 	}
 	if o := t.lash; o != nil && o.OddPlace > 0 {
-		v.More = append(v.More, q.say("Place %d stands out by %s mm from the rest: read it again, and look for a burr or a chip there.", o.OddPlace, q.signed(o.OddMM)))
+		v.More = append(v.More, q.say("Place %d is off by %s mm from the rest: read it again, and look for a burr or a chip there.", o.OddPlace, q.signed(o.OddMM)))
 	}
 	if o := t.lash; o != nil && o.Once != nil && o.Once.Seen && state(FigureDifference) != "high" {
 		v.More = append(v.More, q.say("Once per turn the backlash swings %s ± %s mm, most at %s°.", q.n(2*o.Once.AmplitudeMM), q.n(4*o.Once.SigmaMM), say.Trim(o.Once.AtDeg, 0)))
@@ -352,14 +352,14 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 	case m.Short != "":
 		v.State, v.Next, v.Sentence = StateAsk, m, strings.TrimSpace(m.Short)
 	case !hasBand:
-		v.State, v.Sentence = StateAsk, "Enter the maker's band of backlash: without it nothing says where the ring belongs."
+		v.State, v.Sentence = StateAsk, "Enter the maker's backlash range: without it nothing shows where the ring gear belongs."
 		if s.left[FigureBacklash] != "" {
 			v.Sentence = s.left[FigureBacklash]
 		}
 	case t.lash == nil:
 		v.State, v.Sentence = StateAsk, "Measure the backlash: three places at least, better eight."
 	case t.height == nil:
-		v.State, v.Sentence = StateAsk, q.say("Backlash %s mm is within its band. Take the pattern before it is called good.", q.n(t.lash.MeanMM))
+		v.State, v.Sentence = StateAsk, q.say("Backlash %s mm is within its range. Check the pattern before you call it good.", q.n(t.lash.MeanMM))
 	default:
 		q.good(v, s, h, t, m, band, state)
 	}
@@ -396,7 +396,7 @@ func (q *Axle) good(v *Verdict, s sheet, h house, t read, m *Move, band Band, st
 		v.Sentence = q.say("Good: backlash %s mm, everywhere within %s, %s%s.", q.n(t.lash.MeanMM), q.band(band), pattern, fine)
 	} else {
 		v.State = StateAsk
-		v.Sentence = fmt.Sprintf("By all trials the mean lies well within %s, yet not every place does. Read the places again, the ring pushed the same way each time; what stays is run-out.", q.band(band))
+		v.Sentence = fmt.Sprintf("Over all trials the mean is well within %s, but not every place is. Read the places again, with the ring gear pushed the same way each time; what is left is runout.", q.band(band))
 	}
 	var left []string
 	for _, c := range v.Checks {

@@ -76,7 +76,7 @@ func TestWithoutTheInterrupter(t *testing.T) {
 	if with := work(t, Mechanism{CableN: 10, SealN: 5, UndercutDeg: mm(8)}); with.Out[1].ForceN >= forward.ForceN {
 		t.Errorf("the interrupter helps nothing: %v and %v", with.Out[1].ForceN, forward.ForceN)
 	}
-	if !strings.Contains(strings.Join(a.Advice, " "), "interrupter stays connected") {
+	if !strings.Contains(strings.Join(a.Advice, " "), "shift interrupt switch connected") {
 		t.Error("nobody says that it stays connected")
 	}
 }

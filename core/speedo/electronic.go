@@ -78,7 +78,7 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		errs.Add("electronic/calibrated", "pulses per %s, from 1 to 1 000 000", e.Per)
 	}
 	if (e.Drive != 0 || e.Driven != 0) && (e.Drive < 3 || e.Drive > 100 || e.Driven < 3 || e.Driven > 100) {
-		errs.Add("electronic/driven", "both gears of the pickup, from 3 to 100 teeth, or neither")
+		errs.Add("electronic/driven", "both pickup gears, from 3 to 100 teeth, or neither")
 	}
 	e.Tool.check(&errs)
 	if err := errs.Err(); err != nil {
@@ -108,9 +108,9 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		a.Formula += fmt.Sprintf("; factor %s ÷ %s = %s", e.Calibrated.Short(1), a.New.Short(1), f.Short(5))
 		switch {
 		case err.Sign() < 0:
-			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
+			a.Text += fmt.Sprintf(" With %s installed it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
 		case err.Sign() > 0:
-			a.Text += fmt.Sprintf(" With %s in it now it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
+			a.Text += fmt.Sprintf(" With %s installed it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
 		default:
 			a.Text = fmt.Sprintf("The calibration of %s pulses per %s is right.", a.New.Short(1), e.Per)
 		}
@@ -119,7 +119,7 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		a.Entries = e.Tool.entries(s)
 	}
 	if s.Low != nil {
-		a.Text += fmt.Sprintf(" The reluctor lies before the low range: in low it reads %s times too high unless the unit knows the range.", s.Low.Div(s.PerMeter).Short(2))
+		a.Text += fmt.Sprintf(" The tone ring is ahead of the low range: in low it reads %s times too high unless the unit knows the range.", s.Low.Div(s.PerMeter).Short(2))
 	}
 	return a, nil
 }

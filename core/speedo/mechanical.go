@@ -236,7 +236,7 @@ func (m *Mechanical) settle(errs *fault.Errors) {
 		}
 	}
 	if (m.FittedDrive > 0) != (m.FittedTeeth > 0) {
-		errs.Add("mechanical/fitted_driven", "enter both the drive and the driven gear that are in it, or neither")
+		errs.Add("mechanical/fitted_driven", "enter both the installed drive gear and driven gear, or neither")
 	}
 	for name, t := range map[string]int{"fitted_drive": m.FittedDrive, "fitted_driven": m.FittedTeeth} {
 		if t != 0 && (t < 3 || t > 100) {
@@ -302,7 +302,7 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	a.pick(m, s.Spread)
 	a.adapt(m, constant)
 	if s.Low != nil {
-		a.Notes = append(a.Notes, fmt.Sprintf("The take-off lies before the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
+		a.Notes = append(a.Notes, fmt.Sprintf("The take-off is ahead of the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
 	}
 	if s.Spread > 0 {
 		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", say.Trim(s.Spread, 1)))
@@ -421,11 +421,11 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 	a.nearest(m, spread)
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
 	if len(a.Picks) > 0 && a.Picks[0].Which == "best" && a.Picks[0].Cell.Percent < spread {
-		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than is reckoned.", say.Trim(spread, 1)),
+		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than figured.", say.Trim(spread, 1)),
 			func(c Cell) bool { return c.Percent >= spread })
 	}
 	if m.FittedDrive > 0 {
-		choose("keep_drive", "The best with the drive gear that is in it: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
+		choose("keep_drive", "The best with the installed drive gear: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
 	}
 }
 

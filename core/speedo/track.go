@@ -311,7 +311,7 @@ func (t *Track) words() {
 	if t.Timed {
 		t.Text += fmt.Sprintf(" in %s min of driving", say.Trim(t.Moving/60, 1))
 	} else {
-		t.Text += "; the points carry no times, so pauses can't be told"
+		t.Text += "; the points carry no times, so pauses don't show"
 	}
 	if t.Paused > 0 {
 		t.Text += fmt.Sprintf(", %s min standing", say.Trim(t.Paused/60, 1))

@@ -195,7 +195,7 @@ func (o *Verified) track(v Verify) error {
 			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which by itself leaves the track's length open by %s %%. A clear sky, a faster run or a longer way tells it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
 		}
 		if t.GapMeters > 0.02*t.Meters {
-			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track lies in gaps and was taken straight: the true distance may be longer, and the speedometer then reads lower than told here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
+			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance may be longer, and then the speedometer reads lower than shown here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
 		}
 	}
 	for i, n := range v.Noted {
@@ -216,7 +216,7 @@ func (o *Verified) track(v Verify) error {
 		o.add(fmt.Sprintf("noted at %s s", say.Trim(sec, 0)), n.ShownKMH, speed, own, trackError)
 	}
 	if len(o.Checks) == 0 {
-		return fault.New("verify/noted", "none of the noted speeds lies where the track is good; note speeds while driving steadily")
+		return fault.New("verify/noted", "none of the noted speeds is where the track is good; note speeds while driving steadily")
 	}
 	o.Formula = "true distance and speed from the track's fixes on the WGS 84 ellipsoid; error = shown ÷ true − 1"
 	return nil
@@ -256,7 +256,7 @@ func (o *Verified) sum() {
 	case o.Percent+o.Sure < 0:
 		o.Level, o.Text = "low", "Reads "+say.Trim(-o.Percent, 1)+" % low,"+pm+": to be corrected before it goes on the road."
 	case o.Sure > 3:
-		o.Level, o.Text = "unsure", "Can't be told yet: "+say.Signed(o.Percent, 1)+" %"+pm+". Use a longer distance or more runs."
+		o.Level, o.Text = "unsure", "Not known yet: "+say.Signed(o.Percent, 1)+" %"+pm+". Use a longer distance or more runs."
 	default:
 		o.Level, o.Text = "true", "True within what this check can tell: "+say.Signed(o.Percent, 1)+" %"+pm+"."
 	}
@@ -323,7 +323,7 @@ type Rule struct {
 func Rules() []Rule {
 	return []Rule{
 		{"UN Regulation 39 and the rules made after it", "Never below the true speed; at most 10 % of it plus 4 km/h above."},
-		{"Rules that give a band both ways, as for commercial trucks in some countries", "Within 8 km/h (5 mph) at 80 km/h (50 mph)."},
+		{"Rules with limits both ways, as for commercial trucks in some countries", "Within 8 km/h (5 mph) at 80 km/h (50 mph)."},
 		{"Odometer", "Often 4 % either way; changing what it counted before is an offense in most places. Write the correction down instead."},
 	}
 }
@@ -342,7 +342,7 @@ type FitStep struct {
 func Fitting(drive bool) []FitStep {
 	s := []FitStep{
 		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.", "With the transmission in neutral and the brake off it rolls. Stands on rated points, never only a jack."},
-		{"Mark the housing's clock position, then take out screw and bracket and draw the housing straight out.", "Oil may follow: have a tray ready; it may be hot."},
+		{"Mark the housing's clock position, then remove screw and bracket and pull the housing straight out.", "Oil may follow: have a tray ready; it may be hot."},
 	}
 	if drive {
 		s = append(s,
@@ -358,7 +358,7 @@ func Fitting(drive bool) []FitStep {
 	if drive {
 		s = append(s,
 			FitStep{"Close the rear housing: clean faces, new gasket; its seal sits on the housing, flush all around and greased.", "A seal that isn't flush is pinched and leaks at once."},
-			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft once more: it turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
+			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft again: it turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
 	}
 	return append(s, FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
 }

@@ -297,7 +297,7 @@ func (m *Marking) metricDiameter(width, diameter exact.Number, letter, rim strin
 	}
 	m.System, m.WidthMM, m.DiameterMM = MetricDiameter, width, diameter
 	m.Text = width.Short(3) + "/" + diameter.Short(3) + m.build(letter) + figure(rim).Short(3)
-	m.Formula = "the diameter stands in the marking: " + diameter.Short(1) + " mm"
+	m.Formula = "the diameter is in the marking: " + diameter.Short(1) + " mm"
 	return m.walls()
 }
 
@@ -323,7 +323,7 @@ func (m *Marking) inches(sys System, diameter, width, letter, rim string) error 
 		build = m.build(letter)
 	}
 	m.Text = across + mark + atLeast(w, places) + build + figure(rim).Short(3)
-	m.Formula = "the diameter stands in the marking: " + d.Short(2) + " in × 25.4"
+	m.Formula = "the diameter is in the marking: " + d.Short(2) + " in × 25.4"
 	return m.walls()
 }
 
@@ -452,7 +452,7 @@ func (m *Marking) suffix(rest string) error {
 		case len(w) == 1 && strings.ContainsAny(w, "QRSTUHVWYZP"):
 			m.Speed = w
 		default:
-			return fault.New("marking", "%q after the size isn't understood; a load index and speed letter (120S), ply rating (8PR), LT or C may stand there", w)
+			return fault.New("marking", "%q after the size isn't understood; a load index and speed letter (120S), ply rating (8PR), LT or C may follow", w)
 		}
 	}
 	return nil
@@ -490,7 +490,7 @@ func (m *Marking) finish() {
 	}
 }
 
-const askBuild = "Radial or bias isn't marked: reckoned as radial, and the spread covers both. Look at the sidewall and say which."
+const askBuild = "Radial or bias isn't marked: taken as radial, and the spread covers both. Look at the sidewall and enter which."
 
 // closed is a marking that left its build open, with the build that was said.
 func (m *Marking) closed(c Construction) *Marking {

@@ -232,7 +232,7 @@ func (a *Answer) measure(t Tire, errs *fault.Errors) {
 		}
 	}
 	if between("rolling_mm", t.RollingMM, 500, 12_000, "mm") && len(a.Known) == 0 {
-		a.Known = append(a.Known, Known{Source: Rollout, MM: t.RollingMM.Number, Spread: 0.5, Formula: t.RollingMM.Short(1) + " mm, as kept with the driveline"})
+		a.Known = append(a.Known, Known{Source: Rollout, MM: t.RollingMM.Number, Spread: 0.5, Formula: t.RollingMM.Short(1) + " mm, as saved with the driveline"})
 	}
 	if between("revs_per_km", t.RevsPerKM, 80, 2000, "turns per kilometer") {
 		a.Known = append(a.Known, Known{Source: Revs, MM: kmMM.Div(t.RevsPerKM.Number), Spread: 1, Formula: "1 000 000 mm ÷ " + t.RevsPerKM.Short(2) + " turns per km"})
@@ -289,7 +289,7 @@ func (a *Answer) compare() {
 	}
 	a.Apart = say.Round((hi-lo)/c.MM.Float()*100, 2)
 	if c.Source == Geometric {
-		a.Notes = append(a.Notes, "A loaded tire is pressed flat where it stands and rolls about 3 % less than π times its diameter.")
+		a.Notes = append(a.Notes, "A loaded tire is flattened at the ground and rolls about 3 % less than π times its diameter.")
 	}
 	for _, k := range a.Known {
 		if (k.Source == Rollout || k.Source == Revs) && a.DiameterMM != nil {

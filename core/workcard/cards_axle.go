@@ -6,7 +6,7 @@ func caseOff() Card {
 		Steps: []Step{
 			level(), stands(),
 			{ID: "drain", Do: "Drain, and look at the oil", With: "tray, wrench", Minutes: 8, Picture: "tray", Look: "metal, water"},
-			{ID: "shafts", Do: "Mark the drive shafts' flanges and take them off, tied up", With: "socket, wire", Minutes: 15, Off: "drive shafts", Back: "flanges as they were marked, screws to the manual's torque"},
+			{ID: "shafts", Do: "Mark the driveshaft flanges, take the shafts off and tie them up", With: "socket, wire", Minutes: 15, Off: "driveshafts", Back: "flanges as they were marked, screws to the manual's torque"},
 			{ID: "drum_off", Do: "Brake drum off; back plate tied up with its cable on", With: "socket, wire", When: []string{"drum"}, Minutes: 10, Off: "brake drum and back plate", Back: "shoes centered, cable free, brake tried before the chocks come out", Caution: "The parking brake is gone from here on: chocks stay."},
 			{ID: "levers", Do: "Shift rods, switch wires and speedometer cable off, each marked", With: "pliers, tags", Minutes: 10, Off: "rods, wires and cable", Back: "each to its mark; lever and range agree in every position"},
 			{ID: "cradle", Do: "Cradle the case on the jack and strap it", With: "jack with cradle, strap", Minutes: 8, Caution: "It is heavy and its middle is not where the eye puts it: strap before the last screw.", Picture: "stands"},
@@ -24,11 +24,11 @@ func caseOff() Card {
 
 func pinionStack() Card {
 	return Card{ID: "pinion_stack", Title: "Pinion stack and set-up", For: []string{"axle"}, Refill: "gear oil by the manual",
-		Conditions: []Condition{{"crush", "Is the preload set by a crush sleeve?"}, {"ledge", "Is there a ledge under the inner bearing's cup where depth is shimmed?"}, {"rigid", "Is a rigid stack wanted behind the pinion?"}},
+		Conditions: []Condition{{"crush", "Is the preload set by a crush sleeve?"}, {"ledge", "Is there a ledge under the inner bearing's cup where depth is shimmed?"}, {"rigid", "Does the pinion use a solid spacer and shims?"}},
 		Steps: []Step{
 			{ID: "marks", Do: "Read the marks of old and new pinion, and the set's numbers", Figure: "marks, with sign and unit", Bench: "setup", Minutes: 4, Look: "ring and pinion carry the same number: one pair"},
 			{ID: "caps", Do: "Mark the bearing caps; off with carrier and shims", With: "punch, socket, pry bars with pads", Minutes: 20, Off: "carrier, caps and side shims", Back: "shims to their own side, caps where they were bored, screws to the manual's torque", Picture: "shims", Caution: "Lift it straight: heavy, and fingers fit between."},
-			{ID: "nut", Do: "Nut off, pinion out to the inside", With: "holder for the flange, socket", Minutes: 15, Off: "nut, washer, flange and pinion", Back: "flange on its splines as marked; a new nut where the maker wants one"},
+			{ID: "nut", Do: "Nut off, pinion out to the inside", With: "holder for the flange, socket", Minutes: 15, Off: "nut, washer, flange and pinion", Back: "flange on its splines as marked; a new nut where the maker calls for one"},
 			{ID: "stack_order", Do: "Lay the stack out in its order", Minutes: 5, Off: "pinion stack", Back: "head, inner bearing, shims, spacer, outer bearing, collar, washer, nut, as laid out", Picture: "shims", Figure: "thickness of each shim"},
 			{ID: "cups", Do: "Cups: look at the races; press new ones home", With: "press, drift", Minutes: 20, Look: "a cup that is not home feels like depth"},
 			{ID: "depth", Do: "Depth shim by the marks, under the cup or behind the head", Bench: "setup", When: []string{"ledge"}, Minutes: 10, Picture: "shims"},
@@ -48,19 +48,19 @@ func pinionStack() Card {
 
 func reseal() Card {
 	return Card{ID: "reseal", Title: "Reseal pinion and sides", For: []string{"axle"}, Refill: "what was lost, to the filler's edge",
-		Conditions: []Condition{{"crush", "Is the preload set by a crush sleeve?"}, {"clips", "Are the half shafts held by clips inside?"}},
+		Conditions: []Condition{{"crush", "Is the preload set by a crush sleeve?"}, {"clips", "Are the axle shafts held by clips inside?"}},
 		Steps: []Step{
 			level(), stands(),
 			{ID: "breather", Do: "Breather first: a blocked one pushes seals out", Minutes: 2, Picture: "breather", Look: breatherOpen},
 			{ID: "torque_before", Do: "Rotating torque before anything is loosened", With: "string scale", Figure: "rotating torque", Minutes: 5, Picture: "string", Bench: "setup"},
 			{ID: "mark", Do: "Mark nut, flange and pinion", With: "punch", Minutes: 2},
-			{ID: "flange", Do: "Drive shaft tied up, nut off, flange off", With: "holder for the flange, socket, puller", Minutes: 15, Off: "flange and nut", Back: "to its marks; preload as it was before", Figure: "turns of the nut"},
+			{ID: "flange", Do: "Driveshaft tied up, nut off, flange off", With: "holder for the flange, socket, puller", Minutes: 15, Off: "flange and nut", Back: "to its marks; preload as it was before", Figure: "turns of the nut"},
 			{ID: "running", Do: "Look at the flange's running face", Minutes: 2, Look: "a groove that catches the fingernail: sleeve or new flange"},
 			{ID: "pinion_seal", Do: "Old seal out, new one in square and to depth, lip oiled", With: "seal puller, seal driver", Minutes: 8, Picture: "seal", Parts: []string{"pinion seal"}},
 			{ID: "nut_marks", Do: "Nut to its marks, and a hair more, by rotating torque", When: []string{"crush"}, Figure: "rotating torque", Minutes: 6, Caution: "Farther is a new sleeve: never backed off."},
 			{ID: "nut_torque", Do: "Nut to the manual's torque", When: []string{"!crush"}, With: "torque wrench", Figure: "torque by the manual", Minutes: 4},
-			{ID: "clips_out", Do: "Cover off, clips out, half shafts drawn", When: []string{"clips"}, With: "socket, pliers", Minutes: 25, Off: "cover, clips and half shafts", Back: "clips all seated, cross pin's screw secured, new gasket", Parts: []string{"gasket of the cover"}},
-			{ID: "shafts_out", Do: "Retainers off, half shafts drawn straight", When: []string{"!clips"}, With: "socket, slide hammer", Minutes: 20, Off: "half shafts with retainers", Back: "do not drag the spline over the new seal; retainer to its torque"},
+			{ID: "clips_out", Do: "Cover off, clips out, axle shafts pulled", When: []string{"clips"}, With: "socket, pliers", Minutes: 25, Off: "cover, clips and axle shafts", Back: "clips all seated, cross pin's screw secured, new gasket", Parts: []string{"gasket of the cover"}},
+			{ID: "shafts_out", Do: "Retainers off, axle shafts pulled straight", When: []string{"!clips"}, With: "socket, slide hammer", Minutes: 20, Off: "axle shafts with retainers", Back: "do not drag the spline over the new seal; retainer to its torque"},
 			{ID: "side_seals", Do: "Side seals out and in, lip oiled", With: "seal puller, seal driver", Minutes: 12, Picture: "seal", Parts: []string{"side seals, two"}},
 			{ID: "brake_dry", Do: "Brake linings dry: soaked ones are renewed", Minutes: 4, Hold: true},
 			{ID: "close", Do: "Back in reverse", Gate: true, Minutes: 25},
@@ -77,7 +77,7 @@ func otherWayRound() Card {
 			{ID: "caps", Do: "Mark caps; off with carrier and both side stacks", With: "punch, socket", Minutes: 20, Off: "carrier and side stacks", Back: "turned: each stack goes to the other side with its bearing; caps stay in their places", Picture: "shims", Figure: "left and right shims"},
 			{ID: "shafts", Do: "Half shafts of unequal length: which one goes where now?", Minutes: 3},
 			{ID: "in", Do: "Carrier in the other way, shims with their bearings", With: "torque wrench", Figure: "torque by the manual", Minutes: 20, Picture: "shims"},
-			{ID: "measure", Do: "Backlash and pattern anew", Bench: "setup", With: "dial gauge, marking paste", Figure: "backlash by the manual", Minutes: 20, Picture: "dial"},
+			{ID: "measure", Do: "Backlash and pattern again", Bench: "setup", With: "dial gauge, marking paste", Figure: "backlash by the manual", Minutes: 20, Picture: "dial"},
 			{ID: "direction", Do: "Turn the pinion the way the engine will: wheels go forward", Bench: "trace", Minutes: 3, Hold: true, Caution: "Wrong, and it drives backward in every gear."},
 			{ID: "close", Do: "Close and refill", With: "torque wrench, pump", Figure: "oil and quantity", Gate: true, Minutes: 20, Parts: []string{"gasket of the cover", "gear oil"}},
 		}}

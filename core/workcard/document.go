@@ -32,7 +32,7 @@ func Parse(data []byte) (Card, error) {
 		return c, fault.New("", "this is no card: %s", err)
 	}
 	if d.More() {
-		return c, fault.New("", "something stands after the card")
+		return c, fault.New("", "something follows the card")
 	}
 	return c, c.Check()
 }

@@ -182,7 +182,7 @@ func TestParseRefuses(t *testing.T) {
 		`{"id":"x","title":"X","steps":[{"id":"a","do":"A","minutes":-1}]}`:                          "minutes:",
 		`{"id":"Big Name","title":"X","steps":[{"id":"a","do":"A"}]}`:                                "id:",
 		`{"id":"x","title":"X","steps":[{"id":"a","do":"A"}],"price":3}`:                             "no card",
-		`{"id":"x","title":"X","steps":[{"id":"a","do":"A"}]} {}`:                                    "after the card",
+		`{"id":"x","title":"X","steps":[{"id":"a","do":"A"}]} {}`:                                    "follows the card",
 		`{"id":"x","title":"X\nY","steps":[{"id":"a","do":"A"}]}`:                                    "title:",
 		fmt.Sprintf(`{"id":"x","title":%q,"steps":[{"id":"a","do":"A"}]}`, strings.Repeat("x", 500)): "title:",
 	} {

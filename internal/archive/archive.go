@@ -42,11 +42,11 @@ func Open(from io.ReaderAt, size int64, most Limits) (*Archive, error) {
 		case strings.HasSuffix(name, "/") && fs.ValidPath(strings.TrimSuffix(name, "/")):
 			continue // a folder by itself
 		case !fs.ValidPath(name) || strings.ContainsAny(name, `\:`) || len(name) > 200:
-			return nil, fmt.Errorf("the name %.60q can't stand in an archive", name)
+			return nil, fmt.Errorf("the name %.60q can't be used in an archive", name)
 		case !f.Mode().IsRegular():
 			return nil, fmt.Errorf("%s is no plain file", name)
 		case a.files[name] != nil:
-			return nil, fmt.Errorf("%s stands twice in the archive", name)
+			return nil, fmt.Errorf("%s is in the archive twice", name)
 		}
 		if sum += f.UncompressedSize64; f.UncompressedSize64 > uint64(most.Bytes) || sum > uint64(most.Bytes) {
 			return nil, fmt.Errorf("unpacked it would be over %d MB", most.Bytes>>20)

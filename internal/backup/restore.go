@@ -102,7 +102,7 @@ func contents(z *zip.Reader) (*Manifest, map[string]*zip.File, error) {
 	files := map[string]*zip.File{}
 	for _, f := range z.File {
 		if files[f.Name] != nil {
-			return nil, nil, fmt.Errorf("%s stands twice in the file", f.Name)
+			return nil, nil, fmt.Errorf("%s is in the file twice", f.Name)
 		}
 		files[f.Name] = f
 	}

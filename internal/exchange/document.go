@@ -248,7 +248,7 @@ func (s *Room) read(doc api.UnitDocument, by, told string) (store.Import, error)
 // takeMeasured reads what zorvel-unit-2 holds.
 func (s *Room) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 	if doc.Stages != nil {
-		return problem.Field("/stages", "zorvel-unit-2 has none: its readings stand under measured")
+		return problem.Field("/stages", "zorvel-unit-2 has none: its readings are under measured")
 	}
 	if doc.Driveline == nil {
 		return problem.Field("/driveline", "a unit has a driveline")
@@ -279,7 +279,7 @@ func (s *Room) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 	for i, m := range api.Value(doc.Measured) {
 		at := fmt.Sprintf("/measured/%d", i)
 		if x := (driveline.Place{Part: m.Part, Ratio: m.Ratio}); seen[x] {
-			return problem.Field(at+"/ratio", "this ratio of this part stands in the document already")
+			return problem.Field(at+"/ratio", "this ratio is in the file already")
 		} else {
 			seen[x] = true
 		}
@@ -297,7 +297,7 @@ func (s *Room) takeMeasured(in *store.Import, doc api.UnitDocument) error {
 // whose sources name them by their place.
 func (s *Room) takeLine(in *store.Import, doc api.UnitDocument) error {
 	if doc.Measured != nil || doc.Fittings != nil {
-		return problem.Field("/format", "measured and fittings stand in zorvel-unit-2")
+		return problem.Field("/format", "measured and fittings belong in zorvel-unit-2")
 	}
 	var line []driveline.Former
 	for i, d := range api.Value(doc.Stages) {

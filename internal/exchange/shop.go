@@ -279,7 +279,7 @@ func Told(err error) error {
 	for _, e := range p.Errors {
 		lines = append(lines, strings.TrimSpace(e.Field+" "+e.Message))
 	}
-	return errors.New("nothing was taken in: " + strings.Join(lines, "; "))
+	return errors.New("nothing was imported: " + strings.Join(lines, "; "))
 }
 
 // shopJSON reads one of the archive's own files.
@@ -355,7 +355,7 @@ func (s *Room) readList(ctx context.Context, l catalog.List, rows []catalog.Row,
 		}
 		id := l.Identity(row)
 		if seen[id] {
-			return in, told, fault.New(fmt.Sprintf("%s/%d", at, i), "this row stands in the list already")
+			return in, told, fault.New(fmt.Sprintf("%s/%d", at, i), "this row is on the list already")
 		}
 		seen[id] = true
 		switch old, known := have[id]; {
@@ -441,7 +441,7 @@ func (s *Room) readCards(ctx context.Context, a *archive.Archive, in *store.Shop
 			return err
 		}
 		if c.By == "" || utf8.RuneCountInString(c.By) > 100 {
-			return fault.New(at+"/by", "who kept it, in at most 100 letters")
+			return fault.New(at+"/by", "who saved it, in at most 100 letters")
 		}
 		if !have[text(c.Card)] {
 			have[text(c.Card)] = true

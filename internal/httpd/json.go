@@ -45,7 +45,7 @@ func JSONAs(body []byte, raw bool) (any, error) {
 		return nil, err
 	}
 	if _, err := r.ReadToken(); err != io.EOF {
-		return nil, problem.Field("", "something stands after the document")
+		return nil, problem.Field("", "something follows the end of the file")
 	}
 	return v, nil
 }
@@ -141,7 +141,7 @@ func broken(err error) error {
 	case !errors.As(err, &at):
 		return ErrNoJSON
 	case errors.Is(err, jsontext.ErrDuplicateName):
-		return problem.Field(string(at.JSONPointer), "this name stands twice here; say it once")
+		return problem.Field(string(at.JSONPointer), "this name is here twice; give it once")
 	case strings.Contains(err.Error(), "surrogate"): // it has no name of its own
 		return problem.Field(string(at.JSONPointer), "a character is cut in half (a lone surrogate); type it again")
 	}
@@ -152,7 +152,7 @@ func broken(err error) error {
 func unreadable(s string) string {
 	for _, r := range s {
 		if r != '\n' && r != '\r' && r != '\t' && unicode.IsControl(r) {
-			return fmt.Sprintf("the control character U+%04X can't stand in text; take it out", r)
+			return fmt.Sprintf("the control character U+%04X can't be used in text; remove it", r)
 		}
 	}
 	return ""

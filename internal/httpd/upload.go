@@ -28,14 +28,14 @@ func (b *Bodies) Archive(c *echo.Context, most int64, next func() error) error {
 		return Busy(c, "5", "Many archives are coming in already. Send it again in a moment.")
 	}
 	defer leave()
-	f, n, err := b.spool(c, most, "; what is larger is taken in on the command line")
+	f, n, err := b.spool(c, most, "; import larger files on the command line")
 	if err != nil {
 		return err
 	}
 	defer func() { _ = f.Close() }()
 	done, ok := Acquire(r.Context(), roomWithin, 1, b.unpacked)
 	if !ok {
-		return Busy(c, "5", "Two archives are being taken in already. Send it again in a moment.")
+		return Busy(c, "5", "Two archives are being imported already. Try again in a moment.")
 	}
 	defer done()
 	r.Body = &upload{File: f, size: n}

@@ -45,7 +45,7 @@ func Refused(err error, what string) error {
 	var used *store.KeyError
 	if errors.As(err, &used) {
 		return problem.New(http.StatusConflict, "Used already",
-			fmt.Sprintf("The key %q was sent with another %s before; that one is kept. Send this under a key of its own.", used.Key, what))
+			fmt.Sprintf("The key %q was sent with another %s before; that one is saved. Send this under a key of its own.", used.Key, what))
 	}
 	return err
 }

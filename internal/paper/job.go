@@ -55,7 +55,7 @@ func (sh *Job) Print() ([]byte, error) {
 	for _, f := range sh.Told {
 		p.Text(f.Title + ": " + f.Text)
 	}
-	p.Head("What it was here for")
+	p.Head("Complaint")
 	p.Text(j.Complaint)
 	if sh.Owner {
 		sh.forOwner(p)
@@ -63,7 +63,7 @@ func (sh *Job) Print() ([]byte, error) {
 		sh.forShop(p)
 	}
 	if sh.Page.HandOver != "" {
-		p.Head("Handed over with")
+		p.Head("Note to the owner")
 		p.Text(sh.Page.HandOver)
 	}
 	p.Ln(10)
@@ -130,7 +130,7 @@ func (sh *Job) forShop(p *Sheet) {
 }
 
 func (sh *Job) log(p *Sheet) {
-	p.Head("Found and done")
+	p.Head("Cause and correction")
 	n := 0
 	for _, w := range sh.Page.Work {
 		if text := workWords(w, sh.partName(w.Part)); text != "" {

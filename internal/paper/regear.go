@@ -40,7 +40,7 @@ func Regear(plan *regear.Plan, h Heading) ([]byte, error) {
 	if h.By != "" {
 		under += fmt.Sprintf(" · decided by %s on %s", h.By, h.At.Format("2 January 2006"))
 		if h.TakenIn != "" {
-			under += ", taken in from a document by " + h.TakenIn
+			under += ", imported by " + h.TakenIn
 		}
 	}
 	p.Text(under)

@@ -71,7 +71,7 @@ func Of(err error) *Problem {
 	}
 	var damaged *store.DamagedError
 	if errors.As(err, &damaged) {
-		return New(http.StatusConflict, "On record, and can't be read", say.Capital(damaged.Error())+". It is kept as it is.")
+		return New(http.StatusConflict, "On record, and can't be read", say.Capital(damaged.Error())+". It is left as it is.")
 	}
 	var list fault.Errors
 	if errors.As(err, &list) {

@@ -26,7 +26,7 @@ var (
 	ErrNotFound = errors.New("not found")
 	ErrTaken    = errors.New("taken already")
 	ErrInUse    = errors.New("in use")
-	ErrStruck   = errors.New("struck out already")
+	ErrStruck   = errors.New("already voided")
 	// ErrUnfinished is returned where a backup was being read back and was cut off.
 	ErrUnfinished = errors.New("a restore into this database was cut off, and it is not whole: run zorvel restore with the same backup again, it begins from the start")
 	ErrNewer      = errors.New("the database's schema is newer than this program: start the newer Zorvel")

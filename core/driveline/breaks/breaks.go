@@ -29,7 +29,7 @@ type Break struct {
 	ID   string `json:"id"`
 	Part string `json:"part"`
 	Does string `json:"does"`
-	Name string `json:"name"` // "stripped spline of the rear propeller shaft"
+	Name string `json:"name"` // "stripped spline of the rear driveshaft"
 	// for priors: shaft, spline, stub, mesh, chain, spiders, dogs, lock, clutch, drag, planets, brake,
 	// gears, turned, hub
 	Sort string `json:"sort"`
@@ -51,7 +51,7 @@ func Of(d *driveline.Document) []Break {
 		for i := range d.Parts {
 			p := &d.Parts[i]
 			if p.Traits().OutputSpline && d.Feeds(p.ID) && m.ByID[m.Outs[p.ID]] != nil {
-				l.add(Stripped, m.Outs[p.ID], p, "spline", "stripped spline at the output of the "+say.Small(p.Called()))
+				l.add(Stripped, m.Outs[p.ID], p, "spline", "stripped "+driveline.Of(p, "output spline"))
 			}
 		}
 		l.seized(m)
@@ -75,49 +75,50 @@ func (l *list) add(does, at string, p *driveline.Part, sort, name string) {
 
 // element adds what can break in one element.
 func (l *list) element(e network.Element, j driveline.Joint) {
-	of := " of the " + say.Small(j.Part.Called())
+	p := j.Part
 	switch e.Kind {
 	case network.Mesh:
-		l.mesh(e, j, of)
+		l.mesh(e, j)
 	case network.Planetary:
 		if strings.HasSuffix(e.ID, ".center") || strings.HasSuffix(e.ID, ".differential") {
-			l.add(Open, e.ID, j.Part, "spiders", "broken gears of the center differential"+of)
+			l.add(Open, e.ID, j.Part, "spiders", "broken "+driveline.Of(p, "center differential gears"))
 		} else {
-			l.add(Open, e.ID, j.Part, "planets", "broken planetary set"+of)
+			l.add(Open, e.ID, j.Part, "planets", "broken "+driveline.Of(p, "planetary set"))
 		}
 	case network.Differential:
 		if !j.Solid { // else it has none
-			l.add(Open, e.ID, j.Part, "spiders", "broken spider or side gears"+of)
+			l.add(Open, e.ID, j.Part, "spiders", "broken "+driveline.Of(p, "spider or side gears"))
 		}
 	case network.Holder:
 		if strings.Contains(j.Words, "housing") {
-			l.add(Open, e.ID, j.Part, "planets", "planetary ring that turns in its housing"+of)
+			l.add(Open, e.ID, j.Part, "planets", driveline.Of(p, "planetary ring turning in its housing"))
 		}
 	case network.Lock:
 		if !j.Solid {
-			l.add(Open, e.ID, j.Part, "lock", "lock that does not engage"+of)
-			l.add(Shut, e.ID, j.Part, "lock", "lock that does not let go"+of)
+			l.add(Open, e.ID, j.Part, "lock", driveline.LockOf(p)+" does not engage")
+			l.add(Shut, e.ID, j.Part, "lock", driveline.LockOf(p)+" does not release")
 		}
 	case network.Coupling:
-		l.coupling(e, j, of)
+		l.coupling(e, j)
 	}
 }
 
 // mesh adds what can break in two gears, or in a chain, and which others could be in there.
-func (l *list) mesh(e network.Element, j driveline.Joint, of string) {
+func (l *list) mesh(e network.Element, j driveline.Joint) {
+	p := j.Part
 	words, _, _ := strings.Cut(j.Words, ",")
 	if e.Sense == network.Chain {
-		l.add(Open, e.ID, j.Part, "chain", "chain off or parted"+of)
+		l.add(Open, e.ID, j.Part, "chain", driveline.Of(p, "chain off or parted"))
 	} else {
-		l.add(Open, e.ID, j.Part, "mesh", "broken teeth: "+words+of)
+		l.add(Open, e.ID, j.Part, "mesh", "broken "+driveline.Of(p, "teeth: "+words))
 	}
 	if j.Part.Traits().OtherGears && e.Sense != network.Chain {
-		l.add(Higher, e.ID, j.Part, "gears_inside", "gears of a numerically higher ratio"+of+": "+words)
-		l.add(Lower, e.ID, j.Part, "gears_inside", "gears of a numerically lower ratio"+of+": "+words)
+		l.add(Higher, e.ID, j.Part, "gears_inside", driveline.Of(p, "with numerically higher gears: "+words))
+		l.add(Lower, e.ID, j.Part, "gears_inside", driveline.Of(p, "with numerically lower gears: "+words))
 	}
 	if strings.HasSuffix(e.ID, ".final") {
-		l.add(Higher, e.ID, j.Part, "gears", "ring and pinion of another ratio"+of)
-		l.add(Reversed, e.ID, j.Part, "turned", "ring on the other side, or turned over:"+strings.TrimPrefix(of, " of"))
+		l.add(Higher, e.ID, j.Part, "gears", driveline.Of(p, "with another ring and pinion ratio"))
+		l.add(Reversed, e.ID, j.Part, "turned", driveline.Of(p, "with the ring gear on the wrong side, or turned over"))
 	}
 }
 
@@ -136,34 +137,35 @@ func (l *list) seized(m *driveline.Machine) {
 	}
 	for _, e := range m.Ends {
 		if e.Kind == driveline.EndWheel {
-			l.add(Seized, e.Shaft, e.Part, "brake", "seized brake or bearing of the "+say.Small(e.Part.Called()))
+			l.add(Seized, e.Shaft, e.Part, "brake", "seized brake or bearing, "+say.Small(e.Part.Called()))
 		}
 	}
 }
 
 // coupling adds what can break where two shafts are joined: a joint, a clutch, dogs.
-func (l *list) coupling(e network.Element, j driveline.Joint, of string) {
-	local := strings.TrimPrefix(e.ID, j.Part.ID+".")
+func (l *list) coupling(e network.Element, j driveline.Joint) {
+	p := j.Part
+	local := strings.TrimPrefix(e.ID, p.ID+".")
 	switch {
 	case local == "joint":
-		l.add(Open, e.ID, j.Part, "shaft", "sheared shaft or joint: "+say.Small(j.Part.Called()))
+		l.add(Open, e.ID, p, "shaft", "broken "+say.Small(p.Called())+" or joint")
 	case local == "half shaft":
-		l.add(Open, e.ID, j.Part, "stub", "sheared half shaft or stub"+of)
+		l.add(Open, e.ID, j.Part, "stub", "broken "+driveline.AxleShaft(p)+" or stub shaft")
 	case local == "hub":
-		l.add(Open, e.ID, j.Part, "hub", "slipping hub"+of)
+		l.add(Open, e.ID, j.Part, "hub", driveline.Of(p, "slips"))
 	case local == "clutch":
-		l.add(Open, e.ID, j.Part, "clutch", "slipping or stripped: "+say.Small(j.Part.Called()))
-		l.add(Shut, e.ID, j.Part, "drag", say.Small(j.Part.Called())+" that does not let go")
+		l.add(Open, e.ID, j.Part, "clutch", driveline.Of(p, "slips or is stripped"))
+		l.add(Shut, e.ID, j.Part, "drag", driveline.Of(p, "does not release"))
 	case strings.HasPrefix(local, "select "):
 		gear := driveline.GearWords(strings.TrimPrefix(local, "select "))
-		l.add(Open, e.ID, j.Part, "dogs", gear+of+": does not engage, or stripped")
-		l.add(Shut, e.ID, j.Part, "dogs", gear+of+": does not let go")
+		l.add(Open, e.ID, j.Part, "dogs", driveline.Of(p, gear)+" does not engage, or is stripped")
+		l.add(Shut, e.ID, j.Part, "dogs", driveline.Of(p, gear)+" does not release")
 	case local == "main":
-		l.add(Open, e.ID, j.Part, "shaft", "stripped spline of the rear output"+of)
+		l.add(Open, e.ID, j.Part, "shaft", "stripped "+driveline.Of(p, "rear output spline"))
 	default:
 		name, _, _ := strings.Cut(strings.TrimSuffix(j.Words, " engaged"), ":")
-		l.add(Open, e.ID, j.Part, "dogs", name+of+": does not engage, or stripped")
-		l.add(Shut, e.ID, j.Part, "dogs", name+of+": does not let go")
+		l.add(Open, e.ID, j.Part, "dogs", driveline.Of(p, name)+" does not engage, or is stripped")
+		l.add(Shut, e.ID, j.Part, "dogs", driveline.Of(p, name)+" does not release")
 	}
 }
 

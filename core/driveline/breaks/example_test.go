@@ -7,7 +7,7 @@ import (
 	"zorvel/core/driveline/breaks"
 )
 
-// With the propeller shaft of a rear-drive sheared, the engine turns and the
+// With the driveshaft of a rear-drive sheared, the engine turns and the
 // vehicle stays; the speedometer at the gearbox lives.
 func Example() {
 	for _, l := range driveline.Layouts() {
@@ -27,5 +27,5 @@ func Example() {
 			fmt.Println(b.Name, see.Watched(), does, err)
 		}
 	}
-	// Output: sheared shaft or joint: propeller shaft [vehicle speedometer] [stays follows] <nil>
+	// Output: broken driveshaft or joint [vehicle speedometer] [stays follows] <nil>
 }

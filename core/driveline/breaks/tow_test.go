@@ -79,7 +79,7 @@ func TestSpeedometerTellsTheSide(t *testing.T) {
 func TestStrippedSpline(t *testing.T) {
 	d := layoutNamed(t, "part_time")
 	b := breakNamed(t, &d, "split gearbox.out")
-	if b.Part != "gearbox" || !strings.Contains(b.Name, "stripped spline at the output") {
+	if b.Part != "gearbox" || !strings.Contains(b.Name, "stripped gearbox output spline") {
 		t.Errorf("%+v", b)
 	}
 	lifted := map[string]string{"rear_left": "lifted", "rear_right": "lifted", "front_left": "lifted", "front_right": "lifted"}
@@ -121,9 +121,9 @@ func TestTowSays(t *testing.T) {
 		turns, noOil []string
 		turnsNot     string
 	}{
-		{"rear_drive", "rear wheels on the road", []string{"rear axle", "propeller shaft", "gearbox"}, []string{"gearbox"}, ""},
-		{"part_time", "rear wheels on the road, front lifted", []string{"rear axle", "rear propeller shaft", "transfer case"}, []string{"transfer case"}, "front axle"},
-		{"part_time", "front wheels on the road, rear lifted", []string{"front axle", "front propeller shaft"}, nil, "rear axle"},
+		{"rear_drive", "rear wheels on the road", []string{"rear axle", "driveshaft", "gearbox"}, []string{"gearbox"}, ""},
+		{"part_time", "rear wheels on the road, front lifted", []string{"rear axle", "rear driveshaft", "transfer case"}, []string{"transfer case"}, "front axle"},
+		{"part_time", "front wheels on the road, rear lifted", []string{"front axle", "front driveshaft"}, nil, "rear axle"},
 	} {
 		d := layoutNamed(t, c.layout)
 		list, err := Tow(&d, nil)

@@ -128,7 +128,7 @@ func (m *ground) loads(g *Grip) (map[string]float64, string, error) {
 		nf := w * (math.Cos(α)*share - math.Sin(α)*h)
 		nr := w * (math.Cos(α)*(1-share) + math.Sin(α)*h)
 		if nf < 0 || nr < 0 {
-			return nil, "", fault.New("grip/grade_percent", "on this grade the vehicle would tip over")
+			return nil, "", fault.New("grip/grade_percent", "the vehicle would tip over on this grade")
 		}
 		formula = fmt.Sprintf("front axle %s kg × %.5f m/s² × (cos α × %s − sin α × %s) = %s N, rear %s N; α = atan(%s %%)",
 			say.Trim(b.MassKG, 0), Gravity, say.Trim(share, 3), say.Trim(h, 3), say.Trim(nf, 0), say.Trim(nr, 0), say.Trim(g.GradePercent, 1))

@@ -88,7 +88,7 @@ func TestTractionByHand(t *testing.T) {
 	}{
 		// Open: both rear wheels give what the worse one can.
 		{"rear drive, open", d, driveline.State{}, g, 2 * 500, "rear_left"},
-		{"rear drive, axle locked", d, driveline.State{Select: linetest.Set("rear.lock", "locked")}, g, 500 + 4000, ""},
+		{"rear drive, lockered", d, driveline.State{Select: linetest.Set("rear.lock", "locked")}, g, 500 + 4000, ""},
 		{"front locked in", d, driveline.State{Select: linetest.Set("case.center", "locked")}, g, 2*500 + 8000, ""},
 		{"everything locked", d, driveline.State{Select: linetest.Set("case.center", "locked", "rear.lock", "locked")}, g, 4500 + 8000, ""},
 		// Limited slip of 3: the better side up to three times the worse.

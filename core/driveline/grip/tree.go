@@ -170,7 +170,7 @@ func (m *ground) treeAt(p *driveline.Part, loads map[string]float64, g *Grip, mi
 			kid = &node{part: p, ratio: b.Ratio.Float(), kids: []*node{kid}}
 			if !b.Known {
 				kid.ratio = 1
-				*missing = append(*missing, b.Words+" of the "+say.Small(p.Called()))
+				*missing = append(*missing, driveline.Of(p, b.Words))
 			}
 		}
 		n.kids = append(n.kids, kid)

@@ -90,7 +90,7 @@ func (m *ground) tellTraction(t *Traction) {
 func (n *node) limitWords() string {
 	switch {
 	case n.slip == "viscous" && n.across == 0:
-		return "How much the viscous coupling carries across isn't known; it is reckoned as carrying nothing."
+		return "How much the viscous coupling carries across isn't known; taken as carrying nothing."
 	case n.slip == "viscous":
 		return fmt.Sprintf("The viscous coupling carries %s N·m across while its sides differ by 100 rpm, and no more: the wheel that slips sets the limit for all.", say.Trim(n.across, 0))
 	case n.across > 0:

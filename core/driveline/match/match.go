@@ -134,7 +134,7 @@ func perMeter(m *driveline.Machine, port string) turnsOf {
 	}
 	if p.Wheel != nil {
 		if p.Wheel.RollingMM.IsZero() {
-			return turnsOf{missing: []string{"tire of the " + say.Small(p.Called())}}
+			return turnsOf{missing: []string{driveline.Of(p, "tire")}}
 		}
 		v := one.Div(driveline.Travel(p))
 		return turnsOf{value: &v, words: "1 ÷ " + driveline.Travel(p).Short(4) + " m"}
@@ -145,7 +145,7 @@ func perMeter(m *driveline.Machine, port string) turnsOf {
 		below = mean(below, perMeter(m, p.Output(sides[1].Port)), sides[0].Weight, sides[1].Weight)
 	}
 	if p.Has(driveline.FinalDrive) && len(below.missing) > 0 && below.missing[0] == "wheels" {
-		below.missing[0] = "wheel of the " + say.Small(p.Called())
+		below.missing[0] = driveline.Of(p, "wheel")
 	}
 	does := m.Passes(p)
 	if !does.Known {
@@ -184,7 +184,7 @@ func compare(m *driveline.Machine, p *driveline.Part, split *driveline.Between) 
 	}
 	a, b := perMeter(m, first), perMeter(m, second)
 	if !extraKnown {
-		b.missing = append(b.missing, split.Missing+" of the "+say.Small(p.Called()))
+		b.missing = append(b.missing, driveline.Of(p, split.Missing))
 	}
 	if a.value == nil || b.value == nil || !extraKnown {
 		seen := map[string]bool{}
@@ -195,7 +195,7 @@ func compare(m *driveline.Machine, p *driveline.Part, split *driveline.Between) 
 				list = append(list, x)
 			}
 		}
-		out.Verdict = fmt.Sprintf("Whether %s agree can't be told yet.", out.ends)
+		out.Verdict = fmt.Sprintf("Not known yet whether %s match.", out.ends)
 		out.Formula = "not known: " + strings.Join(list, ", ")
 		out.Do = "Measure: " + strings.Join(list, ", ") + "."
 		return out

@@ -321,7 +321,7 @@ func (c *Compiled) equation(i int, e Element, errs *fault.Errors) (r row, active
 	sortTerms(r.speed)
 	for k := 1; k < len(r.speed); k++ {
 		if r.speed[k].col == r.speed[k-1].col {
-			w.refuse("", "an element joins different shafts; %q stands in it twice", c.names[r.speed[k].col])
+			w.refuse("", "an element joins different shafts; %q is in it twice", c.names[r.speed[k].col])
 			break
 		}
 	}

@@ -22,5 +22,5 @@ func Example() {
 		}
 		fmt.Println(a.Measured[0].Text)
 	}
-	// Output: 12° at the propeller shaft is more than usual; usual here is about 4.3° (2.3 to 6.3°).
+	// Output: 12° at the driveshaft is more than usual; usual here is about 4.3° (2.3 to 6.3°).
 }

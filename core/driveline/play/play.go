@@ -148,7 +148,7 @@ func sources(m *driveline.Machine) []source {
 	add := func(k int, suffix, shaft, name string, usual float64, coeff float64) {
 		e, j := m.Net.Elements[k], m.Joints[k]
 		out = append(out, source{Place: Place{ID: e.ID + suffix, Part: j.Part.ID,
-			Name: name + " of the " + say.Small(j.Part.Called()), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
+			Name: driveline.Of(j.Part, name), At: shaft, Usual: usual}, element: k, coeff: math.Abs(coeff)})
 	}
 	for k, e := range m.Net.Elements {
 		j := m.Joints[k]
@@ -201,25 +201,25 @@ func clutchPlay(e network.Element, j driveline.Joint) (string, float64) {
 	case j.Solid:
 		return "spool", spoolPlay
 	case e.Kind == network.Lock:
-		return "dogs of the lock", dogPlay
+		return "locker dogs", dogPlay
 	case local == "joint":
 		return "joints and slip spline", jointPlay
 	case local == "half shaft":
-		return "half shaft's splines", splinePlay
+		return "axle shaft splines", splinePlay
 	case local == "main":
-		return "rear output's spline", splinePlay
+		return "rear output spline", splinePlay
 	case local == "hub":
 		return "hub spline", sleevePlay
-	case strings.Contains(j.Words, "synchroniser"):
-		return "synchronizer sleeve of " + driveline.GearWords(strings.TrimPrefix(local, "select ")), sleevePlay
+	case strings.Contains(j.Words, "synchronizer"):
+		return driveline.GearWords(strings.TrimPrefix(local, "select ")) + " synchronizer sleeve", sleevePlay
 	case strings.HasPrefix(local, "select "):
-		return "dogs of " + driveline.GearWords(strings.TrimPrefix(local, "select ")), dogPlay
+		return driveline.GearWords(strings.TrimPrefix(local, "select ")) + " dogs", dogPlay
 	case strings.Contains(local, "dogs"), strings.Contains(local, "hub lock"), local == "disconnect":
 		return local, dogPlay
 	case local == "high", local == "low", local == "range":
-		return "sleeve of the " + local + " range", sleevePlay
+		return local + " range sleeve", sleevePlay
 	case strings.HasPrefix(local, "front"):
-		return "sleeve of the front drive", sleevePlay
+		return "front drive sleeve", sleevePlay
 	}
 	return "spline", splinePlay
 }

@@ -239,7 +239,7 @@ func TestPlaySplitsByHolding(t *testing.T) {
 	}
 	// The reverse question.
 	b, err := Work(Question{Driveline: *d, State: st, Measured: []Rocked{{At: one.At}}, Suppose: []OwnPlay{{"rear.final", 1}}})
-	if err != nil || len(b.Supposed) != 1 || !strings.Contains(b.Supposed[0], "1° at the ring and pinion of the rear axle shows as") {
+	if err != nil || len(b.Supposed) != 1 || !strings.Contains(b.Supposed[0], "1° at the rear axle ring and pinion shows as") {
 		t.Errorf("%v %+v", err, b)
 	}
 }

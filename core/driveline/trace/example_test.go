@@ -25,10 +25,10 @@ func Example() {
 	// Output:
 	// clutch engaged
 	// countershaft gear 39 on input gear 21, always in mesh
-	// gear 2 31 on drive gear 25
-	// synchroniser of gear 2 engaged
-	// propeller shaft
+	// 2nd gear 31 on drive gear 25
+	// synchronizer of 2nd gear engaged
+	// driveshaft
 	// ring gear 41 on pinion 10, ring on the left, pinion ahead
 	// differential
-	// half shaft to the wheel
+	// axle shaft to the wheel
 }

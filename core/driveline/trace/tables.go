@@ -158,7 +158,7 @@ type ShiftRow struct {
 	Formula  string  `json:"formula"`
 }
 
-// shiftTable works out what each synchroniser or dog has to close for every
+// shiftTable works out what each synchronizer or dog has to close for every
 // gear change, and every range change: the loose gear runs at its driver's
 // speed through its own ratio, the shaft it joins is turned by the road.
 func shiftTable(d *driveline.Document, s driveline.State, kmh float64) ([]ShiftRow, error) {

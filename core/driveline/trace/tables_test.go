@@ -115,15 +115,15 @@ func TestHandTests(t *testing.T) {
 		t.Fatalf("no test %q", title)
 		return HandTest{}
 	}
-	h := find("Ratio of the rear axle: one side held")
+	h := find("Rear ratio: one side held")
 	if h.Expect[0].Turns.String() != "200/41" || h.Expect[1].Words != "stands still" {
 		t.Errorf("%+v", h.Expect)
 	}
-	h = find("Differential of the rear axle")
+	h = find("Rear differential")
 	if h.Expect[1].Turns.String() != "-1" || h.Expect[1].Words != "1 turn, rolls backward" {
 		t.Errorf("%+v", h.Expect)
 	}
-	h = find("Lock of the rear axle")
+	h = find("Rear locker")
 	if h.Expect[0].Turns.String() != "1" || h.Expect[1].Turns.String() != "41/10" {
 		t.Errorf("%+v", h.Expect)
 	}

@@ -571,7 +571,7 @@ func TestTandem(t *testing.T) {
 	if s := tr.output("second_left").Share; s.String() != "1/4" || tr.Match.Level != "match" {
 		t.Errorf("share %v, match %+v", s, tr.Match)
 	}
-	// Inter-axle lock with another pair in the second axle.
+	// Inter-locker with another pair in the second axle.
 	linetest.Part(t, d, "second").Axle.Ring = 43
 	tr = run(t, d, driveline.State{Select: linetest.Set("divider.lock", "locked")})
 	if len(tr.Binds) != 1 || tr.Binds[0].Mismatch.String() != "2/41" && tr.Binds[0].Mismatch.String() != "-2/43" {

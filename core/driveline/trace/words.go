@@ -28,7 +28,7 @@ func (r *telling) notes(t *Trace) {
 	}
 	for _, e := range m.Ends {
 		if e.Kind == driveline.EndWheel && m.WheelState(e.Part) == driveline.OnIce {
-			add("fact", e.Part, "The %s has next to no grip: it is reckoned as passing no torque on; traction with a grip "+
+			add("fact", e.Part, "The %s has next to no grip: taken as passing no torque on; traction with a grip "+
 				"of your own shows the rest.", say.Small(e.Name))
 		}
 	}
@@ -186,7 +186,7 @@ func (r *telling) sentence(t *Trace) {
 	moving := slices.DeleteFunc(slices.Clone(ends), func(o OutputOut) bool { return r.Motion.State[r.Net.Shaft(o.Shaft)] == network.Still })
 	switch {
 	case t.Stands && len(moving) == 0:
-		t.Sentence = "The vehicle stands: nothing reaches the wheels." + tail
+		t.Sentence = "The vehicle stays put: nothing reaches the wheels." + tail
 	case t.Overall != nil && len(moving) > 0:
 		o := t.Overall
 		end := r.Machine.Ends[0]
@@ -215,7 +215,7 @@ func (r *telling) sentence(t *Trace) {
 		}
 		t.Sentence = fmt.Sprintf("%s "+do+" the %s once, %s.%s", o.Ratio.Abs().Short(3), in, who, way, tail)
 		if t.Stands {
-			t.Sentence += " The vehicle stands."
+			t.Sentence += " The vehicle stays put."
 		}
 	case len(t.Unknown) > 0:
 		t.Sentence = "How fast the ends turn hangs on what isn't known yet: " + t.Unknown[0].Words + more(len(t.Unknown)-1) + "." + tail

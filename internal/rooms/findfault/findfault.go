@@ -26,9 +26,16 @@ func (s *Room) FindFault(ctx context.Context, r api.FindFaultRequestObject) (api
 	return api.FindFault200JSONResponse(*a), nil
 }
 
-// ListComplaints lists what people say of such a driveline.
+// ListComplaints lists what people say of such a driveline, or what it may do with its
+// levers set so.
 func (s *Room) ListComplaints(_ context.Context, r api.ListComplaintsRequestObject) (api.ListComplaintsResponseObject, error) {
-	list, err := findfault.Complaints(&r.Body.Driveline)
+	var list []findfault.Complaint
+	var err error
+	if r.Body.State != nil {
+		list, err = findfault.ComplaintsAt(&r.Body.Driveline, *r.Body.State)
+	} else {
+		list, err = findfault.Complaints(&r.Body.Driveline)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -170,5 +177,5 @@ func printSheet(d store.Decision, u store.Unit) ([]byte, error) {
 	if json.Unmarshal(d.Question, &q) != nil || json.Unmarshal(d.Answer, &a) != nil || len(a.Suspects) == 0 {
 		return nil, record.ErrNoFigures
 	}
-	return paper.Fault(&q, &a, u.Name, fmt.Sprintf("kept by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Fault(&q, &a, u.Name, fmt.Sprintf("saved by %s on %s", d.By, d.At.Format("2 January 2006")))
 }

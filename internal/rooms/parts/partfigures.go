@@ -114,7 +114,7 @@ func readFigures(p *driveline.Part, text string) error {
 		if key == "rated_nm" {
 			n, err := strconv.ParseFloat(value, 64)
 			if err != nil {
-				return fmt.Errorf("rated_nm=%s: a number is expected", value)
+				return fmt.Errorf("rated_nm=%s: enter a number", value)
 			}
 			p.RatedNM = n
 			continue

@@ -161,7 +161,7 @@ func (s *Room) shows(ctx context.Context, p store.Photo) (*api.PhotoShows, error
 		}
 		says := v.Name + ": " + k.Summary
 		if row.Struck != nil {
-			says += " (struck out)"
+			says += " (voided)"
 		}
 		return &api.PhotoShows{Says: says, Page: fmt.Sprintf("/stages/%d", v.ID)}, nil
 	case of.Work != 0:

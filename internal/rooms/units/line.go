@@ -117,7 +117,7 @@ func (s *Room) GetDriveline(ctx context.Context, r api.GetDrivelineRequestObject
 	return api.GetDriveline200JSONResponse(out), err
 }
 
-var errDrivelineChanged = problem.New(http.StatusConflict, "Changed meanwhile", "Someone else kept a newer version of this driveline. Yours is still on this page; load theirs and put your change in again.")
+var errDrivelineChanged = problem.New(http.StatusConflict, "Changed meanwhile", "Someone else saved a newer version of this driveline. Yours is still on this page; load theirs and make your change again.")
 
 // mostAsks bounds the ratios of one driveline that can be measured.
 const mostAsks = 400
@@ -200,7 +200,7 @@ func (s *Room) Fit(ctx context.Context, r api.FitRequestObject) (api.FitResponse
 	}
 	*doc.Part(p.ID) = next
 	if err := doc.Check(); err != nil {
-		return nil, problem.Field("/fitted", "the driveline can't stand with it: "+err.Error())
+		return nil, problem.Field("/fitted", "the driveline doesn't allow it: "+err.Error())
 	}
 	var states []api.SavedState
 	if err := store.Read("the saved positions on record", d.States, &states); err != nil {
@@ -216,7 +216,7 @@ func (s *Room) Fit(ctx context.Context, r api.FitRequestObject) (api.FitResponse
 	if err := s.store.Fit(ctx, f, *row); errors.Is(err, store.ErrChanged) {
 		return nil, errDrivelineChanged
 	} else if errors.Is(err, store.ErrFull) {
-		return nil, problem.Field("/part", "this unit has as many fittings on record as are kept")
+		return nil, problem.Field("/part", "this unit has as many fittings on record as fit")
 	} else if err != nil {
 		return nil, err
 	}

@@ -214,7 +214,7 @@ export function reason(e: unknown): string {
 /** True when the server could not be reached: nothing was refused, so try again. */
 export class Unreachable extends Error {
   constructor() {
-    super("The server can't be reached. What you entered is kept on this device.");
+    super("The server can't be reached. What you entered is saved on this device.");
   }
 }
 

@@ -344,7 +344,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What people say of a driveline like this one, each as what it means for the model */
+        /** What people say of a driveline like this one, or what it may do with its levers set so; each as evidence */
         post: operations["listComplaints"];
         delete?: never;
         options?: never;
@@ -2785,6 +2785,10 @@ export interface components {
         };
         FaultOf: {
             driveline: components["schemas"]["DrivelineDocument"];
+        };
+        FaultAt: {
+            driveline: components["schemas"]["DrivelineDocument"];
+            state?: components["schemas"]["DrivelineState"];
         };
         FaultQuestion: {
             driveline: components["schemas"]["DrivelineDocument"];
@@ -6739,7 +6743,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FaultOf"];
+                "application/json": components["schemas"]["FaultAt"];
             };
         };
         responses: {

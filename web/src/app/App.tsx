@@ -2,11 +2,12 @@ import { ActionIcon, Loader, useComputedColorScheme, useMantineColorScheme } fro
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
 import { IconKeyboard, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
-import { Link, Navigate, NavLink, Route, Routes, useMatch, useNavigate } from "react-router";
+import { Link, Navigate, Route, Routes, useMatch, useNavigate } from "react-router";
 import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
 import { Mishap, Spare } from "./Mishap";
 import { Outbox } from "./Outbox";
+import { pagesOf } from "./pages";
 import { StartPage } from "./StartPage";
 import { useFollowSession, useSession } from "./session";
 import { usePerson } from "./who";
@@ -51,6 +52,7 @@ const SignInPage = page(
 );
 const KeysList = lazy(() => import("./KeysList").then((m) => ({ default: m.KeysList })));
 const PagesMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.PagesMenu })));
+const GroupMenus = lazy(() => import("./TopMenus").then((m) => ({ default: m.GroupMenus })));
 const MeasureMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.MeasureMenu })));
 const PersonMenu = lazy(() => import("./TopMenus").then((m) => ({ default: m.PersonMenu })));
 
@@ -130,41 +132,24 @@ function Shell({ onHelp }: { onHelp: () => void }) {
   );
 }
 
-/** The pages that a person may open, in the order of the trade. */
-const pages = (person?: { role: string }): { to: string; name: string; aside?: true }[] => [
-  { to: "/", name: "Begin" },
-  { to: "/units", name: "Units" },
-  ...benches.flatMap((b) => (b.loose.key ? [{ to: b.loose.path, name: b.title, aside: b.aside }] : [])),
-  ...(person ? [{ to: "/shop", name: "Shop" }] : []),
-  ...(person?.role === "owner"
-    ? [
-        { to: "/people", name: "People", aside: true as const },
-        { to: "/files", name: "The shop's files", aside: true as const },
-      ]
-    : []),
-];
-
 function TopBar({ onHelp }: { onHelp: () => void }) {
   const session = useSession();
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme("light");
   const person = session.data?.person;
+  const groups = pagesOf(person);
   return (
     <header className="topbar">
       <Link to="/" className="brand">
         Zorvel
       </Link>
       <Spare>
-        <PagesMenu pages={pages(person)} />
+        <PagesMenu groups={groups} />
       </Spare>
-      <nav>
-        {pages(person)
-          .filter((x) => !x.aside)
-          .map((x) => (
-            <NavLink key={x.to} to={x.to} end={x.to === "/"}>
-              {x.name}
-            </NavLink>
-          ))}
+      <nav aria-label="Pages">
+        <Spare>
+          <GroupMenus groups={groups} />
+        </Spare>
       </nav>
       <span className="grow" />
       <Outbox />

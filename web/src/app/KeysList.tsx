@@ -3,11 +3,11 @@ import { benches } from "../benches/registry";
 
 const keys = [
   ["?", "this list"],
-  ["G", "begin: what do you want to know?"],
+  ["G", "start: every job of the trade"],
   ["U", "units"],
   ...benches.flatMap((b) => (b.loose.key ? [[b.loose.key.toUpperCase(), b.loose.keyWords ?? b.title]] : [])),
-  ["Arrow keys, Enter", "on a unit's machine: walk along the power, choose a part, open it"],
-  ["Esc", "close; a count in progress is kept"],
+  ["Arrow keys, Enter", "on a unit's machine: follow the power, pick a part, open it"],
+  ["Esc", "close; a count in progress is saved"],
   ...benches.flatMap((b) => b.keys),
 ];
 

@@ -34,7 +34,7 @@ function Stopped({ error }: FallbackProps) {
       <p>
         {updated
           ? "Reload to get the new version. Readings and bench drafts stay on this device."
-          : "Reload and go on. If it stops again, show the line below to whoever runs Zorvel here."}
+          : "Reload and go on. If the page stops again, show the line below to whoever runs Zorvel here."}
       </p>
       <Button onClick={() => window.location.reload()}>Reload</Button>
       {!updated && <p className="dim">{words}</p>}

@@ -1,24 +1,27 @@
 import { ActionIcon, Menu } from "@mantine/core";
 import { useDisclosure } from "@mantine/hooks";
-import { IconMenu2, IconRuler2, IconUser } from "@tabler/icons-react";
-import { Link, useNavigate } from "react-router";
+import { IconChevronDown, IconMenu2, IconUser } from "@tabler/icons-react";
+import { Fragment } from "react";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import type { Session } from "../api/client";
+import type { Units } from "../format/numbers";
 import { OwnPassword } from "../people/OwnPassword";
+import type { PageGroup } from "./pages";
 import { useSignOut } from "./session";
-import { useUnits } from "./units";
+import { measures, useUnits } from "./units";
 import "./app.css";
 
-/** The pages, where there is no room for them side by side. */
-export function PagesMenu({ pages }: { pages: { to: string; name: string }[] }) {
+/** A group of pages in the bar: its name opens the list. */
+function GroupMenu({ group, here }: { group: PageGroup; here: boolean }) {
   return (
     <Menu position="bottom-start">
       <Menu.Target>
-        <ActionIcon className="nav-menu" variant="subtle" color="gray.1" aria-label="Pages" title="Pages">
-          <IconMenu2 size={22} />
-        </ActionIcon>
+        <button type="button" className={here ? "active" : undefined}>
+          {group.name} <IconChevronDown size={14} aria-hidden />
+        </button>
       </Menu.Target>
       <Menu.Dropdown>
-        {pages.map((x) => (
+        {group.pages.map((x) => (
           <Menu.Item key={x.to} component={Link} to={x.to}>
             {x.name}
           </Menu.Item>
@@ -28,19 +31,69 @@ export function PagesMenu({ pages }: { pages: { to: string; name: string }[] }) 
   );
 }
 
+/** The bar's groups side by side; one with a single page is a link. */
+export function GroupMenus({ groups }: { groups: PageGroup[] }) {
+  const { pathname } = useLocation();
+  return groups.map((g) => {
+    const [only, more] = g.pages;
+    if (only && !more) {
+      return (
+        <NavLink key={g.name} to={only.to}>
+          {g.name}
+        </NavLink>
+      );
+    }
+    return <GroupMenu key={g.name} group={g} here={g.pages.some((x) => pathname.startsWith(x.to) && x.to !== "/")} />;
+  });
+}
+
+/** All pages in one menu, where there is no room for the groups side by side. */
+export function PagesMenu({ groups }: { groups: PageGroup[] }) {
+  return (
+    <Menu position="bottom-start">
+      <Menu.Target>
+        <ActionIcon className="nav-menu" variant="subtle" color="gray.1" aria-label="Pages" title="Pages">
+          <IconMenu2 size={24} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown className="nav-pages">
+        <Menu.Item component={Link} to="/">
+          Start
+        </Menu.Item>
+        {groups.map((g) => (
+          <Fragment key={g.name}>
+            {g.pages.length > 1 && <Menu.Label>{g.name}</Menu.Label>}
+            {g.pages.map((x) => (
+              <Menu.Item key={x.to} component={Link} to={x.to}>
+                {x.name}
+              </Menu.Item>
+            ))}
+          </Fragment>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+const kinds: Units[] = ["metric", "inch"];
+
 export function MeasureMenu() {
   const [units, setUnits] = useUnits();
   return (
     <Menu position="bottom-end">
       <Menu.Target>
-        <ActionIcon variant="subtle" color="gray.1" aria-label="Units of measure" title="Units of measure">
-          <IconRuler2 size={20} />
-        </ActionIcon>
+        <button type="button" className="measure" aria-label={`Units of measure: ${measures[units]}`}>
+          {measures[units]}
+        </button>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Label>Lengths and speeds</Menu.Label>
-        <Menu.Item onClick={() => setUnits("metric")}>{units === "metric" ? "✓ " : ""}mm and km/h</Menu.Item>
-        <Menu.Item onClick={() => setUnits("inch")}>{units === "inch" ? "✓ " : ""}inch and mph</Menu.Item>
+        <Menu.Label>Units of measure</Menu.Label>
+        {kinds.map((k) => (
+          <Menu.Item key={k} onClick={() => setUnits(k)}>
+            {units === k ? "✓ " : ""}
+            {measures[k]}
+          </Menu.Item>
+        ))}
       </Menu.Dropdown>
     </Menu>
   );

@@ -25,9 +25,9 @@ export function WaitingPage() {
   const [dropping, setDropping] = useState<Waiting>();
   const why = (w: Waiting) => {
     if (w.refused) return <span className="trouble">The server would not have it: {w.refused}</span>;
-    if (!session) return "Waits for the server; it is tried again every few seconds.";
+    if (!session) return "Waiting for the server. Tried again every few seconds.";
     if (w.person === 0) return "Entered before anyone signed in here. Whose is it?";
-    if (me && w.person !== me.id) return "Someone else entered it. It waits until they sign in here.";
+    if (me && w.person !== me.id) return "Someone else entered this. It waits until they sign in here.";
     if (!me || trouble === "signed_out") return "Waits until the person who entered it signs in.";
     if ((w.tries ?? 0) >= toldAfter)
       return (
@@ -36,16 +36,18 @@ export function WaitingPage() {
           minutes.
         </span>
       );
-    if (trouble === "away") return "Waits for the server; it is tried again every few seconds.";
+    if (trouble === "away") return "Waiting for the server. Tried again every few seconds.";
     return "On its way.";
   };
   return (
     <main id="main" className="page">
       <h1>Waiting on this device</h1>
       {waiting.length === 0 ? (
-        <p className="dim">Nothing waits: the server has everything that was entered here.</p>
+        <p className="dim">Nothing is waiting: everything entered here has reached the server.</p>
       ) : (
-        <p className="dim">It stays here through a reload or a lost connection, and goes out by itself.</p>
+        <p className="dim">
+          These survive a reload or a lost connection and are sent as soon as the server can be reached.
+        </p>
       )}
       <ul className={classes.list}>
         {waiting.map((w) => (
@@ -69,14 +71,14 @@ export function WaitingPage() {
             )}
             {(w.person === 0 || w.person === me?.id) && (
               <Button variant="default" size="compact-md" onClick={() => setDropping(w)}>
-                Throw it away
+                Discard
               </Button>
             )}
           </li>
         ))}
       </ul>
       {dropping && (
-        <Modal opened onClose={() => setDropping(undefined)} title="Throw it away?">
+        <Modal opened onClose={() => setDropping(undefined)} title="Discard it?">
           <div className="stack">
             <p>
               {kinds[dropping.post.to]}: {dropping.says}. The server doesn't have it, and this device won't either.
@@ -89,7 +91,7 @@ export function WaitingPage() {
                   setDropping(undefined);
                 }}
               >
-                Throw it away
+                Discard
               </Button>
               <Button variant="default" data-autofocus onClick={() => setDropping(undefined)}>
                 Keep it

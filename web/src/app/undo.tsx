@@ -22,7 +22,7 @@ export function undoable(done: string, undo: () => Promise<unknown>, words = "Un
             undo().catch((e) =>
               notifications.show({
                 color: "red",
-                title: "It could not be undone",
+                title: "Undo failed",
                 message: reason(e),
                 autoClose: 12_000,
               }),

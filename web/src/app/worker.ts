@@ -22,7 +22,7 @@ export function keepPages() {
     notifications.show({
       id: "new-version",
       title: "There is a new version",
-      message: "Touch here to load it. What you typed stays.",
+      message: "Tap here to load it. What you typed stays.",
       autoClose: false,
       onClick: () => box.messageSkipWaiting(),
     });

@@ -13,7 +13,7 @@ type Props = {
 };
 
 /** Keeps what a bench says with the unit; without one it says where it stays. */
-export function KeepWithUnit({ unit, record, children = "Keep with the unit", small, disabled, loose }: Props) {
+export function KeepWithUnit({ unit, record, children = "Save with the unit", small, disabled, loose }: Props) {
   const decide = useDecide(unit);
   const maySave = useMaySave();
   if (unit === undefined) return loose ? <span className="dim">{loose}</span> : null;

@@ -34,7 +34,7 @@ export function LastTime({ last, onTake }: { last: Decision; onTake: () => void 
     <p className={classes.last}>
       Last time, {when(last.at)}, {last.by}: {last.title}{" "}
       <button type="button" className="linklike" onClick={onTake}>
-        Start from it
+        Start from these figures
       </button>
     </p>
   );

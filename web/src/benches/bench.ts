@@ -1,8 +1,12 @@
 import type { Icon } from "@tabler/icons-react";
-import { type ComponentType, type LazyExoticComponent, lazy } from "react";
+import { type ComponentType, type LazyExoticComponent, lazy, type ReactNode } from "react";
 import type { HistoryEntry, Unit } from "../api/client";
 
 type Page = LazyExoticComponent<ComponentType>;
+
+/** The groups of the bar on top, as the trade thinks. */
+export const groups = { jobs: "Jobs", ratios: "Ratios", gears: "Tires and gears", repair: "Repair" };
+export type Group = keyof typeof groups;
 
 /**
  * What the rest of the application knows of a bench. Routes, navigation, shortcuts, the list of keys, the doors on a
@@ -11,8 +15,10 @@ type Page = LazyExoticComponent<ComponentType>;
 export type Bench = {
   id: string;
   title: string;
-  /** On the first page, after "or": what it does. */
-  offer?: string;
+  /** Its card on the first page: the owner's words, what it gives, and a picture on a field of 120 by 80. */
+  offer?: { ask: string; gives: string; picture: ReactNode };
+  /** Where it is found in the bar on top. */
+  group: Group;
   /** The page without a unit: its path, what it shows, and the key that leads there. */
   loose: { path: string; page: Page; key?: string; keyWords?: string };
   /** The page of a unit, if there is one: the end of its path, what its door says, and which units have it. */
@@ -21,8 +27,6 @@ export type Bench = {
   pages?: { path: string; page: Page }[];
   /** Stands on top of every page: a way back, for example. */
   over?: Page;
-  /** For one kind of machine only: it stands in the menu of pages, not beside the others on top. */
-  aside?: true;
   /** What keys do on it, for the list of keys. */
   keys: [key: string, what: string][];
   /** The kinds of record that it makes, each with its mark in a unit's history. */

@@ -28,7 +28,7 @@ export function useDecide(unit?: number, then?: () => void) {
               <>
                 {" "}
                 <a href={`/api/v1/decisions/${d.id}/pdf`} target="_blank" rel="noreferrer">
-                  Its sheet
+                  Print the sheet
                 </a>
               </>
             )}

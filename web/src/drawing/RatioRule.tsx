@@ -1,6 +1,6 @@
 import { useElementSize } from "@mantine/hooks";
 import type { Finding, Verdict } from "../api/client";
-import { fixed, percent } from "../format/numbers";
+import { chance, fixed } from "../format/numbers";
 import "./drawing.css";
 
 type Bar = { id: string; name: string; says: number; low: number; high: number; agreement: Finding["agreement"] };
@@ -62,7 +62,7 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
         width={w}
         height={top + (verdict.turns_interval ? 120 : 100)}
         role="img"
-        aria-label={`Ratios from ${fixed(low, 2)} to ${fixed(high, 2)}; most likely ${best.label}, ${percent(best.p)}. ${bars
+        aria-label={`Ratios from ${fixed(low, 2)} to ${fixed(high, 2)}; most likely ${best.label}, ${chance(best.p)}. ${bars
           .map((b) => `${b.name}: ${fixed(b.says, 3)}, ${b.agreement}`)
           .join("; ")}`}
       >
@@ -96,7 +96,7 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
             />
             <text x={4} y={top + 114}>
               turned readings alone: {fixed(verdict.turns_interval.low, 3)} to {fixed(verdict.turns_interval.high, 3)}{" "}
-              (95 %, if no turn was lost)
+              (19 of 20 such readings, if no turn was lost)
             </text>
           </g>
         )}

@@ -51,7 +51,7 @@ export const readNumber: Read<number> = (text) => {
 export const readTeeth: Read<number> = (text) => {
   const t = text.trim();
   if (t === "") return { value: undefined };
-  return /^\d{1,6}$/.test(t) ? { value: Number(t) } : { expected: "a whole number is expected" };
+  return /^\d{1,6}$/.test(t) ? { value: Number(t) } : { expected: "Enter a whole number" };
 };
 
 const figure = /^[+-]?\d+([.,]\d+)?(\s*\/\s*\d+([.,]\d+)?)?$/;
@@ -62,5 +62,5 @@ export const readFigure: Read<string> = (text) => {
   if (t === "") return { value: undefined };
   return figure.test(t)
     ? { value: t.replaceAll(",", ".") }
-    : { expected: "a number or fraction, for example 4.1 or 41/10" };
+    : { expected: "Enter a number or fraction, for example 4.1 or 41/10" };
 };

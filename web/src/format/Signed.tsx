@@ -7,7 +7,7 @@ export function Signed({ by, at, takenIn }: { by?: string; at: string; takenIn?:
     <>
       {by && `${by}, `}
       {when(at)}
-      {takenIn && ` (taken in from a document by ${takenIn.by}, ${when(takenIn.at)})`}
+      {takenIn && ` (imported by ${takenIn.by}, ${when(takenIn.at)})`}
     </>
   );
 }

@@ -2,7 +2,7 @@ import { VisuallyHidden } from "@mantine/core";
 import { type KeyboardEvent, type ReactNode, useMemo, useRef } from "react";
 import type { Doc, Part, StageSummary } from "../api/client";
 import { stateSigns } from "../drawing/StateMark";
-import { label, percent } from "../format/numbers";
+import { chance, label } from "../format/numbers";
 import { stateWords } from "../format/words";
 import { partName } from "./document";
 import classes from "./doors.module.css";
@@ -159,7 +159,7 @@ type Told = { key: string; short: ReactNode /** What the sign stands for. */; mo
 function told(p: Part, stages: StageSummary[]): Told[] {
   const read = stages.filter((s) => s.state !== "unknown");
   const lines = read.slice(0, 3).map((s): Told => {
-    const more = `${stateWords[s.state]}${s.label ? ` ${percent(s.label.probability)}` : ""}`;
+    const more = `${stateWords[s.state]}${s.label ? ` ${chance(s.label.probability)}` : ""}`;
     return {
       key: s.ratio,
       short: (

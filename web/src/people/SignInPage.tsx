@@ -45,7 +45,7 @@ export function SignInPage({ first = false }: { first?: boolean }) {
         {first && (
           <TextInput
             label="Your name"
-            description="As it should stand beside your readings"
+            description="As it should show beside your readings"
             value={name}
             onChange={(e) => setName(e.currentTarget.value)}
             error={refused?.at("/name")}

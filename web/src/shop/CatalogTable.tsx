@@ -274,7 +274,7 @@ function ListRow({ list, row, onEdit, onRemove, onPast }: RowProps) {
       })}
       <td className={classes.tools}>
         {onEdit && tool("Edit", () => onEdit())}
-        {onEdit && tool("Take out", onRemove)}
+        {onEdit && tool("Remove", onRemove)}
         {tool("Past", onPast)}
       </td>
     </tr>
@@ -313,7 +313,7 @@ function Tools({ name, maySave, onHistory, onFile, onNew }: ToolsProps) {
             leftSection={<IconUpload size={16} />}
             onText={onFile}
           >
-            Take in CSV
+            Import CSV
           </FileButton>
           <Button leftSection={<IconPlus size={16} />} onClick={onNew}>
             New row

@@ -13,26 +13,26 @@ import classes from "./files.module.css";
 
 /** Everything of the shop, out and in again. */
 export function FilesPage() {
-  useTitle("The shop's files");
+  useTitle("Back up, import, export");
   const owner = useSession().data?.person?.role === "owner";
   if (!owner)
     return (
       <main id="main" className="page">
-        <h1>The shop's files</h1>
+        <h1>Back up, import, export</h1>
         <p>
-          Only the owner takes the whole shop out or in. A single unit's document is on the{" "}
+          Only the owner can export or import the whole shop. To export a single unit, use the{" "}
           <Link to="/units">unit's page</Link>.
         </p>
       </main>
     );
   return (
     <main id="main" className="page">
-      <h1>The shop's files</h1>
+      <h1>Back up, import, export</h1>
       <section className={classes.section}>
-        <h2>Take everything out</h2>
+        <h2>Export everything</h2>
         <p>
-          Every unit with its readings, decisions, jobs, cards and photos, and the shop's lists: as open files in one
-          archive. Accounts are not in it.
+          Every unit with its readings, choices, jobs, cards and photos, and the shop's lists: open files in one
+          archive. Accounts are not included.
         </p>
         <div>
           <Button component="a" href="/api/v1/shop/export" download="shop.zip" leftSection={<IconDownload size={18} />}>
@@ -44,8 +44,8 @@ export function FilesPage() {
       <section className={classes.section}>
         <h2>Backup</h2>
         <p>
-          A backup holds the database as it is at one moment, accounts and all, and is read into an empty database only.
-          It is made where the server runs:
+          A backup holds the whole database at one moment, accounts included, and restores into an empty database only.
+          Run it where the server runs:
         </p>
         <pre>
           zorvel backup shop-backup.zip{"\n"}
@@ -72,11 +72,8 @@ function TakeIn() {
   const error = look.error ?? keep.error;
   return (
     <section className={classes.section}>
-      <h2>Take a shop in</h2>
-      <p>
-        What was exported, here or in another shop, is taken in beside what is here: all of it or nothing. It is looked
-        at first.
-      </p>
+      <h2>Import a shop</h2>
+      <p>An export from here or another shop is added to what is here: all of it or nothing. It is checked first.</p>
       <div className="row wrap">
         <FileInput
           label="An exported shop"
@@ -94,17 +91,17 @@ function TakeIn() {
         {look.isPending && <span role="status">Looking at every unit and photo of it…</span>}
       </div>
       {error && (
-        <Alert color="red" title="Nothing was taken in" role="alert">
+        <Alert color="red" title="Nothing imported" role="alert">
           {reason(error)}
         </Alert>
       )}
       {keep.data && (
-        <Alert color="gray" title="Taken in" role="status">
+        <Alert color="gray" title="Imported" role="status">
           {amounts(keep.data)}
         </Alert>
       )}
       {found && file && (
-        <Modal opened onClose={() => setFile(null)} title="Take this shop in?" size="lg">
+        <Modal opened onClose={() => setFile(null)} title="Import this shop?" size="lg">
           <div className="stack">
             <p>
               {found.made_at && `Exported ${when(found.made_at)}. `}
@@ -113,16 +110,16 @@ function TakeIn() {
             <Lists found={found} />
             {found.same_names.length > 0 && (
               <p className="trouble">
-                {found.same_names.length === 1 ? "A unit of this name is" : "Units of these names are"} here already,
-                and would stand here twice: {found.same_names.join(", ")}.
+                {found.same_names.length === 1 ? "A unit with this name is" : "Units with these names are"} here
+                already, and would be listed twice: {found.same_names.join(", ")}.
               </p>
             )}
             <div className="row">
               <Button loading={keep.isPending} onClick={() => keep.mutate(file)}>
-                Take it in
+                Add this
               </Button>
               <Button variant="default" data-autofocus onClick={() => setFile(null)}>
-                Leave it
+                Keep it
               </Button>
             </div>
           </div>
@@ -135,7 +132,7 @@ function TakeIn() {
 const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
 
 function amounts(x: ShopImport) {
-  return `${many(x.units, "unit", "units")} with ${many(x.photos, "photo", "photos")}, and of what isn't here yet ${many(x.parts, "part", "parts")}, ${many(x.cards, "version of a card", "versions of cards")} and ${many(x.filters, "saved filter", "saved filters")}.`;
+  return `${many(x.units, "unit", "units")} with ${many(x.photos, "photo", "photos")}, and what is missing here: ${many(x.parts, "part", "parts")}, ${many(x.cards, "version of a card", "versions of cards")} and ${many(x.filters, "saved filter", "saved filters")}.`;
 }
 
 function Lists({ found }: { found: ShopImport }) {

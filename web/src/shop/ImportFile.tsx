@@ -33,7 +33,7 @@ export function ImportFile({
   const keep = useMutation({
     mutationFn: () => take(api.POST("/catalog/{list}/csv", { ...path, body: { text, keep: true, token } })),
     onSuccess: (p) => {
-      notifications.show({ message: `Taken in: ${p.added} new, ${p.changed} changed.` });
+      notifications.show({ message: `Imported: ${p.added} new, ${p.changed} changed.` });
       onTaken();
     },
   });
@@ -54,7 +54,7 @@ export function ImportFile({
       <div className="stack">
         {error && (
           <div className="trouble" role="alert">
-            <b>Nothing was taken in.</b>
+            <b>Nothing imported.</b>
             <ul>
               {(faults.length > 0 ? faults : [error.message]).slice(0, 30).map((f) => (
                 <li key={f}>{f}</li>
@@ -114,7 +114,7 @@ export function ImportFile({
             )}
           </>
         )}
-        {keep.isPending && <Progress value={share} animated aria-label="Taking in" />}
+        {keep.isPending && <Progress value={share} animated aria-label="Importing" />}
         <div className="row">
           <Button
             disabled={!p || p.faulty > 0 || p.added + p.changed === 0}
@@ -122,10 +122,10 @@ export function ImportFile({
             onClick={() => keep.mutate()}
             data-autofocus
           >
-            Take in
+            Import
           </Button>
           <Button variant="default" onClick={onClose}>
-            Leave it
+            Keep it
           </Button>
         </div>
       </div>

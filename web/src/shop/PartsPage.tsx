@@ -25,7 +25,7 @@ export function PartsPage() {
     mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
     onSuccess: (_, p) => {
       askAnew(client, "parts");
-      undoable(`${p.name} is taken out.`, () => back(p), "Put it back");
+      undoable(`${p.name} removed.`, () => back(p), "Undo");
     },
   });
   const refresh = (list: ShopPart[]) => {
@@ -48,7 +48,7 @@ export function PartsPage() {
         ? await take(api.POST("/parts", { body: { parts: JSON.parse(text) } }))
         : await take(api.POST("/parts/csv", { body: { text } }));
       refresh(list);
-      notifications.show({ message: `${list.length - before} parts taken in.` });
+      notifications.show({ message: `${list.length - before} parts imported.` });
     } catch (e) {
       if (e instanceof Refused)
         setFaults(
@@ -56,7 +56,7 @@ export function PartsPage() {
             ? e.faults.map((f) => (f.field === "/text" ? f.message : `${f.field}: ${f.message}`))
             : [e.message],
         );
-      else setFaults([e instanceof SyntaxError ? "This file is no JSON document." : (e as Error).message]);
+      else setFaults([e instanceof SyntaxError ? "This file is not JSON." : (e as Error).message]);
     }
   };
   const json = () => {
@@ -122,11 +122,11 @@ export function PartsPage() {
         </div>
       </div>
       <p className="dim">
-        What a driveline's parts can be swapped for. CSV and JSON go out and come back in; all lines of a file or none.
+        What a driveline's parts can be swapped for. Export and import as CSV or JSON: all lines of a file, or none.
       </p>
       {faults.length > 0 && (
         <div className="trouble" role="alert">
-          <b>Nothing was taken in.</b>
+          <b>Nothing imported.</b>
           <ul>
             {faults.slice(0, 20).map((f) => (
               <li key={f}>{f}</li>
@@ -165,9 +165,9 @@ export function PartsPage() {
                     type="button"
                     className="linklike"
                     onClick={() => remove.mutate(p)}
-                    aria-label={`Take out ${p.name}`}
+                    aria-label={`Remove ${p.name}`}
                   >
-                    Take out
+                    Remove
                   </button>
                 )}
               </td>

@@ -29,7 +29,7 @@ export function Past({ name, row, onClose, onBack }: Props) {
                 {c.by}, {when(c.at)}{" "}
                 {c.what === "removed" && maySave && c.before && (
                   <button type="button" className="linklike" onClick={() => onBack(c.before ?? {})}>
-                    Put it back
+                    Undo
                   </button>
                 )}
               </small>

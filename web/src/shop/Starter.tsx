@@ -44,10 +44,10 @@ export function Starter({
   };
   return (
     <section className="starter" aria-label="Starter list">
-      <h2>Begin from what is commonly made</h2>
+      <h2>Start from what is commonly made</h2>
       <p className="dim">
-        Nothing is entered here yet. Choose what this shop works with; it is looked at once more before it is kept.
-        Commonly made does not mean that it fits a certain housing, and none of it has a price.
+        Nothing entered here yet. Pick what this shop works with; you can check it before it is saved. Commonly made
+        does not mean it fits a given housing. None of it has a price yet.
       </p>
       <div className="row wrap bottom">
         {needsFamily && (

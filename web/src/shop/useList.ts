@@ -47,7 +47,7 @@ export function useList(name: CatalogName) {
     onSuccess: (_, r) => {
       set((old) => old.filter((x) => x.id !== r.id));
       refresh();
-      undoable("Taken out.", () => save.mutateAsync({ id: "new", version: 0, cells: r.cells }), "Put it back");
+      undoable("Removed.", () => save.mutateAsync({ id: "new", version: 0, cells: r.cells }), "Undo");
     },
   });
   return { rows, save, add, remove, refresh };

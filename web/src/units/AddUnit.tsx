@@ -52,7 +52,7 @@ export function AddUnit({ onClose }: { onClose: () => void }) {
           }}
         />
         <NativeSelect
-          label="How its power goes"
+          label="Layout"
           description={chosen?.for}
           value={chosen?.id ?? ""}
           onChange={(e) => setLayout(e.currentTarget.value)}
@@ -60,8 +60,7 @@ export function AddUnit({ onClose }: { onClose: () => void }) {
           data={list.map((l) => ({ value: l.id, label: l.name }))}
         />
         <small className="dim">
-          The nearest will do: every part can be changed, taken out or put in afterward. Nothing of it is known until it
-          is measured.
+          The closest will do: you can change, remove or add parts later. No ratio is known until it is measured.
         </small>
         <Textarea
           label="Notes"

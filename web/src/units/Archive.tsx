@@ -13,7 +13,9 @@ function useArchive(unit: Unit) {
     onSuccess: (u) => {
       client.setQueryData(key.unit(u.id), u);
       askAnew(client, "unit", u.id);
-      notifications.show({ message: u.archived ? "Archived. It can be taken back at any time." : "Taken back." });
+      notifications.show({
+        message: u.archived ? "Archived. You can bring it back any time." : "Back from the archive.",
+      });
     },
     onError: (e) => notifications.show({ color: "red", title: "Nothing was changed", message: reason(e) }),
   });
@@ -27,7 +29,7 @@ export function Archive({ unit }: { unit: Unit }) {
       <Button variant="default" loading={archive.isPending} onClick={() => archive.mutate(true)}>
         Archive this unit
       </Button>
-      <small className="dim">Out of the list and of what is due. Everything of it is kept.</small>
+      <small className="dim">Off the list and off what is due. Nothing is deleted.</small>
     </div>
   );
 }
@@ -41,7 +43,7 @@ export function ArchivedNote({ unit, maySave }: { unit: Unit; maySave: boolean }
       <b>
         Archived by {unit.archived.by}, {when(unit.archived.at)}.
       </b>
-      <span>It is in the list only where archived units are shown, and nothing of it is told as due.</span>
+      <span>The list shows it only with archived units, and nothing on it comes due.</span>
       {maySave && (
         <Button variant="default" size="compact-md" loading={archive.isPending} onClick={() => archive.mutate(false)}>
           Take it back

@@ -6,7 +6,7 @@ import { key } from "../api/keys";
 import { useTitle } from "../app/title";
 import { useUnit } from "../benches/useUnit";
 import { StateMark } from "../drawing/StateMark";
-import { percent, when } from "../format/numbers";
+import { chance, when } from "../format/numbers";
 import { SignInFirst } from "../people/SignInFirst";
 import classes from "./compare.module.css";
 import { Entries } from "./History";
@@ -92,7 +92,7 @@ function Both({ both, from, to }: { both: UnitCompared; from: string; to: string
     <>
       <h2>Ratios</h2>
       {both.ratios.length === 0 ? (
-        <p className="dim">Nothing was counted or turned until either date.</p>
+        <p className="dim">Nothing was counted or turned by either date.</p>
       ) : (
         <Table.ScrollContainer minWidth={420}>
           <Table>
@@ -128,8 +128,7 @@ function Both({ both, from, to }: { both: UnitCompared; from: string; to: string
           <ul className={classes.parts}>
             {both.parts.map((p) => (
               <li key={`${p.part} ${p.what} ${p.says[0] ?? ""}`}>
-                <b>{p.name}</b>{" "}
-                {p.what === "added" ? "put in" : p.what === "taken_out" ? "taken out" : p.says.join("; ")}
+                <b>{p.name}</b> {p.what === "added" ? "added" : p.what === "taken_out" ? "removed" : p.says.join("; ")}
               </li>
             ))}
           </ul>
@@ -137,7 +136,7 @@ function Both({ both, from, to }: { both: UnitCompared; from: string; to: string
       )}
       {!both.begun && <p>This unit had no driveline on record yet at the end of {from}.</p>}
       {same && both.begun && <p>Nothing that is known of its ratios or parts differs between the two.</p>}
-      <h2>What happened between</h2>
+      <h2>History between them</h2>
       {both.history.length === 0 && <p className="dim">Nothing.</p>}
       <Entries entries={both.history} />
       {both.more && (
@@ -154,7 +153,7 @@ function At({ at }: { at: RatioAt }) {
   return (
     <span className={classes.at}>
       <b>
-        {at.label?.label ?? at.about ?? "?"} {at.label && <small>{percent(at.label.probability)}</small>}
+        {at.label?.label ?? at.about ?? "?"} {at.label && <small>{chance(at.label.probability)}</small>}
       </b>
       {at.trouble ? <small className="trouble">{at.trouble}</small> : <StateMark state={at.state} />}
       <small className="dim">

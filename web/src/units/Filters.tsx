@@ -10,10 +10,10 @@ import { unitKindWords } from "../format/words";
 import classes from "./filters.module.css";
 
 const stateWords = {
-  measured: "something measured",
-  assumed: "something assumed",
-  conflict: "readings that contradict",
-  unknown: "something not counted",
+  measured: "has a measured ratio",
+  assumed: "has an assumed ratio",
+  conflict: "has readings that contradict",
+  unknown: "has a ratio not counted",
 };
 
 /** By what the list is filtered and ordered, and the filters that the shop saved. */
@@ -74,8 +74,8 @@ export function Filters({
         {pick("family", "Gear family", "Any family", many(filters.data?.families))}
         {pick(
           "state",
-          "How it is known",
-          "However known",
+          "Measured or not",
+          "Measured or not",
           Object.entries(stateWords).map(([value, label]) => ({ value, label })),
         )}
         {pick("due", "Service", "Any service", [
@@ -129,7 +129,7 @@ function Saved({
   const drop = useMutation({
     mutationFn: (f: SavedFilter) => take(api.DELETE("/filters/{id}", { params: { path: { id: f.id } } })),
     onSuccess: (_, f) =>
-      undoable(`The filter ${f.name} is taken away.`, async () => {
+      undoable(`Filter ${f.name} removed.`, async () => {
         await take(api.POST("/filters", { body: { name: f.name, query: f.query } }));
         await done();
       }),
@@ -150,7 +150,7 @@ function Saved({
             {f.name}
           </button>
           {maySave && f === known && (
-            <CloseButton size="sm" aria-label={`Take away the filter ${f.name}`} onClick={() => drop.mutate(f)} />
+            <CloseButton size="sm" aria-label={`Remove the filter ${f.name}`} onClick={() => drop.mutate(f)} />
           )}
         </span>
       ))}
@@ -182,7 +182,7 @@ function Saved({
               Save
             </Button>
             <Button variant="default" size="compact-md" onClick={() => setName(undefined)}>
-              Leave it
+              Keep it
             </Button>
           </form>
         ))}

@@ -38,7 +38,7 @@ export function History({ unit }: { unit: number }) {
   return (
     <>
       <div className="row spread">
-        <h2>What happened</h2>
+        <h2>History</h2>
         <Link className="no-print" to={`/units/${unit}/compare`}>
           Compare two dates
         </Link>
@@ -46,7 +46,7 @@ export function History({ unit }: { unit: number }) {
       <Entries entries={entries} here={hash} />
       {history.hasNextPage && (
         <Button variant="default" loading={history.isFetchingNextPage} onClick={() => void history.fetchNextPage()}>
-          Show what was before
+          Show earlier
         </Button>
       )}
     </>

@@ -23,10 +23,8 @@ export function ImportButton() {
       navigate(`/units/${unit.id}`);
     } catch (e) {
       const message =
-        e instanceof SyntaxError
-          ? "This file is no document: the .json of a unit is expected, or its .zip with photos."
-          : reason(e);
-      notifications.show({ color: "red", title: "Nothing was taken in", message, autoClose: 12_000 });
+        e instanceof SyntaxError ? "This is not a unit file. Pick a unit's .json, or its .zip with photos." : reason(e);
+      notifications.show({ color: "red", title: "Nothing imported", message, autoClose: 12_000 });
     }
   };
   return (
@@ -42,7 +40,7 @@ export function ImportButton() {
         }}
       />
       <Button variant="default" onClick={() => input.current?.click()}>
-        Take in a document
+        Import a unit
       </Button>
     </>
   );

@@ -1,21 +1,15 @@
 import type { StageSummary, Unit } from "../api/client";
 import { StateMark } from "../drawing/StateMark";
+import { openStages } from "./open";
 import classes from "./unit.module.css";
 
-const leading = ["ring_and_pinion", "two_stage", "gearcase"];
-
-/** What is open on a unit: contradictions first, then what isn't sure, then what nobody measured. */
+/** What is open on a unit, and where to go on. */
 export function NextPanel({ unit, onPart }: { unit: Unit; onPart: (id: string) => void }) {
-  const present = unit.stages.filter((s) => s.present);
-  const open = [
-    ...present.filter((s) => s.state === "conflict" || s.trouble),
-    ...present.filter((s) => s.state === "assumed"),
-    ...present.filter((s) => s.state === "unknown" && !s.trouble && leading.includes(s.question.kind)),
-  ];
-  const measured = present.filter((s) => s.state === "measured").length;
+  const open = openStages(unit);
+  const measured = unit.stages.some((s) => s.present && s.state === "measured");
   return (
     <div className="stack tight">
-      <h2>What is open</h2>
+      <h2>Open items</h2>
       {open.length > 0 ? (
         <ul className={classes.ratios}>
           {open.map((s) => (
@@ -29,10 +23,12 @@ export function NextPanel({ unit, onPart }: { unit: Unit; onPart: (id: string) =
           ))}
         </ul>
       ) : (
-        <p>{measured > 0 ? "Nothing contradicts and nothing is only assumed." : "Nothing of it is measured yet."}</p>
+        <p>
+          {measured ? "Nothing open: no readings contradict, and no ratio is only assumed." : "Nothing measured yet."}
+        </p>
       )}
       <p className="dim">
-        Choose a part of the machine to measure it or to say what was fitted. Arrow keys walk along the power.
+        Tap a part of the machine to measure it or to enter what was fitted. Arrow keys follow the power.
       </p>
     </div>
   );

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { api, type Part, Refused, type StageSummary, take, type Unit, type UnitDriveline } from "../api/client";
 import { askAnew, key } from "../api/keys";
 import { StateMark } from "../drawing/StateMark";
-import { label, percent } from "../format/numbers";
+import { chance, label } from "../format/numbers";
 import { Signed } from "../format/Signed";
 import { partName } from "../machine/document";
 import { kinds } from "../machine/parts";
@@ -37,7 +37,7 @@ export function PartPanel({ unit, line, part, maySave, onClose }: Props) {
                 <span>{ratioWords(s)}</span>
                 <b>
                   {s.label
-                    ? `${label(s.label.label)} · ${percent(s.label.probability)}`
+                    ? `${label(s.label.label)} · ${chance(s.label.probability)}`
                     : (s.about ?? sourceWords(part, s))}
                 </b>
                 <small className="dim">{s.readings === 1 ? "1 reading" : `${s.readings} readings`}</small>
@@ -47,12 +47,12 @@ export function PartPanel({ unit, line, part, maySave, onClose }: Props) {
           ))}
         </ul>
       ) : (
-        <p className="dim">It has no ratio that is counted or turned.</p>
+        <p className="dim">This part has no ratio to count or turn.</p>
       )}
       {maySave && stages.length > 0 && (
         <div className="row wrap">
           <Button size="compact-sm" variant="default" onClick={() => setFitting("gears_swapped")}>
-            Gears were swapped
+            Gears swapped
           </Button>
           <Button size="compact-sm" variant="default" onClick={() => setFitting("part_swapped")}>
             Another one was fitted
@@ -126,7 +126,7 @@ function Fit({
       client.setQueryData(key.driveline(unit.id), d);
       askAnew(client, "unit", unit.id);
       askAnew(client, "ratios");
-      notifications.show({ message: "Noted. What was measured before stands aside." });
+      notifications.show({ message: "Noted. Trials before stands aside." });
       onClose();
     },
     onError: (e) => {
@@ -148,8 +148,8 @@ function Fit({
     >
       <form className="stack" onSubmit={submit}>
         <p>
-          Its ratios become unknown until they are measured. Readings from before stay on record with what they were
-          taken of; they don't count any more.
+          Its ratios are unknown until measured. Earlier readings stay on record with the gears they were taken on, but
+          no longer count.
         </p>
         {what === "part_swapped" && (
           <NativeSelect
@@ -157,7 +157,7 @@ function Fit({
             value={from}
             onChange={(e) => setFrom(e.currentTarget.value)}
             data={[
-              { value: "", label: "one of the same build, nothing known" },
+              { value: "", label: "same type, ratio not known" },
               ...(shop.data ?? []).map((p) => ({ value: String(p.id), label: `${p.name} (by its plate)` })),
             ]}
           />
@@ -174,7 +174,7 @@ function Fit({
         />
         {fit.error && <p className="trouble">{fit.error.message}</p>}
         <Button type="submit" loading={fit.isPending}>
-          Note it
+          Save
         </Button>
       </form>
     </Modal>

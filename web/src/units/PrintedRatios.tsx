@@ -1,5 +1,5 @@
 import type { Unit } from "../api/client";
-import { fraction, percent, when } from "../format/numbers";
+import { chance, fraction, when } from "../format/numbers";
 import { unitKindWords } from "../format/words";
 import classes from "./unit.module.css";
 
@@ -12,14 +12,14 @@ export function PrintedRatios({ unit: u }: { unit: Unit }) {
       <h1>
         {u.name} · {unitKindWords[u.kind]}
       </h1>
-      <p>Printed {when(new Date().toISOString())}. The maker's manual rules; a qualified person decides.</p>
+      <p>Printed {when(new Date().toISOString())}. Follow the maker's manual; a qualified person decides.</p>
       <table>
         <thead>
           <tr>
             <th>Ratio</th>
             <th>Label</th>
             <th>Exactly</th>
-            <th>How it is known</th>
+            <th>Measured or not</th>
           </tr>
         </thead>
         <tbody>
@@ -34,7 +34,7 @@ export function PrintedRatios({ unit: u }: { unit: Unit }) {
                 </td>
                 <td>
                   {known[s.state]}
-                  {s.label && `, ${percent(s.label.probability)}`}
+                  {s.label && `, ${chance(s.label.probability)}`}
                 </td>
               </tr>
             ))}

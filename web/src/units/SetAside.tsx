@@ -13,7 +13,7 @@ export function SetAside() {
   return (
     <Alert color="brass" className="waiting" role="status">
       <b>{one ? "One unit can't be read." : `${aside.length} units can't be read.`}</b>{" "}
-      {one ? "It is found by its name only." : "They are found by their names only."} Nothing is lost. Open{" "}
+      {one ? "You can find it by name only." : "You can find them by name only."} Nothing is lost. Open{" "}
       {one ? "it" : "each"} to see what is wrong:
       {aside.map((u) => (
         <div key={u.id}>

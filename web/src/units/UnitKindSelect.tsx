@@ -10,7 +10,7 @@ type Props = { value: UnitKind; onChange: (k: UnitKind) => void; disabled?: bool
 export function UnitKindSelect({ value, onChange, disabled }: Props) {
   return (
     <NativeSelect
-      label="It is a"
+      label="Kind of unit"
       value={value}
       disabled={disabled}
       onChange={(e) => onChange(e.currentTarget.value as UnitKind)}

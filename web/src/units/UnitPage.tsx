@@ -1,14 +1,10 @@
-import { Button, Loader, Menu, Textarea, TextInput } from "@mantine/core";
-import { notifications } from "@mantine/notifications";
-import { IconChevronDown, IconDownload, IconPrinter } from "@tabler/icons-react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, Refused, take, type Unit } from "../api/client";
-import { askAnew, key } from "../api/keys";
+import { Loader } from "@mantine/core";
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { api, take } from "../api/client";
+import { key } from "../api/keys";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
-import { benches } from "../benches/registry";
 import { useUnit } from "../benches/useUnit";
 import { Signed } from "../format/Signed";
 import { unitKindWords } from "../format/words";
@@ -19,7 +15,8 @@ import { History } from "./History";
 import { NextPanel } from "./NextPanel";
 import { PartPanel } from "./PartPanel";
 import { PrintedRatios } from "./PrintedRatios";
-import { UnitKindSelect } from "./UnitKindSelect";
+import { UnitDoors } from "./UnitDoors";
+import { UnitForm } from "./UnitForm";
 import classes from "./unit.module.css";
 import "./units.css";
 
@@ -32,24 +29,6 @@ export function UnitPage() {
   useTitle(u?.name);
   if (error) return <SignInFirst error={error} />;
   if (!u || !line) return <Loader m="xl" />;
-  const doors = benches.flatMap((b) => (b.unit?.has(u) ? [b.unit] : []));
-  const documents = [
-    { name: "Document (JSON)", href: `/api/v1/units/${u.id}/document`, download: `${u.name}.json` },
-    { name: "Document with photos (zip)", href: `/api/v1/units/${u.id}/document.zip`, download: `${u.name}.zip` },
-  ].map(({ name, ...file }) => (
-    <Menu.Item key={name} component="a" {...file} leftSection={<IconDownload size={18} />}>
-      {name}
-    </Menu.Item>
-  ));
-  documents.push(
-    <Menu.Item
-      key="print"
-      leftSection={<IconPrinter size={18} />}
-      onClick={() => setTimeout(() => window.print(), 300)}
-    >
-      Print the unit
-    </Menu.Item>,
-  );
   const part = line.document.parts.find((p) => p.id === query.get("part"));
   const choose = (to: string | undefined) =>
     setQuery(
@@ -67,55 +46,7 @@ export function UnitPage() {
           <h1>
             {u.name} <span>· {unitKindWords[u.kind]}</span>
           </h1>
-          <div className="row wrap">
-            {doors.map((d) => (
-              <Button
-                key={d.path}
-                visibleFrom="sm"
-                variant="default"
-                size="compact-md"
-                leftSection={<d.icon size={16} />}
-                component={Link}
-                to={`/units/${u.id}/${d.path}`}
-              >
-                {d.door}
-              </Button>
-            ))}
-            <Menu position="bottom-end">
-              <Menu.Target>
-                <Button
-                  visibleFrom="sm"
-                  variant="default"
-                  size="compact-md"
-                  leftSection={<IconDownload size={16} />}
-                  rightSection={<IconChevronDown size={16} />}
-                >
-                  Document
-                </Button>
-              </Menu.Target>
-              <Menu.Dropdown>{documents}</Menu.Dropdown>
-            </Menu>
-            <Menu position="bottom-end">
-              <Menu.Target>
-                <Button hiddenFrom="sm" variant="default" rightSection={<IconChevronDown size={18} />}>
-                  More
-                </Button>
-              </Menu.Target>
-              <Menu.Dropdown>
-                {doors.map((d) => (
-                  <Menu.Item
-                    key={d.path}
-                    leftSection={<d.icon size={18} />}
-                    component={Link}
-                    to={`/units/${u.id}/${d.path}`}
-                  >
-                    {d.door}
-                  </Menu.Item>
-                ))}
-                {documents}
-              </Menu.Dropdown>
-            </Menu>
-          </div>
+          <UnitDoors unit={u} />
         </div>
       </div>
       <main id="main">
@@ -172,7 +103,7 @@ function Decisions({ unit }: { unit: number }) {
   if (!list.data?.length) return null;
   return (
     <>
-      <h2>Decided</h2>
+      <h2>Chosen</h2>
       <ul className="decisions">
         {list.data.slice(0, 6).map((d) => (
           <li key={d.id}>
@@ -190,113 +121,12 @@ function Decisions({ unit }: { unit: number }) {
               )}
               {" · "}
               <a href={`/api/v1/decisions/${d.id}`} download={`${d.title}.json`}>
-                what it was based on (JSON)
+                figures behind it (JSON)
               </a>
             </small>
           </li>
         ))}
       </ul>
     </>
-  );
-}
-
-/**
- * Name, kind and notes, changed over the version that was seen. What is being
- * typed stays while the unit gets readings; where someone else changed the same
- * words meanwhile, both are shown and the technician says which stand.
- */
-function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
-  const client = useQueryClient();
-  const [seen, setSeen] = useState(unit);
-  const [name, setName] = useState(unit.name);
-  const [kind, setKind] = useState(unit.kind);
-  const [notes, setNotes] = useState(unit.notes);
-  const changed = name !== seen.name || kind !== seen.kind || notes !== seen.notes;
-  const behind = unit.version !== seen.version;
-  const follow = (u: Unit) => {
-    setSeen(u);
-    setName(u.name);
-    setKind(u.kind);
-    setNotes(u.notes);
-  };
-  if (behind && !changed) follow(unit);
-  const change = useMutation({
-    mutationFn: () =>
-      take(
-        api.PATCH("/units/{id}", {
-          params: { path: { id: unit.id } },
-          body: { base: seen.version, name, kind, notes },
-        }),
-      ),
-    onSuccess: (u) => {
-      client.setQueryData(key.unit(u.id), u);
-      follow(u);
-      askAnew(client, "unit", u.id);
-      notifications.show({ message: "Saved." });
-    },
-    onError: (e) => {
-      if (e instanceof Refused && e.status === 409) {
-        askAnew(client, "unit", unit.id);
-      }
-    },
-  });
-  const refused = change.error instanceof Refused && change.error.status !== 409 ? change.error : undefined;
-  const submit = (e: FormEvent) => {
-    e.preventDefault();
-    change.mutate();
-  };
-  return (
-    <form className="stack panel" onSubmit={submit}>
-      <h2>About this unit</h2>
-      <TextInput
-        label="Name"
-        value={name}
-        maxLength={80}
-        disabled={!maySave}
-        onChange={(e) => setName(e.currentTarget.value)}
-        error={refused?.at("/name")}
-        required
-      />
-      <UnitKindSelect value={kind} onChange={setKind} disabled={!maySave} />
-      <Textarea
-        label="Notes"
-        value={notes}
-        maxLength={4000}
-        autosize
-        minRows={4}
-        disabled={!maySave}
-        onChange={(e) => setNotes(e.currentTarget.value)}
-      />
-      {behind && changed ? (
-        <div className="stack" role="alert">
-          <p className="trouble">Someone changed this unit meanwhile. It says now:</p>
-          <p className="as-typed">
-            <b>{unit.name}</b> · {unitKindWords[unit.kind]}
-            {unit.notes && `\n${unit.notes}`}
-          </p>
-          <div className="row wrap">
-            <Button
-              variant="default"
-              onClick={() => {
-                setSeen(unit);
-                change.reset();
-              }}
-            >
-              Go on with mine
-            </Button>
-            <Button variant="default" onClick={() => follow(unit)}>
-              Take theirs
-            </Button>
-          </div>
-        </div>
-      ) : (
-        change.error && !refused && !behind && changed && <p className="trouble">{change.error.message}</p>
-      )}
-      {maySave && (
-        <Button type="submit" disabled={!changed || behind || !name.trim()} loading={change.isPending}>
-          Save
-        </Button>
-      )}
-    </form>
   );
 }

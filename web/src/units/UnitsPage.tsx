@@ -8,7 +8,7 @@ import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { StageGlyph } from "../drawing/StageGlyph";
 import { StateMark } from "../drawing/StateMark";
-import { percent, when } from "../format/numbers";
+import { chance, when } from "../format/numbers";
 import { unitKindWords } from "../format/words";
 import { SignInFirst } from "../people/SignInFirst";
 import { AddUnit } from "./AddUnit";
@@ -82,7 +82,7 @@ export function UnitsPage() {
         <p className="dim unit-count" role="status">
           {list.data.total > 0 && counted(list.data.total, q.page ?? 1)}
           {list.data.total === 0 && nothing(sought, filtered, q.archived)}
-          {list.data.notYet > 0 && " Many units changed at once; some are not looked through yet."}
+          {list.data.notYet > 0 && " Many units changed at once; some are not searched yet."}
         </p>
       )}
       <ul className="unit-list">
@@ -99,7 +99,7 @@ export function UnitsPage() {
             window.scrollTo({ top: 0 });
           }}
           getControlProps={(c) => ({
-            "aria-label": { first: "First page", last: "Last page", next: "Next page", previous: "Page before" }[c],
+            "aria-label": { first: "First page", last: "Last page", next: "Next page", previous: "Previous page" }[c],
           })}
           getItemProps={(n) => ({ "aria-label": `Page ${n}` })}
         />
@@ -118,10 +118,10 @@ function counted(total: number, page: number) {
 }
 
 function nothing(sought: string | undefined, filtered: boolean, archived: boolean | undefined) {
-  if (sought && filtered) return `Nothing that is filtered so begins with all of "${sought}".`;
-  if (sought) return `Nothing on record begins with all of "${sought}".`;
-  if (archived) return "No unit is archived.";
-  if (filtered) return "No unit is like that.";
+  if (sought && filtered) return `No unit under this filter matches "${sought}".`;
+  if (sought) return `Nothing on record matches "${sought}".`;
+  if (archived) return "No archived units.";
+  if (filtered) return "No unit matches.";
   return "No units yet. Count something, or add one.";
 }
 
@@ -143,7 +143,7 @@ function UnitLine({ unit: u }: { unit: Unit }) {
               <span>
                 <small>{s.name}</small>
                 <b>
-                  {s.label?.label ?? s.about ?? "?"} {s.label && <small>{percent(s.label.probability)}</small>}
+                  {s.label?.label ?? s.about ?? "?"} {s.label && <small>{chance(s.label.probability)}</small>}
                 </b>
                 {s.trouble ? <small className="trouble">{s.trouble}</small> : <StateMark state={s.state} />}
               </span>

@@ -24,13 +24,13 @@ function Own({ card, unit, part, title }: { card: string; unit: number; part?: s
           <small className="dim">
             {r.closed_at
               ? `closed by ${r.closed_by}, ${when(r.closed_at)}`
-              : `in hand, begun by ${r.by}, ${when(r.at)}`}
+              : `in progress, started by ${r.by}, ${when(r.at)}`}
           </small>
         </p>
       ))}
       <div>
         <Button component={Link} to={`/units/${unit}/cards?card=${card}${part ? `&part=${part}` : ""}`}>
-          Begin the card: {title}
+          Start the card: {title}
         </Button>
       </div>
     </div>

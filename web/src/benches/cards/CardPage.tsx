@@ -39,7 +39,7 @@ export function CardPage() {
       askAnew(client, "cards");
       setDraft(undefined);
       setText(undefined);
-      notifications.show({ message: `Kept as your version ${d.version}. What was done by older ones keeps them.` });
+      notifications.show({ message: `Saved as your version ${d.version}. Cards already started stay on theirs.` });
       if (d.card.id !== id) navigate(`/cards/${d.card.id}`);
     },
   });
@@ -51,7 +51,7 @@ export function CardPage() {
     try {
       keep.mutate(JSON.parse(text ?? "") as WorkCard);
     } catch (e) {
-      notifications.show({ color: "red", message: `This is no JSON: ${e instanceof Error ? e.message : e}` });
+      notifications.show({ color: "red", message: `This is not JSON: ${e instanceof Error ? e.message : e}` });
     }
   };
   return (
@@ -64,7 +64,7 @@ export function CardPage() {
         <div className="row wrap no-print">
           {!draft && maySave && (
             <Button variant="default" onClick={() => setDraft(structuredClone(card))}>
-              Change it to our way
+              Change to our way
             </Button>
           )}
           {!draft && maySave && (
@@ -79,7 +79,7 @@ export function CardPage() {
             target="_blank"
             leftSection={<IconPrinter size={16} />}
           >
-            Print it empty
+            Print blank
           </Button>
         </div>
         {keep.error && (
@@ -95,7 +95,7 @@ export function CardPage() {
           <section className="stack" aria-label="As a document">
             <Textarea
               label="The card as JSON"
-              description="Copy it away, or change it: another id makes another card."
+              description="Copy it, or change it here. Another id makes another card."
               value={text}
               autosize
               minRows={12}
@@ -105,7 +105,7 @@ export function CardPage() {
             />
             <div className="row">
               <Button loading={keep.isPending} onClick={fromText}>
-                Keep as our own
+                Save as our own
               </Button>
               <Button variant="default" onClick={() => setText(undefined)}>
                 Leave

@@ -27,7 +27,7 @@ export function CardsPage() {
     <>
       <div className="band">
         <h1>Work cards</h1>
-        <p>Each step with its tool, its figure and its caution. Begin one on a unit; change one to your own way.</p>
+        <p>Each step with its tool, its figure and its caution. Start one on a unit, or change one to your own way.</p>
       </div>
       <main id="main" className="page">
         <ul className={classes.list}>
@@ -90,15 +90,15 @@ function Runs({ unit, line }: { unit: Unit; line: UnitDriveline }) {
   const open = list.filter((r) => !r.closed_at);
   const closed = list.filter((r) => r.closed_at);
   return (
-    <section aria-label="Cards of this unit">
-      <h2>In hand</h2>
+    <section aria-label="Cards on this unit">
+      <h2>In progress</h2>
       {open.length === 0 && <p className="dim">No card is open on this unit.</p>}
       <ul className={classes.list}>
         {open.map((r) => (
           <li key={r.id}>
             <Link to={`/card-runs/${r.id}`}>{r.title}</Link>
             <small className="dim">
-              begun by {r.by}, {when(r.at)}
+              started by {r.by}, {when(r.at)}
               {name(r.part)}
             </small>
           </li>
@@ -160,8 +160,8 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
   const conditions = card?.conditions ?? [];
   const unanswered = conditions.filter((c) => answers[c.id] === undefined);
   return (
-    <section aria-label="Begin a card" className="stack">
-      <h2>Begin a card</h2>
+    <section aria-label="Start a card" className="stack">
+      <h2>Start a card</h2>
       <Select
         label="Card"
         placeholder="which job?"
@@ -220,7 +220,7 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
               Begin: {card.title}
             </Button>
             {unanswered.length > 0 && (
-              <span className="dim">Answer what is asked: only the steps that hold are shown.</span>
+              <span className="dim">Answer the questions: only the steps that apply are shown.</span>
             )}
             {begin.error && <span className="trouble">{begin.error.message}</span>}
           </div>

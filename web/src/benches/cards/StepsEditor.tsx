@@ -73,7 +73,7 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
                 </ActionIcon>
                 <ActionIcon
                   variant="default"
-                  aria-label={`Take step ${i + 1} out`}
+                  aria-label={`Remove step ${i + 1}`}
                   disabled={steps.length === 1}
                   onClick={() => setDraft({ ...draft, steps: steps.filter((_, k) => k !== i) })}
                 >
@@ -90,7 +90,7 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
                 {field(i, s, "do", "What is done")}
                 {field(i, s, "with", "With")}
                 {field(i, s, "figure", "Figure to write in")}
-                {field(i, s, "look", "What to look at")}
+                {field(i, s, "look", "What to look for")}
                 {field(i, s, "caution", "Caution")}
                 {field(i, s, "off", "What comes off")}
                 {s.off && field(i, s, "back", "How it goes back")}
@@ -100,21 +100,21 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
                   onChange={(e) => put(i, { hold: e.currentTarget.checked || undefined })}
                 />
                 <Checkbox
-                  label="A gate: what is open comes before it"
+                  label="Stop here until open items are answered"
                   checked={s.gate ?? false}
                   onChange={(e) => put(i, { gate: e.currentTarget.checked || undefined })}
                 />
               </div>
             )}
             <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => add(i + 1)}>
-              A step after it
+              Add a step after it
             </Button>
           </li>
         ))}
       </ol>
       <div className="row">
         <Button loading={busy} onClick={keep}>
-          Keep as our own
+          Save as our own
         </Button>
         <Button variant="default" onClick={leave}>
           Leave

@@ -123,7 +123,7 @@ export function DoneStep({
       {open && (
         <div className="row wrap">
           <Button size="compact-md" variant="default" onClick={() => onCheck("undo")}>
-            Take it back
+            Undo step
           </Button>
           <BenchDoor run={r} step={now} />
         </div>

@@ -59,7 +59,7 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
         <section className="decide-answer">
           {!answer && (
             <Waiting
-              title="The ladder of your shelf"
+              title="The ladder of gears on your shelf"
               missing={[!ready && "the base ratio, for example 38/9"]}
               error={error}
             />
@@ -119,7 +119,7 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
   );
 }
 
-/** The rung that is shown first: the pick, else what is in it. */
+/** The rung that is shown first: the pick, else what is installed. */
 function rungAt(answer?: ChangeGearsAnswer): number {
   return Math.max(0, answer?.pick?.chosen?.rung ?? answer?.ladder.findIndex((r) => r.fitted) ?? 0);
 }
@@ -148,7 +148,7 @@ function Plate({ answer }: { answer: ChangeGearsAnswer }) {
       {answer.direction && (
         <p className={answer.direction.forward ? classes.forward : classes.backward}>
           <b>{answer.direction.forward ? "→ drives forward" : "← DRIVES BACKWARD"}</b>
-          <small>{answer.direction.forward ? "as it is mounted" : "see Direction before anything is bolted"}</small>
+          <small>{answer.direction.forward ? "as it is mounted" : "check Direction before you bolt anything in"}</small>
         </p>
       )}
     </div>
@@ -189,7 +189,7 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
         </>
       )}
       <div className="two">
-        {f.text("In it: input shaft", "input", {
+        {f.text("Installed now: input gear", "input", {
           field: "fitted/input",
           placeholder: answer?.fitted ? String(answer.fitted.input) : "teeth",
         })}
@@ -200,7 +200,7 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
       </div>
       {unit && count && (
         <p className="dim">
-          <Link to={`/stages/${count}`}>Count or turn what is in it</Link> at its own bench.
+          <Link to={`/stages/${count}`}>Count or turn what is installed</Link> at its own bench.
         </p>
       )}
       {f.segments(
@@ -246,7 +246,7 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
           ],
           { field: "goal/gear" },
         )}
-        {f.text("Speeds told at rpm", "rpm", { placeholder: "7000" })}
+        {f.text("Show road speed at (rpm)", "rpm", { placeholder: "7000" })}
       </div>
       <TireField
         label="Tire"

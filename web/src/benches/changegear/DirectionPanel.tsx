@@ -49,7 +49,8 @@ export function DirectionPanel({ answer, form, set, refused }: Props) {
       </div>
       {!d && (
         <p>
-          Say on which side of its pinion the ring sits; the rest counts as drawn here: upright, fed from the front.
+          Enter which side of the pinion the ring gear sits on. The rest is taken as drawn: upright, driven from the
+          front.
         </p>
       )}
       {d && (
@@ -66,7 +67,10 @@ export function DirectionPanel({ answer, form, set, refused }: Props) {
                     <b>
                       {w.forward ? "✓" : "✕"} {w.what}
                     </b>
-                    : {w.forward ? "then it drives forward" : "it would still drive backward, or can't be done"}
+                    :{" "}
+                    {w.forward
+                      ? "then the car drives forward"
+                      : "the car would still drive backward, or it can't be done"}
                     <small>{w.with.join("; ")}</small>
                   </li>
                 ))}
@@ -74,7 +78,7 @@ export function DirectionPanel({ answer, form, set, refused }: Props) {
             </>
           )}
           <p className="dim">
-            The maker's manual decides what may be turned over. Turn the drive by hand and watch the wheels before the
+            Follow the maker's manual on what may be turned over. Turn the drive by hand and watch the wheels before the
             cover goes on.
           </p>
         </>

@@ -109,7 +109,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
     <div className={classes.event}>
       {unit === undefined ? (
         <p className="dim">
-          Sessions are kept with a unit. Open the car under <Link to="/units">Units</Link> and log them there.
+          Sessions are saved with a unit. Open the car under <Link to="/units">Units</Link> and log them there.
         </p>
       ) : (
         <form
@@ -161,7 +161,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
                   });
                 }}
               >
-                Start from it
+                Start from these figures
               </button>
             </Alert>
           )}
@@ -189,7 +189,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
               className="linklike"
               onClick={() => put({ set: way.name, input: String(way.input), pinion: String(way.pinion) })}
             >
-              Take the set that is chosen on the ladder: set {way.name}, {way.input} in, {way.pinion} on pinion
+              Use the set picked on the ladder: set {way.name}, {way.input} in, {way.pinion} on pinion
             </button>
           )}
           <Textarea
@@ -202,7 +202,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
           />
           {refused?.field("/event/after/input") && (
             <Checkbox
-              label="Counted twice; the count is right, whatever the box says"
+              label="Counted twice: the count is right, whatever the box says"
               checked={e.sure}
               onChange={(x) => put({ sure: x.currentTarget.checked })}
             />
@@ -210,7 +210,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
           {log.error && !refused?.within("/event") && <p className="trouble">{log.error.message}</p>}
           <div className="row">
             <Button type="submit" disabled={!maySave} loading={log.isPending}>
-              Keep this session
+              Save this session
             </Button>
             {!maySave && <span className="dim">Sign in to keep it.</span>}
           </div>

@@ -23,7 +23,7 @@ export function GearsPanel({ answer, at, name }: Props) {
             {list.map((r) => (
               <th key={r.overall.label} scope="col" colSpan={thrust ? 4 : 3} className={r === now ? "is-chosen" : ""}>
                 {r.overall.label}
-                {r.fitted ? ", in it" : ""}
+                {r.fitted ? ", installed" : ""}
               </th>
             ))}
           </tr>

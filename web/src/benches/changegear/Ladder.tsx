@@ -63,7 +63,7 @@ export function Ladder({ answer, at, onTake }: Props) {
     </div>
   );
   return (
-    <div ref={list} role="radiogroup" aria-label="Ratios of the shelf, shorter first" className={classes.ladder}>
+    <div ref={list} role="radiogroup" aria-label="Ratios on the shelf, shorter first" className={classes.ladder}>
       <p className="dim">
         shorter (numerically higher) ↑
         {answer.rpm ? ` · speed at ${fixed(answer.rpm, 0)} rpm in gear ${answer.gear}` : ""}

@@ -64,8 +64,8 @@ export function RunPanel({ answer, ask, form, set }: Props) {
   return (
     <div className="stack">
       <p>
-        A log as CSV: a first line that names its columns, then time, engine rpm and road speed. Commas, semicolons or
-        tabs; point or decimal comma; up to 200,000 rows.
+        A CSV log: column names in the first line, then time, engine rpm and road speed. Commas, semicolons or tabs;
+        point or decimal comma; up to 200,000 rows.
       </p>
       <div className={classes.four}>
         {b.text("Limiter, rpm", "limiter", { field: "run/limiter_rpm", numeric: true })}
@@ -92,7 +92,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
       {read.error && <p className="trouble">{refused?.faults.map((f) => f.message).join(" ") || read.error.message}</p>}
       {(run || refused?.within("/run/columns")) && (
         <fieldset className={classes.columns}>
-          <legend>Is this what the columns are?</legend>
+          <legend>Are these the columns?</legend>
           <div className={classes.four}>
             {header.length > 0 ? (
               <>
@@ -142,7 +142,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
                       })
                     }
                   >
-                    Reckon with it
+                    Use this figure
                   </button>
                 )}
               </span>

@@ -72,7 +72,7 @@ export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onD
               leftSection={<IconTrash size={14} />}
               onClick={remove}
               disabled={!removal(doc, p.id)}
-              title={removal(doc, p.id) ? undefined : "Without it nothing would be left to turn"}
+              title={removal(doc, p.id) ? undefined : "This is the last part: nothing would be left to turn"}
             >
               Remove
             </Button>
@@ -83,7 +83,7 @@ export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onD
         <Switch
           mt="xs"
           size="xs"
-          label="Take it as broken: it passes nothing on"
+          label="Show as broken: passes no torque"
           checked={broken.includes(p.id)}
           onChange={(e) => onBroken(e.currentTarget.checked ? [...broken, p.id] : broken.filter((x) => x !== p.id))}
         />
@@ -123,7 +123,7 @@ export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onD
           }}
         />
       )}
-      <Modal opened={Boolean(removing)} onClose={() => setRemoving(undefined)} title="What hangs on it goes too">
+      <Modal opened={Boolean(removing)} onClose={() => setRemoving(undefined)} title="Removes what it drives, too">
         <p>{removing?.map(partName).join(", ")}</p>
         <Button
           color="red.8"

@@ -126,7 +126,7 @@ function Differences({ a, b }: { a: Trace; b: Trace }) {
         })}
         {same && (
           <tr>
-            <td colSpan={3}>Nothing differs yet: set a lever in one of the two.</td>
+            <td colSpan={3}>Both are set alike: move a lever in one of the two.</td>
           </tr>
         )}
       </tbody>

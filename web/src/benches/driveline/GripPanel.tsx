@@ -69,7 +69,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
       </div>
       {refused && <p className="trouble">{refused.message}</p>}
       {refused?.at("/loads_n") && (
-        <p className="dim">Put mass and weight distribution under Build, About the vehicle.</p>
+        <p className="dim">Enter mass and weight distribution under Build, About the vehicle.</p>
       )}
       {r && (
         <>
@@ -106,7 +106,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
                   <TextInput
                     size="xs"
                     w={62}
-                    aria-label={`Grip of ${partName(p)}`}
+                    aria-label={`Grip, ${partName(p)}`}
                     placeholder={t.ground}
                     value={t.wheels[p.id] ?? ""}
                     error={bad(t.wheels[p.id] ?? "") ?? refused?.at(`/wheels/${p.id}`)}

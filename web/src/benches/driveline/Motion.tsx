@@ -43,7 +43,7 @@ export function Motion({ state, trace, vehicle, tight, onState, onInput }: Props
       <Button
         variant="default"
         leftSection={<IconHandFinger size={18} />}
-        title="What turns the machine: shown at its shaft, where it is set"
+        title="Where the machine is turned: set it at the shaft"
         onClick={() => onInput(input)}
       >
         Turned: {name}
@@ -81,7 +81,7 @@ export function Motion({ state, trace, vehicle, tight, onState, onInput }: Props
       )}
       <Checkbox
         label="typical losses"
-        title="takes usual efficiencies off the torques; typical, not this unit's"
+        title="takes usual efficiencies off the torques: typical figures, not this unit's"
         checked={Boolean(state.losses)}
         onChange={(e) => onState(e.currentTarget.checked ? { ...state, losses: true } : without(state, "losses"))}
         mb={8}
@@ -129,7 +129,7 @@ function Player({ jammed }: { jammed: boolean }) {
         <IconPlayerTrackNext size={20} />
       </ActionIcon>
       <NativeSelect
-        aria-label="Pace of the drawing"
+        aria-label="Speed of the drawing"
         value={pace}
         w={94}
         disabled={still}

@@ -85,8 +85,8 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
         {kind.family && (
           <TextInput
             size="xs"
-            label="Family of its gears"
-            title="As the shop's catalog names the sets that fit its housing"
+            label="Gear family"
+            title="As the shop's list names the sets that fit this housing"
             maxLength={60}
             value={part.family ?? ""}
             onChange={(e) => onPart({ ...part, family: e.currentTarget.value || undefined })}
@@ -109,14 +109,14 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
               const s = part.sources?.[n];
               return (
                 <tr key={n}>
-                  <td>{n === "ratio" ? "Its ratio is" : `${n}:`}</td>
+                  <td>{n === "ratio" ? "The ratio is" : `${n}:`}</td>
                   <td>
                     {linked(n) ? (
                       <SourceMark kind={s?.kind ?? "unknown"} text={s?.text} probability={s?.probability} />
                     ) : (
                       <NativeSelect
                         size="xs"
-                        aria-label={`Where ${n} came from`}
+                        aria-label={`Where ${n} comes from`}
                         value={s?.kind ?? "unknown"}
                         onChange={(e) =>
                           onPart({
@@ -139,7 +139,7 @@ export function PartForm({ part, at, refused, mayWrite, onPart, onMeasure }: For
                   <td>
                     {onMeasure && mayWrite && measurable(part, n) && (
                       <Button size="compact-xs" color="brass.4" autoContrast onClick={() => onMeasure(part, n)}>
-                        {linked(n) ? "To the bench" : "Count it"}
+                        {linked(n) ? "Open the bench" : "Count it"}
                       </Button>
                     )}
                   </td>

@@ -118,9 +118,7 @@ export function PowerPanel({ doc, trace, chosen, onShaft, onPart, onHands }: Pro
             )}
           </>
         ) : (
-          <p className="dim">
-            Nothing is reached from here: a lever is in neutral, a clutch is open, or a shaft is broken.
-          </p>
+          <p className="dim">No power from here: a lever is in neutral, a clutch is open, or a shaft is broken.</p>
         )}
       </Tabs.Panel>
       <Tabs.Panel value="shafts">
@@ -200,7 +198,7 @@ function ShaftCard({ trace, id, onHands }: { trace: Trace; id: string; onHands: 
       </span>
       {s.why && <small>{s.why}</small>}
       <button type="button" className="linklike" onClick={() => onHands(id)}>
-        Turn or hold it, on the machine
+        Turn or hold this shaft on the machine
       </button>
     </div>
   );
@@ -257,7 +255,7 @@ function Remarks({ doc, trace, onPart }: { doc: Doc; trace: Trace; onPart: (id: 
                   ` Spider gears of the ${partName(doc.parts.find((p) => p.id === s.part) ?? { id: s.part, kind: "axle" }).toLowerCase()} work at ${fixed(Math.abs(s.against.decimal) * 100, 1)} % of the carrier${s.rpm ? `, ${fixed(s.rpm, 0)} rpm` : ""}.`,
               )
               .join("")}
-            {trace.corner.assumed_sizes && " Track and wheelbase are assumed: put the unit's own under Build."}
+            {trace.corner.assumed_sizes && " Track and wheelbase are assumed. Enter this unit's own under Build."}
           </span>
         </div>
       )}
@@ -277,7 +275,7 @@ function Remarks({ doc, trace, onPart }: { doc: Doc; trace: Trace; onPart: (id: 
         <div className={`remark is-${trace.weak_link.used > 1 ? "wrong" : "fact"}`}>
           <i aria-hidden="true">{trace.weak_link.used > 1 ? "≠" : "i"}</i>
           <span>
-            Nearest to its rating:{" "}
+            Closest to its rating:{" "}
             {partName(doc.parts.find((p) => p.id === trace.weak_link?.part) ?? { id: "", kind: "shaft" })},{" "}
             {fixed(trace.weak_link.used * 100, 0)} %<small>{trace.weak_link.formula}</small>
           </span>

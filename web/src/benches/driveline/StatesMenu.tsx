@@ -19,12 +19,12 @@ export function StatesMenu({
   return (
     <Menu position="bottom-end" width={320} closeOnItemClick={false} trapFocus>
       <Menu.Target>
-        <ActionIcon variant="subtle" color="gray.1" size="lg" aria-label="Saved states" className="tool">
+        <ActionIcon variant="subtle" color="gray.1" size="lg" aria-label="Saved positions" className="tool">
           <IconBookmark size={20} />
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Label>Saved states</Menu.Label>
+        <Menu.Label>Saved positions</Menu.Label>
         <Menu.Item onClick={() => onShow({})}>as it starts</Menu.Item>
         {states.map((s) => (
           <div key={s.name} className="row">
@@ -32,7 +32,7 @@ export function StatesMenu({
               {s.name}
             </Menu.Item>
             {onDrop && (
-              <button type="button" className="linklike" aria-label={`Forget ${s.name}`} onClick={() => onDrop(s.name)}>
+              <button type="button" className="linklike" aria-label={`Delete ${s.name}`} onClick={() => onDrop(s.name)}>
                 −
               </button>
             )}
@@ -50,8 +50,8 @@ export function StatesMenu({
             }}
           >
             <TextInput
-              aria-label="Name of this state"
-              placeholder="keep this state as …"
+              aria-label="Name for these positions"
+              placeholder="save these positions as …"
               value={name}
               maxLength={60}
               onChange={(e) => setName(e.currentTarget.value)}

@@ -59,7 +59,7 @@ export function GearsTable({
   return (
     <section className="sheet">
       <div className="row spread no-print">
-        <p className="dim">Input turns per wheel or propeller turn, straight ahead. Choose a row to see it drawn.</p>
+        <p className="dim">Input turns per wheel or propeller turn, straight ahead. Tap a row to see it drawn.</p>
         <Button variant="default" size="sm" leftSection={<IconDownload size={16} />} onClick={csv}>
           CSV
         </Button>
@@ -128,7 +128,7 @@ export function GearsTable({
   );
 }
 
-/** What each synchroniser or dog closes at a road speed. */
+/** What each synchronizer or dog closes at a road speed. */
 export function ShiftsTable({ doc, state }: { doc: Doc; state: DrivelineState }) {
   const [units] = useUnits();
   const [speed, setSpeed] = useState("30");
@@ -148,8 +148,8 @@ export function ShiftsTable({ doc, state }: { doc: Doc; state: DrivelineState })
           error={v === undefined || Number.isNaN(v) || v <= 0 || v >= 400 ? "a speed between 0 and 400" : undefined}
         />
         <p className="dim">
-          Clutch open: the gear about to be taken still runs with the old gear's speed; its synchroniser or dogs have to
-          close this difference to the shaft, in rpm. + means the gear must slow down, − speed up.
+          Clutch open: the next gear still runs at the old gear's speed; its synchronizer or dogs have to close this
+          difference to the shaft, in rpm. + means the gear must slow down, − speed up.
         </p>
       </div>
       {rows && rows.length === 0 && <p>Not known yet: it takes the gearbox's ratios, the axle's and the tires.</p>}
@@ -233,14 +233,12 @@ export function StandsSheet({ doc, title, onShow }: { doc: Doc; title: string; o
       </div>
       <p className="caution">
         {doc.lies === "vehicle"
-          ? "Wheels chocked, stands on the rated points, never only a jack. Engine off, key out. In neutral with the brake off it rolls. Nobody in the line of a turning wheel. The maker's manual rules."
+          ? "Chock the wheels; jack stands under the rated points, never a jack alone. Engine off, key out. In neutral with the brake off it rolls. Keep clear of turning wheels. Follow the maker's manual."
           : doc.lies === "boat"
-            ? "Engine off, key out, propeller removed. Turn only the engine's own way: a water pump's impeller must not run backward. The maker's manual rules."
-            : "Heavy part: cradle or bench clamp. Springs and detent balls fly. The maker's manual rules."}
+            ? "Engine off, key out, propeller removed. Turn only the engine's own way: turning backward wrecks the water-pump impeller. Follow the maker's manual."
+            : "Heavy part: use a cradle or bench clamp. Springs and detent balls fly. Follow the maker's manual."}
       </p>
-      {tests.length === 0 && (
-        <p>No hand test tells anything here yet: it takes an axle, a gearbox, a transfer case or a gearcase.</p>
-      )}
+      {tests.length === 0 && <p>Nothing to test by hand here yet: add an axle, gearbox, transfer case or gearcase.</p>}
       <ol className="hand-tests">
         {tests.map((h) => (
           <li key={h.title}>

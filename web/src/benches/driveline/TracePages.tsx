@@ -34,10 +34,7 @@ function LayoutPicker({ onPick }: { onPick: (d: Doc) => void }) {
       </ul>
       <Modal opened={Boolean(chosen)} onClose={() => setChosen(undefined)} title={chosen?.name}>
         <div className="stack">
-          <p>
-            Begin with the figures of an example, marked assumed, or with nothing known: ratios come as you measure
-            them.
-          </p>
+          <p>Start with example figures, marked assumed, or with nothing known: ratios come as you measure them.</p>
           <Button onClick={() => chosen && onPick(chosen.blank)} data-autofocus>
             Nothing known yet
           </Button>
@@ -92,10 +89,10 @@ export function UnitTracePage() {
       keep(store, undefined);
       client.setQueryData(key.driveline(id), d);
       askAnew(client, "unit", id);
-      notifications.show({ message: "The driveline is kept with the unit." });
+      notifications.show({ message: "Driveline saved with the unit." });
     },
     onError: (e) => {
-      notifications.show({ color: "red", title: "Not kept", message: reason(e), autoClose: 12_000 });
+      notifications.show({ color: "red", title: "Not saved", message: reason(e), autoClose: 12_000 });
     },
   });
   const base = saved?.version ?? 0;
@@ -162,7 +159,7 @@ export function LooseTracePage() {
       <main id="main" className="page">
         <h1>Where does the power go?</h1>
         <p>
-          Pick a layout, set its levers, hold a wheel, turn a flange. It stays on this device until you put it with a
+          Pick a layout, set the levers, hold a wheel, turn a flange. It stays on this device until you save it with a
           unit.
         </p>
         <LayoutPicker onPick={setDoc} />

@@ -1,6 +1,7 @@
 import { Select } from "@mantine/core";
 import {
   type Icon,
+  IconAdjustmentsHorizontal,
   IconBottle,
   IconDroplet,
   IconEar,
@@ -15,6 +16,7 @@ import { useState } from "react";
 import { api, type Doc, type FaultComplaint, take } from "../../api/client";
 import { key } from "../../api/keys";
 import classes from "./findfault.module.css";
+import { SetLevers } from "./SetLevers";
 import type { Done } from "./tests";
 
 /** What people come with, by what they notice it with. */
@@ -34,6 +36,7 @@ type Props = { doc: Doc; first: boolean; onPick: (d: Done) => void };
 /** Complaints in the trade's words, only those that this unit can have: by picture, or typed. */
 export function Complaints({ doc, first, onPick }: Props) {
   const [open, setOpen] = useState<string>();
+  const [setting, setSetting] = useState(false);
   const list = useQuery({
     queryKey: key.complaints(doc),
     queryFn: () => take(api.POST("/calc/find-fault/complaints", { body: { driveline: doc } })),
@@ -43,6 +46,7 @@ export function Complaints({ doc, first, onPick }: Props) {
   const pick = (c: FaultComplaint | undefined) => {
     if (!c) return;
     setOpen(undefined);
+    setSetting(false);
     onPick({ title: c.words, what: "", evidence: c.evidence });
   };
   return (
@@ -61,7 +65,12 @@ export function Complaints({ doc, first, onPick }: Props) {
               {words}
             </button>
           ))}
+        <button type="button" aria-haspopup="dialog" onClick={() => setSetting(true)}>
+          <IconAdjustmentsHorizontal size={30} stroke={1.4} aria-hidden />
+          In one gear or range
+        </button>
       </div>
+      {setting && <SetLevers doc={doc} onPick={pick} onClose={() => setSetting(false)} />}
       {open && (
         <div className={classes.choices}>
           {all
@@ -75,7 +84,7 @@ export function Complaints({ doc, first, onPick }: Props) {
       )}
       <Select
         aria-label="Complaint"
-        placeholder={first ? "or type what they say" : "and what else?"}
+        placeholder={first ? "or type the complaint" : "What else does it do?"}
         searchable
         value={null}
         onChange={(v) => {
@@ -83,6 +92,7 @@ export function Complaints({ doc, first, onPick }: Props) {
           // So that the keys of the next test aren't typed into this field.
           setTimeout(() => document.activeElement instanceof HTMLElement && document.activeElement.blur(), 0);
         }}
+        nothingFoundMessage="No ready complaint has these words. Try another word, or pick a group above."
         data={all.map((c) => ({ value: c.id, label: c.words }))}
       />
     </>

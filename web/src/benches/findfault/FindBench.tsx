@@ -8,7 +8,7 @@ import { useCalc } from "../../api/useCalc";
 import { useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { useForm } from "../../form/useForm";
-import { percent } from "../../format/numbers";
+import { chance } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
 import { KeepWithUnit } from "../KeepWithUnit";
@@ -86,14 +86,14 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
         {choose}
       </div>
       <main id="main" className="page wide">
-        {trace && <PartShares doc={doc} trace={trace} parts={answer?.parts} of="How likely, of 100" />}
+        {trace && <PartShares doc={doc} trace={trace} parts={answer?.parts} of="How likely" />}
         <div className={classes.three}>
-          <section aria-label="What was seen">
+          <section aria-label="What you found">
             <h2>What it does</h2>
             <Complaints doc={doc} first={form.done.length === 0} onPick={add} />
             <Seen done={form.done} onBack={(i) => set({ done: form.done.filter((_, k) => k !== i) })} />
             <Checkbox
-              label={doc.lies === "vehicle" ? "It stands on stands, all wheels free" : "Its propeller is free to turn"}
+              label={doc.lies === "vehicle" ? "On jack stands, all wheels off the ground" : "Propeller free to turn"}
               checked={form.stands}
               onChange={(e) => set({ stands: e.currentTarget.checked })}
             />
@@ -106,7 +106,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
           <section aria-label="Suspects" aria-live="polite">
             {!answer && (
               <Waiting
-                title="Which part it is"
+                title="Which part is it?"
                 missing={[form.done.length === 0 && "what it does, or does not"]}
                 error={error}
               />
@@ -126,7 +126,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
                 {answer.asked && (
                   <div>
                     <b>
-                      {answer.asked.name}: {percent(answer.asked.probability)}
+                      {answer.asked.name}: {chance(answer.asked.probability)}
                     </b>
                     <Speaks suspect={answer.asked} />
                   </div>
@@ -134,12 +134,12 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
                 <div className="row">
                   <KeepWithUnit unit={unit} record={{ kind: "fault", fault: question }} />
                   <Button variant="default" loading={paper.isPending} onClick={() => paper.mutate()}>
-                    Print the protocol
+                    Print the findings
                   </Button>
                 </div>
                 {paper.error && <p className="trouble">{paper.error.message}</p>}
                 {question.priors && (
-                  <p className="dim">How often parts break is weighed with this shop's own proved repairs.</p>
+                  <p className="dim">How often parts break takes in this shop's own proved repairs.</p>
                 )}
               </>
             )}
@@ -165,7 +165,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
             )}
             {!test && given.length > 0 && (
               <p>
-                None of the ticked tests tells more.{" "}
+                None of the checked tests tells us more.{" "}
                 <button type="button" className="linklike" onClick={() => setGiven([])}>
                   All tests again
                 </button>

@@ -11,9 +11,9 @@ const rows: Row[] = [blank, blank];
 
 const faces = [
   { value: "unseen", label: "not looked at" },
-  { value: "beach", label: "rings from one corner: it grew" },
-  { value: "clean", label: "grainy all over: one overload" },
-  { value: "polished", label: "rubbed smooth: it ran on broken" },
+  { value: "beach", label: "rings from one corner: fatigue" },
+  { value: "clean", label: "grainy all over: sudden overload" },
+  { value: "polished", label: "rubbed smooth: it kept running after it broke" },
   { value: "struck", label: "dented by something hard" },
 ];
 
@@ -42,7 +42,7 @@ export function FirstBroken({ store }: { store: string }) {
             error={refused?.within(`/broken/${i}/name`)}
           />
           <NativeSelect
-            label="Its face"
+            label="Break surface"
             data={faces}
             value={r.face}
             onChange={(e) => set(i, { face: e.currentTarget.value })}

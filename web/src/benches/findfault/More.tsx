@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Doc, take } from "../../api/client";
 import { key } from "../../api/keys";
-import { percent } from "../../format/numbers";
+import { chance } from "../../format/numbers";
 import { FirstBroken } from "./FirstBroken";
 import classes from "./findfault.module.css";
 import { ShiftMechanism } from "./ShiftMechanism";
@@ -19,10 +19,12 @@ export function More({ doc, store, onSign }: Props) {
   const shifts = doc.parts.some((p) => p.gearcase?.shift);
   const wheels = doc.parts.some((p) => p.kind === "wheel");
   const panels = [
-    ["signs", "Something else was noticed", <Signs key="signs" doc={doc} onSign={onSign} />],
+    ["signs", "Something else noticed?", <Signs key="signs" doc={doc} onSign={onSign} />],
     ["first", "Which of them broke first?", <FirstBroken key="first" store={`${store}.first`} />],
-    ...(wheels ? [["shock", "What did the shock do?", <Shock key="shock" doc={doc} store={`${store}.shock`} />]] : []),
-    ...(shifts ? [["shift", "What its shifting does", <ShiftMechanism key="shift" store={`${store}.shift`} />]] : []),
+    ...(wheels
+      ? [["shock", "What did the shock load do?", <Shock key="shock" doc={doc} store={`${store}.shock`} />]]
+      : []),
+    ...(shifts ? [["shift", "How it shifts", <ShiftMechanism key="shift" store={`${store}.shift`} />]] : []),
   ] as const;
   return (
     <section className={classes.more} aria-label="More">
@@ -63,7 +65,7 @@ function Signs({ doc, onSign }: { doc: Doc; onSign: (d: Done) => void }) {
   return (
     <div className={classes.panel}>
       <Select
-        label="What was heard, felt, smelled or seen"
+        label="What you heard, felt, smelled or saw"
         searchable
         clearable
         value={chosen ?? null}
@@ -82,17 +84,17 @@ function Signs({ doc, onSign }: { doc: Doc; onSign: (d: Done) => void }) {
           </div>
           {sign.normal && <p>{sign.normal}</p>}
           <table className="figures">
-            <caption>How often this is met, typical</caption>
+            <caption>How often this happens, typical</caption>
             <tbody>
               {sign.faults.slice(0, 12).map((f) => (
                 <tr key={f.name}>
                   <th scope="row">{f.name}</th>
-                  <td>{percent(f.chance)}</td>
+                  <td>{chance(f.chance)}</td>
                 </tr>
               ))}
               <tr>
-                <th scope="row">with none of these</th>
-                <td>{percent(sign.usual)}</td>
+                <th scope="row">something else</th>
+                <td>{chance(sign.usual)}</td>
               </tr>
             </tbody>
           </table>

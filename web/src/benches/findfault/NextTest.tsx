@@ -1,7 +1,7 @@
 import { Button, Checkbox, TextInput } from "@mantine/core";
 import { useState } from "react";
 import type { Doc, FaultAnswer, FaultEvidence, FaultTest } from "../../api/client";
-import { minutes, percent, typed } from "../../format/numbers";
+import { chance, minutes, typed } from "../../format/numbers";
 import classes from "./findfault.module.css";
 import { TestDrawing } from "./TestDrawing";
 import { evidenceOf, testID } from "./tests";
@@ -54,7 +54,7 @@ export function NextTest({ doc, test, asking, others, given, onGiven, withheld, 
                 {i + 1} {o.words}
               </b>
               <small>
-                then: {o.suspects.join("; ")} ({percent(o.probability)})
+                then: {o.suspects.join("; ")} ({chance(o.probability)})
               </small>
             </button>
           ))}
@@ -82,7 +82,7 @@ export function NextTest({ doc, test, asking, others, given, onGiven, withheld, 
               error={value.trim() && !ok ? "a figure from −500 to 500" : undefined}
             />
             <Button type="submit" variant="default" disabled={asking || !ok}>
-              Take it in
+              Add this
             </Button>
           </form>
         )}
@@ -90,7 +90,7 @@ export function NextTest({ doc, test, asking, others, given, onGiven, withheld, 
       {(others.length > 0 || given.length > 0 || withheld.length > 0) && (
         <details open={given.length > 0 || undefined}>
           <summary>Other tests</summary>
-          <p className="dim">Tick those that can be made here: the best of them comes next.</p>
+          <p className="dim">Check the ones you can do here: the best of them comes next.</p>
           <ul className={classes.others}>
             {all.map((t) => (
               <li key={testID(t)}>

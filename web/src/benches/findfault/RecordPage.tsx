@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import { api, type FaultAnswer, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useTitle } from "../../app/title";
-import { fixed, percent, when } from "../../format/numbers";
+import { chance, fixed, when } from "../../format/numbers";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useDecide } from "../useDecide";
 import classes from "./findfault.module.css";
@@ -30,7 +30,7 @@ export function RecordPage() {
         {record.proved > 0 && (
           <div className={classes.record}>
             <table className="figures">
-              <caption>Called so sure, and right</caption>
+              <caption>How sure we were, and how often right</caption>
               <thead>
                 <tr>
                   <th scope="col">called sure</th>
@@ -46,7 +46,7 @@ export function RecordPage() {
                       <th scope="row">
                         {fixed(100 * b.from, 0)} to {fixed(100 * b.to, 0)} %
                       </th>
-                      <td>{percent(b.said)}</td>
+                      <td>{chance(b.said)}</td>
                       <td>
                         {Math.round(b.right * b.n)} of {b.n}
                       </td>
@@ -55,7 +55,7 @@ export function RecordPage() {
               </tbody>
             </table>
             <table className="figures">
-              <caption>What it was</caption>
+              <caption>What it turned out to be</caption>
               <thead>
                 <tr>
                   <th scope="col">sort</th>
@@ -83,7 +83,7 @@ export function RecordPage() {
             on.
           </p>
         )}
-        <h2>To be proved</h2>
+        <h2>Waiting for proof</h2>
         {open.length === 0 && <p className="dim">No verdict waits for its repair.</p>}
         <ul className={classes.entries}>
           {open.map((v) => (
@@ -126,7 +126,7 @@ function Entry({ entry: v }: { entry: FaultEntry }) {
   );
 }
 
-/** What was found when it was opened, and whether putting that right cured it. */
+/** Findings when it was opened, and whether putting that right cured it. */
 function Prove({ id, unit, onDone }: { id: number; unit: number; onDone: () => void }) {
   const [found, setFound] = useState<string | null>(null);
   const [other, setOther] = useState("");
@@ -163,10 +163,10 @@ function Prove({ id, unit, onDone }: { id: number; unit: number; onDone: () => v
       )}
       <div className="row">
         <Button disabled={!named} loading={decide.isPending} onClick={() => keep(true)}>
-          Put right, and it is cured
+          Repaired, and the complaint is gone
         </Button>
         <Button variant="default" disabled={!named} loading={decide.isPending} onClick={() => keep(false)}>
-          Put right, and it still does it
+          Repaired, and it still does it
         </Button>
       </div>
       {decide.error && <p className="trouble">{decide.error.message}</p>}

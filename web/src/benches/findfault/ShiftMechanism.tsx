@@ -36,8 +36,8 @@ export function ShiftMechanism({ store }: { store: string }) {
   return (
     <div className={classes.panel}>
       <div className={classes.fields}>
-        {t.text("Cable drags, N", "cable_n", n)}
-        {t.text("Shift shaft drags, N", "seal_n", n)}
+        {t.text("Cable drag, N", "cable_n", n)}
+        {t.text("Shift shaft drag, N", "seal_n", n)}
         {t.choice("Shift interrupt switch", "switch", [
           { value: "works", label: "works" },
           { value: "open", label: "sticks open" },
@@ -45,10 +45,10 @@ export function ShiftMechanism({ store }: { store: string }) {
         ])}
         {t.text("Idle in gear, rpm", "idle_rpm", n)}
         {t.text("The hand takes, s", "move_s", n)}
-        {t.text("Stroke of the dogs, mm", "stroke_mm", n)}
+        {t.text("Dog stroke, mm", "stroke_mm", n)}
         {t.text("of that missing, mm", "short_mm", n)}
-        {t.text("Rounding of the corners, mm", "round_mm", n)}
-        {t.text("Undercut of the dogs, °", "undercut_deg", n)}
+        {t.text("Rounded corners, mm", "round_mm", n)}
+        {t.text("Dog undercut, °", "undercut_deg", n)}
       </div>
       {error && !refused && <p className="trouble">{error.message}</p>}
       {answer && (
@@ -61,7 +61,7 @@ export function ShiftMechanism({ store }: { store: string }) {
                   <th scope="row">out of {g.gear}</th>
                   <td>{fixed(g.force_n, 0)} N at the cable</td>
                   <td>
-                    interrupter open {fixed(g.open_s, 2)} s, engine turns on {fixed(g.stands_s, 2)} s
+                    shift interrupt switch open {fixed(g.open_s, 2)} s, engine turns on {fixed(g.stands_s, 2)} s
                   </td>
                 </tr>
               ))}

@@ -49,14 +49,14 @@ export function Shock({ doc, store }: { doc: Doc; store: string }) {
     <div className={classes.panel}>
       <div className={classes.fields}>
         <NativeSelect
-          label="The wheel that gripped"
+          label="Which wheel gripped"
           data={wheels.map((w) => ({ value: w.id, label: partName(w) }))}
           value={wheel}
           onChange={(e) => set({ wheel: e.currentTarget.value })}
           error={refused?.within("/wheel") ?? refused?.within("/spins")}
         />
-        {t.text("It spun at, rpm", "rpm", { numeric: true, placeholder: "600" })}
-        {t.text("and went on at, rpm", "to_rpm", { numeric: true, placeholder: "0: it stood" })}
+        {t.text("Spun at, rpm", "rpm", { numeric: true, placeholder: "600" })}
+        {t.text("after it gripped, rpm", "to_rpm", { numeric: true, placeholder: "0 if it stopped" })}
         {t.text("Gripped within, s", "stop_s", { numeric: true, placeholder: "0.1, typical" })}
         {t.text("Crank and flywheel, kg·m²", "inertia", { numeric: true, placeholder: "0.25, typical" })}
         {t.text("Clutch slips at, N·m", "clutch_nm", { numeric: true, placeholder: "1.8 × the engine's" })}

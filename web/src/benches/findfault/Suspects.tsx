@@ -1,5 +1,5 @@
 import type { FaultAnswer, FaultSuspect } from "../../api/client";
-import { percent } from "../../format/numbers";
+import { chance } from "../../format/numbers";
 import classes from "./findfault.module.css";
 
 /** The one sentence, and everyone who is suspected, as strong as they are likely. */
@@ -28,7 +28,7 @@ export function Suspects({ answer }: { answer: FaultAnswer }) {
               <details>
                 <summary>
                   <span className={classes.bar} style={{ width: `${Math.max(2, s.probability * 100)}%` }} />
-                  {s.name} <b>{percent(s.probability)}</b>
+                  {s.name} <b>{chance(s.probability)}</b>
                 </summary>
                 <Speaks suspect={s} />
               </details>
@@ -37,14 +37,14 @@ export function Suspects({ answer }: { answer: FaultAnswer }) {
       </ol>
       {answer.pairs.map((p) => (
         <p key={p.a + p.b} className="dim">
-          Both at once: {p.a}, and {p.b} ({percent(p.probability)})
+          Both at once: {p.a}, and {p.b} ({chance(p.probability)})
         </p>
       ))}
     </>
   );
 }
 
-/** What was seen that a suspect explains, what it would have shown otherwise, and where it comes from. */
+/** What you found that a suspect explains, what it would have shown otherwise, and where it comes from. */
 export function Speaks({ suspect: s }: { suspect: FaultSuspect }) {
   return (
     <>

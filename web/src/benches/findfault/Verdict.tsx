@@ -1,5 +1,5 @@
 import type { Doc, FaultAnswer } from "../../api/client";
-import { minutes, percent } from "../../format/numbers";
+import { chance, minutes } from "../../format/numbers";
 import { useShop } from "../../shop/useShop";
 import { Cautions } from "../answer";
 import classes from "./findfault.module.css";
@@ -10,7 +10,7 @@ export function Verdict({ answer, doc, ended }: { answer: FaultAnswer; doc: Doc;
     <>
       {answer.advice.length > 0 && (
         <>
-          <h2>Before anything is opened</h2>
+          <h2>Before you open anything</h2>
           <ul>
             {answer.advice.map((w) => (
               <li key={w}>{w}</li>
@@ -20,13 +20,13 @@ export function Verdict({ answer, doc, ended }: { answer: FaultAnswer; doc: Doc;
       )}
       {ended && answer.open.length > 0 && (
         <>
-          <h2>Open, in this order</h2>
+          <h2>Open in this order</h2>
           <ol className={classes.open}>
             {answer.open.map((o) => (
               <li key={o.what}>
                 <b>{o.what}</b>
                 <small>
-                  about {minutes(o.minutes)}; finds it in {percent(o.share)}: {o.finds.join("; ")}
+                  about {minutes(o.minutes)}; finds it in {chance(o.share)}: {o.finds.join("; ")}
                 </small>
                 <small>Have ready: {o.ready.join(", ")}.</small>
                 {o.gears && <OnShelf doc={doc} part={o.part} />}

@@ -90,18 +90,18 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
             parts={answer?.parts}
             chosen={now.at}
             onShaft={onShaft}
-            of="Of 100 that are seen"
+            of="What you feel there"
           />
         )}
         <div className={classes.split}>
-          <section className={classes.ask} aria-label="What was rocked">
+          <section className={classes.ask} aria-label="What you rocked">
             <div className="row wrap">
               <SegmentedControl
                 value={touch}
                 onChange={(v) => setTouch(v as "rock" | "hold")}
                 data={[
-                  { value: "rock", label: "Touch the shaft that is rocked" },
-                  { value: "hold", label: "… that is held" },
+                  { value: "rock", label: "Tap the shaft you rock" },
+                  { value: "hold", label: "… and the one you hold" },
                 ]}
               />
             </div>
@@ -160,7 +160,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                   />
                   <Button
                     variant="default"
-                    aria-label={`Take measurement ${i + 1} out`}
+                    aria-label={`Remove measurement ${i + 1}`}
                     disabled={form.measured.length === 1}
                     onClick={() => set({ measured: form.measured.filter((_, k) => k !== i) })}
                   >
@@ -191,18 +191,18 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                   })
                 }
               >
-                {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Once more"}
+                {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Another measurement"}
               </Button>
               <Button variant="default" onClick={startOver}>
                 Start over
               </Button>
             </div>
           </section>
-          <section aria-label="Where it sits" aria-live="polite">
+          <section aria-label="Where the play is" aria-live="polite">
             {!answer && (
               <Waiting
-                title="Usual, or more, and where it sits"
-                missing={[!ready && "the shaft that is rocked: touch it above"]}
+                title="Usual or too much, and where it is"
+                missing={[!ready && "the shaft you rock: tap it above"]}
                 error={error}
               />
             )}
@@ -223,10 +223,10 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                 <Shares answer={answer} />
                 <div className="row wrap">
                   {b.choice(
-                    "Suppose at",
+                    "Try play at",
                     "suppose",
                     [
-                      { value: "", label: "What would it show if …" },
+                      { value: "", label: "What would you feel if …" },
                       ...answer.places.map((p) => ({ value: p.id, label: p.name })),
                     ],
                     { field: null, bare: true },

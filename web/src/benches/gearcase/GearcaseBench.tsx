@@ -33,7 +33,7 @@ export function GearcaseBench({ store, title, here, unit, teeth, line }: Props) 
           <Tabs.List className="no-print">
             <Tabs.Tab value="shims">Shims by the stamp</Tabs.Tab>
             <Tabs.Tab value="play">Backlash</Tabs.Tab>
-            <Tabs.Tab value="inspect">While it is apart</Tabs.Tab>
+            <Tabs.Tab value="inspect">While the gearcase is apart</Tabs.Tab>
           </Tabs.List>
           <Tabs.Panel value="shims">
             <ShimsPanel form={form} set={set} unit={unit} />

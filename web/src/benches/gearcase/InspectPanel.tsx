@@ -9,7 +9,7 @@ import type { Form } from "./model";
 
 type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number; line?: UnitDriveline };
 
-/** What to look at, in the order in which it comes apart; and where water may have come in. */
+/** What to look for, in the order in which it comes apart; and where water may have come in. */
 export function InspectPanel({ form, set, unit, line }: Props) {
   const client = useQueryClient();
   const part = line?.document.parts.find((p) => p.kind === "gearcase");
@@ -28,7 +28,7 @@ export function InspectPanel({ form, set, unit, line }: Props) {
             },
             states: line?.states,
             base: line?.version ?? 0,
-            note: "sealing places of the gearcase",
+            note: "where this gearcase is sealed",
           },
         }),
       ),
@@ -46,7 +46,7 @@ export function InspectPanel({ form, set, unit, line }: Props) {
   if (!looks.data) return <p className="dim">{looks.error?.message ?? "Loading …"}</p>;
   return (
     <div className={classes.split}>
-      <section aria-label="What was found">
+      <section aria-label="Findings">
         <div className="row">
           <Button
             disabled={!maySave || unit === undefined || found.length === 0}
@@ -119,7 +119,7 @@ export function InspectPanel({ form, set, unit, line }: Props) {
             </li>
           ))}
         </ol>
-        <p>Pressure and vacuum are held before it is filled; the maker's manual says how much and how long.</p>
+        <p>Pressure and vacuum test before filling: the maker's manual says how much and how long.</p>
       </section>
     </div>
   );

@@ -26,17 +26,17 @@ export function PlayPanel({ form, set, unit, teeth }: Props) {
   const put = (v: Partial<Play>) => set({ [form.gear]: { ...p, ...v } });
   const q = playOf(form, teeth);
   const missing = [
-    (!q.mesh.teeth || !q.mesh.mate) && "teeth of this gear and of its pinion",
+    (!q.mesh.teeth || !q.mesh.mate) && "teeth on this gear and its pinion",
     !q.thicker && "which way a thicker shim moves this gear",
     (!p.low.trim() || !p.high.trim()) && "the backlash range in the manual",
-    !p.assemblies.some((a) => a.shim.trim() && a.readings.trim()) && "the shim that is in it, and what the dial showed",
+    !p.assemblies.some((a) => a.shim.trim() && a.readings.trim()) && "the shim installed, and the dial reading",
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = usePlay(q, ready);
   const ask = { form, set, unit, teeth, p, put, q, refused };
   return (
     <div className={classes.split}>
-      <section className={classes.ask} aria-label="What was measured">
+      <section className={classes.ask} aria-label="Trials">
         <Ask {...ask} />
         <Assemblies {...ask} next={answer?.next_mm} />
       </section>
@@ -78,13 +78,13 @@ function Ask({ form, set, unit, teeth, p, put, q, refused }: AskProps) {
         <LastTime last={last} onTake={() => put(playFrom(was))} />
       )}
       <div className="four">
-        {f.text("Its teeth", "teeth", { field: "mesh/teeth", placeholder: teeth?.gear ? String(teeth.gear) : "27" })}
+        {f.text("Gear teeth", "teeth", { field: "mesh/teeth", placeholder: teeth?.gear ? String(teeth.gear) : "27" })}
         {f.text("Pinion's teeth", "mate", {
           field: "mesh/mate",
           placeholder: teeth?.pinion ? String(teeth.pinion) : "13",
         })}
         {f.text("Spiral angle, °", "spiral", { field: "mesh/spiral_deg", placeholder: "0, straight" })}
-        {f.choice("Thicker moves it", "thicker", [
+        {f.choice("Thicker shim moves the gear", "thicker", [
           { value: "", label: "choose" },
           { value: "away", label: "away" },
           { value: "toward", label: "toward" },
@@ -111,7 +111,7 @@ function Assemblies({ p, put, refused, next }: AskProps & { next?: number }) {
         <thead>
           <tr>
             <th scope="col">Together</th>
-            <th scope="col">Shims in it, {unit}</th>
+            <th scope="col">Shims installed, {unit}</th>
             <th scope="col">Dial around the gear, {unit}</th>
           </tr>
         </thead>
@@ -127,9 +127,9 @@ function Assemblies({ p, put, refused, next }: AskProps & { next?: number }) {
               // biome-ignore lint/suspicious/noArrayIndexKey: assemblies are known by their order
               <tr key={i}>
                 <th scope="row">{i + 1}</th>
-                <td>{f.text(`Shims of assembly ${i + 1}`, "shim", { field: "shim_mm", bare: true })}</td>
+                <td>{f.text(`Shims, trial ${i + 1}`, "shim", { field: "shim_mm", bare: true })}</td>
                 <td>
-                  {f.text(`Dial of assembly ${i + 1}`, "readings", {
+                  {f.text(`Dial, trial ${i + 1}`, "readings", {
                     field: "readings_mm",
                     bare: true,
                     placeholder: unit === "in" ? ".009 .010 .009" : "0.22 0.24 0.23",
@@ -146,7 +146,7 @@ function Assemblies({ p, put, refused, next }: AskProps & { next?: number }) {
         disabled={p.assemblies.length >= 40}
         onClick={again}
       >
-        Together again
+        Another trial
       </Button>
     </>
   );
@@ -173,9 +173,9 @@ function Verdict({ answer, form, p, put, q, unit }: VerdictProps) {
         kicker={`${answer.done ? "✓" : "→"} ${form.gear} gear, together ${answer.measured.length} ${times}`}
         says={answer.sentence}
       >
-        {answer.sentence.includes("looked at again") && (
+        {answer.sentence.includes("checked again") && (
           <Checkbox
-            label="Looked at again: it is meant"
+            label="Checked again: it is right"
             checked={p.assemblies.at(-1)?.sure ?? false}
             onChange={(e) => lookedAgain(e.currentTarget.checked)}
           />
@@ -196,7 +196,7 @@ function Verdict({ answer, form, p, put, q, unit }: VerdictProps) {
       <Band answer={answer} low={Number(q.low_mm)} high={Number(q.high_mm)} size={size} unit={lengthUnit} />
       <div className="row">
         <KeepWithUnit unit={unit} record={{ kind: "backlash", backlash: q }}>
-          Record where it stands
+          Save this result
         </KeepWithUnit>
       </div>
       <details>

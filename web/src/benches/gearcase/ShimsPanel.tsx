@@ -15,8 +15,8 @@ type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
 /** The stamp as it stands on the case, the manual's words for it, the box; and a stack for each gear. */
 export function ShimsPanel({ form, set, unit }: Props) {
   const missing = [
-    !form.stamp.trim() && "the stamp as it stands on the case",
-    !form.unit && "its unit, as the manual says",
+    !form.stamp.trim() && "the stamp on the case",
+    !form.unit && "stamp units, as the manual says",
     !form.convention && "what a plus says, as the manual says",
     form.places.some((p) => !p.nominal.trim()) && "the manual's nominal shims",
     form.places.some((p) => !p.thicker) && "which way a thicker shim moves each gear",
@@ -52,9 +52,9 @@ export function ShimsPanel({ form, set, unit }: Props) {
               <KeepWithUnit
                 unit={unit}
                 record={{ kind: "shims", shims: shimsOf(form) }}
-                loose="They are kept with a unit."
+                loose="They are saved with a unit."
               >
-                Record these shims
+                Save these shims
               </KeepWithUnit>
             </div>
             <Cautions list={answer.cautions} />
@@ -104,15 +104,15 @@ function Ask({ form, set, unit, answer, refused }: Props & { answer?: GearcaseAn
         {f.choice("A plus says", "convention", [
           { value: "", label: "as the manual says" },
           { value: "plus_thicker", label: "add it to the nominal shim" },
-          { value: "plus_thinner", label: "take it from the nominal shim" },
-          { value: "plus_far", label: "the gear would sit that much too far" },
-          { value: "plus_near", label: "the gear would sit that much too near" },
+          { value: "plus_thinner", label: "subtract it from the nominal shim" },
+          { value: "plus_far", label: "the gear sits that much too far out" },
+          { value: "plus_near", label: "the gear sits that much too close" },
         ])}
       </div>
       <Places form={form} set={set} refused={refused} />
       <Textarea
         label="Shims in the box"
-        description="thickness, unit if it is not mm, and how many: 0.05 x4, 0.10 x6, .004in x2"
+        description="thickness, unit if not mm, and how many: 0.05 x4, 0.10 x6, .004in x2"
         autosize
         minRows={2}
         value={form.box}
@@ -120,10 +120,10 @@ function Ask({ form, set, unit, answer, refused }: Props & { answer?: GearcaseAn
         error={f.fault("box")}
       />
       <div className="two">
-        {f.choice("Pieces in a stack, at most", "most", ["1", "2", "3", "4", "5", "6", "7", "8"], {
+        {f.choice("Most shims in a stack", "most", ["1", "2", "3", "4", "5", "6", "7", "8"], {
           field: "most_pieces",
         })}
-        {f.choice("Where the box can't serve all", "by", [
+        {f.choice("If the box can't make every stack", "by", [
           { value: "", label: "fewest pieces" },
           { value: "least_largest", label: "smallest largest error" },
           { value: "least_sum", label: "smallest sum of errors" },
@@ -132,7 +132,7 @@ function Ask({ form, set, unit, answer, refused }: Props & { answer?: GearcaseAn
       </div>
       {(form.sure || answer?.asks.some((a) => a.includes("More than a millimeter"))) && (
         <Checkbox
-          label="Looked again: more than a millimeter is meant"
+          label="Checked again: more than a millimeter is right"
           checked={form.sure}
           onChange={(e) => set({ sure: e.currentTarget.checked })}
         />
@@ -149,7 +149,7 @@ function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refuse
         <tr>
           <th scope="col">Gear</th>
           <th scope="col">Nominal shim, mm</th>
-          <th scope="col">A thicker shim moves it</th>
+          <th scope="col">Thicker shim moves the gear</th>
           <th scope="col">within ±, mm</th>
         </tr>
       </thead>
@@ -165,10 +165,10 @@ function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refuse
               <th scope="row">
                 {p.id} · {p.name}
               </th>
-              <td>{f.text(`Nominal shim of the ${p.name}`, "nominal", { field: "nominal_mm", bare: true })}</td>
+              <td>{f.text(`${p.name}: nominal shim`, "nominal", { field: "nominal_mm", bare: true })}</td>
               <td>
                 {f.choice(
-                  `A thicker shim moves the ${p.name}`,
+                  `Thicker shim moves the ${p.name}`,
                   "thicker",
                   [
                     { value: "", label: "choose" },
@@ -178,9 +178,7 @@ function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refuse
                   { bare: true },
                 )}
               </td>
-              <td>
-                {f.text(`Tolerance of the ${p.name}`, "tol", { field: "tol_mm", bare: true, placeholder: "0.02" })}
-              </td>
+              <td>{f.text(`${p.name}: tolerance`, "tol", { field: "tol_mm", bare: true, placeholder: "0.02" })}</td>
             </tr>
           );
         })}

@@ -6,7 +6,7 @@ import { number } from "../tire/model";
 export type Place = { id: string; name: string; nominal: string; thicker: string; tol: string };
 export type Assembly = {
   shim: string;
-  readings: string /** What looked like another unit was looked at again. */;
+  readings: string /** What looked like another unit was checked again. */;
   sure?: boolean;
 };
 export type Play = {

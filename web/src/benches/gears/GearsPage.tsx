@@ -76,7 +76,7 @@ export function LooseGearsPage() {
       <main id="main" className="page">
         <h1>Gears and ranges</h1>
         <p>
-          Pick a layout under <Link to="/trace">Trace</Link> first, and put in what is known of it.
+          Pick a layout under <Link to="/trace">Trace</Link> first, and enter what you know of it.
         </p>
       </main>
     );

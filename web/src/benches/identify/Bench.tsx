@@ -204,7 +204,7 @@ export function Bench({
         ) : (
           <>
             <div className="row spread">
-              <h2>What was done</h2>
+              <h2>Readings</h2>
               {actions}
             </div>
             {mayWrite && (

@@ -95,11 +95,11 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
                 <Menu.Item
                   color="red"
                   onClick={() => {
-                    if (window.confirm("Throw away the readings on this bench? They are not filed anywhere."))
+                    if (window.confirm("Discard the readings on this bench? They are not filed anywhere."))
                       clearBench(store);
                   }}
                 >
-                  Throw these readings away
+                  Discard these readings
                 </Menu.Item>
               </Menu.Dropdown>
             </Menu>

@@ -110,10 +110,10 @@ export function Counter({
               : "Marks in line. Count each time the mark comes round."
             : what === "teeth"
               ? "Stop at the start tooth: count it once, as the last."
-              : "Count whole turns only; what is left comes after."}
+              : "Count whole turns only; the partial turn comes after."}
         </span>
         <button type="button" onClick={onClose}>
-          Put aside
+          Set aside
         </button>
       </div>
       <button
@@ -143,10 +143,10 @@ export function Counter({
       </button>
       <div className="count-foot">
         <button type="button" onClick={() => onCount(less)} disabled={n === 0}>
-          Take one back
+          Undo one
         </button>
         <button type="button" onClick={() => onCount(() => 0)} disabled={n === 0}>
-          From zero again
+          Start over at zero
         </button>
         <button type="button" className="count-done" onClick={() => onDone(n)} disabled={n === 0}>
           Done: {n}

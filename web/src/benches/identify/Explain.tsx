@@ -16,7 +16,7 @@ function LeftOut({ verdict: v, all, onAll }: { verdict: Verdict; all: boolean; o
   if (more === 0) return <p className="dim">These are all sets that have at least one chance in a million.</p>;
   return (
     <p>
-      {more.toLocaleString()} more {more === 1 ? "set" : "sets"} with at least one chance in a million hold{" "}
+      {more.toLocaleString()} more {more === 1 ? "set" : "sets"} with at least one chance in a million make up{" "}
       {percent(share)} together.{" "}
       {!all && (
         <Button size="compact-xs" variant="light" onClick={onAll}>
@@ -65,7 +65,7 @@ export function Explain({
             {v.label && (
               <p>
                 {v.label.label}: {chance(v.label.probability)}, the sum over every set of tooth counts that is called
-                so, reckoned with the weights below and once more with every set alike; the lower of the two counts.
+                so: worked out with the weights below and again with every set alike; the lower of the two is used.
               </p>
             )}
           </section>
@@ -79,8 +79,8 @@ export function Explain({
                     <li key={o}>{o}</li>
                   ))}
                   <li>
-                    right as it stands with {percent(f.right)}
-                    {f.agreement !== "agrees" && `; otherwise most likely: ${f.reason}`}
+                    right as read with {percent(f.right)}
+                    {f.agreement !== "agrees" && `; if not, most likely: ${f.reason}`}
                   </li>
                 </ul>
               </div>
@@ -91,7 +91,7 @@ export function Explain({
                 (95 % of such readings, if no turn was lost): the mean of {v.turns_interval.used.length} weighted by
                 precision
                 {v.turns_interval.left_out.length > 0 &&
-                  `, ${v.turns_interval.left_out.length} left out as not fitting the others`}
+                  `, ${v.turns_interval.left_out.length} left out because they don't fit the others`}
                 .
               </p>
             )}
@@ -139,7 +139,7 @@ export function Explain({
             <LeftOut verdict={v} all={all} onAll={onAll} />
           </section>
           <section>
-            <h2>What mistakes are reckoned with</h2>
+            <h2>Which mistakes are allowed for</h2>
             <Table>
               <Table.Tbody>
                 {models.map((m) => (
@@ -153,7 +153,7 @@ export function Explain({
           </section>
         </div>
       ) : (
-        <p>Nothing measured yet, so there are no numbers to explain.</p>
+        <p>Nothing measured yet, so there is nothing to explain.</p>
       )}
     </Drawer>
   );

@@ -47,7 +47,7 @@ export function FileDialog({
       if (!to) {
         const added = await take(api.POST("/units", { body: { name, kind, first: question } }));
         to = added.stages.find((s) => same(s.question, question))?.id;
-        if (!to) throw new Error("The new unit has no place for this count.");
+        if (!to) throw new Error("The new unit has no part for this count.");
         // A second try goes to the unit that exists by now.
         setUnit(String(added.id));
         setStage(String(to));
@@ -115,7 +115,7 @@ export function FileDialog({
               value={at ? String(at.id) : ""}
               onChange={(e) => setStage(e.currentTarget.value)}
               data={[
-                ...(at ? [] : [{ value: "", label: "point at the part, or choose it here" }]),
+                ...(at ? [] : [{ value: "", label: "tap the part, or pick it here" }]),
                 ...places.map((s) => ({ value: String(s.id), label: s.name })),
               ]}
             />

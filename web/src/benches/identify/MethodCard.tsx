@@ -53,7 +53,7 @@ export function MethodCard(p: Props) {
           <Switch
             size="sm"
             label="Count blind"
-            title="Hide the other readings and the verdict until this one is kept"
+            title="Hide the other readings and the verdict until this one is saved"
             checked={p.blind}
             onChange={(e) => p.onBlind(e.currentTarget.checked)}
           />
@@ -77,7 +77,7 @@ export function MethodCard(p: Props) {
         <NoteEcho {...p} set={set} />
         <div className="row">
           <Button type="submit" disabled={p.wrong} size="md">
-            Keep this reading
+            Save this reading
           </Button>
           <Button variant="subtle" onClick={p.onCancel}>
             Back

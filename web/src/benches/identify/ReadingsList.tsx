@@ -1,7 +1,7 @@
 import { Button, Modal, TextInput, UnstyledButton } from "@mantine/core";
 import { type FormEvent, type ReactNode, useState } from "react";
 import type { Finding } from "../../api/client";
-import { fixed, percent, when } from "../../format/numbers";
+import { fixed, when } from "../../format/numbers";
 import { Signed } from "../../format/Signed";
 import type { BenchReading } from "./model";
 import "./identify.css";
@@ -9,7 +9,7 @@ import { methods } from "./methods";
 
 const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
 
-/** What was done: every reading with who and when, and how it stands to the rest. */
+/** Readings: every reading with who and when, and how it stands to the rest. */
 export function ReadingsList({
   readings,
   findings,
@@ -53,10 +53,10 @@ export function ReadingsList({
                 {f && f.agreement !== "agrees" && <div className="reason">{f.reason}</div>}
                 {r.struck && (
                   <div className="reason">
-                    struck out{r.struck.by ? ` by ${r.struck.by}` : ""}, {when(r.struck.at)}: {r.struck.reason}
+                    voided{r.struck.by ? ` by ${r.struck.by}` : ""}, {when(r.struck.at)}: {r.struck.reason}
                   </div>
                 )}
-                {r.former && <div className="reason">of what was fitted before; it stands aside</div>}
+                {r.former && <div className="reason">taken on the gears fitted before; no longer counts</div>}
                 {r.refused && <div className="reason">Not saved: {r.refused}</div>}
                 <small className="dim">
                   <Signed by={r.by} at={r.at} takenIn={r.takenIn} />
@@ -70,7 +70,7 @@ export function ReadingsList({
                     {says}
                   </UnstyledButton>
                 )}
-                {f && <small className="dim">right: {percent(f.right)}</small>}
+                {f && f.right < 0.93 && <small className="dim">{f.right < 0.5 ? "doubtful" : "probably right"}</small>}
                 {f?.recount && onAgain && (
                   <Button size="compact-xs" variant="light" title={f.recount} onClick={() => onAgain(r)}>
                     Again, blind
@@ -78,7 +78,7 @@ export function ReadingsList({
                 )}
                 {!aside && (maySave || r.id === undefined) && (
                   <Button size="compact-xs" variant="subtle" color="gray" onClick={() => setStriking(r)}>
-                    Strike out
+                    Void
                   </Button>
                 )}
               </div>
@@ -118,7 +118,7 @@ function StrikeDialog({
     if (reason.trim()) onStrike(reason.trim());
   };
   return (
-    <Modal opened onClose={onClose} title="Strike out this reading">
+    <Modal opened onClose={onClose} title="Void this reading">
       <form onSubmit={submit} className="stack">
         <p>
           {reading.summary ?? finding?.summary}. It stays on record, crossed out, and no longer counts in the verdict.
@@ -133,10 +133,10 @@ function StrikeDialog({
         />
         <div className="row">
           <Button type="submit" color="red" disabled={!reason.trim()}>
-            Strike out
+            Void
           </Button>
           <Button variant="subtle" onClick={onClose}>
-            Leave it
+            Keep it
           </Button>
         </div>
       </form>

@@ -101,7 +101,7 @@ function Filed({ record }: { record: StageRecord }) {
       client.setQueryData(key.stage(after.id), after);
       askAnew(client, "unit", after.unit_id);
     } catch (e) {
-      notifications.show({ color: "red", title: "Not struck out", message: (e as Error).message });
+      notifications.show({ color: "red", title: "Not voided", message: (e as Error).message });
     }
   };
 
@@ -116,14 +116,12 @@ function Filed({ record }: { record: StageRecord }) {
       </div>
       {!record.present && (
         <Alert color="gray" className="waiting">
-          This part was taken out of the driveline. What was read of it stays here.
+          This part is no longer in the driveline. Its readings stay here.
         </Alert>
       )}
       {record.fitted && (
         <Alert color="gray" className="waiting">
-          {record.fitted.what === "gears_swapped"
-            ? "Gears were swapped in this housing"
-            : "Another part was fitted here"}
+          {record.fitted.what === "gears_swapped" ? "Gears swapped in this housing" : "Another part was fitted here"}
           {record.fitted.note && `: ${record.fitted.note}`}. Readings from before stand aside.{" "}
           <small>
             <Signed by={record.fitted.by} at={record.fitted.at} takenIn={record.fitted.taken_in} />

@@ -4,7 +4,7 @@ import { type ReactNode, useState, useSyncExternalStore } from "react";
 import { type Option, type Order, type Plan, type Situation, type Verdict, weighedHere } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
-import { chance, fixed, fraction, label, minutes, percent, teethPair, typed } from "../../format/numbers";
+import { chance, fixed, fraction, label, minutes, teethPair, typed } from "../../format/numbers";
 import { memberWords, optionKey } from "../../format/words";
 import "./identify.css";
 import { methods } from "./methods";
@@ -52,7 +52,7 @@ export function VerdictPanel(p: Props) {
       <section className="verdict" aria-label="Verdict">
         <div className="blindfold">
           <b>Counting blind</b>
-          <span>The verdict and the other readings come back when you keep this one.</span>
+          <span>The verdict and the other readings come back when you save this one.</span>
         </div>
       </section>
     );
@@ -62,7 +62,7 @@ export function VerdictPanel(p: Props) {
       {p.error && <p className="trouble">{p.error}</p>}
       {here && v && (
         <p className="dim" role="status">
-          Weighed on this device: the server can't be reached, so the shop's own gears are not taken as likely first.
+          Worked out on this device: the server can't be reached, so the shop's own gear list is not used.
         </p>
       )}
       {v?.best && v.headline ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
@@ -89,8 +89,8 @@ function Blank({ broken }: { broken: boolean }) {
       <div className="plate blank">
         <span className="plate-label">?</span>
         <div>
-          <b>Can't be weighed</b>
-          <div>Strike out the reading that can't be right; the others are weighed without it.</div>
+          <b>Can't be used</b>
+          <div>Void the reading that can't be right; the verdict then goes by the others.</div>
         </div>
       </div>
     );
@@ -135,8 +135,8 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
           {v.headline.outside.length > 0 && <span>{v.headline.sentence.slice(v.headline.text.length + 2)} </span>}
           {v.rival && (
             <span>
-              Likeliest single set under another label: {teethPair(v.rival.build.teeth)} ={" "}
-              {label(v.rival.build.ratio.label)} with {percent(v.rival.probability)}.{" "}
+              Most likely single set under another label: {teethPair(v.rival.build.teeth)} ={" "}
+              {label(v.rival.build.ratio.label)} with {chance(v.rival.probability)}.{" "}
             </span>
           )}
           {v.note}
@@ -146,7 +146,7 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
   );
 }
 
-/** No label has half of the chance: the range, and what is in it. */
+/** No label has half of the chance: the range, and what is installed. */
 function RangePlate({
   verdict: v,
   headline: h,
@@ -180,7 +180,7 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
         <p className="next-sentence">{plan.sentence}</p>
         <SegmentedControl
           size="xs"
-          aria-label="What is to be settled"
+          aria-label="What do you want to settle?"
           value={goal}
           onChange={(g) => onGoal(g as Plan["goal"])}
           data={[
@@ -199,7 +199,7 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
             rightSection={<IconArrowRight size={18} />}
             onClick={() => onOption(first)}
           >
-            {plan.settled ? "Check once more: " : "Begin: "}
+            {plan.settled ? "Check again: " : "Begin: "}
             {methods[first.method].name.toLowerCase()}
           </Button>
         )}
@@ -271,7 +271,7 @@ function OrderGate({ verdict: v, money, onMoney, onExplain }: Props) {
   const g = v?.gate;
   return (
     <details className="order" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary>Before ordering: is it sure enough?</summary>
+      <summary>Before you order: are we sure enough?</summary>
       <div className="row wrap top">
         <TextInput
           label="Price of the set"

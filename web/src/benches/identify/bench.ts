@@ -3,6 +3,7 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "identify",
   title: "Identify",
+  group: "ratios",
   loose: {
     path: "/count/:kind",
     page: page(

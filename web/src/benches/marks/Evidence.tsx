@@ -23,7 +23,7 @@ export function Evidence({ unit, of, title, part, job, may = true }: Props) {
     try {
       await sendPhoto(unit, file, { of, title: title.slice(0, 400), part, job });
     } catch (e) {
-      notifications.show({ color: "red", title: "Not kept", message: reason(e), autoClose: 12_000 });
+      notifications.show({ color: "red", title: "Not saved", message: reason(e), autoClose: 12_000 });
     } finally {
       setBusy(false);
     }
@@ -45,7 +45,7 @@ export function Evidence({ unit, of, title, part, job, may = true }: Props) {
             accept="image/jpeg,image/png,image/webp"
             capture="environment"
             hidden
-            aria-label={`A photo of: ${title}`}
+            aria-label={`Photo: ${title}`}
             onChange={(e) => {
               const file = e.currentTarget.files?.[0];
               e.currentTarget.value = "";

@@ -20,7 +20,7 @@ export function LoosePhotoPage() {
       setPoints([]);
       setPicture({ src, width: img.naturalWidth, height: img.naturalHeight });
     };
-    img.onerror = () => setTrouble("This is no picture that the browser can show: JPEG, PNG and WebP are.");
+    img.onerror = () => setTrouble("The browser can't show this file. Use a JPEG, PNG or WebP picture.");
     img.src = src;
     return () => URL.revokeObjectURL(src);
   }, [file]);
@@ -32,7 +32,7 @@ export function LoosePhotoPage() {
       <main id="main" className="page wide">
         <FileInput
           label="A photo of the gear, from the front"
-          description="It stays on this device. With a unit's photos it can be kept."
+          description="It stays on this device. To save it, use a unit's photos."
           placeholder="choose or take one"
           accept="image/jpeg,image/png,image/webp"
           value={file}

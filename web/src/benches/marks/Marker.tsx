@@ -3,7 +3,7 @@ import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
 import { api, type MarkPoint, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { percent } from "../../format/numbers";
+import { chance, percent } from "../../format/numbers";
 import classes from "./marks.module.css";
 
 const least = 6;
@@ -76,7 +76,7 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
             viewBox={`0 0 ${width} ${height}`}
             tabIndex={onPoints ? 0 : undefined}
             role={onPoints ? "application" : "img"}
-            aria-label={`The photo with ${points.length} marks. Arrows move the cross, Space marks a tooth, Backspace takes the last mark back.`}
+            aria-label={`The photo with ${points.length} marks. Arrows move the cross, Space marks a tooth, Backspace undoes the last mark.`}
             onClick={(e) => {
               const p = onPoints && at(e);
               if (p) mark(p);
@@ -144,9 +144,9 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
               ))}
             </ul>
             <p className="dim">
-              As far as the spacing tells {percent(answer.chance)} sure: one tooth is {answer.spacing_deg}°, neighbors
-              differ by {percent(answer.spread)}; it is seen {answer.tilt_deg}° from the side, and the circle is
-              corrected for that.
+              By the spacing, {chance(answer.chance)}: one tooth is {answer.spacing_deg}°, neighbors differ by{" "}
+              {percent(answer.spread)}; it is seen {answer.tilt_deg}° from the side, and the circle is corrected for
+              that.
             </p>
           </>
         )}
@@ -170,7 +170,7 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
                 disabled={points.length === 0}
                 onClick={() => set(points.slice(0, -1))}
               >
-                Take the last back
+                Undo the last mark
               </Button>
               <Button size="compact-md" variant="default" disabled={points.length === 0} onClick={() => set([])}>
                 Start over

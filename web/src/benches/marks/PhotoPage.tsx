@@ -62,7 +62,7 @@ function Marks({ photo: p }: { photo: Photo }) {
     onSuccess: (x) => {
       client.setQueryData(key.photo(p.id), x);
       askAnew(client, "photos", p.unit_id);
-      notifications.show({ message: "The marks are kept with the photo." });
+      notifications.show({ message: "The marks are saved with the photo." });
     },
     onError: (e) => {
       if (e instanceof Refused && e.status === 409) askAnew(client, "photo", p.id);
@@ -80,7 +80,7 @@ function Marks({ photo: p }: { photo: Photo }) {
       {maySave && (
         <div className={classes.below}>
           <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate()}>
-            Keep the marks
+            Save the marks
           </Button>
           {save.error && <span className="trouble">{save.error.message}</span>}
           <AsReading photo={p} points={points} saved={!changed} />
@@ -135,7 +135,7 @@ function AsReading({ photo, points, saved }: { photo: Photo; points: MarkPoint[]
     onSuccess: () => {
       askAnew(client, "unit", photo.unit_id);
       askAnew(client, "ratios");
-      notifications.show({ message: `Kept: ${answer?.count} ${gear} teeth, counted on this photo.` });
+      notifications.show({ message: `Saved: ${answer?.count} ${gear} teeth, counted on this photo.` });
     },
   });
   if (stages.length === 0 || !answer) return null;
@@ -165,7 +165,7 @@ function AsReading({ photo, points, saved }: { photo: Photo; points: MarkPoint[]
         Take {answer.count} as a reading
       </Button>
       {!answer.even && <span className="dim">First look where the spacing points.</span>}
-      {answer.even && !saved && <span className="dim">Keep the marks first: they are its evidence.</span>}
+      {answer.even && !saved && <span className="dim">Save the marks first: they are its evidence.</span>}
       {keep.error && <span className="trouble">{keep.error.message}</span>}
     </>
   );

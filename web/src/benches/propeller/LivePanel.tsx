@@ -72,7 +72,7 @@ export function LivePanel({ q, answer, onTake }: Props) {
       </div>
       <div className="row">
         <Button size="compact-sm" disabled={!steady} onClick={() => steady && onTake(steady)}>
-          Take the steady run
+          Use this steady run
         </Button>
         <span className="dim">
           {steady

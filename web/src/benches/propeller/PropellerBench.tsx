@@ -183,7 +183,7 @@ function Plate({ answer, q, unit }: { answer: PropAnswer; q: PropRequest; unit?:
             loading={record.isPending}
             onClick={() => record.mutate({ kind: "propeller", propeller: q })}
           >
-            Record this run
+            Save this run
           </Button>
         )}
         {record.error && <p className="trouble">{record.error.message}</p>}
@@ -193,10 +193,10 @@ function Plate({ answer, q, unit }: { answer: PropAnswer; q: PropRequest; unit?:
 }
 
 const fits: Record<string, string> = {
-  in: "✓ within the band",
-  partly: "~ partly within",
-  below: "↓ below the band",
-  above: "↑ above the band",
+  in: "✓ within the WOT range",
+  partly: "~ partly within the WOT range",
+  below: "↓ below the WOT range",
+  above: "↑ above the WOT range",
 };
 
 function Steps({ answer }: { answer: PropAnswer }) {
@@ -210,7 +210,7 @@ function Steps({ answer }: { answer: PropAnswer }) {
             <th scope="col" className="num">
               rpm to expect
             </th>
-            <th scope="col">against the band</th>
+            <th scope="col">against the WOT range</th>
             <th scope="col" className="num">
               kn without slip
             </th>
@@ -229,7 +229,7 @@ function Steps({ answer }: { answer: PropAnswer }) {
           ))}
         </tbody>
       </table>
-      <p className="dim">By the rule of thumb, 150 to 200 rpm an inch; the boat decides.</p>
+      <p className="dim">Rule of thumb: 150 to 200 rpm for each inch of pitch. A test run decides.</p>
     </>
   );
 }
@@ -257,7 +257,7 @@ function Recorded({ onTake }: { onTake: (s: NonNullable<LiveRecorded["steady"]>)
       </span>
       {steady && (
         <Button size="compact-sm" onClick={() => onTake(steady)}>
-          Take its steady run
+          Use its steady run
         </Button>
       )}
     </div>

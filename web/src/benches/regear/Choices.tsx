@@ -19,7 +19,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
     <div className="rg-why">
       {own && (
         <p className="rg-own">
-          You took {own.name} instead of what is recommended.{" "}
+          You picked {own.name}, not the recommended one.{" "}
           <button type="button" className="linklike" onClick={onBack}>
             Back to the recommended
           </button>
@@ -27,7 +27,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
       )}
       <div className="two">
         <div>
-          <h2>Speaks for it</h2>
+          <h2>For it</h2>
           <ul className="rg-points is-for">
             {plan.advice.for.map((x) => (
               <li key={x}>{x}</li>
@@ -35,7 +35,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
           </ul>
         </div>
         <div>
-          <h2>Speaks against it</h2>
+          <h2>Against it</h2>
           <ul className="rg-points is-against">
             {plan.advice.against.map((x) => (
               <li key={x}>{x}</li>
@@ -65,7 +65,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
               </td>
               <td className="num">
                 {s.pick
-                  ? (plan.variants.find((v) => v.id === s.pick)?.ratio.label ?? `${plan.fitted.label} (in it)`)
+                  ? (plan.variants.find((v) => v.id === s.pick)?.ratio.label ?? `${plan.fitted.label} (installed)`)
                   : "—"}
               </td>
               <td>
@@ -111,7 +111,7 @@ export function Choices({
   return (
     <div>
       <p className="dim">
-        Fewer points are better; one point is about one percent off. Take another one to see its gears, curves and
+        Lower scores are better; one point is about one percent off. Pick another one to see its gears, curves and
         estimate.
       </p>
       <table className="figures rg-choices">
@@ -140,7 +140,7 @@ export function Choices({
                   <input
                     type="radio"
                     name="choice"
-                    aria-label={`Take ${c.name}`}
+                    aria-label={`Use ${c.name}`}
                     checked={c.id === at}
                     onChange={() => onChoose(c.id === plan.advice.candidate ? "" : c.id)}
                   />
@@ -149,7 +149,7 @@ export function Choices({
                   <b>{c.name}</b>
                   {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
                   {(c.also?.length ?? 0) > 0 && (
-                    <small className="dim" title="Sets of the same label that would do the same">
+                    <small className="dim" title="Other sets with the same ratio">
                       {" "}
                       or {c.also?.join(", ")}
                     </small>
@@ -174,7 +174,7 @@ export function Choices({
                   </td>
                 )}
                 <td title={c.carriers.map((f) => f.text).join(" ")}>
-                  {c.carriers.length === 0 ? "" : other ? "≠ another" : unsure ? "? look" : "✓ takes it"}
+                  {c.carriers.length === 0 ? "" : other ? "≠ another" : unsure ? "? look" : "✓ fits"}
                 </td>
                 <td>{c.id === "leave" ? "" : c.shelf ? "✓" : "order"}</td>
                 <td className="num">
@@ -221,7 +221,7 @@ export function Choices({
       {plan.strength.length > 0 && (
         <>
           <h2>Strength of the families, as entered</h2>
-          <p className="dim">Equal ring or tube does not mean equally strong; what isn't entered isn't compared.</p>
+          <p className="dim">Equal ring or tube does not mean equally strong. Figures not entered are not compared.</p>
           <ul>
             {plan.strength.map((s) => (
               <li key={s.family}>

@@ -15,7 +15,7 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
         <h2>Estimate: {e.name}</h2>
         {person && !currency && (
           <Link className="no-print" to="/shop/settings">
-            Say the shop's currency
+            Enter the shop's currency
           </Link>
         )}
       </div>
@@ -53,8 +53,8 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
       <p className="dim no-print">
         {person ? (
           <>
-            Hours, rates and small parts stand in the shop's <Link to="/shop/prices">labor and prices</Link>, sets in
-            its <Link to="/shop/gear_sets">gear sets</Link>.
+            Hours, rates and small parts are in the shop's <Link to="/shop/prices">labor and prices</Link>, sets in its{" "}
+            <Link to="/shop/gear_sets">gear sets</Link>.
           </>
         ) : (
           <>
@@ -66,13 +66,13 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
   );
 }
 
-const kinds: Record<string, string> = { decide: "Decide now", look: "Look at", order: "Have at hand" };
+const kinds: Record<string, string> = { decide: "Do now", look: "Look at", order: "Have ready" };
 
 /** What later decisions will need, before anything is closed up. */
 export function WhileOpen({ items }: { items: RegearPlan["while_open"] }) {
   return (
     <>
-      <h2>While it is open</h2>
+      <h2>While it is apart</h2>
       <ul className="rg-open">
         {items.map((o) => (
           <li key={o.where + o.what}>

@@ -40,7 +40,7 @@ export function OtherTires({ plan }: { plan: RegearPlan }) {
       {plan.reverse.map((r) => (
         <section key={r.candidate}>
           <h2>
-            {r.candidate === "leave" ? "The gears that are in it suit" : `${r.name} suits`} a tire of about{" "}
+            {r.candidate === "leave" ? "The gears installed now suit" : `${r.name} suits`} a tire of about{" "}
             {mm(r.about_diameter_mm)}
           </h2>
           <p className="dim">Rolling {r.formula}.</p>

@@ -81,7 +81,7 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
               <Waiting
                 title={change ? "Which gears to fit" : "Tires changed: what that does, and which gears to fit"}
                 missing={[
-                  !hasNew && "the new tire size",
+                  !hasNew && "Enter the new tire size",
                   !hasOld && "the old tire size",
                   !hasGears && "a gearbox and the axle's teeth or ratio, under Driveline",
                 ]}
@@ -162,7 +162,7 @@ function Answer({
             {unit !== undefined && maySave && (
               <>
                 <Textarea
-                  label="Note for the record"
+                  label="Note"
                   value={note}
                   maxLength={1000}
                   autosize
@@ -175,7 +175,7 @@ function Answer({
                   loading={record.isPending}
                   onClick={() => record.mutate({ kind: "regear", regear: request, note, currency })}
                 >
-                  Record the decision
+                  Save this choice
                 </Button>
               </>
             )}
@@ -193,7 +193,7 @@ function Answer({
             {trouble && <p className="trouble">{trouble.message}</p>}
           </div>
           {unit === undefined && (
-            <p className="dim">With a unit the decision is kept in its history, with the data it was based on.</p>
+            <p className="dim">With a unit, this choice is saved in its history with the figures behind it.</p>
           )}
           <Cautions list={plan.cautions} />
           <p className="print-only">

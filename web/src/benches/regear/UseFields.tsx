@@ -56,7 +56,7 @@ export function UseFields({ families, form: f, set, plan, doc, refused }: Props)
           words: true,
         })}
         <div className="two">
-          {b.text("Stock axle ratio", "stockRatio", { field: "stock/ratio", placeholder: "what is in it" })}
+          {b.text("Stock axle ratio", "stockRatio", { field: "stock/ratio", placeholder: "what is installed" })}
           {b.text("Stock tire", "stockTire", { field: "stock/tire", placeholder: "tires before", words: true })}
         </div>
       </details>
@@ -125,7 +125,7 @@ function Axles({ families, form: f, set, plan, doc, refused }: Props) {
             <div className="two" key={a.at}>
               <TextInput
                 label={`Family of the ${a.at} axle`}
-                placeholder={a.family || a.families.join(", ") || "as in the catalog"}
+                placeholder={a.family || a.families.join(", ") || "as in the shop's list"}
                 list={`rg-${a.at}-families`}
                 value={f[key]}
                 onChange={(e) => set({ [key]: e.currentTarget.value })}
@@ -155,7 +155,7 @@ function Axles({ families, form: f, set, plan, doc, refused }: Props) {
       <div className="two">
         {b.text("Rear carrier takes from", "carrierFrom", {
           field: "rear/carrier/from",
-          placeholder: "by the catalog",
+          placeholder: "by the shop's list",
         })}
         {b.text("to", "carrierTo", { field: "rear/carrier/to" })}
       </div>
@@ -168,7 +168,7 @@ function Axles({ families, form: f, set, plan, doc, refused }: Props) {
       {front && (
         <NativeSelect
           label="Transfer case or center that comes next"
-          title="Pairs are held against it too: open now, locked later"
+          title="Also check pairs against it: open now, locked later"
           value={f.nextCenter ?? ""}
           onChange={(e) => set({ nextCenter: e.currentTarget.value })}
           data={[

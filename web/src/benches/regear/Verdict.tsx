@@ -9,7 +9,11 @@ export function variantOf(plan: RegearPlan, id: string): RegearVariant {
   return plan.variants.find((v) => v.id === c?.variant) ?? plan.tires_only;
 }
 
-const bands: Record<string, string> = { in: "✓ in the band", below: "↓ below the band", above: "↑ above the band" };
+const bands: Record<string, string> = {
+  in: "✓ within the rpm range",
+  below: "↓ below the WOT range",
+  above: "↑ above the WOT range",
+};
 
 /** The answer first: what to fit, and the few figures that decide it. */
 export function Verdict({ plan }: { plan: RegearPlan }) {
@@ -42,7 +46,7 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
           {own ? "Your choice" : "Recommended"} · acting like stock would take {plan.equivalent.label}
         </p>
         <h2>{own ? plan.estimate.name : plan.advice.sentence}</h2>
-        <p className="decide-sure">{own ? `Recommended was: ${plan.advice.sentence}` : plan.advice.sure}</p>
+        <p className="decide-sure">{own ? `Recommended: ${plan.advice.sentence}` : plan.advice.sure}</p>
         {plan.automatic && <p className="decide-sure">{plan.automatic}</p>}
         {plan.estimate.priced && plan.estimate.high.num !== 0 && (
           <p className="rg-price">

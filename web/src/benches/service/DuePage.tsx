@@ -31,8 +31,8 @@ export function DuePage() {
       </div>
       <main id="main" className="page">
         <p className="dim">
-          Units of which something was read or served here; by the <Link to="/shop/service_rules">shop's rules</Link>,
-          or as the maker says.
+          Units with a meter reading or a service on record. Intervals come from the{" "}
+          <Link to="/shop/service_rules">shop's rules</Link>, or from the maker.
         </p>
         {due.data.length === 0 && <p>Nothing is on record from which it could be said.</p>}
         <ul className={classes.list}>

@@ -87,8 +87,8 @@ export function JobPage() {
           </div>
         </div>
         <div className={classes.job}>
-          <section aria-label="Found and done">
-            <h2>Found and done</h2>
+          <section aria-label="Cause and correction">
+            <h2>Cause and correction</h2>
             <Log work={work} unit={unit} job={id} open={open} />
             {waiting.length > 0 && (
               <p role="status">
@@ -106,13 +106,13 @@ export function JobPage() {
             )}
             {hand_over && (
               <>
-                <h2>Handed over with</h2>
+                <h2>Note to the owner</h2>
                 <p className={classes.lines}>{hand_over}</p>
               </>
             )}
           </section>
-          <section aria-label="How it stands">
-            <h2>How it stands</h2>
+          <section aria-label="Status">
+            <h2>Status</h2>
             {open ? (
               <div className={classes.stands}>
                 <NativeSelect
@@ -132,7 +132,7 @@ export function JobPage() {
                       className="linklike"
                       onClick={() => enter.mutate({ key: entryKey(), kind: "taken", what: me })}
                     >
-                      Take it over
+                      Take over
                     </button>
                   )}
                 </p>
@@ -143,7 +143,7 @@ export function JobPage() {
                 Closed {j.closed_at && when(j.closed_at)}; done by {j.who}.
               </p>
             )}
-            <h2>At its benches</h2>
+            <h2>Benches</h2>
             <p>
               <Link to={`/units/${unit}`}>Measure</Link>, <Link to={`/units/${unit}/find-fault`}>find the fault</Link>,{" "}
               <Link to={`/units/${unit}/cards`}>work by a card</Link>,{" "}
@@ -154,7 +154,7 @@ export function JobPage() {
                 {cards.map((c) => (
                   <li key={`card ${c.id}`}>
                     <Link to={`/card-runs/${c.id}`}>{c.title}</Link>
-                    <small className="dim">{c.closed ? "card, closed" : "card, in hand"}</small>
+                    <small className="dim">{c.closed ? "card, closed" : "card, in progress"}</small>
                   </li>
                 ))}
                 {decisions.map((d) => (
@@ -187,7 +187,7 @@ function Log({ work, unit, job, open }: { work: Work[]; unit: number; job: numbe
       case "state":
         return `now ${stateWords(w.what as JobState)}`;
       case "taken":
-        return `taken over by ${w.what}`;
+        return `assigned to ${w.what}`;
       case "closed":
         return "closed";
       case "service":
@@ -244,7 +244,7 @@ function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
     onSuccess: (j) => {
       setHandOver("");
       onClosed(j);
-      notifications.show({ message: "Closed and handed over." });
+      notifications.show({ message: "Closed and delivered." });
     },
   });
   const left = job.open.filter((o) => !accepted.includes(o.id));
@@ -268,7 +268,7 @@ function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
         />
       ))}
       <Textarea
-        label="Note to the owner and to who comes next"
+        label="Note to the owner and to the next technician"
         autosize
         minRows={2}
         value={handOver}

@@ -30,7 +30,7 @@ export function JobsPage() {
       <main id="main" className="page wide">
         {open.length === 0 && (
           <p className="dim">
-            No job is open. One is opened at its unit: <Link to="/units">find it</Link>, then <b>Jobs and service</b>.
+            No open jobs. Open one on its unit: <Link to="/units">find it</Link>, then <b>Jobs and service</b>.
           </p>
         )}
         <div className={classes.board}>

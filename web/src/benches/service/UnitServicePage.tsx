@@ -125,7 +125,7 @@ function NewJob({ unit }: { unit: number }) {
     <form className={classes.form} onSubmit={submit}>
       <h2>Open a job</h2>
       <Textarea
-        label="What is it here for, in the owner's words"
+        label="Complaint, in the owner's words"
         autosize
         minRows={2}
         maxLength={2000}
@@ -143,7 +143,7 @@ function NewJob({ unit }: { unit: number }) {
         />
       ))}
       <Button type="submit" disabled={!form.complaint.trim()} loading={open.isPending}>
-        Open the job
+        Open job
       </Button>
       {open.error && !(refused && refused.faults.length > 0) && <p className="trouble">{open.error.message}</p>}
     </form>

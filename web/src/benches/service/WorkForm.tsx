@@ -98,10 +98,10 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
           {number("Hours", "hours")}
           {number("Sessions", "sessions")}
           <NativeSelect
-            label="It reads less than before"
+            label="The meter reads less than before"
             data={[
               { value: "", label: "no" },
-              { value: "replaced", label: "the meter was replaced" },
+              { value: "replaced", label: "meter replaced" },
               { value: "rolled_over", label: "it rolled over" },
             ]}
             value={form.meter}
@@ -113,7 +113,7 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
         <>
           {kind === "service" && (
             <Autocomplete
-              label="What was done"
+              label="Readings"
               data={service.data?.whats ?? []}
               value={form.what}
               onChange={(v) => set({ what: v })}
@@ -121,7 +121,7 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
             />
           )}
           <Textarea
-            label={{ finding: "What was found", work: "What was done", service: "Note" }[kind as string] ?? "Note"}
+            label={{ finding: "Findings", work: "Readings", service: "Note" }[kind as string] ?? "Note"}
             autosize
             minRows={2}
             maxLength={2000}

@@ -32,7 +32,7 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
       <summary>
         {complete
           ? `${form.ring} on ${form.pinion}, ring on the ${form.ring_side}, a thicker depth shim moves the pinion ${form.pinion_thicker}; ${form.family || "no family"}`
-          : "The axle: say this first"}
+          : "The axle: enter this first"}
       </summary>
       <div className={classes.three}>
         {f.text("Ring teeth", "ring", { placeholder: "41", numeric: true })}
@@ -50,13 +50,13 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
           { value: "left", label: "left of the housing" },
           { value: "right", label: "right of the housing" },
         ])}
-        {f.choice("A thicker depth shim moves the pinion", "pinion_thicker", [
+        {f.choice("Thicker depth shim moves the pinion", "pinion_thicker", [
           { value: "", label: "…" },
-          { value: "in", label: "in, toward the ring's axis" },
+          { value: "in", label: "in, toward the ring gear's axis" },
           { value: "out", label: "out" },
         ])}
         {f.choice(
-          "Figures without a unit are",
+          "Figures without a unit are in",
           "unit",
           [
             { value: "mm", label: "millimeters" },
@@ -68,7 +68,7 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
       <div className={classes.three}>
         {f.choice("Pinion bearings", "bearings", ["new", "used"], { field: null })}
         {f.choice(
-          "Their preload by",
+          "Preload set by",
           "spacing",
           [
             { value: "shims", label: "shims" },
@@ -76,7 +76,7 @@ export function AxleBox({ form, set, refused, verdict }: Props) {
           ],
           { field: null },
         )}
-        {f.text("Drag of the seal, if it is in", "seal_drag", { placeholder: "0.4 N·m" })}
+        {f.text("Seal drag, if the seal is in", "seal_drag", { placeholder: "0.4 N·m" })}
       </div>
       <Figures form={form} set={set} refused={refused} verdict={verdict} />
       <details>

@@ -86,14 +86,14 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
   return (
     <div className={classes.split}>
       <section className={classes.ask} aria-label="The gear and its place">
-        <h2>The gear in the hand</h2>
+        <h2>The gear in your hand</h2>
         <div className={classes.four}>
           {g.text("Teeth", "teeth", n)}
           {g.text("Module, mm", "module_mm", n)}
           {g.text("Pressure, °", "pressure_deg", n)}
           {g.text("Helix, °", "helix_deg", n)}
           {g.text("Face, mm", "face_mm", n)}
-          {g.text("Face off the hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
+          {g.text("Face to hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
           {g.text("Width, mm", "width_mm", n)}
           {g.text("Splines", "splines", n)}
           {g.text("Across them, mm", "spline_mm", n)}
@@ -102,7 +102,7 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
           {g.choice("Hand", "hand", hands, { field: null })}
           {g.choice("It is", "worn", wear, { field: null })}
         </div>
-        <h2>Its place and its mate</h2>
+        <h2>Its place and its mating gear</h2>
         <div className={classes.four}>
           {s.text("Mate's teeth", "mate_teeth", n)}
           {s.text("Mate's module, mm", "mate_module_mm", n)}
@@ -125,7 +125,7 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
         {!answer && (
           <Waiting
             title="Does it fit, and which way round?"
-            missing={[!ready && "teeth of the gear and of its mate"]}
+            missing={[!ready && "teeth on the gear and its mating gear"]}
             error={error}
           />
         )}
@@ -169,7 +169,7 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
 }
 
 const signs: Record<string, string> = { yes: "✓", no: "✕", ask: "?" };
-const words: Record<string, string> = { yes: "✓ It fits", no: "✕ It does not fit", ask: "? Look first" };
+const words: Record<string, string> = { yes: "✓ It fits", no: "✕ It does not fit", ask: "? Check first" };
 
 /** Both ways round: where the teeth of gear and mate lie beside each other. */
 function Faces({ gear, seat, answer }: { gear: GearForm; seat: SeatForm; answer: FitsAnswer }) {

@@ -53,13 +53,13 @@ function Turned({ store, unit, form }: Props) {
   });
   const a = answer?.turned;
   return (
-    <section aria-label="Carrier the other way round">
+    <section aria-label="Carrier turned around">
       <h2>Carrier to the other side</h2>
       <div className={classes.three}>
         {t.text("Left shims now", "left")}
         {t.text("Right shims now", "right")}
         {t.choice(
-          "The ring sits now on the",
+          "The ring gear is now on the",
           "ring_side",
           [
             { value: "", label: "…" },
@@ -78,7 +78,7 @@ function Turned({ store, unit, form }: Props) {
       {!a && (
         <Waiting
           title="What goes with what"
-          missing={[!ready && "the shims of both sides, and where the ring sits"]}
+          missing={[!ready && "the shims on both sides, and which side the ring gear is on"]}
           error={error}
         />
       )}
@@ -113,19 +113,19 @@ function SideGears({ store, unit, form }: Props) {
       <div className={classes.four}>
         {t.text("Side gear teeth", "teeth", { placeholder: "16", numeric: true })}
         {t.text("Spider teeth", "mate", { placeholder: "10", numeric: true })}
-        {t.text("Play from", "low", { placeholder: "0.05", numeric: true, field: "figures" })}
+        {t.text("Backlash from", "low", { placeholder: "0.05", numeric: true, field: "figures" })}
         {t.text("to, by the maker", "high", { placeholder: "0.15", numeric: true, field: "figures" })}
       </div>
       <div className={classes.four}>
         {t.text("Left shim", "left_shim", { placeholder: "1.00", field: "left/0/shim" })}
-        {t.text("Left play", "left_play", { placeholder: "0.30 0.31", field: "left/0/play" })}
+        {t.text("Left backlash", "left_play", { placeholder: "0.30 0.31", field: "left/0/play" })}
         {t.text("Right shim", "right_shim", { placeholder: "1.00", field: "right/0/shim" })}
-        {t.text("Right play", "right_play", { placeholder: "0.12 0.11", field: "right/0/play" })}
+        {t.text("Right backlash", "right_play", { placeholder: "0.12 0.11", field: "right/0/play" })}
       </div>
       {!a && (
         <Waiting
           title="A shim for each side"
-          missing={[!ready && "teeth, the maker's play, and shim and play of both sides"]}
+          missing={[!ready && "teeth, the maker's backlash, and shim and backlash on both sides"]}
           error={error}
         />
       )}
@@ -220,15 +220,9 @@ function Runout({ store, unit, form }: Props) {
       <h2>A gear on its bearing</h2>
       <div className={classes.two}>
         {t.text("Dial over a pin, around the gear", "readings", { placeholder: "0 0.02 0.05 0.03" })}
-        {t.text("At most, by the maker", "most", { numeric: true, field: "figures" })}
+        {t.text("Maker's limit", "most", { numeric: true, field: "figures" })}
       </div>
-      {!a && (
-        <Waiting
-          title="How far it runs out"
-          missing={[!ready && "three places or more around the gear"]}
-          error={error}
-        />
-      )}
+      {!a && <Waiting title="Runout" missing={[!ready && "three or more places around the gear"]} error={error} />}
       {a && <Said sentence={a.sentence} notes={a.notes} unit={unit} question={question} />}
     </section>
   );

@@ -82,17 +82,14 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
         />
       </div>
       <div className={classes.two}>
-        {t.choice("The marks are in", "mark_unit", [{ value: "", label: "… look in the manual" }, ...markUnits])}
-        {t.choice("The old pinion's mark is in", "old_mark_unit", [
-          { value: "", label: "the same unit" },
-          ...markUnits,
-        ])}
+        {t.choice("Mark units", "mark_unit", [{ value: "", label: "… see the manual" }, ...markUnits])}
+        {t.choice("Old pinion's mark units", "old_mark_unit", [{ value: "", label: "the same unit" }, ...markUnits])}
         {t.choice(
-          "A thicker shim moves the pinion",
+          "Thicker shim moves the pinion",
           "thicker",
           [
             { value: "", label: "…" },
-            { value: "in", label: "in, toward the ring's axis" },
+            { value: "in", label: "in, toward the ring gear's axis" },
             { value: "out", label: "out" },
           ],
           { field: null },
@@ -112,7 +109,7 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
               <h2>{a.sentence}</h2>
               {own && f.convention === own.marks && (
                 <p className="decide-sure">
-                  As the list of set-up figures has it for {own.family}: {own.source}
+                  From the set-up figures for {own.family}: {own.source}
                 </p>
               )}
               {a.asks.map((x) => (
@@ -165,9 +162,7 @@ function RigidStack({ store, unit, box, setBox }: Props) {
   return (
     <section className={classes.ask} aria-label="Rigid stack">
       <h2>Rigid stack: the gap behind the pinion</h2>
-      <p className="dim">
-        Bearings are preloaded first. Then what is left between shank and ledge is filled, never more.
-      </p>
+      <p className="dim">Bearings are preloaded first. Then fill the gap between shank and ledge, never more.</p>
       <div className={classes.three}>
         {t.text("Gap, measured three times", "gap", { placeholder: "0.43 0.44 0.43" })}
         {t.text("The gauge repeats to, mm", "repeat", { placeholder: "0.01", numeric: true, field: "repeat_mm" })}
@@ -177,14 +172,14 @@ function RigidStack({ store, unit, box, setBox }: Props) {
           [
             { value: "", label: "…" },
             { value: "yes", label: "yes, depth is shimmed" },
-            { value: "no", label: "none: depth is what it is" },
+            { value: "no", label: "none: depth can't be shimmed" },
           ],
           { field: null },
         )}
       </div>
       <div className={classes.two}>
         {t.text("Turns with, gap open", "before", { placeholder: "2.0 N·m" })}
-        {t.text("Turns with, stack in", "after", { placeholder: "the same, or it is too thick" })}
+        {t.text("Turns with, stack in", "after", { placeholder: "the same; if not, the stack is too thick" })}
       </div>
       <Textarea
         label="Shims on the shelf"

@@ -2,7 +2,7 @@ import type { SetupSpot } from "../../api/client";
 import classes from "./setup.module.css";
 
 const cells = [-1, 0, 1];
-const heights: Record<number, string> = { 1: "toward the tip", 0: "at mid height", [-1]: "toward the root" };
+const heights: Record<number, string> = { 1: "toward the face", 0: "at mid height", [-1]: "toward the root" };
 const lengths: Record<number, string> = { 1: "toward the big end", 0: "mid length", [-1]: "toward the small end" };
 const near = (v: number) => (v > 0.33 ? 1 : v < -0.33 ? -1 : 0);
 

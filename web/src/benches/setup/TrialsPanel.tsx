@@ -33,10 +33,9 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
   const trial = form.trials[at] ?? noTrial;
   const missing = [
     (!form.ring.trim() || !form.pinion.trim()) && "teeth of ring and pinion",
-    !form.ring_side && "the side on which the ring sits",
+    !form.ring_side && "which side the ring gear sits on",
     !form.pinion_thicker && "which way a thicker depth shim moves the pinion",
-    (!trial.pinion.trim() || !trial.left.trim() || !trial.right.trim()) &&
-      "the shims that are in it: pinion, left, right",
+    (!trial.pinion.trim() || !trial.left.trim() || !trial.right.trim()) && "the shims installed: pinion, left, right",
   ];
   const axle = axleOf(form, part);
   const { answer, last, refused, error } = useSetUp(
@@ -82,7 +81,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
         )}
         {newer && (
           <p className={classes.from}>
-            {newer.by} kept trial {newer.trials} meanwhile.{" "}
+            {newer.by} saved trial {newer.trials} after you opened this.{" "}
             <button type="button" className="linklike" onClick={newer.take}>
               Go on from there
             </button>
@@ -111,7 +110,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
             disabled={form.trials.length >= 40}
             onClick={again}
           >
-            {v?.next && v.next.changes.length > 0 ? "Together again, as proposed" : "Together again"}
+            {v?.next && v.next.changes.length > 0 ? "Another trial, as proposed" : "Another trial"}
           </Button>
         </div>
         <div className={classes.three}>
@@ -125,7 +124,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
               placeholder: "0.24 0.25 0.27 0.26",
               description: "from the mark, - where none was taken",
             })}
-            {t.text("Back face, same places", "back_face", { placeholder: "if it runs out" })}
+            {t.text("Back face, same places", "back_face", { placeholder: "if the ring gear runs out" })}
           </div>
           {result?.backlash ? <RingPlaces around={result.backlash} /> : <span />}
         </div>
@@ -160,7 +159,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
           />
           {(trial.sure || v?.doubted === at + 1) && (
             <Checkbox
-              label="Looked again: it is as typed"
+              label="Checked again: it is as typed"
               checked={trial.sure}
               onChange={(e) => put({ sure: e.currentTarget.checked })}
               mt="lg"
@@ -169,7 +168,7 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
         </div>
         <Textarea
           label="Shims on the shelf"
-          description="0.05 x4, 0.10 x6, .004in x2; what is in the axle counts too"
+          description="0.05 x4, 0.10 x6, .004in x2; shims in the axle count too"
           autosize
           minRows={1}
           value={form.box}
@@ -191,11 +190,11 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
               <KeepWithUnit
                 unit={unit}
                 record={{ kind: "setup", setup: { axle } }}
-                loose="Kept on this device; with a unit, others see it too."
-              >{`Keep trial ${form.trials.length} with the unit`}</KeepWithUnit>
+                loose="Saved on this device. With a unit, others see it too."
+              >{`Save trial ${form.trials.length} with the unit`}</KeepWithUnit>
               {v.next && v.next.changes.length > 0 && (
                 <Button variant="default" rightSection={<IconArrowRight size={16} />} onClick={again}>
-                  It is together as proposed
+                  Assembled as proposed
                 </Button>
               )}
             </div>
@@ -224,8 +223,8 @@ export function TrialsPanel({ form, set, unit, part, from, newer, anew }: Props)
 }
 
 const states: Record<string, string> = {
-  ask: "? Look first",
-  cure: "△ No shim cures it",
+  ask: "? Check first",
+  cure: "△ Shims won't fix this",
   move: "→ Next move",
   good: "✓ Good",
 };

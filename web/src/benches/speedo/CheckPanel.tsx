@@ -81,7 +81,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
           <div className="sp-fields">
             {b.text(`Odometer counted, ${far}`, "shown", { field: "shown_km" })}
             {b.text(`Known distance, ${far}`, "actual", { field: "true_km" })}
-            {b.text(`Its last digit, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
+            {b.text(`Last digit shown, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
             {b.text("Distance known to ± %", "sure", { field: "true_percent", placeholder: "0.2" })}
           </div>
         )}
@@ -96,7 +96,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
           }
         >
           <summary>
-            In it during the check, and figures to correct
+            Installed during the check, and figures to correct
             {f.drive && f.driven && `: gears ${f.drive} and ${f.driven}`}
             {f.calibrated && `: ${f.calibrated} pulses per ${f.calPer}`}
           </summary>
@@ -133,7 +133,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
                 loading={record.isPending}
                 onClick={() => record.mutate({ kind: "check", speedometer: withTrack(request, gpx) })}
               >
-                Record the check
+                Save the check
               </Button>
               {record.error && <span className="trouble">{record.error.message}</span>}
             </div>
@@ -163,7 +163,7 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
             <dd>{change(v.percent, 2)}</dd>
           </div>
           <div>
-            <dt>give or take</dt>
+            <dt>plus or minus</dt>
             <dd>{fixed(v.plus_minus_percent, 2)} %</dd>
           </div>
           {v.new_pulses_per_km !== undefined && (
@@ -211,7 +211,7 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
             <th className="num">shown</th>
             <th className="num">true</th>
             <th className="num">error</th>
-            <th className="num">give or take</th>
+            <th className="num">plus or minus</th>
           </tr>
         </thead>
         <tbody>
@@ -283,7 +283,7 @@ function Runs({ form: f, set, refused, units }: Rows) {
         </Button>
         {f.runs.length > 1 && (
           <button type="button" className="linklike" onClick={() => set({ runs: f.runs.slice(0, -1) })}>
-            Take the last run off
+            Remove the last run
           </button>
         )}
         <span className="dim">Drive both ways and let a passenger read and press.</span>
@@ -361,12 +361,12 @@ function Track({
           )}
         </FileButton>
         <span className={wrong ? "trouble" : "dim"} role={wrong ? "alert" : undefined}>
-          {wrong || gpx.name || "GPX 1.0 or 1.1, recorded on the way; the track itself is not kept."}
+          {wrong || gpx.name || "GPX 1.0 or 1.1, recorded on the drive; the track itself is not saved."}
         </span>
       </div>
       <div className="sp-fields">
-        {b.text(`Odometer counted on the way, ${far}`, "shown", { field: "shown_km" })}
-        {b.text(`Its last digit, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
+        {b.text(`Odometer counted on the drive, ${far}`, "shown", { field: "shown_km" })}
+        {b.text(`Last digit shown, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
       </div>
       {f.noted.map((n, i) => {
         const put = (v: Partial<Noted>) => set({ noted: f.noted.map((x, k) => (k === i ? { ...x, ...v } : x)) });
@@ -394,7 +394,7 @@ function Track({
         </Button>
         {f.noted.length > 1 && (
           <button type="button" className="linklike" onClick={() => set({ noted: f.noted.slice(0, -1) })}>
-            Take the last off
+            Remove the last one
           </button>
         )}
       </div>

@@ -15,11 +15,11 @@ import type { PanelProps, SpeedoForm, useSpeedo } from "./model";
 import "./speedo.css";
 
 const picks: Record<string, string> = {
-  best: "Never low",
-  least_high: "Least that isn't low",
+  best: "Never reads low",
+  least_high: "Lowest that never reads low",
   nearest: "Nearest, reads low",
   shelf: "From the shelf",
-  sure: "Surely not low",
+  sure: "Certainly not low",
   keep_drive: "Keep the drive gear",
 };
 
@@ -72,11 +72,11 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
             <option key={x} value={x} />
           ))}
         </datalist>
-        {teethField("drive", "Drive gear in it", b.fault("mechanical/fitted_drive"))}
-        {teethField("driven", "Driven gear in it", b.fault("mechanical/fitted_driven"))}
+        {teethField("drive", "Drive gear installed", b.fault("mechanical/fitted_drive"))}
+        {teethField("driven", "Driven gear installed", b.fault("mechanical/fitted_driven"))}
         {b.text("Cable turns", "constant", {
           field: "mechanical/constant",
-          placeholder: before ? "from what read right" : f.per === "mile" ? "1000" : "621.37",
+          placeholder: before ? "from when it read right" : f.per === "mile" ? "1000" : "621.37",
           disabled: before,
           numeric: true,
         })}
@@ -85,7 +85,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
       <details className="decide-box no-print" open={before}>
         <summary>It read right before the change</summary>
         <p className="dim">
-          Enter the gears that are in it above, and the axle and tire they were right on: the new gears follow.
+          Enter the installed gears above, and the axle and tire they read right with. The new gears follow.
         </p>
         <div className="two">
           {b.text("Axle before", "axleBefore", { field: "before/axle", placeholder: "3.73 or 41/11" })}
@@ -98,7 +98,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
         <>
           <div className="decide-plate" aria-live="polite">
             <div>
-              <p className="decide-kicker">{best ? (picks[m.picks[0].which] ?? "Best pair") : "No pair suits"}</p>
+              <p className="decide-kicker">{best ? (picks[m.picks[0].which] ?? "Best pair") : "No pair fits"}</p>
               <h2>
                 {best
                   ? `Drive ${best.drive}, driven ${best.driven}: ${best.words}`
@@ -112,7 +112,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
               )}
               {m.fitted && (
                 <p>
-                  In it now, {m.fitted.drive} and {m.fitted.driven}: <b>{m.fitted.words}</b>.
+                  Installed now, {m.fitted.drive} and {m.fitted.driven}: <b>{m.fitted.words}</b>.
                 </p>
               )}
             </div>
@@ -183,7 +183,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
         </>
       )}
       <details className="decide-box no-print" open={Boolean(f.drives || f.drivens)}>
-        <summary>Other gears than the shop's</summary>
+        <summary>Gears not on the shop's list</summary>
         <div className="two">
           {b.text("Drive gears, teeth", "drives", { field: "mechanical/drives", placeholder: "6 7 8" })}
           {b.text("Driven gears, teeth", "drivens", { field: "mechanical/driven", placeholder: "15-28" })}
@@ -224,7 +224,7 @@ function Taken({
           {signs[c.mark]} Drive {c.drive}, driven {c.driven}
         </h2>
         <p>
-          {c.words}. {c.held ? c.housings.length > 0 && `Housing ${c.housings.join(" or ")}.` : "No housing takes it."}{" "}
+          {c.words}. {c.held ? c.housings.length > 0 && `Housing ${c.housings.join(" or ")}.` : "No housing fits it."}{" "}
           {c.shelf ? "On the shelf." : "To order."}
         </p>
         <small className="dim">{c.formula}</small>
@@ -270,7 +270,7 @@ function Taken({
             loading={record.isPending}
             onClick={() => record.mutate({ kind: "speedometer", speedometer: ask, drive: c.drive, driven: c.driven })}
           >
-            Record this pair
+            Save this pair
           </Button>
           {c.mark === "low" && <p className="dim">A pair that reads low is never recorded.</p>}
           {record.error && <p className="trouble">{record.error.message}</p>}

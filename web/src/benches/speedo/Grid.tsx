@@ -98,7 +98,7 @@ export function Grid({
                   `Drive ${d}, driven ${v}: ${shown}, ${c.words}`,
                   c.held ? "" : "no housing takes it",
                   c.shelf ? "on the shelf" : "to order",
-                  is(fitted) ? "in it now" : "",
+                  is(fitted) ? "installed now" : "",
                   is(best) ? "best pair" : "",
                 ];
                 return (

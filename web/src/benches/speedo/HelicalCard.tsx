@@ -99,7 +99,7 @@ export function HelicalCard({
           error={told && !right ? "from 3 to 100" : undefined}
         />
         <Button type="submit" variant="default" disabled={!right}>
-          Use it
+          Use this count
         </Button>
       </form>
     </Modal>

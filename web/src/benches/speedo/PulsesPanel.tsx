@@ -23,14 +23,14 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
   return (
     <div className="stack">
       <div className="sp-fields no-print">
-        {b.text("Reluctor teeth", "reluctor", { description: "pulses a turn of its shaft", numeric: true })}
-        {b.text("Calibration in it", "calibrated", { description: "leave out if not known", numeric: true })}
+        {b.text("Tone ring teeth", "reluctor", { description: "pulses a turn of its shaft", numeric: true })}
+        {b.text("Calibration now", "calibrated", { description: "leave blank if not known", numeric: true })}
         {b.choice("pulses per", "calPer", ["km", "mile"], { field: null, description: "as the unit counts" })}
       </div>
       {!e ? (
         <Waiting
           title="Which calibration?"
-          missing={[...missing, !f.reluctor.trim() && "the reluctor's teeth: count them, or see the maker's manual"]}
+          missing={[...missing, !f.reluctor.trim() && "tone ring teeth: count them, or see the maker's manual"]}
           error={error}
         />
       ) : (
@@ -65,11 +65,11 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
         </div>
       )}
       <details className="decide-box no-print" open={Boolean(f.pickupDrive || f.pickupDriven || f.toolRatios)}>
-        <summary>A driven gear turns the pulse unit, or the tool takes listed entries only</summary>
+        <summary>A driven gear turns the speed sensor, or the tool takes listed figures only</summary>
         <div className="sp-fields">
           {b.text("Pickup: drive gear", "pickupDrive", {
             field: "drive",
-            description: "leave out if it sits on the shaft",
+            description: "leave blank if it sits on the shaft",
             numeric: true,
           })}
           {b.text("Pickup: driven gear", "pickupDriven", {
@@ -90,9 +90,9 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
         </div>
         {e?.entries && (
           <>
-            <h3>Entries that never read low</h3>
+            <h3>Settings that never read low</h3>
             {e.entries.length === 0 && (
-              <p>None: every entry of this tool would read low here. Use another tool, or correct by pulses.</p>
+              <p>None: every setting of this tool would read low here. Use another tool, or correct by pulses.</p>
             )}
             <ol>
               {e.entries.map((x) => (
@@ -172,7 +172,7 @@ function Programmer({
   if (!person)
     return (
       <p className="dim">
-        <Link to="/sign-in">Sign in</Link> to write a calibration through the programmer and to keep its record.
+        <Link to="/sign-in">Sign in</Link> to write a calibration through the programmer and save it.
       </p>
     );
   return (
@@ -192,7 +192,7 @@ function Programmer({
       {state.error && <p className="trouble">{state.error.message}</p>}
       {s && !s.configured && (
         <p className="dim">
-          None is set up on this server. Write the value with the unit's own tool, then keep the record here.
+          No programmer is set up on this server. Write the value with the vehicle's own tool, then save it here.
         </p>
       )}
       {s?.configured && !s.reached && (
@@ -205,13 +205,13 @@ function Programmer({
           <IconPlugConnected size={18} aria-hidden /> {s.device}: <b>{fixed(s.pulses_per_km ?? 0, 0)}</b> pulses a km in
           it now. It takes {fixed(s.from ?? 0, 0)} to {fixed(s.to ?? 0, 0)}.{" "}
           <button type="button" className="linklike no-print" onClick={() => onRead(s.pulses_per_km ?? 0)}>
-            This is the calibration in it
+            This is the calibration now
           </button>
         </p>
       )}
       {unit === undefined ? (
         <p className="dim">
-          Open this from a <Link to="/units">unit</Link> to write: every write is kept in the unit's history.
+          Open this from a <Link to="/units">unit</Link> to write: every write is saved in the unit's history.
         </p>
       ) : (
         maySave && (
@@ -266,7 +266,7 @@ function Programmer({
               loading={byHand.isPending}
               onClick={() => byHand.mutate({ kind: "speedometer", speedometer: ask, note })}
             >
-              Written by hand: record
+              Written by hand: save
             </Button>
           </div>
         )
@@ -312,7 +312,7 @@ function Outcome({ c }: { c: Calibration }) {
           </tr>
         </tbody>
       </table>
-      <small>Kept in the unit's history.</small>
+      <small>Saved in the unit's history.</small>
     </div>
   );
 }

@@ -27,7 +27,7 @@ export function Rollout() {
       <ol>
         <li>Vehicle loaded as driven, tire pressures right. Engine off, chocks at hand, nobody in the way.</li>
         <li>Chalk the tire and the floor where they touch.</li>
-        <li>Roll straight ahead whole turns of the wheel; three are better than one.</li>
+        <li>Roll straight ahead for whole turns of the wheel; three are better than one.</li>
         <li>Chalk the floor again below the mark. Measure from chalk to chalk.</li>
       </ol>
     </div>

@@ -153,7 +153,7 @@ export function TireField({
             onChange={(e) => set({ use: e.currentTarget.value })}
             error={error("use")}
             data={[
-              { value: "", label: "the best that is known" },
+              { value: "", label: "the best figure there is" },
               ...Object.entries(sources).map(([v, l]) => ({ value: v, label: l })),
             ]}
           />

@@ -38,7 +38,7 @@ export const yes = (path: string, label: string, when?: Field["when"]): Field =>
 export const diffTypes: [string, string][] = [
   ["open", "open"],
   ["limited_slip", "limited slip"],
-  ["locking", "open, with a lock"],
+  ["locking", "locker"],
   ["spool", "spool"],
 ];
 

@@ -32,12 +32,12 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
       <SegmentedControl
         size="xs"
         fullWidth
-        aria-label="How the rest of the turn was judged"
+        aria-label="How the partial turn was judged"
         value={value.how}
         onChange={(how) => set({ how: how as DraftShaft["how"] })}
         data={[
-          { value: "eye", label: "Rest by eye" },
-          { value: "arc", label: "Rest by tape" },
+          { value: "eye", label: "Partial turn: by eye" },
+          { value: "arc", label: "Partial turn: by tape" },
           { value: "words", label: "In words" },
         ]}
       />
@@ -81,7 +81,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
             error={error(`${path}/remainder/rim_mm`)}
           />
           <NativeSelect
-            label="The rim measure is its"
+            label="The rim was measured as"
             value={value.rimIs}
             onChange={(e) => set({ rimIs: e.currentTarget.value as DraftShaft["rimIs"] })}
             data={[
@@ -94,7 +94,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
       )}
       {value.how === "words" && (
         <TextInput
-          label="Turns, as you would say it"
+          label="Turns, in your own words"
           placeholder="4 and a bit"
           value={value.words}
           onChange={(e) => set({ words: e.currentTarget.value })}

@@ -14,33 +14,34 @@ const turning: Partial<Record<Kind, Step[]>> = {
       caution:
         "Engine off, key and lanyard out, propeller removed before anything turns. Turn only the way the engine turns: the other way breaks the water-pump impeller.",
     },
-    { text: "Mark the drive shaft and the propeller shaft." },
-    { text: "Turn the drive shaft until the propeller shaft has made its turns; count, and see what is left." },
+    { text: "Mark the driveshaft and the propeller shaft." },
+    { text: "Turn the driveshaft until the propeller shaft has made its turns; count, and see what is left." },
   ],
   gearbox: [
     {
-      text: "Put it in the gear that is asked. Mark the input shaft and the output flange in line with the case.",
+      text: "Shift into the gear in question. Mark the input shaft and the output flange in line with the case.",
       caution:
-        "Under the vehicle: engine off, key out, wheels chocked, drive shaft off the flange. On the bench: jack and cradle.",
+        "Under the vehicle: engine off, key out, wheels chocked, driveshaft off the flange. On the bench: jack and cradle.",
     },
     { text: "Take up the play. Turn the input until the output mark has made its turns." },
     { text: "Count the input's whole turns and see what is left. Overdrive: the input makes less than one." },
   ],
   transfer_case: [
     {
-      text: "Set the range that is asked, center locked or front engaged. Mark the input and the rear output.",
+      text: "Set the range in question, center locked or front engaged. Mark the input and the rear output.",
       caution:
-        "Under the vehicle: engine off, key out, wheels chocked, both drive shafts off. On the bench: jack and cradle.",
+        "Under the vehicle: engine off, key out, wheels chocked, both driveshafts off. On the bench: jack and cradle.",
     },
     { text: "Take up the play. Turn the input until the rear output's mark has made its turns." },
     { text: "Count the input's whole turns and see what is left." },
   ],
   hub: [
     {
-      text: "Lift the wheel, brake off. Mark the half shaft and the hub.",
-      caution: "Chock the wheels that stay down. Lift at the rated points and set stands: never trust a jack alone.",
+      text: "Lift the wheel, brake off. Mark the axle shaft and the hub.",
+      caution:
+        "Chock the wheels that stay down. Lift at the rated points and set jack stands: never trust a jack alone.",
     },
-    { text: "Turn the hub until its mark has made its turns; count the half shaft's turns and see what is left." },
+    { text: "Turn the hub until its mark has made its turns; count the axle shaft's turns and see what is left." },
   ],
 };
 
@@ -119,7 +120,7 @@ const gearcaseBench = (
     <path d="M130 -4V62M210 84H280" className="shaft" />
     <circle cx={280} cy={84} r={6} className="metal" />
     {turnArrow(280, 84, 22)}
-    {note(160, 18, "count the drive shaft,")}
+    {note(160, 18, "count the driveshaft,")}
     {note(160, 38, "turned the engine's way only")}
     {note(110, 118, "propeller off: mark its shaft, turn")}
   </>
@@ -135,7 +136,7 @@ const gearboxBench = (
     <path d="M296 42h12v40h-12z" className="metal" />
     <path d="M302 42v-6" className="chalk" />
     {turnArrow(40, 62, 26)}
-    {note(186, 12, "in the gear that is asked")}
+    {note(186, 12, "in the gear in question")}
     {note(2, 118, "input: turn and count")}
     {note(252, 104, "output: watch its mark")}
   </>
@@ -169,7 +170,7 @@ const hubBench = (
     <path d="M256 56h14v40h-14z" className="metal" />
     <path d="M263 56v-6M70 38v-8" className="chalk" />
     {turnArrow(276, 76, 22)}
-    {note(20, 78, "half shaft: count it")}
+    {note(20, 78, "axle shaft: count it")}
     {note(284, 116, "hub: turn it")}
   </>
 );

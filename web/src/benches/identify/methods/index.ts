@@ -20,7 +20,7 @@ export function methodsFor(kind: Kind): Method[] {
 
 /** How a reading is taken; blind, the others stay hidden. */
 export function stepsFor(method: Method, kind: Kind, blind: boolean): Step[] {
-  const guess = blind ? [{ text: "Earlier readings stay hidden until you keep this one. Read what is there." }] : [];
+  const guess = blind ? [{ text: "Earlier readings stay hidden until you save this one. Read what is there." }] : [];
   return [...methods[method].steps(kind), ...guess];
 }
 

@@ -1,6 +1,6 @@
 import { typed } from "../../../format/numbers";
 
-const notNumber = "a number is expected, for example 4 or 4.5";
+const notNumber = "Enter a number, for example 4 or 4.5";
 
 /** Reads what was typed, and remembers what is missing or no number. */
 export class Reader {
@@ -14,8 +14,8 @@ export class Reader {
   }
   whole(field: string, s: string, ask = "Enter a whole number"): number {
     const n = this.number(field, s, ask);
-    if (!Number.isNaN(n) && !Number.isInteger(n)) this.notNumbers[field] = "a whole number is expected";
-    if (Math.abs(n) > 1e6) this.notNumbers[field] = "this is too large to have been counted";
+    if (!Number.isNaN(n) && !Number.isInteger(n)) this.notNumbers[field] = "Enter a whole number";
+    if (Math.abs(n) > 1e6) this.notNumbers[field] = "too large to have been counted";
     return n;
   }
 }

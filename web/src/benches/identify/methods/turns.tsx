@@ -22,7 +22,7 @@ const picture = (
 );
 
 const stands =
-  "Chock the wheels that stay down. Lift at the rated points and set stands: never trust a jack alone. Neutral with the brake off rolls.";
+  "Chock the wheels that stay down. Lift at the rated points and set jack stands: never trust a jack alone. Neutral with the brake off rolls.";
 
 export const turns: MethodUI = {
   name: "Turn wheels",
@@ -43,7 +43,7 @@ export const turns: MethodUI = {
       return { turns: { left: { turns: left, seen: true }, right: { turns: right, seen: true }, shaft } };
     }
     const n = r.number("turns/left/turns", d.wheelTurns);
-    if (d.other !== "seen" && d.other !== "assumed") r.missing["turns/right/seen"] = "Say whether somebody watched it";
+    if (d.other !== "seen" && d.other !== "assumed") r.missing["turns/right/seen"] = "Say whether anyone watched it";
     return {
       turns: {
         left: { turns: n, seen: true },
@@ -55,7 +55,7 @@ export const turns: MethodUI = {
   Fields: (p) => (
     <>
       <Wheels {...p} />
-      <ShaftInput name="Flange of the drive shaft" path="turns/shaft" {...p} />
+      <ShaftInput name="Driveshaft flange" path="turns/shaft" {...p} />
     </>
   ),
   picture: () => picture,
@@ -73,7 +73,7 @@ function Wheels({ draft, set, error }: FieldsProps) {
         data={[
           { value: "both", label: "Both turned together" },
           { value: "one", label: "One turned, one held" },
-          { value: "each", label: "Each its own" },
+          { value: "each", label: "Each by a different amount" },
         ]}
       />
       {draft.wheels === "each" ? (
@@ -110,7 +110,7 @@ function Wheels({ draft, set, error }: FieldsProps) {
           >
             <Radio
               value="seen"
-              label={draft.wheels === "both" ? "I saw it turn along" : "I held it, or saw it stand still"}
+              label={draft.wheels === "both" ? "I saw it turn the same way" : "I held it, or saw it stay still"}
             />
             <Radio value="assumed" label="Nobody watched it" />
           </Radio.Group>

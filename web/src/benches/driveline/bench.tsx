@@ -4,7 +4,22 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "trace",
   title: "Trace",
-  offer: "trace where the power goes",
+  group: "ratios",
+  offer: {
+    ask: "Where does the power go?",
+    gives: "set the levers and watch each wheel",
+    picture: (
+      <>
+        <path d="M14 40H106M22 14V66M98 14V66" className="shaft" />
+        <rect x="12" y="6" width="20" height="14" rx="4" className="tire" />
+        <rect x="12" y="60" width="20" height="14" rx="4" className="tire" />
+        <rect x="88" y="6" width="20" height="14" rx="4" className="tire" />
+        <rect x="88" y="60" width="20" height="14" rx="4" className="tire" />
+        <rect x="48" y="30" width="24" height="20" className="metal" />
+        <path d="M76 40h14m-6-6l6 6-6 6" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/trace",
     page: page(
@@ -12,7 +27,7 @@ export const bench: Bench = {
       (m) => m.LooseTracePage,
     ),
     key: "t",
-    keyWords: "trace: where does the power go?",
+    keyWords: "where does the power go?",
   },
   unit: {
     path: "trace",
@@ -28,8 +43,8 @@ export const bench: Bench = {
     ["P", "on the trace: turn or pause"],
     [". and ,", "on the trace: step the input a sixteenth of a turn on or back"],
     ["] and [", "on the trace: next or previous gear"],
-    ["L, C, K", "on the trace: low range, center lock, axle lock"],
-    ["0", "on the trace: back to how it starts"],
+    ["L, C, K", "on the trace: low range, center lock, locker"],
+    ["0", "on the trace: start over"],
     ["Ctrl Z, Ctrl Y", "on the trace: undo, redo"],
     ["Alt 1 … 7", "on the trace: power, grip, build, gears, shifts, on stands, compare"],
   ],

@@ -4,7 +4,18 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "cards",
   title: "Work cards",
-  offer: "work by a card, step by step",
+  group: "jobs",
+  offer: {
+    ask: "Work cards",
+    gives: "each job step by step, with its cautions",
+    picture: (
+      <>
+        <rect x="34" y="8" width="52" height="66" rx="3" className="sheet" />
+        <path d="M44 26l4 4 7-8M44 42l4 4 7-8" className="chalk" />
+        <path d="M62 27h16M62 43h16M46 59h32" className="line" />
+      </>
+    ),
+  },
   loose: {
     path: "/cards",
     page: page(

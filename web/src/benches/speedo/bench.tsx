@@ -4,7 +4,19 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "speedometer",
   title: "Speedometer",
-  offer: "make the speedometer true",
+  group: "gears",
+  offer: {
+    ask: "Speedometer reads wrong",
+    gives: "drive gear, driven gear, sensor, road check",
+    picture: (
+      <>
+        <path d="M22 66a42 42 0 1 1 76 0z" className="sheet" />
+        <path d="M32 62l6-4M36 36l6 4M60 24v8M84 36l-6 4M88 62l-6-4" className="line" />
+        <path d="M60 60L84 36" className="chalk" />
+        <circle cx="60" cy="60" r="5" className="dot" />
+      </>
+    ),
+  },
   loose: {
     path: "/speedometer",
     page: page(

@@ -1,9 +1,24 @@
 import { IconCamera } from "@tabler/icons-react";
+import { Gear } from "../../drawing/gear";
 import { type Bench, page } from "../bench";
 
 export const bench: Bench = {
   id: "marks",
   title: "Teeth on a photo",
+  group: "ratios",
+  offer: {
+    ask: "Teeth on a photo",
+    gives: "mark each tooth and count",
+    picture: (
+      <>
+        <path d="M20 20h18l5-8h34l5 8h18v50H20z" className="case" />
+        <Gear x={60} y={44} r={20} n={16} hub={5} />
+        <circle cx="60" cy="24" r="4" className="dot" />
+        <circle cx="68" cy="26" r="4" className="dot" />
+        <circle cx="74" cy="31" r="4" className="dot" />
+      </>
+    ),
+  },
   loose: {
     path: "/photo",
     page: page(
@@ -13,7 +28,6 @@ export const bench: Bench = {
     key: "i",
     keyWords: "count teeth on a photo",
   },
-  aside: true,
   unit: {
     path: "photos",
     door: "Photos",
@@ -35,7 +49,7 @@ export const bench: Bench = {
   ],
   keys: [
     ["← ↑ → ↓", "on a photo: move the cross, with Shift farther"],
-    ["Space", "on a photo: mark a tooth; Backspace takes the last mark back"],
+    ["Space", "on a photo: mark a tooth; Backspace undoes the last mark"],
   ],
   records: {},
 };

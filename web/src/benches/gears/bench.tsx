@@ -4,6 +4,17 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "gears",
   title: "Gears and ranges",
+  group: "ratios",
+  offer: {
+    ask: "Speeds in the gears",
+    gives: "road speed and rpm in every gear and range",
+    picture: (
+      <>
+        <path d="M16 70V10M16 70H112" className="line" />
+        <path d="M16 70L40 16V62L66 18V56L98 20" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/gears",
     page: page(

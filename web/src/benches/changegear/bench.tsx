@@ -1,10 +1,22 @@
 import { IconStack2 } from "@tabler/icons-react";
+import { Gear } from "../../drawing/gear";
 import { type Bench, page } from "../bench";
 
 export const bench: Bench = {
   id: "changegear",
   title: "Change gears",
-  offer: "choose change gears for a track",
+  group: "gears",
+  offer: {
+    ask: "Race gears",
+    gives: "change gears for a track",
+    picture: (
+      <>
+        <path d="M10 62h14M24 52h14M38 42h14" className="line" />
+        <Gear x={70} y={42} r={15} n={14} hub={4} />
+        <Gear x={98} y={34} r={17} n={18} hub={4} />
+      </>
+    ),
+  },
   loose: {
     path: "/change-gears",
     page: page(
@@ -24,7 +36,6 @@ export const bench: Bench = {
     ),
     has: (u) => u.stages.some((s) => s.present && s.ratio === "change"),
   },
-  aside: true,
   keys: [
     ["← →", "another rung of the ladder"],
     ["c", "count the gears that come out"],

@@ -1,10 +1,25 @@
 import { IconAdjustments } from "@tabler/icons-react";
+import { Gear } from "../../drawing/gear";
 import { type Bench, page } from "../bench";
 
 export const bench: Bench = {
   id: "setup",
   title: "Set up",
-  offer: "set up a ring and pinion",
+  group: "repair",
+  offer: {
+    ask: "Set up ring and pinion",
+    gives: "pinion depth, backlash, preload, pattern",
+    picture: (
+      <>
+        <path d="M0 40h34" className="shaft" />
+        <path d="M30 30l20 5v10l-20 5z" className="metal" />
+        <Gear x={72} y={40} r={28} n={22} hub={8} />
+        <path d="M90 12l14-8m-14 8l4-10" className="line" />
+        <circle cx="106" cy="16" r="11" className="ring" />
+        <path d="M106 16l5-6" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/set-up",
     page: page(

@@ -4,7 +4,19 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "regear",
   title: "Tires and gears",
-  offer: "choose gears for other tires",
+  group: "gears",
+  offer: {
+    ask: "Tires changed",
+    gives: "which ring and pinion to re-gear with",
+    picture: (
+      <>
+        <circle cx="30" cy="48" r="25" className="tire" />
+        <circle cx="30" cy="48" r="12" className="metal" />
+        <circle cx="84" cy="39" r="34" className="tire" />
+        <circle cx="84" cy="39" r="16" className="metal" />
+      </>
+    ),
+  },
   loose: {
     path: "/regear",
     page: page(

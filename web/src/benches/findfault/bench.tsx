@@ -4,7 +4,19 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "findfault",
   title: "Find the fault",
-  offer: "find out what is broken",
+  group: "repair",
+  offer: {
+    ask: "It doesn't drive, or makes noise",
+    gives: "from the complaint to the part",
+    picture: (
+      <>
+        <path d="M6 40H54M68 40H114" className="shaft" />
+        <path d="M54 30l6 8-5 5 7 8M70 28l-5 8 6 6-6 9" className="line" />
+        <circle cx="61" cy="40" r="24" className="ring" />
+        <path d="M79 57l18 17" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/find-fault",
     page: page(
@@ -12,7 +24,7 @@ export const bench: Bench = {
       (m) => m.LooseFindPage,
     ),
     key: "f",
-    keyWords: "which part is broken?",
+    keyWords: "it doesn't drive, or makes noise",
   },
   unit: {
     path: "find-fault",

@@ -4,7 +4,22 @@ import { type Bench, page } from "../bench";
 export const bench: Bench = {
   id: "propeller",
   title: "Propeller",
-  offer: "find a boat's slip and pitch",
+  group: "repair",
+  offer: {
+    ask: "Propeller and slip",
+    gives: "pitch, WOT rpm, and the ratio behind them",
+    picture: (
+      <>
+        <path d="M6 40H60" className="shaft" />
+        <path
+          d="M60 40c2-24 18-32 24-26s-4 22-24 26zc22 8 30 22 24 28s-22-4-24-28zc-6 20-2 34-10 34s-8-20 10-34z"
+          className="metal"
+        />
+        <circle cx="60" cy="40" r="7" className="metal" />
+        <path d="M92 30h22m-6-6l6 6-6 6" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/propeller",
     page: page(
@@ -12,7 +27,7 @@ export const bench: Bench = {
       (m) => m.LoosePropellerPage,
     ),
     key: "p",
-    keyWords: "slip, pitch and ratio of a boat",
+    keyWords: "slip, pitch and gear ratio of a boat",
   },
   unit: {
     path: "propeller",
@@ -24,7 +39,6 @@ export const bench: Bench = {
     ),
     has: (u) => u.kind === "boat",
   },
-  aside: true,
   keys: [],
   records: { propeller: "✣" },
 };

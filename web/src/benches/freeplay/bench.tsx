@@ -1,10 +1,22 @@
 import { IconArrowsLeftRight } from "@tabler/icons-react";
+import { Gear } from "../../drawing/gear";
 import { type Bench, page } from "../bench";
 
 export const bench: Bench = {
   id: "freeplay",
   title: "Free play",
-  offer: "find where the play sits",
+  group: "repair",
+  offer: {
+    ask: "Play in the driveline",
+    gives: "rock a shaft by hand, find what is loose",
+    picture: (
+      <>
+        <path d="M6 40H70" className="shaft" />
+        <Gear x={84} y={40} r={24} n={18} hub={6} />
+        <path d="M28 18a26 26 0 0 1 22 0M28 18l8-4M28 18l3 8M50 18l-8-4M50 18l-3 8" className="chalk" />
+      </>
+    ),
+  },
   loose: {
     path: "/free-play",
     page: page(
