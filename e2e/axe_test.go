@@ -89,7 +89,7 @@ func TestAccessibility(t *testing.T) {
 				p.axe("trace, " + view)
 			}
 			p.visit("/units/8/trace")
-			p.lever("Front drive of the transfer case: front locked in")
+			p.lever("Transfer case drive: 4WD")
 			p.choose("Corner", "to the left")
 			p.answers("In a bind")
 			p.click("Shafts")

@@ -32,10 +32,10 @@ func TestADayAtAUnit(t *testing.T) {
 	p.sees("Tag says 4.40")
 	// A photo with marks: the tooth that was skipped is tapped, the count taken.
 	p.visit("/photos/2")
-	p.sees("31 marks, but the spacing speaks for 32 teeth")
+	p.sees("31 marks, but the spacing says 32 teeth")
 	p.clickAt("document.querySelector('svg[role=application] circle[stroke-dasharray]')")
 	p.click("Save the marks")
-	p.sees("The marks are kept with the photo")
+	p.sees("The marks are saved with the photo")
 	p.click("Take 32 as a reading")
 	p.sees("Kept: 32 ring teeth, counted on this photo")
 	// A card.

@@ -82,7 +82,7 @@ func TestDecideInInches(t *testing.T) {
 	p.fill("Distance, m", "1609.344")
 	p.fill("Time, s", "60")
 	p.sees("60.00 mph\t0.00 %")
-	p.click("In it during the check")
+	p.click("Installed during the check")
 	p.fill("Economy, miles a US gallon", "20")
 	p.sees("20.0 mpg")
 	p.visit("/regear")
@@ -300,14 +300,14 @@ func TestSpeedometerByHand(t *testing.T) {
 
 	// Without a device the value is written by hand and kept all the same.
 	p.click("Pulses")
-	p.sees("None is set up on this server.")
+	p.sees("No programmer is set up on this server.")
 	p.fill("Tone ring teeth", "8")
 	p.fill("Calibration now", "16000")
 	p.sees("Calibrate to 12830 pulses per km.")
 	if !eval[bool](p, control("Write and read back")+".disabled") {
 		t.Error("there is nothing to write through")
 	}
-	p.fill("Note", "with the unit's own tool")
+	p.fill("Note", "with the vehicle's own tool")
 	p.click("Written by hand: save")
 	p.sees("Recorded: Calibration by hand to 12830 pulses per km, 16000 before.")
 
@@ -324,7 +324,7 @@ func TestSpeedometerByHand(t *testing.T) {
 	// 7 × 2.58098 = 18.07.
 	p.sees("Drive 7, driven 18: reads 0.37 % high")
 	p.visit("/units/8")
-	p.sees("with the unit's own tool")
+	p.sees("with the vehicle's own tool")
 }
 
 // A choice that is not the recommended one is told to be one's own, its

@@ -187,7 +187,7 @@ func TestProgrammerFailsMidWrite(t *testing.T) {
 	p.sees("16000 pulses a km in it now")
 	p.click("This is the calibration now")
 	// 8 × 1603.75 = 12830.0; 12830 ÷ 16000 − 1 = −19.81 %.
-	p.sees("With 16000 in it now it reads 19.81 % low.")
+	p.sees("Set to 16000 now, it reads 19.81 % low.")
 	p.choose("The stand-in at the next write", "drops the line before it has written")
 	p.until("the fault to be told", "!document.querySelector('[data-loading]')")
 	time.Sleep(300 * time.Millisecond)
@@ -228,7 +228,7 @@ func TestCheckOnTheRoad(t *testing.T) {
 	p.fill("Odometer counted, km", "18.8")
 	p.fill("Known distance, km", "20")
 	p.sees("−6.00 %")
-	p.click("In it during the check")
+	p.click("Installed during the check")
 	p.fill("Drive gear", "8")
 	p.fill("Driven gear", "26")
 	// 26 × 0.94 = 24.44: 24 is the next that isn't low.
@@ -289,7 +289,7 @@ func TestCatalogPage(t *testing.T) {
 	if !eval[bool](p, takeIn+".disabled") {
 		t.Error("a file with a wrong line can be taken in")
 	}
-	p.click("Keep it")
+	p.click("Cancel")
 	p.give("good.csv", "family,role,teeth,shelf\nHolt T2,drive,15,1\nHolt T2,drive,12,7\n")
 	p.sees("1 new, 0 changed, 1 as they are")
 	p.clickAt(takeIn)

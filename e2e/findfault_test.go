@@ -33,18 +33,18 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.sees("Which part is it?")
 	p.click("How it drives")
 	p.click("No drive in first gear")
-	p.sees("Most likely: sheared half shaft or stub of the rear")
+	p.sees("Most likely: broken ")
 	p.sees("Stands on rated points")
 	p.axe("find the fault")
 	// What a sheared right stub shows: only the left wheel follows.
 	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/`)
-	p.until("the right stub to lead", `/sheared half shaft or stub of the rear right wheel/.test(document.querySelector('.decide-plate h2').innerText)`)
+	p.until("the right stub to lead", `/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
 	if !eval[bool](p, `document.querySelector('input[type=checkbox]').checked`) {
 		t.Error("it stands on stands, and that isn't kept")
 	}
 	// Whatever is asked next, nothing else is wrong with it.
 	for range 12 {
-		if eval[bool](p, `/ sure\.$/.test(document.querySelector('.decide-plate h2').innerText) || document.body.innerText.includes('Open in this order')`) {
+		if eval[bool](p, `/: (19 in 20|99 in 100|practically certain)\.$/.test(document.querySelector('.decide-plate h2').innerText) || document.body.innerText.includes('Open in this order')`) {
 			break
 		}
 		before := eval[int](p, `document.querySelectorAll('ol li b').length`)
@@ -62,9 +62,9 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.visit("/faults")
 	p.until("the verdict to be proved", `[...document.querySelectorAll('li')].some(l => /Grouse 4/.test(l.innerText) && /What was it\?/.test(l.innerText))`)
 	p.until("its form", `(() => { const l = [...document.querySelectorAll('li')].find(l => /Grouse 4/.test(l.innerText)); const b = [...l.querySelectorAll('button')].find(b => b.innerText === 'What was it?'); if (b) b.click(); return l.innerText.includes('Repaired, and the complaint is gone'); })()`)
-	p.picks("Found", "sheared half shaft or stub of the rear right wheel")
+	p.picks("Found", "broken right rear axle shaft or stub shaft")
 	p.click("Repaired, and the complaint is gone")
-	p.sees("Recorded: Proved: sheared half shaft or stub of the rear right wheel")
+	p.sees("Recorded: Proved: broken right rear axle shaft or stub shaft")
 	p.until("five proved", `/Of 5 verdicts/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.axe("how often right")
 	// What was tried survives a reload, and is taken back.
@@ -83,17 +83,17 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.visit("/units/5/find-fault")
 	p.click("How it shifts")
 	p.click("It stalls when shifted out of reverse")
-	p.sees("Most likely: dragging shift cable")
+	p.sees("Most likely: dragging gearcase shift cable")
 	p.showed(`/lever is still stiff/`)
-	p.until("it to be settled", `/Dragging shift cable of the gearcase: 9\d(\.\d)? % sure/.test(document.querySelector('.decide-plate h2').innerText)`)
-	p.sees("The interrupter stays connected")
+	p.until("it to be settled", `/Dragging gearcase shift cable: (19 in 20|99 in 100|practically certain)/.test(document.querySelector('.decide-plate h2').innerText)`)
+	p.sees("Leave the shift interrupt switch connected")
 	p.sees("shift shaft seal, renewed with it")
 	if eval[bool](p, `document.documentElement.scrollWidth > innerWidth + 1`) {
 		t.Error("it is wider than the phone")
 	}
 	// Why not the interrupter? And another sign, by the table.
-	p.picks("Why not …?", "interrupter of the gearcase out of order")
-	p.until("its reasons", `[...document.querySelectorAll('section[aria-label="Suspects"] b')].some(b => /^interrupter of the gearcase out of order/.test(b.innerText))`)
+	p.picks("Why not …?", "gearcase shift interrupt switch out of order")
+	p.until("its reasons", `[...document.querySelectorAll('section[aria-label="Suspects"] b')].some(b => /^gearcase shift interrupt switch out of order/.test(b.innerText))`)
 	p.click("Something else noticed?")
 	p.picks("What you heard, felt, smelled or saw", "It pops out of gear under load")
 	p.sees("something else")
@@ -122,7 +122,7 @@ func TestFindTheFaultLoose(t *testing.T) {
 	p.sees("Name at least two parts")
 	p.fill("Part 1", "stub")
 	p.fill("Part 2", "ring gear")
-	p.sees("Unknown: neither the faces nor the order of events tell")
+	p.sees("Unknown: neither the break surfaces nor the order of events show")
 	p.click("What did the shock load do?")
 	p.fill("Spun at, rpm", "600")
 	p.sees("A wheel at 600 rpm that grips within 0.1 s")

@@ -192,8 +192,8 @@ func TestTheShopsFiles(t *testing.T) {
 	p.sees("Export everything")
 	give(put("shop.zip", shop))
 	p.sees("Import this shop?")
-	p.sees("Units with these names are here already, and would stand here twice")
-	p.click("Keep it")
+	p.sees("Units with these names are here already, and would be listed twice")
+	p.click("Cancel")
 	p.visit("/units")
 	p.sees("9 units.")
 	unit := p.fetched("/api/v1/units/2/document.zip")
@@ -202,7 +202,7 @@ func TestTheShopsFiles(t *testing.T) {
 	p.visit("/sign-in")
 	p.signIn("Ivar Tolm")
 	p.visit("/files")
-	p.sees("Only the owner takes the whole shop out or in.")
+	p.sees("Only the owner can export or import the whole shop.")
 }
 
 // Two browsers on one unit: the second is told what changed and keeps what was typed;
@@ -221,12 +221,12 @@ func TestTwoBrowsersOnOneUnit(t *testing.T) {
 	p.click("Save")
 	p.sees("Unit notes changed")
 	q.click("Save")
-	q.sees("Someone changed this unit meanwhile. It says now:")
+	q.sees("Someone else changed this unit while you were typing. It now says:")
 	q.sees("Oda's words")
 	if v := eval[string](q, `document.querySelector('textarea').value`); v != "Ivar's words" {
 		t.Errorf("what was typed became %q", v)
 	}
-	q.click("Go on with mine")
+	q.click("Use mine")
 	q.click("Save")
 	q.until("it saved", `[...document.querySelectorAll('.history li')].filter(l => l.innerText.includes('notes changed')).length >= 2`)
 	// Both count at one axle.

@@ -18,7 +18,7 @@ func TestTeethOnAPhoto(t *testing.T) {
 	p.sees("Ring gear, first count")
 	p.axe("photos")
 	p.visit("/photos/2")
-	p.sees("31 marks, but the spacing speaks for 32 teeth")
+	p.sees("31 marks, but the spacing says 32 teeth")
 	p.sees("between marks 17 and 18 there is room for one tooth")
 	p.sees("First look where the spacing points")
 	p.axe("photo")
@@ -26,7 +26,7 @@ func TestTeethOnAPhoto(t *testing.T) {
 	p.sees("32 teeth: every mark is one tooth from the next")
 	p.sees("Save the marks first")
 	p.click("Save the marks")
-	p.sees("The marks are kept with the photo")
+	p.sees("The marks are saved with the photo")
 	p.click("Take 32 as a reading")
 	p.sees("Kept: 32 ring teeth, counted on this photo")
 	// The photo is the reading's evidence from then on, and says so.
@@ -42,7 +42,7 @@ func TestTeethOnAPhoto(t *testing.T) {
 	}
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{none}))
 	p.fill("What it shows", "Pinion, Stempel ¾ lesbar")
-	p.click("Keep it")
+	p.click("Save photo")
 	p.sees("this is no picture")
 	dot, err := base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
 	if err != nil {
@@ -53,7 +53,7 @@ func TestTeethOnAPhoto(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{good}))
-	p.click("Keep it")
+	p.click("Save photo")
 	p.until("the photo", "document.querySelector('main a img')?.complete && [...document.querySelectorAll('main a b')].some(b => b.innerText.includes('Stempel ¾ lesbar'))")
 }
 

@@ -97,7 +97,7 @@ func TestFromDoorToDoor(t *testing.T) {
 	p.sees("Rear axle: gears swapped in this housing: 4.56 from the shelf")
 	p.click("Measure: Rear axle")
 	p.sees("Readings from before stand aside.")
-	p.sees("of what was fitted before; it stands aside")
+	p.sees("taken on the gears fitted before; no longer counts")
 	p.sees("Nothing measured yet")
 	p.visit(unit + "/trace?view=build")
 	p.choose("Part", "Rear axle")
@@ -297,12 +297,12 @@ func TestNotesFromTwoHands(t *testing.T) {
 	p.sends("POST", "/api/v1/stages/2/readings", `{"readings":[{"key":"elsewhere","reading":{"method":"tag","text":"2.08"}}]}`)
 	p.sends("PATCH", "/api/v1/units/1", `{"notes":"new anode fitted"}`)
 	p.click("Save")
-	p.sees("Someone changed this unit meanwhile. It says now:")
+	p.sees("Someone else changed this unit while you were typing. It now says:")
 	p.sees("new anode fitted")
 	if v := p.value("Notes"); v != "the seal weeps" {
 		t.Errorf("what was typed became %q", v)
 	}
-	p.click("Go on with mine")
+	p.click("Use mine")
 	p.seesNot("Someone changed this unit meanwhile")
 	p.click("Save")
 	p.sees("Saved.")
@@ -310,7 +310,7 @@ func TestNotesFromTwoHands(t *testing.T) {
 	p.fill("Name", "Tender three")
 	p.click("Save")
 	p.sees("anode is the aluminum one")
-	p.click("Take theirs")
+	p.click("Use theirs")
 	p.until("the other's words in the field", field("Notes")+".value === 'anode is the aluminum one'")
 	if v := p.value("Name"); v != "Tender 3" {
 		t.Errorf("the name is %q after taking what is there", v)

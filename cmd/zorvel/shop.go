@@ -163,7 +163,7 @@ func importCommand() *cobra.Command {
 		if err != nil {
 			return exchange.Told(err)
 		}
-		verb := "Taken in"
+		verb := "Imported"
 		if look {
 			verb = "It holds"
 		}

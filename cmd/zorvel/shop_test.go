@@ -83,20 +83,20 @@ func TestShopOnTheCommandLine(t *testing.T) {
 	if out := must("import", file("made.zip"), "--dsn", first, "--look"); !strings.Contains(out, "It holds: 1 units") {
 		t.Error(out)
 	}
-	if out := must("import", file("made.zip"), "--dsn", first, "--by", "Oda Brenk"); !strings.Contains(out, "Taken in: 1 units") {
+	if out := must("import", file("made.zip"), "--dsn", first, "--by", "Oda Brenk"); !strings.Contains(out, "Imported: 1 units") {
 		t.Error(out)
 	}
-	if out := must("import", file("made.zip"), "--dsn", first, "--look"); !strings.Contains(out, `would stand here twice: ["Forwarder Birk"]`) {
+	if out := must("import", file("made.zip"), "--dsn", first, "--look"); !strings.Contains(out, `would be listed twice: ["Forwarder Birk"]`) {
 		t.Error(out)
 	}
 	out := must("backup", file("backup.zip"), "--dsn", first)
-	if !regexp.MustCompile(`holds \d+ rows`).MatchString(out) || !strings.Contains(out, "look after it") {
+	if !regexp.MustCompile(`holds \d+ rows`).MatchString(out) || !strings.Contains(out, "guard it") {
 		t.Error(out)
 	}
 	refuses("is there already", "backup", file("backup.zip"), "--dsn", first)
 	refuses("is not empty", "restore", file("backup.zip"), "--dsn", first)
 	refuses("this is no backup", "restore", file("made.zip"), "--dsn", second)
-	if out := must("restore", file("backup.zip"), "--dsn", second); !strings.Contains(out, "Everyone signs in anew") {
+	if out := must("restore", file("backup.zip"), "--dsn", second); !strings.Contains(out, "Everyone has to sign in again") {
 		t.Error(out)
 	}
 	must("export", file("from-first.zip"), "--dsn", first)

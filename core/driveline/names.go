@@ -12,14 +12,9 @@ import (
 func Of(p *Part, what string) string { return say.Small(p.Called()) + " " + what }
 
 // Lever is Of for what stands alone, on a lever: "Rear locker", "Transfer case range".
-// What is said of axles leaves the axle out where the name says it: a rear locker is
-// the rear axle's.
+// The axle is left out where the name ends with it: a rear locker is the rear axle's.
 func Lever(p *Part, what string) string {
-	name := p.Called()
-	if p.Kind == "axle" {
-		name = strings.TrimSuffix(name, " axle")
-	}
-	return say.Capital(name) + " " + what
+	return say.Capital(strings.TrimSuffix(p.Called(), " axle")) + " " + what
 }
 
 // AxleShaft names the shaft that drives a wheel: "left rear axle shaft" for the rear

@@ -108,9 +108,9 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		a.Formula += fmt.Sprintf("; factor %s ÷ %s = %s", e.Calibrated.Short(1), a.New.Short(1), f.Short(5))
 		switch {
 		case err.Sign() < 0:
-			a.Text += fmt.Sprintf(" With %s installed it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
+			a.Text += fmt.Sprintf(" Set to %s now, it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
 		case err.Sign() > 0:
-			a.Text += fmt.Sprintf(" With %s installed it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
+			a.Text += fmt.Sprintf(" Set to %s now, it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
 		default:
 			a.Text = fmt.Sprintf("The calibration of %s pulses per %s is right.", a.New.Short(1), e.Per)
 		}

@@ -166,7 +166,7 @@ func importCards(in *store.Import, doc api.UnitDocument) error {
 }
 
 // takenInTold is the history's line on a document.
-const takenInTold = "Taken in from a document: what is dated before this, and by whom, is as the document says"
+const takenInTold = "Imported: what is dated before this, and by whom, is as the document says"
 
 // ImportUnit takes a unit document in, all or nothing.
 func (s *Room) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {

@@ -48,7 +48,7 @@ func TestFailures(t *testing.T) {
 		{FaultBusy, 15000, false, 16000, []string{"busy", "still holds 16000"}},
 		{FaultTimeout, 15000, false, 16000, []string{"took too long", "while writing", "still holds 16000"}},
 		{FaultDrop, 15000, false, 16000, []string{"line dropped", "still holds 16000"}},
-		{FaultAfterWrite, 15000, true, 15000, []string{"line dropped", "new value is in it", "16000 before"}},
+		{FaultAfterWrite, 15000, true, 15000, []string{"line dropped", "new value is there", "16000 before"}},
 		{FaultNone, 90000, false, 16000, []string{"takes 500 to 60000", "still holds 16000"}},
 	} {
 		t.Run(x.fault+fmt.Sprint(x.value), func(t *testing.T) {

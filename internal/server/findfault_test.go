@@ -77,7 +77,7 @@ func TestVerdictIsProved(t *testing.T) {
 		t.Error("what broke twice weighs no more")
 	}
 	h := string(oda.want(200, "GET", "/api/v1/units/9/history", "").body)
-	for _, want := range []string{"Fault: Worn wheel bearing of the rear right wheel", "it still does the same", "Proved: worn wheel bearing of the rear right wheel"} {
+	for _, want := range []string{"Fault: Worn rear right wheel bearing", "it still does the same", "Proved: worn rear right wheel bearing"} {
 		if !strings.Contains(h, want) {
 			t.Errorf("the history lacks %q", want)
 		}

@@ -368,7 +368,7 @@ func TestShopRoundTrip(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !slices.ContainsFunc(events, func(e store.Event) bool { return strings.HasPrefix(e.Text, "Taken in") && e.By == "Oda Brenk" }) {
+		if !slices.ContainsFunc(events, func(e store.Event) bool { return strings.HasPrefix(e.Text, "Imported") && e.By == "Oda Brenk" }) {
 			t.Errorf("%s doesn't say that it was taken in", u.Name)
 		}
 	}

@@ -307,7 +307,7 @@ func TestDocumentsFromElsewhere(t *testing.T) {
 			TakenIn  *takenIn `json:"taken_in"`
 		}
 		c.want(200, "GET", fmt.Sprintf("/api/v1/units/%d/history", u.ID), "").json(t, &told)
-		if told[0].By != "Oda Brenk" || !strings.HasPrefix(told[0].Text, "Taken in from a document") {
+		if told[0].By != "Oda Brenk" || !strings.HasPrefix(told[0].Text, "Imported: ") {
 			t.Errorf("the newest line is %+v", told[0])
 		}
 		// Every entry of the document says who took it in; the line on that, and

@@ -1,4 +1,6 @@
-import type { ReactNode } from "react";
+import { Portal } from "@mantine/core";
+import { useIntersection } from "@mantine/hooks";
+import { type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
 import type { Decision } from "../api/client";
 import { when } from "../format/numbers";
 import classes from "./answer.module.css";
@@ -40,15 +42,76 @@ export function LastTime({ last, onTake }: { last: Decision; onTake: () => void 
   );
 }
 
-/** The answer of a bench in large print, with what stands under it. */
+/** The answer of a bench in large print, with what belongs under it. */
 export function Plate({ kicker, says, children }: { kicker: ReactNode; says: string; children?: ReactNode }) {
   return (
-    <div className="decide-plate">
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">{kicker}</p>
         <h2>{says}</h2>
         {children}
       </div>
-    </div>
+    </AnswerPlate>
   );
+}
+
+/**
+ * The answer of a bench. On a narrow screen its heading stays at the foot while the plate itself is out of view, above
+ * the keyboard of a phone; a tap goes to the plate.
+ */
+export function AnswerPlate({ className = "", children }: { className?: string; children: ReactNode }) {
+  const plate = useRef<HTMLDivElement>(null);
+  return (
+    <>
+      <div className={`decide-plate ${className}`} aria-live="polite" ref={plate}>
+        {children}
+      </div>
+      <InSight of={plate} />
+    </>
+  );
+}
+
+/** The heading of an answer at the foot of a narrow screen, while the answer is out of view. */
+export function InSight({ of }: { of: RefObject<HTMLElement | null> }) {
+  const { ref, entry } = useIntersection({ threshold: 0.35 });
+  const [says, setSays] = useState("");
+  const lift = useKeyboard();
+  // What the answer says is read off it after each change.
+  useEffect(() => {
+    ref(of.current);
+    const text = (of.current?.querySelector("h2, [data-says]") ?? of.current)?.textContent ?? "";
+    setSays(text.replace(/\s+/g, " ").trim());
+  });
+  if (!says || entry?.isIntersecting !== false) return null;
+  return (
+    <Portal>
+      <button
+        type="button"
+        className={classes.foot}
+        style={{ bottom: lift }}
+        aria-hidden
+        tabIndex={-1}
+        onClick={() => of.current?.scrollIntoView({ block: "center" })}
+      >
+        {says}
+      </button>
+    </Portal>
+  );
+}
+
+/** How much of the page's foot the keyboard of a phone covers. */
+function useKeyboard() {
+  const [height, setHeight] = useState(0);
+  useEffect(() => {
+    const view = window.visualViewport;
+    if (!view) return;
+    const measure = () => setHeight(Math.max(0, Math.round(window.innerHeight - view.height - view.offsetTop)));
+    view.addEventListener("resize", measure);
+    view.addEventListener("scroll", measure);
+    return () => {
+      view.removeEventListener("resize", measure);
+      view.removeEventListener("scroll", measure);
+    };
+  }, []);
+  return height;
 }

@@ -119,7 +119,7 @@ function TakeIn() {
                 Add this
               </Button>
               <Button variant="default" data-autofocus onClick={() => setFile(null)}>
-                Keep it
+                Cancel
               </Button>
             </div>
           </div>

@@ -125,7 +125,7 @@ export function ImportFile({
             Import
           </Button>
           <Button variant="default" onClick={onClose}>
-            Keep it
+            Cancel
           </Button>
         </div>
       </div>

@@ -182,7 +182,7 @@ function Saved({
               Save
             </Button>
             <Button variant="default" size="compact-md" onClick={() => setName(undefined)}>
-              Keep it
+              Cancel
             </Button>
           </form>
         ))}

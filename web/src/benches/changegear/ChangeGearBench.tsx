@@ -10,7 +10,7 @@ import { bind } from "../../form/bind";
 import { useForm } from "../../form/useForm";
 import { change, fixed, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
-import { Asks, Cautions } from "../answer";
+import { AnswerPlate, Asks, Cautions } from "../answer";
 import { CardDoor } from "../cards/CardDoor";
 import { TireField, useTire } from "../tire/TireField";
 import classes from "./changegear.module.css";
@@ -128,7 +128,7 @@ function rungAt(answer?: ChangeGearsAnswer): number {
 function Plate({ answer }: { answer: ChangeGearsAnswer }) {
   const p = answer.pick;
   return (
-    <div className="decide-plate">
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">
           {p ? "For this goal" : "As it is"} · base {answer.base.label} ({answer.base_words})
@@ -151,7 +151,7 @@ function Plate({ answer }: { answer: ChangeGearsAnswer }) {
           <small>{answer.direction.forward ? "as it is mounted" : "check Direction before you bolt anything in"}</small>
         </p>
       )}
-    </div>
+    </AnswerPlate>
   );
 }
 

@@ -20,7 +20,7 @@ export function SetLevers({ doc, onPick, onClose }: Props) {
   const inner = useRef<HTMLDivElement>(null);
   useApart(inner, trace);
   const there = useQuery({
-    queryKey: [...key.complaints(doc), state],
+    queryKey: key.complaints(doc, state),
     queryFn: () => take(api.POST("/calc/find-fault/complaints", { body: { driveline: doc, state } })),
     placeholderData: (old) => old,
     staleTime: Number.POSITIVE_INFINITY,

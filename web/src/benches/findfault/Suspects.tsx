@@ -1,12 +1,13 @@
 import type { FaultAnswer, FaultSuspect } from "../../api/client";
 import { chance } from "../../format/numbers";
+import { AnswerPlate } from "../answer";
 import classes from "./findfault.module.css";
 
 /** The one sentence, and everyone who is suspected, as strong as they are likely. */
 export function Suspects({ answer }: { answer: FaultAnswer }) {
   return (
     <>
-      <div className="decide-plate">
+      <AnswerPlate>
         <div>
           <h2>{answer.sentence}</h2>
           {answer.clashes.map((c) => (
@@ -18,7 +19,7 @@ export function Suspects({ answer }: { answer: FaultAnswer }) {
               <p key={c}>{c}</p>
             ))}
         </div>
-      </div>
+      </AnswerPlate>
       <ol className={classes.suspects}>
         {answer.suspects
           .filter((s) => s.probability >= 0.01)

@@ -10,7 +10,7 @@ import { useForm } from "../../form/useForm";
 import { fixed, when } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
 import { useTrace } from "../../machine/useTrace";
-import { Cautions } from "../answer";
+import { AnswerPlate, Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import { useLast } from "../useLast";
@@ -208,7 +208,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
             )}
             {answer && (
               <>
-                <div className="decide-plate">
+                <AnswerPlate>
                   <div>
                     <h2>{answer.sentence}</h2>
                     {answer.next && <p>→ {answer.next}</p>}
@@ -219,7 +219,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                       <p key={s}>{s}</p>
                     ))}
                   </div>
-                </div>
+                </AnswerPlate>
                 <Shares answer={answer} />
                 <div className="row wrap">
                   {b.choice(

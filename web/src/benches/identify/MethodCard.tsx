@@ -43,13 +43,13 @@ export function MethodCard(p: Props) {
     if (window.matchMedia("(pointer: fine)").matches)
       form.current?.querySelector<HTMLElement>(".fields input")?.focus();
   }, []);
-  const { Fields, name } = methods[method];
+  const { Fields, name, readOff } = methods[method];
   const steps = stepsFor(method, question.kind, p.blind);
   return (
     <form ref={form} className="method-card" onSubmit={submit} aria-label={name}>
       <header>
         <h2>{name}</h2>
-        {p.others > 0 && (
+        {p.others > 0 && !readOff && (
           <Switch
             size="sm"
             label="Count blind"

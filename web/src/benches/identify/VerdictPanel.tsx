@@ -1,11 +1,12 @@
 import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButton } from "@mantine/core";
 import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
-import { type ReactNode, useState, useSyncExternalStore } from "react";
+import { type ReactNode, useRef, useState, useSyncExternalStore } from "react";
 import { type Option, type Order, type Plan, type Situation, type Verdict, weighedHere } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
 import { StateMark } from "../../drawing/StateMark";
 import { chance, fixed, fraction, label, minutes, teethPair, typed } from "../../format/numbers";
 import { memberWords, optionKey } from "../../format/words";
+import { InSight } from "../answer";
 import "./identify.css";
 import { methods } from "./methods";
 
@@ -46,6 +47,7 @@ type Props = {
 /** What it means: the verdict, seen on the rule, and what to do next. */
 export function VerdictPanel(p: Props) {
   const v = p.verdict;
+  const plate = useRef<HTMLDivElement>(null);
   const here = useSyncExternalStore(weighedHere.watch, weighedHere.get);
   if (p.hidden) {
     return (
@@ -65,7 +67,16 @@ export function VerdictPanel(p: Props) {
           Worked out on this device: the server can't be reached, so the shop's own gear list is not used.
         </p>
       )}
-      {v?.best && v.headline ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
+      <div ref={plate}>
+        {v?.headline && (
+          <span
+            hidden
+            data-says
+          >{`${v.headline.sentence} ${v.next.find((n) => n.goal === p.goal)?.sentence ?? ""}`}</span>
+        )}
+        {v?.best && v.headline ? <Plate verdict={v} onExplain={p.onExplain} /> : <Blank broken={p.broken} />}
+      </div>
+      <InSight of={plate} />
       {v?.best && <RatioRule verdict={v} names={p.names} />}
       {v && v.checks.length > 0 && (
         <ul className="checks">

@@ -33,7 +33,7 @@ export function useWeighing({
   blindWanted,
 }: Ask) {
   const standing = readings.filter((r) => !r.struck && !r.former);
-  const blind = blindWanted && standing.length > 0 && method !== "";
+  const blind = blindWanted && standing.length > 0 && method !== "" && !methods[method].readOff;
   const understood = method ? readDraft(method, draft, members, units) : { notNumbers: {}, missing: {} };
   const drafted = understood.reading;
   const committed = standing.map((r) => ({ ...r.reading, id: r.key }));

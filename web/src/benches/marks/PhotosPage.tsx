@@ -113,7 +113,7 @@ function AddPhoto({ unit }: { unit: number }) {
         onChange={(e) => setPart(e.currentTarget.value)}
       />
       <Button type="submit" disabled={!file} loading={add.isPending}>
-        Keep it
+        Save photo
       </Button>
       {job && <small className="dim">It goes with the open job: {job.complaint}</small>}
       {add.error && !(refused && refused.faults.length > 0) && <p className="trouble">{add.error.message}</p>}

@@ -10,7 +10,7 @@ import { FileButton } from "../../fields/FileButton";
 import { bind } from "../../form/bind";
 import { useForm } from "../../form/useForm";
 import { fixed } from "../../format/numbers";
-import { Cautions } from "../answer";
+import { AnswerPlate, Cautions } from "../answer";
 import { figure, number } from "../tire/model";
 import { useDecide } from "../useDecide";
 import { LivePanel } from "./LivePanel";
@@ -137,7 +137,7 @@ function Plate({ answer, q, unit }: { answer: PropAnswer; q: PropRequest; unit?:
   const maySave = useMaySave();
   const record = useDecide(unit);
   return (
-    <div className="decide-plate">
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">
           {{
@@ -188,7 +188,7 @@ function Plate({ answer, q, unit }: { answer: PropAnswer; q: PropRequest; unit?:
         )}
         {record.error && <p className="trouble">{record.error.message}</p>}
       </div>
-    </div>
+    </AnswerPlate>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { components } from "../../api/schema";
 import { change as signed } from "../../format/numbers";
+import { AnswerPlate } from "../answer";
 import "./regear.css";
 
 type TireChange = components["schemas"]["TireChange"];
@@ -7,7 +8,7 @@ type TireChange = components["schemas"]["TireChange"];
 /** What two tires tell by themselves: how much taller, what the needle reads, what would restore it. */
 export function TiresAlone({ change: c }: { change: TireChange }) {
   return (
-    <div className="decide-plate">
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">New tires against old</p>
         <h2>Rolls {signed(c.percent)} per turn</h2>
@@ -39,6 +40,6 @@ export function TiresAlone({ change: c }: { change: TireChange }) {
           </tr>
         </tbody>
       </table>
-    </div>
+    </AnswerPlate>
   );
 }

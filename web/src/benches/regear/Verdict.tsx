@@ -1,6 +1,7 @@
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
+import { AnswerPlate } from "../answer";
 import "./regear.css";
 
 /** The variant that a candidate stands for. */
@@ -40,7 +41,7 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
     </tr>
   );
   return (
-    <div className="decide-plate">
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">
           {own ? "Your choice" : "Recommended"} · acting like stock would take {plan.equivalent.label}
@@ -78,6 +79,6 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
           {row(`Slowest, ${speedUnit(units)}`, (v) => fixed(fromKMH(v.crawl_kmh, units), 2))}
         </tbody>
       </table>
-    </div>
+    </AnswerPlate>
   );
 }

@@ -4,7 +4,7 @@ import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
 import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
-import { Cautions } from "../answer";
+import { AnswerPlate, Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import classes from "./setup.module.css";
@@ -131,12 +131,12 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
         )}
         {answer && (
           <>
-            <div className="decide-plate">
+            <AnswerPlate>
               <div>
                 <p className="decide-kicker">{words[answer.answer]}</p>
                 <h2>{answer.sentence}</h2>
               </div>
-            </div>
+            </AnswerPlate>
             <Faces gear={gear} seat={seat} answer={answer} />
             <div className={classes.teeth}>
               {answer.ways.map((w) => (

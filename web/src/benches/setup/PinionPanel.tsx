@@ -8,6 +8,7 @@ import { StampInput } from "../../fields/StampInput";
 import { bind } from "../../form/bind";
 import { fixed } from "../../format/numbers";
 import { useShop } from "../../shop/useShop";
+import { AnswerPlate } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
 import classes from "./setup.module.css";
@@ -104,7 +105,7 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
       )}
       {a && (
         <>
-          <div className="decide-plate">
+          <AnswerPlate>
             <div>
               <h2>{a.sentence}</h2>
               {own && f.convention === own.marks && (
@@ -116,7 +117,7 @@ function Swap({ store, unit, family }: { store: string; unit?: number; family: s
                 <p key={x}>? {x}</p>
               ))}
             </div>
-          </div>
+          </AnswerPlate>
           <div role="radiogroup" aria-label="Convention" className={classes.ways}>
             {a.ways.map((w) => (
               // biome-ignore lint/a11y/useSemanticElements: the whole sentence is the button
@@ -198,7 +199,7 @@ function RigidStack({ store, unit, box, setBox }: Props) {
       )}
       {a && (
         <>
-          <div className="decide-plate">
+          <AnswerPlate>
             <div>
               <h2>{a.sentence}</h2>
               {a.stack && <p>{a.stack.pieces.map((p) => fixed(p, 2)).join(" + ")} mm</p>}
@@ -209,7 +210,7 @@ function RigidStack({ store, unit, box, setBox }: Props) {
                 </p>
               ))}
             </div>
-          </div>
+          </AnswerPlate>
           <StackOrder order={a.order} />
           <div className="row">
             <KeepWithUnit unit={unit} record={{ kind: "setup", setup: question }} />

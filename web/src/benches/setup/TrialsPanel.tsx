@@ -5,7 +5,7 @@ import type { SetupMade, SetupVerdict } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
 import { when } from "../../format/numbers";
-import { Cautions } from "../answer";
+import { AnswerPlate, Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { AxleBox } from "./AxleBox";
 import { Checks } from "./Checks";
@@ -231,7 +231,7 @@ const states: Record<string, string> = {
 
 function Plate({ verdict: v }: { verdict: SetupVerdict }) {
   return (
-    <div className={`decide-plate ${classes.plate}`}>
+    <AnswerPlate className={classes.plate}>
       <div>
         <p className="decide-kicker">
           {states[v.state]}, after {v.results.length === 1 ? "1 trial" : `${v.results.length} trials`}
@@ -256,7 +256,7 @@ function Plate({ verdict: v }: { verdict: SetupVerdict }) {
           </p>
         ))}
       </div>
-    </div>
+    </AnswerPlate>
   );
 }
 

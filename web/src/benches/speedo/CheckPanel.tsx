@@ -7,6 +7,7 @@ import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
 import { change, distanceUnit, fixed, fromKM, speedUnit, typed, type Units } from "../../format/numbers";
+import { AnswerPlate } from "../answer";
 import { useDecide } from "../useDecide";
 import {
   type Track as Chosen,
@@ -150,7 +151,7 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
   const of = (c: { what: string }) => (c.what.startsWith("odometer") ? far : speedUnit(units));
   return (
     <>
-      <div className={`decide-plate sp-edge-${v.level}`} aria-live="polite">
+      <AnswerPlate className={`sp-edge-${v.level}`}>
         <div>
           <p className="decide-kicker">{levels[v.level]}</p>
           <h2>{v.text}</h2>
@@ -203,7 +204,7 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
             </div>
           )}
         </dl>
-      </div>
+      </AnswerPlate>
       <table className="figures">
         <thead>
           <tr>

@@ -8,6 +8,7 @@ import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
+import { AnswerPlate } from "../answer";
 import { useDecide } from "../useDecide";
 import { Grid, legend, signs } from "./Grid";
 import { HelicalCard } from "./HelicalCard";
@@ -96,7 +97,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
         <Waiting title="Which speedometer gears?" missing={missing} error={error} />
       ) : (
         <>
-          <div className="decide-plate" aria-live="polite">
+          <AnswerPlate>
             <div>
               <p className="decide-kicker">{best ? (picks[m.picks[0].which] ?? "Best pair") : "No pair fits"}</p>
               <h2>
@@ -134,7 +135,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
                   </button>
                 ))}
             </div>
-          </div>
+          </AnswerPlate>
           {(m.families?.length ?? 0) > 1 && (
             <div className="row wrap no-print">
               <span>Which family is it?</span>

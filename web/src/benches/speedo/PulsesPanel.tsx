@@ -9,6 +9,7 @@ import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
 import { change, fixed } from "../../format/numbers";
+import { AnswerPlate } from "../answer";
 import { useDecide, useTouchUnit } from "../useDecide";
 import type { PanelProps, SpeedoForm, useSpeedo } from "./model";
 import "./speedo.css";
@@ -34,7 +35,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
           error={error}
         />
       ) : (
-        <div className="decide-plate" aria-live="polite">
+        <AnswerPlate>
           <div>
             <p className="decide-kicker">Calibration</p>
             <h2>{e.text}</h2>
@@ -62,7 +63,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
               </div>
             )}
           </dl>
-        </div>
+        </AnswerPlate>
       )}
       <details className="decide-box no-print" open={Boolean(f.pickupDrive || f.pickupDriven || f.toolRatios)}>
         <summary>A driven gear turns the speed sensor, or the tool takes listed figures only</summary>

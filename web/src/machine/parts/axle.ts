@@ -87,7 +87,8 @@ const part: Kind = {
     // The axle's line, with the pinion's length before it.
     const cx = px + dir * 62;
     plan.boxes.push({ part: id, x: cx - 38, y: py - 44, w: 76, h: 88, round: 30 });
-    plan.spots.push({ part: id, x: cx - (at.back ? 38 : -38), y: py, side: at.back ? "left" : "right" });
+    // A front axle has its label between the engine and its own shaft, clear of its housing.
+    plan.spots.push({ part: id, x: cx + 42, y: at.back ? py - 27 : py, side: "right" });
     finalDrive(plan, p, { x: px, y: py, shaft: pinion, along: "x" }, cx, dir, left ? 1 : -1);
     for (const s of [1, -1]) {
       const port = s === 1 ? "left" : "right";

@@ -23,6 +23,8 @@ export type MethodUI = {
   name: string;
   /** What is counted at its shaft, where one is turned. */
   counts?: string;
+  /** Read off, not counted: no other reading can lead the eye, so it is never taken blind. */
+  readOff?: true;
   fits: (kind: Kind) => boolean;
   steps: (kind: Kind) => Step[];
   /** What was typed, as a reading without its method. */

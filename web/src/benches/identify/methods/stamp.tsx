@@ -21,6 +21,7 @@ const picture = (
 
 export const stamp: MethodUI = {
   name: "Stamp",
+  readOff: true,
   fits: () => true,
   steps: (kind) => [
     {

@@ -20,6 +20,7 @@ const picture = (
 
 export const tag: MethodUI = {
   name: "Tag",
+  readOff: true,
   fits: () => true,
   steps: (kind) => [
     { text: places[kind]?.tag ?? "Look at the cover bolts and at the plate on the housing. Wipe the tag clean." },
