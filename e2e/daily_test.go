@@ -37,7 +37,7 @@ func TestADayAtAUnit(t *testing.T) {
 	p.click("Save the marks")
 	p.sees("The marks are saved with the photo")
 	p.click("Take 32 as a reading")
-	p.sees("Kept: 32 ring teeth, counted on this photo")
+	p.sees("Saved: 32 ring teeth, counted on this photo")
 	// A card.
 	p.visit("/units/3/cards")
 	p.picks("Card", "Turn by hand and count")

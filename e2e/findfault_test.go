@@ -30,7 +30,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8/find-fault")
-	p.sees("Which part is it?")
+	p.sees("What breaks most often on a layout like this")
 	p.click("How it drives")
 	p.click("No drive in first gear")
 	p.sees("Most likely: broken ")
@@ -71,7 +71,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.visit("/units/8/find-fault")
 	p.until("the right stub to lead", `/rear right wheel/.test(document.querySelector('.decide-plate h2')?.innerText)`)
 	p.click("Start over")
-	p.sees("Which part is it?")
+	p.sees("What breaks most often on a layout like this")
 	p.keys(kb.Escape)
 }
 

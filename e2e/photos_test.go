@@ -28,7 +28,7 @@ func TestTeethOnAPhoto(t *testing.T) {
 	p.click("Save the marks")
 	p.sees("The marks are saved with the photo")
 	p.click("Take 32 as a reading")
-	p.sees("Kept: 32 ring teeth, counted on this photo")
+	p.sees("Saved: 32 ring teeth, counted on this photo")
 	// The photo is the reading's evidence from then on, and says so.
 	p.sees("Rear axle: Counted 32 ring gear teeth")
 	p.click("Rear axle: Counted 32 ring gear teeth")

@@ -174,7 +174,7 @@ function Fit({
         />
         {fit.error && <p className="trouble">{fit.error.message}</p>}
         <Button type="submit" loading={fit.isPending}>
-          Save
+          Save what was fitted
         </Button>
       </form>
     </Modal>

@@ -22,13 +22,13 @@ import type { Done } from "./tests";
 /** What people come with, by what they notice it with. */
 const kinds: [group: string, words: string, icon: Icon][] = [
   ["drive", "How it drives", IconEngine],
-  ["noise", "What is heard", IconEar],
+  ["noise", "Noise", IconEar],
   ["shift", "How it shifts", IconManualGearbox],
   ["heat", "Heat, smell", IconFlame],
   ["cooling", "Cooling water", IconTemperature],
   ["leak", "Leaks", IconDroplet],
-  ["oil", "Its oil", IconBottle],
-  ["history", "Since when", IconHistory],
+  ["oil", "Oil", IconBottle],
+  ["history", "When it started", IconHistory],
 ];
 
 type Props = { doc: Doc; first: boolean; onPick: (d: Done) => void };

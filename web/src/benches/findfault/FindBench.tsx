@@ -48,8 +48,9 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
     key.findFault,
     question,
     (body, signal) => take(api.POST("/calc/find-fault", { body, signal })),
-    { ready: form.done.length > 0, rest: 0 },
+    { rest: 0 },
   );
+  const told = form.done.length > 0;
   const add = (d: Done, stands = form.stands) => {
     setOther(undefined);
     set({ done: [...form.done, d], stands });
@@ -104,16 +105,10 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
             )}
           </section>
           <section aria-label="Suspects" aria-live="polite">
-            {!answer && (
-              <Waiting
-                title="Which part is it?"
-                missing={[form.done.length === 0 && "what it does, or does not"]}
-                error={error}
-              />
-            )}
+            {!answer && <Waiting title="Which part is it?" missing={[]} error={error} />}
             {answer && (
               <>
-                <Suspects answer={answer} />
+                <Suspects answer={answer} told={told} />
                 <Select
                   label="Why not …?"
                   placeholder="any part"
@@ -131,12 +126,14 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
                     <Speaks suspect={answer.asked} />
                   </div>
                 )}
-                <div className="row">
-                  <KeepWithUnit unit={unit} record={{ kind: "fault", fault: question }} />
-                  <Button variant="default" loading={paper.isPending} onClick={() => paper.mutate()}>
-                    Print the findings
-                  </Button>
-                </div>
+                {told && (
+                  <div className="row">
+                    <KeepWithUnit unit={unit} record={{ kind: "fault", fault: question }} />
+                    <Button variant="default" loading={paper.isPending} onClick={() => paper.mutate()}>
+                      Print the findings
+                    </Button>
+                  </div>
+                )}
                 {paper.error && <p className="trouble">{paper.error.message}</p>}
                 {question.priors && (
                   <p className="dim">How often parts break takes in this shop's own proved repairs.</p>

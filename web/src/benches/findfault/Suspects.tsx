@@ -3,12 +3,13 @@ import { chance } from "../../format/numbers";
 import { AnswerPlate } from "../answer";
 import classes from "./findfault.module.css";
 
-/** The one sentence, and everyone who is suspected, as strong as they are likely. */
-export function Suspects({ answer }: { answer: FaultAnswer }) {
+/** The one sentence, and every suspect, as strong as it is likely; before anything is told, by how often it breaks. */
+export function Suspects({ answer, told }: { answer: FaultAnswer; told: boolean }) {
   return (
     <>
       <AnswerPlate>
         <div>
+          {!told && <p className="decide-kicker">What breaks most often on a layout like this</p>}
           <h2>{answer.sentence}</h2>
           {answer.clashes.map((c) => (
             <p key={c}>△ {c}</p>
@@ -55,7 +56,7 @@ export function Speaks({ suspect: s }: { suspect: FaultSuspect }) {
       {s.against.map((f) => (
         <p key={f}>− {f}</p>
       ))}
-      {s.for.length + s.against.length === 0 && <p>Nothing speaks for or against it yet.</p>}
+      {s.for.length + s.against.length === 0 && <p>No evidence yet.</p>}
       <p className="dim">Comes from: {s.how}.</p>
     </>
   );
