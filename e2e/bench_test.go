@@ -136,7 +136,7 @@ func TestWrongInputStaysAndIsExplained(t *testing.T) {
 		t.Errorf("what was typed became %q", got)
 	}
 	p.fill("Pinion", "nine")
-	p.sees("enter a number")
+	p.sees("Enter a number")
 	p.fill("Ring gear", "9")
 	p.fill("Pinion", "47")
 	p.sees("are the two counts swapped?")

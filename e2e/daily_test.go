@@ -59,7 +59,7 @@ func TestADayAtAUnit(t *testing.T) {
 	p.signIn("Oda Brenk")
 	p.visit(job)
 	p.click("Take over")
-	p.sees("taken over by Oda Brenk")
+	p.sees("assigned to Oda Brenk")
 	p.sees("Turn by hand and count")
 	p.fill("Note to the owner and to the next technician", "Bearing is ordered; drive gently until then")
 	p.until("every open thing ticked", `(() => { const b = [...document.querySelectorAll('button')].find(b => b.innerText === 'Close the job'); if (!b.disabled) return true; const c = [...document.querySelectorAll('main input[type=checkbox]')].find(c => !c.checked); if (c) c.click(); return false; })()`)

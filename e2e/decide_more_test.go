@@ -269,7 +269,7 @@ func TestDecisionsTravel(t *testing.T) {
 	p.sees("Grouse 4 again")
 	p.visit("/units")
 	p.click("Grouse 4 again")
-	p.sees("Decided")
+	p.sees("Chosen")
 	p.sees("Speedometer gears 8 and 26: reads 0.92 % high")
 	p.sees("seal was hard")
 }
@@ -337,7 +337,7 @@ func TestOwnChoice(t *testing.T) {
 	p.sees("Fit 4.64 (65/14), front and rear together.")
 	first := eval[string](p, `document.querySelector('.rg-price').innerText`)
 	p.click("Choices")
-	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Take Keep it: 4.10 stays')`
+	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Leave it: 4.10 stays')`
 	if !eval[bool](p, "Boolean("+leave+")") {
 		p.click("All ") // it is beyond the best twelve
 	}
@@ -346,7 +346,7 @@ func TestOwnChoice(t *testing.T) {
 	p.sees("Your choice")
 	p.until("the estimate to follow", `document.querySelector('.rg-price').innerText !== `+quote(first))
 	p.click("Estimate")
-	p.sees("Estimate: Keep it: 4.10 stays")
+	p.sees("Estimate: Leave it: 4.10 stays")
 	p.click("Why")
 	p.sees("You took Keep it: 4.10 stays instead of what is recommended.")
 	p.click("Back to the recommended")

@@ -43,7 +43,7 @@ func TestTireChange(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/8")
 	p.sees("History")
-	p.clickAt(`document.querySelector('a[href="/units/8/regear"]')`)
+	p.door("Tires and gears", "Tires and gears")
 	p.sees("Tires changed: what that does")
 	p.sees("Enter the new tire size")
 	p.fill("Tires now", "33x")
@@ -58,9 +58,9 @@ func TestTireChange(t *testing.T) {
 	p.until("the old and the new tire to be drawn", "document.querySelectorAll('.tire-picture circle').length === 6")
 	// What the shop would rather do is taken, and said to be that.
 	p.click("Choices")
-	p.clickAt(`[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Take 4.56 (41/9)')`)
+	p.clickAt(`[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === '4.56 (41/9)')`)
 	p.sees("Your choice")
-	p.sees("Recommended was: Leave the gears at 4.10")
+	p.sees("Recommended: Leave the gears at 4.10")
 	p.click("Gears")
 	p.sees("km/h at shift rpm")
 	// 4.06 × 1 × 41/9 overall in first, high range.
@@ -100,7 +100,7 @@ func TestTireChange(t *testing.T) {
 	}
 	p.sees("Your choice")
 	p.visit("/units/8")
-	p.sees("Decided")
+	p.sees("Chosen")
 	p.sees("wants the harbor road quiet")
 	p.sees("Tires changed: 4.56 (41/9)")
 	p.sees("Sheet (PDF)")
@@ -124,7 +124,7 @@ func TestTireChangeWithoutAccount(t *testing.T) {
 	p.fill("Tires now", "245/75R16")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 x 1")
 	p.fill("Rear axle", "41/10")
-	p.sees("Enter a number or fraction, for example 4.1 or 41/10")
+	p.sees("a number or fraction, for example 4.1 or 41/10")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1")
 	// 245/75R16 is 773.9 mm across, 225/75R16 743.9: 4.1 × 773.9 ÷ 743.9 = 4.265.
 	p.sees("acting like stock would take 4.27")
@@ -246,7 +246,7 @@ func TestCheckOnTheRoad(t *testing.T) {
 		fmt.Fprintf(&track, `<trkpt lat="%.7f" lon="-7"><time>2026-11-20T10:%02d:%02dZ</time></trkpt>`, 62.5+float64(s)*20/111424, s/60, s%60)
 	}
 	track.WriteString(`</trkseg></trk></gpx>`)
-	p.fill("Odometer counted on the way, km", "11.4")
+	p.fill("Odometer counted on the drive, km", "11.4")
 	p.give("run.gpx", track.String())
 	p.sees("601 of 601 fixes used: 12.0")
 	p.until("the track to be drawn", "document.querySelector('.recharts-line-curve')")

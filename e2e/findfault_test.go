@@ -69,7 +69,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.axe("how often right")
 	// What was tried survives a reload, and is taken back.
 	p.visit("/units/8/find-fault")
-	p.until("the right stub to lead", `/rear right wheel/.test(document.querySelector('.decide-plate h2')?.innerText)`)
+	p.until("the right stub to lead", `/right rear axle shaft/.test(document.querySelector('.decide-plate h2')?.innerText)`)
 	p.click("Start over")
 	p.sees("What breaks most often on a layout like this")
 	p.keys(kb.Escape)
@@ -100,9 +100,9 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.click("No")
 	p.until("it to be taken in", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'It pops out of gear under load')`)
 	// How it shifts, with a cable that was measured.
-	p.click("How it shifts")
+	p.click("Shift cable and dogs")
 	p.fill("Cable drag, N", "40")
-	p.sees("It stalls out of reverse: the interrupter is open for")
+	p.sees("It stalls out of reverse: the shift interrupt switch is open for")
 	p.fill("Cable drag, N", "-3")
 	p.sees("above 0, to 1000 N")
 }
@@ -111,7 +111,7 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 func TestFindTheFaultLoose(t *testing.T) {
 	p := open(t, true, 820, 1100)
 	p.visit("/find-fault")
-	p.sees("what it does, or does not")
+	p.sees("What breaks most often on a layout like this")
 	p.click("How it drives")
 	p.click("Drives the wrong way")
 	p.sees("turned over")

@@ -57,7 +57,7 @@ func TestFilteredList(t *testing.T) {
 	p.shows("Rescue van Tern 2")
 	p.click("Trucks with 4.10")
 	p.shows("Grouse 4")
-	p.click("Take away the filter Trucks with 4.10")
+	p.click("Remove the filter Trucks with 4.10")
 	p.sees("Save this filter")
 	p.click("Undo")
 	p.until("it back", `[...document.querySelectorAll('button')].some(b => b.innerText === 'Trucks with 4.10')`)
@@ -71,7 +71,7 @@ func TestFilteredList(t *testing.T) {
 	p.fill("Search units", "bell")
 	p.shows("Plow truck Bell")
 	p.choose("Kind", "Boat")
-	p.sees(`Nothing that is filtered so begins with all of "bell".`)
+	p.sees(`No unit under this filter matches "bell".`)
 }
 
 // A unit is archived and taken back; its history's lines have addresses; what was
@@ -104,7 +104,7 @@ func TestArchiveLinksAndTwoDates(t *testing.T) {
 	p.clickAt(`[...document.querySelectorAll('label')].find(l => l.innerText === 'Archived')`)
 	p.shows("Transfer case from Grouse 2")
 	p.click("Transfer case from Grouse 2")
-	p.click("Undo step")
+	p.click("Bring back")
 	p.seesNot("Archived by")
 	p.visit("/units")
 	p.sees("9 units.")

@@ -267,7 +267,7 @@ func TestGripGearsShiftsStands(t *testing.T) {
 	p.until("other differences", "document.querySelector('.close').textContent !== "+quote(before))
 	p.fill("Road speed, km/h", "fast")
 	p.sees("a speed between 0 and 400")
-	p.click("On jack stands")
+	p.click("On stands")
 	p.sees("Chock the wheels; jack stands under the rated points")
 	p.sees("4.878 turns, rolls forward")
 	p.click("Show it")

@@ -44,7 +44,7 @@ func TestUnitFromNothing(t *testing.T) {
 	p.choose("Layout", "Outboard")
 	p.clickAt("[...document.querySelectorAll('[role=dialog] button[type=submit]')][0]")
 	p.sees("Unit added: Tender 5")
-	p.sees("What is open")
+	p.sees("Open items")
 	p.until("the gearcase's door", "document.querySelector('[data-part=gearcase]')")
 	p.clickAt("document.querySelector('[data-part=gearcase]')")
 	p.sees("Its ratio")

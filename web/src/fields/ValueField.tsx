@@ -44,7 +44,7 @@ export function ValueField<T>({ value, read, print = String, onSet, error, ...re
 /** A number with point or comma. */
 export const readNumber: Read<number> = (text) => {
   const n = typed(text);
-  return Number.isNaN(n) ? { expected: "a number is expected" } : { value: n };
+  return Number.isNaN(n) ? { expected: "Enter a number" } : { value: n };
 };
 
 /** A count of teeth. */

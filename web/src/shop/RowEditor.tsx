@@ -47,7 +47,7 @@ export function RowEditor({ list, row, busy, error, onKeep, onLeave }: Props) {
       ))}
       <td className={classes.tools}>
         <Button size="compact-sm" loading={busy} onClick={keep}>
-          Keep
+          Save
         </Button>
         <button type="button" className="linklike" onClick={onLeave}>
           Leave

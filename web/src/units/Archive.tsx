@@ -46,7 +46,7 @@ export function ArchivedNote({ unit, maySave }: { unit: Unit; maySave: boolean }
       <span>The list shows it only with archived units, and nothing on it comes due.</span>
       {maySave && (
         <Button variant="default" size="compact-md" loading={archive.isPending} onClick={() => archive.mutate(false)}>
-          Take it back
+          Bring back
         </Button>
       )}
     </div>

@@ -48,7 +48,7 @@ export function GripPanel({ doc, state }: { doc: Doc; state: DrivelineState }) {
     (body, signal) => take(api.POST("/calc/traction", { body, signal })),
     { rest: 150 },
   );
-  const bad = (s: string) => (typed(s) !== undefined && Number.isNaN(typed(s)) ? "a number is expected" : undefined);
+  const bad = (s: string) => (typed(s) !== undefined && Number.isNaN(typed(s)) ? "Enter a number" : undefined);
   return (
     <div className="grip-panel">
       <div className="two">

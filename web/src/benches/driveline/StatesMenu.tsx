@@ -58,7 +58,7 @@ export function StatesMenu({
               className="grow"
             />
             <Button type="submit" disabled={!name.trim()}>
-              Keep
+              Save
             </Button>
           </form>
         )}

@@ -24,7 +24,7 @@ export function More({ doc, store, onSign }: Props) {
     ...(wheels
       ? [["shock", "What did the shock load do?", <Shock key="shock" doc={doc} store={`${store}.shock`} />]]
       : []),
-    ...(shifts ? [["shift", "How it shifts", <ShiftMechanism key="shift" store={`${store}.shift`} />]] : []),
+    ...(shifts ? [["shift", "Shift cable and dogs", <ShiftMechanism key="shift" store={`${store}.shift`} />]] : []),
   ] as const;
   return (
     <section className={classes.more} aria-label="More">

@@ -11,7 +11,7 @@ export function Seen({ done, onBack }: { done: Done[]; onBack: (i: number) => vo
           <b>{d.title}</b>
           {d.what && <small>{d.what}</small>}
           <button type="button" className="linklike" onClick={() => onBack(i)}>
-            remove
+            Remove
           </button>
         </li>
       ))}

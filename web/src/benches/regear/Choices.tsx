@@ -117,7 +117,7 @@ export function Choices({
       <table className="figures rg-choices">
         <thead>
           <tr>
-            <th>Take</th>
+            <th>Use</th>
             <th>Gears</th>
             <th>Ratio</th>
             <th>Against stock</th>
@@ -140,7 +140,7 @@ export function Choices({
                   <input
                     type="radio"
                     name="choice"
-                    aria-label={`Use ${c.name}`}
+                    aria-label={c.name}
                     checked={c.id === at}
                     onChange={() => onChoose(c.id === plan.advice.candidate ? "" : c.id)}
                   />
