@@ -348,7 +348,7 @@ func TestOwnChoice(t *testing.T) {
 	p.click("Estimate")
 	p.sees("Estimate: Leave it: 4.10 stays")
 	p.click("Why")
-	p.sees("You took Keep it: 4.10 stays instead of what is recommended.")
+	p.sees("You picked Leave it: 4.10 stays, not the recommended one.")
 	p.click("Back to the recommended")
 	p.sees("Recommended ·")
 	p.until("the first estimate again", `document.querySelector('.rg-price').innerText === `+quote(first))

@@ -1,6 +1,6 @@
 import { ActionIcon, Loader, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
-import { IconKeyboard, IconMoon, IconSun } from "@tabler/icons-react";
+import { IconHelp, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useMatch, useNavigate } from "react-router";
 import { page } from "../benches/bench";
@@ -34,6 +34,10 @@ const PeoplePage = page(
   (m) => m.PeoplePage,
 );
 
+const WordsPage = page(
+  () => import("../words/WordsPage"),
+  (m) => m.WordsPage,
+);
 const WaitingPage = page(
   () => import("./WaitingPage"),
   (m) => m.WaitingPage,
@@ -122,6 +126,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
             <Route path="/units/:id" element={<UnitPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/files" element={<FilesPage />} />
+            <Route path="/words" element={<WordsPage />} />
             <Route path="/waiting" element={<WaitingPage />} />
             <Route path="/sign-in" element={<SignInPage />} />
             <Route path="*" element={<Navigate to="/" replace />} />
@@ -165,8 +170,8 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
       >
         {scheme === "dark" ? <IconSun size={20} /> : <IconMoon size={20} />}
       </ActionIcon>
-      <ActionIcon variant="subtle" color="gray.1" aria-label="Keys" title="Keys (?)" onClick={onHelp}>
-        <IconKeyboard size={20} />
+      <ActionIcon variant="subtle" color="gray.1" aria-label="Help and keys" title="Help and keys (?)" onClick={onHelp}>
+        <IconHelp size={22} />
       </ActionIcon>
       {person ? (
         <Suspense fallback={<span className="who">{person.name}</span>}>

@@ -1,4 +1,5 @@
 import { Modal, Table } from "@mantine/core";
+import { Link } from "react-router";
 import { benches } from "../benches/registry";
 
 const keys = [
@@ -14,7 +15,13 @@ const keys = [
 /** What keys do, everywhere and on each bench. */
 export function KeysList({ onClose }: { onClose: () => void }) {
   return (
-    <Modal opened onClose={onClose} title="Keys" size="lg">
+    <Modal opened onClose={onClose} title="Help and keys" size="lg">
+      <p>
+        <Link to="/words" onClick={onClose}>
+          Words of the trade
+        </Link>
+        , each with a picture and a sentence.
+      </p>
       <Table>
         <Table.Tbody>
           {keys.map(([key, what]) => (

@@ -70,6 +70,10 @@ export function PagesMenu({ groups }: { groups: PageGroup[] }) {
             ))}
           </Fragment>
         ))}
+        <Menu.Divider />
+        <Menu.Item component={Link} to="/words">
+          Words of the trade
+        </Menu.Item>
       </Menu.Dropdown>
     </Menu>
   );

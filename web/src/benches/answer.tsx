@@ -73,9 +73,9 @@ export function AnswerPlate({ className = "", children }: { className?: string; 
 
 /** The heading of an answer at the foot of a narrow screen, while the answer is out of view. */
 export function InSight({ of }: { of: RefObject<HTMLElement | null> }) {
-  const { ref, entry } = useIntersection({ threshold: 0.35 });
-  const [says, setSays] = useState("");
   const lift = useKeyboard();
+  const { ref, entry } = useIntersection({ threshold: 0.35, rootMargin: `0px 0px ${-lift}px 0px` });
+  const [says, setSays] = useState("");
   // What the answer says is read off it after each change.
   useEffect(() => {
     ref(of.current);
