@@ -206,6 +206,11 @@ func (m *Model) set(info *trace.Trace, st driveline.State) (name, words string, 
 		joined = joined || joins(l.ID, v)
 	}
 	if len(said) == 0 {
+		for i := range info.Selectors {
+			if l := &info.Selectors[i]; l.Role == driveline.RoleGear || l.Role == driveline.RoleWay {
+				return "", l.Set(*l.Stands(), info.Selectors), false
+			}
+		}
 		return "", "with everything as it is", false
 	}
 	return strings.ReplaceAll(strings.Join(names, "_"), ".", "_"), strings.Join(said, ", "), joined

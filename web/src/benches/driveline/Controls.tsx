@@ -68,7 +68,6 @@ const short: Record<string, string> = {
   open: "open",
   locked: "locked",
   slipping: "slipping",
-  two_wheel: "rear only",
   high: "high",
   low: "low",
   forward: "F",
@@ -82,7 +81,8 @@ const short: Record<string, string> = {
 /** A row of positions; arrow keys move along it. */
 export function Lever({ lever, onSet }: { lever: Selector; onSet: (v: string) => void }) {
   const own = useId(); // the same lever may stand on two drawings
-  const name = lever.id.endsWith(".hubs") ? "hubs " : lever.id.endsWith(".center") ? "center " : "";
+  const drives = lever.options.some((o) => o.words === "2WD");
+  const name = lever.id.endsWith(".hubs") ? "hubs " : lever.id.endsWith(".center") && !drives ? "center " : "";
   return (
     <fieldset className="lever" aria-label={lever.name}>
       {name && <span aria-hidden="true">{name}</span>}
@@ -96,7 +96,7 @@ export function Lever({ lever, onSet }: { lever: Selector; onSet: (v: string) =>
             onChange={() => onSet(o.value)}
             aria-label={`${lever.name}: ${o.words}`}
           />
-          <span aria-hidden="true">{short[o.value] ?? o.value}</span>
+          <span aria-hidden="true">{drives ? o.words : (short[o.value] ?? o.value)}</span>
         </label>
       ))}
     </fieldset>
