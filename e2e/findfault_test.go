@@ -132,3 +132,17 @@ func TestFindTheFaultLoose(t *testing.T) {
 		t.Error("what was said is gone")
 	}
 }
+
+// What it does in one gear is said on the machine, with its levers set.
+func TestWhatItDoesInOneGear(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/find-fault")
+	p.click("In one gear or range")
+	p.until("the sentences of the first gear", control("No drive in 1st gear"))
+	p.lever("Gearbox: 3rd gear")
+	p.until("those of the third", control("Locks up in 3rd gear"))
+	p.axe("levers")
+	p.click("No drive in 3rd gear")
+	p.until("the finding", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'No drive in 3rd gear')`)
+	p.sees("Most likely:")
+}

@@ -1,9 +1,8 @@
-import { type RefObject, useRef } from "react";
+import type { RefObject } from "react";
 import type { Doc, DrivelineState, Refused, Trace } from "../../api/client";
-import { useApart } from "../../machine/apart";
 import { Loupes } from "../../machine/Loupe";
-import { Machine, usePlan } from "../../machine/Machine";
-import { Controls } from "./Controls";
+import { usePlan } from "../../machine/Machine";
+import { LeverMachine } from "./LeverMachine";
 import { Motion } from "./Motion";
 import { ShaftHand } from "./ShaftHand";
 
@@ -28,43 +27,34 @@ const lies: Record<string, string> = { bench: "", boat: "← bow", vehicle: "←
 /** The machine with its levers on it, the key to its lines, and what turns it. */
 export function MachineSide({ doc, state, trace, refused, shaft, part, hand, ...on }: Props) {
   const plan = usePlan(doc);
-  const inner = useRef<HTMLDivElement>(null);
-  useApart(inner, trace);
   return (
     <div className="machine-side">
       <div className="machine-frame">
-        <div
-          className="machine-inner"
-          ref={inner}
-          style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
+        <LeverMachine
+          doc={doc}
+          state={state}
+          trace={trace}
+          shaft={shaft}
+          part={part}
+          onState={on.onState}
+          onShaft={on.onShaft}
+          onPart={on.onPart}
+          onOpenPart={on.onOpenPart}
         >
-          {trace && (
-            <>
-              <Machine
-                doc={doc}
-                trace={trace}
-                chosen={shaft}
-                chosenPart={part}
-                onShaft={on.onShaft}
-                onPart={on.onPart}
-              />
-              <Controls doc={doc} trace={trace} state={state} plan={plan} onState={on.onState} onPart={on.onOpenPart} />
-              {shaft && (
-                <ShaftHand
-                  key={shaft}
-                  card={hand}
-                  shaft={shaft}
-                  trace={trace}
-                  state={state}
-                  plan={plan}
-                  refused={refused?.at("/rpm", "/turns", "/input/shaft")}
-                  onState={on.onState}
-                  onClose={() => on.onShaft(undefined)}
-                />
-              )}
-            </>
+          {trace && shaft && (
+            <ShaftHand
+              key={shaft}
+              card={hand}
+              shaft={shaft}
+              trace={trace}
+              state={state}
+              plan={plan}
+              refused={refused?.at("/rpm", "/turns", "/input/shaft")}
+              onState={on.onState}
+              onClose={() => on.onShaft(undefined)}
+            />
           )}
-        </div>
+        </LeverMachine>
         <span className="front-mark">{lies[doc.lies ?? "vehicle"]}</span>
         <Key />
       </div>

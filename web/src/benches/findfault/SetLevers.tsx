@@ -1,14 +1,11 @@
 import { Modal } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, type Doc, type DrivelineState, type FaultComplaint, take } from "../../api/client";
 import { key } from "../../api/keys";
-import { useApart } from "../../machine/apart";
-import { Machine, usePlan } from "../../machine/Machine";
 import { useTrace } from "../../machine/useTrace";
-import { Controls } from "../driveline/Controls";
+import { LeverMachine } from "../driveline/LeverMachine";
 import classes from "./findfault.module.css";
-import "../driveline/driveline.css";
 
 type Props = { doc: Doc; onPick: (c: FaultComplaint) => void; onClose: () => void };
 
@@ -16,9 +13,6 @@ type Props = { doc: Doc; onPick: (c: FaultComplaint) => void; onClose: () => voi
 export function SetLevers({ doc, onPick, onClose }: Props) {
   const [state, setState] = useState<DrivelineState>({});
   const { trace } = useTrace(doc, state);
-  const plan = usePlan(doc);
-  const inner = useRef<HTMLDivElement>(null);
-  useApart(inner, trace);
   const there = useQuery({
     queryKey: key.complaints(doc, state),
     queryFn: () => take(api.POST("/calc/find-fault/complaints", { body: { driveline: doc, state } })),
@@ -28,18 +22,7 @@ export function SetLevers({ doc, onPick, onClose }: Props) {
   return (
     <Modal opened onClose={onClose} size="72rem" title="Set the levers as they were, then pick what it did">
       <div className="machine-frame">
-        <div
-          className="machine-inner"
-          ref={inner}
-          style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
-        >
-          {trace && (
-            <>
-              <Machine doc={doc} trace={trace} chosen={undefined} onShaft={() => undefined} onPart={() => undefined} />
-              <Controls doc={doc} trace={trace} state={state} plan={plan} onState={setState} onPart={() => undefined} />
-            </>
-          )}
-        </div>
+        <LeverMachine doc={doc} state={state} trace={trace} onState={setState} />
       </div>
       <div className={classes.choices} aria-live="polite">
         {(there.data ?? []).map((c) => (
