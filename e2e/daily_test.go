@@ -18,8 +18,8 @@ func TestADayAtAUnit(t *testing.T) {
 	p.click("Open job")
 	p.sees("Opened by Ivar Tolm")
 	job := eval[string](p, "location.pathname")
-	p.choose("State", "on stands")
-	p.sees("now on stands")
+	p.choose("State", "on the lift")
+	p.sees("now on the lift")
 	// Measure: the front axle from its door on the machine.
 	p.click("Measure")
 	p.until("the machine", "document.querySelector('[data-part=front]')")
@@ -45,7 +45,7 @@ func TestADayAtAUnit(t *testing.T) {
 	for n := range eval[int](p, "document.querySelectorAll('[role=radiogroup]').length") {
 		p.clickAt(fmt.Sprintf("document.querySelectorAll('[role=radiogroup]')[%d].querySelector('input[value=yes]')", n))
 	}
-	p.click("Begin: Turn by hand and count")
+	p.click("Start: Turn by hand and count")
 	p.sees("Step 1 of")
 	p.click("✓ Done")
 	p.sees("Step 2 of")

@@ -284,7 +284,7 @@ func TestCatalogPage(t *testing.T) {
 	p.keys(kb.Escape)
 	p.give("bad.csv", "family,role,teeth,shelf\nHolt T2,drive,15,1\nHolt T2,drive,ten,1\n")
 	p.sees("1 wrong")
-	p.sees("All lines are taken in or none")
+	p.sees("All lines are imported, or none")
 	takeIn := `[...document.querySelectorAll('[role=dialog] button')].find(b => b.textContent.trim() === 'Import')`
 	if !eval[bool](p, takeIn+".disabled") {
 		t.Error("a file with a wrong line can be taken in")

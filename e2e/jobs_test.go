@@ -48,8 +48,8 @@ func TestJobsOfTheDay(t *testing.T) {
 	p.choose("The meter reads less than before", "meter replaced")
 	p.click("Enter")
 	p.sees("meter: 12 km, replaced")
-	p.choose("State", "on stands")
-	p.sees("now on stands")
+	p.choose("State", "on the lift")
+	p.sees("now on the lift")
 	// Another one takes it over, and closes it.
 	p.visit("/sign-in")
 	p.signIn("Oda Brenk")

@@ -188,7 +188,7 @@ func TestCardFromBenchToClosed(t *testing.T) {
 	p.click("Yes")
 	eval[bool](p, `([...document.querySelectorAll('input[type=radio][value=no]')].at(-1).click(), true)`)
 	p.axe("begin a card")
-	p.click("Begin: Swap change gears")
+	p.click("Start: Swap change gears")
 	p.sees("Step 1 of 15")
 	p.press(kb.Enter, "Step 2 of 15")
 	p.sees("The cover holds about half a liter")

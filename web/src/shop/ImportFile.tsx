@@ -69,7 +69,7 @@ export function ImportFile({
               <b>{p.added}</b> new, <b>{p.changed}</b> changed, {p.same} as they are
               {p.faulty > 0 && (
                 <>
-                  , <b className="trouble">{p.faulty} wrong</b>. All lines are taken in or none: mend these first.
+                  , <b className="trouble">{p.faulty} wrong</b>. All lines are imported, or none: fix these first.
                 </>
               )}
             </p>

@@ -217,7 +217,7 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
               loading={begin.isPending}
               onClick={() => begin.mutate()}
             >
-              Begin: {card.title}
+              Start: {card.title}
             </Button>
             {unanswered.length > 0 && (
               <span className="dim">Answer the questions: only the steps that apply are shown.</span>

@@ -3,6 +3,8 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
 import { type Doc, type DrivelineState, type Part, reason, type SavedState } from "../../api/client";
+import { useUnits } from "../../app/units";
+import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { useTrace } from "../../machine/useTrace";
 import { BuildPanel } from "./BuildPanel";
 import { Compare } from "./Compare";
@@ -54,6 +56,7 @@ export function TraceBench({
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
+  const [units] = useUnits();
   const hand = useRef<HTMLElement>(null);
   useAddress(view, state);
   useEffect(() => {
@@ -104,7 +107,10 @@ export function TraceBench({
         <div className={`answer ${trace.binds.length > 0 ? "is-bind" : ""}`} role="status">
           {trace.sentence}
           {trace.speed_kmh !== undefined && trace.shafts.some((s) => s.rpm !== undefined) && (
-            <b> {Math.abs(trace.speed_kmh).toFixed(1)} km/h.</b>
+            <b>
+              {" "}
+              {fixed(fromKMH(Math.abs(trace.speed_kmh), units), 1)} {speedUnit(units)}.
+            </b>
           )}
         </div>
       )}

@@ -87,7 +87,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
         {choose}
       </div>
       <main id="main" className="page wide">
-        {trace && <PartShares doc={doc} trace={trace} parts={answer?.parts} of="How likely" />}
+        {trace && <PartShares doc={doc} trace={trace} parts={answer?.parts} of="Chances in 100" />}
         <div className={classes.three}>
           <section aria-label="What you found">
             <h2>What it does</h2>

@@ -41,14 +41,16 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
   const { trace } = useTrace(doc, state);
   const shafts = trace?.shafts ?? [];
   const name = (id: string) => shafts.find((s) => s.id === id)?.name ?? id;
-  const at = form.measured.length - 1;
-  const now = form.measured[at] ?? noRocked;
-  const put = (v: Partial<Rocked>, i = at) =>
-    set({ measured: form.measured.map((m, k) => (k === i ? { ...m, ...v } : m)) });
+  // Where to rock first, until a shaft is chosen: a driveshaft, where the hand gets at most of the play.
+  const suggested = shafts.find((s) => kindOf(doc, s.part ?? "") === "shaft")?.id ?? "";
+  const measured = form.measured.map((m, i) => (i === 0 && !m.at ? { ...m, at: suggested } : m));
+  const at = measured.length - 1;
+  const now = measured[at] ?? noRocked;
+  const put = (v: Partial<Rocked>, i = at) => set({ measured: measured.map((m, k) => (k === i ? { ...m, ...v } : m)) });
   const question: FreePlay = {
     driveline: doc,
     state,
-    measured: form.measured
+    measured: measured
       .filter((m) => m.at)
       .map((m) => ({
         at: m.at,
@@ -129,7 +131,7 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
               ))}
             </div>
             <ol className={classes.measured}>
-              {form.measured.map((m, i) => (
+              {measured.map((m, i) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: measurements are known by their order
                 <li key={i} className={i === at ? classes.current : ""}>
                   <NativeSelect
@@ -161,8 +163,8 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
                   <Button
                     variant="default"
                     aria-label={`Remove measurement ${i + 1}`}
-                    disabled={form.measured.length === 1}
-                    onClick={() => set({ measured: form.measured.filter((_, k) => k !== i) })}
+                    disabled={measured.length === 1}
+                    onClick={() => set({ measured: measured.filter((_, k) => k !== i) })}
                   >
                     <IconTrash size={16} />
                   </Button>
@@ -181,11 +183,11 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
               <Button
                 variant="default"
                 leftSection={<IconPlus size={16} />}
-                disabled={form.measured.length >= 12}
+                disabled={measured.length >= 12}
                 onClick={() =>
                   set({
                     measured: [
-                      ...form.measured,
+                      ...measured,
                       { ...noRocked, at: now.at, hold: answer?.next_hold ? [...now.hold, answer.next_hold] : now.hold },
                     ],
                   })

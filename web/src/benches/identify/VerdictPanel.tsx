@@ -195,7 +195,7 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
           value={goal}
           onChange={(g) => onGoal(g as Plan["goal"])}
           data={[
-            { value: "label", label: "Label" },
+            { value: "label", label: "Ratio" },
             { value: "pair", label: "Exact counts" },
           ]}
         />
@@ -210,7 +210,7 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
             rightSection={<IconArrowRight size={18} />}
             onClick={() => onOption(first)}
           >
-            {plan.settled ? "Check again: " : "Begin: "}
+            {plan.settled ? "Check again: " : "Start: "}
             {methods[first.method].name.toLowerCase()}
           </Button>
         )}
