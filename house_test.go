@@ -85,7 +85,8 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		// A room asks the core and the store, and of other rooms only those that it is
 		// given; who asks, what is known and what is kept twice are told by those below.
 		"zorvel/internal/rooms": {
-			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index", "zorvel/internal/instruments", "zorvel/internal/jobfacts",
+			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index",
+			"zorvel/internal/instruments", "zorvel/internal/jobfacts",
 			"zorvel/internal/keyed", "zorvel/internal/paper", "zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/programmer",
 			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/store",
 		},

@@ -38,7 +38,8 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.axe("find the fault")
 	// What a sheared right stub shows: only the left wheel follows.
 	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/`)
-	p.until("the right stub to lead", `/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
+	p.until("the right stub to lead",
+		`/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
 	if !eval[bool](p, `document.querySelector('input[type=checkbox]').checked`) {
 		t.Error("it stands on stands, and that isn't kept")
 	}
@@ -85,7 +86,8 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.click("It stalls when shifted out of reverse")
 	p.sees("Most likely: dragging gearcase shift cable")
 	p.showed(`/lever is still stiff/`)
-	p.until("it to be settled", `/Dragging gearcase shift cable: (19 in 20|99 in 100|practically certain)/.test(document.querySelector('.decide-plate h2').innerText)`)
+	p.until("it to be settled",
+		`/Dragging gearcase shift cable: (19 in 20|99 in 100|practically certain)/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.sees("Leave the shift interrupt switch connected")
 	p.sees("shift shaft seal, renewed with it")
 	if eval[bool](p, `document.documentElement.scrollWidth > innerWidth + 1`) {

@@ -19,7 +19,8 @@ func TestFirstPage(t *testing.T) {
 			p.click("Keep mm · km/h")
 			p.seesNot("Figures are in")
 			for _, ask := range []string{"Ring and pinion", "Transfer case", "Where does the power go?", "Tires changed", "Speedometer reads wrong",
-				"It doesn't drive, or makes noise", "Set up ring and pinion", "Play in the driveline", "Gearcase shims and backlash", "Propeller and slip",
+				"It doesn't drive, or makes noise", "Set up ring and pinion", "Play in the driveline",
+				"Gearcase shims and backlash", "Propeller and slip",
 				"Race gears", "Speeds in the gears", "Teeth on a photo", "Jobs and service", "Work cards"} {
 				p.until("the card "+ask, control(ask))
 			}
@@ -27,10 +28,12 @@ func TestFirstPage(t *testing.T) {
 			if size[0] < 1100 {
 				views = 2
 			}
-			if end := eval[float64](p, `Math.max(...[...document.querySelectorAll('.kinds a, .offers a')].map(e => e.getBoundingClientRect().bottom + scrollY))`); end > views*float64(size[1]) {
+			if end := eval[float64](p,
+				`Math.max(...[...document.querySelectorAll('.kinds a, .offers a')].map(e => e.getBoundingClientRect().bottom + scrollY))`); end > views*float64(size[1]) {
 				t.Errorf("the last card ends at %v of %v px", end, size[1])
 			}
-			if small := eval[string](p, `[...document.querySelectorAll('.kinds a, .offers a, .topbar nav a, .topbar nav button')].filter(e => e.offsetParent && e.getBoundingClientRect().height < 44).map(e => e.textContent).join(', ')`); small != "" {
+			if small := eval[string](p,
+				`[...document.querySelectorAll('.kinds a, .offers a, .topbar nav a, .topbar nav button')].filter(e => e.offsetParent && e.getBoundingClientRect().height < 44).map(e => e.textContent).join(', ')`); small != "" {
 				t.Errorf("smaller than a thumb: %s", small)
 			}
 			if n := eval[float64](p, `document.querySelectorAll('.topbar nav > *').length`); n > 6 {
@@ -74,9 +77,11 @@ func TestAnswerStaysInSight(t *testing.T) {
 	p.click("3 Count teeth")
 	p.fill("Ring gear", "41")
 	p.fill("Pinion", "11")
-	p.until("the answer at the foot", `[...document.querySelectorAll('button')].some(b => b.textContent.startsWith('3.73') && getComputedStyle(b).position === 'fixed' && b.getBoundingClientRect().bottom <= innerHeight + 1)`)
+	p.until("the answer at the foot",
+		`[...document.querySelectorAll('button')].some(b => b.textContent.startsWith('3.73') && getComputedStyle(b).position === 'fixed' && b.getBoundingClientRect().bottom <= innerHeight + 1)`)
 	p.clickAt(`[...document.querySelectorAll('button')].find(b => b.textContent.startsWith('3.73') && getComputedStyle(b).position === 'fixed')`)
-	p.until("the answer itself", `(() => { const r = document.querySelector('.plate')?.getBoundingClientRect(); return r && r.top >= 0 && r.bottom <= innerHeight; })()`)
+	p.until("the answer itself",
+		`(() => { const r = document.querySelector('.plate')?.getBoundingClientRect(); return r && r.top >= 0 && r.bottom <= innerHeight; })()`)
 }
 
 // The words of the trade are found by any of their names.

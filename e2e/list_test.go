@@ -121,7 +121,8 @@ func TestAUnitOnPaper(t *testing.T) {
 	}
 	p.until("the controls to go", "document.querySelector('form').offsetParent === null")
 	paper := eval[string](p, "document.querySelector('main').innerText")
-	for _, want := range []string{"Grouse 4 · Truck", "Rear axle", "41 : 10 = 41/10", "measured, practically certain", "not counted", "History"} {
+	for _, want := range []string{"Grouse 4 · Truck", "Rear axle", "41 : 10 = 41/10", "measured, practically certain",
+		"not counted", "History"} {
 		if !strings.Contains(paper, want) {
 			t.Errorf("no %q on paper:\n%s", want, paper)
 		}

@@ -82,7 +82,8 @@ func TestScreenshots(t *testing.T) {
 	p.click("How it drives")
 	p.click("No drive in first gear")
 	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/`)
-	p.until("the right stub to lead", `/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
+	p.until("the right stub to lead",
+		`/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
 	eval[bool](p, "(window.scrollTo(0, 330), true)")
 	shot("find-fault")
 	p.visit("/units/6/change-gears")

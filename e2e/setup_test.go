@@ -38,7 +38,8 @@ func third(s setup.Spot) string {
 		}
 		return names[1]
 	}
-	return word(s.Height, [3]string{"toward the root", "at mid height", "toward the face"}) + ", " + word(s.Length, [3]string{"toward the small end", "mid length", "toward the big end"})
+	return word(s.Height, [3]string{"toward the root", "at mid height", "toward the face"}) + ", " + word(s.Length,
+		[3]string{"toward the small end", "mid length", "toward the big end"})
 }
 
 // A housing that nobody knows, from a wrong depth to good, by keyboard: the
@@ -82,7 +83,8 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 			p.until("the spot", `document.activeElement?.getAttribute('aria-pressed') === 'true'`)
 		}
 		p.sees(fmt.Sprintf("after %d trial", trials))
-		p.until("an answer that rests", `['Good', 'Next move', 'Look first', 'No shim'].some(w => document.querySelector('.decide-kicker')?.innerText.includes(w)) && !document.body.innerText.includes('Check the pattern')`)
+		p.until("an answer that rests",
+			`['Good', 'Next move', 'Look first', 'No shim'].some(w => document.querySelector('.decide-kicker')?.innerText.includes(w)) && !document.body.innerText.includes('Check the pattern')`)
 		if strings.Contains(eval[string](p, `document.querySelector('.decide-kicker').innerText`), "Good") {
 			break
 		}

@@ -85,7 +85,9 @@ func backupCommand() *cobra.Command {
 		})
 		fmt.Fprintln(c.ErrOrStderr())
 		if err == nil {
-			fmt.Fprintf(c.OutOrStdout(), "%s holds %d rows. It includes accounts and their password hashes: guard it as you guard the database.\n", name, rows)
+			fmt.Fprintf(c.OutOrStdout(),
+				"%s holds %d rows. It includes accounts and their password hashes: guard it as you guard the database.\n", name,
+				rows)
 		}
 		return err
 	})

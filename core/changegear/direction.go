@@ -93,7 +93,8 @@ func (w *work) direction() (*Direction, error) {
 	}
 	side := lies
 	side.RingSide = map[string]string{"left": "right", "right": "left"}[lies.RingSide]
-	return d, try("move carrier and ring to the other side of the pinion", side, "the shims go with their bearings", "measure backlash and bearing preload again")
+	return d, try("move carrier and ring to the other side of the pinion", side, "the shims go with their bearings",
+		"measure backlash and bearing preload again")
 }
 
 // drives reports whether the wheels turn forward.

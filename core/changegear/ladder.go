@@ -109,7 +109,8 @@ func (w *work) doubts() []string {
 	}
 	switch n := f.Input + f.Pinion; {
 	case w.sum > 0 && n != w.sum:
-		out = append(out, fmt.Sprintf("The installed pair, %s, adds up to %d teeth; this family's pairs add up to %d and would not mesh rightly: count both again.", f.words(), n, w.sum))
+		out = append(out, fmt.Sprintf("The installed pair, %s, adds up to %d teeth; this family's pairs add up to %d and "+
+			"would not mesh rightly: count both again.", f.words(), n, w.sum))
 	case len(a) > 0 && len(b) > 0:
 		out = append(out, fmt.Sprintf("The %d-tooth gear belongs to set %s and the %d-tooth gear to set %s: is it a mixed pair? Gears run in together stay together.", f.Input, a[0], f.Pinion, b[0]))
 	case len(w.shelf) > 0:
@@ -238,7 +239,8 @@ func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
 			p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, the installed ratio.", g.Toward, ladder[now].Overall.Decimal(2))
 			return -1, nil
 		}
-		p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward, ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
+		p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward,
+			ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
 		return next, nil
 	case BySpeed:
 		want := wanted(g.RPM, g.KMH)

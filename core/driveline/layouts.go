@@ -104,8 +104,9 @@ func Layouts() []Layout {
 func common() []Layout {
 	return []Layout{
 		{ID: "rear_drive", Name: "Rear drive", For: "van or car: engine ahead, driven rear axle", Units: []string{"van", "car", "truck"}, Document: Document{Lies: Vehicle,
-			Body:  &Body{WheelbaseMM: 3100, TrackMM: 1600, MassKG: 2100, FrontPercent: 54, HeightMM: 700},
-			Parts: parts(engine(Lengthwise, 240), clutch("engine"), box5("clutch"), shaftFrom("prop", "Driveshaft", "gearbox"), rearAxle("prop", 41, 10, "open"), wheelsOn("rear", "rear", 2180))}},
+			Body: &Body{WheelbaseMM: 3100, TrackMM: 1600, MassKG: 2100, FrontPercent: 54, HeightMM: 700},
+			Parts: parts(engine(Lengthwise, 240), clutch("engine"), box5("clutch"), shaftFrom("prop", "Driveshaft", "gearbox"),
+				rearAxle("prop", 41, 10, "open"), wheelsOn("rear", "rear", 2180))}},
 		{ID: "part_time", Name: "Four-wheel, part-time", For: "truck: transfer case with planetary low, chain to the front", Units: []string{"truck", "van"}, Document: Document{Lies: Vehicle, Body: truckBody(),
 			Parts: parts(engine(Lengthwise, 260), clutch("engine"), box5("clutch"), partTimeCase("gearbox"),
 				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 41, 10, "locking"), wheelsOn("rear", "rear", 2390),
@@ -125,13 +126,17 @@ func common() []Layout {
 					Range: Range{Type: "planetary", Sun: 34, Ring: 62}, Center: Center{Type: "planetary", Ring: 66, Sun: 44, Lockable: true}, Front: Front{Type: "chain", Drive: 36, Driven: 36}}},
 				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 43, 12, "limited_slip"), wheelsOn("rear", "rear", 2330),
 				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 43, 12, "open"), wheelsOn("front", "front", 2330))}},
-		{ID: "axle_low", Name: "Four-wheel, hub reductions", For: "forestry truck: lockable center differential, planetary hubs, lockers", Units: []string{"truck"}, Document: Document{Lies: Vehicle,
-			Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
-			Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
-				Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
-					Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
-				shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"), hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
-				shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"), hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
+		{ID: "axle_low", Name: "Four-wheel, hub reductions",
+			For: "forestry truck: lockable center differential, planetary hubs, lockers", Units: []string{"truck"},
+			Document: Document{Lies: Vehicle,
+				Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
+				Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
+					Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
+						Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
+					shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"),
+					hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
+					shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"),
+					hubsOn("front", 24, 60), hubWheels("front", "front", 3300))}},
 	}
 }
 

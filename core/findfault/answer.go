@@ -89,7 +89,8 @@ func (s *search) cautions() []string {
 			"A sheared shaft lets it roll in gear: chock both ways before anything is turned.",
 		}
 	}
-	return []string{"Lanyard and key out before a hand goes near the propeller.", "Turn the driveshaft only the engine's way: turning backward wrecks the impeller."}
+	return []string{"Lanyard and key out before a hand goes near the propeller.",
+		"Turn the driveshaft only the engine's way: turning backward wrecks the impeller."}
 }
 
 // answer sums the hypotheses up by fault and by part.
@@ -244,7 +245,9 @@ func (s *search) contradict(a *Answer) map[int]bool {
 			if first && second && !both {
 				a.Contrary = true
 				told[i], told[k] = true, true
-				a.Clashes = append(a.Clashes, "These two don't go together, whatever is broken: "+s.seen[k].said+"; and: "+s.seen[i].said+". Which of them is it? Try both again, and remove one.")
+				a.Clashes = append(a.Clashes,
+					"These two don't go together, whatever is broken: "+s.seen[k].said+"; and: "+s.seen[i].said+". Which of them "+
+						"is it? Try both again, and remove one.")
 			}
 		}
 	}
@@ -302,12 +305,14 @@ func (s *search) conclude(a *Answer) error {
 		a.Sentence = "So far it does what a sound unit does. Enter the complaint, or do the next test."
 		return nil
 	case a.Sound > 0.5:
-		a.Sentence = fmt.Sprintf("This is what a sound unit does (%s). The fault is elsewhere, or it did not show during the test.", say.Chance(a.Sound))
+		a.Sentence = fmt.Sprintf("This is what a sound unit does (%s). The fault is elsewhere, or it did not show during "+
+			"the test.", say.Chance(a.Sound))
 	case top.Probability >= settledAt:
 		a.Settled = true
 		a.Sentence = fmt.Sprintf("%s: %s.", say.Capital(top.Name), say.Chance(top.Probability))
 	case a.Next == nil && len(a.Group) > 1 && share >= settledAt:
-		a.Sentence = fmt.Sprintf("In the %s (%s): one of %d that %s tells apart: %s.", say.Small(part), say.Chance(share), len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
+		a.Sentence = fmt.Sprintf("In the %s (%s): one of %d that %s tells apart: %s.", say.Small(part), say.Chance(share),
+			len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	case a.Next == nil && len(a.Group) > 1:
 		a.Sentence = fmt.Sprintf("One of %d that %s tells apart: %s.", len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	default:

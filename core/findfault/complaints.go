@@ -251,10 +251,16 @@ func joins(lever, value string) bool {
 // spoken are the first things that are said of each: nothing follows, the wrong
 // way, locked, as it should; and what "drives" and "does not drive" are called.
 var spoken = map[driveline.Lies][6]string{
-	driveline.Vehicle: {"No drive in first gear", "Drives the wrong way", "It can't be moved at all", "Drives in first gear", "Drives", "No drive"},
-	driveline.Boat:    {"In forward, nothing turns the propeller", "The propeller turns the wrong way", "The propeller can't be turned at all", "In forward, the propeller turns", "The propeller turns", "The propeller does not turn"},
-	driveline.Bench:   {"The input turns and nothing follows", "The output turns the wrong way", "It can't be turned at all", "The output follows the input", "The output follows", "The output does not follow"},
+	driveline.Vehicle: {"No drive in first gear", "Drives the wrong way", "It can't be moved at all",
+		"Drives in first gear", "Drives", "No drive"},
+	driveline.Boat: {"In forward, nothing turns the propeller", "The propeller turns the wrong way",
+		"The propeller can't be turned at all", "In forward, the propeller turns", "The propeller turns",
+		"The propeller does not turn"},
+	driveline.Bench: {"The input turns and nothing follows", "The output turns the wrong way",
+		"It can't be turned at all", "The output follows the input", "The output follows", "The output does not follow"},
 }
 
 // breaking are signs that people also have who don't drive any more.
-var breaking = []string{"bang", "knocks", "since_work", "since_tires", "revs", "milky", "metal", "leak_yoke", "leak_wheel", "leak_output", "burnt", "clash_all", "stiff_all", "not_in", "overheats", "weak", "fast_only", "stalls_reverse", "stalls_forward", "grinds", "hard_out", "motor_dead"}
+var breaking = []string{"bang", "knocks", "since_work", "since_tires", "revs", "milky", "metal", "leak_yoke",
+	"leak_wheel", "leak_output", "burnt", "clash_all", "stiff_all", "not_in", "overheats", "weak", "fast_only",
+	"stalls_reverse", "stalls_forward", "grinds", "hard_out", "motor_dead"}

@@ -397,7 +397,8 @@ func TestWhyNot(t *testing.T) {
 		breaks.Follows, "rear_right.wheel", breaks.Stays)
 	seen.Words = "Turned the driveshaft"
 	a := find(t, Question{Driveline: d, Evidence: []Evidence{vehicle(breaks.Stays), seen}, Why: "open rear_left.half shaft"})
-	if x := a.Asked; x == nil || x.Probability > 0.05 || len(x.Against) != 1 || !strings.Contains(x.Against[0], "Turned the driveshaft: rear left wheel turns as it should") || len(x.For) != 1 {
+	if x := a.Asked; x == nil || x.Probability > 0.05 || len(x.Against) != 1 ||
+		!strings.Contains(x.Against[0], "Turned the driveshaft: rear left wheel turns as it should") || len(x.For) != 1 {
 		t.Errorf("%+v", x)
 	}
 	if len(a.All) != len(Faults(&d)) {

@@ -256,7 +256,8 @@ func TestContradictionsAreAsked(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if !a.Contrary || a.Settled || !strings.Contains(a.Sentence, "contradict each other") || !strings.Contains(strings.Join(a.Clashes, " "), "Which of them is it") {
+			if !a.Contrary || a.Settled || !strings.Contains(a.Sentence, "contradict each other") ||
+				!strings.Contains(strings.Join(a.Clashes, " "), "Which of them is it") {
 				t.Errorf("%s, drives and %q: %s %v", l.ID, c.Words, a.Sentence, a.Clashes)
 			}
 		}

@@ -51,8 +51,11 @@ var no = map[string]string{
 	"brake": "Not to be driven: a seized brake burns, a seized bearing sheds its wheel.", "wheel_bearing": "Not to be driven: a bearing that runs hot sheds its wheel.", "gears": "Not with both ends engaged on a road that grips.",
 	"tires": "Not with both ends engaged on a road that grips.", "chain": "Not to be driven: a loose chain saws the case.", "joint": "Only slowly and not far: a joint that parts drops the shaft.", "turned": "Not to be driven on the road: forward is backward.",
 	"impeller": "Engine off until it is cooled again.", "impeller_key": "Engine off until it is cooled again.", "screens": "Engine off until the stream is full.", "passages": "Engine off until it is cooled again.", "plate": "Idle home at most, with an eye on the gauge.", "tube": "Engine off until it is cooled again.",
-	"pinion_bearing": "Not far: the pinion walks out of its mesh.", "backward": "Not a turn more: both gears of the pair are ruined.", "top_bearing": "Do not run it: a dry bearing seizes and the driveshaft twists off.", "oil": "Not before it has its oil.",
-	"drag": "It may creep in gear: start it in neutral, wheels chocked.", "interrupter": "Drawn out of gear only with the throttle shut.",
+	"pinion_bearing": "Not far: the pinion walks out of its mesh.",
+	"backward":       "Not a turn more: both gears of the pair are ruined.",
+	"top_bearing":    "Do not run it: a dry bearing seizes and the driveshaft twists off.",
+	"oil":            "Not before it has its oil.",
+	"drag":           "It may creep in gear: start it in neutral, wheels chocked.", "interrupter": "Drawn out of gear only with the throttle shut.",
 }
 
 // moving says what goes next where it is driven on, and what turns when it is

@@ -319,8 +319,8 @@ func does(watch, what string) string {
 			breaks.Stays: "does not drive", breaks.Locked: "is locked, or winds up", breaks.Slower: "drives too slowly",
 			breaks.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
 	case breaks.Speedometer:
-		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stands",
-			breaks.Locked: "stands", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
+		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stays still",
+			breaks.Locked: "stays still", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
 	}
 	return doing[what]
 }

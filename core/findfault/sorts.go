@@ -22,7 +22,8 @@ type sort struct {
 // sorts of what breaks, wears and leaks.
 var sorts = map[string]sort{
 	// Breaks: what they do to the motion is solved; signs come on top.
-	"stub": {6, "a wheel that spun and gripped again: the smallest section shears", "nothing at once; a loose end can tear the seal and the tube", "Pull the axle shaft", 40,
+	"stub": {6, "a wheel that spun and gripped again: the smallest section shears",
+		"nothing at once; a loose end can tear the seal and the tube", "Pull the axle shaft", 40,
 		[]string{"axle shaft or stub shaft", "axle shaft seal", "its bearing's retainer"}, map[string]float64{"bang": 0.6, "knocks": 0.25}},
 	"shaft": {4, "joints worn until they part, or a spline that had too little oil", "a loose shaft flails: it is tied up or taken off before anything moves", "Look along the shaft, then the spline", 10,
 		[]string{"joints", "slip spline or yoke", "flange bolts, new"}, map[string]float64{"bang": 0.5, "look_shaft": 0.95, "clunk": 0.3}},
@@ -105,7 +106,8 @@ var sorts = map[string]sort{
 		[]string{"release bearing", "disc and pressure plate while it is open"}, map[string]float64{"pedal_noise": 0.9}},
 	"fork": {1, "a hand that rests on the lever", "the sleeve's groove, then the dogs", "Top cover off", 70,
 		[]string{"fork or pads", "detent springs and balls", "cover gasket"}, map[string]float64{"jumps": 0.7, "stiff_all": 0.15}},
-	"linkage": {3, "bushings worn, cable stretched, a clamp that slipped", "dogs and synchronizers, half engaged", "Adjust lever and cable: nothing is opened", 15,
+	"linkage": {3, "bushings worn, cable stretched, a clamp that slipped", "dogs and synchronizers, half engaged",
+		"Adjust lever and cable: nothing is opened", 15,
 		[]string{"bushings", "cable"}, map[string]float64{"stiff_all": 0.75, "clash_all": 0.15, "jumps": 0.3, "since_work": 0.2}},
 	"mount": {2.5, "rubber torn or soaked in oil", "joints and hoses, as everything moves", "Look while it takes up load against the brake", 8,
 		[]string{"mounts, as a set"}, map[string]float64{"clunk": 0.65, "shudder": 0.6, "jumps": 0.35, "lifts": 0.88}},
@@ -140,11 +142,15 @@ var sorts = map[string]sort{
 	"tube":          {1, "the water tube missed its grommet when the case went on", "the engine's head", "Gearcase off: grommet and tube", 60, []string{"tube grommet"}, map[string]float64{"overheats": 0.8, "weak": 0.9, "no_stream": 0.45, "since_work": 0.7}},
 	"prop_seal":     {3, "line wound around the shaft cuts it", "bearings and gears, from water", "Propeller and carrier off", 50, []string{"both propeller shaft seals", "carrier O-rings", "drain and vent gaskets"}, map[string]float64{"milky": 0.85, "line": 0.6, "bubbles_prop": 0.88}},
 	"carrier_rings": {1.5, "age, or a nick when it was put together", "bearings and gears, from water", "Carrier out", 60, []string{"carrier O-rings"}, map[string]float64{"milky": 0.85, "bubbles_carrier": 0.88, "since_work": 0.3}},
-	"pump_seal":     {1, "a grooved driveshaft below the pump", "bearings and gears, from water", "Pump off", 70, []string{"driveshaft seals", "pump base gasket"}, map[string]float64{"milky": 0.85, "bubbles_pump": 0.88}},
-	"shift_leak":    {1, "the shift shaft's seal or its housing", "bearings and gears, from water", "Shift housing off", 70, []string{"shift shaft seal", "housing O-ring"}, map[string]float64{"milky": 0.85, "bubbles_shift": 0.88}},
-	"drain_gasket":  {2, "an old gasket at a drain or vent screw", "bearings and gears, from water", "Screws out, gaskets new", 5, []string{"drain and vent gaskets"}, map[string]float64{"milky": 0.8, "bubbles_drain": 0.88, "since_work": 0.4}},
-	"top_bearing":   {0.5, "its oil feed or spiral is installed wrong or blocked: no oil gets there", "the driveshaft seizes and twists off", "Gearcase off: turn the driveshaft", 60, []string{"top bearing and sleeve", "driveshaft, if scored", "driveshaft seals"}, map[string]float64{"shaft_rough": 0.85, "hot_case": 0.5, "knocks": 0.25, "since_work": 0.4}},
-	"prop_damage":   {3, "a blade that met the ground", "bearing and seal of the propeller shaft", "Look at every blade, then spin it", 5, []string{"propeller repaired, or another"}, map[string]float64{"shakes": 0.85, "blade": 0.92}},
+	"pump_seal": {1, "a grooved driveshaft below the pump", "bearings and gears, from water", "Pump off", 70,
+		[]string{"driveshaft seals", "pump base gasket"}, map[string]float64{"milky": 0.85, "bubbles_pump": 0.88}},
+	"shift_leak":   {1, "the shift shaft's seal or its housing", "bearings and gears, from water", "Shift housing off", 70, []string{"shift shaft seal", "housing O-ring"}, map[string]float64{"milky": 0.85, "bubbles_shift": 0.88}},
+	"drain_gasket": {2, "an old gasket at a drain or vent screw", "bearings and gears, from water", "Screws out, gaskets new", 5, []string{"drain and vent gaskets"}, map[string]float64{"milky": 0.8, "bubbles_drain": 0.88, "since_work": 0.4}},
+	"top_bearing": {0.5, "its oil feed or spiral is installed wrong or blocked: no oil gets there",
+		"the driveshaft seizes and twists off", "Gearcase off: turn the driveshaft", 60,
+		[]string{"top bearing and sleeve", "driveshaft, if scored", "driveshaft seals"},
+		map[string]float64{"shaft_rough": 0.85, "hot_case": 0.5, "knocks": 0.25, "since_work": 0.4}},
+	"prop_damage": {3, "a blade that met the ground", "bearing and seal of the propeller shaft", "Look at every blade, then spin it", 5, []string{"propeller repaired, or another"}, map[string]float64{"shakes": 0.85, "blade": 0.92}},
 }
 
 // Priors are how often sorts of parts break against each other: typical, until

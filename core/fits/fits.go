@@ -341,7 +341,8 @@ func (q *Question) wear() Reason {
 // face is how much of the teeth meets: turned round, the offset points the
 // other way.
 func (q *Question) face(side float64) (Reason, *float64) {
-	r := Reason{ID: "face", Name: "Face and offset", Answer: Ask, Text: "measure the face width of both and how far each is from the middle of the seat"}
+	r := Reason{ID: "face", Name: "Face and offset", Answer: Ask,
+		Text: "measure the face width of both and how far each is from the middle of the seat"}
 	g, s := q.Gear, q.Seat
 	if !both(g.FaceMM, s.MateFaceMM) {
 		return r, nil

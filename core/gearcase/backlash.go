@@ -196,7 +196,8 @@ func (b *Backlash) settled(v *Verdict, now Measured, l backlash.Learned, trials 
 		v.Done = true
 		v.Sentence = b.say("Good: %s mm at the %s, everywhere within %s to %s mm.", b.n(now.BacklashMM), b.Gear, b.n(b.LowMM), b.n(b.HighMM))
 	case now.GreatestMM-now.LeastMM > b.HighMM-b.LowMM:
-		v.Sentence = b.say("Shims won't fix this: around the %s it runs from %s to %s mm, more than the whole range. Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, b.n(now.LeastMM), b.n(now.GreatestMM))
+		v.Sentence = b.say("Shims won't fix this: around the %s it runs from %s to %s mm, more than the whole range. "+
+			"Look for dirt under the bearing, a bent shaft or a worn gear.", b.Gear, b.n(now.LeastMM), b.n(now.GreatestMM))
 	case l.Flipped && trials > 2:
 		v.Sentence = "The moves went the wrong way: the shim's side or the sign is probably the other one. Check which way a thicker shim moves this gear before another."
 	case l.Flipped:
@@ -257,15 +258,18 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 	switch {
 	case small(move):
 		v.Done = now.State == "in"
-		v.Sentence = b.say("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). Backlash is %s mm.", map[bool]string{true: "+"}[move > 0]+b.n(move), b.n(b.RepeatMM), b.n(now.BacklashMM))
+		v.Sentence = b.say("Stop here: the next step, %s mm of shim, would change less than the gauge repeats (%s mm). "+
+			"Backlash is %s mm.", map[bool]string{true: "+"}[move > 0]+b.n(move), b.n(b.RepeatMM), b.n(now.BacklashMM))
 		return nil
 	case small(step) || math.Abs(next-want) > math.Abs(last.ShimMM-want):
-		v.Sentence = b.say("%s: %s mm, and the box has nothing better: it needs a %s mm shim, %s mm is installed, and the closest stack from the box is %s mm.", state, b.n(now.BacklashMM), b.n(want), b.n(last.ShimMM), b.n(next))
+		v.Sentence = b.say("%s: %s mm, and the box has nothing better: it needs a %s mm shim, %s mm is installed, and "+
+			"the closest stack from the box is %s mm.", state, b.n(now.BacklashMM), b.n(want), b.n(last.ShimMM), b.n(next))
 		return nil
 	}
 	expected := say.Round(now.BacklashMM+l.Slope*step, 4)
 	if expected <= b.RepeatMM { // no play is never a proposal
-		v.Sentence = b.say("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play at all. It needs a %s mm shim.", state, b.n(now.BacklashMM), b.n(next), b.n(want))
+		v.Sentence = b.say("%s: %s mm, and the box can't reach the limits: its nearest stack, %s mm, would leave no play "+
+			"at all. It needs a %s mm shim.", state, b.n(now.BacklashMM), b.n(next), b.n(want))
 		v.Stack = nil
 		return nil
 	}

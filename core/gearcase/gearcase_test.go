@@ -143,7 +143,8 @@ func TestFirstMove(t *testing.T) {
 	}{
 		"good":    {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.22, 0.23}}} }, "Good", true},
 		"no play": {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0, 0.05}}} }, "Too tight", false},
-		"bent":    {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.05, 0.45}}} }, "Shims won't fix this", false},
+		"bent": {func(b *Backlash) { b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.05, 0.45}}} },
+			"Shims won't fix this", false},
 		"wrong side": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.4}}, {ShimMM: 0.4, Readings: []float64{0.47}}, {ShimMM: 0.3, Readings: []float64{0.54}}}
 		}, "wrong way", false},
@@ -296,7 +297,8 @@ func TestInspect(t *testing.T) {
 	if x.Found[0].Good || !x.Found[1].Good {
 		t.Errorf("%+v", x.Found)
 	}
-	if _, err := Inspect([]Finding{{"oil", "clear"}, {"luck", "none"}, {"oil", "clear"}}); err == nil || !strings.Contains(err.Error(), "1/id") || !strings.Contains(err.Error(), "2/id: entered twice") {
+	if _, err := Inspect([]Finding{{"oil", "clear"}, {"luck", "none"}, {"oil", "clear"}}); err == nil ||
+		!strings.Contains(err.Error(), "1/id") || !strings.Contains(err.Error(), "2/id: entered twice") {
 		t.Errorf("%v", err)
 	}
 }

@@ -106,7 +106,8 @@ func (p *planner) turnWords(method Method, n int, by RemainderBy) string {
 	case method == Turns:
 		return fmt.Sprintf("turn both wheels %s together, count the driveshaft, %s", turns, how)
 	case st.Kind == Gearcase:
-		return fmt.Sprintf("in forward gear, turn the driveshaft the way the engine turns it until the propeller shaft has made %s, count the driveshaft, %s", turns, how)
+		return fmt.Sprintf("in forward gear, turn the driveshaft the way the engine turns it until the propeller shaft "+
+			"has made %s, count the driveshaft, %s", turns, how)
 	case st.Kind == Gearbox:
 		gear := "gear " + st.Position
 		if st.Position == "gear" {

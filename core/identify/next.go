@@ -43,7 +43,9 @@ type SituationChoice struct {
 func (k Kind) Situations() []SituationChoice {
 	switch k {
 	case RingAndPinion, TwoStage:
-		return []SituationChoice{{"on_stands", "On jack stands"}, {"cover_off", "Cover off"}, {"removed", "Off the vehicle"}, {"no_tag", "No tag"}, {"no_turns", "Seized wheel or brake"}, {"many_turns", "Long counts are fine"}}
+		return []SituationChoice{{"on_stands", "On jack stands"}, {"cover_off", "Cover off"},
+			{"removed", "Off the vehicle"}, {"no_tag", "No tag"}, {"no_turns", "Seized wheel or brake"},
+			{"many_turns", "Long counts are fine"}}
 	case Gearcase:
 		return []SituationChoice{{"on_stands", "Propeller off, in gear"}, {"cover_off", "Gearcase open"}, {"removed", "Gearcase on the bench"}, {"no_turns", "Won't turn"}, {"many_turns", "Long counts are fine"}}
 	case Gearbox, TransferCase:

@@ -69,13 +69,15 @@ func (a *Assessment) Gate(o Order, sit Situation) (Gate, error) {
 		g.Sentence = fmt.Sprintf("Measure first: %s. %.0f minutes bring the chance of a wrong %s from %s to %s.", g.Do, g.Minutes, what,
 			say.Chance(g.ChanceWrong), say.Chance(g.ChanceAfter))
 	} else {
-		g.Sentence = fmt.Sprintf("Ordering now is reasonable: the chance of a wrong %s is %s, and no measurement is worth its minutes.", what, say.Chance(g.ChanceWrong))
+		g.Sentence = fmt.Sprintf("Ordering now is reasonable: the chance of a wrong %s is %s, and no measurement is "+
+			"worth its minutes.", what, say.Chance(g.ChanceWrong))
 	}
 	g.Origin = []string{
 		fmt.Sprintf("expected loss now = chance wrong × cost of a wrong set = %.4f × %.2f = %.2f", g.ChanceWrong, wrong, g.LossNow),
 	}
 	if g.MeasureFirst {
-		g.Origin = append(g.Origin, fmt.Sprintf("after measuring = labor + chance wrong × cost = %.2f + %.4f × %.2f = %.2f", g.MeasureCost, g.ChanceAfter, wrong, g.MeasureCost+g.LossAfter))
+		g.Origin = append(g.Origin, fmt.Sprintf("after measuring = labor + chance wrong × cost = %.2f + %.4f × %.2f = %.2f",
+			g.MeasureCost, g.ChanceAfter, wrong, g.MeasureCost+g.LossAfter))
 	}
 	return g, nil
 }

@@ -364,7 +364,8 @@ func TestListEarnsItsShare(t *testing.T) {
 			t.Errorf("%d of %d: %+v after %v", c.found, c.counted, v.Labels[0], last)
 		}
 		last = v.Labels[0].Probability
-		if said := strings.Join(p.Origin, "; "); c.counted > 0 && !strings.Contains(said, fmt.Sprintf("of the last %d counted in this shop, %d were on it", c.counted, c.found)) {
+		if said := strings.Join(p.Origin, "; "); c.counted > 0 && !strings.Contains(said,
+			fmt.Sprintf("of the last %d counted in this shop, %d were on it", c.counted, c.found)) {
 			t.Error(said)
 		}
 	}

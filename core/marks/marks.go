@@ -136,7 +136,8 @@ func (c *counting) around() {
 	for k, i := range c.a.Order {
 		c.angle[k] = angles[i]
 		if math.Abs(off[i]) > 0.12 {
-			c.a.Looks = append(c.a.Looks, Look{Kind: Off, Point: c.q[i], Marks: []int{i}, Words: fmt.Sprintf("mark %d is off the circle of the others", i+1)})
+			c.a.Looks = append(c.a.Looks, Look{Kind: Off, Point: c.q[i], Marks: []int{i},
+				Words: fmt.Sprintf("mark %d is off the circle of the others", i+1)})
 		}
 	}
 	c.a.Tilt = say.Round(math.Acos(math.Min(1, c.e.B/c.e.A))*180/math.Pi, 0)

@@ -239,7 +239,8 @@ func (a *Answer) slip(q *Request, kn float64) {
 	switch {
 	case speed == 0:
 		a.Verdict = "open"
-		a.Sentence = "Not moving: all of it is slip, 100 %. Moored or just pulling away that is normal and says nothing about the pitch. Measure at a steady speed."
+		a.Sentence = "Not moving: all of it is slip, 100 %. Moored or just pulling away that is normal and says nothing " +
+			"about the pitch. Measure at a steady speed."
 	case s < 0:
 		a.Verdict = "impossible"
 		a.Sentence = fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was entered isn't so.", say.Trim(s, 1))
@@ -329,7 +330,8 @@ func (a *Answer) fullThrottle(q *Request, ratio float64) {
 	case "in":
 		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, within the maker's %s to %s.", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
 	default:
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. Enter the maker's WOT range to see whether the pitch is right.", say.Trim(q.FullRPM, 0))
+		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. Enter the maker's WOT range to see whether the pitch is right.",
+			say.Trim(q.FullRPM, 0))
 	}
 	add := func(what string, lo, hi, pitch, r float64) {
 		lo, hi = math.Max(0, say.Round(lo, 0)), math.Max(0, say.Round(hi, 0))

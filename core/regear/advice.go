@@ -284,7 +284,9 @@ func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
 	} else {
 		for _, at := range []string{p.primary, p.secondary} {
 			if at != "" && p.doubt(at) != nil {
-				a.Against = append(a.Against, fmt.Sprintf("The family of the %s axle isn't named, and the installed ratio comes in %s. Gears of one family don't fit another's housing: name the family before you order.", at, sayAll(p.doubt(at))))
+				a.Against = append(a.Against,
+					fmt.Sprintf("The family of the %s axle isn't named, and the installed ratio comes in %s. Gears of one family "+
+						"don't fit another's housing: name the family before you order.", at, sayAll(p.doubt(at))))
 			}
 		}
 		a.Against = append(a.Against, p.against(best, v, out)...)

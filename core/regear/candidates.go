@@ -222,7 +222,9 @@ func (p *planner) noteSets(out *Plan, known bool, rear, front int) {
 	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
 		out.Notes = append(out.Notes, "The sets of several families are shown, because an axle's family isn't named.")
 	case !known:
-		out.Notes = append(out.Notes, "The axle's family isn't named, and the installed ratio is in no family on the shop's list, so all families are shown. Make sure the set fits this housing.")
+		out.Notes = append(out.Notes,
+			"The axle's family isn't named, and the installed ratio is in no family on the shop's list, so all families are "+
+				"shown. Make sure the set fits this housing.")
 	}
 	for _, at := range []string{p.primary, p.secondary} {
 		z := p.axles[at].Pair

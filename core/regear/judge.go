@@ -119,9 +119,11 @@ func (p *planner) drivePoints(v *Variant, add func(what string, points float64, 
 	if p.q.Cruise.HighRPM > 0 {
 		switch v.InBand {
 		case "below":
-			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the rpm range", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(p.q.Cruise.LowRPM/v.CruiseRPM-1), "%s rpm at %s, below the rpm range",
+				say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		case "above":
-			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the rpm range", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
+			add("cruise", bandWeight*100*(v.CruiseRPM/p.q.Cruise.HighRPM-1), "%s rpm at %s, above the rpm range",
+				say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0))
 		}
 	}
 	if w := p.q.CrawlKMH; w > 0 && v.CrawlKMH > w {

@@ -171,7 +171,14 @@ func TestWorkedJudgments(t *testing.T) {
 		{"smaller tires, six percent: leave or one step taller, never shorter", []func(*Request){ladder, rear, tires(-6)}, "43-11", ""},
 		{"the same tires", []func(*Request){ladder, tires(0)}, "leave", "next to nothing"},
 		{"twenty percent larger", []func(*Request){ladder, tires(20)}, "39-8+39-8", ""},
-		{"nothing that fits in the lists", []func(*Request){func(q *Request) { sets(q, [2]int{41, 11}); q.Shop.Sets[0].Family = "Skerry 9" }, func(q *Request) { q.Rear.Family, q.Front.Family = "Varn 220", "Varn 220" }, tires(12.5)}, "leave", "Nothing to choose from"},
+		{"nothing that fits in the lists", []func(*Request){func(q *Request) {
+			sets(q,
+				[2]int{41, 11})
+			q.Shop.Sets[0].Family = "Skerry 9"
+		}, func(q *Request) {
+			q.Rear.Family,
+				q.Front.Family = "Varn 220", "Varn 220"
+		}, tires(12.5)}, "leave", "Nothing to choose from"},
 		{"an empty shop, ten percent larger", []func(*Request){rear, tires(10)}, "41-9", "commonly made"},
 		{"rear is as the factory built it: the front comes to it", []func(*Request){ladder, func(q *Request) { q.Plain.Rear = PlainAxle{Ring: 41, Pinion: 11} }, tires(0)}, "41-11+41-11", "the rear stays as it is"},
 		{"part-time, a pair a hair under one percent apart", []func(*Request){func(q *Request) {
@@ -193,7 +200,8 @@ func TestWorkedJudgments(t *testing.T) {
 			q.Shop.Sets = append(q.Shop.Sets, GearSet{ID: "x", Family: "Varn 220", Ring: 45, Pinion: 10, Shelf: 1, Carrier: &Span{fig("4.5"), fig("4.55")}})
 			q.Rear.Carrier = &Span{fig("4.52"), fig("5.2")}
 		}, tires(10)}, "41-9", "takes 4.52 to 5.20"},
-		{"twelve percent, cruise band says leave", []func(*Request){ladder, rear, tires(5), func(q *Request) { q.Cruise = Cruise{KMH: 90, LowRPM: 1900, HighRPM: 2000} }}, "leave", "within the rpm range"},
+		{"twelve percent, cruise band says leave", []func(*Request){ladder, rear, tires(5),
+			func(q *Request) { q.Cruise = Cruise{KMH: 90, LowRPM: 1900, HighRPM: 2000} }}, "leave", "within the rpm range"},
 		{"tires known by estimate only: not for less than they vary", []func(*Request){ladder, rear, func(q *Request) { q.Use = Towing },
 			func(q *Request) {
 				q.Old, q.New = tire.Tire{Marking: "255/70R16"}, tire.Tire{Marking: "255/75R16"}

@@ -220,7 +220,8 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 	set(&s.To, hi)
 	want := "Wanted: " + strings.Join(wishes, ", ") + ". "
 	if lo > hi {
-		s.Text = want + fmt.Sprintf("No single ratio gives it all: the slow end needs %s or more, cruise %s or less. A low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
+		s.Text = want + fmt.Sprintf("No single ratio gives it all: the slow end needs %s or more, cruise %s or less. A "+
+			"low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
 		mid := math.Sqrt(lo * hi)
 		v := nearest(pool, mid)
 		s.Text += " The least compromise: " + name(v) + "."
@@ -280,7 +281,8 @@ func agreement(out *Plan) string {
 		return "No school finds anything in the catalog."
 	}
 	if !out.choice() {
-		return fmt.Sprintf("Nothing to choose from: no set on the shop's list fits, and the installed gears act %s %% %s than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
+		return fmt.Sprintf("Nothing to choose from: no set on the shop's list fits, and the installed gears act %s %% %s "+
+			"than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
 	}
 	if len(order) == 1 {
 		return fmt.Sprintf("All %d schools that have an answer pick %s.", len(groups[order[0]]), out.variant(order[0]).Ratio.Decimal(2))

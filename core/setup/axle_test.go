@@ -360,7 +360,8 @@ func TestParsePile(t *testing.T) {
 			t.Errorf("%q: %v %s", text, p, problem)
 		}
 	}
-	for text, says := range map[string]string{"1.20 = 0.80 + 0.30": "add up to 1.1 mm", "": "the shims installed", "twelve": "no length", "47": "thousandths are written", "-0.2": "no shim"} {
+	for text, says := range map[string]string{"1.20 = 0.80 + 0.30": "add up to 1.1 mm", "": "the shims installed",
+		"twelve": "no length", "47": "thousandths are written", "-0.2": "no shim"} {
 		if _, problem := ParsePile(text, "mm"); !strings.Contains(problem, says) {
 			t.Errorf("%q: %q", text, problem)
 		}

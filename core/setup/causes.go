@@ -19,7 +19,8 @@ func (q *Axle) incurable(m *Made, t read, h house) string {
 	}
 	if m.Drive != nil && m.Coast != nil {
 		if d := math.Abs(m.Drive.Height - m.Coast.Height); d > 0.8 {
-			return "Shims won't fix this: drive and coast patterns are at different heights, and the pinion moves both together. Wrong pair, a bent housing or a worn flank; read both again first."
+			return "Shims won't fix this: drive and coast patterns are at different heights, and the pinion moves both " +
+				"together. Wrong pair, a bent housing or a worn flank; read both again first."
 		}
 		if d := math.Abs(m.Drive.Length - m.Coast.Length); d > 1 && math.Abs(*t.height) <= heightBand {
 			return "No move cures this: at the right height drive and coast lie at opposite ends, so the axes don't cross as they were cut. A bent housing, a wrong bearing seat or a wrong pair."
@@ -41,7 +42,8 @@ func (q *Axle) runout(h house, t read) string {
 	}
 	o := t.lash.Once
 	if t.lash.OddPlace > 0 {
-		return q.say("Shims won't fix this: place %d is off by %s mm from the others. Read it again, then look at the teeth there.", t.lash.OddPlace, q.signed(t.lash.OddMM))
+		return q.say("Shims won't fix this: place %d is off by %s mm from the others. Read it again, then look at the "+
+			"teeth there.", t.lash.OddPlace, q.signed(t.lash.OddMM))
 	}
 	head := q.say("No shim cures this: once per turn the backlash swings %s mm, most at %s° from the mark.", q.n(2*o.AmplitudeMM), say.Trim(o.AtDeg, 0))
 	if !o.Seen {
@@ -72,7 +74,8 @@ func (q *Axle) preload(v *Verdict) []string {
 		switch c.ID + " " + c.State {
 		case FigurePinionNew + " low", FigurePinionUsed + " low":
 			if q.Spacing == "crush" {
-				out = append(out, "Pinion preload too low: tighten the nut a little farther and measure often; once past the range the sleeve is scrap.")
+				out = append(out, "Pinion preload too low: tighten the nut a little farther and measure often; once past the "+
+					"range the sleeve is scrap.")
 			} else {
 				out = append(out, "Pinion preload too low: a thinner shim between the bearings."+q.spacerStep(v))
 			}

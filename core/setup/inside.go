@@ -219,7 +219,9 @@ func (a *SlipAnswer) breakaway(t Torque, s sheet) {
 	c := Check{ID: FigureBreakaway, Name: "Breakaway torque", State: "left_out", Value: t.Text, Text: "the maker's figure is not entered"}
 	if b, ok := s.bands[FigureBreakaway]; ok {
 		c.Band, c.From, c.State = b.words(), b.From, place(t.NM, b.Low, b.High)
-		c.Text = map[string]string{"in": "within the range", "low": "below the range: worn plates, a weak spring or the wrong oil", "high": "above the range: it drags in turns; the oil's additive, or the shim"}[c.State]
+		c.Text = map[string]string{"in": "within the range",
+			"low":  "below the range: worn plates, a weak spring or the wrong oil",
+			"high": "above the range: it drags in turns; the oil's additive, or the shim"}[c.State]
 	}
 	a.Checks = append(a.Checks, c)
 	a.Sentence = fmt.Sprintf("Breakaway %s N·m: %s.", say.Trim(t.NM, 2), c.Text)
@@ -232,7 +234,8 @@ func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []s
 	b, ok := s.bands[FigureClutchGap]
 	if ok {
 		c.Band, c.From, c.State = b.words(), b.From, place(gap, b.Low, b.High)
-		c.Text = map[string]string{"in": "within the range", "low": "below the range: it never lets go", "high": "above the range: it can't bite"}[c.State]
+		c.Text = map[string]string{"in": "within the range", "low": "below the range: it never lets go",
+			"high": "above the range: it can't bite"}[c.State]
 	}
 	a.Checks = append(a.Checks, c)
 	if !ok || c.State == "in" {

@@ -91,7 +91,8 @@ func (q *Axle) aimAt(h house, t read, band *Band, depthOff *float64) aim {
 		want -= math.Copysign(lean, *t.length)
 		want = math.Min(math.Max(want, a.low), a.hi)
 		if in && a.dy == 0 {
-			a.goodEdge = fmt.Sprintf("The pattern is toward the %s. Backlash is in range, so leave the ring gear; check the maker's chart.", end(*t.length))
+			a.goodEdge = fmt.Sprintf("The pattern is toward the %s. Backlash is in range, so leave the ring gear; check the "+
+				"maker's chart.", end(*t.length))
 		}
 	}
 	a.lash, a.needs = &want, !in || a.dy != 0
@@ -116,14 +117,17 @@ func (q *Axle) next(h house, t read, a aim, box []shim.Shim) (*Move, error) {
 	if a.dy != 0 {
 		want := math.Max(0, t.pinion.MM+a.dy*q.inward())
 		if short := math.Abs(t.pinion.MM + a.dy*q.inward() - want); short > q.RepeatMM/2 {
-			m.depthShort = q.say("The pinion needs %s mm less shim and only %s mm is installed: %s mm is out of reach, so check for another pinion, bearing or housing first.", q.n(math.Abs(a.dy)), q.n(t.pinion.MM), q.n(short))
+			m.depthShort = q.say("The pinion needs %s mm less shim and only %s mm is installed: %s mm is out of reach, so "+
+				"check for another pinion, bearing or housing first.", q.n(math.Abs(a.dy)), q.n(t.pinion.MM), q.n(short))
 		}
 		c, used, err := q.stack("pinion", t.pinion, want, pool, box)
 		if err != nil {
 			return nil, err
 		}
 		if c == nil {
-			m.depthShort = strings.TrimSpace(m.depthShort + " " + q.say("Leave the pinion: it would need %s mm of shims, %s mm is installed, and the box makes nothing closer.", q.n(want), q.n(t.pinion.MM)))
+			m.depthShort = strings.TrimSpace(m.depthShort + " " +
+				q.say("Leave the pinion: it would need %s mm of shims, %s mm is installed, and the box makes nothing closer.",
+					q.n(want), q.n(t.pinion.MM)))
 		} else {
 			m.Changes = append(m.Changes, *c)
 			pool = used
@@ -223,7 +227,9 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []shim
 	}
 	l, r := at(ideal)
 	if slope*math.Abs(ideal) >= q.RepeatMM {
-		m.Short = strings.TrimSpace(m.Short + q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: it needs left %s and right %s mm.", q.n(math.Abs(ideal)), away(ideal), q.n(l), q.n(r)))
+		m.Short = strings.TrimSpace(m.Short +
+			q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: it needs left %s and right %s mm.",
+				q.n(math.Abs(ideal)), away(ideal), q.n(l), q.n(r)))
 	}
 }
 

@@ -232,12 +232,15 @@ func TurnCarrier(q Turned) (*TurnedOver, error) {
 		return nil, err
 	}
 	if q.Hypoid {
-		return nil, fault.New("hypoid", "a hypoid set can't be turned around: its pinion is below or above the ring gear's axis, and on the other side of the carrier the teeth don't mesh")
+		return nil, fault.New("hypoid",
+			"a hypoid set can't be turned around: its pinion is below or above the ring gear's axis, and on the other side "+
+				"of the carrier the teeth don't mesh")
 	}
 	other := map[string]string{"left": "right", "right": "left"}[q.RingSide]
 	return &TurnedOver{
-		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set carrier bearing preload again, and check backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
-		LeftMM:   r.MM, RightMM: l.MM, RingSide: other,
+		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set carrier bearing "+
+			"preload again, and check backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
+		LeftMM: r.MM, RightMM: l.MM, RingSide: other,
 		Goes: []string{
 			fmt.Sprintf("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", say.Trim(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide], 3), other),
 			fmt.Sprintf("The other bearing and cup, with its %s mm, go to the %s.", say.Trim(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide], 3), q.RingSide),

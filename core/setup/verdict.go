@@ -332,7 +332,8 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.More = append(v.More, a.goodEdge)
 	}
 	if o := t.lash; o != nil && o.OddPlace > 0 {
-		v.More = append(v.More, q.say("Place %d is off by %s mm from the rest: read it again, and look for a burr or a chip there.", o.OddPlace, q.signed(o.OddMM)))
+		v.More = append(v.More, q.say("Place %d is off by %s mm from the rest: read it again, and look for a burr or a "+
+			"chip there.", o.OddPlace, q.signed(o.OddMM)))
 	}
 	if o := t.lash; o != nil && o.Once != nil && o.Once.Seen && state(FigureDifference) != "high" {
 		v.More = append(v.More, q.say("Once per turn the backlash swings %s ± %s mm, most at %s°.", q.n(2*o.Once.AmplitudeMM), q.n(4*o.Once.SigmaMM), say.Trim(o.Once.AtDeg, 0)))
@@ -359,7 +360,8 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 	case t.lash == nil:
 		v.State, v.Sentence = StateAsk, "Measure the backlash: three places at least, better eight."
 	case t.height == nil:
-		v.State, v.Sentence = StateAsk, q.say("Backlash %s mm is within its range. Check the pattern before you call it good.", q.n(t.lash.MeanMM))
+		v.State, v.Sentence = StateAsk,
+			q.say("Backlash %s mm is within its range. Check the pattern before you call it good.", q.n(t.lash.MeanMM))
 	default:
 		q.good(v, s, h, t, m, band, state)
 	}
@@ -396,7 +398,8 @@ func (q *Axle) good(v *Verdict, s sheet, h house, t read, m *Move, band Band, st
 		v.Sentence = q.say("Good: backlash %s mm, everywhere within %s, %s%s.", q.n(t.lash.MeanMM), q.band(band), pattern, fine)
 	} else {
 		v.State = StateAsk
-		v.Sentence = fmt.Sprintf("Over all trials the mean is well within %s, but not every place is. Read the places again, with the ring gear pushed the same way each time; what is left is runout.", q.band(band))
+		v.Sentence = fmt.Sprintf("Over all trials the mean is well within %s, but not every place is. Read the places "+
+			"again, with the ring gear pushed the same way each time; what is left is runout.", q.band(band))
 	}
 	var left []string
 	for _, c := range v.Checks {

@@ -222,7 +222,8 @@ func (m *Mechanism) say(a *Answer) {
 		case g.Stuck:
 			does = append(does, fmt.Sprintf("a hand does not draw it out of %s: %s N at the cable", g.Gear, say.Trim(g.ForceN, 0)))
 		case g.Stalls:
-			does = append(does, fmt.Sprintf("it stalls out of %s: the shift interrupt switch is open for %s s and the engine keeps turning for %s s", g.Gear, say.Trim(g.OpenS, 2), say.Trim(g.StandsS, 2)))
+			does = append(does, fmt.Sprintf("it stalls out of %s: the shift interrupt switch is open for %s s and the "+
+				"engine keeps turning for %s s", g.Gear, say.Trim(g.OpenS, 2), say.Trim(g.StandsS, 2)))
 		case g.Hard:
 			does = append(does, fmt.Sprintf("it is hard to take out of %s: %s N at the cable", g.Gear, say.Trim(g.ForceN, 0)))
 		}
@@ -251,7 +252,8 @@ func (m *Mechanism) say(a *Answer) {
 func Advice() []string {
 	return []string{
 		"Adjust before you open anything: idle within its range, cable in phase, full stroke both ways.",
-		"Leave the shift interrupt switch connected: a loaded undercut dog can't be pulled out until the torque drops, and that is its job. Replace a dragging cable or seal instead, both together.",
+		"Leave the shift interrupt switch connected: a loaded undercut dog can't be pulled out until the torque drops, " +
+			"and that is its job. Replace a dragging cable or seal instead, both together.",
 		"Shift crisply and at the lowest idle: slow shifting rounds the dogs. Rounded dogs are renewed with the gears they engage.",
 	}
 }

@@ -119,7 +119,8 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		a.Entries = e.Tool.entries(s)
 	}
 	if s.Low != nil {
-		a.Text += fmt.Sprintf(" The tone ring is ahead of the low range: in low it reads %s times too high unless the unit knows the range.", s.Low.Div(s.PerMeter).Short(2))
+		a.Text += fmt.Sprintf(" The tone ring is ahead of the low range: in low it reads %s times too high unless the "+
+			"unit knows the range.", s.Low.Div(s.PerMeter).Short(2))
 	}
 	return a, nil
 }

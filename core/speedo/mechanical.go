@@ -302,7 +302,8 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	a.pick(m, s.Spread)
 	a.adapt(m, constant)
 	if s.Low != nil {
-		a.Notes = append(a.Notes, fmt.Sprintf("The take-off is ahead of the low range: in low the speedometer reads %s times too high.", s.Low.Div(s.PerMeter).Short(2)))
+		a.Notes = append(a.Notes, fmt.Sprintf("The take-off is ahead of the low range: in low the speedometer reads %s "+
+			"times too high.", s.Low.Div(s.PerMeter).Short(2)))
 	}
 	if s.Spread > 0 {
 		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", say.Trim(s.Spread, 1)))
@@ -425,7 +426,8 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 			func(c Cell) bool { return c.Percent >= spread })
 	}
 	if m.FittedDrive > 0 {
-		choose("keep_drive", "The best with the installed drive gear: only the driven gear changes, from outside.", func(c Cell) bool { return c.Drive == m.FittedDrive })
+		choose("keep_drive", "The best with the installed drive gear: only the driven gear changes, from outside.",
+			func(c Cell) bool { return c.Drive == m.FittedDrive })
 	}
 }
 

@@ -148,7 +148,8 @@ func (a *Answer) follow(q Request, m *Mechanical) (string, error) {
 	perMile := per.Mul(exact.Int(1000)).Div(rolling).Mul(exact.Int(1000)).Mul(mileByKM)
 	wanted := perMile.Mul(exact.New(int64(m.FittedDrive), int64(m.FittedTeeth)))
 	m.Constant, m.Per = exact.Figure{Number: wanted}, PerMile
-	return fmt.Sprintf("Drive %d and driven %d read right before: %s shaft turns per mile × %d ÷ %d = %s cable turns per mile, which this speedometer needs.",
+	return fmt.Sprintf("Drive %d and driven %d read right before: %s shaft turns per mile × %d ÷ %d = %s cable turns "+
+		"per mile, which this speedometer needs.",
 		m.FittedDrive, m.FittedTeeth, perMile.Short(1), m.FittedDrive, m.FittedTeeth, wanted.Short(1)), nil
 }
 
@@ -194,7 +195,9 @@ func (a *Answer) shaft(q Request) error {
 		case "conflict":
 			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is in conflict: readings at the bench disagree. Settle that before fitting anything.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
 		case "assumed":
-			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is assumed, not measured: every error here depends on it.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
+			a.Cautions = append(a.Cautions,
+				fmt.Sprintf("The %s's %s is assumed, not measured: every error here depends on it.", strings.ToLower(x.Name),
+					x.Ratio.Decimal(2)))
 		}
 	}
 	list, err := q.Driveline.TakeOffs(mm)

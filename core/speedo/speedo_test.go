@@ -277,7 +277,8 @@ func TestTakeOffInTheDriveline(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if a.TakeOff.Low == nil || !a.TakeOff.Low.Div(a.TakeOff.PerMeter).Equal(exact.New(19, 7)) || !strings.Contains(a.Electronic.Text, "ahead of the low range") {
+	if a.TakeOff.Low == nil || !a.TakeOff.Low.Div(a.TakeOff.PerMeter).Equal(exact.New(19, 7)) ||
+		!strings.Contains(a.Electronic.Text, "ahead of the low range") {
 		t.Errorf("%+v %s", a.TakeOff, a.Electronic.Text)
 	}
 	// At the ring gear it turns with the wheels.

@@ -195,7 +195,8 @@ func (o *Verified) track(v Verify) error {
 			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which by itself leaves the track's length open by %s %%. A clear sky, a faster run or a longer way tells it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
 		}
 		if t.GapMeters > 0.02*t.Meters {
-			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance may be longer, and then the speedometer reads lower than shown here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
+			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance "+
+				"may be longer, and then the speedometer reads lower than shown here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
 		}
 	}
 	for i, n := range v.Noted {
@@ -342,7 +343,8 @@ type FitStep struct {
 func Fitting(drive bool) []FitStep {
 	s := []FitStep{
 		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.", "With the transmission in neutral and the brake off it rolls. Stands on rated points, never only a jack."},
-		{"Mark the housing's clock position, then remove screw and bracket and pull the housing straight out.", "Oil may follow: have a tray ready; it may be hot."},
+		{"Mark the housing's clock position, then remove screw and bracket and pull the housing straight out.",
+			"Oil may follow: have a tray ready; it may be hot."},
 	}
 	if drive {
 		s = append(s,
@@ -358,7 +360,8 @@ func Fitting(drive bool) []FitStep {
 	if drive {
 		s = append(s,
 			FitStep{"Close the rear housing: clean faces, new gasket; its seal sits on the housing, flush all around and greased.", "A seal that isn't flush is pinched and leaks at once."},
-			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft again: it turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
+			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft again: it " +
+				"turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
 	}
 	return append(s, FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
 }

@@ -452,7 +452,8 @@ func (m *Marking) suffix(rest string) error {
 		case len(w) == 1 && strings.ContainsAny(w, "QRSTUHVWYZP"):
 			m.Speed = w
 		default:
-			return fault.New("marking", "%q after the size isn't understood; a load index and speed letter (120S), ply rating (8PR), LT or C may follow", w)
+			return fault.New("marking",
+				"%q after the size isn't understood; a load index and speed letter (120S), ply rating (8PR), LT or C may follow", w)
 		}
 	}
 	return nil

@@ -232,7 +232,8 @@ func (a *Answer) measure(t Tire, errs *fault.Errors) {
 		}
 	}
 	if between("rolling_mm", t.RollingMM, 500, 12_000, "mm") && len(a.Known) == 0 {
-		a.Known = append(a.Known, Known{Source: Rollout, MM: t.RollingMM.Number, Spread: 0.5, Formula: t.RollingMM.Short(1) + " mm, as saved with the driveline"})
+		a.Known = append(a.Known, Known{Source: Rollout, MM: t.RollingMM.Number, Spread: 0.5,
+			Formula: t.RollingMM.Short(1) + " mm, as saved with the driveline"})
 	}
 	if between("revs_per_km", t.RevsPerKM, 80, 2000, "turns per kilometer") {
 		a.Known = append(a.Known, Known{Source: Revs, MM: kmMM.Div(t.RevsPerKM.Number), Spread: 1, Formula: "1 000 000 mm ÷ " + t.RevsPerKM.Short(2) + " turns per km"})

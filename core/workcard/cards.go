@@ -9,11 +9,13 @@ func Cards() []Card {
 // Steps that many cards share.
 func level() Step {
 	return Step{ID: "level", Do: "On level, firm ground: chock both ways, engine off, key out", With: "chocks", Minutes: 3, Picture: "stands",
-		Caution: "A parking brake on the driveshaft is gone once drum or shaft is off, and it does not hold one lifted wheel behind an open differential."}
+		Caution: "A parking brake on the driveshaft is gone once drum or shaft is off, and it does not hold one lifted " +
+			"wheel behind an open differential."}
 }
 
 func stands() Step {
-	return Step{ID: "stands", Do: "Lift at rated points, set it on jack stands, and shake it before you go under", With: "jack, stands", Minutes: 8, Picture: "stands",
+	return Step{ID: "stands", Do: "Lift at rated points, set it on jack stands, and shake it before you go under",
+		With: "jack, stands", Minutes: 8, Picture: "stands",
 		Caution: "Never get under it on a jack alone; every jack stand under its rated point."}
 }
 
@@ -49,7 +51,8 @@ func lower() Card {
 }
 
 func openAxle() Card {
-	return Card{ID: "open_axle", Title: "Open an axle and count", For: []string{"axle"}, Refill: "gear oil to the filler's edge with the vehicle level; quantity by the manual, written down",
+	return Card{ID: "open_axle", Title: "Open an axle and count", For: []string{"axle"},
+		Refill:     "gear oil to the filler's edge with the vehicle level; quantity by the manual, written down",
 		Conditions: []Condition{{"independent", "Is it an independent axle, its housing on the frame?"}, brakeLines(), {"magnet_plug", "Is there a magnet in the plug?"}, {"drop_out", "Does the carrier come out to the front (no rear cover)?"}},
 		Steps: []Step{
 			level(), stands(),
@@ -57,7 +60,9 @@ func openAxle() Card {
 			{ID: "drain", Do: "Drain into a clean tray", With: "tray, wrench", Minutes: 8, Picture: "tray", Look: "color, water, smell; note how much came out", Figure: "quantity drained", Caution: "Hot oil: eyes and hands protected."},
 			{ID: "magnet", Do: "Wipe the magnet and look", When: []string{"magnet_plug"}, Minutes: 1, Look: "gray fuzz is usual; flakes and needles are not"},
 			{ID: "lines", Do: "Cap the brake lines across the cover", With: "caps", When: []string{"brake_lines"}, Minutes: 6, Off: "brake lines across the cover", Back: "connect, bleed the brake, and try the pedal before it moves", Parts: []string{"brake fluid"}, Caution: "No brake until it is bled."},
-			{ID: "half_shafts", Do: "Axle shafts off at the housing flanges, hung up", With: "socket, wire", When: []string{"independent"}, Minutes: 20, Off: "axle shafts at the flanges", Back: "flange screws to the manual's torque; boots whole and not twisted"},
+			{ID: "half_shafts", Do: "Axle shafts off at the housing flanges, hung up", With: "socket, wire",
+				When: []string{"independent"}, Minutes: 20, Off: "axle shafts at the flanges",
+				Back: "flange screws to the manual's torque; boots whole and not twisted"},
 			{ID: "carrier_out", Do: "Half shafts drawn, carrier unscrewed and lifted out", With: "socket, hoist", When: []string{"drop_out"}, Minutes: 60, Off: "carrier", Back: "gasket or sealant, screws crosswise to the manual's torque", Caution: "It is heavy: hoist or second person.", Parts: []string{"gasket of the carrier"}},
 			{ID: "cover", Do: "Cover's screws out but two; cut the gasket, never pry the face", With: "socket, gasket knife", When: []string{"!drop_out"}, Minutes: 10, Picture: "cover", Off: "cover", Back: "clean faces, new gasket, screws crosswise to the manual's torque; screws into aluminum low", Parts: []string{"gasket of the cover"}},
 			{ID: "count", Do: "Count ring and pinion teeth, mark the first", Figure: "ring and pinion teeth", Bench: "identify", With: "chalk, lamp", Minutes: 8, Picture: "teeth", Look: "the stamp on the ring's edge and the tag"},
@@ -84,7 +89,8 @@ func oilChange() Card {
 			{ID: "drain", Do: "Drain completely", With: "tray, wrench", Figure: "quantity drained", Minutes: 15, Picture: "tray", Look: "water (milky), metal, burnt smell"},
 			{ID: "magnet", Do: "Wipe the magnet and look", When: []string{"magnet_plug"}, Minutes: 1, Look: "fuzz is usual; flakes are not"},
 			{ID: "plug", Do: "Drain plug with a new gasket to its torque", With: "torque wrench", Figure: "torque by the manual", Minutes: 2, Parts: []string{"plug gaskets"}},
-			{ID: "additive", Do: "Oil for limited slip, or its additive", When: []string{"limited_slip"}, Minutes: 1, Parts: []string{"additive, if the maker calls for it"}},
+			{ID: "additive", Do: "Oil for limited slip, or its additive", When: []string{"limited_slip"}, Minutes: 1,
+				Parts: []string{"additive, if the maker calls for it"}},
 			{ID: "fill", Do: "Fill to the edge, let it settle, fill again", With: "pump", Figure: "oil and quantity", Minutes: 12, Parts: []string{"gear oil"}, Look: "less went in than came out? it is not level, or air is caught"},
 			{ID: "filler", Do: "Filler closed, breather open", With: "wrench", Minutes: 2, Picture: "breather", Look: breatherOpen},
 			{ID: "note", Do: "Write down hours or odometer", Figure: "hours or odometer", Minutes: 1},
@@ -106,11 +112,13 @@ func changeGears() Card {
 			{ID: "gasket", Do: "Gasket or ring: whole and seated, or new", With: "a little grease", Minutes: 1, Parts: []string{"gasket of the cover"}},
 			{ID: "close", Do: "Cover on, screws in by hand first, then crosswise to the manual's torque", With: "torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 3, Picture: "cover"},
 			{ID: "low", Do: "Aluminum: low torque, full thread; a stripped thread is repaired, not glued", When: []string{"aluminum"}, Minutes: 1, Caution: "Screws into aluminum tear out."},
-			{ID: "oil", Do: "Refill to the level as it is mounted", With: "pump", Figure: "oil and quantity", Minutes: 3, Parts: []string{"gear oil"}, Look: "filler and breather at the top as it is mounted now"},
+			{ID: "oil", Do: "Refill to the level as it is mounted", With: "pump", Figure: "oil and quantity", Minutes: 3,
+				Parts: []string{"gear oil"}, Look: "filler and breather at the top as it is mounted now"},
 			{ID: "breather", Do: "Breather: open, or routed up to a catch bottle", Minutes: 1, Picture: "breather",
 				Look: breatherOpen + "; some block it for one short race so that no oil is thrown out, and others lost seals that way: a hose up to a bottle does both"},
 			{ID: "spare", Do: "Spare screws for the output flanges in the box; flanges tight", With: "wrench", Minutes: 1},
-			{ID: "run", Do: "Run it on jack stands for a minute, then look for leaks", With: "stands", Minutes: 3, Caution: "Wheels turn: jack stands under rated points, nobody beside them."},
+			{ID: "run", Do: "Run it on jack stands for a minute, then look for leaks", With: "stands", Minutes: 3,
+				Caution: "Wheels turn: jack stands under rated points, nobody beside them."},
 			{ID: "log", Do: "Log the set by its counts, with track, tire and weather", Bench: "changegears", Minutes: 2},
 		}}
 }
@@ -125,7 +133,8 @@ func speedometer() Card {
 			{ID: "sleeve", Do: "Clamp off, housing out", With: "socket", Minutes: 4, Off: "housing of the driven gear", Back: "turned to the number that suits the new teeth, seal oiled"},
 			{ID: "driven", Do: "Count the driven gear", Figure: "teeth of the driven gear", Bench: "speedometer", Minutes: 2, Picture: "teeth", Look: "color is a hint only"},
 			{ID: "pulse", Do: "Look at the pulse unit's coupling", When: []string{"electronic"}, Minutes: 2},
-			{ID: "shaft_off", Do: "Driveshaft and rear housing off to reach the drive gear", With: "socket", Minutes: 25, Off: "rear housing", Back: "the seal sits on the housing, flush, else it is pinched; shaft flange as it was marked", Picture: "seal"},
+			{ID: "shaft_off", Do: "Driveshaft and rear housing off to reach the drive gear", With: "socket", Minutes: 25,
+				Off: "rear housing", Back: "the seal sits on the housing, flush, else it is pinched; shaft flange as it was marked", Picture: "seal"},
 			{ID: "drive", Do: "Drive gear: clip, which way round, count", Figure: "teeth of the drive gear", Minutes: 8, Off: "drive gear with its clip", Back: "clip in its groove; it may go either way round only where slot and teeth are symmetrical"},
 			{ID: "seal_late", Do: "New seal into the rear housing", When: []string{"late"}, With: "seal driver", Minutes: 6, Picture: "seal", Parts: []string{"rear seal"}},
 			{ID: "seal_early", Do: "New ring on the driven gear's housing", When: []string{"!late"}, Minutes: 3, Picture: "seal", Parts: []string{"ring of the speedometer housing"}},

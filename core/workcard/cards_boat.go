@@ -1,7 +1,8 @@
 package workcard
 
 func gearcaseApart() Card {
-	return Card{ID: "gearcase", Title: "Gearcase apart, inspected, together, tested", For: []string{"gearcase"}, Refill: "gearcase oil from below until it reaches the upper plug, quantity written down",
+	return Card{ID: "gearcase", Title: "Gearcase apart, inspected, together, tested", For: []string{"gearcase"},
+		Refill:     "gearcase oil from below until it reaches the upper plug, quantity written down",
 		Conditions: []Condition{{"twin", "Are there two propellers on one shaft?"}, {"turning_shift", "Is it shifted by a turning shaft (not by push and pull)?"}, {"lobe", "Is the pump driven by a key or a lobe that can fall out?"}},
 		Steps: []Step{
 			{ID: "kill", Do: "Engine off, key and lanyard out, battery off", Minutes: 2, Caution: "A propeller turns at a touch of the key: off the shaft before anything else."},
@@ -11,11 +12,16 @@ func gearcaseApart() Card {
 			{ID: "line", Do: "Fishing line behind the propeller? Cut it out and look at the seal", Minutes: 2},
 			{ID: "shift_pos", Do: "Note the shift's position: neutral, and which way is forward", Minutes: 2, Figure: "which movement gives forward", When: []string{"!turning_shift"}},
 			{ID: "shift_turn", Do: "Note the turning shaft's angle at neutral, and which way is forward", Minutes: 2, Figure: "which turn gives forward", When: []string{"turning_shift"}},
-			{ID: "case_off", Do: "Case off the midsection, straight down", With: "socket, second person", Minutes: 15, Off: "gearcase from the midsection", Back: "driveshaft spline greased, not on its end face; water tube in; shift engaged", Caution: "It comes off at once: hold it."},
+			{ID: "case_off", Do: "Case off the midsection, straight down", With: "socket, second person", Minutes: 15,
+				Off:     "gearcase from the midsection",
+				Back:    "driveshaft spline greased, not on its end face; water tube in; shift engaged",
+				Caution: "It comes off at once: hold it."},
 			{ID: "pump", Do: "Pump housing, impeller and its key off", With: "socket", Minutes: 8, Off: "water pump with impeller and key", Back: "impeller's vanes bent the way the shaft turns; key in; new gaskets", Parts: []string{"impeller", "pump gaskets"}},
 			{ID: "lobe_out", Do: "Lobe or key of the pump: take it out before it falls", When: []string{"lobe"}, Minutes: 1, Off: "lobe or key of the pump", Back: "with grease, so that it stays"},
 			{ID: "carrier", Do: "Carrier of the propeller shaft out", With: "puller", Minutes: 20, Off: "carrier with propeller shaft", Back: "O-rings new and greased; screws or ring to the manual's torque", Parts: []string{"carrier O-rings", "propeller shaft seals"}, Caution: "Key, ball and spring of the clutch fly: cover them."},
-			{ID: "nut", Do: "Pinion nut off, driveshaft pulled", With: "holder, spline socket", Minutes: 15, Off: "pinion nut and driveshaft", Back: "a new nut to the manual's torque", Caution: "The pinion drops when the driveshaft comes out: keep a hand under it.", Parts: []string{"pinion nut"}},
+			{ID: "nut", Do: "Pinion nut off, driveshaft pulled", With: "holder, spline socket", Minutes: 15,
+				Off: "pinion nut and driveshaft", Back: "a new nut to the manual's torque",
+				Caution: "The pinion drops when the driveshaft comes out: keep a hand under it.", Parts: []string{"pinion nut"}},
 			{ID: "gears", Do: "Pinion, forward gear and races out; shims with their gears, never mixed", With: "puller, tags", Minutes: 20, Off: "pinion, forward and reverse gear with shims", Back: "each with its own shims, races pressed home", Picture: "shims", Figure: "thickness of each stack"},
 			{ID: "inspect", Do: "Inspect: seals, dogs, teeth, bearings, the lubrication sleeve's spiral", Bench: "gearcase", Minutes: 20, Look: "rounded dogs: clutch and gears are renewed together"},
 			{ID: "top_bearing", Do: "Oil feed to the top bearing: open?", Minutes: 3, Caution: "Starved, the driveshaft seizes and twists off."},
@@ -26,13 +32,15 @@ func gearcaseApart() Card {
 			{ID: "close", Do: "Carrier in, seals lipped the right way, everything in reverse", With: "seal driver, torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 30, Picture: "seal"},
 			{ID: "pressure", Do: "Pressure test before filling", With: "pump, gauge", Figure: "pressure and minutes by the manual", Minutes: 10, Caution: "Low pressure only, by the manual: seals blow out."},
 			{ID: "vacuum", Do: "Vacuum test before filling", With: "vacuum pump, gauge", Figure: "vacuum and minutes by the manual", Minutes: 10},
-			{ID: "fill", Do: "Fill from below until oil reaches the upper plug; upper plug in first", With: "oil pump", Figure: "oil and quantity", Minutes: 8, Parts: []string{"gearcase oil", "plug gaskets"}},
+			{ID: "fill", Do: "Fill from below until oil reaches the upper plug; upper plug in first", With: "oil pump",
+				Figure: "oil and quantity", Minutes: 8, Parts: []string{"gearcase oil", "plug gaskets"}},
 			{ID: "run", Do: "Run in a tank or on muffs: water comes, shifts, no leak", Minutes: 10, Caution: "Propeller off on muffs; nobody behind it."},
 		}}
 }
 
 func sternPinion() Card {
-	return Card{ID: "stern_pinion", Title: "Pinion stack of a stern drive", For: []string{"upper"}, Refill: "drive oil from below until it reaches the upper plug, quantity written down",
+	return Card{ID: "stern_pinion", Title: "Pinion stack of a stern drive", For: []string{"upper"},
+		Refill:     "drive oil from below until it reaches the upper plug, quantity written down",
 		Conditions: []Condition{{"crush", "Is the pinion's preload set by a crush sleeve?"}, {"cone", "Does the upper unit shift (a cone or dogs on its vertical shaft)?"}, {"marks", "Do pinion or housing carry a mark for the shim?"}},
 		Steps: []Step{
 			{ID: "kill", Do: "Engine off, key and lanyard out, battery off", Minutes: 2, Caution: "A propeller turns at a touch of the key: nobody near it, and it comes off first."},
@@ -55,7 +63,8 @@ func sternPinion() Card {
 			{ID: "good", Do: "The bench says good; shims written down", Figure: "pinion, upper and lower gear shims", Minutes: 3, Hold: true},
 			{ID: "pressure", Do: "Pressure test before filling", With: "pump, gauge", Figure: "pressure and minutes by the manual", Minutes: 10, Caution: "Low pressure only, by the manual: seals blow out."},
 			{ID: "mount", Do: "Drive on: engine and drive in line, shift cable set", With: "alignment bar, torque wrench", Figure: "torque by the manual", Gate: true, Minutes: 40},
-			{ID: "fill", Do: "Fill from below until oil reaches the upper plug; upper plug in first", With: "oil pump", Figure: "oil and quantity", Minutes: 8, Parts: []string{"drive oil", "plug gaskets"}},
+			{ID: "fill", Do: "Fill from below until oil reaches the upper plug; upper plug in first", With: "oil pump",
+				Figure: "oil and quantity", Minutes: 8, Parts: []string{"drive oil", "plug gaskets"}},
 			{ID: "run", Do: "Run in a tank or on muffs: water comes, shifts, no leak", Minutes: 10, Caution: "Propeller off on muffs; nobody behind it."},
 		}}
 }

@@ -108,7 +108,8 @@ func jobs(ctx context.Context, st *store.Store, now time.Time) error {
 		if err != nil {
 			return err
 		}
-		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Facts: told, Who: v.by, By: v.by, At: at}, fmt.Sprint("demo-job-", i), "")
+		job, err := st.OpenJob(ctx, store.Job{UnitID: unit, Complaint: v.complaint, Facts: told, Who: v.by, By: v.by,
+			At: at}, fmt.Sprint("demo-job-", i), "")
 		if err != nil {
 			return err
 		}

@@ -61,7 +61,8 @@ func TestTrimsAndRefuses(t *testing.T) {
 	}
 	// What isn't a fact stays where it is.
 	sum := api.JobSummary{Id: 7}
-	if err := Into(&sum, store.Job{Facts: json.RawMessage(`{"id":9,"customer":"Road board"}`)}); err != nil || sum.Id != 7 || api.Value(sum.Customer) != "Road board" {
+	if err := Into(&sum, store.Job{Facts: json.RawMessage(`{"id":9,"customer":"Road board"}`)}); err != nil ||
+		sum.Id != 7 || api.Value(sum.Customer) != "Road board" {
 		t.Errorf("%+v, %v", sum, err)
 	}
 }

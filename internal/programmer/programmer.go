@@ -189,7 +189,8 @@ func (c Client) Calibrate(ctx context.Context, pulses float64) Outcome {
 			out.Text += fmt.Sprintf(" Nothing changed: the device still holds %s pulses per km.", number(st.PulsesKM))
 		case pulses:
 			out.Written = true
-			out.Text += fmt.Sprintf(" But the new value is there, as read back afterward: %s pulses per km, %s before.", number(pulses), number(*out.Before))
+			out.Text += fmt.Sprintf(" But the new value is there, as read back afterward: %s pulses per km, %s before.",
+				number(pulses), number(*out.Before))
 		default:
 			out.Text += fmt.Sprintf(" The device now holds %s pulses per km; it was %s. Write again before driving.", number(st.PulsesKM), number(*out.Before))
 		}
@@ -252,7 +253,8 @@ func number(f float64) string { return strconv.FormatFloat(f, 'f', -1, 64) }
 
 // words says an error as a technician would want it.
 func words(err error, step string) string {
-	at := map[string]string{"connect": "while connecting", "read": "while reading the old value", "write": "while writing", "commit": "while the new value was being saved", "read back": "while reading back"}[step]
+	at := map[string]string{"connect": "while connecting", "read": "while reading the old value",
+		"write": "while writing", "commit": "while the new value was being saved", "read back": "while reading back"}[step]
 	var refused *Refused
 	var net_ net.Error
 	switch {

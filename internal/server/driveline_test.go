@@ -414,7 +414,8 @@ func TestGearsAreSwapped(t *testing.T) {
 	if rec.Since == 0 || rec.Fitted == nil || rec.Fitted.Note != "4.56 fitted" || len(rec.Readings) != 1 || !rec.Readings[0].Former {
 		t.Errorf("the record: %+v", rec)
 	}
-	if a := c.do("POST", stage+"/readings", `{"since":0,"readings":[`+count+`]}`); a.status != 409 || !strings.Contains(string(a.body), "Count what is installed now") {
+	if a := c.do("POST", stage+"/readings", `{"since":0,"readings":[`+count+`]}`); a.status != 409 ||
+		!strings.Contains(string(a.body), "Count what is installed now") {
 		t.Errorf("a count of the former gears: %d %s", a.status, a.body)
 	}
 	c.want(201, "POST", stage+"/readings", fmt.Sprintf(`{"since":%d,"readings":[{"reading":{"method":"teeth","teeth":{"ring":41,"pinion":9}}},{"reading":{"method":"stamp","text":"41 9"}}]}`, rec.Since))

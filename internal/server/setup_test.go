@@ -69,7 +69,8 @@ func TestSetUpBench(t *testing.T) {
 		t.Errorf("%d at %q", x.status, x.field())
 	}
 	h := string(oda.want(200, "GET", "/api/v1/units/3/history", "").body)
-	for _, want := range []string{"Set-up, trial 1", "Fits? ", "Free play: ", "Fault: Most likely: rear axle with the ring gear on the wrong side"} {
+	for _, want := range []string{"Set-up, trial 1", "Fits? ", "Free play: ",
+		"Fault: Most likely: rear axle with the ring gear on the wrong side"} {
 		if !strings.Contains(h, want) {
 			t.Errorf("the history lacks %q", want)
 		}

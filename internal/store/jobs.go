@@ -78,11 +78,13 @@ type Work struct {
 	At       time.Time
 }
 
-const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.facts, j.state, j.who, j.by_name, j.at, j.changed_at, j.hand_over, j.closed_at, " +
+const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.facts, j.state, j.who, j.by_name, j.at, " +
+	"j.changed_at, j.hand_over, j.closed_at, " +
 	"COALESCE((SELECT SUM(w.minutes) FROM work_entries w WHERE w.job_id = j.id), 0) FROM jobs j JOIN units u ON u.id = j.unit_id "
 
 func scanJob(row scanner, j *Job) error {
-	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Facts, &j.State, &j.Who, &j.By, &j.At, &j.ChangedAt, &j.HandOver, &j.ClosedAt, &j.Minutes)
+	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Facts, &j.State, &j.Who, &j.By, &j.At,
+		&j.ChangedAt, &j.HandOver, &j.ClosedAt, &j.Minutes)
 }
 
 // factsOf are a job's facts as they are stored.
@@ -181,7 +183,9 @@ func (s *Store) OpenJob(ctx context.Context, j Job, key, content string) (int64,
 		if at.IsZero() {
 			at = s.now()
 		}
-		if id, err = insert(ctx, t, "INSERT INTO jobs (unit_id, client_key, content, complaint, facts, state, who, by_name, at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		if id, err = insert(ctx, t,
+			"INSERT INTO jobs (unit_id, client_key, content, complaint, facts, state, who, by_name, at, changed_at) VALUES "+
+				"(?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			j.UnitID, key, content, j.Complaint, factsOf(j), JobWaiting, j.Who, j.By, at, at); err != nil {
 			return err
 		}
@@ -357,7 +361,8 @@ func (s *Store) importJobs(ctx context.Context, t *sql.Tx, unit int64, in Import
 		if j.ClosedAt != nil {
 			changed = *j.ClosedAt
 		}
-		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, facts, state, who, by_name, at, changed_at, hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+		id, err := insert(ctx, t, "INSERT INTO jobs (unit_id, complaint, facts, state, who, by_name, at, changed_at, "+
+			"hand_over, closed_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			unit, j.Complaint, factsOf(j), j.State, j.Who, j.By, j.At, changed, j.HandOver, j.ClosedAt)
 		if err != nil {
 			return nil, nil, err

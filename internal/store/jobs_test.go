@@ -17,7 +17,8 @@ func takeAll([]store.Work) error { return nil }
 
 func openOne(t *testing.T, st *store.Store, unit int64, key string) int64 {
 	t.Helper()
-	id, err := st.OpenJob(context.Background(), store.Job{UnitID: unit, Complaint: "No drive", Facts: []byte(`{"customer":"Road board"}`), Who: "Ivar", By: "Oda"}, key, "same")
+	id, err := st.OpenJob(context.Background(), store.Job{UnitID: unit, Complaint: "No drive",
+		Facts: []byte(`{"customer":"Road board"}`), Who: "Ivar", By: "Oda"}, key, "same")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,7 +57,8 @@ func TestJobRuns(t *testing.T) {
 		}
 	}
 	j, err := st.Job(ctx, id)
-	if err != nil || j.State != store.JobOrdered || j.Who != "Runa" || j.Minutes != 90 || j.Unit == "" || string(j.Facts) != `{"customer":"Road board"}` {
+	if err != nil || j.State != store.JobOrdered || j.Who != "Runa" || j.Minutes != 90 || j.Unit == "" ||
+		string(j.Facts) != `{"customer":"Road board"}` {
 		t.Fatalf("%+v %v", j, err)
 	}
 	work, err := st.JobWork(ctx, id)

@@ -134,7 +134,8 @@ func TestBreaksOfEveryLayout(t *testing.T) {
 			t.Errorf("%s can't break", l.ID)
 		}
 		for _, b := range list {
-			if seen[b.ID] || !parts[b.Part] || strings.TrimSpace(b.Name) != b.Name || b.Name == "" || strings.Contains(b.Name, "  ") || strings.Contains(b.Name, "synchronizer") {
+			if seen[b.ID] || !parts[b.Part] || strings.TrimSpace(b.Name) != b.Name || b.Name == "" ||
+				strings.Contains(b.Name, "  ") || strings.Contains(b.Name, "synchronizer") {
 				t.Errorf("%s: %+v", l.ID, b)
 			}
 			seen[b.ID] = true

@@ -122,7 +122,8 @@ func TestTowSays(t *testing.T) {
 		turnsNot     string
 	}{
 		{"rear_drive", "rear wheels on the road", []string{"rear axle", "driveshaft", "gearbox"}, []string{"gearbox"}, ""},
-		{"part_time", "rear wheels on the road, front lifted", []string{"rear axle", "rear driveshaft", "transfer case"}, []string{"transfer case"}, "front axle"},
+		{"part_time", "rear wheels on the road, front lifted", []string{"rear axle", "rear driveshaft", "transfer case"},
+			[]string{"transfer case"}, "front axle"},
 		{"part_time", "front wheels on the road, rear lifted", []string{"front axle", "front driveshaft"}, nil, "rear axle"},
 	} {
 		d := layoutNamed(t, c.layout)

@@ -147,7 +147,8 @@ func (w *work) backward() string {
 func (w *work) one(out *RockedOut, f []float64, repeat float64) {
 	if !out.Bounded {
 		out.State = "free"
-		out.Text = fmt.Sprintf("The %s turns freely as set: nothing stops it, so there is no play to measure. Hold what it drives: both wheels, or a gear and the engine.", out.Name)
+		out.Text = fmt.Sprintf("The %s turns freely as set: nothing stops it, so there is no play to measure. Hold what "+
+			"it drives: both wheels, or a gear and the engine.", out.Name)
 		return
 	}
 	usual, sigma := w.budget(f)
@@ -258,7 +259,8 @@ func (w *work) next(last *RockedOut, now []float64) {
 		return
 	}
 	w.answer.NextHold = bestHold
-	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: play that is left is between the two; play that is gone is behind.", bestName, last.Name)
+	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: play that is left is between the two; "+
+		"play that is gone is behind.", bestName, last.Name)
 }
 
 // within is whether a hand gets at a shaft: a wheel, a drive shaft, or the flange

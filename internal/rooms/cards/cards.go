@@ -26,9 +26,10 @@ import (
 )
 
 var (
-	errCardChanged = problem.New(http.StatusConflict, "Changed by someone else", "Someone else saved a newer version of this card. Look at it before you change it; what you typed is still here.")
-	errCardsFull   = problem.New(http.StatusConflict, "Full", "There is no room for more here: close what is done, or keep fewer.")
-	errCardClosed  = problem.New(http.StatusConflict, "Closed already", "This card is closed. Start it again for more work.")
+	errCardChanged = problem.New(http.StatusConflict, "Changed by someone else",
+		"Someone else saved a newer version of this card. Look at it before you change it; what you typed is still here.")
+	errCardsFull  = problem.New(http.StatusConflict, "Full", "There is no room for more here: close what is done, or keep fewer.")
+	errCardClosed = problem.New(http.StatusConflict, "Closed already", "This card is closed. Start it again for more work.")
 )
 
 func cardError(err error) error {

@@ -134,7 +134,8 @@ func (s *Room) jobPage(ctx context.Context, id int64) (api.Job, error) {
 	if err != nil {
 		return api.Job{}, err
 	}
-	out := api.Job{Job: sum, HandOver: j.HandOver, Work: []api.Work{}, Open: []api.JobOpen{}, Decisions: []api.DecisionSummary{}, Cards: []api.JobCard{}}
+	out := api.Job{Job: sum, HandOver: j.HandOver, Work: []api.Work{}, Open: []api.JobOpen{},
+		Decisions: []api.DecisionSummary{}, Cards: []api.JobCard{}}
 	work, err := s.store.JobWork(ctx, id)
 	if err != nil {
 		return out, err

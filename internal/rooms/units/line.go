@@ -117,7 +117,9 @@ func (s *Room) GetDriveline(ctx context.Context, r api.GetDrivelineRequestObject
 	return api.GetDriveline200JSONResponse(out), err
 }
 
-var errDrivelineChanged = problem.New(http.StatusConflict, "Changed meanwhile", "Someone else saved a newer version of this driveline. Yours is still on this page; load theirs and make your change again.")
+var errDrivelineChanged = problem.New(http.StatusConflict, "Changed meanwhile",
+	"Someone else saved a newer version of this driveline. Yours is still on this page; load theirs and make your "+
+		"change again.")
 
 // mostAsks bounds the ratios of one driveline that can be measured.
 const mostAsks = 400

@@ -338,9 +338,12 @@ func (s *Room) AddReadings(ctx context.Context, r api.AddReadingsRequestObject) 
 	err = s.store.AddReadings(ctx, v, rows, identify.MaxReadings)
 	switch {
 	case errors.Is(err, store.ErrChanged):
-		return nil, problem.New(409, "Something else is fitted now", "Another part or other gears were fitted here since this count. Count what is installed now; your count is still on this device.")
+		return nil, problem.New(409, "Something else is fitted now",
+			"Another part or other gears were fitted here since this count. Count what is installed now; your count is "+
+				"still on this device.")
 	case errors.Is(err, store.ErrFull):
-		return nil, problem.Field("/readings", fmt.Sprintf("at most %d readings count for one ratio; void the ones that don't", identify.MaxReadings))
+		return nil, problem.Field("/readings",
+			fmt.Sprintf("at most %d readings count for one ratio; void the ones that don't", identify.MaxReadings))
 	case err != nil:
 		return nil, keyed.Refused(err, "reading")
 	}
@@ -366,7 +369,7 @@ func (s *Room) StrikeReading(ctx context.Context, r api.StrikeReadingRequestObje
 	}
 	err = s.store.Strike(ctx, v, row.ID, store.Strike{By: p.Name, Reason: strings.TrimSpace(r.Body.Reason)}, says)
 	if errors.Is(err, store.ErrStruck) {
-		return nil, problem.New(409, "Struck out already", "Someone else voided this reading.")
+		return nil, problem.New(409, "Already voided", "Someone else voided this reading.")
 	}
 	if err != nil {
 		return nil, err

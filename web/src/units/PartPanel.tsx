@@ -126,7 +126,7 @@ function Fit({
       client.setQueryData(key.driveline(unit.id), d);
       askAnew(client, "unit", unit.id);
       askAnew(client, "ratios");
-      notifications.show({ message: "Noted. Trials before stands aside." });
+      notifications.show({ message: "Saved. Earlier readings no longer count." });
       onClose();
     },
     onError: (e) => {

@@ -126,7 +126,7 @@ function Entry({ entry: v }: { entry: FaultEntry }) {
   );
 }
 
-/** Findings when it was opened, and whether putting that right cured it. */
+/** What was found when it was opened, and whether putting that right cured it. */
 function Prove({ id, unit, onDone }: { id: number; unit: number; onDone: () => void }) {
   const [found, setFound] = useState<string | null>(null);
   const [other, setOther] = useState("");

@@ -125,7 +125,7 @@ export function JobPage() {
                   }
                 />
                 <p>
-                  Done by <b>{j.who}</b>.{" "}
+                  Assigned to <b>{j.who}</b>.{" "}
                   {maySave && me && me !== j.who && (
                     <button
                       type="button"

@@ -113,7 +113,7 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
         <>
           {kind === "service" && (
             <Autocomplete
-              label="Readings"
+              label="Service done"
               data={service.data?.whats ?? []}
               value={form.what}
               onChange={(v) => set({ what: v })}
@@ -121,7 +121,7 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
             />
           )}
           <Textarea
-            label={{ finding: "Findings", work: "Readings", service: "Note" }[kind as string] ?? "Note"}
+            label={{ finding: "Findings", work: "Correction", service: "Note" }[kind as string] ?? "Note"}
             autosize
             minRows={2}
             maxLength={2000}
