@@ -2386,6 +2386,9 @@ type SetupMesh = backlash.Mesh
 // SetupMove defines model for SetupMove.
 type SetupMove = setup.Move
 
+// SetupPasted defines model for SetupPasted.
+type SetupPasted = setup.Pasted
+
 // SetupPlace defines model for SetupPlace.
 type SetupPlace = setup.Place
 
@@ -2406,6 +2409,9 @@ type SetupRunout = setup.Runout
 
 // SetupRunoutAnswer defines model for SetupRunoutAnswer.
 type SetupRunoutAnswer = setup.RunoutAnswer
+
+// SetupSheet defines model for SetupSheet.
+type SetupSheet = setup.Sheet
 
 // SetupShim defines model for SetupShim.
 type SetupShim = shim.Shim
@@ -2682,6 +2688,9 @@ type StampGear struct {
 // StampHeard defines model for StampHeard.
 type StampHeard = gearcase.Heard
 
+// StampMark defines model for StampMark.
+type StampMark = gearcase.HeardMark
+
 // StampText defines model for StampText.
 type StampText struct {
 	// Gears the case's gears by their letters; left out for a pinion's mark
@@ -2735,7 +2744,9 @@ type TireMarking = tire.Marking
 
 // TireRequest defines model for TireRequest.
 type TireRequest struct {
-	Tires []Tire `json:"tires"`
+	// Axle a number or fraction, for example 4.1 or 41/10
+	Axle  *Figure `json:"axle,omitempty"`
+	Tires []Tire  `json:"tires"`
 }
 
 // TireResult defines model for TireResult.

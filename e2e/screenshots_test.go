@@ -59,7 +59,7 @@ func TestScreenshots(t *testing.T) {
 	p.sees("Overdue: gear oil, Gearcase")
 	shot("job")
 	p.visit("/units/3/set-up")
-	p.sees("Ring 0.1 mm toward the pinion")
+	p.sees("Move the ring gear 0.1 mm toward the pinion")
 	shot("setup")
 	p.visit("/card-runs/1")
 	p.click("○ 9.")

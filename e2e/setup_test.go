@@ -108,7 +108,7 @@ func TestSetUpIsGoneOnWith(t *testing.T) {
 	p.signIn("Oda Brenk")
 	p.visit("/units/3/set-up")
 	p.sees("As Ivar Tolm left it")
-	p.sees("Ring 0.1 mm toward the pinion")
+	p.sees("Move the ring gear 0.1 mm toward the pinion")
 	p.click("Where the numbers come from")
 	p.sees("Tornock workshop book, page 41, third edition")
 	p.click("Assembled as proposed")

@@ -182,6 +182,7 @@ type Swap struct {
 	Overall exact.Number `json:"overall"`
 	Percent float64      `json:"percent"` // of wheel speed at the same engine speed
 	Text    string       `json:"text"`
+	Head    string       `json:"head"` // the same in a few words
 }
 
 // Answer is everything that follows.

@@ -75,9 +75,12 @@ func (w *work) swap(f Pair) *Swap {
 	switch {
 	case f.Input == f.Pinion:
 		s.Text = "Both gears have the same teeth: swapped, nothing changes."
+		s.Head = "Swapped, nothing changes."
 	case pc > 0:
+		s.Head = "Swapped: " + other.Decimal(2) + ", taller."
 		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: taller (numerically lower), wheels %s %% faster at the same engine speed.", other.Decimal(2), say.Trim(pc, 1))
 	default:
+		s.Head = "Swapped: " + other.Decimal(2) + ", shorter."
 		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: shorter (numerically higher), wheels %s %% slower at the same engine speed.", other.Decimal(2), say.Trim(-pc, 1))
 	}
 	return s

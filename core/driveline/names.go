@@ -74,3 +74,33 @@ func (s *Selector) Set(o SelectorOption, among []Selector) string {
 	}
 	return "with the " + name + " " + words
 }
+
+// Together names several parts as one would: "both rear wheels", "all four wheels", "rear
+// left wheel, gearbox and front driveshaft". The names stand in the order given, a group
+// where its first stood.
+func Together(names []string) string {
+	left := slices.Clone(names)
+	take := func(group string, of ...string) {
+		at := -1
+		for _, n := range of {
+			i := slices.Index(left, n)
+			if i < 0 {
+				return
+			}
+			if at < 0 || i < at {
+				at = i
+			}
+		}
+		left[at] = group
+		for _, n := range of {
+			if i := slices.Index(left, n); i >= 0 {
+				left = slices.Delete(left, i, i+1)
+			}
+		}
+	}
+	take("all four wheels", "front left wheel", "front right wheel", "rear left wheel", "rear right wheel")
+	take("both front wheels", "front left wheel", "front right wheel")
+	take("both rear wheels", "rear left wheel", "rear right wheel")
+	take("both driveshafts", "front driveshaft", "rear driveshaft")
+	return say.And(left)
+}

@@ -105,11 +105,11 @@ func (l *lister) breaks() {
 		switch {
 		case b.Sort == "lock" && p.Has(driveline.Actuated), b.Sort == "dogs" && p.Has(driveline.MovedDogs):
 			what := strings.Split(strings.TrimPrefix(b.ID, b.Does+" "+b.Part+"."), " ")
-			does := "nothing follows to engage it"
+			does := "doesn't engage it"
 			if b.Does == breaks.Shut {
-				does = "nothing follows to let it go"
+				does = "doesn't release it"
 			}
-			like("actuation", "actuation", driveline.Of(p, "actuation")+" ("+strings.Join(what, " ")+"): "+does)
+			like("actuation", "actuation", driveline.Of(p, strings.Join(what, " ")+" linkage, cable or motor "+does))
 		case b.Sort == "mesh" && p.Has(driveline.KeyedGears) && b.Does == breaks.Open:
 			like("key", "layshaft_key", "sheared key or loose gear on the countershaft: "+strings.TrimPrefix(b.Name, "broken teeth: "))
 		case b.Sort == "hub":

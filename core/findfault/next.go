@@ -378,10 +378,10 @@ func (v *view) words(shows []string, differs []bool) string {
 	}
 	for _, does := range []string{breaks.Follows, breaks.Slower, breaks.Faster, breaks.Opposite, breaks.Stays, breaks.Locked} {
 		if names := byDoing[does]; len(names) > 0 {
-			words = append(words, strings.Join(names, " and ")+" "+doings(does, len(names)))
+			words = append(words, driveline.Together(names)+" "+doings(does, len(names)))
 		}
 	}
-	return strings.Join(words, "; ")
+	return say.Capital(strings.Join(words, "; "))
 }
 
 // trySign is a sign that is looked for: there or not.
@@ -466,7 +466,7 @@ func doings(does string, n int) string {
 
 func (s *search) name(h hypothesis) string {
 	if len(h.of) == 0 {
-		return "nothing of these"
+		return "none of these"
 	}
 	words := make([]string, len(h.of))
 	for i, k := range h.of {

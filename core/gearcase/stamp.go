@@ -108,8 +108,21 @@ func letters(places []Place) string {
 
 // Heard is a stamp as it was understood, to be said while it is typed.
 type Heard struct {
-	Said string   `json:"said"`
-	Asks []string `json:"asks"`
+	Said string `json:"said"`
+	// Head is what the stamp says, with the unit that most manuals mean. Empty for a
+	// pinion's mark.
+	Head  string      `json:"head,omitempty"`
+	Marks []HeardMark `json:"marks,omitempty"`
+	Asks  []string    `json:"asks"`
+}
+
+// HeardMark is one gear's figure, by both units that stamps are in.
+type HeardMark struct {
+	ID          string  `json:"id"`
+	Name        string  `json:"name"`
+	Value       int     `json:"value"`
+	Hundredths  float64 `json:"hundredths_mm"`  // if they are hundredths of a millimeter
+	Thousandths float64 `json:"thousandths_mm"` // if they are thousandths of an inch
 }
 
 // Hear says how a stamp was understood, each gear's figure with its sign and, where
@@ -141,6 +154,36 @@ func Hear(text, unit string, places []Place, whole bool) (*Heard, error) {
 			h.Said += ", "
 		}
 		h.Said += m.ID + " " + setup.Marked(float64(m.Value), scale)
+		mark := HeardMark{ID: m.ID, Value: m.Value, Hundredths: say.Round(0.01*float64(m.Value), 4),
+			Thousandths: say.Round(0.0254*float64(m.Value), 4)}
+		for _, p := range places {
+			if p.ID == m.ID {
+				mark.Name = p.Name
+			}
+		}
+		h.Marks = append(h.Marks, mark)
 	}
+	h.Head = head(h.Marks, unit)
 	return h, nil
+}
+
+// head says the marks of a case in words and millimeters.
+func head(marks []HeardMark, unit string) string {
+	if len(marks) == 0 {
+		return ""
+	}
+	names, sizes := make([]string, len(marks)), make([]string, len(marks))
+	for i, m := range marks {
+		mm := m.Hundredths
+		if unit == Thousandths {
+			mm = m.Thousandths
+		}
+		names[i] = say.Small(m.Name) + " " + say.Signed(float64(m.Value), 0)
+		sizes[i] = say.Signed(mm, 3)
+	}
+	words := say.Capital(say.And(names)) + ": " + say.And(sizes) + " mm"
+	if unit == "" {
+		return words + " by most manuals. Check yours for the unit and the sign."
+	}
+	return words + ". The manual says what a plus does."
 }

@@ -3,6 +3,7 @@ package say
 import (
 	"fmt"
 	"strconv"
+	"strings"
 	"time"
 	"unicode"
 	"unicode/utf8"
@@ -79,4 +80,16 @@ func Chance(p float64) string {
 		return "less than 1 in 1,000"
 	}
 	return fmt.Sprintf("about 1 in %.0f", 1/p)
+}
+
+// And joins words as in a sentence: "a", "a and b", "a, b and c".
+func And(words []string) string {
+	switch n := len(words); n {
+	case 0:
+		return ""
+	case 1:
+		return words[0]
+	default:
+		return strings.Join(words[:n-1], ", ") + " and " + words[n-1]
+	}
 }

@@ -23,12 +23,12 @@ type Axle struct {
 	Unit          string   `json:"unit,omitempty"`   // mm (default) or in
 	Ring          int      `json:"ring"`
 	Pinion        int      `json:"pinion"`
-	Pressure      float64  `json:"pressure_deg,omitempty"` // 20 if left out
-	Spiral        *float64 `json:"spiral_deg,omitempty"`   // 35 if left out: what axles commonly have; 0 is a straight bevel
-	RingSide      string   `json:"ring_side"`              // left or right: the side of the housing on which the ring sits
-	PinionThicker string   `json:"pinion_thicker"`         // in or out: which way a thicker depth shim moves the pinion
-	Bearings      string   `json:"bearings,omitempty"`     // new (default) or used
-	Spacing       string   `json:"spacing,omitempty"`      // shims or crush: what sets the pinion's preload
+	Pressure      float64  `json:"pressure_deg,omitempty"`   // 20 if left out
+	Spiral        *float64 `json:"spiral_deg,omitempty"`     // 35 if left out: what axles commonly have; 0 is a straight bevel
+	RingSide      string   `json:"ring_side,omitempty"`      // left or right: the side of the housing on which the ring sits
+	PinionThicker string   `json:"pinion_thicker,omitempty"` // in or out: which way a thicker depth shim moves the pinion
+	Bearings      string   `json:"bearings,omitempty"`       // new (default) or used
+	Spacing       string   `json:"spacing,omitempty"`        // shims or crush: what sets the pinion's preload
 	Figures       []Figure `json:"figures,omitempty"`
 	DepthMark     string   `json:"depth_mark,omitempty"` // what the pinion's mark adds to the nominal depth, with its sign
 	SealDrag      string   `json:"seal_drag,omitempty"`  // torque of the seal, where it is in
@@ -40,11 +40,12 @@ type Axle struct {
 	Trials        []Made   `json:"trials"` // in the order in which they were made
 }
 
-// Made is one assembly: what is in it and what was measured.
+// Made is one assembly: what is in it and what was measured. A first look at an axle
+// that nobody has opened yet names no shims at all.
 type Made struct {
-	Pinion       string `json:"pinion"` // depth shims
-	Left         string `json:"left"`   // carrier shims
-	Right        string `json:"right"`
+	Pinion       string `json:"pinion,omitempty"` // depth shims
+	Left         string `json:"left,omitempty"`   // carrier shims
+	Right        string `json:"right,omitempty"`
 	Spacer       string `json:"spacer,omitempty"`        // shims that set the pinion's preload
 	PinionTorque string `json:"pinion_torque,omitempty"` // rotating torque, as ParseTorque reads it
 	TotalTorque  string `json:"total_torque,omitempty"`  // with the carrier in
@@ -75,6 +76,16 @@ type read struct {
 	y, x                float64 // pinion inward, ring away, from where it was in the first trial's zero
 	height, length      *float64
 	told                []string
+}
+
+// firstLook is whether no shim is named: the answer is which way and how far to move,
+// without stacks, and neither the ring's side nor the way of a thicker shim is needed.
+func (q *Axle) firstLook() bool {
+	if len(q.Trials) != 1 {
+		return false
+	}
+	m := q.Trials[0]
+	return strings.TrimSpace(m.Pinion+m.Left+m.Right) == ""
 }
 
 func (q *Axle) mesh() (ring, pinion backlash.Mesh) {
@@ -140,8 +151,12 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	if !(*q.Spiral >= 0 && *q.Spiral <= 55) {
 		errs.Add("spiral_deg", "from 0 to 55 degrees; 35 is common")
 	}
-	oneOf(&errs, "ring_side", &q.RingSide, "the side of the housing on which the ring gear sits", "left", "right")
-	oneOf(&errs, "pinion_thicker", &q.PinionThicker, "which way a thicker depth shim moves the pinion", "in", "out")
+	if !q.firstLook() || q.RingSide != "" {
+		oneOf(&errs, "ring_side", &q.RingSide, "the side of the housing on which the ring gear sits", "left", "right")
+	}
+	if !q.firstLook() || q.PinionThicker != "" {
+		oneOf(&errs, "pinion_thicker", &q.PinionThicker, "which way a thicker depth shim moves the pinion", "in", "out")
+	}
 	oneOf(&errs, "bearings", &q.Bearings, "the pinion's bearings", "new", "used")
 	oneOf(&errs, "spacing", &q.Spacing, "what sets the pinion's preload", "shims", "crush")
 	if !(q.RepeatMM > 0 && q.RepeatMM <= 0.2) {
@@ -195,7 +210,12 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 		}
 		return p
 	}
-	r.pinion, r.left, r.right = pile("pinion", m.Pinion), pile("left", m.Left), pile("right", m.Right)
+	if q.firstLook() {
+		// Stacks that every move finds room in.
+		r.pinion, r.left, r.right = Pile{MM: 10}, Pile{MM: 10}, Pile{MM: 10}
+	} else {
+		r.pinion, r.left, r.right = pile("pinion", m.Pinion), pile("left", m.Left), pile("right", m.Right)
+	}
 	if m.Spacer != "" {
 		p := pile("spacer", m.Spacer)
 		r.spacer = &p

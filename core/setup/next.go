@@ -140,6 +140,9 @@ func (q *Axle) next(h house, t read, a aim, box []shim.Shim) (*Move, error) {
 	}
 	m.RingMM = say.Round(after.x-t.x, 4)
 	m.foretell(q, h, t, after)
+	if q.firstLook() {
+		m.Changes = []Change{}
+	}
 	return m, nil
 }
 
@@ -281,15 +284,15 @@ func (m *Move) foretell(q *Axle, h house, t, after read) {
 		if m.PinionMM < 0 {
 			way = "out"
 		}
-		head = append(head, q.say("pinion %s mm %s", q.n(math.Abs(m.PinionMM)), way))
-		parts = append(parts, say.Capital(m.Changes[0].Text)+".")
+		head = append(head, q.say("the pinion %s mm %s", q.n(math.Abs(m.PinionMM)), way))
+		parts = append(parts, q.depthWords(m))
 	}
 	if k := len(m.Changes); k >= 2 {
 		l, r := m.Changes[k-2], m.Changes[k-1]
-		head = append(head, q.say("ring %s mm %s", q.n(math.Abs(m.RingMM)), away(m.RingMM)))
-		parts = append(parts, fmt.Sprintf("%s, %s; the sum stays, so does the preload.", say.Capital(l.Text), r.Text))
+		head = append(head, q.say("the ring gear %s mm %s", q.n(math.Abs(m.RingMM)), away(m.RingMM)))
+		parts = append(parts, q.carrierWords(m, l, r))
 	}
-	m.Head = say.Capital(strings.Join(head, ", ")) + "."
+	m.Head = "Move " + strings.Join(head, " and ") + "."
 	if e := m.BacklashMM; e != nil {
 		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
 		if e.Value < backlash.LeastUsual {

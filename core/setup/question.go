@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zorvel/core/fault"
+	"zorvel/core/say"
 	"zorvel/core/typed"
 )
 
@@ -18,6 +19,7 @@ type Question struct {
 	Side   *Side   `json:"side_gears,omitempty"`
 	Slip   *Slip   `json:"limited_slip,omitempty"`
 	Runout *Runout `json:"gear_runout,omitempty"`
+	Sheet  *Pasted `json:"sheet,omitempty"`
 }
 
 // Answer has what was asked.
@@ -30,6 +32,7 @@ type Answer struct {
 	Side        *SideGearsAnswer `json:"side_gears,omitempty"`
 	Slip        *SlipAnswer      `json:"limited_slip,omitempty"`
 	Runout      *RunoutAnswer    `json:"gear_runout,omitempty"`
+	Sheet       *Sheet           `json:"sheet,omitempty"`
 }
 
 // Work answers everything that is asked. Faults have paths within the question.
@@ -55,8 +58,9 @@ func Work(q Question) (*Answer, error) {
 	part(&asked, q.Side, &a.Side, "side_gears", SideGears, add)
 	part(&asked, q.Slip, &a.Slip, "limited_slip", LimitedSlip, add)
 	part(&asked, q.Runout, &a.Runout, "gear_runout", GearRunout, add)
+	part(&asked, q.Sheet, &a.Sheet, "sheet", ReadSheet, add)
 	if !asked {
-		return nil, fault.New("axle", "ask something: axle, swap, rigid, turned, side_gears, limited_slip or gear_runout")
+		return nil, fault.New("axle", "ask something: axle, swap, rigid, turned, side_gears, limited_slip, gear_runout or sheet")
 	}
 	if err := errs.Err(); err != nil {
 		return nil, err
@@ -98,6 +102,8 @@ func (a *Answer) Title() string {
 		return "Limited slip: " + a.Slip.Sentence
 	case a.Runout != nil:
 		return "Gear on its bearing: " + a.Runout.Sentence
+	case a.Sheet != nil:
+		return "Maker's sheet: " + say.Count(len(a.Sheet.Figures), "figure") + " read"
 	}
 	return ""
 }

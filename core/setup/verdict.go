@@ -63,7 +63,9 @@ type Verdict struct {
 	Cautions []string `json:"cautions"`
 	// Doubted is the trial that does not go with the others, from 1; 0 for none.
 	Doubted int `json:"doubted"`
-	inches  bool
+	// FirstLook: no shims are named yet; moves are told without stacks.
+	FirstLook bool `json:"first_look"`
+	inches    bool
 }
 
 var cautions = []string{
@@ -83,7 +85,7 @@ func Judge(q Axle) (*Verdict, error) {
 		return nil, err
 	}
 	var box []shim.Shim
-	if strings.TrimSpace(q.Box) != "" {
+	if strings.TrimSpace(q.Box) != "" && !q.firstLook() {
 		if box, err = shim.ParseBox(q.Box, q.Unit); err != nil {
 			return nil, err
 		}
@@ -98,7 +100,7 @@ func Judge(q Axle) (*Verdict, error) {
 		}
 	}
 	d := q.doubts(trials)
-	v.Doubted, v.inches = d.trial+1, q.Unit == typed.Inches
+	v.Doubted, v.inches, v.FirstLook = d.trial+1, q.Unit == typed.Inches, q.firstLook()
 	skip := -1
 	if d.trial >= 0 && d.trial < len(trials)-1 {
 		skip = d.trial
@@ -124,6 +126,9 @@ func (q *Axle) result(t read, seal *Torque) Result {
 	r := Result{PinionMM: t.pinion.MM, LeftMM: t.left.MM, RightMM: t.right.MM, Backlash: t.lash, BackFace: t.face, DepthMM: t.depth, Height: t.height, Length: t.length, Told: t.told}
 	if r.Told == nil {
 		r.Told = []string{}
+	}
+	if q.firstLook() {
+		r.PinionMM, r.LeftMM, r.RightMM = 0, 0, 0
 	}
 	bare := func(p *Torque) *Torque {
 		if p == nil || seal == nil {
@@ -342,10 +347,10 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.More = append(v.More, "No play at all at some place: warm, with oil, it binds and breaks. Never run it so.")
 	}
 	switch {
-	case len(m.Changes) > 0 || len(preload) > 0:
+	case m.Head != "" || len(preload) > 0:
 		v.State, v.Next = StateMove, m
 		v.Sentence = strings.Join(strings.Fields(strings.Join(preload, " ")+" "+m.Text+" "+m.depthShort+" "+m.Short), " ")
-		if m.BacklashMM != nil && hasBand && (m.depthShort+m.Short) == "" && len(m.Changes) > 0 {
+		if m.BacklashMM != nil && hasBand && (m.depthShort+m.Short) == "" && m.Head != "" {
 			v.Sentence = strings.TrimSpace(v.Sentence + " " + backlash.Shortfall(m.BacklashMM.Value, band.Low, band.High, q.n, q.say(" mm")[1:]))
 		}
 	case m.depthShort != "" && m.Short == "":

@@ -43,8 +43,10 @@ type Shaft struct {
 	PerMeter exact.Number
 	// Low is the same in low range, where the take-off lies before the range.
 	Low *exact.Number
-	// Spread is ± percent of the tire's rolling circumference.
+	// Spread is ± percent of what is known least: the tire's rolling circumference, as
+	// a rule. Known names it: "the tire is".
 	Spread float64
+	Known  string
 	// Formula tells where PerMeter came from.
 	Formula string
 }
@@ -299,13 +301,13 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 		a.Fitted = &c
 	}
 	a.Housings = append(a.Housings, m.Housings...)
-	a.pick(m, s.Spread)
+	a.pick(m, s)
 	a.adapt(m, constant)
 	if s.Low != nil {
 		a.Notes = append(a.Notes, fmt.Sprintf("The take-off is ahead of the low range: in low the speedometer reads %s "+
 			"times too high.", s.Low.Div(s.PerMeter).Short(2)))
 	}
-	if s.Spread > 0 {
+	if s.Spread > 0 && s.byTire() {
 		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", say.Trim(s.Spread, 1)))
 	}
 	for _, h := range m.Housings {
@@ -399,7 +401,8 @@ func markOf(e exact.Number) (string, string) {
 }
 
 // pick chooses pairs that don't read low and that a housing holds.
-func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
+func (a *MechanicalAnswer) pick(m Mechanical, s Shaft) {
+	spread := s.Spread
 	choose := func(which, why string, ok func(Cell) bool) {
 		var best *Cell
 		for i := range a.Cells {
@@ -419,10 +422,13 @@ func (a *MechanicalAnswer) pick(m Mechanical, spread float64) {
 	if len(a.Picks) == 0 {
 		a.legal()
 	}
-	a.nearest(m, spread)
+	a.nearest(m, s)
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
 	if len(a.Picks) > 0 && a.Picks[0].Which == "best" && a.Picks[0].Cell.Percent < spread {
-		choose("sure", fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than figured.", say.Trim(spread, 1)),
+		choose("sure", map[bool]string{
+			true:  fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than figured.", say.Trim(spread, 1)),
+			false: fmt.Sprintf("Does not read low even if the ratios are off by %s %%.", say.Trim(spread, 2)),
+		}[s.byTire()],
 			func(c Cell) bool { return c.Percent >= spread })
 	}
 	if m.FittedDrive > 0 {
@@ -451,7 +457,7 @@ func (a *MechanicalAnswer) legal() {
 
 // nearest is the other school: the smallest error to either side. Where the tire is
 // not known that well, which of the two is right can't be told yet.
-func (a *MechanicalAnswer) nearest(m Mechanical, spread float64) {
+func (a *MechanicalAnswer) nearest(m Mechanical, s Shaft) {
 	var best *Cell
 	off := func(c *Cell) float64 { return math.Abs(c.Error.Float()) }
 	for i := range a.Cells {
@@ -468,13 +474,27 @@ func (a *MechanicalAnswer) nearest(m Mechanical, spread float64) {
 	}
 	why := fmt.Sprintf("The nearest to true. It reads %s %% low, and a needle that reads low is not legal in most places.", size)
 	cell := *best
-	if -best.Percent <= spread {
+	within := -best.Percent <= s.Spread
+	switch {
+	case within && s.byTire():
 		cell.Words = "reads " + size + " % low, less than the tire is known to"
-		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out loaded before choosing between this pair and the one that reads high.", size, say.Trim(spread, 1))
+		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out loaded before choosing between this pair and the one that reads high.", size, say.Trim(s.Spread, 1))
 		a.Notes = append(a.Notes, "Measure the tire first: "+strings.ToLower(why[:1])+why[1:])
+	case within:
+		cell.Words = "true, as far as the ratios are known"
+		why = fmt.Sprintf("By the figures it reads %s %% low, less than the rounding of the axle ratios (± %s %%). Enter them "+
+			"as teeth, such as 41/11, to be sure.", size, say.Trim(s.Spread, 2))
 	}
 	a.Picks = append(a.Picks, Pick{"nearest", cell, why})
+	if within && !s.byTire() {
+		// What no needle shows comes first.
+		last := len(a.Picks) - 1
+		a.Picks = append([]Pick{a.Picks[last]}, a.Picks[:last]...)
+	}
 }
+
+// byTire is whether the spread is the tire's.
+func (s Shaft) byTire() bool { return s.Known == "" || strings.Contains(s.Known, "tire") }
 
 // easier reports whether one of two pairs that read alike is less work: what
 // is on the shelf, then what leaves the drive gear in.

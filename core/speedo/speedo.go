@@ -62,7 +62,17 @@ type Answer struct {
 	Fitting    []FitStep           `json:"fitting"`
 	Rules      []Rule              `json:"rules"`
 	Cautions   []string            `json:"cautions"`
+
+	// same: no tire is told, and what read right before did so on the same one.
+	same bool
+	// rounding is what the ratios as they are typed leave open, ± percent.
+	rounding float64
 }
+
+// anyTire stands in where the tire cancels, mm a turn.
+var anyTire = exact.Int(2000)
+
+func meters(mm exact.Number) exact.Number { return mm.Div(exact.Int(1000)) }
 
 var cautions = []string{
 	"A speedometer that reads low is not road legal in most places; tolerances differ, local rules decide.",
@@ -93,6 +103,10 @@ func Work(q Request) (*Answer, error) {
 		if a.Mechanical, err = Gears(a.use(), m); err != nil {
 			return nil, err
 		}
+		if how != "" && a.same {
+			how += fmt.Sprintf(" The tire stays, so its size doesn't matter: this is figured with one that rolls %s m a turn.",
+				meters(anyTire).Short(0))
+		}
 		if how != "" {
 			a.Mechanical.Notes = append([]string{how}, a.Mechanical.Notes...)
 		}
@@ -101,6 +115,9 @@ func Work(q Request) (*Answer, error) {
 			inside = q.Mechanical.FittedDrive > 0 && p.Cell.Drive != q.Mechanical.FittedDrive
 		}
 		a.Fitting = Fitting(inside)
+		if a.same {
+			a.Tire, a.TakeOff = nil, nil
+		}
 	}
 	if q.Electronic != nil {
 		if a.Electronic, err = Pulses(a.use(), *q.Electronic); err != nil {
@@ -134,6 +151,9 @@ func (a *Answer) follow(q Request, m *Mechanical) (string, error) {
 			return "", fault.New("before/axle", "turns of the take-off shaft per turn of the wheels before, from above 0 to 200")
 		}
 		per = b.Axle.Number
+		if a.same {
+			a.rounding = rounded(q.Axle.Number) + rounded(per)
+		}
 	}
 	if b.Tire != (tire.Tire{}) {
 		t, err := tire.Work(b.Tire)
@@ -153,8 +173,22 @@ func (a *Answer) follow(q Request, m *Mechanical) (string, error) {
 		m.FittedDrive, m.FittedTeeth, perMile.Short(1), m.FittedDrive, m.FittedTeeth, wanted.Short(1)), nil
 }
 
+// rounded is what a ratio typed as its label leaves open, ± percent: 3.73 may be 41/11
+// or 3.725. What is a fraction of small numbers is taken as exact.
+func rounded(n exact.Number) float64 {
+	if _, den, ok := n.Fraction(); ok && den >= 20 && 100%den == 0 {
+		return 0.5 / n.Float()
+	}
+	return 0
+}
+
 func (a *Answer) use() Shaft {
-	return Shaft{Name: a.TakeOff.Name, PerMeter: a.TakeOff.PerMeter, Low: a.TakeOff.Low, Spread: a.Tire.Spread, Formula: a.TakeOff.Formula}
+	s := Shaft{Name: a.TakeOff.Name, PerMeter: a.TakeOff.PerMeter, Low: a.TakeOff.Low, Spread: a.Tire.Spread, Known: "the tire is",
+		Formula: a.TakeOff.Formula}
+	if a.same {
+		s.Spread, s.Known = a.rounding, "the axle ratios are"
+	}
+	return s
 }
 
 // shaft finds the take-off and how often it turns.
@@ -168,12 +202,16 @@ func (a *Answer) shaft(q Request) error {
 			}
 		}
 	}
+	if b := q.Before; t == (tire.Tire{}) && q.Driveline == nil && q.Electronic == nil && b != nil && b.Axle.Sign() != 0 &&
+		b.Tire == (tire.Tire{}) {
+		a.same, t.RollingMM = true, exact.Figure{Number: anyTire}
+	}
 	var err error
 	if a.Tire, err = tire.Work(t); err != nil {
 		return fault.Under("tire", err)
 	}
 	mm := a.Tire.RollingMM
-	meters := mm.Div(exact.Int(1000))
+	meters := meters(mm)
 	if q.Driveline == nil {
 		if q.Axle.Sign() <= 0 || q.Axle.Cmp(exact.Int(200)) > 0 {
 			return fault.New("axle", "turns of the take-off shaft per turn of the wheels, from above 0 to 200: the axle ratio where the take-off is at the gearbox or transfer case output")

@@ -337,7 +337,9 @@ type Change struct {
 	Spread      float64  `json:"spread_percent"`
 	// Effective is what a ratio of 1 acts like: old ÷ new.
 	Effective exact.Number `json:"effective"`
-	Sentences []string     `json:"sentences"`
+	// Head is the answer in a line.
+	Head      string   `json:"head"`
+	Sentences []string `json:"sentences"`
 }
 
 // Restored is a ratio, and the one that pulls like it on the new tire.
@@ -352,8 +354,9 @@ type TrueAt struct {
 	True  float64 `json:"actual"`
 }
 
-// Compare tells what changed from an old tire to a new one.
-func Compare(old, fresh *Answer) *Change {
+// Compare tells what changed from an old tire to a new one. Where an axle's ratio is
+// given, it tells what would act as that one did; else as those most met did.
+func Compare(old, fresh *Answer, axle ...exact.Number) *Change {
 	c := &Change{Rolling: fresh.RollingMM.Div(old.RollingMM), TrueAt: []TrueAt{}, ReadsAt: []TrueAt{}, Restores: []Restored{}, Sentences: []string{}}
 	c.Effective = c.Rolling.Inv()
 	k := c.Rolling.Float()
@@ -364,8 +367,10 @@ func Compare(old, fresh *Answer) *Change {
 	for _, v := range []float64{30, 50, 60, 80, 100} {
 		c.ReadsAt = append(c.ReadsAt, TrueAt{say.Round(v/k, 3), v})
 	}
-	for _, h := range []int64{355, 373, 410, 456} {
-		was := exact.New(h, 100)
+	if len(axle) == 0 {
+		axle = []exact.Number{exact.New(355, 100), exact.New(373, 100), exact.New(410, 100), exact.New(456, 100)}
+	}
+	for _, was := range axle {
 		c.Restores = append(c.Restores, Restored{was.Decimal(2), was.Mul(c.Rolling).Decimal(2)})
 	}
 	if old.DiameterMM != nil && fresh.DiameterMM != nil {
@@ -389,26 +394,41 @@ func Compare(old, fresh *Answer) *Change {
 	pct := trim(say.Round(math.Abs(c.Percent), 2)) + " %"
 	switch {
 	case math.Abs(c.Percent) < 0.05:
+		c.Head = "Both roll alike: nothing changes."
 		c.Sentences = append(c.Sentences, "Both roll alike: ratios, speedometer and odometer stay as they are.")
 		if old.RimMM != nil && fresh.RimMM != nil && !old.RimMM.Equal(*fresh.RimMM) {
 			c.Sentences = append(c.Sentences, "A larger rim with the same outside diameter changes nothing.")
 		}
 	case c.Percent > 0:
 		c.Sentences = append(c.Sentences,
-			"The new tire rolls "+pct+" more per turn and acts as a taller gear (numerically lower): every ratio acts like "+c.Effective.Short(4)+" of itself.",
+			"The new tire rolls "+pct+" more per turn and acts as a taller gear (numerically lower): "+c.actsLike(axle),
 			"If the speedometer was right it now reads low; odometer and economy read low too, and the fuel range shows short.")
 	default:
 		c.Sentences = append(c.Sentences,
-			"The new tire rolls "+pct+" less per turn and acts as a shorter gear (numerically higher): every ratio acts like "+c.Effective.Short(4)+" of itself.",
+			"The new tire rolls "+pct+" less per turn and acts as a shorter gear (numerically higher): "+c.actsLike(axle),
 			"If the speedometer was right it now reads high; odometer and economy read high too.")
 	}
 	if math.Abs(c.Percent) >= 0.05 {
+		c.Head = c.head(axle)
 		c.Sentences = append(c.Sentences, c.aloneSentences()...)
 	}
 	if old.Source != fresh.Source {
 		c.Sentences = append(c.Sentences, "Old and new come from different sources ("+sourceWords[old.Source]+" and "+sourceWords[fresh.Source]+"); that alone can make up to 3 %.")
 	}
 	return c
+}
+
+// head is what changed at the needle and at the axle: that of the truck, or the one most
+// met, 3.73.
+func (c *Change) head(axle []exact.Number) string {
+	r := c.Restores[min(1, len(axle)-1)]
+	return fmt.Sprintf("At a true 60 the needle reads %s; %s would pull as %s did.",
+		trim(say.Round(60/c.Rolling.Float(), 1)), r.Like, r.Was)
+}
+
+func (c *Change) actsLike(axle []exact.Number) string {
+	was := axle[min(1, len(axle)-1)]
+	return was.Decimal(2) + " acts like " + was.Mul(c.Effective).Decimal(2) + ", every ratio × " + c.Effective.Short(4) + "."
 }
 
 // aloneSentences are what two tires tell without a gearbox.

@@ -8,6 +8,7 @@ import "./app/tokens.css";
 import "./app/mantine";
 import "@mantine/notifications/styles.layer.css";
 import "./app/base.css";
+import "./app/touch.css";
 import "./app/utilities.css";
 import "./app/bands.css";
 import "./drawing/strokes.css";

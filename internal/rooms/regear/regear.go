@@ -28,6 +28,13 @@ import (
 func (s *Room) WorkTires(_ context.Context, r api.WorkTiresRequestObject) (api.WorkTiresResponseObject, error) {
 	out := api.WorkTires200JSONResponse{Changes: []tire.Change{}}
 	var errs fault.Errors
+	var axle []exact.Number
+	if a := r.Body.Axle; a != nil {
+		if err := fault.Figures(*a); err != nil || a.Sign() <= 0 || a.Cmp(exact.Int(100)) > 0 {
+			return nil, fault.New("axle", "the axle ratio, from above 0 to 100, as 41/11 or 3.73")
+		}
+		axle = append(axle, a.Number)
+	}
 	for i, t := range r.Body.Tires {
 		a, err := tire.Work(t)
 		if err != nil {
@@ -36,7 +43,7 @@ func (s *Room) WorkTires(_ context.Context, r api.WorkTiresRequestObject) (api.W
 		}
 		out.Tires = append(out.Tires, *a)
 		if i > 0 && len(errs) == 0 {
-			out.Changes = append(out.Changes, *tire.Compare(&out.Tires[0], a))
+			out.Changes = append(out.Changes, *tire.Compare(&out.Tires[0], a, axle...))
 		}
 	}
 	return out, errs.Err()

@@ -1934,6 +1934,7 @@ export interface components {
             /** Format: double */
             percent: number;
             text: string;
+            head: string;
         };
         ChangeGearsPick: {
             sentence: string;
@@ -3285,7 +3286,25 @@ export interface components {
         };
         StampHeard: {
             said: string;
+            /** @description what the stamp of a case says, with the unit that most manuals mean */
+            head?: string;
+            marks?: components["schemas"]["StampMark"][];
             asks: string[];
+        };
+        StampMark: {
+            id: string;
+            name: string;
+            value: number;
+            /**
+             * Format: double
+             * @description if the figures are hundredths of a millimeter
+             */
+            hundredths_mm: number;
+            /**
+             * Format: double
+             * @description if they are thousandths of an inch
+             */
+            thousandths_mm: number;
         };
         GearcaseLooks: {
             looks: components["schemas"]["GearcaseLook"][];
@@ -4423,6 +4442,7 @@ export interface components {
         };
         TireRequest: {
             tires: components["schemas"]["Tire"][];
+            axle?: components["schemas"]["Figure"];
         };
         TireResult: {
             tires: components["schemas"]["TireAnswer"][];
@@ -4489,6 +4509,7 @@ export interface components {
             /** Format: double */
             spread_percent: number;
             effective: components["schemas"]["Exact"];
+            head: string;
             sentences: string[];
         };
         /** @description A driveline (as /calc/driveline takes it) or plain figures; the old and the new tire; how it is used. Without an old tire the driveline's own counts. Lists under shop that are left out come from the shop's catalog where use_shop is true; prices only for who is signed in. */
@@ -4937,6 +4958,18 @@ export interface components {
             side_gears?: components["schemas"]["SetupSide"];
             limited_slip?: components["schemas"]["SetupSlip"];
             gear_runout?: components["schemas"]["SetupRunout"];
+            sheet?: components["schemas"]["SetupPasted"];
+        };
+        SetupPasted: {
+            text: string;
+            /** @description of lengths without their own: mm (default) or in */
+            unit?: string;
+            source?: string;
+        };
+        SetupSheet: {
+            figures: components["schemas"]["SetupFigure"][];
+            /** @description lines that hold no figure of a set-up */
+            unread: string[];
         };
         SetupAxle: {
             family?: string;
@@ -4948,8 +4981,8 @@ export interface components {
             pressure_deg?: number;
             /** Format: double */
             spiral_deg?: number;
-            ring_side: string;
-            pinion_thicker: string;
+            ring_side?: string;
+            pinion_thicker?: string;
             bearings?: string;
             spacing?: string;
             figures?: components["schemas"]["SetupFigure"][];
@@ -4976,9 +5009,9 @@ export interface components {
             date?: string;
         };
         SetupMade: {
-            pinion: string;
-            left: string;
-            right: string;
+            pinion?: string;
+            left?: string;
+            right?: string;
             spacer?: string;
             pinion_torque?: string;
             total_torque?: string;
@@ -5064,6 +5097,7 @@ export interface components {
             side_gears?: components["schemas"]["SetupSideGearsAnswer"];
             limited_slip?: components["schemas"]["SetupSlipAnswer"];
             gear_runout?: components["schemas"]["SetupRunoutAnswer"];
+            sheet?: components["schemas"]["SetupSheet"];
         };
         SetupVerdict: {
             state: string;
@@ -5078,6 +5112,7 @@ export interface components {
             kinds: components["schemas"]["SetupKind"][];
             cautions: string[];
             doubted: number;
+            first_look: boolean;
         };
         SetupCheck: {
             id: string;

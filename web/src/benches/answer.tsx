@@ -79,7 +79,7 @@ export function InSight({ of }: { of: RefObject<HTMLElement | null> }) {
   // What the answer says is read off it after each change.
   useEffect(() => {
     ref(of.current);
-    const text = (of.current?.querySelector("h2, [data-says]") ?? of.current)?.textContent ?? "";
+    const text = of.current?.querySelector("h2, [data-says]")?.textContent ?? "";
     setSays(text.replace(/\s+/g, " ").trim());
   });
   if (!says || entry?.isIntersecting !== false) return null;

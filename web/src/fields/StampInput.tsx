@@ -13,18 +13,19 @@ type Props = Omit<TextInputProps, "value" | "onChange"> & {
   some?: boolean;
 };
 
+/** What a stamp says, as soon as something is typed. */
+export function useStamp(stamp: string, unit?: string, gears?: Props["gears"], some?: boolean) {
+  return useCalc(
+    key.stamp,
+    { stamp, unit: unit || undefined, gears, some },
+    (body, signal) => take(api.POST("/calc/stamp", { body, signal })),
+    { ready: stamp.trim() !== "", keep: false },
+  );
+}
+
 /** A stamp as it stands on the part, with what was understood of it while it is typed. */
 export function StampInput({ value, onChange, unit, gears, some, error, ...more }: Props) {
-  const question = { stamp: value, unit: unit || undefined, gears, some };
-  const { answer, refused } = useCalc(
-    key.stamp,
-    question,
-    (body, signal) => take(api.POST("/calc/stamp", { body, signal })),
-    {
-      ready: value.trim() !== "",
-      keep: false,
-    },
-  );
+  const { answer, refused } = useStamp(value, unit, gears, some);
   const said = answer && [answer.said && `Read: ${answer.said}.`, ...answer.asks].filter(Boolean).join(" ");
   return (
     <TextInput

@@ -76,3 +76,6 @@ export function decimalOf(text: string): string {
   const v = b ? (a ?? 0) / b : (a ?? 0);
   return tidy(v.toFixed(3).replace(/\.?0+$/, ""));
 }
+
+/** A text that begins a line. */
+export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);

@@ -9,6 +9,7 @@ import classes from "./doors.module.css";
 import { kinds, ports, ratioNames } from "./parts";
 import type { Box, Plan, Spot } from "./plan";
 import { fedBy, portOf } from "./tree";
+import { inOrder, spotStyle } from "./upright";
 
 /** Parts that one goes to: all but bare shafts and wheels. */
 export const hasDoor = (p: Part) => !kinds[p.kind].plain;
@@ -87,20 +88,20 @@ export function Doors({ doc, plan, stages, chosen, small, open, onPart }: Props)
     nav.current?.querySelector<HTMLElement>(`[data-part="${CSS.escape(next)}"]`)?.focus();
   };
   return (
-    <nav ref={nav} aria-label="Parts" className={classes.doors}>
-      {parts.map((p) => {
-        const spot = plan.spots.find((s) => s.part === p.id);
-        const box = plan.boxes.find((b) => b.part === p.id);
-        const at = place(spot, box, small);
+    <nav ref={nav} aria-label="Parts" className="beside">
+      {inOrder(
+        parts.map((p) => {
+          const spot = plan.spots.find((s) => s.part === p.id);
+          const box = plan.boxes.find((b) => b.part === p.id);
+          return { p, ...place(spot, box, small) };
+        }),
+        plan,
+      ).map(({ p, ...at }) => {
         const mine = stages.filter((s) => s.part === p.id && s.present);
         const shut = open && !open(p);
         const state = worst(p, mine);
         return (
-          <div
-            key={p.id}
-            className={`spot ${at.side}`}
-            style={{ left: `${(at.x / plan.w) * 100}%`, top: `${(at.y / plan.h) * 100}%` }}
-          >
+          <div key={p.id} className={`spot ${at.side}`} style={spotStyle(at, plan)}>
             <button
               type="button"
               data-part={p.id}

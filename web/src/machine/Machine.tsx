@@ -3,6 +3,7 @@ import type { Doc, Trace, TracedMesh, TracedShaft } from "../api/client";
 import { placeParts } from "./place";
 import type { Disc, Jump, Plan, Rod } from "./plan";
 import { useSpin } from "./spin";
+import { upright, useStanding } from "./upright";
 import "./machine.css";
 
 type Props = {
@@ -12,6 +13,8 @@ type Props = {
   chosenPart?: string;
   /** A part of the drawing alone: x, y, width, height. */
   view?: [number, number, number, number];
+  /** Drawn small, it lies as it does on a wide screen. */
+  small?: boolean;
   onShaft: (id: string) => void;
   onPart: (id: string) => void;
 };
@@ -21,13 +24,18 @@ const inBind = (t: Trace, id: string) => t.binds.some((b) => b.shafts.includes(i
 /** How thick the power line is: by the part of the input's power that passes. */
 const thick = (power: number) => (power > 0.001 ? 4 + 18 * Math.sqrt(power) : 0);
 
-export function usePlan(doc: Doc): Plan {
-  return useMemo(() => placeParts(doc), [doc]);
+/** Where everything lies. A vehicle stands upright on a phone, unless it is drawn small. */
+export function usePlan(doc: Doc, small = false): Plan {
+  const standing = useStanding() && !small && doc.lies === "vehicle";
+  return useMemo(() => {
+    const plan = placeParts(doc);
+    return standing ? upright(plan) : plan;
+  }, [doc, standing]);
 }
 
 /** The unit as it lies, turning at true relative speed; the power line in brass. */
-export function Machine({ doc, trace, chosen, chosenPart, view, onShaft, onPart }: Props) {
-  const plan = usePlan(doc);
+export function Machine({ doc, trace, chosen, chosenPart, view, small, onShaft, onPart }: Props) {
+  const plan = usePlan(doc, small);
   const shafts = new Map(trace.shafts.map((s) => [s.id, s]));
   const meshes = new Map(trace.meshes.map((m) => [m.id, m]));
   const power = (id: string) => shafts.get(id)?.power ?? 0;
@@ -45,13 +53,21 @@ export function Machine({ doc, trace, chosen, chosenPart, view, onShaft, onPart 
       </defs>
       {plan.idle.map((w) => (
         <g key={`${w.x} ${w.y}`} className="idle">
-          <rect x={w.x - 46} y={w.y - 19} width={92} height={38} rx={9} />
+          {plan.upright ? (
+            <rect x={w.x - 19} y={w.y - 46} width={38} height={92} rx={9} />
+          ) : (
+            <rect x={w.x - 46} y={w.y - 19} width={92} height={38} rx={9} />
+          )}
         </g>
       ))}
       {plan.idle.length === 2 && (
         <path
           className="idle"
-          d={`M${plan.idle[0]?.x} ${(plan.idle[0]?.y ?? 0) + 19}V${(plan.idle[1]?.y ?? 0) - 19}`}
+          d={
+            plan.upright
+              ? `M${(plan.idle[0]?.x ?? 0) - 19} ${plan.idle[0]?.y}H${(plan.idle[1]?.x ?? 0) + 19}`
+              : `M${plan.idle[0]?.x} ${(plan.idle[0]?.y ?? 0) + 19}V${(plan.idle[1]?.y ?? 0) - 19}`
+          }
         />
       )}
       {plan.boxes.map((b, i) => (
@@ -109,12 +125,17 @@ export function Machine({ doc, trace, chosen, chosenPart, view, onShaft, onPart 
         const o = trace.outputs.find((x) => x.part === p.id);
         const w = shafts.get(o?.shaft ?? "");
         if (!w || w.sign === 0) return null;
-        const d = w.sign > 0 ? -1 : 1; // forward is to the left
+        const d = w.sign > 0 ? -1 : 1; // forward is to the left, or up
+        const tire = plan.discs.find((c) => c.look === "wheel" && c.shaft === o?.shaft);
         const y = s.y + (s.side === "below" ? -21 : 21);
         return (
           <path
             key={s.part}
-            d={`M${s.x + d * 52} ${y}h${d * 16}l${-d * 9} -8m${d * 9} 8l${-d * 9} 8`}
+            d={
+              plan.upright
+                ? `M${tire?.x ?? s.x} ${(tire?.y ?? s.y) + d * 52}v${d * 16}l-8 ${-d * 9}m8 ${d * 9}l8 ${-d * 9}`
+                : `M${s.x + d * 52} ${y}h${d * 16}l${-d * 9} -8m${d * 9} 8l${-d * 9} 8`
+            }
             className="rolls"
           >
             <title>{w.direction}</title>
@@ -136,8 +157,8 @@ function BeltView({ belt: b, drawn }: { belt: Jump; drawn: number }) {
   });
   return (
     <g className="belt">
-      <path ref={run} d={`M${b.x1 - 5} ${b.y1}V${b.y2}`} />
-      <path ref={back} d={`M${b.x1 + 5} ${b.y1}V${b.y2}`} />
+      <path ref={run} d={b.x1 === b.x2 ? `M${b.x1 - 5} ${b.y1}V${b.y2}` : `M${b.x1} ${b.y1 - 5}H${b.x2}`} />
+      <path ref={back} d={b.x1 === b.x2 ? `M${b.x1 + 5} ${b.y1}V${b.y2}` : `M${b.x1} ${b.y1 + 5}H${b.x2}`} />
     </g>
   );
 }
@@ -161,7 +182,7 @@ function RodView({
   useSpin((turns) => {
     const el = chalk.current;
     if (!el) return;
-    const a = turns * drawn * 2 * Math.PI + 0.6;
+    const a = turns * drawn * (rod.turned ? -2 : 2) * Math.PI + 0.6;
     if (Math.cos(a) <= 0.05) {
       el.setAttribute("d", "");
       return;
@@ -214,7 +235,7 @@ function DiscView({
       ? `M${x - half} ${y + low * Math.sin(a)}L${x + half} ${y + high * Math.sin(a)}`
       : `M${x - low * Math.sin(a)} ${y - half}L${x - high * Math.sin(a)} ${y + half}`;
   useSpin((turns) => {
-    const base = turns * drawn * 2 * Math.PI;
+    const base = turns * drawn * (disc.turned ? -2 : 2) * Math.PI;
     if (lines.current && n > 0 && look !== "prop") {
       let d = "";
       for (let i = 0; i < n; i++) {

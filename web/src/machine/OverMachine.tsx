@@ -28,6 +28,7 @@ export function OverMachine({ doc, trace, chosen, chosenPart, onShaft, children,
       <div
         className={fit ? `${classes.inner} ${classes.fit}` : classes.inner}
         style={{ aspectRatio: `${plan.w} / ${plan.h}` }}
+        data-upright={plan.upright || undefined}
       >
         <Machine
           doc={doc}

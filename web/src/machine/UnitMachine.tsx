@@ -4,7 +4,9 @@ import type { Doc, Part, StageSummary } from "../api/client";
 import { useApart } from "./apart";
 import { Doors } from "./Doors";
 import classes from "./doors.module.css";
+import { Enlarge } from "./Enlarge";
 import { Machine, usePlan } from "./Machine";
+import { frameStyle, frontMark } from "./upright";
 import { useTrace } from "./useTrace";
 
 const still = {};
@@ -21,7 +23,7 @@ type Props = {
 
 /** A unit's machine as it lies, standing still, with a door on each of its parts. */
 export function UnitMachine({ doc, stages, chosen, small, open, onPart }: Props) {
-  const plan = usePlan(doc);
+  const plan = usePlan(doc, small);
   const { trace, error } = useTrace(doc, still);
   const inner = useRef<HTMLDivElement>(null);
   useApart(inner, small ? undefined : `${Boolean(trace)} ${JSON.stringify(stages)}`);
@@ -32,25 +34,27 @@ export function UnitMachine({ doc, stages, chosen, small, open, onPart }: Props)
     if (door) door.scrollIntoView({ block: "nearest", inline: "center" });
   }, [chosen, drawn]);
   if (error && !trace) return <p className="trouble">The machine can't be drawn: {error.message}</p>;
+  const drawing = (
+    <div
+      ref={inner}
+      className={small ? classes.small : classes.inner}
+      style={frameStyle(plan)}
+      data-upright={plan.upright || undefined}
+    >
+      {trace ? (
+        <>
+          <Machine doc={doc} trace={trace} chosenPart={chosen} small={small} onShaft={nothing} onPart={onPart} />
+          <Doors doc={doc} plan={plan} stages={stages} chosen={chosen} small={small} open={open} onPart={onPart} />
+        </>
+      ) : (
+        <Loader m="xl" />
+      )}
+    </div>
+  );
   return (
     <div className={small ? classes.frameSmall : classes.frame}>
-      <div
-        ref={inner}
-        className={small ? classes.small : classes.inner}
-        style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
-      >
-        {trace ? (
-          <>
-            <Machine doc={doc} trace={trace} chosenPart={chosen} onShaft={nothing} onPart={onPart} />
-            <Doors doc={doc} plan={plan} stages={stages} chosen={chosen} small={small} open={open} onPart={onPart} />
-          </>
-        ) : (
-          <Loader m="xl" />
-        )}
-      </div>
-      {!small && doc.lies !== "bench" && (
-        <span className={classes.mark}>{doc.lies === "boat" ? "← bow" : "← front, seen from above"}</span>
-      )}
+      {small ? drawing : <Enlarge>{drawing}</Enlarge>}
+      {!small && doc.lies !== "bench" && <span className={classes.mark}>{frontMark(doc, plan)}</span>}
     </div>
   );
 }

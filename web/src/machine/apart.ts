@@ -6,6 +6,12 @@ const margin = 5;
 
 /** Moves labels out of each other's way and into the drawing's frame, however narrow it is. */
 export function setApart(frame: HTMLElement) {
+  // Beside a standing machine they follow each other.
+  if (frame.dataset.upright) {
+    for (const el of frame.querySelectorAll<HTMLElement>(".spot")) el.style.translate = "";
+    frame.style.marginTop = frame.style.marginBottom = "";
+    return;
+  }
   const f = frame.getBoundingClientRect();
   const boxes: Box[] = [];
   for (const el of frame.querySelectorAll<HTMLElement>(".spot")) {

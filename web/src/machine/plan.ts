@@ -1,7 +1,15 @@
 import type { Doc, Part } from "../api/client";
 
 /** A length of shaft, drawn from end to end. */
-export type Rod = { shaft: string; x1: number; y1: number; x2: number; y2: number };
+export type Rod = {
+  shaft: string;
+  x1: number;
+  y1: number;
+  x2: number;
+  y2: number;
+  /** On a plan that was turned: its marks run the other way. */
+  turned?: boolean;
+};
 
 /** A gear, wheel or flange on a shaft, seen from its side; along is the direction of its shaft. */
 export type Disc = {
@@ -16,6 +24,7 @@ export type Disc = {
   mesh?: string;
   /** A bevel gear: its small end lies toward more (1) or less (-1) along its shaft. */
   cone?: 1 | -1;
+  turned?: boolean;
   /** A sleeve or dog: how far along its shaft it goes to engage each of these. */
   slide?: { mesh: string; by: number }[];
 };
@@ -42,6 +51,8 @@ export type Plan = {
   idle: Idle[];
   w: number;
   h: number;
+  /** The front is up; else it lies at the left. */
+  upright?: boolean;
 };
 
 /** The direction in which a shaft lies on the drawing. */

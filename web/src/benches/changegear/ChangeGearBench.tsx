@@ -137,8 +137,8 @@ function Plate({ answer }: { answer: ChangeGearsAnswer }) {
           {p
             ? p.sentence
             : answer.overall && answer.fitted
-              ? `${answer.overall.label} overall: ${answer.fitted.input} on the input shaft, ${answer.fitted.pinion} on the pinion shaft.`
-              : "What is in it is not known yet."}
+              ? `${answer.overall.label} overall with ${answer.fitted.input} on the input and ${answer.fitted.pinion} on the pinion shaft.${answer.swap ? ` ${answer.swap.head}` : ""}`
+              : "Enter the gears installed now."}
         </h2>
         {p?.missing && p.missing !== p.sentence && <p>{p.missing}</p>}
         {p && p.why.length > 0 && <p className="decide-sure">{p.why.join(" ")}</p>}

@@ -3,6 +3,7 @@ import type { Doc, DrivelineState, Trace, TracedShaft } from "../../api/client";
 import { fixed } from "../../format/numbers";
 import { useApart } from "../../machine/apart";
 import { Machine, usePlan } from "../../machine/Machine";
+import { frameStyle } from "../../machine/upright";
 import { useTrace } from "../../machine/useTrace";
 import { Controls } from "./Controls";
 import classes from "./compare.module.css";
@@ -56,7 +57,7 @@ function Drawn({
   return (
     <section aria-label={name} className={classes.side}>
       <p className={trace?.binds.length ? classes.bind : classes.says}>{refused ?? trace?.sentence}</p>
-      <div ref={inner} className={classes.inner} style={{ aspectRatio: `${plan.w} / ${plan.h}` }}>
+      <div ref={inner} className={classes.inner} style={frameStyle(plan)} data-upright={plan.upright || undefined}>
         {trace && (
           <>
             <Machine doc={doc} trace={trace} onShaft={() => {}} onPart={onPart} />

@@ -2,7 +2,8 @@ import { NativeSelect } from "@mantine/core";
 import { useId } from "react";
 import type { Doc, DrivelineState, Selector, Trace } from "../../api/client";
 import { partName } from "../../machine/document";
-import type { Plan, Spot } from "../../machine/plan";
+import type { Plan } from "../../machine/plan";
+import { inOrder, spotStyle } from "../../machine/upright";
 import { select } from "./model";
 import "./driveline.css";
 
@@ -26,17 +27,18 @@ type Props = {
 export function Controls({ doc, trace, state, plan, onState, onPart }: Props) {
   const seen = new Set<string>();
   return (
-    <>
-      {plan.spots.map((s) => {
+    <div className="beside">
+      {inOrder(plan.spots, plan).map((s) => {
         const p = doc.parts.find((q) => q.id === s.part);
         if (!p || seen.has(p.id)) return null;
         seen.add(p.id);
         const levers = trace.selectors.filter((x) => x.part === p.id);
         return (
-          <div key={p.id} className={`spot ${s.side}`} style={position(s, plan)}>
+          <div key={p.id} className={`spot ${s.side}`} style={spotStyle(s, plan)}>
             {p.kind === "wheel" ? (
               <NativeSelect
                 size="xs"
+                label={plan.upright ? partName(p) : undefined}
                 aria-label={partName(p)}
                 value={state.wheels?.[p.id] ?? (doc.lies === "bench" ? "lifted" : "ground")}
                 data={wheelWords}
@@ -55,12 +57,8 @@ export function Controls({ doc, trace, state, plan, onState, onPart }: Props) {
           </div>
         );
       })}
-    </>
+    </div>
   );
-}
-
-function position(s: Spot, plan: Plan) {
-  return { left: `${(s.x / plan.w) * 100}%`, top: `${(s.y / plan.h) * 100}%` };
 }
 
 const short: Record<string, string> = {

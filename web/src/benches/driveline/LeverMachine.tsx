@@ -1,7 +1,9 @@
 import { type ReactNode, useRef } from "react";
 import type { Doc, DrivelineState, Trace } from "../../api/client";
 import { useApart } from "../../machine/apart";
+import { Enlarge } from "../../machine/Enlarge";
 import { Machine, usePlan } from "../../machine/Machine";
+import { frameStyle } from "../../machine/upright";
 import { Controls } from "./Controls";
 import "./driveline.css";
 
@@ -28,32 +30,30 @@ export function LeverMachine({ doc, state, trace, onState, shaft, part, children
   const inner = useRef<HTMLDivElement>(null);
   useApart(inner, trace);
   return (
-    <div
-      className="machine-inner"
-      ref={inner}
-      style={{ aspectRatio: `${plan.w} / ${plan.h}`, ["--aspect" as string]: plan.w / plan.h }}
-    >
-      {trace && (
-        <>
-          <Machine
-            doc={doc}
-            trace={trace}
-            chosen={shaft}
-            chosenPart={part}
-            onShaft={on.onShaft ?? nothing}
-            onPart={on.onPart ?? nothing}
-          />
-          <Controls
-            doc={doc}
-            trace={trace}
-            state={state}
-            plan={plan}
-            onState={onState}
-            onPart={on.onOpenPart ?? nothing}
-          />
-          {children}
-        </>
-      )}
-    </div>
+    <Enlarge>
+      <div className="machine-inner" ref={inner} style={frameStyle(plan)} data-upright={plan.upright || undefined}>
+        {trace && (
+          <>
+            <Machine
+              doc={doc}
+              trace={trace}
+              chosen={shaft}
+              chosenPart={part}
+              onShaft={on.onShaft ?? nothing}
+              onPart={on.onPart ?? nothing}
+            />
+            <Controls
+              doc={doc}
+              trace={trace}
+              state={state}
+              plan={plan}
+              onState={onState}
+              onPart={on.onOpenPart ?? nothing}
+            />
+            {children}
+          </>
+        )}
+      </div>
+    </Enlarge>
   );
 }

@@ -2,6 +2,7 @@ import type { RefObject } from "react";
 import type { Doc, DrivelineState, Refused, Trace } from "../../api/client";
 import { Loupes } from "../../machine/Loupe";
 import { usePlan } from "../../machine/Machine";
+import { frontMark } from "../../machine/upright";
 import { LeverMachine } from "./LeverMachine";
 import { Motion } from "./Motion";
 import { ShaftHand } from "./ShaftHand";
@@ -21,8 +22,6 @@ type Props = {
   onPart: (id: string) => void;
   onOpenPart: (id: string) => void;
 };
-
-const lies: Record<string, string> = { bench: "", boat: "← bow", vehicle: "← front, seen from above" };
 
 /** The machine with its levers on it, the key to its lines, and what turns it. */
 export function MachineSide({ doc, state, trace, refused, shaft, part, hand, ...on }: Props) {
@@ -55,7 +54,7 @@ export function MachineSide({ doc, state, trace, refused, shaft, part, hand, ...
             />
           )}
         </LeverMachine>
-        <span className="front-mark">{lies[doc.lies ?? "vehicle"]}</span>
+        <span className="front-mark">{frontMark(doc, plan)}</span>
         <Key />
       </div>
       {trace && (

@@ -1,125 +1,76 @@
 import { Button, TextInput } from "@mantine/core";
 import { IconDownload, IconPrinter } from "@tabler/icons-react";
 import { useState } from "react";
-import type { Doc, DrivelineState, ShiftRow, Trace } from "../../api/client";
+import type { Doc, DrivelineState, GearRow, ShiftRow, Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { downloadCSV } from "../../format/csv";
-import { fixed, kmPerMile, speedUnit, toKMH, typed } from "../../format/numbers";
+import { fixed, fromKMH, speedUnit, toKMH, typed, type Units } from "../../format/numbers";
 import { partName } from "../../machine/document";
 import { useTrace } from "../../machine/useTrace";
 import { exactText } from "./model";
 import "./driveline.css";
 
-const perUnit = (kmh: number, inch: boolean) => (inch ? kmh / kmPerMile : kmh);
-
-/** Every gear in every range. */
-export function GearsTable({
-  doc,
-  state,
-  name,
-  onTry,
-}: {
+type GearsProps = {
   doc: Doc;
   state: DrivelineState;
   name: string;
-  onTry: (set: Record<string, string>) => void;
-}) {
+  /** Shows a row on the drawn machine. */
+  onTry?: (set: Record<string, string>) => void;
+};
+
+/** Every gear in every range: ratio, road speed, and rpm at a cruise. */
+export function GearsTable({ doc, state, name, onTry }: GearsProps) {
   const [units] = useUnits();
-  const inch = units === "inch";
   const { trace } = useTrace(doc, state, { gears: true });
   const rows = trace?.gears;
   if (!rows) return <p className="dim">Working it out …</p>;
-  const first = rows.find((r) => r.overall)?.overall?.decimal ?? 1;
   const knots = rows.some((r) => r.knots_per_1000 !== undefined);
-  const csv = () =>
-    downloadCSV(`${name} gears.csv`, [
-      [
-        "gear",
-        "range",
-        "overall_num",
-        "overall_den",
-        "overall",
-        "kmh_per_1000_rpm",
-        "knots_per_1000_rpm",
-        "newton_per_newton_meter",
-        "formula",
-      ],
-      ...rows.map((r) => [
-        r.name,
-        r.range ?? "",
-        r.overall?.num ?? "",
-        r.overall?.den ?? "",
-        r.overall?.decimal ?? "",
-        r.kmh_per_1000?.toFixed(4) ?? "",
-        r.knots_per_1000?.toFixed(4) ?? "",
-        r.thrust?.toFixed(4) ?? "",
-        r.formula || (r.missing ?? ""),
-      ]),
-    ]);
+  const ranges = rows.some((r) => r.range);
+  const most = Math.max(1e-9, ...rows.map((r) => r.overall?.decimal ?? 0));
   return (
     <section className="sheet">
       <div className="row spread no-print">
-        <p className="dim">Input turns per wheel or propeller turn, straight ahead. Tap a row to see it drawn.</p>
-        <Button variant="default" size="sm" leftSection={<IconDownload size={16} />} onClick={csv}>
+        <p className="dim">
+          Input turns per wheel or propeller turn, straight ahead.{onTry && " Tap a row to see it drawn."}
+        </p>
+        <Button
+          variant="default"
+          size="sm"
+          leftSection={<IconDownload size={16} />}
+          onClick={() => gearsCSV(rows, name)}
+        >
           CSV
         </Button>
       </div>
-      <table className="figures">
-        <thead>
-          <tr>
-            <th>Gear</th>
-            {rows.some((r) => r.range) && <th>Range</th>}
-            <th>Overall</th>
-            <th className="bar-head">shorter →</th>
-            <th>{knots ? "kn, no slip, at 1000 rpm" : `${speedUnit(units)} at 1000 rpm`}</th>
-            {!knots && <th>Thrust, N per N·m</th>}
-            <th>From</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((r) => (
-            <tr key={r.name + r.range}>
-              <td>
-                <button type="button" className="linklike" onClick={() => onTry(r.select)}>
-                  {r.name}
-                  {r.reverse ? " (back)" : ""}
-                </button>
-              </td>
-              {rows.some((x) => x.range) && <td>{r.range}</td>}
-              {r.overall ? (
-                <>
-                  <td className="num">
-                    <b>{fixed(r.overall.decimal, 3)}</b> <small>{exactText(r.overall)}</small>
-                  </td>
-                  <td aria-hidden="true">
-                    <span
-                      className="ladder"
-                      style={{
-                        width: `${Math.min(100, (100 * r.overall.decimal) / Math.max(first, ...rows.map((x) => x.overall?.decimal ?? 0)))}%`,
-                      }}
-                    />
-                  </td>
-                  <td className="num">
-                    {knots
-                      ? r.knots_per_1000?.toFixed(2)
-                      : r.kmh_per_1000 !== undefined
-                        ? fixed(perUnit(r.kmh_per_1000, inch), 2)
-                        : "tire not known"}
-                  </td>
-                  {!knots && <td className="num">{r.thrust !== undefined ? fixed(r.thrust, 2) : ""}</td>}
-                  <td>
-                    <small>{r.formula}</small>
-                  </td>
-                </>
-              ) : (
-                <td colSpan={5}>
-                  <small>{r.missing}</small>
-                </td>
-              )}
+      <div className="scroll">
+        <table className="figures">
+          <thead>
+            <tr>
+              <th>Gear</th>
+              {ranges && <th>Range</th>}
+              <th>Overall</th>
+              <th className="bar-head">shorter →</th>
+              <th>{knots ? "kn, no slip, at 1000 rpm" : `${speedUnit(units)} at 1000 rpm`}</th>
+              {!knots && <th>{`rpm at ${cruise[units]} ${speedUnit(units)}`}</th>}
+              {!knots && <th>Thrust, N per N·m</th>}
+              <th>From</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <GearLine
+                key={r.name + r.range}
+                row={r}
+                ranges={ranges}
+                knots={knots}
+                most={most}
+                units={units}
+                onTry={onTry}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
       <p className="dim">
         Thrust is drive force at the tires per newton meter of engine torque, without losses: overall ratio ÷ rolling
         radius.
@@ -127,6 +78,87 @@ export function GearsTable({
     </section>
   );
 }
+
+/** A road speed that rpm is told at. */
+const cruise: Record<Units, number> = { metric: 90, inch: 60 };
+
+type LineProps = {
+  row: GearRow;
+  ranges: boolean;
+  knots: boolean;
+  most: number;
+  units: Units;
+  onTry: GearsProps["onTry"];
+};
+
+function GearLine({ row: r, ranges, knots, most, units, onTry }: LineProps) {
+  const name = `${r.name}${r.reverse ? " (back)" : ""}`;
+  return (
+    <tr>
+      <td>
+        {onTry ? (
+          <button type="button" className="linklike" onClick={() => onTry(r.select)}>
+            {name}
+          </button>
+        ) : (
+          name
+        )}
+      </td>
+      {ranges && <td>{r.range}</td>}
+      {r.overall ? (
+        <>
+          <td className="num">
+            <b>{fixed(r.overall.decimal, 3)}</b> <small>{exactText(r.overall)}</small>
+          </td>
+          <td aria-hidden="true">
+            <span className="ladder" style={{ width: `${Math.min(100, (100 * r.overall.decimal) / most)}%` }} />
+          </td>
+          <td className="num">{knots ? r.knots_per_1000?.toFixed(2) : speedAt1000(r, units)}</td>
+          {!knots && <td className="num">{rpmAt(r, toKMH(cruise[units], units))}</td>}
+          {!knots && <td className="num">{r.thrust !== undefined ? fixed(r.thrust, 2) : ""}</td>}
+          <td>
+            <small>{r.formula}</small>
+          </td>
+        </>
+      ) : (
+        <td colSpan={6}>
+          <small>{r.missing}</small>
+        </td>
+      )}
+    </tr>
+  );
+}
+
+const speedAt1000 = (r: GearRow, units: Units) =>
+  r.kmh_per_1000 !== undefined ? fixed(fromKMH(r.kmh_per_1000, units), 2) : "tire not known";
+
+const rpmAt = (r: GearRow, kmh: number) => (r.kmh_per_1000 ? fixed((kmh / r.kmh_per_1000) * 1000, 0) : "");
+
+const gearsCSV = (rows: GearRow[], name: string) =>
+  downloadCSV(`${name} gears.csv`, [
+    [
+      "gear",
+      "range",
+      "overall_num",
+      "overall_den",
+      "overall",
+      "kmh_per_1000_rpm",
+      "knots_per_1000_rpm",
+      "newton_per_newton_meter",
+      "formula",
+    ],
+    ...rows.map((r) => [
+      r.name,
+      r.range ?? "",
+      r.overall?.num ?? "",
+      r.overall?.den ?? "",
+      r.overall?.decimal ?? "",
+      r.kmh_per_1000?.toFixed(4) ?? "",
+      r.knots_per_1000?.toFixed(4) ?? "",
+      r.thrust?.toFixed(4) ?? "",
+      r.formula || (r.missing ?? ""),
+    ]),
+  ]);
 
 /** What each synchronizer or dog closes at a road speed. */
 export function ShiftsTable({ doc, state }: { doc: Doc; state: DrivelineState }) {

@@ -88,7 +88,7 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
       </div>
       <main id="main" className="page wide">
         {trace && <PartShares doc={doc} trace={trace} parts={answer?.parts} of="Chances in 100" />}
-        <div className={classes.three}>
+        <div className={classes.three} data-told={told || undefined}>
           <section aria-label="What you found">
             <h2>What it does</h2>
             <Complaints doc={doc} first={form.done.length === 0} onPick={add} />

@@ -1,5 +1,5 @@
 import type { FaultAnswer, FaultSuspect } from "../../api/client";
-import { chance } from "../../format/numbers";
+import { capital, chance } from "../../format/numbers";
 import { AnswerPlate } from "../answer";
 import classes from "./findfault.module.css";
 
@@ -30,7 +30,7 @@ export function Suspects({ answer, told }: { answer: FaultAnswer; told: boolean 
               <details>
                 <summary>
                   <span className={classes.bar} style={{ width: `${Math.max(2, s.probability * 100)}%` }} />
-                  {s.name} <b>{chance(s.probability)}</b>
+                  {capital(s.name)} <b>{chance(s.probability)}</b>
                 </summary>
                 <Speaks suspect={s} />
               </details>

@@ -1,7 +1,7 @@
 import { Checkbox, Textarea } from "@mantine/core";
 import type { GearcaseAnswer, GearcaseGear, GearcaseRequest, Refused } from "../../api/client";
 import { Waiting } from "../../app/Waiting";
-import { StampInput } from "../../fields/StampInput";
+import { StampInput, useStamp } from "../../fields/StampInput";
 import { bind } from "../../form/bind";
 import { fixed } from "../../format/numbers";
 import { Asks, Cautions, LastTime, Plate } from "../answer";
@@ -9,8 +9,11 @@ import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
 import { type Form, formOf, type Place, shimsOf, useShims } from "./model";
+import { StampRead } from "./StampRead";
 
 type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
+
+const gearsOf = (form: Form) => form.places.map(({ id, name }) => ({ id, name }));
 
 /** The stamp as it stands on the case, the manual's words for it, the box; and a stack for each gear. */
 export function ShimsPanel({ form, set, unit }: Props) {
@@ -23,10 +26,12 @@ export function ShimsPanel({ form, set, unit }: Props) {
   ];
   const ready = missing.every((m) => !m);
   const { answer, refused, error } = useShims(form, ready);
+  const heard = useStamp(form.stamp, form.unit, gearsOf(form)).answer;
   return (
     <div className={classes.split}>
       <Ask form={form} set={set} unit={unit} answer={answer} refused={refused} />
       <section aria-label="Stacks" aria-live="polite">
+        {!answer && heard?.head && <StampRead heard={heard} />}
         {!answer && <Waiting title="A stack for each gear" missing={missing} error={error} />}
         {answer && (
           <>
@@ -68,7 +73,7 @@ export function ShimsPanel({ form, set, unit }: Props) {
 /** The stamp, the manual's words for it, and the box. */
 function Ask({ form, set, unit, answer, refused }: Props & { answer?: GearcaseAnswer; refused?: Refused }) {
   const last = useLast(unit, "shims");
-  const gears = form.places.map(({ id, name }) => ({ id, name }));
+  const gears = gearsOf(form);
   const f = bind<Form, GearcaseRequest>(form, set, refused);
   return (
     <section className={classes.ask} aria-label="Stamp and box">

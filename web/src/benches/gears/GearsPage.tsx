@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import type { Doc } from "../../api/client";
 import { useKept } from "../../app/local";
 import { useTitle } from "../../app/title";
+import { LooseLayout } from "../../machine/LooseLayout";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
 import { packState } from "../driveline/model";
@@ -37,7 +38,7 @@ function Page({
           doc={doc}
           state={asItStarts}
           name={name}
-          onTry={(select) => navigate(`${trace}?s=${packState({ select })}`)}
+          onTry={(select) => navigate(`${trace}${trace.includes("?") ? "&" : "?"}s=${packState({ select })}`)}
         />
       </main>
     </>
@@ -67,18 +68,24 @@ export function UnitGearsPage() {
   );
 }
 
-/** The same of the driveline that lies on the trace bench of this device. */
+/** The same of the driveline that lies on the trace bench of this device, or of a ready layout. */
 export function LooseGearsPage() {
   useTitle("Gears and ranges");
   const [doc] = useKept<Doc | null>("zorvel.driveline.loose", null);
-  if (!doc)
-    return (
-      <main id="main" className="page">
-        <h1>Gears and ranges</h1>
-        <p>
-          Pick a layout under <Link to="/trace">Trace</Link> first, and enter what you know of it.
-        </p>
-      </main>
-    );
-  return <Page title={doc.name ?? "Gears and ranges"} name={doc.name ?? "gears"} doc={doc} trace="/trace" />;
+  if (doc) {
+    return <Page title={doc.name ?? "Gears and ranges"} name={doc.name ?? "gears"} doc={doc} trace="/trace" />;
+  }
+  return (
+    <LooseLayout store="zorvel.gears.layout" first="part_time">
+      {(layout, id, choose) => (
+        <Page
+          title={<span>Gears and ranges</span>}
+          here={choose}
+          name={id.replaceAll("_", " ")}
+          doc={layout}
+          trace={`/trace?layout=${id}`}
+        />
+      )}
+    </LooseLayout>
+  );
 }

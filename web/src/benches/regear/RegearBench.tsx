@@ -1,4 +1,4 @@
-import { Button, Tabs, Textarea } from "@mantine/core";
+import { Button, Tabs, Textarea, TextInput } from "@mantine/core";
 import { IconFileText, IconPrinter } from "@tabler/icons-react";
 import { useMutation } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
@@ -10,6 +10,8 @@ import { useForm } from "../../form/useForm";
 import { money } from "../../format/numbers";
 import { distinct, useShop } from "../../shop/useShop";
 import { Cautions } from "../answer";
+import { GearsTable } from "../driveline/Tables";
+import { figure } from "../tire/model";
 import { TireField, useTire, useTireChange } from "../tire/TireField";
 import { TirePicture } from "../tire/TirePicture";
 import { useDecide } from "../useDecide";
@@ -36,7 +38,8 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
   const families = distinct(sets, "family");
   const old = useTire(f.old);
   const fresh = useTire(f.fresh);
-  const change = useTireChange(f.old, f.fresh);
+  const axle = figure((f.plain.rear || f.plain.front).replace(/\s*[:x-]\s*/, "/"));
+  const { change, refused: axleRefused } = useTireChange(f.old, f.fresh, doc ? undefined : axle);
   const request = requestOf(f, doc, units);
   const hasNew = Boolean(f.fresh.marking.trim() || f.fresh.rollout.trim() || f.fresh.revs.trim());
   const hasOld = Boolean(doc) || Boolean(f.old.marking.trim() || f.old.rollout.trim() || f.old.revs.trim());
@@ -69,6 +72,16 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
             error={(field) => fresh.refused?.at(`/${field}`) ?? at("new_tire")(field)}
             list={markings}
           />
+          {!doc && (
+            <TextInput
+              label="Axle ratio now"
+              placeholder="3.73 or 41/11"
+              inputMode="decimal"
+              value={f.plain.rear}
+              onChange={(e) => set({ plain: { ...f.plain, rear: e.currentTarget.value } })}
+              error={axleRefused?.at("/axle") ?? refused?.within("/plain/rear")}
+            />
+          )}
           <TirePicture old={old.answer ?? plan?.old_tire} fresh={fresh.answer} />
           <UseFields families={families} form={f} set={set} plan={plan} doc={doc} refused={refused} />
         </section>
@@ -78,12 +91,13 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
           ) : (
             <>
               {change && !error && <TiresAlone change={change} />}
+              {doc && !hasNew && <Today doc={doc} name={name} />}
               <Waiting
                 title={change ? "Which gears to fit" : "Tires changed: what that does, and which gears to fit"}
                 missing={[
                   !hasNew && "Enter the new tire size",
                   !hasOld && "the old tire size",
-                  !hasGears && "a gearbox and the axle's teeth or ratio, under Driveline",
+                  !hasGears && "the axle ratio, and a gearbox under Driveline",
                 ]}
                 error={error}
               />
@@ -94,6 +108,18 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
     </>
   );
 }
+
+/** What a unit has today, before another tire is entered. */
+function Today({ doc, name }: { doc: Doc; name: string }) {
+  return (
+    <section aria-label="Today">
+      <h2>Today: gears, speeds and rpm</h2>
+      <GearsTable doc={doc} state={asItStarts} name={name} />
+    </section>
+  );
+}
+
+const asItStarts = {};
 
 function Answer({
   plan,

@@ -1,5 +1,4 @@
 import type { components } from "../../api/schema";
-import { change as signed } from "../../format/numbers";
 import { AnswerPlate } from "../answer";
 import "./regear.css";
 
@@ -11,7 +10,7 @@ export function TiresAlone({ change: c }: { change: TireChange }) {
     <AnswerPlate>
       <div>
         <p className="decide-kicker">New tires against old</p>
-        <h2>Rolls {signed(c.percent)} per turn</h2>
+        <h2>{c.head}</h2>
         <ul>
           {c.sentences.map((s) => (
             <li key={s}>{s}</li>

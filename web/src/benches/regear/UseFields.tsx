@@ -82,7 +82,6 @@ function PlainFields({ form: f, set, refused }: Pick<Props, "form" | "set" | "re
       })}
       <div className="two">
         {plain.text("Low range", "low", { field: "ranges", placeholder: "none" })}
-        {plain.text("Rear axle", "rear", { placeholder: "41/10" })}
         {plain.text("Front axle", "front", { placeholder: "not driven" })}
         {plain.choice(
           "Center",

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import type { Part, SetupQuestion } from "../../api/client";
 import { useKept } from "../../app/local";
+import { useUnits } from "../../app/units";
 import { useLast } from "../useLast";
 import { FitsPanel } from "./FitsPanel";
 import { InsidePanel } from "./InsidePanel";
@@ -31,14 +32,16 @@ export function SetupBench({ store, title, here, unit, part }: Props) {
   const last = useLast(unit, "setup");
   const was = (last?.question as unknown as SetupQuestion | undefined)?.axle;
   const mine = was && (was.part ?? "") === (part?.id ?? "") ? was : undefined;
+  const [units] = useUnits();
   const begun: Form = {
     ...noForm,
+    unit: units === "inch" ? "in" : "mm",
     ring: String(part?.axle?.ring || ""),
     pinion: String(part?.axle?.pinion || ""),
     ring_side: part?.axle?.ring_side ?? "",
     family: part?.family ?? "",
   };
-  const form: Form = kept ? { ...noForm, ...kept } : mine ? formOf(mine) : begun;
+  const form: Form = kept ? { ...begun, ...kept } : mine ? formOf(mine) : begun;
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
   return (
     <>

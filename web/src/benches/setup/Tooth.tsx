@@ -35,7 +35,7 @@ export function Tooth({ name, spot, then, onSpot, toeLeft }: Props) {
       </figcaption>
       <div className={classes.flank}>
         <svg
-          viewBox="0 0 200 92"
+          viewBox="0 0 200 104"
           role="img"
           aria-label={spot ? `${name}: ${spotWords(spot)}` : `${name}: no pattern yet`}
         >
@@ -54,10 +54,10 @@ export function Tooth({ name, spot, then, onSpot, toeLeft }: Props) {
             />
           )}
           {spot && <ellipse cx={x(spot.length)} cy={y(spot.height)} rx={34} ry={12} className={classes.spot} />}
-          <text x={x(-1)} y={90} className={classes.small} textAnchor={toeLeft ? "start" : "end"}>
+          <text x={x(-1)} y={101} className={classes.small} textAnchor={toeLeft ? "start" : "end"}>
             toe
           </text>
-          <text x={x(1)} y={90} className={classes.small} textAnchor={toeLeft ? "end" : "start"}>
+          <text x={x(1)} y={101} className={classes.small} textAnchor={toeLeft ? "end" : "start"}>
             heel
           </text>
           <text x={100} y={8} className={classes.small} textAnchor="middle">

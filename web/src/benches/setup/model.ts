@@ -27,6 +27,9 @@ export type Form = {
   pinion: string;
   pressure: string;
   spiral: string;
+  /** The maker's backlash, least and most, where it is typed here. */
+  lash_low: string;
+  lash_high: string;
   ring_side: string;
   pinion_thicker: string;
   bearings: string;
@@ -63,6 +66,8 @@ export const noForm: Form = {
   pinion: "",
   pressure: "",
   spiral: "",
+  lash_low: "",
+  lash_high: "",
   ring_side: "",
   pinion_thicker: "",
   bearings: "new",
@@ -89,8 +94,8 @@ export function axleOf(f: Form, part?: string): SetupAxle {
     pinion: number(f.pinion) ?? 0,
     pressure_deg: number(f.pressure),
     spiral_deg: number(f.spiral),
-    ring_side: f.ring_side,
-    pinion_thicker: f.pinion_thicker,
+    ring_side: some(f.ring_side),
+    pinion_thicker: some(f.pinion_thicker),
     bearings: f.bearings,
     spacing: f.spacing,
     depth_mark: some(f.depth_mark),
@@ -100,12 +105,12 @@ export function axleOf(f: Form, part?: string): SetupAxle {
     repeat_mm: number(f.repeat),
     box: some(f.box),
     most_pieces: number(f.most),
-    figures: f.figures,
+    figures: [...lashOf(f), ...f.figures],
     trials: f.trials.map(
       (t): SetupMade => ({
-        pinion: t.pinion,
-        left: t.left,
-        right: t.right,
+        pinion: some(t.pinion),
+        left: some(t.left),
+        right: some(t.right),
         spacer: some(t.spacer),
         pinion_torque: some(t.pinion_torque),
         total_torque: some(t.total_torque),
@@ -121,19 +126,32 @@ export function axleOf(f: Form, part?: string): SetupAxle {
   };
 }
 
+/** The backlash that the first fields hold, as a figure. */
+const lashOf = (f: Form): SetupFigure[] =>
+  f.lash_low.trim() || f.lash_high.trim()
+    ? [{ figure: "backlash", low: number(f.lash_low), high: number(f.lash_high), unit: f.unit }]
+    : [];
+
+/** A backlash without a source, in the form's own unit, goes back into the first fields. */
+const isFirst = (f: SetupFigure, unit: string) => f.figure === "backlash" && !f.source && f.unit === unit;
+
 const say = (v?: number) => (v ? String(v) : "");
 
 /** A recorded question back in the fields. */
 export function formOf(q: SetupAxle): Form {
+  const unit = q.unit ?? "mm";
+  const first = q.figures?.find((f) => isFirst(f, unit));
   return {
     family: q.family ?? "",
-    unit: q.unit ?? "mm",
+    unit,
+    lash_low: say(first?.low),
+    lash_high: say(first?.high),
     ring: say(q.ring),
     pinion: say(q.pinion),
     pressure: say(q.pressure_deg),
     spiral: say(q.spiral_deg),
-    ring_side: q.ring_side,
-    pinion_thicker: q.pinion_thicker,
+    ring_side: q.ring_side ?? "",
+    pinion_thicker: q.pinion_thicker ?? "",
     bearings: q.bearings ?? "new",
     spacing: q.spacing ?? "shims",
     depth_mark: q.depth_mark ?? "",
@@ -143,7 +161,7 @@ export function formOf(q: SetupAxle): Form {
     repeat: say(q.repeat_mm),
     box: q.box ?? "",
     most: say(q.most_pieces) || "4",
-    figures: q.figures ?? [],
+    figures: (q.figures ?? []).filter((f) => f !== first),
     trials: q.trials.map((t) => ({
       ...noTrial,
       ...Object.fromEntries(Object.entries(t).filter(([, v]) => v !== undefined && v !== null)),

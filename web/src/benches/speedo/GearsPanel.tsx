@@ -18,7 +18,7 @@ import "./speedo.css";
 const picks: Record<string, string> = {
   best: "Never reads low",
   least_high: "Lowest that never reads low",
-  nearest: "Nearest, reads low",
+  nearest: "Nearest to true",
   shelf: "From the shelf",
   sure: "Certainly not low",
   keep_drive: "Keep the drive gear",

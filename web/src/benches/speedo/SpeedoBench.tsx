@@ -29,7 +29,9 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
     Boolean(doc) || Boolean(form.tire.marking.trim() || form.tire.rollout.trim() || form.tire.revs.trim());
   const hasAxle = Boolean(doc) || Boolean(form.axle.trim());
   const base = baseOf(form, doc, units);
-  const gears = useSpeedo(gearsOf(form, base, units), hasTire && hasAxle);
+  // On the same tire as before, its size doesn't matter.
+  const sameTire = !doc && Boolean(form.axleBefore?.trim()) && !form.tireBefore?.trim();
+  const gears = useSpeedo(gearsOf(form, base, units), (hasTire || sameTire) && hasAxle);
   const pulses = useSpeedo(pulsesOf(form, base), hasTire && hasAxle && Boolean(form.reluctor.trim()));
   const some = gears.answer ?? pulses.answer;
   const refused = gears.refused ?? pulses.refused;
@@ -39,6 +41,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
     !hasTire && "the tire: its marking, or what it rolls in a turn",
     !hasAxle && "the axle ratio, for example 41/10",
   ];
+  const missingForGears = sameTire ? missing.slice(1) : missing;
   return (
     <>
       <div className="band no-print">
@@ -97,7 +100,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
               <Tabs.Tab value="fitting">Fitting and rules</Tabs.Tab>
             </Tabs.List>
             <Tabs.Panel value="gears">
-              <GearsPanel {...shared} ask={gearsOf(form, base, units)} result={gears} missing={missing} />
+              <GearsPanel {...shared} ask={gearsOf(form, base, units)} result={gears} missing={missingForGears} />
             </Tabs.Panel>
             <Tabs.Panel value="pulses">
               <PulsesPanel {...shared} ask={pulsesOf(form, base)} result={pulses} missing={missing} />

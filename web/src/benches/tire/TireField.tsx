@@ -30,17 +30,17 @@ export function useTire(t: TireForm) {
 }
 
 /** What a tire changes against another, before anything is known of the gears. */
-export function useTireChange(old: TireForm, fresh: TireForm) {
+export function useTireChange(old: TireForm, fresh: TireForm, axle?: string) {
   const [units] = useUnits();
   const typedIn = (t: TireForm) => Boolean(t.marking.trim() || t.rollout.trim() || t.revs.trim());
   const ready = typedIn(old) && typedIn(fresh);
-  const { answer } = useCalc(
+  const { answer, refused } = useCalc(
     key.tire,
-    [tireOf(old, units), tireOf(fresh, units)],
-    (q, signal) => take(api.POST("/calc/tire", { body: { tires: q }, signal })),
+    { tires: [tireOf(old, units), tireOf(fresh, units)], axle },
+    (body, signal) => take(api.POST("/calc/tire", { body, signal })),
     { ready, rest: 250 },
   );
-  return ready && answer?.tires.length === 2 ? answer.changes[0] : undefined;
+  return { change: ready && answer?.tires.length === 2 ? answer.changes[0] : undefined, refused };
 }
 
 /** A tire: its marking, what was understood, and better sources on request. */
