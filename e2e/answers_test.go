@@ -33,7 +33,7 @@ func TestHonestAnswers(t *testing.T) {
 	p.click("Save this reading")
 	p.sees("2 Stamp")
 	p.keys("4")
-	p.click("I saw it turn the same way")
+	p.click("Both turned together, I saw it")
 	p.click("In words")
 	p.fill("Turns, in your own words", "three quarter")
 	p.sees(`can be understood in more than one way`)

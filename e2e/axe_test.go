@@ -91,7 +91,7 @@ func TestAccessibility(t *testing.T) {
 			p.visit("/units/8/trace")
 			p.lever("Transfer case drive: 4WD")
 			p.choose("Corner", "to the left")
-			p.answers("In a bind")
+			p.answers("It binds")
 			p.click("Shafts")
 			p.axe("trace, bind")
 			p.visit("/units/8/regear")

@@ -228,7 +228,7 @@ func TestFlangeAndOrderGate(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/count/ring_and_pinion")
 	p.click("4 Turn wheels")
-	p.click("I saw it turn the same way")
+	p.click("Both turned together, I saw it")
 	p.fill("Whole turns", "4")
 	eval[bool](p, "(document.querySelector('.flange').focus(), true)")
 	p.keys(kb.ArrowRight + kb.ArrowRight)

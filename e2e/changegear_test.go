@@ -79,7 +79,7 @@ func TestChangeGearsLoose(t *testing.T) {
 	p.fill("Installed now: input gear", "2")
 	p.sees("teeth from 8 to 100")
 	p.fill("Installed now: input gear", "24")
-	p.fill("pinion shaft", "21")
+	p.fill("Installed now: pinion gear", "21")
 	p.sees("3.69 overall")
 	if w := eval[int](p, "document.documentElement.scrollWidth"); w > 390 {
 		t.Errorf("the page is %d pixels wide on a phone of 390", w)

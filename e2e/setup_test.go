@@ -52,7 +52,7 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 	p.sees("teeth of ring and pinion")
 	p.fill("Ring teeth", fmt.Sprint(q.Ring))
 	p.fill("Pinion teeth", fmt.Sprint(q.Pinion))
-	p.choose("The ring sits on the", q.RingSide+" of the housing")
+	p.choose("Ring gear sits on the", q.RingSide+" of the housing")
 	p.choose("Thicker depth shim moves the pinion", map[string]string{"in": "in, toward the ring gear's axis", "out": "out"}[q.PinionThicker])
 	p.fill("Shims on the shelf", q.Box)
 	in := setup.Stacks{Pinion: []float64{1, 0.2}, Left: []float64{1, 0.1}, Right: []float64{1, 0.1}}
@@ -64,11 +64,11 @@ func TestSetUpFromWrongDepthToGood(t *testing.T) {
 	p.fill("Depth shims", "1 + 0.2")
 	p.sees("Enter the maker's backlash range")
 	// The maker's band, by the table of figures.
-	p.click(fmt.Sprintf("%d on %d", q.Ring, q.Pinion))
+	p.click("Maker's figures, bearings, gauge")
 	p.fill("From", fmt.Sprint(*q.Figures[0].Low))
 	p.fill("to", fmt.Sprint(*q.Figures[0].High))
 	p.fill("Source", "manual, page 12")
-	p.click("Enter")
+	p.click("Add")
 	p.sees("manual, page 12")
 	p.sees("Measure the backlash")
 	p.click("Dial on an arm, angles, the pinion's mark")

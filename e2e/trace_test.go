@@ -59,7 +59,7 @@ func TestFourWheelFromLayoutToBind(t *testing.T) {
 
 	// Front 37/9 against 43/11, locked together.
 	p.lever("Transfer case drive: 4WD")
-	p.answers("In a bind, 5.17 %.")
+	p.answers("It binds by 5.17 %.")
 	p.click("Ends")
 	p.sees("set by grip")
 	p.sees("More than one percent: bring front and rear together before the front is locked in.")
@@ -69,7 +69,7 @@ func TestFourWheelFromLayoutToBind(t *testing.T) {
 	p.click("Undo (Ctrl Z)")
 	p.until("the bind to go", "!document.querySelector('.answer').textContent.includes('bind')")
 	p.click("Redo (Ctrl Y)")
-	p.answers("In a bind")
+	p.answers("It binds")
 	// Low brings its lock along; leaving the lock takes low out.
 	p.lever("Transfer case drive: 2WD")
 	p.lever("Transfer case range: low range")
@@ -284,11 +284,11 @@ func TestCornerBreakAndMotion(t *testing.T) {
 	p.answers("turn the wheels once, forward")
 	p.sees("set by grip")
 	p.choose("Corner", "to the left")
-	p.answers("In a bind")
+	p.answers("It binds")
 	p.fill("radius, m", "0.2")
 	p.sees("the inner wheels would stand still")
 	p.fill("radius, m", "9")
-	p.answers("In a bind, 9.09 %.") // carrier against the inner wheel: 9 ÷ 8.25
+	p.answers("It binds by 9.09 %.") // carrier against the inner wheel: 9 ÷ 8.25
 	p.choose("Corner", "straight ahead")
 	p.until("no bind", "!document.querySelector('.answer').textContent.includes('bind')")
 	mark := `document.querySelector('.look-wheel .disc-teeth').getAttribute('d')`

@@ -227,7 +227,7 @@ func TestInchesAndWords(t *testing.T) {
 	p.visit("/count/ring_and_pinion")
 	p.inches()
 	p.click("4 Turn wheels")
-	p.click("I saw it turn the same way")
+	p.click("Both turned together, I saw it")
 	p.fill("Whole turns", "4")
 	p.click("Partial turn: by tape")
 	p.fill("Arc along the rim, in", "1.5")

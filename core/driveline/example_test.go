@@ -20,7 +20,7 @@ func Example() {
 		}
 		fmt.Println(t.Sentence)
 	}
-	// Output: 43.766 turns of the crankshaft turn the wheels once, forward. In a bind, 0.27 %.
+	// Output: 43.766 turns of the crankshaft turn the wheels once, forward. It binds by 0.27 %.
 }
 
 // Where readings hang: every ratio of a driveline that can be measured.

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zorvel/core/backlash"
 	"zorvel/core/fault"
@@ -281,7 +280,7 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 	}
 	v.Sentence = b.say("%s: %s mm. Move the %s %s mm %s its mesh: a shim of %s mm instead of %s. Expected %s ± %s mm.", state, b.n(now.BacklashMM), b.Gear,
 		b.n(math.Abs(step)), way, b.n(next), b.n(last.ShimMM), b.n(expected), b.n(spread))
-	if short := backlash.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.unit()); short != "" {
+	if short := backlash.Shortfall(expected, b.LowMM, b.HighMM, b.n, b.say(" mm")[1:]); short != "" {
 		v.Sentence += " " + short
 	} else if expected < backlash.LeastUsual {
 		v.Sentence += b.say(" That is less than gears usually have (%s mm): look at the limits' unit before you fit it.",
@@ -291,24 +290,10 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 }
 
 // n is a length in the unit that the sentences say.
-func (b *Backlash) n(mm float64) string {
-	if b.Unit == typed.Inches {
-		return say.Trim(mm/25.4, 4)
-	}
-	return say.Trim(mm, 3)
-}
-
-func (b *Backlash) unit() string {
-	if b.Unit == typed.Inches {
-		return typed.Inches
-	}
-	return typed.Millimeters
-}
+func (b *Backlash) n(mm float64) string { return say.Unit(b.Unit).Len(mm) }
 
 // say formats a sentence; its " mm" becomes that unit.
-func (b *Backlash) say(format string, args ...any) string {
-	return fmt.Sprintf(strings.ReplaceAll(format, " mm", " "+b.unit()), args...)
-}
+func (b *Backlash) say(format string, args ...any) string { return say.Unit(b.Unit).F(format, args...) }
 
 // measured is an assembly at the teeth.
 func (b *Backlash) measured(a Assembly) Measured {

@@ -3,11 +3,9 @@ package setup
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"zorvel/core/belief"
 	"zorvel/core/say"
-	"zorvel/core/typed"
 )
 
 // Typical figures, known as such; each housing's own trials replace them.
@@ -201,33 +199,12 @@ func (q *Axle) laws(h house) []Law {
 }
 
 // n is a length in the unit that the question's figures are in.
-func (q *Axle) n(mm float64) string {
-	if q.Unit == typed.Inches {
-		return say.Trim(mm/25.4, 4)
-	}
-	return say.Trim(mm, 3)
-}
+func (q *Axle) n(mm float64) string { return say.Unit(q.Unit).Len(mm) }
 
-func (q *Axle) signed(mm float64) string {
-	if q.Unit == typed.Inches {
-		return say.Signed(mm/25.4, 4)
-	}
-	return say.Signed(mm, 3)
-}
+func (q *Axle) signed(mm float64) string { return say.Unit(q.Unit).Signed(mm) }
 
 // say formats a sentence; its " mm" becomes the question's unit.
-func (q *Axle) say(format string, args ...any) string {
-	if q.Unit == typed.Inches {
-		format = strings.ReplaceAll(format, " mm", " in")
-	}
-	return fmt.Sprintf(format, args...)
-}
+func (q *Axle) say(format string, args ...any) string { return say.Unit(q.Unit).F(format, args...) }
 
 // band is a maker's band in that unit.
-func (q *Axle) band(b Band) string {
-	if q.Unit == typed.Inches && b.Unit == "mm" {
-		b.Low, b.High, b.Unit = say.Round(b.Low/25.4, 4), say.Round(b.High/25.4, 4), typed.Inches
-		return b.wordsTo(4)
-	}
-	return b.words()
-}
+func (q *Axle) band(b Band) string { return b.said(say.Unit(q.Unit)) }

@@ -101,7 +101,7 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
-	out := &SideGearsAnswer{Sides: []SideAnswer{}, Band: band.words(), Law: say.Round(m.Sensitivity(), 4), Notes: []string{"Too tight turns hard and overheats; loose clunks."}}
+	out := &SideGearsAnswer{Sides: []SideAnswer{}, Band: band.said(say.Unit(q.Unit)), Law: say.Round(m.Sensitivity(), 4), Notes: []string{"Too tight turns hard and overheats; loose clunks."}}
 	for _, z := range sides {
 		a, rest := q.side(z.name, z.at, z.last, m, band, box)
 		for _, t := range z.told {
@@ -114,10 +114,11 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 
 func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.Mesh, band Band,
 	box []shim.Shim) (SideAnswer, []shim.Shim) {
+	u := say.Unit(q.Unit)
 	now := trials[len(trials)-1]
 	a := SideAnswer{Side: name, PlayMM: now.BacklashMM, ShimMM: last.MM, Pieces: []float64{}, State: place(now.BacklashMM, band.Low, band.High)}
 	if a.State == "in" {
-		a.Sentence = fmt.Sprintf("%s: %s mm, within %s. It stays.", say.Capital(name), say.Trim(a.PlayMM, 3), band.words())
+		a.Sentence = u.F("%s: %s mm, within %s. It stays.", say.Capital(name), u.Len(a.PlayMM), band.said(u))
 		return a, box
 	}
 	l := backlash.Learn(m.Sensitivity(), -1, trials, 0.01)
@@ -132,13 +133,13 @@ func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.
 		all := shim.With(box, last.Pieces...)
 		list, err := shim.Choose(all, []shim.Target{{WantMM: want, TolMM: (band.High - band.Low) / 4}}, 4)
 		if err != nil || math.Abs(list[0].TotalMM-want) >= math.Abs(last.MM-want) {
-			a.Sentence = fmt.Sprintf("%s: %s (%s mm), and the box makes nothing nearer to %s mm.", say.Capital(name), word, say.Trim(a.PlayMM, 3), say.Trim(want, 3))
+			a.Sentence = u.F("%s: %s (%s mm), and the box makes nothing nearer to %s mm.", say.Capital(name), word, u.Len(a.PlayMM), u.Len(want))
 			return a, box
 		}
 		next, a.Pieces, box = list[0].TotalMM, list[0].Pieces, shim.Without(all, list[0].Pieces)
 	}
 	a.NextMM = &next
-	a.Sentence = fmt.Sprintf("%s: %s, %s mm. A shim of %s mm instead of %s; play then about %s mm.", say.Capital(name), word, say.Trim(a.PlayMM, 3), say.Trim(next, 3), say.Trim(last.MM, 3), say.Trim(math.Max(0, now.BacklashMM+l.Slope*(next-last.MM)), 3))
+	a.Sentence = u.F("%s: %s, %s mm. A shim of %s mm instead of %s; play then about %s mm.", say.Capital(name), word, u.Len(a.PlayMM), u.Len(next), u.Len(last.MM), u.Len(math.Max(0, now.BacklashMM+l.Slope*(next-last.MM))))
 	return a, box
 }
 
@@ -210,7 +211,7 @@ func LimitedSlip(q Slip) (*SlipAnswer, error) {
 		a.breakaway(*t, s)
 	}
 	if stacked {
-		a.clearance(room, height, pile, s, box)
+		a.clearance(room, height, pile, s, box, say.Unit(q.Unit))
 	}
 	return a, nil
 }
@@ -227,24 +228,24 @@ func (a *SlipAnswer) breakaway(t Torque, s sheet) {
 	a.Sentence = fmt.Sprintf("Breakaway %s N·m: %s.", say.Trim(t.NM, 2), c.Text)
 }
 
-func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []shim.Shim) {
+func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []shim.Shim, u say.Unit) {
 	gap := say.Round(room-height-pile.MM, 4)
 	c := Check{ID: FigureClutchGap, Name: "Clearance of the clutch stack", State: "left_out", Text: "the maker's figure is not entered",
-		Value: fmt.Sprintf("%s − %s − %s = %s mm", say.Trim(room, 3), say.Trim(height, 3), say.Trim(pile.MM, 3), say.Trim(gap, 3))}
+		Value: u.F("%s − %s − %s = %s mm", u.Len(room), u.Len(height), u.Len(pile.MM), u.Len(gap))}
 	b, ok := s.bands[FigureClutchGap]
 	if ok {
-		c.Band, c.From, c.State = b.words(), b.From, place(gap, b.Low, b.High)
+		c.Band, c.From, c.State = b.said(u), b.From, place(gap, b.Low, b.High)
 		c.Text = map[string]string{"in": "within the range", "low": "below the range: it never lets go",
 			"high": "above the range: it can't bite"}[c.State]
 	}
 	a.Checks = append(a.Checks, c)
 	if !ok || c.State == "in" {
-		a.Sentence = strings.TrimSpace(a.Sentence + fmt.Sprintf(" Clearance %s mm: %s.", say.Trim(gap, 3), c.Text))
+		a.Sentence = strings.TrimSpace(a.Sentence + u.F(" Clearance %s mm: %s.", u.Len(gap), c.Text))
 		return
 	}
 	want := say.Round(room-height-(b.Low+b.High)/2, 4)
 	if want < 0 {
-		a.Sentence = strings.TrimSpace(a.Sentence + fmt.Sprintf(" The stack is %s mm too high even without a shim: wrong or too many plates.", say.Trim(-want, 3)))
+		a.Sentence = strings.TrimSpace(a.Sentence + u.F(" The stack is %s mm too high even without a shim: wrong or too many plates.", u.Len(-want)))
 		return
 	}
 	next := say.Round(want, 2)
@@ -255,8 +256,8 @@ func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []s
 	}
 	a.ShimMM = &next
 	a.Sentence = strings.TrimSpace(a.Sentence +
-		fmt.Sprintf(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", say.Trim(gap, 3), c.Text,
-			say.Trim(next, 3), say.Trim(pile.MM, 3), say.Trim(room-height-next, 3)))
+		u.F(" Clearance %s mm: %s. A shim of %s mm instead of %s leaves %s mm.", u.Len(gap), c.Text,
+			u.Len(next), u.Len(pile.MM), u.Len(room-height-next)))
 }
 
 // Runout asks how far a gear runs out on its own bearing.
@@ -299,14 +300,15 @@ func GearRunout(q Runout) (*RunoutAnswer, error) {
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
+	u := say.Unit(q.Unit)
 	r := &RunoutAnswer{Around: a, TotalMM: say.Round(a.GreatestMM-a.LeastMM, 4), Notes: append([]string{"Run-out of the ring is measured apart from this: a gear on needles moves under load."}, told...)}
 	r.SwingMM = say.Round(2*math.Tan(q.Pressure*math.Pi/180)*r.TotalMM, 4)
-	c := Check{ID: FigureGearRunout, Name: "Radial run-out on its bearing", State: "left_out", Value: say.Trim(r.TotalMM, 3) + " mm", Text: "the maker's figure is not entered"}
+	c := Check{ID: FigureGearRunout, Name: "Radial run-out on its bearing", State: "left_out", Value: u.F("%s mm", u.Len(r.TotalMM)), Text: "the maker's figure is not entered"}
 	if b, ok := s.bands[FigureGearRunout]; ok {
-		c.Band, c.From, c.State = b.words(), b.From, place(r.TotalMM, 0, b.High)
+		c.Band, c.From, c.State = b.said(u), b.From, place(r.TotalMM, 0, b.High)
 		c.Text = map[string]string{"in": "within the limit", "high": "above the limit: bearing or shaft is worn"}[c.State]
 	}
 	r.Check = c
-	r.Sentence = fmt.Sprintf("It runs out by %s mm (%s); the backlash swings by about %s mm with it.", say.Trim(r.TotalMM, 3), c.Text, say.Trim(r.SwingMM, 3))
+	r.Sentence = u.F("It runs out by %s mm (%s); the backlash swings by about %s mm with it.", u.Len(r.TotalMM), c.Text, u.Len(r.SwingMM))
 	return r, nil
 }

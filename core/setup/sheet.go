@@ -7,6 +7,7 @@ import (
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
+	"zorvel/core/typed"
 )
 
 // What a maker's figure is of.
@@ -75,6 +76,15 @@ type Band struct {
 }
 
 func (b Band) words() string { return b.wordsTo(3) }
+
+// said is the band in a unit of length, where it is a length.
+func (b Band) said(u say.Unit) string {
+	if u == typed.Inches && b.Unit == typed.Millimeters {
+		b.Low, b.High, b.Unit = say.Round(b.Low/25.4, 4), say.Round(b.High/25.4, 4), typed.Inches
+		return b.wordsTo(4)
+	}
+	return b.words()
+}
 
 func (b Band) wordsTo(places int) string {
 	switch {

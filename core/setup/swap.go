@@ -110,7 +110,7 @@ func SwapPinion(q Swap) (*Swapped, error) {
 	}
 	if chosen < 0 {
 		a.Asks = append(a.Asks, "Which sentence is the manual's? Marks are written with either sign.")
-		a.Sentence = "Choose the sentence that the manual has."
+		a.Sentence = q.either(newMark*unit - oldMark*oldUnit)
 		return a, nil
 	}
 	w := a.Ways[chosen]
@@ -158,9 +158,19 @@ func Marked(v, scale float64) string {
 	return say.Signed(v, 4) + " (" + say.Signed(v*scale, 4) + " mm)"
 }
 
+// either is what the marks alone say: how much, not which way.
+func (q Swap) either(diff float64) string {
+	u := say.Unit(q.Unit)
+	if diff == 0 {
+		return "Both pinions have the same mark, so the shim stays."
+	}
+	return u.F("The shim gets %s mm thicker or thinner: choose the manual's sentence below.", u.Len(math.Abs(diff)))
+}
+
 // way says what a convention makes of it; diff is the new mark less the old
 // one, mm.
 func (q Swap) way(c Convention, shim, diff float64) Way {
+	u := say.Unit(q.Unit)
 	nearer := float64(c.toward) * diff // of the new pinion, mm
 	shimGrows := nearer
 	if !c.byShim && q.Thicker == "out" {
@@ -172,23 +182,23 @@ func (q Swap) way(c Convention, shim, diff float64) Way {
 	if shimGrows*diff < 0 {
 		sign = "+ old mark − new mark"
 	}
-	w.Formula = fmt.Sprintf("new shim = old shim %s = %s %s %s mm", sign, say.Trim(shim, 3), map[bool]string{true: "−", false: "+"}[shimGrows < 0], say.Trim(math.Abs(shimGrows), 4))
+	w.Formula = u.F("new shim = old shim %s = %s %s %s mm", sign, u.Len(shim), map[bool]string{true: "−", false: "+"}[shimGrows < 0], u.Len(math.Abs(shimGrows)))
 	thick := "thicker"
 	if shimGrows < 0 {
 		thick = "thinner"
 	}
-	by := say.Trim(math.Abs(diff), 3)
+	by := u.Len(math.Abs(diff))
 	switch {
 	case diff == 0:
-		w.Sentence = fmt.Sprintf("Both pinions have the same mark, so the shim stays: %s mm.", say.Trim(shim, 3))
+		w.Sentence = u.F("Both pinions have the same mark, so the shim stays: %s mm.", u.Len(shim))
 	case c.byShim:
-		w.Sentence = fmt.Sprintf("This pinion needs a shim %s mm %s: %s → %s mm.", by, thick, say.Trim(shim, 3), say.Trim(next, 3))
+		w.Sentence = u.F("This pinion needs a shim %s mm %s: %s → %s mm.", by, thick, u.Len(shim), u.Len(next))
 	default:
 		where := "farther out"
 		if nearer > 0 {
 			where = "farther in"
 		}
-		w.Sentence = fmt.Sprintf("This pinion sits %s mm %s, so the shim gets %s mm %s: %s → %s mm.", by, where, by, thick, say.Trim(shim, 3), say.Trim(next, 3))
+		w.Sentence = u.F("This pinion sits %s mm %s, so the shim gets %s mm %s: %s → %s mm.", by, where, by, thick, u.Len(shim), u.Len(next))
 	}
 	return w
 }
@@ -237,18 +247,19 @@ func TurnCarrier(q Turned) (*TurnedOver, error) {
 				"of the carrier the teeth don't mesh")
 	}
 	other := map[string]string{"left": "right", "right": "left"}[q.RingSide]
+	u := say.Unit(q.Unit)
 	return &TurnedOver{
-		Sentence: fmt.Sprintf("Shims change sides with their bearing: left %s, right %s mm. Then set carrier bearing "+
-			"preload again, and check backlash and pattern.", say.Trim(r.MM, 3), say.Trim(l.MM, 3)),
+		Sentence: u.F("Shims change sides with their bearing: left %s, right %s mm. Then set carrier bearing "+
+			"preload again, and check backlash and pattern.", u.Len(r.MM), u.Len(l.MM)),
 		LeftMM: r.MM, RightMM: l.MM, RingSide: other,
 		Goes: []string{
-			fmt.Sprintf("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", say.Trim(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide], 3), other),
-			fmt.Sprintf("The other bearing and cup, with its %s mm, go to the %s.", say.Trim(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide], 3), q.RingSide),
+			u.F("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", u.Len(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide]), other),
+			u.F("The other bearing and cup, with its %s mm, go to the %s.", u.Len(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide]), q.RingSide),
 			"Set carrier bearing preload again: bearings and cups seat differently on the other side.",
 			"Bearing caps stay where they were bored: each in its own place, the way it was.",
 			"The pinion keeps its depth shims and its preload.",
 			"The same flanks of the teeth pull as before for the same turn of the pinion.",
-			"Half shafts of unequal length, and what locks or lets go one side, change sides with the carrier or don't fit: look first.",
+			"Axle shafts of unequal length, and what locks or lets go one side, change sides with the carrier or don't fit: look first.",
 		},
 		Cautions: []string{
 			"The wheels now turn the other way for the same turn of the pinion: turn the pinion by hand and look at the wheels before closing.",

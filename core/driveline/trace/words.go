@@ -176,9 +176,9 @@ func (r *telling) sentence(t *Trace) {
 	}
 	tail := ""
 	if len(t.Binds) > 0 {
-		tail = " In a bind"
+		tail = " It binds"
 		if p := t.Binds[0].Percent; p != nil {
-			tail += ", " + say.Trim(math.Abs(*p), 2) + " %"
+			tail += " by " + say.Trim(math.Abs(*p), 2) + " %"
 		}
 		tail += "."
 	}

@@ -63,10 +63,33 @@ export const change = (n: number, places = 1) => {
 export const money = (n: number, currency: string) =>
   `${n.toLocaleString(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 })}${currency ? `\u00a0${currency}` : ""}`;
 
-/** A number as typed, with point or comma; undefined when empty, NaN when not a number. */
+/** Fractions that a phone's keyboard has as one letter. */
+const vulgar: Record<string, string> = {
+  "½": "1/2",
+  "⅓": "1/3",
+  "⅔": "2/3",
+  "¼": "1/4",
+  "¾": "3/4",
+  "⅛": "1/8",
+  "⅜": "3/8",
+  "⅝": "5/8",
+  "⅞": "7/8",
+};
+
+/** A number as typed, with point or comma, or a fraction, "1 3/8"; undefined when empty, NaN when not a number. */
 export function typed(s: string): number | undefined {
-  const t = s.trim().replace(",", ".").replace("−", "-");
+  const t = s
+    .replace(/[½⅓⅔¼¾⅛⅜⅝⅞]/g, (c) => ` ${vulgar[c]}`)
+    .replace(/[⁄∕]/g, "/")
+    .replace(",", ".")
+    .replace("−", "-")
+    .trim();
   if (t === "") return undefined;
+  const m = /^([+-]?) *(?:(\d+)[ -]+)?(\d+)\s*\/\s*(\d+)$/.exec(t);
+  if (m) {
+    const v = Number(m[2] ?? 0) + Number(m[3]) / Number(m[4]);
+    return Number.isFinite(v) ? (m[1] === "-" ? -v : v) : Number.NaN;
+  }
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(t) ? Number(t) : Number.NaN;
 }
 

@@ -121,6 +121,13 @@ export const chapters: { name: string; terms: Term[] }[] = [
         picture: axle(chalk("M76 40h24")),
       },
       {
+        term: "Carrier, spider and side gears",
+        also: "differential case, pinion mates",
+        means:
+          "The carrier is bolted to the ring gear. Its spider gears turn on the cross shaft and drive a side gear for each axle shaft.",
+        picture: axle(<Gear x={60} y={40} r={9} n={9} hub={2} />),
+      },
+      {
         term: "Open diff",
         also: "open differential",
         means:

@@ -193,7 +193,7 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
           field: "fitted/input",
           placeholder: answer?.fitted ? String(answer.fitted.input) : "teeth",
         })}
-        {f.text("pinion shaft", "pinion", {
+        {f.text("Installed now: pinion gear", "pinion", {
           field: "fitted/pinion",
           placeholder: answer?.fitted ? String(answer.fitted.pinion) : "teeth",
         })}

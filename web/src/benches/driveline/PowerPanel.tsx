@@ -53,7 +53,7 @@ export function PowerPanel({ doc, trace, chosen, onShaft, onPart, onHands }: Pro
       <Tabs.Panel value="ends">
         {trace.binds.map((b) => (
           <div key={b.words + b.cut} className="bind-card" role="status">
-            <b>In a bind{b.percent !== undefined ? `: ${fixed(Math.abs(b.percent), 2)} %` : ""}</b>
+            <b>It binds{b.percent !== undefined ? ` by ${fixed(Math.abs(b.percent), 2)} %` : ""}</b>
             <span>{b.words}.</span>
             <small>
               Loop:{" "}

@@ -2,9 +2,10 @@ import { Tabs } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { UnitDriveline } from "../../api/client";
 import { useKept } from "../../app/local";
+import { useUnits } from "../../app/units";
 import { useForm } from "../../form/useForm";
 import { InspectPanel } from "./InspectPanel";
-import { type Form, noForm } from "./model";
+import { type Form, inInches, noForm } from "./model";
 import { PlayPanel } from "./PlayPanel";
 import { ShimsPanel } from "./ShimsPanel";
 
@@ -20,7 +21,8 @@ type Props = {
 
 /** From the stamp on the case to a backlash that is good, and what is looked at on the way. */
 export function GearcaseBench({ store, title, here, unit, teeth, line }: Props) {
-  const { form, set } = useForm<Form>(store, noForm);
+  const [units] = useUnits();
+  const { form, set } = useForm<Form>(store, units === "inch" ? inInches : noForm);
   const [tab, setTab] = useKept<string>(`${store}.tab`, "shims");
   return (
     <>

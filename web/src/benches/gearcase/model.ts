@@ -79,6 +79,13 @@ export const noForm: Form = {
   seals: "",
 };
 
+/** The same for a person who measures in inches. */
+export const inInches: Form = {
+  ...noForm,
+  forward: { ...noPlay, unit: "in" },
+  reverse: { ...noPlay, unit: "in" },
+};
+
 export function shimsOf(f: Form): GearcaseRequest {
   return {
     stamp: f.stamp,

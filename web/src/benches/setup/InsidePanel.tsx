@@ -9,8 +9,7 @@ import { bind } from "../../form/bind";
 import { Cautions } from "../answer";
 import { KeepWithUnit } from "../KeepWithUnit";
 import { number } from "../tire/model";
-import type { Form } from "./model";
-import { askSetup } from "./PinionPanel";
+import { askSetup, type Form } from "./model";
 import classes from "./setup.module.css";
 
 type Props = { store: string; unit?: number; form: Form };

@@ -73,7 +73,7 @@ export function SetupBench({ store, title, here, unit, part }: Props) {
             />
           </Tabs.Panel>
           <Tabs.Panel value="pinion">
-            <PinionPanel store={store} unit={unit} family={form.family} box={form.box} setBox={(box) => set({ box })} />
+            <PinionPanel store={store} unit={unit} form={form} setBox={(box) => set({ box })} />
           </Tabs.Panel>
           <Tabs.Panel value="inside">
             <InsidePanel store={store} unit={unit} form={form} />

@@ -1,4 +1,12 @@
-import { api, type SetupAxle, type SetupFigure, type SetupMade, type SetupSpot, take } from "../../api/client";
+import {
+  api,
+  type SetupAxle,
+  type SetupFigure,
+  type SetupMade,
+  type SetupQuestion,
+  type SetupSpot,
+  take,
+} from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { number } from "../tire/model";
@@ -169,8 +177,9 @@ export function formOf(q: SetupAxle): Form {
   };
 }
 
-export const useSetUp = (axle: SetupAxle, ready: boolean) =>
-  useCalc(key.setup, { axle }, (body, signal) => take(api.POST("/calc/setup", { body, signal })), { ready });
+export const askSetup = (body: SetupQuestion, signal: AbortSignal) => take(api.POST("/calc/setup", { body, signal }));
+
+export const useSetUp = (axle: SetupAxle, ready: boolean) => useCalc(key.setup, { axle }, askSetup, { ready });
 
 /** A stack as it is typed: its pieces. */
 export const piecesText = (pieces: number[], total: number) => (pieces.length > 0 ? pieces.join(" + ") : String(total));

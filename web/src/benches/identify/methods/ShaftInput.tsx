@@ -1,8 +1,10 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
 import { Flange } from "../../../drawing/Flange";
-import { fixed, lengthUnit } from "../../../format/numbers";
+import { type Read, ValueField } from "../../../fields/ValueField";
+import { fixed, lengthUnit, typed } from "../../../format/numbers";
 import type { DraftShaft } from "./draft";
 import type { FieldsProps } from "./method";
+import { parted } from "./shaft";
 import "../identify.css";
 
 type Props = FieldsProps & { name: string; path: string };
@@ -22,6 +24,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
             inputMode="numeric"
             value={value.whole}
             onChange={(e) => set({ whole: e.currentTarget.value })}
+            onBlur={() => set(parted(value))}
             error={error(`${path}/whole`)}
           />
           <Button variant="default" onClick={() => onCount("shaft")}>
@@ -45,14 +48,12 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
         <div className="by-eye">
           <Flange value={value.fraction} short={value.short} onChange={(fraction) => set({ fraction })} />
           <div className="stack">
-            <TextInput
+            <ValueField
               label="Tenths of a turn"
               inputMode="decimal"
-              value={String(Math.round(value.fraction * 100) / 10)}
-              onChange={(e) => {
-                const n = Number(e.currentTarget.value.replace(",", "."));
-                if (n >= 0 && n < 10) set({ fraction: n / 10 });
-              }}
+              value={Math.round(value.fraction * 1000) / 100}
+              read={readTenths}
+              onSet={(n) => set({ fraction: (n ?? 0) / 10 })}
               error={error(`${path}/remainder/fraction`)}
             />
             <PastShort value={value} set={set} />
@@ -104,6 +105,13 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
     </fieldset>
   );
 }
+
+/** Tenths of a turn: less than ten of them. */
+const readTenths: Read<number> = (text) => {
+  const n = typed(text);
+  if (n === undefined) return { value: 0 };
+  return n >= 0 && n < 10 ? { value: n } : { expected: "From 0 to 9.9 tenths; whole turns go above" };
+};
 
 function PastShort({ value, set }: { value: DraftShaft; set: (v: Partial<DraftShaft>) => void }) {
   return (

@@ -1,10 +1,19 @@
 import type { Shaft } from "../../../api/client";
-import { toMM, type Units } from "../../../format/numbers";
+import { toMM, typed, type Units } from "../../../format/numbers";
 import type { DraftShaft } from "./draft";
 import type { Reader } from "./reader";
 
+/** Whole turns typed with a part of one, "3 3/4" or "3.75", as both. */
+export function parted(d: DraftShaft): DraftShaft {
+  const n = typed(d.whole);
+  if (d.how !== "eye" || n === undefined || !(n >= 0) || Number.isInteger(n)) return d;
+  const whole = Math.floor(n);
+  return { ...d, whole: String(whole), fraction: Math.round((n - whole) * 1000) / 1000, short: false };
+}
+
 /** A shaft as typed, as the contract has it; path names it in what is refused. */
-export function readShaft(d: DraftShaft, path: string, units: Units, r: Reader): Shaft {
+export function readShaft(given: DraftShaft, path: string, units: Units, r: Reader): Shaft {
+  const d = parted(given);
   if (d.how === "words") {
     if (!d.words.trim()) r.missing[`${path}/words`] = 'Say the turns, for example "4 and a bit"';
     return { words: d.words };

@@ -1,4 +1,4 @@
-import { Radio, SegmentedControl, TextInput } from "@mantine/core";
+import { Radio, TextInput } from "@mantine/core";
 import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note, turnArrow } from "./method";
 import { ShaftInput } from "./ShaftInput";
@@ -43,7 +43,7 @@ export const turns: MethodUI = {
       return { turns: { left: { turns: left, seen: true }, right: { turns: right, seen: true }, shaft } };
     }
     const n = r.number("turns/left/turns", d.wheelTurns);
-    if (d.other !== "seen" && d.other !== "assumed") r.missing["turns/right/seen"] = "Say whether anyone watched it";
+    if (d.other !== "seen" && d.other !== "assumed") r.missing["turns/right/seen"] = "Say what the other wheel did";
     return {
       turns: {
         left: { turns: n, seen: true },
@@ -61,21 +61,32 @@ export const turns: MethodUI = {
   picture: () => picture,
 };
 
+/** What the wheels did: which turned, and whether anyone watched the other. */
+const ways = [
+  { value: "both seen", label: "Both turned together, I saw it" },
+  { value: "one seen", label: "One turned, the other held" },
+  { value: "both assumed", label: "Nobody watched the other wheel" },
+  { value: "each seen", label: "Each by a different amount" },
+];
+
 function Wheels({ draft, set, error }: FieldsProps) {
   return (
     <>
-      <SegmentedControl
-        size="xs"
-        fullWidth
-        aria-label="What the wheels did"
-        value={draft.wheels}
-        onChange={(v) => set({ wheels: v as Draft["wheels"] })}
-        data={[
-          { value: "both", label: "Both turned together" },
-          { value: "one", label: "One turned, one held" },
-          { value: "each", label: "Each by a different amount" },
-        ]}
-      />
+      <Radio.Group
+        label="What the wheels did"
+        value={draft.wheels === "each" ? "each seen" : draft.other && `${draft.wheels} ${draft.other}`}
+        onChange={(v) => {
+          const [wheels, other] = v.split(" ") as [Draft["wheels"], Draft["other"]];
+          set({ wheels, other });
+        }}
+        error={error("turns/right/seen")}
+      >
+        <div className="wheel-ways">
+          {ways.map((w) => (
+            <Radio key={w.value} {...w} />
+          ))}
+        </div>
+      </Radio.Group>
       {draft.wheels === "each" ? (
         <div className="two">
           <TextInput
@@ -94,27 +105,13 @@ function Wheels({ draft, set, error }: FieldsProps) {
           />
         </div>
       ) : (
-        <div className="two">
-          <TextInput
-            label="Wheel turns"
-            inputMode="decimal"
-            value={draft.wheelTurns}
-            onChange={(e) => set({ wheelTurns: e.currentTarget.value })}
-            error={error("turns/left/turns") ?? error("turns/right/turns")}
-          />
-          <Radio.Group
-            label="The other wheel"
-            value={draft.other}
-            onChange={(v) => set({ other: v as Draft["other"] })}
-            error={error("turns/right/seen")}
-          >
-            <Radio
-              value="seen"
-              label={draft.wheels === "both" ? "I saw it turn the same way" : "I held it, or saw it stay still"}
-            />
-            <Radio value="assumed" label="Nobody watched it" />
-          </Radio.Group>
-        </div>
+        <TextInput
+          label="Wheel turns"
+          inputMode="decimal"
+          value={draft.wheelTurns}
+          onChange={(e) => set({ wheelTurns: e.currentTarget.value })}
+          error={error("turns/left/turns") ?? error("turns/right/turns")}
+        />
       )}
     </>
   );
