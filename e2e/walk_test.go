@@ -148,9 +148,9 @@ var tasks = []task{
 	}, says: []string{"−0.03, +0.01 and 0 mm by most manuals"}},
 	{name: "hums from 50 mph, drive and coast", do: func(w *walk) {
 		w.tap("It doesn't drive, or makes noise")
-		w.tap("Noise")
-		w.tap("A hum that goes with road speed, in any gear")
-	}, says: []string{"wheel"}},
+		w.enter("Complaint", "hums")
+		w.tap("Hums with road speed, in any gear")
+	}, says: []string{"Most likely: a wheel or tire out of balance"}},
 	{name: "four-wheel drive, low, center locked, a front wheel held", do: func(w *walk) {
 		w.tap("Where does the power go?")
 		w.tap("Four-wheel, full-time")
@@ -204,8 +204,9 @@ var tasks = []task{
 	}, says: []string{"usual"}},
 	{name: "no drive in 3rd", do: func(w *walk) {
 		w.tap("It doesn't drive, or makes noise")
-		w.enter("Complaint", "no drive")
-	}, says: []string{"drive"}},
+		w.enter("Complaint", "won't go")
+		w.tap("No drive in first gear")
+	}, says: []string{"Most likely"}},
 	{name: "a transfer case: 1 turn out, 2 and three quarters in", do: func(w *walk) {
 		w.tap("Transfer case")
 		w.tap("4 Bench turns")

@@ -316,7 +316,7 @@ func (s *search) conclude(a *Answer) error {
 	case a.Next == nil && len(a.Group) > 1:
 		a.Sentence = fmt.Sprintf("One of %d that %s tells apart: %s.", len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
 	default:
-		a.Sentence = fmt.Sprintf("Most likely: %s (%s).", top.Name, say.Chance(top.Probability))
+		a.Sentence = a.likeliest()
 	}
 	if seen == 0 {
 		return nil
@@ -329,6 +329,31 @@ func (s *search) conclude(a *Answer) error {
 		return nil
 	}
 	return s.moving(a)
+}
+
+// likeliest names the first suspect; where the same fault at another wheel, axle or side is
+// about as likely, the fault alone, with the chance of all of them.
+func (a *Answer) likeliest() string {
+	top := a.Suspects[0]
+	name, n, share := sideless(top.Name), 0, 0.0
+	for _, x := range a.Suspects {
+		if x.Sort == top.Sort && sideless(x.Name) == name && x.Probability > top.Probability/3 {
+			n++
+			share += x.Probability
+		}
+	}
+	if n < 2 || name == top.Name {
+		return fmt.Sprintf("Most likely: %s (%s).", top.Name, say.Chance(top.Probability))
+	}
+	return fmt.Sprintf("Most likely: %s (%s). Which of the %d isn't known yet.", say.A(name), say.Chance(share), n)
+}
+
+// sideless is a fault's name without the end or side that it is at.
+func sideless(name string) string {
+	words := slices.DeleteFunc(strings.Fields(name), func(w string) bool {
+		return w == "front" || w == "rear" || w == "left" || w == "right"
+	})
+	return strings.Join(words, " ")
 }
 
 // sound is whether a unit with nothing broken shows all that was seen.

@@ -12,9 +12,11 @@ import (
 
 // Complaint is what people say, with what it means for the model.
 type Complaint struct {
-	ID       string     `json:"id"`
-	Group    string     `json:"group"` // drive, noise, shift, heat, leak, oil, cooling, history or look
-	Words    string     `json:"words"`
+	ID    string `json:"id"`
+	Group string `json:"group"` // drive, noise, shift, heat, leak, oil, cooling, history or look
+	Words string `json:"words"`
+	// Heard is how else owners say it, to find it by.
+	Heard    string     `json:"heard,omitempty"`
 	Evidence []Evidence `json:"evidence"`
 }
 
@@ -40,7 +42,7 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		for i := range list {
 			list[i].Words = words
 		}
-		out = append(out, Complaint{id, group, words, list})
+		out = append(out, Complaint{ID: id, Group: group, Words: words, Heard: heard[id], Evidence: list})
 	}
 	told := spoken[d.Lies]
 	if whole, err := m.drives(v); err != nil {
@@ -81,10 +83,26 @@ func Complaints(d *driveline.Document) ([]Complaint, error) {
 		if !slices.Contains(breaking, x.ID) {
 			e = append(e, of(plain, breaks.Follows))
 		}
-		out = append(out, Complaint{strings.Trim(x.ID+"_"+x.Part, "_"), x.Group, x.Words, e})
+		out = append(out, Complaint{ID: strings.Trim(x.ID+"_"+x.Part, "_"), Group: x.Group, Words: x.Words, Heard: heard[x.ID], Evidence: e})
 	}
 	nameParts(&m.doc, out)
 	return out, nil
+}
+
+// heard is how owners say a complaint otherwise.
+var heard = map[string]string{
+	"no_drive": "won't move, doesn't go, no go", "backward": "goes backward, reversed", "locked": "stuck, seized, won't roll",
+	"bang": "loud pop, crack, boom", "burnt": "clutch smell, burning", "revs": "slips, no pull, engine races",
+	"knocks": "clicking, ticking, clatter, rattle, grinding", "clunk": "thud, bump, slack, knock on and off the gas",
+	"shudder": "judder, chatter, shakes at takeoff", "winds_up": "crow hop, scrubbing, tight in turns",
+	"shakes": "vibration, wobble, shimmy, buzz", "corner": "noise in turns, clicking when turning, popping in a turn",
+	"whine_drive": "howl, sing, gear noise on drive", "whine_coast": "howl on deceleration, off the gas",
+	"hums": "hum, drone, roar, growl, whir on drive and coast", "skips": "chain slip, jumps", "squeaks": "chirp, squeal, u-joint",
+	"clash_one": "grinds, crunch, synchro", "clash_all": "grinds, crunch", "stiff_all": "stiff, notchy",
+	"jumps": "pops out of gear, falls out", "chatter": "chatters in corners, posi", "spins": "one wheel spins, one-tire fire",
+	"hot_hub": "hot wheel, dragging brake", "milky": "water in oil, milkshake", "leak_yoke": "pinion seal, drips",
+	"leak_wheel": "axle seal, wet brake", "leak_output": "tail seal, drips", "since_work": "after repair, after service",
+	"since_tires": "new tires, bigger tires", "overheats": "runs hot, alarm", "weak": "no stream, telltale",
 }
 
 // nameParts adds the part to complaints that several parts share word for word.
@@ -165,7 +183,7 @@ func (m *Model) at(info *trace.Trace, st driveline.State) ([]Complaint, error) {
 		for i := range list {
 			list[i].Words = words
 		}
-		out = append(out, Complaint{id + "_" + name, "drive", words, list})
+		out = append(out, Complaint{ID: id + "_" + name, Group: "drive", Words: words, Evidence: list})
 	}
 	whole, err := m.drives(here)
 	if err != nil {

@@ -93,3 +93,11 @@ func And(words []string) string {
 		return strings.Join(words[:n-1], ", ") + " and " + words[n-1]
 	}
 }
+
+// A puts the article before a noun: "a wheel", "an axle".
+func A(noun string) string {
+	if noun != "" && strings.ContainsRune("aeio", unicode.ToLower(rune(noun[0]))) {
+		return "an " + noun
+	}
+	return "a " + noun
+}

@@ -2928,6 +2928,8 @@ export interface components {
             id: string;
             group: string;
             words: string;
+            /** @description how else owners say it, to find it by */
+            heard?: string;
             evidence: components["schemas"]["FaultEvidence"][];
         };
         FaultSign: {

@@ -12,7 +12,8 @@ import {
   IconTemperature,
 } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import Fuse from "fuse.js";
+import { useMemo, useState } from "react";
 import { api, type Doc, type FaultComplaint, take } from "../../api/client";
 import { key } from "../../api/keys";
 import classes from "./findfault.module.css";
@@ -33,6 +34,28 @@ const kinds: [group: string, words: string, icon: Icon][] = [
 
 type Props = { doc: Doc; first: boolean; onPick: (d: Done) => void };
 
+const none: FaultComplaint[] = [];
+const optionOf = (c: FaultComplaint) => ({ value: c.id, label: c.words });
+
+/** Complaints by any of the typed words, or nearly, nearest first; all, while nothing is typed. */
+function useFinder(all: FaultComplaint[]) {
+  const fuse = useMemo(
+    () =>
+      new Fuse(all, {
+        keys: ["words", { name: "heard", weight: 0.7 }],
+        threshold: 0.25,
+        ignoreLocation: true,
+        useExtendedSearch: true,
+      }),
+    [all],
+  );
+  return (search: string) => {
+    const words = search.split(/[^\p{L}]+/u).filter((w) => w.length > 2);
+    if (words.length === 0) return all.map(optionOf);
+    return fuse.search(words.join(" | ")).map((r) => optionOf(r.item));
+  };
+}
+
 /** Complaints in the trade's words, only those that this unit can have: by picture, or typed. */
 export function Complaints({ doc, first, onPick }: Props) {
   const [open, setOpen] = useState<string>();
@@ -42,7 +65,8 @@ export function Complaints({ doc, first, onPick }: Props) {
     queryFn: () => take(api.POST("/calc/find-fault/complaints", { body: { driveline: doc } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const all = list.data ?? [];
+  const all = list.data ?? none;
+  const find = useFinder(all);
   const pick = (c: FaultComplaint | undefined) => {
     if (!c) return;
     setOpen(undefined);
@@ -92,8 +116,9 @@ export function Complaints({ doc, first, onPick }: Props) {
           // So that the keys of the next test aren't typed into this field.
           setTimeout(() => document.activeElement instanceof HTMLElement && document.activeElement.blur(), 0);
         }}
+        filter={({ search }) => find(search)}
         nothingFoundMessage="No ready complaint has these words. Try another word, or pick a group above."
-        data={all.map((c) => ({ value: c.id, label: c.words }))}
+        data={all.map(optionOf)}
       />
     </>
   );
