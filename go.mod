@@ -24,6 +24,7 @@ require (
 	golang.org/x/image v0.48.0
 	golang.org/x/sync v0.25.0
 	gonum.org/v1/gonum v0.17.0
+	rsc.io/qr v0.2.0
 )
 
 require (

@@ -3079,6 +3079,12 @@ type GetHistoryParams struct {
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// GetWallPageParams defines parameters for GetWallPage.
+type GetWallPageParams struct {
+	// Origin where this program is reached, as https://shop.example; for the code on the page
+	Origin *string `form:"origin,omitempty" json:"origin,omitempty"`
+}
+
 // ChangeGearsJSONRequestBody defines body for ChangeGears for application/json ContentType.
 type ChangeGearsJSONRequestBody = ChangeGearsRequest
 
@@ -3582,6 +3588,9 @@ type ServerInterface interface {
 	// EnterService Enter a meter, or something that was served, without a job
 	// (POST /units/{id}/service)
 	EnterService(ctx *echo.Context, id Id) error
+	// GetWallPage A page for the wall: ratios, tires, next service, and a code that leads to the unit's page
+	// (GET /units/{id}/wall)
+	GetWallPage(ctx *echo.Context, id Id, params GetWallPageParams) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -5119,6 +5128,31 @@ func (w *ServerInterfaceWrapper) EnterService(ctx *echo.Context) error {
 	return err
 }
 
+// GetWallPage converts echo context to params.
+func (w *ServerInterfaceWrapper) GetWallPage(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWallPageParams
+	// ------------- Optional query parameter "origin" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "origin", ctx.QueryParams(), &params.Origin, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter origin: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetWallPage(ctx, id, params)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -5216,6 +5250,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:id/entries", wrapper.EnterJob, options.OperationMiddlewares["enterJob"]...)
 	router.POST(options.BaseURL+"/jobs/:id/close", wrapper.CloseJob, options.OperationMiddlewares["closeJob"]...)
 	router.GET(options.BaseURL+"/jobs/:id/pdf", wrapper.GetJobPDF, options.OperationMiddlewares["getJobPDF"]...)
+	router.GET(options.BaseURL+"/units/:id/wall", wrapper.GetWallPage, options.OperationMiddlewares["getWallPage"]...)
 	router.GET(options.BaseURL+"/units/:id/service", wrapper.GetService, options.OperationMiddlewares["getService"]...)
 	router.POST(options.BaseURL+"/units/:id/service", wrapper.EnterService, options.OperationMiddlewares["enterService"]...)
 	router.GET(options.BaseURL+"/service", wrapper.ListService, options.OperationMiddlewares["listService"]...)
@@ -7776,6 +7811,35 @@ func (response EnterService200JSONResponse) VisitEnterServiceResponse(w http.Res
 	return err
 }
 
+type GetWallPageRequestObject struct {
+	Id     Id `json:"id"`
+	Params GetWallPageParams
+}
+
+type GetWallPageResponseObject interface {
+	VisitGetWallPageResponse(w http.ResponseWriter) error
+}
+
+type GetWallPage200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetWallPage200ApplicationpdfResponse) VisitGetWallPageResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
@@ -8108,6 +8172,9 @@ type StrictServerInterface interface {
 	// EnterService Enter a meter, or something that was served, without a job
 	// (POST /units/{id}/service)
 	EnterService(ctx context.Context, request EnterServiceRequestObject) (EnterServiceResponseObject, error)
+	// GetWallPage A page for the wall: ratios, tires, next service, and a code that leads to the unit's page
+	// (GET /units/{id}/wall)
+	GetWallPage(ctx context.Context, request GetWallPageRequestObject) (GetWallPageResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -12081,6 +12148,32 @@ func (sh *strictHandler) EnterService(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(EnterServiceResponseObject); ok {
 		return validResponse.VisitEnterServiceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetWallPage operation middleware
+func (sh *strictHandler) GetWallPage(ctx *echo.Context, id Id, params GetWallPageParams) error {
+	var request GetWallPageRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWallPage(ctx.Request().Context(), request.(GetWallPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWallPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWallPageResponseObject); ok {
+		return validResponse.VisitGetWallPageResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

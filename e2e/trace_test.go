@@ -177,7 +177,8 @@ func TestGearsByThemselves(t *testing.T) {
 	p.clickAt("document.querySelector('main tbody .linklike, main tbody button')")
 	p.until("the trace", "location.pathname === '/units/8/trace' && location.search.includes('s=')")
 	p.visit("/gears")
-	p.sees("Pick a layout under Trace first")
+	p.sees("rpm at 90 km/h")
+	p.sees("Four-wheel, part-time")
 }
 
 // Low against high: two states side by side, with what differs.

@@ -81,7 +81,7 @@ func TestFromDoorToDoor(t *testing.T) {
 	}
 	count("rear", "Rear axle", "Ring gear", "41", "Pinion", "10")
 	count("front", "Front axle", "Ring gear", "41", "Pinion", "10")
-	count("case", "Transfer case, low range", "Sun gear", "42", "Ring gear", "72")
+	count("case", "Transfer case low range", "Sun gear", "42", "Ring gear", "72")
 	p.visit(unit)
 	for part, says := range map[string]string{"rear": "4.10 ", "front": "4.10 ", "case": "low 2.71 "} {
 		p.until("the "+part+" to say "+says, "document.querySelector('[data-part="+part+"]')?.textContent.includes('"+says+"')")
@@ -197,7 +197,7 @@ func TestOtherStagesOnTheBench(t *testing.T) {
 	p := open(t, true, 1280, 800)
 	p.visit("/count/transfer_case")
 	p.click("Low")
-	p.sees("Transfer case, low range")
+	p.sees("Transfer case low range")
 	p.click("4 Bench turns")
 	p.fill("Output turns made", "10")
 	p.fill("Whole turns", "27")
@@ -217,7 +217,7 @@ func TestOtherStagesOnTheBench(t *testing.T) {
 	p.visit("/count/gearbox")
 	p.fill("Which gear", "R")
 	p.clickAt("document.querySelector('h1')")
-	p.sees("Gearbox, gear R")
+	p.sees("Gearbox reverse")
 }
 
 // Inches are turned into millimeters before they leave the page; words said

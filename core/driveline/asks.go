@@ -12,7 +12,7 @@ type Place struct {
 // for it.
 type Ask struct {
 	Place
-	Name     string // "Rear axle", "Transfer case, low range"
+	Name     string // "Rear axle", "Transfer case low range"
 	Kind     string // of stage, as package identify names kinds
 	Position string
 	Held     string
@@ -55,7 +55,7 @@ func (p *Part) Asks() []Ask {
 	for _, q := range p.made().asks() {
 		a := Ask{Place: Place{p.ID, q.ratio}, Name: p.Called(), Kind: q.kind, Position: q.position, Held: q.held, Input: q.input}
 		if q.words != "" {
-			a.Name += ", " + q.words
+			a.Name += " " + q.words
 		}
 		out = append(out, a)
 	}

@@ -33,7 +33,7 @@ func ExampleDocument_Asks() {
 		}
 	}
 	// Output:
-	// case high - Transfer case, high range
-	// case low - Transfer case, low range
-	// case front - Transfer case, front against rear
+	// case high - Transfer case high range
+	// case low - Transfer case low range
+	// case front - Transfer case front to rear
 }

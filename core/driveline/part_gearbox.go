@@ -84,11 +84,7 @@ func (g *Gearbox) known(ratio string) bool {
 func (g *Gearbox) asks() []measure {
 	var out []measure
 	for _, x := range g.Gears {
-		words := "gear " + x.Name
-		if x.Name == "R" {
-			words = "reverse"
-		}
-		out = append(out, measure{ratio: x.Name, words: words, kind: "gearbox", position: x.Name})
+		out = append(out, measure{ratio: x.Name, words: GearWords(x.Name), kind: "gearbox", position: x.Name})
 	}
 	return out
 }

@@ -133,7 +133,7 @@ func (t *TransferCase) asks() []measure {
 		out = append(out, measure{ratio: "low", words: "low range"})
 	}
 	if t.Front.Type != "none" {
-		out = append(out, measure{ratio: "front", words: "front against rear"})
+		out = append(out, measure{ratio: "front", words: "front to rear"})
 	}
 	for i := range out {
 		out[i].kind, out[i].position = "transfer_case", out[i].ratio

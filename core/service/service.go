@@ -352,7 +352,7 @@ func (w *work) due(r *Rule, p Part) {
 	}
 	if from == nil {
 		d.State = Unknown
-		d.Words = fmt.Sprintf("%s, or as the maker says; write down when it was done last", r.interval())
+		d.Words = fmt.Sprintf("%s; write down when it was done last", r.interval())
 		w.a.Due = append(w.a.Due, d)
 		return
 	}
@@ -364,7 +364,7 @@ func (w *work) due(r *Rule, p Part) {
 		d.State = Unknown
 		d.Words = fmt.Sprintf("last %s; %s, and its meter was never read since", say.Day(*from), r.interval())
 	} else {
-		d.Words += "; " + r.interval() + ", or as the maker says"
+		d.Words += "; " + r.interval()
 	}
 	w.a.Due = append(w.a.Due, d)
 }

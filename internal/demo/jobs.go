@@ -29,9 +29,9 @@ type entry struct {
 var visits = []visit{
 	{"Plow truck Bell", "A bang in the ditch by the mill, and no drive since", "Road board", ivar, 31, []entry{
 		{0, store.WorkMeter, "", "", "", 0, 61240, 0},
-		{0, store.WorkFinding, "", "rear_right", "Half shaft sheared at the splines, clean face all over", 0, 0, 0},
+		{0, store.WorkFinding, "", "rear_right", "Axle shaft sheared at the splines, clean face all over", 0, 0, 0},
 		{0, store.WorkState, store.JobOrdered, "", "", 0, 0, 0},
-		{1, store.WorkDone, "", "rear_right", "Half shaft and seal renewed, oil filled to the level", 140, 0, 0},
+		{1, store.WorkDone, "", "rear_right", "Axle shaft and seal replaced, oil filled to the level", 140, 0, 0},
 		{1, store.WorkService, service.GearOil, "rear", "2.1 l, as it was drained", 0, 0, 0},
 	}, "Do not spin one wheel and let it grip: that shears the smallest part."},
 	{"Skiff Little Auk", "Stalls when I take it out of reverse", "Harbor watch", ivar, 3, []entry{

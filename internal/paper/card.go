@@ -4,16 +4,14 @@ import (
 	"fmt"
 	"strings"
 
+	"zorvel/core/catalog"
 	"zorvel/core/say"
 	"zorvel/core/workcard"
 )
 
 // Card prints a card.
-func Card(s *workcard.Sheet, title, under string) ([]byte, error) {
-	p := New(title)
-	p.SetFont("go", "B", 16)
-	p.CellFormat(p.Width, 9, title, "", 1, "L", false, 0, "")
-	p.Text(under)
+func Card(s *workcard.Sheet, head catalog.Letterhead, title, under string) ([]byte, error) {
+	p := New(head, title, under)
 	p.Text(fmt.Sprintf("%d of %d steps done; about %.0f minutes left. Tools: %s.", s.Done, s.Of, s.Minutes, strings.Join(s.Tools, ", ")))
 	if len(s.Parts) > 0 {
 		p.Text("To have ready: " + strings.Join(s.Parts, ", ") + ".")

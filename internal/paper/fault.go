@@ -4,39 +4,35 @@ import (
 	"fmt"
 	"strings"
 
+	"zorvel/core/catalog"
 	"zorvel/core/findfault"
+	"zorvel/core/say"
 )
 
 // Fault is the protocol: what was seen, who is suspected, what is next.
-func Fault(q *findfault.Question, a *findfault.Answer, title, under string) ([]byte, error) {
-	p := New("Find the fault: " + title)
-	p.SetFont("go", "B", 14)
-	p.MultiCell(p.Width, 7, "Find the fault: "+title, "", "L", false)
-	p.SetFont("go", "", 9)
-	if under != "" {
-		p.Text(under)
-	}
+func Fault(q *findfault.Question, a *findfault.Answer, head catalog.Letterhead, title, under string) ([]byte, error) {
+	p := New(head, "Find the fault: "+title, under)
 	p.Ln(2)
 	p.SetFont("go", "B", 11)
 	p.MultiCell(p.Width, 5.5, a.Sentence, "", "L", false)
-	p.Head("What was seen, in order")
+	p.Head("Complaint and findings, in order")
 	for i, said := range findfault.Protocol(q) {
 		p.Point(fmt.Sprint(i+1), said)
 	}
 	for _, c := range a.Clashes {
 		p.Point("!", c)
 	}
-	p.Head("Suspects")
+	p.Head("Likely causes")
 	for _, x := range a.Suspects {
 		if x.Probability >= 0.01 {
-			p.Row("", []float64{p.Width - 25, 25}, x.Name, fmt.Sprintf("%.1f %%", 100*x.Probability))
+			p.Row("", []float64{p.Width - 40, 40}, say.Capital(x.Name), say.Chance(x.Probability))
 		}
 	}
 	if len(a.Open) > 0 {
 		p.Head("To open, in this order")
 		for i, o := range a.Open {
-			p.Point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it in %.0f %%. Have ready: %s.",
-				o.What, o.Minutes, 100*o.Share, strings.Join(o.Ready, ", ")))
+			p.Point(fmt.Sprint(i+1), fmt.Sprintf("%s: about %.0f minutes; finds it %s. Have ready: %s.",
+				o.What, o.Minutes, say.Chance(o.Share), strings.Join(o.Ready, ", ")))
 		}
 	}
 	if n := a.Next; n != nil {

@@ -2,19 +2,16 @@ package paper
 
 import (
 	"fmt"
-	"math"
 	"strings"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/driveline"
 	"zorvel/core/identify"
 	"zorvel/core/say"
 	"zorvel/core/service"
 	"zorvel/internal/jobfacts"
 )
-
-// Letterhead is the shop's name and address.
-type Letterhead struct{ Name, Address string }
 
 // Job is a job to be printed: for the shop, or for the owner.
 type Job struct {
@@ -23,7 +20,7 @@ type Job struct {
 	Doc     *driveline.Document
 	Due     *service.Answer
 	Trouble string // why nothing can be said of what is due
-	Head    Letterhead
+	Head    catalog.Letterhead
 	Owner   bool
 	Told    []jobfacts.Told // when it came in
 }
@@ -35,23 +32,14 @@ func (sh *Job) Print() ([]byte, error) {
 	if sh.Owner {
 		title = "For the owner of " + j.Unit
 	}
-	p := New(title)
-	if sh.Head.Name != "" {
-		p.SetFont("go", "B", 10)
-		p.MultiCell(p.Width, 5, sh.Head.Name, "", "R", false)
-		p.SetFont("go", "", 9)
-		p.MultiCell(p.Width, 4.5, sh.Head.Address, "", "R", false)
-	}
-	p.SetFont("go", "B", 15)
-	p.MultiCell(p.Width, 7.5, title, "", "L", false)
 	under := fmt.Sprintf("Came in %s", say.Day(j.At))
 	if j.ClosedAt != nil {
 		under += ", handed over " + say.Day(*j.ClosedAt)
 	}
 	if !sh.Owner {
-		under += fmt.Sprintf("; done by %s, %s h", j.Who, say.Trim(j.Minutes/60, 1))
+		under += fmt.Sprintf("; assigned to %s, %s h", j.Who, say.Trim(j.Minutes/60, 1))
 	}
-	p.Text(under + ".")
+	p := New(sh.Head, title, under+".")
 	for _, f := range sh.Told {
 		p.Text(f.Title + ": " + f.Text)
 	}
@@ -77,11 +65,11 @@ func (sh *Job) Print() ([]byte, error) {
 // forShop is everything: the machine, every ratio with how sure it is, the log,
 // decisions and what is due.
 func (sh *Job) forShop(p *Sheet) {
-	p.Head("Its driveline")
-	p.Driveline(sh.Doc)
+	p.Head("The machine")
+	p.Machine(sh.Doc, ratiosOf(sh.Unit))
 	p.Head("Gear report")
 	widths := []float64{p.Width * 0.45, p.Width * 0.2, p.Width * 0.35}
-	p.Row("B", widths, "ratio", "", "how sure")
+	p.Row("B", widths, "Ratio", "", "How sure")
 	var uncounted []string
 	for _, v := range sh.Unit.Stages {
 		if !v.Present {
@@ -98,7 +86,7 @@ func (sh *Job) forShop(p *Sheet) {
 		if v.Label != nil {
 			value = v.Label.Label
 			if v.Label.Probability > 0 {
-				sure += fmt.Sprintf(", %.1f %%", math.Min(99.9, 100*v.Label.Probability))
+				sure += ", " + say.Chance(v.Label.Probability)
 			}
 		}
 		p.Row("", widths, v.Name, value, sure)
@@ -108,25 +96,52 @@ func (sh *Job) forShop(p *Sheet) {
 	}
 	sh.log(p)
 	if len(sh.Page.Decisions) > 0 {
-		p.Head("Decided and on record")
+		p.Head("Decisions")
 		for _, d := range sh.Page.Decisions {
 			p.Point("•", d.Title+" ("+d.By+", "+say.Day(d.At)+")")
 		}
 	}
 	for _, c := range sh.Page.Cards {
-		state := "in hand"
+		state := "in progress"
 		if c.Closed {
 			state = "closed"
 		}
 		p.Point("☑", c.Title+": "+state)
 	}
 	if len(sh.Page.Open) > 0 {
-		p.Head("Still open")
+		p.Head("Open items")
 		for _, o := range sh.Page.Open {
 			p.Point("□", o.What+": "+o.Why)
 		}
 	}
 	sh.dueList(p)
+}
+
+// ratiosOf are the settled ratios of a unit's parts, short, for the drawing.
+func ratiosOf(u api.Unit) map[string]string {
+	out := map[string]string{}
+	for _, v := range u.Stages {
+		if !v.Present || v.Part == "" {
+			continue
+		}
+		text := api.Value(v.About)
+		if v.Label != nil {
+			text = v.Label.Label
+		}
+		if text == "" {
+			continue
+		}
+		if was := out[v.Part]; was != "" {
+			text = was + " · " + text
+		}
+		out[v.Part] = text
+	}
+	for id, text := range out {
+		if strings.Count(text, " · ") > 1 { // a gearbox's gears stand in the report
+			out[id] = ""
+		}
+	}
+	return out
 }
 
 func (sh *Job) log(p *Sheet) {
@@ -139,7 +154,7 @@ func (sh *Job) log(p *Sheet) {
 		}
 	}
 	if n == 0 {
-		p.Text("Nothing was entered.")
+		p.Text("Nothing entered yet.")
 	}
 }
 
@@ -169,7 +184,7 @@ func workWords(w api.Work, part string) string {
 	case api.WorkKindNote:
 		return at + w.Text
 	case api.WorkKindService:
-		return strings.TrimSuffix(at+"served: "+w.What+". "+w.Text, " ")
+		return strings.TrimSuffix(at+"service done: "+w.What+". "+w.Text, " ")
 	case api.WorkKindMeter:
 		var list []string
 		for _, x := range []struct {
@@ -183,10 +198,12 @@ func workWords(w api.Work, part string) string {
 		if w.Meter != nil {
 			list = append(list, strings.ReplaceAll(*w.Meter, "_", " "))
 		}
-		return "meter: " + strings.Join(list, ", ")
+		return "meter reading: " + strings.Join(list, ", ")
 	}
 	return ""
 }
+
+var dueSigns = map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}
 
 // dueList is what is due, in words; what is not on record is for the shop alone.
 func (sh *Job) dueList(p *Sheet) {
@@ -202,8 +219,7 @@ func (sh *Job) dueList(p *Sheet) {
 			unknown[d.What] = append(unknown[d.What], say.Small(d.Name))
 			continue
 		}
-		sign := map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}[d.State]
-		p.Point(sign, strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+		p.Point(dueSigns[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
 		n++
 	}
 	switch {
@@ -227,7 +243,7 @@ func (sh *Job) dueList(p *Sheet) {
 func (sh *Job) forOwner(p *Sheet) {
 	sh.log(p)
 	if len(sh.Page.Decisions) > 0 {
-		p.Head("Decided")
+		p.Head("Decisions")
 		for _, d := range sh.Page.Decisions {
 			p.Point("•", strings.TrimPrefix(d.Title, "Fault: "))
 		}

@@ -13,7 +13,7 @@ import (
 	"golang.org/x/image/font/gofont/goregular"
 	"golang.org/x/image/font/sfnt"
 
-	"zorvel/core/driveline"
+	"zorvel/core/catalog"
 )
 
 // Sheet is a document being written, on A4.
@@ -22,8 +22,8 @@ type Sheet struct {
 	Width float64 // between the margins, mm
 }
 
-// New begins a sheet.
-func New(title string) *Sheet {
+// New begins a sheet with the shop's letterhead, its title, and a line under that.
+func New(head catalog.Letterhead, title, under string) *Sheet {
 	pdf := fpdf.New("P", "mm", "A4", "")
 	pdf.AddUTF8FontFromBytes("go", "", goregular.TTF)
 	pdf.AddUTF8FontFromBytes("go", "B", gobold.TTF)
@@ -42,7 +42,30 @@ func New(title string) *Sheet {
 		pdf.SetTextColor(0, 0, 0)
 	})
 	pdf.AddPage()
+	p.letterhead(head)
+	p.SetFont("go", "B", 18)
+	p.MultiCell(p.Width, 8.5, title, "", "L", false)
+	if under != "" {
+		p.Text(under)
+	}
 	return p
+}
+
+// letterhead is who writes, over a rule in brass.
+func (p *Sheet) letterhead(head catalog.Letterhead) {
+	if head.Name != "" {
+		p.SetFont("go", "B", 12)
+		p.CellFormat(p.Width, 6, head.Name, "", 1, "L", false, 0, "")
+		p.SetFont("go", "", 9)
+		p.MultiCell(p.Width, 4.5, head.Address, "", "L", false)
+	}
+	y := p.GetY() + 1.5
+	p.SetDrawColor(176, 127, 23)
+	p.SetLineWidth(1)
+	p.Line(16, y, 16+p.Width, y)
+	p.SetDrawColor(0, 0, 0)
+	p.SetLineWidth(0.2)
+	p.SetY(y + 3)
 }
 
 // printed is what the sheet's font has letters for; sfnt parses it once.
@@ -85,36 +108,36 @@ func (p *Sheet) MultiCell(w, h float64, s, border, align string, fill bool) {
 // Head begins a section.
 func (p *Sheet) Head(s string) {
 	p.Ln(2.5)
-	p.SetFont("go", "B", 11)
-	p.CellFormat(p.Width, 6.5, s, "B", 1, "L", false, 0, "")
+	p.SetFont("go", "B", 12.5)
+	p.CellFormat(p.Width, 7, s, "B", 1, "L", false, 0, "")
 	p.Ln(1)
 }
 
 // Text writes a paragraph.
 func (p *Sheet) Text(s string) {
-	p.SetFont("go", "", 9)
-	p.MultiCell(p.Width, 4.5, s, "", "L", false)
+	p.SetFont("go", "", 10.5)
+	p.MultiCell(p.Width, 5.2, s, "", "L", false)
 }
 
 // Point writes a line of a list after its sign.
 func (p *Sheet) Point(sign, s string) {
-	p.SetFont("go", "B", 9)
-	p.CellFormat(5, 4.5, sign, "", 0, "L", false, 0, "")
-	p.SetFont("go", "", 9)
-	p.MultiCell(p.Width-5, 4.5, s, "", "L", false)
+	p.SetFont("go", "B", 10.5)
+	p.CellFormat(6, 5.2, sign, "", 0, "L", false, 0, "")
+	p.SetFont("go", "", 10.5)
+	p.MultiCell(p.Width-6, 5.2, s, "", "L", false)
 }
 
 // Row writes cells of these widths; the first is set left, the others right.
 func (p *Sheet) Row(style string, widths []float64, cells ...string) {
-	p.SetFont("go", style, 8.5)
+	p.SetFont("go", style, 10)
 	for i, c := range cells {
 		align := "R"
 		if i == 0 {
 			align = "L"
 		}
-		p.CellFormat(widths[i], 5, c, "B", 0, align, false, 0, "")
+		p.CellFormat(widths[i], 6, c, "B", 0, align, false, 0, "")
 	}
-	p.Ln(5)
+	p.Ln(6)
 }
 
 // Bytes is the sheet as PDF.
@@ -122,78 +145,4 @@ func (p *Sheet) Bytes() ([]byte, error) {
 	var b bytes.Buffer
 	err := p.Output(&b)
 	return b.Bytes(), err
-}
-
-// Driveline draws a driveline as boxes, in the order in which power passes them: what
-// one part feeds stands to its right, branches below each other.
-func (p *Sheet) Driveline(doc *driveline.Document) {
-	type cell struct {
-		part     *driveline.Part
-		col, row int
-	}
-	feeds := map[string][]*driveline.Part{}
-	var first *driveline.Part
-	for i := range doc.Parts {
-		x := &doc.Parts[i]
-		if x.From == "" {
-			first = x
-			continue
-		}
-		from, _, _ := strings.Cut(x.From, ".")
-		feeds[from] = append(feeds[from], x)
-	}
-	var cells []cell
-	rows, cols := 0, 0
-	var place func(x *driveline.Part, col, row int)
-	place = func(x *driveline.Part, col, row int) {
-		if col > 14 || len(cells) > 60 {
-			return // deeper than a sheet is wide
-		}
-		cells = append(cells, cell{x, col, row})
-		cols = max(cols, col+1)
-		for i, y := range feeds[x.ID] {
-			if i > 0 {
-				rows++
-			}
-			place(y, col+1, rows)
-		}
-	}
-	if first == nil {
-		return
-	}
-	place(first, 0, 0)
-	w, h := p.Width/float64(max(cols, 5)), 9.0
-	x0, y0 := p.GetX(), p.GetY()+1
-	if y0+float64(rows+1)*h > 275 {
-		p.AddPage()
-		y0 = p.GetY()
-	}
-	at := map[string]cell{}
-	for _, c := range cells {
-		at[c.part.ID] = c
-	}
-	p.SetFont("go", "", 6.5)
-	for _, c := range cells {
-		x, y := x0+float64(c.col)*w, y0+float64(c.row)*h
-		if from, _, _ := strings.Cut(c.part.From, "."); from != "" {
-			f := at[from]
-			fx, fy := x0+float64(f.col+1)*w-3, y0+float64(f.row)*h+3
-			p.Line(fx, fy, fx+1.5, fy)
-			p.Line(fx+1.5, fy, fx+1.5, y+3)
-			p.Line(fx+1.5, y+3, x, y+3)
-		}
-		p.Rect(x, y, w-3, 6, "D")
-		p.SetXY(x, y)
-		p.CellFormat(w-3, 6, fit(p, c.part.Called(), w-4), "", 0, "C", false, 0, "")
-	}
-	p.SetXY(x0, y0+float64(rows+1)*h)
-}
-
-// fit shortens a name to a width.
-func fit(p *Sheet, s string, w float64) string {
-	r := []rune(printable(s))
-	for len(r) > 1 && p.GetStringWidth(string(r)) > w {
-		r = r[:len(r)-1]
-	}
-	return string(r)
 }

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/driveline"
 	"zorvel/core/service"
 )
@@ -28,10 +29,10 @@ func TestWorkInWords(t *testing.T) {
 		{api.Work{Kind: "work", Text: "Renewed", Minutes: figure(0)}, "", "Renewed"},
 		{api.Work{Kind: "work", Text: "Renewed"}, "", "Renewed"},
 		{api.Work{Kind: "note", Text: "Owner called"}, "", "Owner called"},
-		{api.Work{Kind: "service", What: "gear oil", Text: "2.1 l"}, "Gearcase", "Gearcase: served: gear oil. 2.1 l"},
-		{api.Work{Kind: "service", What: "gear oil"}, "", "served: gear oil."},
-		{api.Work{Kind: "meter", Km: figure(84210.5), Hours: figure(12)}, "", "meter: 84210.5 km, 12 h"},
-		{api.Work{Kind: "meter", Sessions: figure(3), Meter: word("rolled_over")}, "", "meter: 3 sessions, rolled over"},
+		{api.Work{Kind: "service", What: "gear oil", Text: "2.1 l"}, "Gearcase", "Gearcase: service done: gear oil. 2.1 l"},
+		{api.Work{Kind: "service", What: "gear oil"}, "", "service done: gear oil."},
+		{api.Work{Kind: "meter", Km: figure(84210.5), Hours: figure(12)}, "", "meter reading: 84210.5 km, 12 h"},
+		{api.Work{Kind: "meter", Sessions: figure(3), Meter: word("rolled_over")}, "", "meter reading: 3 sessions, rolled over"},
 		{api.Work{Kind: "state", What: "on_stands"}, "", ""},
 		{api.Work{Kind: "taken", What: "Oda"}, "", ""},
 		{api.Work{Kind: "closed"}, "", ""},
@@ -51,7 +52,7 @@ func TestSheetsOfEveryLayout(t *testing.T) {
 			for _, much := range []bool{false, true} {
 				sh := Job{Page: api.Job{Job: api.JobSummary{Unit: "Unit 🛻 ½", Complaint: "It whines", Who: "Ivar", At: at}}, Doc: &l.Document, Due: &service.Answer{}, Owner: owner}
 				if much {
-					sh.Head = Letterhead{"A workshop", "On the quay"}
+					sh.Head = catalog.Letterhead{Name: "A workshop", Address: "On the quay"}
 					sh.Page.HandOver = strings.Repeat("Grease it. ", 150)
 					sh.Page.Job.ClosedAt = &at
 					for range 80 {

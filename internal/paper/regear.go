@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"zorvel/core/catalog"
 	"zorvel/core/exact"
 	"zorvel/core/regear"
 	"zorvel/core/say"
@@ -16,6 +17,7 @@ type Heading struct {
 	Title, Currency, By, Note string
 	Speeds                    string // km/h if empty, or mph
 	At                        time.Time
+	Shop                      catalog.Letterhead
 	TakenIn                   string // by whom and when it came in a document
 }
 
@@ -33,17 +35,14 @@ func Regear(plan *regear.Plan, h Heading) ([]byte, error) {
 	if title == "" {
 		title = "Re-gear estimate"
 	}
-	p := New(title)
-	p.SetFont("go", "B", 16)
-	p.CellFormat(p.Width, 9, title, "", 1, "L", false, 0, "")
 	under := "Re-gear estimate"
 	if h.By != "" {
-		under += fmt.Sprintf(" · decided by %s on %s", h.By, h.At.Format("2 January 2006"))
+		under += fmt.Sprintf(" · chosen by %s on %s", h.By, h.At.Format("2 January 2006"))
 		if h.TakenIn != "" {
 			under += ", imported by " + h.TakenIn
 		}
 	}
-	p.Text(under)
+	p := New(h.Shop, title, under)
 	if h.Note != "" {
 		p.Text(h.Note)
 	}
@@ -125,7 +124,7 @@ func (p *Sheet) gears(plan *regear.Plan, after *regear.Variant, h Heading) {
 func (p *Sheet) estimate(plan *regear.Plan, h Heading) {
 	p.Head("Estimate: " + plan.Estimate.Name)
 	if !plan.Estimate.Priced {
-		p.Text("Nothing of it is priced yet. Missing: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
+		p.Text("No price yet. Missing: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
 		return
 	}
 	w := []float64{p.Width - 70, 35, 35}
@@ -140,8 +139,8 @@ func (p *Sheet) estimate(plan *regear.Plan, h Heading) {
 		}
 		p.Row("", w, what, money(l.Low, h.Currency), money(l.High, h.Currency))
 	}
-	p.Row("B", w, "Together", money(plan.Estimate.Low, h.Currency), money(plan.Estimate.High, h.Currency))
+	p.Row("B", w, "Total", money(plan.Estimate.Low, h.Currency), money(plan.Estimate.High, h.Currency))
 	if len(plan.Estimate.Missing) > 0 {
-		p.Text("Not priced yet: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
+		p.Text("No price yet: " + strings.Join(plan.Estimate.Missing, "; ") + ".")
 	}
 }

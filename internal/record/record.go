@@ -7,6 +7,7 @@ import (
 	"net/http"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/internal/problem"
@@ -19,7 +20,7 @@ type Kind struct {
 	// comes about otherwise.
 	Answer func(context.Context, *api.NewDecision, *store.Decision) error
 	// print makes its sheet; nil where it has none.
-	Print func(store.Decision, store.Unit) ([]byte, error)
+	Print func(store.Decision, store.Unit, catalog.Letterhead) ([]byte, error)
 }
 
 var ErrNoFigures = problem.New(http.StatusNotFound, "No sheet", "This decision came in a document without the figures of a sheet.")

@@ -191,7 +191,7 @@ func TestServiceDue(t *testing.T) {
 	oda.want(422, "POST", path, entry("note", `"kind":"note","text":"x"`))
 	oda.want(201, "POST", "/api/v1/catalog/service_rules", `{"cells":{"kind":"gearcase","what":"impeller","hours":"10","source":"manual, page 14"}}`)
 	oda.want(200, "GET", path, "").json(t, &p)
-	if d := p.Answer.Due[find("impeller")]; !strings.Contains(d.Words, "every 10 h, or as the maker says") {
+	if d := p.Answer.Due[find("impeller")]; !strings.Contains(d.Words, "every 10 h") {
 		t.Errorf("%+v", d)
 	}
 	var list []struct {

@@ -87,11 +87,11 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 	boat *instruments.Client, log *slog.Logger) rooms {
 	r := rooms{peopleRoom: people, identifyRoom: identify.New(ix), drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
-		gearcaseRoom: &gearcase.Room{}, propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st), regearRoom: regear.New(ix),
+		gearcaseRoom: &gearcase.Room{}, propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log)}
-	r.cardsRoom = cards.New(st, r.unitsRoom)
+	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
-	r.decisionsRoom = decisions.New(st, r.records())
+	r.decisionsRoom = decisions.New(st, ix, r.records())
 	r.jobsRoom = jobs.New(st, ix, r.unitsRoom, r.cardsRoom, r.decisionsRoom)
 	r.findRoom = find.New(st, ix, r.unitsRoom, r.jobsRoom, log)
 	r.exchangeRoom = exchange.New(st, r.unitsRoom, schemas, log)

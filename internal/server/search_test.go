@@ -28,7 +28,7 @@ func TestFindingThings(t *testing.T) {
 		"BEL plo":            "Plow truck Bell",
 		"harbor watch":       "Skiff Little Auk",
 		"ditch":              "Plow truck Bell",
-		"half shaft sheared": "Plow truck Bell",
+		"axle shaft sheared": "Plow truck Bell",
 		"ring gear bench":    "Forwarder Birk",
 		"Hums from sixty":    "Rescue van Tern 2",
 		"4.40":               "Forwarder Birk",

@@ -171,7 +171,7 @@ func TestStagesFollowTheDriveline(t *testing.T) {
 	front, _ := at("front", "ratio")
 	rear, _ := at("rear", "ratio")
 	low, ok := at("case", "low")
-	if !ok || low.Name != "Transfer case, low range" || low.Kind != "transfer_case" || low.Position != "low" || !low.Present {
+	if !ok || low.Name != "Transfer case low range" || low.Kind != "transfer_case" || low.Position != "low" || !low.Present {
 		t.Fatalf("%+v", low)
 	}
 	if err := st.AddReadings(ctx, front, []store.Reading{reading("4.10")}, 200); err != nil {
@@ -192,7 +192,7 @@ func TestStagesFollowTheDriveline(t *testing.T) {
 		t.Errorf("the front axle is back: %+v", now)
 	}
 	u, _ := st.Unit(ctx, id)
-	if first, last := u.Stages[0], u.Stages[len(u.Stages)-1]; first.Name != "Gearbox, gear 1" || last.Part != "front" {
+	if first, last := u.Stages[0], u.Stages[len(u.Stages)-1]; first.Name != "Gearbox 1st gear" || last.Part != "front" {
 		t.Errorf("from %s to %s", first.Name, last.Name)
 	}
 	if err := st.ChangeUnit(ctx, store.Unit{ID: id + 1, Name: "x", Kind: "van"}, "Oda", "x"); !errors.Is(err, store.ErrNotFound) {

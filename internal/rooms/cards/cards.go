@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/fault"
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
@@ -155,7 +156,13 @@ func (s *Room) GetCardPDF(ctx context.Context, r api.GetCardPDFRequestObject) (a
 	for _, x := range c.Card.Conditions {
 		all = append(all, workcard.Answer{Condition: x.ID, Yes: true})
 	}
-	b, err := paper.Card(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), c.Card.Title, "an empty card; steps with a condition are marked")
+	var head catalog.Letterhead
+	if signin.Person(ctx) != nil { // the shop's address is not a stranger's to print
+		if head, err = s.index.Letterhead(ctx); err != nil {
+			return nil, err
+		}
+	}
+	b, err := paper.Card(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), head, c.Card.Title, "an empty card; steps with a condition are marked")
 	return api.GetCardPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -335,7 +342,11 @@ func (s *Room) GetCardRunPDF(ctx context.Context, r api.GetCardRunPDFRequestObje
 	if x.ClosedAt != nil {
 		under += fmt.Sprintf(", closed by %s on %s", api.Value(x.ClosedBy), x.ClosedAt.Format("2 January 2006"))
 	}
-	b, err := paper.Card(&x.Sheet, x.Title, under)
+	head, err := s.index.Letterhead(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b, err := paper.Card(&x.Sheet, head, x.Title, under)
 	return api.GetCardRunPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -428,10 +439,10 @@ func opened(d store.Decision, part string) *workcard.Open {
 	return nil
 }
 
-func printRun(d store.Decision, u store.Unit) ([]byte, error) {
+func printRun(d store.Decision, u store.Unit, head catalog.Letterhead) ([]byte, error) {
 	var s workcard.Sheet
 	if err := json.Unmarshal(d.Answer, &s); err != nil || len(s.Steps) == 0 {
 		return nil, record.ErrNoFigures
 	}
-	return paper.Card(&s, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Card(&s, head, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, d.At.Format("2 January 2006")))
 }

@@ -2,6 +2,7 @@
 package cards
 
 import (
+	"zorvel/internal/index"
 	"zorvel/internal/record"
 	"zorvel/internal/rooms/units"
 	"zorvel/internal/store"
@@ -10,12 +11,13 @@ import (
 // Room answers for it.
 type Room struct {
 	store *store.Store
+	index *index.Index
 	units *units.Room
 }
 
 // New opens the room.
-func New(store *store.Store, units *units.Room) *Room {
-	return &Room{store: store, units: units}
+func New(store *store.Store, index *index.Index, units *units.Room) *Room {
+	return &Room{store: store, index: index, units: units}
 }
 
 // Records are the kinds of record that it keeps.

@@ -77,7 +77,11 @@ func (s *Room) GetDecisionSheet(ctx context.Context, r api.GetDecisionSheetReque
 	if err != nil {
 		return nil, err
 	}
-	b, err := print(d, u)
+	head, err := s.index.Letterhead(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b, err := print(d, u, head)
 	if err != nil {
 		return nil, err
 	}

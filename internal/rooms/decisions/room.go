@@ -2,6 +2,7 @@
 package decisions
 
 import (
+	"zorvel/internal/index"
 	"zorvel/internal/record"
 	"zorvel/internal/store"
 )
@@ -9,10 +10,11 @@ import (
 // Room answers for it.
 type Room struct {
 	store *store.Store
+	index *index.Index
 	kinds map[string]record.Kind
 }
 
 // New opens the room with the kinds of record that there are.
-func New(store *store.Store, kinds map[string]record.Kind) *Room {
-	return &Room{store: store, kinds: kinds}
+func New(store *store.Store, index *index.Index, kinds map[string]record.Kind) *Room {
+	return &Room{store: store, index: index, kinds: kinds}
 }

@@ -8,12 +8,14 @@ import (
 	"strings"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/fault"
 	"zorvel/core/findfault"
 	"zorvel/core/shift"
 	"zorvel/internal/paper"
 	"zorvel/internal/problem"
 	"zorvel/internal/record"
+	"zorvel/internal/signin"
 	"zorvel/internal/store"
 )
 
@@ -84,7 +86,13 @@ func (s *Room) FaultSheet(ctx context.Context, r api.FaultSheetRequestObject) (a
 	if err != nil {
 		return nil, fault.Under("fault", err)
 	}
-	b, err := paper.Fault(&r.Body.Fault, a, api.Value(r.Body.Title), "")
+	var head catalog.Letterhead
+	if signin.Person(ctx) != nil { // the shop's address is not a stranger's to print
+		if head, err = s.index.Letterhead(ctx); err != nil {
+			return nil, err
+		}
+	}
+	b, err := paper.Fault(&r.Body.Fault, a, head, api.Value(r.Body.Title), "")
 	return api.FaultSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -171,11 +179,11 @@ func faultEntry(d store.UnitDecision) api.FaultEntry {
 	return api.FaultEntry{Id: d.ID, UnitId: d.UnitID, Unit: d.Unit, Text: d.Title, By: d.By, At: d.At}
 }
 
-func printSheet(d store.Decision, u store.Unit) ([]byte, error) {
+func printSheet(d store.Decision, u store.Unit, head catalog.Letterhead) ([]byte, error) {
 	var q findfault.Question
 	var a findfault.Answer
 	if json.Unmarshal(d.Question, &q) != nil || json.Unmarshal(d.Answer, &a) != nil || len(a.Suspects) == 0 {
 		return nil, record.ErrNoFigures
 	}
-	return paper.Fault(&q, &a, u.Name, fmt.Sprintf("saved by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Fault(&q, &a, head, u.Name, fmt.Sprintf("saved by %s on %s", d.By, d.At.Format("2 January 2006")))
 }

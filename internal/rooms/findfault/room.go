@@ -2,6 +2,7 @@
 package findfault
 
 import (
+	"zorvel/internal/index"
 	"zorvel/internal/record"
 	"zorvel/internal/store"
 )
@@ -9,11 +10,12 @@ import (
 // Room answers for it.
 type Room struct {
 	store *store.Store
+	index *index.Index
 }
 
 // New opens the room.
-func New(store *store.Store) *Room {
-	return &Room{store: store}
+func New(store *store.Store, index *index.Index) *Room {
+	return &Room{store: store, index: index}
 }
 
 // Records are the kinds of record that it keeps.

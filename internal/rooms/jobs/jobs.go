@@ -12,10 +12,8 @@ import (
 	"time"
 
 	"zorvel/api"
-	"zorvel/core/catalog"
 	"zorvel/core/findfault"
 	"zorvel/core/service"
-	"zorvel/internal/index"
 	"zorvel/internal/jobfacts"
 	"zorvel/internal/keyed"
 	"zorvel/internal/paper"
@@ -387,24 +385,29 @@ func (s *Room) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (api
 	if sh.Told, err = jobfacts.List(page.Job); err != nil {
 		return nil, err
 	}
-	if sh.Head, err = s.letterhead(ctx); err != nil {
+	if sh.Head, err = s.index.Letterhead(ctx); err != nil {
 		return nil, err
 	}
 	b, err := sh.Print()
 	return api.GetJobPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
-// letterhead is the shop's name and address.
-func (s *Room) letterhead(ctx context.Context) (paper.Letterhead, error) {
-	var h paper.Letterhead
-	_, err := index.Entries(ctx, s.index, catalog.Settings, func(_ string, r catalog.Row) (struct{}, bool) {
-		switch r["setting"] {
-		case "name":
-			h.Name = r["value"]
-		case "address":
-			h.Address = r["value"]
-		}
-		return struct{}{}, false
-	})
-	return h, err
+// GetWallPage prints a unit's page for the wall.
+func (s *Room) GetWallPage(ctx context.Context, r api.GetWallPageRequestObject) (api.GetWallPageResponseObject, error) {
+	var w paper.Wall
+	var err error
+	if w.Unit, err = s.units.Load(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	if w.Due, _, w.Doc, w.Trouble, err = s.DueOf(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	if w.Head, err = s.index.Letterhead(ctx); err != nil {
+		return nil, err
+	}
+	if o := api.Value(r.Params.Origin); o != "" {
+		w.Link = fmt.Sprintf("%s/units/%d", o, r.Id)
+	}
+	b, err := w.Print()
+	return api.GetWallPage200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }

@@ -224,6 +224,11 @@ func (s *Room) RegearSheet(ctx context.Context, r api.RegearSheetRequestObject) 
 		return nil, fault.Under("regear", err)
 	}
 	head := paper.Heading{Title: api.Value(r.Body.Title), Currency: cmp.Or(api.Value(r.Body.Currency), p.Currency), Speeds: q.SpeedUnit}
+	if signin.Person(ctx) != nil { // the shop's address is not a stranger's to print
+		if head.Shop, err = s.index.Letterhead(ctx); err != nil {
+			return nil, err
+		}
+	}
 	b, err := paper.Regear(p, head)
 	return api.RegearSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
@@ -239,7 +244,7 @@ func recordedSheet(p *regear.Plan, h paper.Heading) (b []byte, err error) {
 	return paper.Regear(p, h)
 }
 
-func printSheet(d store.Decision, u store.Unit) ([]byte, error) {
+func printSheet(d store.Decision, u store.Unit, shop catalog.Letterhead) ([]byte, error) {
 	var rec regearRecord
 	if err := json.Unmarshal(d.Answer, &rec); err != nil || rec.Plan == nil || rec.Plan.Change == nil {
 		return nil, record.ErrNoFigures
@@ -252,6 +257,6 @@ func printSheet(d store.Decision, u store.Unit) ([]byte, error) {
 		takenIn = x.By + " on " + x.At.Format("2 January 2006")
 	}
 	return recordedSheet(rec.Plan, paper.Heading{
-		Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn,
+		Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn, Shop: shop,
 	})
 }

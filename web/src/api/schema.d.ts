@@ -779,6 +779,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units/{id}/wall": {
+        parameters: {
+            query?: {
+                /** @description where this program is reached, as https://shop.example; for the code on the page */
+                origin?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A page for the wall: ratios, tires, next service, and a code that leads to the unit's page */
+        get: operations["getWallPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/service": {
         parameters: {
             query?: never;
@@ -7433,6 +7455,33 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getWallPage: {
+        parameters: {
+            query?: {
+                /** @description where this program is reached, as https://shop.example; for the code on the page */
+                origin?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page */
             200: {
                 headers: {
                     [name: string]: unknown;

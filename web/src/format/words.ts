@@ -40,11 +40,20 @@ export const unitKindWords: Record<UnitKind, string> = {
   other: "Other",
 };
 
-const positionWords: Record<string, string> = { high: "high range", low: "low range", front: "front against rear" };
+const positionWords: Record<string, string> = { high: "high range", low: "low range", front: "front to rear" };
+
+const ends: Record<string, string> = { one: "st", two: "nd", few: "rd", other: "th" };
+const ordinals = new Intl.PluralRules("en", { type: "ordinal" });
+
+/** A gear as it is called: 4th gear, reverse. */
+export function gearWords(name: string): string {
+  if (name === "R") return "reverse";
+  return /^[1-9]\d*$/.test(name) ? `${name}${ends[ordinals.select(Number(name))]} gear` : `gear ${name}`;
+}
 
 export function questionWords(q: Question): string {
-  if (q.kind === "gearbox") return `Gearbox, gear ${q.position ?? "?"}`;
-  if (q.position) return `${kindWords[q.kind]}, ${positionWords[q.position] ?? q.position}`;
+  if (q.kind === "gearbox") return `Gearbox ${gearWords(q.position ?? "?")}`;
+  if (q.position) return `${kindWords[q.kind]} ${positionWords[q.position] ?? q.position}`;
   return kindWords[q.kind];
 }
 

@@ -1,5 +1,5 @@
 import { Button, Menu } from "@mantine/core";
-import { IconChevronDown, IconDownload, IconPrinter, IconRulerMeasure } from "@tabler/icons-react";
+import { IconChevronDown, IconDownload, IconPrinter, IconQrcode, IconRulerMeasure } from "@tabler/icons-react";
 import { Fragment } from "react";
 import { Link } from "react-router";
 import type { Unit } from "../api/client";
@@ -89,6 +89,15 @@ function Papers({ unit }: { unit: Unit }) {
     <>
       <Menu.Item leftSection={<IconPrinter size={18} />} onClick={() => setTimeout(() => window.print(), 300)}>
         Print the unit
+      </Menu.Item>
+      <Menu.Item
+        component="a"
+        href={`/api/v1/units/${unit.id}/wall?origin=${encodeURIComponent(window.location.origin)}`}
+        target="_blank"
+        rel="noreferrer"
+        leftSection={<IconQrcode size={18} />}
+      >
+        Page for the wall (PDF)
       </Menu.Item>
       <Menu.Item component="a" href={at} download={`${unit.name}.json`} leftSection={<IconDownload size={18} />}>
         Export (JSON)

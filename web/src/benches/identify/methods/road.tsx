@@ -81,7 +81,7 @@ function Figures({ draft, set, error, units }: FieldsProps) {
         ]}
       />
       <TextInput label="Gearbox gear, ratio" inputMode="decimal" {...other(0)} />
-      <TextInput label="Transfer case, ratio" inputMode="decimal" {...other(1)} />
+      <TextInput label="Transfer case ratio" inputMode="decimal" {...other(1)} />
     </div>
   );
 }
