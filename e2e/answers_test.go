@@ -85,7 +85,7 @@ func TestEmptyShopTakesOver(t *testing.T) {
 	p.sees("What gear ratio is in it?")
 	p.visit("/regear")
 	p.fill("Gearbox ratios, first gear first", "4.06 2.37 1.49 1 0.84")
-	p.fill("Rear axle", "41/10")
+	p.fill("Axle ratio now", "41/10")
 	p.fill("Tires before", "225/75R16")
 	p.fill("Tires now", "33 12.50 15")
 	p.sees("Radial or bias isn't marked")

@@ -99,7 +99,7 @@ func TestAccessibility(t *testing.T) {
 			p.axe("tires and gears, blank")
 			p.fill("Tires now", "35x12.50R15")
 			for _, tab := range []string{"Why", "Choices", "Gears", "Curves", "Estimate", "Other tires"} {
-				p.sees("acting like stock")
+				p.sees("would pull like stock")
 				p.click(tab)
 				p.axe("tires and gears, " + tab)
 			}

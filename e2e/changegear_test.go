@@ -15,7 +15,7 @@ func TestChangeGearsForATrack(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/6")
 	p.door("Tires and gears", "Change gears")
-	p.sees("3.59 overall: 24 on the input shaft, 21 on the pinion shaft")
+	p.sees("3.59 overall with 24 on the input and 21 on the pinion shaft")
 	p.sees("→ drives forward")
 	p.fill("Speed, km/h", "190")
 	p.fill("at rpm", "6900")

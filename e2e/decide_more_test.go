@@ -38,7 +38,7 @@ func TestDecideOnTabletAndPhone(t *testing.T) {
 			path, label, text, sees string
 			tabs                    []string
 		}{
-			{"/units/8/regear", "Tires now", "35x12.50R15", "acting like stock would take 4.65", []string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
+			{"/units/8/regear", "Tires now", "35x12.50R15", "4.65 would pull like stock", []string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
 			{"/units/8/speedometer", "Tire on it", "33x12.50R15", "The shaft turns", []string{"Gears and cable", "Pulses", "Check on the road", "Fitting and rules"}},
 			{"/shop/gear_sets", "Filter", "varn", "21 of 63 rows", nil},
 			{"/units/8", "Name", "Grouse 4", "History", nil},
@@ -89,7 +89,7 @@ func TestDecideInInches(t *testing.T) {
 	p.fill("Tires before", "31x10.50R15")
 	p.fill("Tires now", "33x12.50R15")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1 0.8")
-	p.fill("Rear axle", "41/10")
+	p.fill("Axle ratio now", "41/10")
 	// 787.4 × 3.05 = 2401.57 mm are 94.55 in.
 	p.sees("94.55")
 	p.sees("Slowest, mph")
@@ -108,7 +108,7 @@ func TestDecideByWho(t *testing.T) {
 	p.signIn("Runa Selk")
 	p.visit("/units/8/regear")
 	p.fill("Tires now", "35x12.50R15")
-	p.sees("acting like stock would take 4.65")
+	p.sees("4.65 would pull like stock")
 	p.click("Estimate")
 	p.sees("Together")
 	p.seesNot("Save this choice")
@@ -158,13 +158,13 @@ func TestDecideByKeyboard(t *testing.T) {
 	tab(2) // past the link for better sources
 	p.keys("33x12.50R15")
 	tab(2)
+	p.keys("41/10")
+	tab(1)
 	p.keys(kb.ArrowRight) // mixed to towing
 	p.until("towing to be chosen", `document.querySelector('input[value="towing"]').checked`)
 	p.fill("Gearbox ratios, first gear first", "4")
 	p.keys(" 2.4 1.5 1 0.8")
-	tab(2)
-	p.keys("41/10")
-	p.sees("acting like stock would take 4.36")
+	p.sees("4.36 would pull like stock")
 	// Towing: 2 points a percent too tall, so new gears win.
 	p.sees("Fit ")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1 oops")

@@ -51,7 +51,7 @@ func TestTireChange(t *testing.T) {
 	p.fill("Tires now", "lt 33 X 12,50 r15 108q")
 	// 33 in × 25.4 × 3.05 = 2556.5 mm; 4.1 × 2556.51 ÷ 2390 = 4.386.
 	p.sees("838.2 mm (33 in) across")
-	p.sees("acting like stock would take 4.39")
+	p.sees("4.39 would pull like stock")
 	// Acting 6.5 % taller does not outweigh opening two axles.
 	p.sees("Leave the gears at 4.10")
 	p.sees("the axle rises")
@@ -123,11 +123,11 @@ func TestTireChangeWithoutAccount(t *testing.T) {
 	p.fill("Tires before", "225/75R16")
 	p.fill("Tires now", "245/75R16")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 x 1")
-	p.fill("Rear axle", "41/10")
+	p.fill("Axle ratio now", "41/10")
 	p.sees("a number or fraction, for example 4.1 or 41/10")
 	p.fill("Gearbox ratios, first gear first", "4 2.4 1.5 1")
 	// 245/75R16 is 773.9 mm across, 225/75R16 743.9: 4.1 × 773.9 ÷ 743.9 = 4.265.
-	p.sees("acting like stock would take 4.27")
+	p.sees("4.27 would pull like stock")
 	// 41/10 is made for several housings, and which this is isn't known.
 	p.sees("because an axle's family isn't named")
 	p.sees("one of Brannik 240, Skerry 195, Varn 220")

@@ -33,11 +33,11 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.sees("What breaks most often on a layout like this")
 	p.click("How it drives")
 	p.click("No drive in first gear")
-	p.sees("Most likely: broken ")
+	p.sees("Most likely: a broken ")
 	p.sees("Stands on rated points")
 	p.axe("find the fault")
 	// What a sheared right stub shows: only the left wheel follows.
-	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/`)
+	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/i`)
 	p.until("the right stub to lead",
 		`/broken right rear axle shaft or stub shaft/.test(document.querySelector('.decide-plate h2').innerText)`)
 	if !eval[bool](p, `document.querySelector('input[type=checkbox]').checked`) {
@@ -49,7 +49,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 			break
 		}
 		before := eval[int](p, `document.querySelectorAll('ol li b').length`)
-		p.showed(`/^\d No$|does not turn|rear left wheel turns as it should; rear right/`)
+		p.showed(`/^\d No$|does not turn|rear left wheel turns as it should; rear right/i`)
 		p.until("it to be taken in", fmt.Sprintf(`document.querySelectorAll('ol li b').length !== %d`, before))
 		p.until("an answer", `!document.querySelector('section[aria-label="Next test"] button:disabled')`)
 	}
@@ -83,9 +83,9 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/5/find-fault")
 	p.click("How it shifts")
-	p.click("It stalls when shifted out of reverse")
+	p.click("Stalls when shifted out of reverse")
 	p.sees("Most likely: dragging gearcase shift cable")
-	p.showed(`/lever is still stiff/`)
+	p.showed(`/lever is still stiff/i`)
 	p.until("it to be settled",
 		`/Dragging gearcase shift cable: (19 in 20|99 in 100|practically certain)/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.sees("Leave the shift interrupt switch connected")
@@ -97,7 +97,7 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.picks("Why not …?", "gearcase shift interrupt switch out of order")
 	p.until("its reasons", `[...document.querySelectorAll('section[aria-label="Suspects"] b')].some(b => /^gearcase shift interrupt switch out of order/.test(b.innerText))`)
 	p.click("Something else noticed?")
-	p.picks("What you heard, felt, smelled or saw", "It pops out of gear under load")
+	p.picks("What you heard, felt, smelled or saw", "Pops out of gear under load")
 	p.sees("something else")
 	p.click("No")
 	p.until("it to be taken in", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'It pops out of gear under load')`)

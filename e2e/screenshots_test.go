@@ -68,7 +68,7 @@ func TestScreenshots(t *testing.T) {
 	shot("card")
 	p.visit("/units/8/regear")
 	p.fill("Tires now", "35x12.50R15")
-	p.sees("acting like stock would take 4.65")
+	p.sees("4.65 would pull like stock")
 	p.sees("The schools")
 	p.do(chromedp.MouseClickXY(900, 780)) // away from the field's suggestions
 	shot("regear")

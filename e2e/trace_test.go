@@ -178,7 +178,7 @@ func TestGearsByThemselves(t *testing.T) {
 	p.until("the trace", "location.pathname === '/units/8/trace' && location.search.includes('s=')")
 	p.visit("/gears")
 	p.sees("rpm at 90 km/h")
-	p.sees("Four-wheel, part-time")
+	p.until("a layout to choose", `document.querySelector(".band input")?.value === "Four-wheel, part-time"`)
 }
 
 // Low against high: two states side by side, with what differs.

@@ -341,7 +341,7 @@ func (p *planner) trust(a *Advice) (unsettled []string) {
 		}
 		sure := ""
 		if x.Source.Probability > 0 {
-			sure = ", " + say.Trim(math.Floor(x.Source.Probability*1000)/10, 1) + " % sure"
+			sure = ", " + say.Chance(x.Source.Probability)
 		}
 		switch x.Source.Kind {
 		case "measured":

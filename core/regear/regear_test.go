@@ -644,9 +644,9 @@ func TestTrustInTheAxles(t *testing.T) {
 		against string
 		sure    string
 	}{
-		{driveline.Source{Kind: "measured", Probability: 0.99987}, "The rear axle's 4.10 is measured, 99.9 % sure.", "", ""},
+		{driveline.Source{Kind: "measured", Probability: 0.99987}, "The rear axle's 4.10 is measured, practically certain.", "", ""},
 		{driveline.Source{Kind: "plate", Text: "tag"}, "", "The rear axle's 4.10 is read from a plate or tag", ""},
-		{driveline.Source{Kind: "assumed", Probability: 0.8716}, "", "The rear axle's 4.10 is assumed, 87.1 % sure", ""},
+		{driveline.Source{Kind: "assumed", Probability: 0.8716}, "", "The rear axle's 4.10 is assumed, about 9 in 10", ""},
 		{driveline.Source{Kind: "conflict", Probability: 0.6}, "", "The rear axle's 4.10 is in conflict", "First settle what is in the rear axle"},
 		{driveline.Source{}, "", "", ""},
 	} {

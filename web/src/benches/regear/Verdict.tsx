@@ -44,7 +44,7 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
     <AnswerPlate>
       <div>
         <p className="decide-kicker">
-          {own ? "Your choice" : "Recommended"} · acting like stock would take {plan.equivalent.label}
+          {own ? "Your choice" : "Recommended"} · {plan.equivalent.label} would pull like stock
         </p>
         <h2>{own ? plan.estimate.name : plan.advice.sentence}</h2>
         <p className="decide-sure">{own ? `Recommended: ${plan.advice.sentence}` : plan.advice.sure}</p>
