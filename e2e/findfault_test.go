@@ -100,7 +100,7 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.picks("What you heard, felt, smelled or saw", "Pops out of gear under load")
 	p.sees("something else")
 	p.click("No")
-	p.until("it to be taken in", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'It pops out of gear under load')`)
+	p.until("it to be taken in", `[...document.querySelectorAll('ol li b')].some(b => b.innerText === 'Pops out of gear under load')`)
 	// How it shifts, with a cable that was measured.
 	p.click("Shift cable and dogs")
 	p.fill("Cable drag, N", "40")

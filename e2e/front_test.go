@@ -99,3 +99,72 @@ func TestWordsOfTheTrade(t *testing.T) {
 		t.Error("it is wider than the phone")
 	}
 }
+
+// Whoever asks on a bench gets its steps, its caution and an example, then the keys.
+func TestHelpOnEveryBench(t *testing.T) {
+	p := open(t, true, 390, 844)
+	for path, title := range map[string]string{
+		"/count/ring_and_pinion": "Identify", "/trace": "Trace", "/regear": "Tires and gears", "/speedometer": "Speedometer",
+		"/find-fault": "Find the fault", "/set-up": "Set up", "/free-play": "Free play", "/gearcase": "Gearcase",
+		"/propeller": "Propeller", "/change-gears": "Change gears", "/gears": "Gears and ranges", "/photo": "Teeth on a photo", "/cards": "Work cards",
+	} {
+		p.visit(path)
+		p.until("the bench", `document.querySelector('main')`)
+		p.click("Help and keys")
+		p.until("how "+path+" is done", `document.querySelector('[role=dialog] [aria-label="How it is done"] ol li')`)
+		head := eval[string](p, `document.querySelector('[role=dialog] [aria-label="How it is done"] h2').innerText`)
+		if head != title+": how it is done" {
+			t.Errorf("%s: %q, want %q", path, head, title)
+		}
+		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How it is done"] ' + s))`) {
+			t.Errorf("%s has no caution or no example", path)
+		}
+	}
+	p.axe("help")
+}
+
+// A first count with somebody beside one: each step is done by doing it, and it can be
+// left at any time.
+func TestFirstVisit(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/")
+	p.click("Keep mm · km/h")
+	p.sees("First time here?")
+	p.click("Show me")
+	p.sees("Step 1 of 5")
+	p.axe("first visit")
+	p.click("4 Turn wheels")
+	p.sees("Step 2 of 5")
+	p.click("Both turned together, I saw it")
+	p.sees("Step 3 of 5")
+	p.fill("Whole turns", "4 1/10")
+	p.sees("Step 4 of 5")
+	p.sees("bout 4.10")
+	p.click("Save this reading")
+	p.sees("Step 5 of 5")
+	p.click("1 Tag")
+	p.fill("The tag says", "4.10")
+	p.click("Save this reading")
+	p.sees("That's all of it")
+	p.click("Done")
+	p.seesNot("That's all of it")
+	p.visit("/")
+	p.sees("What gear ratio is in it?")
+	p.seesNot("First time here?")
+}
+
+// Who has counted without an account and files it is told first that the readings wait;
+// signing in brings them along, to the dialog that files them.
+func TestFilingAfterSigningIn(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/count/ring_and_pinion")
+	p.click("3 Count teeth")
+	p.fill("Ring gear", "41")
+	p.fill("Pinion", "11")
+	p.click("Save this reading")
+	p.click("File with a unit")
+	p.sees("Your reading waits on this device. Sign in, and it comes along to be filed.")
+	p.click("Oda Brenk")
+	p.until("the dialog that files it", `document.querySelector('[role=dialog]')?.innerText.includes('File')`)
+	p.until("the reading", `document.body.innerText.includes('3.73')`)
+}

@@ -2,9 +2,10 @@ import { ActionIcon, Loader, useComputedColorScheme, useMantineColorScheme } fro
 import { useDisclosure, useHotkeys } from "@mantine/hooks";
 import { IconHelp, IconMoon, IconSun } from "@tabler/icons-react";
 import { lazy, Suspense } from "react";
-import { Link, Navigate, Route, Routes, useMatch, useNavigate } from "react-router";
+import { Link, Navigate, Route, Routes, useLocation, useMatch, useNavigate } from "react-router";
 import { page } from "../benches/bench";
 import { benches } from "../benches/registry";
+import { FirstVisitGuide } from "./FirstVisit";
 import { Mishap, Spare } from "./Mishap";
 import { Outbox } from "./Outbox";
 import { pagesOf } from "./pages";
@@ -81,12 +82,13 @@ function Pages() {
   ]);
   // Counting needs no account, and no owner either.
   const counting = useMatch("/count/:kind");
+  const { search } = useLocation();
   const s = session.data;
   if (s?.needs_owner && !counting) {
     return (
       <Routes>
         <Route path="/owner" element={<OwnerPage />} />
-        <Route path="*" element={<Navigate to="/owner" replace />} />
+        <Route path="*" element={<Navigate to={`/owner${search}`} replace />} />
       </Routes>
     );
   }
@@ -110,6 +112,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
       </a>
       <TopBar onHelp={onHelp} />
       <Spare>{benches.map((b) => b.over && <b.over key={b.id} />)}</Spare>
+      <FirstVisitGuide />
       <Mishap>
         <Suspense fallback={<Loader m="xl" />}>
           <Routes>

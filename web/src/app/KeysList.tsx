@@ -1,6 +1,7 @@
 import { Modal, Table } from "@mantine/core";
 import { Link } from "react-router";
 import { benches } from "../benches/registry";
+import { BenchHelp } from "./BenchHelp";
 
 const keys = [
   ["?", "this list"],
@@ -16,6 +17,7 @@ const keys = [
 export function KeysList({ onClose }: { onClose: () => void }) {
   return (
     <Modal opened onClose={onClose} title="Help and keys" size="lg">
+      <BenchHelp />
       <p>
         <Link to="/words" onClick={onClose}>
           Words of the trade

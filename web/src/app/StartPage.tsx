@@ -8,6 +8,7 @@ import { benches } from "../benches/registry";
 import { StageGlyph } from "../drawing/StageGlyph";
 import { StateMark } from "../drawing/StateMark";
 import { kindAsk, kindWords, questionWords } from "../format/words";
+import { FirstVisitOffer } from "./FirstVisit";
 import { kept, useKept } from "./local";
 import { useSession } from "./session";
 import { useTitle } from "./title";
@@ -44,6 +45,7 @@ export function StartPage() {
         </Suspense>
       )}
       <UnitsAsked />
+      <FirstVisitOffer />
       <div className="start-jobs">
         <Parts />
         <nav className="offers" aria-label="Jobs of the trade">

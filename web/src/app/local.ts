@@ -6,7 +6,7 @@ const listeners = new Map<string, Set<() => void>>();
 const cache = new Map<string, { raw: string | null; value: unknown }>();
 
 /** What is the device's, whoever uses it; all else is the person's who typed it. */
-const ofTheDevice = new Set(["zorvel.units", "zorvel.units.asked", "zorvel.person"]);
+const ofTheDevice = new Set(["zorvel.units", "zorvel.units.asked", "zorvel.visit", "zorvel.person"]);
 
 /** What a version before this had waiting there: the box takes it over, see outbox. */
 const waited = (key: string) => key.endsWith(".waiting");

@@ -17,6 +17,15 @@ export type Bench = {
   title: string;
   /** Its card on the first page: the owner's words, what it gives, and a picture on a field of 120 by 80. */
   offer?: { ask: string; gives: string; picture: ReactNode };
+  /** How it is done, for whoever asks on the bench. */
+  help: {
+    steps: string[];
+    /** Where the trade does it in more than one way. */
+    schools?: string;
+    caution: string;
+    /** Worked through with figures. */
+    example: string;
+  };
   /** Where it is found in the bar on top. */
   group: Group;
   /** The page without a unit: its path, what it shows, and the key that leads there. */

@@ -14,6 +14,7 @@ export function SignInPage({ first = false }: { first?: boolean }) {
   const setSession = useSetSession();
   const navigate = useNavigate();
   const [search] = useSearchParams();
+  const waiting = Number(search.get("waiting")) || 0;
   const [signIn, setSignIn] = useState("");
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
@@ -40,6 +41,12 @@ export function SignInPage({ first = false }: { first?: boolean }) {
           This is the first start. The owner's account comes first; the owner then adds everyone else. Counting works at
           once, <Link to="/count/ring_and_pinion">without any account</Link>.
         </p>
+      )}
+      {waiting > 0 && (
+        <Alert color="slate" role="status">
+          Your {waiting === 1 ? "reading waits" : `${waiting} readings wait`} on this device.{" "}
+          {first ? "Create the shop" : "Sign in"}, and {waiting === 1 ? "it comes" : "they come"} along to be filed.
+        </Alert>
       )}
       <form onSubmit={submit} className="stack">
         {first && (

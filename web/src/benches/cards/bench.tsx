@@ -5,6 +5,16 @@ export const bench: Bench = {
   id: "cards",
   title: "Work cards",
   group: "jobs",
+  help: {
+    steps: [
+      "Pick the card for the job, on the unit.",
+      "Go step by step: each shows its caution where it counts.",
+      "Write the figures where they are asked.",
+      "A hold needs a second person to look.",
+    ],
+    caution: "A card reminds; the maker's manual and local rules come first.",
+    example: "Swap change gears: drain, cover off, both gears out together, count, in, direction, cover, oil.",
+  },
   offer: {
     ask: "Work cards",
     gives: "each job step by step, with its cautions",

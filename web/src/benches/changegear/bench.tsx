@@ -6,6 +6,16 @@ export const bench: Bench = {
   id: "changegear",
   title: "Change gears",
   group: "gears",
+  help: {
+    steps: [
+      "Enter the base ratio and the gears installed.",
+      "Read what the same two gears make when they are swapped.",
+      "List the sets in the van, say what is wanted, take the pick.",
+      "Check Direction before you bolt the cover on.",
+    ],
+    caution: "Both gears of a set belong together. Turn it by hand before any power.",
+    example: "Base 3.90 with 24 on the input and 21 on the pinion shaft: 3.41. Swapped: 4.46, shorter.",
+  },
   offer: {
     ask: "Race gears",
     gives: "change gears for a track",

@@ -5,6 +5,18 @@ export const bench: Bench = {
   id: "trace",
   title: "Trace",
   group: "ratios",
+  help: {
+    steps: [
+      "Pick the layout, or open the unit's own.",
+      "Set the levers as they are in the vehicle.",
+      "Hold, lift or put a wheel on ice, and read the line on top.",
+      "Tap a shaft to turn it by hand, or to give it an rpm.",
+    ],
+    caution:
+      "Drawn is not chocked: before a real wheel is turned by hand, chock the others and put the gearbox in neutral.",
+    example:
+      "Full-time case in low, 1st gear: 28.432 turns of the crankshaft turn the wheels once. Center locked and a front wheel held, it binds.",
+  },
   offer: {
     ask: "Where does the power go?",
     gives: "set the levers and watch each wheel",

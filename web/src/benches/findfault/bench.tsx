@@ -5,6 +5,18 @@ export const bench: Bench = {
   id: "findfault",
   title: "Find the fault",
   group: "repair",
+  help: {
+    steps: [
+      "Pick the complaint, or type it in your own words.",
+      "Do the test the bench asks for. It picks what tells most per minute.",
+      "Tap what you saw.",
+      "Open nothing until the plate is practically certain, or no test is left.",
+    ],
+    schools:
+      "Some open first and look, some test first. The bench weighs minutes: where opening is quicker it says so.",
+    caution: "A sheared shaft lets it roll in gear: chock both ways before anything is turned.",
+    example: "Hums with road speed, in any gear: most likely a wheel or tire out of balance, bent or worn unevenly.",
+  },
   offer: {
     ask: "It doesn't drive, or makes noise",
     gives: "from the complaint to the part",

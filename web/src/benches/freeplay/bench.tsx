@@ -6,6 +6,16 @@ export const bench: Bench = {
   id: "freeplay",
   title: "Free play",
   group: "repair",
+  help: {
+    steps: [
+      "Chock the wheels, gearbox in neutral.",
+      "Rock the shaft that is named and read the angle between the stops.",
+      "Go on to the next shaft: the play between the two is what lies between them.",
+      "Compare with what is usual there.",
+    ],
+    caution: "Wheels on the ground and chocked. A shaft that is loose drops: tie it up.",
+    example: "At the driveshaft of a part-time truck about 4.3° is usual (2.3 to 6.3°).",
+  },
   offer: {
     ask: "Play in the driveline",
     gives: "rock a shaft by hand, find what is loose",

@@ -6,6 +6,18 @@ export const bench: Bench = {
   id: "gearcase",
   title: "Gearcase",
   group: "repair",
+  help: {
+    steps: [
+      "Type the stamp as it is on the case.",
+      "Look up the unit and what a plus does in the manual; enter both.",
+      "Enter the nominal shims, and what is in the box: the stacks follow.",
+      "Measure the backlash and let the case teach its own figure.",
+    ],
+    schools:
+      "One school trusts the stamp, one the measured backlash. The stamp comes first here, the backlash decides.",
+    caution: "Lanyard and key out before a hand goes near the propeller. Turn the driveshaft only the engine's way.",
+    example: "P −3, F +1, R 0: −0.03, +0.01 and 0 mm by most manuals.",
+  },
   offer: {
     ask: "Gearcase shims and backlash",
     gives: "from the stamp to the shim stack",

@@ -5,6 +5,15 @@ export const bench: Bench = {
   id: "gears",
   title: "Gears and ranges",
   group: "ratios",
+  help: {
+    steps: [
+      "Pick the layout, or open the unit.",
+      "Read ratio, road speed and rpm of every gear in every range.",
+      "Tap a gear to see it drawn.",
+    ],
+    caution: "Figures are without slip. A rolling tire is a percent or two off its marking.",
+    example: "A truck with 2390 mm tires in a gear of 14.659 overall: 9.8 km/h at 1000 rpm.",
+  },
   offer: {
     ask: "Speeds in the gears",
     gives: "road speed and rpm in every gear and range",

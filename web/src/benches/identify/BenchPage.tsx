@@ -37,6 +37,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
   const store = benchStore(question);
   const [readings, setReadings] = useKept<BenchReading[]>(`${store}.readings`, none);
   const [, setOpenBenches] = useKept<Question[]>("zorvel.benches", []);
+  const [search, setSearch] = useSearchParams();
   const [filing, file] = useDisclosure(false);
   const session = useSession();
   const navigate = useNavigate();
@@ -48,6 +49,19 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
     });
   }, [any, store, question, setOpenBenches]);
   const person = session.data?.person;
+  // Who went to sign in to file it goes on where he left off.
+  const wanted = search.has("file") && Boolean(person) && any;
+  useEffect(() => {
+    if (!wanted) return;
+    file.open();
+    setSearch(
+      (q) => {
+        q.delete("file");
+        return q;
+      },
+      { replace: true },
+    );
+  }, [wanted, file, setSearch]);
   return (
     <>
       <div className="band">
@@ -64,7 +78,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
             leftSection={<IconFolderPlus size={18} />}
             onClick={() => {
               if (person) file.open();
-              else navigate(`/sign-in?back=${encodeURIComponent(location.pathname + location.search)}`);
+              else navigate(`/sign-in?back=${encodeURIComponent(backTo(search))}&waiting=${readings.length}`);
             }}
           >
             File with a unit
@@ -119,6 +133,13 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
       )}
     </>
   );
+}
+
+/** This bench, with the dialog that files it open. */
+function backTo(search: URLSearchParams) {
+  const q = new URLSearchParams(search);
+  q.set("file", "1");
+  return `${window.location.pathname}?${q}`;
 }
 
 function QuestionInput({

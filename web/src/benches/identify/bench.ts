@@ -4,6 +4,20 @@ export const bench: Bench = {
   id: "identify",
   title: "Identify",
   group: "ratios",
+  help: {
+    steps: [
+      "Pick the part in front of you.",
+      "Take the quickest reading first: tag, stamp, then teeth or turns.",
+      "Turn both wheels, or hold one and say so: one held wheel halves the count.",
+      "Judge what is left of a turn by eye or tape. More turns narrow the range.",
+      "Stop when the plate says the ratio is settled. File the readings with a unit.",
+    ],
+    schools:
+      "Some shops trust a tag, some count every time. Here a tag is one reading: about one in ten is wrong or from another axle.",
+    caution:
+      "Chock the wheels that stay down, lift at the rated points, set jack stands. In neutral with the brake off it rolls.",
+    example: "One wheel held, the other turned twice, the flange turned 5 and a bit: about 5.05 (4.98 to 5.23).",
+  },
   loose: {
     path: "/count/:kind",
     page: page(

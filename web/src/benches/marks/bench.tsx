@@ -6,6 +6,16 @@ export const bench: Bench = {
   id: "marks",
   title: "Teeth on a photo",
   group: "ratios",
+  help: {
+    steps: [
+      "Take the photo square to the gear, in even light.",
+      "Tap the tip of each tooth that you see.",
+      "The bench finds the circle and says how many teeth fit it.",
+      "Where a part is hidden it gives a range, not a count.",
+    ],
+    caution: "Light and camera only: the part stays clamped, hands out of the mesh.",
+    example: "Every tip of a 41-tooth ring gear tapped: 41, with the spacing even all around.",
+  },
   offer: {
     ask: "Teeth on a photo",
     gives: "mark each tooth and count",

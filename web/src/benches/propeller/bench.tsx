@@ -5,6 +5,16 @@ export const bench: Bench = {
   id: "propeller",
   title: "Propeller",
   group: "repair",
+  help: {
+    steps: [
+      "Enter the gearcase ratio, the pitch and the engine rpm.",
+      "Add the speed to get the slip, or the slip to get the speed.",
+      "Enter the rpm at full throttle and the WOT range: the pitch to try follows.",
+    ],
+    schools: "Some go by 150 rpm an inch of pitch, some by 200. Both are shown.",
+    caution: "Run it moored or on open water with the lanyard on. Nobody near the propeller.",
+    example: "2.07 gearcase, 19 inches, 5200 rpm, 38 kn: slip 3.3 %, lower than usual for a light planing hull.",
+  },
   offer: {
     ask: "Propeller and slip",
     gives: "pitch, WOT rpm, and the ratio behind them",

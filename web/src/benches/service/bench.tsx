@@ -5,6 +5,17 @@ export const bench: Bench = {
   id: "service",
   title: "Jobs",
   group: "jobs",
+  help: {
+    steps: [
+      "Open a job with the complaint in the owner's words.",
+      "Write findings and work as they happen: cause and correction.",
+      "Close the gates that apply, or check what you leave and why.",
+      "Print the job sheet, and the owner's sheet.",
+    ],
+    caution: "What is left open is written on the owner's sheet: leave nothing unsaid.",
+    example:
+      "A bang in the ditch and no drive since: axle shaft sheared at the splines; shaft and seal replaced, oil filled.",
+  },
   offer: {
     ask: "Jobs and service",
     gives: "what is on the lift, and what is due",

@@ -6,6 +6,19 @@ export const bench: Bench = {
   id: "setup",
   title: "Set up",
   group: "repair",
+  help: {
+    steps: [
+      "Enter the teeth and the maker's backlash.",
+      "Measure the backlash at three places or more, starting at the mark.",
+      "Paint a few teeth, turn against a brake, tap where the pattern shows.",
+      "Read which way and how far to move. With the shims typed in you get exact stacks.",
+      "Assemble, measure again: each trial teaches the bench this housing.",
+    ],
+    schools: "Some set depth by gauge first, some by pattern. Where both are entered the pattern decides.",
+    caution: "A carrier is heavy and its bearings are spread: hands out from between, lift it straight.",
+    example:
+      "41 on 10, wanted 0.006 to 0.010 in, measured 0.012 in, pattern toward the toe: move the ring gear 0.0031 in toward the pinion.",
+  },
   offer: {
     ask: "Set up ring and pinion",
     gives: "pinion depth, backlash, preload, pattern",

@@ -5,6 +5,17 @@ export const bench: Bench = {
   id: "speedometer",
   title: "Speedometer",
   group: "gears",
+  help: {
+    steps: [
+      "Enter the tire and the axle ratio, or open the unit.",
+      "Count drive and driven gear.",
+      "If it read right before the change, enter the axle it read right with: the new gears follow.",
+      "Check on the road by stopwatch or a recorded track.",
+    ],
+    schools: "One school never lets a needle read low, one takes the nearest gear. Both picks are shown.",
+    caution: "Check with a passenger reading, on a closed or empty road, at a lawful speed.",
+    example: "Drive 8 and driven 20 read right on 41/11. With 41/10 it takes drive 8 and driven 22.",
+  },
   offer: {
     ask: "Speedometer reads wrong",
     gives: "drive gear, driven gear, sensor, road check",
