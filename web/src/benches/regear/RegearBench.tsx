@@ -97,7 +97,8 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
                 missing={[
                   !hasNew && "Enter the new tire size",
                   !hasOld && "the old tire size",
-                  !hasGears && "the axle ratio, and a gearbox under Driveline",
+                  !doc && !f.plain.rear.trim() && !f.plain.front.trim() && "the axle ratio",
+                  !doc && !f.plain.gears.trim() && !f.plain.typical && "a gearbox, under Driveline",
                 ]}
                 error={error}
               />

@@ -89,7 +89,7 @@ export function TireField({
         <p className="tire-understood">
           {answer.sentence}
           <span>
-            Rolls <b>{fixed(fromMM(answer.rolling_mm.decimal, units), units === "inch" ? 2 : 0)}</b> {unit} a turn ±{" "}
+            Rolls <b>{fixed(fromMM(answer.rolling_mm.decimal, units), units === "inch" ? 2 : 0)}</b> {unit} per turn ±{" "}
             {fixed(answer.spread_percent, 1)} % · {sources[answer.source]}
           </span>
           {answer.notes.map((n) => (
