@@ -97,17 +97,17 @@ func TestStories(t *testing.T) {
 	}
 	get("/api/v1/units", &units)
 	want := map[string]string{
-		"Tender 3 / Lower set":                                   "unknown  []",
-		"Rescue van Tern 2 / Rear axle":                          "conflict 5.22 [47 9]",
-		"Grouse 4 / Rear axle":                                   "measured 4.10 [41 10]",
-		"Grouse 4 / Transfer case high range":                    "measured 1.00 []",
-		"Grouse 6 / Rear axle":                                   "conflict 4.56 [41 9]",
-		"Ember / Rear axle":                                      "conflict 4.10 [41 10]",
-		"Skiff Little Auk / Gearcase":                            "measured 2.08 [27 13]",
+		"Tender 3 / Lower set":                                  "unknown  []",
+		"Rescue van Tern 2 / Rear axle":                         "conflict 5.22 [47 9]",
+		"Grouse 4 / Rear axle":                                  "measured 4.10 [41 10]",
+		"Grouse 4 / Transfer case high range":                   "measured 1.00 []",
+		"Grouse 6 / Rear axle":                                  "conflict 4.56 [41 9]",
+		"Ember / Rear axle":                                     "conflict 4.10 [41 10]",
+		"Skiff Little Auk / Gearcase":                           "measured 2.08 [27 13]",
 		"Transfer case from Grouse 2 / Transfer case low range": "measured 2.71 [42 72]",
-		"Forwarder Birk / Rear axle":                             "measured 4.40 [32 20 32 56]",
-		"Plow truck Bell / Rear left hub":                        "measured 3.50 [24 60]",
-		"Plow truck Bell / Rear axle":                            "assumed 3.73 [41 11]",
+		"Forwarder Birk / Rear axle":                            "measured 4.40 [32 20 32 56]",
+		"Plow truck Bell / Rear left hub":                       "measured 3.50 [24 60]",
+		"Plow truck Bell / Rear axle":                           "assumed 3.73 [41 11]",
 	}
 	byName := map[string]stage{}
 	for _, u := range units {

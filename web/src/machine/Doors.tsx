@@ -109,7 +109,7 @@ export function Doors({ doc, plan, stages, chosen, small, open, onPart }: Props)
               tabIndex={p.id === (chosen ?? first) ? 0 : -1}
               aria-current={p.id === chosen ? "true" : undefined}
               aria-label={small ? [partName(p), ...told(p, mine).map((t) => t.words)].join(", ") : undefined}
-              className={`${small ? classes.dot : classes.door} ${state ? classes[state] : ""}`}
+              className={`${small ? classes.dot : classes.door} ${state ? classes[state] : small ? classes.bare : ""}`}
               onClick={() => onPart(p.id)}
               onKeyDown={(e) => step(e, p.id)}
             >
