@@ -181,7 +181,7 @@ func (m *machine) part(id string) {
 	x := m.doc.Part(id)
 	at := m.middle(id)
 	w := min(m.width-5, 22)
-	name, below := m.y+boxHigh/2+1.5, "C"
+	var name float64 // where it begins, under the part
 	if m.axle(x) {
 		half := trackHalf
 		m.Line(at, m.y-half, at, m.y+half)
@@ -198,7 +198,7 @@ func (m *machine) part(id string) {
 	}
 	m.SetFont("go", "", 8.5)
 	m.SetXY(at-m.width/2+0.5, name)
-	m.MultiCell(m.width-1, 3.8, x.Called(), "", below, false)
+	m.MultiCell(m.width-1, 3.8, x.Called(), "", "C", false)
 	if r := m.ratios[id]; r != "" {
 		m.SetFont("go", "B", 10.5)
 		m.SetXY(at-m.width/2, m.y-boxHigh/2-5.5)
