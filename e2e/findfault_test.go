@@ -89,7 +89,7 @@ func TestFindTheFaultOfTheSkiff(t *testing.T) {
 	p.until("it to be settled",
 		`/Dragging gearcase shift cable: (19 in 20|99 in 100|practically certain)/.test(document.querySelector('.decide-plate h2').innerText)`)
 	p.sees("Leave the shift interrupt switch connected")
-	p.sees("shift shaft seal, renewed with it")
+	p.sees("shift shaft seal, replaced with it")
 	if eval[bool](p, `document.documentElement.scrollWidth > innerWidth + 1`) {
 		t.Error("it is wider than the phone")
 	}

@@ -96,7 +96,7 @@ func TestFromDoorToDoor(t *testing.T) {
 	p.until("the rear to be unknown", "document.querySelector('[data-part=rear]')?.textContent.includes('not measured')")
 	p.sees("Rear axle: gears swapped in this housing: 4.56 from the shelf")
 	p.click("Measure: Rear axle")
-	p.sees("Readings from before stand aside.")
+	p.sees("Readings from before no longer count.")
 	p.sees("taken on the gears fitted before; no longer counts")
 	p.sees("Nothing measured yet")
 	p.visit(unit + "/trace?view=build")

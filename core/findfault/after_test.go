@@ -296,7 +296,7 @@ func TestUnsafeIsWithheld(t *testing.T) {
 func TestBoatAdvice(t *testing.T) {
 	a := find(t, Question{Driveline: layout(t, "outboard"), Evidence: []Evidence{came("stalls_reverse", "gearcase")}})
 	all := strings.Join(a.Advice, " ")
-	for _, w := range []string{"Adjust before you open anything", "shift interrupt switch connected", "renewed with the gears"} {
+	for _, w := range []string{"Adjust before you open anything", "shift interrupt switch connected", "together with the gears"} {
 		if !strings.Contains(all, w) {
 			t.Errorf("no %q in %s", w, all)
 		}

@@ -274,7 +274,7 @@ var spoken = map[driveline.Lies][6]string{
 	driveline.Boat: {"In forward, nothing turns the propeller", "The propeller turns the wrong way",
 		"The propeller can't be turned at all", "In forward, the propeller turns", "The propeller turns",
 		"The propeller does not turn"},
-	driveline.Bench: {"The input turns and nothing follows", "The output turns the wrong way",
+	driveline.Bench: {"The input turns and the output doesn't", "The output turns the wrong way",
 		"It can't be turned at all", "The output follows the input", "The output follows", "The output does not follow"},
 }
 

@@ -37,7 +37,7 @@ func (s *search) advise(a *Answer) {
 			}
 		}
 		if !boat && (x.Sort == "dogs" || x.Sort == "synchro" || x.Sort == "fork") {
-			w := "A hand that rests on the lever, and shifts without the clutch or in a rush, wear synchronizers, forks and dogs; dogs are renewed with their mates."
+			w := "A hand that rests on the lever, and shifts without the clutch or in a rush, wear synchronizers, forks and dogs; replace dogs together with the gears they engage."
 			if !slices.Contains(a.Advice, w) {
 				a.Advice = append(a.Advice, w)
 			}

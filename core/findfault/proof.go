@@ -55,7 +55,7 @@ func Prove(q *Question, a *Answer, found, other string, cured bool) (*Repair, er
 	}
 	switch {
 	case !cured:
-		r.Result, r.Sentence = NotCured, fmt.Sprintf("Found %s, put right, and it still does the same: the search goes on.", r.FoundName)
+		r.Result, r.Sentence = NotCured, fmt.Sprintf("Found %s, fixed, and it still does the same: the search goes on.", r.FoundName)
 	case found == top.ID:
 		r.Result, r.Sentence = ProvedRight, fmt.Sprintf("Proved: %s, as the verdict said (%s).", r.FoundName, say.Chance(r.Sure))
 	case named:

@@ -46,7 +46,7 @@ type sign struct {
 var signs = []sign{
 	{"bang", "noise", "There was a bang", "", 0, 0.05, "whole", "c", "", ""},
 	{"burnt", "heat", "Smells burnt under load", "Pull away hard once and smell", 3, 0.04, "wheels", "cr", "on a free yard", "Stop at the first smoke."},
-	{"revs", "drive", "The engine revs up under load and it hardly pulls", "", 0, 0.05, "whole", "c", "", ""},
+	{"revs", "drive", "The engine revs up under load and it barely pulls", "", 0, 0.05, "whole", "c", "", ""},
 	{"knocks", "noise", "Knocks or grinds as it turns", "Turn it slowly by hand and listen", 3, 0.05, "whole", "cl", "all wheels up, neutral, engine off", ""},
 	{"clunk", "noise", "Clunks when you get on and off the throttle", "", 0, 0.1, "whole", "c", "", ""},
 	{"shudder", "drive", "Shudders when pulling away", "", 0, 0.06, "wheels", "c", "", ""},
@@ -75,7 +75,7 @@ var signs = []sign{
 	{"chatter", "noise", "Jerks or chatters in slow corners", "", 0, 0.03, "plates", "c", "", ""},
 	{"spins", "drive", "One wheel of the %s spins and the other does not pull", "", 0, 0.07, "final drive", "c", "", ""},
 	{"breakaway", "play", "The breakaway torque at the %s is below the maker's value", "Measure the breakaway torque at the %s: one wheel down, turn the other with a torque wrench", 15, 0.06, "plates", "l", "one wheel up, the others chocked, neutral, brake off", ""},
-	{"hot_hub", "heat", "The %s hub runs hotter than its mate",
+	{"hot_hub", "heat", "The %s hub runs hotter than the other side",
 		"Drive a few minutes, braking little, and feel the hubs side against side: %s", 12, 0.06, "road wheel", "cr",
 		"a few minutes on a free road", "Burns: with the back of the hand, or a gauge."},
 	{"hot_case", "heat", "The %s gets hotter than it used to", "Feel or measure the %s after a drive", 12, 0.06, "cased", "r", "after a drive", "Burns: with the back of the hand, or a gauge."},
@@ -188,7 +188,7 @@ func (x *SignOf) normal(p *driveline.Part) {
 	case x.ID == "play":
 		x.Unit = "degrees"
 	case x.ID == "hot_hub":
-		x.Unit, x.plain, x.there = "°C above its mate", [2]float64{0, 7}, [2]float64{40, 20}
+		x.Unit, x.plain, x.there = "°C above the other side", [2]float64{0, 7}, [2]float64{40, 20}
 	case x.ID == "hot_case":
 		x.Unit, x.plain, x.there = "°C above the air", [2]float64{45, 12}, [2]float64{95, 20}
 	}

@@ -331,7 +331,7 @@ func (q *Question) wear() Reason {
 	case g.Worn == "worn":
 		r.Answer, r.Text = No, "it is worn itself"
 	case s.MateWorn == "worn":
-		r.Answer, r.Text = No, "its mate is worn: teeth that ran in together are renewed together"
+		r.Answer, r.Text = No, "its mate is worn: teeth that ran in together are replaced together"
 	case g.Worn == "new" && s.MateWorn == "used" || g.Worn == "used" && s.MateWorn == "new":
 		r.Answer, r.Text = Ask, "new on used: quiet only if the used one has no step; gears that ran together should stay together"
 	}

@@ -73,7 +73,7 @@ func TestReasons(t *testing.T) {
 		"bolt circle":      {func(q *Question) { q.Gear.Bolts, q.Seat.Bolts, q.Gear.CircleMM, q.Seat.CircleMM = 8, 8, 150, 152 }, "mount", No, "150 against 152"},
 		"too wide":         {func(q *Question) { q.Gear.WidthMM = 33 }, "width", No, "room for 31"},
 		"worn spline":      {func(q *Question) { q.Gear.Worn, q.Seat.Worn = "new", "worn" }, "wear", No, "moves the wear"},
-		"worn mate":        {func(q *Question) { q.Gear.Worn, q.Seat.MateWorn = "new", "worn" }, "wear", No, "renewed together"},
+		"worn mate":        {func(q *Question) { q.Gear.Worn, q.Seat.MateWorn = "new", "worn" }, "wear", No, "replaced together"},
 		"new on used":      {func(q *Question) { q.Gear.Worn = "new" }, "wear", Ask, "step"},
 		"face unknown":     {func(q *Question) { q.Gear.FaceMM = 0 }, "face", Ask, "measure the face"},
 		"face misses":      {func(q *Question) { q.Seat.MateAtMM = 40 }, "face", No, "miss each other"},

@@ -157,7 +157,7 @@ func TestFirstMove(t *testing.T) {
 		}, "Too loose: 0.38 mm, and the box has nothing better", false},
 		"not seated": {func(b *Backlash) {
 			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.4}}, {ShimMM: 0.3, Readings: []float64{0.4}}, {ShimMM: 0.1, Readings: []float64{0.39}}}
-		}, "the backlash hardly did", false},
+		}, "the backlash barely did", false},
 		"fine enough": {func(b *Backlash) {
 			b.RepeatMM = 0.1
 			b.Assemblies = []Assembly{{ShimMM: 0.5, Readings: []float64{0.305}}}

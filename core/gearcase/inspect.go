@@ -43,7 +43,7 @@ func Looks() []Look {
 		{ID: "shift_shaft_seal", What: "Shift shaft seal", How: "the shaft under it, pitted or bent", Finds: []string{"soft and whole", "shaft pitted", "drags"}, Seal: true, Reach: 40, Water: 9, Why: "small, and forgotten; when it drags, the engine stalls on leaving gear"},
 		{ID: "shift_housing", What: "Shift shaft housing's ring", How: "as the housing lifts", Finds: []string{"round and soft", "flattened"}, Seal: true, Reach: 40, Water: 3},
 		{ID: "tube", What: "Water tube and its grommet", How: "seated, not burnt", Finds: []string{"seated", "burnt", "loose"}, Reach: 35},
-		{ID: "dogs", What: "Dogs of clutch and gears", How: "corners, both sides, ahead and astern", Finds: []string{"square", "rounded ahead", "rounded astern", "chipped"}, Reach: 60, Why: "slow shifting rounds them; clutch and gears are renewed together"},
+		{ID: "dogs", What: "Dogs of clutch and gears", How: "corners, both sides, ahead and astern", Finds: []string{"square", "rounded ahead", "rounded astern", "chipped"}, Reach: 60, Why: "slow shifting rounds them; replace clutch and gears together"},
 		{ID: "gears", What: "Gears and pinion", How: "pattern, pitting, heat color", Finds: []string{"even pattern", "pitted", "blue from heat", "chipped"}, Reach: 60},
 		{ID: "bearings", What: "Bearings and their races", How: "turn, feel, look at the race; which race belongs to which", Finds: []string{"smooth", "rust", "pitted", "loose in its seat"}, Reach: 70},
 		{ID: "oil_grooves", What: "Oil grooves and feed to the top bearing",

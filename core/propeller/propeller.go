@@ -251,7 +251,7 @@ func (a *Answer) slip(q *Request, kn float64) {
 		a.Why = append(a.Why, "The tachometer reads low: wrong pole setting.")
 	case s > 60:
 		a.Verdict = "impossible"
-		a.Sentence = fmt.Sprintf("A slip of %s %%: hardly anything is pushed. Something is wrong, or was entered wrong.", say.Trim(s, 1))
+		a.Sentence = fmt.Sprintf("A slip of %s %%: almost nothing is pushed. Something is wrong, or was typed wrong.", say.Trim(s, 1))
 		a.Why = append(a.Why, "The hub spins in its bushing: mark hub and blades, run, look.", "The ratio or the pitch is another one than entered.", "It draws air: mounted too high, or trimmed out too far.", "The tachometer reads high: wrong pole setting.")
 		if q.Over != "water" {
 			a.Why = append(a.Why, "Against a current: run it both ways and take the mean.")

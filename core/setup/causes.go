@@ -27,7 +27,7 @@ func (q *Axle) incurable(m *Made, t read, h house) string {
 		}
 	}
 	if h.heights > 2 && h.height.Mean(1) < heightPerMM/8 && h.height.Sigma(1) < heightPerMM/8 {
-		return "The depth shims changed and the pattern hardly did: are they behind the pinion's own bearing, and is it pressed home?"
+		return "The depth shims changed and the pattern barely did: are they behind the pinion's own bearing, and is it pressed home?"
 	}
 	return ""
 }

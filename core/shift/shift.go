@@ -254,6 +254,6 @@ func Advice() []string {
 		"Adjust before you open anything: idle within its range, cable in phase, full stroke both ways.",
 		"Leave the shift interrupt switch connected: a loaded undercut dog can't be pulled out until the torque drops, " +
 			"and that is its job. Replace a dragging cable or seal instead, both together.",
-		"Shift crisply and at the lowest idle: slow shifting rounds the dogs. Rounded dogs are renewed with the gears they engage.",
+		"Shift crisply and at the lowest idle: slow shifting rounds the dogs. Replace rounded dogs together with the gears they engage.",
 	}
 }

@@ -72,7 +72,7 @@ func reseal() Card {
 				With: "socket, slide hammer", Minutes: 20, Off: "axle shafts with retainers",
 				Back: "do not drag the spline over the new seal; retainer to its torque"},
 			{ID: "side_seals", Do: "Side seals out and in, lip oiled", With: "seal puller, seal driver", Minutes: 12, Picture: "seal", Parts: []string{"side seals, two"}},
-			{ID: "brake_dry", Do: "Brake linings dry: soaked ones are renewed", Minutes: 4, Hold: true},
+			{ID: "brake_dry", Do: "Brake linings dry: replace soaked ones", Minutes: 4, Hold: true},
 			{ID: "close", Do: "Back in reverse", Gate: true, Minutes: 25},
 			{ID: "oil", Do: "Refill to the edge", With: "pump", Figure: "oil and quantity", Minutes: 6, Parts: []string{"gear oil"}},
 		}}

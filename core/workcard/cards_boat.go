@@ -23,7 +23,7 @@ func gearcaseApart() Card {
 				Off: "pinion nut and driveshaft", Back: "a new nut to the manual's torque",
 				Caution: "The pinion drops when the driveshaft comes out: keep a hand under it.", Parts: []string{"pinion nut"}},
 			{ID: "gears", Do: "Pinion, forward gear and races out; shims with their gears, never mixed", With: "puller, tags", Minutes: 20, Off: "pinion, forward and reverse gear with shims", Back: "each with its own shims, races pressed home", Picture: "shims", Figure: "thickness of each stack"},
-			{ID: "inspect", Do: "Inspect: seals, dogs, teeth, bearings, the lubrication sleeve's spiral", Bench: "gearcase", Minutes: 20, Look: "rounded dogs: clutch and gears are renewed together"},
+			{ID: "inspect", Do: "Inspect: seals, dogs, teeth, bearings, the lubrication sleeve's spiral", Bench: "gearcase", Minutes: 20, Look: "rounded dogs: replace clutch and gears together"},
 			{ID: "top_bearing", Do: "Oil feed to the top bearing: open?", Minutes: 3, Caution: "Starved, the driveshaft seizes and twists off."},
 			{ID: "shims", Do: "Shims by the stamp on the case", Bench: "gearcase", Figure: "stamp, exactly as it is", Minutes: 15, Picture: "shims"},
 			{ID: "together", Do: "Pinion, gears and shaft together", With: "torque wrench", Figure: "torque by the manual", Minutes: 40},

@@ -226,7 +226,7 @@ func (sh *Job) dueList(p *Sheet) {
 	case sh.Trouble != "":
 		p.Text("It can't be worked out: " + sh.Trouble)
 	case n == 0:
-		p.Text("Nothing is on record from which it could be said; see the maker's manual.")
+		p.Text("No service on record yet: see the maker's manual.")
 	}
 	if sh.Owner || len(order) == 0 {
 		return
@@ -235,7 +235,7 @@ func (sh *Job) dueList(p *Sheet) {
 	for _, what := range order {
 		list = append(list, what+" ("+strings.Join(unknown[what], ", ")+")")
 	}
-	p.Text("Not on record when it was done last: " + strings.Join(list, "; ") + ".")
+	p.Text("No date on record for: " + strings.Join(list, "; ") + ".")
 }
 
 // forOwner is what was found and done, what is due, and how to drive on, in plain

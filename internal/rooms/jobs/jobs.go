@@ -185,7 +185,7 @@ func (s *Room) jobOpen(ctx context.Context, j store.Job, decisions []store.Decis
 	}
 	for _, c := range runs {
 		if c.ClosedAt == nil {
-			add(fmt.Sprintf("card_%d", c.ID), "A card is in hand: "+c.Run.Card.Title, "begun by "+c.By)
+			add(fmt.Sprintf("card_%d", c.ID), "A card is in progress: "+c.Run.Card.Title, "begun by "+c.By)
 		}
 	}
 	out = append(out, leftOpen(j, decisions)...)

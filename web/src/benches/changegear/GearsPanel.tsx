@@ -79,7 +79,7 @@ export function GearsPanel({ answer, at, name }: Props) {
         </tbody>
       </table>
       {!answer.rolling_mm && <p className="dim">Speeds need the tire; put its rollout in at the left.</p>}
-      {answer.rolling_mm && !answer.rpm && <p className="dim">Put in the rpm that speeds are told at.</p>}
+      {answer.rolling_mm && !answer.rpm && <p className="dim">Enter the rpm to show road speeds at.</p>}
     </div>
   );
 }

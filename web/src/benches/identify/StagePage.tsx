@@ -122,7 +122,7 @@ function Filed({ record }: { record: StageRecord }) {
       {record.fitted && (
         <Alert color="gray" className="waiting">
           {record.fitted.what === "gears_swapped" ? "Gears swapped in this housing" : "Another part was fitted here"}
-          {record.fitted.note && `: ${record.fitted.note}`}. Readings from before stand aside.{" "}
+          {record.fitted.note && `: ${record.fitted.note}`}. Readings from before no longer count.{" "}
           <small>
             <Signed by={record.fitted.by} at={record.fitted.at} takenIn={record.fitted.taken_in} />
           </small>

@@ -34,7 +34,7 @@ export function DuePage() {
           Units with a meter reading or a service on record. Intervals come from the{" "}
           <Link to="/shop/service_rules">shop's rules</Link>, or from the maker.
         </p>
-        {due.data.length === 0 && <p>Nothing is on record from which it could be said.</p>}
+        {due.data.length === 0 && <p>No service or meter reading on record yet.</p>}
         <ul className={classes.list}>
           {due.data.map((d) => (
             <li key={`${d.unit_id} ${d.due.what} ${d.due.part}`}>
