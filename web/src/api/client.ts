@@ -64,6 +64,7 @@ export type RegearRequest = Schemas["RegearRequest"];
 export type RegearPlan = Schemas["RegearPlan"];
 export type RegearVariant = Schemas["RegearVariant"];
 export type RegearCandidate = Schemas["RegearCandidate"];
+export type SpeedoMechanicalAnswer = Schemas["SpeedoMechanicalAnswer"];
 export type SpeedoRequest = Schemas["SpeedoRequest"];
 export type SpeedoAnswer = Schemas["SpeedoAnswer"];
 export type SpeedoCell = Schemas["SpeedoCell"];
