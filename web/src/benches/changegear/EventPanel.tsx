@@ -1,24 +1,15 @@
-import { Alert, Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
 import { Link } from "react-router";
-import {
-  api,
-  type ChangeGearsAnswer,
-  type ChangeGearsEvent,
-  type ChangeGearsRequest,
-  type NewDecision,
-  Refused,
-  take,
-} from "../../api/client";
-import { key } from "../../api/keys";
+import { type ChangeGearsAnswer, type ChangeGearsRequest, type NewDecision, Refused } from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { bind } from "../../form/bind";
-import { downloadCSV } from "../../format/csv";
-import { change, fixed, fromKMH, speedUnit, when } from "../../format/numbers";
+import { speedUnit } from "../../format/numbers";
 import { useDecide } from "../useDecide";
 import classes from "./changegear.module.css";
 import { type Event, eventOf, type Form, noEvent } from "./model";
+import { LastTimeHere, Sessions } from "./Sessions";
+import { useEvents } from "./useEvents";
 
 type Props = {
   answer: ChangeGearsAnswer;
@@ -28,34 +19,6 @@ type Props = {
   unit?: number;
   way?: { name: string; set: string; input: number; pinion: number };
 };
-
-type Logged = {
-  event: ChangeGearsEvent;
-  logged: { overall: { label: string }; off_percent?: number; kmh?: number; text: string };
-};
-
-/** How many of the newest sessions are shown in full. */
-const shown = 20;
-
-/** The unit's sessions at tracks, newest first. */
-function useEvents(unit?: number) {
-  const list = useQuery({
-    queryKey: key.decisions(unit),
-    queryFn: () => take(api.GET("/units/{id}/decisions", { params: { path: { id: unit ?? 0 } } })),
-    enabled: unit !== undefined,
-  });
-  const events = (list.data ?? []).filter((d) => d.kind === "event").slice(0, shown);
-  const full = useQueries({
-    queries: events.map((e) => ({
-      queryKey: key.decision(e.id),
-      queryFn: () => take(api.GET("/decisions/{id}", { params: { path: { id: e.id } } })),
-      staleTime: Number.POSITIVE_INFINITY,
-    })),
-  });
-  return full.flatMap((q) =>
-    q.data ? [{ id: q.data.id, at: q.data.at, by: q.data.by, ...(q.data.answer as unknown as Logged) }] : [],
-  );
-}
 
 /** Log of sessions: what was fitted by count, and what came of it; the next visit starts from the last one. */
 export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
@@ -70,41 +33,6 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
   const before = events.find((x) => x.event.track.toLowerCase() === e.track.trim().toLowerCase());
   const tracks = [...new Set(events.map((x) => x.event.track))];
   const speed = speedUnit(units);
-  const csv = () =>
-    downloadCSV("sessions.csv", [
-      [
-        "date",
-        "track",
-        "session",
-        "set",
-        "input",
-        "pinion",
-        "overall",
-        "gear",
-        "peak_rpm",
-        "peak_kmh",
-        "off_percent",
-        "tire",
-        "weather",
-        "words",
-      ],
-      ...events.map((x) => [
-        x.at,
-        x.event.track,
-        x.event.session ?? "",
-        x.event.set ?? "",
-        x.event.after.input,
-        x.event.after.pinion,
-        x.logged.overall.label,
-        x.event.gear ?? "",
-        x.event.peak_rpm ?? "",
-        x.event.peak_kmh ?? "",
-        x.logged.off_percent ?? "",
-        x.event.tire ?? "",
-        x.event.weather ?? "",
-        x.event.words ?? "",
-      ]),
-    ]);
   return (
     <div className={classes.event}>
       {unit === undefined ? (
@@ -136,34 +64,23 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
             {f.text("Weather", "weather", { field: "event/weather" })}
           </div>
           {before && (
-            <Alert color="board" className={classes.last}>
-              Last time here ({when(before.at)}): {before.event.set ? `set ${before.event.set}, ` : ""}
-              {before.event.after.input} on the input shaft, {before.event.after.pinion} on the pinion shaft,{" "}
-              {before.logged.overall.label} overall
-              {before.event.peak_rpm ? `; peak ${before.event.peak_rpm} rpm` : ""}
-              {before.event.peak_kmh ? ` at ${fixed(fromKMH(before.event.peak_kmh, units), 0)} ${speed}` : ""}
-              {before.event.words ? `; “${before.event.words}”` : ""}.{" "}
-              <button
-                type="button"
-                className="linklike"
-                onClick={() => {
-                  set({
-                    input: String(before.event.after.input),
-                    pinion: String(before.event.after.pinion),
-                    event: {
-                      ...e,
-                      set: before.event.set ?? "",
-                      input: String(before.event.after.input),
-                      pinion: String(before.event.after.pinion),
-                      gear: before.event.gear ?? "",
-                      tire: e.tire || (before.event.tire ?? ""),
-                    },
-                  });
-                }}
-              >
-                Start from these figures
-              </button>
-            </Alert>
+            <LastTimeHere
+              event={before}
+              onTake={() => {
+                const { input, pinion } = before.event.after;
+                const fitted = { input: String(input), pinion: String(pinion) };
+                set({
+                  ...fitted,
+                  event: {
+                    ...e,
+                    ...fitted,
+                    set: before.event.set ?? "",
+                    gear: before.event.gear ?? "",
+                    tire: e.tire || (before.event.tire ?? ""),
+                  },
+                });
+              }}
+            />
           )}
           <div className={classes.four}>
             {f.text("Came out: input shaft", "outInput", { field: "event/before/input", numeric: true })}
@@ -216,38 +133,7 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
           </div>
         </form>
       )}
-      {events.length > 0 && (
-        <section>
-          <div className="row spread">
-            <h2>Sessions so far</h2>
-            <Button size="compact-sm" variant="default" onClick={csv}>
-              CSV
-            </Button>
-          </div>
-          <ol className={classes.sessions}>
-            {events.map((x) => (
-              <li key={x.id}>
-                <b>
-                  {x.event.track}
-                  {x.event.session ? `, ${x.event.session}` : ""}
-                </b>
-                <span>
-                  {x.logged.overall.label} · {x.event.after.input} in, {x.event.after.pinion} on pinion
-                  {x.event.peak_rpm ? ` · ${x.event.peak_rpm} rpm` : ""}
-                  {x.event.peak_kmh ? ` · ${fixed(fromKMH(x.event.peak_kmh, units), 0)} ${speed}` : ""}
-                  {x.logged.off_percent !== undefined ? ` · ${change(x.logged.off_percent)}` : ""}
-                </span>
-                <span>{x.logged.text}</span>
-                <small className="dim">
-                  {x.event.weather ? `${x.event.weather} · ` : ""}
-                  {x.event.words ? `“${x.event.words}” · ` : ""}
-                  {x.by}, {when(x.at)}
-                </small>
-              </li>
-            ))}
-          </ol>
-        </section>
-      )}
+      {events.length > 0 && <Sessions events={events} />}
     </div>
   );
 }
