@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -103,6 +104,9 @@ func TestWordsOfTheTrade(t *testing.T) {
 // Whoever asks on a bench gets its steps, its caution and an example, then the keys.
 func TestHelpOnEveryBench(t *testing.T) {
 	p := open(t, true, 390, 844)
+	p.visit("/words")
+	p.sees("Pinion depth")
+	terms := eval[[]string](p, `[...document.querySelectorAll('dt')].map(e => e.innerText)`)
 	for path, title := range map[string]string{
 		"/count/ring_and_pinion": "Identify", "/trace": "Trace", "/regear": "Tires and gears", "/speedometer": "Speedometer",
 		"/find-fault": "Find the fault", "/set-up": "Set up", "/free-play": "Free play", "/gearcase": "Gearcase",
@@ -118,6 +122,11 @@ func TestHelpOnEveryBench(t *testing.T) {
 		}
 		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How it is done"] ' + s))`) {
 			t.Errorf("%s has no caution or no example", path)
+		}
+		for _, w := range eval[[]string](p, `[...document.querySelectorAll('[role=dialog] [aria-label="How it is done"] a')].map(e => e.innerText)`) {
+			if !slices.Contains(terms, w) {
+				t.Errorf("%s leads to %q, which the words don't have", path, w)
+			}
 		}
 	}
 	p.axe("help")

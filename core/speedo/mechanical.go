@@ -280,10 +280,10 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	switch a.Common = common; {
 	case common && len(m.Families) > 1:
 		m.Drives, m.Driven = CommonGears()
-		a.Notes = append(a.Notes, fmt.Sprintf("Reckoned with counts that are commonly made: the shop has gears of %s, which don't go together. Choose the family to see what is on the shelf.", strings.Join(m.Families, " and ")))
+		a.Notes = append(a.Notes, fmt.Sprintf("Shown with commonly made counts: the shop has gears of %s, which don't go together. Choose the family to see what is on the shelf.", strings.Join(m.Families, " and ")))
 	case common:
 		m.Drives, m.Driven = CommonGears()
-		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so counts that are commonly made are shown. Whether a gear of a count is made for this part, and which housing takes it, has to be asked; enter the shop's own, or take over a starter list, under Shop.")
+		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so commonly made counts are shown. Ask whether a gear of that count is made for this part, and which housing takes it. Enter the shop's own gears, or import a starter list, under Shop.")
 	}
 	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
 	if n := len(drives) * len(driven); n > MaxPairs {

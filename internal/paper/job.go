@@ -23,6 +23,7 @@ type Job struct {
 	Head    catalog.Letterhead
 	Owner   bool
 	Told    []jobfacts.Told // when it came in
+	Photos  []Photo
 }
 
 // Print writes it.
@@ -50,6 +51,7 @@ func (sh *Job) Print() ([]byte, error) {
 	} else {
 		sh.forShop(p)
 	}
+	p.photos(sh.Photos)
 	if sh.Page.HandOver != "" {
 		p.Head("Note to the owner")
 		p.Text(sh.Page.HandOver)

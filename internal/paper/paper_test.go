@@ -2,6 +2,8 @@ package paper
 
 import (
 	"bytes"
+	"image"
+	"image/jpeg"
 	"strings"
 	"testing"
 	"time"
@@ -67,5 +69,35 @@ func TestSheetsOfEveryLayout(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// A page for the wall of every layout prints on one page, with and without a link, and a
+// job's photos come along, those that can't be read left out.
+func TestWallAndPhotos(t *testing.T) {
+	var good bytes.Buffer
+	if err := jpeg.Encode(&good, image.NewGray(image.Rect(0, 0, 40, 30)), nil); err != nil {
+		t.Fatal(err)
+	}
+	for _, l := range driveline.Layouts() {
+		for _, link := range []string{"", "https://shop.example/units/12"} {
+			w := Wall{Unit: api.Unit{Name: "Unit ½"}, Doc: &l.Document, Due: &service.Answer{}, Link: link}
+			b, err := w.Print()
+			if err != nil || !bytes.HasPrefix(b, []byte("%PDF")) || bytes.Count(b, []byte("/Type /Page\n")) != 1 {
+				t.Errorf("%s %q: %v, %d pages", l.ID, link, err, bytes.Count(b, []byte("/Type /Page\n")))
+			}
+		}
+	}
+	l := driveline.Layouts()[0]
+	sh := Job{Page: api.Job{Job: api.JobSummary{Unit: "Unit", Complaint: "It whines"}}, Doc: &l.Document, Due: &service.Answer{}}
+	bare, err := sh.Print()
+	if err != nil {
+		t.Fatal(err)
+	}
+	photo := Photo{Title: "The flange", JPEG: good.Bytes(), Width: 40, Height: 30}
+	sh.Photos = []Photo{photo, {Title: "Broken", JPEG: []byte("not a picture"), Width: 10, Height: 10}, photo, {Title: "Flat", JPEG: good.Bytes()}}
+	b, err := sh.Print()
+	if err != nil || len(b) < len(bare)+good.Len() || bytes.Count(b, []byte("/Subtype /Image")) == 0 {
+		t.Errorf("%v, %d bytes with photos, %d without", err, len(b), len(bare))
 	}
 }

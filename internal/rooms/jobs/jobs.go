@@ -388,8 +388,31 @@ func (s *Room) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (api
 	if sh.Head, err = s.index.Letterhead(ctx); err != nil {
 		return nil, err
 	}
+	if sh.Photos, err = s.photosOf(ctx, page.Job); err != nil {
+		return nil, err
+	}
 	b, err := sh.Print()
 	return api.GetJobPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
+}
+
+// mostPhotos bounds the pictures on a job's sheet: the newest.
+const mostPhotos = 6
+
+// photosOf are the pictures that belong to a job, newest first.
+func (s *Room) photosOf(ctx context.Context, j api.JobSummary) ([]paper.Photo, error) {
+	list, err := s.store.Photos(ctx, j.UnitId)
+	var out []paper.Photo
+	for _, p := range list {
+		if p.JobID != j.Id || len(out) == mostPhotos {
+			continue
+		}
+		data, err := s.store.Picture(ctx, p.ID, "full")
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, paper.Photo{Title: p.Title, JPEG: data, Width: p.Width, Height: p.Height})
+	}
+	return out, err
 }
 
 // GetWallPage prints a unit's page for the wall.

@@ -1,6 +1,7 @@
 import { useLocation } from "react-router";
 import type { Bench } from "../benches/bench";
 import { benches } from "../benches/registry";
+import { Term } from "../words/Term";
 
 /** The bench that an address shows. */
 function benchAt(path: string): Bench | undefined {
@@ -14,7 +15,7 @@ function benchAt(path: string): Bench | undefined {
 export function BenchHelp() {
   const bench = benchAt(useLocation().pathname);
   if (!bench) return null;
-  const { steps, schools, caution, example } = bench.help;
+  const { steps, schools, caution, words, example } = bench.help;
   return (
     <section aria-label="How it is done">
       <h2>{bench.title}: how it is done</h2>
@@ -38,6 +39,15 @@ export function BenchHelp() {
       )}
       <p>
         <b>Example.</b> {example}
+      </p>
+      <p>
+        <b>Words.</b>{" "}
+        {words.map((w, i) => (
+          <span key={w}>
+            {i > 0 && " · "}
+            <Term find={w}>{w}</Term>
+          </span>
+        ))}
       </p>
     </section>
   );

@@ -23,6 +23,8 @@ export type Bench = {
     /** Where the trade does it in more than one way. */
     schools?: string;
     caution: string;
+    /** Words of the trade that are used on it, as the glossary has them. */
+    words: string[];
     /** Worked through with figures. */
     example: string;
   };

@@ -1,5 +1,6 @@
 import { TextInput } from "@mantine/core";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { useTitle } from "../app/title";
 import { chapters } from "./terms";
 import classes from "./words.module.css";
@@ -9,7 +10,8 @@ const holds = (text: string, sought: string) => text.toLowerCase().includes(soug
 /** The words of the trade, each with a picture and a sentence. */
 export function WordsPage() {
   useTitle("Words");
-  const [sought, setSought] = useState("");
+  const [query] = useSearchParams();
+  const [sought, setSought] = useState(query.get("find") ?? "");
   const found = chapters
     .map((c) => ({ ...c, terms: c.terms.filter((t) => holds(`${t.term} ${t.also ?? ""} ${t.means}`, sought)) }))
     .filter((c) => c.terms.length > 0);

@@ -13,6 +13,7 @@ export const bench: Bench = {
       "A hold needs a second person to look.",
     ],
     caution: "A card reminds; the maker's manual and local rules come first.",
+    words: ["Change gears"],
     example: "Swap change gears: drain, cover off, both gears out together, count, in, direction, cover, oil.",
   },
   offer: {

@@ -14,6 +14,7 @@ export const bench: Bench = {
       "Check Direction before you bolt the cover on.",
     ],
     caution: "Both gears of a set belong together. Turn it by hand before any power.",
+    words: ["Change gears", "Numerically higher"],
     example: "Base 3.90 with 24 on the input and 21 on the pinion shaft: 3.41. Swapped: 4.46, shorter.",
   },
   offer: {

@@ -14,6 +14,7 @@ export const bench: Bench = {
     ],
     caution:
       "Drawn is not chocked: before a real wheel is turned by hand, chock the others and put the gearbox in neutral.",
+    words: ["Driveshaft", "Locker", "2WD, 4WD high, 4WD low"],
     example:
       "Full-time case in low, 1st gear: 28.432 turns of the crankshaft turn the wheels once. Center locked and a front wheel held, it binds.",
   },

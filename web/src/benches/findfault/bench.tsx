@@ -15,6 +15,7 @@ export const bench: Bench = {
     schools:
       "Some open first and look, some test first. The bench weighs minutes: where opening is quicker it says so.",
     caution: "A sheared shaft lets it roll in gear: chock both ways before anything is turned.",
+    words: ["Complaint, cause, correction", "Axle shaft", "Limited slip"],
     example: "Hums with road speed, in any gear: most likely a wheel or tire out of balance, bent or worn unevenly.",
   },
   offer: {

@@ -14,6 +14,7 @@ export const bench: Bench = {
       "Compare with what is usual there.",
     ],
     caution: "Wheels on the ground and chocked. A shaft that is loose drops: tie it up.",
+    words: ["Driveshaft", "Backlash"],
     example: "At the driveshaft of a part-time truck about 4.3° is usual (2.3 to 6.3°).",
   },
   offer: {

@@ -9,6 +9,7 @@ import { KeepWithUnit } from "../KeepWithUnit";
 import { useLast } from "../useLast";
 import classes from "./gearcase.module.css";
 import { type Form, formOf, type Place, shimsOf, useShims } from "./model";
+import { StampExample } from "./StampExample";
 import { StampRead } from "./StampRead";
 
 type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number };
@@ -31,6 +32,7 @@ export function ShimsPanel({ form, set, unit }: Props) {
     <div className={classes.split}>
       <Ask form={form} set={set} unit={unit} answer={answer} refused={refused} />
       <section aria-label="Stacks" aria-live="polite">
+        {!form.stamp.trim() && <StampExample />}
         {!answer && heard?.head && <StampRead heard={heard} />}
         {!answer && <Waiting title="A stack for each gear" missing={missing} error={error} />}
         {answer && (

@@ -16,6 +16,7 @@ export const bench: Bench = {
     schools:
       "One school trusts the stamp, one the measured backlash. The stamp comes first here, the backlash decides.",
     caution: "Lanyard and key out before a hand goes near the propeller. Turn the driveshaft only the engine's way.",
+    words: ["Gearcase", "Clutch dog", "Shift interrupt switch"],
     example: "P −3, F +1, R 0: −0.03, +0.01 and 0 mm by most manuals.",
   },
   offer: {

@@ -12,6 +12,7 @@ export const bench: Bench = {
       "Tap a gear to see it drawn.",
     ],
     caution: "Figures are without slip. A rolling tire is a percent or two off its marking.",
+    words: ["Gear ratio", "Numerically higher"],
     example: "A truck with 2390 mm tires in a gear of 14.659 overall: 9.8 km/h at 1000 rpm.",
   },
   offer: {

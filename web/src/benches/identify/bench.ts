@@ -16,6 +16,7 @@ export const bench: Bench = {
       "Some shops trust a tag, some count every time. Here a tag is one reading: about one in ten is wrong or from another axle.",
     caution:
       "Chock the wheels that stay down, lift at the rated points, set jack stands. In neutral with the brake off it rolls.",
+    words: ["Gear ratio", "Ring and pinion", "Void a reading"],
     example: "One wheel held, the other turned twice, the flange turned 5 and a bit: about 5.05 (4.98 to 5.23).",
   },
   loose: {

@@ -14,6 +14,7 @@ export const bench: Bench = {
       "Where a part is hidden it gives a range, not a count.",
     ],
     caution: "Light and camera only: the part stays clamped, hands out of the mesh.",
+    words: ["Ring and pinion"],
     example: "Every tip of a 41-tooth ring gear tapped: 41, with the spacing even all around.",
   },
   offer: {

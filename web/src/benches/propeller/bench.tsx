@@ -13,6 +13,7 @@ export const bench: Bench = {
     ],
     schools: "Some go by 150 rpm an inch of pitch, some by 200. Both are shown.",
     caution: "Run it moored or on open water with the lanyard on. Nobody near the propeller.",
+    words: ["Pitch, slip, WOT"],
     example: "2.07 gearcase, 19 inches, 5200 rpm, 38 kn: slip 3.3 %, lower than usual for a light planing hull.",
   },
   offer: {

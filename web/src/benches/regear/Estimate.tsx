@@ -19,7 +19,7 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
           </Link>
         )}
       </div>
-      {!e.priced && <p>Nothing of it is priced yet.</p>}
+      {!e.priced && <p>No price yet.</p>}
       <table className="figures" hidden={!e.priced}>
         <thead>
           <tr>
@@ -49,7 +49,7 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
           </tr>
         </tbody>
       </table>
-      {e.missing.length > 0 && <p className="trouble">Not priced yet: {e.missing.join("; ")}.</p>}
+      {e.missing.length > 0 && <p className="trouble">No price yet: {e.missing.join("; ")}.</p>}
       <p className="dim no-print">
         {person ? (
           <>

@@ -52,7 +52,7 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
         {plan.estimate.priced && plan.estimate.high.num !== 0 && (
           <p className="rg-price">
             {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
-            {plan.estimate.missing.length > 0 && <small> · not all is priced</small>}
+            {plan.estimate.missing.length > 0 && <small> · some parts have no price yet</small>}
           </p>
         )}
       </div>

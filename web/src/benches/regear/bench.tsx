@@ -15,6 +15,7 @@ export const bench: Bench = {
     schools:
       "One school restores the stock ratio, one holds cruise rpm in its range, one goes a step shorter for towing. All are shown, each with its pick.",
     caution: "Gears of one family don't fit the housing of another: check the carrier's range before you order.",
+    words: ["Re-gear", "Numerically higher", "Numerically lower"],
     example: "235/75R15 to 31x10.50R15: at a true 60 the needle reads 55.9, and 4.00 would pull as 3.73 did.",
   },
   offer: {

@@ -13,6 +13,7 @@ export const bench: Bench = {
       "Print the job sheet, and the owner's sheet.",
     ],
     caution: "What is left open is written on the owner's sheet: leave nothing unsaid.",
+    words: ["Complaint, cause, correction"],
     example:
       "A bang in the ditch and no drive since: axle shaft sheared at the splines; shaft and seal replaced, oil filled.",
   },

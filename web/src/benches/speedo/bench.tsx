@@ -14,6 +14,7 @@ export const bench: Bench = {
     ],
     schools: "One school never lets a needle read low, one takes the nearest gear. Both picks are shown.",
     caution: "Check with a passenger reading, on a closed or empty road, at a lawful speed.",
+    words: ["Drive gear, driven gear", "Tone ring"],
     example: "Drive 8 and driven 20 read right on 41/11. With 41/10 it takes drive 8 and driven 22.",
   },
   offer: {
