@@ -70,29 +70,7 @@ func (sh *Job) forShop(p *Sheet) {
 	p.Head("The machine")
 	p.Machine(sh.Doc, ratiosOf(sh.Unit))
 	p.Head("Gear report")
-	widths := []float64{p.Width * 0.45, p.Width * 0.2, p.Width * 0.35}
-	p.Row("B", widths, "Ratio", "", "How sure")
-	var uncounted []string
-	for _, v := range sh.Unit.Stages {
-		if !v.Present {
-			continue
-		}
-		if v.State == identify.Unknown {
-			uncounted = append(uncounted, say.Small(v.Name))
-			continue
-		}
-		value, sure := "", v.State.Words()
-		if v.About != nil {
-			value = *v.About
-		}
-		if v.Label != nil {
-			value = v.Label.Label
-			if v.Label.Probability > 0 {
-				sure += ", " + say.Chance(v.Label.Probability)
-			}
-		}
-		p.Row("", widths, v.Name, value, sure)
-	}
+	_, uncounted := p.ratios(sh.Unit)
 	if len(uncounted) > 0 {
 		p.Text("Not counted: " + strings.Join(uncounted, ", ") + ".")
 	}
@@ -207,6 +185,37 @@ func workWords(w api.Work, part string) string {
 
 var dueSigns = map[string]string{service.Overdue: "!", service.Soon: "△", service.Later: "•"}
 
+// due writes one service.
+func (p *Sheet) due(d service.Due) {
+	p.Point(dueSigns[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+}
+
+// ratios writes what was counted of a unit, each with how sure it is. It returns how many
+// there are, and the names of those that nobody has counted.
+func (p *Sheet) ratios(u api.Unit) (counted int, uncounted []string) {
+	widths := []float64{p.Width * 0.45, p.Width * 0.2, p.Width * 0.35}
+	p.Row("B", widths, "Ratio", "", "How sure")
+	for _, v := range u.Stages {
+		if !v.Present {
+			continue
+		}
+		if v.State == identify.Unknown {
+			uncounted = append(uncounted, say.Small(v.Name))
+			continue
+		}
+		value, sure := api.Value(v.About), v.State.Words()
+		if v.Label != nil {
+			value = v.Label.Label
+			if v.Label.Probability > 0 {
+				sure += ", " + say.Chance(v.Label.Probability)
+			}
+		}
+		p.Row("", widths, v.Name, value, sure)
+		counted++
+	}
+	return counted, uncounted
+}
+
 // dueList is what is due, in words; what is not on record is for the shop alone.
 func (sh *Job) dueList(p *Sheet) {
 	p.Head("Due")
@@ -221,7 +230,7 @@ func (sh *Job) dueList(p *Sheet) {
 			unknown[d.What] = append(unknown[d.What], say.Small(d.Name))
 			continue
 		}
-		p.Point(dueSigns[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+		p.due(d)
 		n++
 	}
 	switch {

@@ -9,7 +9,6 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/driveline"
-	"zorvel/core/identify"
 	"zorvel/core/say"
 	"zorvel/core/service"
 )
@@ -36,19 +35,7 @@ func (w *Wall) Print() ([]byte, error) {
 	}
 	p.Machine(w.Doc, ratiosOf(w.Unit))
 	p.Head("Ratios")
-	widths := []float64{p.Width * 0.5, p.Width * 0.2, p.Width * 0.3}
-	n := 0
-	for _, v := range w.Unit.Stages {
-		if !v.Present || v.State == identify.Unknown {
-			continue
-		}
-		value := api.Value(v.About)
-		if v.Label != nil {
-			value = v.Label.Label
-		}
-		p.Row("", widths, v.Name, value, v.State.Words())
-		n++
-	}
+	n, _ := p.ratios(w.Unit)
 	if n == 0 {
 		p.Text("Nothing counted yet.")
 	}
@@ -64,7 +51,7 @@ func (w *Wall) Print() ([]byte, error) {
 		if d.State == service.Unknown || n == mostDue {
 			continue
 		}
-		p.Point(dueSigns[d.State], strings.Trim(say.Capital(d.What)+", "+say.Small(d.Name), ", ")+": "+d.Words+".")
+		p.due(d)
 		n++
 	}
 	switch {
