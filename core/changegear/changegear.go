@@ -112,7 +112,10 @@ type Request struct {
 	Shelf   []Set `json:"shelf,omitempty"`
 	UseShop bool  `json:"use_shop,omitempty"` // for who holds the shop's lists; Work takes Shelf as it is
 	Goal    *Goal `json:"goal,omitempty"`
-	Lies    *Lies `json:"lies,omitempty"`
+	// SpeedUnit is what sentences say speeds in: km/h (if left out) or mph; figures are
+	// km/h all the same.
+	SpeedUnit string `json:"speed_unit,omitempty"`
+	Lies      *Lies  `json:"lies,omitempty"`
 }
 
 // Way is one way to make a ratio: a set and which way round.
@@ -365,6 +368,9 @@ func (q *Request) check(errs *fault.Errors) {
 	num("rpm", q.RPM, 500, 25000, "rpm")
 	if g := q.Goal; g != nil {
 		g.check(errs)
+	}
+	if u := q.SpeedUnit; u != "" && u != "km/h" && u != "mph" {
+		errs.Add("speed_unit", "km/h or mph")
 	}
 	if l := q.Lies; l != nil {
 		for _, f := range []struct {

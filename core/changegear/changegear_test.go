@@ -339,3 +339,30 @@ func BenchmarkLadderBare(b *testing.B) {
 		}
 	}
 }
+
+// The same answer says its speeds in the person's unit, and only there; another unit is
+// refused at its field.
+func TestSpeedsInEitherUnit(t *testing.T) {
+	ask := Request{Base: fig("38/9"), Shelf: []Set{{Name: "1", Teeth: [2]int{24, 21}}, {Name: "2", Teeth: [2]int{23, 22}}},
+		Tire: tire.Tire{RollingMM: fig("1900")}, Goal: &Goal{Kind: "speed", KMH: 160.9344, RPM: 6000}}
+	metric, err := Work(ask)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ask.SpeedUnit = "mph"
+	miles, err := Work(ask)
+	if err != nil {
+		t.Fatal(err)
+	}
+	told := func(a *Answer) string { return a.Pick.Sentence + strings.Join(a.Pick.Why, " ") + a.Pick.Missing }
+	if !strings.Contains(told(miles), "100 mph") || strings.Contains(told(miles), "km/h") {
+		t.Errorf("in miles: %s", told(miles))
+	}
+	if !strings.Contains(told(metric), "160.9 km/h") || strings.Contains(told(metric), "mph") {
+		t.Errorf("in kilometers: %s", told(metric))
+	}
+	ask.SpeedUnit = "knots"
+	if _, err := Work(ask); err == nil || !strings.Contains(err.Error(), "speed_unit") {
+		t.Errorf("knots: %v", err)
+	}
+}

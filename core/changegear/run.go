@@ -387,7 +387,7 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	if wanted == 0 && f.Limiter > 0 {
 		wanted = 0.98 * f.Limiter
 	}
-	out.Text = fmt.Sprintf("Peak %s km/h at %s rpm; most rpm %s.", say.Trim(out.PeakKMH, 1), say.Trim(out.AtPeakRPM, 0), say.Trim(out.PeakRPM, 0))
+	out.Text = fmt.Sprintf("Peak %s at %s rpm; most rpm %s.", w.speed(out.PeakKMH, 1), say.Trim(out.AtPeakRPM, 0), say.Trim(out.PeakRPM, 0))
 	if out.Spin > 0.5 {
 		out.Text += fmt.Sprintf(" For %s s the wheels spun or the clutch slipped.", say.Trim(out.Spin, 1))
 	}
@@ -413,7 +413,7 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	if ladder[best].Fitted {
 		verb = "Leave"
 	}
-	p.Sentence = fmt.Sprintf("%s %s: %s rpm at the same %s km/h.", verb, p.Chosen.Title, say.Trim(out.AtPeakRPM*ladder[best].Overall.Div(w.base.Mul(w.fitted.ratio())).Float(), 0), say.Trim(out.PeakKMH, 1))
+	p.Sentence = fmt.Sprintf("%s %s: %s rpm at the same %s.", verb, p.Chosen.Title, say.Trim(out.AtPeakRPM*ladder[best].Overall.Div(w.base.Mul(w.fitted.ratio())).Float(), 0), w.speed(out.PeakKMH, 1))
 	w.toBuy(p, ladder)
 	out.Pick = p
 }

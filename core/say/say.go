@@ -43,3 +43,11 @@ func SpeedIn(kmh float64, unit string) float64 {
 	}
 	return kmh
 }
+
+// Speed says a speed in mph, or else km/h.
+func Speed(kmh float64, unit string, places int) string {
+	if unit != "mph" {
+		unit = "km/h"
+	}
+	return Trim(SpeedIn(kmh, unit), places) + " " + unit
+}

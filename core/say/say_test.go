@@ -33,3 +33,11 @@ func TestSpeedIn(t *testing.T) {
 		}
 	}
 }
+
+func TestSpeed(t *testing.T) {
+	for unit, want := range map[string]string{"": "96.6 km/h", "km/h": "96.6 km/h", "mph": "60 mph", "furlongs": "96.6 km/h"} {
+		if got := Speed(96.56064, unit, 1); got != want {
+			t.Errorf("in %q: %s, want %s", unit, got, want)
+		}
+	}
+}

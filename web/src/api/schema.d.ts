@@ -1823,6 +1823,8 @@ export interface components {
             base?: components["schemas"]["Figure"];
             gears?: components["schemas"]["ChangeGearsGear"][];
             tire?: components["schemas"]["Tire"];
+            /** @description what sentences say speeds in: km/h (if left out) or mph; figures are km/h all the same */
+            speed_unit?: string;
             /** Format: double */
             growth_percent?: number;
             /** Format: double */

@@ -1,7 +1,7 @@
 import { api, type ChangeGearsEvent, type ChangeGearsRequest, type Doc, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { toKMH, typed, type Units } from "../../format/numbers";
+import { speedUnit, toKMH, typed, type Units } from "../../format/numbers";
 import { figure, noTire, number, type TireForm, tireOf } from "../tire/model";
 
 export type GoalKind = NonNullable<ChangeGearsRequest["goal"]>["kind"];
@@ -154,6 +154,7 @@ export function baseOf(f: Form, units: Units, doc?: Doc): ChangeGearsRequest {
     use_shop: true,
     lies: Object.values(lies).some((v) => v !== undefined) ? lies : undefined,
     goal: goalOf(f, kmh),
+    speed_unit: speedUnit(units),
   };
 }
 
