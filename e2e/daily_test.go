@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 )
 
 // A day at a unit from one end to the other: a job is opened, the front axle measured,
@@ -33,7 +34,13 @@ func TestADayAtAUnit(t *testing.T) {
 	// A photo with marks: the tooth that was skipped is tapped, the count taken.
 	p.visit("/photos/2")
 	p.sees("31 marks, but the spacing says 32 teeth")
-	p.clickAt("document.querySelector('svg[role=application] circle[stroke-dasharray]')")
+	// The picture may still be finding its place under the pointer.
+	for marked := false; !marked; {
+		p.clickAt("document.querySelector('svg[role=application] circle[stroke-dasharray]')")
+		for end := time.Now().Add(5 * time.Second); !marked && time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+			marked = eval[bool](p, "!document.body.innerText.includes('31 marks')")
+		}
+	}
 	p.click("Save the marks")
 	p.sees("The marks are saved with the photo")
 	p.click("Take 32 as a reading")
