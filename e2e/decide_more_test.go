@@ -38,7 +38,8 @@ func TestDecideOnTabletAndPhone(t *testing.T) {
 			path, label, text, sees string
 			tabs                    []string
 		}{
-			{"/units/8/regear", "Tires now", "35x12.50R15", "4.65 would pull like stock", []string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
+			{"/units/8/regear", "Tires now", "35x12.50R15", "4.65 would pull like stock",
+				[]string{"Choices", "Gears", "Curves", "Estimate", "Other tires"}},
 			{"/units/8/speedometer", "Tire on it", "33x12.50R15", "The shaft turns", []string{"Gears and cable", "Pulses", "Check on the road", "Fitting and rules"}},
 			{"/shop/gear_sets", "Filter", "varn", "21 of 63 rows", nil},
 			{"/units/8", "Name", "Grouse 4", "History", nil},

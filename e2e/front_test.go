@@ -110,7 +110,8 @@ func TestHelpOnEveryBench(t *testing.T) {
 	for path, title := range map[string]string{
 		"/count/ring_and_pinion": "Identify", "/trace": "Trace", "/regear": "Tires and gears", "/speedometer": "Speedometer",
 		"/find-fault": "Find the fault", "/set-up": "Set up", "/free-play": "Free play", "/gearcase": "Gearcase",
-		"/propeller": "Propeller", "/change-gears": "Change gears", "/gears": "Gears and ranges", "/photo": "Teeth on a photo", "/cards": "Work cards",
+		"/propeller": "Propeller", "/change-gears": "Change gears", "/gears": "Gears and ranges",
+		"/photo": "Teeth on a photo", "/cards": "Work cards",
 	} {
 		p.visit(path)
 		p.until("the bench", `document.querySelector('main')`)
@@ -123,7 +124,8 @@ func TestHelpOnEveryBench(t *testing.T) {
 		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How it is done"] ' + s))`) {
 			t.Errorf("%s has no caution or no example", path)
 		}
-		for _, w := range eval[[]string](p, `[...document.querySelectorAll('[role=dialog] [aria-label="How it is done"] a')].map(e => e.innerText)`) {
+		for _, w := range eval[[]string](p,
+			`[...document.querySelectorAll('[role=dialog] [aria-label="How it is done"] a')].map(e => e.innerText)`) {
 			if !slices.Contains(terms, w) {
 				t.Errorf("%s leads to %q, which the words don't have", path, w)
 			}

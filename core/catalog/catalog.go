@@ -105,6 +105,34 @@ var (
 // Lists returns the shop's lists in the order they are shown.
 func Lists() []List { return slices.Concat(gearLists(), otherLists()) }
 
+// setUpList holds what makers say of setting up, by family.
+func setUpList() List {
+	return List{ID: SetUp, Name: "Set-up figures",
+		For: "The maker's limits by family, each with its unit, source and date. The set-up bench checks every trial " +
+			"against them; what is missing here is asked for or shown as missing.", Columns: []Column{
+			family,
+			{Key: "figure", Name: "Figure", Type: Choice, Required: true, Identity: true, Choices: setUpKinds()},
+			{Key: "low", Name: "From", Type: Number, Max: 5000},
+			{Key: "high", Name: "to", Type: Number, Required: true, Max: 5000, Help: "the most that is allowed, where there is no least"},
+			{Key: "unit", Name: "Unit", Type: Choice, Required: true, Default: "mm",
+				Choices: options("mm", "mm", "in", "in", "thou", "0.001 in", "N·m", "N·m", "lbf·in", "lbf·in", "lbf·ft",
+					"lbf·ft", "kgf·cm", "kgf·cm")},
+			{Key: "source", Name: "Source", Type: Text, Required: true, Identity: true, Help: "manual and page"},
+			{Key: "date", Name: "As of", Type: Text, Help: "edition or date of the manual"},
+			{Key: "marks", Name: "Pinion marks mean", Type: Choice, Choices: markChoices(),
+				Help: "with the pinion's depth: how this maker marks pinions"},
+			{Key: "mark_unit", Name: "in", Type: Choice, Choices: options("0.01mm", "0.01 mm", "0.001in", "0.001 in", "mm", "mm", "in", "in")},
+			note,
+		}, check: func(r Row, errs *fault.Errors) {
+			if (r["marks"] != "" || r["mark_unit"] != "") && r["figure"] != setup.FigureDepth {
+				errs.Add("marks", "stands with the figure of the pinion's depth")
+			}
+			if err := r.SetUpFigure().Check(); err != nil {
+				spread(err, errs)
+			}
+		}}
+}
+
 // gearLists are what gears and their housings are chosen from.
 func gearLists() []List {
 	return []List{
@@ -160,27 +188,7 @@ func gearLists() []List {
 			span(r, "takes_from", "takes_to", errs)
 			span(r, "marked_from", "marked_to", errs)
 		}},
-		{ID: SetUp, Name: "Set-up figures",
-			For: "The maker's limits by family, each with its unit, source and date. The set-up bench checks every trial " +
-				"against them; what is missing here is asked for or shown as missing.", Columns: []Column{
-				family,
-				{Key: "figure", Name: "Figure", Type: Choice, Required: true, Identity: true, Choices: setUpKinds()},
-				{Key: "low", Name: "From", Type: Number, Max: 5000},
-				{Key: "high", Name: "to", Type: Number, Required: true, Max: 5000, Help: "the most that is allowed, where there is no least"},
-				{Key: "unit", Name: "Unit", Type: Choice, Required: true, Default: "mm", Choices: options("mm", "mm", "in", "in", "thou", "0.001 in", "N·m", "N·m", "lbf·in", "lbf·in", "lbf·ft", "lbf·ft", "kgf·cm", "kgf·cm")},
-				{Key: "source", Name: "Source", Type: Text, Required: true, Identity: true, Help: "manual and page"},
-				{Key: "date", Name: "As of", Type: Text, Help: "edition or date of the manual"},
-				{Key: "marks", Name: "Pinion marks mean", Type: Choice, Choices: markChoices(), Help: "with the pinion's depth: how this maker marks pinions"},
-				{Key: "mark_unit", Name: "in", Type: Choice, Choices: options("0.01mm", "0.01 mm", "0.001in", "0.001 in", "mm", "mm", "in", "in")},
-				note,
-			}, check: func(r Row, errs *fault.Errors) {
-				if (r["marks"] != "" || r["mark_unit"] != "") && r["figure"] != setup.FigureDepth {
-					errs.Add("marks", "stands with the figure of the pinion's depth")
-				}
-				if err := r.SetUpFigure().Check(); err != nil {
-					spread(err, errs)
-				}
-			}},
+		setUpList(),
 		{ID: Adapters, Name: "Speedometer adapters", For: "Boxes between cable and speedometer where no pair of gears fits.", Columns: []Column{
 			{Key: "name", Name: "Adapter", Type: Text, Required: true, Identity: true},
 			{Key: "ratio", Name: "Turns out per turn in", Type: Ratio, Required: true, Max: 10},
@@ -242,7 +250,8 @@ func otherLists() []List {
 		{ID: Settings, Name: "Shop settings",
 			For: "Settings for the whole shop. The currency shows beside every price and estimate, name and address on " +
 				"every sheet.", Columns: []Column{
-				{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency", Choices: options("currency", "currency", "name", "name of the shop", "address", "address")},
+				{Key: "setting", Name: "Setting", Type: Choice, Required: true, Identity: true, Default: "currency",
+					Choices: options("currency", "currency", "name", "name of the shop", "address", "address")},
 				{Key: "value", Name: "Value", Type: Text, Required: true, Help: "a currency as it is written behind an amount, up to 8 characters"},
 			}, check: func(r Row, errs *fault.Errors) {
 				if r["setting"] == "currency" && utf8.RuneCountInString(r["value"]) > 8 {

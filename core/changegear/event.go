@@ -97,7 +97,8 @@ func Log(q Request, e Event) (*Logged, error) {
 	}
 	off := say.Round(100*(e.PeakKMH / *out.KMH - 1), 2)
 	out.Off = &off
-	speeds := fmt.Sprintf("%s rpm in gear %s would be %s; %s was measured, %s %%", say.Trim(e.PeakRPM, 0), w.gear.name, w.speed(*out.KMH, 1), w.speed(e.PeakKMH, 1), say.Signed(off, 1))
+	speeds := fmt.Sprintf("%s rpm in gear %s would be %s; %s was measured, %s %%", say.Trim(e.PeakRPM, 0), w.gear.name,
+		w.speed(*out.KMH, 1), w.speed(e.PeakKMH, 1), say.Signed(off, 1))
 	switch {
 	case math.Abs(off) <= w.spread:
 		out.Text = speeds + fmt.Sprintf(": no more than the tire's rolling is uncertain (± %s %%).", say.Trim(w.spread, 1))

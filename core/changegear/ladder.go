@@ -254,14 +254,16 @@ func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
 		// The shortest that still reaches the speed before the engine speed.
 		for i, r := range ladder {
 			if r.Overall.Float() <= want.Float()*slack {
-				p.Why = append(p.Why, fmt.Sprintf("The shortest that reaches %s by %s rpm in gear %s.", w.speed(g.KMH, 1), say.Trim(g.RPM, 0), w.gear.name))
+				p.Why = append(p.Why, fmt.Sprintf("The shortest that reaches %s by %s rpm in gear %s.", w.speed(g.KMH, 1),
+					say.Trim(g.RPM, 0), w.gear.name))
 				if r.Overall.Cmp(want) > 0 {
 					p.Why = append(p.Why, fmt.Sprintf("It passes %s by less than the tire's rolling is known (± %s %%).", want.Decimal(2), say.Trim(w.spread, 1)))
 				}
 				return i, nil
 			}
 		}
-		p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s: the tallest, %s, would turn %s rpm there.", w.speed(g.KMH, 1), ladder[len(ladder)-1].Overall.Decimal(2),
+		p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s: the tallest, %s, would turn %s rpm there.",
+			w.speed(g.KMH, 1), ladder[len(ladder)-1].Overall.Decimal(2),
 			say.Trim(g.RPM*ladder[len(ladder)-1].Overall.Div(want).Float(), 0))
 		return len(ladder) - 1, nil
 	case ByExit:
@@ -269,11 +271,13 @@ func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
 		p.Wanted = &want
 		for i := len(ladder) - 1; i >= 0; i-- {
 			if ladder[i].Overall.Float()*slack >= want.Float() {
-				p.Why = append(p.Why, fmt.Sprintf("The tallest that still has %s rpm at %s in gear %s.", say.Trim(g.RPM, 0), w.speed(g.KMH, 1), w.gear.name))
+				p.Why = append(p.Why, fmt.Sprintf("The tallest that still has %s rpm at %s in gear %s.", say.Trim(g.RPM, 0),
+					w.speed(g.KMH, 1), w.gear.name))
 				return i, nil
 			}
 		}
-		p.Missing = fmt.Sprintf("Everything on the shelf is too tall to have %s rpm at %s: the shortest, %s, has %s rpm.", say.Trim(g.RPM, 0), w.speed(g.KMH, 1), ladder[0].Overall.Decimal(2),
+		p.Missing = fmt.Sprintf("Everything on the shelf is too tall to have %s rpm at %s: the shortest, %s, has %s rpm.",
+			say.Trim(g.RPM, 0), w.speed(g.KMH, 1), ladder[0].Overall.Decimal(2),
 			say.Trim(g.RPM*ladder[0].Overall.Div(want).Float(), 0))
 		return 0, nil
 	default: // stay in one gear between two speeds
@@ -285,10 +289,12 @@ func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
 				continue
 			}
 			if r.Overall.Float()*slack >= low.Float() {
-				p.Why = append(p.Why, fmt.Sprintf("Gear %s alone from %s to %s: never under %s rpm, never over %s.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0), say.Trim(g.LowRPM, 0), say.Trim(g.RPM, 0)))
+				p.Why = append(p.Why, fmt.Sprintf("Gear %s alone from %s to %s: never under %s rpm, never over %s.", w.gear.name,
+					w.speed(g.LowKMH, 0), w.speed(g.KMH, 0), say.Trim(g.LowRPM, 0), say.Trim(g.RPM, 0)))
 				return i, nil
 			}
-			p.Missing = fmt.Sprintf("No set holds gear %s from %s to %s: the one that reaches the top falls to %s rpm at the slow end.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0),
+			p.Missing = fmt.Sprintf("No set holds gear %s from %s to %s: the one that reaches the top falls to %s rpm at "+
+				"the slow end.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0),
 				say.Trim(g.LowRPM*r.Overall.Div(low).Float(), 0))
 			return i, nil
 		}

@@ -413,7 +413,8 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	if ladder[best].Fitted {
 		verb = "Leave"
 	}
-	p.Sentence = fmt.Sprintf("%s %s: %s rpm at the same %s.", verb, p.Chosen.Title, say.Trim(out.AtPeakRPM*ladder[best].Overall.Div(w.base.Mul(w.fitted.ratio())).Float(), 0), w.speed(out.PeakKMH, 1))
+	p.Sentence = fmt.Sprintf("%s %s: %s rpm at the same %s.", verb, p.Chosen.Title,
+		say.Trim(out.AtPeakRPM*ladder[best].Overall.Div(w.base.Mul(w.fitted.ratio())).Float(), 0), w.speed(out.PeakKMH, 1))
 	w.toBuy(p, ladder)
 	out.Pick = p
 }

@@ -129,8 +129,11 @@ func TestAsks(t *testing.T) {
 		got = append(got, fmt.Sprintf("%s %s: %s (%s %s)", a.Part, a.Ratio, a.Name, a.Kind, a.Position))
 	}
 	want := []string{
-		"gearbox 1: Gearbox 1st gear (gearbox 1)", "gearbox 2: Gearbox 2nd gear (gearbox 2)", "gearbox 3: Gearbox 3rd gear (gearbox 3)", "gearbox 4: Gearbox 4th gear (gearbox 4)", "gearbox 5: Gearbox 5th gear (gearbox 5)", "gearbox R: Gearbox reverse (gearbox R)",
-		"case high: Transfer case high range (transfer_case high)", "case low: Transfer case low range (transfer_case low)", "case front: Transfer case front to rear (transfer_case front)",
+		"gearbox 1: Gearbox 1st gear (gearbox 1)", "gearbox 2: Gearbox 2nd gear (gearbox 2)",
+		"gearbox 3: Gearbox 3rd gear (gearbox 3)", "gearbox 4: Gearbox 4th gear (gearbox 4)",
+		"gearbox 5: Gearbox 5th gear (gearbox 5)", "gearbox R: Gearbox reverse (gearbox R)",
+		"case high: Transfer case high range (transfer_case high)", "case low: Transfer case low range (transfer_case low)",
+		"case front: Transfer case front to rear (transfer_case front)",
 		"rear ratio: Rear axle (ring_and_pinion )", "front ratio: Front axle (ring_and_pinion )",
 	}
 	if !slices.Equal(got, want) {

@@ -132,7 +132,8 @@ func common() []Layout {
 				Body: &Body{WheelbaseMM: 3400, TrackMM: 1900, MassKG: 7400, FrontPercent: 50, HeightMM: 1100},
 				Parts: parts(engine(Lengthwise, 520), clutch("engine"), box5("clutch"),
 					Part{ID: "case", Kind: "transfer_case", Name: "Transfer case", From: "gearbox", TransferCase: &TransferCase{
-						Range: Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}}, Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
+						Range:  Range{Type: "ratio", Low: exact.Figure{Number: exact.New(21, 10)}},
+						Center: Center{Type: "open", Lockable: true}, Front: Front{Type: "gears", Drive: 40, Driven: 40, Idlers: 1}}},
 					shaftFrom("rear_prop", "Rear driveshaft", "case.rear"), rearAxle("rear_prop", 23, 10, "locking"),
 					hubsOn("rear", 24, 60), hubWheels("rear", "rear", 3300),
 					shaftFrom("front_prop", "Front driveshaft", "case.front"), frontAxle("front_prop", 23, 10, "locking"),

@@ -304,7 +304,9 @@ func TestBoatAdvice(t *testing.T) {
 	if len(a.Tow) != 0 {
 		t.Error("a boat is towed on wheels")
 	}
-	if p := Protocol(&Question{Driveline: layout(t, "outboard"), Evidence: []Evidence{came("stalls_reverse", "gearcase"), {Words: "nonsense", Seen: []Seen{{"moon", "x"}}}}}); len(p) != 2 || !strings.Contains(p[0], "Stalls") || p[1] != "nonsense" {
+	if p := Protocol(&Question{Driveline: layout(t, "outboard"),
+		Evidence: []Evidence{came("stalls_reverse", "gearcase"), {Words: "nonsense",
+			Seen: []Seen{{"moon", "x"}}}}}); len(p) != 2 || !strings.Contains(p[0], "Stalls") || p[1] != "nonsense" {
 		t.Errorf("%q", p)
 	}
 }

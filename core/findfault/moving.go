@@ -37,7 +37,8 @@ func (s *search) advise(a *Answer) {
 			}
 		}
 		if !boat && (x.Sort == "dogs" || x.Sort == "synchro" || x.Sort == "fork") {
-			w := "A hand that rests on the lever, and shifts without the clutch or in a rush, wear synchronizers, forks and dogs; replace dogs together with the gears they engage."
+			w := "A hand that rests on the lever, and shifts without the clutch or in a rush, wear synchronizers, forks and " +
+				"dogs; replace dogs together with the gears they engage."
 			if !slices.Contains(a.Advice, w) {
 				a.Advice = append(a.Advice, w)
 			}
@@ -55,7 +56,8 @@ var no = map[string]string{
 	"backward":       "Not a turn more: both gears of the pair are ruined.",
 	"top_bearing":    "Do not run it: a dry bearing seizes and the driveshaft twists off.",
 	"oil":            "Not before it has its oil.",
-	"drag":           "It may creep in gear: start it in neutral, wheels chocked.", "interrupter": "Drawn out of gear only with the throttle shut.",
+	"drag":           "It may creep in gear: start it in neutral, wheels chocked.",
+	"interrupter":    "Drawn out of gear only with the throttle shut.",
 }
 
 // moving says what goes next where it is driven on, and what turns when it is

@@ -202,7 +202,9 @@ func (b *Backlash) settled(v *Verdict, now Measured, l backlash.Learned, trials 
 	case l.Flipped:
 		v.Sentence = "The move went the wrong way: check which way a thicker shim moves this gear, and that the shim went under it, before the next."
 	case !l.ByLaw && math.Abs(l.Slope) < v.Law/4:
-		v.Sentence = fmt.Sprintf("The shims changed, the backlash barely did: %s mm of it per mm, where the teeth make %s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2), b.Gear)
+		v.Sentence = fmt.Sprintf("The shims changed, the backlash barely did: %s mm of it per mm, where the teeth make "+
+			"%s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(l.Slope), 2),
+			say.Trim(v.Law, 2), b.Gear)
 	case b.without(v.Law):
 		v.Sentence = fmt.Sprintf("The last shim moved nothing: look before the next one. Is it under the %s, is the race home, and does the dial touch this gear? Measure again until a shim shows.", b.Gear)
 	default:

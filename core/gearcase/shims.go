@@ -131,7 +131,8 @@ func Work(q Request) (*Answer, error) {
 			continue
 		}
 		if g.WantMM < 0 {
-			a.Asks = append(a.Asks, fmt.Sprintf("%s would need a shim of %s mm, less than nothing: check nominal shim, unit and what a plus says.", p.ID, say.Trim(g.WantMM, 2)))
+			a.Asks = append(a.Asks, fmt.Sprintf("%s would need a shim of %s mm, less than nothing: check nominal shim, unit "+
+				"and what a plus says.", p.ID, say.Trim(g.WantMM, 2)))
 			continue
 		}
 		a.Gears = append(a.Gears, g)

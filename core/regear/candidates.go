@@ -216,7 +216,9 @@ func (p *planner) withFitted(at string, sets []GearSet) []GearSet {
 func (p *planner) noteSets(out *Plan, known bool, rear, front int) {
 	switch {
 	case p.q.common:
-		out.Notes = append(out.Notes, "The shop's lists hold no gear set yet, so commonly made pairs are weighed. They have no price yet; ask whether one is made for this housing before you order. Enter the shop's own sets, or import a starter list, under Shop.")
+		out.Notes = append(out.Notes,
+			"The shop's lists hold no gear set yet, so commonly made pairs are weighed. They have no price yet; ask whether "+
+				"one is made for this housing before you order. Enter the shop's own sets, or import a starter list, under Shop.")
 	case rear == 0 || (p.secondary != "" && front == 0):
 		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
 	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):

@@ -108,7 +108,8 @@ func (p *planner) byRule(out *Plan, pool []*Variant, add addSchool, name nameOf)
 		v := nearest(pool, r.Float())
 		s.Text += ". Nearest: " + name(v) + "."
 		if g := p.cruiseGear(); g.Cmp(one) < 0 {
-			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would need %s.", g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
+			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would need %s.",
+				g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
 		}
 		add(s, v)
 	}

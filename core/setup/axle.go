@@ -201,8 +201,9 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 	return out, s, seal, errs.Err()
 }
 
-func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
-	var r read
+// readStacks reads what shims are in; where none is named yet, stacks that every move finds
+// room in.
+func (q *Axle) readStacks(m *Made, r *read, at string, errs *fault.Errors) {
 	pile := func(field, text string) Pile {
 		p, problem := ParsePile(text, q.Unit)
 		if problem != "" {
@@ -211,7 +212,6 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 		return p
 	}
 	if q.firstLook() {
-		// Stacks that every move finds room in.
 		r.pinion, r.left, r.right = Pile{MM: 10}, Pile{MM: 10}, Pile{MM: 10}
 	} else {
 		r.pinion, r.left, r.right = pile("pinion", m.Pinion), pile("left", m.Left), pile("right", m.Right)
@@ -220,6 +220,11 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 		p := pile("spacer", m.Spacer)
 		r.spacer = &p
 	}
+}
+
+func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
+	var r read
+	q.readStacks(m, &r, at, errs)
 	torque := func(field, text string) *Torque {
 		if text == "" {
 			return nil

@@ -145,7 +145,8 @@ func TestInches(t *testing.T) {
 	if math.Abs(v.Results[0].Backlash.MeanMM-0.4) > 1e-3 || math.Abs(v.Next.RingMM-w.Next.RingMM) > 0.03 {
 		t.Errorf("%+v and %+v", v.Next, w.Next)
 	}
-	if strings.Contains(v.Sentence, "mm") || !strings.Contains(v.Sentence, "ring gear 0.0") || !strings.Contains(v.Sentence, " in ") && !strings.Contains(v.Sentence, " in;") {
+	if strings.Contains(v.Sentence, "mm") || !strings.Contains(v.Sentence, "ring gear 0.0") ||
+		!strings.Contains(v.Sentence, " in ") && !strings.Contains(v.Sentence, " in;") {
 		t.Errorf("%s", v.Sentence)
 	}
 	for _, c := range v.Checks {

@@ -101,7 +101,8 @@ func SideGears(q Side) (*SideGearsAnswer, error) {
 	if err := errs.Err(); err != nil {
 		return nil, err
 	}
-	out := &SideGearsAnswer{Sides: []SideAnswer{}, Band: band.said(say.Unit(q.Unit)), Law: say.Round(m.Sensitivity(), 4), Notes: []string{"Too tight turns hard and overheats; loose clunks."}}
+	out := &SideGearsAnswer{Sides: []SideAnswer{}, Band: band.said(say.Unit(q.Unit)), Law: say.Round(m.Sensitivity(), 4),
+		Notes: []string{"Too tight turns hard and overheats; loose clunks."}}
 	for _, z := range sides {
 		a, rest := q.side(z.name, z.at, z.last, m, band, box)
 		for _, t := range z.told {
@@ -139,7 +140,8 @@ func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.
 		next, a.Pieces, box = list[0].TotalMM, list[0].Pieces, shim.Without(all, list[0].Pieces)
 	}
 	a.NextMM = &next
-	a.Sentence = u.F("%s: %s, %s mm. A shim of %s mm instead of %s; play then about %s mm.", say.Capital(name), word, u.Len(a.PlayMM), u.Len(next), u.Len(last.MM), u.Len(math.Max(0, now.BacklashMM+l.Slope*(next-last.MM))))
+	a.Sentence = u.F("%s: %s, %s mm. A shim of %s mm instead of %s; play then about %s mm.", say.Capital(name), word,
+		u.Len(a.PlayMM), u.Len(next), u.Len(last.MM), u.Len(math.Max(0, now.BacklashMM+l.Slope*(next-last.MM))))
 	return a, box
 }
 
@@ -245,7 +247,8 @@ func (a *SlipAnswer) clearance(room, height float64, pile Pile, s sheet, box []s
 	}
 	want := say.Round(room-height-(b.Low+b.High)/2, 4)
 	if want < 0 {
-		a.Sentence = strings.TrimSpace(a.Sentence + u.F(" The stack is %s mm too high even without a shim: wrong or too many plates.", u.Len(-want)))
+		a.Sentence = strings.TrimSpace(a.Sentence +
+			u.F(" The stack is %s mm too high even without a shim: wrong or too many plates.", u.Len(-want)))
 		return
 	}
 	next := say.Round(want, 2)
@@ -303,7 +306,8 @@ func GearRunout(q Runout) (*RunoutAnswer, error) {
 	u := say.Unit(q.Unit)
 	r := &RunoutAnswer{Around: a, TotalMM: say.Round(a.GreatestMM-a.LeastMM, 4), Notes: append([]string{"Run-out of the ring is measured apart from this: a gear on needles moves under load."}, told...)}
 	r.SwingMM = say.Round(2*math.Tan(q.Pressure*math.Pi/180)*r.TotalMM, 4)
-	c := Check{ID: FigureGearRunout, Name: "Radial run-out on its bearing", State: "left_out", Value: u.F("%s mm", u.Len(r.TotalMM)), Text: "the maker's figure is not entered"}
+	c := Check{ID: FigureGearRunout, Name: "Radial run-out on its bearing", State: "left_out",
+		Value: u.F("%s mm", u.Len(r.TotalMM)), Text: "the maker's figure is not entered"}
 	if b, ok := s.bands[FigureGearRunout]; ok {
 		c.Band, c.From, c.State = b.said(u), b.From, place(r.TotalMM, 0, b.High)
 		c.Text = map[string]string{"in": "within the limit", "high": "above the limit: bearing or shaft is worn"}[c.State]

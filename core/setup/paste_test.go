@@ -48,7 +48,8 @@ func TestReadSheet(t *testing.T) {
 
 // What a set-up has no use for, or what can't be, comes back as it was.
 func TestReadSheetGivesBack(t *testing.T) {
-	text := "Backlash 0.15 to 0.20 mm\nOil 2.1 L; Pinion preload 12\nBacklash difference: a little\nBacklash 0.9 to 0.2 mm\n\nTotal torque 3 to 4 N·m"
+	text := "Backlash 0.15 to 0.20 mm\nOil 2.1 L; Pinion preload 12\nBacklash difference: a little\nBacklash 0.9 to " +
+		"0.2 mm\n\nTotal torque 3 to 4 N·m"
 	s, err := ReadSheet(Pasted{Text: text, Source: "manual, page 3"})
 	if err != nil {
 		t.Fatal(err)

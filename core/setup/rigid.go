@@ -77,7 +77,8 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	a.GapMM = g.LeastMM
 	a.MostMM = say.Round(math.Max(0, g.LeastMM-q.RepeatMM), 4)
 	if spread := g.GreatestMM - g.LeastMM; spread > 3*q.RepeatMM {
-		a.Notes = append(a.Notes, u.F("The readings differ by %s mm: clean shank and ledge and measure again; the least one counts.", u.Len(spread)))
+		a.Notes = append(a.Notes, u.F("The readings differ by %s mm: clean shank and ledge and measure again; the least "+
+			"one counts.", u.Len(spread)))
 	}
 	if q.Ledge == "no" {
 		a.Notes = append(a.Notes, "This housing has no ledge under the cup: depth is what it is, and the stack only backs the shank.")
@@ -87,7 +88,8 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	if s := shim.Thickest(box, a.MostMM, q.Most); s != nil && len(s.Pieces) > 0 {
 		rest := say.Round(a.GapMM-s.TotalMM, 4)
 		a.Stack, a.RestMM = s, &rest
-		a.Sentence = u.F("Put in %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the box makes below it. %s mm stays open.", u.Len(s.TotalMM), u.Len(a.GapMM), u.Len(q.RepeatMM), u.Len(rest))
+		a.Sentence = u.F("Put in %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the "+
+			"box makes below it. %s mm stays open.", u.Len(s.TotalMM), u.Len(a.GapMM), u.Len(q.RepeatMM), u.Len(rest))
 	} else {
 		a.Sentence = u.F("The box makes no stack that is at most %s mm; thinner shims are needed.", u.Len(a.MostMM))
 	}

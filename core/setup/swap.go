@@ -182,7 +182,8 @@ func (q Swap) way(c Convention, shim, diff float64) Way {
 	if shimGrows*diff < 0 {
 		sign = "+ old mark − new mark"
 	}
-	w.Formula = u.F("new shim = old shim %s = %s %s %s mm", sign, u.Len(shim), map[bool]string{true: "−", false: "+"}[shimGrows < 0], u.Len(math.Abs(shimGrows)))
+	w.Formula = u.F("new shim = old shim %s = %s %s %s mm", sign, u.Len(shim),
+		map[bool]string{true: "−", false: "+"}[shimGrows < 0], u.Len(math.Abs(shimGrows)))
 	thick := "thicker"
 	if shimGrows < 0 {
 		thick = "thinner"
@@ -253,8 +254,10 @@ func TurnCarrier(q Turned) (*TurnedOver, error) {
 			"preload again, and check backlash and pattern.", u.Len(r.MM), u.Len(l.MM)),
 		LeftMM: r.MM, RightMM: l.MM, RingSide: other,
 		Goes: []string{
-			u.F("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.", u.Len(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide]), other),
-			u.F("The other bearing and cup, with its %s mm, go to the %s.", u.Len(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide]), q.RingSide),
+			u.F("The bearing and cup of the ring's side, with its %s mm of shims, go to the %s.",
+				u.Len(map[string]float64{"left": l.MM, "right": r.MM}[q.RingSide]), other),
+			u.F("The other bearing and cup, with its %s mm, go to the %s.",
+				u.Len(map[string]float64{"left": r.MM, "right": l.MM}[q.RingSide]), q.RingSide),
 			"Set carrier bearing preload again: bearings and cups seat differently on the other side.",
 			"Bearing caps stay where they were bored: each in its own place, the way it was.",
 			"The pinion keeps its depth shims and its preload.",

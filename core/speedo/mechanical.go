@@ -280,10 +280,13 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 	switch a.Common = common; {
 	case common && len(m.Families) > 1:
 		m.Drives, m.Driven = CommonGears()
-		a.Notes = append(a.Notes, fmt.Sprintf("Shown with commonly made counts: the shop has gears of %s, which don't go together. Choose the family to see what is on the shelf.", strings.Join(m.Families, " and ")))
+		a.Notes = append(a.Notes, fmt.Sprintf("Shown with commonly made counts: the shop has gears of %s, which don't go "+
+			"together. Choose the family to see what is on the shelf.", strings.Join(m.Families, " and ")))
 	case common:
 		m.Drives, m.Driven = CommonGears()
-		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so commonly made counts are shown. Ask whether a gear of that count is made for this part, and which housing takes it. Enter the shop's own gears, or import a starter list, under Shop.")
+		a.Notes = append(a.Notes, "The shop's lists hold no speedometer gears for this yet, so commonly made counts are "+
+			"shown. Ask whether a gear of that count is made for this part, and which housing takes it. Enter the shop's "+
+			"own gears, or import a starter list, under Shop.")
 	}
 	drives, driven := teethOf(m.Drives, m.FittedDrive), teethOf(m.Driven, m.FittedTeeth)
 	if n := len(drives) * len(driven); n > MaxPairs {
@@ -478,7 +481,8 @@ func (a *MechanicalAnswer) nearest(m Mechanical, s Shaft) {
 	switch {
 	case within && s.byTire():
 		cell.Words = "reads " + size + " % low, less than the tire is known to"
-		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out loaded before choosing between this pair and the one that reads high.", size, say.Trim(s.Spread, 1))
+		why = fmt.Sprintf("The nearest to true. It reads %s %% low by a tire known to ± %s %% only: roll the tire out "+
+			"loaded before choosing between this pair and the one that reads high.", size, say.Trim(s.Spread, 1))
 		a.Notes = append(a.Notes, "Measure the tire first: "+strings.ToLower(why[:1])+why[1:])
 	case within:
 		cell.Words = "true, as far as the ratios are known"

@@ -109,7 +109,8 @@ func openCards(ctx context.Context, st *store.Store) error {
 	}
 	for i, e := range []workcard.Entry{
 		{Step: "marks", Figure: "old +2, new +5, hundredths, farther out"}, {Step: "caps", Note: "left 1.10, right 1.05; caps punched one and two dots"},
-		{Step: "nut", Note: "flange marked white; new nut"}, {Step: "stack_order", Note: "laid out on the board, photographed", Figure: "depth 1.20, spacer 2.50"},
+		{Step: "nut", Note: "flange marked white; new nut"}, {Step: "stack_order",
+			Note: "laid out on the board, photographed", Figure: "depth 1.20, spacer 2.50"},
 		{Step: "cups"}, {Step: "depth"}, {Step: "preload", Figure: "1.6 to 2.6 N·m"},
 	} {
 		e.Kind, e.By = workcard.Checked, ivar

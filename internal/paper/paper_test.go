@@ -95,7 +95,8 @@ func TestWallAndPhotos(t *testing.T) {
 		t.Fatal(err)
 	}
 	photo := Photo{Title: "The flange", JPEG: good.Bytes(), Width: 40, Height: 30}
-	sh.Photos = []Photo{photo, {Title: "Broken", JPEG: []byte("not a picture"), Width: 10, Height: 10}, photo, {Title: "Flat", JPEG: good.Bytes()}}
+	sh.Photos = []Photo{photo, {Title: "Broken", JPEG: []byte("not a picture"), Width: 10, Height: 10}, photo,
+		{Title: "Flat", JPEG: good.Bytes()}}
 	b, err := sh.Print()
 	if err != nil || len(b) < len(bare)+good.Len() || bytes.Count(b, []byte("/Subtype /Image")) == 0 {
 		t.Errorf("%v, %d bytes with photos, %d without", err, len(b), len(bare))

@@ -88,7 +88,8 @@ func TestJobFromComplaintToHandOver(t *testing.T) {
 	if len(j.Decisions) != 1 || len(j.Cards) != 1 || !slices.ContainsFunc(open2, func(s string) bool { return strings.HasPrefix(s, "card_") }) || !slices.ContainsFunc(open2, func(s string) bool { return strings.HasPrefix(s, "verdict_") }) {
 		t.Fatalf("%v %+v %+v", open2, j.Decisions, j.Cards)
 	}
-	if x := oda.do("POST", path+"/close", `{"hand_over":"Come back after 500 km"}`); x.status != 422 || x.field() != "/accept" || !strings.Contains(string(x.body), "A card is in progress") {
+	if x := oda.do("POST", path+"/close", `{"hand_over":"Come back after 500 km"}`); x.status != 422 ||
+		x.field() != "/accept" || !strings.Contains(string(x.body), "A card is in progress") {
 		t.Errorf("%d %s", x.status, x.body)
 	}
 	accept := `["` + strings.Join(open2, `","`) + `"]`

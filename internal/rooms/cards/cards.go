@@ -162,7 +162,8 @@ func (s *Room) GetCardPDF(ctx context.Context, r api.GetCardPDFRequestObject) (a
 			return nil, err
 		}
 	}
-	b, err := paper.Card(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), head, c.Card.Title, "an empty card; steps with a condition are marked")
+	b, err := paper.Card(workcard.Sum(workcard.Run{Card: printedWhole(c.Card), Answers: all}, nil), head, c.Card.Title,
+		"an empty card; steps with a condition are marked")
 	return api.GetCardPDF200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
