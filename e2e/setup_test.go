@@ -135,7 +135,7 @@ func TestSetUpIsGoneOnWith(t *testing.T) {
 	p.sees("This pinion sits 0.127 mm farther out")
 	p.fill("Gap, measured three times", "0.43 0.44 0.43")
 	p.choose("Ledge under the cup for depth", "none: depth can't be shimmed")
-	p.sees("Put in 0.41 mm")
+	p.sees("Install 0.41 mm")
 	p.axe("pinion")
 	p.click("Carrier and differential")
 	p.sees("Shims change sides with their bearing: left 0.85, right 1.3 mm.")

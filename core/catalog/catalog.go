@@ -125,7 +125,7 @@ func setUpList() List {
 			note,
 		}, check: func(r Row, errs *fault.Errors) {
 			if (r["marks"] != "" || r["mark_unit"] != "") && r["figure"] != setup.FigureDepth {
-				errs.Add("marks", "stands with the figure of the pinion's depth")
+				errs.Add("marks", "goes with the pinion depth figure")
 			}
 			if err := r.SetUpFigure().Check(); err != nil {
 				spread(err, errs)

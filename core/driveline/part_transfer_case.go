@@ -89,7 +89,7 @@ func (t *TransferCase) check(_ *Part, at string, errs *fault.Errors) {
 		errs.Add(at+"center/rear_only", "a part-time case has that position anyway, and one that is always locked can't have it")
 	}
 	if t.Center.RearOnly && t.Front.Type == "none" {
-		errs.Add(at+"center/rear_only", "there is no front output that could be let go")
+		errs.Add(at+"center/rear_only", "there is no front output to disconnect")
 	}
 	oneOf(errs, at+"front/type", &t.Front.Type, "chain", "gears", "ratio", "none")
 	pair(errs, at+"front/", "drive", "driven", t.Front.Drive, t.Front.Driven)

@@ -14,5 +14,5 @@ func Example() {
 		return
 	}
 	fmt.Println(a.Sentence)
-	// Output: Put in 1.4 mm: 1.41 mm of gap, less 0.01 mm that the gauge may be off, and the thickest that the box makes below it. 0.01 mm stays open.
+	// Output: Install 1.4 mm: 1.41 mm of gap, less 0.01 mm that the gauge may be off, and the thickest that the box makes below it. 0.01 mm stays open.
 }

@@ -125,7 +125,7 @@ func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.
 	l := backlash.Learn(m.Sensitivity(), -1, trials, 0.01)
 	word := map[string]string{"low": "too tight", "high": "too loose"}[a.State]
 	if l.Flipped {
-		a.Sentence = fmt.Sprintf("%s: %s, and the last shim went the wrong way. Look whether it lies behind this gear.", say.Capital(name), word)
+		a.Sentence = fmt.Sprintf("%s: %s, and the last shim went the wrong way. Check that it is behind this gear.", say.Capital(name), word)
 		return a, box
 	}
 	want := say.Round(math.Max(0, last.MM+((band.Low+band.High)/2-now.BacklashMM)/l.Slope), 4)

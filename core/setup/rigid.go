@@ -88,7 +88,7 @@ func RigidStack(q Rigid) (*Stacked, error) {
 	if s := shim.Thickest(box, a.MostMM, q.Most); s != nil && len(s.Pieces) > 0 {
 		rest := say.Round(a.GapMM-s.TotalMM, 4)
 		a.Stack, a.RestMM = s, &rest
-		a.Sentence = u.F("Put in %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the "+
+		a.Sentence = u.F("Install %s mm: %s mm of gap, less %s mm that the gauge may be off, and the thickest that the "+
 			"box makes below it. %s mm stays open.", u.Len(s.TotalMM), u.Len(a.GapMM), u.Len(q.RepeatMM), u.Len(rest))
 	} else {
 		a.Sentence = u.F("The box makes no stack that is at most %s mm; thinner shims are needed.", u.Len(a.MostMM))

@@ -131,7 +131,7 @@ func TestCarrierPreload(t *testing.T) {
 func TestTitles(t *testing.T) {
 	for want, q := range map[string]Question{
 		"Pinion swapped: This pinion sits 0.05 mm farther out": {Swap: &Swap{Shim: "1.20", OldMark: "2", NewMark: "7", MarkUnit: "0.01mm", Convention: "farther", Thicker: "in"}},
-		"Rigid stack: Put in 0.4 mm":                           {Rigid: &Rigid{Gap: "0.43", Ledge: "no", Box: "0.40"}},
+		"Rigid stack: Install 0.4 mm":                          {Rigid: &Rigid{Gap: "0.43", Ledge: "no", Box: "0.40"}},
 		"Carrier turned: Shims change sides":                   {Turned: &Turned{Left: "1", Right: "1.1", RingSide: "left"}},
 		"Side gears. Left: too loose":                          {Side: &Side{Teeth: 16, Mate: 10, Figures: []Figure{fig(FigureSidePlay, 0.05, 0.15, "mm")}, Left: []Played{{"1", "0.3"}}, Right: []Played{{"1", "0.1"}}}},
 		"Limited slip: Breakaway 70 N·m":                       {Slip: &Slip{Breakaway: "70 N·m"}},

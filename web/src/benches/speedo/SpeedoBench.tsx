@@ -86,7 +86,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
                 <b>{fixed(some.take_off.turns_per_km.decimal * kmPerMile, 1)}</b> a mile
               </span>
               <em>{some.take_off.formula}</em>
-              {some.take_off.low && <em>It lies before the low range: in low it turns faster for the same road.</em>}
+              {some.take_off.low && <em>It is ahead of the low range: in low it turns faster for the same road.</em>}
             </p>
           )}
           {some && some.cautions.length > 0 && <Cautions list={some.cautions} />}
