@@ -65,7 +65,7 @@ func TestADayAtAUnit(t *testing.T) {
 	p.visit("/sign-in")
 	p.signIn("Oda Brenk")
 	p.visit(job)
-	p.click("Take over")
+	p.click("Assign to me")
 	p.sees("assigned to Oda Brenk")
 	p.sees("Turn by hand and count")
 	p.fill("Note to the owner and to the next technician", "Bearing is ordered; drive gently until then")

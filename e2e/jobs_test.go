@@ -55,7 +55,7 @@ func TestJobsOfTheDay(t *testing.T) {
 	p.signIn("Oda Brenk")
 	p.visit("/jobs")
 	p.click("Grouse 4")
-	p.click("Take over")
+	p.click("Assign to me")
 	p.sees("assigned to Oda Brenk")
 	p.fill("Note to the owner and to the next technician", "Grease the new joints after 1000 km")
 	p.until("every open thing ticked", `(() => { const b = [...document.querySelectorAll('button')].find(b => b.innerText === 'Close the job'); if (!b.disabled) return true; const c = [...document.querySelectorAll('main input[type=checkbox]')].find(c => !c.checked); if (c) c.click(); return false; })()`)

@@ -237,7 +237,7 @@ func TestInchesAndWords(t *testing.T) {
 	p.fill("Arc along the rim, in", "20")
 	p.sees("is longer than the rim")
 	p.fill("Note", "feels like a higher gear")
-	p.sees("This is said both ways.")
+	p.sees("Shops say this both ways.")
 	p.click("a shorter gear: numerically higher")
 	p.until("the note to say shorter", field("Note")+".value === 'feels like a shorter gear'")
 }

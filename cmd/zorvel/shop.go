@@ -141,7 +141,7 @@ func exportCommand() *cobra.Command {
 func importCommand() *cobra.Command {
 	var by string
 	var look bool
-	c := onDatabaseWith("import FILE.zip", "Take in what a shop exported, beside what is here; all of it or nothing", func(c *cobra.Command, st *store.Store, name string) error {
+	c := onDatabaseWith("import FILE.zip", "Import what a shop exported, beside what is here; all of it or nothing", func(c *cobra.Command, st *store.Store, name string) error {
 		f, size, err := namedFile(name)
 		if err != nil {
 			return err

@@ -214,7 +214,7 @@ type Answer struct {
 var cautions = []string{
 	"Ring and pinion are counted by their teeth, or turned at the pinion shaft: turned from the input flange the " +
 		"change gears are included, and you get the overall ratio.",
-	"Count the gears that come out and those that go in: a remembered count is no evidence, and sets lie in wrong boxes.",
+	"Count the gears that come out and those that go in: a remembered count proves nothing, and sets end up in the wrong box.",
 	"Cover, gears and oil are hot after a run, and the cover holds oil of its own: a tray below, eyes and hands protected, chocks on, engine off.",
 	"Screws into aluminum: the maker's low torque, full thread; behind a guard they are longer.",
 	"Turn the drive by hand and watch the wheels before the cover goes on: forward must be forward.",

@@ -221,7 +221,7 @@ func together(title, what string) string {
 // readSign checks a sign that was looked for.
 func (s *search) readSign(e *Evidence, at string, errs *fault.Errors) observed {
 	if len(e.Seen) > 0 || !stateless(e.State) {
-		errs.Add(at+"sign", "a sign stands by itself: what shafts do is evidence of its own")
+		errs.Add(at+"sign", "enter a sign by itself: what shafts do goes in as another finding")
 	}
 	x := s.m.sign(e.Sign, e.Part)
 	if x == nil {

@@ -66,7 +66,7 @@ func (r *RoadReading) check() error {
 			"rolling circumference should be between 300 and 8000 mm: mark the tire and the floor, roll one turn, measure")
 	}
 	if len(r.Others) > 8 {
-		return fault.New("road/others", "at most 8 other ratios lie between engine and wheel")
+		return fault.New("road/others", "at most 8 other ratios between engine and wheel")
 	}
 	for i, o := range r.Others {
 		if !between(o, 0.1, 30) {

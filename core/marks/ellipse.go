@@ -17,7 +17,7 @@ type Ellipse struct {
 	Turn float64 `json:"turn"`
 }
 
-var errNoEllipse = errors.New("these points lie on no circle, however it is seen")
+var errNoEllipse = errors.New("these points are not on a circle, from any angle")
 
 // fit is the ellipse nearest to points by the direct least squares of Fitzgibbon,
 // Pilu and Fisher (1999) in the stable form of Halíř and Flusser (1998). Points are

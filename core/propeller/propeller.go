@@ -219,7 +219,7 @@ func Work(q Request) (*Answer, error) {
 		if measured {
 			from = "the measured slip"
 		}
-		a.WantText = fmt.Sprintf("%s kn want about %s rpm, with %s of %s %%.", say.Trim(q.WantKN, 1), say.Trim(v, 0), from, say.Trim(slip, 1))
+		a.WantText = fmt.Sprintf("%s kn take about %s rpm, with %s of %s %%.", say.Trim(q.WantKN, 1), say.Trim(v, 0), from, say.Trim(slip, 1))
 	}
 	a.fullThrottle(&q, ratio)
 	return a, nil

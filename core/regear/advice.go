@@ -205,13 +205,13 @@ func (p *planner) recommendation(best *Candidate, v *Variant, out *Plan) string 
 	case best.Refused != "":
 		text = "Nothing here can be recommended: " + best.Refused
 	case leave && math.Abs(v.Against) < 0.5 && p.apart() != nil:
-		text = "Leave the gears for want of better: the new tires change next to nothing, but the axles already differ. " + p.apart().Verdict
+		text = "Leave the gears, no set does better: the new tires change next to nothing, but the axles already differ. " + p.apart().Verdict
 	case leave && math.Abs(v.Against) < 0.5:
 		text = "Leave the gears: the new tires change next to nothing."
 	case leave && len(out.Candidates) == 1:
 		text = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
 	case leave && !p.nearer(out):
-		text = fmt.Sprintf("Leave the gears at %s for want of better: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
+		text = fmt.Sprintf("Leave the gears at %s: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case leave:
 		text = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case best.Change != nil:

@@ -192,7 +192,7 @@ func (o *Verified) track(v Verify) error {
 		own := math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, t.GapMeters/math.Max(1, t.Meters)*10)
 		o.add("odometer along the track", v.ShownKM.Float(), true_, math.Hypot(own, t.Noise), trackError)
 		if t.Noise > trackError {
-			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which by itself leaves the track's length open by %s %%. A clear sky, a faster run or a longer way tells it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
+			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which alone makes the length of the run uncertain by %s %%. A clear sky, a faster run or a longer one settles it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
 		}
 		if t.GapMeters > 0.02*t.Meters {
 			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance "+

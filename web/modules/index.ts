@@ -15,5 +15,6 @@ export * as csv from "../src/format/csv";
 export * as numbers from "../src/format/numbers";
 export * as parts from "../src/machine/parts";
 export * as fields from "../src/machine/parts/fields";
+export * as labels from "../src/machine/labels";
 export * as place from "../src/machine/place";
 export * as spin from "../src/machine/spin";

@@ -429,7 +429,7 @@ func (w *work) factorsOf(m *driveline.Machine) ([]float64, bool, error) {
 	}
 	for _, u := range m.Unknowns {
 		if rock.Bounded && rock.Factor[u.Element] != 0 {
-			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: what is said of it is "+
+			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: this answer is "+
 				"only a placeholder. Enter or measure it first.", say.Small(u.Part.Called()))
 			if !slices.Contains(w.answer.Asks, ask) {
 				w.answer.Asks = append(w.answer.Asks, ask)

@@ -54,7 +54,7 @@ const steps: { say: string; done: (method: string, draft: Draft, readings: Bench
   },
   { say: "The range is below already. Save the reading.", done: (_, __, r) => r.length > 0 },
   {
-    say: "Below stands what to do next. A second reading settles it; then file it with a unit.",
+    say: "What to do next is right below. A second reading settles it; then file it with a unit.",
     done: (_, __, r) => r.length > 1,
   },
 ];

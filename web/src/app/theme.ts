@@ -36,9 +36,9 @@ export const theme = createTheme({
   cursorType: "pointer",
   respectReducedMotion: true,
   components: {
-    Modal: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+    Modal: { defaultProps: { closeButtonProps: { "aria-label": "Close" }, attributes: { header: { role: "none" } } } },
     Notification: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
-    Drawer: { defaultProps: { closeButtonProps: { "aria-label": "Close" } } },
+    Drawer: { defaultProps: { closeButtonProps: { "aria-label": "Close" }, attributes: { header: { role: "none" } } } },
   },
   fontSizes: { xs: "0.8rem", sm: "0.92rem", md: "1rem", lg: "1.15rem", xl: "1.35rem" },
 });

@@ -1,63 +1,71 @@
 import { type RefObject, useLayoutEffect } from "react";
+import { type Label, moveLabels, type Rect } from "./labels";
 
-type Box = { el: HTMLElement; l: number; t: number; r: number; b: number; dx: number; dy: number; down: boolean };
+/** What a label may not lie over. */
+const drawnShapes = "svg.machine :is(.housing, .idle > rect, .disc-body, .rod-body)";
 
-const margin = 5;
+/** A label that moved further than this, in pixels, gets a line to its part. */
+const farOff = 16;
 
-/** Moves labels out of each other's way and into the drawing's frame, however narrow it is. */
+/** Moves labels off each other and off the drawing, however narrow its frame is. */
 export function setApart(frame: HTMLElement) {
+  const spots = [...frame.querySelectorAll<HTMLElement>(".spot")];
+  for (const el of spots) {
+    el.style.translate = "";
+    delete el.dataset.led;
+  }
   // Beside a standing machine they follow each other.
   if (frame.dataset.upright) {
-    for (const el of frame.querySelectorAll<HTMLElement>(".spot")) el.style.translate = "";
     frame.style.marginTop = frame.style.marginBottom = "";
     return;
   }
   const f = frame.getBoundingClientRect();
-  const boxes: Box[] = [];
-  for (const el of frame.querySelectorAll<HTMLElement>(".spot")) {
-    el.style.translate = "";
+  const rect = (el: Element): Rect => {
     const q = el.getBoundingClientRect();
-    if (q.width === 0) continue;
-    const l = q.left - f.left;
-    const dx = l < 0 ? -l : l + q.width > f.width ? Math.max(-l, f.width - l - q.width) : 0;
-    const t = q.top - f.top;
-    boxes.push({
-      el,
-      l: l + dx,
-      t,
-      r: l + dx + q.width,
-      b: t + q.height,
-      dx,
-      dy: 0,
-      down: el.classList.contains("below"),
-    });
-  }
-  const shift = (x: Box, by: number) => {
-    x.t += by;
-    x.b += by;
-    x.dy += by;
+    return { l: q.left - f.left, t: q.top - f.top, w: q.width, h: q.height };
   };
-  for (let round = 0; round < 40; round++) {
-    let moved = false;
-    for (const [i, a] of boxes.entries()) {
-      for (const z of boxes.slice(i + 1)) {
-        if (a.l >= z.r + margin || z.l >= a.r + margin || a.t >= z.b + margin || z.t >= a.b + margin) continue;
-        moved = true;
-        const [upper, lower] = a.t + a.b <= z.t + z.b ? [a, z] : [z, a];
-        const by = upper.b + margin - lower.t;
-        // What hangs below goes down, the rest goes up while there is room.
-        if (lower.down || upper.t - by < -40) shift(lower, by);
-        else shift(upper, -by);
-      }
-    }
-    if (!moved) break;
+  const shown = spots.filter((el) => el.getBoundingClientRect().width > 0);
+  const labels = shown.map((el): Label => ({ ...rect(el), goes: way(el) }));
+  // Small marks lie in the middle of what they mark.
+  const beside = shown.some((el) => el.matches(".above, .below, .left, .right"));
+  const drawn = beside ? [...frame.querySelectorAll(drawnShapes)].map(rect) : [];
+  const moves = moveLabels(labels, drawn, f.width);
+  let top = 0;
+  let bottom = f.height;
+  for (const [i, q] of labels.entries()) {
+    const { dx, dy } = moves[i] ?? { dx: 0, dy: 0 };
+    top = Math.min(top, q.t + dy);
+    bottom = Math.max(bottom, q.t + q.h + dy);
+    const el = shown[i];
+    if (!el || (!dx && !dy)) continue;
+    el.style.translate = `${dx}px ${dy}px`;
+    if (Math.hypot(dx, dy) > farOff) lead(el, q, dx, dy);
   }
-  for (const x of boxes) if (x.dx || x.dy) x.el.style.translate = `${x.dx}px ${x.dy}px`;
   // The frame makes room for what went up or down.
-  const top = Math.min(0, ...boxes.map((x) => x.t));
-  const bottom = Math.max(f.height, ...boxes.map((x) => x.b));
   frame.style.marginTop = top < 0 ? `${-top}px` : "";
   frame.style.marginBottom = bottom > f.height ? `${bottom - f.height}px` : "";
+}
+
+const way = (el: Element): Label["goes"] =>
+  el.matches(".below") ? "down" : el.matches(".left, .right") ? "either" : "up";
+
+/** A line from a label's edge to the place on the drawing that it names. */
+function lead(el: HTMLElement, q: Rect, dx: number, dy: number) {
+  // Where the label is tied to, seen from its own corner.
+  const tied = el.classList.contains("right")
+    ? [0, q.h / 2]
+    : el.classList.contains("left")
+      ? [q.w, q.h / 2]
+      : [q.w / 2, el.classList.contains("below") ? 0 : q.h];
+  const [x = 0, y = 0] = [(tied[0] ?? 0) - dx, (tied[1] ?? 0) - dy];
+  const fx = Math.max(0, Math.min(q.w, x));
+  const fy = Math.max(0, Math.min(q.h, y));
+  el.dataset.led = "";
+  const set = (name: string, value: string) => el.style.setProperty(`--lead-${name}`, value);
+  set("x", `${fx}px`);
+  set("y", `${fy}px`);
+  set("length", `${Math.hypot(x - fx, y - fy)}px`);
+  set("angle", `${Math.atan2(y - fy, x - fx)}rad`);
 }
 
 /** Keeps labels apart as the drawing changes its size or its labels. */

@@ -4,7 +4,7 @@ import type { Disc, Plan, Rod } from "./plan";
 
 /** Whether machines are drawn with the front up: a phone that is held upright. */
 export const useStanding = () =>
-  useMediaQuery("(max-width: 600px) and (orientation: portrait)", undefined, { getInitialValueInEffect: false }) ??
+  useMediaQuery("(max-width: 760px) and (orientation: portrait)", undefined, { getInitialValueInEffect: false }) ??
   false;
 
 /** A plan turned a quarter, so that the front is up and the right side at the right. */

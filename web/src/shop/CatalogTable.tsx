@@ -1,4 +1,4 @@
-import { Button, TextInput } from "@mantine/core";
+import { Button, TextInput, VisuallyHidden } from "@mantine/core";
 import { IconDownload, IconHistory, IconPlus, IconUpload } from "@tabler/icons-react";
 import {
   type ColumnDef,
@@ -174,7 +174,9 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
                   </th>
                 );
               })}
-              <th aria-label="Tools" />
+              <th>
+                <VisuallyHidden>Do</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from "@mantine/core";
+import { Button, NativeSelect, TextInput, VisuallyHidden } from "@mantine/core";
 import { notifications } from "@mantine/notifications";
 import { IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -116,7 +116,7 @@ export function PartsPage() {
                   e.currentTarget.value = "";
                 }}
               />
-              <Button onClick={() => input.current?.click()}>Take in a file</Button>
+              <Button onClick={() => input.current?.click()}>Import a file</Button>
             </>
           )}
         </div>
@@ -143,7 +143,9 @@ export function PartsPage() {
             <th>Figures</th>
             <th>Rated, N·m</th>
             <th>Notes</th>
-            <th />
+            <th>
+              <VisuallyHidden>Do</VisuallyHidden>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Navigate, NavLink, useParams } from "react-router";
 import { api, type CatalogName, take } from "../api/client";
 import { key } from "../api/keys";
+import { Band } from "../app/Band";
 import { useTitle } from "../app/title";
 import { SignInFirst } from "../people/SignInFirst";
 import { CatalogTable } from "./CatalogTable";
@@ -20,7 +21,7 @@ export function ShopPage() {
   if (!info && list !== "parts") return <Navigate to="/shop/gear_sets" replace />;
   return (
     <>
-      <div className="band shop-band">
+      <Band className="shop-band">
         <h1>The shop's lists</h1>
         <nav aria-label="Lists">
           {lists.data.map((l) => (
@@ -30,7 +31,7 @@ export function ShopPage() {
           ))}
           <NavLink to="/shop/parts">Driveline parts</NavLink>
         </nav>
-      </div>
+      </Band>
       {info ? <CatalogTable key={info.list.id} list={info.list} name={info.list.id as CatalogName} /> : <PartsPage />}
     </>
   );

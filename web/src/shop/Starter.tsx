@@ -46,14 +46,14 @@ export function Starter({
     <section className="starter" aria-label="Starter list">
       <h2>Start from what is commonly made</h2>
       <p className="dim">
-        Nothing entered here yet. Pick what this shop works with; you can check it before it is saved. Commonly made
-        does not mean it fits a given housing. None of it has a price yet.
+        Nothing entered yet. Pick what this shop works with; you can check it before it is saved. Commonly made does not
+        mean it fits a given housing. None of it has a price yet.
       </p>
       <div className="row wrap bottom">
         {needsFamily && (
           <TextInput
-            label="Family that they fit"
-            placeholder="one name for all that interchange"
+            label="Family these fit"
+            placeholder="one name for all that swap with each other"
             w={300}
             value={family}
             maxLength={60}
@@ -61,10 +61,10 @@ export function Starter({
           />
         )}
         <Button variant="default" onClick={() => setChosen(new Set(chosen.size === all.length ? [] : all.keys()))}>
-          {chosen.size === all.length ? "Choose none" : "Choose all"}
+          {chosen.size === all.length ? "Uncheck all" : "Check all"}
         </Button>
         <Button disabled={chosen.size === 0 || (needsFamily && !family.trim())} onClick={takeOver}>
-          Take over {chosen.size > 0 ? chosen.size : ""}
+          {chosen.size > 0 ? `Add ${chosen.size} to the list` : "Add to the list"}
         </Button>
       </div>
       <ul className="starter-rows">

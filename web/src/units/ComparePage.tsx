@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
 import { api, type RatioAt, Refused, take, type UnitCompared } from "../api/client";
 import { key } from "../api/keys";
+import { Band } from "../app/Band";
 import { useTitle } from "../app/title";
 import { useUnit } from "../benches/useUnit";
 import { StateMark } from "../drawing/StateMark";
@@ -56,11 +57,11 @@ export function ComparePage() {
   const refused = both.error instanceof Refused ? both.error : undefined;
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${id}`}>{unit.name}</Link> <span>· two dates</span>
         </h1>
-      </div>
+      </Band>
       <main id="main" className="page">
         <div className={classes.dates}>
           <TextInput

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, take } from "../api/client";
 import { key } from "../api/keys";
+import { Band } from "../app/Band";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
 import { useUnit } from "../benches/useUnit";
@@ -41,14 +42,14 @@ export function UnitPage() {
     );
   return (
     <>
-      <div className="band">
+      <Band>
         <div className={classes.head}>
           <h1>
             {u.name} <span>· {unitKindWords[u.kind]}</span>
           </h1>
           <UnitDoors unit={u} />
         </div>
-      </div>
+      </Band>
       <main id="main">
         <PrintedRatios unit={u} />
         <ArchivedNote unit={u} maySave={maySave} />

@@ -1,6 +1,7 @@
 import { TextInput } from "@mantine/core";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { Band } from "../app/Band";
 import { useTitle } from "../app/title";
 import { chapters } from "./terms";
 import classes from "./words.module.css";
@@ -17,9 +18,9 @@ export function WordsPage() {
     .filter((c) => c.terms.length > 0);
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>Words of the trade</h1>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <TextInput
           label="Find a word"

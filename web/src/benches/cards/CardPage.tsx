@@ -6,6 +6,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, Refused, take, type WorkCard } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -56,10 +57,10 @@ export function CardPage() {
   };
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{card.title}</h1>
         <p>{version > 0 ? `Your version ${version}, by ${doc.data.by}` : "As it ships"}</p>
-      </div>
+      </Band>
       <main id="main" className="page">
         <div className="row wrap no-print">
           {!draft && maySave && (

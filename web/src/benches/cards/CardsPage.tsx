@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, take, type Unit, type UnitDriveline } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { minutes, when } from "../../format/numbers";
@@ -25,10 +26,10 @@ export function CardsPage() {
   if (!cards.data) return <Loader m="xl" />;
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>Work cards</h1>
         <p>Each step with its tool, its figure and its caution. Start one on a unit, or change one to your own way.</p>
-      </div>
+      </Band>
       <main id="main" className="page">
         <ul className={classes.list}>
           {cards.data.map((c) => (
@@ -57,13 +58,13 @@ export function UnitCardsPage() {
   if (!unit || !line) return <Loader m="xl" />;
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · work cards</span>
         </h1>
         <YouAreHere unit={unit} line={line} part={params.get("part") ?? undefined} />
-      </div>
+      </Band>
       <main id="main" className="page">
         <div className={classes.unit}>
           <Runs unit={unit} line={line} />

@@ -3,6 +3,7 @@ import { useHotkeys } from "@mantine/hooks";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { reason, type WorkStep } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -57,7 +58,7 @@ export function RunPage() {
   if (!r || !s || !now) return <Loader m="xl" />;
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>
           <Link to={`/units/${r.unit_id}`}>{r.unit_name}</Link>
           <span> · {r.title}</span>
@@ -65,7 +66,7 @@ export function RunPage() {
         <p>
           {s.done} of {s.of} steps{s.minutes > 0 && `, about ${minutes(s.minutes)} left`}
         </p>
-      </div>
+      </Band>
       <main id="main" className={classes.run}>
         <StepList steps={s.steps} now={now} onLook={look} />
         <section className={classes.now} aria-label="This step" aria-live="polite">

@@ -3,6 +3,7 @@ import { useHotkeys } from "@mantine/hooks";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { ChangeGearsAnswer, ChangeGearsRequest, Doc, Refused } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
@@ -50,10 +51,10 @@ export function ChangeGearBench({ store, title, here, name, unit, doc, count }: 
   const way = rung?.ways[0];
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="decide">
         <Ask form={form} set={set} doc={doc} unit={unit} count={count} answer={answer} refused={refused} />
         <section className="decide-answer">

@@ -1,3 +1,4 @@
+import { VisuallyHidden } from "@mantine/core";
 import type { ChangeGearsAnswer, ChangeGearsRung } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
@@ -28,7 +29,9 @@ export function GearsPanel({ answer, at, name }: Props) {
             ))}
           </tr>
           <tr>
-            <th aria-label="Gear" />
+            <th>
+              <VisuallyHidden>Gear</VisuallyHidden>
+            </th>
             {list.flatMap((r) => [
               <th key={`${r.overall.label} o`} scope="col">
                 overall

@@ -69,7 +69,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
       </p>
       <div className={classes.four}>
         {b.text("Limiter, rpm", "limiter", { field: "run/limiter_rpm", numeric: true })}
-        {b.text("Peak wanted at, rpm", "wanted", {
+        {b.text("Target peak, rpm", "wanted", {
           field: "run/wanted_rpm",
           placeholder: "2 % under the limiter",
           numeric: true,

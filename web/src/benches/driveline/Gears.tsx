@@ -1,4 +1,4 @@
-import { TextInput } from "@mantine/core";
+import { TextInput, VisuallyHidden } from "@mantine/core";
 import type { Part, Refused } from "../../api/client";
 import { readFigure, readTeeth, ValueField } from "../../fields/ValueField";
 
@@ -32,7 +32,9 @@ export function Gears({
               <th>Idler</th>
             </>
           )}
-          <th />
+          <th>
+            <VisuallyHidden>Gear</VisuallyHidden>
+          </th>
         </tr>
       </thead>
       <tbody>

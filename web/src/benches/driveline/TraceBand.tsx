@@ -4,6 +4,7 @@ import { notifications } from "@mantine/notifications";
 import { IconArrowBackUp, IconArrowForwardUp, IconDeviceFloppy, IconLink } from "@tabler/icons-react";
 import type { ReactNode } from "react";
 import type { Doc, DrivelineState, SavedState } from "../../api/client";
+import { Band } from "../../app/Band";
 import type { useHistory } from "./history";
 import type { Work } from "./model";
 import { StatesMenu } from "./StatesMenu";
@@ -57,7 +58,7 @@ export function TraceBand({ title, view, onView, work, onState, states, dirty, s
       states.filter((x) => x.name !== name),
     );
   return (
-    <div className="band trace-band">
+    <Band className="trace-band">
       <h1>{title}</h1>
       <SegmentedControl
         size="sm"
@@ -97,6 +98,6 @@ export function TraceBand({ title, view, onView, work, onState, states, dirty, s
         )}
         {extra}
       </div>
-    </div>
+    </Band>
   );
 }

@@ -2,6 +2,7 @@ import { Button, Checkbox, Select } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { api, type Doc, take } from "../../api/client";
+import { Band } from "../../app/Band";
 import { Waiting } from "../../app/Waiting";
 import { chance } from "../../format/numbers";
 import { PartShares } from "../../machine/PartShares";
@@ -27,10 +28,10 @@ export function FindBench({ store, title, name, unit, doc, choose }: Props) {
   const { trace } = useTrace(doc, still);
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {choose}
-      </div>
+      </Band>
       <main id="main" className="page wide">
         {trace && <PartShares doc={doc} trace={trace} parts={search.answer?.parts} of="Chances in 100" />}
         <div className={classes.three} data-told={search.told || undefined}>

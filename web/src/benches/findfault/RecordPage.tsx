@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, type FaultAnswer, take } from "../../api/client";
 import { key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useTitle } from "../../app/title";
 import { chance, fixed, when } from "../../format/numbers";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -20,9 +21,9 @@ export function RecordPage() {
   const { record, open, repairs } = page.data;
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>How often were we right?</h1>
-      </div>
+      </Band>
       <main id="main" className="page">
         <div className="decide-plate">
           <h2>{record.sentence}</h2>

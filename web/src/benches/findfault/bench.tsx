@@ -8,7 +8,7 @@ export const bench: Bench = {
   help: {
     steps: [
       "Pick the complaint, or type it in your own words.",
-      "Do the test the bench asks for. It picks what tells most per minute.",
+      "Do the test the bench asks for. It picks the test that narrows it down fastest.",
       "Tap what you saw.",
       "Open nothing until the plate is practically certain, or no test is left.",
     ],

@@ -1,6 +1,7 @@
 import { NativeSelect, SegmentedControl } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { Doc, FreePlay } from "../../api/client";
+import { Band } from "../../app/Band";
 import { Waiting } from "../../app/Waiting";
 import { bind } from "../../form/bind";
 import { PartShares } from "../../machine/PartShares";
@@ -24,10 +25,10 @@ export function FreePlayBench({ store, title, unit, doc, choose }: Props) {
   };
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {choose}
-      </div>
+      </Band>
       <main id="main" className="page wide">
         {trace && (
           <PartShares

@@ -29,7 +29,7 @@ export function RockedList({ rocking }: { rocking: Rocking }) {
             })
           }
         >
-          {answer?.next_hold ? `Once more, with the ${name(answer.next_hold)} held` : "Another measurement"}
+          {answer?.next_hold ? `Rock it again with the ${name(answer.next_hold)} held` : "Another measurement"}
         </Button>
         <Button variant="default" onClick={startOver}>
           Start over

@@ -10,7 +10,7 @@ export const bench: Bench = {
     steps: [
       "Chock the wheels, gearbox in neutral.",
       "Rock the shaft that is named and read the angle between the stops.",
-      "Go on to the next shaft: the play between the two is what lies between them.",
+      "Go on to the next shaft: the play between the two is in the parts between them.",
       "Compare with what is usual there.",
     ],
     caution: "Wheels on the ground and chocked. A shaft that is loose drops: tie it up.",

@@ -1,6 +1,7 @@
 import { Tabs } from "@mantine/core";
 import type { ReactNode } from "react";
 import type { UnitDriveline } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { useForm } from "../../form/useForm";
@@ -26,10 +27,10 @@ export function GearcaseBench({ store, title, here, unit, teeth, line }: Props) 
   const [tab, setTab] = useKept<string>(`${store}.tab`, "shims");
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
           <Tabs.List className="no-print">

@@ -2,6 +2,7 @@ import { Loader } from "@mantine/core";
 import type { ReactNode } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Doc } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useTitle } from "../../app/title";
 import { LooseLayout } from "../../machine/LooseLayout";
@@ -29,10 +30,10 @@ function Page({
   const navigate = useNavigate();
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="page">
         <GearsTable
           doc={doc}

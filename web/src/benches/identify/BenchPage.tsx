@@ -4,6 +4,7 @@ import { IconDots, IconFolderPlus } from "@tabler/icons-react";
 import { useEffect } from "react";
 import { Navigate, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Kind, Member, Question } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useSession } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -64,7 +65,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
   }, [wanted, file, setSearch]);
   return (
     <>
-      <div className="band">
+      <Band>
         <StageGlyph kind={question.kind} width={96} />
         <div className="grow">
           <h1>{questionWords(question)}</h1>
@@ -84,7 +85,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
             File with a unit
           </Button>
         )}
-      </div>
+      </Band>
       <Bench
         store={store}
         question={question}

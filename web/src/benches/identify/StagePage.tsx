@@ -5,6 +5,7 @@ import { useMemo } from "react";
 import { Link, useParams } from "react-router";
 import { api, type StageRecord, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { enter, takeBack, useOwnWaiting } from "../../app/outbox";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -107,13 +108,13 @@ function Filed({ record }: { record: StageRecord }) {
 
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${record.unit_id}`}>{record.unit_name}</Link>
           <span> · {record.name}</span>
         </h1>
         {unit && line && <YouAreHere unit={unit} line={line} part={record.part} />}
-      </div>
+      </Band>
       {!record.present && (
         <Alert color="gray" className="waiting">
           This part is no longer in the driveline. Its readings stay here.

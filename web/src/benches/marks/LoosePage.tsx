@@ -1,6 +1,7 @@
 import { FileInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { MarkPoint } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useTitle } from "../../app/title";
 import { Marker } from "./Marker";
 
@@ -26,9 +27,9 @@ export function LoosePhotoPage() {
   }, [file]);
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>Count teeth on a photo</h1>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <FileInput
           label="A photo of the gear, from the front"

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type MarkPoint, type Photo, Refused, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
@@ -27,12 +28,12 @@ export function PhotoPage() {
   const p = photo.data;
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${p.unit_id}/photos`}>{unit?.name ?? "unit"}</Link>
           <span> · {p.title || "photo"}</span>
         </h1>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <p>
           {p.shows && (

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, Refused, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
@@ -28,12 +29,12 @@ export function PhotosPage() {
   };
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · photos</span>
         </h1>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         {maySave && <AddPhoto unit={id} />}
         {waiting.length > 0 && (

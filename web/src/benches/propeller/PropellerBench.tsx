@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { api, type LiveRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
+import { Band } from "../../app/Band";
 import { useMaySave, useSession } from "../../app/session";
 import { Waiting } from "../../app/Waiting";
 import { FileButton } from "../../fields/FileButton";
@@ -114,10 +115,10 @@ export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props
     });
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="decide">
         <Ask form={form} set={set} ratio={ratio} pitch={pitch} refused={refused} />
         <section className="decide-answer">
@@ -296,7 +297,7 @@ function Ask({ form, set, ratio, pitch, refused }: AskProps) {
         {f.choice("Speeds in", "unit", ["kn", "km/h", "mph"], { field: null })}
         {f.segments("Speed over", "over", ["ground", "water"])}
       </div>
-      {f.text(`Wanted speed, ${form.unit}`, "want", { field: "want_kn", placeholder: "what rpm would that be?" })}
+      {f.text(`Target speed, ${form.unit}`, "want", { field: "want_kn", placeholder: "what rpm would that be?" })}
       {f.text("Full throttle reached, rpm", "full", { field: "full_rpm", placeholder: "usual load" })}
       <div className="two">
         {f.text("WOT rpm range from", "low", { field: "band_low_rpm", placeholder: "rpm" })}

@@ -133,7 +133,7 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
       <p className="dim">
         Against stock, thrust in every gear:{" "}
         {lists.map((l) => `${l.key} ${change(l.v.against_stock_percent)}`).join(", ")}. Thrust is overall ratio ÷
-        rolling radius, without losses. {after.formula}. Struck out: beyond the shift rpm of {fixed(shift, 0)}.
+        rolling radius, without losses. {after.formula}. Crossed out: beyond the shift rpm of {fixed(shift, 0)}.
       </p>
     </div>
   );

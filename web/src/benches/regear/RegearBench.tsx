@@ -3,6 +3,7 @@ import { IconFileText, IconPrinter } from "@tabler/icons-react";
 import { useMutation } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { api, type Doc, type RegearPlan, type RegearRequest, take } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { Waiting } from "../../app/Waiting";
@@ -49,10 +50,10 @@ export function RegearBench({ store, title, here, name, unit, doc }: Props) {
   const at = (prefix: string) => (field: string) => refused?.field(`/${prefix}/${field}`);
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="decide">
         <section className="decide-ask no-print" aria-label="Tires and use">
           <TireField

@@ -1,3 +1,4 @@
+import { VisuallyHidden } from "@mantine/core";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
@@ -59,7 +60,9 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
       <table className="rg-compare">
         <thead>
           <tr>
-            <th aria-label="Figure" />
+            <th>
+              <VisuallyHidden>Figure</VisuallyHidden>
+            </th>
             {list.map((x) => (
               <th key={x.name} scope="col">
                 {x.name}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, take } from "../../api/client";
 import { key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useTitle } from "../../app/title";
 import { SignInFirst } from "../../people/SignInFirst";
 import classes from "./service.module.css";
@@ -16,7 +17,7 @@ export function DuePage() {
   if (!due.data) return <Loader m="xl" />;
   return (
     <>
-      <div className="band">
+      <Band>
         <div className="row spread grow">
           <h1>What is due</h1>
           <div className="row wrap">
@@ -28,7 +29,7 @@ export function DuePage() {
             </Button>
           </div>
         </div>
-      </div>
+      </Band>
       <main id="main" className="page">
         <p className="dim">
           Units with a meter reading or a service on record. Intervals come from the{" "}

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { submit, useOwnWaiting } from "../../app/outbox";
 import { useMaySave, useSession } from "../../app/session";
@@ -54,7 +55,7 @@ export function JobPage() {
   const open = !j.closed_at;
   return (
     <>
-      <div className="band">
+      <Band>
         <div className="row spread grow">
           <h1>
             <Link to={`/units/${j.unit_id}`}>{j.unit}</Link>
@@ -75,7 +76,7 @@ export function JobPage() {
             </Button>
           </div>
         </div>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <div className="decide-plate">
           <div>
@@ -132,7 +133,7 @@ export function JobPage() {
                       className="linklike"
                       onClick={() => enter.mutate({ key: entryKey(), kind: "taken", what: me })}
                     >
-                      Take over
+                      Assign to me
                     </button>
                   )}
                 </p>
@@ -258,7 +259,7 @@ function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
           label={
             <>
               <b>{o.what}</b>
-              <small className={classes.why}>{o.why.replace(/\.$/, "")}. Left so on purpose.</small>
+              <small className={classes.why}>{o.why.replace(/\.$/, "")}. Left open on purpose.</small>
             </>
           }
           checked={accepted.includes(o.id)}
@@ -280,8 +281,9 @@ function Close({ job, onClosed }: { job: Job; onClosed: (j: Job) => void }) {
       </Button>
       {left.length > 0 && (
         <p className="dim">
-          {left.length === 1 ? "One thing is" : `${left.length} things are`} still open: do it, or tick that it is left
-          so.
+          {left.length === 1
+            ? "1 open item. Finish it, or check that you are leaving it."
+            : `${left.length} open items. Finish them, or check the ones you are leaving.`}
         </p>
       )}
       {close.error && !refused?.within("/hand_over") && <p className="trouble">{close.error.message}</p>}

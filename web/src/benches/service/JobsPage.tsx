@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type JobSummary, take } from "../../api/client";
 import { key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useTitle } from "../../app/title";
 import { when } from "../../format/numbers";
 import { SignInFirst } from "../../people/SignInFirst";
@@ -21,12 +22,12 @@ export function JobsPage() {
   const { open, closed } = jobs.data;
   return (
     <>
-      <div className="band">
+      <Band>
         <div className="row spread grow">
           <h1>Jobs</h1>
           <Link to="/due">What is due</Link>
         </div>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         {open.length === 0 && (
           <p className="dim">

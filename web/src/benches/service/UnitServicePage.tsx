@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, type JobFacts, type NewWork, Refused, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useMaySave } from "../../app/session";
 import { useTitle } from "../../app/title";
@@ -37,12 +38,12 @@ export function UnitServicePage() {
   const closed = jobs.data?.filter((j) => j.closed_at) ?? [];
   return (
     <>
-      <div className="band">
+      <Band>
         <h1>
           <Link to={`/units/${id}`}>{unit.name}</Link>
           <span> · jobs and service</span>
         </h1>
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <div className={classes.job}>
           <section aria-label="Jobs">

@@ -2,6 +2,7 @@ import { Tabs } from "@mantine/core";
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import type { Part, SetupQuestion } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { useLast } from "../useLast";
@@ -45,10 +46,10 @@ export function SetupBench({ store, title, here, unit, part }: Props) {
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="page wide">
         <Tabs value={tab} onChange={(t) => t && setTab(t)} keepMounted={false} className="decide-tabs">
           <Tabs.List className="no-print">

@@ -18,7 +18,7 @@ export const bench: Bench = {
     caution: "A carrier is heavy and its bearings are spread: hands out from between, lift it straight.",
     words: ["Pinion depth", "Backlash", "Carrier shims", "Toe and heel", "Face and root"],
     example:
-      "41 on 10, wanted 0.006 to 0.010 in, measured 0.012 in, pattern toward the toe: move the ring gear 0.0031 in toward the pinion.",
+      "41 on 10, spec 0.006 to 0.010 in, measured 0.012 in, pattern toward the toe: move the ring gear 0.0031 in toward the pinion.",
   },
   offer: {
     ask: "Set up ring and pinion",

@@ -1,6 +1,7 @@
 import { Tabs } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { Doc, SpeedoRequest } from "../../api/client";
+import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
 import { bind } from "../../form/bind";
@@ -44,10 +45,10 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
   const missingForGears = sameTire ? missing.slice(1) : missing;
   return (
     <>
-      <div className="band no-print">
+      <Band className="no-print">
         <h1>{title}</h1>
         {here}
-      </div>
+      </Band>
       <main id="main" className="decide">
         <section className="decide-ask no-print" aria-label="Tire and take-off">
           <TireField
