@@ -62,7 +62,7 @@ func Log(q Request, e Event) (*Logged, error) {
 		errs.Add("event/peak_rpm", "from 300 to 25000 rpm")
 	}
 	if e.PeakKMH != 0 && !(e.PeakKMH >= 5 && e.PeakKMH <= 500) {
-		errs.Add("event/peak_kmh", "from 5 to 500 km/h")
+		errs.Add("event/peak_kmh", "from 5 to 500 km/h (3 to 311 mph)")
 	}
 	for i, s := range q.Shelf {
 		if e.Set == "" || !strings.EqualFold(s.Name, e.Set) || e.Sure {

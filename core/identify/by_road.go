@@ -59,7 +59,7 @@ func (r *RoadReading) check() error {
 		return fault.New("road/rpm", "engine speed should be between 300 and 20,000 rpm")
 	}
 	if !between(r.SpeedKMH, 5, 400) {
-		return fault.New("road/speed_kmh", "steady road speed should be between 5 and 400 km/h")
+		return fault.New("road/speed_kmh", "steady road speed should be between 5 and 400 km/h (3 and 249 mph)")
 	}
 	if !between(r.RollingMM, 300, 8000) {
 		return fault.New("road/rolling_mm",

@@ -381,7 +381,7 @@ func (q *Request) settle() error {
 		}
 	}
 	if q.CrawlKMH < 0 || q.CrawlKMH > 50 {
-		errs.Add("crawl_kmh", "from 0 to 50 km/h")
+		errs.Add("crawl_kmh", "from 0 to 50 km/h (31 mph)")
 	}
 	if q.Launch < 0 || q.Launch > 300 {
 		errs.Add("launch_percent", "from 0 to 300 %% of stock")
@@ -412,7 +412,7 @@ func (q *Request) checkCurves(errs *fault.Errors) {
 	}
 	for i, v := range q.SpeedsKMH {
 		if !(v > 0 && v <= 400) {
-			errs.Add(fmt.Sprintf("speeds_kmh/%d", i), "above 0, up to 400 km/h")
+			errs.Add(fmt.Sprintf("speeds_kmh/%d", i), "above 0, up to 400 km/h (249 mph)")
 		}
 	}
 	if len(q.Torque) > MaxPoints {

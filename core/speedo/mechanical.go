@@ -192,7 +192,7 @@ func (m *Mechanical) settle(errs *fault.Errors) {
 	}
 	for i, v := range m.SpeedsKMH {
 		if !(v >= 1 && v <= 500) {
-			errs.Add(fmt.Sprintf("mechanical/speeds_kmh/%d", i), "from 1 to 500 km/h")
+			errs.Add(fmt.Sprintf("mechanical/speeds_kmh/%d", i), "from 1 to 500 km/h (311 mph)")
 		}
 	}
 	if m.Per == "" {

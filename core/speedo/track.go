@@ -179,7 +179,7 @@ func clean(fixes []Fix) *Track {
 			continue
 		}
 		if d/dt*3.6 > maxKMH {
-			drop(f, fmt.Sprintf("jump: %s km/h from the fix before", say.Trim(d/dt*3.6, 0)))
+			drop(f, fmt.Sprintf("jump: %s km/h (%s mph) from the fix before", say.Trim(d/dt*3.6, 0), say.Trim(d/dt*3.6/say.KMPerMile, 0)))
 			continue
 		}
 		if i+1 < len(fixes) && aside(last, f, fixes[i+1]) {

@@ -202,7 +202,7 @@ func (o *Verified) track(v Verify) error {
 	for i, n := range v.Noted {
 		at := fmt.Sprintf("verify/noted/%d/", i)
 		if !(n.ShownKMH >= 5 && n.ShownKMH <= 400) {
-			return fault.New(at+"shown_kmh", "from 5 to 400 km/h")
+			return fault.New(at+"shown_kmh", "from 5 to 400 km/h (3 to 249 mph)")
 		}
 		sec, err := t.seconds(n.Time)
 		if err != nil {
