@@ -46,7 +46,7 @@ func Count(n int, noun string) string {
 }
 
 // Day is a date as it is said.
-func Day(t time.Time) string { return t.Format("2 January 2006") }
+func Day(t time.Time) string { return t.Format("January 2, 2006") }
 
 // Ordinal is a place in a row: 1st, 2nd, 3rd, 11th.
 func Ordinal(n int) string {

@@ -231,5 +231,5 @@ func ExampleWork() {
 	}
 	fmt.Println(a.Due[0].State, a.Due[0].Words)
 	// Output:
-	// soon at 600 h, about 14 June 2026 at 1 h a day; every 100 h or 12 months
+	// soon at 600 h, about June 14, 2026 at 1 h a day; every 100 h or 12 months
 }

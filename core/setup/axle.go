@@ -61,7 +61,7 @@ type Made struct {
 
 // Spot is where the middle of a contact pattern lies on the tooth.
 type Spot struct {
-	Height float64 `json:"height"` // −1 at the root, +1 at the tip
+	Height float64 `json:"height"` // −1 at the root, +1 at the face
 	Length float64 `json:"length"` // −1 at the small end (toe), +1 at the big end (heel)
 }
 
@@ -279,7 +279,7 @@ func (q *Axle) readTrial(m *Made, at string, errs *fault.Errors) read {
 		spot  *Spot
 	}{{"drive", m.Drive}, {"coast", m.Coast}} {
 		if s.spot != nil && !(math.Abs(s.spot.Height) <= 1 && math.Abs(s.spot.Length) <= 1) {
-			errs.Add(at+s.field, "within the tooth: from −1 (root, toe) to 1 (tip, heel)")
+			errs.Add(at+s.field, "within the tooth: from −1 (root, toe) to 1 (face, heel)")
 		}
 	}
 	defaults(&m.Mark, "whole")

@@ -162,7 +162,7 @@ func (q *Axle) wentWrong(trials []read) doubt {
 	if a.height != nil && b.height != nil {
 		want, got := -heightPerMM*(b.y-a.y), *b.height-*a.height
 		if math.Abs(want) > 0.3 && want*got < 0 && math.Abs(got) > 2.5*math.Hypot(spotNoise(&q.Trials[n-2]), spotNoise(&q.Trials[n-1])) {
-			way := map[bool]string{true: "tip", false: "root"}
+			way := map[bool]string{true: "face", false: "root"}
 			return doubt{n - 1, true, q.say("The pattern went the wrong way: with the pinion %s mm %s it should move toward the %s, and it went toward the %s. Check that the shim went where it belongs, and which way a thicker one moves the pinion.",
 				q.n(math.Abs(b.y-a.y)), map[bool]string{true: "farther in", false: "farther out"}[b.y > a.y], way[want > 0], way[got > 0])}
 		}

@@ -61,7 +61,7 @@ func (p *Sheet) step(n int, x workcard.StepState) {
 	}
 	head := fmt.Sprintf("%d. %s", n, x.Do)
 	if x.By != "" && x.At != nil {
-		head += fmt.Sprintf(" — %s, %s", x.By, x.At.Format("2 Jan 15:04"))
+		head += fmt.Sprintf(" — %s, %s", x.By, x.At.Format("Jan 2, 15:04"))
 	}
 	if x.Second != "" {
 		head += ", seen by " + x.Second

@@ -37,7 +37,7 @@ func Regear(plan *regear.Plan, h Heading) ([]byte, error) {
 	}
 	under := "Re-gear estimate"
 	if h.By != "" {
-		under += fmt.Sprintf(" · chosen by %s on %s", h.By, h.At.Format("2 January 2006"))
+		under += fmt.Sprintf(" · chosen by %s on %s", h.By, say.Day(h.At))
 		if h.TakenIn != "" {
 			under += ", imported by " + h.TakenIn
 		}

@@ -339,9 +339,9 @@ func (s *Room) GetCardRunPDF(ctx context.Context, r api.GetCardRunPDFRequestObje
 	if err != nil {
 		return nil, err
 	}
-	under := fmt.Sprintf("%s · begun by %s on %s", x.UnitName, x.By, x.At.Format("2 January 2006"))
+	under := fmt.Sprintf("%s · begun by %s on %s", x.UnitName, x.By, say.Day(x.At))
 	if x.ClosedAt != nil {
-		under += fmt.Sprintf(", closed by %s on %s", api.Value(x.ClosedBy), x.ClosedAt.Format("2 January 2006"))
+		under += fmt.Sprintf(", closed by %s on %s", api.Value(x.ClosedBy), say.Day(*x.ClosedAt))
 	}
 	head, err := s.index.Letterhead(ctx)
 	if err != nil {
@@ -445,5 +445,5 @@ func printRun(d store.Decision, u store.Unit, head catalog.Letterhead) ([]byte, 
 	if err := json.Unmarshal(d.Answer, &s); err != nil || len(s.Steps) == 0 {
 		return nil, record.ErrNoFigures
 	}
-	return paper.Card(&s, head, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Card(&s, head, u.Name+": "+d.Title, fmt.Sprintf("closed by %s on %s", d.By, say.Day(d.At)))
 }

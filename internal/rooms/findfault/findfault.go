@@ -11,6 +11,7 @@ import (
 	"zorvel/core/catalog"
 	"zorvel/core/fault"
 	"zorvel/core/findfault"
+	"zorvel/core/say"
 	"zorvel/core/shift"
 	"zorvel/internal/paper"
 	"zorvel/internal/problem"
@@ -185,5 +186,5 @@ func printSheet(d store.Decision, u store.Unit, head catalog.Letterhead) ([]byte
 	if json.Unmarshal(d.Question, &q) != nil || json.Unmarshal(d.Answer, &a) != nil || len(a.Suspects) == 0 {
 		return nil, record.ErrNoFigures
 	}
-	return paper.Fault(&q, &a, head, u.Name, fmt.Sprintf("saved by %s on %s", d.By, d.At.Format("2 January 2006")))
+	return paper.Fault(&q, &a, head, u.Name, fmt.Sprintf("saved by %s on %s", d.By, say.Day(d.At)))
 }

@@ -15,6 +15,7 @@ import (
 	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/regear"
+	"zorvel/core/say"
 	"zorvel/core/tire"
 	"zorvel/internal/index"
 	"zorvel/internal/paper"
@@ -254,7 +255,7 @@ func printSheet(d store.Decision, u store.Unit, shop catalog.Letterhead) ([]byte
 	}
 	takenIn := ""
 	if x := d.TakenIn; x != nil {
-		takenIn = x.By + " on " + x.At.Format("2 January 2006")
+		takenIn = x.By + " on " + say.Day(x.At)
 	}
 	return recordedSheet(rec.Plan, paper.Heading{
 		Title: u.Name, Currency: rec.Currency, Speeds: rec.Speeds, By: d.By, At: d.At, Note: d.Note, TakenIn: takenIn, Shop: shop,

@@ -172,8 +172,10 @@ function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refuse
               <th scope="row">
                 {p.id} · {p.name}
               </th>
-              <td>{f.text(`${p.name}: nominal shim`, "nominal", { field: "nominal_mm", bare: true })}</td>
-              <td>
+              <td data-th="Nominal shim, mm">
+                {f.text(`${p.name}: nominal shim`, "nominal", { field: "nominal_mm", bare: true })}
+              </td>
+              <td data-th="Thicker shim moves the gear">
                 {f.choice(
                   `Thicker shim moves the ${p.name}`,
                   "thicker",
@@ -185,7 +187,9 @@ function Places({ form, set, refused }: Omit<Props, "unit"> & { refused?: Refuse
                   { bare: true },
                 )}
               </td>
-              <td>{f.text(`${p.name}: tolerance`, "tol", { field: "tol_mm", bare: true, placeholder: "0.02" })}</td>
+              <td data-th="within ±, mm">
+                {f.text(`${p.name}: tolerance`, "tol", { field: "tol_mm", bare: true, placeholder: "0.02" })}
+              </td>
             </tr>
           );
         })}

@@ -19,7 +19,7 @@ type Props = {
   toeLeft: boolean;
 };
 
-/** One flank of a ring gear's tooth, as one looks at it: the tip above, the root below. A finger or a key places the pattern. */
+/** One flank of a ring gear's tooth, as one looks at it: the face above, the root below. A finger or a key places the pattern. */
 export function Tooth({ name, spot, then, onSpot, toeLeft }: Props) {
   const x = (length: number) => 100 + (toeLeft ? 1 : -1) * length * 78;
   const y = (height: number) => 46 - height * 30;
@@ -61,7 +61,7 @@ export function Tooth({ name, spot, then, onSpot, toeLeft }: Props) {
             heel
           </text>
           <text x={100} y={8} className={classes.small} textAnchor="middle">
-            tip
+            face
           </text>
         </svg>
         {onSpot && (
