@@ -1,7 +1,8 @@
 package catalog
 
-// Letterhead is the shop's name and address, as they stand on what it prints.
-type Letterhead struct{ Name, Address string }
+// Letterhead is the shop's name and address for what it prints, and the currency that it
+// writes behind amounts.
+type Letterhead struct{ Name, Address, Currency string }
 
 // Take reads a row of the settings; other settings change nothing.
 func (h *Letterhead) Take(r Row) {
@@ -10,5 +11,7 @@ func (h *Letterhead) Take(r Row) {
 		h.Name = r["value"]
 	case "address":
 		h.Address = r["value"]
+	case "currency":
+		h.Currency = r["value"]
 	}
 }

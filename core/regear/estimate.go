@@ -50,8 +50,13 @@ type Estimate struct {
 
 // price finds the line that fits best: by family and axle, by axle, any.
 func (p *planner) price(item, axle, family string) (Price, bool) {
+	return PriceOf(p.q.Shop.Prices, item, axle, family)
+}
+
+// PriceOf finds the line of a price list that fits best: by family and axle, by axle, any.
+func PriceOf(list []Price, item, axle, family string) (Price, bool) {
 	best, rank := Price{}, 0
-	for _, x := range p.q.Shop.Prices {
+	for _, x := range list {
 		if x.Item != item || (x.Axle != "" && x.Axle != axle) || (x.Family != "" && !strings.EqualFold(x.Family, family)) {
 			continue
 		}

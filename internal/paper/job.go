@@ -7,7 +7,9 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/driveline"
+	"zorvel/core/exact"
 	"zorvel/core/identify"
+	"zorvel/core/regear"
 	"zorvel/core/say"
 	"zorvel/core/service"
 	"zorvel/internal/jobfacts"
@@ -24,6 +26,7 @@ type Job struct {
 	Owner   bool
 	Told    []jobfacts.Told // when it came in
 	Photos  []Photo
+	Rate    *regear.Price // the shop's hourly rate; without it labor has no price yet
 }
 
 // Print writes it.
@@ -75,6 +78,10 @@ func (sh *Job) forShop(p *Sheet) {
 		p.Text("Not counted: " + strings.Join(uncounted, ", ") + ".")
 	}
 	sh.log(p)
+	if m := sh.Page.Job.Minutes; m > 0 {
+		p.Head("Labor")
+		p.Text(labor(m, sh.Rate, sh.Head.Currency))
+	}
 	if len(sh.Page.Decisions) > 0 {
 		p.Head("Decisions")
 		for _, d := range sh.Page.Decisions {
@@ -136,6 +143,21 @@ func (sh *Job) log(p *Sheet) {
 	if n == 0 {
 		p.Text("Nothing entered yet.")
 	}
+}
+
+// labor is the hours that were entered and what they cost by the shop's rate.
+func labor(minutes float64, rate *regear.Price, currency string) string {
+	text := say.Trim(minutes/60, 2)
+	hours, err := exact.Parse(text)
+	if err != nil || rate == nil {
+		return text + " h. No price yet: the list Labor and prices has no hourly rate."
+	}
+	low, high := rate.Low.Number, rate.High.Number
+	each, total := money(low, currency), money(hours.Mul(low), currency)
+	if high.Cmp(low) > 0 {
+		each, total = low.Decimal(2)+" to "+money(high, currency), hours.Mul(low).Decimal(2)+" to "+money(hours.Mul(high), currency)
+	}
+	return text + " h at " + each + ": " + total + "."
 }
 
 func (sh *Job) partName(id string) string {

@@ -11,6 +11,8 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/driveline"
+	"zorvel/core/exact"
+	"zorvel/core/regear"
 	"zorvel/core/service"
 )
 
@@ -100,5 +102,26 @@ func TestWallAndPhotos(t *testing.T) {
 	b, err := sh.Print()
 	if err != nil || len(b) < len(bare)+good.Len() || bytes.Count(b, []byte("/Subtype /Image")) == 0 {
 		t.Errorf("%v, %d bytes with photos, %d without", err, len(b), len(bare))
+	}
+}
+
+func TestLabor(t *testing.T) {
+	price := func(low, high int64) *regear.Price {
+		return &regear.Price{Low: exact.Figure{Number: exact.New(low, 1)}, High: exact.Figure{Number: exact.New(high, 1)}}
+	}
+	for _, x := range []struct {
+		minutes  float64
+		rate     *regear.Price
+		currency string
+		want     string
+	}{
+		{138, nil, "cr", "2.3 h. No price yet: the list Labor and prices has no hourly rate."},
+		{138, price(62, 62), "cr", "2.3 h at 62.00 cr: 142.60 cr."},
+		{138, price(62, 70), "cr", "2.3 h at 62.00 to 70.00 cr: 142.60 to 161.00 cr."},
+		{60, price(62, 62), "", "1 h at 62.00: 62.00."},
+	} {
+		if got := labor(x.minutes, x.rate, x.currency); got != x.want {
+			t.Errorf("%v min: %q, want %q", x.minutes, got, x.want)
+		}
 	}
 }

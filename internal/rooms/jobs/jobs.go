@@ -12,8 +12,11 @@ import (
 	"time"
 
 	"zorvel/api"
+	"zorvel/core/catalog"
 	"zorvel/core/findfault"
+	"zorvel/core/regear"
 	"zorvel/core/service"
+	"zorvel/internal/index"
 	"zorvel/internal/jobfacts"
 	"zorvel/internal/keyed"
 	"zorvel/internal/paper"
@@ -387,6 +390,13 @@ func (s *Room) GetJobPDF(ctx context.Context, r api.GetJobPDFRequestObject) (api
 	}
 	if sh.Head, err = s.index.Letterhead(ctx); err != nil {
 		return nil, err
+	}
+	prices, err := index.Entries(ctx, s.index, catalog.Prices, index.Always(catalog.Row.Price))
+	if err != nil {
+		return nil, err
+	}
+	if rate, ok := regear.PriceOf(prices, regear.ItemRate, "", ""); ok {
+		sh.Rate = &rate
 	}
 	if sh.Photos, err = s.photosOf(ctx, page.Job); err != nil {
 		return nil, err

@@ -131,14 +131,8 @@ func (s *Room) fromShop(ctx context.Context, out regear.Request) (regear.Request
 
 // currency is what the shop writes behind amounts, or nothing.
 func (s *Room) currency(ctx context.Context) (string, error) {
-	list, err := index.Entries(ctx, s.index, catalog.Settings, func(_ string, r catalog.Row) (string,
-		bool) {
-		return r["value"], r["setting"] == "currency"
-	})
-	if err != nil || len(list) == 0 {
-		return "", err
-	}
-	return list[0], nil
+	head, err := s.index.Letterhead(ctx)
+	return head.Currency, err
 }
 
 // Regear plans a re-gear.
