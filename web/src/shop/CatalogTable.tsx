@@ -97,18 +97,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
   });
   const found = table.getRowModel().rows;
 
-  // Only the rows in sight are drawn: a list may have twenty thousand.
-  const scroll = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: found.length,
-    getScrollElement: () => scroll.current,
-    estimateSize: () => 34,
-    getItemKey: (i) => found[i]?.id ?? i,
-    overscan: 50, // a short list stands whole, for the keyboard and for looking in the page
-  });
-  const seen = virtual.getVirtualItems();
-  const above = seen[0]?.start ?? 0;
-  const below = virtual.getTotalSize() - (seen.at(-1)?.end ?? 0);
+  const { scroll, seen, above, below } = useRowsInSight(found);
 
   const begin = (e?: Editing) => {
     save.reset();
@@ -152,28 +141,9 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
         <table className={`figures catalog ${classes.catalog}`} aria-rowcount={found.length}>
           <thead>
             <tr>
-              {list.columns.map((c) => {
-                const column = table.getColumn(c.key);
-                const sorted = column?.getIsSorted();
-                return (
-                  <th
-                    key={c.key}
-                    title={c.help}
-                    className={isNumber(c) ? classes.num : undefined}
-                    aria-sort={sorted ? (sorted === "desc" ? "descending" : "ascending") : undefined}
-                  >
-                    <button
-                      type="button"
-                      onClick={() => column?.toggleSorting(sorted === "asc")}
-                      title={`Sort by ${c.name.toLowerCase()}`}
-                    >
-                      {c.name}
-                      {(c.unit || (c.type === "money" && currency)) && <small>, {c.unit || currency}</small>}
-                      {sorted ? (sorted === "desc" ? " ↓" : " ↑") : ""}
-                    </button>
-                  </th>
-                );
-              })}
+              {list.columns.map((c) => (
+                <HeadCell key={c.key} c={c} column={table.getColumn(c.key)} currency={currency} />
+              ))}
               <th>
                 <VisuallyHidden>Do</VisuallyHidden>
               </th>
@@ -229,6 +199,43 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
         />
       )}
     </main>
+  );
+}
+
+/** Only the rows in sight are drawn: a list may have twenty thousand. */
+function useRowsInSight(found: Line[]) {
+  const scroll = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: found.length,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => 34,
+    getItemKey: (i) => found[i]?.id ?? i,
+    overscan: 50, // a short list is drawn whole, for the keyboard and for looking in the page
+  });
+  const seen = virtual.getVirtualItems();
+  return { scroll, seen, above: seen[0]?.start ?? 0, below: virtual.getTotalSize() - (seen.at(-1)?.end ?? 0) };
+}
+
+type Sortable = { getIsSorted: () => false | "asc" | "desc"; toggleSorting: (desc?: boolean) => void };
+
+function HeadCell({ c, column, currency }: { c: CatalogColumn; column?: Sortable; currency?: string }) {
+  const sorted = column?.getIsSorted();
+  return (
+    <th
+      title={c.help}
+      className={isNumber(c) ? classes.num : undefined}
+      aria-sort={sorted ? (sorted === "desc" ? "descending" : "ascending") : undefined}
+    >
+      <button
+        type="button"
+        onClick={() => column?.toggleSorting(sorted === "asc")}
+        title={`Sort by ${c.name.toLowerCase()}`}
+      >
+        {c.name}
+        {(c.unit || (c.type === "money" && currency)) && <small>, {c.unit || currency}</small>}
+        {sorted ? (sorted === "desc" ? " ↓" : " ↑") : ""}
+      </button>
+    </th>
   );
 }
 

@@ -12,15 +12,18 @@ import { SignInFirst } from "../people/SignInFirst";
 
 const figures = (p: Part): string => kinds[p.kind].summary?.(p) ?? "";
 
-/** The shop's gearboxes, cases, axles and gearcases. */
-export function PartsPage() {
+/** What a part is sent and saved as. */
+const sent = ({ maker, name, notes, part }: ShopPart) => ({ maker, name, notes, part });
+
+/** The shop's parts, and what changes them. */
+function useParts() {
   const client = useQueryClient();
-  const maySave = useMaySave();
-  const [search, setSearch] = useState("");
-  const [kind, setKind] = useState("");
-  const [faults, setFaults] = useState<string[]>([]);
-  const input = useRef<HTMLInputElement>(null);
   const parts = useQuery({ queryKey: key.parts(), queryFn: () => take(api.GET("/parts")) });
+  const refresh = (list: ShopPart[]) => {
+    client.setQueryData(key.parts(), list);
+    askAnew(client, "parts");
+  };
+  const back = async (p: ShopPart) => refresh(await take(api.POST("/parts", { body: { parts: [sent(p)] } })));
   const remove = useMutation({
     mutationFn: (p: ShopPart) => take(api.DELETE("/parts/{id}", { params: { path: { id: p.id } } })),
     onSuccess: (_, p) => {
@@ -28,44 +31,39 @@ export function PartsPage() {
       undoable(`${p.name} removed.`, () => back(p), "Undo");
     },
   });
-  const refresh = (list: ShopPart[]) => {
-    client.setQueryData(key.parts(), list);
-    askAnew(client, "parts");
+  const bring = async (file: File) => {
+    const text = await file.text();
+    const before = parts.data?.length ?? 0;
+    const list = file.name.endsWith(".json")
+      ? await take(api.POST("/parts", { body: { parts: JSON.parse(text) } }))
+      : await take(api.POST("/parts/csv", { body: { text } }));
+    refresh(list);
+    notifications.show({ message: `${list.length - before} parts imported.` });
   };
-  const back = async (p: ShopPart) =>
-    refresh(
-      await take(
-        api.POST("/parts", { body: { parts: [{ maker: p.maker, name: p.name, notes: p.notes, part: p.part }] } }),
-      ),
-    );
-  const takeIn = async (file: File | undefined) => {
-    if (!file) return;
-    setFaults([]);
-    try {
-      const text = await file.text();
-      const before = parts.data?.length ?? 0;
-      const list = file.name.endsWith(".json")
-        ? await take(api.POST("/parts", { body: { parts: JSON.parse(text) } }))
-        : await take(api.POST("/parts/csv", { body: { text } }));
-      refresh(list);
-      notifications.show({ message: `${list.length - before} parts imported.` });
-    } catch (e) {
-      if (e instanceof Refused)
-        setFaults(
-          e.faults.length > 0
-            ? e.faults.map((f) => (f.field === "/text" ? f.message : `${f.field}: ${f.message}`))
-            : [e.message],
-        );
-      else setFaults([e instanceof SyntaxError ? "This file is not JSON." : (e as Error).message]);
-    }
-  };
-  const json = () => {
-    const list = parts.data?.map((p) => ({ maker: p.maker, name: p.name, notes: p.notes, part: p.part }));
-    const a = document.createElement("a");
-    a.href = `data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(list, null, 1))}`;
-    a.download = "parts.json";
-    a.click();
-  };
+  return { parts, remove: remove.mutate, bring };
+}
+
+/** Why a file was not taken, a line each. */
+function reasons(e: unknown): string[] {
+  if (!(e instanceof Refused)) return [e instanceof SyntaxError ? "This file is not JSON." : (e as Error).message];
+  if (e.faults.length === 0) return [e.message];
+  return e.faults.map((f) => (f.field === "/text" ? f.message : `${f.field}: ${f.message}`));
+}
+
+function saveJSON(parts: ShopPart[]) {
+  const a = document.createElement("a");
+  a.href = `data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(parts.map(sent), null, 1))}`;
+  a.download = "parts.json";
+  a.click();
+}
+
+/** The shop's gearboxes, cases, axles and gearcases. */
+export function PartsPage() {
+  const maySave = useMaySave();
+  const [search, setSearch] = useState("");
+  const [kind, setKind] = useState("");
+  const [faults, setFaults] = useState<string[]>([]);
+  const { parts, remove, bring } = useParts();
   if (parts.error) return <SignInFirst error={parts.error} />;
   const word = search.trim().toLowerCase();
   const list = parts.data?.filter(
@@ -91,34 +89,17 @@ export function PartsPage() {
               ...Object.entries(kinds).map(([value, k]) => ({ value, label: k.words })),
             ]}
           />
-          <Button
-            component="a"
-            href="/api/v1/parts/csv"
-            download="parts.csv"
-            variant="default"
-            leftSection={<IconDownload size={16} />}
-          >
-            CSV
-          </Button>
-          <Button variant="default" onClick={json} leftSection={<IconDownload size={16} />}>
-            JSON
-          </Button>
-          {maySave && (
-            <>
-              <input
-                ref={input}
-                type="file"
-                accept=".csv,.json,text/csv,application/json"
-                hidden
-                aria-label="Parts file"
-                onChange={(e) => {
-                  void takeIn(e.currentTarget.files?.[0]);
-                  e.currentTarget.value = "";
-                }}
-              />
-              <Button onClick={() => input.current?.click()}>Import a file</Button>
-            </>
-          )}
+          <Files
+            onJSON={() => saveJSON(parts.data ?? [])}
+            onFile={
+              maySave
+                ? (file) => {
+                    setFaults([]);
+                    bring(file).catch((e: unknown) => setFaults(reasons(e)));
+                  }
+                : undefined
+            }
+          />
         </div>
       </div>
       <p className="dim">
@@ -134,50 +115,91 @@ export function PartsPage() {
           </ul>
         </div>
       )}
-      <table className="figures">
-        <thead>
-          <tr>
-            <th>Part</th>
-            <th>Kind</th>
-            <th>Maker</th>
-            <th>Figures</th>
-            <th>Rated, N·m</th>
-            <th>Notes</th>
-            <th>
-              <VisuallyHidden>Do</VisuallyHidden>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {list?.map((p) => (
-            <tr key={p.id}>
-              <td>
-                <b>{p.name}</b>
-              </td>
-              <td>{kinds[p.part.kind as PartKind].words}</td>
-              <td>{p.maker}</td>
-              <td>{figures(p.part)}</td>
-              <td className="num">{p.part.rated_nm ?? ""}</td>
-              <td>
-                <small>{p.notes}</small>
-              </td>
-              <td>
-                {maySave && (
-                  <button
-                    type="button"
-                    className="linklike"
-                    onClick={() => remove.mutate(p)}
-                    aria-label={`Remove ${p.name}`}
-                  >
-                    Remove
-                  </button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <div className="scroll">
+        <PartsTable parts={list ?? []} onRemove={maySave ? remove : undefined} />
+      </div>
       {list?.length === 0 && <p className="dim">Nothing of this kind or name.</p>}
     </main>
+  );
+}
+
+/** Out as CSV and JSON, and in again. */
+function Files({ onJSON, onFile }: { onJSON: () => void; onFile?: (file: File) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <Button
+        component="a"
+        href="/api/v1/parts/csv"
+        download="parts.csv"
+        variant="default"
+        leftSection={<IconDownload size={16} />}
+      >
+        CSV
+      </Button>
+      <Button variant="default" onClick={onJSON} leftSection={<IconDownload size={16} />}>
+        JSON
+      </Button>
+      {onFile && (
+        <>
+          <input
+            ref={input}
+            type="file"
+            accept=".csv,.json,text/csv,application/json"
+            hidden
+            aria-label="Parts file"
+            onChange={(e) => {
+              const file = e.currentTarget.files?.[0];
+              if (file) onFile(file);
+              e.currentTarget.value = "";
+            }}
+          />
+          <Button onClick={() => input.current?.click()}>Import a file</Button>
+        </>
+      )}
+    </>
+  );
+}
+
+function PartsTable({ parts, onRemove }: { parts: ShopPart[]; onRemove?: (p: ShopPart) => void }) {
+  return (
+    <table className="figures">
+      <thead>
+        <tr>
+          <th>Part</th>
+          <th>Kind</th>
+          <th>Maker</th>
+          <th>Figures</th>
+          <th>Rated, N·m</th>
+          <th>Notes</th>
+          <th>
+            <VisuallyHidden>Do</VisuallyHidden>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {parts.map((p) => (
+          <tr key={p.id}>
+            <td>
+              <b>{p.name}</b>
+            </td>
+            <td>{kinds[p.part.kind as PartKind].words}</td>
+            <td>{p.maker}</td>
+            <td>{figures(p.part)}</td>
+            <td className="num">{p.part.rated_nm ?? ""}</td>
+            <td>
+              <small>{p.notes}</small>
+            </td>
+            <td>
+              {onRemove && (
+                <button type="button" className="linklike" onClick={() => onRemove(p)} aria-label={`Remove ${p.name}`}>
+                  Remove
+                </button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

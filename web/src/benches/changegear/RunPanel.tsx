@@ -49,18 +49,7 @@ export function RunPanel({ answer, ask, form, set }: Props) {
   });
   const run = read.data;
   const refused = read.error instanceof Refused ? read.error : undefined;
-  const again = () => text !== undefined && read.mutate(text);
-  const column = (label: string, k: string, list: string[]) => (
-    <NativeSelect
-      label={label}
-      value={form.columns[k] ?? (run?.columns as Record<string, string> | undefined)?.[k] ?? ""}
-      onChange={(e) => set({ columns: { ...form.columns, [k]: e.currentTarget.value } })}
-      error={refused?.field(`/run/columns/${k}`)}
-      data={["", ...list]}
-    />
-  );
   const b = bind<Form, ChangeGearsRunRequest>(form, set, refused);
-  const header = run?.header ?? [];
   return (
     <div className="stack">
       <p>
@@ -91,102 +80,142 @@ export function RunPanel({ answer, ask, form, set }: Props) {
       </div>
       {read.error && <p className="trouble">{refused?.faults.map((f) => f.message).join(" ") || read.error.message}</p>}
       {(run || refused?.within("/run/columns")) && (
-        <fieldset className={classes.columns}>
-          <legend>Are these the columns?</legend>
-          <div className={classes.four}>
-            {header.length > 0 ? (
-              <>
-                {column("Time", "time", header)}
-                {column("in", "time_unit", ["s", "ms"])}
-                {column("Engine", "rpm", header)}
-                {column("Speed", "speed", header)}
-                {column("in", "speed_unit", ["km/h", "mph", "m/s", "kn"])}
-              </>
-            ) : (
-              ["time", "rpm", "speed"].map((k) => (
-                <TextInput
-                  key={k}
-                  label={`Column of the ${k}`}
-                  value={form.columns[k] ?? ""}
-                  onChange={(e) => set({ columns: { ...form.columns, [k]: e.currentTarget.value } })}
-                />
-              ))
-            )}
-            <div className={classes.bottom}>
-              <Button variant="default" onClick={again} disabled={text === undefined}>
-                Read it again
-              </Button>
-            </div>
-          </div>
-        </fieldset>
+        <Columns
+          run={run}
+          chosen={form.columns}
+          refused={refused}
+          onChoose={(columns) => set({ columns })}
+          onAgain={text === undefined ? undefined : () => read.mutate(text)}
+        />
       )}
       {run && (
         <>
-          <div className="decide-box">
-            <b>{run.pick ? run.pick.sentence : run.text}</b>
-            {run.pick && <span>{run.text}</span>}
-            {run.pick?.formula && <small>{run.pick.formula}</small>}
-            {run.pick && run.pick.buy.length > 0 && (
-              <span>To buy for it: {run.pick.buy.map((b) => b.text).join("; or ")}.</span>
-            )}
-            {run.growth_percent !== undefined && (
-              <span>
-                At the run's greatest speeds the tire rolled {change(run.growth_percent)} against what is entered.{" "}
-                {Math.abs(run.growth_percent) >= 0.3 && (
-                  <button
-                    type="button"
-                    className="linklike"
-                    onClick={() =>
-                      set({
-                        growth: String(Math.round(((ask.growth_percent ?? 0) + (run.growth_percent ?? 0)) * 100) / 100),
-                      })
-                    }
-                  >
-                    Use this figure
-                  </button>
-                )}
-              </span>
-            )}
-            {run.dropped.length > 0 && <span className="trouble">Left out: {run.dropped.join("; ")}.</span>}
-          </div>
-          <table className="figures">
-            <thead>
-              <tr>
-                <th scope="col">Gear</th>
-                <th scope="col">seconds</th>
-                <th scope="col">peak rpm</th>
-                <th scope="col">peak {speedUnit(units)}</th>
-                <th scope="col">on the limiter, s</th>
-              </tr>
-            </thead>
-            <tbody>
-              {run.gears.map((g) => (
-                <tr key={g.gear}>
-                  <th scope="row">{g.gear}</th>
-                  <td className="num">{fixed(g.seconds, 1)}</td>
-                  <td className="num">{g.seconds > 0 ? fixed(g.peak_rpm, 0) : "–"}</td>
-                  <td className="num">{g.seconds > 0 ? fixed(fromKMH(g.peak_kmh, units), 1) : "–"}</td>
-                  <td className="num">{form.limiter.trim() ? fixed(g.limiter_seconds, 1) : "–"}</td>
-                </tr>
-              ))}
-              <tr>
-                <th scope="row">spinning or slipping</th>
-                <td className="num">{fixed(run.spin_seconds, 1)}</td>
-                <td colSpan={3} />
-              </tr>
-              <tr>
-                <th scope="row">between gears, or too slow to tell</th>
-                <td className="num">{fixed(run.other_seconds, 1)}</td>
-                <td colSpan={3} />
-              </tr>
-            </tbody>
-          </table>
+          <Found
+            run={run}
+            onGrowth={(by) => set({ growth: String(Math.round(((ask.growth_percent ?? 0) + by) * 100) / 100) })}
+          />
+          <GearByGear run={run} units={units} limited={Boolean(form.limiter.trim())} />
           <Trace trace={run.trace} units={units} />
           <p className="dim">solid: rpm, at the left · dashed: {speedUnit(units)}, at the right</p>
         </>
       )}
       {!answer.rolling_mm && <p className="dim">The tire is needed to tell the gears apart.</p>}
     </div>
+  );
+}
+
+type ColumnsProps = {
+  run?: ChangeGearsRun;
+  chosen: Record<string, string>;
+  refused?: Refused;
+  onChoose: (columns: Record<string, string>) => void;
+  onAgain?: () => void;
+};
+
+/** Which column is which: as guessed, to be set right. */
+function Columns({ run, chosen, refused, onChoose, onAgain }: ColumnsProps) {
+  const header = run?.header ?? [];
+  const column = (label: string, k: string, list: string[]) => (
+    <NativeSelect
+      label={label}
+      value={chosen[k] ?? (run?.columns as Record<string, string> | undefined)?.[k] ?? ""}
+      onChange={(e) => onChoose({ ...chosen, [k]: e.currentTarget.value })}
+      error={refused?.field(`/run/columns/${k}`)}
+      data={["", ...list]}
+    />
+  );
+  return (
+    <fieldset className={classes.columns}>
+      <legend>Are these the columns?</legend>
+      <div className={classes.four}>
+        {header.length > 0 ? (
+          <>
+            {column("Time", "time", header)}
+            {column("in", "time_unit", ["s", "ms"])}
+            {column("Engine", "rpm", header)}
+            {column("Speed", "speed", header)}
+            {column("in", "speed_unit", ["km/h", "mph", "m/s", "kn"])}
+          </>
+        ) : (
+          ["time", "rpm", "speed"].map((k) => (
+            <TextInput
+              key={k}
+              label={`Column of the ${k}`}
+              value={chosen[k] ?? ""}
+              onChange={(e) => onChoose({ ...chosen, [k]: e.currentTarget.value })}
+            />
+          ))
+        )}
+        <div className={classes.bottom}>
+          <Button variant="default" onClick={onAgain} disabled={!onAgain}>
+            Read it again
+          </Button>
+        </div>
+      </div>
+    </fieldset>
+  );
+}
+
+/** The set that would have put the peak where it belongs, and what else the run shows. */
+function Found({ run, onGrowth }: { run: ChangeGearsRun; onGrowth: (percent: number) => void }) {
+  const growth = run.growth_percent;
+  return (
+    <div className="decide-box">
+      <b>{run.pick ? run.pick.sentence : run.text}</b>
+      {run.pick && <span>{run.text}</span>}
+      {run.pick?.formula && <small>{run.pick.formula}</small>}
+      {run.pick && run.pick.buy.length > 0 && (
+        <span>To buy for it: {run.pick.buy.map((b) => b.text).join("; or ")}.</span>
+      )}
+      {growth !== undefined && (
+        <span>
+          At the run's greatest speeds the tire rolled {change(growth)} against what is entered.{" "}
+          {Math.abs(growth) >= 0.3 && (
+            <button type="button" className="linklike" onClick={() => onGrowth(growth)}>
+              Use this figure
+            </button>
+          )}
+        </span>
+      )}
+      {run.dropped.length > 0 && <span className="trouble">Left out: {run.dropped.join("; ")}.</span>}
+    </div>
+  );
+}
+
+function GearByGear({ run, units, limited }: { run: ChangeGearsRun; units: Units; limited: boolean }) {
+  return (
+    <table className="figures">
+      <thead>
+        <tr>
+          <th scope="col">Gear</th>
+          <th scope="col">seconds</th>
+          <th scope="col">peak rpm</th>
+          <th scope="col">peak {speedUnit(units)}</th>
+          <th scope="col">on the limiter, s</th>
+        </tr>
+      </thead>
+      <tbody>
+        {run.gears.map((g) => (
+          <tr key={g.gear}>
+            <th scope="row">{g.gear}</th>
+            <td className="num">{fixed(g.seconds, 1)}</td>
+            <td className="num">{g.seconds > 0 ? fixed(g.peak_rpm, 0) : "–"}</td>
+            <td className="num">{g.seconds > 0 ? fixed(fromKMH(g.peak_kmh, units), 1) : "–"}</td>
+            <td className="num">{limited ? fixed(g.limiter_seconds, 1) : "–"}</td>
+          </tr>
+        ))}
+        <tr>
+          <th scope="row">spinning or slipping</th>
+          <td className="num">{fixed(run.spin_seconds, 1)}</td>
+          <td colSpan={3} />
+        </tr>
+        <tr>
+          <th scope="row">between gears, or too slow to tell</th>
+          <td className="num">{fixed(run.other_seconds, 1)}</td>
+          <td colSpan={3} />
+        </tr>
+      </tbody>
+    </table>
   );
 }
 

@@ -2,7 +2,7 @@ import { useHotkeys } from "@mantine/hooks";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
-import { type Doc, type DrivelineState, type Part, reason, type SavedState } from "../../api/client";
+import { type Doc, type DrivelineState, type Part, reason, type SavedState, type Trace } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { useTrace } from "../../machine/useTrace";
@@ -51,12 +51,9 @@ export function TraceBench({
   const work = useHistory<Work>({ doc: given, state: unpackState(query.get("s")) ?? {} });
   const { doc, state } = work.now;
   const [view, go] = useState<View>(views.find((v) => v.value === query.get("view"))?.value ?? "power");
-  // The state that stands beside the other in the comparison: as it starts.
-  const [beside, setBeside] = useState<DrivelineState>({});
   const [shaft, setShaft] = useState<string>();
   const [part, setPart] = useState<string>();
   const { trace, refused, error } = useTrace(doc, state);
-  const [units] = useUnits();
   const hand = useRef<HTMLElement>(null);
   useAddress(view, state);
   useEffect(() => {
@@ -81,12 +78,7 @@ export function TraceBench({
     go("power");
   };
   useLeverKeys(doc, trace, state, setState);
-  useHotkeys([
-    ["mod+z", work.undo],
-    ["mod+shift+z", work.redo],
-    ["mod+y", work.redo],
-    ...views.map(({ value }, i): [string, () => void] => [`alt+${i + 1}`, () => go(value)]),
-  ]);
+  useViewKeys(work, go);
   const save = mayWrite ? onSave : undefined;
   const wide = view === "gears" || view === "shifts" || view === "stands" || view === "compare";
   return (
@@ -103,42 +95,23 @@ export function TraceBench({
         onSave={save}
         extra={extra}
       />
-      {trace && view !== "compare" && (
-        <div className={`answer ${trace.binds.length > 0 ? "is-bind" : ""}`} role="status">
-          {trace.sentence}
-          {trace.speed_kmh !== undefined && trace.shafts.some((s) => s.rpm !== undefined) && (
-            <b>
-              {" "}
-              {fixed(fromKMH(Math.abs(trace.speed_kmh), units), 1)} {speedUnit(units)}.
-            </b>
-          )}
-        </div>
-      )}
+      {trace && view !== "compare" && <Answer trace={trace} />}
       {error && <div className="answer trouble">{reason(error)}</div>}
       <main id="main">
         {wide && trace && (
-          <div className="page">
-            {view === "gears" && <GearsTable doc={doc} state={state} name={name} onTry={tryOut} />}
-            {view === "compare" && (
-              <Compare
-                doc={doc}
-                first={{ state: beside, onState: setBeside }}
-                second={{ state, onState: setState }}
-                onPart={openPart}
-              />
-            )}
-            {view === "shifts" && <ShiftsTable doc={doc} state={state} />}
-            {view === "stands" && (
-              <StandsSheet
-                doc={doc}
-                title={name}
-                onShow={(s) => {
-                  setState(s);
-                  go("power");
-                }}
-              />
-            )}
-          </div>
+          <WidePage
+            view={view}
+            doc={doc}
+            state={state}
+            name={name}
+            onTry={tryOut}
+            onPart={openPart}
+            onState={setState}
+            onShow={(s) => {
+              setState(s);
+              go("power");
+            }}
+          />
         )}
         {!wide && (
           <div className="trace-grid">
@@ -185,6 +158,60 @@ export function TraceBench({
           </div>
         )}
       </main>
+    </div>
+  );
+}
+
+/** Undo, redo, and the views by number. */
+function useViewKeys(work: { undo: () => void; redo: () => void }, go: (v: View) => void) {
+  useHotkeys([
+    ["mod+z", work.undo],
+    ["mod+shift+z", work.redo],
+    ["mod+y", work.redo],
+    ...views.map(({ value }, i): [string, () => void] => [`alt+${i + 1}`, () => go(value)]),
+  ]);
+}
+
+/** What the wheels do, in one line above everything. */
+function Answer({ trace }: { trace: Trace }) {
+  const [units] = useUnits();
+  const turning = trace.shafts.some((s) => s.rpm !== undefined);
+  return (
+    <div className={`answer ${trace.binds.length > 0 ? "is-bind" : ""}`} role="status">
+      {trace.sentence}
+      {trace.speed_kmh !== undefined && turning && (
+        <b>
+          {" "}
+          {fixed(fromKMH(Math.abs(trace.speed_kmh), units), 1)} {speedUnit(units)}.
+        </b>
+      )}
+    </div>
+  );
+}
+
+type WideProps = {
+  view: View;
+  doc: Doc;
+  state: DrivelineState;
+  name: string;
+  onTry: (set: Record<string, string>) => void;
+  onPart: (id: string) => void;
+  onState: (s: DrivelineState) => void;
+  onShow: (s: DrivelineState) => void;
+};
+
+/** The views that need the whole width: tables, the sheet for the stands, two states side by side. */
+function WidePage({ view, doc, state, name, onTry, onPart, onState, onShow }: WideProps) {
+  // The other state of the comparison: as it starts.
+  const [beside, setBeside] = useState<DrivelineState>({});
+  return (
+    <div className="page">
+      {view === "gears" && <GearsTable doc={doc} state={state} name={name} onTry={onTry} />}
+      {view === "compare" && (
+        <Compare doc={doc} first={{ state: beside, onState: setBeside }} second={{ state, onState }} onPart={onPart} />
+      )}
+      {view === "shifts" && <ShiftsTable doc={doc} state={state} />}
+      {view === "stands" && <StandsSheet doc={doc} title={name} onShow={onShow} />}
     </div>
   );
 }

@@ -30,7 +30,7 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
   const [cross, setCross] = useState({ x: width / 2, y: height / 2 });
   const [focused, setFocused] = useState(false);
   const svg = useRef<SVGSVGElement>(null);
-  const { answer, error } = useCount(points);
+  const count = useCount(points);
   const r = Math.max(width, height) / 110 / Math.sqrt(zoom);
   const set = (p: MarkPoint[]) => onPoints?.(p);
   const at = (e: MouseEvent): MarkPoint | undefined => {
@@ -85,37 +85,7 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
             onFocus={(e) => setFocused(e.currentTarget.matches(":focus-visible"))}
             onBlur={() => setFocused(false)}
           >
-            {answer && (
-              <ellipse
-                cx={answer.ellipse.x}
-                cy={answer.ellipse.y}
-                rx={answer.ellipse.a}
-                ry={answer.ellipse.b}
-                transform={`rotate(${(answer.ellipse.turn * 180) / Math.PI} ${answer.ellipse.x} ${answer.ellipse.y})`}
-                className={classes.circle}
-                strokeWidth={r / 4}
-              />
-            )}
-            {answer?.looks.map((l) => (
-              <circle
-                key={l.words}
-                cx={l.at.x}
-                cy={l.at.y}
-                r={2.6 * r}
-                className={classes.look}
-                strokeWidth={r / 2}
-                strokeDasharray={`${r} ${r / 2}`}
-              />
-            ))}
-            {points.map((p, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: marks are numbered by their order
-              <g key={i}>
-                <circle cx={p.x} cy={p.y} r={r} className={classes.mark} strokeWidth={r / 5} />
-                <text x={p.x} y={p.y + r * 0.42} fontSize={r * 1.15} className={classes.number}>
-                  {i + 1}
-                </text>
-              </g>
-            ))}
+            <Marks points={points} answer={count.answer} r={r} />
             {focused && (
               <path
                 d={`M${cross.x - 3 * r} ${cross.y}H${cross.x + 3 * r}M${cross.x} ${cross.y - 3 * r}V${cross.y + 3 * r}`}
@@ -126,58 +96,113 @@ export function Marker({ src, width, height, points, onPoints }: Props) {
           </svg>
         </div>
       </div>
-      <div className={classes.side}>
-        <p className={classes.count} aria-live="polite">
-          {answer ? answer.count : points.length}
-          <small>{answer ? "teeth" : points.length === 1 ? "mark" : "marks"}</small>
-        </p>
-        {points.length < least && onPoints && (
-          <p>Tap each tooth once, one after the other. From {least} marks on the spacing is looked at.</p>
-        )}
-        {error && <p className="trouble">{error.message}</p>}
-        {answer && (
+      <Side points={points} count={count} zoom={zoom} onZoom={setZoom} onPoints={onPoints} />
+    </div>
+  );
+}
+
+type Counted = ReturnType<typeof useCount>;
+
+/** The marks on the photo, the circle through them, and where the spacing is odd. */
+function Marks({ points, answer, r }: { points: MarkPoint[]; answer: Counted["answer"]; r: number }) {
+  return (
+    <>
+      {answer && (
+        <ellipse
+          cx={answer.ellipse.x}
+          cy={answer.ellipse.y}
+          rx={answer.ellipse.a}
+          ry={answer.ellipse.b}
+          transform={`rotate(${(answer.ellipse.turn * 180) / Math.PI} ${answer.ellipse.x} ${answer.ellipse.y})`}
+          className={classes.circle}
+          strokeWidth={r / 4}
+        />
+      )}
+      {answer?.looks.map((l) => (
+        <circle
+          key={l.words}
+          cx={l.at.x}
+          cy={l.at.y}
+          r={2.6 * r}
+          className={classes.look}
+          strokeWidth={r / 2}
+          strokeDasharray={`${r} ${r / 2}`}
+        />
+      ))}
+      {points.map((p, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: marks are numbered by their order
+        <g key={i}>
+          <circle cx={p.x} cy={p.y} r={r} className={classes.mark} strokeWidth={r / 5} />
+          <text x={p.x} y={p.y + r * 0.42} fontSize={r * 1.15} className={classes.number}>
+            {i + 1}
+          </text>
+        </g>
+      ))}
+    </>
+  );
+}
+
+type SideProps = {
+  points: MarkPoint[];
+  count: Counted;
+  zoom: number;
+  onZoom: (z: number) => void;
+  onPoints?: (p: MarkPoint[]) => void;
+};
+
+/** The count beside the photo, what the spacing says of it, and the tools. */
+function Side({ points, count: { answer, error }, zoom, onZoom, onPoints }: SideProps) {
+  return (
+    <div className={classes.side}>
+      <p className={classes.count} aria-live="polite">
+        {answer ? answer.count : points.length}
+        <small>{answer ? "teeth" : points.length === 1 ? "mark" : "marks"}</small>
+      </p>
+      {points.length < least && onPoints && (
+        <p>Tap each tooth once, one after the other. From {least} marks on the spacing is looked at.</p>
+      )}
+      {error && <p className="trouble">{error.message}</p>}
+      {answer && (
+        <>
+          <h2>{answer.sentence}</h2>
+          <ul>
+            {answer.looks.map((l) => (
+              <li key={l.words}>{l.words}</li>
+            ))}
+          </ul>
+          <p className="dim">
+            By the spacing, {chance(answer.chance)}: one tooth is {answer.spacing_deg}°, neighbors differ by{" "}
+            {percent(answer.spread)}; it is seen {answer.tilt_deg}° from the side, and the circle is corrected for that.
+          </p>
+        </>
+      )}
+      <div className="row wrap">
+        {[1, 2, 4].map((z) => (
+          <Button
+            key={z}
+            size="compact-md"
+            variant={z === zoom ? "filled" : "default"}
+            onClick={() => onZoom(z)}
+            aria-pressed={z === zoom}
+          >
+            {z === 1 ? "whole" : `${z}×`}
+          </Button>
+        ))}
+        {onPoints && (
           <>
-            <h2>{answer.sentence}</h2>
-            <ul>
-              {answer.looks.map((l) => (
-                <li key={l.words}>{l.words}</li>
-              ))}
-            </ul>
-            <p className="dim">
-              By the spacing, {chance(answer.chance)}: one tooth is {answer.spacing_deg}°, neighbors differ by{" "}
-              {percent(answer.spread)}; it is seen {answer.tilt_deg}° from the side, and the circle is corrected for
-              that.
-            </p>
+            <Button
+              size="compact-md"
+              variant="default"
+              disabled={points.length === 0}
+              onClick={() => onPoints(points.slice(0, -1))}
+            >
+              Undo the last mark
+            </Button>
+            <Button size="compact-md" variant="default" disabled={points.length === 0} onClick={() => onPoints([])}>
+              Start over
+            </Button>
           </>
         )}
-        <div className="row wrap">
-          {[1, 2, 4].map((z) => (
-            <Button
-              key={z}
-              size="compact-md"
-              variant={z === zoom ? "filled" : "default"}
-              onClick={() => setZoom(z)}
-              aria-pressed={z === zoom}
-            >
-              {z === 1 ? "whole" : `${z}×`}
-            </Button>
-          ))}
-          {onPoints && (
-            <>
-              <Button
-                size="compact-md"
-                variant="default"
-                disabled={points.length === 0}
-                onClick={() => set(points.slice(0, -1))}
-              >
-                Undo the last mark
-              </Button>
-              <Button size="compact-md" variant="default" disabled={points.length === 0} onClick={() => set([])}>
-                Start over
-              </Button>
-            </>
-          )}
-        </div>
       </div>
     </div>
   );

@@ -101,10 +101,7 @@ export function Choices({
   chosen: string;
   onChoose: (id: string) => void;
 }) {
-  const currency = plan.currency ?? "";
   const [all, setAll] = useState(false);
-  // With more than one axle at an end it is said which ones are opened.
-  const several = new Set(plan.axles.map((a) => a.at)).size < plan.axles.length;
   const pairs = plan.candidates.some((c) => c.match);
   const list = all ? plan.candidates : plan.candidates.slice(0, 12);
   const at = chosen || plan.advice.candidate;
@@ -130,73 +127,15 @@ export function Choices({
           </tr>
         </thead>
         <tbody>
-          {list.map((c) => {
-            const v = variantOf(plan, c.id);
-            const other = c.carriers.some((f) => f.state === "other");
-            const unsure = c.carriers.some((f) => f.state === "unknown");
-            return (
-              <tr key={c.id} className={c.id === at ? "is-chosen" : c.refused ? "is-wrong" : ""}>
-                <td>
-                  <input
-                    type="radio"
-                    name="choice"
-                    aria-label={c.name}
-                    checked={c.id === at}
-                    onChange={() => onChoose(c.id === plan.advice.candidate ? "" : c.id)}
-                  />
-                </td>
-                <td>
-                  <b>{c.name}</b>
-                  {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
-                  {(c.also?.length ?? 0) > 0 && (
-                    <small className="dim" title="Other sets with the same ratio">
-                      {" "}
-                      or {c.also?.join(", ")}
-                    </small>
-                  )}
-                  {several && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
-                  {c.refused && <small className="trouble"> {c.refused}</small>}
-                  {c.schools.length > 0 && (
-                    <small className="dim">
-                      {" "}
-                      {c.schools.map((s) => plan.schools.find((x) => x.id === s)?.name.toLowerCase()).join(", ")}
-                    </small>
-                  )}
-                </td>
-                <td className="num">{v.ratio.label}</td>
-                <td className="num">{change(v.against_stock_percent)}</td>
-                <td className="num">{fixed(v.cruise_rpm, 0)}</td>
-                {pairs && (
-                  <td title={c.match?.formula}>
-                    {c.match
-                      ? `${levels[c.match.level]}${c.match.percent ? ` ${fixed(Math.abs(c.match.percent), 2)} %` : ""}`
-                      : ""}
-                  </td>
-                )}
-                <td title={c.carriers.map((f) => f.text).join(" ")}>
-                  {c.carriers.length === 0 ? "" : other ? "≠ another" : unsure ? "? look" : "✓ fits"}
-                </td>
-                <td>{c.id === "leave" ? "" : c.shelf ? "✓" : "order"}</td>
-                <td className="num">
-                  {c.high && c.id !== "leave"
-                    ? `${money(c.low?.decimal ?? 0, "")} – ${money(c.high.decimal, currency)}${c.priced ? "" : " +?"}`
-                    : ""}
-                </td>
-                <td className="num">
-                  <details>
-                    <summary>{fixed(c.score, 1)}</summary>
-                    <ul>
-                      {c.points.map((x) => (
-                        <li key={x.what + x.text}>
-                          {fixed(x.points, 1)}: {x.text}
-                        </li>
-                      ))}
-                    </ul>
-                  </details>
-                </td>
-              </tr>
-            );
-          })}
+          {list.map((c) => (
+            <Choice
+              key={c.id}
+              plan={plan}
+              c={c}
+              chosen={c.id === at}
+              onChoose={() => onChoose(c.id === plan.advice.candidate ? "" : c.id)}
+            />
+          ))}
         </tbody>
       </table>
       {plan.candidates.length > 12 && (
@@ -204,6 +143,93 @@ export function Choices({
           {all ? "Only the best twelve" : `All ${plan.candidates.length}`}
         </button>
       )}
+      <OtherWays plan={plan} />
+    </div>
+  );
+}
+
+type ChoiceProps = { plan: RegearPlan; c: RegearPlan["candidates"][number]; chosen: boolean; onChoose: () => void };
+
+/** One set or pair, and what was weighed of it. */
+function Choice({ plan, c, chosen, onChoose }: ChoiceProps) {
+  const v = variantOf(plan, c.id);
+  const pairs = plan.candidates.some((x) => x.match);
+  const leave = c.id === "leave";
+  return (
+    <tr className={chosen ? "is-chosen" : c.refused ? "is-wrong" : ""}>
+      <td>
+        <input type="radio" name="choice" aria-label={c.name} checked={chosen} onChange={onChoose} />
+      </td>
+      <ChoiceName plan={plan} c={c} />
+      <td className="num">{v.ratio.label}</td>
+      <td className="num">{change(v.against_stock_percent)}</td>
+      <td className="num">{fixed(v.cruise_rpm, 0)}</td>
+      {pairs && (
+        <td title={c.match?.formula}>
+          {c.match
+            ? `${levels[c.match.level]}${c.match.percent ? ` ${fixed(Math.abs(c.match.percent), 2)} %` : ""}`
+            : ""}
+        </td>
+      )}
+      <td title={c.carriers.map((f) => f.text).join(" ")}>{carrierWords(c)}</td>
+      <td>{leave ? "" : c.shelf ? "✓" : "order"}</td>
+      <td className="num">
+        {c.high && !leave
+          ? `${money(c.low?.decimal ?? 0, "")} – ${money(c.high.decimal, plan.currency ?? "")}${c.priced ? "" : " +?"}`
+          : ""}
+      </td>
+      <td className="num">
+        <details>
+          <summary>{fixed(c.score, 1)}</summary>
+          <ul>
+            {c.points.map((x) => (
+              <li key={x.what + x.text}>
+                {fixed(x.points, 1)}: {x.text}
+              </li>
+            ))}
+          </ul>
+        </details>
+      </td>
+    </tr>
+  );
+}
+
+function carrierWords(c: ChoiceProps["c"]) {
+  if (c.carriers.length === 0) return "";
+  if (c.carriers.some((f) => f.state === "other")) return "≠ another";
+  return c.carriers.some((f) => f.state === "unknown") ? "? look" : "✓ fits";
+}
+
+function ChoiceName({ plan, c }: Pick<ChoiceProps, "plan" | "c">) {
+  // With more than one axle at an end it is said which ones are opened.
+  const several = new Set(plan.axles.map((a) => a.at)).size < plan.axles.length;
+  return (
+    <td>
+      <b>{c.name}</b>
+      {c.rear?.common && <small className="tagged">commonly made, not in the lists</small>}
+      {(c.also?.length ?? 0) > 0 && (
+        <small className="dim" title="Other sets with the same ratio">
+          {" "}
+          or {c.also?.join(", ")}
+        </small>
+      )}
+      {several && <small className="dim"> opens {c.opens.join(", ").toLowerCase()}</small>}
+      {c.refused && <small className="trouble"> {c.refused}</small>}
+      {c.schools.length > 0 && (
+        <small className="dim">
+          {" "}
+          {c.schools.map((s) => plan.schools.find((x) => x.id === s)?.name.toLowerCase()).join(", ")}
+        </small>
+      )}
+    </td>
+  );
+}
+
+/** What else could be changed in place of the axle's gears, and how strong the families are. */
+function OtherWays({ plan }: { plan: RegearPlan }) {
+  const currency = plan.currency ?? "";
+  return (
+    <>
       {plan.high_sets.length > 0 && (
         <>
           <h2>Another way out: the high range</h2>
@@ -246,6 +272,6 @@ export function Choices({
           </ul>
         </>
       )}
-    </div>
+    </>
   );
 }

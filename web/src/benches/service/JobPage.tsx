@@ -23,35 +23,19 @@ import { WorkForm } from "./WorkForm";
 /** A visit of a unit, from complaint to hand-over. */
 export function JobPage() {
   const id = Number(useParams().id);
-  const path = { params: { path: { id } } };
-  const client = useQueryClient();
   const maySave = useMaySave();
-  const me = useSession().data?.person?.name;
   const job = useQuery({
     queryKey: key.job(id),
-    queryFn: () => take(api.GET("/jobs/{id}", path)),
+    queryFn: () => take(api.GET("/jobs/{id}", { params: { path: { id } } })),
     refetchInterval: (q) => (q.state.data?.job.closed_at ? false : 10_000),
   });
   const unit = job.data?.job.unit_id;
   const waiting = useOwnWaiting().filter((w) => w.post.to === "line" && w.post.job === id);
   useTitle(job.data?.job.complaint, job.data?.job.unit);
-  const put = (j: Job) => {
-    client.setQueryData(key.job(id), j);
-    askAnew(client, "jobs", j.job.unit_id);
-    askAnew(client, "unit", j.job.unit_id);
-  };
-  const enter = useMutation({
-    mutationFn: (body: NewWork) =>
-      submit<Job>({
-        key: body.key,
-        says: [job.data?.job.unit, body.text || body.what || body.kind].filter(Boolean).join(": "),
-        post: { to: "line", job: id, line: body },
-      }),
-    onSuccess: (j) => j && put(j),
-  });
+  const { put, enter } = useLines(id, job.data?.job.unit);
   if (job.error) return <SignInFirst error={job.error} />;
   if (!job.data || unit === undefined) return <Loader m="xl" />;
-  const { job: j, work, decisions, cards, hand_over } = job.data;
+  const { job: j, work, hand_over } = job.data;
   const open = !j.closed_at;
   return (
     <>
@@ -61,20 +45,7 @@ export function JobPage() {
             <Link to={`/units/${j.unit_id}`}>{j.unit}</Link>
             <span> · job</span>
           </h1>
-          <div className="row wrap">
-            <Button component="a" variant="default" href={`/api/v1/jobs/${id}/pdf`} target="_blank" rel="noreferrer">
-              Job sheet
-            </Button>
-            <Button
-              component="a"
-              variant="default"
-              href={`/api/v1/jobs/${id}/pdf?sheet=owner`}
-              target="_blank"
-              rel="noreferrer"
-            >
-              Owner's sheet
-            </Button>
-          </div>
+          <Sheets job={id} />
         </div>
       </Band>
       <main id="main" className="page wide">
@@ -113,65 +84,127 @@ export function JobPage() {
             )}
           </section>
           <section aria-label="Status">
-            <h2>Status</h2>
-            {open ? (
-              <div className={classes.stands}>
-                <NativeSelect
-                  label="State"
-                  data={jobStates}
-                  value={j.state}
-                  disabled={!maySave}
-                  onChange={(e) =>
-                    enter.mutate({ key: entryKey(), kind: "state", what: e.currentTarget.value as JobState })
-                  }
-                />
-                <p>
-                  Assigned to <b>{j.who}</b>.{" "}
-                  {maySave && me && me !== j.who && (
-                    <button
-                      type="button"
-                      className="linklike"
-                      onClick={() => enter.mutate({ key: entryKey(), kind: "taken", what: me })}
-                    >
-                      Assign to me
-                    </button>
-                  )}
-                </p>
-                {enter.error && <p className="trouble">{enter.error.message}</p>}
-              </div>
-            ) : (
-              <p>
-                Closed {j.closed_at && when(j.closed_at)}; done by {j.who}.
-              </p>
-            )}
-            <h2>Benches</h2>
-            <p>
-              <Link to={`/units/${unit}`}>Measure</Link>, <Link to={`/units/${unit}/find-fault`}>find the fault</Link>,{" "}
-              <Link to={`/units/${unit}/cards`}>work by a card</Link>,{" "}
-              <Link to={`/units/${unit}/service`}>what is due</Link>
-            </p>
-            {(decisions.length > 0 || cards.length > 0) && (
-              <ul className={classes.list}>
-                {cards.map((c) => (
-                  <li key={`card ${c.id}`}>
-                    <Link to={`/card-runs/${c.id}`}>{c.title}</Link>
-                    <small className="dim">{c.closed ? "card, closed" : "card, in progress"}</small>
-                  </li>
-                ))}
-                {decisions.map((d) => (
-                  <li key={d.id}>
-                    {d.title}
-                    <small className="dim">
-                      {d.by}, {when(d.at)}
-                    </small>
-                  </li>
-                ))}
-              </ul>
-            )}
+            <Status
+              job={j}
+              maySave={maySave}
+              enter={(line) => enter.mutate({ key: entryKey(), ...line })}
+              error={enter.error}
+            />
+            <Results unit={unit} job={job.data} />
             {open && maySave && <Close job={job.data} onClosed={put} />}
           </section>
         </div>
       </main>
+    </>
+  );
+}
+
+/** Takes in lines of a job, now or when there is a network again. */
+function useLines(id: number, unitName?: string) {
+  const client = useQueryClient();
+  const put = (j: Job) => {
+    client.setQueryData(key.job(id), j);
+    askAnew(client, "jobs", j.job.unit_id);
+    askAnew(client, "unit", j.job.unit_id);
+  };
+  const enter = useMutation({
+    mutationFn: (body: NewWork) =>
+      submit<Job>({
+        key: body.key,
+        says: [unitName, body.text || body.what || body.kind].filter(Boolean).join(": "),
+        post: { to: "line", job: id, line: body },
+      }),
+    onSuccess: (j) => j && put(j),
+  });
+  return { put, enter };
+}
+
+/** The job on paper: for the shop and for the owner. */
+function Sheets({ job }: { job: number }) {
+  const sheet = (words: string, query: string) => (
+    <Button component="a" variant="default" href={`/api/v1/jobs/${job}/pdf${query}`} target="_blank" rel="noreferrer">
+      {words}
+    </Button>
+  );
+  return (
+    <div className="row wrap">
+      {sheet("Job sheet", "")}
+      {sheet("Owner's sheet", "?sheet=owner")}
+    </div>
+  );
+}
+
+type StatusProps = {
+  job: Job["job"];
+  maySave: boolean;
+  enter: (line: Omit<NewWork, "key">) => void;
+  error: Error | null;
+};
+
+/** Where the job is, and who holds it. */
+function Status({ job: j, maySave, enter, error }: StatusProps) {
+  const me = useSession().data?.person?.name;
+  if (j.closed_at)
+    return (
+      <>
+        <h2>Status</h2>
+        <p>
+          Closed {when(j.closed_at)}; done by {j.who}.
+        </p>
+      </>
+    );
+  return (
+    <>
+      <h2>Status</h2>
+      <div className={classes.stands}>
+        <NativeSelect
+          label="State"
+          data={jobStates}
+          value={j.state}
+          disabled={!maySave}
+          onChange={(e) => enter({ kind: "state", what: e.currentTarget.value as JobState })}
+        />
+        <p>
+          Assigned to <b>{j.who}</b>.{" "}
+          {maySave && me && me !== j.who && (
+            <button type="button" className="linklike" onClick={() => enter({ kind: "taken", what: me })}>
+              Assign to me
+            </button>
+          )}
+        </p>
+        {error && <p className="trouble">{error.message}</p>}
+      </div>
+    </>
+  );
+}
+
+/** The benches of the unit, and what they gave during the job. */
+function Results({ unit, job: { decisions, cards } }: { unit: number; job: Job }) {
+  return (
+    <>
+      <h2>Benches</h2>
+      <p>
+        <Link to={`/units/${unit}`}>Measure</Link>, <Link to={`/units/${unit}/find-fault`}>find the fault</Link>,{" "}
+        <Link to={`/units/${unit}/cards`}>work by a card</Link>, <Link to={`/units/${unit}/service`}>what is due</Link>
+      </p>
+      {(decisions.length > 0 || cards.length > 0) && (
+        <ul className={classes.list}>
+          {cards.map((c) => (
+            <li key={`card ${c.id}`}>
+              <Link to={`/card-runs/${c.id}`}>{c.title}</Link>
+              <small className="dim">{c.closed ? "card, closed" : "card, in progress"}</small>
+            </li>
+          ))}
+          {decisions.map((d) => (
+            <li key={d.id}>
+              {d.title}
+              <small className="dim">
+                {d.by}, {when(d.at)}
+              </small>
+            </li>
+          ))}
+        </ul>
+      )}
     </>
   );
 }

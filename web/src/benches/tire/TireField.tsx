@@ -43,16 +43,7 @@ export function useTireChange(old: TireForm, fresh: TireForm, axle?: string) {
   return { change: ready && answer?.tires.length === 2 ? answer.changes[0] : undefined, refused };
 }
 
-/** A tire: its marking, what was understood, and better sources on request. */
-export function TireField({
-  label,
-  value,
-  onChange,
-  placeholder,
-  answer,
-  error,
-  list,
-}: {
+type Props = {
   label: string;
   value: TireForm;
   onChange: (t: TireForm) => void;
@@ -60,12 +51,13 @@ export function TireField({
   answer?: TireAnswer;
   error: (field: string) => string | undefined;
   list?: string[];
-}) {
-  const [units] = useUnits();
+};
+
+/** A tire: its marking, what was understood, and better sources on request. */
+export function TireField({ label, value, onChange, placeholder, answer, error, list }: Props) {
   const [more, setMore] = useState(Boolean(value.rollout || value.revs || value.mass || value.use));
   const set = (v: Partial<TireForm>) => onChange({ ...value, ...v });
   const id = useId();
-  const unit = lengthUnit(units);
   return (
     <fieldset className="tire-field">
       <TextInput
@@ -85,18 +77,7 @@ export function TireField({
           ))}
         </datalist>
       )}
-      {answer && (
-        <p className="tire-understood">
-          {answer.sentence}
-          <span>
-            Rolls <b>{fixed(fromMM(answer.rolling_mm.decimal, units), units === "inch" ? 2 : 0)}</b> {unit} per turn ±{" "}
-            {fixed(answer.spread_percent, 1)} % · {sources[answer.source]}
-          </span>
-          {answer.notes.map((n) => (
-            <em key={n}>{n}</em>
-          ))}
-        </p>
-      )}
+      {answer && <Understood answer={answer} />}
       {(answer?.build_open || value.construction) && (
         <SegmentedControl
           size="xs"
@@ -113,77 +94,112 @@ export function TireField({
       <button type="button" className="linklike" aria-expanded={more} onClick={() => setMore(!more)}>
         {more ? "Marking is enough" : "Measured better? Rollout, maker's turns, weight"}
       </button>
-      {more && (
-        <div className="tire-more">
-          <Rollout />
-          <div className="two">
-            <TextInput
-              label={`Rollout, ${unit}`}
-              inputMode="decimal"
-              value={value.rollout}
-              onChange={(e) => set({ rollout: e.currentTarget.value })}
-              error={error("rollout_mm")}
-            />
-            <TextInput
-              label="in turns"
-              inputMode="numeric"
-              placeholder="1"
-              value={value.turns}
-              onChange={(e) => set({ turns: e.currentTarget.value })}
-              error={error("rollout_turns")}
-            />
-            <TextInput
-              label={units === "inch" ? "Maker's turns a mile" : "Maker's turns a km"}
-              inputMode="decimal"
-              value={value.revs}
-              onChange={(e) => set({ revs: e.currentTarget.value })}
-              error={error("revs_per_km") ?? error("revs_per_mile")}
-            />
-            <TextInput
-              label="With rim, kg"
-              inputMode="decimal"
-              value={value.mass}
-              onChange={(e) => set({ mass: e.currentTarget.value })}
-              error={error("mass_kg")}
-            />
-          </div>
-          <NativeSelect
-            label="Count with"
-            value={value.use}
-            onChange={(e) => set({ use: e.currentTarget.value })}
-            error={error("use")}
-            data={[
-              { value: "", label: "the best figure there is" },
-              ...Object.entries(sources).map(([v, l]) => ({ value: v, label: l })),
-            ]}
-          />
-          {answer && answer.known.length > 1 && (
-            <table className="figures">
-              <tbody>
-                {answer.known.map((k) => (
-                  <tr key={k.source + k.formula} className={k.chosen ? "is-chosen" : ""}>
-                    <td>
-                      {k.chosen ? "✓ " : ""}
-                      {sources[k.source]}
-                    </td>
-                    <td className="num">
-                      {fixed(fromMM(k.mm.decimal, units), units === "inch" ? 2 : 0)} {unit}
-                    </td>
-                    <td>
-                      <small>{k.formula}</small>
-                    </td>
-                  </tr>
-                ))}
-                <tr>
-                  <td colSpan={3}>
-                    <small>These are {fixed(answer.apart_percent, 1)} % apart.</small>
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          )}
-        </div>
-      )}
+      {more && <Measured value={value} set={set} answer={answer} error={error} />}
     </fieldset>
+  );
+}
+
+/** A length by the units that are chosen. */
+function useLength() {
+  const [units] = useUnits();
+  return (mm: number) => `${fixed(fromMM(mm, units), units === "inch" ? 2 : 0)} ${lengthUnit(units)}`;
+}
+
+function Understood({ answer }: { answer: TireAnswer }) {
+  const length = useLength();
+  return (
+    <p className="tire-understood">
+      {answer.sentence}
+      <span>
+        Rolls <b>{length(answer.rolling_mm.decimal)}</b> per turn ± {fixed(answer.spread_percent, 1)} % ·{" "}
+        {sources[answer.source]}
+      </span>
+      {answer.notes.map((n) => (
+        <em key={n}>{n}</em>
+      ))}
+    </p>
+  );
+}
+
+type MeasuredProps = Pick<Props, "value" | "answer" | "error"> & { set: (v: Partial<TireForm>) => void };
+
+/** What is better than a marking: a rollout, the maker's turns; and the weight. */
+function Measured({ value, set, answer, error }: MeasuredProps) {
+  const [units] = useUnits();
+  const unit = lengthUnit(units);
+  return (
+    <div className="tire-more">
+      <Rollout />
+      <div className="two">
+        <TextInput
+          label={`Rollout, ${unit}`}
+          inputMode="decimal"
+          value={value.rollout}
+          onChange={(e) => set({ rollout: e.currentTarget.value })}
+          error={error("rollout_mm")}
+        />
+        <TextInput
+          label="in turns"
+          inputMode="numeric"
+          placeholder="1"
+          value={value.turns}
+          onChange={(e) => set({ turns: e.currentTarget.value })}
+          error={error("rollout_turns")}
+        />
+        <TextInput
+          label={units === "inch" ? "Maker's turns a mile" : "Maker's turns a km"}
+          inputMode="decimal"
+          value={value.revs}
+          onChange={(e) => set({ revs: e.currentTarget.value })}
+          error={error("revs_per_km") ?? error("revs_per_mile")}
+        />
+        <TextInput
+          label="With rim, kg"
+          inputMode="decimal"
+          value={value.mass}
+          onChange={(e) => set({ mass: e.currentTarget.value })}
+          error={error("mass_kg")}
+        />
+      </div>
+      <NativeSelect
+        label="Count with"
+        value={value.use}
+        onChange={(e) => set({ use: e.currentTarget.value })}
+        error={error("use")}
+        data={[
+          { value: "", label: "the best figure there is" },
+          ...Object.entries(sources).map(([v, l]) => ({ value: v, label: l })),
+        ]}
+      />
+      {answer && answer.known.length > 1 && <Known answer={answer} />}
+    </div>
+  );
+}
+
+/** All figures there are of the tire, and how far they are apart. */
+function Known({ answer }: { answer: TireAnswer }) {
+  const length = useLength();
+  return (
+    <table className="figures">
+      <tbody>
+        {answer.known.map((k) => (
+          <tr key={k.source + k.formula} className={k.chosen ? "is-chosen" : ""}>
+            <td>
+              {k.chosen ? "✓ " : ""}
+              {sources[k.source]}
+            </td>
+            <td className="num">{length(k.mm.decimal)}</td>
+            <td>
+              <small>{k.formula}</small>
+            </td>
+          </tr>
+        ))}
+        <tr>
+          <td colSpan={3}>
+            <small>These are {fixed(answer.apart_percent, 1)} % apart.</small>
+          </td>
+        </tr>
+      </tbody>
+    </table>
   );
 }
