@@ -2035,6 +2035,24 @@ type PersonChange struct {
 // PersonName defines model for PersonName.
 type PersonName = string
 
+// Phones defines model for Phones.
+type Phones struct {
+	// Addresses secure addresses
+	Addresses []string `json:"addresses"`
+
+	// Ends when the authority has to be made anew
+	Ends *time.Time `json:"ends,omitempty"`
+
+	// Fingerprint SHA-256 of the authority's certificate, to compare on the phone
+	Fingerprint *string `json:"fingerprint,omitempty"`
+
+	// Secure the server is reached over HTTPS
+	Secure bool `json:"secure"`
+
+	// Trust pages, one an address, from which a phone takes the shop's own authority; none where the certificate is from elsewhere
+	Trust []string `json:"trust"`
+}
+
 // Photo defines model for Photo.
 type Photo struct {
 	At     time.Time `json:"at"`
@@ -3462,6 +3480,9 @@ type ServerInterface interface {
 	// ChangePerson Change someone's name, role, password or access
 	// (PATCH /people/{id})
 	ChangePerson(ctx *echo.Context, id Id) error
+	// GetPhones How a phone or tablet reaches this server, and what it has to trust first
+	// (GET /phones)
+	GetPhones(ctx *echo.Context) error
 	// GetPhoto A photo with its marks, without the picture
 	// (GET /photos/{id})
 	GetPhoto(ctx *echo.Context, id Id) error
@@ -4446,6 +4467,15 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	return err
 }
 
+// GetPhones converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPhones(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPhones(ctx)
+	return err
+}
+
 // GetPhoto converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPhoto(ctx *echo.Context) error {
 	var err error
@@ -5264,6 +5294,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.GET(options.BaseURL+"/phones", wrapper.GetPhones, options.OperationMiddlewares["getPhones"]...)
 	router.POST(options.BaseURL+"/calc/tooth-marks", wrapper.ToothMarks, options.OperationMiddlewares["toothMarks"]...)
 	router.GET(options.BaseURL+"/units/:id/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
 	router.POST(options.BaseURL+"/units/:id/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
@@ -6845,6 +6876,27 @@ func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.Res
 	return err
 }
 
+type GetPhonesRequestObject struct {
+}
+
+type GetPhonesResponseObject interface {
+	VisitGetPhonesResponse(w http.ResponseWriter) error
+}
+
+type GetPhones200JSONResponse Phones
+
+func (response GetPhones200JSONResponse) VisitGetPhonesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPhotoRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -8046,6 +8098,9 @@ type StrictServerInterface interface {
 	// ChangePerson Change someone's name, role, password or access
 	// (PATCH /people/{id})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// GetPhones How a phone or tablet reaches this server, and what it has to trust first
+	// (GET /phones)
+	GetPhones(ctx context.Context, request GetPhonesRequestObject) (GetPhonesResponseObject, error)
 	// GetPhoto A photo with its marks, without the picture
 	// (GET /photos/{id})
 	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
@@ -10703,6 +10758,29 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
 		return validResponse.VisitChangePersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPhones operation middleware
+func (sh *strictHandler) GetPhones(ctx *echo.Context) error {
+	var request GetPhonesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhones(ctx.Request().Context(), request.(GetPhonesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhones")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPhonesResponseObject); ok {
+		return validResponse.VisitGetPhonesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -45,6 +45,7 @@ func serveCommand() *cobra.Command {
 	var rate float64
 	var ahead time.Duration
 	var proxies, hosts []string
+	var https secureFlags
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application on a MariaDB of yours",
@@ -69,8 +70,17 @@ func serveCommand() *cobra.Command {
 				st.ShiftClock(ahead)
 				return nil
 			}
-			return serve(c.Context(), cfg, dsn, addr, shift, func(address string) {
-				log.Info("serving", "address", address)
+			secured, atPlain, err := https.prepare(&cfg, addr)
+			if err != nil {
+				return err
+			}
+			if atPlain != nil {
+				if err := servePlain(c.Context(), addr, atPlain, log); err != nil {
+					return err
+				}
+			}
+			return serve(c.Context(), cfg, dsn, secured, shift, func(address string) {
+				log.Info("serving", "address", address, "https", cfg.TLS != nil)
 			})
 		},
 	}
@@ -84,11 +94,11 @@ func serveCommand() *cobra.Command {
 	c.Flags().Float64Var(&rate, "anonymous-rate", number(env("ZORVEL_ANONYMOUS_RATE", "30")), "calculations a second that one address may ask for without an account; 0 is no bound (ZORVEL_ANONYMOUS_RATE)")
 	c.Flags().DurationVar(&ahead, "clock-ahead", 0, "take it to be so much later, to try servers whose clocks differ")
 	_ = c.Flags().MarkHidden("clock-ahead")
+	https.add(c)
 	c.Flags().BoolVar(&secure, "secure-cookies", env("ZORVEL_SECURE_COOKIES", "") == "true", "set where people come over HTTPS (ZORVEL_SECURE_COOKIES=true)")
 	return c
 }
 
-// serve opens and migrates the database and serves until ctx is done.
 // words are what stands between commas.
 func words(s string) []string {
 	return strings.FieldsFunc(s, func(r rune) bool { return r == ',' || r == ' ' })
@@ -102,6 +112,7 @@ func number(s string) float64 {
 	return 30
 }
 
+// serve opens and migrates the database and serves until ctx is done.
 func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
 	st, err := store.Open(ctx, dsn)
 	if err != nil {
@@ -165,8 +176,12 @@ func onDatabaseWith(use, short string, do func(c *cobra.Command, st *store.Store
 }
 
 // announce says where the demo is, and how to get in.
-func announce(address string, empty bool) {
-	fmt.Printf("\nZorvel is ready:  http://%s\n", address)
+func announce(address, plain string, empty bool) {
+	if plain == "" {
+		fmt.Printf("\nZorvel is ready:  http://%s\n", address)
+	} else {
+		fmt.Printf("\nZorvel is ready:  https://%s\nTrust it first at  http://%s/trust\n", address, plain)
+	}
 	if empty {
 		fmt.Println("Empty database: the first page leads through creating the owner.")
 	} else {
@@ -180,8 +195,9 @@ func announce(address string, empty bool) {
 
 func demoCommand() *cobra.Command {
 	var dir, level string
-	var port int
-	var reset, empty bool
+	var host string
+	var port, securePort int
+	var reset, empty, https bool
 	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Start a private MariaDB and the application with the demo shop",
@@ -235,20 +251,38 @@ func demoCommand() *cobra.Command {
 					}
 				}
 			}
-			addr, taken, err := pickAddress(port)
+			addr, taken, err := pickAddress(host, port)
 			if err != nil {
 				return err
 			}
-			return serve(c.Context(), cfg, dsn, addr, prepare, func(address string) {
+			secured, plain := addr, ""
+			if https {
+				plain = addr
+				if secured, _, err = pickAddress(host, securePort); err != nil {
+					return err
+				}
+				f := secureFlags{on: true, addr: secured, dir: filepath.Join(dir, "https")}
+				_, atPlain, err := f.prepare(&cfg, plain)
+				if err != nil {
+					return err
+				}
+				if err := servePlain(c.Context(), plain, atPlain, log); err != nil {
+					return err
+				}
+			}
+			return serve(c.Context(), cfg, dsn, secured, prepare, func(address string) {
 				if taken {
 					fmt.Printf("Port %d is taken by another program; using another.\n", port)
 				}
-				announce(address, empty)
+				announce(address, plain, empty)
 			})
 		},
 	}
 	c.Flags().StringVar(&dir, "dir", ".local", "directory for the demo's data")
 	c.Flags().IntVar(&port, "port", 8080, "port to serve on; another free one if taken")
+	c.Flags().StringVar(&host, "host", "127.0.0.1", "address to listen on; 0.0.0.0 lets phones in, and anyone on the network with the demo's passwords")
+	c.Flags().BoolVar(&https, "https", false, "serve over HTTPS with an authority of the demo's own")
+	c.Flags().IntVar(&securePort, "https-port", 8443, "port for HTTPS; another free one if taken")
 	c.Flags().BoolVar(&reset, "reset", false, "begin again with fresh demo data")
 	c.Flags().BoolVar(&empty, "empty", false, "begin without demo data, as on a first day")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "warn"), "log level: debug, info, warn, error")
@@ -297,14 +331,16 @@ func instrumentsCommand() *cobra.Command {
 	return c
 }
 
-// pickAddress returns the wanted loopback port, or a free one if it is taken.
-func pickAddress(port int) (addr string, taken bool, err error) {
-	addr = net.JoinHostPort("127.0.0.1", strconv.Itoa(port))
-	l, err := net.Listen("tcp", addr)
+// pickAddress returns the wanted port, or a free one if it is taken.
+func pickAddress(host string, port int) (addr string, taken bool, err error) {
+	l, err := net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(port)))
 	if err != nil {
-		addr, taken = "127.0.0.1:0", port != 0
-		return addr, taken, nil
+		if l, err = net.Listen("tcp", net.JoinHostPort(host, "0")); err != nil {
+			return "", false, err
+		}
+		taken = port != 0
 	}
+	addr = l.Addr().String()
 	// Closing a listener that took no connection frees the port at once.
 	if err := l.Close(); err != nil {
 		return "", false, err

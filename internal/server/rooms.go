@@ -23,6 +23,7 @@ import (
 	"zorvel/internal/rooms/identify"
 	"zorvel/internal/rooms/jobs"
 	"zorvel/internal/rooms/parts"
+	"zorvel/internal/rooms/phones"
 	"zorvel/internal/rooms/photos"
 	"zorvel/internal/rooms/propeller"
 	"zorvel/internal/rooms/regear"
@@ -46,6 +47,7 @@ type (
 	findRoom       = find.Room
 	cardsRoom      = cards.Room
 	jobsRoom       = jobs.Room
+	phonesRoom     = phones.Room
 	photosRoom     = photos.Room
 	setupRoom      = setup.Room
 	gearcaseRoom   = gearcase.Room
@@ -70,6 +72,7 @@ type rooms struct {
 	*findRoom
 	*cardsRoom
 	*jobsRoom
+	*phonesRoom
 	*photosRoom
 	*setupRoom
 	*gearcaseRoom
@@ -85,7 +88,7 @@ var _ api.StrictServerInterface = rooms{}
 // open opens the rooms, those first that others ask.
 func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi3.Schemas, device *programmer.Client,
 	boat *instruments.Client, log *slog.Logger) rooms {
-	r := rooms{peopleRoom: people, identifyRoom: identify.New(ix), drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
+	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix), drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
 		gearcaseRoom: &gearcase.Room{}, propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log)}

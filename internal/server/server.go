@@ -5,6 +5,7 @@ package server
 import (
 	"compress/gzip"
 	"context"
+	"crypto/tls"
 	"errors"
 	"io/fs"
 	"log/slog"
@@ -49,6 +50,10 @@ type Config struct {
 	Proxies []*net.IPNet
 	// Hosts are the names that this server answers to; any, where empty.
 	Hosts []string
+	// TLS makes Serve listen for HTTPS; without it the server is plain.
+	TLS *tls.Config
+	// Phones is the way in for the shop's phones.
+	Phones api.Phones
 	// Patience with slow peers; the usual, where zero.
 	Patience httpd.Patience
 }
@@ -61,12 +66,13 @@ type Server struct {
 	watch       *watch.Database
 	instruments *instruments.Client
 	patience    httpd.Patience
+	tls         *tls.Config
 	echo        *echo.Echo
 }
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{log: cfg.Log, index: index.New(cfg.Store, cfg.Log), watch: watch.New(cfg.Store.Ready, cfg.Log), patience: cfg.Patience}
+	s := &Server{log: cfg.Log, index: index.New(cfg.Store, cfg.Log), watch: watch.New(cfg.Store.Ready, cfg.Log), patience: cfg.Patience, tls: cfg.TLS}
 	if s.patience == (httpd.Patience{}) {
 		s.patience = httpd.Usual
 	}
@@ -83,6 +89,8 @@ func New(cfg Config) (*Server, error) {
 	}
 	people := signin.New(cfg.Store, s.watch, cfg.DemoAccounts, cfg.SecureCookies, cfg.Log)
 	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Log)
+
+	s.phonesRoom.Way = cfg.Phones
 
 	e := echo.New()
 	e.Logger = cfg.Log
@@ -140,8 +148,12 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	if err != nil {
 		return err
 	}
+	listener = s.patience.Listener(listener)
+	if s.tls != nil {
+		listener = tls.NewListener(listener, s.tls)
+	}
 	sc := echo.StartConfig{
-		Listener: s.patience.Listener(listener), HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
+		Listener: listener, HideBanner: true, HidePort: true, GracefulTimeout: 10 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
 			s.patience.Bound(h)
 			return nil

@@ -25,6 +25,7 @@ export type Ratio = Schemas["Ratio"];
 export type State = Schemas["State"];
 export type Unit = Schemas["Unit"];
 export type UnitQuery = NonNullable<operations["listUnits"]["parameters"]["query"]>;
+export type Phones = Schemas["Phones"];
 export type ShopImport = Schemas["ShopImport"];
 export type PhotoOf = Schemas["PhotoOf"];
 export type UnitCompared = Schemas["UnitCompared"];

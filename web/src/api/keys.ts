@@ -36,6 +36,7 @@ export const key = {
   layouts: named("layouts"),
   parts: named("parts"),
   people: named("people"),
+  phones: named("phones"),
   photo: named("photo"),
   photos: named("photos"),
   programmer: named("programmer"),

@@ -962,6 +962,23 @@ export interface paths {
         patch: operations["changePerson"];
         trace?: never;
     };
+    "/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a phone or tablet reaches this server, and what it has to trust first */
+        get: operations["getPhones"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/tooth-marks": {
         parameters: {
             query?: never;
@@ -4154,6 +4171,21 @@ export interface components {
             name: string;
             role: components["schemas"]["Role"];
             password: string;
+        };
+        Phones: {
+            /** @description the server is reached over HTTPS */
+            secure: boolean;
+            /** @description secure addresses */
+            addresses: string[];
+            /** @description pages, one an address, from which a phone takes the shop's own authority; none where the certificate is from elsewhere */
+            trust: string[];
+            /** @description SHA-256 of the authority's certificate, to compare on the phone */
+            fingerprint?: string;
+            /**
+             * Format: date-time
+             * @description when the authority has to be made anew
+             */
+            ends?: string;
         };
         MarkPoint: {
             /** Format: double */
@@ -7804,6 +7836,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getPhones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The way in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phones"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -35,6 +35,10 @@ const PeoplePage = page(
   (m) => m.PeoplePage,
 );
 
+const PhonesPage = page(
+  () => import("../phones/PhonesPage"),
+  (m) => m.PhonesPage,
+);
 const WordsPage = page(
   () => import("../words/WordsPage"),
   (m) => m.WordsPage,
@@ -129,6 +133,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
             <Route path="/units/:id" element={<UnitPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/files" element={<FilesPage />} />
+            <Route path="/phones" element={<PhonesPage />} />
             <Route path="/words" element={<WordsPage />} />
             <Route path="/waiting" element={<WaitingPage />} />
             <Route path="/sign-in" element={<SignInPage />} />

@@ -22,7 +22,11 @@ export function KeysList({ onClose }: { onClose: () => void }) {
         <Link to="/words" onClick={onClose}>
           Words of the trade
         </Link>
-        , each with a picture and a sentence.
+        , each with a picture and a sentence.{" "}
+        <Link to="/phones" onClick={onClose}>
+          Zorvel on phones and tablets
+        </Link>
+        .
       </p>
       <Table>
         <Table.Tbody>

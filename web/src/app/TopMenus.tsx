@@ -71,6 +71,9 @@ export function PagesMenu({ groups }: { groups: PageGroup[] }) {
           </Fragment>
         ))}
         <Menu.Divider />
+        <Menu.Item component={Link} to="/phones">
+          On phones
+        </Menu.Item>
         <Menu.Item component={Link} to="/words">
           Words of the trade
         </Menu.Item>

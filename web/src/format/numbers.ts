@@ -34,6 +34,9 @@ export const minutes = (m: number) => (m < 1.5 ? "1 min" : `${Math.round(m)} min
 export const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 
+/** A day as the locale has it. */
+export const day = (iso: string) => new Date(iso).toLocaleDateString(undefined, { dateStyle: "medium" });
+
 /** Kilometers in a mile. */
 export const kmPerMile = 1.609344;
 
