@@ -5,7 +5,7 @@ SHELL := /bin/bash
 .DEFAULT_GOAL := build
 .PHONY: demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer screenshots clean needs-demo needs-test
 
-WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/api.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
 needs-demo:
 	@scripts/needs mariadb

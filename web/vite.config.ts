@@ -33,11 +33,12 @@ export default defineConfig({
       },
       workbox: {
         globPatterns: ["**/*.{js,css,html,svg,png,woff2}"],
-        globIgnores: ["worker.js", "offline.js", "wasm_exec.js"],
+        // The contract's page is for scripts, not for phones.
+        globIgnores: ["worker.js", "offline.js", "wasm_exec.js", "api.html", "assets/api-*"],
         // The bench without a server is fetched once the bench was opened.
         importScripts: ["/wasm_exec.js", "/offline.js"],
         navigateFallback: "/index.html",
-        navigateFallbackDenylist: [/^\/api\//, /^\/healthz$/, /^\/readyz$/],
+        navigateFallbackDenylist: [/^\/api($|\/)/, /^\/trust/, /^\/healthz$/, /^\/readyz$/],
         inlineWorkboxRuntime: true,
         cleanupOutdatedCaches: true,
         clientsClaim: true,
@@ -46,5 +47,10 @@ export default defineConfig({
     }),
   ],
   server: { proxy: { "/api": "http://127.0.0.1:8080" } },
-  build: { target: "es2022", emptyOutDir: true, assetsInlineLimit: 0 },
+  build: {
+    target: "es2022",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    rolldownOptions: { input: { index: "index.html", api: "api.html" } },
+  },
 });

@@ -10,6 +10,8 @@ import (
 	"io"
 	"log"
 	"os"
+	"slices"
+	"strings"
 
 	"go.yaml.in/yaml/v3"
 )
@@ -25,6 +27,7 @@ func main() {
 
 func join(w io.Writer, rooms []string, completed bool) error {
 	var whole yaml.Node
+	tags := yaml.Node{Kind: yaml.SequenceNode}
 	for _, name := range rooms {
 		b, err := os.ReadFile(name)
 		if err != nil {
@@ -33,6 +36,10 @@ func join(w io.Writer, rooms []string, completed bool) error {
 		var room yaml.Node
 		if err := yaml.Unmarshal(b, &room); err != nil {
 			return fmt.Errorf("%s: %w", name, err)
+		}
+		if title := find(room.Content[0], "x-room"); title != nil {
+			tag(room.Content[0], find(title, "name"))
+			tags.Content = append(tags.Content, title)
 		}
 		if whole.IsZero() {
 			whole = room
@@ -46,6 +53,7 @@ func join(w io.Writer, rooms []string, completed bool) error {
 		return err
 	}
 	if completed {
+		list(whole.Content[0], &tags)
 		if err := complete(&whole); err != nil {
 			return err
 		}
@@ -59,6 +67,32 @@ func join(w io.Writer, rooms []string, completed bool) error {
 		return err
 	}
 	return enc.Close()
+}
+
+// tag puts a room's operations under its name, and takes the name out of the room.
+func tag(room, title *yaml.Node) {
+	paths := find(room, "paths")
+	for i := 1; paths != nil && i < len(paths.Content); i += 2 {
+		for j := 1; j < len(paths.Content[i].Content); j += 2 {
+			if op := paths.Content[i].Content[j]; find(op, "operationId") != nil {
+				put(op, "tags", &yaml.Node{Kind: yaml.SequenceNode, Style: yaml.FlowStyle, Content: []*yaml.Node{title}})
+			}
+		}
+	}
+	for i := 0; i < len(room.Content); i += 2 {
+		if room.Content[i].Value == "x-room" {
+			room.Content = append(room.Content[:i], room.Content[i+2:]...)
+			return
+		}
+	}
+}
+
+// list names the rooms, in alphabetical order as a linter likes it.
+func list(whole, names *yaml.Node) {
+	slices.SortFunc(names.Content, func(a, b *yaml.Node) int {
+		return strings.Compare(find(a, "name").Value, find(b, "name").Value)
+	})
+	put(whole, "tags", names)
 }
 
 // with puts the properties of the schema that a schema names under x-with into it: a

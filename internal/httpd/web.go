@@ -29,6 +29,9 @@ func AddWeb(e *echo.Echo, web fs.FS) error {
 	e.GET("/*", func(c *echo.Context) error {
 		h := c.Response().Header()
 		name := strings.TrimPrefix(path.Clean(c.Request().URL.Path), "/")
+		if name == "api" { // a page of its own
+			name = "api.html"
+		}
 		if name != "" && name != "index.html" {
 			if b, err := fs.ReadFile(web, name); err == nil {
 				h.Set("Cache-Control", "no-cache")

@@ -6484,6 +6484,47 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "base": "38/9",
+                 *       "tire": {
+                 *         "rollout_mm": "1990"
+                 *       },
+                 *       "fitted": {
+                 *         "input": 24,
+                 *         "pinion": 21
+                 *       },
+                 *       "rpm": 7000,
+                 *       "shelf": [
+                 *         {
+                 *           "name": "1",
+                 *           "teeth": [
+                 *             24,
+                 *             21
+                 *           ]
+                 *         },
+                 *         {
+                 *           "name": "2",
+                 *           "teeth": [
+                 *             23,
+                 *             22
+                 *           ]
+                 *         },
+                 *         {
+                 *           "name": "3",
+                 *           "teeth": [
+                 *             26,
+                 *             19
+                 *           ]
+                 *         }
+                 *       ],
+                 *       "goal": {
+                 *         "kind": "speed",
+                 *         "kmh": 200,
+                 *         "rpm": 7000
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["ChangeGearsRequest"];
             };
         };
@@ -7069,6 +7110,34 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "stamp": "P -3 F +1 R 0",
+                 *       "unit": "0.01 mm",
+                 *       "convention": "plus_near",
+                 *       "box": "0.05 x4, 0.10 x6, 0.20 x4, .004in x2",
+                 *       "places": [
+                 *         {
+                 *           "id": "P",
+                 *           "name": "Pinion",
+                 *           "nominal_mm": 0.5,
+                 *           "thicker": "away"
+                 *         },
+                 *         {
+                 *           "id": "F",
+                 *           "name": "Forward gear",
+                 *           "nominal_mm": 0.6,
+                 *           "thicker": "toward"
+                 *         },
+                 *         {
+                 *           "id": "R",
+                 *           "name": "Reverse gear",
+                 *           "nominal_mm": 0.4,
+                 *           "thicker": "toward"
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["GearcaseRequest"];
             };
         };
@@ -7172,6 +7241,42 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "stage": {
+                 *         "kind": "ring_and_pinion"
+                 *       },
+                 *       "readings": [
+                 *         {
+                 *           "method": "tag",
+                 *           "text": "four-ten"
+                 *         },
+                 *         {
+                 *           "method": "turns",
+                 *           "turns": {
+                 *             "left": {
+                 *               "turns": 1,
+                 *               "seen": true
+                 *             },
+                 *             "right": {
+                 *               "turns": 1,
+                 *               "seen": true
+                 *             },
+                 *             "shaft": {
+                 *               "words": "5 and two tenths"
+                 *             }
+                 *           }
+                 *         },
+                 *         {
+                 *           "method": "teeth",
+                 *           "teeth": {
+                 *             "ring": 47,
+                 *             "pinion": 9
+                 *           }
+                 *         }
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["IdentifyRequest"];
             };
         };
@@ -8234,6 +8339,40 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "plain": {
+                 *         "gears": [
+                 *           {
+                 *             "name": "1",
+                 *             "ratio": "4.06"
+                 *           },
+                 *           {
+                 *             "name": "4",
+                 *             "ratio": "1"
+                 *           }
+                 *         ],
+                 *         "rear": {
+                 *           "ring": 41,
+                 *           "pinion": 10
+                 *         }
+                 *       },
+                 *       "old_tire": {
+                 *         "marking": "225/75R16"
+                 *       },
+                 *       "new_tire": {
+                 *         "marking": "33x12.50R15"
+                 *       },
+                 *       "use": "mixed",
+                 *       "cruise": {
+                 *         "kmh": 90
+                 *       },
+                 *       "use_shop": true,
+                 *       "rear": {
+                 *         "family": "Varn 220"
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["RegearRequest"];
             };
         };
@@ -8286,6 +8425,42 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "axle": {
+                 *         "ring": 41,
+                 *         "pinion": 10,
+                 *         "ring_side": "left",
+                 *         "pinion_thicker": "in",
+                 *         "box": "0.05 x4, 0.10 x6, 0.20 x4, 0.50 x2",
+                 *         "figures": [
+                 *           {
+                 *             "figure": "backlash",
+                 *             "low": 0.13,
+                 *             "high": 0.18,
+                 *             "unit": "mm",
+                 *             "source": "manual, page 12"
+                 *           }
+                 *         ],
+                 *         "trials": [
+                 *           {
+                 *             "pinion": "1.00 + 0.20",
+                 *             "left": "1.10",
+                 *             "right": "1.05",
+                 *             "backlash": "0.30 0.31 0.33 0.31",
+                 *             "drive": {
+                 *               "height": 0.6,
+                 *               "length": 0.2
+                 *             },
+                 *             "coast": {
+                 *               "height": 0.5,
+                 *               "length": -0.1
+                 *             }
+                 *           }
+                 *         ]
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["SetupQuestion"];
             };
         };
@@ -8312,6 +8487,49 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "axle": "41/10",
+                 *       "tire": {
+                 *         "marking": "33x12.50R15"
+                 *       },
+                 *       "mechanical": {
+                 *         "drives": [
+                 *           {
+                 *             "teeth": 7
+                 *           },
+                 *           {
+                 *             "teeth": 8
+                 *           }
+                 *         ],
+                 *         "driven": [
+                 *           {
+                 *             "teeth": 18
+                 *           },
+                 *           {
+                 *             "teeth": 20
+                 *           }
+                 *         ],
+                 *         "fitted_drive": 7,
+                 *         "fitted_driven": 20
+                 *       },
+                 *       "electronic": {
+                 *         "reluctor": 8,
+                 *         "calibrated": "16000",
+                 *         "per": "km"
+                 *       },
+                 *       "verify": {
+                 *         "method": "stopwatch",
+                 *         "runs": [
+                 *           {
+                 *             "shown_kmh": 76,
+                 *             "meters": 1000,
+                 *             "seconds": 50
+                 *           }
+                 *         ]
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["SpeedoRequest"];
             };
         };

@@ -35,7 +35,7 @@ function Plain() {
       </p>
       <h2>Give the shop a secure address</h2>
       <p>Run this where the server runs. It makes everything it needs by itself:</p>
-      <pre>zorvel serve --https --addr 0.0.0.0:8080</pre>
+      <pre className={classes.command}>zorvel serve --https --addr 0.0.0.0:8080</pre>
       <p className="dim">Then open this page again: it shows the code that each phone scans once.</p>
     </>
   );
