@@ -116,16 +116,16 @@ func TestHelpOnEveryBench(t *testing.T) {
 		p.visit(path)
 		p.until("the bench", `document.querySelector('main')`)
 		p.click("Help and keys")
-		p.until("how "+path+" is done", `document.querySelector('[role=dialog] [aria-label="How it is done"] ol li')`)
-		head := eval[string](p, `document.querySelector('[role=dialog] [aria-label="How it is done"] h2').innerText`)
+		p.until("how "+path+" is done", `document.querySelector('[role=dialog] [aria-label="How this bench works"] ol li')`)
+		head := eval[string](p, `document.querySelector('[role=dialog] [aria-label="How this bench works"] h2').innerText`)
 		if head != title+": how it is done" {
 			t.Errorf("%s: %q, want %q", path, head, title)
 		}
-		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How it is done"] ' + s))`) {
+		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How this bench works"] ' + s))`) {
 			t.Errorf("%s has no caution or no example", path)
 		}
 		for _, w := range eval[[]string](p,
-			`[...document.querySelectorAll('[role=dialog] [aria-label="How it is done"] a')].map(e => e.innerText)`) {
+			`[...document.querySelectorAll('[role=dialog] [aria-label="How this bench works"] a')].map(e => e.innerText)`) {
 			if !slices.Contains(terms, w) {
 				t.Errorf("%s leads to %q, which the words don't have", path, w)
 			}

@@ -16,6 +16,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"zorvel/internal/demo"
+	"zorvel/internal/httpd"
 	"zorvel/internal/instruments"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
@@ -40,7 +41,7 @@ func env(name, fallback string) string {
 }
 
 func serveCommand() *cobra.Command {
-	var dsn, addr, level, device, boat string
+	var dsn, addr, level, device, boat, metrics string
 	var secure bool
 	var rate float64
 	var ahead time.Duration
@@ -79,7 +80,7 @@ func serveCommand() *cobra.Command {
 					return err
 				}
 			}
-			return serve(c.Context(), cfg, dsn, secured, shift, func(address string) {
+			return serve(c.Context(), cfg, dsn, secured, metrics, shift, func(address string) {
 				log.Info("serving", "address", address, "https", cfg.TLS != nil)
 			})
 		},
@@ -87,6 +88,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
+	c.Flags().StringVar(&metrics, "metrics", env("ZORVEL_METRICS", ""), "address on which a collector of your own reads /metrics, for example 127.0.0.1:9464; none if empty (ZORVEL_METRICS)")
 	c.Flags().StringVar(&boat, "instruments", env("ZORVEL_INSTRUMENTS", ""), "a boat's instruments, NMEA 0183 over TCP, as host:port (ZORVEL_INSTRUMENTS)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
@@ -113,7 +115,7 @@ func number(s string) float64 {
 }
 
 // serve opens and migrates the database and serves until ctx is done.
-func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
+func serve(ctx context.Context, cfg server.Config, dsn, addr, metrics string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
 	st, err := store.Open(ctx, dsn)
 	if err != nil {
 		return err
@@ -126,6 +128,12 @@ func serve(ctx context.Context, cfg server.Config, dsn, addr string, prepare fun
 		return err
 	}
 	cfg.Store = st
+	if metrics != "" {
+		cfg.Metrics = httpd.NewMetrics(st.DB)
+		if err := servePlain(ctx, metrics, cfg.Metrics.Handler(), cfg.Log); err != nil {
+			return err
+		}
+	}
 	srv, err := server.New(cfg)
 	if err != nil {
 		return err
@@ -270,7 +278,7 @@ func demoCommand() *cobra.Command {
 					return err
 				}
 			}
-			return serve(c.Context(), cfg, dsn, secured, prepare, func(address string) {
+			return serve(c.Context(), cfg, dsn, secured, "", prepare, func(address string) {
 				if taken {
 					fmt.Printf("Port %d is taken by another program; using another.\n", port)
 				}

@@ -54,3 +54,27 @@ func TestExamplesOfTheContractAreAnswered(t *testing.T) {
 		t.Errorf("%d examples", examples)
 	}
 }
+
+// Each answer carries a number that the log has too; what a client calls its request
+// counts for nothing.
+func TestRequestsHaveNumbers(t *testing.T) {
+	srv, _ := testkit.Server(t, false)
+	seen := map[string]bool{"mine": true}
+	for range 3 {
+		r, err := http.NewRequest(http.MethodGet, srv.URL+"/api/v1/units/7", nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("X-Request-Id", "mine")
+		res, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_ = res.Body.Close()
+		id := res.Header.Get("X-Request-Id")
+		if len(id) != 10 || seen[id] {
+			t.Errorf("%q", id)
+		}
+		seen[id] = true
+	}
+}

@@ -5,6 +5,7 @@ package server
 import (
 	"compress/gzip"
 	"context"
+	"crypto/rand"
 	"crypto/tls"
 	"errors"
 	"io/fs"
@@ -54,6 +55,8 @@ type Config struct {
 	TLS *tls.Config
 	// Phones is the way in for the shop's phones.
 	Phones api.Phones
+	// Metrics counts requests; none where nil.
+	Metrics *httpd.Metrics
 	// Patience with slow peers; the usual, where zero.
 	Patience httpd.Patience
 }
@@ -104,7 +107,11 @@ func New(cfg Config) (*Server, error) {
 		e.IPExtractor = echo.ExtractIPFromXFFHeader(trust...)
 	}
 	e.Pre(door.HeadAsGet)
+	if cfg.Metrics != nil {
+		e.Use(cfg.Metrics.Measure)
+	}
 	e.Use(
+		requestID,
 		middleware.RequestLoggerWithConfig(s.requestLog()),
 		middleware.Recover(),
 		door.OwnHosts(cfg.Hosts),
@@ -190,7 +197,7 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 		p = watch.ErrAway
 	}
 	if p == nil {
-		p = problem.New(http.StatusInternalServerError, "Something broke here", "It was noted. What you entered is not lost; try again.")
+		p = problem.New(http.StatusInternalServerError, "Something broke here", "It was noted under "+idOf(c)+". What you entered is not lost; try again.")
 		if !s.watch.Look(context.WithoutCancel(r.Context())) {
 			p = watch.ErrAway
 		}
@@ -201,16 +208,28 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 func (s *Server) requestLog() middleware.RequestLoggerConfig {
 	return middleware.RequestLoggerConfig{
 		LogMethod: true, LogURIPath: true, LogStatus: true, LogLatency: true, HandleError: true,
-		LogValuesFunc: func(_ *echo.Context, v middleware.RequestLoggerValues) error {
+		LogValuesFunc: func(c *echo.Context, v middleware.RequestLoggerValues) error {
 			level, more := slog.LevelDebug, []any(nil)
 			if v.Status >= 500 && v.Error != nil { // without, the session store told it
 				level, more = slog.LevelError, []any{"error", v.Error}
 			}
-			s.log.Log(context.Background(), level, "request", append([]any{"method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds()}, more...)...)
+			s.log.Log(context.Background(), level, "request", append([]any{"method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds(), "id", idOf(c)}, more...)...)
 			return nil
 		},
 	}
 }
+
+// requestID gives each request a number of its own, which its line in the log, the page
+// that was told of an error and the answer's header share. What a client calls it counts
+// for nothing.
+func requestID(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		c.Response().Header().Set(echo.HeaderXRequestID, rand.Text()[:10])
+		return next(c)
+	}
+}
+
+func idOf(c *echo.Context) string { return c.Response().Header().Get(echo.HeaderXRequestID) }
 
 // csp allows nothing from elsewhere. Mantine sets its theme in style elements
 // and style attributes, hence inline styles; the identify bench runs on the device where

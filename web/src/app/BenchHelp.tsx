@@ -17,7 +17,7 @@ export function BenchHelp() {
   if (!bench) return null;
   const { steps, schools, caution, words, example } = bench.help;
   return (
-    <section aria-label="How it is done">
+    <section aria-label="How this bench works">
       <h2>{bench.title}: how it is done</h2>
       {bench.offer && (
         <svg viewBox="0 0 120 80" width={150} className="glyph" aria-hidden="true">
