@@ -65,6 +65,8 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/api":                  {"zorvel/core"},
 		"zorvel/web":                  {},
 		"zorvel/internal/localdb":     {},
+		"zorvel/internal/authority":   {},
+		"zorvel/internal/doctor":      {"zorvel/internal/authority", "zorvel/internal/store"},
 		"zorvel/internal/photo":       {},
 		"zorvel/internal/paper":       {"zorvel/api", "zorvel/core", "zorvel/internal/jobfacts"},
 		"zorvel/internal/jobfacts":    {"zorvel/api", "zorvel/internal/store"},

@@ -727,6 +727,26 @@ type Archiving struct {
 	Archived bool `json:"archived"`
 }
 
+// Audit defines model for Audit.
+type Audit struct {
+	Lines []AuditLine `json:"lines"`
+
+	// More there are older ones
+	More bool `json:"more"`
+}
+
+// AuditLine defines model for AuditLine.
+type AuditLine struct {
+	About   string    `json:"about"`
+	Address string    `json:"address"`
+	At      time.Time `json:"at"`
+	Id      int64     `json:"id"`
+	What    string    `json:"what"`
+
+	// Who empty where nobody was signed in
+	Who string `json:"who"`
+}
+
 // AxleMatch defines model for AxleMatch.
 type AxleMatch = match.Match
 
@@ -2988,6 +3008,12 @@ type WorkWay = workcard.Way
 // Id defines model for Id.
 type Id = int64
 
+// GetAuditParams defines parameters for GetAudit.
+type GetAuditParams struct {
+	// Before older than this line
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // FaultSheetJSONBody defines parameters for FaultSheet.
 type FaultSheetJSONBody struct {
 	Fault FaultQuestion `json:"fault"`
@@ -3276,6 +3302,9 @@ type EnterServiceJSONRequestBody = NewWork
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// GetAudit Who signed in, took data out or changed an account, newest first, for two years
+	// (GET /audit)
+	GetAudit(ctx *echo.Context, params GetAuditParams) error
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx *echo.Context) error
@@ -3617,6 +3646,24 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// GetAudit converts echo context to params.
+func (w *ServerInterfaceWrapper) GetAudit(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAuditParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetAudit(ctx, params)
+	return err
 }
 
 // ChangeGears converts echo context to params.
@@ -5294,6 +5341,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.GET(options.BaseURL+"/audit", wrapper.GetAudit, options.OperationMiddlewares["getAudit"]...)
 	router.GET(options.BaseURL+"/phones", wrapper.GetPhones, options.OperationMiddlewares["getPhones"]...)
 	router.POST(options.BaseURL+"/calc/tooth-marks", wrapper.ToothMarks, options.OperationMiddlewares["toothMarks"]...)
 	router.GET(options.BaseURL+"/units/:id/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
@@ -5346,6 +5394,28 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetAuditRequestObject struct {
+	Params GetAuditParams
+}
+
+type GetAuditResponseObject interface {
+	VisitGetAuditResponse(w http.ResponseWriter) error
+}
+
+type GetAudit200JSONResponse Audit
+
+func (response GetAudit200JSONResponse) VisitGetAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ChangeGearsRequestObject struct {
 	Body *ChangeGearsJSONRequestBody
@@ -7894,6 +7964,9 @@ func (response GetWallPage200ApplicationpdfResponse) VisitGetWallPageResponse(w 
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// GetAudit Who signed in, took data out or changed an account, newest first, for two years
+	// (GET /audit)
+	GetAudit(ctx context.Context, request GetAuditRequestObject) (GetAuditResponseObject, error)
 	// ChangeGears The ladder of a shelf of change gears, what to fit for a goal, and which way the unit drives
 	// (POST /calc/change-gears)
 	ChangeGears(ctx context.Context, request ChangeGearsRequestObject) (ChangeGearsResponseObject, error)
@@ -8242,6 +8315,31 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// GetAudit operation middleware
+func (sh *strictHandler) GetAudit(ctx *echo.Context, params GetAuditParams) error {
+	var request GetAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAudit(ctx.Request().Context(), request.(GetAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetAuditResponseObject); ok {
+		return validResponse.VisitGetAuditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ChangeGears operation middleware

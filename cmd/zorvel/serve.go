@@ -354,5 +354,5 @@ func pickAddress(host string, port int) (addr string, taken bool, err error) {
 		return "", false, err
 	}
 	time.Sleep(10 * time.Millisecond)
-	return addr, false, nil
+	return addr, taken, nil
 }

@@ -76,6 +76,24 @@ type Options struct {
 // cover a name gives ErrNotCovered: phones trust the one they know, so that a new one is
 // made only where someone says so, with Renew.
 func Open(dir string, o Options) (*Authority, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	a, err := look(dir, o, true)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := a.current(); err != nil {
+		return nil, err
+	}
+	return a, nil
+}
+
+// Look reads the authority of a folder and changes nothing; what is not there is
+// fs.ErrNotExist.
+func Look(dir string, o Options) (*Authority, error) { return look(dir, o, false) }
+
+func look(dir string, o Options, found bool) (*Authority, error) {
 	a := &Authority{dir: dir, log: o.Log, now: o.Now}
 	if a.now == nil {
 		a.now = time.Now
@@ -91,14 +109,13 @@ func Open(dir string, o Options) (*Authority, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return nil, err
-	}
 	if err := private(a.path("authority.key")); err != nil {
 		return nil, err
 	}
 	a.root, a.key, err = readPair(a.path("authority.pem"), a.path("authority.key"))
 	switch {
+	case errors.Is(err, fs.ErrNotExist) && !found:
+		return nil, err
 	case errors.Is(err, fs.ErrNotExist):
 		if err := a.found(); err != nil {
 			return nil, err
@@ -121,9 +138,6 @@ func Open(dir string, o Options) (*Authority, error) {
 		a.log.Warn("the shop's authority was made before this machine had this name or address; use one of the others", "name", n)
 		return true
 	})
-	if _, err := a.current(); err != nil {
-		return nil, err
-	}
 	return a, nil
 }
 

@@ -26,9 +26,15 @@ import (
 // driveline, what was fitted when, and the readings of each ratio of a part.
 // zorvel-unit-1 had a line of stages in the place of that.
 
+// unitExported is what the owner reads of a unit that left.
+const unitExported = "unit exported"
+
 // ExportUnit gives the unit as an open document.
 func (s *Room) ExportUnit(ctx context.Context, r api.ExportUnitRequestObject) (api.ExportUnitResponseObject, error) {
 	doc, _, err := s.document(ctx, r.Id)
+	if err == nil {
+		signin.Note(ctx, s.store, unitExported, doc.Name)
+	}
 	return api.ExportUnit200JSONResponse(doc), err
 }
 

@@ -83,6 +83,7 @@ type shopFilter struct {
 
 // ExportShop gives everything of the shop as open files.
 func (s *Room) ExportShop(ctx context.Context, _ api.ExportShopRequestObject) (api.ExportShopResponseObject, error) {
+	signin.Note(ctx, s.store, "shop exported", "")
 	body := s.streamed(ctx, func(z *zip.Writer) error { return s.WriteShop(ctx, z, func(int, int) {}) })
 	return api.ExportShop200ApplicationzipResponse{Body: body}, nil
 }
@@ -172,6 +173,9 @@ func (s *Room) ImportShop(ctx context.Context, r api.ImportShopRequestObject) (a
 	out, err := s.ReadShop(ctx, a, p.Name, api.Value(r.Params.Keep), func(string, int, int) {})
 	if err != nil {
 		return nil, err
+	}
+	if out.Kept {
+		signin.Note(ctx, s.store, "shop imported", fmt.Sprintf("%d units", out.Units))
 	}
 	return api.ImportShop200JSONResponse(*out), nil
 }

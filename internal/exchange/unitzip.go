@@ -34,9 +34,11 @@ var unitLimits = archive.Limits{Files: store.MostPhotos + 50, Bytes: 1 << 30}
 
 // ExportUnitZip gives a unit with its photos.
 func (s *Room) ExportUnitZip(ctx context.Context, r api.ExportUnitZipRequestObject) (api.ExportUnitZipResponseObject, error) {
-	if _, err := s.store.UnitName(ctx, r.Id); err != nil {
+	name, err := s.store.UnitName(ctx, r.Id)
+	if err != nil {
 		return nil, err
 	}
+	signin.Note(ctx, s.store, unitExported, name+", with photos")
 	body := s.streamed(ctx, func(z *zip.Writer) error {
 		_, err := s.writeUnit(ctx, z, "", r.Id)
 		return err

@@ -199,6 +199,11 @@ func (s *Room) GetSession(ctx context.Context, _ api.GetSessionRequestObject) (a
 	return api.GetSession200JSONResponse(out), err
 }
 
+// HashPassword makes the hash that an account keeps of its password (argon2id).
+func HashPassword(password string) (string, error) {
+	return argon2id.CreateHash(password, argon2id.DefaultParams)
+}
+
 // hash makes an argon2id hash; each takes 64 MB, so only two run at once.
 func (s *Room) hash(ctx context.Context, password string) (string, error) {
 	leave, err := s.enterHashing(ctx)
@@ -206,7 +211,7 @@ func (s *Room) hash(ctx context.Context, password string) (string, error) {
 		return "", err
 	}
 	defer leave()
-	return argon2id.CreateHash(password, argon2id.DefaultParams)
+	return HashPassword(password)
 }
 
 func (s *Room) matches(ctx context.Context, password, hash string) (bool, error) {
@@ -292,6 +297,7 @@ func (s *Room) ChangeOwnPassword(ctx context.Context, r api.ChangeOwnPasswordReq
 		return nil, err
 	}
 	p.PasswordHash = hash
+	note(ctx, s.store, p, auditOwnPassword, "")
 	out, err := s.open(ctx, *p)
 	return api.ChangeOwnPassword200JSONResponse(out), err
 }
@@ -315,12 +321,16 @@ func (s *Room) SignIn(ctx context.Context, r api.SignInRequestObject) (api.SignI
 		return nil, err
 	}
 	if !right || p.ID == 0 || !p.Active {
+		if p.ID != 0 { // what else was typed as a name may be a password
+			note(ctx, s.store, nil, auditRefused, p.Name)
+		}
 		return nil, &problem.Problem{Type: "about:blank", Title: "Sign-in failed", Status: http.StatusUnauthorized, Detail: "The name and password don't belong together.",
 			Errors: []problem.FieldFault{{Field: "/password", Message: "the name and password don't belong together"}}}
 	}
 	if err := s.worked(ctx, p, at); err != nil {
 		return nil, err
 	}
+	note(ctx, s.store, &p, auditSignedIn, "")
 	out, err := s.open(ctx, p)
 	return api.SignIn200JSONResponse(out), err
 }
@@ -357,6 +367,9 @@ func (s *Room) open(ctx context.Context, p store.Person) (api.Session, error) {
 
 // SignOut ends the session.
 func (s *Room) SignOut(ctx context.Context, _ api.SignOutRequestObject) (api.SignOutResponseObject, error) {
+	if Person(ctx) != nil {
+		Note(ctx, s.store, auditSignedOut, "")
+	}
 	return api.SignOut204Response{}, s.sessions.Destroy(ctx)
 }
 
@@ -380,6 +393,7 @@ func (s *Room) CreateOwner(ctx context.Context, r api.CreateOwnerRequestObject) 
 	if err != nil {
 		return nil, err
 	}
+	note(ctx, s.store, &p, auditOwner, "")
 	out, err := s.open(ctx, p)
 	return api.CreateOwner201JSONResponse(out), err
 }
@@ -408,6 +422,9 @@ func (s *Room) AddPerson(ctx context.Context, r api.AddPersonRequestObject) (api
 	if errors.Is(err, store.ErrTaken) {
 		return nil, problem.Field("/sign_in", "someone has this sign-in name already; choose another")
 	}
+	if err == nil {
+		Note(ctx, s.store, auditAdded, p.Name+": "+p.Role)
+	}
 	return api.AddPerson201JSONResponse(personOut(p)), err
 }
 
@@ -433,12 +450,15 @@ func (s *Room) ChangePerson(ctx context.Context, r api.ChangePersonRequestObject
 		}
 		c.PasswordHash = &hash
 	}
-	p, err := s.store.ChangePerson(ctx, r.Id, c)
+	was, p, err := s.store.ChangePerson(ctx, r.Id, c)
 	switch {
 	case errors.Is(err, store.ErrInUse):
 		return nil, problem.Field("/role", "this is the last owner; make someone else an owner first")
 	case errors.Is(err, store.ErrChanged):
 		return nil, problem.New(http.StatusConflict, "Changed meanwhile", "Someone else changed this account. Look at it again, then change it.")
+	}
+	if err == nil {
+		Note(ctx, s.store, auditChanged, changes(was, p, c))
 	}
 	return api.ChangePerson200JSONResponse(personOut(p)), err
 }

@@ -104,12 +104,11 @@ type PersonChange struct {
 	PasswordHash *string
 }
 
-// ChangePerson changes an account and returns it as it is then. The last active
+// ChangePerson changes an account and returns it as it was and as it is then. The last active
 // owner can neither step down nor be switched off: that is ErrInUse. It returns
 // ErrChanged where someone else changed the version that was seen.
-func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (Person, error) {
-	var p Person
-	err := s.tx(ctx, func(t *sql.Tx) error {
+func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (was, p Person, err error) {
+	err = s.tx(ctx, func(t *sql.Tx) error {
 		// The owners are locked first, in one order, so that no two of them step down at once.
 		owners, err := list(ctx, t, scanID, "SELECT id FROM people WHERE role = 'owner' AND active ORDER BY id FOR UPDATE")
 		if err != nil {
@@ -118,6 +117,7 @@ func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (Per
 		if err := scanPerson(t.QueryRowContext(ctx, "SELECT "+personColumns+" FROM people WHERE id = ? FOR UPDATE", id), &p); err != nil {
 			return oneRow(err)
 		}
+		was = p
 		if c.Version != nil && *c.Version != p.Version {
 			return ErrChanged
 		}
@@ -152,7 +152,7 @@ func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (Per
 		_, err = t.ExecContext(ctx, "UPDATE people SET "+strings.Join(set, ", ")+" WHERE id = ?", append(args, id)...)
 		return err
 	})
-	return p, err
+	return was, p, err
 }
 
 // SetPassword puts a new hash in the place of the one that was seen;

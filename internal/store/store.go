@@ -122,14 +122,34 @@ func (s *Store) Migrate(ctx context.Context) error {
 	return s.MigrateTo(ctx, 0)
 }
 
-// MigrateTo brings the schema up to a version; the newest, where it is zero.
-func (s *Store) MigrateTo(ctx context.Context, version int64) error {
+// migrations are all steps of the schema.
+func (s *Store) migrations() (*goose.Provider, error) {
 	dir, err := fs.Sub(migrations, "migrations")
 	if err != nil {
-		return err
+		return nil, err
 	}
-	p, err := goose.NewProvider(goose.DialectMySQL, s.DB, dir,
+	return goose.NewProvider(goose.DialectMySQL, s.DB, dir,
 		goose.WithGoMigrations(goose.NewGoMigration(8, &goose.GoFunc{RunDB: adoptAll}, nil)))
+}
+
+// Versions are the schema's, and the one that this program brings it to.
+func (s *Store) Versions(ctx context.Context) (have, want int64, err error) {
+	p, err := s.migrations()
+	if err != nil {
+		return 0, 0, err
+	}
+	want = p.ListSources()[len(p.ListSources())-1].Version
+	var tables int
+	if err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'goose_db_version'").Scan(&tables); err != nil || tables == 0 {
+		return 0, want, err
+	}
+	have, err = s.Schema(ctx)
+	return have, want, err
+}
+
+// MigrateTo brings the schema up to a version; the newest, where it is zero.
+func (s *Store) MigrateTo(ctx context.Context, version int64) error {
+	p, err := s.migrations()
 	if err != nil {
 		return err
 	}

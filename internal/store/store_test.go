@@ -66,7 +66,7 @@ func TestOneOwnerOnly(t *testing.T) {
 	}
 	p := people[0]
 	viewer := store.Viewer
-	if _, err := st.ChangePerson(ctx, p.ID, store.PersonChange{Role: &viewer}); !errors.Is(err, store.ErrInUse) {
+	if _, _, err := st.ChangePerson(ctx, p.ID, store.PersonChange{Role: &viewer}); !errors.Is(err, store.ErrInUse) {
 		t.Errorf("the last owner stepped down: %v", err)
 	}
 	if _, err := st.AddPerson(ctx, store.Person{SignIn: p.SignIn, Name: "Q", Role: store.Viewer, PasswordHash: "h"}); !errors.Is(err, store.ErrTaken) {

@@ -6,6 +6,7 @@ const named =
   (...about: unknown[]) => [name, ...about];
 
 export const key = {
+  audit: named("audit"),
   card: named("card"),
   cardRun: named("cardRun"),
   cardRuns: named("cardRuns"),

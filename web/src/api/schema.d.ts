@@ -962,6 +962,23 @@ export interface paths {
         patch: operations["changePerson"];
         trace?: never;
     };
+    "/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who signed in, took data out or changed an account, newest first, for two years */
+        get: operations["getAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/phones": {
         parameters: {
             query?: never;
@@ -4165,6 +4182,22 @@ export interface components {
             role?: components["schemas"]["Role"];
             active?: boolean;
             password?: components["schemas"]["NewPassword"];
+        };
+        Audit: {
+            lines: components["schemas"]["AuditLine"][];
+            /** @description there are older ones */
+            more: boolean;
+        };
+        AuditLine: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            at: string;
+            /** @description empty where nobody was signed in */
+            who: string;
+            what: string;
+            about: string;
+            address: string;
         };
         DemoAccount: {
             sign_in: string;
@@ -7941,6 +7974,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getAudit: {
+        parameters: {
+            query?: {
+                /** @description older than this line */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A hundred lines at most */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Audit"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -35,6 +35,10 @@ const PeoplePage = page(
   (m) => m.PeoplePage,
 );
 
+const AuditPage = page(
+  () => import("../people/AuditPage"),
+  (m) => m.AuditPage,
+);
 const PhonesPage = page(
   () => import("../phones/PhonesPage"),
   (m) => m.PhonesPage,
@@ -133,6 +137,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
             <Route path="/units/:id" element={<UnitPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/files" element={<FilesPage />} />
+            <Route path="/audit" element={<AuditPage />} />
             <Route path="/phones" element={<PhonesPage />} />
             <Route path="/words" element={<WordsPage />} />
             <Route path="/waiting" element={<WaitingPage />} />

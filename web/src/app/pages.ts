@@ -26,6 +26,7 @@ export const pagesOf = (person?: { role: string }): PageGroup[] => [
             ...(person.role === "owner"
               ? [
                   { to: "/people", name: "People" },
+                  { to: "/audit", name: "Sign-ins and exports" },
                   { to: "/files", name: "Back up, import, export" },
                 ]
               : []),
