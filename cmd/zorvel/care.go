@@ -1,13 +1,19 @@
 package main
 
 import (
+	"context"
 	"crypto/rand"
 	"errors"
 	"fmt"
+	"io"
+	"os"
+	"path/filepath"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"zorvel/internal/backup"
 	"zorvel/internal/doctor"
 	"zorvel/internal/signin"
 	"zorvel/internal/store"
@@ -76,4 +82,81 @@ func doctorCommand() *cobra.Command {
 	f.addAuthority(c)
 	c.Flags().StringVar(&backups, "backups", env("ZORVEL_BACKUPS", ""), "folder of the nightly backups; not looked at if empty (ZORVEL_BACKUPS)")
 	return c
+}
+
+// nightlyCommand backs up, tries the backup, and lets old ones go.
+func nightlyCommand() *cobra.Command {
+	var dsn, folder string
+	c := &cobra.Command{
+		Use:   "nightly",
+		Short: "Back up into a folder, restore the backup into a scratch database and compare, and thin out old backups",
+		Long: `Back up into a folder, restore the backup into a scratch database and compare, and thin out old backups.
+
+Each backup of the last 14 days stays, then the last of each week for half a year, then the last of each month for good.
+Other files in the folder are left alone. A backup that does not come back as it was is renamed to .failed.`,
+		Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if folder == "" {
+				return errors.New("no folder: give --backups or ZORVEL_BACKUPS, for example /var/backups/zorvel")
+			}
+			return nightly(c, dsn, folder, time.Now())
+		},
+	}
+	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
+	c.Flags().StringVar(&folder, "backups", env("ZORVEL_BACKUPS", ""), "folder of the backups (ZORVEL_BACKUPS)")
+	return c
+}
+
+func nightly(c *cobra.Command, dsn, folder string, now time.Time) error {
+	ctx := c.Context()
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return err
+	}
+	st, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = st.Close() }()
+	name := filepath.Join(folder, backup.NightFile(now))
+	var rows int64
+	if err := whole(name, func(w io.Writer) error {
+		m, err := backup.Write(ctx, st, w, func(string, int64, int64) {})
+		if m != nil {
+			for _, t := range m.Tables {
+				rows += t.Rows
+			}
+		}
+		return err
+	}); err != nil {
+		return err
+	}
+	if err := verified(ctx, dsn, name); err != nil {
+		return errors.Join(fmt.Errorf("%s is not good: %w", name, err), os.Rename(name, name+".failed"))
+	}
+	c.Printf("%s: %d rows, restored and compared.\n", name, rows)
+	files, err := filepath.Glob(filepath.Join(folder, "*.zip"))
+	if err != nil {
+		return err
+	}
+	for _, f := range backup.Superfluous(files, now) {
+		if err := os.Remove(f); err != nil {
+			return err
+		}
+		c.Printf("%s: let go.\n", f)
+	}
+	return nil
+}
+
+// verified restores a backup beside the database that it came from, and compares.
+func verified(ctx context.Context, dsn, name string) error {
+	f, size, err := namedFile(name)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = f.Close() }()
+	scratch, drop, err := store.Scratch(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	return errors.Join(backup.Verify(ctx, scratch, f, size), drop())
 }

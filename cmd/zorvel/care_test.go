@@ -65,7 +65,11 @@ func TestLostPasswordAndDoctor(t *testing.T) {
 	if err == nil || !strings.Contains(out, "✓ Schema version") || !strings.Contains(out, "✕ No backup in") || !strings.Contains(out, "zorvel backup") {
 		t.Errorf("%v\n%s", err, out)
 	}
-	if out, err := command(t, "doctor", "--dsn", dsn); err != nil {
+	nights := t.TempDir()
+	if out, err := command(t, "nightly", "--dsn", dsn, "--backups", nights); err != nil || !strings.Contains(out, "restored and compared") {
+		t.Errorf("the night: %v\n%s", err, out)
+	}
+	if out, err := command(t, "doctor", "--dsn", dsn, "--backups", nights); err != nil || !strings.Contains(out, "✓ The newest backup") {
 		t.Errorf("%v\n%s", err, out)
 	}
 }

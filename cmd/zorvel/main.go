@@ -21,7 +21,7 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		backupCommand(), restoreCommand(), exportCommand(), importCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "zorvel:", err)
