@@ -75,7 +75,7 @@ export function MachineSide({ doc, state, trace, refused, shaft, part, hand, ...
 const lines = [
   ["power", "power, thicker where more passes"],
   ["chalk", "chalk mark"],
-  ["still", "stands still"],
+  ["still", "not turning"],
   ["free", "free"],
   ["bind", "binds"],
   ["unknown", "not known"],
