@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer screenshots clean needs-demo needs-test
+.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer screenshots clean needs-demo needs-test
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/api.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -39,6 +39,10 @@ build: web
 
 demo: needs-demo build
 	@exec bin/zorvel demo
+
+# For good, as root: user, MariaDB, server and nightly backup under systemd.
+install: build
+	@bin/zorvel install
 
 demo-reset: needs-demo build
 	@exec bin/zorvel demo --reset

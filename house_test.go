@@ -66,6 +66,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/web":                  {},
 		"zorvel/internal/localdb":     {},
 		"zorvel/internal/authority":   {},
+		"zorvel/internal/install":     {},
 		"zorvel/internal/doctor":      {"zorvel/internal/authority", "zorvel/internal/store"},
 		"zorvel/internal/photo":       {},
 		"zorvel/internal/paper":       {"zorvel/api", "zorvel/core", "zorvel/internal/jobfacts"},

@@ -18,10 +18,11 @@ func main() {
 	root := &cobra.Command{
 		Use:           "zorvel",
 		Short:         "Gear ratios from what a technician counted, turned and read",
+		Version:       revision(),
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(), installCommand(), upgradeCommand(), uninstallCommand(),
 		backupCommand(), restoreCommand(), exportCommand(), importCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "zorvel:", err)
