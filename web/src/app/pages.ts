@@ -22,7 +22,6 @@ export const pagesOf = (person?: { role: string }): PageGroup[] => [
           name: "Shop",
           pages: [
             { to: "/shop", name: "Price lists and settings" },
-            { to: "/phones", name: "On phones" },
             ...(person.role === "owner"
               ? [
                   { to: "/people", name: "People" },
