@@ -154,7 +154,7 @@ func TestSpeedometerGears(t *testing.T) {
 	}
 	p.is(".count-number", "31")
 	p.keys("d")
-	p.sees("Installed now, 11 and 31: reads 8.42 % low: never.")
+	p.sees("Installed now, 11 and 31: reads 8.42 % low: not road legal in most places.")
 	// By the keyboard from the best pair to one that reads low: never recorded.
 	eval[bool](p, `(document.querySelector('[data-pair="11-28"]').focus(), true)`)
 	p.keys(kb.ArrowRight)

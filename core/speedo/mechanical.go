@@ -392,7 +392,7 @@ func markOf(e exact.Number) (string, string) {
 	}
 	switch {
 	case e.Sign() < 0:
-		return MarkLow, "reads " + size + " low: never"
+		return MarkLow, "reads " + size + " low: not road legal in most places"
 	case e.IsZero():
 		return MarkGood, "true"
 	case pct <= goodTo:

@@ -47,38 +47,12 @@ export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onD
           ...doc.parts.map((q) => ({ value: q.id, label: partName(q) })),
         ]}
       />
-      <div className="row wrap">
-        <Button
-          size="compact-sm"
-          variant="default"
-          leftSection={<IconPlus size={14} />}
-          onClick={() => setAdding(true)}
-        >
-          Insert
-        </Button>
-        {p && (
-          <>
-            <Button
-              size="compact-sm"
-              variant="default"
-              leftSection={<IconArrowsExchange size={14} />}
-              onClick={() => setSwapping(true)}
-            >
-              Swap
-            </Button>
-            <Button
-              size="compact-sm"
-              variant="default"
-              leftSection={<IconTrash size={14} />}
-              onClick={remove}
-              disabled={!removal(doc, p.id)}
-              title={removal(doc, p.id) ? undefined : "This is the last part: nothing would be left to turn"}
-            >
-              Remove
-            </Button>
-          </>
-        )}
-      </div>
+      <Tools
+        onInsert={() => setAdding(true)}
+        onSwap={p && (() => setSwapping(true))}
+        onRemove={p && remove}
+        last={Boolean(p && !removal(doc, p.id))}
+      />
       {p && p.kind !== "engine" && (
         <Switch
           mt="xs"
@@ -137,6 +111,36 @@ export function BuildPanel({ doc, part, refused, mayWrite, broken, onBroken, onD
           Remove {removing?.length} parts
         </Button>
       </Modal>
+    </div>
+  );
+}
+
+type ToolsProps = { onInsert: () => void; onSwap?: () => void; onRemove?: () => void; last: boolean };
+
+/** What can be done with the line, and with the part that is chosen. */
+function Tools({ onInsert, onSwap, onRemove, last }: ToolsProps) {
+  return (
+    <div className="row wrap">
+      <Button size="compact-sm" variant="default" leftSection={<IconPlus size={14} />} onClick={onInsert}>
+        Insert
+      </Button>
+      {onSwap && (
+        <Button size="compact-sm" variant="default" leftSection={<IconArrowsExchange size={14} />} onClick={onSwap}>
+          Swap
+        </Button>
+      )}
+      {onRemove && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          leftSection={<IconTrash size={14} />}
+          onClick={onRemove}
+          disabled={last}
+          title={last ? "This is the last part: nothing would be left to turn" : undefined}
+        >
+          Remove
+        </Button>
+      )}
     </div>
   );
 }

@@ -32,33 +32,19 @@ function useWakeLock() {
   }, []);
 }
 
-/**
- * Counts teeth or turns on the whole screen. Space, Enter, a foot pedal or a
- * touch anywhere counts; Backspace takes one back.
- */
-export function Counter({
-  counting,
-  onCount,
-  onDone,
-  onClose,
-}: {
+type Props = {
   counting: Counting;
   /** Given the next count from the last, so that no quick count is lost. */
   onCount: (next: (n: number) => number) => void;
   onDone: (n: number) => void;
   onClose: () => void;
-}) {
-  const { n, what, name } = counting;
-  const root = useRef<HTMLDivElement>(null);
+};
+
+/** The counter's keys. Tells whether a click is but the echo of a key that has counted. */
+function useCountKeys({ counting: { n }, onCount, onDone, onClose }: Props) {
   // The key that counts and is not up yet, by its number; 0 is none.
   const keyed = useRef(0);
   const keys = useRef(0);
-  useWakeLock();
-  useEffect(() => {
-    const before = document.activeElement as HTMLElement | null;
-    root.current?.querySelector<HTMLElement>(".count-target")?.focus();
-    return () => before?.focus?.();
-  }, []);
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       if (e.ctrlKey || e.metaKey || e.altKey) return;
@@ -90,6 +76,35 @@ export function Counter({
       window.removeEventListener("keyup", up, true);
     };
   }, [n, onCount, onDone, onClose]);
+  return () => keyed.current !== 0;
+}
+
+/** What to do, as far as the count is. */
+function hint(what: Counting["what"], n: number) {
+  if (what === "teeth")
+    return n === 0
+      ? "The chalked start tooth is zero. Count the next one."
+      : "Stop at the start tooth: count it once, as the last.";
+  return n === 0
+    ? "Marks in line. Count each time the mark comes round."
+    : "Count whole turns only; the partial turn comes after.";
+}
+
+/**
+ * Counts teeth or turns on the whole screen. Space, Enter, a foot pedal or a
+ * touch anywhere counts; Backspace takes one back.
+ */
+export function Counter(props: Props) {
+  const { counting, onCount, onDone, onClose } = props;
+  const { n, what, name } = counting;
+  const root = useRef<HTMLDivElement>(null);
+  useWakeLock();
+  useEffect(() => {
+    const before = document.activeElement as HTMLElement | null;
+    root.current?.querySelector<HTMLElement>(".count-target")?.focus();
+    return () => before?.focus?.();
+  }, []);
+  const isEcho = useCountKeys(props);
   const tens = Math.floor(n / 10);
   const ones = n % 10;
   const atTen = n > 0 && ones === 0;
@@ -103,15 +118,7 @@ export function Counter({
     >
       <div className="count-head">
         <b>{name}</b>
-        <span>
-          {n === 0
-            ? what === "teeth"
-              ? "The chalked start tooth is zero. Count the next one."
-              : "Marks in line. Count each time the mark comes round."
-            : what === "teeth"
-              ? "Stop at the start tooth: count it once, as the last."
-              : "Count whole turns only; the partial turn comes after."}
-        </span>
+        <span>{hint(what, n)}</span>
         <button type="button" onClick={onClose}>
           Set aside
         </button>
@@ -125,7 +132,7 @@ export function Counter({
         onClick={(e) => {
           // A click without a pointer comes from a switch or a screen
           // reader, unless it is the echo of a key that has counted.
-          if (e.detail === 0 && keyed.current === 0) onCount(more);
+          if (e.detail === 0 && !isEcho()) onCount(more);
         }}
       >
         <span className="count-number" aria-live="assertive">

@@ -8,6 +8,93 @@ import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { variantOf } from "./Verdict";
 import "./regear.css";
 
+/** Every variant, gear and range, with exact ratios. */
+function saveCSV(plan: RegearPlan, name: string) {
+  const head = ["variant", "gear", "range", "overall_num", "overall_den", "overall", "kmh_per_1000_rpm", "shift_kmh"];
+  downloadCSV(`${name} gears.csv`, [
+    [...head, "newton_per_newton_meter", "formula", ...plan.speeds_kmh.map((s) => `rpm_at_${fixed(s, 2)}_kmh`)],
+    ...[plan.before, plan.tires_only, ...plan.variants].flatMap((v) =>
+      v.rows.map((r) => [
+        v.name,
+        r.gear,
+        r.range ?? "",
+        r.overall.num,
+        r.overall.den,
+        r.overall.decimal,
+        r.kmh_per_1000,
+        r.shift_kmh,
+        r.thrust,
+        r.formula,
+        ...r.rpm,
+      ]),
+    ),
+  ]);
+}
+
+type Column = { key: string; v: RegearPlan["before"] };
+
+/** Each gear in a row; before, with the tires alone and after side by side under each figure. */
+function Gears({ plan, lists, at: k, shift }: { plan: RegearPlan; lists: Column[]; at: number; shift: number }) {
+  const [units] = useUnits();
+  const unit = speedUnit(units);
+  const figures: { head: string; cell: (v: Column["v"], row: number) => string; over?: boolean }[] = [
+    { head: "overall", cell: (v, i) => fixed(v.rows[i]?.overall.decimal ?? 0, 2) },
+    {
+      head: `rpm at ${fixed(fromKMH(plan.speeds_kmh[k] ?? 0, units), 0)} ${unit}`,
+      cell: (v, i) => fixed(v.rows[i]?.rpm[k] ?? 0, 0),
+      over: true,
+    },
+    { head: `${unit} at shift rpm`, cell: (v, i) => fixed(fromKMH(v.rows[i]?.shift_kmh ?? 0, units), 1) },
+    { head: "thrust, N per N·m", cell: (v, i) => fixed(v.rows[i]?.thrust ?? 0, 1) },
+  ];
+  return (
+    <table className="figures rg-gears">
+      <thead>
+        <tr>
+          <th rowSpan={2}>Gear</th>
+          {figures.map((f) => (
+            <th key={f.head} colSpan={lists.length}>
+              {f.head}
+            </th>
+          ))}
+        </tr>
+        <tr>
+          {figures.map((f) =>
+            lists.map((l, i) => (
+              <th key={f.head + l.key} className={`num ${i === 0 ? "first" : ""}`}>
+                {l.key}
+              </th>
+            )),
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {plan.before.rows.map((r, i) => (
+          <tr key={r.gear + (r.range ?? "")}>
+            <th scope="row">
+              {r.gear} {r.range}
+            </th>
+            {figures.map((f) =>
+              lists.map((l, j) => {
+                const beyond = f.over && (l.v.rows[i]?.rpm[k] ?? 0) > shift;
+                return (
+                  <td
+                    key={f.head + l.key}
+                    className={`num ${j === 0 ? "first" : ""} ${beyond ? "rg-over" : ""}`}
+                    title={f.head === "overall" ? l.v.rows[i]?.formula : undefined}
+                  >
+                    {f.cell(l.v, i)}
+                  </td>
+                );
+              }),
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
 /** Every gear and range: before, with the tires alone, and with the gears. */
 export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
   const [units] = useUnits();
@@ -25,37 +112,6 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
     { key: "tires only", v: plan.tires_only },
     ...(after.id === "tires_only" ? [] : [{ key: after.ratio.label, v: after }]),
   ];
-  const csv = () =>
-    downloadCSV(`${name} gears.csv`, [
-      [
-        "variant",
-        "gear",
-        "range",
-        "overall_num",
-        "overall_den",
-        "overall",
-        "kmh_per_1000_rpm",
-        "shift_kmh",
-        "newton_per_newton_meter",
-        "formula",
-        ...plan.speeds_kmh.map((s) => `rpm_at_${fixed(s, 2)}_kmh`),
-      ],
-      ...[plan.before, plan.tires_only, ...plan.variants].flatMap((v) =>
-        v.rows.map((r) => [
-          v.name,
-          r.gear,
-          r.range ?? "",
-          r.overall.num,
-          r.overall.den,
-          r.overall.decimal,
-          r.kmh_per_1000,
-          r.shift_kmh,
-          r.thrust,
-          r.formula,
-          ...r.rpm,
-        ]),
-      ),
-    ]);
   return (
     <div>
       <div className="row wrap no-print">
@@ -72,64 +128,16 @@ export function GearRows({ plan, name }: { plan: RegearPlan; name: string }) {
           data={plan.speeds_kmh.map((s, i) => ({ value: String(i), label: `${say(s)} ${unit}` }))}
         />
         <span className="grow" />
-        <Button variant="default" size="sm" leftSection={<IconDownload size={16} />} onClick={csv}>
+        <Button
+          variant="default"
+          size="sm"
+          leftSection={<IconDownload size={16} />}
+          onClick={() => saveCSV(plan, name)}
+        >
           CSV, all variants
         </Button>
       </div>
-      <table className="figures rg-gears">
-        <thead>
-          <tr>
-            <th rowSpan={2}>Gear</th>
-            <th colSpan={lists.length}>overall</th>
-            <th colSpan={lists.length}>
-              rpm at {say(plan.speeds_kmh[k] ?? 0)} {unit}
-            </th>
-            <th colSpan={lists.length}>{unit} at shift rpm</th>
-            <th colSpan={lists.length}>thrust, N per N·m</th>
-          </tr>
-          <tr>
-            {["o", "r", "s", "t"].map((g) =>
-              lists.map((l, i) => (
-                <th key={g + l.key} className={`num ${i === 0 ? "first" : ""}`}>
-                  {l.key}
-                </th>
-              )),
-            )}
-          </tr>
-        </thead>
-        <tbody>
-          {plan.before.rows.map((r, i) => (
-            <tr key={r.gear + (r.range ?? "")}>
-              <th scope="row">
-                {r.gear} {r.range}
-              </th>
-              {lists.map((l, j) => (
-                <td key={l.key} className={`num ${j === 0 ? "first" : ""}`} title={l.v.rows[i]?.formula}>
-                  {fixed(l.v.rows[i]?.overall.decimal ?? 0, 2)}
-                </td>
-              ))}
-              {lists.map((l, j) => (
-                <td
-                  key={l.key}
-                  className={`num ${j === 0 ? "first" : ""} ${(l.v.rows[i]?.rpm[k] ?? 0) > shift ? "rg-over" : ""}`}
-                >
-                  {fixed(l.v.rows[i]?.rpm[k] ?? 0, 0)}
-                </td>
-              ))}
-              {lists.map((l, j) => (
-                <td key={l.key} className={`num ${j === 0 ? "first" : ""}`}>
-                  {fixed(fromKMH(l.v.rows[i]?.shift_kmh ?? 0, units), 1)}
-                </td>
-              ))}
-              {lists.map((l, j) => (
-                <td key={l.key} className={`num ${j === 0 ? "first" : ""}`}>
-                  {fixed(l.v.rows[i]?.thrust ?? 0, 1)}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Gears plan={plan} lists={lists} at={k} shift={shift} />
       <p className="dim">
         Against stock, thrust in every gear:{" "}
         {lists.map((l) => `${l.key} ${change(l.v.against_stock_percent)}`).join(", ")}. Thrust is overall ratio ÷

@@ -43,11 +43,10 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
   const set = (v: Partial<Form>) => keep({ ...form, ...v });
   const [error, setError] = useState<Error>();
   const [sending, setSending] = useState(false);
-  const { line } = useUnit(unit);
-  const service = useService(unit);
   const figure = (s: string) => (s.trim() ? typed(s) : undefined);
   const bad = (["minutes", "km", "hours", "sessions"] as const).find((k) => Number.isNaN(figure(form[k]) ?? 0));
   const refused = error instanceof Refused ? error : undefined;
+  const fields = { form, set, bad, refused };
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     if (bad) return;
@@ -74,16 +73,6 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
     }
     setSending(false);
   };
-  const number = (label: string, k: "minutes" | "km" | "hours" | "sessions") => (
-    <TextInput
-      label={label}
-      inputMode="decimal"
-      autoComplete="off"
-      value={form[k]}
-      onChange={(e) => set({ [k]: e.currentTarget.value })}
-      error={bad === k ? "a figure, like 1250" : refused?.within(`/${k}`)}
-    />
-  );
   return (
     <form className={classes.form} onSubmit={submit}>
       <SegmentedControl
@@ -92,58 +81,7 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
         onChange={(v) => set({ kind: v })}
         data={kinds.map((k) => ({ value: k, label: words[k] ?? k }))}
       />
-      {kind === "meter" ? (
-        <div className={classes.fields}>
-          {number("Odometer, km", "km")}
-          {number("Hours", "hours")}
-          {number("Sessions", "sessions")}
-          <NativeSelect
-            label="The meter reads less than before"
-            data={[
-              { value: "", label: "no" },
-              { value: "replaced", label: "meter replaced" },
-              { value: "rolled_over", label: "it rolled over" },
-            ]}
-            value={form.meter}
-            onChange={(e) => set({ meter: e.currentTarget.value })}
-            error={refused?.within("/meter")}
-          />
-        </div>
-      ) : (
-        <>
-          {kind === "service" && (
-            <Autocomplete
-              label="Service done"
-              data={service.data?.whats ?? []}
-              value={form.what}
-              onChange={(v) => set({ what: v })}
-              error={refused?.within("/what")}
-            />
-          )}
-          <Textarea
-            label={{ finding: "Findings", work: "Correction", service: "Note" }[kind as string] ?? "Note"}
-            autosize
-            minRows={2}
-            maxLength={2000}
-            value={form.text}
-            onChange={(e) => set({ text: e.currentTarget.value })}
-            error={refused?.within("/text")}
-          />
-          <div className={classes.fields}>
-            <NativeSelect
-              label="At"
-              data={[
-                { value: "", label: "the whole unit" },
-                ...(line?.document.parts ?? []).map((p) => ({ value: p.id, label: partName(p) })),
-              ]}
-              value={form.part}
-              onChange={(e) => set({ part: e.currentTarget.value })}
-              error={refused?.within("/part")}
-            />
-            {kind === "work" && number("Minutes", "minutes")}
-          </div>
-        </>
-      )}
+      {kind === "meter" ? <Meter {...fields} /> : <Words {...fields} unit={unit} kind={kind} />}
       {(kind === "meter" || kind === "service") && (
         <TextInput
           type="date"
@@ -159,6 +97,86 @@ export function WorkForm({ unit, store, kinds, send }: Props) {
       </Button>
       {error && !(refused && refused.faults.length > 0) && <p className="trouble">{error.message}</p>}
     </form>
+  );
+}
+
+type Figure = "minutes" | "km" | "hours" | "sessions";
+type FieldsProps = { form: Form; set: (v: Partial<Form>) => void; bad?: Figure; refused?: Refused };
+
+function NumberField({ form, set, bad, refused, label, of }: FieldsProps & { label: string; of: Figure }) {
+  return (
+    <TextInput
+      label={label}
+      inputMode="decimal"
+      autoComplete="off"
+      value={form[of]}
+      onChange={(e) => set({ [of]: e.currentTarget.value })}
+      error={bad === of ? "a figure, like 1250" : refused?.within(`/${of}`)}
+    />
+  );
+}
+
+/** What the meters read. */
+function Meter(p: FieldsProps) {
+  return (
+    <div className={classes.fields}>
+      <NumberField {...p} label="Odometer, km" of="km" />
+      <NumberField {...p} label="Hours" of="hours" />
+      <NumberField {...p} label="Sessions" of="sessions" />
+      <NativeSelect
+        label="The meter reads less than before"
+        data={[
+          { value: "", label: "no" },
+          { value: "replaced", label: "meter replaced" },
+          { value: "rolled_over", label: "it rolled over" },
+        ]}
+        value={p.form.meter}
+        onChange={(e) => p.set({ meter: e.currentTarget.value })}
+        error={p.refused?.within("/meter")}
+      />
+    </div>
+  );
+}
+
+/** What was found, done or served, and where. */
+function Words(p: FieldsProps & { unit: number; kind: Kind }) {
+  const { form, set, refused, kind } = p;
+  const { line } = useUnit(p.unit);
+  const service = useService(p.unit);
+  return (
+    <>
+      {kind === "service" && (
+        <Autocomplete
+          label="Service done"
+          data={service.data?.whats ?? []}
+          value={form.what}
+          onChange={(v) => set({ what: v })}
+          error={refused?.within("/what")}
+        />
+      )}
+      <Textarea
+        label={{ finding: "Findings", work: "Correction", service: "Note" }[kind as string] ?? "Note"}
+        autosize
+        minRows={2}
+        maxLength={2000}
+        value={form.text}
+        onChange={(e) => set({ text: e.currentTarget.value })}
+        error={refused?.within("/text")}
+      />
+      <div className={classes.fields}>
+        <NativeSelect
+          label="At"
+          data={[
+            { value: "", label: "the whole unit" },
+            ...(line?.document.parts ?? []).map((x) => ({ value: x.id, label: partName(x) })),
+          ]}
+          value={form.part}
+          onChange={(e) => set({ part: e.currentTarget.value })}
+          error={refused?.within("/part")}
+        />
+        {kind === "work" && <NumberField {...p} label="Minutes" of="minutes" />}
+      </div>
+    </>
   );
 }
 

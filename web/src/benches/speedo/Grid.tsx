@@ -12,7 +12,7 @@ export const legend: [string, string][] = [
   ["good", "to 2 % high"],
   ["usable", "to 4 % high"],
   ["high", "more: too high"],
-  ["low", "reads low: never"],
+  ["low", "reads low: not road legal in most places"],
 ];
 
 /** Every drive gear with every driven gear, by how far the needle is off. */
