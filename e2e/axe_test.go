@@ -35,7 +35,8 @@ func (p *page) axe(view string) {
 func (p *page) violations(view, options string) {
 	p.t.Helper()
 	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`axe.run(document, `+options+`).then(r => JSON.stringify(
-		r.violations.map(v => ({id: v.id, help: v.help, nodes: v.nodes.slice(0, 4).map(n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? ''))}))))`,
+		r.violations.map(v => ({id: v.id, help: v.help,
+			nodes: v.nodes.slice(0, 4).map(n => n.html.slice(0, 160) + ' ' + (n.any[0]?.message ?? ''))}))))`,
 		func(q *runtime.EvaluateParams) { yes := true; q.AwaitPromise = &yes }))
 	if err != nil {
 		p.fail("axe: %v", err)

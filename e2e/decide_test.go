@@ -188,7 +188,7 @@ func TestProgrammerFailsMidWrite(t *testing.T) {
 	p.click("This is the calibration now")
 	// 8 × 1603.75 = 12830.0; 12830 ÷ 16000 − 1 = −19.81 %.
 	p.sees("Set to 16000 now, it reads 19.81 % low.")
-	p.choose("The stand-in at the next write", "drops the line before it has written")
+	p.choose("Simulated programmer, at the next write", "drops the line before it has written")
 	p.until("the fault to be told", "!document.querySelector('[data-loading]')")
 	time.Sleep(300 * time.Millisecond)
 	p.click("Write and read back")

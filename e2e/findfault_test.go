@@ -34,7 +34,7 @@ func TestFindTheFaultOfTheTruck(t *testing.T) {
 	p.click("How it drives")
 	p.click("No drive in first gear")
 	p.sees("Most likely: a broken ")
-	p.sees("Stands on rated points")
+	p.sees("Jack stands on rated points")
 	p.axe("find the fault")
 	// What a sheared right stub shows: only the left wheel follows.
 	p.showed(`/rear left wheel turns as it should; rear right wheel does not turn/i`)

@@ -121,7 +121,8 @@ func TestHelpOnEveryBench(t *testing.T) {
 		if head != title+": how it is done" {
 			t.Errorf("%s: %q, want %q", path, head, title)
 		}
-		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s => document.querySelector('[role=dialog] [aria-label="How this bench works"] ' + s))`) {
+		if !eval[bool](p, `['.decide-cautions li', 'p'].every(s =>
+			document.querySelector('[role=dialog] [aria-label="How this bench works"] ' + s))`) {
 			t.Errorf("%s has no caution or no example", path)
 		}
 		for _, w := range eval[[]string](p,

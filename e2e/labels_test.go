@@ -86,13 +86,15 @@ func TestBrowserMovesLabels(t *testing.T) {
 // is drawn, or leave the screen.
 const touching = `(() => {
 	const out = [], box = e => e.getBoundingClientRect()
-	const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by
+	const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by &&
+		Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by
 	for (const svg of document.querySelectorAll('svg.machine')) {
 		const spots = [...svg.parentElement.querySelectorAll('.spot')].filter(e => box(e).width > 0)
 		const drawn = svg.querySelectorAll('.housing, .disc-body, .rod-body, .idle > rect')
 		for (const [i, a] of spots.entries()) {
 			for (const z of spots.slice(i + 1)) if (over(box(a), box(z), 0.5)) out.push(a.innerText + ' touches ' + z.innerText)
-			for (const s of drawn) if (over(box(a), box(s), 1)) out.push(a.innerText + ' lies over ' + (s.nextSibling?.textContent || s.className.baseVal))
+			for (const s of drawn) if (over(box(a), box(s), 1))
+				out.push(a.innerText + ' lies over ' + (s.nextSibling?.textContent || s.className.baseVal))
 			if (box(a).left < -0.5 || box(a).right > innerWidth + 0.5) out.push(a.innerText + ' is not on the screen')
 		}
 	}

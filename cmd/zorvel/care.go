@@ -21,30 +21,33 @@ import (
 
 // passwordCommand gives an account a new password where nobody can sign in any more.
 func passwordCommand() *cobra.Command {
-	c := onDatabaseWith("password NAME", "Give an account a new password and switch it on, for who can't sign in any more", func(c *cobra.Command, st *store.Store, name string) error {
-		ctx := c.Context()
-		p, err := st.PersonBySignIn(ctx, strings.ToLower(strings.TrimSpace(name)))
-		if errors.Is(err, store.ErrNotFound) {
-			return fmt.Errorf("nobody signs in as %q: %s", name, signInNames(c, st))
-		}
-		if err != nil {
-			return err
-		}
-		fresh := strings.ToLower(rand.Text()[:16])
-		hash, err := signin.HashPassword(fresh)
-		if err != nil {
-			return err
-		}
-		on := true
-		if _, p, err = st.ChangePerson(ctx, p.ID, store.PersonChange{PasswordHash: &hash, Active: &on}); err != nil {
-			return err
-		}
-		if err := st.AddAudit(ctx, store.AuditLine{What: "password reset", About: p.Name + ", from the command line"}); err != nil {
-			return err
-		}
-		c.Printf("%s (%s) signs in as %s with the password\n\n    %s\n\nOpen sessions of the account have ended. Change the password after signing in.\n", p.Name, p.Role, p.SignIn, fresh)
-		return nil
-	})
+	c := onDatabaseWith("password NAME",
+		"Give an account a new password and switch it on, for who can't sign in any more",
+		func(c *cobra.Command, st *store.Store, name string) error {
+			ctx := c.Context()
+			p, err := st.PersonBySignIn(ctx, strings.ToLower(strings.TrimSpace(name)))
+			if errors.Is(err, store.ErrNotFound) {
+				return fmt.Errorf("nobody signs in as %q: %s", name, signInNames(c, st))
+			}
+			if err != nil {
+				return err
+			}
+			fresh := strings.ToLower(rand.Text()[:16])
+			hash, err := signin.HashPassword(fresh)
+			if err != nil {
+				return err
+			}
+			on := true
+			if _, p, err = st.ChangePerson(ctx, p.ID, store.PersonChange{PasswordHash: &hash, Active: &on}); err != nil {
+				return err
+			}
+			if err := st.AddAudit(ctx, store.AuditLine{What: "password reset", About: p.Name + ", from the command line"}); err != nil {
+				return err
+			}
+			c.Printf("%s (%s) signs in as %s with the password\n\n    %s\n\nOpen sessions of the account have ended. Change "+
+				"the password after signing in.\n", p.Name, p.Role, p.SignIn, fresh)
+			return nil
+		})
 	return c
 }
 
@@ -65,22 +68,24 @@ func signInNames(c *cobra.Command, st *store.Store) string {
 func doctorCommand() *cobra.Command {
 	var f secureFlags
 	var backups string
-	c := onDatabase("doctor", "Look over database, disk, clock, secure address and backups, and say what to do", func(c *cobra.Command, st *store.Store) error {
-		worst := doctor.Good
-		for _, x := range doctor.Look(c.Context(), doctor.Of{Store: st, Secure: f.dir, Names: f.names, Backups: backups}) {
-			c.Printf("%s %s\n", x.State, x.What)
-			if x.Do != "" {
-				c.Printf("  %s\n", x.Do)
+	c := onDatabase("doctor", "Look over database, disk, clock, secure address and backups, and say what to do",
+		func(c *cobra.Command, st *store.Store) error {
+			worst := doctor.Good
+			for _, x := range doctor.Look(c.Context(), doctor.Of{Store: st, Secure: f.dir, Names: f.names, Backups: backups}) {
+				c.Printf("%s %s\n", x.State, x.What)
+				if x.Do != "" {
+					c.Printf("  %s\n", x.Do)
+				}
+				worst = max(worst, x.State)
 			}
-			worst = max(worst, x.State)
-		}
-		if worst == doctor.Bad {
-			return errors.New("something needs you; see above")
-		}
-		return nil
-	})
+			if worst == doctor.Bad {
+				return errors.New("something needs you; see above")
+			}
+			return nil
+		})
 	f.addAuthority(c)
-	c.Flags().StringVar(&backups, "backups", env("ZORVEL_BACKUPS", ""), "folder of the nightly backups; not looked at if empty (ZORVEL_BACKUPS)")
+	c.Flags().StringVar(&backups, "backups", env("ZORVEL_BACKUPS", ""),
+		"folder of the nightly backups; not looked at if empty (ZORVEL_BACKUPS)")
 	return c
 }
 
@@ -130,7 +135,11 @@ func nightly(c *cobra.Command, dsn, folder string, now time.Time) error {
 	}); err != nil {
 		return err
 	}
-	if err := verified(ctx, dsn, name); err != nil {
+	scratch, drop, err := store.Scratch(ctx, dsn)
+	if err != nil {
+		return fmt.Errorf("%s is written, and could not be tried: %w", name, err)
+	}
+	if err := errors.Join(verify(ctx, scratch, name), drop()); err != nil {
 		return errors.Join(fmt.Errorf("%s is not good: %w", name, err), os.Rename(name, name+".failed"))
 	}
 	c.Printf("%s: %d rows, restored and compared.\n", name, rows)
@@ -147,16 +156,12 @@ func nightly(c *cobra.Command, dsn, folder string, now time.Time) error {
 	return nil
 }
 
-// verified restores a backup beside the database that it came from, and compares.
-func verified(ctx context.Context, dsn, name string) error {
+// verify restores a backup into a scratch database, and compares.
+func verify(ctx context.Context, scratch *store.Store, name string) error {
 	f, size, err := namedFile(name)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = f.Close() }()
-	scratch, drop, err := store.Scratch(ctx, dsn)
-	if err != nil {
-		return err
-	}
-	return errors.Join(backup.Verify(ctx, scratch, f, size), drop())
+	return backup.Verify(ctx, scratch, f, size)
 }

@@ -62,7 +62,8 @@ func TestLostPasswordAndDoctor(t *testing.T) {
 		t.Errorf("%v, %+v", err, lines)
 	}
 	out, err = command(t, "doctor", "--dsn", dsn, "--https-dir", filepath.Join(t.TempDir(), "none"), "--backups", t.TempDir())
-	if err == nil || !strings.Contains(out, "✓ Schema version") || !strings.Contains(out, "✕ No backup in") || !strings.Contains(out, "zorvel backup") {
+	if err == nil || !strings.Contains(out, "✓ Schema version") || !strings.Contains(out, "✕ No backup in") ||
+		!strings.Contains(out, "zorvel backup") {
 		t.Errorf("%v\n%s", err, out)
 	}
 	nights := t.TempDir()

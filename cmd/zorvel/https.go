@@ -29,16 +29,21 @@ type secureFlags struct {
 }
 
 func (f *secureFlags) add(c *cobra.Command) {
-	c.Flags().BoolVar(&f.on, "https", env("ZORVEL_HTTPS", "") == "true", "serve over HTTPS with the shop's own authority; the plain address then only leads phones to it (ZORVEL_HTTPS=true)")
-	c.Flags().StringVar(&f.addr, "https-addr", env("ZORVEL_HTTPS_ADDR", ""), "secure address to listen on; port 8443 beside the plain address if empty (ZORVEL_HTTPS_ADDR)")
-	c.Flags().StringVar(&f.cert, "https-cert", env("ZORVEL_HTTPS_CERT", ""), "a certificate of your own, PEM with its chain (ZORVEL_HTTPS_CERT)")
+	c.Flags().BoolVar(&f.on, "https", env("ZORVEL_HTTPS", "") == "true",
+		"serve over HTTPS with the shop's own authority; the plain address then only leads phones to it (ZORVEL_HTTPS=true)")
+	c.Flags().StringVar(&f.addr, "https-addr", env("ZORVEL_HTTPS_ADDR", ""),
+		"secure address to listen on; port 8443 beside the plain address if empty (ZORVEL_HTTPS_ADDR)")
+	c.Flags().StringVar(&f.cert, "https-cert", env("ZORVEL_HTTPS_CERT", ""),
+		"a certificate of your own, PEM with its chain (ZORVEL_HTTPS_CERT)")
 	c.Flags().StringVar(&f.key, "https-key", env("ZORVEL_HTTPS_KEY", ""), "its key, PEM (ZORVEL_HTTPS_KEY)")
 	f.addAuthority(c)
 }
 
 func (f *secureFlags) addAuthority(c *cobra.Command) {
-	c.Flags().StringVar(&f.dir, "https-dir", env("ZORVEL_HTTPS_DIR", defaultSecureDir()), "folder of the shop's authority; only this user may read it (ZORVEL_HTTPS_DIR)")
-	c.Flags().StringSliceVar(&f.names, "https-name", words(env("ZORVEL_HTTPS_NAME", "")), "names and addresses that people reach the server by; this machine's own if empty (ZORVEL_HTTPS_NAME)")
+	c.Flags().StringVar(&f.dir, "https-dir", env("ZORVEL_HTTPS_DIR", defaultSecureDir()),
+		"folder of the shop's authority; only this user may read it (ZORVEL_HTTPS_DIR)")
+	c.Flags().StringSliceVar(&f.names, "https-name", words(env("ZORVEL_HTTPS_NAME", "")),
+		"names and addresses that people reach the server by; this machine's own if empty (ZORVEL_HTTPS_NAME)")
 }
 
 // defaultSecureDir is where a service may keep its state, or the folder of a trial.
@@ -152,7 +157,8 @@ func servePlain(ctx context.Context, addr string, h http.Handler, log *slog.Logg
 	if err != nil {
 		return err
 	}
-	s := &http.Server{Handler: h, ReadTimeout: 10 * time.Second, WriteTimeout: 10 * time.Second, IdleTimeout: 30 * time.Second, MaxHeaderBytes: 16 << 10}
+	s := &http.Server{Handler: h, ReadTimeout: 10 * time.Second, WriteTimeout: 10 * time.Second,
+		IdleTimeout: 30 * time.Second, MaxHeaderBytes: 16 << 10}
 	context.AfterFunc(ctx, func() { _ = s.Close() })
 	go func() {
 		if err := s.Serve(httpd.Usual.Listener(l)); err != nil && !errors.Is(err, http.ErrServerClosed) {
@@ -168,7 +174,7 @@ func httpsCommand() *cobra.Command {
 	var out string
 	c := &cobra.Command{
 		Use:   "https",
-		Short: "Show the shop's own authority for HTTPS, or make it anew",
+		Short: "Show the shop's own authority for HTTPS, or make a new one",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			open := authority.Open

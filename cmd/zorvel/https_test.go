@@ -79,11 +79,13 @@ func TestDemoOverHTTPS(t *testing.T) {
 	if !way.Secure || len(way.Addresses) != 1 || way.Addresses[0] != secure || way.Trust[0] != plain+"/trust" || way.Fingerprint == nil {
 		t.Errorf("the way in: %s", b)
 	}
-	if res, page := get(http.DefaultClient, plain+"/trust"); res.StatusCode != http.StatusOK || !strings.Contains(string(page), *way.Fingerprint) {
+	if res, page := get(http.DefaultClient, plain+"/trust"); res.StatusCode != http.StatusOK ||
+		!strings.Contains(string(page), *way.Fingerprint) {
 		t.Errorf("the page to trust: %d", res.StatusCode)
 	}
 	// The cookie of a secure server never leaves in the clear.
-	res, err := phone.Post(secure+"/api/v1/owner", "application/json", strings.NewReader(`{"name":"Oda","sign_in":"oda","password":"chalk-and-flange"}`))
+	res, err := phone.Post(secure+"/api/v1/owner", "application/json",
+		strings.NewReader(`{"name":"Oda","sign_in":"oda","password":"chalk-and-flange"}`))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -31,80 +31,72 @@ func thisMachine(c *cobra.Command) (*install.Machine, error) {
 	return &install.Machine{Root: "/", Run: run, Told: c.OutOrStdout()}, nil
 }
 
-func installCommand() *cobra.Command {
-	var o install.Options
-	c := &cobra.Command{
-		Use:   "install",
-		Short: "Put Zorvel on this Debian machine for good: user, MariaDB, server and nightly backup under systemd",
-		Args:  cobra.NoArgs,
+// onMachine is a command that changes this machine.
+func onMachine(use, short string, do func(*cobra.Command, *install.Machine) error) *cobra.Command {
+	return &cobra.Command{
+		Use: use, Short: short, Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			m, err := thisMachine(c)
 			if err != nil {
 				return err
 			}
-			if o.Binary, err = os.Executable(); err != nil {
-				return err
-			}
-			if err := install.Install(c.Context(), m, o); err != nil {
-				return err
-			}
-			c.Printf("Zorvel %s runs. Open http://%s on this machine's network and create the owner.\nSettings: %s. Log: journalctl -u zorvel\n",
-				revision(), strings.Replace(o.Addr, "0.0.0.0", "THIS-MACHINE", 1), install.Settings)
-			return nil
+			return do(c, m)
 		},
 	}
+}
+
+func installCommand() *cobra.Command {
+	var o install.Options
+	const short = "Put Zorvel on this Debian machine for good: user, MariaDB, server and nightly backup under systemd"
+	c := onMachine("install", short, func(c *cobra.Command, m *install.Machine) (err error) {
+		if o.Binary, err = os.Executable(); err != nil {
+			return err
+		}
+		if err := install.Install(c.Context(), m, o); err != nil {
+			return err
+		}
+		c.Printf("Zorvel %s runs. Open http://%s on this machine's network and create the owner.\n",
+			revision(), strings.Replace(o.Addr, "0.0.0.0", "THIS-MACHINE", 1))
+		c.Printf("Settings: %s. Log: journalctl -u zorvel\n", install.Settings)
+		return nil
+	})
 	c.Flags().StringVar(&o.Addr, "addr", "0.0.0.0:8080", "plain address, which leads to the secure one on port 8443")
 	c.Flags().StringSliceVar(&o.Names, "https-name", nil, "names that people reach the server by; this machine's own if empty")
 	return c
 }
 
 func upgradeCommand() *cobra.Command {
-	return &cobra.Command{
-		Use:   "upgrade",
-		Short: "Put this program in the place of the one that is installed, after a backup by the old one",
-		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			m, err := thisMachine(c)
-			if err != nil {
-				return err
-			}
-			if _, err := os.Stat(install.Settings); err != nil {
-				return errors.New("nothing is installed here yet: run zorvel install")
-			}
-			c.Println("Backing up with the program that runs now.")
-			if err := m.Run(c.Context(), "", "systemctl", "start", "zorvel-nightly.service"); err != nil {
-				return fmt.Errorf("the backup before the upgrade failed, and nothing was changed: %w", err)
-			}
-			was, err := exec.CommandContext(c.Context(), install.Binary, "--version").Output()
-			if err != nil {
-				was = []byte("an older program")
-			}
-			program, err := os.Executable()
-			if err != nil {
-				return err
-			}
-			if err := install.Install(c.Context(), m, install.Options{Binary: program}); err != nil {
-				return err
-			}
-			c.Printf("Was: %s\nIs:  zorvel version %s. The server brings the schema up to date as it starts: journalctl -u zorvel\n", strings.TrimSpace(string(was)), revision())
-			return nil
-		},
-	}
+	const short = "Put this program in the place of the one that is installed, after a backup by the old one"
+	return onMachine("upgrade", short, func(c *cobra.Command, m *install.Machine) error {
+		if _, err := os.Stat(install.Settings); err != nil {
+			return errors.New("nothing is installed here yet: run zorvel install")
+		}
+		c.Println("Backing up with the program that runs now.")
+		if err := m.Run(c.Context(), "", "systemctl", "start", "zorvel-nightly.service"); err != nil {
+			return fmt.Errorf("the backup before the upgrade failed, and nothing was changed: %w", err)
+		}
+		was, err := exec.CommandContext(c.Context(), install.Binary, "--version").Output()
+		if err != nil {
+			was = []byte("an older program")
+		}
+		program, err := os.Executable()
+		if err != nil {
+			return err
+		}
+		if err := install.Install(c.Context(), m, install.Options{Binary: program}); err != nil {
+			return err
+		}
+		c.Printf("Was: %s\nIs:  zorvel version %s.\n", strings.TrimSpace(string(was)), revision())
+		c.Println("The server brings the schema up to date as it starts: journalctl -u zorvel")
+		return nil
+	})
 }
 
 func uninstallCommand() *cobra.Command {
-	return &cobra.Command{
-		Use:   "uninstall",
-		Short: "Take the server off this machine; data, settings and backups stay",
-		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			m, err := thisMachine(c)
-			if err != nil {
-				return err
-			}
-			return install.Uninstall(c.Context(), m)
-		},
-	}
+	const short = "Take the server off this machine; data, settings and backups stay"
+	return onMachine("uninstall", short, func(c *cobra.Command, m *install.Machine) error {
+		return install.Uninstall(c.Context(), m)
+	})
 }
 
 // revision is which state of the source this program was built from, and when that was made.

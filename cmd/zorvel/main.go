@@ -22,7 +22,9 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(), installCommand(), upgradeCommand(), uninstallCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(),
+		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
+		installCommand(), upgradeCommand(), uninstallCommand(),
 		backupCommand(), restoreCommand(), exportCommand(), importCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "zorvel:", err)

@@ -88,7 +88,8 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&dsn, "dsn", env("ZORVEL_DSN", ""), "database, as user:password@tcp(host:port)/name (ZORVEL_DSN)")
 	c.Flags().StringVar(&addr, "addr", env("ZORVEL_ADDR", "127.0.0.1:8080"), "address to listen on (ZORVEL_ADDR)")
 	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "info"), "log level: debug, info, warn, error (ZORVEL_LOG)")
-	c.Flags().StringVar(&metrics, "metrics", env("ZORVEL_METRICS", ""), "address on which a collector of your own reads /metrics, for example 127.0.0.1:9464; none if empty (ZORVEL_METRICS)")
+	c.Flags().StringVar(&metrics, "metrics", env("ZORVEL_METRICS", ""),
+		"address on which a collector of your own reads /metrics, for example 127.0.0.1:9464; none if empty (ZORVEL_METRICS)")
 	c.Flags().StringVar(&boat, "instruments", env("ZORVEL_INSTRUMENTS", ""), "a boat's instruments, NMEA 0183 over TCP, as host:port (ZORVEL_INSTRUMENTS)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
@@ -115,7 +116,8 @@ func number(s string) float64 {
 }
 
 // serve opens and migrates the database and serves until ctx is done.
-func serve(ctx context.Context, cfg server.Config, dsn, addr, metrics string, prepare func(*store.Store, *server.Server) error, ready func(string)) error {
+func serve(ctx context.Context, cfg server.Config, dsn, addr, metrics string,
+	prepare func(*store.Store, *server.Server) error, ready func(string)) error {
 	st, err := store.Open(ctx, dsn)
 	if err != nil {
 		return err
@@ -201,100 +203,120 @@ func announce(address, plain string, empty bool) {
 	fmt.Println("Ctrl-C stops it; the data stays for the next start.")
 }
 
+// demoOptions are the flags of the demo.
+type demoOptions struct {
+	dir, level, host     string
+	port, securePort     int
+	reset, empty, secure bool
+}
+
 func demoCommand() *cobra.Command {
-	var dir, level string
-	var host string
-	var port, securePort int
-	var reset, empty, https bool
+	var o demoOptions
 	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Start a private MariaDB and the application with the demo shop",
 		Args:  cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error {
-			log, err := logger(level)
-			if err != nil {
-				return err
-			}
-			dbDir := filepath.Join(dir, "mariadb")
-			db, err := localdb.Start(c.Context(), dbDir, reset)
-			if err != nil {
-				return err
-			}
-			defer func() {
-				if err := db.Stop(); err != nil {
-					log.Warn("stopping MariaDB", "error", err)
-				}
-			}()
-			standIn, err := programmer.Start("127.0.0.1:0", 16000)
-			if err != nil {
-				return fmt.Errorf("starting the simulated programmer: %w", err)
-			}
-			defer func() { _ = standIn.Close() }()
-			boat, err := instruments.Start("127.0.0.1:0", instruments.Skiff())
-			if err != nil {
-				return fmt.Errorf("starting the simulated instruments: %w", err)
-			}
-			defer func() { _ = boat.Close() }()
-			name := "zorvel"
-			cfg := server.Config{Log: log, Programmer: standIn.Addr(), Instruments: boat.Addr()}
-			var prepare func(*store.Store, *server.Server) error
-			if empty {
-				name = "zorvel_empty"
-			} else {
-				cfg.DemoAccounts = demo.Accounts()
-				prepare = func(st *store.Store, srv *server.Server) error { return demo.Load(c.Context(), st, srv) }
-			}
-			dsn, err := db.Create(c.Context(), name)
-			if err != nil {
-				return err
-			}
-			if !empty {
-				whole, err := demo.IsWhole(c.Context(), dsn)
-				if err != nil {
-					return err
-				}
-				if !whole { // a start that was cut off while it filled the shop
-					if dsn, err = db.Recreate(c.Context(), name); err != nil {
-						return err
-					}
-				}
-			}
-			addr, taken, err := pickAddress(host, port)
-			if err != nil {
-				return err
-			}
-			secured, plain := addr, ""
-			if https {
-				plain = addr
-				if secured, _, err = pickAddress(host, securePort); err != nil {
-					return err
-				}
-				f := secureFlags{on: true, addr: secured, dir: filepath.Join(dir, "https")}
-				_, atPlain, err := f.prepare(&cfg, plain)
-				if err != nil {
-					return err
-				}
-				if err := servePlain(c.Context(), plain, atPlain, log); err != nil {
-					return err
-				}
-			}
-			return serve(c.Context(), cfg, dsn, secured, "", prepare, func(address string) {
-				if taken {
-					fmt.Printf("Port %d is taken by another program; using another.\n", port)
-				}
-				announce(address, plain, empty)
-			})
-		},
+		RunE:  func(c *cobra.Command, _ []string) error { return o.run(c.Context()) },
 	}
-	c.Flags().StringVar(&dir, "dir", ".local", "directory for the demo's data")
-	c.Flags().IntVar(&port, "port", 8080, "port to serve on; another free one if taken")
-	c.Flags().StringVar(&host, "host", "127.0.0.1", "address to listen on; 0.0.0.0 lets phones in, and anyone on the network with the demo's passwords")
-	c.Flags().BoolVar(&https, "https", false, "serve over HTTPS with an authority of the demo's own")
-	c.Flags().IntVar(&securePort, "https-port", 8443, "port for HTTPS; another free one if taken")
-	c.Flags().BoolVar(&reset, "reset", false, "begin again with fresh demo data")
-	c.Flags().BoolVar(&empty, "empty", false, "begin without demo data, as on a first day")
-	c.Flags().StringVar(&level, "log", env("ZORVEL_LOG", "warn"), "log level: debug, info, warn, error")
+	c.Flags().StringVar(&o.dir, "dir", ".local", "directory for the demo's data")
+	c.Flags().IntVar(&o.port, "port", 8080, "port to serve on; another free one if taken")
+	c.Flags().StringVar(&o.host, "host", "127.0.0.1",
+		"address to listen on; 0.0.0.0 lets phones in, and anyone on the network with the demo's passwords")
+	c.Flags().BoolVar(&o.secure, "https", false, "serve over HTTPS with an authority of the demo's own")
+	c.Flags().IntVar(&o.securePort, "https-port", 8443, "port for HTTPS; another free one if taken")
+	c.Flags().BoolVar(&o.reset, "reset", false, "start over with fresh demo data")
+	c.Flags().BoolVar(&o.empty, "empty", false, "start without demo data, as on a first day")
+	c.Flags().StringVar(&o.level, "log", env("ZORVEL_LOG", "warn"), "log level: debug, info, warn, error")
 	return c
+}
+
+// run starts the database and the simulated devices, and serves until ctx is done.
+func (o *demoOptions) run(ctx context.Context) error {
+	log, err := logger(o.level)
+	if err != nil {
+		return err
+	}
+	db, err := localdb.Start(ctx, filepath.Join(o.dir, "mariadb"), o.reset)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err := db.Stop(); err != nil {
+			log.Warn("stopping MariaDB", "error", err)
+		}
+	}()
+	standIn, err := programmer.Start("127.0.0.1:0", 16000)
+	if err != nil {
+		return fmt.Errorf("starting the simulated programmer: %w", err)
+	}
+	defer func() { _ = standIn.Close() }()
+	boat, err := instruments.Start("127.0.0.1:0", instruments.Skiff())
+	if err != nil {
+		return fmt.Errorf("starting the simulated instruments: %w", err)
+	}
+	defer func() { _ = boat.Close() }()
+	cfg := server.Config{Log: log, Programmer: standIn.Addr(), Instruments: boat.Addr()}
+	var prepare func(*store.Store, *server.Server) error
+	if !o.empty {
+		cfg.DemoAccounts = demo.Accounts()
+		prepare = func(st *store.Store, srv *server.Server) error { return demo.Load(ctx, st, srv) }
+	}
+	dsn, err := o.database(ctx, db)
+	if err != nil {
+		return err
+	}
+	plain, taken, err := pickAddress(o.host, o.port)
+	if err != nil {
+		return err
+	}
+	addr, err := o.listenAt(ctx, &cfg, plain)
+	if err != nil {
+		return err
+	}
+	if addr == plain {
+		plain = ""
+	}
+	return serve(ctx, cfg, dsn, addr, "", prepare, func(address string) {
+		if taken {
+			fmt.Printf("Port %d is taken by another program; using another.\n", o.port)
+		}
+		announce(address, plain, o.empty)
+	})
+}
+
+// database is the demo shop's, or an empty one; a shop that an earlier start was cut off
+// in while it filled it is made anew.
+func (o *demoOptions) database(ctx context.Context, db *localdb.Server) (string, error) {
+	if o.empty {
+		return db.Create(ctx, "zorvel_empty")
+	}
+	dsn, err := db.Create(ctx, "zorvel")
+	if err != nil {
+		return "", err
+	}
+	whole, err := demo.IsWhole(ctx, dsn)
+	if err != nil || whole {
+		return dsn, err
+	}
+	return db.Recreate(ctx, "zorvel")
+}
+
+// listenAt is where the application listens: at the plain address, or at the secure one
+// to which the plain address then leads.
+func (o *demoOptions) listenAt(ctx context.Context, cfg *server.Config, plain string) (string, error) {
+	if !o.secure {
+		return plain, nil
+	}
+	addr, _, err := pickAddress(o.host, o.securePort)
+	if err != nil {
+		return "", err
+	}
+	f := secureFlags{on: true, addr: addr, dir: filepath.Join(o.dir, "https")}
+	_, atPlain, err := f.prepare(cfg, plain)
+	if err != nil {
+		return "", err
+	}
+	return addr, servePlain(ctx, plain, atPlain, cfg.Log)
 }
 
 func programmerCommand() *cobra.Command {

@@ -141,43 +141,44 @@ func exportCommand() *cobra.Command {
 func importCommand() *cobra.Command {
 	var by string
 	var look bool
-	c := onDatabaseWith("import FILE.zip", "Import what a shop exported, beside what is here; all of it or nothing", func(c *cobra.Command, st *store.Store, name string) error {
-		f, size, err := namedFile(name)
-		if err != nil {
-			return err
-		}
-		defer func() { _ = f.Close() }()
-		a, err := archive.Open(f, size, exchange.ShopLimits)
-		if err != nil {
-			return err
-		}
-		srv, err := quietServer(st)
-		if err != nil {
-			return err
-		}
-		b := bar(c, "units")
-		x, err := srv.ReadShop(c.Context(), a, by, !look, func(what string, done, of int) {
-			b.Describe("units " + what)
-			b.ChangeMax(of)
-			_ = b.Set(done)
+	c := onDatabaseWith("import FILE.zip", "Import what a shop exported, beside what is here; all of it or nothing",
+		func(c *cobra.Command, st *store.Store, name string) error {
+			f, size, err := namedFile(name)
+			if err != nil {
+				return err
+			}
+			defer func() { _ = f.Close() }()
+			a, err := archive.Open(f, size, exchange.ShopLimits)
+			if err != nil {
+				return err
+			}
+			srv, err := quietServer(st)
+			if err != nil {
+				return err
+			}
+			b := bar(c, "units")
+			x, err := srv.ReadShop(c.Context(), a, by, !look, func(what string, done, of int) {
+				b.Describe("units " + what)
+				b.ChangeMax(of)
+				_ = b.Set(done)
+			})
+			fmt.Fprintln(c.ErrOrStderr())
+			if err != nil {
+				return exchange.Told(err)
+			}
+			verb := "Imported"
+			if look {
+				verb = "It holds"
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s: %d units with %d photos, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units, x.Photos, x.Parts, x.Cards, x.Filters)
+			for _, l := range x.Lists {
+				fmt.Fprintf(c.OutOrStdout(), "%s: %d rows added, %d changed, %d the same.\n", l.Name, l.Added, l.Changed, l.Same)
+			}
+			if look && len(x.SameNames) > 0 {
+				fmt.Fprintf(c.OutOrStdout(), "Units with these names are here already and would be listed twice: %q\n", x.SameNames)
+			}
+			return nil
 		})
-		fmt.Fprintln(c.ErrOrStderr())
-		if err != nil {
-			return exchange.Told(err)
-		}
-		verb := "Imported"
-		if look {
-			verb = "It holds"
-		}
-		fmt.Fprintf(c.OutOrStdout(), "%s: %d units with %d photos, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units, x.Photos, x.Parts, x.Cards, x.Filters)
-		for _, l := range x.Lists {
-			fmt.Fprintf(c.OutOrStdout(), "%s: %d rows added, %d changed, %d the same.\n", l.Name, l.Added, l.Changed, l.Same)
-		}
-		if look && len(x.SameNames) > 0 {
-			fmt.Fprintf(c.OutOrStdout(), "Units with these names are here already and would be listed twice: %q\n", x.SameNames)
-		}
-		return nil
-	})
 	c.Flags().StringVar(&by, "by", "command line", "who takes it in, for the history")
 	c.Flags().BoolVar(&look, "look", false, "only show what it holds")
 	return c

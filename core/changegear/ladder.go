@@ -221,86 +221,112 @@ func (w *work) pick(g Goal, ladder []Rung) (*Pick, error) {
 
 // place finds the rung; −1 where none will do.
 func (w *work) place(g *Goal, ladder []Rung, p *Pick) (int, error) {
-	wanted := func(rpm, kmh float64) exact.Number {
-		n, err := exact.Of(rpm * w.rolling.Float() * 60e-6 / (kmh * w.gear.ratio.Float()))
-		if err != nil {
-			return exact.Int(1)
-		}
-		p.Formula = fmt.Sprintf("overall = rpm × rolling × 60 ÷ (speed × gear) = %s × %s mm × 60 ÷ (%s km/h × %s) = %s",
-			say.Trim(rpm, 0), w.rolling.Short(0), say.Trim(kmh, 1), w.gear.ratio.Short(3), n.Short(4))
-		return n
-	}
-	slack := 1 + w.spread/100
 	switch g.Kind {
 	case ByStep:
-		now := slices.IndexFunc(ladder, func(r Rung) bool { return r.Fitted })
-		if now < 0 {
-			return -1, fault.New("fitted/input", "the installed pair is needed to go one step from it: count both gears")
-		}
-		next := now + 1
-		if g.Toward == "shorter" {
-			next = now - 1
-		}
-		if next < 0 || next >= len(ladder) {
-			p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, the installed ratio.", g.Toward, ladder[now].Overall.Decimal(2))
-			return -1, nil
-		}
-		p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward,
-			ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
-		return next, nil
+		return w.oneStep(g, ladder, p)
 	case BySpeed:
-		want := wanted(g.RPM, g.KMH)
-		p.Wanted = &want
-		// The shortest that still reaches the speed before the engine speed.
-		for i, r := range ladder {
-			if r.Overall.Float() <= want.Float()*slack {
-				p.Why = append(p.Why, fmt.Sprintf("The shortest that reaches %s by %s rpm in gear %s.", w.speed(g.KMH, 1),
-					say.Trim(g.RPM, 0), w.gear.name))
-				if r.Overall.Cmp(want) > 0 {
-					p.Why = append(p.Why, fmt.Sprintf("It passes %s by less than the tire's rolling is known (± %s %%).", want.Decimal(2), say.Trim(w.spread, 1)))
-				}
-				return i, nil
-			}
-		}
-		p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s: the tallest, %s, would turn %s rpm there.",
-			w.speed(g.KMH, 1), ladder[len(ladder)-1].Overall.Decimal(2),
-			say.Trim(g.RPM*ladder[len(ladder)-1].Overall.Div(want).Float(), 0))
-		return len(ladder) - 1, nil
+		return w.shortestToReach(g, ladder, p), nil
 	case ByExit:
-		want := wanted(g.RPM, g.KMH)
-		p.Wanted = &want
-		for i := len(ladder) - 1; i >= 0; i-- {
-			if ladder[i].Overall.Float()*slack >= want.Float() {
-				p.Why = append(p.Why, fmt.Sprintf("The tallest that still has %s rpm at %s in gear %s.", say.Trim(g.RPM, 0),
-					w.speed(g.KMH, 1), w.gear.name))
-				return i, nil
-			}
-		}
-		p.Missing = fmt.Sprintf("Everything on the shelf is too tall to have %s rpm at %s: the shortest, %s, has %s rpm.",
-			say.Trim(g.RPM, 0), w.speed(g.KMH, 1), ladder[0].Overall.Decimal(2),
-			say.Trim(g.RPM*ladder[0].Overall.Div(want).Float(), 0))
-		return 0, nil
-	default: // stay in one gear between two speeds
-		low := wanted(g.LowRPM, g.LowKMH)
-		top := wanted(g.RPM, g.KMH)
-		p.Wanted = &top
-		for i, r := range ladder {
-			if r.Overall.Float() > top.Float()*slack {
-				continue
-			}
-			if r.Overall.Float()*slack >= low.Float() {
-				p.Why = append(p.Why, fmt.Sprintf("Gear %s alone from %s to %s: never under %s rpm, never over %s.", w.gear.name,
-					w.speed(g.LowKMH, 0), w.speed(g.KMH, 0), say.Trim(g.LowRPM, 0), say.Trim(g.RPM, 0)))
-				return i, nil
-			}
-			p.Missing = fmt.Sprintf("No set holds gear %s from %s to %s: the one that reaches the top falls to %s rpm at "+
-				"the slow end.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0),
-				say.Trim(g.LowRPM*r.Overall.Div(low).Float(), 0))
-			return i, nil
-		}
-		p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s in gear %s.", w.speed(g.KMH, 0), w.gear.name)
-		return len(ladder) - 1, nil
+		return w.tallestToPull(g, ladder, p), nil
+	default:
+		return w.oneGearBetween(g, ladder, p), nil
 	}
+}
+
+// wanted is the overall ratio that gives an engine speed at a road speed; its formula
+// becomes the pick's.
+func (w *work) wanted(p *Pick, rpm, kmh float64) exact.Number {
+	n, err := exact.Of(rpm * w.rolling.Float() * 60e-6 / (kmh * w.gear.ratio.Float()))
+	if err != nil {
+		return exact.Int(1)
+	}
+	p.Formula = fmt.Sprintf("overall = rpm × rolling × 60 ÷ (speed × gear) = %s × %s mm × 60 ÷ (%s km/h × %s) = %s",
+		say.Trim(rpm, 0), w.rolling.Short(0), say.Trim(kmh, 1), w.gear.ratio.Short(3), n.Short(4))
+	return n
+}
+
+// slack is how far a ratio may miss one that is reckoned from the tire: as far as its
+// rolling is not known.
+func (w *work) slack() float64 { return 1 + w.spread/100 }
+
+// oneStep is the rung beside the fitted one.
+func (w *work) oneStep(g *Goal, ladder []Rung, p *Pick) (int, error) {
+	now := slices.IndexFunc(ladder, func(r Rung) bool { return r.Fitted })
+	if now < 0 {
+		return -1, fault.New("fitted/input", "the installed pair is needed to go one step from it: count both gears")
+	}
+	next := now + 1
+	if g.Toward == "shorter" {
+		next = now - 1
+	}
+	if next < 0 || next >= len(ladder) {
+		p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, the installed ratio.", g.Toward, ladder[now].Overall.Decimal(2))
+		return -1, nil
+	}
+	p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward,
+		ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
+	return next, nil
+}
+
+// shortestToReach is the shortest rung that reaches a speed before an engine speed.
+func (w *work) shortestToReach(g *Goal, ladder []Rung, p *Pick) int {
+	want := w.wanted(p, g.RPM, g.KMH)
+	p.Wanted = &want
+	for i, r := range ladder {
+		if r.Overall.Float() <= want.Float()*w.slack() {
+			p.Why = append(p.Why, fmt.Sprintf("The shortest that reaches %s by %s rpm in gear %s.", w.speed(g.KMH, 1),
+				say.Trim(g.RPM, 0), w.gear.name))
+			if r.Overall.Cmp(want) > 0 {
+				p.Why = append(p.Why, fmt.Sprintf("It passes %s by less than the tire's rolling is known (± %s %%).",
+					want.Decimal(2), say.Trim(w.spread, 1)))
+			}
+			return i
+		}
+	}
+	p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s: the tallest, %s, would turn %s rpm there.",
+		w.speed(g.KMH, 1), ladder[len(ladder)-1].Overall.Decimal(2),
+		say.Trim(g.RPM*ladder[len(ladder)-1].Overall.Div(want).Float(), 0))
+	return len(ladder) - 1
+}
+
+// tallestToPull is the tallest rung that still has an engine speed at a road speed.
+func (w *work) tallestToPull(g *Goal, ladder []Rung, p *Pick) int {
+	want := w.wanted(p, g.RPM, g.KMH)
+	p.Wanted = &want
+	for i := len(ladder) - 1; i >= 0; i-- {
+		if ladder[i].Overall.Float()*w.slack() >= want.Float() {
+			p.Why = append(p.Why, fmt.Sprintf("The tallest that still has %s rpm at %s in gear %s.", say.Trim(g.RPM, 0),
+				w.speed(g.KMH, 1), w.gear.name))
+			return i
+		}
+	}
+	p.Missing = fmt.Sprintf("Everything on the shelf is too tall to have %s rpm at %s: the shortest, %s, has %s rpm.",
+		say.Trim(g.RPM, 0), w.speed(g.KMH, 1), ladder[0].Overall.Decimal(2),
+		say.Trim(g.RPM*ladder[0].Overall.Div(want).Float(), 0))
+	return 0
+}
+
+// oneGearBetween is the rung that stays in one gear between two speeds.
+func (w *work) oneGearBetween(g *Goal, ladder []Rung, p *Pick) int {
+	low := w.wanted(p, g.LowRPM, g.LowKMH)
+	top := w.wanted(p, g.RPM, g.KMH)
+	p.Wanted = &top
+	for i, r := range ladder {
+		if r.Overall.Float() > top.Float()*w.slack() {
+			continue
+		}
+		if r.Overall.Float()*w.slack() >= low.Float() {
+			p.Why = append(p.Why, fmt.Sprintf("Gear %s alone from %s to %s: never under %s rpm, never over %s.", w.gear.name,
+				w.speed(g.LowKMH, 0), w.speed(g.KMH, 0), say.Trim(g.LowRPM, 0), say.Trim(g.RPM, 0)))
+			return i
+		}
+		p.Missing = fmt.Sprintf("No set holds gear %s from %s to %s: the one that reaches the top falls to %s rpm at "+
+			"the slow end.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0),
+			say.Trim(g.LowRPM*r.Overall.Div(low).Float(), 0))
+		return i
+	}
+	p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s in gear %s.", w.speed(g.KMH, 0), w.gear.name)
+	return len(ladder) - 1
 }
 
 // whyGear says why the one-to-one gear is preferred, or that nothing is gained.

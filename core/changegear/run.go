@@ -408,7 +408,8 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	w.q.RPM = wanted
 	g := Goal{Kind: BySpeed, KMH: out.PeakKMH, RPM: wanted}
 	p := &Pick{Wanted: &want, Why: []string{}, Buy: []Buy{}, Chosen: w.choice(ladder, best, &g), Shorter: w.choice(ladder, best-1, &g), Taller: w.choice(ladder, best+1, &g)}
-	p.Formula = fmt.Sprintf("overall = fitted × target rpm ÷ rpm at the peak speed = %s × %s ÷ %s = %s", w.base.Mul(w.fitted.ratio()).Short(3), say.Trim(wanted, 0), say.Trim(out.AtPeakRPM, 0), want.Short(3))
+	p.Formula = fmt.Sprintf("overall = fitted × target rpm ÷ rpm at the peak speed = %s × %s ÷ %s = %s",
+		w.base.Mul(w.fitted.ratio()).Short(3), say.Trim(wanted, 0), say.Trim(out.AtPeakRPM, 0), want.Short(3))
 	verb := "Fit"
 	if ladder[best].Fitted {
 		verb = "Leave"

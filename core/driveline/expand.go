@@ -69,7 +69,7 @@ func (m *Machine) selectable(p *Part, x Gear, in, counter, out string, axis Axis
 	if x.Idler > 0 {
 		idler := m.add(p, "idler "+x.Name, "idler of "+words, axis)
 		m.gears(p, "idler drive "+x.Name, x.Name, from, idler, x.Drive, x.Idler, exact.Number{}, network.External,
-			pairWords("idler", x.Idler, "drive gear", x.Drive, "direction reversed once more"))
+			pairWords("idler", x.Idler, "drive gear", x.Drive, "direction reversed again"))
 		from = idler
 		m.gears(p, "gear "+x.Name, x.Name, from, loose, x.Idler, x.Driven, exact.Number{}, network.External,
 			pairWords(words, x.Driven, "idler", x.Idler, "an idler changes the direction, not the ratio"))

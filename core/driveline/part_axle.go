@@ -484,7 +484,7 @@ func (a *Axle) trials(s *Stands, p *Part) []Trial {
 	if a.Differential.Type == "locking" {
 		out = append(out, Trial{
 			Title: Lever(p, "locker"), Setup: []string{stage, "Engage the locker."}, Turn: "Turn the left side one turn forward.",
-			Tells: "Both sides have to turn together. If the other side stands or turns back, the lock did not engage.",
+			Tells: "Both sides have to turn together. If the other side stays or turns back, the lock did not engage.",
 			State: State{Input: turned(left, 1), Select: s.with(map[string]string{p.ID + ".lock": "locked"}), Wheels: s.lift, Engine: "free"},
 			Watch: []string{right, in},
 		})

@@ -446,7 +446,7 @@ func (s *search) cost(t *Test, c *candidate) {
 		}
 	case lifts && !s.q.OnStands:
 		t.Minutes += liftMinutes
-		t.Cautions = append(t.Cautions, "Stands on rated points, chocks where a wheel stays down; never under it on a jack alone.")
+		t.Cautions = append(t.Cautions, "Jack stands on rated points, chocks where a wheel stays down; never under it on a jack alone.")
 	}
 	t.Lifts = lifts
 	if c.sign != nil && c.sign.Caution != "" {

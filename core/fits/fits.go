@@ -257,7 +257,8 @@ func (q *Question) center() Reason {
 	}
 	want := float64(g.Teeth+s.MateTeeth) * g.Module / 2 / math.Cos(g.Helix*math.Pi/180)
 	off := s.CenterMM - want
-	r.Text = fmt.Sprintf("%d + %d teeth need %s mm, the centers are %s mm apart", g.Teeth, s.MateTeeth, say.Trim(want, 2), say.Trim(s.CenterMM, 2))
+	r.Text = fmt.Sprintf("%d + %d teeth need %s mm, the centers are %s mm apart", g.Teeth, s.MateTeeth,
+		say.Trim(want, 2), say.Trim(s.CenterMM, 2))
 	switch {
 	case math.Abs(off) <= 0.05*g.Module:
 		r.Answer = Yes

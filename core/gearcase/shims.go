@@ -313,5 +313,5 @@ func (a *Answer) say(places int, boxed bool) {
 	default:
 		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + ". The box makes them all."
 	}
-	a.Notes = append(a.Notes, "The stamp is where to begin; cases differ more than gears, so the backlash measured afterward decides.")
+	a.Notes = append(a.Notes, "The stamp is where to start; cases differ more than gears, so the backlash measured afterward decides.")
 }

@@ -190,7 +190,8 @@ func echoTalk(text string, s Stage) (Echo, error) {
 		if has("lower") {
 			first, second = taller, shorter
 		}
-		return Echo{Sentence: "Shops say this both ways. Choose: " + first.Sentence + "; or " + second.Sentence + ".", Choices: []Choice{first, second}}, nil
+		return Echo{Sentence: "Shops say this both ways. Choose: " + first.Sentence + "; or " + second.Sentence + ".",
+			Choices: []Choice{first, second}}, nil
 	case has("shorter", "numerically higher"):
 		return Echo{Sentence: "Understood: " + shorter.Sentence + ".", Choices: []Choice{shorter}}, nil
 	case has("taller", "numerically lower"):

@@ -211,7 +211,8 @@ func (p *planner) recommendation(best *Candidate, v *Variant, out *Plan) string 
 	case leave && len(out.Candidates) == 1:
 		text = "The catalog holds no gear set for this axle, so only leaving it can be weighed."
 	case leave && !p.nearer(out):
-		text = fmt.Sprintf("Leave the gears at %s: they act %s %% %s than stock, and no set in the catalog comes nearer.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
+		text = fmt.Sprintf("Leave the gears at %s: they act %s %% %s than stock, and no set in the catalog comes nearer.",
+			v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case leave:
 		text = fmt.Sprintf("Leave the gears at %s: acting %s %% %s than stock does not outweigh the work.", v.Ratio.Decimal(2), say.Trim(math.Abs(v.Against), 1), longer(v.Against))
 	case best.Change != nil:

@@ -23,7 +23,8 @@ func (q *Axle) incurable(m *Made, t read, h house) string {
 				"together. Wrong pair, a bent housing or a worn flank; read both again first."
 		}
 		if d := math.Abs(m.Drive.Length - m.Coast.Length); d > 1 && math.Abs(*t.height) <= heightBand {
-			return "No move cures this: at the right depth drive and coast show at opposite ends, so the axes don't cross as they were cut. A bent housing, a wrong bearing seat or a wrong pair."
+			return "No move cures this: at the right depth drive and coast show at opposite ends, so the axes don't cross " +
+				"as they were cut. A bent housing, a wrong bearing seat or a wrong pair."
 		}
 	}
 	if h.heights > 2 && h.height.Mean(1) < heightPerMM/8 && h.height.Sigma(1) < heightPerMM/8 {

@@ -69,7 +69,7 @@ type Verdict struct {
 }
 
 var cautions = []string{
-	"The maker's figures decide; what is marked typical only says where to begin.",
+	"The maker's figures decide; figures marked typical are only a starting point.",
 	"A carrier is heavy and its bearings are spread: hands out from between, lift it straight.",
 	"Turn it by hand before any power: no shim may be left over, no tool inside.",
 }

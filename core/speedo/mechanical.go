@@ -379,7 +379,8 @@ func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven
 		_, most := Allowed(v)
 		c.Reads = append(c.Reads, Reads{v, say.Round(v*ratio.Float(), 2), say.Round(most, 2)})
 	}
-	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s needed: %s %%", perMile.Short(2), drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), say.Signed(c.Percent, 2))
+	c.Formula = fmt.Sprintf("%s turns per mile × %d ÷ %d = %s cable turns, %s needed: %s %%", perMile.Short(2),
+		drive.Teeth, driven.Teeth, cable.Short(2), constant.Short(2), say.Signed(c.Percent, 2))
 	return c
 }
 

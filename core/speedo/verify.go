@@ -192,7 +192,9 @@ func (o *Verified) track(v Verify) error {
 		own := math.Hypot(step/math.Sqrt(6)/v.ShownKM.Float()*100, t.GapMeters/math.Max(1, t.Meters)*10)
 		o.add("odometer along the track", v.ShownKM.Float(), true_, math.Hypot(own, t.Noise), trackError)
 		if t.Noise > trackError {
-			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which alone makes the length of the run uncertain by %s %%. A clear sky, a faster run or a longer one settles it better.", say.Trim(t.Scatter, 1), say.Trim(2*t.Noise, 1)))
+			o.Notes = append(o.Notes, fmt.Sprintf("The fixes scatter by about %s m, which alone makes the length of the run "+
+				"uncertain by %s %%. A clear sky, a faster run or a longer one settles it better.", say.Trim(t.Scatter, 1),
+				say.Trim(2*t.Noise, 1)))
 		}
 		if t.GapMeters > 0.02*t.Meters {
 			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance "+
@@ -342,7 +344,8 @@ type FitStep struct {
 // Fitting lists the steps; drive says that the gear inside is changed too.
 func Fitting(drive bool) []FitStep {
 	s := []FitStep{
-		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.", "With the transmission in neutral and the brake off it rolls. Stands on rated points, never only a jack."},
+		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.",
+			"With the transmission in neutral and the brake off it rolls. Jack stands on rated points, never only a jack."},
 		{"Mark the housing's clock position, then remove screw and bracket and pull the housing straight out.",
 			"Oil may follow: have a tray ready; it may be hot."},
 	}

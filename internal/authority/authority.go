@@ -114,6 +114,9 @@ func look(dir string, o Options, found bool) (*Authority, error) {
 	}
 	a.root, a.key, err = readPair(a.path("authority.pem"), a.path("authority.key"))
 	switch {
+	case errors.Is(err, fs.ErrNotExist) && exists(a.path("authority.pem")):
+		return nil, fmt.Errorf("the key of the shop's authority is gone from %s: restore it, "+
+			"or make a new authority with zorvel https --renew and trust it on each phone", dir)
 	case errors.Is(err, fs.ErrNotExist) && !found:
 		return nil, err
 	case errors.Is(err, fs.ErrNotExist):
@@ -124,7 +127,8 @@ func look(dir string, o Options, found bool) (*Authority, error) {
 		return nil, fmt.Errorf("the shop's authority in %s can't be read: %w", dir, err)
 	}
 	if a.now().After(a.root.NotAfter) {
-		return nil, fmt.Errorf("the shop's authority in %s ended on %s: make a new one with zorvel https --renew, then trust it on each phone", dir, a.root.NotAfter.Format(time.DateOnly))
+		return nil, fmt.Errorf("the shop's authority in %s ended on %s: make a new one with zorvel https --renew, then "+
+			"trust it on each phone", dir, a.root.NotAfter.Format(time.DateOnly))
 	}
 	for _, n := range must {
 		if !covers(a.root, n) {
@@ -377,9 +381,15 @@ func private(file string) error {
 		return err
 	}
 	if open := info.Mode().Perm() & 0o077; open != 0 {
-		return fmt.Errorf("%s can be read by others (%v): if nobody did, chmod 600 it; else make a new authority with zorvel https --renew", file, info.Mode().Perm())
+		return fmt.Errorf("%s can be read by others (%v): if nobody did, chmod 600 it; else make a new authority with "+
+			"zorvel https --renew", file, info.Mode().Perm())
 	}
 	return nil
+}
+
+func exists(file string) bool {
+	_, err := os.Stat(file)
+	return err == nil
 }
 
 // readPair reads a certificate and its key.

@@ -53,11 +53,15 @@ func TestServesWhoTrustsIt(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	srv := &http.Server{ReadHeaderTimeout: time.Second, Handler: http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "in") })}
+	srv := &http.Server{ReadHeaderTimeout: time.Second, Handler: http.HandlerFunc(func(w http.ResponseWriter,
+		_ *http.Request) {
+		_, _ = io.WriteString(w, "in")
+	})}
 	go func() { _ = srv.Serve(l) }()
 	defer func() { _ = srv.Close() }()
 	get := func(roots *x509.CertPool, name string) error {
-		c := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: roots, ServerName: name, MinVersion: tls.VersionTLS12}}}
+		c := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: roots, ServerName: name,
+			MinVersion: tls.VersionTLS12}}}
 		defer c.CloseIdleConnections()
 		res, err := c.Get("https://" + l.Addr().String())
 		if err == nil {
@@ -207,6 +211,14 @@ func TestDamagedFolders(t *testing.T) {
 		if _, err := Open(dir, Options{Names: []string{"shop.local"}, Now: at.now}); err == nil {
 			t.Errorf("%s is damaged, and nothing says so", file)
 		}
+	}
+	dir, at := t.TempDir(), &clock{time.Now()}
+	open(t, dir, at, "shop.local")
+	if err := os.Remove(filepath.Join(dir, "authority.key")); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(dir, Options{Names: []string{"shop.local"}, Now: at.now}); err == nil {
+		t.Error("the key is gone, and the phones' authority is replaced without a word")
 	}
 	// What the authority can sign anew is signed anew.
 	for file, content := range map[string]string{"server.pem": "no certificate", "server.key": ""} {

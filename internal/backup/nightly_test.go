@@ -64,7 +64,8 @@ func TestScratchIsOursAlone(t *testing.T) {
 		}
 		defer func() { _ = st.Close() }()
 		var n int
-		if err := st.DB.QueryRowContext(t.Context(), "SELECT COUNT(*) FROM information_schema.schemata WHERE schema_name = ?", name).Scan(&n); err != nil {
+		if err := st.DB.QueryRowContext(t.Context(),
+			"SELECT COUNT(*) FROM information_schema.schemata WHERE schema_name = ?", name).Scan(&n); err != nil {
 			t.Fatal(err)
 		}
 		return n > 0

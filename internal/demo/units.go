@@ -98,7 +98,7 @@ func later(now time.Time) []*line {
 			driveline("outboard", func(d *driveline.Document) { part(d, "prop").Propeller.PitchIN = 11 }, saved{"reverse, at idle", driveline.State{Select: set("gearcase", "reverse"), Input: &driveline.Input{RPM: 750}}}),
 
 		// A start tooth counted twice.
-		unit(now, 9, "Ember", "car", "Hill-climb car. New set wanted before the autumn climb.").
+		unit(now, 9, "Ember", "car", "Hill-climb car. Needs a new set before the autumn climb.").
 			at("gearbox", "4").
 			read(oda, text("tag", "1.00"), "direct gear by the gearbox plate").
 			at("rear", "ratio").

@@ -73,7 +73,8 @@ func Look(ctx context.Context, of Of) []Finding {
 }
 
 func failed(what string, err error) Finding {
-	return Finding{Bad, fmt.Sprintf("%s can't be looked at: %v", what, err), "See that the database answers, and that its account may read this."}
+	return Finding{Bad, fmt.Sprintf("%s can't be looked at: %v", what, err),
+		"See that the database answers, and that its account may read this."}
 }
 
 func schema(ctx context.Context, st *store.Store) Finding {
@@ -87,7 +88,8 @@ func schema(ctx context.Context, st *store.Store) Finding {
 	case err != nil:
 		return failed("The schema", err)
 	case have < want:
-		return Finding{Caution, fmt.Sprintf("The schema is version %d; this program brings it to %d.", have, want), "Back up, then start the server, or run zorvel migrate."}
+		return Finding{Caution, fmt.Sprintf("The schema is version %d; this program brings it to %d.", have, want),
+			"Back up, then start the server, or run zorvel migrate."}
 	case have > want:
 		return Finding{Bad, fmt.Sprintf("The schema is version %d; this program knows %d.", have, want), "Run the newer program."}
 	}
@@ -107,7 +109,8 @@ func durable(ctx context.Context, st *store.Store) Finding {
 	case err != nil:
 		return failed("Whether readings survive a power cut", err)
 	case v != "1":
-		return Finding{Bad, "A power cut can lose readings: innodb_flush_log_at_trx_commit is " + v + ".", "Set it to 1 in MariaDB's configuration, and restart MariaDB."}
+		return Finding{Bad, "A power cut can lose readings: innodb_flush_log_at_trx_commit is " + v + ".",
+			"Set it to 1 in MariaDB's configuration, and restart MariaDB."}
 	}
 	return Finding{Good, "Saved readings survive a power cut.", ""}
 }
@@ -118,7 +121,8 @@ func strict(ctx context.Context, st *store.Store) Finding {
 	case err != nil:
 		return failed("The database's mode", err)
 	case !strings.Contains(v, "STRICT_TRANS_TABLES") && !strings.Contains(v, "STRICT_ALL_TABLES"):
-		return Finding{Bad, "The database cuts off what is too long without a word.", "Set sql_mode to STRICT_ALL_TABLES in MariaDB's configuration, and restart MariaDB."}
+		return Finding{Bad, "The database cuts off what is too long without a word.",
+			"Set sql_mode to STRICT_ALL_TABLES in MariaDB's configuration, and restart MariaDB."}
 	}
 	return Finding{Good, "The database refuses what does not fit.", ""}
 }
@@ -133,7 +137,9 @@ func clock(ctx context.Context, st *store.Store, now func() time.Time) Finding {
 		return failed("The clock", err)
 	}
 	if off := there.Sub(before); off > apart || off < -apart-now().Sub(before) {
-		return Finding{Caution, fmt.Sprintf("This machine's clock and the database's are %v apart.", off.Abs().Round(time.Second)), "Turn on time synchronization on both. Nothing is lost: what is newer is told by counters."}
+		return Finding{Caution, fmt.Sprintf("This machine's clock and the database's are %v apart.",
+			off.Abs().Round(time.Second)),
+			"Turn on time synchronization on both. Nothing is lost: counters, not clocks, say what is newer."}
 	}
 	return Finding{Good, "Clocks agree.", ""}
 }
@@ -160,16 +166,19 @@ func space(ctx context.Context, st *store.Store) []Finding {
 		return []Finding{failed("The disk", err)}
 	}
 	var size sql.NullInt64
-	if err := st.DB.QueryRowContext(ctx, "SELECT SUM(data_length + index_length) FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&size); err != nil {
+	if err := st.DB.QueryRowContext(ctx,
+		"SELECT SUM(data_length + index_length) FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&size); err != nil {
 		return []Finding{failed("The size of the data", err)}
 	}
 	out := []Finding{{Good, "The data takes " + bytes(size.Int64) + ".", ""}}
 	free, err := room(dir)
 	switch {
 	case err != nil: // another machine's, or not for this user to see
-		return append(out, Finding{Caution, "The database's disk can't be seen from here.", "Run this on the database's machine, or watch its disk there."})
+		return append(out, Finding{Caution, "The database's disk can't be seen from here.",
+			"Run this on the database's machine, or watch its disk there."})
 	case free < enough:
-		return append(out, Finding{Bad, "Only " + bytes(free) + " left on the database's disk.", "Make room: a full disk stops all saving. Old backups are the first to move elsewhere."})
+		return append(out, Finding{Bad, "Only " + bytes(free) + " left on the database's disk.",
+			"Make room: a full disk stops all saving. Old backups are the first to move elsewhere."})
 	}
 	return append(out, Finding{Good, bytes(free) + " left on the database's disk.", ""})
 }
@@ -200,7 +209,8 @@ func secure(of Of) Finding {
 	}
 	left := a.Ends().Sub(of.Now())
 	if left < 180*24*time.Hour {
-		return Finding{Caution, "The shop's authority ends on " + a.Ends().Format("January 2, 2006") + ".", "Choose a day for zorvel https --renew: each phone trusts it again then."}
+		return Finding{Caution, "The shop's authority ends on " + a.Ends().Format("January 2, 2006") + ".",
+			"Choose a day for zorvel https --renew: each phone trusts it again then."}
 	}
 	return Finding{Good, "Secure address for " + strings.Join(a.Names(), ", ") + ".", ""}
 }

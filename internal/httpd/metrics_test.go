@@ -14,7 +14,8 @@ func TestMetrics(t *testing.T) {
 	e := echo.New()
 	e.Use(m.Measure)
 	e.GET("/units/:id", func(c *echo.Context) error { return c.String(200, "ok") })
-	for _, r := range []struct{ method, path string }{{"GET", "/units/1"}, {"GET", "/units/2"}, {"BREW", "/units/3"}, {"GET", "/" + strings.Repeat("x", 900)}} {
+	for _, r := range []struct{ method, path string }{{"GET", "/units/1"}, {"GET", "/units/2"}, {"BREW", "/units/3"},
+		{"GET", "/" + strings.Repeat("x", 900)}} {
 		e.ServeHTTP(httptest.NewRecorder(), httptest.NewRequest(r.method, r.path, nil))
 	}
 	w := httptest.NewRecorder()

@@ -16,7 +16,8 @@ var trustPage = template.Must(template.New("trust").Parse(`<!doctype html>
 body { margin: 0; background: #f2efe6; color: #182a2d; font: 18px/1.5 system-ui, sans-serif }
 main { max-width: 34rem; margin: 0 auto; padding: 1.2rem }
 h1 { font-size: 1.6rem; line-height: 1.2 } h2 { font-size: 1.15rem; margin: 1.6rem 0 .3rem }
-a.do { display: grid; place-items: center; min-height: 48px; line-height: 1.3; padding: .4rem 1rem; background: #1f3b41; color: #fff; text-align: center; text-decoration: none; font-weight: 600 }
+a.do { display: grid; place-items: center; min-height: 48px; line-height: 1.3; padding: .4rem 1rem;
+  background: #1f3b41; color: #fff; text-align: center; text-decoration: none; font-weight: 600 }
 ol { padding-left: 1.3rem } code { overflow-wrap: anywhere; font-size: .85rem }
 @media (prefers-color-scheme: dark) { body { background: #14221f; color: #eae6da } a.do { background: #e9b13b; color: #182a2d } }
 </style></head><body><main>

@@ -22,7 +22,8 @@ func TestTrust(t *testing.T) {
 			t.Errorf("the page lacks %q", want)
 		}
 	}
-	if c := ask("GET", "/trust/zorvel-authority.crt", "shop.local"); c.Body.String() != "der" || c.Header().Get("Content-Type") != "application/x-x509-ca-cert" {
+	if c := ask("GET", "/trust/zorvel-authority.crt", "shop.local"); c.Body.String() != "der" ||
+		c.Header().Get("Content-Type") != "application/x-x509-ca-cert" {
 		t.Errorf("the certificate: %d %v", c.Code, c.Header())
 	}
 	for _, x := range []struct{ path, host, want string }{

@@ -214,7 +214,8 @@ func Unit(name string) (string, error) {
 
 func (m *Machine) start(ctx context.Context) error {
 	m.step("Starting the server and the nightly backup.")
-	for _, args := range [][]string{{"daemon-reload"}, {"enable", "zorvel.service", "zorvel-nightly.timer"}, {"restart", "zorvel.service", "zorvel-nightly.timer"}} {
+	for _, args := range [][]string{{"daemon-reload"}, {"enable", "zorvel.service", "zorvel-nightly.timer"},
+		{"restart", "zorvel.service", "zorvel-nightly.timer"}} {
 		if err := m.Run(ctx, "", "systemctl", args...); err != nil {
 			return err
 		}

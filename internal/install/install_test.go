@@ -60,7 +60,8 @@ func TestInstallUpgradeUninstall(t *testing.T) {
 	if err := Install(t.Context(), &x.Machine, o); err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"apt-get install", "useradd --system", "mariadb --user=root", "systemctl daemon-reload", "systemctl restart zorvel.service"} {
+	for _, want := range []string{"apt-get install", "useradd --system", "mariadb --user=root",
+		"systemctl daemon-reload", "systemctl restart zorvel.service"} {
 		if !slices.ContainsFunc(x.ran, func(r string) bool { return strings.HasPrefix(r, want) }) {
 			t.Errorf("%s was not run: %q", want, x.ran)
 		}
@@ -87,7 +88,8 @@ func TestInstallUpgradeUninstall(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	for file, text := range map[string]string{"/usr/sbin/mariadbd": "", "/etc/passwd": "root:x:0:0::/root:/bin/sh\nzorvel:x:998:998::/nonexistent:/usr/sbin/nologin\n"} {
+	for file, text := range map[string]string{"/usr/sbin/mariadbd": "",
+		"/etc/passwd": "root:x:0:0::/root:/bin/sh\nzorvel:x:998:998::/nonexistent:/usr/sbin/nologin\n"} {
 		if err := os.WriteFile(x.path(file), []byte(text), 0o600); err != nil {
 			t.Fatal(err)
 		}

@@ -63,7 +63,8 @@ func TestSheetsOfEveryLayout(t *testing.T) {
 						sh.Page.Work = append(sh.Page.Work, api.Work{Kind: "finding", Text: strings.Repeat("long ", 60), By: "Ivar", DoneAt: at})
 						sh.Page.Open = append(sh.Page.Open, api.JobOpen{What: "A card is in hand", Why: "begun by Oda"})
 					}
-					sh.Due.Due = []service.Due{{What: "gear oil", Name: "Rear axle", State: service.Overdue, Words: "on May 1, 2026"}, {What: "breather", Name: "Rear axle", State: service.Unknown}}
+					sh.Due.Due = []service.Due{{What: "gear oil", Name: "Rear axle", State: service.Overdue,
+						Words: "on May 1, 2026"}, {What: "breather", Name: "Rear axle", State: service.Unknown}}
 				}
 				b, err := sh.Print()
 				if err != nil || !bytes.HasPrefix(b, []byte("%PDF")) {

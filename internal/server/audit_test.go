@@ -59,7 +59,8 @@ func TestOwnerFindsWhatHappened(t *testing.T) {
 
 	// A hundred a page, and nothing twice.
 	for i := range 250 {
-		if err := st.AddAudit(t.Context(), store.AuditLine{Who: "Oda Brenk", What: "signed in", About: fmt.Sprint(i), Address: strings.Repeat("x", 900)}); err != nil {
+		if err := st.AddAudit(t.Context(), store.AuditLine{Who: "Oda Brenk", What: "signed in", About: fmt.Sprint(i),
+			Address: strings.Repeat("x", 900)}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -88,7 +88,8 @@ var _ api.StrictServerInterface = rooms{}
 // open opens the rooms, those first that others ask.
 func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi3.Schemas, device *programmer.Client,
 	boat *instruments.Client, log *slog.Logger) rooms {
-	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix), drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
+	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix),
+		drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
 		gearcaseRoom: &gearcase.Room{}, propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log)}

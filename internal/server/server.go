@@ -75,7 +75,8 @@ type Server struct {
 
 // New builds the server. It does not listen; see Handler and Serve.
 func New(cfg Config) (*Server, error) {
-	s := &Server{log: cfg.Log, index: index.New(cfg.Store, cfg.Log), watch: watch.New(cfg.Store.Ready, cfg.Log), patience: cfg.Patience, tls: cfg.TLS}
+	s := &Server{log: cfg.Log, index: index.New(cfg.Store, cfg.Log), watch: watch.New(cfg.Store.Ready, cfg.Log),
+		patience: cfg.Patience, tls: cfg.TLS}
 	if s.patience == (httpd.Patience{}) {
 		s.patience = httpd.Usual
 	}
@@ -197,7 +198,8 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 		p = watch.ErrAway
 	}
 	if p == nil {
-		p = problem.New(http.StatusInternalServerError, "Something broke here", "It was noted under "+idOf(c)+". What you entered is not lost; try again.")
+		p = problem.New(http.StatusInternalServerError, "Something broke here",
+			"It was noted under "+idOf(c)+". What you entered is not lost; try again.")
 		if !s.watch.Look(context.WithoutCancel(r.Context())) {
 			p = watch.ErrAway
 		}
@@ -213,7 +215,8 @@ func (s *Server) requestLog() middleware.RequestLoggerConfig {
 			if v.Status >= 500 && v.Error != nil { // without, the session store told it
 				level, more = slog.LevelError, []any{"error", v.Error}
 			}
-			s.log.Log(context.Background(), level, "request", append([]any{"method", v.Method, "path", v.URIPath, "status", v.Status, "ms", v.Latency.Milliseconds(), "id", idOf(c)}, more...)...)
+			s.log.Log(context.Background(), level, "request", append([]any{"method", v.Method, "path", v.URIPath, "status",
+				v.Status, "ms", v.Latency.Milliseconds(), "id", idOf(c)}, more...)...)
 			return nil
 		},
 	}

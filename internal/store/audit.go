@@ -29,7 +29,9 @@ func scanAudit(r scanner, a *AuditLine) error {
 // AddAudit adds a line at the store's time, and drops a few that are older than two years.
 func (s *Store) AddAudit(ctx context.Context, a AuditLine) error {
 	now := s.now()
-	if _, err := s.DB.ExecContext(ctx, "INSERT INTO audit (at, person_id, who, what, about, address) VALUES (?, ?, LEFT(?, 200), ?, LEFT(?, 400), LEFT(?, 64))",
+	if _, err := s.DB.ExecContext(ctx,
+		"INSERT INTO audit (at, person_id, who, what, about, address) VALUES (?, ?, LEFT(?, 200), ?, LEFT(?, 400), "+
+			"LEFT(?, 64))",
 		now, a.PersonID, a.Who, a.What, a.About, a.Address); err != nil {
 		return err
 	}

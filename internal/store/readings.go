@@ -205,5 +205,6 @@ func (s *Store) strike(ctx context.Context, t *sql.Tx, v Stage, reading int64, k
 	if err != nil {
 		return err
 	}
-	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name, Text: "Voided: " + text + " — " + k.Reason, TakenIn: from})
+	return s.log(ctx, t, v.UnitID, Event{What: "strike", By: k.By, At: k.At, StageID: v.ID, Stage: v.Name,
+		Text: "Voided: " + text + " — " + k.Reason, TakenIn: from})
 }

@@ -26,7 +26,8 @@ func Scratch(ctx context.Context, dsn string) (st *Store, drop func() error, err
 	}
 	prefix := cfg.DBName + "_verify_"
 	left, err := list(ctx, server.DB, func(r scanner, name *string) error { return r.Scan(name) },
-		"SELECT schema_name FROM information_schema.schemata WHERE LEFT(schema_name, ?) = ? AND schema_comment = ?", len(prefix), prefix, scratchComment)
+		"SELECT schema_name FROM information_schema.schemata WHERE LEFT(schema_name, ?) = ? AND schema_comment = ?",
+		len(prefix), prefix, scratchComment)
 	if err != nil {
 		return nil, nil, errors.Join(err, server.Close())
 	}
@@ -44,8 +45,10 @@ func Scratch(ctx context.Context, dsn string) (st *Store, drop func() error, err
 		return nil, nil, errors.Join(err, server.Close())
 	}
 	cfg.DBName = prefix + hex.EncodeToString(random)
-	if _, err := server.DB.ExecContext(ctx, "CREATE DATABASE `"+cfg.DBName+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci COMMENT '"+scratchComment+"'"); err != nil {
-		return nil, nil, errors.Join(fmt.Errorf("the account may not make a scratch database; let it: GRANT ALL ON `%s%%`.* TO its name: %w", prefix, err), server.Close())
+	if _, err := server.DB.ExecContext(ctx,
+		"CREATE DATABASE `"+cfg.DBName+"` CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci COMMENT '"+scratchComment+"'"); err != nil {
+		return nil, nil, errors.Join(fmt.Errorf("the account may not make a scratch database; let it: GRANT ALL ON "+
+			"`%s%%`.* TO its name: %w", prefix, err), server.Close())
 	}
 	st, err = Open(ctx, cfg.FormatDSN())
 	if err != nil {

@@ -140,7 +140,9 @@ func (s *Store) Versions(ctx context.Context) (have, want int64, err error) {
 	}
 	want = p.ListSources()[len(p.ListSources())-1].Version
 	var tables int
-	if err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'goose_db_version'").Scan(&tables); err != nil || tables == 0 {
+	if err := s.DB.QueryRowContext(ctx,
+		"SELECT COUNT(*) FROM information_schema.tables "+
+			"WHERE table_schema = DATABASE() AND table_name = 'goose_db_version'").Scan(&tables); err != nil || tables == 0 {
 		return 0, want, err
 	}
 	have, err = s.Schema(ctx)

@@ -272,7 +272,8 @@ func (out *Match) judge(a, bb exact.Number) {
 		out.Do = "Use the same pair and the same tires at both ends."
 	default:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 km/h (50 mph).", say.Capital(ends), size, say.Trim(rub, 1))
+		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 "+
+			"km/h (50 mph).", say.Capital(ends), size, say.Trim(rub, 1))
 		out.Do = "Some makers build several percent in. Count the case's own front and rear outputs before blaming the axles."
 		if abs > 1 {
 			out.Level = "caution"

@@ -126,7 +126,7 @@ const (
 )
 
 var playSchools = []string{
-	"Some take a few degrees at a flange as usual, and a quarter turn as too much; others want none that can be felt.",
+	"Some take a few degrees at a flange as usual, and a quarter turn as too much; others allow none that can be felt.",
 	"The maker's figure decides where there is one; otherwise compare with the same place on the other side.",
 }
 

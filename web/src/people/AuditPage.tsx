@@ -25,7 +25,7 @@ export function AuditPage() {
       </Band>
       <main id="main" className="page">
         <p className="dim">
-          Who signed in, exported, imported or changed an account, newest first. Kept for two years.
+          Who signed in, exported, imported or changed an account, newest first. Lines stay for two years.
         </p>
         {!lines && <Loader m="xl" />}
         {lines?.length === 0 && <p>Nothing yet. The next sign-in shows here.</p>}

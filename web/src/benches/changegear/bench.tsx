@@ -10,7 +10,7 @@ export const bench: Bench = {
     steps: [
       "Enter the base ratio and the gears installed.",
       "Read what the same two gears make when they are swapped.",
-      "List the sets in the van, say what is wanted, take the pick.",
+      "List the sets in the van, say what you are after, take the pick.",
       "Check Direction before you bolt the cover on.",
     ],
     caution: "Both gears of a set belong together. Turn it by hand before any power.",

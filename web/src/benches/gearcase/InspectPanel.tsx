@@ -56,7 +56,7 @@ export function InspectPanel({ form, set, unit, line }: Props) {
             Record {found.length} findings
           </Button>
           {record.error && <span className="trouble">{record.error.message}</span>}
-          {unit === undefined && <span className="dim">Findings are kept with a unit.</span>}
+          {unit === undefined && <span className="dim">Findings are saved with a unit.</span>}
         </div>
         <table className={`figures ${classes.looks}`}>
           <tbody>

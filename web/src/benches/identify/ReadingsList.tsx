@@ -30,7 +30,7 @@ export function ReadingsList({
   evidence?: (r: BenchReading) => ReactNode;
 }) {
   const [striking, setStriking] = useState<BenchReading>();
-  if (readings.length === 0) return <p className="dim">No reading yet. Begin with whatever is quickest.</p>;
+  if (readings.length === 0) return <p className="dim">No reading yet. Start with whatever is quickest.</p>;
   return (
     <>
       <ul className="readings">

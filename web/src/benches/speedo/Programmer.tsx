@@ -168,7 +168,7 @@ function Write({ unit, wanted, ask, may, ready, simulated, onWritten }: WritePro
           />
           {simulated && (
             <NativeSelect
-              label="The stand-in at the next write"
+              label="Simulated programmer, at the next write"
               value={fault}
               onChange={(x) => {
                 const next = x.currentTarget.value as Fault;

@@ -24,7 +24,7 @@ export const tag: MethodUI = {
   fits: () => true,
   steps: (kind) => [
     { text: places[kind]?.tag ?? "Look at the cover bolts and at the plate on the housing. Wipe the tag clean." },
-    { text: "Type the ratio or the tooth counts as they stand there." },
+    { text: "Type the ratio or the tooth counts as stamped." },
   ],
   read: (d, r) => {
     if (!d.text.trim()) r.missing.text = "Enter what it says";
