@@ -309,6 +309,68 @@ func TestStylesAreComplete(t *testing.T) {
 	}
 }
 
+// A component's styles are a module beside it: every class that is asked for is
+// there, and every class that is there is asked for.
+func TestClassesOfModules(t *testing.T) {
+	var (
+		imported = regexp.MustCompile(`import (\w+) from "([^"]+\.module\.css)"`)
+		comment  = regexp.MustCompile(`(?s)/\*.*?\*/`)
+		global   = regexp.MustCompile(`:global\([^)]*\)`)
+		body     = regexp.MustCompile(`\{[^{}]*\}`)
+		class    = regexp.MustCompile(`\.([a-zA-Z_][\w-]*)`)
+	)
+	type module struct {
+		defined, used map[string]bool
+		computed      bool
+	}
+	modules := map[string]*module{}
+	err := filepath.WalkDir("web/src", func(path string, d os.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasPrefix(filepath.Ext(path), ".ts") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		for _, m := range imported.FindAllSubmatch(text, -1) {
+			name, at := string(m[1]), filepath.Join(filepath.Dir(path), string(m[2]))
+			x := modules[at]
+			if x == nil {
+				css, err := os.ReadFile(at)
+				if err != nil {
+					return err
+				}
+				x = &module{map[string]bool{}, map[string]bool{}, false}
+				modules[at] = x
+				css = body.ReplaceAll(global.ReplaceAll(comment.ReplaceAll(css, nil), nil), []byte(" "))
+				for _, c := range class.FindAllSubmatch(css, -1) {
+					x.defined[string(c[1])] = true
+				}
+			}
+			asked := regexp.MustCompile(`\b` + name + `(?:\.(\w+)|\["([\w-]+)"\])`)
+			for _, c := range asked.FindAllSubmatch(text, -1) {
+				k := string(c[1]) + string(c[2])
+				x.used[k] = true
+				if !x.defined[k] {
+					t.Errorf("%s asks for %s, which %s doesn't have", path, k, at)
+				}
+			}
+			x.computed = x.computed || regexp.MustCompile(`\b`+name+`\[[^"]`).Match(text)
+		}
+		return nil
+	})
+	if err != nil || len(modules) < 20 {
+		t.Fatalf("%d modules of styles, %v", len(modules), err)
+	}
+	for at, x := range modules {
+		for c := range x.defined {
+			if !x.used[c] && !x.computed {
+				t.Errorf("%s: nothing has the class %s", at, c)
+			}
+		}
+	}
+}
+
 // A kind of part is one file: nothing else in the model and in what reads it
 // asks a part for its kind by name, be it in a comparison, a case or a list.
 func TestKindsOfPartAreAskedForNowhereElse(t *testing.T) {

@@ -49,10 +49,10 @@ func TestHonestAnswers(t *testing.T) {
 	p.keys("e")
 	p.sees("How the sets compare")
 	p.sees("more sets with at least one chance in a million")
-	before := eval[int](p, "document.querySelectorAll('.explain tr').length")
+	before := eval[int](p, "document.querySelectorAll('[data-part=explain] tr').length")
 	p.rests(".mantine-Drawer-content")
 	p.click("Show them")
-	p.until("more sets", "document.querySelectorAll('.explain tr').length > "+strconv.Itoa(before)+" + 5")
+	p.until("more sets", "document.querySelectorAll('[data-part=explain] tr').length > "+strconv.Itoa(before)+" + 5")
 }
 
 // A gear that is taken out leaves each ratio beside its own gear, and undo puts

@@ -17,7 +17,7 @@ func TestSpeedometerStatesAreColored(t *testing.T) {
 		eval[bool](p, `(document.documentElement.dataset.mantineColorScheme = '`+scheme+`', true)`)
 		colors := map[string]string{}
 		for _, state := range []string{"good", "usable", "high", "low"} {
-			at := eval[string](p, `(e => e ? getComputedStyle(e).backgroundColor : 'none')(document.querySelector('.sp-cell.sp-`+state+`'))`)
+			at := eval[string](p, `(e => e ? getComputedStyle(e).backgroundColor : 'none')(document.querySelector('td button[data-mark=`+state+`]'))`)
 			if at == "none" || strings.HasSuffix(at, ", 0)") || at == "transparent" {
 				t.Errorf("%s, %s: %s", scheme, state, at)
 			}

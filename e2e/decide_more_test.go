@@ -286,9 +286,9 @@ func TestSpeedometerByHand(t *testing.T) {
 	p.fill("Needle shows, km/h", "50")
 	p.fill("Distance, m", "20")
 	p.click("Time it, run 1")
-	p.until("the watch to run", `document.querySelector('.sp-watch').textContent.trim() !== 'Time it'`)
+	p.until("the watch to run", `document.querySelector('[data-part=watch]').textContent.trim() !== 'Time it'`)
 	time.Sleep(1300 * time.Millisecond)
-	p.clickAt(`document.querySelector('.sp-watch')`)
+	p.clickAt(`document.querySelector('[data-part=watch]')`)
 	p.until("the time to stand in its field", `parseFloat(`+field("Time, s")+`.value) >= 1.2`)
 	if v := p.value("Time, s"); len(v) > 4 || strings.HasPrefix(v, "-") {
 		t.Errorf("the watch says %q", v)
@@ -336,7 +336,7 @@ func TestOwnChoice(t *testing.T) {
 	p.visit("/units/8/regear")
 	p.fill("Tires now", "35x12.50R15")
 	p.sees("Fit 4.64 (65/14), front and rear together.")
-	first := eval[string](p, `document.querySelector('.rg-price').innerText`)
+	first := eval[string](p, `document.querySelector('[data-part=price]').innerText`)
 	p.click("Choices")
 	leave := `[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === 'Leave it: 4.10 stays')`
 	if !eval[bool](p, "Boolean("+leave+")") {
@@ -345,14 +345,14 @@ func TestOwnChoice(t *testing.T) {
 	p.until("leaving it to be a choice", leave)
 	p.clickAt(leave)
 	p.sees("Your choice")
-	p.until("the estimate to follow", `document.querySelector('.rg-price').innerText !== `+quote(first))
+	p.until("the estimate to follow", `document.querySelector('[data-part=price]').innerText !== `+quote(first))
 	p.click("Estimate")
 	p.sees("Estimate: Leave it: 4.10 stays")
 	p.click("Why")
 	p.sees("You picked Leave it: 4.10 stays, not the recommended one.")
 	p.click("Back to the recommended")
 	p.sees("Recommended ·")
-	p.until("the first estimate again", `document.querySelector('.rg-price').innerText === `+quote(first))
+	p.until("the first estimate again", `document.querySelector('[data-part=price]').innerText === `+quote(first))
 	// Use turns the side to which it errs.
 	p.click("Towing")
 	p.sees("not taller than back to stock")

@@ -55,7 +55,7 @@ func TestTireChange(t *testing.T) {
 	// Acting 6.5 % taller does not outweigh opening two axles.
 	p.sees("Leave the gears at 4.10")
 	p.sees("the axle rises")
-	p.until("the old and the new tire to be drawn", "document.querySelectorAll('.tire-picture circle').length === 6")
+	p.until("the old and the new tire to be drawn", "document.querySelectorAll('[data-part=tires] circle').length === 6")
 	// What the shop would rather do is taken, and said to be that.
 	p.click("Choices")
 	p.clickAt(`[...document.querySelectorAll('input[name=choice]')].find(e => e.getAttribute('aria-label') === '4.56 (41/9)')`)
@@ -72,7 +72,7 @@ func TestTireChange(t *testing.T) {
 	p.sees("While it is apart")
 	p.fill("Note", "wants the harbor road quiet")
 	p.sees("\u00a0kr")
-	total := eval[string](p, `document.querySelector('.rg-price').innerText`)
+	total := eval[string](p, `document.querySelector('[data-part=price]').innerText`)
 	p.click("Save this choice")
 	p.sees("Recorded: Tires changed: 4.56 (41/9)")
 
@@ -84,7 +84,7 @@ func TestTireChange(t *testing.T) {
 	}
 	medium("print")
 	p.until("the controls to go", "getComputedStyle(document.querySelector('.decide-ask')).display === 'none'")
-	if got := eval[string](p, `document.querySelector('.rg-estimate').innerText`); !strings.Contains(got, "Together") || !strings.Contains(got, "kr") {
+	if got := eval[string](p, `document.querySelector('[data-part=estimate]').innerText`); !strings.Contains(got, "Together") || !strings.Contains(got, "kr") {
 		t.Errorf("on paper: %s", got)
 	}
 	medium("")
@@ -152,7 +152,7 @@ func TestSpeedometerGears(t *testing.T) {
 	for range 31 {
 		p.keys(" ")
 	}
-	p.is(".count-number", "31")
+	p.is("[data-part=count]", "31")
 	p.keys("d")
 	p.sees("Installed now, 11 and 31: reads 8.42 % low: not road legal in most places.")
 	// By the keyboard from the best pair to one that reads low: never recorded.
@@ -163,7 +163,7 @@ func TestSpeedometerGears(t *testing.T) {
 		t.Error("a pair that reads low can be recorded")
 	}
 	p.click("From the shelf")
-	p.is(".sp-taken h2", "✓ Drive 13, driven 33")
+	p.is("[aria-label='This pair'] h2", "✓ Drive 13, driven 33")
 	p.click("Save this pair")
 	p.sees("Recorded: Speedometer gears 13 and 33: reads 1.68 % high.")
 	p.visit("/units/8")

@@ -82,7 +82,7 @@ func TestAnswerStaysInSight(t *testing.T) {
 		`[...document.querySelectorAll('button')].some(b => b.textContent.startsWith('3.73') && getComputedStyle(b).position === 'fixed' && b.getBoundingClientRect().bottom <= innerHeight + 1)`)
 	p.clickAt(`[...document.querySelectorAll('button')].find(b => b.textContent.startsWith('3.73') && getComputedStyle(b).position === 'fixed')`)
 	p.until("the answer itself",
-		`(() => { const r = document.querySelector('.plate')?.getBoundingClientRect(); return r && r.top >= 0 && r.bottom <= innerHeight; })()`)
+		`(() => { const r = document.querySelector('[data-part=plate]')?.getBoundingClientRect(); return r && r.top >= 0 && r.bottom <= innerHeight; })()`)
 }
 
 // The words of the trade are found by any of their names.

@@ -24,7 +24,7 @@ func (p *page) run(js string) {
 // shows waits until the list shows just these units.
 func (p *page) shows(want string) {
 	p.t.Helper()
-	p.until("the units "+want, `[...document.querySelectorAll('.unit-name b')].map(b => b.innerText).join(', ') === `+quote(want))
+	p.until("the units "+want, `[...document.querySelectorAll('[data-part=unit] b')].map(b => b.innerText).join(', ') === `+quote(want))
 }
 
 // Every truck with 4.10 gears: filtered, saved, found again by its address, taken

@@ -312,6 +312,24 @@ func TestBrowserKindsOfPart(t *testing.T) {
 	}
 }
 
+// A page that shows an answer keeps it, and what was typed beside it, when the server
+// can't answer once more; rights that are gone take it off.
+func TestBrowserBlocking(t *testing.T) {
+	p := modules(t)
+	const box = "const no = status => new zorvel.Refused(status, 'no', []); const stops = (...q) => zorvel.blocking(...q) !== null;"
+	for _, c := range []struct{ js, want string }{
+		{`stops({data: undefined, error: null})`, `false`},
+		{`stops({data: {}, error: null})`, `false`},
+		{`stops({data: undefined, error: no(503)})`, `true`},
+		{`[429, 500, 503].map(s => stops({data: {}, error: no(s)}))`, `[false, false, false]`},
+		{`[401, 403, 404].map(s => stops({data: {}, error: no(s)}))`, `[true, true, true]`},
+		{`stops({data: {}, error: new TypeError("no network")})`, `false`},
+		{`stops({data: {}, error: null}, {data: undefined, error: new TypeError("no network")})`, `true`},
+	} {
+		says(p, "(() => { "+box+" return "+c.js+"; })()", c.want)
+	}
+}
+
 // What waits on the device goes out in order at its place, and holds up nothing elsewhere.
 func TestBrowserQueue(t *testing.T) {
 	p := modules(t)

@@ -226,7 +226,8 @@ func (p *page) click(name string) {
 
 // clickAt clicks the middle of an element once it stays where it is: what
 // arrives above it moves it. Where it moved under the pointer all the same, so that
-// the click never reached it, it is clicked once more.
+// the click never reached it, it is clicked once more. What is drawn without a filling
+// is reached through its drawing.
 func (p *page) clickAt(js string) {
 	p.t.Helper()
 	for range 3 {
@@ -240,13 +241,23 @@ func (p *page) clickAt(js string) {
 			was = at
 			time.Sleep(40 * time.Millisecond)
 		}
-		eval[bool](p, `(() => { window.reached = false; (`+js+`)?.addEventListener('click', () => { window.reached = true; }, {once: true, capture: true}); return true; })()`)
+		eval[bool](p, `(() => { window.reached = false; const e = `+js+`;
+			addEventListener('click', ev => { window.reached ||= e?.contains(ev.target) || e?.ownerSVGElement === ev.target; }, {once: true, capture: true}); return true; })()`)
 		p.do(chromedp.MouseClickXY(at[0], at[1]))
 		// Another document knows of no click: it was reached by this one.
 		if eval[bool](p, `window.reached !== false || !(`+js+`)`) {
 			return
 		}
 	}
+}
+
+// measure goes from a unit's page to the readings of a ratio; its name alone is on the
+// machine too, and in the history.
+func (p *page) measure(name string) {
+	p.t.Helper()
+	link := `[...document.querySelectorAll('a[href^="/stages/"]')].find(a => a.textContent.trim() === ` + quote(name) + `)`
+	p.until("the ratio "+name, link)
+	p.clickAt(link)
 }
 
 // fill replaces a field's text by typing, once more where what slides in took

@@ -139,7 +139,7 @@ func TestCountedBeforeSigningIn(t *testing.T) {
 	p.click("3 Count teeth")
 	p.fill("Ring gear", "41")
 	p.fill("Pinion", "10")
-	p.is(".plate-label", "4.10")
+	p.is("[data-part=ratio]", "4.10")
 	p.click("Save this reading")
 	p.sees("Counted 41 ring gear teeth and 10 pinion teeth")
 	p.signIn("Ivar Tolm")

@@ -49,7 +49,7 @@ func TestFourWheelFromLayoutToBind(t *testing.T) {
 	p.click("Save this reading")
 	p.sees("Readings")
 	p.sees("Ivar Tolm,")
-	p.is(".plate-label", "3.91")
+	p.is("[data-part=ratio]", "3.91")
 	p.click("Grouse 12")
 	p.door("Ratios", "Trace the power")
 	p.answers("15.374 turns")

@@ -46,7 +46,7 @@ func TestCountingWithoutANetwork(t *testing.T) {
 	p.click("3 Count teeth")
 	p.fill("Ring gear", "41")
 	p.fill("Pinion", "10")
-	p.is(".plate-label", "4.10")
+	p.is("[data-part=ratio]", "4.10")
 	p.sees("Worked out on this device: the server can't be reached")
 	p.fill("Pinion", "0")
 	p.seesNot("4.10")
@@ -55,13 +55,13 @@ func TestCountingWithoutANetwork(t *testing.T) {
 	p.sees("Counted 41 ring gear teeth and 10 pinion teeth")
 	p.visit("/count/ring_and_pinion")
 	p.sees("Counted 41 ring gear teeth and 10 pinion teeth")
-	p.is(".plate-label", "4.10")
+	p.is("[data-part=ratio]", "4.10")
 	// Another kind of stage, in words, and a page of its own.
 	p.visit("/count/hub")
 	p.sees("Nothing measured yet")
 	start()
 	p.visit("/count/ring_and_pinion")
-	p.is(".plate-label", "4.10")
+	p.is("[data-part=ratio]", "4.10")
 	p.seesNot("Worked out on this device")
 }
 
@@ -178,7 +178,7 @@ func TestPhotosBesideWhatTheyShow(t *testing.T) {
 	}
 	p.visit("/units")
 	p.click("Rescue van Tern 2")
-	p.click("Rear axle")
+	p.measure("Rear axle")
 	p.sees("Tag says")
 	give()
 	beside("Tag says")

@@ -50,10 +50,6 @@ type Pair struct {
 
 func (p Pair) ratio() exact.Number { return exact.New(int64(p.Pinion), int64(p.Input)) }
 
-func (p Pair) words() string {
-	return fmt.Sprintf("%d on the input shaft, %d on the pinion shaft", p.Input, p.Pinion)
-}
-
 // Goals of a choice.
 const (
 	BySpeed = "speed" // reach a speed at an engine speed
@@ -620,31 +616,8 @@ func (w *work) kmh(rpm float64, g gear, overall exact.Number) *float64 {
 	return &v
 }
 
-// shafts says which shaft is which as the unit is mounted.
-func (w *work) shafts() string {
-	up, down := "pinion", "input"
-	if w.mounting() == "turned_over" {
-		up, down = down, up
-	}
-	where := "As it is mounted"
-	if !w.lieKnown() {
-		where = "If it is mounted as usual"
-	}
-	return fmt.Sprintf(where+" (%s) the %s shaft is the lower one and the %s shaft the upper one.", strings.ReplaceAll(w.mounting(), "_", " "), down, up)
-}
-
 // lieKnown reports whether it was said how the unit lies: by the driveline, or
 // at least on which side its ring sits.
 func (w *work) lieKnown() bool {
 	return w.q.Driveline != nil || w.q.Lies != nil && w.q.Lies.RingSide != ""
-}
-
-func (w *work) mounting() string {
-	if l := w.q.Lies; l != nil && l.Mounting != "" {
-		return l.Mounting
-	}
-	if w.axle.Mounting != "" {
-		return w.axle.Mounting
-	}
-	return "upright"
 }

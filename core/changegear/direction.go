@@ -53,7 +53,7 @@ func (w *work) direction() (*Direction, error) {
 		return nil, err
 	}
 	d := &Direction{Forward: forward, Ways: []Turn{}}
-	where := fmt.Sprintf("Mounted %s, ring on the %s of its pinion, pinion %s of the axle, engine spin %s, one mesh of change gears before it: the car drives", strings.ReplaceAll(lies.Mounting, "_", " "), lies.RingSide, lies.PinionAt, lies.Spin)
+	where := mountedAs(lies)
 	if forward {
 		d.Sentence = where + " forward in a forward gear."
 		return d, nil

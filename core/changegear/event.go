@@ -1,7 +1,6 @@
 package changegear
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
@@ -89,7 +88,7 @@ func Log(q Request, e Event) (*Logged, error) {
 	if s := strings.TrimSpace(e.Session); s != "" {
 		out.Title += ", " + say.Clip(s, 40)
 	}
-	out.Title += fmt.Sprintf(": %s%d on the input shaft, %d on the pinion shaft, %s overall", name, e.After.Input, e.After.Pinion, out.Overall.Decimal(2))
+	out.Title += eventTitle(name, e, out)
 	out.KMH = w.kmh(e.PeakRPM, w.gear, out.Overall)
 	if out.KMH == nil || e.PeakKMH == 0 {
 		out.Text = "With the peak engine speed and road speed of the run, and the tire rolled out, this would say how much the tire grew or the wheels spun."
@@ -97,11 +96,10 @@ func Log(q Request, e Event) (*Logged, error) {
 	}
 	off := say.Round(100*(e.PeakKMH / *out.KMH - 1), 2)
 	out.Off = &off
-	speeds := fmt.Sprintf("%s rpm in gear %s would be %s; %s was measured, %s %%", say.Trim(e.PeakRPM, 0), w.gear.name,
-		w.speed(*out.KMH, 1), w.speed(e.PeakKMH, 1), say.Signed(off, 1))
+	speeds := measuredAgainst(e, w, out, off)
 	switch {
 	case math.Abs(off) <= w.spread:
-		out.Text = speeds + fmt.Sprintf(": no more than the tire's rolling is uncertain (± %s %%).", say.Trim(w.spread, 1))
+		out.Text = speeds + withinSpread(w)
 	case off > 0 && off <= 8:
 		out.Text = speeds + ": the tire rolls that much farther at speed than when it was rolled out (it grows), or the speed is read high."
 	case off > 0:

@@ -67,64 +67,6 @@ func (w *work) ladder() []Rung {
 	return rungs
 }
 
-// speed says a speed in the person's unit.
-func (w *work) speed(kmh float64, places int) string { return say.Speed(kmh, w.q.SpeedUnit, places) }
-
-// swap is the fitted pair the other way round.
-func (w *work) swap(f Pair) *Swap {
-	other := w.base.Mul(Pair{f.Pinion, f.Input}.ratio())
-	pc := 100 * (w.base.Mul(f.ratio()).Div(other).Float() - 1)
-	s := &Swap{Overall: other, Percent: say.Round(pc, 2)}
-	switch {
-	case f.Input == f.Pinion:
-		s.Text = "Both gears have the same teeth: swapped, nothing changes."
-		s.Head = "Swapped, nothing changes."
-	case pc > 0:
-		s.Head = "Swapped: " + other.Decimal(2) + ", taller."
-		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: taller (numerically lower), wheels %s %% faster at the same engine speed.", other.Decimal(2), say.Trim(pc, 1))
-	default:
-		s.Head = "Swapped: " + other.Decimal(2) + ", shorter."
-		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: shorter (numerically higher), wheels %s %% slower at the same engine speed.", other.Decimal(2), say.Trim(-pc, 1))
-	}
-	return s
-}
-
-// doubts asks about what does not go together.
-func (w *work) doubts() []string {
-	var out []string
-	for _, s := range w.shelf {
-		if n := s.Teeth[0] + s.Teeth[1]; w.sum > 0 && n != w.sum {
-			out = append(out, fmt.Sprintf("Set %s has %d and %d teeth, %d together; this family's pairs add up to %d: count again, or is it another family's?", s.Name, s.Teeth[0], s.Teeth[1], n, w.sum))
-		}
-	}
-	f := w.fitted
-	if f == nil {
-		return append(out, "The installed pair is not known: count the gears as they come out.")
-	}
-	var a, b []string
-	for _, s := range w.shelf {
-		if s.Teeth == [2]int{f.Input, f.Pinion} || s.Teeth == [2]int{f.Pinion, f.Input} {
-			return out
-		}
-		if s.Teeth[0] == f.Input || s.Teeth[1] == f.Input {
-			a = append(a, s.Name)
-		}
-		if s.Teeth[0] == f.Pinion || s.Teeth[1] == f.Pinion {
-			b = append(b, s.Name)
-		}
-	}
-	switch n := f.Input + f.Pinion; {
-	case w.sum > 0 && n != w.sum:
-		out = append(out, fmt.Sprintf("The installed pair, %s, adds up to %d teeth; this family's pairs add up to %d and "+
-			"would not mesh rightly: count both again.", f.words(), n, w.sum))
-	case len(a) > 0 && len(b) > 0:
-		out = append(out, fmt.Sprintf("The %d-tooth gear belongs to set %s and the %d-tooth gear to set %s: is it a mixed pair? Gears run in together stay together.", f.Input, a[0], f.Pinion, b[0]))
-	case len(w.shelf) > 0:
-		out = append(out, fmt.Sprintf("No set on the shelf has the installed gears, %s.", f.words()))
-	}
-	return out
-}
-
 // choice is what a rung does in every gear.
 func (w *work) choice(ladder []Rung, at int, g *Goal) *Choice {
 	if at < 0 || at >= len(ladder) {
@@ -138,7 +80,7 @@ func (w *work) choice(ladder []Rung, at int, g *Goal) *Choice {
 	c := &Choice{Rung: at, Gears: []GearLine{}, KMH: w.kmh(rpm, w.gear, r.Overall)}
 	c.Title = r.Overall.Decimal(2)
 	if len(r.Ways) > 0 {
-		c.Title = fmt.Sprintf("%s, set %s: %s", c.Title, r.Ways[0].Name, Pair{r.Ways[0].Input, r.Ways[0].Pinion}.words())
+		c.Title = pairOfSet(c, r)
 	}
 	if g.KMH > 0 && w.rolling.Sign() > 0 {
 		v := say.Round(g.KMH*w.gear.ratio.Mul(r.Overall).Float()/(w.rolling.Float()*60e-6), 0)
@@ -203,13 +145,13 @@ func (w *work) pick(g Goal, ladder []Rung) (*Pick, error) {
 		if math.Abs(off) < 0.05 {
 			p.Sentence += " It is what was asked for."
 		} else {
-			p.Sentence += fmt.Sprintf(" It is %s %% %s than asked.", say.Trim(math.Abs(off), 1), word)
+			p.Sentence += offAsked(off, word)
 		}
 		if p.Missing != "" { // the answer is that it falls short; what to fit comes after
 			p.Sentence = p.Missing + " Nearest: " + strings.TrimSuffix(p.Sentence, ".") + "."
 			if g.Kind == BySpeed {
 				reach := g.KMH * p.Wanted.Div(r.Overall).Float()
-				p.Sentence += fmt.Sprintf(" It runs %s at %s rpm: %s short.", w.speed(reach, 1), say.Trim(g.RPM, 0), w.speed(g.KMH-reach, 1))
+				p.Sentence += w.shortOf(reach, g)
 			}
 		}
 		if math.Abs(off) > 3 || p.Missing != "" {
@@ -260,11 +202,10 @@ func (w *work) oneStep(g *Goal, ladder []Rung, p *Pick) (int, error) {
 		next = now - 1
 	}
 	if next < 0 || next >= len(ladder) {
-		p.Missing = fmt.Sprintf("The shelf has nothing %s than %s, the installed ratio.", g.Toward, ladder[now].Overall.Decimal(2))
+		p.Missing = nothingToward(g, ladder, now)
 		return -1, nil
 	}
-	p.Why = append(p.Why, fmt.Sprintf("One step %s than %s, the installed ratio: %s %%.", g.Toward,
-		ladder[now].Overall.Decimal(2), say.Signed(100*(ladder[next].Overall.Div(ladder[now].Overall).Float()-1), 1)))
+	p.Why = append(p.Why, oneStepWhy(g, ladder, now, next))
 	return next, nil
 }
 
@@ -274,18 +215,14 @@ func (w *work) shortestToReach(g *Goal, ladder []Rung, p *Pick) int {
 	p.Wanted = &want
 	for i, r := range ladder {
 		if r.Overall.Float() <= want.Float()*w.slack() {
-			p.Why = append(p.Why, fmt.Sprintf("The shortest that reaches %s by %s rpm in gear %s.", w.speed(g.KMH, 1),
-				say.Trim(g.RPM, 0), w.gear.name))
+			p.Why = append(p.Why, w.reachesWhy(g))
 			if r.Overall.Cmp(want) > 0 {
-				p.Why = append(p.Why, fmt.Sprintf("It passes %s by less than the tire's rolling is known (± %s %%).",
-					want.Decimal(2), say.Trim(w.spread, 1)))
+				p.Why = append(p.Why, w.narrowlyReaches(want))
 			}
 			return i
 		}
 	}
-	p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s: the tallest, %s, would turn %s rpm there.",
-		w.speed(g.KMH, 1), ladder[len(ladder)-1].Overall.Decimal(2),
-		say.Trim(g.RPM*ladder[len(ladder)-1].Overall.Div(want).Float(), 0))
+	p.Missing = w.allTooShort(g, ladder, want)
 	return len(ladder) - 1
 }
 
@@ -295,14 +232,11 @@ func (w *work) tallestToPull(g *Goal, ladder []Rung, p *Pick) int {
 	p.Wanted = &want
 	for i := len(ladder) - 1; i >= 0; i-- {
 		if ladder[i].Overall.Float()*w.slack() >= want.Float() {
-			p.Why = append(p.Why, fmt.Sprintf("The tallest that still has %s rpm at %s in gear %s.", say.Trim(g.RPM, 0),
-				w.speed(g.KMH, 1), w.gear.name))
+			p.Why = append(p.Why, w.pullsWhy(g))
 			return i
 		}
 	}
-	p.Missing = fmt.Sprintf("Everything on the shelf is too tall to have %s rpm at %s: the shortest, %s, has %s rpm.",
-		say.Trim(g.RPM, 0), w.speed(g.KMH, 1), ladder[0].Overall.Decimal(2),
-		say.Trim(g.RPM*ladder[0].Overall.Div(want).Float(), 0))
+	p.Missing = w.allTooTall(g, ladder, want)
 	return 0
 }
 
@@ -316,30 +250,14 @@ func (w *work) oneGearBetween(g *Goal, ladder []Rung, p *Pick) int {
 			continue
 		}
 		if r.Overall.Float()*w.slack() >= low.Float() {
-			p.Why = append(p.Why, fmt.Sprintf("Gear %s alone from %s to %s: never under %s rpm, never over %s.", w.gear.name,
-				w.speed(g.LowKMH, 0), w.speed(g.KMH, 0), say.Trim(g.LowRPM, 0), say.Trim(g.RPM, 0)))
+			p.Why = append(p.Why, w.holdsWhy(g))
 			return i
 		}
-		p.Missing = fmt.Sprintf("No set holds gear %s from %s to %s: the one that reaches the top falls to %s rpm at "+
-			"the slow end.", w.gear.name, w.speed(g.LowKMH, 0), w.speed(g.KMH, 0),
-			say.Trim(g.LowRPM*r.Overall.Div(low).Float(), 0))
+		p.Missing = w.noneHolds(g, r, low)
 		return i
 	}
-	p.Missing = fmt.Sprintf("Everything on the shelf is too short for %s in gear %s.", w.speed(g.KMH, 0), w.gear.name)
+	p.Missing = w.tooShortIn(g)
 	return len(ladder) - 1
-}
-
-// whyGear says why the one-to-one gear is preferred, or that nothing is gained.
-func (w *work) whyGear(p *Pick, g *Goal) {
-	switch {
-	case w.gear.direct && w.coaxial:
-		p.Why = append(p.Why, fmt.Sprintf("Gear %s locks the box straight through: no torque goes through its teeth, so it runs coolest and loses least. Stay in it where you can.", w.gear.name))
-	case g.Kind == ByStep:
-	case w.gear.ratio.Equal(exact.Int(1)):
-		p.Why = append(p.Why, fmt.Sprintf("Gear %s is one to one. Where the box locks it straight through, no torque goes through its teeth; a two-shaft box goes through gears even so.", w.gear.name))
-	default:
-		p.Why = append(p.Why, fmt.Sprintf("Gear %s goes through its teeth, as any but a straight-through gear does.", w.gear.name))
-	}
 }
 
 // toBuy names pairs of the family's center distance that come nearest.
@@ -362,7 +280,7 @@ func (w *work) toBuy(p *Pick, ladder []Rung) {
 			continue
 		}
 		b.Off = say.Round(100*(b.Overall.Div(*p.Wanted).Float()-1), 2)
-		b.Text = fmt.Sprintf("%s: %s, %s %% off", pair.words(), b.Overall.Decimal(2), say.Signed(b.Off, 1))
+		b.Text = buyText(pair, b)
 		list = append(list, b)
 	}
 	sort.SliceStable(list, func(i, k int) bool { return math.Abs(list[i].Off) < math.Abs(list[k].Off) })

@@ -176,7 +176,7 @@ func (out *Run) read(f RunFile) ([]sample, error) {
 		what string
 	}{{unread, "could not be read as figures"}, {again, "repeat the time before them"}, {back, "go back in time"}, {odd, "hold an rpm or a speed that can't be"}} {
 		if d.n > 0 {
-			out.Dropped = append(out.Dropped, fmt.Sprintf("%d rows %s", d.n, d.what))
+			out.Dropped = append(out.Dropped, rowsDropped(d))
 		}
 	}
 	if len(list) < 10 {
@@ -387,9 +387,9 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	if wanted == 0 && f.Limiter > 0 {
 		wanted = 0.98 * f.Limiter
 	}
-	out.Text = fmt.Sprintf("Peak %s at %s rpm; most rpm %s.", w.speed(out.PeakKMH, 1), say.Trim(out.AtPeakRPM, 0), say.Trim(out.PeakRPM, 0))
+	out.Text = w.peakText(out)
 	if out.Spin > 0.5 {
-		out.Text += fmt.Sprintf(" For %s s the wheels spun or the clutch slipped.", say.Trim(out.Spin, 1))
+		out.Text += spunText(out)
 	}
 	if wanted == 0 {
 		return
@@ -414,8 +414,7 @@ func (w *work) wantedPeak(out *Run, f RunFile) {
 	if ladder[best].Fitted {
 		verb = "Leave"
 	}
-	p.Sentence = fmt.Sprintf("%s %s: %s rpm at the same %s.", verb, p.Chosen.Title,
-		say.Trim(out.AtPeakRPM*ladder[best].Overall.Div(w.base.Mul(w.fitted.ratio())).Float(), 0), w.speed(out.PeakKMH, 1))
+	p.Sentence = w.samePeak(verb, p, out, ladder, best)
 	w.toBuy(p, ladder)
 	out.Pick = p
 }

@@ -1,10 +1,8 @@
 package findfault
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/breaks"
@@ -254,25 +252,6 @@ func (s *search) contradict(a *Answer) map[int]bool {
 	return told
 }
 
-// clash is two answers about one thing, or of one state, that differ.
-func clash(a, b Evidence, saidA, saidB string) []string {
-	differ := []string{"Asked twice, answered differently: " + saidA + "; and: " + saidB + ". Both are saved; try it again."}
-	if a.Sign != "" || b.Sign != "" {
-		if a.Sign == b.Sign && a.Part == b.Part && a.Says != b.Says && a.Says != DontKnow && b.Says != DontKnow && a.Value == nil && b.Value == nil {
-			return differ
-		}
-		return nil
-	}
-	for _, x := range a.Seen {
-		for _, y := range b.Seen {
-			if x.Watch == y.Watch && x.Does != y.Does && x.Does != DontKnow && y.Does != DontKnow {
-				return differ
-			}
-		}
-	}
-	return nil
-}
-
 // heard is how many things were really seen.
 func (s *search) heard() int {
 	n := 0
@@ -287,73 +266,6 @@ func (s *search) heard() int {
 		}
 	}
 	return n
-}
-
-// conclude says the one sentence, what to open, and how it may be moved.
-func (s *search) conclude(a *Answer) error {
-	top := a.Suspects[0]
-	part, share := s.part(a)
-	seen := s.heard()
-	switch {
-	case seen == 0:
-		a.Sentence = "No findings yet. Say what it does."
-	case a.Contrary:
-		a.Sentence = "Two of the answers contradict each other, whatever is broken. Try both again before you open anything."
-	case s.sound() && len(a.Normal) > 0:
-		a.Sentence = "All of this is normal: nothing points to a broken part. " + a.Normal[0]
-	case s.sound() && len(top.For) == 0 && top.Probability < 0.5:
-		a.Sentence = "So far it does what a sound unit does. Enter the complaint, or do the next test."
-		return nil
-	case a.Sound > 0.5:
-		a.Sentence = fmt.Sprintf("This is what a sound unit does (%s). The fault is elsewhere, or it did not show during "+
-			"the test.", say.Chance(a.Sound))
-	case top.Probability >= settledAt:
-		a.Settled = true
-		a.Sentence = fmt.Sprintf("%s: %s.", say.Capital(top.Name), say.Chance(top.Probability))
-	case a.Next == nil && len(a.Group) > 1 && share >= settledAt:
-		a.Sentence = fmt.Sprintf("In the %s (%s): one of %d that %s tells apart: %s.", say.Small(part), say.Chance(share),
-			len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
-	case a.Next == nil && len(a.Group) > 1:
-		a.Sentence = fmt.Sprintf("One of %d that %s tells apart: %s.", len(a.Group), s.noTest(), strings.Join(a.Group, "; "))
-	default:
-		a.Sentence = a.likeliest()
-	}
-	if seen == 0 {
-		return nil
-	}
-	if a.Next == nil {
-		a.Open = s.opening()
-	}
-	s.advise(a)
-	if a.Sound > 0.5 {
-		return nil
-	}
-	return s.moving(a)
-}
-
-// likeliest names the first suspect; where the same fault at another wheel, axle or side is
-// about as likely, the fault alone, with the chance of all of them.
-func (a *Answer) likeliest() string {
-	top := a.Suspects[0]
-	name, n, share := sideless(top.Name), 0, 0.0
-	for _, x := range a.Suspects {
-		if x.Sort == top.Sort && sideless(x.Name) == name && x.Probability > top.Probability/3 {
-			n++
-			share += x.Probability
-		}
-	}
-	if n < 2 || name == top.Name {
-		return fmt.Sprintf("Most likely: %s (%s).", top.Name, say.Chance(top.Probability))
-	}
-	return fmt.Sprintf("Most likely: %s (%s). Which of the %d isn't known yet.", say.A(name), say.Chance(share), n)
-}
-
-// sideless is a fault's name without the end or side that it is at.
-func sideless(name string) string {
-	words := slices.DeleteFunc(strings.Fields(name), func(w string) bool {
-		return w == "front" || w == "rear" || w == "left" || w == "right"
-	})
-	return strings.Join(words, " ")
 }
 
 // sound is whether a unit with nothing broken shows all that was seen.
@@ -419,13 +331,4 @@ func (s *search) opening() []Opening {
 		}
 	}
 	return out[:most]
-}
-
-func (s *search) partName(id string) string {
-	for _, p := range s.m.doc.Parts {
-		if p.ID == id {
-			return p.Called()
-		}
-	}
-	return id
 }

@@ -124,19 +124,3 @@ func First(q FirstQuestion) (*FirstAnswer, error) {
 	}
 	return a, nil
 }
-
-// noticedFirst is the part that was noticed first, where all were and it alone.
-func noticedFirst(list []BrokenPart) string {
-	first := ""
-	for _, b := range list {
-		switch {
-		case b.Noticed == 0:
-			return ""
-		case b.Noticed == 1 && first != "":
-			return ""
-		case b.Noticed == 1:
-			first = b.Name
-		}
-	}
-	return first
-}

@@ -10,7 +10,6 @@ import (
 	"strings"
 
 	"zorvel/core/driveline"
-	"zorvel/core/driveline/breaks"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -224,14 +223,6 @@ func (m *Model) known(all []candidate, st driveline.State, v *view) candidate {
 	return c
 }
 
-// noTest is who doesn't tell suspects apart.
-func (s *search) noTest() string {
-	if len(s.given) > 0 {
-		return "none of the tests that can be made here"
-	}
-	return "no test from outside"
-}
-
 // made is whether a test was answered already, if only with "don't know".
 func (s *search) made(c *candidate) bool {
 	for i, e := range s.q.Evidence {
@@ -363,27 +354,6 @@ func (s *search) foretold(v *view, live []int) (map[string]*group, []string, flo
 	return groups, order, total, nil
 }
 
-// words tell what is seen; what all foretell alike is not worth a word.
-func (v *view) words(shows []string, differs []bool) string {
-	byDoing := map[string][]string{}
-	var words []string
-	for i, w := range v.watch {
-		switch {
-		case !differs[i]:
-		case w == breaks.TheVehicle || w == breaks.Speedometer:
-			words = append(words, v.see.Name(w)+" "+does(w, shows[i]))
-		default:
-			byDoing[shows[i]] = append(byDoing[shows[i]], v.see.Name(w))
-		}
-	}
-	for _, does := range []string{breaks.Follows, breaks.Slower, breaks.Faster, breaks.Opposite, breaks.Stays, breaks.Locked} {
-		if names := byDoing[does]; len(names) > 0 {
-			words = append(words, driveline.Together(names)+" "+doings(does, len(names)))
-		}
-	}
-	return say.Capital(strings.Join(words, "; "))
-}
-
 // trySign is a sign that is looked for: there or not.
 func (s *search) trySign(c *candidate, live []int) *Test {
 	x := c.sign
@@ -452,25 +422,4 @@ func (s *search) cost(t *Test, c *candidate) {
 	if c.sign != nil && c.sign.Caution != "" {
 		t.Cautions = append(t.Cautions, c.sign.Caution)
 	}
-}
-
-// doings is what one or several do.
-func doings(does string, n int) string {
-	if n == 1 {
-		return doing[does]
-	}
-	return map[string]string{breaks.Follows: "turn as they should", breaks.Slower: "turn too slowly",
-		breaks.Faster: "turn too fast", breaks.Opposite: "turn the wrong way", breaks.Stays: "do not turn",
-		breaks.Locked: "are locked"}[does]
-}
-
-func (s *search) name(h hypothesis) string {
-	if len(h.of) == 0 {
-		return "none of these"
-	}
-	words := make([]string, len(h.of))
-	for i, k := range h.of {
-		words[i] = s.m.faults[k].Name
-	}
-	return strings.Join(words, ", and ")
 }

@@ -1,7 +1,6 @@
 package findfault
 
 import (
-	"fmt"
 	"slices"
 
 	"zorvel/core/fault"
@@ -55,13 +54,13 @@ func Prove(q *Question, a *Answer, found, other string, cured bool) (*Repair, er
 	}
 	switch {
 	case !cured:
-		r.Result, r.Sentence = NotCured, fmt.Sprintf("Found %s, fixed, and it still does the same: the search goes on.", r.FoundName)
+		r.Result, r.Sentence = NotCured, notCured(r)
 	case found == top.ID:
-		r.Result, r.Sentence = ProvedRight, fmt.Sprintf("Proved: %s, as the verdict said (%s).", r.FoundName, say.Chance(r.Sure))
+		r.Result, r.Sentence = ProvedRight, provedRight(r)
 	case named:
-		r.Result, r.Sentence = ProvedGroup, fmt.Sprintf("Proved: %s, one of %d that the verdict named.", r.FoundName, len(a.Group))
+		r.Result, r.Sentence = ProvedGroup, provedGroup(r, a)
 	default:
-		r.Result, r.Sentence = ProvedWrong, fmt.Sprintf("Found: %s. The verdict had said %s (%s).", r.FoundName, r.SaidName, say.Chance(r.Sure))
+		r.Result, r.Sentence = ProvedWrong, provedWrong(r)
 	}
 	return r, nil
 }
@@ -148,7 +147,7 @@ func Tell(list []Repair) Record {
 	case r.Proved == 1:
 		r.Sentence = "One verdict was proved by a repair; what is typical still weighs as 20 jobs."
 	default:
-		r.Sentence = fmt.Sprintf("Of %d verdicts that a repair proved: named first %d, named in a group %d, wrong %d. What is typical weighs as %d jobs beside them.", r.Proved, r.Right, r.Group, r.Wrong, typicalJobs)
+		r.Sentence = recordText(r)
 	}
 	return r
 }

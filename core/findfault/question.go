@@ -211,13 +211,6 @@ func (s *search) read(i int, errs *fault.Errors) {
 	got.said = say.Capital(say.Clip(together(e.Words, strings.Join(words, ", ")), 300))
 }
 
-func together(title, what string) string {
-	if title == "" {
-		return what
-	}
-	return title + ": " + what
-}
-
 // readSign checks a sign that was looked for.
 func (s *search) readSign(e *Evidence, at string, errs *fault.Errors) observed {
 	if len(e.Seen) > 0 || !stateless(e.State) {
@@ -310,20 +303,6 @@ func (m *Model) usualPlay(x *SignOf) error {
 var doing = map[string]string{breaks.Follows: "turns as it should", breaks.Opposite: "turns the wrong way",
 	breaks.Stays: "does not turn", breaks.Locked: "is locked", breaks.Slower: "turns too slowly",
 	breaks.Faster: "turns too fast", DontKnow: "was not seen"}
-
-// does is what one of them does, in words that fit it.
-func does(watch, what string) string {
-	switch watch {
-	case breaks.TheVehicle:
-		return map[string]string{breaks.Follows: "drives as it should", breaks.Opposite: "drives the wrong way",
-			breaks.Stays: "does not drive", breaks.Locked: "is locked, or winds up", breaks.Slower: "drives too slowly",
-			breaks.Faster: "drives too fast for the engine", DontKnow: "was not seen"}[what]
-	case breaks.Speedometer:
-		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stays still",
-			breaks.Locked: "stays still", breaks.Slower: "reads low", breaks.Faster: "reads high", DontKnow: "was not seen"}[what]
-	}
-	return doing[what]
-}
 
 func asErrors(err error) fault.Errors {
 	switch e := err.(type) {

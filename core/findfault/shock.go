@@ -1,7 +1,6 @@
 package findfault
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -169,10 +168,10 @@ func (q *ShockQuestion) load(a *ShockAnswer, way []trace.Step, speed map[string]
 		}
 		nm := a.InputNM / s
 		l := Loaded{Part: p.ID, Name: name, NM: say.Round(nm, 0), Rated: rated}
-		l.Text = fmt.Sprintf("%s N·m at the input × %s = %s N·m", say.Trim(a.InputNM, 0), say.Trim(1/s, 3), say.Trim(nm, 0))
+		l.Text = loadText(a, s, nm)
 		if rated > 0 {
 			l.Used = say.Round(nm/rated, 3)
-			l.Text += fmt.Sprintf("; rated for %s N·m", say.Trim(rated, 0))
+			l.Text += rating(rated)
 		} else {
 			l.Text += "; no rating entered"
 		}
@@ -195,22 +194,4 @@ func (q *ShockQuestion) load(a *ShockAnswer, way []trace.Step, speed map[string]
 		}
 		in = step.Shaft
 	}
-}
-
-func (a *ShockAnswer) say(q *ShockQuestion) {
-	slices.SortStableFunc(a.Loaded, func(x, y Loaded) int { return cmpDown(x.Used, y.Used) })
-	head := fmt.Sprintf("A wheel at %s rpm that grips within %s s puts %s N·m back on the input", say.Trim(q.RPM, 0), say.Trim(q.StopS, 3), say.Trim(a.InputNM, 0))
-	if a.Slips {
-		head += ", where the clutch slips"
-	}
-	if len(a.Loaded) == 0 || a.Loaded[0].Used == 0 {
-		a.Sentence = head + ". No part in its way has a rating entered, so which gives first can't be said."
-		return
-	}
-	w := a.Loaded[0]
-	end := fmt.Sprintf(". Weakest: %s, at %s %% of its rating", say.Small(w.Name), say.Trim(100*w.Used, 0))
-	if w.Used >= 1 {
-		end += ": it shears first, if its rating is right"
-	}
-	a.Sentence = head + end + "."
 }

@@ -202,11 +202,9 @@ func (b *Backlash) settled(v *Verdict, now Measured, l backlash.Learned, trials 
 	case l.Flipped:
 		v.Sentence = "The move went the wrong way: check which way a thicker shim moves this gear, and that the shim went under it, before the next."
 	case !l.ByLaw && math.Abs(l.Slope) < v.Law/4:
-		v.Sentence = fmt.Sprintf("The shims changed, the backlash barely did: %s mm of it per mm, where the teeth make "+
-			"%s. Are they under the %s, and is everything seated? Look before the next shim.", say.Trim(math.Abs(l.Slope), 2),
-			say.Trim(v.Law, 2), b.Gear)
+		v.Sentence = b.barelyMoved(l, v)
 	case b.without(v.Law):
-		v.Sentence = fmt.Sprintf("The last shim moved nothing: look before the next one. Is it under the %s, is the race home, and does the dial touch this gear? Measure again until a shim shows.", b.Gear)
+		v.Sentence = b.movedNothing()
 	default:
 		return false
 	}
@@ -291,12 +289,6 @@ func (b *Backlash) nextShim(v *Verdict, now Measured, l backlash.Learned) error 
 	return nil
 }
 
-// n is a length in the unit that the sentences say.
-func (b *Backlash) n(mm float64) string { return say.Unit(b.Unit).Len(mm) }
-
-// say formats a sentence; its " mm" becomes that unit.
-func (b *Backlash) say(format string, args ...any) string { return say.Unit(b.Unit).F(format, args...) }
-
 // measured is an assembly at the teeth.
 func (b *Backlash) measured(a Assembly) Measured {
 	k := 1.0
@@ -317,9 +309,9 @@ func (b *Backlash) measured(a Assembly) Measured {
 	default:
 		m.State = "in"
 	}
-	m.Text = b.say("%s mm, from %s to %s", b.n(m.BacklashMM), b.n(m.LeastMM), b.n(m.GreatestMM))
+	m.Text = b.measuredText(m)
 	if b.ArmMM > 0 {
-		m.Text += fmt.Sprintf(" (dial × %s ÷ %s)", b.n(b.PitchMM), b.n(b.ArmMM))
+		m.Text += b.dialFormula()
 	}
 	return m
 }
@@ -327,32 +319,16 @@ func (b *Backlash) measured(a Assembly) Measured {
 // warn tells what no sum shows by itself.
 func (b *Backlash) warn(v *Verdict, now Measured, l backlash.Learned, trials []backlash.Trial) {
 	if now.LeastMM <= b.RepeatMM {
-		v.Warnings = append(v.Warnings, fmt.Sprintf("No play at all at some place of the %s: warm, with oil, it will bind, heat and break. Never run it so.", b.Gear))
+		v.Warnings = append(v.Warnings, b.noPlay())
 	}
 	if l.Flipped {
 		return
 	}
 	if !l.ByLaw && (math.Abs(l.Slope) < 0.4*v.Law || math.Abs(l.Slope) > 2*v.Law) {
-		v.Warnings = append(v.Warnings, fmt.Sprintf("This case moved %s mm of backlash per mm of shim; by its teeth it should be about %s. Is the shim seated, and the right gear measured?", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2)))
+		v.Warnings = append(v.Warnings, unlikeTeeth(l, v))
 	}
 	n := len(trials)
 	if n >= 2 && trials[n-1].ShimMM != trials[n-2].ShimMM && math.Abs(trials[n-1].BacklashMM-trials[n-2].BacklashMM) < b.RepeatMM/2 {
 		v.Warnings = append(v.Warnings, "The last shim changed nothing that the gauge could see: is it under this gear?")
 	}
-}
-
-func (b *Backlash) formula(l backlash.Learned) string {
-	spiral := ""
-	if b.Mesh.Spiral > 0 {
-		spiral = fmt.Sprintf(" ÷ cos %s°", say.Trim(b.Mesh.Spiral, 1))
-	}
-	out := fmt.Sprintf("by the teeth: 2 · tan %s° · sin(atan %d/%d)%s = %s of backlash per move", say.Trim(b.Mesh.Pressure, 1), b.Mesh.Teeth, b.Mesh.Mate, spiral, say.Trim(b.Mesh.Sensitivity(), 3))
-	if !l.ByLaw {
-		moves := "moves"
-		if l.Trials == 1 {
-			moves = "move"
-		}
-		out += fmt.Sprintf("; this case, over %d %s: %s ± %s", l.Trials, moves, say.Signed(l.Slope, 3), say.Trim(l.Sigma, 3))
-	}
-	return out
 }

@@ -133,7 +133,7 @@ func Inspect(list []Finding) (*Inspection, error) {
 		}
 		out.Found = append(out.Found, x)
 	}
-	out.Title = fmt.Sprintf("Gearcase inspected: %d looked at, %d to see to", len(out.Found), len(bad))
+	out.Title = inspectedTitle(out, bad)
 	for _, w := range bad[:min(3, len(bad))] {
 		out.Title += "; " + w
 	}

@@ -127,7 +127,7 @@ func Work(q Request) (*Answer, error) {
 		}
 		g := q.gear(p, marks[k].Value)
 		if math.Abs(g.ChangeMM) > 1 && !q.Sure {
-			a.Asks = append(a.Asks, fmt.Sprintf("%s %+d would be %s mm: is the unit right, and the figure? More than a millimeter is no deviation of a case.", p.ID, marks[k].Value, say.Signed(g.ChangeMM, 2)))
+			a.Asks = append(a.Asks, tooMuch(p, marks, k, g))
 			continue
 		}
 		if g.WantMM < 0 {
@@ -220,7 +220,7 @@ func (q *Request) gear(p Place, value int) Gear {
 		name = "gear " + p.ID
 	}
 	if thicker == 0 {
-		g.Sentence = fmt.Sprintf("The %s sits where the drawing has it: the nominal shim of %s mm stays.", name, say.Trim(p.NominalMM, 3))
+		g.Sentence = asDrawn(name, p)
 	} else {
 		// Where it would sit with the nominal shim, read off what cures it.
 		near := (thicker > 0) == (p.Thicker == "away")
@@ -275,43 +275,19 @@ func (a *Answer) stacks(box []shim.Shim, targets []shim.Target, most int, by shi
 		}
 		g.Text = "no shim at all"
 		if len(words) > 0 {
-			g.Text = strings.Join(words, " + ") + fmt.Sprintf(" = %s mm", say.Trim(s.TotalMM, 4))
+			g.Text = strings.Join(words, " + ") + piecesSum(s)
 		}
 		switch {
 		case s.ErrorMM == 0:
 			g.Text += ", exact"
 		case s.Within:
-			g.Text += fmt.Sprintf(", %s mm off, within %s", say.Signed(s.ErrorMM, 4), say.Trim(targets[i].TolMM, 3))
+			g.Text += stackOff(s, targets, i)
 		default:
-			g.Text += fmt.Sprintf(": the closest that %d pieces of this box make, %s mm off, outside %s", most, say.Signed(s.ErrorMM, 4), say.Trim(targets[i].TolMM, 3))
+			g.Text += stackOutside(most, s, targets, i)
 		}
 	}
 	for _, u := range order {
 		a.Box = append(a.Box, Size{MM: u.MM(), Count: had[u], Left: left[u]})
 	}
 	return nil
-}
-
-func (a *Answer) say(places int, boxed bool) {
-	var out []string
-	short := 0
-	for _, g := range a.Gears {
-		out = append(out, fmt.Sprintf("%s %s mm", g.Name, say.Trim(g.WantMM, 3)))
-		if g.Stack != nil && !g.Stack.Within {
-			short++
-		}
-	}
-	switch {
-	case len(a.Gears) == 0:
-		a.Sentence = "Nothing can be worked out before the stamp is read."
-	case len(a.Asks) > 0:
-		a.Sentence = fmt.Sprintf("So far %s. %d to settle first.", strings.Join(out, ", "), len(a.Asks))
-	case !boxed:
-		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + "."
-	case short > 0:
-		a.Sentence = fmt.Sprintf("Shims by the stamp: %s. The box does not reach %d of %d within tolerance.", strings.Join(out, ", "), short, places)
-	default:
-		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + ". The box makes them all."
-	}
-	a.Notes = append(a.Notes, "The stamp is where to start; cases differ more than gears, so the backlash measured afterward decides.")
 }

@@ -71,7 +71,7 @@ func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err e
 		}
 		found[id] = true
 		if m[3] == "?" {
-			asks = append(asks, fmt.Sprintf("The figure of %s can't be read: clean it with a brush and solvent, and look along the light; or measure the backlash instead.", id))
+			asks = append(asks, cannotRead(id))
 			continue
 		}
 		v, err := strconv.Atoi(m[3])
@@ -79,7 +79,7 @@ func ParseStamp(text string, places []Place) (marks []Mark, asks []string, err e
 			return nil, nil, fault.New("stamp", "%s %s is no deviation: a few hundredths of a millimeter or thousandths of an inch are usual", id, say.Clip(m[3], 12))
 		}
 		if v != 0 && m[2] == "" {
-			asks = append(asks, fmt.Sprintf("%s %d has no sign: is it plus or minus? The wrong one puts the gear twice as far off.", id, v))
+			asks = append(asks, noSign(id, v))
 			continue
 		}
 		if m[2] == "-" {
@@ -165,25 +165,4 @@ func Hear(text, unit string, places []Place, whole bool) (*Heard, error) {
 	}
 	h.Head = head(h.Marks, unit)
 	return h, nil
-}
-
-// head says the marks of a case in words and millimeters.
-func head(marks []HeardMark, unit string) string {
-	if len(marks) == 0 {
-		return ""
-	}
-	names, sizes := make([]string, len(marks)), make([]string, len(marks))
-	for i, m := range marks {
-		mm := m.Hundredths
-		if unit == Thousandths {
-			mm = m.Thousandths
-		}
-		names[i] = say.Small(m.Name) + " " + say.Signed(float64(m.Value), 0)
-		sizes[i] = say.Signed(mm, 3)
-	}
-	words := say.Capital(say.And(names)) + ": " + say.And(sizes) + " mm"
-	if unit == "" {
-		return words + " by most manuals. Check yours for the unit and the sign."
-	}
-	return words + ". The manual says what a plus does."
 }

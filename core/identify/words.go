@@ -1,5 +1,7 @@
 package identify
 
+// What the answers say. A change of wording is a change here and nowhere else.
+
 import (
 	"errors"
 	"fmt"

@@ -201,9 +201,9 @@ func Work(q Request) (*Answer, error) {
 	case q.SlipPercent != nil:
 		kn := say.Round(q.RPM*perRPM*(1-*q.SlipPercent/100), 3)
 		a.SpeedKN = &kn
-		a.Sentence = fmt.Sprintf("With %s %% of slip it makes %s kn (%s mph, %s km/h).", say.Trim(*q.SlipPercent, 1), say.Trim(kn, 1), say.Trim(kn*1852/1609.344, 1), say.Trim(kn*1.852, 1))
+		a.Sentence = speedWithSlip(q, kn)
 	case q.SpeedKN == nil:
-		a.Sentence = fmt.Sprintf("Without slip it would make %s kn; with the boat's speed the slip follows.", say.Trim(*a.Theoretical, 1))
+		a.Sentence = speedWithout(a)
 	default:
 		a.slip(&q, q.RPM*perRPM)
 	}
@@ -219,7 +219,7 @@ func Work(q Request) (*Answer, error) {
 		if measured {
 			from = "the measured slip"
 		}
-		a.WantText = fmt.Sprintf("%s kn take about %s rpm, with %s of %s %%.", say.Trim(q.WantKN, 1), say.Trim(v, 0), from, say.Trim(slip, 1))
+		a.WantText = wantText(q, v, from, slip)
 	}
 	a.fullThrottle(&q, ratio)
 	return a, nil
@@ -235,7 +235,7 @@ func (a *Answer) slip(q *Request, kn float64) {
 		a.Spread = &v
 	}
 	a.Formula += fmt.Sprintf("; slip = 1 − %s ÷ %s = %s %%", say.Trim(speed, 2), say.Trim(*a.Theoretical, 2), say.Trim(s, 1))
-	usual := fmt.Sprintf("%s to %s %% is typical of a %s", say.Trim(a.Hull.Low, 0), say.Trim(a.Hull.High, 0), a.Hull.Name)
+	usual := a.usualSlip()
 	switch {
 	case speed == 0:
 		a.Verdict = "open"
@@ -243,7 +243,7 @@ func (a *Answer) slip(q *Request, kn float64) {
 			"about the pitch. Measure at a steady speed."
 	case s < 0:
 		a.Verdict = "impossible"
-		a.Sentence = fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was entered isn't so.", say.Trim(s, 1))
+		a.Sentence = impossibleSlip(s)
 		a.Why = append(a.Why, "The ratio is another one: count the gearcase, or turn it in gear.", "The pitch is another one: it is read off the hub, and repaired blades differ.")
 		if q.Over != "water" {
 			a.Why = append(a.Why, "A following current: a satellite tells speed over ground. Run it both ways and take the mean.")
@@ -251,21 +251,21 @@ func (a *Answer) slip(q *Request, kn float64) {
 		a.Why = append(a.Why, "The tachometer reads low: wrong pole setting.")
 	case s > 60:
 		a.Verdict = "impossible"
-		a.Sentence = fmt.Sprintf("A slip of %s %%: almost nothing is pushed. Something is wrong, or was typed wrong.", say.Trim(s, 1))
+		a.Sentence = nearlyAllSlip(s)
 		a.Why = append(a.Why, "The hub spins in its bushing: mark hub and blades, run, look.", "The ratio or the pitch is another one than entered.", "It draws air: mounted too high, or trimmed out too far.", "The tachometer reads high: wrong pole setting.")
 		if q.Over != "water" {
 			a.Why = append(a.Why, "Against a current: run it both ways and take the mean.")
 		}
 	case s < a.Hull.Low:
 		a.Verdict = "low"
-		a.Sentence = fmt.Sprintf("Slip %s %%, lower than usual: %s. Check pitch and ratio before it is believed.", say.Trim(s, 1), usual)
+		a.Sentence = lowSlip(s, usual)
 	case s > a.Hull.High:
 		a.Verdict = "high"
-		a.Sentence = fmt.Sprintf("Slip %s %%, higher than usual: %s.", say.Trim(s, 1), usual)
+		a.Sentence = highSlip(s, usual)
 		a.Why = append(a.Why, "Heavy load, a foul bottom or too little diameter.", "Bent or worn blades; a bushing that begins to give.", "Trim or mounting height: it draws air.")
 	default:
 		a.Verdict = "good"
-		a.Sentence = fmt.Sprintf("Slip %s %%: as it should be, %s.", say.Trim(s, 1), usual)
+		a.Sentence = usualSlipText(s, usual)
 	}
 	if q.Over == "ground" && a.Verdict != "impossible" {
 		a.Why = append(a.Why, "The speed is over ground: a current of one knot is worth "+say.Trim(100/kn, 1)+" % of slip. Run it both ways.")
@@ -292,7 +292,7 @@ func (a *Answer) pitches(q *Request) []float64 {
 		return out
 	}
 	few, many := gap/PerInchHigh, gap/PerInchLow
-	a.Full += fmt.Sprintf(" To reach the WOT range: about %s to %s inches %s pitch.", say.Trim(few, 1), say.Trim(many, 1), word)
+	a.Full += pitchForRange(few, many, word)
 	if many > mostInches {
 		a.Full += " That is more than a propeller of this size is made for: another ratio, or something is wrong with engine, load or hull first."
 	}
@@ -324,14 +324,13 @@ func (a *Answer) fullThrottle(q *Request, ratio float64) {
 	}
 	switch in(q.FullRPM, q.FullRPM) {
 	case "below":
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, below the maker's %s to %s: the engine labors. Less pitch, or a shorter ratio (numerically higher).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+		a.Full = labors(q)
 	case "above":
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, above the maker's %s to %s: it overspeeds. More pitch, or a taller ratio (numerically lower).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+		a.Full = overspeeds(q)
 	case "in":
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm, within the maker's %s to %s.", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
+		a.Full = withinRange(q)
 	default:
-		a.Full = fmt.Sprintf("Full throttle reaches %s rpm. Enter the maker's WOT range to see whether the pitch is right.",
-			say.Trim(q.FullRPM, 0))
+		a.Full = rangeNeeded(q)
 	}
 	add := func(what string, lo, hi, pitch, r float64) {
 		lo, hi = math.Max(0, say.Round(lo, 0)), math.Max(0, say.Round(hi, 0))
@@ -350,7 +349,7 @@ func (a *Answer) fullThrottle(q *Request, ratio float64) {
 			inch = "inches"
 		}
 		lo, hi := q.FullRPM-d*PerInchHigh, q.FullRPM-d*PerInchLow
-		add(fmt.Sprintf("%s %s %s pitch: %s in", say.Trim(math.Abs(d), 0), inch, word, say.Trim(q.PitchIN+d, 2)), math.Min(lo, hi), math.Max(lo, hi), q.PitchIN+d, ratio)
+		add(pitchOption(d, inch, word, q), math.Min(lo, hi), math.Max(lo, hi), q.PitchIN+d, ratio)
 	}
 	if !q.Other.IsZero() {
 		// Between what the rule of thumb for pitch comes to (about the root of

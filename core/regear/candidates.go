@@ -121,7 +121,7 @@ func (p *planner) candidates(out *Plan) {
 	sets := len(rear)
 	rear = p.withFitted(p.primary, rear)
 	if left > 0 {
-		out.Notes = append(out.Notes, fmt.Sprintf("The %d sets nearest to back to stock are weighed; %d of the catalog that are further off are left out.", len(rear), left))
+		out.Notes = append(out.Notes, leftOut(rear, left))
 	}
 	var front []GearSet
 	if p.secondary != "" {
@@ -212,34 +212,6 @@ func (p *planner) withFitted(at string, sets []GearSet) []GearSet {
 	return out
 }
 
-// noteSets says what there is to choose from, and what of it is doubtful.
-func (p *planner) noteSets(out *Plan, known bool, rear, front int) {
-	switch {
-	case p.q.common:
-		out.Notes = append(out.Notes,
-			"The shop's lists hold no gear set yet, so commonly made pairs are weighed. They have no price yet; ask whether "+
-				"one is made for this housing before you order. Enter the shop's own sets, or import a starter list, under Shop.")
-	case rear == 0 || (p.secondary != "" && front == 0):
-		out.Notes = append(out.Notes, "The catalog holds no gear set of this family.")
-	case p.doubt(p.primary) != nil || (p.secondary != "" && p.doubt(p.secondary) != nil):
-		out.Notes = append(out.Notes, "The sets of several families are shown, because an axle's family isn't named.")
-	case !known:
-		out.Notes = append(out.Notes,
-			"The axle's family isn't named, and the installed ratio is in no family on the shop's list, so all families are "+
-				"shown. Make sure the set fits this housing.")
-	}
-	for _, at := range []string{p.primary, p.secondary} {
-		z := p.axles[at].Pair
-		if at == "" || p.facts(at).Family == "" || z[0] == 0 || p.q.common {
-			continue
-		}
-		sets := setsFor(p.q.Shop.Sets, []string{p.facts(at).Family})
-		if len(sets) > 0 && !slices.ContainsFunc(sets, func(g GearSet) bool { return g.Ring == z[0] && g.Pinion == z[1] }) {
-			out.Notes = append(out.Notes, fmt.Sprintf("What is in the %s axle, %d/%d, is no set of %s in the catalog: is the family right?", at, z[0], z[1], p.facts(at).Family))
-		}
-	}
-}
-
 // nearest keeps the sets that come nearest to a ratio, with what is in the
 // axle already, and says how many it leaves out.
 func (p *planner) nearest(sets []GearSet, to exact.Number) (kept []GearSet, left int) {
@@ -321,9 +293,9 @@ func (p *planner) spurPairs(out *Plan) []Candidate {
 		}
 		k := exact.New(int64(pinion), int64(input)).Div(was)
 		c := Candidate{ID: fmt.Sprintf("change-%d-%d", pinion, input), Change: []int{pinion, input}, ratio: p.base.Mul(k),
-			Name: fmt.Sprintf("Change gears %d on the pinion shaft, %d on the input shaft; ring and pinion stay", pinion, input)}
+			Name: changeName(pinion, input)}
 		if pinion == z.Input {
-			c.Name = fmt.Sprintf("The change gears swapped over: %d on the pinion shaft, %d on the input shaft", pinion, input)
+			c.Name = swappedName(pinion, input)
 			c.Shelf = true
 		}
 		list = append(list, c)

@@ -32,11 +32,11 @@ func (p *planner) carrier(at string, set GearSet) CarrierFit {
 	}
 	switch {
 	case span == nil:
-		return CarrierFit{at, "unknown", fmt.Sprintf("Whether the %s carrier takes %s isn't known: carriers split by ratio range. Look before ordering.", at, set.Ratio().Decimal(2))}
+		return CarrierFit{at, "unknown", carrierUnknown(at, set)}
 	case span.has(set.Ratio()):
-		return CarrierFit{at, "fits", fmt.Sprintf("The %s carrier takes %s (%s).", at, span.words(), how)}
+		return CarrierFit{at, "fits", carrierFits(at, span, how)}
 	}
-	text := fmt.Sprintf("The %s carrier takes %s (%s), not %s: another carrier is needed.", at, span.words(), how, set.Ratio().Decimal(2))
+	text := carrierOther(at, span, how, set)
 	if set.Carrier != nil {
 		text = strings.TrimSuffix(text, ".") + ", the one for " + set.Carrier.words() + "."
 	}
@@ -207,12 +207,6 @@ func (p *planner) matchCost(c *Candidate, m *match.Match, what, when string, add
 	}
 }
 
-// centerWords is how a center is called.
-func centerWords(kind string) string {
-	return map[string]string{"part_time": "part-time transfer case", "open": "open center differential", "limited_slip": "limited-slip center",
-		"planetary": "planetary center differential", "solid": "always-locked center"}[kind]
-}
-
 // offPenalty is what being off back-to-stock costs, by use. Too tall for towing
 // counts more only beyond what gears aren't changed for anyway: tires of one
 // size vary by as much. Trail asks for shorter than stock: there it counts from one
@@ -223,7 +217,7 @@ func offPenalty(use string, against float64) (float64, string) {
 	if against < 0 {
 		dir = "taller"
 	}
-	text := fmt.Sprintf("acts %s %% %s than stock", say.Trim(off, 1), dir)
+	text := offText(off, dir)
 	beyond := math.Max(0, off-worthwhile)
 	if use == Trail { // shorter than stock is what trail asks for
 		beyond = math.Max(0, off-1)

@@ -108,7 +108,7 @@ func Work(q Request) (*Plan, error) {
 		chosen = out.find(out.Advice.Candidate)
 	}
 	if typical != nil {
-		out.Notes = append(out.Notes, fmt.Sprintf("The gearbox's ratios are typical ones (%s), not read from this one: rpm and speeds are about. What the tires change, and which gears bring it back, doesn't rest on them.", typical.Words))
+		out.Notes = append(out.Notes, gearboxNote(typical))
 	}
 	out.Estimate = p.estimate(chosen)
 	p.automatic(out, chosen)
@@ -367,7 +367,7 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 			}
 		}
 		r.KMH, r.Thrust, r.ShiftKMH = say.Round(r.KMH, 4), say.Round(r.Thrust, 4), say.Round(r.ShiftKMH, 3)
-		r.Formula = fmt.Sprintf("%s = %s × %s ÷ %s", overall.Short(4), g.Overall.Short(4), ratio.Short(4), p.base.Short(4))
+		r.Formula = p.rowFormula(overall, g, ratio)
 		v.Rows[i] = r
 	}
 	if peak > 0 {
@@ -379,7 +379,7 @@ func (p *planner) variant(id, name string, ratio, mm exact.Number) Variant {
 	v.InBand = p.band(v.CruiseRPM)
 	v.Crawl = v.Rows[p.crawl].Overall
 	v.CrawlKMH = say.Round(p.q.IdleRPM*m*60/1000/v.Crawl.Float(), 4)
-	v.Formula = fmt.Sprintf("%s km/h × 1000 ÷ 60 ÷ %s m × %s = %s rpm", say.Trim(p.q.Cruise.KMH, 1), say.Trim(m, 4), v.Rows[p.cruise].Overall.Short(4), say.Trim(v.CruiseRPM, 0))
+	v.Formula = p.cruiseFormula(m, v)
 	return v
 }
 
@@ -406,10 +406,4 @@ func torqueAt(curve []Point, rpm float64) (float64, bool) {
 	}
 	a, b := curve[i-1], curve[i]
 	return a.NM + (b.NM-a.NM)*(rpm-a.RPM)/(b.RPM-a.RPM), true
-}
-
-var cautions = []string{
-	"Ratios, carriers, bearings and torque values: the maker's manual rules. This is a suggestion for a qualified person to decide on.",
-	"Change one end, change the other: never lock a four-wheel driveline with unequal ends on a hard road.",
-	"Tires beyond the approved size, and a speedometer that reads low, may not be road legal where you are.",
 }

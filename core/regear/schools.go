@@ -70,8 +70,8 @@ func (p *planner) schools(out *Plan) {
 	// Back to stock.
 	v := nearest(pool, eq.Float())
 	add(School{ID: "back_to_stock", Name: "Back to stock", Target: &eq,
-		Text: fmt.Sprintf("%s brings every gear back to what the factory meant. Nearest: %s, %s %% off.", eq.Decimal(2), name(v), say.Signed(v.Against, 1)),
-		How:  fmt.Sprintf("%s × %s mm ÷ %s mm = %s", p.stockRatio.Short(4), p.newMM.Short(1), p.stockMM.Short(1), eq.Short(4))}, v)
+		Text: backToStock(eq, name, v),
+		How:  p.backToStockFormula(eq)}, v)
 	p.byRule(out, pool, add, name)
 	p.byNumbers(out, pool, add, name)
 	p.byUse(out, pool, add, name)
@@ -91,25 +91,24 @@ func (p *planner) byRule(out *Plan, pool []*Variant, add addSchool, name nameOf)
 	r, from, ok := rule(p.q.Shop.Rule, mm, p.q.Use)
 	s := School{ID: "rule_of_thumb", Name: "Rule of thumb"}
 	if !ok {
-		s.Text = "The table has no line for a tire of " + mm.Short(0) + " mm."
+		s.Text = noLine(mm)
 		s.How = how
 		add(s, nil)
 	} else {
-		s.How = fmt.Sprintf("the shop's table, tires from %s mm up, %s; %s", from.Short(0), p.q.Use, how)
-		s.Text = fmt.Sprintf("The shop's table says %s for this tire", r.Decimal(2))
+		s.How = p.tableLine(from, how)
+		s.Text = tableSays(r)
 		// The table is for the whole final drive: what hubs, change gears and
 		// a high range reduce is not asked of ring and pinion again.
 		if rest := p.behind(); !rest.Equal(one) {
-			s.How += fmt.Sprintf("; %s ÷ %s = %s", r.Short(4), rest.Short(4), r.Div(rest).Short(4))
+			s.How += restFormula(r, rest)
 			r = r.Div(rest)
-			s.Text += fmt.Sprintf("; hubs, change gears and high range already make %s of it, which leaves %s for ring and pinion", rest.Decimal(2), r.Decimal(2))
+			s.Text += restSays(rest, r)
 		}
 		s.Target = &r
 		v := nearest(pool, r.Float())
 		s.Text += ". Nearest: " + name(v) + "."
 		if g := p.cruiseGear(); g.Cmp(one) < 0 {
-			s.Text += fmt.Sprintf(" The table supposes a cruise gear of 1; with the %s of gear %s the same rpm would need %s.",
-				g.Short(3), p.rows[p.cruise].Name, r.Div(g).Decimal(2))
+			s.Text += p.cruiseGearNote(g, r)
 		}
 		add(s, v)
 	}
@@ -155,10 +154,10 @@ func (p *planner) byUse(out *Plan, pool []*Variant, add addSchool, name nameOf) 
 // rolls.
 func (p *planner) newDiameter(out *Plan) (exact.Number, string) {
 	if d := out.NewTire.DiameterMM; d != nil {
-		return *d, "the tire is " + d.Short(0) + " mm across"
+		return *d, sameAcross(d)
 	}
 	d := exact.New(int64(math.Round(p.newMM.Float()/tire.RadialFactor*10)), 10)
-	return d, fmt.Sprintf("%s mm rolling ÷ %v is about %s mm across", p.newMM.Short(0), tire.RadialFactor, d.Short(0))
+	return d, p.aboutAcross(d)
 }
 
 // cruiseGear is the gearbox ratio used at cruise: its overall ratio over
@@ -189,19 +188,19 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 	base := out.TiresOnly
 	if c := p.q.Cruise; c.HighRPM > 0 {
 		lo, hi = math.Max(lo, c.LowRPM/base.CruiseRPM*fitted), math.Min(hi, c.HighRPM/base.CruiseRPM*fitted)
-		wishes = append(wishes, fmt.Sprintf("%s to %s rpm at %s in gear %s", say.Trim(c.LowRPM, 0), say.Trim(c.HighRPM, 0), p.speed(c.KMH, 0), p.rows[p.cruise].Name))
+		wishes = append(wishes, p.cruiseWish(c))
 		how = append(how, fmt.Sprintf("cruise: %s to %s", say.Trim(c.LowRPM/base.CruiseRPM*fitted, 3), say.Trim(c.HighRPM/base.CruiseRPM*fitted, 3)))
 	}
 	if w := p.q.CrawlKMH; w > 0 {
 		need := base.CrawlKMH / w * fitted
 		lo = math.Max(lo, need)
-		wishes = append(wishes, fmt.Sprintf("%s or slower in low-low at %s rpm", p.speed(w, 1), say.Trim(p.q.IdleRPM, 0)))
+		wishes = append(wishes, p.crawlWish(w))
 		how = append(how, "crawl: from "+say.Trim(need, 3))
 	}
 	if w := p.q.Launch; w > 0 {
 		need := w / base.Launch * fitted
 		lo = math.Max(lo, need)
-		wishes = append(wishes, fmt.Sprintf("a launch of %s %% of stock", say.Trim(w, 0)))
+		wishes = append(wishes, launchWish(w))
 		how = append(how, "launch: from "+say.Trim(need, 3))
 	}
 	if len(wishes) == 0 {
@@ -219,10 +218,9 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 	}
 	set(&s.From, lo)
 	set(&s.To, hi)
-	want := "Wanted: " + strings.Join(wishes, ", ") + ". "
+	want := wished(wishes)
 	if lo > hi {
-		s.Text = want + fmt.Sprintf("No single ratio gives it all: the slow end needs %s or more, cruise %s or less. A "+
-			"low-range set or another gearbox does what an axle can't.", say.Trim(lo, 2), say.Trim(hi, 2))
+		s.Text = want + noSingleRatio(lo, hi)
 		mid := math.Sqrt(lo * hi)
 		v := nearest(pool, mid)
 		s.Text += " The least compromise: " + name(v) + "."
@@ -242,7 +240,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 		if !math.IsInf(hi, 0) {
 			span = say.Trim(lo, 2) + " to " + say.Trim(hi, 2)
 		}
-		s.Text = want + fmt.Sprintf("%s does it; closest to stock: %s.", say.Capital(span), name(v))
+		s.Text = want + spanSays(span, name, v)
 		add(s, v)
 		return
 	}
@@ -251,7 +249,7 @@ func (p *planner) byNumbers(out *Plan, pool []*Variant, add addSchool, name name
 		edge = hi
 	}
 	v := nearest(pool, edge)
-	s.Text = want + fmt.Sprintf("Nothing on the shop's list is in between; closest: %s.", name(v))
+	s.Text = want + nothingBetween(name, v)
 	add(s, v)
 }
 
@@ -263,36 +261,4 @@ func (o *Plan) choice() bool {
 		}
 	}
 	return false
-}
-
-// agreement says where the schools agree and where not.
-func agreement(out *Plan) string {
-	groups := map[string][]string{}
-	var order []string
-	for _, s := range out.Schools {
-		if s.Pick == "" {
-			continue
-		}
-		if groups[s.Pick] == nil {
-			order = append(order, s.Pick)
-		}
-		groups[s.Pick] = append(groups[s.Pick], strings.ToLower(s.Name))
-	}
-	if len(order) == 0 {
-		return "No school finds anything in the catalog."
-	}
-	if !out.choice() {
-		return fmt.Sprintf("Nothing to choose from: no set on the shop's list fits, and the installed gears act %s %% %s "+
-			"than stock.", say.Trim(math.Abs(out.TiresOnly.Against), 1), longer(out.TiresOnly.Against))
-	}
-	if len(order) == 1 {
-		return fmt.Sprintf("All %d schools that have an answer pick %s.", len(groups[order[0]]), out.variant(order[0]).Ratio.Decimal(2))
-	}
-	sort.SliceStable(order, func(i, k int) bool { return len(groups[order[i]]) > len(groups[order[k]]) })
-	var parts []string
-	for _, id := range order {
-		parts = append(parts, fmt.Sprintf("%s: %s", out.variant(id).Ratio.Decimal(2), strings.Join(groups[id], ", ")))
-	}
-	why := "They weigh different things: the factory's intent, experience by diameter, your wishes in rpm, and which side to err on."
-	return "They differ. " + strings.Join(parts, "; ") + ". " + why
 }

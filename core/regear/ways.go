@@ -65,9 +65,9 @@ func (p *planner) next(out *Plan) {
 			}
 		}
 		if n.Best == out.Advice.Candidate {
-			n.Text = fmt.Sprintf("The same gears stay right: %s %% against stock.", say.Signed(n.Recommended, 1))
+			n.Text = sameStays(n)
 		} else {
-			n.Text = fmt.Sprintf("That tire would ask for %s; the recommended gears are %s %% against stock on it.", n.BestName, say.Signed(n.Recommended, 1))
+			n.Text = tireAsks(n)
 		}
 		out.Next = append(out.Next, n)
 	}
@@ -110,7 +110,7 @@ func (p *planner) reverse(out *Plan) {
 		}
 		mm := c.ratio.Mul(p.stockMM).Div(p.stockRatio)
 		r := Reverse{Candidate: id, Name: c.Name, RollingMM: mm, AboutMM: say.Round(mm.Float()/tire.RadialFactor, 1), Tires: []Suits{},
-			Formula: fmt.Sprintf("%s mm × %s ÷ %s = %s mm", p.stockMM.Short(1), c.ratio.Short(4), p.stockRatio.Short(4), mm.Short(1))}
+			Formula: p.reverseFormula(c, mm)}
 		v := out.variant(c.Variant)
 		for _, t := range p.q.Shop.Tires {
 			a, err := tire.Work(t.Tire)
@@ -141,7 +141,7 @@ func (p *planner) mass(out *Plan) {
 	}
 	n := math.Max(4, float64(len(p.doc.WithA(driveline.RoadWheel))))
 	m := &Mass{ExtraKG: say.Round(n*(b-a), 1), ActsLike: say.Round(n*(b-a)*(1+spinFactor), 1)}
-	m.Formula = fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass sits at its tread; 0.6 to 0.9 is usual)", say.Trim(n, 0), say.Trim(b, 1), say.Trim(a, 1), say.Trim(spinFactor, 2))
+	m.Formula = massFormula(n, b, a)
 	if p.vehicleMass > 0 {
 		m.Percent = say.Round(m.ActsLike/p.vehicleMass*100, 2)
 	}
@@ -166,7 +166,7 @@ func (p *planner) factory(out *Plan) {
 		x := FactoryPoint{Factory: f, RollingMM: a.RollingMM}
 		x.Equals = f.Ratio.Mul(p.newMM).Div(a.RollingMM)
 		x.Against = say.Round((f.Ratio.Mul(p.stockMM).Div(a.RollingMM).Div(p.stockRatio).Float()-1)*100, 4)
-		x.Text = fmt.Sprintf("%s: %s on %s pulls like %s on the new tire.", f.Name, f.Ratio.Decimal(2), a.Marking.Text, x.Equals.Decimal(2))
+		x.Text = factoryText(f, a, x)
 		out.Factory = append(out.Factory, x)
 	}
 }
@@ -198,7 +198,7 @@ func (p *planner) lowSets(out *Plan) {
 			n := s.Price.Number
 			o.Price = &n
 		}
-		o.Text = fmt.Sprintf("Low range %s instead of %s: crawls at %s with the axle left alone; nothing changes in high range.", s.Ratio.Decimal(2), now.Decimal(2), p.speed(o.CrawlKMH, 2))
+		o.Text = p.lowSetText(s, now, o)
 		out.LowSets = append(out.LowSets, o)
 	}
 	sort.SliceStable(out.LowSets, func(i, k int) bool { return out.LowSets[i].Ratio.Cmp(out.LowSets[k].Ratio) < 0 })
@@ -230,8 +230,7 @@ func (p *planner) highSets(out *Plan) {
 			n := s.Price.Number
 			o.Price = &n
 		}
-		o.Text = fmt.Sprintf("High range %s instead of %s: both axles act %s %% %s than stock at once and no axle is opened. Low stays what it is only where its gears have a way of their own; the gears' width must fit the case.",
-			s.Ratio.Decimal(2), now.Decimal(2), say.Trim(math.Abs(o.Against), 1), longer(o.Against))
+		o.Text = highSetText(s, now, o)
 		out.HighSets = append(out.HighSets, o)
 	}
 	sort.SliceStable(out.HighSets, func(i, k int) bool { return math.Abs(out.HighSets[i].Against) < math.Abs(out.HighSets[k].Against) })

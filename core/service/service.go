@@ -352,7 +352,7 @@ func (w *work) due(r *Rule, p Part) {
 	}
 	if from == nil {
 		d.State = Unknown
-		d.Words = fmt.Sprintf("%s; write down when it was done last", r.interval())
+		d.Words = writeDown(r)
 		w.a.Due = append(w.a.Due, d)
 		return
 	}
@@ -362,7 +362,7 @@ func (w *work) due(r *Rule, p Part) {
 	}
 	if d.By == "" {
 		d.State = Unknown
-		d.Words = fmt.Sprintf("last %s; %s, and its meter was never read since", say.Day(*from), r.interval())
+		d.Words = neverRead(from, r)
 	} else {
 		d.Words += "; " + r.interval()
 	}
@@ -395,9 +395,9 @@ func (w *work) byCount(c int, r *Rule, d *Due, from time.Time) {
 	if w.rate[c] > 0 {
 		on = w.q.Today.Add(time.Duration(math.Min(math.Max(left/w.rate[c], -36500), 36500) * 24 * float64(time.Hour)))
 	}
-	words := fmt.Sprintf("at %s %s", say.Trim(then+every, 0), counters[c].unit)
+	words := atCount(then, every, c)
 	if !on.IsZero() {
-		words += fmt.Sprintf(", about %s at %s %s a day", say.Day(on), say.Trim(w.rate[c], 1), counters[c].unit)
+		words += w.aboutDay(on, c)
 	}
 	days := math.Inf(1)
 	if !on.IsZero() {
@@ -442,25 +442,4 @@ func addMonths(t time.Time, months float64) time.Time {
 		out = out.AddDate(0, 0, -out.Day())
 	}
 	return out.Add(time.Duration((months - float64(whole)) * 30 * 24 * float64(time.Hour)))
-}
-
-// interval is a rule in words: "every 100 h or 12 months".
-func (r *Rule) interval() string {
-	words := ""
-	for _, x := range []struct {
-		v    float64
-		unit string
-	}{{r.Hours, "h"}, {r.KM, "km"}, {r.Sessions, "sessions"}, {r.Months, "months"}} {
-		if x.v == 0 {
-			continue
-		}
-		if words != "" {
-			words += " or "
-		}
-		words += say.Trim(x.v, 1) + " " + x.unit
-	}
-	if r.After != "" {
-		return words + " after " + r.After
-	}
-	return "every " + words
 }

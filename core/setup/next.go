@@ -2,13 +2,10 @@ package setup
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
 	"strings"
 
-	"zorvel/core/backlash"
-	"zorvel/core/belief"
 	"zorvel/core/say"
 	"zorvel/core/shim"
 )
@@ -91,19 +88,11 @@ func (q *Axle) aimAt(h house, t read, band *Band, depthOff *float64) aim {
 		want -= math.Copysign(lean, *t.length)
 		want = math.Min(math.Max(want, a.low), a.hi)
 		if in && a.dy == 0 {
-			a.goodEdge = fmt.Sprintf("The pattern is toward the %s. Backlash is in range, so leave the ring gear; check the "+
-				"maker's chart.", end(*t.length))
+			a.goodEdge = towardEdge(t)
 		}
 	}
 	a.lash, a.needs = &want, !in || a.dy != 0
 	return a
-}
-
-func end(length float64) string {
-	if length < 0 {
-		return "small end (toe)"
-	}
-	return "big end (heel)"
 }
 
 // next finds the move: what the aim asks for, in pieces that are there.
@@ -117,8 +106,7 @@ func (q *Axle) next(h house, t read, a aim, box []shim.Shim) (*Move, error) {
 	if a.dy != 0 {
 		want := math.Max(0, t.pinion.MM+a.dy*q.inward())
 		if short := math.Abs(t.pinion.MM + a.dy*q.inward() - want); short > q.RepeatMM/2 {
-			m.depthShort = q.say("The pinion needs %s mm less shim and only %s mm is installed: %s mm is out of reach, so "+
-				"check for another pinion, bearing or housing first.", q.n(math.Abs(a.dy)), q.n(t.pinion.MM), q.n(short))
+			m.depthShort = q.depthShort(a, t, short)
 		}
 		c, used, err := q.stack("pinion", t.pinion, want, pool, box)
 		if err != nil {
@@ -126,8 +114,7 @@ func (q *Axle) next(h house, t read, a aim, box []shim.Shim) (*Move, error) {
 		}
 		if c == nil {
 			m.depthShort = strings.TrimSpace(m.depthShort + " " +
-				q.say("Leave the pinion: it would need %s mm of shims, %s mm is installed, and the box makes nothing closer.",
-					q.n(want), q.n(t.pinion.MM)))
+				q.leavePinion(want, t))
 		} else {
 			m.Changes = append(m.Changes, *c)
 			pool = used
@@ -174,7 +161,7 @@ func (q *Axle) change(place string, from, to float64, pieces []float64) Change {
 	if c.Pieces == nil {
 		c.Pieces = []float64{}
 	}
-	c.Text = q.say("%s %s → %s mm", place, q.n(from), q.n(to))
+	c.Text = q.placeChange(place, from, to)
 	if len(pieces) > 1 || len(pieces) == 1 && pieces[0] != to {
 		words := make([]string, len(pieces))
 		for i, p := range pieces {
@@ -200,7 +187,7 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []shim
 		room = t.right.MM
 	}
 	if over := math.Abs(ideal) - room; over > q.RepeatMM {
-		m.Short = strings.TrimSpace(m.Short + " " + q.say("The ring should go %s mm %s, and the shims of that side are only %s mm: %s mm of it is out of reach.", q.n(math.Abs(ideal)), away(ideal), q.n(room), q.n(over)))
+		m.Short = strings.TrimSpace(m.Short + " " + q.ringShort(ideal, room, over))
 	}
 	ideal = math.Copysign(math.Min(math.Abs(ideal), room), ideal)
 	at := func(dx float64) (left, right float64) { return t.left.MM - q.away()*dx, t.right.MM + q.away()*dx }
@@ -231,8 +218,7 @@ func (q *Axle) carrier(m *Move, h house, t read, after *read, a aim, pool []shim
 	l, r := at(ideal)
 	if slope*math.Abs(ideal) >= q.RepeatMM {
 		m.Short = strings.TrimSpace(m.Short +
-			q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: it needs left %s and right %s mm.",
-				q.n(math.Abs(ideal)), away(ideal), q.n(l), q.n(r)))
+			q.noPieces(ideal, l, r))
 	}
 }
 
@@ -261,44 +247,4 @@ func away(dx float64) string {
 func (q *Axle) put(m *Move, t read, after *read, left, right float64, lp, rp []float64) {
 	m.Changes = append(m.Changes, q.change("left", t.left.MM, left, lp), q.change("right", t.right.MM, right, rp))
 	after.x = q.away() * (right - left) / 2
-}
-
-// foretell says what the move brings.
-func (m *Move) foretell(q *Axle, h house, t, after read) {
-	expect := func(n belief.Normal, row []float64, noise float64) *Expect {
-		return &Expect{say.Round(n.At(row), 4), say.Round(2*math.Hypot(n.Spread(row), noise), 4)}
-	}
-	if t.lash != nil {
-		m.BacklashMM = expect(h.lash, h.lashRow(after.x, after.y), q.lashSigma(t))
-	}
-	if t.height != nil {
-		m.Height = expect(h.height, h.heightRow(after.y), spotSigma)
-		m.Length = expect(h.length, h.lengthRow(after.x), spotSigma)
-	}
-	if len(m.Changes) == 0 {
-		return
-	}
-	var head, parts []string
-	if m.PinionMM != 0 {
-		way := "in"
-		if m.PinionMM < 0 {
-			way = "out"
-		}
-		head = append(head, q.say("the pinion %s mm %s", q.n(math.Abs(m.PinionMM)), way))
-		parts = append(parts, q.depthWords(m))
-	}
-	if k := len(m.Changes); k >= 2 {
-		l, r := m.Changes[k-2], m.Changes[k-1]
-		head = append(head, q.say("the ring gear %s mm %s", q.n(math.Abs(m.RingMM)), away(m.RingMM)))
-		parts = append(parts, q.carrierWords(m, l, r))
-	}
-	m.Head = "Move " + strings.Join(head, " and ") + "."
-	if e := m.BacklashMM; e != nil {
-		parts = append(parts, q.say("Backlash then %s ± %s mm.", q.n(math.Max(0, e.Value)), q.n(e.Spread)))
-		if e.Value < backlash.LeastUsual {
-			parts = append(parts, q.say("That is less than gears usually have (%s mm): warm, with oil, they bind and burn. "+
-				"Look at the limits' unit before you fit it.", q.n(backlash.LeastUsual)))
-		}
-	}
-	m.Text = m.Head + " " + strings.Join(parts, " ")
 }

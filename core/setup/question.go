@@ -1,13 +1,7 @@
 package setup
 
 import (
-	"fmt"
-	"math"
-	"strings"
-
 	"zorvel/core/fault"
-	"zorvel/core/say"
-	"zorvel/core/typed"
 )
 
 // Question asks one or several things of a set-up at once.
@@ -79,54 +73,4 @@ func part[Q, A any](asked *bool, q *Q, a **A, at string, work func(Q) (*A, error
 		return
 	}
 	*a = out
-}
-
-// Title says in a line what the answer came to, for a record.
-func (a *Answer) Title() string {
-	switch {
-	case a.Axle != nil:
-		return fmt.Sprintf("Set-up, trial %d: %s", len(a.Axle.Results), a.Axle.short())
-	case a.Swap != nil:
-		return "Pinion swapped: " + a.Swap.Sentence
-	case a.Rigid != nil:
-		return "Rigid stack: " + a.Rigid.Sentence
-	case a.Turned != nil:
-		return "Carrier turned: " + a.Turned.Sentence
-	case a.Side != nil:
-		words := make([]string, len(a.Side.Sides))
-		for i, x := range a.Side.Sides {
-			words[i] = x.Sentence
-		}
-		return "Side gears. " + strings.Join(words, " ")
-	case a.Slip != nil:
-		return "Limited slip: " + a.Slip.Sentence
-	case a.Runout != nil:
-		return "Gear on its bearing: " + a.Runout.Sentence
-	case a.Sheet != nil:
-		return "Maker's sheet: " + say.Count(len(a.Sheet.Figures), "figure") + " read"
-	}
-	return ""
-}
-
-// short is the sentence without its stacks.
-func (v *Verdict) short() string {
-	if v.State != StateMove || v.Next == nil {
-		return v.Sentence
-	}
-	q := Axle{Unit: map[bool]string{true: typed.Inches}[v.inches]}
-	var parts []string
-	if m := v.Next.PinionMM; m != 0 {
-		parts = append(parts, q.say("pinion %s mm %s", q.n(math.Abs(m)), map[bool]string{true: "in", false: "out"}[m > 0]))
-	}
-	if m := v.Next.RingMM; m != 0 {
-		parts = append(parts, q.say("ring %s mm %s", q.n(math.Abs(m)), away(m)))
-	}
-	if len(v.Next.Preload) > 0 {
-		parts = append(parts, "preload to be set")
-	}
-	next := "next: " + strings.Join(parts, ", ")
-	if b := v.Results[len(v.Results)-1].Backlash; b != nil {
-		return q.say("backlash %s mm; ", q.n(b.MeanMM)) + next
-	}
-	return next
 }

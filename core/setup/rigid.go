@@ -1,7 +1,6 @@
 package setup
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
@@ -108,21 +107,6 @@ func rigidTorque(text, field string, errs *fault.Errors) *Torque {
 		errs.Add(field, "%s", problem)
 	}
 	return &t
-}
-
-// compare holds the rotating torques against each other; a tenth is what a
-// scale and a hand repeat to.
-func (a *Stacked) compare(before, after Torque) {
-	switch diff := after.NM - before.NM; {
-	case math.Abs(diff) <= math.Max(0.1*before.NM, 0.05):
-		a.Preload = fmt.Sprintf("Rotating torque %s N·m before and %s after: the preload is untouched.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
-	case diff < 0:
-		a.Spoiled = true
-		a.Preload = fmt.Sprintf("Rotating torque fell from %s to %s N·m: the stack is thicker than the gap and takes the preload away. Out with it; measure the gap again.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
-	default:
-		a.Preload = fmt.Sprintf("Rotating torque rose from %s to %s N·m: this stack can't do that. Look at the nut, the seal and the order of the parts.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
-		a.Spoiled = true
-	}
 }
 
 func order(ledge bool) []string {

@@ -121,7 +121,7 @@ func readSheet(list []Figure, at string, errs *fault.Errors) sheet {
 		switch {
 		case s.left[b.Figure] != "":
 		case twice && (was.Low != b.Low || was.High != b.High):
-			s.left[b.Figure] = fmt.Sprintf("%s is given twice: %s (%s) and %s (%s). Which one holds for this axle?", b.Name, was.words(), was.From, b.words(), b.From)
+			s.left[b.Figure] = givenTwice(b, was)
 			s.asks = append(s.asks, s.left[b.Figure])
 			delete(s.bands, b.Figure)
 		default:
@@ -130,18 +130,18 @@ func readSheet(list []Figure, at string, errs *fault.Errors) sheet {
 	}
 	if b, ok := s.bands[FigureBacklash]; ok {
 		if d, ok := s.bands[FigureDifference]; ok && d.High > b.High {
-			s.asks = append(s.asks, fmt.Sprintf("The difference between places may be %s, more than the backlash itself (%s): is one of the two in another unit?", d.words(), b.words()))
+			s.asks = append(s.asks, differenceTooLarge(d, b))
 			s.left[FigureDifference] = "it is more than the backlash itself"
 			delete(s.bands, FigureDifference)
 		}
 		if b.High > 1 {
-			s.asks = append(s.asks, fmt.Sprintf("A backlash of %s is far more than axles have: is the unit right?", b.words()))
+			s.asks = append(s.asks, backlashTooLarge(b))
 		}
 	}
 	for _, of := range [][2]string{{FigurePinionNew, FigureTotalNew}, {FigurePinionUsed, FigureTotalUsed}} {
 		p, ok1 := s.bands[of[0]]
 		if t, ok2 := s.bands[of[1]]; ok1 && ok2 && t.High < p.Low {
-			s.asks = append(s.asks, fmt.Sprintf("The total rotating torque (%s) is less than the pinion's alone (%s): are the two swapped?", t.words(), p.words()))
+			s.asks = append(s.asks, torqueSwapped(t, p))
 		}
 	}
 	return s

@@ -1,10 +1,8 @@
 package setup
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/say"
@@ -101,7 +99,7 @@ func SwapPinion(q Swap) (*Swapped, error) {
 	}
 	a := &Swapped{Ways: []Way{}, Asks: []string{}}
 	if !known {
-		a.Asks = append(a.Asks, fmt.Sprintf("Marks of %s and %s: in hundredths of a millimeter or thousandths of an inch? They differ by 2.54.", strings.TrimSpace(q.OldMark), strings.TrimSpace(q.NewMark)))
+		a.Asks = append(a.Asks, markUnit(q))
 		a.Sentence = "Say what unit the marks are in; the manual has it."
 		return a, nil
 	}

@@ -331,17 +331,16 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 	}
 	m.Preload = preload
 	if a.capped {
-		v.More = append(v.More, fmt.Sprintf("By the figures it would be more than %s mm; not more at once.", say.Trim(mostMove, 1)))
+		v.More = append(v.More, notMoreAtOnce())
 	}
 	if a.goodEdge != "" {
 		v.More = append(v.More, a.goodEdge)
 	}
 	if o := t.lash; o != nil && o.OddPlace > 0 {
-		v.More = append(v.More, q.say("Place %d is off by %s mm from the rest: read it again, and look for a burr or a "+
-			"chip there.", o.OddPlace, q.signed(o.OddMM)))
+		v.More = append(v.More, q.placeOff(o))
 	}
 	if o := t.lash; o != nil && o.Once != nil && o.Once.Seen && state(FigureDifference) != "high" {
-		v.More = append(v.More, q.say("Once per turn the backlash swings %s ± %s mm, most at %s°.", q.n(2*o.Once.AmplitudeMM), q.n(4*o.Once.SigmaMM), say.Trim(o.Once.AtDeg, 0)))
+		v.More = append(v.More, q.swings(o))
 	}
 	if t.lash != nil && t.lash.LeastMM <= q.RepeatMM {
 		v.More = append(v.More, "No play at all at some place: warm, with oil, it binds and breaks. Never run it so.")
@@ -366,25 +365,11 @@ func (q *Axle) decide(v *Verdict, s sheet, h house, t read, r *Result, d doubt, 
 		v.State, v.Sentence = StateAsk, "Measure the backlash: three places at least, better eight."
 	case t.height == nil:
 		v.State, v.Sentence = StateAsk,
-			q.say("Backlash %s mm is within its range. Check the pattern before you call it good.", q.n(t.lash.MeanMM))
+			q.checkPattern(t)
 	default:
 		q.good(v, s, h, t, m, band, state)
 	}
 	return nil
-}
-
-// otherSize asks about limits or readings that are probably in another unit.
-func (q *Axle) otherSize(t read, band Band, hasBand bool) string {
-	if !hasBand || q.Trials[len(q.Trials)-1].Sure {
-		return ""
-	}
-	if ask := backlash.AskLimits(band.Low, band.High); ask != "" {
-		return ask
-	}
-	if t.lash != nil {
-		return backlash.AskReading(t.lash.MeanMM, band.Low, band.High)
-	}
-	return ""
 }
 
 // good says that it is done, or what ends it otherwise.
@@ -400,11 +385,10 @@ func (q *Axle) good(v *Verdict, s sheet, h house, t read, m *Move, band Band, st
 	}
 	if state(FigureBacklash) == "in" {
 		v.State = StateGood
-		v.Sentence = q.say("Good: backlash %s mm, everywhere within %s, %s%s.", q.n(t.lash.MeanMM), q.band(band), pattern, fine)
+		v.Sentence = q.goodSentence(t, band, pattern, fine)
 	} else {
 		v.State = StateAsk
-		v.Sentence = fmt.Sprintf("Over all trials the mean is well within %s, but not every place is. Read the places "+
-			"again, with the ring gear pushed the same way each time; what is left is runout.", q.band(band))
+		v.Sentence = q.meanOnly(band)
 	}
 	var left []string
 	for _, c := range v.Checks {

@@ -99,7 +99,7 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 	if e.Drive > 0 {
 		a.Formula = fmt.Sprintf("%d pulses a turn × %s shaft turns per km × %d ÷ %d = %s pulses per km", e.Reluctor, s.PerMeter.Mul(exact.Int(1000)).Short(2), e.Drive, e.Driven, a.PulsesPerKM.Short(1))
 	}
-	a.Text = fmt.Sprintf("Calibrate to %s pulses per %s.", a.New.Short(1), e.Per)
+	a.Text = calibrateText(a, e)
 	if e.Calibrated.Sign() > 0 {
 		f := e.Calibrated.Div(a.New)
 		err := f.Inv().Sub(one)
@@ -108,11 +108,11 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 		a.Formula += fmt.Sprintf("; factor %s ÷ %s = %s", e.Calibrated.Short(1), a.New.Short(1), f.Short(5))
 		switch {
 		case err.Sign() < 0:
-			a.Text += fmt.Sprintf(" Set to %s now, it reads %s %% low.", e.Calibrated.Short(1), say.Trim(-pct, 2))
+			a.Text += setLow(e, pct)
 		case err.Sign() > 0:
-			a.Text += fmt.Sprintf(" Set to %s now, it reads %s %% high.", e.Calibrated.Short(1), say.Trim(pct, 2))
+			a.Text += setHigh(e, pct)
 		default:
-			a.Text = fmt.Sprintf("The calibration of %s pulses per %s is right.", a.New.Short(1), e.Per)
+			a.Text = calibrationRight(a, e)
 		}
 	}
 	if e.Tool != nil {
@@ -123,13 +123,6 @@ func Pulses(s Shaft, e Electronic) (*ElectronicAnswer, error) {
 			"unit knows the range.", s.Low.Div(s.PerMeter).Short(2))
 	}
 	return a, nil
-}
-
-func highBy(pct float64) string {
-	if pct < 0.005 {
-		return "true"
-	}
-	return "reads " + say.Trim(pct, 2) + " % high"
 }
 
 func (t *Tool) check(errs *fault.Errors) {
@@ -180,7 +173,7 @@ func (t *Tool) entries(s Shaft) []ToolEntry {
 				continue
 			}
 			pct := say.Round(err.Float()*100, 4)
-			out = append(out, ToolEntry{r.Number, size, pct, fmt.Sprintf("ratio %s, tire %s %s: %s", r.Short(3), size.Short(2), t.Unit, highBy(pct))})
+			out = append(out, ToolEntry{r.Number, size, pct, t.entryText(r, size, pct)})
 			break // a greater size reads higher still
 		}
 	}

@@ -311,11 +311,11 @@ func Gears(s Shaft, m Mechanical) (*MechanicalAnswer, error) {
 			"times too high.", s.Low.Div(s.PerMeter).Short(2)))
 	}
 	if s.Spread > 0 && s.byTire() {
-		a.Notes = append(a.Notes, fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire out loaded, or check on the road.", say.Trim(s.Spread, 1)))
+		a.Notes = append(a.Notes, tireSpreadNote(s))
 	}
 	for _, h := range m.Housings {
 		if h.MarkedTo > 0 && (h.MarkedTo < h.TakesTo || h.MarkedFrom > h.TakesFrom) {
-			a.Notes = append(a.Notes, fmt.Sprintf("Housing %s is marked %d to %d and takes %d to %d teeth.", h.Name, h.MarkedFrom, h.MarkedTo, h.TakesFrom, h.TakesTo))
+			a.Notes = append(a.Notes, housingNote(h))
 		}
 	}
 	colored := false
@@ -384,26 +384,6 @@ func (m *Mechanical) cell(s Shaft, perMile, constant exact.Number, drive, driven
 	return c
 }
 
-// markOf sorts an error into the marks; the sign is exact.
-func markOf(e exact.Number) (string, string) {
-	pct := e.Float() * 100
-	size := say.Trim(math.Abs(pct), 2) + " %"
-	if pct != 0 && math.Abs(pct) < 0.01 {
-		size = "under 0.01 %"
-	}
-	switch {
-	case e.Sign() < 0:
-		return MarkLow, "reads " + size + " low: not road legal in most places"
-	case e.IsZero():
-		return MarkGood, "true"
-	case pct <= goodTo:
-		return MarkGood, "reads " + size + " high"
-	case pct <= usableTo:
-		return MarkUsable, "reads " + size + " high, usable"
-	}
-	return MarkHigh, "reads " + size + " high: too much"
-}
-
 // pick chooses pairs that don't read low and that a housing holds.
 func (a *MechanicalAnswer) pick(m Mechanical, s Shaft) {
 	spread := s.Spread
@@ -430,8 +410,8 @@ func (a *MechanicalAnswer) pick(m Mechanical, s Shaft) {
 	choose("shelf", "The best of what is on the shelf.", func(c Cell) bool { return c.Shelf })
 	if len(a.Picks) > 0 && a.Picks[0].Which == "best" && a.Picks[0].Cell.Percent < spread {
 		choose("sure", map[bool]string{
-			true:  fmt.Sprintf("Does not read low even if the tire rolls %s %% farther than figured.", say.Trim(spread, 1)),
-			false: fmt.Sprintf("Does not read low even if the ratios are off by %s %%.", say.Trim(spread, 2)),
+			true:  notLowByTire(spread),
+			false: notLowByRatios(spread),
 		}[s.byTire()],
 			func(c Cell) bool { return c.Percent >= spread })
 	}
@@ -543,10 +523,10 @@ func (a *MechanicalAnswer) adapt(m Mechanical, constant exact.Number) {
 		near = a.Fitted
 	}
 	if best != nil {
-		best.Text = fmt.Sprintf("%d and %d teeth with %s (%s turns out per turn in) read %s %% high.", best.Drive, best.Driven, best.Name, best.Ratio.Short(4), say.Trim(best.Percent, 2))
+		best.Text = adapterText(best)
 		a.Adapters = append(a.Adapters, *best)
 	}
 	r := near.Error.Add(one).Inv()
 	a.Adapters = append(a.Adapters, AdapterPick{Drive: near.Drive, Driven: near.Driven, Ratio: r,
-		Text: fmt.Sprintf("With %d and %d teeth an adapter box of %s turns out per turn in would make it true; take the next ratio above, so that it doesn't read low.", near.Drive, near.Driven, r.Short(4))})
+		Text: adapterWanted(near, r)})
 }

@@ -104,8 +104,7 @@ func Work(q Request) (*Answer, error) {
 			return nil, err
 		}
 		if how != "" && a.same {
-			how += fmt.Sprintf(" The tire stays, so its size doesn't matter: this is figured with one that rolls %s m a turn.",
-				meters(anyTire).Short(0))
+			how += tireStays()
 		}
 		if how != "" {
 			a.Mechanical.Notes = append([]string{how}, a.Mechanical.Notes...)
@@ -231,7 +230,7 @@ func (a *Answer) shaft(q Request) error {
 				return fault.New("driveline", "the ratio of the %s isn't known: measure it first, then come back", say.Small(x.Name))
 			}
 		case "conflict":
-			a.Cautions = append(a.Cautions, fmt.Sprintf("The %s's %s is in conflict: readings at the bench disagree. Settle that before fitting anything.", strings.ToLower(x.Name), x.Ratio.Decimal(2)))
+			a.Cautions = append(a.Cautions, inConflict(x))
 		case "assumed":
 			a.Cautions = append(a.Cautions,
 				fmt.Sprintf("The %s's %s is assumed, not measured: every error here depends on it.", strings.ToLower(x.Name),

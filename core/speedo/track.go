@@ -141,7 +141,7 @@ func clean(fixes []Fix) *Track {
 	kept := make([]Fix, 0, len(fixes))
 	for i, f := range fixes {
 		if f.HDOP > maxHDOP {
-			drop(f, fmt.Sprintf("poor fix: dilution of precision %s", say.Trim(f.HDOP, 1)))
+			drop(f, poorFix(f))
 			continue
 		}
 		if math.Abs(f.Lat) < 1e-9 && math.Abs(f.Lon) < 1e-9 {
@@ -159,7 +159,7 @@ func clean(fixes []Fix) *Track {
 		d := Meters(last, f)
 		if !t.Timed {
 			if f.Segment == last.Segment && d > 5000 {
-				drop(f, fmt.Sprintf("jump of %s km", say.Trim(d/1000, 1)))
+				drop(f, jumped(d))
 				continue
 			}
 			kept = append(kept, f)
@@ -179,7 +179,7 @@ func clean(fixes []Fix) *Track {
 			continue
 		}
 		if d/dt*3.6 > maxKMH {
-			drop(f, fmt.Sprintf("jump: %s km/h (%s mph) from the fix before", say.Trim(d/dt*3.6, 0), say.Trim(d/dt*3.6/say.KMPerMile, 0)))
+			drop(f, tooFast(d, dt))
 			continue
 		}
 		if i+1 < len(fixes) && aside(last, f, fixes[i+1]) {
@@ -304,26 +304,6 @@ func (t *Track) plot() {
 		t.Samples = append(t.Samples, Sample{say.Round((t.steps[i].from+t.steps[k-1].to)/2, 1), say.Round(v, 2), say.Round(way, 1), t.steps[i].state})
 		i = k
 	}
-}
-
-func (t *Track) words() {
-	t.Text = fmt.Sprintf("%d of %d fixes used: %s km", t.Used, t.Fixes, say.Trim(t.Meters/1000, 3))
-	if t.Timed {
-		t.Text += fmt.Sprintf(" in %s min of driving", say.Trim(t.Moving/60, 1))
-	} else {
-		t.Text += "; the points carry no times, so pauses don't show"
-	}
-	if t.Paused > 0 {
-		t.Text += fmt.Sprintf(", %s min standing", say.Trim(t.Paused/60, 1))
-	}
-	if t.Gaps > 0 {
-		gaps := "gaps"
-		if t.Gaps == 1 {
-			gaps = "gap"
-		}
-		t.Text += fmt.Sprintf(", %d %s with %s m taken straight", t.Gaps, gaps, say.Trim(t.GapMeters, 0))
-	}
-	t.Text += "."
 }
 
 // seconds reads a time of the track: seconds from its start, or a date and

@@ -143,7 +143,7 @@ func Test(v Verify) (*Verified, error) {
 		for i, r := range v.Runs {
 			true_ := r.Meters / r.Seconds * 3.6
 			own := math.Hypot(needle/r.ShownKMH*100, reaction*math.Sqrt2/r.Seconds*100)
-			out.add(fmt.Sprintf("run %d: %s m in %s s", i+1, say.Trim(r.Meters, 1), say.Trim(r.Seconds, 2)), r.ShownKMH, true_, own, tapeError)
+			out.add(runName(i, r), r.ShownKMH, true_, own, tapeError)
 		}
 		out.Formula = "true speed = distance ÷ time × 3.6; error = shown ÷ true − 1"
 	case "odometer":
@@ -197,8 +197,7 @@ func (o *Verified) track(v Verify) error {
 				say.Trim(2*t.Noise, 1)))
 		}
 		if t.GapMeters > 0.02*t.Meters {
-			o.Notes = append(o.Notes, fmt.Sprintf("%s %% of the track is in gaps and was taken straight: the true distance "+
-				"may be longer, and then the speedometer reads lower than shown here.", say.Trim(t.GapMeters/t.Meters*100, 1)))
+			o.Notes = append(o.Notes, gapsNote(t))
 		}
 	}
 	for i, n := range v.Noted {
@@ -212,11 +211,11 @@ func (o *Verified) track(v Verify) error {
 		}
 		speed, steady, ok := t.speedAt(sec, notedWindow)
 		if !ok {
-			o.Notes = append(o.Notes, fmt.Sprintf("The speed noted at %s s falls into a gap or a pause and was left out.", say.Trim(sec, 0)))
+			o.Notes = append(o.Notes, leftOutNoted(sec))
 			continue
 		}
 		own := math.Hypot(math.Hypot(needle/n.ShownKMH*100, steady), t.Noise)
-		o.add(fmt.Sprintf("noted at %s s", say.Trim(sec, 0)), n.ShownKMH, speed, own, trackError)
+		o.add(notedName(sec), n.ShownKMH, speed, own, trackError)
 	}
 	if len(o.Checks) == 0 {
 		return fault.New("verify/noted", "none of the noted speeds is where the track is good; note speeds while driving steadily")
@@ -271,11 +270,11 @@ func (o *Verified) correct(v Verify) {
 	if v.Calib.Sign() > 0 && o.Level == "true" {
 		p := say.Round(v.Calib.Float(), 2)
 		o.Pulses = &p
-		o.Correction = fmt.Sprintf("The calibration of %s pulses per km stays: what is off is less than this check can tell.", v.Calib.Short(1))
+		o.Correction = calibrationStays(v)
 	} else if v.Calib.Sign() > 0 {
 		p := say.Round(v.Calib.Float()*k, 2)
 		o.Pulses = &p
-		o.Correction = fmt.Sprintf("New calibration: %s × %s = %s pulses per km.", v.Calib.Short(1), say.Trim(k, 4), say.Trim(p, 1))
+		o.Correction = newCalibration(v, k, p)
 	}
 	if v.Driven > 0 {
 		ideal := say.Round(float64(v.Driven)*k, 4)
@@ -290,15 +289,15 @@ func (o *Verified) correct(v Verify) {
 		o.IdealTeeth, o.Teeth = &ideal, &n
 		with := ""
 		if v.Drive > 0 {
-			with = fmt.Sprintf(" with the drive gear of %d", v.Drive)
+			with = withDrive(v)
 		}
 		switch {
 		case stays:
-			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: %s %% ± %s %% is less than the %s %% of one tooth.", v.Driven, say.Signed(o.Percent, 1), say.Trim(o.Sure, 1), say.Trim(tooth, 1))
+			o.Correction = o.drivenStays(v, tooth)
 		case n == v.Driven:
-			o.Correction = fmt.Sprintf("The driven gear of %d teeth stays: true would be %s.", v.Driven, say.Trim(ideal, 2))
+			o.Correction = drivenRight(v, ideal)
 		default:
-			o.Correction = fmt.Sprintf("Driven gear: %d × %s = %s teeth%s; %d is the next that doesn't read low (%s %%).", v.Driven, say.Trim(k, 4), say.Trim(ideal, 2), with, n, say.Signed((ideal/math.Max(1, float64(n))-1)*100, 1))
+			o.Correction = drivenNext(v, k, ideal, with, n)
 		}
 	}
 	if v.Economy > 0 {
@@ -322,15 +321,6 @@ type Rule struct {
 	Rule  string `json:"rule"`
 }
 
-// Rules lists common tolerances. They are a reference; local rules decide.
-func Rules() []Rule {
-	return []Rule{
-		{"UN Regulation 39 and the rules made after it", "Never below the true speed; at most 10 % of it plus 4 km/h above."},
-		{"Rules with limits both ways, as for commercial trucks in some countries", "Within 8 km/h (5 mph) at 80 km/h (50 mph)."},
-		{"Odometer", "Often 4 % either way; changing what it counted before is an offense in most places. Write the correction down instead."},
-	}
-}
-
 // Allowed is the range of shown speeds at a true one under UN Regulation 39:
 // 0 ≤ shown − true ≤ true ÷ 10 + 4 km/h.
 func Allowed(trueKMH float64) (from, to float64) { return trueKMH, trueKMH*1.1 + 4 }
@@ -339,34 +329,6 @@ func Allowed(trueKMH float64) (from, to float64) { return trueKMH, trueKMH*1.1 +
 type FitStep struct {
 	Do      string `json:"do"`
 	Caution string `json:"caution,omitempty"`
-}
-
-// Fitting lists the steps; drive says that the gear inside is changed too.
-func Fitting(drive bool) []FitStep {
-	s := []FitStep{
-		{"Stand the vehicle level, engine off, key out, wheels chocked. Clean around the housing.",
-			"With the transmission in neutral and the brake off it rolls. Jack stands on rated points, never only a jack."},
-		{"Mark the housing's clock position, then remove screw and bracket and pull the housing straight out.",
-			"Oil may follow: have a tray ready; it may be hot."},
-	}
-	if drive {
-		s = append(s,
-			FitStep{"Open the rear housing as the maker's manual says. Take the clip off and slide the drive gear off the shaft.", "Heavy parts: jack and cradle. Clips fly: eye protection."},
-			FitStep{"Slide the new drive gear on and seat its clip in the right hole. Where slot and teeth are symmetrical it goes on either way round.", "The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
-	}
-	s = append(s,
-		FitStep{"Count the new driven gear: lay it on its side and count where each spiral ends on the face.", "Don't go by color."},
-		FitStep{"Put the seal on the part that carries it, grease it, and the O-ring too.", "A seal on the wrong part leaks into the cable and up to the instrument."},
-		FitStep{"Put gear and housing in; turn an eccentric housing to the clock position for this tooth range.", "The wrong position meshes too deep or too loose."},
-		FitStep{"Turn the shaft by hand and see the driven gear turn; then fit bracket and screw at the manual's torque.", "Nobody in the line of a turning wheel or shaft."},
-	)
-	if drive {
-		s = append(s,
-			FitStep{"Close the rear housing: clean faces, new gasket; its seal sits on the housing, flush all around and greased.", "A seal that isn't flush is pinched and leaks at once."},
-			FitStep{"Fit shaft and flange, pull the bolts crosswise at the manual's torque, and turn the shaft again: it " +
-				"turns freely and the driven gear turns with it.", "Heavy parts: jack and cradle."})
-	}
-	return append(s, FitStep{"Fill up the oil that was lost. Check on the road or with a stopwatch.", ""})
 }
 
 func sortFloats(f []float64) []float64 { sort.Float64s(f); return f }

@@ -1,6 +1,8 @@
 // What computes or decides in the browser, for the tests: bundled into one script and
 // tried with tables of cases in e2e/modules_test.go. Not part of the program.
 
+export { blocking } from "../src/api/blocking";
+export { Refused } from "../src/api/client";
 export * as queue from "../src/app/queue";
 export * as changegear from "../src/benches/changegear/model";
 export * as driveline from "../src/benches/driveline/model";

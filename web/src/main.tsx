@@ -14,7 +14,7 @@ import "./app/bands.css";
 import "./drawing/strokes.css";
 import "./app/states.css";
 import "./app/start.css";
-import "./benches/identify/verdict.css";
+import "./drawing/ratioRule.css";
 import "./units/history.css";
 import "./machine/drawn.css";
 import "./app/figures.css";

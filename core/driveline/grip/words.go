@@ -1,5 +1,7 @@
 package grip
 
+// What the answers say. A change of wording is a change here and nowhere else.
+
 import (
 	"fmt"
 	"math"

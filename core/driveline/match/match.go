@@ -157,20 +157,6 @@ func perMeter(m *driveline.Machine, port string) turnsOf {
 	return below
 }
 
-// sideName says which axles hang on an output.
-func sideName(d *driveline.Document, port string) string {
-	var axles []string
-	for _, p := range d.Below(port) {
-		if p.Has(driveline.FinalDrive) {
-			axles = append(axles, say.Small(p.Called()))
-		}
-	}
-	if len(axles) == 0 {
-		return "open end"
-	}
-	return strings.Join(axles, " with ")
-}
-
 // compare compares both sides of a part.
 func compare(m *driveline.Machine, p *driveline.Part, split *driveline.Between) *Match {
 	out := &Match{Part: p.ID, Level: "unknown", Type: split.Type, ends: split.Ends}
@@ -195,7 +181,7 @@ func compare(m *driveline.Machine, p *driveline.Part, split *driveline.Between) 
 				list = append(list, x)
 			}
 		}
-		out.Verdict = fmt.Sprintf("Not known yet whether %s match.", out.ends)
+		out.Verdict = notKnown(out)
 		out.Formula = "not known: " + strings.Join(list, ", ")
 		out.Do = "Measure: " + strings.Join(list, ", ") + "."
 		return out
@@ -252,11 +238,11 @@ func (out *Match) judge(a, bb exact.Number) {
 	switch {
 	case mis.IsZero():
 		out.Level = "match"
-		out.Verdict = fmt.Sprintf("Exact match: %s turn alike per meter.", ends)
+		out.Verdict = exactMatch(ends)
 		out.Do = "Change one end, change the other."
 	case kind == "part_time":
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry pavement.", say.Capital(ends), size)
+		out.Verdict = lockedApart(ends, size)
 		out.Do = "Practice varies between \"must match\" and \"within one percent\". Lock in the front on loose ground only."
 		if abs > 1 {
 			out.Level = "wrong"
@@ -264,16 +250,15 @@ func (out *Match) judge(a, bb exact.Number) {
 		}
 	case kind == "solid" && abs <= equalTires+1e-9:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: less than equal tires differ by wear and pressure (± %s %%).", say.Capital(ends), size, say.Trim(equalTires, 1))
+		out.Verdict = solidTolerated(ends, size)
 		out.Do = "Leave the gears. Keep tires of one make, wear and pressure at both ends."
 	case kind == "solid":
 		out.Level = "wrong"
-		out.Verdict = fmt.Sprintf("%s %s apart with nothing between that could give: it must match.", say.Capital(ends), size)
+		out.Verdict = solidWrong(ends, size)
 		out.Do = "Use the same pair and the same tires at both ends."
 	default:
 		out.Level = "tolerated"
-		out.Verdict = fmt.Sprintf("%s %s apart: the differential between takes it and works constantly, %s rpm at 80 "+
-			"km/h (50 mph).", say.Capital(ends), size, say.Trim(rub, 1))
+		out.Verdict = centerWorks(ends, size, rub)
 		out.Do = "Some makers build several percent in. Count the case's own front and rear outputs before blaming the axles."
 		if abs > 1 {
 			out.Level = "caution"

@@ -396,14 +396,6 @@ func (w *work) own() error {
 	return errs.Err()
 }
 
-func (w *work) some() string {
-	var out []string
-	for _, s := range w.places[:min(6, len(w.places))] {
-		out = append(out, s.ID)
-	}
-	return "for one: " + strings.Join(out, ", ")
-}
-
 // factorsOf is how much of each place's play shows at the shaft that is turned.
 func (w *work) factorsOf(m *driveline.Machine) ([]float64, bool, error) {
 	c, err := network.Compile(m.Net)
@@ -429,8 +421,7 @@ func (w *work) factorsOf(m *driveline.Machine) ([]float64, bool, error) {
 	}
 	for _, u := range m.Unknowns {
 		if rock.Bounded && rock.Factor[u.Element] != 0 {
-			ask := fmt.Sprintf("The ratio of the %s is not known, and the play passes through it: this answer is "+
-				"only a placeholder. Enter or measure it first.", say.Small(u.Part.Called()))
+			ask := askRatio(u)
 			if !slices.Contains(w.answer.Asks, ask) {
 				w.answer.Asks = append(w.answer.Asks, ask)
 			}

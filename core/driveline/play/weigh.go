@@ -2,8 +2,6 @@ package play
 
 import (
 	"cmp"
-	"fmt"
-	"maps"
 	"math"
 	"slices"
 
@@ -79,45 +77,6 @@ func (w *work) loose() bool {
 	return false
 }
 
-func (w *work) say() {
-	a := w.answer
-	for k := range a.Measured {
-		w.one(&a.Measured[k], w.factors[k], w.repeat[k])
-	}
-	last := &a.Measured[len(a.Measured)-1]
-	f := w.factors[len(w.factors)-1]
-	sum := 0.0
-	byPart := map[string]float64{}
-	for i, s := range w.places {
-		byPart[s.Part] += f[i] * s.Likely
-		sum += f[i] * s.Likely
-	}
-	if sum > 0 {
-		for id, v := range byPart {
-			if v > 0 {
-				a.Parts[id] = say.Round(v/sum, 4)
-			}
-		}
-	}
-	a.Sentence = last.Text
-	if told := w.backward(); told != "" {
-		a.Asks = append(a.Asks, told)
-		a.Sentence = told + " " + a.Sentence
-	}
-	if last.TwoWays {
-		a.Sentence += " It is held from both sides, and only the tighter one shows: neutral, or the wheels lifted, measures the other side alone."
-	} else if last.Bounded && last.Degrees != nil && last.State == "more" {
-		a.Sentence += " " + w.where(byPart, sum)
-	}
-	if last.Bounded && !last.TwoWays {
-		w.next(last, f)
-	}
-	for _, o := range w.q.Suppose {
-		k := slices.IndexFunc(w.places, func(s source) bool { return s.ID == o.Place })
-		a.Supposed = append(a.Supposed, fmt.Sprintf("%s° at the %s shows as %s° at the %s.", say.Trim(o.Degrees, 2), w.places[k].Name, say.Trim(o.Degrees*f[k], 2), last.Name))
-	}
-}
-
 // backward names a measurement that shows more than another whose holds leave more
 // play to be seen: that can't be.
 func (w *work) backward() string {
@@ -135,8 +94,7 @@ func (w *work) backward() string {
 				less = less || w.factors[i][p] < w.factors[k][p]-1e-9
 			}
 			if less && *nearer.Degrees > *farther.Degrees+2*math.Hypot(w.repeat[i], w.repeat[k]) {
-				return fmt.Sprintf("Measurement %d can't be: with more held the %s can't show more play (%s°) than with less held (%s° in measurement %d). Measure both again, from stop to stop.",
-					i+1, nearer.Name, say.Trim(*nearer.Degrees, 1), say.Trim(*farther.Degrees, 1), k+1)
+				return moreHeld(i, nearer, farther, k)
 			}
 		}
 	}
@@ -147,8 +105,7 @@ func (w *work) backward() string {
 func (w *work) one(out *RockedOut, f []float64, repeat float64) {
 	if !out.Bounded {
 		out.State = "free"
-		out.Text = fmt.Sprintf("The %s turns freely as set: nothing stops it, so there is no play to measure. Hold what "+
-			"it drives: both wheels, or a gear and the engine.", out.Name)
+		out.Text = turnsFreely(out)
 		return
 	}
 	usual, sigma := w.budget(f)
@@ -159,9 +116,9 @@ func (w *work) one(out *RockedOut, f []float64, repeat float64) {
 		}
 	}
 	slices.SortStableFunc(out.Shares, func(x, y Share) int { return cmp.Compare(y.Likely, x.Likely) })
-	band := fmt.Sprintf("usual here is about %s° (%s to %s°)", say.Trim(usual, 1), say.Trim(math.Max(0, usual-2*sigma), 1), say.Trim(usual+2*sigma, 1))
+	band := usualBand(usual, sigma)
 	if out.Degrees == nil {
-		out.State, out.Text = "not_measured", fmt.Sprintf("At the %s: %s.", out.Name, band)
+		out.State, out.Text = "not_measured", usualAt(out, band)
 		return
 	}
 	d := *out.Degrees
@@ -169,49 +126,14 @@ func (w *work) one(out *RockedOut, f []float64, repeat float64) {
 	switch {
 	case d > usual+edge:
 		out.State = "more"
-		out.Text = fmt.Sprintf("%s° at the %s is more than usual; %s.", say.Trim(d, 1), out.Name, band)
+		out.Text = moreThanUsual(d, out, band)
 	case d < usual-edge:
 		out.State = "less"
-		out.Text = fmt.Sprintf("%s° at the %s is less than usual (%s): is something else held, or bound?", say.Trim(d, 1), out.Name, band)
+		out.Text = lessThanUsual(d, out, band)
 	default:
 		out.State = "usual"
-		out.Text = fmt.Sprintf("%s° at the %s is as usual; %s.", say.Trim(d, 1), out.Name, band)
+		out.Text = asUsual(d, out, band)
 	}
-}
-
-// where names the part that most of the surplus sits in, if the measurements
-// tell; else it says that they don't.
-func (w *work) where(byPart map[string]float64, sum float64) string {
-	best, share := "", 0.0
-	for _, id := range slices.Sorted(maps.Keys(byPart)) {
-		if v := byPart[id] / sum; v > share {
-			best, share = id, v
-		}
-	}
-	if best == "" {
-		return ""
-	}
-	var p *driveline.Part
-	for i := range w.q.Driveline.Parts {
-		if w.q.Driveline.Parts[i].ID == best {
-			p = &w.q.Driveline.Parts[i]
-		}
-	}
-	measured := 0
-	for _, m := range w.answer.Measured {
-		if m.Bounded && m.Degrees != nil {
-			measured++
-		}
-	}
-	much := "most of it sits"
-	if share < 0.5 {
-		much = "the largest share sits"
-	}
-	where := fmt.Sprintf("%s in the %s: %s of 100.", much, say.Small(p.Called()), say.Trim(100*share, 0))
-	if measured < 2 {
-		return "One measurement can't tell where; by what is usual, " + where
-	}
-	return say.Capital(where)
 }
 
 // next looks for the shaft that, held by hand, splits what is seen most evenly.
@@ -259,8 +181,7 @@ func (w *work) next(last *RockedOut, now []float64) {
 		return
 	}
 	w.answer.NextHold = bestHold
-	w.answer.Next = fmt.Sprintf("Hold the %s as well and rock the %s again: play that is left is between the two; "+
-		"play that is gone is behind.", bestName, last.Name)
+	w.answer.Next = holdAsWell(bestName, last)
 }
 
 // within is whether a hand gets at a shaft: a wheel, a drive shaft, or the flange

@@ -1,5 +1,7 @@
 package trace
 
+// What the answers say. A change of wording is a change here and nowhere else.
+
 import (
 	"fmt"
 	"math"

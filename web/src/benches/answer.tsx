@@ -59,11 +59,20 @@ export function Plate({ kicker, says, children }: { kicker: ReactNode; says: str
  * The answer of a bench. On a narrow screen its heading stays at the foot while the plate itself is out of view, above
  * the keyboard of a phone; a tap goes to the plate.
  */
-export function AnswerPlate({ className = "", children }: { className?: string; children: ReactNode }) {
+export function AnswerPlate({
+  className = "",
+  mark,
+  children,
+}: {
+  className?: string;
+  /** What its edge tells by color. */
+  mark?: string;
+  children: ReactNode;
+}) {
   const plate = useRef<HTMLDivElement>(null);
   return (
     <>
-      <div className={`decide-plate ${className}`} aria-live="polite" ref={plate}>
+      <div className={`decide-plate ${className}`} data-mark={mark} aria-live="polite" ref={plate}>
         {children}
       </div>
       <InSight of={plate} />

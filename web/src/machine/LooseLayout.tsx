@@ -1,5 +1,6 @@
 import { Loader, Select } from "@mantine/core";
 import type { ReactNode } from "react";
+import { blocking } from "../api/blocking";
 import type { Doc } from "../api/client";
 import { useKept } from "../app/local";
 import { SignInFirst } from "../people/SignInFirst";
@@ -16,7 +17,8 @@ type Props = {
 export function LooseLayout({ store, first, children }: Props) {
   const layouts = useLayouts();
   const [id, setID] = useKept(store, first);
-  if (layouts.error) return <SignInFirst error={layouts.error} />;
+  const stop = blocking(layouts);
+  if (stop) return <SignInFirst error={stop} />;
   if (!layouts.data) return <Loader m="xl" />;
   const chosen = layouts.data.find((l) => l.id === id) ?? layouts.data[0];
   if (!chosen) return null;

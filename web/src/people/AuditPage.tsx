@@ -1,5 +1,6 @@
 import { Button, Loader } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
+import { blocking } from "../api/blocking";
 import { api, take } from "../api/client";
 import { key } from "../api/keys";
 import { Band } from "../app/Band";
@@ -16,7 +17,8 @@ export function AuditPage() {
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (last) => (last.more ? last.lines.at(-1)?.id : undefined),
   });
-  if (list.error) return <SignInFirst error={list.error} />;
+  const stop = blocking(list);
+  if (stop) return <SignInFirst error={stop} />;
   const lines = list.data?.pages.flatMap((p) => p.lines);
   return (
     <>

@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { IconDownload } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { blocking } from "../api/blocking";
 import { api, type Part, type PartKind, Refused, type ShopPart, take } from "../api/client";
 import { askAnew, key } from "../api/keys";
 import { useMaySave } from "../app/session";
@@ -64,7 +65,8 @@ export function PartsPage() {
   const [kind, setKind] = useState("");
   const [faults, setFaults] = useState<string[]>([]);
   const { parts, remove, bring } = useParts();
-  if (parts.error) return <SignInFirst error={parts.error} />;
+  const stop = blocking(parts);
+  if (stop) return <SignInFirst error={stop} />;
   const word = search.trim().toLowerCase();
   const list = parts.data?.filter(
     (p) => (!kind || p.part.kind === kind) && (!word || `${p.name} ${p.maker} ${p.notes}`.toLowerCase().includes(word)),

@@ -1,6 +1,7 @@
 import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, NavLink, useParams } from "react-router";
+import { blocking } from "../api/blocking";
 import { api, type CatalogName, take } from "../api/client";
 import { key } from "../api/keys";
 import { Band } from "../app/Band";
@@ -15,7 +16,8 @@ export function ShopPage() {
   const { list } = useParams();
   const lists = useQuery({ queryKey: key.catalog(), queryFn: () => take(api.GET("/catalog")), staleTime: 60_000 });
   useTitle(list === "parts" ? "Driveline parts" : lists.data?.find((l) => l.list.id === list)?.list.name, "Shop");
-  if (lists.error) return <SignInFirst error={lists.error} />;
+  const stop = blocking(lists);
+  if (stop) return <SignInFirst error={stop} />;
   if (!lists.data) return <Loader m="xl" />;
   const info = lists.data.find((l) => l.list.id === list);
   if (!info && list !== "parts") return <Navigate to="/shop/gear_sets" replace />;

@@ -19,7 +19,6 @@ import { PrintedRatios } from "./PrintedRatios";
 import { UnitDoors } from "./UnitDoors";
 import { UnitForm } from "./UnitForm";
 import classes from "./unit.module.css";
-import "./units.css";
 
 export function UnitPage() {
   const id = Number(useParams().id);

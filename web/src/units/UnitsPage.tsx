@@ -3,6 +3,7 @@ import { useDebouncedValue, useDisclosure, useHotkeys } from "@mantine/hooks";
 import { IconPlus } from "@tabler/icons-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { blocking } from "../api/blocking";
 import type { Unit } from "../api/client";
 import { useMaySave } from "../app/session";
 import { useTitle } from "../app/title";
@@ -15,7 +16,7 @@ import { AddUnit } from "./AddUnit";
 import { Filters } from "./Filters";
 import { ImportButton } from "./ImportButton";
 import { SetAside } from "./SetAside";
-import "./units.css";
+import classes from "./units.module.css";
 import { asked, perPage, useUnitList } from "./useUnitList";
 
 /** Every unit; what the list is filtered by stands in its address. */
@@ -42,7 +43,8 @@ export function UnitsPage() {
   }, [settled]);
   const q = asked(query);
   const list = useUnitList(q);
-  if (list.error) return <SignInFirst error={list.error} />;
+  const stop = blocking(list);
+  if (stop) return <SignInFirst error={stop} />;
   const { search: sought, per: _, page: __, order: ___, ...filters } = q;
   const filtered = Object.values(filters).some((v) => v !== undefined);
   return (
@@ -85,7 +87,7 @@ export function UnitsPage() {
           {list.data.notYet > 0 && " Many units changed at once; some are not searched yet."}
         </p>
       )}
-      <ul className="unit-list">
+      <ul className={classes.list} data-part="units">
         {list.data?.units.map((u) => (
           <UnitLine key={u.id} unit={u} />
         ))}
@@ -129,16 +131,16 @@ function UnitLine({ unit: u }: { unit: Unit }) {
   return (
     <li>
       <Link to={`/units/${u.id}`}>
-        <span className="unit-name">
+        <span className={classes.name} data-part="unit">
           <b>{u.name}</b>
           <small>
             {unitKindWords[u.kind]} · {when(u.changed_at)}
           </small>
           {u.archived && <small>archived {when(u.archived.at)}</small>}
         </span>
-        <span className="unit-stages">
+        <span className={classes.stages}>
           {u.stages.map((s) => (
-            <span key={s.id} className={`mini is-${s.state}`}>
+            <span key={s.id} className={`${classes.mini} is-${s.state}`}>
               <StageGlyph kind={s.question.kind} width={48} />
               <span>
                 <small>{s.name}</small>

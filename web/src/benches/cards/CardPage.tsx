@@ -4,6 +4,7 @@ import { IconPrinter } from "@tabler/icons-react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, Refused, take, type WorkCard } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -44,7 +45,8 @@ export function CardPage() {
       if (d.card.id !== id) navigate(`/cards/${d.card.id}`);
     },
   });
-  if (doc.error) return <SignInFirst error={doc.error} />;
+  const stop = blocking(doc);
+  if (stop) return <SignInFirst error={stop} />;
   if (!doc.data) return <Loader m="xl" />;
   const { card, version } = doc.data;
   const faults = keep.error instanceof Refused ? keep.error.faults : [];

@@ -2,6 +2,7 @@ import { Button, Loader, Radio, Select } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, take, type Unit, type UnitDriveline } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -22,7 +23,8 @@ export const useCards = () =>
 export function CardsPage() {
   useTitle("Work cards");
   const cards = useCards();
-  if (cards.error) return <SignInFirst error={cards.error} />;
+  const stop = blocking(cards);
+  if (stop) return <SignInFirst error={stop} />;
   if (!cards.data) return <Loader m="xl" />;
   return (
     <>

@@ -2,6 +2,7 @@ import { Loader } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { reason, type WorkStep } from "../../api/client";
 import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
@@ -54,7 +55,8 @@ export function RunPage() {
       },
     ],
   ]);
-  if (run.error && !r) return <SignInFirst error={run.error} />;
+  const stop = blocking(run);
+  if (stop) return <SignInFirst error={stop} />;
   if (!r || !s || !now) return <Loader m="xl" />;
   return (
     <>

@@ -26,7 +26,7 @@ export function Ladder({ answer, at, onTake }: Props) {
     list.current?.querySelectorAll<HTMLElement>("[role=radio]")[next]?.focus();
   };
   const rung = (r: ChangeGearsRung, i: number) => (
-    <div key={`${r.overall.num}/${r.overall.den}`} className={classes.rungBox}>
+    <div key={`${r.overall.num}/${r.overall.den}`}>
       {/* biome-ignore lint/a11y/useSemanticElements: a rung holds several words and marks */}
       <button
         type="button"

@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type Doc, type Layout, type Part, reason, type SavedState, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { keep, kept, useKept } from "../../app/local";
@@ -106,7 +107,8 @@ export function UnitTracePage() {
     },
     [savedDoc, store, base, setDraft],
   );
-  if (unit.error || line.error) return <SignInFirst error={(unit.error ?? line.error) as Error} />;
+  const stop = blocking(unit, line);
+  if (stop) return <SignInFirst error={stop} />;
   if (!unit.data || !saved) return <Loader m="xl" />;
   const u = unit.data;
   const title = (

@@ -2,6 +2,7 @@ import { Button, Loader, Select, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type FaultAnswer, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -16,7 +17,8 @@ export function RecordPage() {
   useTitle("How often were we right?");
   const [proving, setProving] = useState<number>();
   const page = useQuery({ queryKey: key.faultRecord(), queryFn: () => take(api.GET("/faults")) });
-  if (page.error) return <SignInFirst error={page.error} />;
+  const stop = blocking(page);
+  if (stop) return <SignInFirst error={stop} />;
   if (!page.data) return <Loader m="xl" />;
   const { record, open, repairs } = page.data;
   return (

@@ -1,17 +1,18 @@
 import { useHotkeys } from "@mantine/hooks";
+import clsx from "clsx";
 import { type ReactNode, useState } from "react";
 import { type Question, Refused } from "../../api/client";
 import { keep } from "../../app/local";
 import { Counter } from "./Counter";
 import { Explain } from "./Explain";
 import { HowTo } from "./HowTo";
+import classes from "./identify.module.css";
 import { MethodCard } from "./MethodCard";
 import { methods } from "./methods";
 import type { BenchReading } from "./model";
 import { ReadingsList } from "./ReadingsList";
 import { type BenchAtWork, useBench } from "./useBench";
 import { VerdictPanel } from "./VerdictPanel";
-import "./identify.css";
 
 type Props = {
   /** Names this bench's unsent input on this device. */
@@ -44,8 +45,8 @@ export function Bench(p: Props) {
   // Esc puts the card aside from within its fields too; what was typed is kept.
   useHotkeys([["Escape", () => !explain && !counting && work.close()]], []);
   return (
-    <main id="main" className={method && mayWrite ? "bench taking" : "bench"}>
-      <section className="did" aria-label="Readings">
+    <main id="main" className={clsx(classes.bench, method && mayWrite && classes.taking)}>
+      <section className={classes.did} aria-label="Readings">
         {method && mayWrite ? (
           <Card work={work} question={question} />
         ) : (
@@ -130,7 +131,7 @@ function Kept({ work, onExplain, ...p }: Props & { work: BenchAtWork; onExplain:
         {p.actions}
       </div>
       {p.mayWrite && (
-        <div className="methods">
+        <div className={classes.methods}>
           {work.fitting.map((m, i) => (
             <button type="button" key={m} onClick={() => work.open(m)}>
               <kbd>{i + 1}</kbd> {methods[m].name}

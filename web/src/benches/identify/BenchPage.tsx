@@ -13,7 +13,6 @@ import { kindWords, questionWords } from "../../format/words";
 import { Bench, clearBench } from "./Bench";
 import { FileDialog } from "./FileDialog";
 import { type BenchReading, benchStore } from "./model";
-import "./identify.css";
 
 const none: BenchReading[] = [];
 

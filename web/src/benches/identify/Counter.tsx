@@ -1,6 +1,7 @@
+import clsx from "clsx";
 import { useEffect, useRef } from "react";
 import { createPortal } from "react-dom";
-import "./identify.css";
+import classes from "./identify.module.css";
 
 export type Counting = { target: string; name: string; what: "teeth" | "turns"; n: number };
 
@@ -111,12 +112,13 @@ export function Counter(props: Props) {
   return createPortal(
     <div
       ref={root}
-      className={`counter ${n % 2 ? "odd" : "even"}${atTen ? " ten" : ""}`}
+      data-part="counter"
+      className={clsx(classes.counter, n % 2 ? classes.odd : classes.even, atTen && classes.ten)}
       role="dialog"
       aria-modal="true"
       aria-label={`Counting ${name}`}
     >
-      <div className="count-head">
+      <div className={classes.countHead}>
         <b>{name}</b>
         <span>{hint(what, n)}</span>
         <button type="button" onClick={onClose}>
@@ -125,7 +127,8 @@ export function Counter(props: Props) {
       </div>
       <button
         type="button"
-        className="count-target"
+        className={classes.countTarget}
+        data-part="target"
         onPointerDown={(e) => {
           if (e.button === 0) onCount(more);
         }}
@@ -135,27 +138,27 @@ export function Counter(props: Props) {
           if (e.detail === 0 && !isEcho()) onCount(more);
         }}
       >
-        <span className="count-number" aria-live="assertive">
+        <span className={classes.countNumber} data-part="count" aria-live="assertive">
           {n}
         </span>
-        <span className="count-ones" aria-hidden="true">
+        <span className={classes.countOnes} aria-hidden="true">
           {Array.from({ length: 10 }, (_, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: ten fixed places
-            <i key={i} className={i < ones || atTen ? "on" : ""} />
+            <i key={i} className={i < ones || atTen ? classes.on : undefined} />
           ))}
         </span>
-        <span className="count-tens">
+        <span className={classes.countTens}>
           {atTen ? (what === "teeth" ? `Chalk a dot here: ${n}` : `${n} turns`) : tens > 0 ? `${tens} × ten` : "\u00a0"}
         </span>
       </button>
-      <div className="count-foot">
+      <div className={classes.countFoot}>
         <button type="button" onClick={() => onCount(less)} disabled={n === 0}>
           Undo one
         </button>
         <button type="button" onClick={() => onCount(() => 0)} disabled={n === 0}>
           Start over at zero
         </button>
-        <button type="button" className="count-done" onClick={() => onDone(n)} disabled={n === 0}>
+        <button type="button" className={classes.countDone} onClick={() => onDone(n)} disabled={n === 0}>
           Done: {n}
         </button>
       </div>

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, take, type Verdict } from "../../api/client";
 import { key } from "../../api/keys";
 import { chance, fixed, fraction, percent, teethPair } from "../../format/numbers";
-import "./identify.css";
+import classes from "./identify.module.css";
 import { methods } from "./methods";
 
 const factor = (f: number) => (f >= 0.095 ? fixed(f, 2) : f === 0 ? "0" : f.toExponential(0).replace("e-", " × 10⁻"));
@@ -149,7 +149,7 @@ export function Explain({ verdict: v, opened, onClose, all, onAll }: Props) {
   return (
     <Drawer opened={opened} onClose={onClose} position="right" size="xl" title="Where the numbers come from">
       {v?.best ? (
-        <div className="explain">
+        <div className={classes.explain} data-part="explain">
           <TheRatio v={v} best={v.best} />
           <EachReading v={v} />
           <Sets v={v} all={all} onAll={onAll} />

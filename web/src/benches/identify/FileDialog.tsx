@@ -7,7 +7,6 @@ import { questionWords } from "../../format/words";
 import { UnitMachine } from "../../machine/UnitMachine";
 import { UnitKindSelect } from "../../units/UnitKindSelect";
 import type { BenchReading } from "./model";
-import "./identify.css";
 
 const same = (a: Question, b: Question) =>
   a.kind === b.kind && (a.position ?? "") === (b.position ?? "") && (a.held ?? "ring") === (b.held ?? "ring");

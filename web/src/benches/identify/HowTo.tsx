@@ -4,7 +4,6 @@ import classes from "./howto.module.css";
 import { MethodPicture } from "./MethodPicture";
 import { methods, stepsFor } from "./methods";
 import { Steps } from "./Steps";
-import "./identify.css";
 
 /** What a blank bench shows: how the first measurement is done, and where on this machine. */
 export function HowTo({ method, kind, where }: { method: Method; kind: Kind; where?: ReactNode }) {

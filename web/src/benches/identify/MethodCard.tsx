@@ -2,12 +2,12 @@ import { Alert, Button, Switch, TextInput } from "@mantine/core";
 import { type FormEvent, useEffect, useRef } from "react";
 import type { Method, Question } from "../../api/client";
 import type { Units } from "../../format/numbers";
+import classes from "./identify.module.css";
 import { MethodPicture } from "./MethodPicture";
 import { methods, stepsFor } from "./methods";
 import type { Draft } from "./methods/draft";
 import { useEcho } from "./methods/useEcho";
 import { Steps } from "./Steps";
-import "./identify.css";
 
 type Props = {
   method: Method;
@@ -46,7 +46,7 @@ export function MethodCard(p: Props) {
   const { Fields, name, readOff } = methods[method];
   const steps = stepsFor(method, question.kind, p.blind);
   return (
-    <form ref={form} className="method-card" onSubmit={submit} aria-label={name}>
+    <form ref={form} className={classes.methodCard} onSubmit={submit} aria-label={name}>
       <header>
         <h2>{name}</h2>
         {p.others > 0 && !readOff && (
@@ -65,7 +65,7 @@ export function MethodCard(p: Props) {
       </div>
       <div className="stack fields">
         <Fields {...p} set={set} />
-        {p.summary && <p className="echo">Understood: {p.summary}.</p>}
+        {p.summary && <p className={classes.echo}>Understood: {p.summary}.</p>}
         {p.error("/method") && <Alert color="red">{p.error("/method")}</Alert>}
         <TextInput
           label="Note"
@@ -96,7 +96,7 @@ function NoteEcho({ draft, set, question }: Part) {
   const { answer } = useEcho({ text: said, as: "talk", stage: question }, said !== "");
   if (!answer) return null;
   return (
-    <div className="echo" aria-live="polite">
+    <div className={classes.echo} aria-live="polite">
       “{said}”: {answer.sentence}
       <div className="row wrap">
         {answer.choices.map((c) => (

@@ -3,9 +3,9 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import type { Finding } from "../../api/client";
 import { fixed, when } from "../../format/numbers";
 import { Signed } from "../../format/Signed";
-import type { BenchReading } from "./model";
-import "./identify.css";
+import classes from "./identify.module.css";
 import { methods } from "./methods";
+import type { BenchReading } from "./model";
 
 const signs = { agrees: "✓", doubtful: "?", disagrees: "≠" } as const;
 
@@ -33,7 +33,7 @@ export function ReadingsList({
   if (readings.length === 0) return <p className="dim">No reading yet. Start with whatever is quickest.</p>;
   return (
     <>
-      <ul className="readings">
+      <ul className={classes.readings} data-part="readings">
         {readings.map((r, i) => {
           const aside = Boolean(r.struck) || r.former;
           const f = aside ? undefined : findings.get(r.key);

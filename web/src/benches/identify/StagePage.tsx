@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Link, useParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type StageRecord, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -17,9 +18,8 @@ import { SignInFirst } from "../../people/SignInFirst";
 import { Evidence } from "../marks/Evidence";
 import { useUnit } from "../useUnit";
 import { Bench } from "./Bench";
-import type { BenchReading } from "./model";
-import "./identify.css";
 import { methods } from "./methods";
+import type { BenchReading } from "./model";
 
 /** A reading in a few words, before the server has said what it understood. */
 function what({ reading: r }: BenchReading) {
@@ -34,7 +34,8 @@ export function StagePage() {
     queryKey: key.stage(id),
     queryFn: () => take(api.GET("/stages/{id}", { params: { path: { id } } })),
   });
-  if (record.error) return <SignInFirst error={record.error} />;
+  const stop = blocking(record);
+  if (stop) return <SignInFirst error={stop} />;
   if (!record.data) return <Loader m="xl" />;
   return <Filed key={id} record={record.data} />;
 }

@@ -1,6 +1,5 @@
 import { IconAlertTriangle } from "@tabler/icons-react";
 import type { Step } from "./methods/method";
-import "./identify.css";
 
 /** The steps of a method, each with its caution where it has one. */
 export function Steps({ steps }: { steps: Step[] }) {

@@ -1,5 +1,6 @@
 import { Button, Chip, Popover, SegmentedControl, Table, TextInput, UnstyledButton } from "@mantine/core";
 import { IconArrowRight, IconChevronDown } from "@tabler/icons-react";
+import clsx from "clsx";
 import { type ReactNode, useRef, useState, useSyncExternalStore } from "react";
 import { type Option, type Order, type Plan, type Situation, type Verdict, weighedHere } from "../../api/client";
 import { RatioRule } from "../../drawing/RatioRule";
@@ -7,7 +8,7 @@ import { StateMark } from "../../drawing/StateMark";
 import { chance, fixed, fraction, label, minutes, teethPair, typed } from "../../format/numbers";
 import { memberWords, optionKey } from "../../format/words";
 import { InSight } from "../answer";
-import "./identify.css";
+import classes from "./identify.module.css";
 import { methods } from "./methods";
 
 export type Money = { price: string; wrong: string; labor: string };
@@ -51,8 +52,8 @@ export function VerdictPanel(p: Props) {
   const here = useSyncExternalStore(weighedHere.watch, weighedHere.get);
   if (p.hidden) {
     return (
-      <section className="verdict" aria-label="Verdict">
-        <div className="blindfold">
+      <section className={classes.verdict} aria-label="Verdict">
+        <div className={classes.blindfold}>
           <b>Counting blind</b>
           <span>The verdict and the other readings come back when you save this one.</span>
         </div>
@@ -60,7 +61,7 @@ export function VerdictPanel(p: Props) {
     );
   }
   return (
-    <section className="verdict" aria-label="Verdict">
+    <section className={classes.verdict} aria-label="Verdict">
       {p.error && <p className="trouble">{p.error}</p>}
       {here && v && (
         <p className="dim" role="status">
@@ -79,7 +80,7 @@ export function VerdictPanel(p: Props) {
       <InSight of={plate} />
       {v?.best && <RatioRule verdict={v} names={p.names} />}
       {v && v.checks.length > 0 && (
-        <ul className="checks">
+        <ul className={classes.checks}>
           {v.checks.map((c) => (
             <li key={c.field + c.message}>
               <b>{memberWords[c.field] ?? c.field}:</b> {c.message}
@@ -97,8 +98,10 @@ export function VerdictPanel(p: Props) {
 function Blank({ broken }: { broken: boolean }) {
   if (broken)
     return (
-      <div className="plate blank">
-        <span className="plate-label">?</span>
+      <div data-part="plate" className={clsx(classes.plate, classes.blank)}>
+        <span className={classes.plateLabel} data-part="ratio">
+          ?
+        </span>
         <div>
           <b>Can't be used</b>
           <div>Void the reading that can't be right; the verdict then goes by the others.</div>
@@ -106,8 +109,10 @@ function Blank({ broken }: { broken: boolean }) {
       </div>
     );
   return (
-    <div className="plate blank">
-      <span className="plate-label">?</span>
+    <div data-part="plate" className={clsx(classes.plate, classes.blank)}>
+      <span className={classes.plateLabel} data-part="ratio">
+        ?
+      </span>
       <div>
         <b>Nothing measured yet</b>
         <div>The ratio appears here with your first reading.</div>
@@ -121,17 +126,22 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
   const best = v.best;
   if (!v.label) return <RangePlate verdict={v} headline={v.headline} onExplain={onExplain} />;
   return (
-    <div className={`plate is-${v.state}`}>
-      <UnstyledButton className="plate-label" onClick={onExplain} title="Where this comes from (E)">
+    <div data-part="plate" className={clsx(classes.plate, `is-${v.state}`)}>
+      <UnstyledButton
+        className={classes.plateLabel}
+        data-part="ratio"
+        onClick={onExplain}
+        title="Where this comes from (E)"
+      >
         {label(v.label.label)}
       </UnstyledButton>
-      <UnstyledButton className="plate-numbers" onClick={onExplain} title="Where this comes from (E)">
+      <UnstyledButton className={classes.plateNumbers} onClick={onExplain} title="Where this comes from (E)">
         <span>
           <b>{chance(v.label.probability)}</b>
         </span>
         <StateMark state={v.state} />
       </UnstyledButton>
-      <UnstyledButton className="plate-pair" onClick={onExplain} title="Where this comes from (E)">
+      <UnstyledButton className={classes.platePair} onClick={onExplain} title="Where this comes from (E)">
         <b>{best.build.teeth.length ? teethPair(best.build.teeth) : "direct"}</b>
         <span>
           {fraction(best.build.ratio)} = {fixed(best.build.ratio.decimal, 4)}
@@ -142,7 +152,7 @@ function Plate({ verdict: v, onExplain }: { verdict: Verdict; onExplain: () => v
         </span>
       </UnstyledButton>
       {(v.note || v.rival || v.headline.outside.length > 0) && (
-        <div className="plate-note">
+        <div className={classes.plateNote}>
           {v.headline.outside.length > 0 && <span>{v.headline.sentence.slice(v.headline.text.length + 2)} </span>}
           {v.rival && (
             <span>
@@ -168,15 +178,20 @@ function RangePlate({
   onExplain: () => void;
 }) {
   return (
-    <div className={`plate is-range is-${v.state}`}>
-      <UnstyledButton className="plate-label" onClick={onExplain} title="Where this comes from (E)">
+    <div data-part="plate" className={clsx(classes.plate, "is-range", `is-${v.state}`)}>
+      <UnstyledButton
+        className={classes.plateLabel}
+        data-part="ratio"
+        onClick={onExplain}
+        title="Where this comes from (E)"
+      >
         {h.text}
       </UnstyledButton>
-      <UnstyledButton className="plate-pair" onClick={onExplain} title="Where this comes from (E)">
+      <UnstyledButton className={classes.platePair} onClick={onExplain} title="Where this comes from (E)">
         <span>{h.sentence.replace(/^About [\d.]+ \((.*?)\)/, "$1")}</span>
         <StateMark state={v.state} />
       </UnstyledButton>
-      {v.note && <div className="plate-note">{v.note}</div>}
+      {v.note && <div className={classes.plateNote}>{v.note}</div>}
     </div>
   );
 }
@@ -186,9 +201,9 @@ function NextStep({ plan, goal, onGoal, situations, situation, onSituation, onOp
   if (!plan) return null;
   const [first, ...others] = plan.options;
   return (
-    <div className="next">
+    <div className={classes.next}>
       <div className="row spread">
-        <p className="next-sentence">{plan.sentence}</p>
+        <p className={classes.nextSentence}>{plan.sentence}</p>
         <SegmentedControl
           size="xs"
           aria-label="What do you want to settle?"
@@ -281,7 +296,7 @@ function OrderGate({ verdict: v, money, onMoney, onExplain }: Props) {
   };
   const g = v?.gate;
   return (
-    <details className="order" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+    <details className={classes.order} open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>Before you order: are we sure enough?</summary>
       <div className="row wrap top">
         <TextInput
@@ -307,7 +322,7 @@ function OrderGate({ verdict: v, money, onMoney, onExplain }: Props) {
           error={bad(money.labor)}
         />
         {g && (
-          <div className={g.measure_first ? "gate stop" : "gate go"}>
+          <div className={clsx(classes.gate, g.measure_first && classes.stop)}>
             <b>{g.sentence}</b>
             {g.origin.map((o) => (
               <UnstyledButton key={o} onClick={onExplain}>

@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type MarkPoint, type Photo, Refused, take } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -23,7 +24,8 @@ export function PhotoPage() {
   });
   const { unit } = useUnit(photo.data?.unit_id ?? 0);
   useTitle(photo.data?.title || "Photo", unit?.name);
-  if (photo.error) return <SignInFirst error={photo.error} />;
+  const stop = blocking(photo);
+  if (stop) return <SignInFirst error={stop} />;
   if (!photo.data) return <Loader m="xl" />;
   const p = photo.data;
   return (

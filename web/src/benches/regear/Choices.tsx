@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { RegearPlan } from "../../api/client";
 import { change, fixed, money } from "../../format/numbers";
+import classes from "./regear.module.css";
 import { variantOf } from "./Verdict";
-import "./regear.css";
 
 const levels: Record<string, string> = {
   match: "= exact",
@@ -18,7 +18,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
   return (
     <div className="rg-why">
       {own && (
-        <p className="rg-own">
+        <p className={classes.own}>
           You picked {own.name}, not the recommended one.{" "}
           <button type="button" className="linklike" onClick={onBack}>
             Back to the recommended
@@ -28,7 +28,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
       <div className="two">
         <div>
           <h2>For it</h2>
-          <ul className="rg-points is-for">
+          <ul className={`${classes.points} is-for`}>
             {plan.advice.for.map((x) => (
               <li key={x}>{x}</li>
             ))}
@@ -36,7 +36,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
         </div>
         <div>
           <h2>Against it</h2>
-          <ul className="rg-points is-against">
+          <ul className={`${classes.points} is-against`}>
             {plan.advice.against.map((x) => (
               <li key={x}>{x}</li>
             ))}
@@ -45,7 +45,7 @@ export function ChoicesKept({ plan, chosen, onBack }: { plan: RegearPlan; chosen
         </div>
       </div>
       <h2>The schools</h2>
-      <table className="figures rg-schools">
+      <table className={`figures ${classes.schools}`}>
         <thead>
           <tr>
             <th>School</th>
@@ -111,7 +111,7 @@ export function Choices({
         Lower scores are better; one point is about one percent off. Pick another one to see its gears, curves and
         estimate.
       </p>
-      <table className="figures rg-choices">
+      <table className={`figures ${classes.choices}`}>
         <thead>
           <tr>
             <th>Use</th>

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { RegearPlan } from "../../api/client";
 import { useSession } from "../../app/session";
 import { money } from "../../format/numbers";
-import "./regear.css";
+import classes from "./regear.module.css";
 
 /** Parts and labor by the shop's own list, from and to. */
 export function EstimateTable({ plan }: { plan: RegearPlan }) {
@@ -10,7 +10,7 @@ export function EstimateTable({ plan }: { plan: RegearPlan }) {
   const person = useSession().data?.person;
   const e = plan.estimate;
   return (
-    <div className="rg-estimate">
+    <div data-part="estimate">
       <div className="row spread wrap">
         <h2>Estimate: {e.name}</h2>
         {person && !currency && (
@@ -73,10 +73,12 @@ export function WhileOpen({ items }: { items: RegearPlan["while_open"] }) {
   return (
     <>
       <h2>While it is apart</h2>
-      <ul className="rg-open">
+      <ul className={classes.open}>
         {items.map((o) => (
           <li key={o.where + o.what}>
-            <span className={`rg-kind is-${o.kind}`}>{kinds[o.kind]}</span>
+            <span className={classes.kind} data-kind={o.kind}>
+              {kinds[o.kind]}
+            </span>
             <span>
               <b>
                 {o.where}: {o.what}.

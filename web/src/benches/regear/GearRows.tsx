@@ -5,8 +5,8 @@ import type { RegearPlan } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { downloadCSV } from "../../format/csv";
 import { change, fixed, fromKMH, speedUnit } from "../../format/numbers";
+import classes from "./regear.module.css";
 import { variantOf } from "./Verdict";
-import "./regear.css";
 
 /** Every variant, gear and range, with exact ratios. */
 function saveCSV(plan: RegearPlan, name: string) {
@@ -48,7 +48,7 @@ function Gears({ plan, lists, at: k, shift }: { plan: RegearPlan; lists: Column[
     { head: "thrust, N per N·m", cell: (v, i) => fixed(v.rows[i]?.thrust ?? 0, 1) },
   ];
   return (
-    <table className="figures rg-gears">
+    <table className={`figures ${classes.gears}`}>
       <thead>
         <tr>
           <th rowSpan={2}>Gear</th>
@@ -80,7 +80,7 @@ function Gears({ plan, lists, at: k, shift }: { plan: RegearPlan; lists: Column[
                 return (
                   <td
                     key={f.head + l.key}
-                    className={`num ${j === 0 ? "first" : ""} ${beyond ? "rg-over" : ""}`}
+                    className={`num ${j === 0 ? "first" : ""} ${beyond ? classes.over : ""}`}
                     title={f.head === "overall" ? l.v.rows[i]?.formula : undefined}
                   >
                     {f.cell(l.v, i)}

@@ -1,7 +1,7 @@
 import type { RegearPlan } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromMM, lengthUnit } from "../../format/numbers";
-import "./regear.css";
+import classes from "./regear.module.css";
 
 /** Gears are bought once: the next tires, and which tires suit which gears. */
 export function OtherTires({ plan }: { plan: RegearPlan }) {
@@ -44,9 +44,9 @@ export function OtherTires({ plan }: { plan: RegearPlan }) {
             {mm(r.about_diameter_mm)}
           </h2>
           <p className="dim">Rolling {r.formula}.</p>
-          <ul className="rg-suits">
+          <ul className={classes.suits}>
             {r.tires.map((t) => (
-              <li key={t.name} className={t.fits ? "is-fit" : ""}>
+              <li key={t.name} className={t.fits ? classes.isFit : ""}>
                 {t.fits ? "✓" : "–"} {t.name} <small>{change(t.against_stock_percent)} against stock</small>
               </li>
             ))}

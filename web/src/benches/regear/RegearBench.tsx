@@ -21,10 +21,10 @@ import { EstimateTable, WhileOpen } from "./Estimate";
 import { GearRows } from "./GearRows";
 import { noForm, type RegearForm, requestOf, usePlan } from "./model";
 import { OtherTires } from "./OtherTires";
+import classes from "./regear.module.css";
 import { TiresAlone } from "./TiresAlone";
 import { UseFields } from "./UseFields";
 import { Verdict } from "./Verdict";
-import "./regear.css";
 
 const Curves = lazy(() => import("./Curves").then((m) => ({ default: m.Curves })));
 
@@ -186,7 +186,7 @@ function Answer({
         <Tabs.Panel value="money">
           <EstimateTable plan={plan} />
           <WhileOpen items={plan.while_open} />
-          <div className="no-print decide-record">
+          <div className={`no-print ${classes.decideRecord}`}>
             {unit !== undefined && maySave && (
               <>
                 <Textarea
@@ -224,7 +224,7 @@ function Answer({
             <p className="dim">With a unit, this choice is saved in its history with the figures behind it.</p>
           )}
           <Cautions list={plan.cautions} />
-          <p className="print-only">
+          <p className={classes.printOnly}>
             {name}: {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
           </p>
         </Tabs.Panel>

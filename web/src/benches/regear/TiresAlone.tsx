@@ -1,6 +1,6 @@
 import type { components } from "../../api/schema";
 import { AnswerPlate } from "../answer";
-import "./regear.css";
+import classes from "./regear.module.css";
 
 type TireChange = components["schemas"]["TireChange"];
 
@@ -17,7 +17,7 @@ export function TiresAlone({ change: c }: { change: TireChange }) {
           ))}
         </ul>
       </div>
-      <table className="rg-compare">
+      <table className={classes.compare}>
         <thead>
           <tr>
             <th scope="col">True speed</th>

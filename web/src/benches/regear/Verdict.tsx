@@ -3,7 +3,7 @@ import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { change, fixed, fromKMH, money, speedUnit } from "../../format/numbers";
 import { AnswerPlate } from "../answer";
-import "./regear.css";
+import classes from "./regear.module.css";
 
 /** The variant that a candidate stands for. */
 export function variantOf(plan: RegearPlan, id: string): RegearVariant {
@@ -51,13 +51,13 @@ export function Verdict({ plan }: { plan: RegearPlan }) {
         <p className="decide-sure">{own ? `Recommended: ${plan.advice.sentence}` : plan.advice.sure}</p>
         {plan.automatic && <p className="decide-sure">{plan.automatic}</p>}
         {plan.estimate.priced && plan.estimate.high.num !== 0 && (
-          <p className="rg-price">
+          <p className={classes.price} data-part="price">
             {money(plan.estimate.low.decimal, currency)} to {money(plan.estimate.high.decimal, currency)}
             {plan.estimate.missing.length > 0 && <small> · some parts have no price yet</small>}
           </p>
         )}
       </div>
-      <table className="rg-compare">
+      <table className={classes.compare}>
         <thead>
           <tr>
             <th>

@@ -13,7 +13,7 @@ import {
 } from "recharts";
 import type { RegearVariant } from "../../api/client";
 import { axis, type Data, hint } from "../../drawing/Figure";
-import "./regear.css";
+import classes from "./regear.module.css";
 
 /** A line of the charts for each gear. */
 export type Side = {
@@ -56,7 +56,7 @@ export function Lines({ t, sides, gears, unit }: { t: Data; sides: Side[]; gears
                     dataKey={`c${column(i, k)}`}
                     content={({ x, y, index }) =>
                       index === last(column(i, k)) ? (
-                        <text x={Number(x) + 4} y={Number(y) - 5} className="figure-end">
+                        <text x={Number(x) + 4} y={Number(y) - 5} className={classes.figureEnd}>
                           {g}
                         </text>
                       ) : null
@@ -68,9 +68,9 @@ export function Lines({ t, sides, gears, unit }: { t: Data; sides: Side[]; gears
           )}
         </LineChart>
       </ResponsiveContainer>
-      <p className="figure-key">
+      <p className={classes.figureKey}>
         {sides.map((side) => (
-          <span key={side.id} className={`is-${side.id}`}>
+          <span key={side.id} data-side={side.id}>
             {side.name}
           </span>
         ))}

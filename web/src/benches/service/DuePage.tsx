@@ -1,6 +1,7 @@
 import { Button, Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -13,7 +14,8 @@ import { dueMarks, dueName } from "./states";
 export function DuePage() {
   useTitle("What is due");
   const due = useQuery({ queryKey: key.shopDue(), queryFn: () => take(api.GET("/service")) });
-  if (due.error) return <SignInFirst error={due.error} />;
+  const stop = blocking(due);
+  if (stop) return <SignInFirst error={stop} />;
   if (!due.data) return <Loader m="xl" />;
   return (
     <>

@@ -3,6 +3,7 @@ import { notifications } from "@mantine/notifications";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type Job, type JobState, type NewWork, Refused, take, type Work } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -33,7 +34,8 @@ export function JobPage() {
   const waiting = useOwnWaiting().filter((w) => w.post.to === "line" && w.post.job === id);
   useTitle(job.data?.job.complaint, job.data?.job.unit);
   const { put, enter } = useLines(id, job.data?.job.unit);
-  if (job.error) return <SignInFirst error={job.error} />;
+  const stop = blocking(job);
+  if (stop) return <SignInFirst error={stop} />;
   if (!job.data || unit === undefined) return <Loader m="xl" />;
   const { job: j, work, hand_over } = job.data;
   const open = !j.closed_at;

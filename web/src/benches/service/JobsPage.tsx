@@ -1,6 +1,7 @@
 import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { blocking } from "../../api/blocking";
 import { api, type JobSummary, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { Band } from "../../app/Band";
@@ -17,7 +18,8 @@ export const useJobs = (enabled = true) =>
 export function JobsPage() {
   useTitle("Jobs");
   const jobs = useJobs();
-  if (jobs.error) return <SignInFirst error={jobs.error} />;
+  const stop = blocking(jobs);
+  if (stop) return <SignInFirst error={stop} />;
   if (!jobs.data) return <Loader m="xl" />;
   const { open, closed } = jobs.data;
   return (

@@ -66,7 +66,7 @@ const states: Record<string, string> = {
 function Plate({ verdict: v }: { verdict: SetupVerdict }) {
   const move = v.state === "move" && v.next?.head ? v.next : undefined;
   return (
-    <AnswerPlate className={classes.plate}>
+    <AnswerPlate>
       <div>
         <p className="decide-kicker">
           {states[v.state]}, after {v.results.length === 1 ? "1 trial" : `${v.results.length} trials`}

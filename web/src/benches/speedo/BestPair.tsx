@@ -1,6 +1,6 @@
 import type { SpeedoMechanicalAnswer } from "../../api/client";
 import { AnswerPlate } from "../answer";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 const picks: Record<string, string> = {
   best: "Never reads low",
@@ -37,7 +37,7 @@ export function BestPair({ answer: m, onTake }: Props) {
           </p>
         )}
       </div>
-      <div className="sp-picks no-print">
+      <div className={`${classes.picks} no-print`}>
         {m.picks
           .filter((p) => p.cell.drive !== best?.drive || p.cell.driven !== best.driven)
           .map((p) => (

@@ -21,7 +21,7 @@ import {
   useSpeedo,
   withTrack,
 } from "./model";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 const TrackPlot = lazy(() => import("./TrackPlot").then((m) => ({ default: m.TrackPlot })));
 
@@ -79,7 +79,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
         />
         {f.method === "stopwatch" && <Runs form={f} set={set} refused={refused} units={units} />}
         {f.method === "odometer" && (
-          <div className="sp-fields">
+          <div className={classes.fields}>
             {b.text(`Odometer counted, ${far}`, "shown", { field: "shown_km" })}
             {b.text(`Known distance, ${far}`, "actual", { field: "true_km" })}
             {b.text(`Last digit shown, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
@@ -101,12 +101,12 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
             {f.drive && f.driven && `: gears ${f.drive} and ${f.driven}`}
             {f.calibrated && `: ${f.calibrated} pulses per ${f.calPer}`}
           </summary>
-          <div className="sp-fields">
+          <div className={classes.fields}>
             {b.text("Drive gear", "drive", { field: "driven", placeholder: "teeth" })}
             {b.text("Driven gear", "driven", { placeholder: "teeth" })}
             {b.text(`Calibration, pulses per ${f.calPer}`, "calibrated")}
           </div>
-          <div className="sp-fields">
+          <div className={classes.fields}>
             {b.text(units === "inch" ? "Economy, miles a US gallon" : "Consumption, l/100 km", "economy", {
               field: "l_per_100km",
             })}
@@ -151,14 +151,14 @@ function Result({ v, units }: { v: SpeedoVerified; units: Units }) {
   const of = (c: { what: string }) => (c.what.startsWith("odometer") ? far : speedUnit(units));
   return (
     <>
-      <AnswerPlate className={`sp-edge-${v.level}`}>
+      <AnswerPlate className={classes.edge} mark={v.level}>
         <div>
           <p className="decide-kicker">{levels[v.level]}</p>
           <h2>{v.text}</h2>
           {v.correction && <p className="decide-sure">{v.correction}</p>}
           <small>{v.formula}</small>
         </div>
-        <dl className="sp-numbers">
+        <dl className={classes.numbers}>
           <div>
             <dt>error</dt>
             <dd>{change(v.percent, 2)}</dd>
@@ -262,7 +262,7 @@ function Runs({ form: f, set, refused, units }: Rows) {
         });
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
-          <div className="sp-fields" key={i}>
+          <div className={classes.fields} key={i}>
             {b.text(`Needle shows, ${speedUnit(units)}`, "shown", { field: "shown_kmh" })}
             {b.text("Distance, m", "distance", { field: "meters", placeholder: "1000" })}
             {b.text("Time, s", "seconds")}
@@ -304,7 +304,8 @@ function Watch({ run, onTime }: { run: number; onTime: (seconds: string) => void
   }, [from]);
   return (
     <Button
-      className="sp-watch"
+      className={classes.watch}
+      data-part="watch"
       variant={from === undefined ? "default" : "filled"}
       aria-label={from === undefined ? `Time it, run ${run}` : `${((now - from) / 1000).toFixed(1)} s, stop run ${run}`}
       leftSection={from === undefined ? <IconPlayerPlay size={16} /> : <IconPlayerStop size={16} />}
@@ -365,7 +366,7 @@ function Track({
           {wrong || gpx.name || "GPX 1.0 or 1.1, recorded on the drive; the track itself is not saved."}
         </span>
       </div>
-      <div className="sp-fields">
+      <div className={classes.fields}>
         {b.text(`Odometer counted on the drive, ${far}`, "shown", { field: "shown_km" })}
         {b.text(`Last digit shown, ${far}`, "step", { field: "step_km", placeholder: "0.1" })}
       </div>
@@ -377,7 +378,7 @@ function Track({
         });
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
-          <div className="sp-fields" key={i}>
+          <div className={classes.fields} key={i}>
             {row.text("Noted at", "time", { placeholder: "seconds from the start, or a date and time", words: true })}
             {row.text(`Needle showed, ${speedUnit(units)}`, "shown", { field: "shown_kmh" })}
           </div>

@@ -1,5 +1,5 @@
 import type { SpeedoAnswer } from "../../api/client";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 /** How a speedometer gear is fitted, and what the law may ask. */
 export function FittingCard({ answer }: { answer?: SpeedoAnswer }) {
@@ -14,11 +14,11 @@ export function FittingCard({ answer }: { answer?: SpeedoAnswer }) {
     <div className="two">
       <section>
         <h2>Fitting the gear</h2>
-        <ol className="sp-steps">
+        <ol className={classes.steps}>
           {answer.fitting.map((s) => (
             <li key={s.do}>
               {s.do}
-              {s.caution && <p className="sp-caution">△ {s.caution}</p>}
+              {s.caution && <p className={classes.caution}>△ {s.caution}</p>}
             </li>
           ))}
         </ol>

@@ -5,7 +5,7 @@ import type { Refused, SpeedoRequest } from "../../api/client";
 import { bind } from "../../form/bind";
 import { HelicalCard } from "./HelicalCard";
 import type { SpeedoForm } from "./model";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 type Props = {
   form: SpeedoForm;
@@ -43,7 +43,7 @@ export function GearFields({ form: f, set, refused, families, own }: Props) {
   );
   return (
     <>
-      <div className="sp-fields no-print">
+      <div className={`${classes.fields} no-print`}>
         {b.text("Family of gears", "family", {
           field: null,
           placeholder: own || families.join(", ") || "any",

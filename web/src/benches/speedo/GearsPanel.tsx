@@ -11,7 +11,7 @@ import { BestPair } from "./BestPair";
 import { GearFields, OwnGears } from "./GearFields";
 import { Grid, legend, signs } from "./Grid";
 import type { PanelProps, useSpeedo } from "./model";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
 
@@ -55,14 +55,14 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
                 housings={m.housings}
                 onTake={(c) => setTaken({ drive: c.drive, driven: c.driven })}
               />
-              <p className="sp-legend">
+              <p className={classes.legend}>
                 {legend.map(([mark, words]) => (
-                  <span key={mark} className={`sp-key sp-${mark}`}>
+                  <span key={mark} className={`${classes.key} ${classes.mark}`} data-mark={mark}>
                     {signs[mark]} {words}
                   </span>
                 ))}
                 <span>■ on the shelf □ to order</span>
-                <span className="sp-key no-house">no housing</span>
+                <span className={`${classes.key} ${classes.noHouse}`}>no housing</span>
               </p>
             </>
           )}
@@ -74,7 +74,7 @@ export function GearsPanel({ form: f, set, unit, ask, result, missing }: Props) 
               </p>
             ))}
           {!best && m.adapters.slice(1).map((a) => <p key={a.text}>{a.text}</p>)}
-          <ul className="sp-notes">
+          <ul className={classes.notes}>
             {m.notes.map((n) => (
               <li key={n}>{n}</li>
             ))}
@@ -101,7 +101,7 @@ function Taken({
   const maySave = useMaySave();
   const record = useDecide(unit);
   return (
-    <section className={`sp-taken sp-edge-${c.mark}`} aria-label="This pair">
+    <section className={`${classes.taken} ${classes.edge}`} data-mark={c.mark} aria-label="This pair">
       <div>
         <h2>
           {signs[c.mark]} Drive {c.drive}, driven {c.driven}

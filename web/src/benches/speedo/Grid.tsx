@@ -1,7 +1,8 @@
+import clsx from "clsx";
 import { type KeyboardEvent, useRef } from "react";
 import type { SpeedoCell, SpeedoRequest } from "../../api/client";
 import { change } from "../../format/numbers";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 type Housing = NonNullable<NonNullable<SpeedoRequest["mechanical"]>["housings"]>[number];
 
@@ -59,10 +60,10 @@ export function Grid({
     .sort((x, y) => x.from - y.from);
   return (
     <div className="scroll">
-      <table className="sp-grid" ref={table} aria-label="Drive and driven gears">
+      <table className={classes.grid} ref={table} aria-label="Drive and driven gears">
         <thead>
           <tr>
-            <th rowSpan={1 + spans.length} className="sp-corner">
+            <th rowSpan={1 + spans.length} className={classes.corner}>
               drive ↓<br />
               driven →
             </th>
@@ -78,7 +79,7 @@ export function Grid({
           {spans.map(({ h, from, n }) => (
             <tr key={h.name}>
               {from > 0 && <td colSpan={from} />}
-              <td colSpan={n} className="sp-house">
+              <td colSpan={n} className={classes.house}>
                 {h.name} {h.shelf ? "■" : "□"}
               </td>
               {driven.length > from + n && <td colSpan={driven.length - from - n} />}
@@ -107,7 +108,14 @@ export function Grid({
                       type="button"
                       data-pair={`${d}-${v}`}
                       tabIndex={is(focus) ? 0 : -1}
-                      className={`sp-cell sp-${c.mark}${c.held ? "" : " no-house"}${is(best) ? " is-best" : ""}${is(fitted) ? " is-fitted" : ""}`}
+                      data-mark={c.mark}
+                      className={clsx(
+                        classes.cell,
+                        classes.mark,
+                        !c.held && classes.noHouse,
+                        is(best) && "is-best",
+                        is(fitted) && "is-fitted",
+                      )}
                       aria-pressed={is(at)}
                       aria-label={name.filter(Boolean).join(", ")}
                       title={name.filter(Boolean).join(", ")}
@@ -123,7 +131,7 @@ export function Grid({
                   </td>
                 );
               })}
-              <td className="num sp-ideal">{ideal.find((x) => x.drive === d)?.driven.decimal.toFixed(2)}</td>
+              <td className={`num ${classes.ideal}`}>{ideal.find((x) => x.drive === d)?.driven.decimal.toFixed(2)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,7 +1,7 @@
 import { Button, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Counter, type Counting } from "../identify/Counter";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 /** A helical gear on its side: spirals run out at its end face, where they are counted. */
 function HelicalPicture() {
@@ -14,7 +14,7 @@ function HelicalPicture() {
         const left = Math.max(150, at);
         const right = Math.min(300, at + 52);
         const y = (px: number) => 112 - ((px - at) / 52) * 74;
-        return <path key={x} d={`M${left} ${y(left)}L${right} ${y(right)}`} className="sp-spiral" />;
+        return <path key={x} d={`M${left} ${y(left)}L${right} ${y(right)}`} className={classes.spiral} />;
       })}
       <path d="M300 66H360V84H300z" className="metal" />
       <ellipse cx={150} cy={75} rx={17} ry={37} className="metal" />

@@ -8,7 +8,7 @@ import { key } from "../../api/keys";
 import { useMaySave, useSession } from "../../app/session";
 import { fixed } from "../../format/numbers";
 import { useDecide, useTouchUnit } from "../useDecide";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 const faults = [
   { value: "none", label: "works" },
@@ -142,7 +142,7 @@ function Write({ unit, wanted, ask, may, ready, simulated, onWritten }: WritePro
   return (
     <>
       {may && (
-        <div className="sp-write no-print">
+        <div className={`${classes.write} no-print`}>
           <TextInput
             label="Pulses per km to write"
             inputMode="decimal"
@@ -197,7 +197,7 @@ function Write({ unit, wanted, ask, may, ready, simulated, onWritten }: WritePro
           </Button>
         </div>
       )}
-      <p className="sp-caution">
+      <p className={classes.caution}>
         △ Ignition as the unit's manual says, charger on, engine off, nothing unplugged while it writes.
       </p>
       {[write.error, byHand.error, simulate.error].map(
@@ -217,7 +217,10 @@ function Write({ unit, wanted, ask, may, ready, simulated, onWritten }: WritePro
 function Outcome({ c }: { c: Calibration }) {
   const say = (v: number | undefined) => (v === undefined ? "not known" : fixed(v, 0));
   return (
-    <div className={`sp-outcome ${c.written ? "is-written" : "is-failed"}`} role={c.written ? "status" : "alert"}>
+    <div
+      className={`${classes.outcome} ${c.written ? "is-written" : "is-failed"}`}
+      role={c.written ? "status" : "alert"}
+    >
       <b>{c.written ? "✓ Written and read back" : "✕ Not written"}</b>
       <p>{c.text}</p>
       <table className="figures">

@@ -5,7 +5,7 @@ import { change, fixed } from "../../format/numbers";
 import { AnswerPlate } from "../answer";
 import type { PanelProps, SpeedoForm, useSpeedo } from "./model";
 import { Programmer } from "./Programmer";
-import "./speedo.css";
+import classes from "./speedo.module.css";
 
 type Props = PanelProps & { ask: SpeedoRequest; result: ReturnType<typeof useSpeedo>; missing: (string | false)[] };
 
@@ -16,7 +16,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
   const b = bind<SpeedoForm, NonNullable<SpeedoRequest["electronic"]>>(f, set, refused, { at: "/electronic" });
   return (
     <div className="stack">
-      <div className="sp-fields no-print">
+      <div className={`${classes.fields} no-print`}>
         {b.text("Tone ring teeth", "reluctor", { description: "pulses a turn of its shaft", numeric: true })}
         {b.text("Calibration now", "calibrated", { description: "leave blank if not known", numeric: true })}
         {b.choice("pulses per", "calPer", ["km", "mile"], { field: null, description: "as the unit counts" })}
@@ -34,7 +34,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
             <h2>{e.text}</h2>
             <small>{e.formula}</small>
           </div>
-          <dl className="sp-numbers">
+          <dl className={classes.numbers}>
             <div>
               <dt>a km</dt>
               <dd>{fixed(e.pulses_per_km.decimal, 1)}</dd>
@@ -60,7 +60,7 @@ export function PulsesPanel({ form: f, set, unit, ask, result, missing }: Props)
       )}
       <details className="decide-box no-print" open={Boolean(f.pickupDrive || f.pickupDriven || f.toolRatios)}>
         <summary>A driven gear turns the speed sensor, or the tool takes listed figures only</summary>
-        <div className="sp-fields">
+        <div className={classes.fields}>
           {b.text("Pickup: drive gear", "pickupDrive", {
             field: "drive",
             description: "leave blank if it sits on the shaft",

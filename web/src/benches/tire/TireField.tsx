@@ -7,7 +7,7 @@ import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
 import { type TireForm, tireOf } from "./model";
 import { Rollout } from "./Rollout";
-import "./tire.css";
+import classes from "./tire.module.css";
 
 const sources: Record<string, string> = {
   rollout: "rolled out on the floor",
@@ -59,7 +59,7 @@ export function TireField({ label, value, onChange, placeholder, answer, error, 
   const set = (v: Partial<TireForm>) => onChange({ ...value, ...v });
   const id = useId();
   return (
-    <fieldset className="tire-field">
+    <fieldset className={classes.field}>
       <TextInput
         label={label}
         placeholder={placeholder ?? "225/75R16, 31x10.50R15, 7.50-16 …"}
@@ -128,7 +128,7 @@ function Measured({ value, set, answer, error }: MeasuredProps) {
   const [units] = useUnits();
   const unit = lengthUnit(units);
   return (
-    <div className="tire-more">
+    <div className={classes.more}>
       <Rollout />
       <div className="two">
         <TextInput

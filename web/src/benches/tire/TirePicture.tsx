@@ -1,7 +1,7 @@
 import type { TireAnswer } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, fromMM, lengthUnit } from "../../format/numbers";
-import "./tire.css";
+import classes from "./tire.module.css";
 
 /** Old and new tire to one scale on one floor, from the side and from ahead. */
 export function TirePicture({ old, fresh }: { old?: TireAnswer; fresh?: TireAnswer }) {
@@ -21,8 +21,14 @@ export function TirePicture({ old, fresh }: { old?: TireAnswer; fresh?: TireAnsw
   const say = (mm: number) => `${fixed(fromMM(mm, units), units === "inch" ? 1 : 0)} ${unit}`;
   let x = 8;
   return (
-    <svg viewBox="0 0 370 166" className="tire-picture" role="img" aria-label="Old and new tire to scale">
-      <path d={`M0 ${floor} H370`} className="tire-floor" />
+    <svg
+      viewBox="0 0 370 166"
+      className={classes.picture}
+      data-part="tires"
+      role="img"
+      aria-label="Old and new tire to scale"
+    >
+      <path d={`M0 ${floor} H370`} className={classes.floor} />
       {tires.map(({ name, t }) => {
         const d = across(t) * k;
         const rim = (t.rim_mm?.decimal ?? across(t) * 0.55) * k;
@@ -32,23 +38,23 @@ export function TirePicture({ old, fresh }: { old?: TireAnswer; fresh?: TireAnsw
         x = wx + w + 20;
         return (
           <g key={name}>
-            <circle cx={cx} cy={floor - d / 2} r={d / 2} className="tire-tread" />
-            <circle cx={cx} cy={floor - d / 2} r={rim / 2} className="tire-rim" />
-            <circle cx={cx} cy={floor - d / 2} r={3} className="tire-hub" />
-            <rect x={wx} y={floor - d} width={w} height={d} rx={Math.min(6, w / 4)} className="tire-tread" />
+            <circle cx={cx} cy={floor - d / 2} r={d / 2} className={classes.tread} />
+            <circle cx={cx} cy={floor - d / 2} r={rim / 2} className={classes.rim} />
+            <circle cx={cx} cy={floor - d / 2} r={3} className={classes.hub} />
+            <rect x={wx} y={floor - d} width={w} height={d} rx={Math.min(6, w / 4)} className={classes.tread} />
             <text x={cx} y={floor + 13} textAnchor="middle">
               {name}: {t.diameter_mm ? "" : "about "}
               {say(across(t))}
             </text>
             {t.width_mm && (
-              <text x={wx + w / 2} y={floor + 13} textAnchor="middle" className="small">
+              <text x={wx + w / 2} y={floor + 13} textAnchor="middle" className={classes.small}>
                 {say(t.width_mm.decimal)}
               </text>
             )}
           </g>
         );
       })}
-      <text x={366} y={floor + 26} textAnchor="end" className="small">
+      <text x={366} y={floor + 26} textAnchor="end" className={classes.small}>
         {Math.abs(rise) < 0.5
           ? "the axle stays where it is"
           : `the axle ${rise > 0 ? "rises" : "drops"} ${say(Math.abs(rise))}`}

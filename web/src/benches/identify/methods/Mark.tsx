@@ -1,4 +1,5 @@
 import { Button, TextInput } from "@mantine/core";
+import classes from "../identify.module.css";
 import type { FieldsProps } from "./method";
 import { useEcho } from "./useEcho";
 
@@ -15,7 +16,7 @@ export function Mark({ label, like, draft, set, question, error }: FieldsProps &
         error={error("/text")}
       />
       {e && (
-        <div className="echo" aria-live="polite">
+        <div className={classes.echo} aria-live="polite">
           {e.sentence}
           {e.choices.length > 1 && (
             <div className="row wrap">

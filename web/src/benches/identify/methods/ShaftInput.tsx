@@ -2,10 +2,10 @@ import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core
 import { Flange } from "../../../drawing/Flange";
 import { type Read, ValueField } from "../../../fields/ValueField";
 import { fixed, lengthUnit, typed } from "../../../format/numbers";
+import classes from "../identify.module.css";
 import type { DraftShaft } from "./draft";
 import type { FieldsProps } from "./method";
 import { parted } from "./shaft";
-import "../identify.css";
 
 type Props = FieldsProps & { name: string; path: string };
 
@@ -15,10 +15,10 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
   const set = (v: Partial<DraftShaft>) => setDraft({ shaft: { ...value, ...v } });
   const u = lengthUnit(units);
   return (
-    <fieldset className="shaft-input">
+    <fieldset className={classes.shaftInput}>
       <legend>{name}</legend>
       {value.how !== "words" && (
-        <div className="with-button">
+        <div className={classes.withButton}>
           <TextInput
             label="Whole turns"
             inputMode="numeric"
@@ -45,7 +45,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
         ]}
       />
       {value.how === "eye" && (
-        <div className="by-eye">
+        <div className={classes.byEye}>
           <Flange value={value.fraction} short={value.short} onChange={(fraction) => set({ fraction })} />
           <div className="stack">
             <ValueField
@@ -66,7 +66,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
         </div>
       )}
       {value.how === "arc" && (
-        <div className="by-arc">
+        <div className={classes.byArc}>
           <TextInput
             label={`Arc along the rim, ${u}`}
             inputMode="decimal"

@@ -1,6 +1,7 @@
 import { Alert, Button, TextInput } from "@mantine/core";
 import { Gear } from "../../../drawing/gear";
 import { memberWords } from "../../../format/words";
+import classes from "../identify.module.css";
 import { type FieldsProps, type MethodUI, note } from "./method";
 import { places } from "./places";
 
@@ -50,9 +51,9 @@ export const teeth: MethodUI = {
 
 function Members({ draft, set, members, error, onCount }: FieldsProps) {
   return (
-    <div className="members">
+    <div className={classes.members}>
       {members.map((m) => (
-        <div className="with-button" key={m}>
+        <div className={classes.withButton} key={m}>
           <TextInput
             label={memberWords[m] ?? m}
             inputMode="numeric"

@@ -1,4 +1,5 @@
 import { Radio, TextInput } from "@mantine/core";
+import classes from "../identify.module.css";
 import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note, turnArrow } from "./method";
 import { ShaftInput } from "./ShaftInput";
@@ -81,7 +82,7 @@ function Wheels({ draft, set, error }: FieldsProps) {
         }}
         error={error("turns/right/seen")}
       >
-        <div className="wheel-ways">
+        <div className={classes.wheelWays}>
           {ways.map((w) => (
             <Radio key={w.value} {...w} />
           ))}
