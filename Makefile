@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer screenshots clean needs-demo needs-test
+.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer hammer-cluster cluster cluster-stop screenshots clean needs-demo needs-test needs-cluster
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/api.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -11,7 +11,10 @@ needs-demo:
 	@scripts/needs mariadb
 
 needs-test:
-	@scripts/needs mariadb chromium
+	@scripts/needs mariadb chromium cluster
+
+needs-cluster:
+	@scripts/needs mariadb cluster
 
 web/node_modules/.ready: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
@@ -92,6 +95,17 @@ growth: needs-test web
 # Own instance, mutated requests over every operation, kill -9 under 64 hands.
 hammer: needs-demo build
 	go run ./cmd/hammer bin/zorvel
+
+# Three databases, two servers, one address, on this machine (docs/cluster.md).
+cluster: needs-cluster build
+	@exec bin/zorvel cluster
+
+cluster-stop:
+	@bin/zorvel cluster --stop
+
+# The same, while nodes and servers are killed, frozen and cut off.
+hammer-cluster: needs-cluster build
+	go run ./cmd/hammer -cluster -clients 16 -rounds 1 bin/zorvel
 
 accuracy: web
 	go run ./cmd/zorvel accuracy

@@ -6,6 +6,7 @@
 // and ends with a table. It leaves nothing behind.
 //
 //	hammer [flags] path/to/zorvel
+//	hammer -cluster [flags] path/to/zorvel
 package main
 
 import (
@@ -36,6 +37,7 @@ func main() {
 	rounds := flag.Int("rounds", 4, "times that the instance is killed")
 	each := flag.Duration("each", 4*time.Second, "how long a round writes before the kill")
 	seed := flag.Uint64("seed", 1, "of the mutations")
+	ofCluster := flag.Bool("cluster", false, "try a cluster: three nodes, two servers (-clients, -rounds, -each)")
 	flag.Parse()
 	if flag.NArg() != 1 {
 		log.Fatal("usage: hammer [flags] path/to/zorvel")
@@ -44,7 +46,11 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	err = run(flag.Arg(0), dir, *requests, *clients, *rounds, *each, *seed)
+	if *ofCluster {
+		err = errors.Join(os.Chmod(dir, 0o755), trial{clients: *clients, rounds: *rounds, races: 25, each: *each}.run(context.Background(), flag.Arg(0), dir))
+	} else {
+		err = run(flag.Arg(0), dir, *requests, *clients, *rounds, *each, *seed)
+	}
 	if e := os.RemoveAll(dir); err == nil {
 		err = e
 	}

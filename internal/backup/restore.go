@@ -42,11 +42,14 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 	if err != nil {
 		return nil, err
 	}
-	end, err := alone(ctx, st)
+	alone, err := st.TryLease(ctx, "a restore")
+	if errors.Is(err, store.ErrHeld) {
+		return nil, errors.New("another restore into this database is under way")
+	}
 	if err != nil {
 		return nil, err
 	}
-	defer end()
+	defer alone.End()
 	unfinished, err := st.Unfinished(ctx)
 	if err != nil {
 		return nil, err
@@ -57,14 +60,14 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 		}
 	}
 	var have int
-	if err := st.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE()").Scan(&have); err != nil {
+	if err := st.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?", store.LeasesTable).Scan(&have); err != nil {
 		return nil, err
 	}
 	if have > 0 {
 		return nil, ErrNotEmpty
 	}
 	// Until the end the database says that it isn't whole: who is cut off leaves that word.
-	if _, err := st.DB.ExecContext(ctx, "CREATE TABLE "+store.UnfinishedTable+" (begun_at DATETIME NOT NULL)"); err != nil {
+	if _, err := st.DB.ExecContext(ctx, "CREATE TABLE "+store.UnfinishedTable+" (begun_at DATETIME NOT NULL PRIMARY KEY)"); err != nil {
 		return nil, err
 	}
 	if err = fill(ctx, st, m, files, told); err == nil {
@@ -75,26 +78,6 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 		err = errors.Join(err, dropAll(context.WithoutCancel(ctx), st))
 	}
 	return m, err
-}
-
-// alone keeps other restores out of the database until end is called, or this
-// program ends.
-func alone(ctx context.Context, st *store.Store) (end func(), err error) {
-	con, err := st.DB.Conn(ctx)
-	if err != nil {
-		return nil, err
-	}
-	var got sql.NullInt64
-	if err := con.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('zorvel restore ', DATABASE()), 0)").Scan(&got); err != nil || got.Int64 != 1 {
-		if err == nil {
-			err = errors.New("another restore into this database is under way")
-		}
-		return nil, errors.Join(err, con.Close())
-	}
-	return func() {
-		_, _ = con.ExecContext(context.WithoutCancel(ctx), "DO RELEASE_LOCK(CONCAT('zorvel restore ', DATABASE()))")
-		_ = con.Close()
-	}, nil
 }
 
 // contents reads what a backup says of itself, and finds its files.
@@ -172,30 +155,24 @@ func fill(ctx context.Context, st *store.Store, m *Manifest, files map[string]*z
 		return err
 	}
 	defer func() { _, _ = con.ExecContext(context.WithoutCancel(ctx), "SET SESSION foreign_key_checks = 1") }()
-	tx, err := con.BeginTx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = tx.Rollback() }()
+	// Each statement is a transaction of its own, of bounded size, as a cluster hands them
+	// from node to node: until the end the database says that it isn't whole.
 	for _, t := range m.Tables {
-		if _, err := tx.ExecContext(ctx, "DELETE FROM "+quoted(t.Name)); err != nil {
+		if _, err := con.ExecContext(ctx, "DELETE FROM "+quoted(t.Name)); err != nil {
 			return err
 		}
-		if err := readTable(ctx, tx, t, files[file(t.Name)], told); err != nil {
+		if err := readTable(ctx, con, t, files[file(t.Name)], told); err != nil {
 			return fmt.Errorf("%s: %w", file(t.Name), err)
 		}
 	}
-	if err := orphans(ctx, tx); err != nil {
-		return err
-	}
-	if err := tx.Commit(); err != nil {
+	if err := orphans(ctx, con); err != nil {
 		return err
 	}
 	return st.MigrateTo(ctx, 0)
 }
 
 // readTable puts a table's rows in.
-func readTable(ctx context.Context, tx *sql.Tx, t Table, f *zip.File, told Progress) error {
+func readTable(ctx context.Context, con *sql.Conn, t Table, f *zip.File, told Progress) error {
 	r, err := f.Open()
 	if err != nil {
 		return err
@@ -210,7 +187,7 @@ func readTable(ctx context.Context, tx *sql.Tx, t Table, f *zip.File, told Progr
 		if len(args) == 0 {
 			return nil
 		}
-		_, err := tx.ExecContext(ctx, "INSERT INTO "+quoted(t.Name)+" ("+columns(t)+") VALUES "+strings.Repeat(row, len(args)/len(t.Columns))[2:], args...)
+		_, err := con.ExecContext(ctx, "INSERT INTO "+quoted(t.Name)+" ("+columns(t)+") VALUES "+strings.Repeat(row, len(args)/len(t.Columns))[2:], args...)
 		args, bytes = args[:0], 0
 		if err == nil {
 			told(t.Name, n, t.Rows)
@@ -252,8 +229,8 @@ func readTable(ctx context.Context, tx *sql.Tx, t Table, f *zip.File, told Progr
 }
 
 // orphans finds rows that name rows which are not there.
-func orphans(ctx context.Context, tx *sql.Tx) error {
-	rows, err := tx.QueryContext(ctx, "SELECT table_name, column_name, referenced_table_name, referenced_column_name FROM information_schema.key_column_usage "+
+func orphans(ctx context.Context, con *sql.Conn) error {
+	rows, err := con.QueryContext(ctx, "SELECT table_name, column_name, referenced_table_name, referenced_column_name FROM information_schema.key_column_usage "+
 		"WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL")
 	if err != nil {
 		return err
@@ -273,7 +250,7 @@ func orphans(ctx context.Context, tx *sql.Tx) error {
 	}
 	for _, k := range keys {
 		var id string
-		err := tx.QueryRowContext(ctx, fmt.Sprintf("SELECT a.%[2]s FROM %[1]s a LEFT JOIN %[3]s b ON b.%[4]s = a.%[2]s WHERE a.%[2]s IS NOT NULL AND b.%[4]s IS NULL LIMIT 1",
+		err := con.QueryRowContext(ctx, fmt.Sprintf("SELECT a.%[2]s FROM %[1]s a LEFT JOIN %[3]s b ON b.%[4]s = a.%[2]s WHERE a.%[2]s IS NOT NULL AND b.%[4]s IS NULL LIMIT 1",
 			quoted(k.table), quoted(k.column), quoted(k.to), quoted(k.of))).Scan(&id)
 		if err == nil {
 			return fmt.Errorf("a row of %s names %s %s, which is not in the file", k.table, k.to, id)
@@ -299,7 +276,7 @@ func dropAll(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	defer func() { _ = con.Close() }()
-	rows, err := con.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE()")
+	rows, err := con.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?", store.LeasesTable)
 	if err != nil {
 		return err
 	}

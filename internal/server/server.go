@@ -194,14 +194,17 @@ func (s *Server) errorHandler(c *echo.Context, err error) {
 	}
 	r := c.Request()
 	p := problem.Of(err)
-	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), watch.ErrAway) {
-		p = watch.ErrAway
+	if p != nil && p.Status == http.StatusRequestTimeout && errors.Is(context.Cause(r.Context()), watch.ErrBroke) {
+		p = watch.ErrBroke
+	}
+	if p == nil && store.Momentary(err) {
+		p = watch.ErrBroke
 	}
 	if p == nil {
 		p = problem.New(http.StatusInternalServerError, "Something broke here",
 			"It was noted under "+idOf(c)+". What you entered is not lost; try again.")
 		if !s.watch.Look(context.WithoutCancel(r.Context())) {
-			p = watch.ErrAway
+			p = watch.ErrBroke
 		}
 	}
 	problem.Write(c.Response(), p)

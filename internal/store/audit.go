@@ -35,7 +35,7 @@ func (s *Store) AddAudit(ctx context.Context, a AuditLine) error {
 		now, a.PersonID, a.Who, a.What, a.About, a.Address); err != nil {
 		return err
 	}
-	_, err := s.DB.ExecContext(ctx, "DELETE FROM audit WHERE at < ? ORDER BY at LIMIT 100", now.AddDate(-auditYears, 0, 0))
+	_, err := s.exec(ctx, "DELETE FROM audit WHERE at < ? ORDER BY at LIMIT 100", now.AddDate(-auditYears, 0, 0))
 	return err
 }
 

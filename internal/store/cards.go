@@ -73,8 +73,11 @@ func (s *Store) KeepCard(ctx context.Context, c workcard.Card, base int, by stri
 	}
 	out := Card{Version: base + 1, Card: c, By: by, At: s.now()}
 	err = s.tx(ctx, func(t *sql.Tx) error {
+		if err := guard(ctx, t, guardCards); err != nil {
+			return err
+		}
 		var newest, names int
-		if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM cards WHERE card = ? FOR UPDATE", c.ID).Scan(&newest); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM cards WHERE card = ?", c.ID).Scan(&newest); err != nil {
 			return err
 		}
 		if newest != base {

@@ -204,14 +204,14 @@ func (s *Store) TakeCatalog(ctx context.Context, list_ string, rows []CatalogRow
 		if token == "" {
 			return nil
 		}
-		_, err := s.DB.ExecContext(ctx, "INSERT INTO catalog_imports (token, total, done, at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE done = VALUES(done), total = VALUES(total), at = VALUES(at)",
+		_, err := s.exec(ctx, "INSERT INTO catalog_imports (token, total, done, at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE done = VALUES(done), total = VALUES(total), at = VALUES(at)",
 			token, len(rows), done, s.now())
 		return err
 	}
 	if err := report(0); err != nil {
 		return 0, 0, err
 	}
-	if _, err := s.DB.ExecContext(ctx, "DELETE FROM catalog_imports WHERE at < ?", s.now().Add(-time.Hour)); err != nil {
+	if _, err := s.exec(ctx, "DELETE FROM catalog_imports WHERE at < ?", s.now().Add(-time.Hour)); err != nil {
 		return 0, 0, err
 	}
 	err = s.tx(ctx, func(t *sql.Tx) error {

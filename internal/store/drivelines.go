@@ -271,7 +271,7 @@ func (s *Store) AddShopParts(ctx context.Context, parts []ShopPart) error {
 
 // RemoveShopPart takes a part out of the catalog.
 func (s *Store) RemoveShopPart(ctx context.Context, id int64) error {
-	res, err := s.DB.ExecContext(ctx, "DELETE FROM shop_parts WHERE id = ?", id)
+	res, err := s.exec(ctx, "DELETE FROM shop_parts WHERE id = ?", id)
 	if err != nil {
 		return err
 	}

@@ -30,8 +30,11 @@ func (s *Store) Filters(ctx context.Context) ([]Filter, error) {
 // and ErrInUse where there are as many as there may be.
 func (s *Store) SaveFilter(ctx context.Context, f Filter) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
+		if err := guard(ctx, t, guardFilters); err != nil {
+			return err
+		}
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM (SELECT id FROM saved_filters FOR UPDATE) AS x").Scan(&n); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM saved_filters").Scan(&n); err != nil {
 			return err
 		}
 		if n >= MostFilters {
@@ -44,7 +47,7 @@ func (s *Store) SaveFilter(ctx context.Context, f Filter) error {
 
 // DropFilter takes a filter away.
 func (s *Store) DropFilter(ctx context.Context, id int64) error {
-	res, err := s.DB.ExecContext(ctx, "DELETE FROM saved_filters WHERE id = ?", id)
+	res, err := s.exec(ctx, "DELETE FROM saved_filters WHERE id = ?", id)
 	if err != nil {
 		return err
 	}

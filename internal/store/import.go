@@ -75,99 +75,85 @@ func (s *Store) ImportUnit(ctx context.Context, in Import) (int64, error) {
 
 // ImportUnits stores so many units, all of them or none. next reads each; it may be
 // asked for one again. told is told how many are in.
-func (s *Store) ImportUnits(ctx context.Context, n int, next func(i int) (Import, error), told func(done int)) ([]int64, error) {
-	now := s.now()
-	var ids []int64
-	err := s.tx(ctx, func(t *sql.Tx) error {
-		var err error
-		ids, err = s.importAll(ctx, t, n, next, told, now)
-		return err
-	})
-	return ids, err
+func (s *Store) ImportUnits(ctx context.Context, n int, next func(i int) (Import, error), told func(done int)) (ids []int64, err error) {
+	return s.importing(ctx, n, next, told, func(*sql.Tx) error { return nil })
 }
 
-func (s *Store) importAll(ctx context.Context, t *sql.Tx, n int, next func(i int) (Import, error), told func(done int), now time.Time) ([]int64, error) {
-	ids := make([]int64, 0, n)
-	for i := range n {
-		in, err := next(i)
-		if err != nil {
-			return nil, err
-		}
-		if in.Told != "" {
-			in = in.mark(in.By, now)
-		}
-		id, err := s.importUnit(ctx, t, in, now)
-		if err != nil {
-			return nil, err
-		}
-		ids = append(ids, id)
-		told(i + 1)
+// importing puts units in where nobody sees them, and shows them together with what
+// also puts in.
+func (s *Store) importing(ctx context.Context, n int, next func(i int) (Import, error), told func(done int), also func(*sql.Tx) error) ([]int64, error) {
+	g, err := s.stage(ctx)
+	if err != nil {
+		return nil, err
+	}
+	ids, err := g.units(ctx, n, next, told)
+	if err == nil {
+		err = g.show(ctx, also)
+	}
+	if err != nil {
+		// What can't be taken out now is taken out by the next who looks.
+		return nil, errors.Join(err, g.drop(context.WithoutCancel(ctx)))
 	}
 	return ids, nil
 }
 
-func (s *Store) importUnit(ctx context.Context, t *sql.Tx, in Import, now time.Time) (int64, error) {
+// placed are the rows of a unit that its photos name, by their place in the document.
+type placed struct {
+	stages, jobs []int64
+	lines        [][]int64
+	runs         []int64
+}
+
+// importUnit puts a unit in without its photos, and tells where they belong.
+func (s *Store) importUnit(ctx context.Context, t *sql.Tx, in Import, now time.Time) (id int64, of placed, err error) {
 	began := in.began(now)
-	id, err := s.addUnit(ctx, t, Unit{Name: in.Unit.Name, Kind: in.Unit.Kind, Notes: in.Unit.Notes}, in.By, began)
+	id, err = s.addUnit(ctx, t, Unit{Name: in.Unit.Name, Kind: in.Unit.Kind, Notes: in.Unit.Notes}, in.By, began)
 	if err != nil {
-		return 0, err
+		return 0, of, err
 	}
 	d := in.Driveline
 	d.UnitID, d.By, d.At = id, in.By, began
 	if err := s.keepDriveline(ctx, t, d, ""); err != nil {
-		return 0, err
+		return 0, of, err
 	}
 	fittings := make([]int64, 1, len(in.Fittings)+1)
 	for _, f := range in.Fittings {
 		f.UnitID = id
 		n, err := fit(ctx, t, f)
 		if err != nil {
-			return 0, err
+			return 0, of, err
 		}
 		fittings = append(fittings, n)
 		if err := s.log(ctx, t, id, Event{What: "fitting", By: f.By, At: f.At, Text: f.line(), TakenIn: f.TakenIn}); err != nil {
-			return 0, err
+			return 0, of, err
 		}
 	}
-	var stages []int64
 	for _, k := range in.Measured {
 		stage, err := s.importStage(ctx, t, id, k, fittings)
 		if err != nil {
-			return 0, err
+			return 0, of, err
 		}
-		stages = append(stages, stage)
+		of.stages = append(of.stages, stage)
 	}
 	for _, d := range in.Decisions {
 		d.UnitID = id
 		if _, err := s.decide(ctx, t, d); err != nil {
-			return 0, err
+			return 0, of, err
 		}
 	}
-	jobs, lines, err := s.importJobs(ctx, t, id, in)
-	if err != nil {
-		return 0, err
+	if of.jobs, of.lines, err = s.importJobs(ctx, t, id, in); err != nil {
+		return 0, of, err
 	}
-	runs, err := s.importCards(ctx, t, id, in.Cards)
-	if err != nil {
-		return 0, err
-	}
-	for i, p := range in.Photos {
-		if err := p.put(ctx, t, id, i, stages, jobs, lines, runs); err != nil {
-			return 0, err
-		}
-	}
-	if in.Unit.Archived != nil {
-		if _, err := t.ExecContext(ctx, "UPDATE units SET archived_at = ?, archived_by = ? WHERE id = ?", *in.Unit.Archived, in.Unit.Away, id); err != nil {
-			return 0, err
-		}
+	if of.runs, err = s.importCards(ctx, t, id, in.Cards); err != nil {
+		return 0, of, err
 	}
 	if in.Told == "" {
-		return id, nil
+		return id, of, nil
 	}
 	if _, err := t.ExecContext(ctx, "UPDATE units SET taken_in_by = ?, taken_in_at = ? WHERE id = ?", in.By, now, id); err != nil {
-		return 0, err
+		return 0, of, err
 	}
-	return id, s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, At: now, Text: in.Told})
+	return id, of, s.log(ctx, t, id, Event{What: "unit_changed", By: in.By, At: now, Text: in.Told})
 }
 
 // importCards puts the runs of cards of a document in.
@@ -203,23 +189,23 @@ func (s *Store) importCards(ctx context.Context, t *sql.Tx, unit int64, cards []
 }
 
 // put keeps a photo with what it is the evidence of.
-func (p ImportPhoto) put(ctx context.Context, t *sql.Tx, unit int64, i int, stages, jobs []int64, lines [][]int64, runs []int64) error {
+func (p ImportPhoto) put(ctx context.Context, t *sql.Tx, unit int64, i int, of placed) error {
 	x := p.Photo
 	x.UnitID, x.Key = unit, ownKey("document", i)
 	if p.Job > 0 {
-		x.JobID = jobs[p.Job-1]
+		x.JobID = of.jobs[p.Job-1]
 		if p.Work > 0 {
-			x.Of.Work = lines[p.Job-1][p.Work-1]
+			x.Of.Work = of.lines[p.Job-1][p.Work-1]
 		}
 	}
 	if p.Measured > 0 && p.Reading > 0 {
 		// Readings of a document are put in in their order.
-		if err := t.QueryRowContext(ctx, "SELECT id FROM readings WHERE stage_id = ? ORDER BY id LIMIT 1 OFFSET ?", stages[p.Measured-1], p.Reading-1).Scan(&x.Of.Reading); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT id FROM readings WHERE stage_id = ? ORDER BY id LIMIT 1 OFFSET ?", of.stages[p.Measured-1], p.Reading-1).Scan(&x.Of.Reading); err != nil {
 			return oneRow(err)
 		}
 	}
 	if p.Card > 0 {
-		x.Of.Run = runs[p.Card-1]
+		x.Of.Run = of.runs[p.Card-1]
 	}
 	full, thumb, err := p.Picture()
 	if err != nil {

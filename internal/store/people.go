@@ -45,11 +45,12 @@ func (s *Store) HasOwner(ctx context.Context) (bool, error) {
 // exists, also when two try at once.
 func (s *Store) CreateOwner(ctx context.Context, p Person) (Person, error) {
 	p.Role, p.Active = Owner, true
-	// One statement decides: under a lock on the table's range no second
-	// owner can come in between.
 	err := s.tx(ctx, func(t *sql.Tx) error {
+		if err := guard(ctx, t, guardPeople); err != nil {
+			return err
+		}
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM people FOR UPDATE").Scan(&n); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM people").Scan(&n); err != nil {
 			return err
 		}
 		if n > 0 {
@@ -109,8 +110,11 @@ type PersonChange struct {
 // ErrChanged where someone else changed the version that was seen.
 func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (was, p Person, err error) {
 	err = s.tx(ctx, func(t *sql.Tx) error {
-		// The owners are locked first, in one order, so that no two of them step down at once.
-		owners, err := list(ctx, t, scanID, "SELECT id FROM people WHERE role = 'owner' AND active ORDER BY id FOR UPDATE")
+		// One change of an account at a time, so that no two owners step down at once.
+		if err := guard(ctx, t, guardPeople); err != nil {
+			return err
+		}
+		owners, err := list(ctx, t, scanID, "SELECT id FROM people WHERE role = 'owner' AND active ORDER BY id")
 		if err != nil {
 			return err
 		}
@@ -158,7 +162,7 @@ func (s *Store) ChangePerson(ctx context.Context, id int64, c PersonChange) (was
 // SetPassword puts a new hash in the place of the one that was seen;
 // ErrChanged where it is another by now.
 func (s *Store) SetPassword(ctx context.Context, id int64, seen, hash string) error {
-	res, err := s.DB.ExecContext(ctx, "UPDATE people SET password_hash = ?, version = version + 1 WHERE id = ? AND password_hash = ?", hash, id, seen)
+	res, err := s.exec(ctx, "UPDATE people SET password_hash = ?, version = version + 1 WHERE id = ? AND password_hash = ?", hash, id, seen)
 	if err != nil {
 		return err
 	}

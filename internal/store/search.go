@@ -63,8 +63,8 @@ func (s *Store) StaleSearch(ctx context.Context, lists int64, most int) ([]Stale
 // staleUnits reads through an index what changed since, and through another what
 // rests on an earlier state of the lists.
 const staleUnits = `SELECT id, rev FROM (
-	(SELECT id, rev, changed_at FROM units WHERE stale = 1 ORDER BY changed_at DESC LIMIT ?)
-	UNION (SELECT id, rev, changed_at FROM units WHERE found_lists < ? ORDER BY found_lists, changed_at LIMIT ?)
+	(SELECT id, rev, changed_at FROM units WHERE stale = 1 AND staged IS NULL ORDER BY changed_at DESC LIMIT ?)
+	UNION (SELECT id, rev, changed_at FROM units WHERE found_lists < ? AND staged IS NULL ORDER BY found_lists, changed_at LIMIT ?)
 	) AS behind ORDER BY changed_at DESC LIMIT ?`
 
 // PutSearch keeps what a unit is found by, as it was at a revision; what was made
@@ -101,7 +101,7 @@ func (s *Store) PutSearch(ctx context.Context, x Stale, f Found, aside string) e
 // made anew.
 func (s *Store) ClearSearch(ctx context.Context) error {
 	for _, q := range []string{"DELETE FROM search_docs", "DELETE FROM unit_facts", "DELETE FROM verdicts", "UPDATE units SET found_rev = 0, found_lists = -1"} {
-		if _, err := s.DB.ExecContext(ctx, q); err != nil {
+		if _, err := s.exec(ctx, q); err != nil {
 			return err
 		}
 	}
@@ -193,7 +193,7 @@ func (q Asked) query() (from, order string, args, ranks []any) {
 	b.WriteString(" FROM units u")
 	where := []string{"u.archived_at IS NULL"}
 	if q.Archived {
-		where[0] = "u.archived_at IS NOT NULL"
+		where[0] = "u.archived_at IS NOT NULL AND u.staged IS NULL"
 	}
 	also := func(cond string, a ...any) { where, args = append(where, cond), append(args, a...) }
 	for _, f := range []Fact{{FactRatio, q.Ratio}, {FactState, q.State}, {FactFamily, q.Family}} {

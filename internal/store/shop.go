@@ -25,8 +25,7 @@ type Shop struct {
 // ImportShop takes a shop in, with so many units; all of it or nothing. next reads
 // each unit, and may be asked for one again.
 func (s *Store) ImportShop(ctx context.Context, in Shop, n int, next func(i int) (Import, error), told func(done int)) error {
-	now := s.now()
-	return s.tx(ctx, func(t *sql.Tx) error {
+	_, err := s.importing(ctx, n, next, told, func(t *sql.Tx) error {
 		for _, l := range in.Lists {
 			if _, _, err := s.takeCatalog(ctx, t, l.List, l.Rows, in.By, func(int) error { return nil }); err != nil {
 				return err
@@ -47,9 +46,9 @@ func (s *Store) ImportShop(ctx context.Context, in Shop, n int, next func(i int)
 				return err
 			}
 		}
-		_, err := s.importAll(ctx, t, n, next, told, now)
-		return err
+		return nil
 	})
+	return err
 }
 
 // takeCard keeps a card of another shop as the next version.
@@ -58,8 +57,11 @@ func takeCard(ctx context.Context, t *sql.Tx, c Card) error {
 	if err != nil {
 		return err
 	}
+	if err := guard(ctx, t, guardCards); err != nil {
+		return err
+	}
 	var newest int
-	if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM cards WHERE card = ? FOR UPDATE", c.Card.ID).Scan(&newest); err != nil {
+	if err := t.QueryRowContext(ctx, "SELECT COALESCE(MAX(version), 0) FROM cards WHERE card = ?", c.Card.ID).Scan(&newest); err != nil {
 		return err
 	}
 	_, err = insert(ctx, t, "INSERT INTO cards (card, version, title, document, by_name, at) VALUES (?, ?, ?, ?, ?, ?)", c.Card.ID, newest+1, c.Card.Title, string(doc), c.By, c.At)
@@ -73,5 +75,5 @@ func (s *Store) EveryCard(ctx context.Context) ([]Card, error) {
 
 // UnitNames lists the numbers and names of all units, in the order they were added.
 func (s *Store) UnitNames(ctx context.Context) ([]Unit, error) {
-	return list(ctx, s.DB, func(row scanner, u *Unit) error { return row.Scan(&u.ID, &u.Name) }, "SELECT id, name FROM units ORDER BY id")
+	return list(ctx, s.DB, func(row scanner, u *Unit) error { return row.Scan(&u.ID, &u.Name) }, "SELECT id, name FROM units WHERE staged IS NULL ORDER BY id")
 }

@@ -36,6 +36,7 @@ var (
 type Store struct {
 	DB    *sql.DB
 	probe *sql.DB // one connection of its own, to see whether the database answers
+	hosts *hosts  // that it may be at; nil where connections were made ready elsewhere
 	now   func() time.Time
 }
 
@@ -50,28 +51,10 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 		return nil, err
 	}
 	st, err := OpenOn(ctx, con)
-	if cfg, e := mysql.ParseDSN(dsn); err != nil && e == nil {
-		return nil, fmt.Errorf("the database does not answer at %s: %w", cfg.Addr, err)
-	}
-	return st, err
-}
-
-// Connector makes the connections that Open uses.
-func Connector(dsn string) (driver.Connector, error) {
-	cfg, err := mysql.ParseDSN(dsn)
 	if err != nil {
-		return nil, fmt.Errorf("the database address is not understood (user:password@tcp(host:port)/name): %w", err)
+		return nil, fmt.Errorf("the database does not answer at %s: %w", con.(*hosts), err)
 	}
-	cfg.ParseTime, cfg.Loc, cfg.ClientFoundRows = true, time.UTC, true
-	cfg.Collation = "utf8mb4_unicode_520_ci"
-	cfg.Timeout = 5 * time.Second
-	// Values go with the statement, quoted by the driver, instead of in two more trips.
-	cfg.InterpolateParams = true
-	if cfg.Params == nil {
-		cfg.Params = map[string]string{}
-	}
-	cfg.Params["time_zone"] = "'+00:00'"
-	return mysql.NewConnector(cfg)
+	return st, nil
 }
 
 // OpenOn is Open with connections that were made ready elsewhere.
@@ -86,7 +69,8 @@ func OpenOn(ctx context.Context, con driver.Connector) (*Store, error) {
 	}
 	probe := sql.OpenDB(con)
 	probe.SetMaxOpenConns(1)
-	return &Store{DB: db, probe: probe, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
+	at, _ := con.(*hosts)
+	return &Store{DB: db, probe: probe, hosts: at, now: func() time.Time { return time.Now().UTC().Truncate(time.Microsecond) }}, nil
 }
 
 // ShiftClock has the store take it to be so much later, to try servers whose clocks
@@ -155,20 +139,19 @@ func (s *Store) MigrateTo(ctx context.Context, version int64) error {
 	if err != nil {
 		return err
 	}
-	// One server at a time: the lock ends with its connection.
-	con, err := s.DB.Conn(ctx)
+	// One server at a time, on whichever node; it ends where another takes over.
+	waiting, cancel := context.WithTimeoutCause(ctx, schemaWithin,
+		errors.New("another server has been bringing the schema up to date for two minutes: see what it does"))
+	defer cancel()
+	lease, err := s.Lease(waiting, "the schema")
 	if err != nil {
 		return err
 	}
-	defer func() { _ = con.Close() }()
-	var got sql.NullInt64
-	if err := con.QueryRowContext(ctx, "SELECT GET_LOCK(CONCAT('zorvel schema ', DATABASE()), 120)").Scan(&got); err != nil {
-		return fmt.Errorf("waiting for another server that brings the schema up to date: %w", err)
-	}
-	if got.Int64 != 1 {
-		return errors.New("another server has been bringing the schema up to date for two minutes: see what it does")
-	}
-	defer func() { _, _ = con.ExecContext(ctx, "DO RELEASE_LOCK(CONCAT('zorvel schema ', DATABASE()))") }()
+	defer lease.End()
+	held, stop := context.WithCancelCause(ctx)
+	defer stop(nil)
+	defer context.AfterFunc(lease.lost, func() { stop(context.Cause(lease.lost)) })()
+	ctx = held
 	have, err := p.GetDBVersion(ctx)
 	if err != nil {
 		return fmt.Errorf("reading the schema version: %w", err)
@@ -198,9 +181,41 @@ func (s *Store) Schema(ctx context.Context) (int64, error) {
 	return v, nil
 }
 
+// schemaWithin is how long a server waits for another that brings the schema up to date.
+const schemaWithin = 2 * time.Minute
+
 // Ready reports whether the database answers, also while all of its usual
-// connections are busy.
-func (s *Store) Ready(ctx context.Context) error { return s.probe.PingContext(ctx) }
+// connections are busy. A node that doesn't is left for the next, and what waits for
+// it ends.
+func (s *Store) Ready(ctx context.Context) error {
+	err := s.answers(ctx)
+	if err != nil && s.hosts != nil && !errors.Is(ctx.Err(), context.Canceled) {
+		s.hosts.leave()
+	}
+	return err
+}
+
+// answers asks the database; a cluster's node answers while it is part of it.
+func (s *Store) answers(ctx context.Context) error {
+	if !s.clustered() {
+		return s.probe.PingContext(ctx)
+	}
+	con, err := s.probe.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = con.Close() }()
+	return con.Raw(func(c any) error {
+		state, err := nodeState(ctx, c.(driver.Conn))
+		if err == nil && state != synced && state != donor {
+			err = errUnready
+		}
+		return err
+	})
+}
+
+// clustered reports whether the database is a cluster's.
+func (s *Store) clustered() bool { return s.hosts != nil && s.hosts.isClustered() }
 
 // Passing reports whether an error is one of the database or of who asked, at this
 // moment, and says nothing of what was asked for.
@@ -226,17 +241,31 @@ type querier interface {
 	QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row
 }
 
-// maxTries bounds how often a transaction is tried again after a deadlock.
+// maxTries bounds how often a transaction is tried again after a conflict.
 const maxTries = 8
 
 // tx runs f in a transaction. Where the database ends it because others write
-// to the same rows (deadlock, lock wait), f runs again, so it must not keep
-// anything from a failed run.
+// to the same rows (deadlock, lock wait, another node), or its node went away before it
+// was to be kept, f runs again, so it must not keep anything from a failed run.
 func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
+	return s.again(ctx, func() (bool, error) { return s.once(ctx, f) })
+}
+
+// exec runs one statement that writes, as tx does.
+func (s *Store) exec(ctx context.Context, query string, args ...any) (res sql.Result, err error) {
+	err = s.again(ctx, func() (bool, error) {
+		res, err = s.DB.ExecContext(ctx, query, args...)
+		return true, err
+	})
+	return res, err
+}
+
+// again does something once more while it is lost to others, within bounds; after an
+// end that may have kept it, no more.
+func (s *Store) again(ctx context.Context, do func() (mayBeKept bool, err error)) error {
 	for try := 1; ; try++ {
-		err := s.once(ctx, f)
-		var my *mysql.MySQLError
-		if try == maxTries || !errors.As(err, &my) || (my.Number != 1213 && my.Number != 1205) {
+		mayBeKept, err := do()
+		if err == nil || try == maxTries || !conflict(err) && (mayBeKept || !s.elsewhere(err)) {
 			return err
 		}
 		select {
@@ -247,12 +276,66 @@ func (s *Store) tx(ctx context.Context, f func(*sql.Tx) error) error {
 	}
 }
 
+// elsewhere reports whether another node may do what this one could not.
+func (s *Store) elsewhere(err error) bool {
+	if s.hosts == nil || len(s.hosts.list) < 2 || !lost(err) {
+		return false
+	}
+	var my *mysql.MySQLError
+	if errors.As(err, &my) && my.Number == notInCluster {
+		s.hosts.leave()
+	}
+	return true
+}
+
+// notInCluster is what a node answers that is no part of its cluster (ER_UNKNOWN_COM_ERROR).
+const notInCluster = 1047
+
+// lost reports whether what was asked ended with its connection or its node.
+func lost(err error) bool {
+	var my *mysql.MySQLError
+	if errors.As(err, &my) {
+		switch my.Number {
+		case notInCluster, 1053, 1077, 1152, 1184, 1317, 1927: // shut down, aborted, interrupted, killed
+			return true
+		}
+		return false
+	}
+	var broken net.Error
+	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.As(err, &broken)
+}
+
+// Momentary reports whether an error says nothing of what was asked, but that the
+// database did not get to it, or to telling that it is done: the same may be asked again.
+func Momentary(err error) bool {
+	var my *mysql.MySQLError
+	if errors.As(err, &my) && (my.Number == 1040 || my.Number == 1290) { // full of connections, only read from
+		return true
+	}
+	return conflict(err) || lost(err)
+}
+
+// guard raises a counter that whatever rests on how many there are of something begins
+// with. Rows that are only locked guard one node of a cluster; of two transactions
+// that raise the same counter at two nodes, one is tried again.
+func guard(ctx context.Context, t *sql.Tx, name string) error {
+	_, err := t.ExecContext(ctx, "INSERT INTO guards (name, n) VALUES (?, 1) ON DUPLICATE KEY UPDATE n = n + 1", name)
+	return err
+}
+
+// What guards are for.
+const (
+	guardPeople  = "people"  // the first owner, the last one
+	guardFilters = "filters" // how many are saved
+	guardCards   = "cards"   // how many there are, and their next version
+)
+
 // lockUnit locks a unit's row and raises its revision; every transaction that
 // writes to a unit begins with it. So writers wait in one line instead of for
 // each other's rows, and what was made from the unit before is older by count,
 // whatever the clocks of the servers say.
 func lockUnit(ctx context.Context, t *sql.Tx, id int64) error {
-	res, err := t.ExecContext(ctx, "UPDATE units SET rev = rev + 1 WHERE id = ?", id)
+	res, err := t.ExecContext(ctx, "UPDATE units SET rev = rev + 1 WHERE id = ? AND staged IS NULL", id)
 	if err != nil {
 		return err
 	}
@@ -262,16 +345,16 @@ func lockUnit(ctx context.Context, t *sql.Tx, id int64) error {
 	return nil
 }
 
-func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) error {
+func (s *Store) once(ctx context.Context, f func(*sql.Tx) error) (mayBeKept bool, err error) {
 	t, err := s.DB.BeginTx(ctx, nil)
 	if err != nil {
-		return err
+		return false, err
 	}
 	if err := f(t); err != nil {
 		_ = t.Rollback()
-		return err
+		return false, err
 	}
-	return t.Commit()
+	return true, t.Commit()
 }
 
 // list runs a query and scans every row.

@@ -74,7 +74,7 @@ func scanStage(row scanner, v *Stage) error {
 // Unit returns one unit with its stages in line order.
 func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 	var u Unit
-	if err := scanUnit(s.DB.QueryRowContext(ctx, "SELECT "+unitColumns+" FROM units WHERE id = ?", id), &u); err != nil {
+	if err := scanUnit(s.DB.QueryRowContext(ctx, "SELECT "+unitColumns+" FROM units WHERE id = ? AND staged IS NULL", id), &u); err != nil {
 		return u, oneRow(err)
 	}
 	var err error

@@ -24,6 +24,10 @@ const (
 var ErrAway = problem.New(http.StatusServiceUnavailable, "The database does not answer",
 	"Nothing was stored. Calculations still work; try saving again in a moment.")
 
+// ErrBroke tells that the database went away while it was at something.
+var ErrBroke = problem.New(http.StatusServiceUnavailable, "The database stopped answering",
+	"Whether this was stored isn't known: look before you send it again. Readings and photos are stored once, however often they are sent.")
+
 // Database is one that is watched.
 type Database struct {
 	ready func(context.Context) error
@@ -71,7 +75,7 @@ func (d *Database) Bound(ctx context.Context) (context.Context, func()) {
 	era := d.era
 	d.mu.Unlock()
 	ctx, cancel := context.WithCancelCause(ctx)
-	stop := context.AfterFunc(era, func() { cancel(ErrAway) })
+	stop := context.AfterFunc(era, func() { cancel(ErrBroke) })
 	return ctx, func() { stop(); cancel(nil) }
 }
 

@@ -23,7 +23,7 @@ const (
 	lotAtOnce     = 100 // in the background
 	mostFindable  = 60_000
 	mostFacts     = 200
-	catchUpEvery  = 20 * time.Second
+	catchUpEvery  = 5 * time.Second // also of what other servers took in
 )
 
 // freshen makes a few units findable that changed since they last were, before a
@@ -131,18 +131,36 @@ func (s *Room) catchUp(ctx context.Context, told func(done int)) error {
 
 // KeepFindable makes units findable in the background, so that a search after many
 // changes at once, or after one of a list that all of them rest on, waits for
-// none.
+// none. Of several servers one does it; another takes over where that one is gone.
 func (s *Room) KeepFindable(ctx context.Context) {
 	for {
-		if err := s.catchUp(ctx, func(int) {}); err != nil && ctx.Err() == nil {
-			s.log.Warn("units can't be made findable", "error", err)
-			if !guard.Pause(ctx, time.Second) {
-				return
+		lease, err := s.store.TryLease(ctx, "making findable")
+		if err == nil {
+			if err = s.store.SweepImports(lease.Lost()); err == nil {
+				err = s.keepFindable(ctx, lease.Lost())
 			}
+			lease.End()
+		}
+		if err != nil && !errors.Is(err, store.ErrHeld) && ctx.Err() == nil {
+			s.log.Warn("units can't be made findable", "error", err)
+		}
+		if !guard.Pause(ctx, time.Second) {
+			return
+		}
+	}
+}
+
+// keepFindable does it until the task is another's, or something goes wrong.
+func (s *Room) keepFindable(ctx, lost context.Context) error {
+	for {
+		if err := s.catchUp(lost, func(int) {}); err != nil {
+			return err
 		}
 		select {
 		case <-ctx.Done():
-			return
+			return nil
+		case <-lost.Done():
+			return context.Cause(lost)
 		case <-s.behind:
 		case <-time.After(catchUpEvery):
 		}
