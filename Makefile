@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer hammer-cluster cluster cluster-stop screenshots clean needs-demo needs-test needs-cluster
+.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer hammer-cluster soak cluster cluster-stop screenshots clean needs-demo needs-test needs-cluster
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/api.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -106,6 +106,11 @@ cluster-stop:
 # The same, while nodes and servers are killed, frozen and cut off.
 hammer-cluster: needs-cluster build
 	go run ./cmd/hammer -cluster -clients 16 -rounds 1 bin/zorvel
+
+# Two hours of mixed traffic at half of what the server can do; SOAK=10m for less.
+SOAK ?= 2h
+soak: needs-demo build
+	go run ./cmd/hammer -soak $(SOAK) bin/zorvel
 
 accuracy: web
 	go run ./cmd/zorvel accuracy

@@ -7,6 +7,7 @@
 //
 //	hammer [flags] path/to/zorvel
 //	hammer -cluster [flags] path/to/zorvel
+//	hammer -soak 2h path/to/zorvel
 package main
 
 import (
@@ -38,6 +39,7 @@ func main() {
 	each := flag.Duration("each", 4*time.Second, "how long a round writes before the kill")
 	seed := flag.Uint64("seed", 1, "of the mutations")
 	ofCluster := flag.Bool("cluster", false, "try a cluster: three nodes, two servers (-clients, -rounds, -each)")
+	length := flag.Duration("soak", 0, "serve mixed traffic for so long at half of what the server can do, and see whether anything grows")
 	flag.Parse()
 	if flag.NArg() != 1 {
 		log.Fatal("usage: hammer [flags] path/to/zorvel")
@@ -46,9 +48,12 @@ func main() {
 	if err != nil {
 		log.Fatal(err)
 	}
-	if *ofCluster {
+	switch {
+	case *length > 0:
+		err = soak(context.Background(), flag.Arg(0), dir, *length)
+	case *ofCluster:
 		err = errors.Join(os.Chmod(dir, 0o755), trial{clients: *clients, rounds: *rounds, races: 25, each: *each}.run(context.Background(), flag.Arg(0), dir))
-	} else {
+	default:
 		err = run(flag.Arg(0), dir, *requests, *clients, *rounds, *each, *seed)
 	}
 	if e := os.RemoveAll(dir); err == nil {
