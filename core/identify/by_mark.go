@@ -24,12 +24,11 @@ func compileMark(counts, stale float64) func(c *compiled, sp *Space) {
 			}
 			return counts
 		}
-		for i := range sp.hyps {
-			h := &sp.hyps[i]
-			if p := c.markLikelihood(sp, h); p > 0 {
-				c.chance += sp.weight(h) * p
-				c.wary += h.wary * p
-			}
+		c.shown = c.showing(sp)
+		for _, x := range c.shown {
+			h := &sp.hyps[x.at]
+			c.chance += sp.weight(h) * x.p
+			c.wary += h.wary * x.p
 		}
 		c.chance, c.wary = max(c.chance, impossibleReading), max(c.wary, impossibleReading)
 		if len(c.marks) == 0 {

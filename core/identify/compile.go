@@ -2,7 +2,10 @@ package identify
 
 import (
 	"fmt"
+	"maps"
 	"math"
+	"slices"
+	"sort"
 	"strconv"
 )
 
@@ -10,8 +13,9 @@ import (
 type compiled struct {
 	reading     Reading
 	by          *technique
-	byRatio     []mode // turns, bench, road
-	marks       []Mark // tag, stamp
+	byRatio     []mode  // turns, bench, road
+	marks       []Mark  // tag, stamp
+	shown       []shown // the builds that carry them
 	format      func(Mark) float64
 	stale       float64 // rate
 	chance      float64 // P(text) for a random other build
@@ -35,6 +39,38 @@ func (sp *Space) compile(r Reading) compiled {
 		c.byRatio[0].weight = 1 - sum // the first mode is the right reading
 	}
 	return c
+}
+
+// shown is a build that carries a text, and the chance that it does.
+type shown struct {
+	at int32 // in the space
+	p  float64
+}
+
+// showing lists the builds that carry a text. Of all builds few do, and those of a
+// printed ratio stand together, as builds are sorted by theirs.
+func (c *compiled) showing(sp *Space) []shown {
+	sum := map[int32]float64{}
+	for _, m := range c.marks {
+		from, to := 0, len(sp.hyps)
+		if m.IsRatio() { // rounded or cut to it: between half a last digit below and one above
+			unit := math.Pow10(-m.Places)
+			from = sort.Search(to, func(i int) bool { return sp.hyps[i].r >= (float64(m.Value)-0.6)*unit })
+			to = from + sort.Search(to-from, func(i int) bool { return sp.hyps[from+i].r > (float64(m.Value)+1.1)*unit })
+		}
+		w := c.format(m) * m.style
+		for i := from; i < to; i++ {
+			h := &sp.hyps[i]
+			if p := m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact); p > 0 {
+				sum[int32(i)] += w * p
+			}
+		}
+	}
+	out := make([]shown, 0, len(sum))
+	for _, at := range slices.Sorted(maps.Keys(sum)) {
+		out = append(out, shown{at, sum[at]})
+	}
+	return out
 }
 
 func (c *compiled) markLikelihood(sp *Space, h *hyp) float64 {
@@ -116,14 +152,6 @@ func (c *compiled) likelihood(sp *Space, h *hyp) float64 {
 	default:
 		return (1-c.stale)*c.markLikelihood(sp, h) + c.stale*c.chance
 	}
-}
-
-// waryLikelihood is likelihood where builds are drawn from the wary prior.
-func (c *compiled) waryLikelihood(sp *Space, h *hyp) float64 {
-	if c.byRatio != nil || c.counts != nil {
-		return c.likelihood(sp, h)
-	}
-	return (1-c.stale)*c.markLikelihood(sp, h) + c.stale*c.wary
 }
 
 func (c *compiled) ratioLikelihood(r float64) float64 {

@@ -194,8 +194,19 @@ func Assess(sp *Space, readings []Reading) (*Assessment, error) {
 	}
 	sp = sp.extended(resolved)
 	a := &Assessment{sp: sp}
+	said := map[string]*compiled{} // by method and text
+	a.readings = make([]compiled, 0, len(resolved))
 	for _, r := range resolved {
-		a.readings = append(a.readings, sp.compile(r))
+		key := string(r.Method) + " " + r.Text
+		c := said[key]
+		if r.Text == "" || c == nil {
+			a.readings = append(a.readings, sp.compile(r))
+			said[key] = &a.readings[len(a.readings)-1]
+			continue
+		}
+		again := *c
+		again.reading = r
+		a.readings = append(a.readings, again)
 	}
 	a.weigh()
 	return a, nil
@@ -210,7 +221,7 @@ const MaxReadings = 200
 func (a *Assessment) weigh() {
 	sp := a.sp
 	post := make([]scaled, len(sp.hyps))
-	turned, rest := a.byRatio()
+	turned, counted, texts := a.alike()
 	for i := 0; i < len(sp.hyps); {
 		// Builds of one ratio stand together, and turns tell them apart by
 		// nothing else.
@@ -225,19 +236,27 @@ func (a *Assessment) weigh() {
 			post[i] = all
 		}
 	}
-	wary := post
-	for _, c := range rest {
-		if c.counts == nil && &wary[0] == &post[0] {
-			wary = slices.Clone(post) // what a text tells depends on the prior
-		}
+	for _, c := range counted {
 		for i := range post {
-			post[i] = post[i].mul(c.likelihood(sp, &sp.hyps[i]))
+			l := c.likelihood(sp, &sp.hyps[i])
+			for range c.times {
+				post[i] = post[i].mul(l)
+			}
 		}
-		if &wary[0] == &post[0] {
-			continue
-		}
-		for i := range wary {
-			wary[i] = wary[i].mul(c.waryLikelihood(sp, &sp.hyps[i]))
+	}
+	wary := post
+	if len(texts) > 0 {
+		wary = slices.Clone(post) // what a text tells depends on the prior
+	}
+	for _, c := range texts {
+		// A text speaks for the builds that carry it. For all the others it is as likely
+		// as the next, and what is the same for all cancels out.
+		for _, x := range c.shown {
+			l := 1 + (1-c.stale)*x.p/(c.stale*c.chance)
+			w := 1 + (1-c.stale)*x.p/(c.stale*c.wary)
+			for range c.times {
+				post[x.at], wary[x.at] = post[x.at].mul(l), wary[x.at].mul(w)
+			}
 		}
 	}
 	a.post = scaledShares(post, func(i int) float64 { return sp.weight(&sp.hyps[i]) })
@@ -270,28 +289,34 @@ func scaledShares(likelihood []scaled, prior func(i int) float64) []float64 {
 	return out
 }
 
-// alike is a turned reading, and how many of the readings say exactly that.
+// alike is a reading, and how many of the readings say exactly that.
 type alike struct {
 	*compiled
 	times int
 }
 
-// byRatio parts the readings that speak of the ratio alone from the others.
-func (a *Assessment) byRatio() (turned []alike, rest []*compiled) {
-	for k := range a.readings {
-		c := &a.readings[k]
-		if c.byRatio == nil {
-			rest = append(rest, c)
-			continue
-		}
-		same := func(t alike) bool { return slices.Equal(t.byRatio, c.byRatio) }
-		if at := slices.IndexFunc(turned, same); at >= 0 {
-			turned[at].times++
+// alike parts the readings by what they speak of: the ratio alone, tooth counts, a
+// text. What is said again weighs again and is worked out once.
+func (a *Assessment) alike() (turned, counted, texts []alike) {
+	put := func(list *[]alike, c *compiled, same func(alike) bool) {
+		if at := slices.IndexFunc(*list, same); at >= 0 {
+			(*list)[at].times++
 		} else {
-			turned = append(turned, alike{c, 1})
+			*list = append(*list, alike{c, 1})
 		}
 	}
-	return turned, rest
+	for k := range a.readings {
+		c := &a.readings[k]
+		switch {
+		case c.byRatio != nil:
+			put(&turned, c, func(t alike) bool { return slices.Equal(t.byRatio, c.byRatio) })
+		case c.counts != nil:
+			put(&counted, c, func(t alike) bool { return slices.Equal(t.counts, c.counts) })
+		default:
+			put(&texts, c, func(t alike) bool { return t.by == c.by && t.reading.Text == c.reading.Text })
+		}
+	}
+	return turned, counted, texts
 }
 
 // scaled is the number p·2^(−512·down).
@@ -305,12 +330,15 @@ func (x scaled) mul(y float64) scaled {
 	if x.p < scaleUnder && x.p > 0 {
 		x.p *= scaleBy
 		x.down++
+	} else if x.p > scaleBy {
+		x.p *= scaleUnder
+		x.down--
 	}
 	return x
 }
 
-// Products below scaleUnder are scaled up; both are powers of two, so nothing
-// is rounded.
+// Products below scaleUnder are scaled up, those above scaleBy down; both are powers
+// of two, so nothing is rounded.
 const (
 	scaleUnder = 0x1p-512
 	scaleBy    = 0x1p512

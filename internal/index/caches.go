@@ -26,6 +26,7 @@ type Index struct {
 	log   *slog.Logger
 
 	summaries *lru.Cache[string, Summary]
+	flight    singleflight.Group // of summaries that several ask for at once
 	lists     *lru.Cache[string, []store.CatalogRow]
 	shops     *lru.Cache[[2]int64, Shop] // by the state of the list of gear sets, and of what was counted
 

@@ -73,16 +73,25 @@ func (s *Index) Summarize(ctx context.Context, sh Shop, v store.Stage) (Summary,
 	if x, ok := s.summaries.Get(key); ok {
 		return x, nil
 	}
-	rows, err := s.store.Readings(ctx, v.ID)
-	if err != nil {
-		return Summary{}, err
-	}
-	x, err := s.Weighed(sh, v, rows, func(r store.Reading) bool { return r.Struck == nil && r.Fitting == v.Since })
-	if err == nil {
-		s.summaries.Add(key, x)
-	}
-	return x, err
+	made, err, _ := s.flight.Do(key, func() (any, error) {
+		// It is kept for the next, so whoever asked first may leave.
+		within, cancel := context.WithTimeout(context.WithoutCancel(ctx), summarizeWithin)
+		defer cancel()
+		rows, err := s.store.Readings(within, v.ID)
+		if err != nil {
+			return Summary{}, err
+		}
+		x, err := s.Weighed(sh, v, rows, func(r store.Reading) bool { return r.Struck == nil && r.Fitting == v.Since })
+		if err == nil {
+			s.summaries.Add(key, x)
+		}
+		return x, err
+	})
+	return made.(Summary), err
 }
+
+// summarizeWithin bounds the reading of what a verdict is made of.
+const summarizeWithin = 10 * time.Second
 
 // Weighed is the verdict in short from those of a stage's readings that count.
 func (s *Index) Weighed(sh Shop, v store.Stage, rows []store.Reading, counts func(store.Reading) bool) (x Summary, err error) {

@@ -19,7 +19,7 @@ import (
 // Bounds of making units findable.
 const (
 	freshenAtOnce = 40 // before a list; the rest is made in the background
-	freshenWithin = 5 * time.Second
+	freshenWithin = 2 * time.Second
 	lotAtOnce     = 100 // in the background
 	mostFindable  = 60_000
 	mostFacts     = 200
@@ -34,12 +34,18 @@ func (s *Room) freshen(ctx context.Context) (left int, err error) {
 	if err != nil {
 		return 0, err
 	}
+	within, cancel := context.WithTimeout(ctx, freshenWithin)
+	defer cancel()
+	// One reader at a time: what several would make at once they would make alike.
+	select {
+	case s.fresh <- struct{}{}:
+		defer func() { <-s.fresh }()
+	case <-within.Done():
+	}
 	stale, err := s.store.StaleSearch(ctx, lists, 2*freshenAtOnce)
 	if err != nil || len(stale) == 0 {
 		return 0, err
 	}
-	within, cancel := context.WithTimeout(ctx, freshenWithin)
-	defer cancel()
 	done := 0
 	for _, x := range stale[:min(freshenAtOnce, len(stale))] {
 		if s.makeFindable(within, x) != nil {

@@ -72,22 +72,9 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
           </pattern>
         </defs>
         <path d={`M${x(best.r)} 0V${top}`} className="rule-best" />
-        {bars.map((b, i) => {
-          const y = 6 + i * gap;
-          const left = x(b.low);
-          const right = Math.max(x(b.high), left + 5);
-          const textRight = right + 8 + (b.name.length + 2) * 7 < w;
-          return (
-            <g key={b.id} className={`bar ${b.agreement}`}>
-              <rect x={left} y={y} width={right - left} height={13} />
-              <path d={`M${x(b.says)} ${y - 3}v19`} className="says" />
-              <text x={textRight ? right + 8 : left - 8} y={y + 11} textAnchor={textRight ? "start" : "end"}>
-                {signs[b.agreement]}
-                {b.name}
-              </text>
-            </g>
-          );
-        })}
+        {bars.map((b, i) => (
+          <BarView key={b.id} bar={b} x={x} y={6 + i * gap} width={w} />
+        ))}
         <rect x={2} y={top} width={w - 4} height={34} className="rule-body" />
         {verdict.turns_interval && (
           <g className="turned">
@@ -108,24 +95,54 @@ export function RatioRule({ verdict, names }: { verdict: Verdict; names: Map<str
             </text>
           </g>
         ))}
-        {candidates
-          .filter((c) => c.r >= low && c.r <= high)
-          .map((c, i) => (
-            <g key={c.label} className={i === 0 ? "notch best" : "notch"}>
-              <rect x={x(c.r) - 2.5} y={top + 34} width={5} height={Math.max(3, 40 * c.p)} />
-              {i === 0 && (
-                <text x={x(c.r)} y={top + 94} textAnchor="middle">
-                  {c.label}
-                </text>
-              )}
-              {i === 1 && Math.abs(x(c.r) - x(best.r)) > 60 && c.p > 0.01 && (
-                <text x={x(c.r)} y={top + 62} textAnchor="middle" className="second">
-                  {c.label}
-                </text>
-              )}
-            </g>
-          ))}
+        <Notches list={candidates.filter((c) => c.r >= low && c.r <= high)} x={x} top={top} />
       </svg>
     </div>
+  );
+}
+
+/** One reading: the range that it allows, and what it says. */
+function BarView({ bar: b, x, y, width }: { bar: Bar; x: (r: number) => number; y: number; width: number }) {
+  const left = x(b.low);
+  const right = Math.max(x(b.high), left + 5);
+  const textRight = right + 8 + (b.name.length + 2) * 7 < width;
+  return (
+    <g className={`bar ${b.agreement}`}>
+      <rect x={left} y={y} width={right - left} height={13} />
+      <path d={`M${x(b.says)} ${y - 3}v19`} className="says" />
+      <text x={textRight ? right + 8 : left - 8} y={y + 11} textAnchor={textRight ? "start" : "end"}>
+        {signs[b.agreement]}
+        {b.name}
+      </text>
+    </g>
+  );
+}
+
+interface Candidate {
+  r: number;
+  p: number;
+  label: string;
+}
+
+/** The ratios that are left, as long as they are likely; the first two by name. */
+function Notches({ list, x, top }: { list: Candidate[]; x: (r: number) => number; top: number }) {
+  return (
+    <>
+      {list.map((c, i) => (
+        <g key={c.label} className={i === 0 ? "notch best" : "notch"}>
+          <rect x={x(c.r) - 2.5} y={top + 34} width={5} height={Math.max(3, 40 * c.p)} />
+          {i === 0 && (
+            <text x={x(c.r)} y={top + 94} textAnchor="middle">
+              {c.label}
+            </text>
+          )}
+          {i === 1 && Math.abs(x(c.r) - x(list[0]?.r ?? c.r)) > 60 && c.p > 0.01 && (
+            <text x={x(c.r)} y={top + 62} textAnchor="middle" className="second">
+              {c.label}
+            </text>
+          )}
+        </g>
+      ))}
+    </>
   );
 }

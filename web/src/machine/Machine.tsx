@@ -38,7 +38,6 @@ export function Machine({ doc, trace, chosen, chosenPart, view, small, onShaft, 
   const plan = usePlan(doc, small);
   const shafts = new Map(trace.shafts.map((s) => [s.id, s]));
   const meshes = new Map(trace.meshes.map((m) => [m.id, m]));
-  const power = (id: string) => shafts.get(id)?.power ?? 0;
   return (
     <svg
       viewBox={view?.join(" ") ?? `0 0 ${plan.w} ${plan.h}`}
@@ -51,6 +50,49 @@ export function Machine({ doc, trace, chosen, chosenPart, view, small, onShaft, 
           <path d="M0 0V8" className="bind-line" />
         </pattern>
       </defs>
+      <Idle plan={plan} />
+      {plan.boxes.map((b, i) => (
+        // biome-ignore lint/a11y/noStaticElementInteractions: the list beside the drawing does the same by keyboard
+        <rect
+          // biome-ignore lint/suspicious/noArrayIndexKey: boxes have no names and keep their order
+          key={i}
+          x={b.x}
+          y={b.y}
+          width={b.w}
+          height={b.h}
+          rx={b.round ?? 1}
+          className={b.part === chosenPart ? "housing is-chosen" : "housing"}
+          onClick={() => onPart(b.part)}
+        />
+      ))}
+      <Power plan={plan} trace={trace} />
+      {plan.belts.map((b) => (
+        <BeltView key={b.mesh} belt={b} drawn={shafts.get(meshes.get(b.mesh)?.shafts[0] ?? "")?.drawn ?? 0} />
+      ))}
+      {plan.rods.map((r) => (
+        <RodView key={rodKey(r)} rod={r} shaft={shafts.get(r.shaft)} chosen={chosen === r.shaft} onShaft={onShaft} />
+      ))}
+      {plan.discs.map((c) => (
+        <DiscView
+          key={`${c.shaft} ${c.x} ${c.y}`}
+          disc={c}
+          shaft={shafts.get(c.shaft)}
+          mesh={c.mesh ? meshes.get(c.mesh) : undefined}
+          slid={c.slide?.find((s) => meshes.has(s.mesh) && !meshes.get(s.mesh)?.open)?.by ?? 0}
+          bind={inBind(trace, c.shaft)}
+          chosen={chosen === c.shaft}
+          onShaft={onShaft}
+        />
+      ))}
+      <Rolls doc={doc} trace={trace} plan={plan} />
+    </svg>
+  );
+}
+
+/** Wheels that nothing drives, on their axle. */
+function Idle({ plan }: { plan: Plan }) {
+  return (
+    <>
       {plan.idle.map((w) => (
         <g key={`${w.x} ${w.y}`} className="idle">
           {plan.upright ? (
@@ -70,60 +112,44 @@ export function Machine({ doc, trace, chosen, chosenPart, view, small, onShaft, 
           }
         />
       )}
-      {plan.boxes.map((b, i) => (
-        // biome-ignore lint/a11y/noStaticElementInteractions: the list beside the drawing does the same by keyboard
-        <rect
-          // biome-ignore lint/suspicious/noArrayIndexKey: boxes have no names and keep their order
-          key={i}
-          x={b.x}
-          y={b.y}
-          width={b.w}
-          height={b.h}
-          rx={b.round ?? 1}
-          className={b.part === chosenPart ? "housing is-chosen" : "housing"}
-          onClick={() => onPart(b.part)}
-        />
-      ))}
-      <g className="power">
-        {plan.rods.map((r) => {
-          const w = thick(power(r.shaft));
-          return w > 0 ? <path key={rodKey(r)} d={`M${r.x1} ${r.y1}L${r.x2} ${r.y2}`} strokeWidth={w} /> : null;
-        })}
-        {plan.jumps.map((j) => {
-          const m = meshes.get(j.mesh);
-          const w = m && !m.open ? thick(m.power) : 0;
-          return w > 0 ? (
-            <path
-              key={`${j.mesh} ${j.x1} ${j.y1} ${j.x2} ${j.y2}`}
-              d={`M${j.x1} ${j.y1}L${j.x2} ${j.y2}`}
-              strokeWidth={w}
-            />
-          ) : null;
-        })}
-      </g>
-      {plan.belts.map((b) => (
-        <BeltView key={b.mesh} belt={b} drawn={shafts.get(meshes.get(b.mesh)?.shafts[0] ?? "")?.drawn ?? 0} />
-      ))}
-      {plan.rods.map((r) => (
-        <RodView key={rodKey(r)} rod={r} shaft={shafts.get(r.shaft)} chosen={chosen === r.shaft} onShaft={onShaft} />
-      ))}
-      {plan.discs.map((c) => (
-        <DiscView
-          key={`${c.shaft} ${c.x} ${c.y}`}
-          disc={c}
-          shaft={shafts.get(c.shaft)}
-          mesh={c.mesh ? meshes.get(c.mesh) : undefined}
-          slid={c.slide?.find((s) => meshes.has(s.mesh) && !meshes.get(s.mesh)?.open)?.by ?? 0}
-          bind={inBind(trace, c.shaft)}
-          chosen={chosen === c.shaft}
-          onShaft={onShaft}
-        />
-      ))}
+    </>
+  );
+}
+
+/** Where power goes: the wider, the more of it. */
+function Power({ plan, trace }: { plan: Plan; trace: Trace }) {
+  const power = (id: string) => trace.shafts.find((s) => s.id === id)?.power ?? 0;
+  const meshes = new Map(trace.meshes.map((m) => [m.id, m]));
+  return (
+    <g className="power">
+      {plan.rods.map((r) => {
+        const w = thick(power(r.shaft));
+        return w > 0 ? <path key={rodKey(r)} d={`M${r.x1} ${r.y1}L${r.x2} ${r.y2}`} strokeWidth={w} /> : null;
+      })}
+      {plan.jumps.map((j) => {
+        const m = meshes.get(j.mesh);
+        const w = m && !m.open ? thick(m.power) : 0;
+        return w > 0 ? (
+          <path
+            key={`${j.mesh} ${j.x1} ${j.y1} ${j.x2} ${j.y2}`}
+            d={`M${j.x1} ${j.y1}L${j.x2} ${j.y2}`}
+            strokeWidth={w}
+          />
+        ) : null;
+      })}
+    </g>
+  );
+}
+
+/** Beside each wheel, which way it rolls. */
+function Rolls({ doc, trace, plan }: { doc: Doc; trace: Trace; plan: Plan }) {
+  return (
+    <>
       {plan.spots.map((s) => {
         const p = doc.parts.find((q) => q.id === s.part);
         if (p?.kind !== "wheel") return null;
         const o = trace.outputs.find((x) => x.part === p.id);
-        const w = shafts.get(o?.shaft ?? "");
+        const w = trace.shafts.find((x) => x.id === o?.shaft);
         if (!w || w.sign === 0) return null;
         const d = w.sign > 0 ? -1 : 1; // forward is to the left, or up
         const tire = plan.discs.find((c) => c.look === "wheel" && c.shaft === o?.shaft);
@@ -142,7 +168,7 @@ export function Machine({ doc, trace, chosen, chosenPart, view, small, onShaft, 
           </path>
         );
       })}
-    </svg>
+    </>
   );
 }
 

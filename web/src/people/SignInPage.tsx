@@ -2,7 +2,7 @@ import { Alert, Button, PasswordInput, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, Refused, take } from "../api/client";
+import { api, Refused, type Session, take } from "../api/client";
 import { useSession, useSetSession } from "../app/session";
 import { useTitle } from "../app/title";
 import "./people.css";
@@ -88,24 +88,33 @@ export function SignInPage({ first = false }: { first?: boolean }) {
         </Button>
       </form>
       {demo.length > 0 && (
-        <section className="demo-accounts">
-          <h2>Demo shop: come in as</h2>
-          {demo.map((d) => (
-            <Button
-              key={d.sign_in}
-              variant="default"
-              fullWidth
-              justify="space-between"
-              rightSection={<span className="dim">{d.role}</span>}
-              onClick={() => go.mutate({ sign_in: d.sign_in, password: d.password })}
-            >
-              {d.name}
-            </Button>
-          ))}
-          <p className="dim">Invented people of an invented shop; their passwords are no secret.</p>
-        </section>
+        <DemoAccounts list={demo} onPick={(d) => go.mutate({ sign_in: d.sign_in, password: d.password })} />
       )}
     </main>
+  );
+}
+
+type DemoAccount = NonNullable<Session["demo_accounts"]>[number];
+
+/** The people of the demo's shop, each to come in as. */
+function DemoAccounts({ list, onPick }: { list: DemoAccount[]; onPick: (d: DemoAccount) => void }) {
+  return (
+    <section className="demo-accounts">
+      <h2>Demo shop: come in as</h2>
+      {list.map((d) => (
+        <Button
+          key={d.sign_in}
+          variant="default"
+          fullWidth
+          justify="space-between"
+          rightSection={<span className="dim">{d.role}</span>}
+          onClick={() => onPick(d)}
+        >
+          {d.name}
+        </Button>
+      ))}
+      <p className="dim">Invented people of an invented shop; their passwords are no secret.</p>
+    </section>
   );
 }
 

@@ -73,18 +73,11 @@ const everyWord = (row: Line, _: string, words: string[]) => {
   return words.every((w) => text.includes(w));
 };
 
-/** One list of the shop: filter, edit in place, history, CSV out and in. */
-export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogName }) {
-  const maySave = useMaySave();
-  const { rows, save, add, remove, refresh } = useList(name);
-  const currency = useCurrency();
-  const [search, setSearch] = useState("");
-  const [editing, setEditing] = useState<Editing>();
-  const [history, setHistory] = useState<number | "all">();
-  const [file, setFile] = useState<string>();
+/** The rows that hold every word of a search, ordered as the heads say. */
+function useLines(list: CatalogList, rows: CatalogRow[] | undefined, search: string) {
   const words = useMemo(() => search.toLowerCase().split(/\s+/).filter(Boolean), [search]);
   const columns = useMemo(() => columnsOf(list), [list]);
-  const data = useMemo(() => rows.data ?? [], [rows.data]);
+  const data = useMemo(() => rows ?? [], [rows]);
   const table = useTable({
     features,
     columns,
@@ -95,10 +88,12 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
     getColumnCanGlobalFilter: (c) => c.id === list.columns[0]?.key, // asked once a row
     getRowId: (r) => String(r.id),
   });
-  const found = table.getRowModel().rows;
+  return { table, found: table.getRowModel().rows, words };
+}
 
-  const { scroll, seen, above, below } = useRowsInSight(found);
-
+/** The row that is edited, or a new one with what a column begins with. */
+function useEditing(list: CatalogList, maySave: boolean, save: { reset: () => void }) {
+  const [editing, setEditing] = useState<Editing>();
   const begin = (e?: Editing) => {
     save.reset();
     setEditing(e);
@@ -111,6 +106,21 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
       version: 0,
       cells: Object.fromEntries(list.columns.filter((c) => c.default).map((c) => [c.key, c.default ?? ""])),
     });
+  return { editing, begin, edit, blank };
+}
+
+/** One list of the shop: filter, edit in place, history, CSV out and in. */
+export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogName }) {
+  const maySave = useMaySave();
+  const { rows, save, add, remove, refresh } = useList(name);
+  const currency = useCurrency();
+  const [search, setSearch] = useState("");
+  const [history, setHistory] = useState<number | "all">();
+  const [file, setFile] = useState<string>();
+  const { table, found, words } = useLines(list, rows.data, search);
+  const { scroll, seen, above, below } = useRowsInSight(found);
+
+  const { editing, begin, edit, blank } = useEditing(list, maySave, save);
   const editor = (e: Editing) => (
     <RowEditor
       key={e.id}
@@ -118,7 +128,7 @@ export function CatalogTable({ list, name }: { list: CatalogList; name: CatalogN
       row={e}
       busy={save.isPending}
       error={save.error}
-      onKeep={(x) => save.mutate(x, { onSuccess: () => setEditing(undefined) })}
+      onKeep={(x) => save.mutate(x, { onSuccess: () => begin() })}
       onLeave={() => begin()}
     />
   );

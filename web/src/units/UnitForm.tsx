@@ -75,27 +75,14 @@ export function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         onChange={(e) => setNotes(e.currentTarget.value)}
       />
       {behind && changed ? (
-        <div className="stack" role="alert">
-          <p className="trouble">Someone else changed this unit while you were typing. It now says:</p>
-          <p className="as-typed">
-            <b>{unit.name}</b> · {unitKindWords[unit.kind]}
-            {unit.notes && `\n${unit.notes}`}
-          </p>
-          <div className="row wrap">
-            <Button
-              variant="default"
-              onClick={() => {
-                setSeen(unit);
-                change.reset();
-              }}
-            >
-              Use mine
-            </Button>
-            <Button variant="default" onClick={() => follow(unit)}>
-              Use theirs
-            </Button>
-          </div>
-        </div>
+        <ChangedMeanwhile
+          unit={unit}
+          onMine={() => {
+            setSeen(unit);
+            change.reset();
+          }}
+          onTheirs={() => follow(unit)}
+        />
       ) : (
         change.error && !refused && !behind && changed && <p className="trouble">{change.error.message}</p>
       )}
@@ -105,5 +92,26 @@ export function UnitForm({ unit, maySave }: { unit: Unit; maySave: boolean }) {
         </Button>
       )}
     </form>
+  );
+}
+
+/** What someone else made of it while one was typing: one's own words, or theirs. */
+function ChangedMeanwhile({ unit, onMine, onTheirs }: { unit: Unit; onMine: () => void; onTheirs: () => void }) {
+  return (
+    <div className="stack" role="alert">
+      <p className="trouble">Someone else changed this unit while you were typing. It now says:</p>
+      <p className="as-typed">
+        <b>{unit.name}</b> · {unitKindWords[unit.kind]}
+        {unit.notes && `\n${unit.notes}`}
+      </p>
+      <div className="row wrap">
+        <Button variant="default" onClick={onMine}>
+          Use mine
+        </Button>
+        <Button variant="default" onClick={onTheirs}>
+          Use theirs
+        </Button>
+      </div>
+    </div>
   );
 }

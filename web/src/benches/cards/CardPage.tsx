@@ -18,8 +18,6 @@ import { StepsEditor } from "./StepsEditor";
 /** A card as it is: read, printed, and changed to the shop's own way. */
 export function CardPage() {
   const id = useParams().card ?? "";
-  const client = useQueryClient();
-  const navigate = useNavigate();
   const maySave = useMaySave();
   const doc = useQuery({
     queryKey: key.card(id),
@@ -28,35 +26,14 @@ export function CardPage() {
   const [draft, setDraft] = useState<WorkCard>();
   const [text, setText] = useState<string>();
   useTitle(doc.data?.card.title ?? "Work card");
-  const keep = useMutation({
-    mutationFn: (card: WorkCard) =>
-      take(
-        api.PUT("/cards/{card}", {
-          params: { path: { card: card.id } },
-          body: { card, base: card.id === id ? (doc.data?.newest ?? 0) : 0 },
-        }),
-      ),
-    onSuccess: (d) => {
-      client.setQueryData(key.card(d.card.id), d);
-      askAnew(client, "cards");
-      setDraft(undefined);
-      setText(undefined);
-      notifications.show({ message: `Saved as your version ${d.version}. Cards already started stay on theirs.` });
-      if (d.card.id !== id) navigate(`/cards/${d.card.id}`);
-    },
+  const keep = useKeepCard(id, doc.data?.newest ?? 0, () => {
+    setDraft(undefined);
+    setText(undefined);
   });
   const stop = blocking(doc);
   if (stop) return <SignInFirst error={stop} />;
   if (!doc.data) return <Loader m="xl" />;
   const { card, version } = doc.data;
-  const faults = keep.error instanceof Refused ? keep.error.faults : [];
-  const fromText = () => {
-    try {
-      keep.mutate(JSON.parse(text ?? "") as WorkCard);
-    } catch (e) {
-      notifications.show({ color: "red", message: `This is not JSON: ${e instanceof Error ? e.message : e}` });
-    }
-  };
   return (
     <>
       <Band className="no-print">
@@ -85,37 +62,8 @@ export function CardPage() {
             Print blank
           </Button>
         </div>
-        {keep.error && (
-          <ul className="trouble">
-            {faults.length > 0 ? (
-              faults.map((f) => <li key={f.field}>{`${f.field}: ${f.message}`}</li>)
-            ) : (
-              <li>{keep.error.message}</li>
-            )}
-          </ul>
-        )}
-        {text !== undefined && (
-          <section className="stack" aria-label="As a document">
-            <Textarea
-              label="The card as JSON"
-              description="Copy it, or change it here. Another id makes another card."
-              value={text}
-              autosize
-              minRows={12}
-              maxRows={30}
-              classNames={{ input: classes.code }}
-              onChange={(e) => setText(e.currentTarget.value)}
-            />
-            <div className="row">
-              <Button loading={keep.isPending} onClick={fromText}>
-                Save as our own
-              </Button>
-              <Button variant="default" onClick={() => setText(undefined)}>
-                Leave
-              </Button>
-            </div>
-          </section>
-        )}
+        {keep.error && <Faults error={keep.error} />}
+        {text !== undefined && <AsDocument text={text} onText={setText} busy={keep.isPending} onKeep={keep.mutate} />}
         {draft ? (
           <StepsEditor
             draft={draft}
@@ -168,5 +116,81 @@ function Reading({ card }: { card: WorkCard }) {
         ))}
       </ol>
     </>
+  );
+}
+
+/** Keeps a card as the shop's own next version. */
+function useKeepCard(id: string, newest: number, onKept: () => void) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (card: WorkCard) =>
+      take(
+        api.PUT("/cards/{card}", {
+          params: { path: { card: card.id } },
+          body: { card, base: card.id === id ? newest : 0 },
+        }),
+      ),
+    onSuccess: (d) => {
+      client.setQueryData(key.card(d.card.id), d);
+      askAnew(client, "cards");
+      onKept();
+      notifications.show({ message: `Saved as your version ${d.version}. Cards already started stay on theirs.` });
+      if (d.card.id !== id) navigate(`/cards/${d.card.id}`);
+    },
+  });
+}
+
+/** What of the card can't be so, by its place in the document. */
+function Faults({ error }: { error: Error }) {
+  const faults = error instanceof Refused ? error.faults : [];
+  return (
+    <ul className="trouble">
+      {faults.length > 0 ? (
+        faults.map((f) => <li key={f.field}>{`${f.field}: ${f.message}`}</li>)
+      ) : (
+        <li>{error.message}</li>
+      )}
+    </ul>
+  );
+}
+
+interface DocumentProps {
+  text: string;
+  onText: (text?: string) => void;
+  busy: boolean;
+  onKeep: (card: WorkCard) => void;
+}
+
+/** The card as it leaves, to be copied or changed as text. */
+function AsDocument({ text, onText, busy, onKeep }: DocumentProps) {
+  const fromText = () => {
+    try {
+      onKeep(JSON.parse(text) as WorkCard);
+    } catch (e) {
+      notifications.show({ color: "red", message: `This is not JSON: ${e instanceof Error ? e.message : e}` });
+    }
+  };
+  return (
+    <section className="stack" aria-label="As a document">
+      <Textarea
+        label="The card as JSON"
+        description="Copy it, or change it here. Another id makes another card."
+        value={text}
+        autosize
+        minRows={12}
+        maxRows={30}
+        classNames={{ input: classes.code }}
+        onChange={(e) => onText(e.currentTarget.value)}
+      />
+      <div className="row">
+        <Button loading={busy} onClick={fromText}>
+          Save as our own
+        </Button>
+        <Button variant="default" onClick={() => onText(undefined)}>
+          Leave
+        </Button>
+      </div>
+    </section>
   );
 }

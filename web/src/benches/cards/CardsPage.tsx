@@ -125,10 +125,7 @@ function Runs({ unit, line }: { unit: Unit; line: UnitDriveline }) {
 
 /** A card that is begun: on which part, and what holds for this unit. */
 function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDriveline; card: string; part: string }) {
-  const client = useQueryClient();
-  const navigate = useNavigate();
   const maySave = useMaySave();
-  const cards = useCards();
   const [id, setID] = useState(asked);
   const [answers, setAnswers] = useState<Record<string, boolean>>({});
   const [part, setPart] = useState(at);
@@ -140,54 +137,19 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
   const card = doc.data?.card;
   const fits = line.document.parts.filter((p) => !card?.for || card.for.length === 0 || card.for.includes(p.kind));
   const on = fits.some((p) => p.id === part) ? part : card?.for?.length ? (fits[0]?.id ?? "") : part;
-  const kindsHere = new Set(line.document.parts.map((p) => p.kind as string));
-  const begin = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/units/{id}/card-runs", {
-          params: { path: { id: unit.id } },
-          body: {
-            card: id,
-            part: on || undefined,
-            answers: Object.entries(answers).map(([condition, yes]) => ({ condition, yes })),
-          },
-        }),
-      ),
-    onSuccess: (r) => {
-      askAnew(client, "unit", unit.id);
-      askAnew(client, "cardRuns", unit.id);
-      client.setQueryData(key.cardRun(r.id), r);
-      navigate(`/card-runs/${r.id}`);
-    },
-  });
+  const begin = useBegin(unit.id, id, on, answers);
   const conditions = card?.conditions ?? [];
   const unanswered = conditions.filter((c) => answers[c.id] === undefined);
   return (
     <section aria-label="Start a card" className="stack">
       <h2>Start a card</h2>
-      <Select
-        label="Card"
-        placeholder="which job?"
-        searchable
-        value={id || null}
-        onChange={(v) => {
-          setID(v ?? "");
+      <PickCard
+        line={line}
+        id={id}
+        onPick={(v) => {
+          setID(v);
           setAnswers({});
         }}
-        data={[
-          {
-            group: "For this unit",
-            items: (cards.data ?? [])
-              .filter((c) => c.for.length === 0 || c.for.some((k) => kindsHere.has(k)))
-              .map((c) => ({ value: c.id, label: c.title })),
-          },
-          {
-            group: "Others",
-            items: (cards.data ?? [])
-              .filter((c) => c.for.length > 0 && !c.for.some((k) => kindsHere.has(k)))
-              .map((c) => ({ value: c.id, label: c.title })),
-          },
-        ]}
       />
       {card && (
         <>
@@ -230,5 +192,59 @@ function Begin({ unit, line, card: asked, part: at }: { unit: Unit; line: UnitDr
         </>
       )}
     </section>
+  );
+}
+
+/** Starts a card on a unit and goes to it. */
+function useBegin(unit: number, card: string, part: string, answers: Record<string, boolean>) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/units/{id}/card-runs", {
+          params: { path: { id: unit } },
+          body: {
+            card,
+            part: part || undefined,
+            answers: Object.entries(answers).map(([condition, yes]) => ({ condition, yes })),
+          },
+        }),
+      ),
+    onSuccess: (r) => {
+      askAnew(client, "unit", unit);
+      askAnew(client, "cardRuns", unit);
+      client.setQueryData(key.cardRun(r.id), r);
+      navigate(`/card-runs/${r.id}`);
+    },
+  });
+}
+
+/** The cards that fit what is in the unit, then the others. */
+function PickCard({ line, id, onPick }: { line: UnitDriveline; id: string; onPick: (id: string) => void }) {
+  const cards = useCards();
+  const kindsHere = new Set(line.document.parts.map((p) => p.kind as string));
+  return (
+    <Select
+      label="Card"
+      placeholder="which job?"
+      searchable
+      value={id || null}
+      onChange={(v) => onPick(v ?? "")}
+      data={[
+        {
+          group: "For this unit",
+          items: (cards.data ?? [])
+            .filter((c) => c.for.length === 0 || c.for.some((k) => kindsHere.has(k)))
+            .map((c) => ({ value: c.id, label: c.title })),
+        },
+        {
+          group: "Others",
+          items: (cards.data ?? [])
+            .filter((c) => c.for.length > 0 && !c.for.some((k) => kindsHere.has(k)))
+            .map((c) => ({ value: c.id, label: c.title })),
+        },
+      ]}
+    />
   );
 }

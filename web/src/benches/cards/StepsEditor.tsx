@@ -27,19 +27,6 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
     setDraft({ ...draft, steps: list });
     setOpened(`own_${n}`);
   };
-  const field = (
-    i: number,
-    s: Step,
-    k: "do" | "with" | "figure" | "look" | "caution" | "off" | "back",
-    label: string,
-  ) => (
-    <TextInput
-      label={label}
-      value={s[k] ?? ""}
-      maxLength={400}
-      onChange={(e) => put(i, { [k]: e.currentTarget.value || (k === "do" ? "" : undefined) })}
-    />
-  );
   return (
     <section className="stack" aria-label="Our way">
       <TextInput
@@ -54,57 +41,19 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
               <b>
                 {i + 1}. {s.do || "…"}
               </b>
-              <span className="row">
-                <ActionIcon
-                  variant="default"
-                  aria-label={`Step ${i + 1} up`}
-                  disabled={i === 0}
-                  onClick={() => move(i, -1)}
-                >
-                  <IconArrowUp size={16} />
-                </ActionIcon>
-                <ActionIcon
-                  variant="default"
-                  aria-label={`Step ${i + 1} down`}
-                  disabled={i === steps.length - 1}
-                  onClick={() => move(i, 1)}
-                >
-                  <IconArrowDown size={16} />
-                </ActionIcon>
-                <ActionIcon
-                  variant="default"
-                  aria-label={`Remove step ${i + 1}`}
-                  disabled={steps.length === 1}
-                  onClick={() => setDraft({ ...draft, steps: steps.filter((_, k) => k !== i) })}
-                >
-                  <IconTrash size={16} />
-                </ActionIcon>
-              </span>
+              <StepMoves
+                n={i + 1}
+                of={steps.length}
+                onMove={(by) => move(i, by)}
+                onRemove={() => setDraft({ ...draft, steps: steps.filter((_, k) => k !== i) })}
+              />
             </div>
             {opened !== s.id ? (
               <button type="button" className="linklike" onClick={() => setOpened(s.id)}>
                 Change its words
               </button>
             ) : (
-              <div className={classes.editFields}>
-                {field(i, s, "do", "What is done")}
-                {field(i, s, "with", "With")}
-                {field(i, s, "figure", "Figure to write in")}
-                {field(i, s, "look", "What to look for")}
-                {field(i, s, "caution", "Caution")}
-                {field(i, s, "off", "What comes off")}
-                {s.off && field(i, s, "back", "How it goes back")}
-                <Checkbox
-                  label="A second person looks"
-                  checked={s.hold ?? false}
-                  onChange={(e) => put(i, { hold: e.currentTarget.checked || undefined })}
-                />
-                <Checkbox
-                  label="Stop here until open items are answered"
-                  checked={s.gate ?? false}
-                  onChange={(e) => put(i, { gate: e.currentTarget.checked || undefined })}
-                />
-              </div>
+              <StepFields s={s} put={(v) => put(i, v)} />
             )}
             <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => add(i + 1)}>
               Add a step after it
@@ -121,5 +70,62 @@ export function StepsEditor({ draft, setDraft, busy, keep, leave }: Props) {
         </Button>
       </div>
     </section>
+  );
+}
+
+interface Moves {
+  n: number;
+  of: number;
+  onMove: (by: number) => void;
+  onRemove: () => void;
+}
+
+/** Up, down, away. */
+function StepMoves({ n, of, onMove, onRemove }: Moves) {
+  return (
+    <span className="row">
+      <ActionIcon variant="default" aria-label={`Step ${n} up`} disabled={n === 1} onClick={() => onMove(-1)}>
+        <IconArrowUp size={16} />
+      </ActionIcon>
+      <ActionIcon variant="default" aria-label={`Step ${n} down`} disabled={n === of} onClick={() => onMove(1)}>
+        <IconArrowDown size={16} />
+      </ActionIcon>
+      <ActionIcon variant="default" aria-label={`Remove step ${n}`} disabled={of === 1} onClick={onRemove}>
+        <IconTrash size={16} />
+      </ActionIcon>
+    </span>
+  );
+}
+
+/** The words of a step, and what stops at it. */
+function StepFields({ s, put }: { s: Step; put: (v: Partial<Step>) => void }) {
+  const field = (k: "do" | "with" | "figure" | "look" | "caution" | "off" | "back", label: string) => (
+    <TextInput
+      label={label}
+      value={s[k] ?? ""}
+      maxLength={400}
+      onChange={(e) => put({ [k]: e.currentTarget.value || (k === "do" ? "" : undefined) })}
+    />
+  );
+  return (
+    <div className={classes.editFields}>
+      {field("do", "What is done")}
+      {field("with", "With")}
+      {field("figure", "Figure to write in")}
+      {field("look", "What to look for")}
+      {field("caution", "Caution")}
+      {field("off", "What comes off")}
+      {s.off && field("back", "How it goes back")}
+      <Checkbox
+        label="A second person looks"
+        checked={s.hold ?? false}
+        onChange={(e) => put({ hold: e.currentTarget.checked || undefined })}
+      />
+      <Checkbox
+        label="Stop here until open items are answered"
+        checked={s.gate ?? false}
+        onChange={(e) => put({ gate: e.currentTarget.checked || undefined })}
+      />
+    </div>
   );
 }

@@ -204,36 +204,7 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
           <Link to={`/stages/${count}`}>Count or turn what is installed</Link> at its own bench.
         </p>
       )}
-      {f.segments(
-        "Wanted",
-        "goal",
-        goals.map(([value, label]) => ({ value, label })),
-      )}
-      {form.goal === "step" ? (
-        f.segments(
-          "One step",
-          "toward",
-          [
-            { value: "shorter", label: "one step shorter" },
-            { value: "taller", label: "one step taller" },
-          ],
-          { bare: true },
-        )
-      ) : (
-        <div className="two">
-          {f.text(form.goal === "exit" ? `Exit ${speed}` : `Speed, ${speed}`, "kmh", {
-            field: "goal/kmh",
-            placeholder: "180",
-          })}
-          {f.text("at rpm", "goalRPM", { field: "goal/rpm", placeholder: "7000" })}
-        </div>
-      )}
-      {form.goal === "gear" && (
-        <div className="two">
-          {f.text(`Slowest, ${speed}`, "lowKMH", { field: "goal/low_kmh", placeholder: "70" })}
-          {f.text("rpm not under", "lowRPM", { field: "goal/low_rpm", placeholder: "3500" })}
-        </div>
-      )}
+      <Goal form={form} f={f} speed={speed} />
       <div className="two">
         {f.choice(
           "in gear",
@@ -268,5 +239,49 @@ function Ask({ form, set, doc, unit, count, answer, refused }: AskProps) {
         </p>
       )}
     </section>
+  );
+}
+
+interface GoalProps {
+  form: Form;
+  f: ReturnType<typeof bind<Form, ChangeGearsRequest>>;
+  speed: string;
+}
+
+/** What is asked of the gears. */
+function Goal({ form, f, speed }: GoalProps) {
+  return (
+    <>
+      {f.segments(
+        "Wanted",
+        "goal",
+        goals.map(([value, label]) => ({ value, label })),
+      )}
+      {form.goal === "step" ? (
+        f.segments(
+          "One step",
+          "toward",
+          [
+            { value: "shorter", label: "one step shorter" },
+            { value: "taller", label: "one step taller" },
+          ],
+          { bare: true },
+        )
+      ) : (
+        <div className="two">
+          {f.text(form.goal === "exit" ? `Exit ${speed}` : `Speed, ${speed}`, "kmh", {
+            field: "goal/kmh",
+            placeholder: "180",
+          })}
+          {f.text("at rpm", "goalRPM", { field: "goal/rpm", placeholder: "7000" })}
+        </div>
+      )}
+      {form.goal === "gear" && (
+        <div className="two">
+          {f.text(`Slowest, ${speed}`, "lowKMH", { field: "goal/low_kmh", placeholder: "70" })}
+          {f.text("rpm not under", "lowRPM", { field: "goal/low_rpm", placeholder: "3500" })}
+        </div>
+      )}
+    </>
   );
 }

@@ -1,6 +1,12 @@
 import { Button, Checkbox, NativeSelect, Textarea } from "@mantine/core";
 import { Link } from "react-router";
-import { type ChangeGearsAnswer, type ChangeGearsRequest, type NewDecision, Refused } from "../../api/client";
+import {
+  type ChangeGearsAnswer,
+  type ChangeGearsEvent,
+  type ChangeGearsRequest,
+  type NewDecision,
+  Refused,
+} from "../../api/client";
 import { useMaySave } from "../../app/session";
 import { useUnits } from "../../app/units";
 import { bind } from "../../form/bind";
@@ -32,7 +38,6 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
   const f = bind<Event, NewDecision>(e, put, refused, { at: "" });
   const before = events.find((x) => x.event.track.toLowerCase() === e.track.trim().toLowerCase());
   const tracks = [...new Set(events.map((x) => x.event.track))];
-  const speed = speedUnit(units);
   return (
     <div className={classes.event}>
       {unit === undefined ? (
@@ -63,43 +68,8 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
             {f.text("Tire and pressure", "tire", { field: "event/tire" })}
             {f.text("Weather", "weather", { field: "event/weather" })}
           </div>
-          {before && (
-            <LastTimeHere
-              event={before}
-              onTake={() => {
-                const { input, pinion } = before.event.after;
-                const fitted = { input: String(input), pinion: String(pinion) };
-                set({
-                  ...fitted,
-                  event: {
-                    ...e,
-                    ...fitted,
-                    set: before.event.set ?? "",
-                    gear: before.event.gear ?? "",
-                    tire: e.tire || (before.event.tire ?? ""),
-                  },
-                });
-              }}
-            />
-          )}
-          <div className={classes.four}>
-            {f.text("Came out: input shaft", "outInput", { field: "event/before/input", numeric: true })}
-            {f.text("Came out: pinion shaft", "outPinion", { field: "event/before/pinion", numeric: true })}
-            {f.text("Went in: input shaft", "input", { field: "event/after/input", numeric: true })}
-            {f.text("Went in: pinion shaft", "pinion", { field: "event/after/pinion", numeric: true })}
-          </div>
-          <div className={classes.four}>
-            {f.text("Set, as it is called", "set", { field: "event/set" })}
-            {f.text("Peak rpm", "rpm", { field: "event/peak_rpm", numeric: true })}
-            {f.text(`Peak speed, ${speed}`, "kmh", { field: "event/peak_kmh", numeric: true })}
-            <NativeSelect
-              label="in gear"
-              value={e.gear}
-              onChange={(x) => put({ gear: x.currentTarget.value })}
-              error={refused?.field("/event/gear")}
-              data={[{ value: "", label: `${answer.gear}` }, ...answer.gears.filter((g) => g !== answer.gear)]}
-            />
-          </div>
+          {before && <LastTimeHere event={before} onTake={() => set(again(e, before.event))} />}
+          <WentInAndOut f={f} answer={answer} gear={e.gear} onGear={(gear) => put({ gear })} refused={refused} />
           {way?.set && (
             <button
               type="button"
@@ -135,5 +105,49 @@ export function EventPanel({ answer, ask, form, set, unit, way }: Props) {
       )}
       {events.length > 0 && <Sessions events={events} />}
     </div>
+  );
+}
+
+/** The gears of an earlier session, with its tire where none is told. */
+function again(e: Event, was: ChangeGearsEvent) {
+  const fitted = { input: String(was.after.input), pinion: String(was.after.pinion) };
+  return {
+    ...fitted,
+    event: { ...e, ...fitted, set: was.set ?? "", gear: was.gear ?? "", tire: e.tire || (was.tire ?? "") },
+  };
+}
+
+interface Counted {
+  f: ReturnType<typeof bind<Event, NewDecision>>;
+  answer: Props["answer"];
+  gear: string;
+  onGear: (gear: string) => void;
+  refused?: Refused;
+}
+
+/** Both gears that came out, both that went in, and what was reached with them. */
+function WentInAndOut({ f, answer, gear, onGear, refused }: Counted) {
+  const [units] = useUnits();
+  return (
+    <>
+      <div className={classes.four}>
+        {f.text("Came out: input shaft", "outInput", { field: "event/before/input", numeric: true })}
+        {f.text("Came out: pinion shaft", "outPinion", { field: "event/before/pinion", numeric: true })}
+        {f.text("Went in: input shaft", "input", { field: "event/after/input", numeric: true })}
+        {f.text("Went in: pinion shaft", "pinion", { field: "event/after/pinion", numeric: true })}
+      </div>
+      <div className={classes.four}>
+        {f.text("Set, as it is called", "set", { field: "event/set" })}
+        {f.text("Peak rpm", "rpm", { field: "event/peak_rpm", numeric: true })}
+        {f.text(`Peak speed, ${speedUnit(units)}`, "kmh", { field: "event/peak_kmh", numeric: true })}
+        <NativeSelect
+          label="in gear"
+          value={gear}
+          onChange={(x) => onGear(x.currentTarget.value)}
+          error={refused?.field("/event/gear")}
+          data={[{ value: "", label: `${answer.gear}` }, ...answer.gears.filter((g) => g !== answer.gear)]}
+        />
+      </div>
+    </>
   );
 }

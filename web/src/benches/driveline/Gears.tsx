@@ -54,33 +54,7 @@ export function Gears({
                   onChange={(e) => set(i, { name: e.currentTarget.value })}
                 />
               </td>
-              {g.arrangement === "ratios" || !g.arrangement ? (
-                <td>
-                  <ValueField
-                    size="xs"
-                    w={110}
-                    aria-label={`Ratio of gear ${x.name}`}
-                    value={x.ratio || undefined}
-                    read={readFigure}
-                    onSet={(ratio) => set(i, { ratio })}
-                  />
-                </td>
-              ) : x.direct ? (
-                <td colSpan={3}>direct</td>
-              ) : (
-                (["drive", "driven", "idler"] as const).map((k) => (
-                  <td key={k}>
-                    <ValueField
-                      size="xs"
-                      w={52}
-                      aria-label={`${k} of gear ${x.name}`}
-                      value={x[k] || undefined}
-                      read={readTeeth}
-                      onSet={(n) => set(i, { [k]: n })}
-                    />
-                  </td>
-                ))
-              )}
+              <Mesh x={x} ratios={g.arrangement === "ratios" || !g.arrangement} set={(v) => set(i, v)} />
               <td>
                 <button
                   type="button"
@@ -111,5 +85,42 @@ export function Gears({
         </tr>
       </tfoot>
     </table>
+  );
+}
+
+type Gear = NonNullable<Part["gearbox"]>["gears"][number];
+
+/** The ratio of a gear, or the teeth that make it. */
+function Mesh({ x, ratios, set }: { x: Gear; ratios: boolean; set: (v: Partial<Gear>) => void }) {
+  return (
+    <>
+      {ratios ? (
+        <td>
+          <ValueField
+            size="xs"
+            w={110}
+            aria-label={`Ratio of gear ${x.name}`}
+            value={x.ratio || undefined}
+            read={readFigure}
+            onSet={(ratio) => set({ ratio })}
+          />
+        </td>
+      ) : x.direct ? (
+        <td colSpan={3}>direct</td>
+      ) : (
+        (["drive", "driven", "idler"] as const).map((k) => (
+          <td key={k}>
+            <ValueField
+              size="xs"
+              w={52}
+              aria-label={`${k} of gear ${x.name}`}
+              value={x[k] || undefined}
+              read={readTeeth}
+              onSet={(n) => set({ [k]: n })}
+            />
+          </td>
+        ))
+      )}
+    </>
   );
 }

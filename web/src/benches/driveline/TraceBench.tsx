@@ -2,7 +2,15 @@ import { useHotkeys } from "@mantine/hooks";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useSearchParams } from "react-router";
-import { type Doc, type DrivelineState, type Part, reason, type SavedState, type Trace } from "../../api/client";
+import {
+  type Doc,
+  type DrivelineState,
+  type Part,
+  type Refused,
+  reason,
+  type SavedState,
+  type Trace,
+} from "../../api/client";
 import { useUnits } from "../../app/units";
 import { fixed, fromKMH, speedUnit } from "../../format/numbers";
 import { useTrace } from "../../machine/useTrace";
@@ -130,35 +138,94 @@ export function TraceBench({
               onOpenPart={openPart}
             />
             <aside className="trace-side">
-              {trace && view === "power" && (
-                <PowerPanel
-                  doc={doc}
-                  trace={trace}
-                  chosen={shaft}
-                  onShaft={(id) => setShaft((o) => (o === id ? undefined : id))}
-                  onPart={openPart}
-                  onHands={reach}
-                />
-              )}
-              {view === "grip" && <GripPanel doc={doc} state={state} />}
-              {view === "build" && (
-                <BuildPanel
-                  doc={doc}
-                  part={part}
-                  refused={refused}
-                  mayWrite={mayWrite}
-                  broken={state.broken ?? []}
-                  onBroken={(list) => setState(list.length > 0 ? { ...state, broken: list } : without(state, "broken"))}
-                  onDoc={setDoc}
-                  onPart={setPart}
-                  onMeasure={onMeasure && ((p, r) => onMeasure(p, r, doc))}
-                />
-              )}
+              <ViewSide
+                view={view}
+                doc={doc}
+                state={state}
+                trace={trace}
+                refused={refused}
+                shaft={shaft}
+                part={part}
+                mayWrite={mayWrite}
+                onState={setState}
+                onDoc={setDoc}
+                onShaft={setShaft}
+                onPart={setPart}
+                onOpenPart={openPart}
+                onReach={reach}
+                onMeasure={onMeasure && ((p, r) => onMeasure(p, r, doc))}
+              />
             </aside>
           </div>
         )}
       </main>
     </div>
+  );
+}
+
+interface SideProps {
+  view: View;
+  doc: Doc;
+  state: DrivelineState;
+  trace?: Trace;
+  refused?: Refused;
+  shaft?: string;
+  part?: string;
+  mayWrite: boolean;
+  onState: (s: DrivelineState) => void;
+  onDoc: (d: Doc) => void;
+  onShaft: (id?: string) => void;
+  onPart: (id?: string) => void;
+  onOpenPart: (id: string) => void;
+  onReach: (id: string) => void;
+  onMeasure?: (p: Part, ratio: string) => void;
+}
+
+/** What stands beside the machine, by view. */
+function ViewSide({
+  view,
+  doc,
+  state,
+  trace,
+  refused,
+  shaft,
+  part,
+  mayWrite,
+  onState,
+  onDoc,
+  onShaft,
+  onPart,
+  onOpenPart,
+  onReach,
+  onMeasure,
+}: SideProps) {
+  return (
+    <>
+      {trace && view === "power" && (
+        <PowerPanel
+          doc={doc}
+          trace={trace}
+          chosen={shaft}
+          onShaft={(id) => onShaft(shaft === id ? undefined : id)}
+          onPart={onOpenPart}
+          onHands={onReach}
+        />
+      )}
+      {view === "grip" && <GripPanel doc={doc} state={state} />}
+      {view === "build" && (
+        <BuildPanel
+          doc={doc}
+          part={part}
+          refused={refused}
+          mayWrite={mayWrite}
+          broken={state.broken ?? []}
+          onBroken={(list) => onState(list.length > 0 ? { ...state, broken: list } : without(state, "broken"))}
+          onDoc={onDoc}
+          onPart={onPart}
+          onMeasure={onMeasure}
+        />
+      )}
+    </>
   );
 }
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { blocking } from "../../api/blocking";
-import { api, type FaultAnswer, take } from "../../api/client";
+import { api, type FaultAnswer, type FaultRecordPage, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { Band } from "../../app/Band";
 import { useTitle } from "../../app/title";
@@ -30,56 +30,7 @@ export function RecordPage() {
         <div className="decide-plate">
           <h2>{record.sentence}</h2>
         </div>
-        {record.proved > 0 && (
-          <div className={classes.record}>
-            <table className="figures">
-              <caption>How sure we were, and how often right</caption>
-              <thead>
-                <tr>
-                  <th scope="col">called sure</th>
-                  <th scope="col">on average</th>
-                  <th scope="col">right</th>
-                </tr>
-              </thead>
-              <tbody>
-                {record.bands
-                  .filter((b) => b.n > 0)
-                  .map((b) => (
-                    <tr key={b.from}>
-                      <th scope="row">
-                        {fixed(100 * b.from, 0)} to {fixed(100 * b.to, 0)} %
-                      </th>
-                      <td>{chance(b.said)}</td>
-                      <td>
-                        {Math.round(b.right * b.n)} of {b.n}
-                      </td>
-                    </tr>
-                  ))}
-              </tbody>
-            </table>
-            <table className="figures">
-              <caption>What it turned out to be</caption>
-              <thead>
-                <tr>
-                  <th scope="col">sort</th>
-                  <th scope="col">times</th>
-                  <th scope="col">weight, typical</th>
-                  <th scope="col">weight here</th>
-                </tr>
-              </thead>
-              <tbody>
-                {record.sorts.map((s) => (
-                  <tr key={s.sort}>
-                    <th scope="row">{s.sort.replaceAll("_", " ")}</th>
-                    <td>{s.n}</td>
-                    <td>{fixed(s.typical, 1)}</td>
-                    <td>{fixed(s.here, 1)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          </div>
-        )}
+        {record.proved > 0 && <Figures record={record} />}
         {record.not_cured > 0 && (
           <p>
             {record.not_cured === 1 ? "One repair" : `${record.not_cured} repairs`} did not cure it: those searches go
@@ -173,6 +124,60 @@ function Prove({ id, unit, onDone }: { id: number; unit: number; onDone: () => v
         </Button>
       </div>
       {decide.error && <p className="trouble">{decide.error.message}</p>}
+    </div>
+  );
+}
+
+/** How sure the verdicts were against how often they were right, and what it was. */
+function Figures({ record }: { record: FaultRecordPage["record"] }) {
+  return (
+    <div className={classes.record}>
+      <table className="figures">
+        <caption>How sure we were, and how often right</caption>
+        <thead>
+          <tr>
+            <th scope="col">called sure</th>
+            <th scope="col">on average</th>
+            <th scope="col">right</th>
+          </tr>
+        </thead>
+        <tbody>
+          {record.bands
+            .filter((b) => b.n > 0)
+            .map((b) => (
+              <tr key={b.from}>
+                <th scope="row">
+                  {fixed(100 * b.from, 0)} to {fixed(100 * b.to, 0)} %
+                </th>
+                <td>{chance(b.said)}</td>
+                <td>
+                  {Math.round(b.right * b.n)} of {b.n}
+                </td>
+              </tr>
+            ))}
+        </tbody>
+      </table>
+      <table className="figures">
+        <caption>What it turned out to be</caption>
+        <thead>
+          <tr>
+            <th scope="col">sort</th>
+            <th scope="col">times</th>
+            <th scope="col">weight, typical</th>
+            <th scope="col">weight here</th>
+          </tr>
+        </thead>
+        <tbody>
+          {record.sorts.map((s) => (
+            <tr key={s.sort}>
+              <th scope="row">{s.sort.replaceAll("_", " ")}</th>
+              <td>{s.n}</td>
+              <td>{fixed(s.typical, 1)}</td>
+              <td>{fixed(s.here, 1)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </div>
   );
 }

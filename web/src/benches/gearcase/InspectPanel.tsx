@@ -1,6 +1,6 @@
 import { Button, Chip, NativeSelect } from "@mantine/core";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, take, type UnitDriveline } from "../../api/client";
+import { api, type GearcaseLook, take, type UnitDriveline } from "../../api/client";
 import { askAnew, key } from "../../api/keys";
 import { useMaySave } from "../../app/session";
 import { useDecide } from "../useDecide";
@@ -11,29 +11,9 @@ type Props = { form: Form; set: (v: Partial<Form>) => void; unit?: number; line?
 
 /** What to look for, in the order in which it comes apart; and where water may have come in. */
 export function InspectPanel({ form, set, unit, line }: Props) {
-  const client = useQueryClient();
   const part = line?.document.parts.find((p) => p.kind === "gearcase");
   const own = part?.gearcase?.seals ?? form.seals;
-  const keepSeals = useMutation({
-    mutationFn: (seals: string) =>
-      take(
-        api.PUT("/units/{id}/driveline", {
-          params: { path: { id: unit ?? 0 } },
-          body: {
-            document: {
-              ...(line?.document as UnitDriveline["document"]),
-              parts: (line?.document.parts ?? []).map((p) =>
-                p.id === part?.id ? { ...p, gearcase: { ...p.gearcase, seals: seals || undefined } } : p,
-              ),
-            },
-            states: line?.states,
-            base: line?.version ?? 0,
-            note: "where this gearcase is sealed",
-          },
-        }),
-      ),
-    onSuccess: () => unit !== undefined && askAnew(client, "unit", unit),
-  });
+  const keepSeals = useSeals(unit, line, part?.id);
   const maySave = useMaySave();
   const looks = useQuery({
     queryKey: key.looks(own),
@@ -83,34 +63,13 @@ export function InspectPanel({ form, set, unit, line }: Props) {
       <section aria-label="Water in the oil">
         <h2>Water in the oil: look here first</h2>
         <p className="dim">Most chance for the least work; typical shares, until your own repairs say otherwise.</p>
-        <details>
-          <summary>Where this case is sealed</summary>
-          <div className="row wrap">
-            {looks.data.looks
-              .filter((l) => l.seal)
-              .map((l) => {
-                const all = looks.data.looks.filter((x) => x.seal).map((x) => x.id);
-                const has = own ? own.split(" ") : all;
-                return (
-                  <Chip
-                    key={l.id}
-                    size="xs"
-                    checked={has.includes(l.id)}
-                    disabled={unit !== undefined && !maySave}
-                    onChange={(on) => {
-                      const next = all.filter((x) => (x === l.id ? on : has.includes(x)));
-                      const words = next.length === all.length ? "" : next.join(" ");
-                      if (unit === undefined) set({ seals: words });
-                      else keepSeals.mutate(words);
-                    }}
-                  >
-                    {l.what}
-                  </Chip>
-                );
-              })}
-          </div>
-          {keepSeals.error && <p className="trouble">{keepSeals.error.message}</p>}
-        </details>
+        <Sealed
+          looks={looks.data.looks}
+          own={own}
+          may={unit === undefined || maySave}
+          onSeals={(words) => (unit === undefined ? set({ seals: words }) : keepSeals.mutate(words))}
+          trouble={keepSeals.error?.message}
+        />
         <ol className={classes.water}>
           {looks.data.water.map((w) => (
             <li key={w.id}>
@@ -122,5 +81,70 @@ export function InspectPanel({ form, set, unit, line }: Props) {
         <p>Pressure and vacuum test before filling: the maker's manual says how much and how long.</p>
       </section>
     </div>
+  );
+}
+
+/** Keeps with the unit where its gearcase is sealed. */
+function useSeals(unit?: number, line?: UnitDriveline, part?: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (seals: string) =>
+      take(
+        api.PUT("/units/{id}/driveline", {
+          params: { path: { id: unit ?? 0 } },
+          body: {
+            document: {
+              ...(line?.document as UnitDriveline["document"]),
+              parts: (line?.document.parts ?? []).map((p) =>
+                p.id === part ? { ...p, gearcase: { ...p.gearcase, seals: seals || undefined } } : p,
+              ),
+            },
+            states: line?.states,
+            base: line?.version ?? 0,
+            note: "where this gearcase is sealed",
+          },
+        }),
+      ),
+    onSuccess: () => unit !== undefined && askAnew(client, "unit", unit),
+  });
+}
+
+interface SealedProps {
+  looks: GearcaseLook[];
+  own?: string;
+  may: boolean;
+  onSeals: (words: string) => void;
+  trouble?: string;
+}
+
+/** Where the case is sealed: only there can water come in. */
+function Sealed({ looks, own, may, onSeals, trouble }: SealedProps) {
+  return (
+    <details>
+      <summary>Where this case is sealed</summary>
+      <div className="row wrap">
+        {looks
+          .filter((l) => l.seal)
+          .map((l) => {
+            const all = looks.filter((x) => x.seal).map((x) => x.id);
+            const has = own ? own.split(" ") : all;
+            return (
+              <Chip
+                key={l.id}
+                size="xs"
+                checked={has.includes(l.id)}
+                disabled={!may}
+                onChange={(on) => {
+                  const next = all.filter((x) => (x === l.id ? on : has.includes(x)));
+                  onSeals(next.length === all.length ? "" : next.join(" "));
+                }}
+              >
+                {l.what}
+              </Chip>
+            );
+          })}
+      </div>
+      {trouble && <p className="trouble">{trouble}</p>}
+    </details>
   );
 }

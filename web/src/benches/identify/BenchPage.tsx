@@ -37,7 +37,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
   const store = benchStore(question);
   const [readings, setReadings] = useKept<BenchReading[]>(`${store}.readings`, none);
   const [, setOpenBenches] = useKept<Question[]>("zorvel.benches", []);
-  const [search, setSearch] = useSearchParams();
+  const [search] = useSearchParams();
   const [filing, file] = useDisclosure(false);
   const session = useSession();
   const navigate = useNavigate();
@@ -49,19 +49,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
     });
   }, [any, store, question, setOpenBenches]);
   const person = session.data?.person;
-  // Who went to sign in to file it goes on where he left off.
-  const wanted = search.has("file") && Boolean(person) && any;
-  useEffect(() => {
-    if (!wanted) return;
-    file.open();
-    setSearch(
-      (q) => {
-        q.delete("file");
-        return q;
-      },
-      { replace: true },
-    );
-  }, [wanted, file, setSearch]);
+  useGoesOnFiling(Boolean(person) && any, file.open);
   return (
     <>
       <Band>
@@ -97,28 +85,7 @@ function Loose({ question, onQuestion }: { question: Question; onQuestion: (q: R
             old.map((o) => (o.key === r.key ? { ...o, struck: { reason, at: new Date().toISOString() } } : o)),
           )
         }
-        actions={
-          any && (
-            <Menu>
-              <Menu.Target>
-                <Button variant="subtle" size="compact-sm" aria-label="More">
-                  <IconDots size={18} />
-                </Button>
-              </Menu.Target>
-              <Menu.Dropdown>
-                <Menu.Item
-                  color="red"
-                  onClick={() => {
-                    if (window.confirm("Discard the readings on this bench? They are not filed anywhere."))
-                      clearBench(store);
-                  }}
-                >
-                  Discard these readings
-                </Menu.Item>
-              </Menu.Dropdown>
-            </Menu>
-          )
-        }
+        actions={any && <Discard store={store} />}
       />
       {filing && (
         <FileDialog
@@ -199,4 +166,44 @@ function QuestionInput({
     );
   }
   return null;
+}
+
+/** Who went to sign in to file it goes on where they left off. */
+function useGoesOnFiling(may: boolean, open: () => void) {
+  const [search, setSearch] = useSearchParams();
+  const wanted = search.has("file") && may;
+  useEffect(() => {
+    if (!wanted) return;
+    open();
+    setSearch(
+      (q) => {
+        q.delete("file");
+        return q;
+      },
+      { replace: true },
+    );
+  }, [wanted, open, setSearch]);
+}
+
+/** Throws the readings of this bench away, once more asked. */
+function Discard({ store }: { store: string }) {
+  return (
+    <Menu>
+      <Menu.Target>
+        <Button variant="subtle" size="compact-sm" aria-label="More">
+          <IconDots size={18} />
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item
+          color="red"
+          onClick={() => {
+            if (window.confirm("Discard the readings on this bench? They are not filed anywhere.")) clearBench(store);
+          }}
+        >
+          Discard these readings
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
 }

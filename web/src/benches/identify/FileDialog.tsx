@@ -1,7 +1,7 @@
 import { Alert, Button, Modal, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type Question, Refused, take, type UnitKind } from "../../api/client";
+import { api, type Question, Refused, take, type Unit, type UnitDriveline, type UnitKind } from "../../api/client";
 import { key } from "../../api/keys";
 import { questionWords } from "../../format/words";
 import { UnitMachine } from "../../machine/UnitMachine";
@@ -40,38 +40,16 @@ export function FileDialog({
   });
   const places = (unit && chosen.data?.stages.filter((s) => s.present && same(s.question, question))) || [];
   const at = places.find((s) => String(s.id) === stage) ?? (places.length === 1 ? places[0] : undefined);
-  const file = useMutation({
-    mutationFn: async () => {
-      let to = at?.id;
-      if (!to) {
-        const added = await take(api.POST("/units", { body: { name, kind, first: question } }));
-        to = added.stages.find((s) => same(s.question, question))?.id;
-        if (!to) throw new Error("The new unit has no part for this count.");
-        // A second try goes to the unit that exists by now.
-        setUnit(String(added.id));
-        setStage(String(to));
-        await units.refetch();
-      }
-      const record = await take(
-        api.POST("/stages/{id}/readings", {
-          params: { path: { id: to } },
-          body: { readings: readings.map((r) => ({ reading: r.reading, note: r.note, blind: r.blind, key: r.key })) },
-        }),
-      );
-      const sent = record.readings.slice(-readings.length);
-      for (const [i, r] of readings.entries()) {
-        if (r.struck && sent[i] && !sent[i].struck) {
-          await take(
-            api.POST("/readings/{id}/strike", {
-              params: { path: { id: sent[i].id } },
-              body: { reason: r.struck.reason },
-            }),
-          );
-        }
-      }
-      return to;
+  const file = useFiling({
+    readings,
+    at: at?.id,
+    add: () => ({ name, kind, first: question }),
+    onAdded: async (added, to) => {
+      setUnit(String(added));
+      setStage(String(to));
+      await units.refetch();
     },
-    onSuccess: onFiled,
+    onFiled,
   });
   const refused = file.error instanceof Refused ? file.error : undefined;
   const submit = (e: FormEvent) => {
@@ -108,27 +86,7 @@ export function FileDialog({
           </div>
         )}
         {unit && places.length > 0 && (
-          <>
-            <NativeSelect
-              label="Where it was counted"
-              value={at ? String(at.id) : ""}
-              onChange={(e) => setStage(e.currentTarget.value)}
-              data={[
-                ...(at ? [] : [{ value: "", label: "tap the part, or pick it here" }]),
-                ...places.map((s) => ({ value: String(s.id), label: s.name })),
-              ]}
-            />
-            {line.data && chosen.data && (
-              <UnitMachine
-                small
-                doc={line.data.document}
-                stages={chosen.data.stages}
-                chosen={at?.part}
-                open={(p) => places.some((s) => s.part === p.id)}
-                onPart={(part) => setStage(String(places.find((s) => s.part === part)?.id ?? ""))}
-              />
-            )}
-          </>
+          <WhereCounted unit={chosen.data} line={line.data} places={places} at={at} onStage={setStage} />
         )}
         {unit && chosen.data && places.length === 0 && (
           <Alert color="brass">
@@ -143,4 +101,83 @@ export function FileDialog({
       </form>
     </Modal>
   );
+}
+
+interface Where {
+  unit?: Unit;
+  line?: UnitDriveline;
+  places: Unit["stages"];
+  at?: Unit["stages"][number];
+  onStage: (id: string) => void;
+}
+
+/** The part on which it was counted, by name or on the machine. */
+function WhereCounted({ unit, line, places, at, onStage }: Where) {
+  return (
+    <>
+      <NativeSelect
+        label="Where it was counted"
+        value={at ? String(at.id) : ""}
+        onChange={(e) => onStage(e.currentTarget.value)}
+        data={[
+          ...(at ? [] : [{ value: "", label: "tap the part, or pick it here" }]),
+          ...places.map((s) => ({ value: String(s.id), label: s.name })),
+        ]}
+      />
+      {line && unit && (
+        <UnitMachine
+          small
+          doc={line.document}
+          stages={unit.stages}
+          chosen={at?.part}
+          open={(p) => places.some((s) => s.part === p.id)}
+          onPart={(part) => onStage(String(places.find((s) => s.part === part)?.id ?? ""))}
+        />
+      )}
+    </>
+  );
+}
+
+interface Filing {
+  readings: BenchReading[];
+  /** The ratio that they are filed to; a new unit's where there is none. */
+  at?: number;
+  add: () => { name: string; kind: UnitKind; first: Question };
+  onAdded: (unit: number, stage: number) => Promise<void>;
+  onFiled: (stage: number) => void;
+}
+
+/** Sends readings that were counted loose to a ratio of a unit, with what was voided among them. */
+function useFiling({ readings, at, add, onAdded, onFiled }: Filing) {
+  return useMutation({
+    mutationFn: async () => {
+      let to = at;
+      if (!to) {
+        const added = await take(api.POST("/units", { body: add() }));
+        to = added.stages.find((s) => same(s.question, add().first))?.id;
+        if (!to) throw new Error("The new unit has no part for this count.");
+        // A second try goes to the unit that exists by now.
+        await onAdded(added.id, to);
+      }
+      const record = await take(
+        api.POST("/stages/{id}/readings", {
+          params: { path: { id: to } },
+          body: { readings: readings.map((r) => ({ reading: r.reading, note: r.note, blind: r.blind, key: r.key })) },
+        }),
+      );
+      const sent = record.readings.slice(-readings.length);
+      for (const [i, r] of readings.entries()) {
+        if (r.struck && sent[i] && !sent[i].struck) {
+          await take(
+            api.POST("/readings/{id}/strike", {
+              params: { path: { id: sent[i].id } },
+              body: { reason: r.struck.reason },
+            }),
+          );
+        }
+      }
+      return to;
+    },
+    onSuccess: onFiled,
+  });
 }

@@ -44,21 +44,9 @@ function Filed({ record }: { record: StageRecord }) {
   const client = useQueryClient();
   const maySave = useMaySave();
   const store = `zorvel.stage.${record.id}`;
-  const box = useOwnWaiting();
   const { unit, line } = useUnit(record.unit_id);
   useTitle(record.name, record.unit_name);
-  // Readings wait on this device until the server has them.
-  const waiting = useMemo<BenchReading[]>(
-    () =>
-      box.flatMap((w) => {
-        if (w.post.to !== "reading" || w.post.stage !== record.id) return [];
-        const { reading, note, blind } = w.post.reading;
-        return [
-          { key: w.key, reading, note, blind, at: w.at, since: w.post.since, summary: w.says, refused: w.refused },
-        ];
-      }),
-    [box, record.id],
-  );
+  const { waiting, readings } = useReadings(record);
   const unsent = waiting.filter((r) => !r.refused);
   const keepReading = (r: BenchReading) =>
     enter({
@@ -72,26 +60,6 @@ function Filed({ record }: { record: StageRecord }) {
         reading: { reading: r.reading, note: r.note, blind: r.blind, key: r.key },
       },
     });
-
-  const readings = useMemo<BenchReading[]>(
-    () => [
-      ...record.readings.map((k) => ({
-        key: String(k.id),
-        id: k.id,
-        reading: k.reading,
-        summary: k.summary,
-        by: k.by,
-        at: k.at,
-        note: k.note,
-        blind: k.blind,
-        struck: k.struck,
-        takenIn: k.taken_in,
-        former: k.former,
-      })),
-      ...waiting,
-    ],
-    [record, waiting],
-  );
 
   const strike = async (r: BenchReading, reason: string) => {
     if (r.id === undefined) {
@@ -116,27 +84,7 @@ function Filed({ record }: { record: StageRecord }) {
         </h1>
         {unit && line && <YouAreHere unit={unit} line={line} part={record.part} />}
       </Band>
-      {!record.present && (
-        <Alert color="gray" className="waiting">
-          This part is no longer in the driveline. Its readings stay here.
-        </Alert>
-      )}
-      {record.fitted && (
-        <Alert color="gray" className="waiting">
-          {record.fitted.what === "gears_swapped" ? "Gears swapped in this housing" : "Another part was fitted here"}
-          {record.fitted.note && `: ${record.fitted.note}`}. Readings from before no longer count.{" "}
-          <small>
-            <Signed by={record.fitted.by} at={record.fitted.at} takenIn={record.fitted.taken_in} />
-          </small>
-        </Alert>
-      )}
-      {unsent.length > 0 && (
-        <Alert color="brass" className="waiting" role="status">
-          {unsent.length === 1 ? "1 reading waits" : `${unsent.length} readings wait`} on this device until the server
-          has
-          {unsent.length === 1 ? " it" : " them"}.
-        </Alert>
-      )}
+      <Notices record={record} unsent={unsent.length} />
       <Bench
         store={store}
         question={record.question}
@@ -158,6 +106,71 @@ function Filed({ record }: { record: StageRecord }) {
           )
         }
       />
+    </>
+  );
+}
+
+/** The readings of a ratio: those on the server, and after them those that wait on this device. */
+function useReadings(record: StageRecord) {
+  const box = useOwnWaiting();
+  const waiting = useMemo<BenchReading[]>(
+    () =>
+      box.flatMap((w) => {
+        if (w.post.to !== "reading" || w.post.stage !== record.id) return [];
+        const { reading, note, blind } = w.post.reading;
+        return [
+          { key: w.key, reading, note, blind, at: w.at, since: w.post.since, summary: w.says, refused: w.refused },
+        ];
+      }),
+    [box, record.id],
+  );
+  const readings = useMemo<BenchReading[]>(
+    () => [
+      ...record.readings.map((k) => ({
+        key: String(k.id),
+        id: k.id,
+        reading: k.reading,
+        summary: k.summary,
+        by: k.by,
+        at: k.at,
+        note: k.note,
+        blind: k.blind,
+        struck: k.struck,
+        takenIn: k.taken_in,
+        former: k.former,
+      })),
+      ...waiting,
+    ],
+    [record, waiting],
+  );
+
+  return { waiting, readings };
+}
+
+/** What is to be known before the readings are looked at: the part is gone, another was fitted, some wait. */
+function Notices({ record, unsent }: { record: StageRecord; unsent: number }) {
+  return (
+    <>
+      {!record.present && (
+        <Alert color="gray" className="waiting">
+          This part is no longer in the driveline. Its readings stay here.
+        </Alert>
+      )}
+      {record.fitted && (
+        <Alert color="gray" className="waiting">
+          {record.fitted.what === "gears_swapped" ? "Gears swapped in this housing" : "Another part was fitted here"}
+          {record.fitted.note && `: ${record.fitted.note}`}. Readings from before no longer count.{" "}
+          <small>
+            <Signed by={record.fitted.by} at={record.fitted.at} takenIn={record.fitted.taken_in} />
+          </small>
+        </Alert>
+      )}
+      {unsent > 0 && (
+        <Alert color="brass" className="waiting" role="status">
+          {unsent === 1 ? "1 reading waits" : `${unsent} readings wait`} on this device until the server has
+          {unsent === 1 ? " it" : " them"}.
+        </Alert>
+      )}
     </>
   );
 }

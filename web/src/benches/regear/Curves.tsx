@@ -3,15 +3,12 @@ import { memo, useState } from "react";
 import type { RegearPlan, RegearVariant } from "../../api/client";
 import { useUnits } from "../../app/units";
 import { type Data, Figure } from "../../drawing/Figure";
-import { fixed, fromKMH, speedUnit } from "../../format/numbers";
+import { fixed, fromKMH, speedUnit, type Units } from "../../format/numbers";
 import { Bars, Lines, type Side } from "./charts";
 import { variantOf } from "./Verdict";
 
-/** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
-export const Curves = memo(function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
-  const [units] = useUnits();
-  const ranges = [...new Set(plan.before.rows.map((r) => r.range ?? ""))];
-  const [range, setRange] = useState(ranges[0] ?? "");
+/** The figures of a range before, with the tires alone, and with the gears of the estimate. */
+function useFigures(plan: RegearPlan, range: string, units: Units) {
   const after = variantOf(plan, plan.estimate.candidate);
   const afterName = after.id === "tires_only" ? "tires only" : after.ratio.label;
   const picked = (v: RegearVariant) => v.rows.filter((r) => (r.range ?? "") === range && !r.reverse);
@@ -50,28 +47,36 @@ export const Curves = memo(function Curves({ plan, name }: { plan: RegearPlan; n
     const v = r.rpm[k];
     return v !== undefined && v <= top ? Math.round(v) : null;
   });
-  const ladder: Data = {
+  const byGear = (value: (r: RegearVariant["rows"][number]) => number, places: number): Data => ({
     head: ["gear", "before", "tires only", afterName],
-    rows: old.map((r, i) => [
-      r.gear,
-      Number(r.acts_like.toFixed(3)),
-      Number((picked(plan.tires_only)[i]?.acts_like ?? 0).toFixed(3)),
-      Number((now[i]?.acts_like ?? 0).toFixed(3)),
-    ]),
-  };
-  const curve = Boolean(plan.before.max_force_n);
+    rows: old.map((r, i) => {
+      const only = picked(plan.tires_only)[i];
+      const then = now[i];
+      return [r.gear, ...[r, only, then].map((x) => Number((x ? value(x) : 0).toFixed(places)))];
+    }),
+  });
   const force = bySpeed((r, k) => r.force_n?.[k]);
-  const thrust: Data = {
-    head: ["gear", "before", "tires only", afterName],
-    rows: old.map((r, i) => [
-      r.gear,
-      Number(r.thrust.toFixed(2)),
-      Number((picked(plan.tires_only)[i]?.thrust ?? 0).toFixed(2)),
-      Number((now[i]?.thrust ?? 0).toFixed(2)),
-    ]),
+  return {
+    sides,
+    gears,
+    chosen,
+    unit,
+    rpm,
+    force,
+    ladder: byGear((r) => r.acts_like, 3),
+    thrust: byGear((r) => r.thrust, 2),
   };
+}
+
+/** rpm against speed, the ladder of ratios, and thrust by gear; before and after. */
+export const Curves = memo(function Curves({ plan, name }: { plan: RegearPlan; name: string }) {
+  const [units] = useUnits();
+  const ranges = [...new Set(plan.before.rows.map((r) => r.range ?? ""))];
+  const [range, setRange] = useState(ranges[0] ?? "");
+  const { sides, gears, chosen, unit, rpm, ladder, force, thrust } = useFigures(plan, range, units);
+  const curve = Boolean(plan.before.max_force_n);
   return (
-    <div className="rg-curves">
+    <div>
       {ranges.length > 1 && (
         <NativeSelect
           className="no-print"

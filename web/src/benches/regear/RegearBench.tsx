@@ -138,25 +138,8 @@ function Answer({
   name: string;
   unit?: number;
 }) {
-  const maySave = useMaySave();
   const currency = plan.currency ?? "";
   const [tab, setTab] = useState<string | null>("why");
-  const [note, setNote] = useState("");
-  const record = useDecide(unit, () => setNote(""));
-  const sheet = useMutation({
-    mutationFn: async () => {
-      const b = await take(
-        api.POST("/calc/regear/pdf", { body: { regear: request, title: name, currency }, parseAs: "blob" }),
-      );
-      const url = URL.createObjectURL(b as unknown as Blob);
-      const a = document.createElement("a");
-      a.href = url;
-      a.download = `${name} re-gear.pdf`;
-      a.click();
-      URL.revokeObjectURL(url);
-    },
-  });
-  const trouble = record.error ?? sheet.error;
   return (
     <>
       <Verdict plan={plan} />
@@ -186,40 +169,7 @@ function Answer({
         <Tabs.Panel value="money">
           <EstimateTable plan={plan} />
           <WhileOpen items={plan.while_open} />
-          <div className={`no-print ${classes.decideRecord}`}>
-            {unit !== undefined && maySave && (
-              <>
-                <Textarea
-                  label="Note"
-                  value={note}
-                  maxLength={1000}
-                  autosize
-                  minRows={1}
-                  onChange={(e) => setNote(e.currentTarget.value)}
-                />
-                <Button
-                  color="brass.4"
-                  autoContrast
-                  loading={record.isPending}
-                  onClick={() => record.mutate({ kind: "regear", regear: request, note, currency })}
-                >
-                  Save this choice
-                </Button>
-              </>
-            )}
-            <Button
-              variant="default"
-              leftSection={<IconFileText size={16} />}
-              loading={sheet.isPending}
-              onClick={() => sheet.mutate()}
-            >
-              Sheet (PDF)
-            </Button>
-            <Button variant="default" leftSection={<IconPrinter size={16} />} onClick={() => window.print()}>
-              Print
-            </Button>
-            {trouble && <p className="trouble">{trouble.message}</p>}
-          </div>
+          <SaveOrPrint request={request} currency={currency} name={name} unit={unit} />
           {unit === undefined && (
             <p className="dim">With a unit, this choice is saved in its history with the figures behind it.</p>
           )}
@@ -233,5 +183,69 @@ function Answer({
         </Tabs.Panel>
       </Tabs>
     </>
+  );
+}
+
+interface SaveProps {
+  request: RegearRequest;
+  currency: string;
+  name: string;
+  unit?: number;
+}
+
+/** The choice kept with its unit, and its sheet. */
+function SaveOrPrint({ request, currency, name, unit }: SaveProps) {
+  const maySave = useMaySave();
+  const [note, setNote] = useState("");
+  const record = useDecide(unit, () => setNote(""));
+  const sheet = useMutation({
+    mutationFn: async () => {
+      const b = await take(
+        api.POST("/calc/regear/pdf", { body: { regear: request, title: name, currency }, parseAs: "blob" }),
+      );
+      const url = URL.createObjectURL(b as unknown as Blob);
+      const a = document.createElement("a");
+      a.href = url;
+      a.download = `${name} re-gear.pdf`;
+      a.click();
+      URL.revokeObjectURL(url);
+    },
+  });
+  const trouble = record.error ?? sheet.error;
+  return (
+    <div className={`no-print ${classes.decideRecord}`}>
+      {unit !== undefined && maySave && (
+        <>
+          <Textarea
+            label="Note"
+            value={note}
+            maxLength={1000}
+            autosize
+            minRows={1}
+            onChange={(e) => setNote(e.currentTarget.value)}
+          />
+          <Button
+            color="brass.4"
+            autoContrast
+            loading={record.isPending}
+            onClick={() => record.mutate({ kind: "regear", regear: request, note, currency })}
+          >
+            Save this choice
+          </Button>
+        </>
+      )}
+      <Button
+        variant="default"
+        leftSection={<IconFileText size={16} />}
+        loading={sheet.isPending}
+        onClick={() => sheet.mutate()}
+      >
+        Sheet (PDF)
+      </Button>
+      <Button variant="default" leftSection={<IconPrinter size={16} />} onClick={() => window.print()}>
+        Print
+      </Button>
+      {trouble && <p className="trouble">{trouble.message}</p>}
+    </div>
   );
 }

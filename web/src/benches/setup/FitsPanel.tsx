@@ -82,44 +82,11 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
   const setSeat = (v: Partial<SeatForm>) => keepSeat({ ...seat, ...v });
   const g = bind<GearForm, FitsQuestion["gear"]>(gear, setGear, refused, { at: "/gear" });
   const s = bind<SeatForm, FitsQuestion["seat"]>(seat, setSeat, refused, { at: "/seat" });
-  const n = { numeric: true };
   return (
     <div className={classes.split}>
       <section className={classes.ask} aria-label="The gear and its place">
-        <h2>The gear in your hand</h2>
-        <div className={classes.four}>
-          {g.text("Teeth", "teeth", n)}
-          {g.text("Module, mm", "module_mm", n)}
-          {g.text("Pressure, °", "pressure_deg", n)}
-          {g.text("Helix, °", "helix_deg", n)}
-          {g.text("Face, mm", "face_mm", n)}
-          {g.text("Face to hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
-          {g.text("Width, mm", "width_mm", n)}
-          {g.text("Splines", "splines", n)}
-          {g.text("Across them, mm", "spline_mm", n)}
-          {g.text("Bolts", "bolts", n)}
-          {g.text("Bolt circle, mm", "circle_mm", n)}
-          {g.choice("Hand", "hand", hands, { field: null })}
-          {g.choice("It is", "worn", wear, { field: null })}
-        </div>
-        <h2>Its place and its mating gear</h2>
-        <div className={classes.four}>
-          {s.text("Mate's teeth", "mate_teeth", n)}
-          {s.text("Mate's module, mm", "mate_module_mm", n)}
-          {s.text("Mate's pressure, °", "mate_pressure_deg", n)}
-          {s.text("Mate's helix, °", "mate_helix_deg", n)}
-          {s.text("Mate's face, mm", "mate_face_mm", n)}
-          {s.text("Mate off the seat, mm", "mate_at_mm", { ...n, placeholder: "+ to the mark" })}
-          {s.text("Shaft distance, mm", "center_mm", n)}
-          {s.text("Room, mm", "room_mm", n)}
-          {s.text("Splines", "splines", n)}
-          {s.text("Across them, mm", "spline_mm", n)}
-          {s.text("Bolts", "bolts", n)}
-          {s.text("Bolt circle, mm", "circle_mm", n)}
-          {s.choice("Mate's hand", "mate_hand", hands, { field: null })}
-          {s.choice("Seat or spline is", "worn", wear, { field: null })}
-          {s.choice("Mate is", "mate_worn", wear, { field: null })}
-        </div>
+        <GearFields g={g} />
+        <SeatFields s={s} />
       </section>
       <section aria-label="Does it fit" aria-live="polite">
         {!answer && (
@@ -138,25 +105,7 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
               </div>
             </AnswerPlate>
             <Faces gear={gear} seat={seat} answer={answer} />
-            <div className={classes.teeth}>
-              {answer.ways.map((w) => (
-                <div key={w.id}>
-                  <h3>
-                    {signs[w.answer]} {w.name}
-                  </h3>
-                  <ul className={classes.reasons}>
-                    {w.reasons.map((r) => (
-                      <li key={r.id}>
-                        <b>
-                          {signs[r.answer]} {r.name}:
-                        </b>{" "}
-                        {r.text}
-                      </li>
-                    ))}
-                  </ul>
-                </div>
-              ))}
-            </div>
+            <Ways ways={answer.ways} />
             <div className="row">
               <KeepWithUnit unit={unit} record={{ kind: "fits", fits: question }} />
             </div>
@@ -164,6 +113,81 @@ export function FitsPanel({ store, unit }: { store: string; unit?: number }) {
           </>
         )}
       </section>
+    </div>
+  );
+}
+
+const n = { numeric: true };
+
+function GearFields({ g }: { g: ReturnType<typeof bind<GearForm, FitsQuestion["gear"]>> }) {
+  return (
+    <>
+      <h2>The gear in your hand</h2>
+      <div className={classes.four}>
+        {g.text("Teeth", "teeth", n)}
+        {g.text("Module, mm", "module_mm", n)}
+        {g.text("Pressure, °", "pressure_deg", n)}
+        {g.text("Helix, °", "helix_deg", n)}
+        {g.text("Face, mm", "face_mm", n)}
+        {g.text("Face to hub, mm", "offset_mm", { ...n, placeholder: "+ to the mark" })}
+        {g.text("Width, mm", "width_mm", n)}
+        {g.text("Splines", "splines", n)}
+        {g.text("Across them, mm", "spline_mm", n)}
+        {g.text("Bolts", "bolts", n)}
+        {g.text("Bolt circle, mm", "circle_mm", n)}
+        {g.choice("Hand", "hand", hands, { field: null })}
+        {g.choice("It is", "worn", wear, { field: null })}
+      </div>
+    </>
+  );
+}
+
+function SeatFields({ s }: { s: ReturnType<typeof bind<SeatForm, FitsQuestion["seat"]>> }) {
+  return (
+    <>
+      <h2>Its place and its mating gear</h2>
+      <div className={classes.four}>
+        {s.text("Mate's teeth", "mate_teeth", n)}
+        {s.text("Mate's module, mm", "mate_module_mm", n)}
+        {s.text("Mate's pressure, °", "mate_pressure_deg", n)}
+        {s.text("Mate's helix, °", "mate_helix_deg", n)}
+        {s.text("Mate's face, mm", "mate_face_mm", n)}
+        {s.text("Mate off the seat, mm", "mate_at_mm", { ...n, placeholder: "+ to the mark" })}
+        {s.text("Shaft distance, mm", "center_mm", n)}
+        {s.text("Room, mm", "room_mm", n)}
+        {s.text("Splines", "splines", n)}
+        {s.text("Across them, mm", "spline_mm", n)}
+        {s.text("Bolts", "bolts", n)}
+        {s.text("Bolt circle, mm", "circle_mm", n)}
+        {s.choice("Mate's hand", "mate_hand", hands, { field: null })}
+        {s.choice("Seat or spline is", "worn", wear, { field: null })}
+        {s.choice("Mate is", "mate_worn", wear, { field: null })}
+      </div>
+    </>
+  );
+}
+
+/** Both ways round, and what speaks for and against each. */
+function Ways({ ways }: { ways: FitsAnswer["ways"] }) {
+  return (
+    <div className={classes.teeth}>
+      {ways.map((w) => (
+        <div key={w.id}>
+          <h3>
+            {signs[w.answer]} {w.name}
+          </h3>
+          <ul className={classes.reasons}>
+            {w.reasons.map((r) => (
+              <li key={r.id}>
+                <b>
+                  {signs[r.answer]} {r.name}:
+                </b>{" "}
+                {r.text}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
     </div>
   );
 }

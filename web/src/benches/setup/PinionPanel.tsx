@@ -1,4 +1,4 @@
-import type { SetupQuestion } from "../../api/client";
+import type { SetupAnswer, SetupQuestion } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
@@ -80,20 +80,7 @@ function Swap({ store, unit, form }: Omit<Props, "setBox">) {
           error={refused?.within("/swap/new_mark")}
         />
       </div>
-      <div className={classes.two}>
-        {t.choice("Mark units", "mark_unit", [{ value: "", label: "… see the manual" }, ...markUnits])}
-        {t.choice("Old pinion's mark units", "old_mark_unit", [{ value: "", label: "the same unit" }, ...markUnits])}
-        {t.choice(
-          "Thicker shim moves the pinion",
-          "thicker",
-          [
-            { value: "", label: "…" },
-            { value: "in", label: "in, toward the ring gear's axis" },
-            { value: "out", label: "out" },
-          ],
-          { field: null },
-        )}
-      </div>
+      <MarkUnits t={t} />
       {!a && (
         <Waiting
           title="The new shim, by the manual's convention"
@@ -116,27 +103,60 @@ function Swap({ store, unit, form }: Omit<Props, "setBox">) {
               ))}
             </div>
           </AnswerPlate>
-          <div role="radiogroup" aria-label="Convention" className={classes.ways}>
-            {a.ways.map((w) => (
-              // biome-ignore lint/a11y/useSemanticElements: the whole sentence is the button
-              <button
-                key={w.convention}
-                type="button"
-                role="radio"
-                aria-checked={w.convention === f.convention}
-                onClick={() => set({ convention: w.convention })}
-              >
-                <b>{w.means}</b>
-                <span>{w.sentence}</span>
-                <small>{w.formula}</small>
-              </button>
-            ))}
-          </div>
+          <Conventions ways={a.ways} chosen={f.convention} onChoose={(convention) => set({ convention })} />
           <div className="row">
             <KeepWithUnit unit={unit} record={{ kind: "setup", setup: question }} disabled={a.new_mm === undefined} />
           </div>
         </>
       )}
     </section>
+  );
+}
+
+interface ConventionsProps {
+  ways: NonNullable<SetupAnswer["swap"]>["ways"];
+  chosen: string;
+  onChoose: (convention: string) => void;
+}
+
+/** What each maker's convention would make of the marks. */
+function Conventions({ ways, chosen, onChoose }: ConventionsProps) {
+  return (
+    <div role="radiogroup" aria-label="Convention" className={classes.ways}>
+      {ways.map((w) => (
+        // biome-ignore lint/a11y/useSemanticElements: the whole sentence is the button
+        <button
+          key={w.convention}
+          type="button"
+          role="radio"
+          aria-checked={w.convention === chosen}
+          onClick={() => onChoose(w.convention)}
+        >
+          <b>{w.means}</b>
+          <span>{w.sentence}</span>
+          <small>{w.formula}</small>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** In which unit the marks are, and which way a shim moves. */
+function MarkUnits({ t }: { t: ReturnType<typeof bind<typeof noSwap, NonNullable<SetupQuestion["swap"]>>> }) {
+  return (
+    <div className={classes.two}>
+      {t.choice("Mark units", "mark_unit", [{ value: "", label: "… see the manual" }, ...markUnits])}
+      {t.choice("Old pinion's mark units", "old_mark_unit", [{ value: "", label: "the same unit" }, ...markUnits])}
+      {t.choice(
+        "Thicker shim moves the pinion",
+        "thicker",
+        [
+          { value: "", label: "…" },
+          { value: "in", label: "in, toward the ring gear's axis" },
+          { value: "out", label: "out" },
+        ],
+        { field: null },
+      )}
+    </div>
   );
 }

@@ -42,25 +42,11 @@ const levels: Record<string, string> = {
 export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
   const [units] = useUnits();
   const maySave = useMaySave();
-  const filled = (...list: string[]) => list.every((s) => s.trim() !== "");
-  const runs = f.runs.filter((r) => filled(r.shown, r.distance, r.seconds));
-  const noted = f.noted.filter((n) => filled(n.time, n.shown));
-  const missing: Record<Method, (string | false)[]> = {
-    stopwatch: [runs.length === 0 && "a run at a steady speed: what the needle shows, the distance, and the time"],
-    odometer: [
-      !f.shown.trim() && "what the odometer counted",
-      !f.actual.trim() && "the known distance: kilometer posts, or a map",
-    ],
-    track: [
-      !gpx.text && "a recorded track: a GPX file, version 1.0 or 1.1",
-      !f.shown.trim() && noted.length === 0 && "what the odometer counted along the track, or speeds noted on the way",
-    ],
-  };
+  const missing = missingOf(f, Boolean(gpx.text));
   const ready = missing[f.method].every((m) => m === false);
   const request = checkOf(f, units);
   const { answer, refused, error } = useSpeedo(request, ready, gpx);
   const v = answer?.verified;
-  const at = (field: string) => refused?.at(`/verify/${field}`);
   const b = bind<SpeedoForm, Verify>(f, set, refused, { at: "/verify", numeric: true });
   const record = useDecide(unit);
   const far = distanceUnit(units);
@@ -89,32 +75,7 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
         {f.method === "track" && (
           <Track form={f} set={set} refused={refused} units={units} gpx={gpx} setGPX={setGPX} far={far} />
         )}
-        <details
-          className="decide-box"
-          open={
-            Boolean(f.economy || f.range || f.odoThen || f.odoToday) ||
-            ["driven", "calibrated", "l_per_100km", "range_km", "odometer_then", "odometer_today"].some(at)
-          }
-        >
-          <summary>
-            Installed during the check, and figures to correct
-            {f.drive && f.driven && `: gears ${f.drive} and ${f.driven}`}
-            {f.calibrated && `: ${f.calibrated} pulses per ${f.calPer}`}
-          </summary>
-          <div className={classes.fields}>
-            {b.text("Drive gear", "drive", { field: "driven", placeholder: "teeth" })}
-            {b.text("Driven gear", "driven", { placeholder: "teeth" })}
-            {b.text(`Calibration, pulses per ${f.calPer}`, "calibrated")}
-          </div>
-          <div className={classes.fields}>
-            {b.text(units === "inch" ? "Economy, miles a US gallon" : "Consumption, l/100 km", "economy", {
-              field: "l_per_100km",
-            })}
-            {b.text(`Range shown, ${far}`, "range", { field: "range_km" })}
-            {b.text(`Odometer at the change, ${far}`, "odoThen", { field: "odometer_then" })}
-            {b.text(`Odometer today, ${far}`, "odoToday", { field: "odometer_today" })}
-          </div>
-        </details>
+        <Installed f={f} b={b} refused={refused} />
       </div>
       {!v ? (
         <Waiting title="How true is it?" missing={missing[f.method]} error={error} />
@@ -142,6 +103,65 @@ export function CheckPanel({ form: f, set, unit, name, gpx, setGPX }: Props) {
         </>
       )}
     </div>
+  );
+}
+
+/** What each way of checking still needs. */
+function missingOf(f: SpeedoForm, track: boolean): Record<Method, (string | false)[]> {
+  const filled = (...list: string[]) => list.every((s) => s.trim() !== "");
+  const runs = f.runs.filter((r) => filled(r.shown, r.distance, r.seconds));
+  const noted = f.noted.filter((n) => filled(n.time, n.shown));
+  return {
+    stopwatch: [runs.length === 0 && "a run at a steady speed: what the needle shows, the distance, and the time"],
+    odometer: [
+      !f.shown.trim() && "what the odometer counted",
+      !f.actual.trim() && "the known distance: kilometer posts, or a map",
+    ],
+    track: [
+      !track && "a recorded track: a GPX file, version 1.0 or 1.1",
+      !f.shown.trim() && noted.length === 0 && "what the odometer counted along the track, or speeds noted on the way",
+    ],
+  };
+}
+
+interface InstalledProps {
+  f: SpeedoForm;
+  b: ReturnType<typeof bind<SpeedoForm, Verify>>;
+  refused?: Refused;
+}
+
+/** What was fitted during the check, and the figures that are corrected by it. */
+function Installed({ f, b, refused }: InstalledProps) {
+  const [units] = useUnits();
+  const far = distanceUnit(units);
+  const at = (field: string) => refused?.at(`/verify/${field}`);
+  return (
+    <details
+      className="decide-box"
+      open={
+        Boolean(f.economy || f.range || f.odoThen || f.odoToday) ||
+        ["driven", "calibrated", "l_per_100km", "range_km", "odometer_then", "odometer_today"].some(at)
+      }
+    >
+      <summary>
+        Installed during the check, and figures to correct
+        {f.drive && f.driven && `: gears ${f.drive} and ${f.driven}`}
+        {f.calibrated && `: ${f.calibrated} pulses per ${f.calPer}`}
+      </summary>
+      <div className={classes.fields}>
+        {b.text("Drive gear", "drive", { field: "driven", placeholder: "teeth" })}
+        {b.text("Driven gear", "driven", { placeholder: "teeth" })}
+        {b.text(`Calibration, pulses per ${f.calPer}`, "calibrated")}
+      </div>
+      <div className={classes.fields}>
+        {b.text(units === "inch" ? "Economy, miles a US gallon" : "Consumption, l/100 km", "economy", {
+          field: "l_per_100km",
+        })}
+        {b.text(`Range shown, ${far}`, "range", { field: "range_km" })}
+        {b.text(`Odometer at the change, ${far}`, "odoThen", { field: "odometer_then" })}
+        {b.text(`Odometer today, ${far}`, "odoToday", { field: "odometer_today" })}
+      </div>
+    </details>
   );
 }
 

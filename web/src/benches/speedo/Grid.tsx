@@ -93,42 +93,17 @@ export function Grid({
               {driven.map((v) => {
                 const c = find(d, v);
                 if (!c) return <td key={v} />;
-                const shown = change(c.percent, Math.abs(c.percent) < 10 ? 1 : 0);
-                const is = (x?: SpeedoCell) => x?.drive === d && x.driven === v;
-                const name = [
-                  `Drive ${d}, driven ${v}: ${shown}, ${c.words}`,
-                  c.held ? "" : "no housing takes it",
-                  c.shelf ? "on the shelf" : "to order",
-                  is(fitted) ? "installed now" : "",
-                  is(best) ? "best pair" : "",
-                ];
                 return (
-                  <td key={v}>
-                    <button
-                      type="button"
-                      data-pair={`${d}-${v}`}
-                      tabIndex={is(focus) ? 0 : -1}
-                      data-mark={c.mark}
-                      className={clsx(
-                        classes.cell,
-                        classes.mark,
-                        !c.held && classes.noHouse,
-                        is(best) && "is-best",
-                        is(fitted) && "is-fitted",
-                      )}
-                      aria-pressed={is(at)}
-                      aria-label={name.filter(Boolean).join(", ")}
-                      title={name.filter(Boolean).join(", ")}
-                      onClick={() => onTake(c)}
-                      onKeyDown={(e) => move(e, c)}
-                    >
-                      <i aria-hidden="true">
-                        {signs[c.mark]}
-                        {c.shelf ? "■" : "□"}
-                      </i>
-                      <b>{shown.replace(" %", "")}</b>
-                    </button>
-                  </td>
+                  <Pair
+                    key={v}
+                    c={c}
+                    best={is(c, best)}
+                    fitted={is(c, fitted)}
+                    taken={is(c, at)}
+                    focus={is(c, focus)}
+                    onTake={onTake}
+                    onMove={move}
+                  />
                 );
               })}
               <td className={`num ${classes.ideal}`}>{ideal.find((x) => x.drive === d)?.driven.decimal.toFixed(2)}</td>
@@ -137,5 +112,58 @@ export function Grid({
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** Whether two are the same pair. */
+const is = (c: SpeedoCell, x?: SpeedoCell) => x?.drive === c.drive && x.driven === c.driven;
+
+interface PairProps {
+  c: SpeedoCell;
+  best: boolean;
+  fitted: boolean;
+  taken: boolean;
+  focus: boolean;
+  onTake: (c: SpeedoCell) => void;
+  onMove: (e: KeyboardEvent, c: SpeedoCell) => void;
+}
+
+/** One pair: how far it is off, whether the shop has it, and whether it is the one. */
+function Pair({ c, best, fitted, taken, focus, onTake, onMove }: PairProps) {
+  const shown = change(c.percent, Math.abs(c.percent) < 10 ? 1 : 0);
+  const name = [
+    `Drive ${c.drive}, driven ${c.driven}: ${shown}, ${c.words}`,
+    c.held ? "" : "no housing takes it",
+    c.shelf ? "on the shelf" : "to order",
+    fitted ? "installed now" : "",
+    best ? "best pair" : "",
+  ];
+  return (
+    <td>
+      <button
+        type="button"
+        data-pair={`${c.drive}-${c.driven}`}
+        tabIndex={focus ? 0 : -1}
+        data-mark={c.mark}
+        className={clsx(
+          classes.cell,
+          classes.mark,
+          !c.held && classes.noHouse,
+          best && "is-best",
+          fitted && "is-fitted",
+        )}
+        aria-pressed={taken}
+        aria-label={name.filter(Boolean).join(", ")}
+        title={name.filter(Boolean).join(", ")}
+        onClick={() => onTake(c)}
+        onKeyDown={(e) => onMove(e, c)}
+      >
+        <i aria-hidden="true">
+          {signs[c.mark]}
+          {c.shelf ? "■" : "□"}
+        </i>
+        <b>{shown.replace(" %", "")}</b>
+      </button>
+    </td>
   );
 }

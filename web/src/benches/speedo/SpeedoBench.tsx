@@ -1,6 +1,6 @@
 import { Tabs } from "@mantine/core";
 import { type ReactNode, useState } from "react";
-import type { Doc, SpeedoRequest } from "../../api/client";
+import type { Doc, SpeedoAnswer, SpeedoRequest } from "../../api/client";
 import { Band } from "../../app/Band";
 import { useKept } from "../../app/local";
 import { useUnits } from "../../app/units";
@@ -60,36 +60,7 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
             error={(field) => tire.refused?.at(`/${field}`) ?? refused?.at(`/tire/${field}`)}
             list={markings}
           />
-          {doc
-            ? b.choice(
-                "Speedometer is driven from",
-                "takeOff",
-                [
-                  {
-                    value: "",
-                    label: `the usual shaft${some?.take_off && !form.takeOff ? ` (${some.take_off.name})` : ""}`,
-                  },
-                  ...(some?.take_offs.map((t) => ({
-                    value: t.shaft,
-                    label: `${t.name}${t.low ? " · changes with the range" : ""}`,
-                  })) ?? []),
-                ],
-                { field: "take_off" },
-              )
-            : b.text("Axle ratio", "axle", {
-                placeholder: "41/10",
-                description: "take-off turns per wheel turn, where it is at the gearbox or transfer case output",
-              })}
-          {some?.take_off && (
-            <p className="tire-understood">
-              <span>
-                The shaft turns <b>{fixed(some.take_off.turns_per_km.decimal, 1)}</b> times a km,{" "}
-                <b>{fixed(some.take_off.turns_per_km.decimal * kmPerMile, 1)}</b> a mile
-              </span>
-              <em>{some.take_off.formula}</em>
-              {some.take_off.low && <em>It is ahead of the low range: in low it turns faster for the same road.</em>}
-            </p>
-          )}
+          <TakeOff form={form} b={b} doc={doc} some={some} />
           {some && some.cautions.length > 0 && <Cautions list={some.cautions} />}
         </section>
         <section className="decide-answer">
@@ -115,6 +86,51 @@ export function SpeedoBench({ store, title, here, name, unit, doc }: Props) {
           </Tabs>
         </section>
       </main>
+    </>
+  );
+}
+
+interface TakeOffProps {
+  form: SpeedoForm;
+  b: ReturnType<typeof bind<SpeedoForm, SpeedoRequest>>;
+  doc?: Props["doc"];
+  some?: SpeedoAnswer;
+}
+
+/** The shaft that drives the speedometer, and how it turns on the road. */
+function TakeOff({ form, b, doc, some }: TakeOffProps) {
+  return (
+    <>
+      {doc
+        ? b.choice(
+            "Speedometer is driven from",
+            "takeOff",
+            [
+              {
+                value: "",
+                label: `the usual shaft${some?.take_off && !form.takeOff ? ` (${some.take_off.name})` : ""}`,
+              },
+              ...(some?.take_offs.map((t) => ({
+                value: t.shaft,
+                label: `${t.name}${t.low ? " · changes with the range" : ""}`,
+              })) ?? []),
+            ],
+            { field: "take_off" },
+          )
+        : b.text("Axle ratio", "axle", {
+            placeholder: "41/10",
+            description: "take-off turns per wheel turn, where it is at the gearbox or transfer case output",
+          })}
+      {some?.take_off && (
+        <p className="tire-understood">
+          <span>
+            The shaft turns <b>{fixed(some.take_off.turns_per_km.decimal, 1)}</b> times a km,{" "}
+            <b>{fixed(some.take_off.turns_per_km.decimal * kmPerMile, 1)}</b> a mile
+          </span>
+          <em>{some.take_off.formula}</em>
+          {some.take_off.low && <em>It is ahead of the low range: in low it turns faster for the same road.</em>}
+        </p>
+      )}
     </>
   );
 }
