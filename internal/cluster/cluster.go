@@ -34,7 +34,7 @@ type Cluster struct {
 	dir      string
 	mariadbd string
 	provider string
-	as       string // the account that the nodes run as; empty for this one
+	as       *syscall.Credential // the account that the nodes run as; nil for this one
 	password string
 	proxy    Process
 	lock     *os.File
@@ -79,7 +79,9 @@ func Prepare(o Options) (*Cluster, error) {
 	c.provider = found[0]
 	if u, err := user.Current(); err == nil && u.Uid == "0" {
 		// As root a state transfer drops to another account and can't read what it is to send.
-		c.as = "mysql"
+		if c.as, err = account(nodesRunAs); err != nil {
+			return nil, err
+		}
 	}
 	if c.dir, err = filepath.Abs(o.Dir); err != nil {
 		return nil, err
@@ -225,6 +227,11 @@ func (c *Cluster) first(ctx context.Context) (*Node, error) {
 	best, most := c.Nodes[0], int64(-2)
 	for _, n := range c.Nodes {
 		at, err := n.position(ctx)
+		// One that an earlier start left when it was killed is still ending, and holds its data.
+		for tries := 0; err != nil && tries < 40 && ctx.Err() == nil; tries++ {
+			time.Sleep(500 * time.Millisecond)
+			at, err = n.position(ctx)
+		}
 		if err != nil {
 			return nil, err
 		}
@@ -352,24 +359,31 @@ func (c *Cluster) Stop() error {
 	return errors.Join(append(errs, c.lock.Close())...)
 }
 
+// nodesRunAs is the account of Debian's server, which root's nodes run as.
+const nodesRunAs = "mysql"
+
+func account(name string) (*syscall.Credential, error) {
+	u, err := user.Lookup(name)
+	if err != nil {
+		return nil, err
+	}
+	uid, err := strconv.ParseUint(u.Uid, 10, 32)
+	if err != nil {
+		return nil, err
+	}
+	gid, err := strconv.ParseUint(u.Gid, 10, 32)
+	if err != nil {
+		return nil, err
+	}
+	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
+}
+
 // give hands a folder to the account that the nodes run as.
 func (c *Cluster) give(dir string) error {
-	if c.as == "" {
+	if c.as == nil {
 		return nil
 	}
-	u, err := user.Lookup(c.as)
-	if err != nil {
-		return err
-	}
-	uid, err := strconv.Atoi(u.Uid)
-	if err != nil {
-		return err
-	}
-	gid, err := strconv.Atoi(u.Gid)
-	if err != nil {
-		return err
-	}
-	return os.Chown(dir, uid, gid)
+	return os.Chown(dir, int(c.as.Uid), int(c.as.Gid))
 }
 
 func lookPath(name string) (string, error) {
@@ -398,6 +412,11 @@ func freePorts(from, n int) ([]int, error) {
 			at = from + i
 		}
 		l, err := net.Listen("tcp", loopback(at))
+		// What an earlier start left that was killed is told to end, and takes a while.
+		for tries := 0; err != nil && at > 0 && tries < 200; tries++ {
+			time.Sleep(100 * time.Millisecond)
+			l, err = net.Listen("tcp", loopback(at))
+		}
 		if err != nil {
 			return nil, err
 		}

@@ -14,6 +14,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -64,13 +65,15 @@ func (n *Node) command(first bool) func() *exec.Cmd {
 			fmt.Sprintf("--wsrep-provider-options=base_port=%d;gmcast.listen_addr=tcp://%s;ist.recv_addr=%s;%s",
 				n.port.group, loopback(n.port.group), loopback(n.port.missed), groupOptions),
 			"--wsrep-sst-method=rsync", "--wsrep-sst-receive-address=" + loopback(n.port.copy)}
-		if n.c.as != "" {
-			args = append(args, "--user="+n.c.as)
-		}
 		if first {
 			args = append(args, "--wsrep-new-cluster")
 		}
 		cmd := exec.Command(n.c.mariadbd, args...)
+		if n.c.as != nil {
+			// From the start, instead of with --user: a program that changes its account no
+			// longer hears of its parent's death.
+			cmd.SysProcAttr = &syscall.SysProcAttr{Credential: n.c.as}
+		}
 		cmd.Env = append(os.Environ(), "TMPDIR="+filepath.Join(n.dir, "tmp"), "PATH="+os.Getenv("PATH")+":/usr/sbin:/sbin")
 		return cmd
 	}
@@ -91,8 +94,8 @@ func (n *Node) install(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	who := n.c.as
-	if who == "" {
+	who := nodesRunAs
+	if n.c.as == nil {
 		u, err := user.Current()
 		if err != nil {
 			return err
@@ -184,6 +187,7 @@ func (n *Node) isolate(ctx context.Context, on int) error {
 
 var (
 	safe      = regexp.MustCompile(`(?m)^safe_to_bootstrap:\s*(\d)`)
+	ended     = regexp.MustCompile(`(?m)^seqno:\s*(-?\d+)`)
 	recovered = regexp.MustCompile(`Recovered position:\s*[0-9a-f-]+:(-?\d+)`)
 )
 
@@ -197,8 +201,12 @@ func (n *Node) position(ctx context.Context) (int64, error) {
 	if m := safe.FindSubmatch(b); m != nil && string(m[1]) == "1" {
 		return 1 << 62, nil
 	}
-	cmd := n.command(false)()
-	cmd = exec.CommandContext(ctx, cmd.Path, append(cmd.Args[1:], "--wsrep-recover")...)
+	if m := ended.FindSubmatch(b); m != nil && string(m[1]) != "-1" { // it ended in order
+		return strconv.ParseInt(string(m[1]), 10, 64)
+	}
+	as := n.command(false)()
+	cmd := exec.CommandContext(ctx, as.Path, append(as.Args[1:], "--wsrep-recover")...)
+	cmd.Env, cmd.SysProcAttr = as.Env, as.SysProcAttr
 	out, err := cmd.CombinedOutput()
 	for lines := bufio.NewScanner(bytes.NewReader(out)); lines.Scan(); {
 		if m := recovered.FindStringSubmatch(lines.Text()); m != nil {

@@ -38,7 +38,10 @@ func (p *Process) start() error {
 	cmd.Stdout, cmd.Stderr = log, log
 	// Its own group, so that Ctrl-C at a terminal reaches it only through stop; and a
 	// death signal, so that a killed parent takes it along.
-	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true, Pdeathsig: syscall.SIGTERM}
+	if cmd.SysProcAttr == nil {
+		cmd.SysProcAttr = &syscall.SysProcAttr{}
+	}
+	cmd.SysProcAttr.Setpgid, cmd.SysProcAttr.Pdeathsig = true, syscall.SIGTERM
 	started, ended := make(chan error, 1), make(chan struct{})
 	go func() {
 		runtime.LockOSThread() // a child's death signal follows the thread that started it
