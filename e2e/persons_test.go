@@ -121,6 +121,7 @@ func TestBackShowsNothing(t *testing.T) {
 	p.click("Signed in: Ivar Tolm")
 	p.click("Sign out")
 	p.sees("Sign in")
+	p.until("the first page", "location.pathname === '/'")
 	p.seesNot("Grouse 4")
 	for range 2 {
 		eval[bool](p, "(history.back(), true)")

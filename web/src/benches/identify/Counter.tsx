@@ -50,7 +50,7 @@ function useCountKeys({ counting: { n }, onCount, onDone, onClose }: Props) {
     const key = (e: KeyboardEvent) => {
       if (e.ctrlKey || e.metaKey || e.altKey) return;
       const button = (e.target as HTMLElement | null)?.closest("button");
-      const onOther = button && !button.classList.contains("count-target");
+      const onOther = button && button.dataset.part !== "target";
       if ((e.key === " " || e.key === "Enter") && onOther) return;
       if (e.key === " " || e.key === "Enter") {
         if (!e.repeat) onCount(more);
@@ -102,7 +102,7 @@ export function Counter(props: Props) {
   useWakeLock();
   useEffect(() => {
     const before = document.activeElement as HTMLElement | null;
-    root.current?.querySelector<HTMLElement>(".count-target")?.focus();
+    root.current?.querySelector<HTMLElement>("[data-part=target]")?.focus();
     return () => before?.focus?.();
   }, []);
   const isEcho = useCountKeys(props);
