@@ -221,8 +221,10 @@ func fit(ctx context.Context, t *sql.Tx, f Fitting) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	_, err = t.ExecContext(ctx, "UPDATE stages SET since = ? WHERE unit_id = ? AND part = ?", id, f.UnitID, f.Part)
-	return id, err
+	if _, err := t.ExecContext(ctx, "UPDATE stages SET since = ? WHERE unit_id = ? AND part = ?", id, f.UnitID, f.Part); err != nil {
+		return 0, err
+	}
+	return id, tally(ctx, t, "s.unit_id = ? AND s.part = ?", f.UnitID, f.Part)
 }
 
 // ShopPart is a part in the shop's catalog. Part is JSON in the form of the

@@ -181,7 +181,7 @@ func (s *Store) addReadings(ctx context.Context, t *sql.Tx, v Stage, readings []
 			}
 		}
 	}
-	return nil
+	return tally(ctx, t, "s.id = ?", v.ID)
 }
 
 // Strike strikes a reading out; ErrStruck if it is already.
@@ -190,7 +190,10 @@ func (s *Store) Strike(ctx context.Context, v Stage, reading int64, k Strike, te
 		if err := lockUnit(ctx, t, v.UnitID); err != nil {
 			return err
 		}
-		return s.strike(ctx, t, v, reading, k, text, nil)
+		if err := s.strike(ctx, t, v, reading, k, text, nil); err != nil {
+			return err
+		}
+		return tally(ctx, t, "s.id = ?", v.ID)
 	})
 }
 

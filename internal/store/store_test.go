@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -447,4 +448,85 @@ func TestShopParts(t *testing.T) {
 	if err := st.RemoveShopPart(ctx, list[0].ID); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("removed twice: %v", err)
 	}
+}
+
+// What stands with a ratio of its readings is what counting them says, whatever was
+// written: taken, voided, others fitted, taken in with a document.
+func TestTalliesAreWhatCountingSays(t *testing.T) {
+	st := testkit.Store(t)
+	ctx := t.Context()
+	same := func(after string) {
+		t.Helper()
+		const counting = `SELECT COUNT(*) FROM stages s WHERE
+			s.taken <> (SELECT COUNT(*) FROM readings r WHERE r.stage_id = s.id) OR
+			s.newest <> (SELECT COALESCE(MAX(r.id), 0) FROM readings r WHERE r.stage_id = s.id) OR
+			s.struck <> (SELECT COUNT(*) FROM readings r JOIN strikes x ON x.reading_id = r.id WHERE r.stage_id = s.id) OR
+			s.standing <> (SELECT COUNT(*) FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id
+				WHERE r.stage_id = s.id AND x.reading_id IS NULL AND r.fitting <=> s.since)`
+		var wrong, taken int
+		if err := st.DB.QueryRowContext(ctx, counting).Scan(&wrong); err != nil {
+			t.Fatal(err)
+		}
+		if err := st.DB.QueryRowContext(ctx, "SELECT SUM(taken) FROM stages").Scan(&taken); err != nil {
+			t.Fatal(err)
+		}
+		if wrong > 0 || taken == 0 {
+			t.Errorf("after %s: %d stages are counted wrong, %d readings in all", after, wrong, taken)
+		}
+	}
+	line := testkit.Chain(t, 3)
+	id, err := st.AddUnit(ctx, store.Unit{Name: "Tern", Kind: "van"}, line, "Oda")
+	if err != nil {
+		t.Fatal(err)
+	}
+	u, err := st.Unit(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rng := rand.New(rand.NewPCG(3, 9))
+	for range 40 {
+		v, err := st.Stage(ctx, u.Stages[rng.IntN(len(u.Stages))].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		switch rng.IntN(4) {
+		case 0, 1:
+			if err := st.AddReadings(ctx, v, []store.Reading{reading("4.10"), reading("3.73")}, 200); err != nil {
+				t.Fatal(err)
+			}
+			same("readings")
+		case 2:
+			rows, err := st.Readings(ctx, v.ID)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, r := range rows {
+				if r.Struck == nil {
+					if err := st.Strike(ctx, v, r.ID, store.Strike{By: "Ivar", Reason: "wrong"}, "x"); err != nil {
+						t.Fatal(err)
+					}
+					same("a voided one")
+					break
+				}
+			}
+		case 3:
+			d, err := st.Driveline(ctx, id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			d.UnitID = id
+			err = st.Fit(ctx, store.Fitting{UnitID: id, Part: v.Part, What: "gears_swapped", Former: json.RawMessage(`{"id":"` + v.Part + `","kind":"gear_pair"}`), By: "Oda"}, d)
+			if err != nil {
+				t.Fatal(err)
+			}
+			same("others fitted")
+		}
+	}
+	if _, err := st.DB.ExecContext(ctx, "UPDATE stages SET taken = 99, standing = 99, newest = 0, struck = 5"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Tally(ctx); err != nil {
+		t.Fatal(err)
+	}
+	same("counting anew")
 }

@@ -62,10 +62,38 @@ func scanUnit(row scanner, u *Unit) error {
 }
 
 const stageColumns = `s.id, s.unit_id, s.part, s.ratio, s.present, COALESCE(s.since, 0), s.name, s.kind, s.position, s.held, s.input,
-	CONCAT_WS('-', COUNT(r.id), COALESCE(MAX(r.id), 0), COUNT(x.reading_id), COALESCE(s.since, 0)),
-	COALESCE(SUM(r.id IS NOT NULL AND x.reading_id IS NULL AND r.fitting <=> s.since), 0), COUNT(r.id)`
+	CONCAT_WS('-', s.taken, s.newest, s.struck, COALESCE(s.since, 0)), s.standing, s.taken`
 
-const stageTables = ` FROM stages s LEFT JOIN readings r ON r.stage_id = s.id LEFT JOIN strikes x ON x.reading_id = r.id `
+const stageTables = " FROM stages s "
+
+// Tally counts the readings of every stage anew, some at a time.
+func (s *Store) Tally(ctx context.Context) error {
+	var last int64
+	if err := s.DB.QueryRowContext(ctx, "SELECT COALESCE(MAX(id), 0) FROM stages").Scan(&last); err != nil {
+		return err
+	}
+	const atOnce = 500
+	for from := int64(0); from < last; from += atOnce {
+		err := s.tx(ctx, func(t *sql.Tx) error { return tally(ctx, t, "s.id > ? AND s.id <= ?", from, from+atOnce) })
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tally counts a stage's readings anew, for whoever lists it; in the transaction that
+// wrote to them.
+func tally(ctx context.Context, t *sql.Tx, where string, args ...any) error {
+	_, err := t.ExecContext(ctx, `UPDATE stages s SET
+		s.taken = (SELECT COUNT(*) FROM readings r WHERE r.stage_id = s.id),
+		s.newest = (SELECT COALESCE(MAX(r.id), 0) FROM readings r WHERE r.stage_id = s.id),
+		s.struck = (SELECT COUNT(*) FROM readings r JOIN strikes x ON x.reading_id = r.id WHERE r.stage_id = s.id),
+		s.standing = (SELECT COUNT(*) FROM readings r LEFT JOIN strikes x ON x.reading_id = r.id
+			WHERE r.stage_id = s.id AND x.reading_id IS NULL AND r.fitting <=> s.since)
+		WHERE `+where, args...)
+	return err
+}
 
 func scanStage(row scanner, v *Stage) error {
 	return row.Scan(&v.ID, &v.UnitID, &v.Part, &v.Ratio, &v.Present, &v.Since, &v.Name, &v.Kind, &v.Position, &v.Held, &v.Input, &v.Newest, &v.Standing, &v.Taken)
@@ -78,7 +106,7 @@ func (s *Store) Unit(ctx context.Context, id int64) (Unit, error) {
 		return u, oneRow(err)
 	}
 	var err error
-	u.Stages, err = list(ctx, s.DB, scanStage, "SELECT "+stageColumns+stageTables+"WHERE s.unit_id = ? GROUP BY s.id ORDER BY s.ordinal, s.id", id)
+	u.Stages, err = list(ctx, s.DB, scanStage, "SELECT "+stageColumns+stageTables+"WHERE s.unit_id = ? ORDER BY s.ordinal, s.id", id)
 	return u, err
 }
 
@@ -197,7 +225,7 @@ func (s *Store) ArchiveUnit(ctx context.Context, id int64, away bool, by string)
 // Stage returns one stage.
 func (s *Store) Stage(ctx context.Context, id int64) (Stage, error) {
 	var v Stage
-	err := scanStage(s.DB.QueryRowContext(ctx, "SELECT "+stageColumns+stageTables+"WHERE s.id = ? GROUP BY s.id", id), &v)
+	err := scanStage(s.DB.QueryRowContext(ctx, "SELECT "+stageColumns+stageTables+"WHERE s.id = ?", id), &v)
 	return v, oneRow(err)
 }
 

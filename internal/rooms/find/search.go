@@ -104,7 +104,7 @@ func (s *Room) project(ctx context.Context, unit int64) (f store.Found, err erro
 // Reindex makes every unit findable anew, and every verdict that is kept, and tells
 // after each lot how many there are.
 func (s *Room) Reindex(ctx context.Context, told func(done int)) error {
-	if err := s.store.ClearSearch(ctx); err != nil {
+	if err := errors.Join(s.store.Tally(ctx), s.store.ClearSearch(ctx)); err != nil {
 		return err
 	}
 	s.index.Forget()
