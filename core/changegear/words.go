@@ -53,11 +53,11 @@ func (w *work) swap(f Pair) *Swap {
 		s.Head = "Swapped, nothing changes."
 	case pc > 0:
 		s.Head = "Swapped: " + other.Decimal(2) + ", taller."
-		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: taller (numerically lower), wheels %s %% faster at " +
+		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: taller (numerically lower), wheels %s %% faster at "+
 			"the same engine speed.", other.Decimal(2), say.Trim(pc, 1))
 	default:
 		s.Head = "Swapped: " + other.Decimal(2) + ", shorter."
-		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: shorter (numerically higher), wheels %s %% slower at " +
+		s.Text = fmt.Sprintf("Swapped, the same two gears make %s: shorter (numerically higher), wheels %s %% slower at "+
 			"the same engine speed.", other.Decimal(2), say.Trim(-pc, 1))
 	}
 	return s
@@ -68,7 +68,7 @@ func (w *work) doubts() []string {
 	var out []string
 	for _, s := range w.shelf {
 		if n := s.Teeth[0] + s.Teeth[1]; w.sum > 0 && n != w.sum {
-			out = append(out, fmt.Sprintf("Set %s has %d and %d teeth, %d together; this family's pairs add up to %d: count " +
+			out = append(out, fmt.Sprintf("Set %s has %d and %d teeth, %d together; this family's pairs add up to %d: count "+
 				"again, or is it another family's?", s.Name, s.Teeth[0], s.Teeth[1], n, w.sum))
 		}
 	}
@@ -93,7 +93,7 @@ func (w *work) doubts() []string {
 		out = append(out, fmt.Sprintf("The installed pair, %s, adds up to %d teeth; this family's pairs add up to %d and "+
 			"would not mesh rightly: count both again.", f.words(), n, w.sum))
 	case len(a) > 0 && len(b) > 0:
-		out = append(out, fmt.Sprintf("The %d-tooth gear belongs to set %s and the %d-tooth gear to set %s: is it a " +
+		out = append(out, fmt.Sprintf("The %d-tooth gear belongs to set %s and the %d-tooth gear to set %s: is it a "+
 			"mixed pair? Gears run in together stay together.", f.Input, a[0], f.Pinion, b[0]))
 	case len(w.shelf) > 0:
 		out = append(out, fmt.Sprintf("No set on the shelf has the installed gears, %s.", f.words()))
@@ -105,11 +105,11 @@ func (w *work) doubts() []string {
 func (w *work) whyGear(p *Pick, g *Goal) {
 	switch {
 	case w.gear.direct && w.coaxial:
-		p.Why = append(p.Why, fmt.Sprintf("Gear %s locks the box straight through: no torque goes through its teeth, so " +
+		p.Why = append(p.Why, fmt.Sprintf("Gear %s locks the box straight through: no torque goes through its teeth, so "+
 			"it runs coolest and loses least. Stay in it where you can.", w.gear.name))
 	case g.Kind == ByStep:
 	case w.gear.ratio.Equal(exact.Int(1)):
-		p.Why = append(p.Why, fmt.Sprintf("Gear %s is one to one. Where the box locks it straight through, no torque " +
+		p.Why = append(p.Why, fmt.Sprintf("Gear %s is one to one. Where the box locks it straight through, no torque "+
 			"goes through its teeth; a two-shaft box goes through gears even so.", w.gear.name))
 	default:
 		p.Why = append(p.Why, fmt.Sprintf("Gear %s goes through its teeth, as any but a straight-through gear does.",
@@ -200,9 +200,9 @@ func buyText(pair Pair, b Buy) string {
 
 // mountedAs repeats how the axle is mounted.
 func mountedAs(lies Lies) string {
-	return fmt.Sprintf("Mounted %s, ring on the %s of its pinion, pinion %s of the axle, engine spin %s, one mesh of " +
+	return fmt.Sprintf("Mounted %s, ring on the %s of its pinion, pinion %s of the axle, engine spin %s, one mesh of "+
 		"change gears before it: the car drives", strings.ReplaceAll(lies.Mounting, "_", " "), lies.RingSide, lies.PinionAt,
-			lies.Spin)
+		lies.Spin)
 }
 
 // eventTitle is what was fitted, and what it makes.

@@ -4,9 +4,11 @@
 package find
 
 import (
+	"iter"
 	"regexp"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 )
 
 // Bounds of what is looked for.
@@ -38,7 +40,29 @@ func Index(text string) string {
 	b.WriteString(fractions.Replace(text))
 	each(ratioLike, text, 200, func(x, y string) { b.WriteString(" " + Ratio(x+"."+y)) })
 	each(pairLike, text, 200, func(x, y string) { b.WriteString(" " + Pair(x, y)) })
+	for w := range briefs(text) {
+		b.WriteString(" " + Brief(w))
+	}
 	return b.String()
+}
+
+// Brief is how a word is kept that an index of full text leaves out, as it is too short
+// or says little: 88 is s088.
+func Brief(word string) string { return "s0" + word }
+
+// briefs are the words of a text that an index of full text leaves out, each once.
+func briefs(text string) iter.Seq[string] {
+	return func(yield func(string) bool) {
+		seen := map[string]bool{}
+		for w := range strings.FieldsFuncSeq(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && !unicode.IsMark(r) }) {
+			if utf8.RuneCountInString(w) >= shortest && !stop[w] || seen[w] {
+				continue
+			}
+			if seen[w] = true; !yield(w) {
+				return
+			}
+		}
+	}
 }
 
 // each takes what matches, and returns the text without it. Two neighbors share the
@@ -67,8 +91,8 @@ func fold(s string) string {
 	}, s)
 }
 
-// Sought is what was typed: words that begin so. Short ones are sought letter by
-// letter, as no index has them.
+// Sought is what was typed: words that begin so. Short ones are kept
+// in a form of their own (Brief).
 type Sought struct {
 	Words []string // letters and digits alone
 	Short []string

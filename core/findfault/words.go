@@ -171,7 +171,7 @@ func does(watch, what string) string {
 	case breaks.Speedometer:
 		return map[string]string{breaks.Follows: "shows speed", breaks.Opposite: "runs backward", breaks.Stays: "stays still",
 			breaks.Locked: "stays still", breaks.Slower: "reads low", breaks.Faster: "reads high",
-				DontKnow: "was not seen"}[what]
+			DontKnow: "was not seen"}[what]
 	}
 	return doing[what]
 }
@@ -198,7 +198,7 @@ func provedWrong(r *Repair) string {
 
 // recordText sums up what repairs have proved.
 func recordText(r Record) string {
-	return fmt.Sprintf("Of %d verdicts that a repair proved: named first %d, named in a group %d, wrong %d. What is " +
+	return fmt.Sprintf("Of %d verdicts that a repair proved: named first %d, named in a group %d, wrong %d. What is "+
 		"typical weighs as %d jobs beside them.", r.Proved, r.Right, r.Group, r.Wrong, typicalJobs)
 }
 

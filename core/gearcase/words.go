@@ -21,7 +21,7 @@ func (b *Backlash) barelyMoved(l backlash.Learned, v *Verdict) string {
 
 // movedNothing says to look before the next shim.
 func (b *Backlash) movedNothing() string {
-	return fmt.Sprintf("The last shim moved nothing: look before the next one. Is it under the %s, is the race home, " +
+	return fmt.Sprintf("The last shim moved nothing: look before the next one. Is it under the %s, is the race home, "+
 		"and does the dial touch this gear? Measure again until a shim shows.", b.Gear)
 }
 
@@ -43,13 +43,13 @@ func (b *Backlash) dialFormula() string {
 
 // noPlay warns of teeth that bind.
 func (b *Backlash) noPlay() string {
-	return fmt.Sprintf("No play at all at some place of the %s: warm, with oil, it will bind, heat and break. Never " +
+	return fmt.Sprintf("No play at all at some place of the %s: warm, with oil, it will bind, heat and break. Never "+
 		"run it so.", b.Gear)
 }
 
 // unlikeTeeth asks whether the right gear was measured.
 func unlikeTeeth(l backlash.Learned, v *Verdict) string {
-	return fmt.Sprintf("This case moved %s mm of backlash per mm of shim; by its teeth it should be about %s. Is the " +
+	return fmt.Sprintf("This case moved %s mm of backlash per mm of shim; by its teeth it should be about %s. Is the "+
 		"shim seated, and the right gear measured?", say.Trim(math.Abs(l.Slope), 2), say.Trim(v.Law, 2))
 }
 
@@ -77,7 +77,7 @@ func inspectedTitle(out *Inspection, bad []string) string {
 
 // tooMuch asks about a deviation that no case has.
 func tooMuch(p Place, marks []Mark, k int, g Gear) string {
-	return fmt.Sprintf("%s %+d would be %s mm: is the unit right, and the figure? More than a millimeter is no " +
+	return fmt.Sprintf("%s %+d would be %s mm: is the unit right, and the figure? More than a millimeter is no "+
 		"deviation of a case.", p.ID, marks[k].Value, say.Signed(g.ChangeMM, 2))
 }
 
@@ -125,13 +125,13 @@ func (a *Answer) say(places int, boxed bool) {
 	default:
 		a.Sentence = "Shims by the stamp: " + strings.Join(out, ", ") + ". The box makes them all."
 	}
-	a.Notes = append(a.Notes, "The stamp is where to start; cases differ more than gears, so the backlash measured " +
+	a.Notes = append(a.Notes, "The stamp is where to start; cases differ more than gears, so the backlash measured "+
 		"afterward decides.")
 }
 
 // cannotRead says how to make a worn stamp readable.
 func cannotRead(id string) string {
-	return fmt.Sprintf("The figure of %s can't be read: clean it with a brush and solvent, and look along the light; " +
+	return fmt.Sprintf("The figure of %s can't be read: clean it with a brush and solvent, and look along the light; "+
 		"or measure the backlash instead.", id)
 }
 

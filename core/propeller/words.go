@@ -34,7 +34,7 @@ func (a *Answer) usualSlip() string {
 
 // impossibleSlip says that something entered isn't so.
 func impossibleSlip(s float64) string {
-	return fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was " +
+	return fmt.Sprintf("A slip of %s %%: the boat would be faster than its propeller screws. Something that was "+
 		"entered isn't so.", say.Trim(s, 1))
 }
 
@@ -68,13 +68,13 @@ func pitchForRange(few, many float64, word string) string {
 
 // labors says that the engine labors.
 func labors(q *Request) string {
-	return fmt.Sprintf("Full throttle reaches %s rpm, below the maker's %s to %s: the engine labors. Less pitch, or a " +
+	return fmt.Sprintf("Full throttle reaches %s rpm, below the maker's %s to %s: the engine labors. Less pitch, or a "+
 		"shorter ratio (numerically higher).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
 }
 
 // overspeeds says that the engine overspeeds.
 func overspeeds(q *Request) string {
-	return fmt.Sprintf("Full throttle reaches %s rpm, above the maker's %s to %s: it overspeeds. More pitch, or a " +
+	return fmt.Sprintf("Full throttle reaches %s rpm, above the maker's %s to %s: it overspeeds. More pitch, or a "+
 		"taller ratio (numerically lower).", say.Trim(q.FullRPM, 0), say.Trim(q.LowRPM, 0), say.Trim(q.HighRPM, 0))
 }
 

@@ -136,7 +136,7 @@ func (p *planner) recommendation(best *Candidate, v *Variant, out *Plan) string 
 // weigh gathers what speaks for and against the best.
 func (p *planner) weigh(a *Advice, best *Candidate, v *Variant, out *Plan) {
 	speed := fmt.Sprintf("%s rpm at %s in gear %s", say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), out.CruiseGear)
-	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear " +
+	a.For = append(a.For, fmt.Sprintf("Acts like %s on the stock tire, which had %s: %s %% thrust in every gear "+
 		"against stock.", v.Effective.Decimal(2), p.stockRatio.Decimal(2), say.Signed(v.Against, 1)))
 	switch v.InBand {
 	case "in":
@@ -223,7 +223,7 @@ func (p *planner) sure(runner string, best *Candidate, out *Plan) string {
 	text := fmt.Sprintf("%s ahead of %s: scores %s, next best %s (lower is better).", say.Capital(how), name,
 		say.Trim(best.Score, 1), say.Trim(second.Score, 1))
 	if gap < 0 {
-		text = fmt.Sprintf("By points %s is as good: it scores %s, this one %s (lower is better); more methods pick this " +
+		text = fmt.Sprintf("By points %s is as good: it scores %s, this one %s (lower is better); more methods pick this "+
 			"one.", name, say.Trim(second.Score, 1), say.Trim(best.Score, 1))
 	}
 	if s := out.Change.Spread; s > gap {
@@ -298,7 +298,7 @@ func (p *planner) leaveCosts(out *Plan) []string {
 	}
 	var s []string
 	if v.Against < 0 {
-		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter " +
+		s = append(s, fmt.Sprintf("%s %% less pull in every gear; launch and hills feel it, and a clutch or converter "+
 			"works harder.", say.Trim(-v.Against, 1)))
 		s = append(s, fmt.Sprintf("%s rpm at %s where %s were meant: it will leave its top gear earlier on a rise.",
 			say.Trim(v.CruiseRPM, 0), p.speed(p.q.Cruise.KMH, 0), say.Trim(out.Before.CruiseRPM, 0)))
@@ -314,14 +314,14 @@ func (p *planner) leaveCosts(out *Plan) []string {
 func (p *planner) against(c *Candidate, v *Variant, out *Plan) []string {
 	var s []string
 	if v.CruiseRPM > out.TiresOnly.CruiseRPM {
-		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town " +
+		s = append(s, fmt.Sprintf("%s rpm more at cruise than with the gears left: worse highway economy, better town "+
 			"economy and launch.", say.Trim(v.CruiseRPM-out.TiresOnly.CruiseRPM, 0)))
 	} else if v.CruiseRPM < out.TiresOnly.CruiseRPM {
 		s = append(s, fmt.Sprintf("%s rpm less at cruise than with the gears left, and %s %% less pull.",
 			say.Trim(out.TiresOnly.CruiseRPM-v.CruiseRPM, 0), say.Trim((1-v.Launch/out.TiresOnly.Launch)*100, 1)))
 	}
 	if c.Rear == nil {
-		return append(s, "Count both change gears before ordering, and look that face width and spline fit; gears with " +
+		return append(s, "Count both change gears before ordering, and look that face width and spline fit; gears with "+
 			"the same sum of teeth keep the center distance.")
 	}
 	if z := p.axles[p.primary].Pair; c.Rear.Pinion < z[1] {
@@ -498,7 +498,7 @@ func (p *planner) reverseFormula(c *Candidate, mm exact.Number) string {
 
 // massFormula is what heavier tires add.
 func massFormula(n, b, a float64) string {
-	return fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass " +
+	return fmt.Sprintf("%s wheels × (%s − %s) kg × (1 + %s), the last for spinning them up (most of a tire's mass "+
 		"sits at its tread; 0.6 to 0.9 is usual)", say.Trim(n, 0), say.Trim(b, 1), say.Trim(a, 1), say.Trim(spinFactor, 2))
 }
 
@@ -516,7 +516,7 @@ func (p *planner) lowSetText(s LowSet, now exact.Number, o LowOption) string {
 
 // highSetText says what another high range changes.
 func highSetText(s LowSet, now exact.Number, o HighOption) string {
-	return fmt.Sprintf("High range %s instead of %s: both axles act %s %% %s than stock at once and no axle is " +
+	return fmt.Sprintf("High range %s instead of %s: both axles act %s %% %s than stock at once and no axle is "+
 		"opened. Low stays what it is only where its gears have a way of their own; the gears' width must fit the case.",
 		s.Ratio.Decimal(2), now.Decimal(2), say.Trim(math.Abs(o.Against), 1), longer(o.Against))
 }
@@ -542,7 +542,7 @@ func carrierOther(at string, span *Span, how string, set GearSet) string {
 func centerWords(kind string) string {
 	return map[string]string{"part_time": "part-time transfer case", "open": "open center differential",
 		"limited_slip": "limited-slip center",
-		"planetary": "planetary center differential", "solid": "always-locked center"}[kind]
+		"planetary":    "planetary center differential", "solid": "always-locked center"}[kind]
 }
 
 // offText is how far the pull is from stock.
@@ -552,7 +552,7 @@ func offText(off float64, dir string) string {
 
 // gearboxNote says that figures are about, and which are not.
 func gearboxNote(typical *TypicalGearbox) string {
-	return fmt.Sprintf("The gearbox's ratios are typical ones (%s), not read from this one: rpm and speeds are about. " +
+	return fmt.Sprintf("The gearbox's ratios are typical ones (%s), not read from this one: rpm and speeds are about. "+
 		"What the tires change, and which gears bring it back, doesn't rest on them.", typical.Words)
 }
 
@@ -606,7 +606,7 @@ func (p *planner) noteSets(out *Plan, known bool, rear, front int) {
 
 // leftOut says how many sets were not weighed.
 func leftOut(rear []GearSet, left int) string {
-	return fmt.Sprintf("The %d sets nearest to back to stock are weighed; %d of the catalog that are further off are " +
+	return fmt.Sprintf("The %d sets nearest to back to stock are weighed; %d of the catalog that are further off are "+
 		"left out.", len(rear), left)
 }
 

@@ -110,10 +110,10 @@ func (a *Stacked) compare(before, after Torque) {
 			say.Trim(before.NM, 3), say.Trim(after.NM, 3))
 	case diff < 0:
 		a.Spoiled = true
-		a.Preload = fmt.Sprintf("Rotating torque fell from %s to %s N·m: the stack is thicker than the gap and takes the " +
+		a.Preload = fmt.Sprintf("Rotating torque fell from %s to %s N·m: the stack is thicker than the gap and takes the "+
 			"preload away. Out with it; measure the gap again.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
 	default:
-		a.Preload = fmt.Sprintf("Rotating torque rose from %s to %s N·m: this stack can't do that. Look at the nut, the " +
+		a.Preload = fmt.Sprintf("Rotating torque rose from %s to %s N·m: this stack can't do that. Look at the nut, the "+
 			"seal and the order of the parts.", say.Trim(before.NM, 3), say.Trim(after.NM, 3))
 		a.Spoiled = true
 	}
@@ -199,7 +199,7 @@ func (q *Axle) ringShort(ideal, room, over float64) string {
 
 // noPieces says what the box lacks.
 func (q *Axle) noPieces(ideal, l, r float64) string {
-	return q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: it needs left %s and right " +
+	return q.say(" The box has no pieces that move the ring %s mm %s and keep the preload: it needs left %s and right "+
 		"%s mm.",
 		q.n(math.Abs(ideal)), away(ideal), q.n(l), q.n(r))
 }
@@ -256,7 +256,7 @@ func givenTwice(b, was Band) string {
 
 // differenceTooLarge asks whether a figure is in another unit.
 func differenceTooLarge(d, b Band) string {
-	return fmt.Sprintf("The difference between places may be %s, more than the backlash itself (%s): is one of the " +
+	return fmt.Sprintf("The difference between places may be %s, more than the backlash itself (%s): is one of the "+
 		"two in another unit?", d.words(), b.words())
 }
 

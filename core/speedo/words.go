@@ -66,7 +66,7 @@ func (t *Tool) entryText(r exact.Figure, size exact.Number, pct float64) string 
 
 // tireSpreadNote says how far every error can be trusted.
 func tireSpreadNote(s Shaft) string {
-	return fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire " +
+	return fmt.Sprintf("The tire's rolling is known to ± %s %%: every error here has that much play. Roll the tire "+
 		"out loaded, or check on the road.", say.Trim(s.Spread, 1))
 }
 
@@ -94,7 +94,7 @@ func adapterText(best *AdapterPick) string {
 
 // adapterWanted is the box to ask for where the shop has none.
 func adapterWanted(near *Cell, r exact.Number) string {
-	return fmt.Sprintf("With %d and %d teeth an adapter box of %s turns out per turn in would make it true; take the " +
+	return fmt.Sprintf("With %d and %d teeth an adapter box of %s turns out per turn in would make it true; take the "+
 		"next ratio above, so that it doesn't read low.", near.Drive, near.Driven, r.Short(4))
 }
 
@@ -225,7 +225,7 @@ func Fitting(drive bool) []FitStep {
 				"shaft.", "Heavy parts: jack and cradle. Clips fly: eye protection."},
 			FitStep{"Slide the new drive gear on and seat its clip in the right hole. Where slot and teeth are symmetrical " +
 				"it goes on either way round.",
-					"The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
+				"The clip has a right hole: the wrong one puts the gear off center and it strips the driven gear."})
 	}
 	s = append(s,
 		FitStep{"Count the new driven gear: lay it on its side and count where each spiral ends on the face.",

@@ -36,7 +36,7 @@ func someUnits(t *testing.T, st *store.Store, n int) []int64 {
 	slices.SortFunc(stale, func(a, b store.Stale) int { return int(a.ID - b.ID) })
 	var ids []int64
 	for i, x := range stale {
-		f := store.Found{Name: fmt.Sprint("unit ", n-i), Body: "harbor"}
+		f := store.Found{Name: find.Index(fmt.Sprint("unit ", n-i)), Body: "harbor"}
 		if i%2 == 0 {
 			f.Facts = append(f.Facts, store.Fact{What: store.FactRatio, Value: "4.10"}, store.Fact{What: store.FactState, Value: "measured"})
 		}

@@ -213,24 +213,28 @@ func (q Asked) query() (from, order string, args, ranks []any) {
 	if !q.Words.None() {
 		b.WriteString(" JOIN search_docs d ON d.unit_id = u.id")
 	}
+	var all []string // words are letters and digits alone, so nothing in them means anything else here
+	for _, w := range q.Words.Words {
+		all = append(all, "+"+w+"*")
+	}
+	for _, w := range q.Words.Short {
+		if len(q.Words.Words) == 0 && strings.Trim(w, "0123456789") == "" {
+			// A number by itself is one of a name; every record has many.
+			also("d.name REGEXP ?", `(^|[^\p{L}\p{N}])`+w)
+			continue
+		}
+		// It begins a longer word, or is a short one.
+		all = append(all, "+("+w+"* "+find.Brief(w)+"*)")
+	}
+	if len(all) > 0 {
+		also("MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE)", strings.Join(all, " "))
+	}
 	if w := q.Words.Words; len(w) > 0 {
-		// Words are letters and digits alone, so nothing in them means anything else here.
-		also("MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE)", "+"+strings.Join(w, "* +")+"*")
 		any := strings.Join(w, "* ") + "*"
 		if q.Order == ByMatch {
 			order = "MATCH (d.name, d.body) AGAINST (? IN BOOLEAN MODE) + 3 * MATCH (d.name) AGAINST (? IN BOOLEAN MODE) DESC, "
 			ranks = append(ranks, any, any)
 		}
-	}
-	for _, w := range q.Words.Short {
-		// Letters and digits alone: nothing in them means anything else in an expression.
-		begins := `(^|[^\p{L}\p{N}])` + w
-		if len(q.Words.Words) == 0 && strings.Trim(w, "0123456789") == "" {
-			// A number by itself is one of a name; every record has many.
-			also("d.name REGEXP ?", begins)
-			continue
-		}
-		also("(d.name REGEXP ? OR d.body REGEXP ?)", begins, begins)
 	}
 	b.WriteString(" WHERE " + strings.Join(where, " AND "))
 	switch q.Order {

@@ -36,13 +36,13 @@ func exactMatch(ends string) string {
 
 // lockedApart says what a part-time case makes of the difference.
 func lockedApart(ends, size string) string {
-	return fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry " +
+	return fmt.Sprintf("%s %s apart, and this case locks the two together: works on loose ground, winds up on dry "+
 		"pavement.", say.Capital(ends), size)
 }
 
 // solidTolerated says that the tires differ by more than that.
 func solidTolerated(ends, size string) string {
-	return fmt.Sprintf("%s %s apart with nothing between that could give: less than equal tires differ by wear and " +
+	return fmt.Sprintf("%s %s apart with nothing between that could give: less than equal tires differ by wear and "+
 		"pressure (± %s %%).", say.Capital(ends), size, say.Trim(equalTires, 1))
 }
 

@@ -99,7 +99,7 @@ func (w *work) some() string {
 
 // moreHeld says which two measurements exclude each other.
 func moreHeld(i int, nearer, farther RockedOut, k int) string {
-	return fmt.Sprintf("Measurement %d can't be: with more held the %s can't show more play (%s°) than with less held " +
+	return fmt.Sprintf("Measurement %d can't be: with more held the %s can't show more play (%s°) than with less held "+
 		"(%s° in measurement %d). Measure both again, from stop to stop.",
 		i+1, nearer.Name, say.Trim(*nearer.Degrees, 1), say.Trim(*farther.Degrees, 1), k+1)
 }
