@@ -36,7 +36,8 @@ const client = new QueryClient({
   defaultOptions: {
     // What the browser thinks of the network stops nothing: the pages and the bench answer without one.
     queries: {
-      retry: (n, e) => !(e instanceof Refused) && n < 2,
+      // A server that lost its database for a moment says so; a refusal stays one.
+      retry: (n, e) => n < 2 && (!(e instanceof Refused) || e.status === 503),
       refetchOnWindowFocus: false,
       staleTime: 5_000,
       networkMode: "offlineFirst",
