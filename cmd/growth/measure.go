@@ -46,6 +46,7 @@ func measure(ctx context.Context, st *store.Store, rec *recorder, units, reading
 	if err != nil {
 		return err
 	}
+	defer s.Close()
 	began := time.Now()
 	if err := grow(ctx, st, s, units, readings); err != nil {
 		return err
