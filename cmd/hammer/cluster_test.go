@@ -27,7 +27,7 @@ func TestClusterHolds(t *testing.T) {
 	if out, err := exec.CommandContext(t.Context(), "go", "build", "-o", bin, "../zorvel").CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, out)
 	}
-	short := trial{clients: 6, rounds: 1, races: 3, each: time.Second,
+	short := trial{clients: 6, rounds: 1, races: 3, each: time.Second, busy: true,
 		only: []string{"node 1 killed", "node 2 cut off", "server 1 killed"}}
 	if err := short.run(t.Context(), bin, dir); err != nil {
 		t.Fatal(err)
