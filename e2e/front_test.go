@@ -133,6 +133,9 @@ func TestHelpOnEveryBench(t *testing.T) {
 		}
 	}
 	p.axe("help")
+	p.visit("/gearcase")
+	p.until("the stamp's example", "document.querySelector('main p[aria-hidden=true]')")
+	p.axe("a gearcase, empty")
 }
 
 // A first count with somebody beside one: each step is done by doing it, and it can be

@@ -39,7 +39,10 @@ func (tr trial) run(ctx context.Context, bin, dir string) error {
 	}
 	defer func() { _ = c.Stop() }()
 	began := time.Now()
-	if err := errors.Join(c.Start(ctx), c.Serve(ctx)); err != nil {
+	if err := c.Start(ctx); err != nil {
+		return err
+	}
+	if err := c.Serve(ctx); err != nil {
 		return err
 	}
 	fmt.Printf("three nodes, two servers on a new database: ready after %v\n", time.Since(began).Round(time.Second/10))

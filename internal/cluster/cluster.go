@@ -10,6 +10,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	mathrand "math/rand/v2"
 	"net"
 	"net/http"
 	"os"
@@ -397,33 +398,45 @@ func lookPath(name string) (string, error) {
 	return p, nil
 }
 
-// freePorts are so many ports: those that follow from, or any that are free.
+// freePorts are so many ports in a row: those that follow from, or, where that is 0, some
+// below those that the system gives to whoever asks for any.
 func freePorts(from, n int) ([]int, error) {
-	var out []int
-	var held []net.Listener
-	defer func() {
-		for _, l := range held {
-			_ = l.Close()
+	const low, high = 20_000, 30_000
+	for tries := 0; ; tries++ {
+		first := from
+		if from == 0 {
+			first = low + mathrand.IntN(high-low-n)
 		}
-	}()
-	for i := range n {
-		at := 0
-		if from > 0 {
-			at = from + i
+		err := free(first, n)
+		if err == nil {
+			out := make([]int, n)
+			for i := range out {
+				out[i] = first + i
+			}
+			return out, nil
 		}
-		l, err := net.Listen("tcp", loopback(at))
-		// What an earlier start left that was killed is told to end, and takes a while.
-		for tries := 0; err != nil && at > 0 && tries < 200; tries++ {
-			time.Sleep(100 * time.Millisecond)
-			l, err = net.Listen("tcp", loopback(at))
-		}
-		if err != nil {
+		if tries == 200 {
 			return nil, err
 		}
-		held = append(held, l)
-		out = append(out, l.Addr().(*net.TCPAddr).Port)
+		if from > 0 {
+			// What an earlier start left that was killed is told to end, and takes a while.
+			time.Sleep(100 * time.Millisecond)
+		}
 	}
-	return out, nil
+}
+
+// free reports whether nobody listens at so many ports from one on.
+func free(first, n int) error {
+	for i := range n {
+		l, err := net.Listen("tcp", loopback(first+i))
+		if err != nil {
+			return err
+		}
+		if err := l.Close(); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // configure writes what the proxy is told.
