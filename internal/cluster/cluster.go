@@ -482,7 +482,20 @@ defaults
 frontend people
   mode http
   bind {{.Address}}
+  # Servers without a database still calculate, and say so of the rest.
+  use_backend alive if { nbsrv(servers) eq 0 }
   default_backend servers
+backend alive
+  mode http
+  option forwardfor
+  option httpchk GET /healthz
+  errorfile 502 {{.Later}}
+  errorfile 503 {{.Later}}
+  errorfile 504 {{.Later}}
+  default-server check inter 300ms fall 2 rise 2
+{{- range .Servers}}
+  server {{.Name}} {{.Address}}
+{{- end}}
 backend servers
   mode http
   option forwardfor
