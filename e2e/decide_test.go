@@ -84,7 +84,8 @@ func TestTireChange(t *testing.T) {
 	}
 	medium("print")
 	p.until("the controls to go", "getComputedStyle(document.querySelector('.decide-ask')).display === 'none'")
-	if got := eval[string](p, `document.querySelector('[data-part=estimate]').innerText`); !strings.Contains(got, "Together") || !strings.Contains(got, "kr") {
+	if got := eval[string](p, `document.querySelector('[data-part=estimate]').innerText`); !strings.Contains(got,
+		"Together") || !strings.Contains(got, "kr") {
 		t.Errorf("on paper: %s", got)
 	}
 	medium("")

@@ -52,7 +52,8 @@ func main() {
 	case *length > 0:
 		err = soak(context.Background(), flag.Arg(0), dir, *length)
 	case *ofCluster:
-		err = errors.Join(os.Chmod(dir, 0o755), trial{clients: *clients, rounds: *rounds, races: 25, each: *each}.run(context.Background(), flag.Arg(0), dir))
+		err = errors.Join(os.Chmod(dir, 0o755), trial{clients: *clients, rounds: *rounds, races: 25,
+			each: *each}.run(context.Background(), flag.Arg(0), dir))
 	default:
 		err = run(flag.Arg(0), dir, *requests, *clients, *rounds, *each, *seed)
 	}

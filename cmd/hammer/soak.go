@@ -124,7 +124,8 @@ func (s *soaked) begin(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	s.in = &instance{cmd, "http://" + at[0], &http.Client{Jar: jar, Timeout: 30 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 64}}}
+	s.in = &instance{cmd, "http://" + at[0], &http.Client{Jar: jar, Timeout: 30 * time.Second,
+		Transport: &http.Transport{MaxIdleConnsPerHost: 64}}}
 	status := 0
 	for end := time.Now().Add(time.Minute); status != 201 && time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		status, _, _ = s.in.do("POST", "/owner", `{"name":"Soak",`+owner+`}`)
@@ -137,7 +138,8 @@ func (s *soaked) begin(ctx context.Context) error {
 			return err
 		}
 	}
-	if _, err := s.in.made("POST", fmt.Sprintf("/units/%d/photos", s.unit), fmt.Sprintf(`{"key":"soak-first","image":"%s"}`, picture(1))); err != nil {
+	if _, err := s.in.made("POST", fmt.Sprintf("/units/%d/photos", s.unit),
+		fmt.Sprintf(`{"key":"soak-first","image":"%s"}`, picture(1))); err != nil {
 		return err
 	}
 	_, b, err := s.in.do("GET", fmt.Sprintf("/units/%d/document.zip", s.unit), "")

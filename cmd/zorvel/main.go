@@ -22,7 +22,8 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), clusterCommand(), nodeCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(),
+		clusterCommand(), nodeCommand(),
 		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		installCommand(), upgradeCommand(), uninstallCommand(),
 		backupCommand(), restoreCommand(), exportCommand(), importCommand())

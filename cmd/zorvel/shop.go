@@ -170,7 +170,9 @@ func importCommand() *cobra.Command {
 			if look {
 				verb = "It holds"
 			}
-			fmt.Fprintf(c.OutOrStdout(), "%s: %d units with %d photos, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units, x.Photos, x.Parts, x.Cards, x.Filters)
+			fmt.Fprintf(c.OutOrStdout(),
+				"%s: %d units with %d photos, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units,
+				x.Photos, x.Parts, x.Cards, x.Filters)
 			for _, l := range x.Lists {
 				fmt.Fprintf(c.OutOrStdout(), "%s: %d rows added, %d changed, %d the same.\n", l.Name, l.Added, l.Changed, l.Same)
 			}

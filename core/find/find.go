@@ -54,7 +54,10 @@ func Brief(word string) string { return "s0" + word }
 func briefs(text string) iter.Seq[string] {
 	return func(yield func(string) bool) {
 		seen := map[string]bool{}
-		for w := range strings.FieldsFuncSeq(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && !unicode.IsMark(r) }) {
+		for w := range strings.FieldsFuncSeq(text, func(r rune) bool {
+			return !unicode.IsLetter(r) && !unicode.IsDigit(r) &&
+				!unicode.IsMark(r)
+		}) {
 			if utf8.RuneCountInString(w) >= shortest && !stop[w] || seen[w] {
 				continue
 			}

@@ -333,7 +333,8 @@ func TestHostileBackups(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 		var tables int
-		if err := back.DB.QueryRow("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> 'leases'").Scan(&tables); err != nil {
+		if err := back.DB.QueryRow("SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND " +
+			"table_name <> 'leases'").Scan(&tables); err != nil {
 			t.Fatal(err)
 		}
 		if tables != 0 {

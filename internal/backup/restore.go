@@ -60,7 +60,9 @@ func Read(ctx context.Context, st *store.Store, from io.ReaderAt, size int64, to
 		}
 	}
 	var have int
-	if err := st.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?", store.LeasesTable).Scan(&have); err != nil {
+	if err := st.DB.QueryRowContext(ctx,
+		"SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?",
+		store.LeasesTable).Scan(&have); err != nil {
 		return nil, err
 	}
 	if have > 0 {
@@ -187,7 +189,8 @@ func readTable(ctx context.Context, con *sql.Conn, t Table, f *zip.File, told Pr
 		if len(args) == 0 {
 			return nil
 		}
-		_, err := con.ExecContext(ctx, "INSERT INTO "+quoted(t.Name)+" ("+columns(t)+") VALUES "+strings.Repeat(row, len(args)/len(t.Columns))[2:], args...)
+		_, err := con.ExecContext(ctx, "INSERT INTO "+quoted(t.Name)+" ("+columns(t)+") VALUES "+strings.Repeat(row,
+			len(args)/len(t.Columns))[2:], args...)
 		args, bytes = args[:0], 0
 		if err == nil {
 			told(t.Name, n, t.Rows)
@@ -230,8 +233,10 @@ func readTable(ctx context.Context, con *sql.Conn, t Table, f *zip.File, told Pr
 
 // orphans finds rows that name rows which are not there.
 func orphans(ctx context.Context, con *sql.Conn) error {
-	rows, err := con.QueryContext(ctx, "SELECT table_name, column_name, referenced_table_name, referenced_column_name FROM information_schema.key_column_usage "+
-		"WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL")
+	rows, err := con.QueryContext(ctx,
+		"SELECT table_name, column_name, referenced_table_name, referenced_column_name FROM "+
+			"information_schema.key_column_usage "+
+			"WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL")
 	if err != nil {
 		return err
 	}
@@ -250,8 +255,10 @@ func orphans(ctx context.Context, con *sql.Conn) error {
 	}
 	for _, k := range keys {
 		var id string
-		err := con.QueryRowContext(ctx, fmt.Sprintf("SELECT a.%[2]s FROM %[1]s a LEFT JOIN %[3]s b ON b.%[4]s = a.%[2]s WHERE a.%[2]s IS NOT NULL AND b.%[4]s IS NULL LIMIT 1",
-			quoted(k.table), quoted(k.column), quoted(k.to), quoted(k.of))).Scan(&id)
+		err := con.QueryRowContext(ctx,
+			fmt.Sprintf("SELECT a.%[2]s FROM %[1]s a LEFT JOIN %[3]s b ON b.%[4]s = a.%[2]s WHERE a.%[2]s IS NOT NULL AND "+
+				"b.%[4]s IS NULL LIMIT 1",
+				quoted(k.table), quoted(k.column), quoted(k.to), quoted(k.of))).Scan(&id)
 		if err == nil {
 			return fmt.Errorf("a row of %s names %s %s, which is not in the file", k.table, k.to, id)
 		}
@@ -276,7 +283,9 @@ func dropAll(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	defer func() { _ = con.Close() }()
-	rows, err := con.QueryContext(ctx, "SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?", store.LeasesTable)
+	rows, err := con.QueryContext(ctx,
+		"SELECT table_name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> ?",
+		store.LeasesTable)
 	if err != nil {
 		return err
 	}

@@ -204,7 +204,8 @@ func (s *Store) TakeCatalog(ctx context.Context, list_ string, rows []CatalogRow
 		if token == "" {
 			return nil
 		}
-		_, err := s.exec(ctx, "INSERT INTO catalog_imports (token, total, done, at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE done = VALUES(done), total = VALUES(total), at = VALUES(at)",
+		_, err := s.exec(ctx, "INSERT INTO catalog_imports (token, total, done, at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY "+
+			"UPDATE done = VALUES(done), total = VALUES(total), at = VALUES(at)",
 			token, len(rows), done, s.now())
 		return err
 	}

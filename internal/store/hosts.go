@@ -217,7 +217,8 @@ func nodeState(ctx context.Context, con driver.Conn) (state int, err error) {
 	if !ok {
 		return 0, nil
 	}
-	rows, err := q.QueryContext(ctx, "SHOW GLOBAL STATUS WHERE Variable_name IN ('wsrep_provider_name', 'wsrep_ready', 'wsrep_local_state')", nil)
+	rows, err := q.QueryContext(ctx,
+		"SHOW GLOBAL STATUS WHERE Variable_name IN ('wsrep_provider_name', 'wsrep_ready', 'wsrep_local_state')", nil)
 	if err != nil {
 		return 0, err
 	}

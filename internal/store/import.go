@@ -81,7 +81,8 @@ func (s *Store) ImportUnits(ctx context.Context, n int, next func(i int) (Import
 
 // importing puts units in where nobody sees them, and shows them together with what
 // also puts in.
-func (s *Store) importing(ctx context.Context, n int, next func(i int) (Import, error), told func(done int), also func(*sql.Tx) error) ([]int64, error) {
+func (s *Store) importing(ctx context.Context, n int, next func(i int) (Import, error), told func(done int),
+	also func(*sql.Tx) error) ([]int64, error) {
 	g, err := s.stage(ctx)
 	if err != nil {
 		return nil, err
@@ -200,7 +201,8 @@ func (p ImportPhoto) put(ctx context.Context, t *sql.Tx, unit int64, i int, of p
 	}
 	if p.Measured > 0 && p.Reading > 0 {
 		// Readings of a document are put in in their order.
-		if err := t.QueryRowContext(ctx, "SELECT id FROM readings WHERE stage_id = ? ORDER BY id LIMIT 1 OFFSET ?", of.stages[p.Measured-1], p.Reading-1).Scan(&x.Of.Reading); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT id FROM readings WHERE stage_id = ? ORDER BY id LIMIT 1 OFFSET ?",
+			of.stages[p.Measured-1], p.Reading-1).Scan(&x.Of.Reading); err != nil {
 			return oneRow(err)
 		}
 	}

@@ -80,7 +80,8 @@ type Work struct {
 
 const jobColumns = "SELECT j.id, j.unit_id, u.name, u.kind, j.complaint, j.facts, j.state, j.who, j.by_name, j.at, " +
 	"j.changed_at, j.hand_over, j.closed_at, " +
-	"COALESCE((SELECT SUM(w.minutes) FROM work_entries w WHERE w.job_id = j.id), 0) FROM jobs j JOIN units u ON u.id = j.unit_id AND u.staged IS NULL "
+	"COALESCE((SELECT SUM(w.minutes) FROM work_entries w WHERE w.job_id = j.id), 0) FROM jobs j JOIN units u ON u.id " +
+	"= j.unit_id AND u.staged IS NULL "
 
 func scanJob(row scanner, j *Job) error {
 	return row.Scan(&j.ID, &j.UnitID, &j.Unit, &j.UnitKind, &j.Complaint, &j.Facts, &j.State, &j.Who, &j.By, &j.At,

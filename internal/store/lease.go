@@ -114,7 +114,9 @@ func (k *looker) takeOn(ctx context.Context, con *sql.Conn) (*Lease, error) {
 		}
 	}
 	// Of two that take it at once one changes the row; at two nodes one of them conflicts.
-	res, err := con.ExecContext(ctx, "UPDATE leases SET holder = ?, beats = beats + 1 WHERE name = ? AND holder = ? AND beats = ?", me, k.name, holder, beats)
+	res, err := con.ExecContext(ctx,
+		"UPDATE leases SET holder = ?, beats = beats + 1 WHERE name = ? AND holder = ? AND beats = ?", me, k.name, holder,
+		beats)
 	if conflict(err) {
 		return nil, ErrHeld
 	}
@@ -224,7 +226,9 @@ func (l *Lease) End() {
 // program comes first.
 func (s *Store) makeLeases(ctx context.Context) error {
 	var n int
-	err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?", LeasesTable).Scan(&n)
+	err := s.DB.QueryRowContext(ctx,
+		"SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = ?",
+		LeasesTable).Scan(&n)
 	if err != nil || n > 0 {
 		return err
 	}

@@ -69,7 +69,8 @@ func TestLeaseOfOneThatIsGone(t *testing.T) {
 		t.Fatal(err)
 	}
 	// Its connections end, as those of a killed program do; the row still names it.
-	if _, err := here.DB.ExecContext(t.Context(), "UPDATE leases SET holder = CONCAT(SUBSTRING_INDEX(holder, ' ', 2), ' 4000000000 x') WHERE name = 'a task'"); err != nil {
+	if _, err := here.DB.ExecContext(t.Context(),
+		"UPDATE leases SET holder = CONCAT(SUBSTRING_INDEX(holder, ' ', 2), ' 4000000000 x') WHERE name = 'a task'"); err != nil {
 		t.Fatal(err)
 	}
 	within, cancel := context.WithTimeout(t.Context(), 10*time.Second)

@@ -307,7 +307,8 @@ func (s *Store) unitsOf(ctx context.Context, ids []int64) ([]Unit, error) {
 	for _, u := range units {
 		out[at[u.ID]] = u
 	}
-	stages, err := list(ctx, s.DB, scanStage, "SELECT "+stageColumns+stageTables+"WHERE s.unit_id IN "+some+" ORDER BY s.unit_id, s.ordinal, s.id", args...)
+	stages, err := list(ctx, s.DB, scanStage,
+		"SELECT "+stageColumns+stageTables+"WHERE s.unit_id IN "+some+" ORDER BY s.unit_id, s.ordinal, s.id", args...)
 	for _, v := range stages {
 		u := &out[at[v.UnitID]]
 		u.Stages = append(u.Stages, v)

@@ -75,5 +75,6 @@ func (s *Store) EveryCard(ctx context.Context) ([]Card, error) {
 
 // UnitNames lists the numbers and names of all units, in the order they were added.
 func (s *Store) UnitNames(ctx context.Context) ([]Unit, error) {
-	return list(ctx, s.DB, func(row scanner, u *Unit) error { return row.Scan(&u.ID, &u.Name) }, "SELECT id, name FROM units WHERE staged IS NULL ORDER BY id")
+	return list(ctx, s.DB, func(row scanner, u *Unit) error { return row.Scan(&u.ID, &u.Name) },
+		"SELECT id, name FROM units WHERE staged IS NULL ORDER BY id")
 }

@@ -46,7 +46,8 @@ func pause(tries int) time.Duration {
 func (s *Store) SignInTry(ctx context.Context, signIn string, at Place) (wait time.Duration, err error) {
 	// The row is there before it is locked: many that make it in transactions
 	// wait for each other's gaps.
-	if _, err := s.exec(ctx, "INSERT IGNORE INTO sign_in_tries (sign_in, place, tries, last_at) VALUES (?, ?, 0, ?)", signIn, at.key(), s.now()); err != nil {
+	if _, err := s.exec(ctx, "INSERT IGNORE INTO sign_in_tries (sign_in, place, tries, last_at) VALUES (?, ?, 0, ?)",
+		signIn, at.key(), s.now()); err != nil {
 		return 0, err
 	}
 	err = s.tx(ctx, func(t *sql.Tx) error {
@@ -97,7 +98,8 @@ func (s *Store) forgetTries(ctx context.Context) error {
 		return err
 	}
 	for _, k := range old {
-		if _, err := s.exec(ctx, "DELETE FROM sign_in_tries WHERE sign_in = ? AND place = ? AND last_at < ?", k.signIn, k.place, day); err != nil {
+		if _, err := s.exec(ctx, "DELETE FROM sign_in_tries WHERE sign_in = ? AND place = ? AND last_at < ?", k.signIn,
+			k.place, day); err != nil {
 			return err
 		}
 	}

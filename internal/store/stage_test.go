@@ -52,9 +52,12 @@ func half(i int) (store.Import, error) {
 	read := reading("4.10")
 	read.At = time.Now()
 	return store.Import{Unit: store.Unit{Name: "Unit " + string(rune('a'+i)), Kind: "van"}, By: "Oda", Driveline: oneStage,
-		Measured: []store.Kept{{Stage: store.Stage{Part: "pair_0", Ratio: "ratio", Name: "Pair", Kind: "gear_pair"}, Readings: []store.Reading{read}}},
-		Jobs:     []store.ImportJob{{Job: store.Job{Complaint: "hums", By: "Oda", At: time.Now()}, Work: []store.Work{{Kind: "note", Text: "looked", By: "Oda", At: time.Now(), DoneAt: time.Now()}}}},
-		Photos: []store.ImportPhoto{{Photo: store.Photo{Title: "axle", By: "Oda", At: time.Now(), Marks: json.RawMessage("[]")}, Job: 1, Picture: func() ([]byte, []byte, error) {
+		Measured: []store.Kept{{Stage: store.Stage{Part: "pair_0", Ratio: "ratio", Name: "Pair", Kind: "gear_pair"},
+			Readings: []store.Reading{read}}},
+		Jobs: []store.ImportJob{{Job: store.Job{Complaint: "hums", By: "Oda", At: time.Now()},
+			Work: []store.Work{{Kind: "note", Text: "looked", By: "Oda", At: time.Now(), DoneAt: time.Now()}}}},
+		Photos: []store.ImportPhoto{{Photo: store.Photo{Title: "axle", By: "Oda", At: time.Now(),
+			Marks: json.RawMessage("[]")}, Job: 1, Picture: func() ([]byte, []byte, error) {
 			return []byte("full"), []byte("thumb"), nil
 		}}},
 	}, nil

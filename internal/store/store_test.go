@@ -515,7 +515,8 @@ func TestTalliesAreWhatCountingSays(t *testing.T) {
 				t.Fatal(err)
 			}
 			d.UnitID = id
-			err = st.Fit(ctx, store.Fitting{UnitID: id, Part: v.Part, What: "gears_swapped", Former: json.RawMessage(`{"id":"` + v.Part + `","kind":"gear_pair"}`), By: "Oda"}, d)
+			err = st.Fit(ctx, store.Fitting{UnitID: id, Part: v.Part, What: "gears_swapped",
+				Former: json.RawMessage(`{"id":"` + v.Part + `","kind":"gear_pair"}`), By: "Oda"}, d)
 			if err != nil {
 				t.Fatal(err)
 			}
