@@ -71,7 +71,7 @@ func (tr trial) run(ctx context.Context, bin, dir string) error {
 	for _, f := range slices.Sorted(maps.Keys(w.outage)) {
 		fmt.Printf("%-52s %10v\n", "longest that a write took: "+f, w.outage[f].Round(10*time.Millisecond))
 	}
-	fmt.Printf("%-52s %10d\n%-52s %10d\n", "told to try again (503)", w.later, "connections that ended with their server", w.broke)
+	fmt.Printf("%-52s %10d\n%-52s %10d\n", "answered 503, try again", w.later, "connections that ended with their server", w.broke)
 	for what, n := range w.failed {
 		fmt.Printf("%-52s %10d\n", "  "+what, n)
 	}

@@ -337,7 +337,7 @@ func (s *soaked) run(ctx context.Context, length time.Duration, rate float64) er
 	close(work)
 	wg.Wait()
 	backedUp.Wait()
-	fmt.Printf("\n%d requests, %d told to come back, %d broken, %d not sent in time, %d backups\n",
+	fmt.Printf("\n%d requests, %d answered 503 or 429, %d broken, %d not sent in time, %d backups\n",
 		s.sent.Load(), s.later.Load(), s.broken.Load(), skipped, backups)
 	return flat(list, s.broken.Load())
 }

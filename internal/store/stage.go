@@ -108,7 +108,7 @@ func (g *staging) show(ctx context.Context, also func(*sql.Tx) error) error {
 			return err
 		}
 		if n, err := res.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(errors.New("the import was taken for given up, and is taken out again: begin it anew"), err)
+			return errors.Join(errors.New("the import stopped answering and was undone: start it over"), err)
 		}
 		if err := also(t); err != nil {
 			return err

@@ -181,7 +181,7 @@ interface SideProps {
   onMeasure?: (p: Part, ratio: string) => void;
 }
 
-/** What stands beside the machine, by view. */
+/** The panel beside the machine, by view. */
 function ViewSide({
   view,
   doc,
