@@ -22,6 +22,8 @@ import (
 	"syscall"
 	"text/template"
 	"time"
+
+	"zorvel/internal/localdb"
 )
 
 // Cluster is what runs.
@@ -388,11 +390,8 @@ func (c *Cluster) give(dir string) error {
 }
 
 func lookPath(name string) (string, error) {
-	if p, err := exec.LookPath(name); err == nil {
-		return p, nil
-	}
-	p := filepath.Join("/usr/sbin", name)
-	if _, err := os.Stat(p); err != nil {
+	p, err := localdb.LookPath(name)
+	if err != nil {
 		return "", fmt.Errorf("%s is not installed: a cluster needs Debian's %s", name, strings.Join(Need, ", "))
 	}
 	return p, nil

@@ -18,6 +18,8 @@ import (
 	"time"
 
 	"github.com/go-sql-driver/mysql"
+
+	"zorvel/internal/localdb"
 )
 
 // Node is one MariaDB of the cluster.
@@ -56,10 +58,7 @@ func (n *Node) command(first bool) func() *exec.Cmd {
 			group[i] = loopback(x.port.group)
 		}
 		args := []string{"--no-defaults", "--datadir=" + n.data(), "--socket=" + n.socket(), "--pid-file=" + filepath.Join(n.dir, "pid"),
-			"--port=" + strconv.Itoa(n.port.sql), "--bind-address=127.0.0.1", "--skip-networking=0", "--skip-name-resolve",
-			"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
-			"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION",
-			"--skip-log-bin", "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", "--default-storage-engine=InnoDB",
+			"--port=" + strconv.Itoa(n.port.sql), "--binlog-format=ROW", "--innodb-autoinc-lock-mode=2", "--default-storage-engine=InnoDB",
 			"--wsrep-on=ON", "--wsrep-provider=" + n.c.provider, "--wsrep-cluster-name=zorvel",
 			"--wsrep-cluster-address=gcomm://" + strings.Join(group, ","), "--wsrep-node-address=127.0.0.1", "--wsrep-node-name=" + n.Name,
 			fmt.Sprintf("--wsrep-provider-options=base_port=%d;gmcast.listen_addr=tcp://%s;ist.recv_addr=%s;%s",
@@ -69,6 +68,7 @@ func (n *Node) command(first bool) func() *exec.Cmd {
 			args = append(args, "--wsrep-new-cluster")
 		}
 		cmd := exec.Command(n.c.mariadbd, args...)
+		cmd.Args = append(cmd.Args, localdb.Options...)
 		if n.c.as != nil {
 			// From the start, instead of with --user: a program that changes its account no
 			// longer hears of its parent's death.

@@ -55,7 +55,7 @@ const appUser = "zorvel"
 // start. The directory belongs to one process at a time; a server that a killed
 // process left behind is ended first. With fresh, data from earlier is removed.
 func Start(ctx context.Context, dir string, fresh bool) (*Server, error) {
-	if _, err := lookPath("mariadbd"); err != nil {
+	if _, err := LookPath("mariadbd"); err != nil {
 		return nil, ErrMissing
 	}
 	dir, err := filepath.Abs(dir)
@@ -128,7 +128,8 @@ func (s *Server) placeSocket() error {
 	return os.MkdirAll(short, 0o700)
 }
 
-func lookPath(name string) (string, error) {
+// LookPath finds a program of Debian's servers, which are often in no ordinary person's path.
+func LookPath(name string) (string, error) {
 	if p, err := exec.LookPath(name); err == nil {
 		return p, nil
 	}
@@ -204,7 +205,7 @@ func (s *Server) install(ctx context.Context) error {
 	if _, err := os.Stat(filepath.Join(data, "mysql")); err == nil {
 		return nil
 	}
-	bin, err := lookPath("mariadb-install-db")
+	bin, err := LookPath("mariadb-install-db")
 	if err != nil {
 		return err
 	}
@@ -302,9 +303,14 @@ func (s *Server) isStopping() bool {
 
 func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadbd.log") }
 
+// Options are how a server on loopback is started, alone or in a cluster.
+var Options = []string{"--bind-address=127.0.0.1", "--skip-networking=0", "--skip-name-resolve", "--skip-log-bin",
+	"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
+	"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"}
+
 // launch starts the program; it doesn't wait until it answers.
 func (s *Server) launch() error {
-	bin, err := lookPath("mariadbd")
+	bin, err := LookPath("mariadbd")
 	if err != nil {
 		return err
 	}
@@ -314,10 +320,8 @@ func (s *Server) launch() error {
 	}
 	defer func() { _ = logFile.Close() }() // the child has its own
 	cmd := exec.Command(bin, "--no-defaults", "--user="+currentUser(), "--datadir="+s.data(),
-		"--socket="+s.socket, "--pid-file="+s.pidFile(), "--port="+strconv.Itoa(s.Port), "--bind-address=127.0.0.1",
-		"--skip-networking=0", "--skip-name-resolve", "--skip-log-bin",
-		"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
-		"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION")
+		"--socket="+s.socket, "--pid-file="+s.pidFile(), "--port="+strconv.Itoa(s.Port))
+	cmd.Args = append(cmd.Args, Options...)
 	cmd.Env = s.environment()
 	cmd.Stdout, cmd.Stderr = logFile, logFile
 	// Its own group, so that Ctrl-C at a terminal reaches it only through
