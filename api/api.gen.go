@@ -23,6 +23,7 @@ import (
 	"zorvel/core/driveline/play"
 	"zorvel/core/driveline/trace"
 	"zorvel/core/exact"
+	"zorvel/core/experience"
 	"zorvel/core/findfault"
 	"zorvel/core/fits"
 	"zorvel/core/gearcase"
@@ -1270,6 +1271,109 @@ type EstimateSheet struct {
 // Exact an exact number; num and den may be larger than a double holds
 type Exact = exact.Number
 
+// Experience defines model for Experience.
+type Experience struct {
+	Faults   []ExperienceFaultWeight   `json:"faults"`
+	Gears    []ExperienceGearsWeight   `json:"gears"`
+	Housings []ExperienceHousingWeight `json:"housings"`
+	Own      ExperienceShop            `json:"own"`
+
+	// Rules how it is weighed
+	Rules []string         `json:"rules"`
+	Shops []ExperienceShop `json:"shops"`
+}
+
+// ExperienceFault defines model for ExperienceFault.
+type ExperienceFault = experience.Fault
+
+// ExperienceFaultWeight defines model for ExperienceFaultWeight.
+type ExperienceFaultWeight struct {
+	Found   int     `json:"found"`
+	Sort    string  `json:"sort"`
+	Typical float64 `json:"typical"`
+
+	// Weight with other shops' repairs
+	Weight float64 `json:"weight"`
+}
+
+// ExperienceFile defines model for ExperienceFile.
+type ExperienceFile = experience.File
+
+// ExperienceGears defines model for ExperienceGears.
+type ExperienceGears = experience.Gears
+
+// ExperienceGearsWeight defines model for ExperienceGearsWeight.
+type ExperienceGearsWeight struct {
+	Counted int `json:"counted"`
+
+	// Foretold share of a shop's housings that the rest foretold
+	Foretold float64 `json:"foretold"`
+
+	// Hit how many of them held a set that others had counted
+	Hit  int  `json:"hit"`
+	Kind Kind `json:"kind"`
+
+	// Often what was found oftenest, as 41/10 (12)
+	Often *[]string `json:"often,omitempty"`
+
+	// Own this shop's housings that were counted last
+	Own      int    `json:"own"`
+	Position string `json:"position"`
+	Sets     int    `json:"sets"`
+
+	// Share of the weight before any reading
+	Share float64 `json:"share"`
+	Shops int     `json:"shops"`
+}
+
+// ExperienceHousing defines model for ExperienceHousing.
+type ExperienceHousing = experience.Housing
+
+// ExperienceHousingWeight defines model for ExperienceHousingWeight.
+type ExperienceHousingWeight struct {
+	Count  int     `json:"count"`
+	Factor float64 `json:"factor"`
+	Kind   string  `json:"kind"`
+	Sigma  float64 `json:"sigma"`
+}
+
+// ExperienceOffer defines model for ExperienceOffer.
+type ExperienceOffer struct {
+	File ExperienceFile `json:"file"`
+
+	// Keep let it weigh; only looked at otherwise
+	Keep *bool `json:"keep,omitempty"`
+}
+
+// ExperienceShop defines model for ExperienceShop.
+type ExperienceShop struct {
+	At *time.Time `json:"at,omitempty"`
+	By *string    `json:"by,omitempty"`
+
+	// Counted housings whose gears it counted
+	Counted int `json:"counted"`
+
+	// Housings housings that taught their sensitivity
+	Housings int   `json:"housings"`
+	Id       int64 `json:"id"`
+
+	// Name as it wants to be called, else the beginning of its mark
+	Name   string `json:"name"`
+	Number int64  `json:"number"`
+
+	// Proved faults that its repairs proved
+	Proved int `json:"proved"`
+	Sets   int `json:"sets"`
+}
+
+// ExperienceTaken defines model for ExperienceTaken.
+type ExperienceTaken struct {
+	// Instead an older file of this shop is here
+	Instead bool           `json:"instead"`
+	Kept    bool           `json:"kept"`
+	Shop    ExperienceShop `json:"shop"`
+}
+
 // FaultAnswer defines model for FaultAnswer.
 type FaultAnswer = findfault.Answer
 
@@ -1708,6 +1812,9 @@ type MarkPoint = marks.Point
 
 // Member defines model for Member.
 type Member = identify.Member
+
+// MeshHousings defines model for MeshHousings.
+type MeshHousings = backlash.Housings
 
 // Method defines model for Method.
 type Method = identify.Method
@@ -2409,6 +2516,9 @@ type SetupFigure = setup.Figure
 // SetupHarmonic defines model for SetupHarmonic.
 type SetupHarmonic = setup.Harmonic
 
+// SetupHousings what is believed of such housings before the first move; what other shops' housings say if left out
+type SetupHousings = setup.Housings
+
 // SetupKind defines model for SetupKind.
 type SetupKind = setup.Kind
 
@@ -3037,6 +3147,12 @@ type ListCatalogChangesParams struct {
 	Row *int64 `form:"row,omitempty" json:"row,omitempty"`
 }
 
+// GiveExperienceParams defines parameters for GiveExperience.
+type GiveExperienceParams struct {
+	// Name as this shop wants to be called; nobody's name if left out
+	Name *string `form:"name,omitempty" json:"name,omitempty"`
+}
+
 // CloseJobJSONBody defines parameters for CloseJob.
 type CloseJobJSONBody struct {
 	// Accept what is left open on purpose, by its ID
@@ -3221,6 +3337,9 @@ type ImportCatalogJSONRequestBody = CatalogFile
 
 // ChangeCatalogRowJSONRequestBody defines body for ChangeCatalogRow for application/json ContentType.
 type ChangeCatalogRowJSONRequestBody = CatalogRowChange
+
+// TakeExperienceJSONRequestBody defines body for TakeExperience for application/json ContentType.
+type TakeExperienceJSONRequestBody = ExperienceOffer
 
 // SaveFilterJSONRequestBody defines body for SaveFilter for application/json ContentType.
 type SaveFilterJSONRequestBody = NewFilter
@@ -3452,6 +3571,21 @@ type ServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx *echo.Context, id Id) error
+	// ListExperience What other shops gave, and what it weighs here
+	// (GET /experience)
+	ListExperience(ctx *echo.Context) error
+	// TakeExperience Look at another shop's file, or let it weigh in place of its older one
+	// (POST /experience)
+	TakeExperience(ctx *echo.Context) error
+	// GiveExperience What this shop found, as a file for other shops
+	// (GET /experience/file)
+	GiveExperience(ctx *echo.Context, params GiveExperienceParams) error
+	// DropExperience Take a shop's file out; all is as if it had never come
+	// (DELETE /experience/{id})
+	DropExperience(ctx *echo.Context, id Id) error
+	// GetExperienceFile A shop's file as it weighs here
+	// (GET /experience/{id}/file)
+	GetExperienceFile(ctx *echo.Context, id Id) error
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
 	// (GET /faults)
 	FaultRecord(ctx *echo.Context) error
@@ -4273,6 +4407,74 @@ func (w *ServerInterfaceWrapper) GetDecisionSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetDecisionSheet(ctx, id)
+	return err
+}
+
+// ListExperience converts echo context to params.
+func (w *ServerInterfaceWrapper) ListExperience(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListExperience(ctx)
+	return err
+}
+
+// TakeExperience converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeExperience(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeExperience(ctx)
+	return err
+}
+
+// GiveExperience converts echo context to params.
+func (w *ServerInterfaceWrapper) GiveExperience(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GiveExperienceParams
+	// ------------- Optional query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "name", ctx.QueryParams(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter name: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GiveExperience(ctx, params)
+	return err
+}
+
+// DropExperience converts echo context to params.
+func (w *ServerInterfaceWrapper) DropExperience(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropExperience(ctx, id)
+	return err
+}
+
+// GetExperienceFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetExperienceFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetExperienceFile(ctx, id)
 	return err
 }
 
@@ -5300,6 +5502,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/parts/csv", wrapper.ExportParts, options.OperationMiddlewares["exportParts"]...)
 	router.POST(options.BaseURL+"/parts/csv", wrapper.ImportParts, options.OperationMiddlewares["importParts"]...)
 	router.DELETE(options.BaseURL+"/parts/:id", wrapper.RemovePart, options.OperationMiddlewares["removePart"]...)
+	router.GET(options.BaseURL+"/experience", wrapper.ListExperience, options.OperationMiddlewares["listExperience"]...)
+	router.POST(options.BaseURL+"/experience", wrapper.TakeExperience, options.OperationMiddlewares["takeExperience"]...)
+	router.GET(options.BaseURL+"/experience/file", wrapper.GiveExperience, options.OperationMiddlewares["giveExperience"]...)
+	router.DELETE(options.BaseURL+"/experience/:id", wrapper.DropExperience, options.OperationMiddlewares["dropExperience"]...)
+	router.GET(options.BaseURL+"/experience/:id/file", wrapper.GetExperienceFile, options.OperationMiddlewares["getExperienceFile"]...)
 	router.POST(options.BaseURL+"/calc/find-fault", wrapper.FindFault, options.OperationMiddlewares["findFault"]...)
 	router.POST(options.BaseURL+"/calc/find-fault/complaints", wrapper.ListComplaints, options.OperationMiddlewares["listComplaints"]...)
 	router.POST(options.BaseURL+"/calc/find-fault/signs", wrapper.ListSigns, options.OperationMiddlewares["listSigns"]...)
@@ -6527,6 +6734,109 @@ func (response GetDecisionSheet200ApplicationpdfResponse) VisitGetDecisionSheetR
 		defer closer.Close()
 	}
 	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ListExperienceRequestObject struct {
+}
+
+type ListExperienceResponseObject interface {
+	VisitListExperienceResponse(w http.ResponseWriter) error
+}
+
+type ListExperience200JSONResponse Experience
+
+func (response ListExperience200JSONResponse) VisitListExperienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeExperienceRequestObject struct {
+	Body *TakeExperienceJSONRequestBody
+}
+
+type TakeExperienceResponseObject interface {
+	VisitTakeExperienceResponse(w http.ResponseWriter) error
+}
+
+type TakeExperience200JSONResponse ExperienceTaken
+
+func (response TakeExperience200JSONResponse) VisitTakeExperienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveExperienceRequestObject struct {
+	Params GiveExperienceParams
+}
+
+type GiveExperienceResponseObject interface {
+	VisitGiveExperienceResponse(w http.ResponseWriter) error
+}
+
+type GiveExperience200JSONResponse ExperienceFile
+
+func (response GiveExperience200JSONResponse) VisitGiveExperienceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropExperienceRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type DropExperienceResponseObject interface {
+	VisitDropExperienceResponse(w http.ResponseWriter) error
+}
+
+type DropExperience204Response struct {
+}
+
+func (response DropExperience204Response) VisitDropExperienceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GetExperienceFileRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetExperienceFileResponseObject interface {
+	VisitGetExperienceFileResponse(w http.ResponseWriter) error
+}
+
+type GetExperienceFile200JSONResponse ExperienceFile
+
+func (response GetExperienceFile200JSONResponse) VisitGetExperienceFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
 	return err
 }
 
@@ -8114,6 +8424,21 @@ type StrictServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx context.Context, request GetDecisionSheetRequestObject) (GetDecisionSheetResponseObject, error)
+	// ListExperience What other shops gave, and what it weighs here
+	// (GET /experience)
+	ListExperience(ctx context.Context, request ListExperienceRequestObject) (ListExperienceResponseObject, error)
+	// TakeExperience Look at another shop's file, or let it weigh in place of its older one
+	// (POST /experience)
+	TakeExperience(ctx context.Context, request TakeExperienceRequestObject) (TakeExperienceResponseObject, error)
+	// GiveExperience What this shop found, as a file for other shops
+	// (GET /experience/file)
+	GiveExperience(ctx context.Context, request GiveExperienceRequestObject) (GiveExperienceResponseObject, error)
+	// DropExperience Take a shop's file out; all is as if it had never come
+	// (DELETE /experience/{id})
+	DropExperience(ctx context.Context, request DropExperienceRequestObject) (DropExperienceResponseObject, error)
+	// GetExperienceFile A shop's file as it weighs here
+	// (GET /experience/{id}/file)
+	GetExperienceFile(ctx context.Context, request GetExperienceFileRequestObject) (GetExperienceFileResponseObject, error)
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
 	// (GET /faults)
 	FaultRecord(ctx context.Context, request FaultRecordRequestObject) (FaultRecordResponseObject, error)
@@ -10218,6 +10543,150 @@ func (sh *strictHandler) GetDecisionSheet(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(GetDecisionSheetResponseObject); ok {
 		return validResponse.VisitGetDecisionSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListExperience operation middleware
+func (sh *strictHandler) ListExperience(ctx *echo.Context) error {
+	var request ListExperienceRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListExperience(ctx.Request().Context(), request.(ListExperienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListExperience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListExperienceResponseObject); ok {
+		return validResponse.VisitListExperienceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeExperience operation middleware
+func (sh *strictHandler) TakeExperience(ctx *echo.Context) error {
+	var request TakeExperienceRequestObject
+
+	var body TakeExperienceJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeExperience(ctx.Request().Context(), request.(TakeExperienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeExperience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeExperienceResponseObject); ok {
+		return validResponse.VisitTakeExperienceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveExperience operation middleware
+func (sh *strictHandler) GiveExperience(ctx *echo.Context, params GiveExperienceParams) error {
+	var request GiveExperienceRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveExperience(ctx.Request().Context(), request.(GiveExperienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveExperience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveExperienceResponseObject); ok {
+		return validResponse.VisitGiveExperienceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropExperience operation middleware
+func (sh *strictHandler) DropExperience(ctx *echo.Context, id Id) error {
+	var request DropExperienceRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropExperience(ctx.Request().Context(), request.(DropExperienceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropExperience")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropExperienceResponseObject); ok {
+		return validResponse.VisitDropExperienceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetExperienceFile operation middleware
+func (sh *strictHandler) GetExperienceFile(ctx *echo.Context, id Id) error {
+	var request GetExperienceFileRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetExperienceFile(ctx.Request().Context(), request.(GetExperienceFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetExperienceFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetExperienceFileResponseObject); ok {
+		return validResponse.VisitGetExperienceFileResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

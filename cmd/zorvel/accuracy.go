@@ -9,6 +9,7 @@ import (
 	"github.com/schollz/progressbar/v3"
 	"github.com/spf13/cobra"
 
+	"zorvel/core/experience"
 	"zorvel/core/identify"
 	"zorvel/core/setup"
 	"zorvel/core/trials"
@@ -78,6 +79,9 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 	if err := firstReadings(&b, sp, max(100, people/5), seed); err != nil {
 		return err
 	}
+	if err := cooperatives(&b, sp, max(80, people/5), seed); err != nil {
+		return err
+	}
 	if err := setUps(&b, max(100, people/10), seed); err != nil {
 		return err
 	}
@@ -134,6 +138,39 @@ func firstReadings(w io.Writer, sp *identify.Space, people int, seed uint64) err
 			}
 			fmt.Fprintf(w, "  %-32s %-10s called 95 %% or more: %5d, right %s   labels said first: %5d, right %s   ranges: %5d, hold the truth %s\n", x.name, name,
 				sure.Given, share(sure), o.Headlines.Given, share(o.Headlines), o.Ranges.Given, share(o.Ranges))
+		}
+	}
+	return nil
+}
+
+// cooperatives gives forty shops each other's experience, and few, and the wrong one.
+func cooperatives(w io.Writer, sp *identify.Space, people int, seed uint64) error {
+	alike := experience.Cooperative{Shops: 40, Housings: 30, Technicians: people, Seed: seed, Apart: 0.7, Strange: 0.1}
+	elsewhere, few, apart := alike, alike, alike
+	elsewhere.Elsewhere = true
+	few.Shops, few.Housings = 3, 10
+	apart.Apart, apart.Strange = 1.5, 0.4
+	fmt.Fprintf(w, "\nother shops' experience in a shop that has counted nothing yet, %d technicians\n", people)
+	for _, x := range []struct {
+		name string
+		experience.Cooperative
+	}{{"forty shops alike", alike}, {"forty shops apart", apart}, {"three shops", few}, {"forty shops of other work", elsewhere}} {
+		o, err := x.Run(sp)
+		if err != nil {
+			return err
+		}
+		for _, y := range []struct {
+			name string
+			identify.Outcome
+		}{{"alone", o.Alone}, {"with it", o.With}} {
+			sure := trials.Band{}
+			for _, b := range y.Bands {
+				if b.From >= identify.SureEnough {
+					sure.Add(b)
+				}
+			}
+			fmt.Fprintf(w, "  %-26s %-8s minutes %5.1f   settled %5.1f %%   settled but wrong %.2f %%   called 95 %% or more: %6d, claimed %.2f %%, right %s\n", x.name, y.name,
+				y.Minutes, percent(y.Settled, y.Technicians), percent(y.WrongSettled, max(y.Settled, 1)), sure.Given, 100*sure.Claimed/float64(max(sure.Given, 1)), share(sure))
 		}
 	}
 	return nil

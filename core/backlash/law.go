@@ -63,12 +63,15 @@ type Learned struct {
 	Flipped bool // the trials say the opposite of the law: shim side or sign is another one
 }
 
-// Learn weighs the law against the trials: a Gaussian prior of 30 % about the
-// law, and every pair of trials with the gauge's repeatability (a standard
+// LawSigma is how far housings' sensitivities lie about the law, as a share of it.
+const LawSigma = 0.3
+
+// Learn weighs what is believed of such housings against the trials: a Gaussian prior
+// about the law, and every pair of trials with the gauge's repeatability (a standard
 // deviation). sign is +1 where a thicker shim moves the gear away.
-func Learn(law float64, sign int, trials []Trial, repeat float64) Learned {
-	mean := float64(sign) * law
-	prior := 0.3 * law
+func Learn(law float64, believed Housings, sign int, trials []Trial, repeat float64) Learned {
+	mean := float64(sign) * law * believed.Factor
+	prior := believed.Sigma * law
 	l := Learned{Slope: mean, Sigma: prior, ByLaw: true}
 	if len(trials) < 2 {
 		return l

@@ -30,17 +30,17 @@ func TestSensitivity(t *testing.T) {
 // mixed-up side is noticed.
 func TestLearn(t *testing.T) {
 	const law = 0.7
-	if l := Learn(law, -1, nil, 0.01); !l.ByLaw || l.Slope != -0.7 || l.Flipped {
+	if l := Learn(law, ByLaw(LawSigma), -1, nil, 0.01); !l.ByLaw || l.Slope != -0.7 || l.Flipped {
 		t.Errorf("nothing tried: %+v", l)
 	}
-	l := Learn(law, -1, []Trial{{0.5, 0.30}, {0.7, 0.18}}, 0.005)
+	l := Learn(law, ByLaw(LawSigma), -1, []Trial{{0.5, 0.30}, {0.7, 0.18}}, 0.005)
 	if l.ByLaw || math.Abs(l.Slope+0.6) > 0.02 || l.Trials != 1 {
 		t.Errorf("one move: %+v", l)
 	}
-	if l := Learn(law, -1, []Trial{{0.5, 0.20}, {0.7, 0.34}, {0.9, 0.47}}, 0.005); !l.Flipped {
+	if l := Learn(law, ByLaw(LawSigma), -1, []Trial{{0.5, 0.20}, {0.7, 0.34}, {0.9, 0.47}}, 0.005); !l.Flipped {
 		t.Errorf("moved the wrong way twice: %+v", l)
 	}
-	if l := Learn(law, 1, []Trial{{0.5, 0.2}, {0.5, 0.22}}, 0.01); !l.ByLaw {
+	if l := Learn(law, ByLaw(LawSigma), 1, []Trial{{0.5, 0.2}, {0.5, 0.22}}, 0.01); !l.ByLaw {
 		t.Errorf("the same shim twice teaches nothing: %+v", l)
 	}
 	// The stated spread holds: true slopes drawn from the law's prior.
@@ -53,7 +53,7 @@ func TestLearn(t *testing.T) {
 			x := 0.5 + 0.1*float64(k)
 			trials = append(trials, Trial{x, 0.2 + truth*(x-0.5) + 0.01*r.NormFloat64()})
 		}
-		l := Learn(law, 1, trials, 0.01)
+		l := Learn(law, ByLaw(LawSigma), 1, trials, 0.01)
 		all++
 		if math.Abs(l.Slope-truth) < 1.96*l.Sigma {
 			in++

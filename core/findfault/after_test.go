@@ -162,7 +162,7 @@ func TestProof(t *testing.T) {
 	if r, err := Prove(&q, &group, "wheel_bearing rear_right", "", true); err != nil || r.Result != ProvedGroup {
 		t.Errorf("%+v %v", r, err)
 	}
-	rec := Tell([]Repair{*right, *right, *wrong, *still, *odd})
+	rec := Tell([]Repair{*right, *right, *wrong, *still, *odd}, nil)
 	if rec.Proved != 4 || rec.Right != 2 || rec.Wrong != 2 || rec.NotCured != 1 || rec.Sorts[0].Sort != "wheel_bearing" || rec.Sorts[0].N != 2 {
 		t.Errorf("%+v", rec)
 	}
@@ -177,7 +177,7 @@ func TestProof(t *testing.T) {
 		t.Errorf("%d in bands", n)
 	}
 	for k, list := range [][]Repair{nil, {*right}} {
-		if r := Tell(list); !strings.Contains(r.Sentence, []string{"No verdict", "One verdict"}[k]) {
+		if r := Tell(list, nil); !strings.Contains(r.Sentence, []string{"No verdict", "One verdict"}[k]) {
 			t.Errorf("%s", r.Sentence)
 		}
 	}
@@ -190,20 +190,20 @@ func TestProof(t *testing.T) {
 func TestLearn(t *testing.T) {
 	typical := Priors()
 	total := 0.0
-	for id, p := range Learn(nil) {
+	for id, p := range Learn(typical, nil) {
 		if math.Abs(p-typical[id]) > 1e-9 {
 			t.Errorf("%s: %v, typical %v", id, p, typical[id])
 		}
 		total += p
 	}
 	sum := 0.0
-	for _, p := range Learn(map[string]int{"stub": 12, "seal": 9, "joint": -4}) {
+	for _, p := range Learn(typical, map[string]int{"stub": 12, "seal": 9, "joint": -4}) {
 		sum += p
 	}
 	if math.Abs(sum-total) > total/50 {
 		t.Errorf("the weights add up to %v, typical %v", sum, total)
 	}
-	if l := Learn(map[string]int{"stub": 1000}); l["stub"] < 0.9*total {
+	if l := Learn(typical, map[string]int{"stub": 1000}); l["stub"] < 0.9*total {
 		t.Errorf("a thousand stubs weigh %v of %v", l["stub"], total)
 	}
 }

@@ -1,6 +1,7 @@
 package findfault
 
 import (
+	"cmp"
 	"slices"
 
 	"zorvel/core/fault"
@@ -78,6 +79,7 @@ type SureBand struct {
 type SortCount struct {
 	Sort    string  `json:"sort"`
 	N       int     `json:"n"`
+	Others  int     `json:"others"`  // in other shops
 	Typical float64 `json:"typical"` // weight that is typical
 	Here    float64 `json:"here"`    // weight with this shop's jobs
 }
@@ -90,13 +92,14 @@ type Record struct {
 	Group    int                `json:"group"`
 	Wrong    int                `json:"wrong"`
 	NotCured int                `json:"not_cured"`
+	Others   int                `json:"others"` // repairs of other shops that weigh with them
 	Bands    []SureBand         `json:"bands"`
 	Sorts    []SortCount        `json:"sorts"`  // those that were it, the most frequent first
 	Priors   map[string]float64 `json:"priors"` // for the next question
 }
 
-// Tell sums repairs up.
-func Tell(list []Repair) Record {
+// Tell sums repairs up; others are how often other shops' repairs proved each sort.
+func Tell(list []Repair, others map[string]int) Record {
 	r := Record{Bands: []SureBand{}, Sorts: []SortCount{}}
 	jobs := map[string]int{}
 	sure := bands()
@@ -125,29 +128,34 @@ func Tell(list []Repair) Record {
 		}
 		r.Bands = append(r.Bands, said)
 	}
-	r.Priors = Learn(jobs)
-	for id, n := range jobs {
-		r.Sorts = append(r.Sorts, SortCount{id, n, sorts[id].prior, say.Round(r.Priors[id], 2)})
+	r.Priors = Learn(Learn(Priors(), others), jobs)
+	for id, s := range sorts {
+		n, elsewhere := jobs[id], max(0, others[id])
+		r.Others += elsewhere
+		if n+elsewhere > 0 {
+			r.Sorts = append(r.Sorts, SortCount{id, n, elsewhere, s.prior, say.Round(r.Priors[id], 2)})
+		}
 	}
 	slices.SortFunc(r.Sorts, func(a, b SortCount) int {
-		if a.N != b.N {
-			return b.N - a.N
-		}
-		if a.Sort < b.Sort {
-			return -1
-		}
-		return 1
+		return cmp.Or(b.N-a.N, b.Others-a.Others, cmp.Compare(a.Sort, b.Sort))
 	})
 	for id, p := range r.Priors {
 		r.Priors[id] = say.Round(p, 4)
 	}
 	switch {
+	case r.Proved == 0 && r.Others > 0:
+		r.Sentence = "No verdict was proved by a repair here yet."
 	case r.Proved == 0:
 		r.Sentence = "No verdict was proved by a repair yet: what breaks how often is taken as typical."
+	case r.Proved == 1 && r.Others > 0:
+		r.Sentence = "One verdict was proved by a repair here."
 	case r.Proved == 1:
 		r.Sentence = "One verdict was proved by a repair; what is typical still weighs as 20 jobs."
 	default:
 		r.Sentence = recordText(r)
+	}
+	if r.Others > 0 {
+		r.Sentence += " " + othersText(r)
 	}
 	return r
 }

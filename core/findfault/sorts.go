@@ -175,20 +175,20 @@ func Priors() map[string]float64 {
 // typicalJobs is how many jobs what is typical weighs as.
 const typicalJobs = 20
 
-// Learn moves the typical priors by a shop's closed jobs: how many were each
-// sort. A sort's weight is multiplied by how much oftener it was met than was
-// to be expected, where what is typical counts as 20 jobs (a Dirichlet prior).
-// Sorts that aren't known are left out.
-func Learn(jobs map[string]int) map[string]float64 {
+// Learn moves priors by closed jobs. A sort's weight is multiplied by how much oftener
+// it was met than was to be expected, where what was believed before counts as 20 jobs (a
+// Dirichlet prior). Other shops' jobs move what is typical, and a shop's own jobs move what
+// came of that. Sorts that aren't known are left out.
+func Learn(before map[string]float64, jobs map[string]int) map[string]float64 {
 	total, n := 0.0, 0.0
-	for _, id := range slices.Sorted(maps.Keys(sorts)) {
-		total += sorts[id].prior
+	for _, id := range slices.Sorted(maps.Keys(before)) {
+		total += before[id]
 		n += float64(max(0, jobs[id]))
 	}
-	out := make(map[string]float64, len(sorts))
-	for id, s := range sorts {
-		share := s.prior / total
-		out[id] = s.prior * (typicalJobs*share + float64(max(0, jobs[id]))) / (share * (typicalJobs + n))
+	out := make(map[string]float64, len(before))
+	for id, prior := range before {
+		share := prior / total
+		out[id] = prior * (typicalJobs*share + float64(max(0, jobs[id]))) / (share * (typicalJobs + n))
 	}
 	return out
 }

@@ -42,6 +42,8 @@ type Backlash struct {
 	Box        string      `json:"box,omitempty"`
 	Shims      []shim.Shim `json:"shims,omitempty"`
 	Most       int         `json:"most_pieces,omitempty"`
+	// Housings is what other shops' cases say of the sensitivity, where they do.
+	Housings *backlash.Housings `json:"housings,omitempty"`
 }
 
 // Measured is one assembly as it came out.
@@ -141,6 +143,9 @@ func (b *Backlash) check() error {
 	if b.Most == 0 {
 		b.Most = 4
 	}
+	if b.Housings != nil {
+		b.Housings.Check("housings/", &errs)
+	}
 	if b.Most < 1 || b.Most > shim.MaxPieces {
 		errs.Add("most_pieces", "from 1 to %d", shim.MaxPieces)
 	}
@@ -156,10 +161,6 @@ func Judge(b Backlash) (*Verdict, error) {
 	if err := b.check(); err != nil {
 		return nil, err
 	}
-	sign := 1
-	if b.Thicker == "toward" {
-		sign = -1
-	}
 	v := &Verdict{Measured: []Measured{}, Warnings: []string{}, Schools: schools, Cautions: cautions, Law: say.Round(b.Mesh.Sensitivity(), 4)}
 	var trials []backlash.Trial
 	for _, a := range b.Assemblies {
@@ -168,7 +169,7 @@ func Judge(b Backlash) (*Verdict, error) {
 		trials = append(trials, backlash.Trial{ShimMM: a.ShimMM, BacklashMM: m.BacklashMM})
 	}
 	now := v.Measured[len(v.Measured)-1]
-	l := backlash.Learn(b.Mesh.Sensitivity(), sign, trials, b.RepeatMM)
+	l := b.learn(b.believed(), trials)
 	v.Sensitivity, v.Learned = say.Round(l.Slope, 4), !l.ByLaw
 	b.warn(v, now, l, trials)
 	v.Formula = b.formula(l)
@@ -331,4 +332,38 @@ func (b *Backlash) warn(v *Verdict, now Measured, l backlash.Learned, trials []b
 	if n >= 2 && trials[n-1].ShimMM != trials[n-2].ShimMM && math.Abs(trials[n-1].BacklashMM-trials[n-2].BacklashMM) < b.RepeatMM/2 {
 		v.Warnings = append(v.Warnings, "The last shim changed nothing that the gauge could see: is it under this gear?")
 	}
+}
+
+// believed is what is taken of such cases before the first move.
+func (b *Backlash) believed() backlash.Housings {
+	if b.Housings != nil {
+		return *b.Housings
+	}
+	return backlash.ByLaw(backlash.LawSigma)
+}
+
+func (b *Backlash) learn(believed backlash.Housings, trials []backlash.Trial) backlash.Learned {
+	sign := 1
+	if b.Thicker == "toward" {
+		sign = -1
+	}
+	return backlash.Learn(b.Mesh.Sensitivity(), believed, sign, trials, b.RepeatMM)
+}
+
+// Taught is what the moves of a case say of its sensitivity, whatever was believed; not
+// ok where they say little or can't be read.
+func Taught(b Backlash) (s backlash.Sample, ok bool) {
+	if fault.Figures(b) != nil || b.check() != nil {
+		return s, false
+	}
+	var trials []backlash.Trial
+	for _, a := range b.Assemblies {
+		trials = append(trials, backlash.Trial{ShimMM: a.ShimMM, BacklashMM: b.measured(a).BacklashMM})
+	}
+	law, before := b.Mesh.Sensitivity(), backlash.ByLaw(backlash.LawSigma)
+	l := b.learn(before, trials)
+	if l.ByLaw || l.Flipped {
+		return s, false
+	}
+	return backlash.Taught(before, math.Abs(l.Slope)/law, l.Sigma/law)
 }

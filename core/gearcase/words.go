@@ -60,6 +60,9 @@ func (b *Backlash) formula(l backlash.Learned) string {
 	}
 	out := fmt.Sprintf("by the teeth: 2 · tan %s° · sin(atan %d/%d)%s = %s of backlash per move",
 		say.Trim(b.Mesh.Pressure, 1), b.Mesh.Teeth, b.Mesh.Mate, spiral, say.Trim(b.Mesh.Sensitivity(), 3))
+	if h := b.Housings; h != nil && h.Count > 0 {
+		out += fmt.Sprintf(" × %s ± %s (%s)", say.Trim(h.Factor, 2), say.Trim(h.Sigma, 2), h.Origin())
+	}
 	if !l.ByLaw {
 		moves := "moves"
 		if l.Trials == 1 {

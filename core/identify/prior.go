@@ -4,13 +4,15 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/made"
 )
 
-// What a build weighs before any reading is a mixture of three: the shop's own
-// list, what is commonly made (package made), and every build that can be made.
+// What a build weighs before any reading is a mixture of four: the shop's own
+// list, what other shops counted (others.go), what is commonly made (package made),
+// and every build that can be made.
 //
 // The shop's list takes no more than the shop's own counts have earned it: of the
 // last n housings whose gears were counted, k held a set of the list, and its
@@ -42,9 +44,9 @@ type List struct {
 // MostCounted bounds how far back a shop's own counts are looked at.
 const MostCounted = 50
 
-// share of the prior that the list has earned, to a twentieth: what rests on it
+// Share of the prior that the list has earned, to a twentieth: what rests on it
 // need not be weighed anew for every count.
-func (l List) share() float64 {
+func (l List) Share() float64 {
 	if len(l.Sets) == 0 {
 		return 0
 	}
@@ -58,9 +60,23 @@ func (l *List) Count(s Stage, teeth Counts) bool {
 	if l.Counted >= MostCounted {
 		return false
 	}
+	con, t, ok := s.Whole(teeth)
+	if !ok {
+		return false
+	}
+	l.Counted++
+	if slices.ContainsFunc(l.Sets, func(e CatalogEntry) bool { return e.Construction == con && slices.Equal(e.Teeth, t) }) {
+		l.Found++
+	}
+	return true
+}
+
+// Whole is the construction whose gears were all counted, with their teeth in its
+// order; not ok where a gear's count is missing.
+func (s Stage) Whole(teeth Counts) (construction string, t []int, ok bool) {
 	cons, err := s.Constructions()
 	if err != nil {
-		return false
+		return "", nil, false
 	}
 	for _, c := range cons {
 		t := make([]int, 0, len(c.Teeth))
@@ -69,35 +85,32 @@ func (l *List) Count(s Stage, teeth Counts) bool {
 				t = append(t, teeth[i].Count)
 			}
 		}
-		if len(t) == 0 || len(t) < len(c.Teeth) {
-			continue
+		if len(t) > 0 && len(t) == len(c.Teeth) {
+			return c.ID, t, true
 		}
-		l.Counted++
-		if slices.ContainsFunc(l.Sets, func(e CatalogEntry) bool { return e.Construction == c.ID && slices.Equal(e.Teeth, t) }) {
-			l.Found++
-		}
-		return true
 	}
-	return false
+	return "", nil, false
 }
 
 // shown is the share that the shop's counts prove: the lower end of the 95 % range
 // of a share seen k times in n (Wilson 1927). Without counts it is nothing.
-func (l List) shown() float64 {
-	if l.Counted == 0 {
+func (l List) shown() float64 { return AtLeast(l.Found, l.Counted) }
+
+// AtLeast is the lower end of the 95 % range of a share that was seen found times in
+// counted (Wilson 1927); 0 where nothing was counted.
+func AtLeast(found, counted int) float64 {
+	if counted == 0 {
 		return 0
 	}
-	n, z2 := float64(l.Counted), z95*z95
-	p := min(float64(l.Found)/n, 1)
+	n, z2 := float64(counted), z95*z95
+	p := min(float64(found)/n, 1)
 	return max(0, (p+z2/(2*n)-z95*math.Sqrt(p*(1-p)/n+z2/(4*n*n)))/(1+z2/n))
 }
-
-// Share is the share of the prior that the list has earned.
-func (l List) Share() float64 { return l.share() }
 
 // Prior tells where the weights before any reading come from. The shares add up to 1.
 type Prior struct {
 	List    float64  `json:"list"`
+	Others  float64  `json:"others"`
 	Common  float64  `json:"common"`
 	Other   float64  `json:"other"`
 	Sets    int      `json:"sets"`
@@ -201,8 +214,13 @@ func (sp *Space) mix(share, shown float64, weights map[int]float64, total float6
 
 // WithList returns the space with a prior in which the shop's list has the share
 // that it has earned. Entries that don't fit the stage are an *Error on "catalog/…".
-func (sp *Space) WithList(l List) (*Space, error) {
-	if len(l.Sets) == 0 {
+func (sp *Space) WithList(l List) (*Space, error) { return sp.With(l, Others{}) }
+
+// With returns the space with a prior in which the shop's list and what other shops
+// counted have the shares that they have earned. Entries of the list that don't fit
+// the stage are an *Error on "catalog/…", those of other shops on "others/…".
+func (sp *Space) With(l List, o Others) (*Space, error) {
+	if len(l.Sets) == 0 && len(o.Sets) == 0 {
 		return sp, nil
 	}
 	out := *sp
@@ -214,6 +232,9 @@ func (sp *Space) WithList(l List) (*Space, error) {
 			h.prior, h.common = h.wary, false
 		}
 	}
+	if err := out.addOthers(o); err != nil {
+		return nil, err
+	}
 	if err := out.addList(l); err != nil {
 		return nil, err
 	}
@@ -222,65 +243,84 @@ func (sp *Space) WithList(l List) (*Space, error) {
 }
 
 func (sp *Space) addList(l List) error {
+	weights, total, err := sp.weigh("catalog", l.Sets)
+	if err != nil || total == 0 {
+		return err
+	}
+	share := l.Share()
+	sp.prior.less(share)
+	p := &sp.prior
+	p.List, p.Sets, p.Counted, p.Found = share, len(weights), l.Counted, l.Found
+	sp.mix(share, min(share, l.shown()), weights, total, func(h *hyp) { h.known = true })
+	return nil
+}
+
+// less leaves room for a further share.
+func (p *Prior) less(share float64) {
+	p.Others, p.Common, p.Other = p.Others*(1-share), p.Common*(1-share), p.Other*(1-share)
+}
+
+// weigh is the weight of each build that is named, by its index, and their sum. What
+// the space lacks is added to it.
+func (sp *Space) weigh(at string, sets []CatalogEntry) (weights map[int]float64, total float64, err error) {
 	type key struct {
 		con   uint8
 		teeth [4]int16
+	}
+	weights = map[int]float64{}
+	if len(sets) == 0 {
+		return weights, 0, nil
 	}
 	index := make(map[key]int, len(sp.hyps))
 	for i := range sp.hyps {
 		index[key{sp.hyps[i].con, sp.hyps[i].teeth}] = i
 	}
-	total := 0.0
-	weights := map[int]float64{}
-	for i, e := range l.Sets {
-		ci, err := sp.fits(e, i)
+	for i, e := range sets {
+		at := fmt.Sprintf("%s/%d", at, i)
+		ci, err := sp.fits(e, at)
 		if err != nil {
-			return err
+			return nil, 0, err
 		}
 		k := key{con: uint8(ci)}
 		for j, n := range e.Teeth {
 			k.teeth[j] = int16(n)
 		}
-		at, ok := index[k]
+		found, ok := index[k]
 		if !ok {
 			if !sp.push(uint8(ci), sp.cons[ci], e.Teeth) {
-				return fault.New(fmt.Sprintf("catalog/%d/teeth", i), "these counts make no ratio")
+				return nil, 0, fault.New(inside(at, "teeth"), "these counts make no ratio")
 			}
-			at = len(sp.hyps) - 1
-			index[k] = at
+			found = len(sp.hyps) - 1
+			index[k] = found
 		}
 		w := e.Weight
 		if w == 0 {
 			w = 1
 		}
-		weights[at] += w
+		weights[found] += w
 		total += w
 	}
-	if total == 0 {
-		return nil
-	}
-	share := l.share()
-	p := &sp.prior
-	*p = Prior{List: share, Common: p.Common * (1 - share), Other: p.Other * (1 - share), Sets: len(weights), Counted: l.Counted, Found: l.Found}
-	sp.mix(share, min(share, l.shown()), weights, total, func(h *hyp) { h.known = true })
-	return nil
+	return weights, total, nil
 }
 
-// fits is the construction of the space that the i-th entry of a list belongs to.
-func (sp *Space) fits(e CatalogEntry, i int) (int, error) {
+// inside is the path of a field at a path.
+func inside(at, field string) string { return strings.TrimPrefix(at+"/"+field, "/") }
+
+// fits is the construction of the space that an entry belongs to; at is its path.
+func (sp *Space) fits(e CatalogEntry, at string) (int, error) {
 	ci := slices.IndexFunc(sp.cons, func(c Construction) bool { return c.ID == e.Construction })
 	if ci < 0 {
-		return 0, fault.New(fmt.Sprintf("catalog/%d/construction", i), "%q is no construction of this stage", e.Construction)
+		return 0, fault.New(inside(at, "construction"), "%q is no construction of this stage", e.Construction)
 	}
 	c := sp.cons[ci]
 	if len(e.Teeth) != len(c.Teeth) {
-		return 0, fault.New(fmt.Sprintf("catalog/%d/teeth", i), "a %s has %d tooth counts", c.Words, len(c.Teeth))
+		return 0, fault.New(inside(at, "teeth"), "a %s has %d tooth counts", c.Words, len(c.Teeth))
 	}
 	if err := sp.Stage.refusal(c, e.Teeth); err != nil {
-		return 0, fault.New(fmt.Sprintf("catalog/%d/teeth", i), "%s", err.Message)
+		return 0, fault.New(inside(at, "teeth"), "%s", err.Message)
 	}
 	if e.Weight < 0 || math.IsNaN(e.Weight) || e.Weight > 1e6 {
-		return 0, fault.New(fmt.Sprintf("catalog/%d/weight", i), "the weight is a relative frequency: 0 to 1,000,000")
+		return 0, fault.New(inside(at, "weight"), "the weight is a relative frequency: 0 to 1,000,000")
 	}
 	return ci, nil
 }
@@ -318,6 +358,9 @@ func (sp *Space) Prior() Prior {
 			sets = "1 set"
 		}
 		p.Origin = append(p.Origin, fmt.Sprintf("the shop's list, %s: %s (%s; the share is (found + 1) ÷ (counted + 4), in steps of 5 %%, at most 90 %%)", sets, of(p.List), why))
+	}
+	if p.Others > 0 {
+		p.Origin = append(p.Origin, fmt.Sprintf("what other shops counted: %s (%s)", of(p.Others), sp.others.words()))
 	}
 	if p.Common > 0 {
 		p.Origin = append(p.Origin, fmt.Sprintf("what is commonly made: %s", of(p.Common)))

@@ -80,6 +80,31 @@ func (sp *Space) In(w World) *Space {
 	return &out
 }
 
+// Mixed returns the space with the prior of a world in which these sets, by their
+// weights, have a share, and what was reckoned with has the rest.
+func (sp *Space) Mixed(sets []CatalogEntry, share float64) (*Space, error) {
+	out := *sp
+	out.hyps = slices.Clone(sp.hyps)
+	weights, total, err := out.weigh("sets", sets)
+	if err != nil {
+		return nil, err
+	}
+	out.mix(share, 0, weights, total, func(*hyp) {})
+	out.finish()
+	return &out, nil
+}
+
+// Draw draws a build by its weight before any reading.
+func (sp *Space) Draw(rng *rand.Rand) CatalogEntry {
+	h := draw(rng, sp)
+	c := sp.cons[h.con]
+	e := CatalogEntry{Construction: c.ID, Weight: 1}
+	for k := range c.Teeth {
+		e.Teeth = append(e.Teeth, int(h.teeth[k]))
+	}
+	return e
+}
+
 // Outcome of a trial. Bands hold every verdict given on the way, Final only
 // the last of each technician; Headlines those verdicts that gave a label, the
 // others a range.
@@ -111,15 +136,29 @@ func (t Trial) Run(sp *Space, progress func(done int)) (Outcome, error) {
 	plans := newPlanMemory()
 	out := Outcome{Technicians: t.Technicians, Bands: bands(), Final: bands()}
 	some := func(from, to int) (Outcome, error) { return t.some(sp, plans, from, to) }
-	if err := trials.Run(t.Technicians, block, some, out.add, progress); err != nil {
+	if err := trials.Run(t.Technicians, block, some, out.sum, progress); err != nil {
 		return out, err
 	}
 	out.Minutes /= float64(t.Technicians)
 	return out, nil
 }
 
-// add sums up.
-func (o *Outcome) add(x Outcome) {
+// Add is what both trials came to together.
+func (o Outcome) Add(x Outcome) Outcome {
+	all := Outcome{Bands: bands(), Final: bands()}
+	for _, part := range []Outcome{o, x} {
+		if part.Technicians > 0 {
+			part.Minutes *= float64(part.Technicians)
+			all.Technicians += part.Technicians
+			all.sum(part)
+		}
+	}
+	all.Minutes /= float64(max(all.Technicians, 1))
+	return all
+}
+
+// sum sums up; minutes are a sum here.
+func (o *Outcome) sum(x Outcome) {
 	o.Bands.Add(x.Bands)
 	o.Final.Add(x.Final)
 	o.Headlines.Add(x.Headlines)

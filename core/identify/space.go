@@ -15,12 +15,13 @@ import (
 // Space is every build that a stage could hold, with its prior. It is
 // immutable and may be shared.
 type Space struct {
-	Stage Stage
-	cons  []Construction
-	hyps  []hyp // by rising |ratio|
-	lo    float64
-	hi    float64
-	prior Prior
+	Stage  Stage
+	cons   []Construction
+	hyps   []hyp // by rising |ratio|
+	lo     float64
+	hi     float64
+	prior  Prior
+	others Others
 	// plain: nothing is taken for common, every build weighs alike.
 	plain bool
 }

@@ -38,6 +38,14 @@ type Axle struct {
 	Box           string   `json:"box,omitempty"`        // as ParseBox reads it
 	Most          int      `json:"most_pieces,omitempty"`
 	Trials        []Made   `json:"trials"` // in the order in which they were made
+	// Housings is what other shops' housings say of the sensitivities, where they do.
+	Housings *Housings `json:"housings,omitempty"`
+}
+
+// Housings is what is believed of a housing's sensitivities before the first move.
+type Housings struct {
+	Ring   *backlash.Housings `json:"ring,omitempty"`
+	Pinion *backlash.Housings `json:"pinion,omitempty"`
 }
 
 // Made is one assembly: what is in it and what was measured. A first look at an axle
@@ -169,6 +177,12 @@ func (q *Axle) check() ([]read, sheet, *Torque, error) {
 		if !(q.PitchMM >= 3 && q.PitchMM <= 500) {
 			errs.Add("pitch_mm", "pitch radius of the gear on the shaft that the arm sits on, from 3 to 500 mm")
 		}
+	}
+	if h := q.Housings; h != nil && h.Ring != nil {
+		h.Ring.Check("housings/ring/", &errs)
+	}
+	if h := q.Housings; h != nil && h.Pinion != nil {
+		h.Pinion.Check("housings/pinion/", &errs)
 	}
 	if q.Most < 1 || q.Most > shim.MaxPieces {
 		errs.Add("most_pieces", "from 1 to %d pieces in a stack", shim.MaxPieces)

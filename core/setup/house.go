@@ -3,8 +3,11 @@ package setup
 import (
 	"fmt"
 	"math"
+	"slices"
 
+	"zorvel/core/backlash"
 	"zorvel/core/belief"
+	"zorvel/core/fault"
 	"zorvel/core/say"
 )
 
@@ -37,12 +40,34 @@ type house struct {
 	lash, height, length belief.Normal
 	lashes, heights      int
 	lawRing, lawPinion   float64
+	ring, pinion         backlash.Housings // believed before the first move
+}
+
+// ByLaw is what is believed of a housing's sensitivities where nobody taught more.
+func ByLaw() (ring, pinion backlash.Housings) {
+	return backlash.ByLaw(ringSigma), backlash.ByLaw(pinionSigma)
+}
+
+// believed is what is taken of such housings, by the law alone or with other shops'.
+func (q *Axle) believed() (ring, pinion backlash.Housings) {
+	ring, pinion = ByLaw()
+	if h := q.Housings; h != nil {
+		if h.Ring != nil {
+			ring = *h.Ring
+		}
+		if h.Pinion != nil {
+			pinion = *h.Pinion
+		}
+	}
+	return ring, pinion
 }
 
 func (q *Axle) house(trials []read, skip int) house {
 	ring, pinion := q.mesh()
 	h := house{y0: trials[0].y, x0: trials[0].x, lawRing: ring.Sensitivity(), lawPinion: pinion.Sensitivity()}
-	h.lash = belief.Of([]float64{0.2, h.lawRing, h.lawPinion}, []float64{3, ringSigma * h.lawRing, pinionSigma * h.lawPinion})
+	h.ring, h.pinion = q.believed()
+	h.lash = belief.Of([]float64{0.2, h.ring.Factor * h.lawRing, h.pinion.Factor * h.lawPinion},
+		[]float64{3, h.ring.Sigma * h.lawRing, h.pinion.Sigma * h.lawPinion})
 	h.height = belief.Of([]float64{0, heightPerMM}, []float64{3, heightSigma})
 	h.length = belief.Of([]float64{0, lengthPerMM}, []float64{3, lengthSigma})
 	for i, t := range trials {
@@ -180,8 +205,12 @@ type Law struct {
 }
 
 func (q *Axle) laws(h house) []Law {
-	law := func(name, from string, start, now, sigma float64) Law {
+	law := func(name, from string, start float64, believed backlash.Housings, now, sigma float64) Law {
 		text := fmt.Sprintf("%s: %s", from, say.Trim(start, 3))
+		if believed.Count > 0 {
+			text += fmt.Sprintf(" × %s ± %s (%s)", say.Trim(believed.Factor, 2), say.Trim(believed.Sigma, 2), believed.Origin())
+		}
+		start *= believed.Factor
 		if math.Abs(now-start) > 0.005*start || sigma < 0.9*start*ringSigma {
 			text += fmt.Sprintf("; this housing: %s ± %s", say.Trim(now, 3), say.Trim(sigma, 3))
 		}
@@ -191,11 +220,31 @@ func (q *Axle) laws(h house) []Law {
 		return fmt.Sprintf("2 · tan %s° · sin(atan %d/%d) ÷ cos %s°", say.Trim(q.Pressure, 1), teeth, mate, say.Trim(*q.Spiral, 1))
 	}
 	return []Law{
-		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.lash.Mean(1), h.lash.Sigma(1)),
-		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.lash.Mean(2), h.lash.Sigma(2)),
-		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, h.height.Mean(1), h.height.Sigma(1)),
-		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, h.length.Mean(1), h.length.Sigma(1)),
+		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.ring, h.lash.Mean(1), h.lash.Sigma(1)),
+		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.pinion, h.lash.Mean(2), h.lash.Sigma(2)),
+		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, backlash.ByLaw(0), h.height.Mean(1), h.height.Sigma(1)),
+		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, backlash.ByLaw(0), h.length.Mean(1), h.length.Sigma(1)),
 	}
+}
+
+// Taught is what the trials of an axle say of its housing's sensitivities, whatever was
+// believed; not ok where they say little, don't go together or can't be read.
+func Taught(q Axle) (ring, pinion backlash.Sample, ringOK, pinionOK bool) {
+	q.Trials, q.Housings = slices.Clone(q.Trials), nil
+	if fault.Figures(q) != nil {
+		return
+	}
+	trials, _, _, err := q.check()
+	if err != nil || q.firstLook() || q.doubts(trials).trial >= 0 {
+		return
+	}
+	h := q.house(trials, -1)
+	if h.lashes < 2 {
+		return
+	}
+	ring, ringOK = backlash.Taught(h.ring, h.lash.Mean(1)/h.lawRing, h.lash.Sigma(1)/h.lawRing)
+	pinion, pinionOK = backlash.Taught(h.pinion, h.lash.Mean(2)/h.lawPinion, h.lash.Sigma(2)/h.lawPinion)
+	return
 }
 
 // n is a length in the unit that the question's figures are in.

@@ -122,7 +122,7 @@ func (q *Side) side(name string, trials []backlash.Trial, last Pile, m backlash.
 		a.Sentence = u.F("%s: %s mm, within %s. It stays.", say.Capital(name), u.Len(a.PlayMM), band.said(u))
 		return a, box
 	}
-	l := backlash.Learn(m.Sensitivity(), -1, trials, 0.01)
+	l := backlash.Learn(m.Sensitivity(), backlash.ByLaw(backlash.LawSigma), -1, trials, 0.01)
 	word := map[string]string{"low": "too tight", "high": "too loose"}[a.State]
 	if l.Flipped {
 		a.Sentence = fmt.Sprintf("%s: %s, and the last shim went the wrong way. Check that it is behind this gear.", say.Capital(name), word)

@@ -13,6 +13,7 @@ import (
 	"github.com/hashicorp/golang-lru/v2/simplelru"
 	"golang.org/x/sync/singleflight"
 
+	"zorvel/core/experience"
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
 	"zorvel/internal/store"
@@ -28,7 +29,8 @@ type Index struct {
 	summaries *lru.Cache[string, Summary]
 	flight    singleflight.Group // of summaries that several ask for at once
 	lists     *lru.Cache[string, []store.CatalogRow]
-	shops     *lru.Cache[[2]int64, Shop] // by the state of the list of gear sets, and of what was counted
+	shops     *lru.Cache[[3]int64, Shop] // by the state of the list of gear sets, of what was counted, and of what other shops found
+	pools     *lru.Cache[int64, *experience.Pool]
 
 	counted string // the TeethMark that lists were counted at; of the one who makes findable
 }
@@ -104,7 +106,9 @@ func New(st *store.Store, log *slog.Logger) *Index {
 	must(err)
 	k.lists, err = lru.New[string, []store.CatalogRow](16)
 	must(err)
-	k.shops, err = lru.New[[2]int64, Shop](2)
+	k.shops, err = lru.New[[3]int64, Shop](2)
+	must(err)
+	k.pools, err = lru.New[int64, *experience.Pool](2)
 	must(err)
 	return k
 }

@@ -13,8 +13,11 @@ import (
 // stageKey names a kind of stage where its counts are kept.
 func stageKey(st identify.Stage) string { return fmt.Sprintf("%q", st.Normal()) }
 
-// Recount counts how often the shop's list held what was found, of the housings whose
-// gears were counted last.
+// othersKey is where it is counted how often other shops' sets were found here.
+func othersKey(st identify.Stage) string { return "others " + stageKey(st) }
+
+// Recount counts how often the shop's list held what was found, and how often other shops
+// had counted it, of the housings whose gears were counted last.
 func (s *Index) Recount(ctx context.Context) error {
 	mark, err := s.store.TeethMark(ctx)
 	if err != nil || mark == s.counted {
@@ -41,18 +44,32 @@ func (s *Index) countLists(ctx context.Context) error {
 		}
 		lists[k].Sets = append(lists[k].Sets, r.Entry())
 	}
+	pool, _, err := s.Experience(ctx)
+	if err != nil {
+		return err
+	}
+	foretold := map[string]float64{}
+	for _, st := range pool.Stages() {
+		o := pool.Others(st)
+		lists[othersKey(st)], foretold[othersKey(st)] = &identify.List{Sets: o.Sets}, o.Foretold
+	}
 	judge := func(teeth []store.CountedTeeth) map[string]store.ListCount {
 		for _, l := range lists { // judged again where the transaction is
 			l.Counted, l.Found = 0, 0
 		}
 		seen := map[int64]bool{}
 		for _, x := range teeth {
-			l := lists[stageKey(Kept(x.Stage))]
+			st := Kept(x.Stage)
+			l, o := lists[stageKey(st)], lists[othersKey(st)]
 			var r identify.Reading
-			if l == nil || seen[x.Stage.ID] || json.Unmarshal(x.Data, &r) != nil {
+			if l == nil && o == nil || seen[x.Stage.ID] || json.Unmarshal(x.Data, &r) != nil {
 				continue
 			}
-			seen[x.Stage.ID] = l.Count(Kept(x.Stage), r.Teeth)
+			for _, list := range []*identify.List{l, o} {
+				if list != nil {
+					seen[x.Stage.ID] = list.Count(st, r.Teeth) || seen[x.Stage.ID]
+				}
+			}
 		}
 		out := map[string]store.ListCount{}
 		for k, l := range lists {
@@ -62,11 +79,18 @@ func (s *Index) countLists(ctx context.Context) error {
 		}
 		return out
 	}
-	differs := func(a, b store.ListCount) bool { return share(a) != share(b) }
+	differs := func(key string, a, b store.ListCount) bool {
+		g, others := foretold[key]
+		return share(a, others, g) != share(b, others, g)
+	}
 	return s.store.Recount(ctx, judge, differs)
 }
 
-// share is what a list with these counts has earned.
-func share(c store.ListCount) float64 {
-	return identify.List{Sets: make([]identify.CatalogEntry, 1), Counted: c.Counted, Found: c.Found}.Share()
+// share is what a list, or other shops' sets, with these counts have earned.
+func share(c store.ListCount, others bool, foretold float64) float64 {
+	sets := make([]identify.CatalogEntry, 1)
+	if others {
+		return identify.Others{Sets: sets, Own: c.Counted, Hit: c.Found, Foretold: foretold}.Share()
+	}
+	return identify.List{Sets: sets, Counted: c.Counted, Found: c.Found}.Share()
 }

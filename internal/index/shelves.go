@@ -11,17 +11,23 @@ import (
 	"zorvel/internal/store"
 )
 
-// Shop is the shop's gear sets by the stage that they are for.
+// Shop is what weighs before any reading, by the stage that it is for: the shop's gear
+// sets, and what other shops counted.
 type Shop map[identify.Stage]shelf
 
 // shelf is the sets of one stage, with a key that changes when they do.
 type shelf struct {
-	list identify.List
-	key  string
-	mark string // what verdicts that rest on it are marked with
+	list   identify.List
+	others identify.Others
+	key    string
+	mark   string // what verdicts that rest on it are marked with
 }
 
-// Shop reads the shop's gear sets, kept until their list changes.
+// Others is what other shops counted in a kind of stage, with what this shop's own counts
+// say of it.
+func (sh Shop) Others(st identify.Stage) identify.Others { return sh[st.Normal()].others }
+
+// Shop reads the shop's gear sets and other shops' counts, kept until they change.
 func (s *Index) Shop(ctx context.Context) (Shop, error) {
 	mark, err := s.store.CatalogMark(ctx, catalog.GearSets)
 	if err != nil {
@@ -31,7 +37,11 @@ func (s *Index) Shop(ctx context.Context) (Shop, error) {
 	if err != nil {
 		return nil, err
 	}
-	known := [2]int64{mark, counted}
+	pool, taken, err := s.Experience(ctx)
+	if err != nil {
+		return nil, err
+	}
+	known := [3]int64{mark, counted, taken}
 	if out, ok := s.shops.Get(known); ok {
 		return out, nil
 	}
@@ -47,35 +57,50 @@ func (s *Index) Shop(ctx context.Context) (Shop, error) {
 		l.list.Sets = append(l.list.Sets, r.Entry())
 		out[k] = l
 	}
+	for _, st := range pool.Stages() {
+		l := out[st]
+		l.others = pool.Others(st)
+		out[st] = l
+	}
 	for k, l := range out {
-		text, err := json.Marshal(l.list.Sets)
-		if err != nil {
+		if err := l.count(k, counts); err != nil {
 			return nil, err
 		}
-		c := counts[stageKey(k)]
-		l.list.Counted, l.list.Found = c.Counted, c.Found
-		l.key = fmt.Sprintf("%q %d %d %s", k, c.Counted, c.Found, text)
-		// What a verdict says changes with the share, which moves in steps.
-		l.mark = shelfMark(fmt.Sprintf("%q %.2f %s", k, l.list.Share(), text))
 		out[k] = l
 	}
 	s.shops.Add(known, out)
 	return out, nil
 }
 
-// SpaceOf is the space with the shop's catalog in its prior.
+// count takes over what the shop's own counts say, and names what the shelf holds then.
+func (l *shelf) count(st identify.Stage, counts map[string]store.ListCount) error {
+	text, err := json.Marshal(l.list.Sets)
+	if err != nil {
+		return err
+	}
+	c, o := counts[stageKey(st)], counts[othersKey(st)]
+	l.list.Counted, l.list.Found = c.Counted, c.Found
+	l.others.Own, l.others.Hit = o.Counted, o.Found
+	others := fmt.Sprintf("%v %.4f %.4f", l.others.Sets, l.others.Foretold, l.others.Least)
+	l.key = fmt.Sprintf("%q %d %d %s %d %d %s", st, c.Counted, c.Found, text, o.Counted, o.Found, others)
+	// What a verdict says changes with the shares, which move in steps.
+	l.mark = shelfMark(fmt.Sprintf("%q %.2f %s %.2f %s", st, l.list.Share(), text, l.others.Share(), others))
+	return nil
+}
+
+// SpaceOf is the space with what weighs before any reading in its prior.
 func (s *Index) SpaceOf(sh Shop, st identify.Stage) (*identify.Space, error) {
 	base, err := s.Space(st)
 	if err != nil {
 		return nil, err
 	}
 	l := sh[st.Normal()]
-	if len(l.list.Sets) == 0 {
+	if len(l.list.Sets) == 0 && len(l.others.Sets) == 0 {
 		return base, nil
 	}
-	sp, err := shopSpaces.get(l.key, func() (*identify.Space, error) { return base.WithList(l.list) })
+	sp, err := shopSpaces.get(l.key, func() (*identify.Space, error) { return base.With(l.list, l.others) })
 	if err != nil {
-		return nil, fmt.Errorf("the shop's catalog: %w", err)
+		return nil, fmt.Errorf("what weighs before any reading: %w", err)
 	}
 	return sp, nil
 }

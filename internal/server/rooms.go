@@ -17,6 +17,7 @@ import (
 	"zorvel/internal/rooms/changegear"
 	"zorvel/internal/rooms/decisions"
 	"zorvel/internal/rooms/driveline"
+	"zorvel/internal/rooms/experience"
 	"zorvel/internal/rooms/find"
 	"zorvel/internal/rooms/findfault"
 	"zorvel/internal/rooms/gearcase"
@@ -56,6 +57,7 @@ type (
 	regearRoom     = regear.Room
 	speedoRoom     = speedo.Room
 	decisionsRoom  = decisions.Room
+	experienceRoom = experience.Room
 )
 
 // rooms answer the operations of the contract, each its own; what none of them
@@ -81,6 +83,7 @@ type rooms struct {
 	*regearRoom
 	*speedoRoom
 	*decisionsRoom
+	*experienceRoom
 }
 
 var _ api.StrictServerInterface = rooms{}
@@ -91,13 +94,14 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix),
 		drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
-		gearcaseRoom: &gearcase.Room{}, propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
+		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log)}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
 	r.decisionsRoom = decisions.New(st, ix, r.records())
 	r.jobsRoom = jobs.New(st, ix, r.unitsRoom, r.cardsRoom, r.decisionsRoom)
 	r.findRoom = find.New(st, ix, r.unitsRoom, r.jobsRoom, log)
+	r.experienceRoom = experience.New(st, ix, r.findfaultRoom)
 	r.exchangeRoom = exchange.New(st, r.unitsRoom, schemas, log)
 	return r
 }

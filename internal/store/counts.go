@@ -23,8 +23,8 @@ const (
 	listCounts = "counts"
 )
 
-// mostCountedRows bounds how many readings of teeth are looked at.
-const mostCountedRows = 400
+// MostCounted bounds how many readings of teeth are looked at to judge lists.
+const MostCounted = 400
 
 // ListCounts tells how often the shop's lists were right, by stage, and a mark that
 // grows when that changes.
@@ -38,11 +38,11 @@ func (s *Store) ListCounts(ctx context.Context) (map[string]ListCount, int64, er
 }
 
 // TeethMark changes when a reading of teeth is added or struck out, or the list of gear
-// sets changes.
+// sets or what other shops found changes.
 func (s *Store) TeethMark(ctx context.Context) (string, error) {
 	var mark string
 	return mark, s.DB.QueryRowContext(ctx, `SELECT CONCAT(COALESCE((SELECT MAX(id) FROM readings WHERE method = 'teeth'), 0), ' ',
-		(SELECT COUNT(*) FROM strikes), ' ', COALESCE((SELECT mark FROM catalog_marks WHERE list = 'gear_sets'), 0))`).Scan(&mark)
+		(SELECT COUNT(*) FROM strikes), ' ', (SELECT COALESCE(SUM(mark), 0) FROM catalog_marks WHERE list IN ('gear_sets', 'experience')))`).Scan(&mark)
 }
 
 func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error) {
@@ -62,16 +62,13 @@ func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error
 
 // Recount has judge count the newest standing readings of teeth, newest first, and
 // keeps what it says. differs reports whether verdicts rest on another share then.
-func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[string]ListCount, differs func(before, after ListCount) bool) error {
+func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[string]ListCount, differs func(stage string, before, after ListCount) bool) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		// The row is locked first, so that two servers count one after the other.
 		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", listCounts); err != nil {
 			return err
 		}
-		rows, err := list(ctx, t, func(r scanner, x *CountedTeeth) error {
-			return r.Scan(&x.Stage.ID, &x.Stage.Kind, &x.Stage.Position, &x.Stage.Held, &x.Stage.Input, &x.Data)
-		}, `SELECT s.id, s.kind, s.position, s.held, s.input, r.data FROM readings r JOIN stages s ON s.id = r.stage_id
-			LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.method = 'teeth' AND x.reading_id IS NULL ORDER BY r.id DESC LIMIT ?`, mostCountedRows)
+		rows, err := countedTeeth(ctx, t, MostCounted)
 		if err != nil {
 			return err
 		}
@@ -88,11 +85,11 @@ func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[stri
 			if _, err := t.ExecContext(ctx, "INSERT INTO list_counts (stage, counted, found) VALUES (?, ?, ?)", stage, c.Counted, c.Found); err != nil {
 				return err
 			}
-			step = step || differs(before[stage], c)
+			step = step || differs(stage, before[stage], c)
 		}
 		for stage, c := range before {
 			if _, ok := after[stage]; !ok {
-				step = step || differs(c, ListCount{})
+				step = step || differs(stage, c, ListCount{})
 			}
 		}
 		if err := touchList(ctx, t, listCounts); err != nil || !step {
@@ -100,4 +97,16 @@ func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[stri
 		}
 		return touchList(ctx, t, listSteps)
 	})
+}
+
+// CountedTeeth lists the newest standing readings of teeth, newest first.
+func (s *Store) CountedTeeth(ctx context.Context, most int) ([]CountedTeeth, error) {
+	return countedTeeth(ctx, s.DB, most)
+}
+
+func countedTeeth(ctx context.Context, q querier, most int) ([]CountedTeeth, error) {
+	return list(ctx, q, func(r scanner, x *CountedTeeth) error {
+		return r.Scan(&x.Stage.ID, &x.Stage.Kind, &x.Stage.Position, &x.Stage.Held, &x.Stage.Input, &x.Data)
+	}, `SELECT s.id, s.kind, s.position, s.held, s.input, r.data FROM readings r JOIN stages s ON s.id = r.stage_id
+		LEFT JOIN strikes x ON x.reading_id = r.id WHERE r.method = 'teeth' AND x.reading_id IS NULL ORDER BY r.id DESC LIMIT ?`, most)
 }

@@ -135,24 +135,15 @@ const (
 	mostWeighed  = 5000
 )
 
-// FaultRecord says how often verdicts were right.
-func (s *Room) FaultRecord(ctx context.Context, _ api.FaultRecordRequestObject) (api.FaultRecordResponseObject, error) {
-	repairs, err := s.store.Kind(ctx, "repair", true, mostWeighed)
-	if err != nil {
-		return nil, err
+// Repairs is what repairs proved, each verdict's newest, with those whose verdict is on
+// another shop's record; cured tells by verdict whether it was settled.
+func (s *Room) Repairs(ctx context.Context) (list []findfault.Repair, rows []store.UnitDecision, cured map[int64]bool, err error) {
+	if rows, err = s.store.Kind(ctx, "repair", true, mostWeighed); err != nil {
+		return nil, nil, nil, err
 	}
-	verdicts, err := s.store.Kind(ctx, "fault", false, mostWeighed)
-	if err != nil {
-		return nil, err
-	}
-	out := api.FaultRecord200JSONResponse{Open: []api.FaultEntry{}, Repairs: []api.FaultEntry{}}
-	// The newest repair of a verdict counts; one that did not cure leaves it open.
-	proved, told := map[int64]bool{}, map[int64]bool{}
-	var list []findfault.Repair
-	for _, d := range repairs {
-		if len(out.Repairs) < mostRepairs {
-			out.Repairs = append(out.Repairs, faultEntry(d))
-		}
+	cured = map[int64]bool{}
+	told := map[int64]bool{}
+	for _, d := range rows {
 		var of api.FaultRepair
 		var r findfault.Repair
 		if json.Unmarshal(d.Question, &of) != nil || json.Unmarshal(d.Answer, &r) != nil || r.Result == "" {
@@ -163,16 +154,38 @@ func (s *Room) FaultRecord(ctx context.Context, _ api.FaultRecordRequestObject) 
 				continue
 			}
 			told[of.Verdict] = true
-			proved[of.Verdict] = r.Cured
+			cured[of.Verdict] = r.Cured
 		}
 		list = append(list, r)
 	}
+	return list, rows, cured, nil
+}
+
+// FaultRecord says how often verdicts were right.
+func (s *Room) FaultRecord(ctx context.Context, _ api.FaultRecordRequestObject) (api.FaultRecordResponseObject, error) {
+	list, repairs, proved, err := s.Repairs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	pool, _, err := s.index.Experience(ctx)
+	if err != nil {
+		return nil, err
+	}
+	verdicts, err := s.store.Kind(ctx, "fault", false, mostWeighed)
+	if err != nil {
+		return nil, err
+	}
+	out := api.FaultRecord200JSONResponse{Open: []api.FaultEntry{}, Repairs: []api.FaultEntry{}}
+	for _, d := range repairs[:min(len(repairs), mostRepairs)] {
+		out.Repairs = append(out.Repairs, faultEntry(d))
+	}
+	// The newest repair of a verdict counts; one that did not cure leaves it open.
 	for _, d := range verdicts {
 		if !proved[d.ID] && d.TakenIn == nil && len(out.Open) < mostVerdicts {
 			out.Open = append(out.Open, faultEntry(d))
 		}
 	}
-	out.Record = findfault.Tell(list)
+	out.Record = findfault.Tell(list, pool.Faults())
 	return out, nil
 }
 

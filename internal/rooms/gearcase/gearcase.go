@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"zorvel/api"
+	"zorvel/core/backlash"
+	"zorvel/core/experience"
 	"zorvel/core/gearcase"
 	"zorvel/core/say"
 	"zorvel/core/setup"
@@ -44,12 +46,20 @@ func (s *Room) HearStamp(_ context.Context, r api.HearStampRequestObject) (api.H
 }
 
 // JudgeBacklash answers for a case that is together.
-func (s *Room) JudgeBacklash(_ context.Context, r api.JudgeBacklashRequestObject) (api.JudgeBacklashResponseObject, error) {
-	v, err := gearcase.Judge(*r.Body)
+func (s *Room) JudgeBacklash(ctx context.Context, r api.JudgeBacklashRequestObject) (api.JudgeBacklashResponseObject, error) {
+	v, err := gearcase.Judge(s.withHousings(ctx, *r.Body))
 	if err != nil {
 		return nil, err
 	}
 	return api.JudgeBacklash200JSONResponse(*v), nil
+}
+
+// withHousings adds what other shops' cases taught.
+func (s *Room) withHousings(ctx context.Context, q gearcase.Backlash) gearcase.Backlash {
+	if q.Housings == nil {
+		q.Housings = s.index.Housings(ctx, experience.Gearcase, backlash.ByLaw(backlash.LawSigma))
+	}
+	return q
 }
 
 // GearcaseLooks lists what to look at.
@@ -62,8 +72,13 @@ func (s *Room) decideShims(_ context.Context, b *api.NewDecision, d *store.Decis
 	return record.Keep(d, "shims", b.Shims, gearcase.Work, func(a *gearcase.Answer) string { return a.Sentence })
 }
 
-func (s *Room) decideBacklash(_ context.Context, b *api.NewDecision, d *store.Decision) error {
-	return record.Keep(d, "backlash", b.Backlash, gearcase.Judge, func(v *gearcase.Verdict) string {
+func (s *Room) decideBacklash(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
+	q := b.Backlash
+	if q != nil {
+		full := s.withHousings(ctx, *q)
+		q = &full
+	}
+	return record.Keep(d, "backlash", q, gearcase.Judge, func(v *gearcase.Verdict) string {
 		return say.Capital(b.Backlash.Gear) + ": " + v.Sentence
 	})
 }

@@ -8,6 +8,7 @@ import (
 	"zorvel/api"
 	"zorvel/core/catalog"
 	"zorvel/core/driveline/play"
+	"zorvel/core/experience"
 	"zorvel/core/fits"
 	"zorvel/core/setup"
 	"zorvel/internal/index"
@@ -17,7 +18,7 @@ import (
 
 // SetUp answers for a set-up.
 func (s *Room) SetUp(ctx context.Context, r api.SetUpRequestObject) (api.SetUpResponseObject, error) {
-	q, err := s.figuresFromShop(ctx, *r.Body)
+	q, err := s.fromShop(ctx, *r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -26,6 +27,23 @@ func (s *Room) SetUp(ctx context.Context, r api.SetUpRequestObject) (api.SetUpRe
 		return nil, err
 	}
 	return api.SetUp200JSONResponse(*a), nil
+}
+
+// fromShop adds what the shop knows: its figures, and what other shops' housings taught.
+func (s *Room) fromShop(ctx context.Context, q setup.Question) (setup.Question, error) {
+	if q.Axle == nil {
+		return q, nil
+	}
+	if q.Axle.Housings == nil {
+		a := *q.Axle
+		ring, pinion := setup.ByLaw()
+		a.Housings = &setup.Housings{Ring: s.index.Housings(ctx, experience.Ring, ring), Pinion: s.index.Housings(ctx, experience.Pinion, pinion)}
+		if a.Housings.Ring == nil && a.Housings.Pinion == nil {
+			a.Housings = nil
+		}
+		q.Axle = &a
+	}
+	return s.figuresFromShop(ctx, q)
 }
 
 // figuresFromShop adds the shop's figures of the family, where the question
@@ -70,7 +88,7 @@ func (s *Room) FreePlay(_ context.Context, r api.FreePlayRequestObject) (api.Fre
 func (s *Room) decide(ctx context.Context, b *api.NewDecision, d *store.Decision) error {
 	q := b.Setup
 	if q != nil {
-		full, err := s.figuresFromShop(ctx, *q)
+		full, err := s.fromShop(ctx, *q)
 		if err != nil {
 			return err
 		}

@@ -27,6 +27,7 @@ export type Unit = Schemas["Unit"];
 export type UnitQuery = NonNullable<operations["listUnits"]["parameters"]["query"]>;
 export type Phones = Schemas["Phones"];
 export type ShopImport = Schemas["ShopImport"];
+export type Experience = Schemas["Experience"];
 export type PhotoOf = Schemas["PhotoOf"];
 export type UnitCompared = Schemas["UnitCompared"];
 export type RatioAt = Schemas["RatioAt"];

@@ -19,6 +19,7 @@ export const key = {
   decision: named("decision"),
   decisions: named("decisions"),
   driveline: named("driveline"),
+  experience: named("experience"),
   echo: named("echo"),
   faultRecord: named("faultRecord"),
   faultSigns: named("faultSigns"),

@@ -318,6 +318,79 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/experience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What other shops gave, and what it weighs here */
+        get: operations["listExperience"];
+        put?: never;
+        /** Look at another shop's file, or let it weigh in place of its older one */
+        post: operations["takeExperience"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/experience/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What this shop found, as a file for other shops */
+        get: operations["giveExperience"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/experience/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a shop's file out; all is as if it had never come */
+        delete: operations["dropExperience"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/experience/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A shop's file as it weighs here */
+        get: operations["getExperienceFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/find-fault": {
         parameters: {
             query?: never;
@@ -2842,6 +2915,129 @@ export interface components {
         PartsText: {
             text: string;
         };
+        ExperienceFile: {
+            /** @description zorvel-experience-1 */
+            format: string;
+            /** @description tells one shop's files from another's */
+            shop: string;
+            /**
+             * Format: int64
+             * @description of two files of one shop, the greater is newer
+             */
+            number: number;
+            name?: string;
+            gears: components["schemas"]["ExperienceGears"][];
+            faults: components["schemas"]["ExperienceFault"][];
+            housings: components["schemas"]["ExperienceHousing"][];
+        };
+        ExperienceGears: {
+            kind: components["schemas"]["Kind"];
+            position?: string;
+            held?: string;
+            input?: string;
+            construction: string;
+            /** @description in the order of the construction */
+            teeth: number[];
+            /** @description housings that held it */
+            found: number;
+        };
+        ExperienceFault: {
+            sort: string;
+            /** @description repairs that proved it */
+            found: number;
+        };
+        ExperienceHousing: {
+            /** @description which gear the shim moved: ring, pinion, gearcase */
+            kind: string;
+            count: number;
+            /**
+             * Format: double
+             * @description how many times the law's sensitivity
+             */
+            mean: number;
+            /** Format: double */
+            sigma: number;
+        };
+        ExperienceOffer: {
+            file: components["schemas"]["ExperienceFile"];
+            /** @description let it weigh; only looked at otherwise */
+            keep?: boolean;
+        };
+        ExperienceTaken: {
+            shop: components["schemas"]["ExperienceShop"];
+            kept: boolean;
+            /** @description an older file of this shop is here */
+            instead: boolean;
+        };
+        ExperienceShop: {
+            /** Format: int64 */
+            id: number;
+            /** @description as it wants to be called, else the beginning of its mark */
+            name: string;
+            /** Format: int64 */
+            number: number;
+            /** @description housings whose gears it counted */
+            counted: number;
+            sets: number;
+            /** @description faults that its repairs proved */
+            proved: number;
+            /** @description housings that taught their sensitivity */
+            housings: number;
+            by?: string;
+            /** Format: date-time */
+            at?: string;
+        };
+        ExperienceGearsWeight: {
+            kind: components["schemas"]["Kind"];
+            position: string;
+            counted: number;
+            shops: number;
+            sets: number;
+            /**
+             * Format: double
+             * @description share of a shop's housings that the rest foretold
+             */
+            foretold: number;
+            /** @description this shop's housings that were counted last */
+            own: number;
+            /** @description how many of them held a set that others had counted */
+            hit: number;
+            /**
+             * Format: double
+             * @description of the weight before any reading
+             */
+            share: number;
+            /** @description what was found oftenest, as 41/10 (12) */
+            often?: string[];
+        };
+        ExperienceHousingWeight: {
+            kind: string;
+            count: number;
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            sigma: number;
+        };
+        Experience: {
+            own: components["schemas"]["ExperienceShop"];
+            shops: components["schemas"]["ExperienceShop"][];
+            gears: components["schemas"]["ExperienceGearsWeight"][];
+            faults: components["schemas"]["ExperienceFaultWeight"][];
+            housings: components["schemas"]["ExperienceHousingWeight"][];
+            /** @description how it is weighed */
+            rules: string[];
+        };
+        ExperienceFaultWeight: {
+            sort: string;
+            found: number;
+            /** Format: double */
+            typical: number;
+            /**
+             * Format: double
+             * @description with other shops' repairs
+             */
+            weight: number;
+        };
         FaultOf: {
             driveline: components["schemas"]["DrivelineDocument"];
         };
@@ -3122,6 +3318,8 @@ export interface components {
             group: number;
             wrong: number;
             not_cured: number;
+            /** @description repairs of other shops that weigh with them */
+            others: number;
             bands: components["schemas"]["FaultBand"][];
             sorts: components["schemas"]["FaultSortCount"][];
             priors: {
@@ -3142,6 +3340,8 @@ export interface components {
         FaultSortCount: {
             sort: string;
             n: number;
+            /** @description in other shops */
+            others: number;
             /** Format: double */
             typical: number;
             /** Format: double */
@@ -3423,6 +3623,7 @@ export interface components {
             box?: string;
             shims?: components["schemas"]["SetupShim"][];
             most_pieces?: number;
+            housings?: components["schemas"]["MeshHousings"];
         };
         SetupMesh: {
             teeth: number;
@@ -3712,6 +3913,11 @@ export interface components {
              * @description share of the shop's list
              */
             list: number;
+            /**
+             * Format: double
+             * @description share of what other shops counted
+             */
+            others: number;
             /**
              * Format: double
              * @description share of what is commonly made
@@ -5088,6 +5294,26 @@ export interface components {
             box?: string;
             most_pieces?: number;
             trials: components["schemas"]["SetupMade"][];
+            housings?: components["schemas"]["SetupHousings"];
+        };
+        /** @description what is believed of such housings before the first move; what other shops' housings say if left out */
+        SetupHousings: {
+            ring?: components["schemas"]["MeshHousings"];
+            pinion?: components["schemas"]["MeshHousings"];
+        };
+        MeshHousings: {
+            /**
+             * Format: double
+             * @description how many times the law's sensitivity
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @description its standard deviation from housing to housing
+             */
+            sigma: number;
+            /** @description housings of other shops that it comes from */
+            count?: number;
         };
         SetupFigure: {
             figure: string;
@@ -6870,6 +7096,125 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    listExperience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Experience */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Experience"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    takeExperience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExperienceOffer"];
+            };
+        };
+        responses: {
+            /** @description What it holds */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperienceTaken"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    giveExperience: {
+        parameters: {
+            query?: {
+                /** @description as this shop wants to be called; nobody's name if left out */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperienceFile"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    dropExperience: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getExperienceFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExperienceFile"];
+                };
             };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];

@@ -51,6 +51,10 @@ const WaitingPage = page(
   () => import("./WaitingPage"),
   (m) => m.WaitingPage,
 );
+const ExperiencePage = page(
+  () => import("../shop/ExperiencePage"),
+  (m) => m.ExperiencePage,
+);
 const FilesPage = page(
   () => import("../shop/FilesPage"),
   (m) => m.FilesPage,
@@ -136,6 +140,7 @@ function Shell({ onHelp }: { onHelp: () => void }) {
             <Route path="/units/:id/compare" element={<ComparePage />} />
             <Route path="/units/:id" element={<UnitPage />} />
             <Route path="/people" element={<PeoplePage />} />
+            <Route path="/experience" element={<ExperiencePage />} />
             <Route path="/files" element={<FilesPage />} />
             <Route path="/audit" element={<AuditPage />} />
             <Route path="/phones" element={<PhonesPage />} />

@@ -22,6 +22,7 @@ export const pagesOf = (person?: { role: string }): PageGroup[] => [
           name: "Shop",
           pages: [
             { to: "/shop", name: "Price lists and settings" },
+            { to: "/experience", name: "Other shops' experience" },
             ...(person.role === "owner"
               ? [
                   { to: "/people", name: "People" },

@@ -163,6 +163,7 @@ function Figures({ record }: { record: FaultRecordPage["record"] }) {
           <tr>
             <th scope="col">sort</th>
             <th scope="col">times</th>
+            {record.others > 0 && <th scope="col">in other shops</th>}
             <th scope="col">weight, typical</th>
             <th scope="col">weight here</th>
           </tr>
@@ -172,6 +173,7 @@ function Figures({ record }: { record: FaultRecordPage["record"] }) {
             <tr key={s.sort}>
               <th scope="row">{s.sort.replaceAll("_", " ")}</th>
               <td>{s.n}</td>
+              {record.others > 0 && <td>{s.others}</td>}
               <td>{fixed(s.typical, 1)}</td>
               <td>{fixed(s.here, 1)}</td>
             </tr>
