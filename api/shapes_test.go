@@ -58,6 +58,7 @@ var roots = map[string]any{
 	"SetupQuestion":         api.SetupQuestion{},
 	"FitsAnswer":            api.FitsAnswer{},
 	"FreePlayAnswer":        api.FreePlayAnswer{},
+	"ExperienceOffer":       api.ExperienceOffer{},
 	"FaultQuestion":         api.FaultQuestion{},
 	"FaultAnswer":           api.FaultAnswer{},
 	"FaultComplaint":        api.FaultComplaint{},

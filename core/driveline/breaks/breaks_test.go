@@ -194,7 +194,7 @@ func TestBrokenIsTheSameBuiltAnew(t *testing.T) {
 						t.Fatal(err)
 					}
 					for k, w := range watch {
-						if want := s.seen(r, w); got[k] != want {
+						if want := s.seen(s.solved(r), w); got[k] != want {
 							t.Errorf("%s %v with %v: %s %s, built anew %s", l.ID, st.Select, breaks, w, got[k], want)
 						}
 					}

@@ -3,6 +3,7 @@ package breaks
 import (
 	"fmt"
 	"slices"
+	"sync"
 
 	"zorvel/core/driveline"
 	"zorvel/core/driveline/network"
@@ -33,6 +34,8 @@ type Seeing struct {
 	loose   []bool         // elements that only turn something idle
 	takeOff string         // shaft of the speedometer
 	known   map[string]string
+	scratch []network.Element
+	base    func() *network.Base // of the whole; nil where it binds more than once
 }
 
 // See prepares a state. In it the engine drives, or a hand turns the input
@@ -47,6 +50,12 @@ func See(d *driveline.Document, s driveline.State) (*Seeing, error) {
 		return nil, err
 	}
 	see := &Seeing{whole: r, element: make(map[string]int, len(m.Net.Elements)), known: map[string]string{}}
+	see.base = sync.OnceValue(func() *network.Base {
+		if b, ok := r.Net.Base(); ok {
+			return b
+		}
+		return nil
+	})
 	if p := d.Speedometer(); p != nil {
 		see.takeOff = p.ID + "." + p.Traits().Speedometer
 	}
@@ -151,42 +160,79 @@ func (s *Seeing) Name(shaft string) string {
 // Broken says what is seen of each watched shaft with these breaks.
 func (s *Seeing) Broken(breaks []Break, watch []string) ([]string, error) {
 	out := make([]string, len(watch))
-	r := s.whole
-	tells := false
-	for _, b := range breaks {
-		tells = tells || s.tells(b)
-	}
+	tells := slices.ContainsFunc(breaks, s.tells)
+	see := s.solved(s.whole)
 	if tells {
 		var err error
-		if r, err = s.spoiled(breaks); err != nil {
+		if see, err = s.spoiled(breaks); err != nil {
 			return nil, fmt.Errorf("with %v: %w", breaks, err)
 		}
 	}
 	for i, w := range watch {
 		if tells {
-			out[i] = s.seen(r, w)
+			out[i] = s.seen(see, w)
 			continue
 		}
 		if s.known[w] == "" {
-			s.known[w] = s.seen(r, w)
+			s.known[w] = s.seen(see, w)
 		}
 		out[i] = s.known[w]
 	}
 	return out, nil
 }
 
-// spoiled is the machine with breaks in it, solved for its speeds.
-func (s *Seeing) spoiled(breaks []Break) (*driveline.Solved, error) {
-	m := copyOf(s.whole.Machine)
+// sight is what shafts do with breaks in the machine, of one that may be locked up.
+type sight struct {
+	locked bool
+	shaft  func(name string) (network.State, exact.Number)
+}
+
+// spoiled is the machine with breaks in it: told from the whole one where that can be,
+// solved where it binds or has other shafts.
+func (s *Seeing) spoiled(breaks []Break) (sight, error) {
+	m := s.copyOf(s.whole.Machine)
 	changed, shafts := spoil(m, breaks)
 	if shafts {
-		return m.Turning()
+		r, err := m.Turning()
+		if err != nil {
+			return sight{}, err
+		}
+		return s.solved(r), nil
 	}
 	c, err := s.whole.Net.Change(m.Net.Elements, changed)
 	if err != nil {
-		return nil, err
+		return sight{}, err
 	}
-	return &driveline.Solved{Machine: m, Net: c, Motion: c.Solve(nil)}, nil
+	if base := s.base(); base != nil {
+		if v, ok := base.Vary(c, changed); ok {
+			return sight{locked: locked(v.Binds()), shaft: func(name string) (network.State, exact.Number) {
+				if k := c.Shaft(name); k >= 0 {
+					return v.Shaft(k)
+				}
+				return network.Still, exact.Number{}
+			}}, nil
+		}
+	}
+	return s.solved(&driveline.Solved{Machine: m, Net: c, Motion: c.Solve(nil)}), nil
+}
+
+// solved is what is seen of a solved machine.
+func (s *Seeing) solved(r *driveline.Solved) sight {
+	out := sight{shaft: func(name string) (network.State, exact.Number) {
+		if k := r.Net.Shaft(name); k >= 0 {
+			return r.Motion.State[k], r.Motion.Speed[k]
+		}
+		return network.Still, exact.Number{}
+	}}
+	out.locked = locked(r.Motion.Binds)
+	return out
+}
+
+// locked is whether nothing can be turned; tires and clearances take up a hair.
+func locked(binds []network.Bind) bool {
+	return slices.ContainsFunc(binds, func(b network.Bind) bool {
+		return b.Held || b.Cut < 0 || b.Mismatch.Abs().Cmp(exact.New(2, 100)) > 0
+	})
 }
 
 // tells reports whether a break changes anything in this state: a gear that
@@ -215,16 +261,17 @@ func (s *Seeing) tells(b Break) bool {
 	return true
 }
 
-// copyOf is a machine whose network may be changed.
-func copyOf(m *driveline.Machine) *driveline.Machine {
+// copyOf is a machine whose network may be changed, until the next is asked for: what is
+// seen of it keeps nothing of its elements.
+func (s *Seeing) copyOf(m *driveline.Machine) *driveline.Machine {
 	c := *m
-	c.Net.Elements = append(make([]network.Element, 0, len(m.Net.Elements)+2), m.Net.Elements...)
-	c.Net.Shafts = slices.Clone(m.Net.Shafts)
-	c.Joints = append(make([]driveline.Joint, 0, len(m.Joints)+2), m.Joints...)
+	s.scratch = append(s.scratch[:0], m.Net.Elements...)
+	c.Net.Elements = s.scratch
+	c.Net.Shafts, c.Joints = slices.Clip(m.Net.Shafts), slices.Clip(m.Joints)
 	return &c
 }
 
-func (s *Seeing) seen(r *driveline.Solved, watch string) string {
+func (s *Seeing) seen(r sight, watch string) string {
 	name := watch
 	switch watch {
 	case TheVehicle:
@@ -232,26 +279,23 @@ func (s *Seeing) seen(r *driveline.Solved, watch string) string {
 	case Speedometer:
 		name = s.takeOff
 	}
-	for _, b := range r.Motion.Binds {
-		// Tires and clearances take up a hair.
-		if b.Held || b.Cut < 0 || b.Mismatch.Abs().Cmp(exact.New(2, 100)) > 0 {
-			if watch == Speedometer {
-				return Stays
-			}
-			return Locked
+	if r.locked {
+		if watch == Speedometer {
+			return Stays
 		}
+		return Locked
 	}
-	now, was := r.Net.Shaft(name), s.whole.Net.Shaft(name)
-	turns := func(m network.Motion, shaft int) bool {
-		return shaft >= 0 && (m.State[shaft] == network.Driven || m.State[shaft] == network.Bound && m.Speed[shaft].Sign() != 0)
+	turns := func(state network.State, speed exact.Number) bool {
+		return state == network.Driven || state == network.Bound && speed.Sign() != 0
 	}
-	if !turns(r.Motion, now) {
+	state, a := r.shaft(name)
+	if !turns(state, a) {
 		return Stays
 	}
-	if !turns(s.whole.Motion, was) {
+	state, b := s.solved(s.whole).shaft(name)
+	if !turns(state, b) {
 		return Follows
 	}
-	a, b := r.Motion.Speed[now], s.whole.Motion.Speed[was]
 	switch {
 	case watch == Speedometer: // a needle tells no direction, and nobody measures it here
 	case a.Sign() != b.Sign():

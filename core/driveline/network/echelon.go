@@ -27,10 +27,11 @@ type echelon struct {
 	pivot []int // column → basis row, -1 without
 	rows  []basisRow
 	slab  []term // terms are cut from it, to allocate seldom
+	cut   int    // how many at a time
 }
 
 func newEchelon(columns int) *echelon {
-	e := &echelon{pivot: make([]int, columns), rows: make([]basisRow, 0, columns)}
+	e := &echelon{pivot: make([]int, columns), rows: make([]basisRow, 0, columns), cut: 512}
 	for i := range e.pivot {
 		e.pivot[i] = -1
 	}
@@ -148,7 +149,7 @@ func (e *echelon) forms() []form {
 func (e *echelon) minus(a, b []term, c exact.Number) []term {
 	n := len(a) + len(b)
 	if cap(e.slab)-len(e.slab) < n {
-		e.slab = make([]term, 0, max(n, 512))
+		e.slab = make([]term, 0, max(n, e.cut))
 	}
 	out := e.slab[len(e.slab) : len(e.slab) : len(e.slab)+n]
 	i, j := 0, 0

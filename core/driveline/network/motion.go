@@ -58,28 +58,39 @@ type Preference struct {
 
 const maxBinds = 12
 
-// Solve finds the motion. Elements count in the order: what is built in, what
-// is held, the road, what drives; so a contradiction is blamed on the last.
-func (c *Compiled) Solve(prefer []Preference) Motion {
-	order := make([]int, 0, len(c.rows))
-	rank := func(k int) int {
-		switch c.net.Elements[c.rows[k].element].Kind {
-		case Holder:
-			return 1
-		case Road:
-			return 2
-		case Drive:
-			return 3
-		}
-		return 0
+// lastRank is that of what drives.
+const lastRank = 3
+
+// rank is when a row counts: what is built in, what is held, the road, what drives.
+func (c *Compiled) rank(row int) int {
+	switch c.net.Elements[c.rows[row].element].Kind {
+	case Holder:
+		return 1
+	case Road:
+		return 2
+	case Drive:
+		return lastRank
 	}
-	for want := range 4 {
+	return 0
+}
+
+// order is the rows as they count.
+func (c *Compiled) order() []int {
+	order := make([]int, 0, len(c.rows))
+	for want := range lastRank + 1 {
 		for k := range c.rows {
-			if rank(k) == want {
+			if c.rank(k) == want {
 				order = append(order, k)
 			}
 		}
 	}
+	return order
+}
+
+// Solve finds the motion. Elements count in the order: what is built in, what
+// is held, the road, what drives; so a contradiction is blamed on the last.
+func (c *Compiled) Solve(prefer []Preference) Motion {
+	order := c.order()
 	m := Motion{}
 	out := make([]bool, len(c.rows)) // rows opened because of a bind
 	var cuts []int                   // the row opened for each bind
@@ -100,7 +111,7 @@ func (c *Compiled) Solve(prefer []Preference) Motion {
 			// More loops than anyone can act on: nothing turns.
 			m.stalled = true
 			for k := range c.rows {
-				if rank(k) == 3 {
+				if c.rank(k) == lastRank {
 					out[k] = true
 				}
 			}
@@ -258,23 +269,28 @@ func (c *Compiled) measure(m *Motion, e *echelon) {
 	}
 	forms := e.forms()
 	for i := range m.Binds {
-		b := &m.Binds[i]
-		if b.Cut < 0 {
+		c.mismatch(&m.Binds[i], func(shaft int) (exact.Number, bool) { return forms[shaft].value, forms[shaft].known() })
+	}
+}
+
+// mismatch fills that of one loop; speed tells a shaft's with the loop opened, if it is known.
+func (c *Compiled) mismatch(b *Bind, speed func(shaft int) (v exact.Number, known bool)) {
+	if b.Cut < 0 {
+		return
+	}
+	for _, r := range c.rows {
+		if r.element != b.Cut || len(r.speed) != 2 {
 			continue
 		}
-		for _, r := range c.rows {
-			if r.element != b.Cut || len(r.speed) != 2 {
-				continue
-			}
-			el := c.net.Elements[r.element]
-			a, z := r.speed[0], r.speed[1]
-			if first := el.A + el.Shaft; c.names[a.col] != first {
-				a, z = z, a
-			}
-			x, y := forms[a.col], forms[z.col]
-			if x.known() && y.known() && !x.value.IsZero() {
-				b.Mismatch = z.c.Neg().Mul(y.value).Div(a.c.Mul(x.value)).Sub(one)
-			}
+		el := c.net.Elements[r.element]
+		a, z := r.speed[0], r.speed[1]
+		if first := el.A + el.Shaft; c.names[a.col] != first {
+			a, z = z, a
+		}
+		x, known := speed(a.col)
+		y, too := speed(z.col)
+		if known && too && !x.IsZero() {
+			b.Mismatch = z.c.Neg().Mul(y).Div(a.c.Mul(x)).Sub(one)
 		}
 	}
 }
