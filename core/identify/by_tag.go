@@ -23,7 +23,7 @@ func byTag() *technique {
 				return false
 			}
 			h := w.drawMarked(statedStaleTag)
-			r.Text = h.exact.Label()
+			r.Text = h.exact().Label()
 			if w.rng.Float64() > shareRounded {
 				r.Text = cutLabel(h)
 			}
@@ -40,6 +40,6 @@ func (p *planner) hasTag() bool {
 }
 
 func cutLabel(h *hyp) string {
-	num, den, _ := h.exact.Fraction()
+	num, den, _ := h.exact().Fraction()
 	return strconv.FormatFloat(float64(num*100/den)/100, 'f', 2, 64)
 }

@@ -272,7 +272,7 @@ func (p *planner) afterCount(con *Construction, ci uint8, seen [4]int16) after {
 	left := &p.left
 	left.reset(0)
 	run, at := 0.0, 0.0
-	label := int64(math.MinInt64)
+	label := int32(math.MinInt32)
 	for j := range p.builds {
 		q := &p.builds[j]
 		if q.con != ci {

@@ -61,7 +61,7 @@ func (c *compiled) showing(sp *Space) []shown {
 		w := c.format(m) * m.style
 		for i := from; i < to; i++ {
 			h := &sp.hyps[i]
-			if p := m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact); p > 0 {
+			if p := m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact()); p > 0 {
 				sum[int32(i)] += w * p
 			}
 		}
@@ -76,7 +76,7 @@ func (c *compiled) showing(sp *Space) []shown {
 func (c *compiled) markLikelihood(sp *Space, h *hyp) float64 {
 	p := 0.0
 	for _, m := range c.marks {
-		p += c.format(m) * m.style * m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact)
+		p += c.format(m) * m.style * m.likelihood(sp.cons[h.con].ID, h.teeth[:], h.exact())
 	}
 	return p
 }

@@ -127,7 +127,7 @@ func (a *Assessment) holdToInterval(f *Finding, c *compiled, best int) {
 		f.Agreement = Disagrees
 	}
 	f.Reason = fmt.Sprintf("its own range, %.2f to %.2f, leaves out %s; perhaps %s",
-		f.Interval.Low, f.Interval.High, h.exact.Label(), f.Cause.say(c.by))
+		f.Interval.Low, f.Interval.High, h.exact().Label(), f.Cause.say(c.by))
 }
 
 // off is how far a ratio lies from what the reading says, in halves of its own 95 %

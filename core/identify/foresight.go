@@ -12,7 +12,7 @@ type particle struct {
 	mass  float64
 	teeth [4]int16
 	con   uint8
-	label int64
+	label int32
 }
 
 // nodes are the midpoints of five equally likely parts of a normal spread.

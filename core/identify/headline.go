@@ -107,7 +107,7 @@ func joinOr(w []string) string {
 }
 
 func (a *Assessment) chanceOf(l labelMass) LabelChance {
-	r := a.sp.hyps[l.best].exact
+	r := a.sp.hyps[l.best].exact()
 	return LabelChance{Label: r.Label(), Ratio: r, Probability: min(l.mass, 1)}
 }
 

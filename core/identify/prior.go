@@ -154,13 +154,18 @@ func (sp *Space) common() map[int]float64 {
 		}
 	}
 	ratios := func(list []made.Ratio) {
-		under := map[int64][]int{}
+		under := map[int32][]int{}
+		for _, r := range list {
+			under[int32(r.Hundredths)] = nil
+		}
 		for i := range sp.hyps {
-			under[sp.hyps[i].label] = append(under[sp.hyps[i].label], i)
+			if at, wanted := under[sp.hyps[i].label]; wanted {
+				under[sp.hyps[i].label] = append(at, i)
+			}
 		}
 		for _, r := range list {
-			for _, i := range under[int64(r.Hundredths)] {
-				out[i] += r.Weight / float64(len(under[int64(r.Hundredths)]))
+			for _, i := range under[int32(r.Hundredths)] {
+				out[i] += r.Weight / float64(len(under[int32(r.Hundredths)]))
 			}
 		}
 	}

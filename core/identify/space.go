@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 	"unsafe"
 
 	"zorvel/core/exact"
@@ -15,9 +16,10 @@ import (
 // Space is every build that a stage could hold, with its prior. It is
 // immutable and may be shared.
 type Space struct {
-	Stage  Stage
-	cons   []Construction
-	hyps   []hyp // by rising |ratio|
+	Stage Stage
+	cons  []Construction
+	hyps  []hyp // by rising |ratio|
+	columns
 	lo     float64
 	hi     float64
 	prior  Prior
@@ -29,11 +31,12 @@ type Space struct {
 type hyp struct {
 	teeth  [4]int16
 	con    uint8
-	known  bool // in the shop's list
-	common bool // commonly made
+	known  bool  // in the shop's list
+	common bool  // commonly made
+	num    int32 // of the ratio, not in lowest terms; below zero where the output turns backward
+	den    int32
 	r      float64
-	exact  exact.Number
-	label  int64
+	label  int32 // hundredths
 	prior  float64
 	wary   float64 // prior that takes nothing for common that wasn't shown to be
 }
@@ -49,9 +52,14 @@ func NewSpace(s Stage) (*Space, error) {
 		return nil, err
 	}
 	sp := &Space{Stage: s, cons: cons}
+	many := 0
+	for _, c := range cons {
+		sp.enumerate(c, func([]int) { many++ })
+	}
+	sp.hyps = make([]hyp, 0, many)
 	for i, c := range cons {
 		start := len(sp.hyps)
-		sp.enumerate(uint8(i), c)
+		sp.enumerate(c, func(t []int) { sp.push(uint8(i), c, t) })
 		n := len(sp.hyps) - start
 		if n == 0 {
 			return nil, fault.New("stage", "no %s can be built within the usual tooth counts", c.Words)
@@ -66,14 +74,14 @@ func NewSpace(s Stage) (*Space, error) {
 	return sp, nil
 }
 
-// enumerate adds every buildable set of the construction.
-func (sp *Space) enumerate(ci uint8, c Construction) {
+// enumerate calls for every buildable set of the construction.
+func (sp *Space) enumerate(c Construction, call func(t []int)) {
 	t := make([]int, len(c.Teeth))
 	var walk func(i int)
 	walk = func(i int) {
 		if i == len(t) {
 			if sp.Stage.refusal(c, t) == nil && sp.usual(c, t) {
-				sp.push(ci, c, t)
+				call(t)
 			}
 			return
 		}
@@ -133,11 +141,17 @@ func (sp *Space) usual(c Construction, t []int) bool {
 }
 
 func (sp *Space) push(ci uint8, c Construction, t []int) bool {
-	r, err := c.ratioOf(sp.Stage, t)
-	if err != nil {
+	num, den, ok := c.fraction(sp.Stage, t)
+	if !ok {
 		return false
 	}
-	h := hyp{con: ci, exact: r, r: math.Abs(r.Float()), label: r.Hundredths()}
+	size := max(num, -num)
+	// Whole numbers of this size divide to the float next to the exact quotient, so equal
+	// ratios are equal here whatever their terms. Hundredths are rounded half up.
+	h := hyp{con: ci, num: int32(num), den: int32(den), r: float64(size) / float64(den), label: int32((200*size + den) / (2 * den))}
+	if num < 0 {
+		h.label = -h.label
+	}
 	for i, n := range t {
 		h.teeth[i] = int16(n)
 	}
@@ -175,21 +189,69 @@ func (sp *Space) finish() {
 		sp.hyps[i].wary /= wary
 	}
 	sp.hyps = byRatio(sp.hyps)
+	sp.columns = inColumns(sp.hyps)
 	sp.lo, sp.hi = sp.hyps[0].r, sp.hyps[len(sp.hyps)-1].r
 }
 
-// byRatio sorts hypotheses by ratio, equal ones as they came. A hypothesis is large
-// and a space has tens of thousands, so their places are sorted and each is moved once.
+// columns are what is read of every build for every verdict, each by itself: a build is
+// large, and a space has hundreds of thousands.
+type columns struct {
+	ratios []float64
+	labels []int32
+	priors []float64
+	waries []float64
+	runs   []int32 // where builds of the next ratio begin; the last is the end
+}
+
+func inColumns(hyps []hyp) columns {
+	n := len(hyps)
+	numbers := make([]float64, 3*n)
+	c := columns{ratios: numbers[:n:n], priors: numbers[n : 2*n : 2*n], waries: numbers[2*n:], labels: make([]int32, n)}
+	for i := range hyps {
+		h := &hyps[i]
+		c.ratios[i], c.labels[i], c.priors[i], c.waries[i] = h.r, h.label, h.prior, h.wary
+		if i == 0 || c.ratios[i-1] != h.r {
+			c.runs = append(c.runs, int32(i))
+		}
+	}
+	c.runs = append(c.runs, int32(n))
+	return c
+}
+
+// byRatio sorts hypotheses by ratio, equal ones as they came: by hundredths first, which
+// takes one pass, then within each. A hypothesis is large, so their places are sorted and
+// each is moved once.
 func byRatio(hyps []hyp) []hyp {
 	type place struct {
 		r float64
 		i int32
 	}
-	places := make([]place, len(hyps))
-	for i, h := range hyps {
-		places[i] = place{h.r, int32(i)}
+	hundredths := func(h *hyp) int32 { return max(h.label, -h.label) }
+	most := int32(0)
+	for i := range hyps {
+		most = max(most, hundredths(&hyps[i]))
 	}
-	slices.SortFunc(places, func(a, b place) int { return cmp.Or(cmp.Compare(a.r, b.r), cmp.Compare(a.i, b.i)) })
+	begin := make([]int32, most+2) // of the hundredths, and the end
+	for i := range hyps {
+		begin[hundredths(&hyps[i])+1]++
+	}
+	for i := range most + 1 {
+		begin[i+1] += begin[i]
+	}
+	places, next := make([]place, len(hyps)), slices.Clone(begin)
+	for i := range hyps {
+		at := hundredths(&hyps[i])
+		places[next[at]] = place{hyps[i].r, int32(i)}
+		next[at]++
+	}
+	for i := range most + 1 {
+		slices.SortFunc(places[begin[i]:begin[i+1]], func(a, b place) int {
+			if a.r != b.r {
+				return cmp.Compare(a.r, b.r)
+			}
+			return cmp.Compare(a.i, b.i)
+		})
+	}
 	out := make([]hyp, len(hyps))
 	for i, p := range places {
 		out[i] = hyps[p.i]
@@ -197,12 +259,15 @@ func byRatio(hyps []hyp) []hyp {
 	return out
 }
 
+// exact is the ratio.
+func (h *hyp) exact() exact.Number { return exact.New(int64(h.num), int64(h.den)) }
+
 // extended returns a space that also holds what was counted or stamped outside
 // the usual ranges, with the prior of a rare build: unusual parts exist.
 func (sp *Space) extended(readings []Reading) *Space {
 	seen := map[string]bool{}
 	var extra []hyp
-	floor := sp.rarePrior()
+	floor := sync.OnceValue(sp.rarePrior)
 	add := func(c Construction, ci uint8, t []int) {
 		for i, n := range t {
 			if n < 1 || (n < 3 && c.Teeth[i].Min > 3) {
@@ -216,7 +281,7 @@ func (sp *Space) extended(readings []Reading) *Space {
 		seen[key] = true
 		tmp := Space{Stage: sp.Stage, cons: sp.cons}
 		if tmp.push(ci, c, t) {
-			tmp.hyps[0].prior, tmp.hyps[0].wary = floor, floor
+			tmp.hyps[0].prior, tmp.hyps[0].wary = floor(), floor()
 			extra = append(extra, tmp.hyps[0])
 		}
 	}
@@ -356,12 +421,12 @@ func (sp *Space) members() []string {
 func (sp *Space) Size() (builds, listed int) { return len(sp.hyps), sp.prior.Sets }
 
 // Bytes is about how much memory the space takes.
-func (sp *Space) Bytes() int { return cap(sp.hyps) * int(unsafe.Sizeof(hyp{})) }
+func (sp *Space) Bytes() int { return cap(sp.hyps)*int(unsafe.Sizeof(hyp{})) + len(sp.hyps)*(3*8+4) }
 
 func (sp *Space) build(i int) Build {
 	h := &sp.hyps[i]
 	c := sp.cons[h.con]
-	b := Build{Construction: c.ID, Ratio: h.exact}
+	b := Build{Construction: c.ID, Ratio: h.exact()}
 	for k := range c.Teeth {
 		b.Teeth = append(b.Teeth, int(h.teeth[k]))
 	}

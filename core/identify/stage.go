@@ -285,6 +285,32 @@ func (c Construction) ratioOf(s Stage, t []int) (exact.Number, error) {
 	}
 }
 
+// fraction is that ratio as whole numbers, not in lowest terms, the lower one above zero; not
+// ok where there is none, or where they are beyond any gear's.
+func (c Construction) fraction(s Stage, t []int) (num, den int64, ok bool) {
+	z := func(i int) int64 { return int64(t[i]) }
+	for _, n := range t {
+		if n < 1 || n > 4000 {
+			return 0, 0, false
+		}
+	}
+	switch c.shape {
+	case shapePair:
+		return z(0), z(1), true
+	case shapePairPlanetary:
+		return z(0) * (z(2) + z(3)), z(1) * z(2), true
+	case shapePairPair:
+		return z(0) * z(2), z(1) * z(3), true
+	case shapeCluster:
+		return z(1) * z(3), z(0) * z(2), true
+	}
+	r, err := c.ratioOf(s, t)
+	if err != nil {
+		return 0, 0, false
+	}
+	return r.Fraction()
+}
+
 func mulPair(driven, drive int, second exact.Number) (exact.Number, error) {
 	first, err := ratio.Pair{Driven: driven, Driver: drive}.Ratio()
 	if err != nil {

@@ -150,7 +150,7 @@ type Assessment struct {
 }
 
 type labelMass struct {
-	label  int64
+	label  int32
 	first  int // index range in sp.hyps
 	end    int
 	mass   float64
@@ -222,18 +222,19 @@ func (a *Assessment) weigh() {
 	sp := a.sp
 	post := make([]scaled, len(sp.hyps))
 	turned, counted, texts := a.alike()
-	for i := 0; i < len(sp.hyps); {
+	for k, from := range sp.runs[:len(sp.runs)-1] {
 		// Builds of one ratio stand together, and turns tell them apart by
 		// nothing else.
-		r, all := sp.hyps[i].r, scaled{p: 1}
+		r, all := sp.ratios[from], scaled{p: 1}
 		for _, t := range turned {
 			l := t.ratioLikelihood(r)
 			for range t.times {
 				all = all.mul(l)
 			}
 		}
-		for ; i < len(sp.hyps) && sp.hyps[i].r == r; i++ {
-			post[i] = all
+		run := post[from:sp.runs[k+1]]
+		for i := range run {
+			run[i] = all
 		}
 	}
 	for _, c := range counted {
@@ -259,16 +260,20 @@ func (a *Assessment) weigh() {
 			}
 		}
 	}
-	a.post = scaledShares(post, func(i int) float64 { return sp.weight(&sp.hyps[i]) })
-	a.wary = scaledShares(wary, func(i int) float64 { return sp.hyps[i].wary })
+	prior := sp.priors
+	if sp.plain {
+		prior = sp.waries
+	}
+	a.post = scaledShares(post, prior)
+	a.wary = scaledShares(wary, sp.waries)
 	a.sumLabels()
 }
 
 // scaledShares are likelihoods times priors, scaled to add up to one.
-func scaledShares(likelihood []scaled, prior func(i int) float64) []float64 {
+func scaledShares(likelihood []scaled, prior []float64) []float64 {
 	least := int32(math.MaxInt32)
 	for i, x := range likelihood {
-		if x.p > 0 && prior(i) > 0 {
+		if x.p > 0 && prior[i] > 0 {
 			least = min(least, x.down)
 		}
 	}
@@ -277,9 +282,9 @@ func scaledShares(likelihood []scaled, prior func(i int) float64) []float64 {
 	for i, x := range likelihood {
 		switch x.down - least {
 		case 0:
-			out[i] = x.p * prior(i)
+			out[i] = x.p * prior[i]
 		case 1:
-			out[i] = x.p * prior(i) / scaleBy
+			out[i] = x.p * prior[i] / scaleBy
 		} // what is further down is below 2^−512 of what leads
 		sum += out[i]
 	}
@@ -347,16 +352,15 @@ const (
 // sumLabels adds the builds up by their trade label.
 func (a *Assessment) sumLabels() {
 	sp := a.sp
-	for i := range sp.hyps {
-		h := &sp.hyps[i]
-		if n := len(a.labels); n == 0 || a.labels[n-1].label != h.label {
-			a.labels = append(a.labels, labelMass{label: h.label, first: i, best: i})
+	for i, label := range sp.labels {
+		if n := len(a.labels); n == 0 || a.labels[n-1].label != label {
+			a.labels = append(a.labels, labelMass{label: label, first: i, best: i})
 		}
 		l := &a.labels[len(a.labels)-1]
 		l.end = i + 1
 		l.mass += a.post[i]
 		l.wary += a.wary[i]
-		l.center += a.post[i] * h.r
+		l.center += a.post[i] * sp.ratios[i]
 		if a.post[i] > a.post[l.best] {
 			l.best = i
 		}
@@ -517,9 +521,9 @@ func compareDown(x, y float64) int {
 // top returns the indexes of the n likeliest builds, best first; ties go to
 // the smaller ratio, so that the order never depends on chance.
 func (a *Assessment) top(n int) []int {
-	cut := 0.0
-	if len(a.post) > 4000 { // skim large spaces before sorting
-		cut = slices.Max(a.post) / 1e6
+	cut := edgeOf(a.post, n)
+	if len(a.post) > 4000 { // of large spaces only what is near the best
+		cut = max(cut, slices.Max(a.post)/1e6)
 	}
 	var idx []int
 	for i, p := range a.post {
@@ -527,20 +531,29 @@ func (a *Assessment) top(n int) []int {
 			idx = append(idx, i)
 		}
 	}
-	if len(idx) > 4*n { // cut at the n-th largest before sorting by it
-		values := make([]float64, len(idx))
-		for i, at := range idx {
-			values[i] = a.post[at]
-		}
-		slices.Sort(values)
-		least := values[len(values)-n]
-		idx = slices.DeleteFunc(idx, func(at int) bool { return a.post[at] < least })
-	}
 	slices.SortStableFunc(idx, func(x, y int) int { return compareDown(a.post[x], a.post[y]) })
-	if len(idx) > n {
-		idx = idx[:n]
+	return idx[:min(len(idx), n)]
+}
+
+// edgeOf is a value under which the n largest don't go, and not many others. Floats from
+// zero up are in the order of their bits, so one pass counts them by the first: by the
+// exponent, and of many by sixteenths of it.
+func edgeOf(values []float64, n int) float64 {
+	shift := 52
+	if len(values) > 4000 {
+		shift = 48
 	}
-	return idx
+	counts := make([]int32, 1<<(64-shift))
+	for _, v := range values {
+		counts[math.Float64bits(v)>>shift]++
+	}
+	above := 0
+	for k := len(counts) - 1; k > 0; k-- {
+		if above += int(counts[k]); above >= n {
+			return math.Nextafter(math.Float64frombits(uint64(k)<<shift), 0)
+		}
+	}
+	return 0
 }
 
 // CheckReading refuses a reading that can't be, with an *Error that names its field.
