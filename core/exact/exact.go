@@ -51,6 +51,12 @@ func New(n, d int64) Number {
 // Of returns the decimal that x prints as: 0.1 becomes 1/10. It returns
 // ErrSyntax for infinities and NaN.
 func Of(x float64) (Number, error) {
+	// Of up to fifteen digits every decimal is the shortest that reads as its float.
+	for scale := int64(1); scale <= 1_000_000; scale *= 10 {
+		if n := math.Round(x * float64(scale)); math.Abs(n) < 1e15 && n/float64(scale) == x {
+			return New(int64(n), scale), nil
+		}
+	}
 	return Parse(strconv.FormatFloat(x, 'f', -1, 64))
 }
 

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/big"
 	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 )
@@ -139,6 +140,27 @@ func TestOfTakesTheDecimal(t *testing.T) {
 	for _, f := range []float64{math.NaN(), math.Inf(1), math.Inf(-1)} {
 		if n, err := Of(f); err == nil {
 			t.Errorf("%v is taken for %s", f, n)
+		}
+	}
+}
+
+// The short way reads every float as its shortest decimal, as the long way does.
+func TestOfIsTheShortestDecimal(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 44))
+	list := []float64{0, -0.0, 0.1, 1e15, 123456789.123456, 1e-7, 0.000001, 2.0 / 3, math.Pi, 1e300, 5e-324, 999999999999999.9}
+	for range 20000 {
+		list = append(list, math.Round(r.NormFloat64()*1e9)/math.Pow10(r.IntN(10)), r.NormFloat64())
+	}
+	for _, x := range list {
+		long, err := Parse(strconv.FormatFloat(x, 'f', -1, 64))
+		got, err2 := Of(x)
+		if (err == nil) != (err2 == nil) || err == nil && !got.Equal(long) {
+			t.Fatalf("%v: %v, by its digits %v (%v, %v)", x, got, long, err, err2)
+		}
+	}
+	for _, x := range []float64{math.NaN(), math.Inf(1), math.Inf(-1)} {
+		if _, err := Of(x); err == nil {
+			t.Errorf("%v was taken", x)
 		}
 	}
 }

@@ -247,8 +247,8 @@ func (p *planner) allHave(at string, g GearSet) bool {
 func (p *planner) opens(c *Candidate) []string {
 	out := []string{}
 	for _, at := range []string{p.primary, p.secondary} {
-		if c.changes(p)[at] != nil {
-			for _, a := range p.axlesToChange(at, *c.changes(p)[at]) {
+		if g := c.changed(p, at); g != nil {
+			for _, a := range p.set(at, g).opens {
 				out = append(out, a.Name)
 			}
 		}

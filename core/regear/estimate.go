@@ -76,72 +76,76 @@ func PriceOf(list []Price, item, axle, family string) (Price, bool) {
 
 func (p *planner) estimate(c *Candidate) Estimate {
 	e := Estimate{Candidate: c.ID, Name: c.Name, Lines: []Line{}, Missing: []string{}}
-	add := func(at, what, how string, low, high exact.Number) {
-		e.Lines = append(e.Lines, Line{what, at, how, low, high})
-		e.Low, e.High = e.Low.Add(low), e.High.Add(high)
-	}
-	axle := func(end, name string, g *GearSet, fit string) {
-		at, f := end, p.facts(end)
-		if len(p.groups[end]) > 1 {
-			at = name
-		}
-		kind := f.Type + "_" + end
-		family := g.Family
-		if g.Price.Sign() > 0 {
-			add(at, "Ring and pinion "+g.Label(), "catalog", g.Price.Number, g.Price.Number)
-		} else {
-			e.Missing = append(e.Missing, "price of ring and pinion "+g.Label())
-		}
-		list := func(item, words string) {
-			if x, ok := p.price(item, kind, family); ok {
-				add(at, words, strings.ReplaceAll(item, "_", " "), x.Low.Number, x.High.Number)
-			} else {
-				e.Missing = append(e.Missing, fmt.Sprintf("%s, %s", strings.ToLower(words), name))
-			}
-		}
-		list(ItemKit, "Bearings, seals, shims and hardware")
-		if fit == "other" {
-			list(ItemCarrier, "Another carrier")
-		}
-		list(ItemOil, "Gear oil")
-		hours, ok := p.price(ItemLabor, kind, family)
-		rate, ok2 := p.price(ItemRate, kind, family)
-		if ok && ok2 {
-			add(at, fmt.Sprintf("Labor, %s %s", f.Type, name), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
-				hours.Low.Mul(rate.Low.Number), hours.High.Mul(rate.High.Number))
-		} else {
-			e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s", f.Type, name))
-		}
-	}
 	for _, at := range []string{p.primary, p.secondary} {
-		g := c.changes(p)[at]
-		if g == nil {
-			continue
-		}
-		fit := ""
-		for _, f := range c.Carriers {
-			if f.At == at {
-				fit = f.State
-			}
-		}
-		for _, a := range p.axlesToChange(at, *g) {
-			name := at + " axle"
-			if len(p.groups[at]) > 1 {
-				name = say.Small(a.Name)
-			}
-			axle(at, name, g, fit)
+		if g := c.changed(p, at); g != nil {
+			x := p.set(at, g).cost
+			e.Lines, e.Missing = append(e.Lines, x.Lines...), append(e.Missing, x.Missing...)
+			e.Low, e.High = e.Low.Add(x.Low), e.High.Add(x.High)
 		}
 	}
 	if c.Change != nil {
 		e.Missing = append(e.Missing, fmt.Sprintf("price of the change gears %d and %d", c.Change[0], c.Change[1]), "labor for swapping them")
 	}
 	if x, ok := p.price(ItemCalibration, "", ""); ok {
-		add("", "Speedometer and shift points", "calibration", x.Low.Number, x.High.Number)
+		e.add("", "Speedometer and shift points", "calibration", x.Low.Number, x.High.Number)
 	} else {
 		e.Missing = append(e.Missing, "calibration of the speedometer")
 	}
 	e.Priced = len(e.Lines) > 0
 	return e
+}
+
+// add is a line more.
+func (e *Estimate) add(at, what, how string, low, high exact.Number) {
+	e.Lines = append(e.Lines, Line{what, at, how, low, high})
+	e.Low, e.High = e.Low.Add(low), e.High.Add(high)
+}
+
+// estimateEnd is what a set costs in the axles of one end.
+func (p *planner) estimateEnd(end string, g *GearSet, s *endSet) *Estimate {
+	e := &Estimate{}
+	for _, a := range s.opens {
+		name := end + " axle"
+		if len(p.groups[end]) > 1 {
+			name = say.Small(a.Name)
+		}
+		p.estimateAxle(e, end, name, g, s.carrier.State)
+	}
+	return e
+}
+
+func (p *planner) estimateAxle(e *Estimate, end, name string, g *GearSet, fit string) {
+	at, f := end, p.facts(end)
+	if len(p.groups[end]) > 1 {
+		at = name
+	}
+	kind := f.Type + "_" + end
+	family := g.Family
+	if g.Price.Sign() > 0 {
+		e.add(at, "Ring and pinion "+g.Label(), "catalog", g.Price.Number, g.Price.Number)
+	} else {
+		e.Missing = append(e.Missing, "price of ring and pinion "+g.Label())
+	}
+	list := func(item, words string) {
+		if x, ok := p.price(item, kind, family); ok {
+			e.add(at, words, strings.ReplaceAll(item, "_", " "), x.Low.Number, x.High.Number)
+		} else {
+			e.Missing = append(e.Missing, fmt.Sprintf("%s, %s", strings.ToLower(words), name))
+		}
+	}
+	list(ItemKit, "Bearings, seals, shims and hardware")
+	if fit == "other" {
+		list(ItemCarrier, "Another carrier")
+	}
+	list(ItemOil, "Gear oil")
+	hours, ok := p.price(ItemLabor, kind, family)
+	rate, ok2 := p.price(ItemRate, kind, family)
+	if ok && ok2 {
+		e.add(at, fmt.Sprintf("Labor, %s %s", f.Type, name), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
+			hours.Low.Mul(rate.Low.Number), hours.High.Mul(rate.High.Number))
+	} else {
+		e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s", f.Type, name))
+	}
 }
 
 // OpenItem is something to decide or renew while the housing is open.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"zorvel/core/driveline"
 	"zorvel/core/driveline/match"
 	"zorvel/core/exact"
 	"zorvel/core/say"
@@ -51,7 +52,7 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 			c.Points = append(c.Points, Penalty{what, say.Round(points, 2), fmt.Sprintf(format, args...)})
 		}
 	}
-	p.drivePoints(v, add)
+	c.Points = append(c.Points, p.drivePoints(v)...)
 	if c.Change != nil {
 		add("work", spurWork, "the spur pair is swapped behind its cover")
 		if !c.Shelf {
@@ -83,8 +84,8 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 		add("shelf", notOnShelf, "has to be ordered")
 	}
 	for _, at := range []string{p.primary, p.secondary} {
-		if g := c.changes(p)[at]; g != nil {
-			c.Carriers = append(c.Carriers, p.carrier(at, *g))
+		if g := c.changed(p, at); g != nil {
+			c.Carriers = append(c.Carriers, p.set(at, g).carrier)
 		}
 	}
 	switch {
@@ -112,7 +113,16 @@ func (p *planner) judge(c *Candidate, out *Plan) {
 }
 
 // drivePoints is how far a variant drives from what is wanted of it.
-func (p *planner) drivePoints(v *Variant, add func(what string, points float64, format string, args ...any)) {
+func (p *planner) drivePoints(v *Variant) []Penalty {
+	if list, ok := p.driven[v.ID]; ok {
+		return list
+	}
+	list := []Penalty{}
+	add := func(what string, points float64, format string, args ...any) {
+		if points > 0.005 {
+			list = append(list, Penalty{what, say.Round(points, 2), fmt.Sprintf(format, args...)})
+		}
+	}
 	points, text := offPenalty(p.q.Use, v.Against)
 	add("stock", points, "%s", text)
 
@@ -132,16 +142,62 @@ func (p *planner) drivePoints(v *Variant, add func(what string, points float64, 
 	if w := p.q.Launch; w > 0 && v.Launch < w {
 		add("launch", slowWeight*(w-v.Launch), "launches with %s %% of stock; you asked for %s", say.Trim(v.Launch, 1), say.Trim(w, 0))
 	}
+	if p.driven == nil {
+		p.driven = map[string][]Penalty{}
+	}
+	p.driven[v.ID] = list
+	return list
+}
+
+// endSet is what a set in the axles of one end comes to, whatever is at the other end.
+type endSet struct {
+	carrier CarrierFit
+	opens   []driveline.AxleEnd
+	cost    *Estimate
+}
+
+type endKey struct {
+	at, id, family        string
+	ring, pinion, onShelf int
+	price                 exact.Figure
+	carrier               *Span
+	fitted                bool
+}
+
+// set is looked up or made: of a hundred pairs ten have the same set at one end.
+func (p *planner) set(at string, g *GearSet) *endSet {
+	k := endKey{at, g.ID, g.Family, g.Ring, g.Pinion, g.Shelf, g.Price, g.Carrier, g.fitted}
+	if s := p.atEnd[k]; s != nil {
+		return s
+	}
+	s := &endSet{carrier: p.carrier(at, *g), opens: p.axlesToChange(at, *g)}
+	s.cost = p.estimateEnd(at, g, s)
+	if p.atEnd == nil {
+		p.atEnd = map[endKey]*endSet{}
+	}
+	p.atEnd[k] = s
+	return s
+}
+
+// changed is the set that really goes in at an end, or nil.
+func (c *Candidate) changed(p *planner, at string) *GearSet {
+	g := c.Front
+	if at == p.primary {
+		g = c.Rear
+	}
+	if g == nil || at == "" || slices.Contains(c.Keeps, at) {
+		return nil
+	}
+	return g
 }
 
 // changes lists the sets that really go in, by the end of the vehicle.
 func (c *Candidate) changes(p *planner) map[string]*GearSet {
 	out := map[string]*GearSet{}
-	if c.Rear != nil && !slices.Contains(c.Keeps, p.primary) {
-		out[p.primary] = c.Rear
-	}
-	if c.Front != nil && !slices.Contains(c.Keeps, p.secondary) {
-		out[p.secondary] = c.Front
+	for _, at := range []string{p.primary, p.secondary} {
+		if g := c.changed(p, at); g != nil {
+			out[at] = g
+		}
 	}
 	return out
 }
@@ -158,18 +214,12 @@ func (c *Candidate) pairs(p *planner) map[string][2]int {
 // onShelf is whether as many sets lie there as axles are opened; two equal axles
 // take two.
 func (p *planner) onShelf(c *Candidate) bool {
-	need, have := map[string]int{}, map[string]int{}
-	for at, g := range c.changes(p) {
-		key := fmt.Sprintf("%s %d/%d", strings.ToLower(g.Family), g.Ring, g.Pinion)
-		need[key] += len(p.axlesToChange(at, *g))
-		have[key] = g.Shelf
+	a, b := c.changed(p, p.primary), c.changed(p, p.secondary)
+	enough := func(g *GearSet, n int) bool { return g == nil || g.Shelf >= n }
+	if a != nil && b != nil && a.Ring == b.Ring && a.Pinion == b.Pinion && strings.EqualFold(a.Family, b.Family) {
+		return enough(b, len(p.set(p.primary, a).opens)+len(p.set(p.secondary, b).opens))
 	}
-	for key, n := range need {
-		if have[key] < n {
-			return false
-		}
-	}
-	return true
+	return (a == nil || enough(a, len(p.set(p.primary, a).opens))) && (b == nil || enough(b, len(p.set(p.secondary, b).opens)))
 }
 
 func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ...any)) {

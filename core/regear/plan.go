@@ -39,6 +39,8 @@ type planner struct {
 	ends        *match.Match // front against rear with the fitted gears on the new tires
 	vehicleMass float64
 	tireSpread  float64 // ± percent, of front against rear
+	atEnd       map[endKey]*endSet
+	driven      map[string][]Penalty // by variant
 }
 
 // Work answers a request. Faults are fault.Error or fault.Errors.
