@@ -44,7 +44,7 @@ func (s *Index) countLists(ctx context.Context) error {
 		}
 		lists[k].Sets = append(lists[k].Sets, r.Entry())
 	}
-	pool, _, err := s.Experience(ctx)
+	pool, err := s.Experience(ctx)
 	if err != nil {
 		return err
 	}

@@ -6,12 +6,13 @@ import (
 
 	"zorvel/core/backlash"
 	"zorvel/core/experience"
+	"zorvel/internal/store"
 )
 
 // Housings is what other shops' housings of a kind taught, beside what is believed of them;
 // nil where they say nothing, and while the database doesn't answer: the law does without.
 func (s *Index) Housings(ctx context.Context, kind string, believed backlash.Housings) *backlash.Housings {
-	pool, _, err := s.Experience(ctx)
+	pool, err := s.Experience(ctx)
 	if err != nil {
 		s.log.Warn("other shops' housings are left out", "error", err)
 		return nil
@@ -19,19 +20,18 @@ func (s *Index) Housings(ctx context.Context, kind string, believed backlash.Hou
 	return pool.Housings(kind, believed)
 }
 
-// Experience is what other shops found, kept until it changes, with the mark of its state.
-// A file that can't be read any more is left out: it was checked when it came.
-func (s *Index) Experience(ctx context.Context) (*experience.Pool, int64, error) {
-	mark, err := s.store.ExperienceMark(ctx)
+// Experience is what other shops found, kept until it changes. A file that can't be read any more is left out: it was checked when it came.
+func (s *Index) Experience(ctx context.Context) (*experience.Pool, error) {
+	mark, err := s.store.CatalogMark(ctx, store.ExperienceMark)
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
 	if p, ok := s.pools.Get(mark); ok {
-		return p, mark, nil
+		return p, nil
 	}
 	rows, err := s.store.Experiences(ctx)
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
 	var files []experience.File
 	for _, x := range rows {
@@ -44,5 +44,5 @@ func (s *Index) Experience(ctx context.Context) (*experience.Pool, int64, error)
 	}
 	p := experience.NewPool(files)
 	s.pools.Add(mark, p)
-	return p, mark, nil
+	return p, nil
 }

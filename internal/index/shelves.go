@@ -29,21 +29,21 @@ func (sh Shop) Others(st identify.Stage) identify.Others { return sh[st.Normal()
 
 // Shop reads the shop's gear sets and other shops' counts, kept until they change.
 func (s *Index) Shop(ctx context.Context) (Shop, error) {
-	mark, err := s.store.CatalogMark(ctx, catalog.GearSets)
+	marks, err := s.store.Marks(ctx, catalog.GearSets, store.ListCounts, store.ExperienceMark)
 	if err != nil {
 		return nil, err
 	}
-	counts, counted, err := s.store.ListCounts(ctx)
-	if err != nil {
-		return nil, err
-	}
-	pool, taken, err := s.Experience(ctx)
-	if err != nil {
-		return nil, err
-	}
-	known := [3]int64{mark, counted, taken}
+	known := [3]int64{marks[catalog.GearSets], marks[store.ListCounts], marks[store.ExperienceMark]}
 	if out, ok := s.shops.Get(known); ok {
 		return out, nil
+	}
+	counts, err := s.store.CountsOfLists(ctx)
+	if err != nil {
+		return nil, err
+	}
+	pool, err := s.Experience(ctx)
+	if err != nil {
+		return nil, err
 	}
 	rows, err := s.Rows(ctx, catalog.GearSets)
 	if err != nil {

@@ -305,6 +305,7 @@ func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadbd.log") 
 
 // Options are how a server on loopback is started, alone or in a cluster.
 var Options = []string{"--bind-address=127.0.0.1", "--skip-networking=0", "--skip-name-resolve", "--skip-log-bin",
+	"--innodb-buffer-pool-size=256M", // taken as it is used
 	"--character-set-server=utf8mb4", "--collation-server=utf8mb4_unicode_520_ci", "--default-time-zone=+00:00",
 	"--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION"}
 

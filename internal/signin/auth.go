@@ -43,6 +43,7 @@ type Room struct {
 func New(st *store.Store, db *watch.Database, demo []DemoAccount, secure bool, log *slog.Logger) *Room {
 	s := &Room{store: st, watch: db, demo: demo, sessions: scs.New(), mysql: mysqlstore.New(st.DB), hashing: make(chan struct{}, 2)}
 	s.sessions.Store = sessionStore{s.mysql}
+	s.sessions.Codec = newSessionCodec()
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name = "zorvel_session"
 	s.sessions.Cookie.HttpOnly = true

@@ -2,10 +2,12 @@ package signin
 
 import (
 	"context"
+	"maps"
 	"strings"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 
 	"zorvel/internal/watch"
@@ -29,6 +31,38 @@ func (s *Room) WithSession(next echo.HandlerFunc) echo.HandlerFunc {
 		c.SetRequest(r.WithContext(ctx))
 		return kept(c)
 	}
+}
+
+// sessionCodec reads what sessions hold as scs does, and what it read last it knows: a person
+// sends the same session with every request.
+type sessionCodec struct {
+	scs.GobCodec
+	read *lru.Cache[string, sessionValues]
+}
+
+type sessionValues struct {
+	ends   time.Time
+	values map[string]any
+}
+
+func newSessionCodec() sessionCodec {
+	read, err := lru.New[string, sessionValues](500)
+	if err != nil { // only a size below one fails
+		panic(err)
+	}
+	return sessionCodec{read: read}
+}
+
+// Decode is scs.Codec's. The map is the caller's to change.
+func (c sessionCodec) Decode(b []byte) (time.Time, map[string]any, error) {
+	if x, ok := c.read.Get(string(b)); ok {
+		return x.ends, maps.Clone(x.values), nil
+	}
+	ends, values, err := c.GobCodec.Decode(b)
+	if err == nil {
+		c.read.Add(string(b), sessionValues{ends, maps.Clone(values)})
+	}
+	return ends, values, err
 }
 
 // sessionStore lets go of the database when the request does.

@@ -77,6 +77,25 @@ func (s *Store) CatalogMark(ctx context.Context, list string) (int64, error) {
 	return id, err
 }
 
+// Marks are those of several lists, 0 for one that never changed.
+func (s *Store) Marks(ctx context.Context, lists ...string) (map[string]int64, error) {
+	type mark struct {
+		list string
+		n    int64
+	}
+	args := make([]any, len(lists))
+	for i, l := range lists {
+		args[i] = l
+	}
+	rows, err := list(ctx, s.DB, func(row scanner, x *mark) error { return row.Scan(&x.list, &x.n) },
+		"SELECT list, mark FROM catalog_marks WHERE list IN (?"+strings.Repeat(", ?", len(lists)-1)+")", args...)
+	out := map[string]int64{}
+	for _, x := range rows {
+		out[x.list] = x.n
+	}
+	return out, err
+}
+
 // CatalogChanges lists the newest changes of a list, at most 300; of one row
 // where row is not 0.
 func (s *Store) CatalogChanges(ctx context.Context, list_ string, row int64) ([]CatalogChange, error) {

@@ -17,24 +17,19 @@ type CountedTeeth struct {
 type ListCount struct{ Counted, Found int }
 
 // The marks of what the shop's counts say of its lists: listSteps grows where
-// verdicts rest on something else since, listCounts with every count.
+// verdicts rest on something else since, ListCounts with every count.
 const (
 	listSteps  = "counted"
-	listCounts = "counts"
+	ListCounts = "counts"
 )
 
 // MostCounted bounds how many readings of teeth are looked at to judge lists.
 const MostCounted = 400
 
-// ListCounts tells how often the shop's lists were right, by stage, and a mark that
+// CountsOfLists tells how often the shop's lists were right, by stage; the mark ListCounts
 // grows when that changes.
-func (s *Store) ListCounts(ctx context.Context) (map[string]ListCount, int64, error) {
-	mark, err := s.CatalogMark(ctx, listCounts)
-	if err != nil {
-		return nil, 0, err
-	}
-	out, err := readListCounts(ctx, s.DB)
-	return out, mark, err
+func (s *Store) CountsOfLists(ctx context.Context) (map[string]ListCount, error) {
+	return readListCounts(ctx, s.DB)
 }
 
 // TeethMark changes when a reading of teeth is added or struck out, or the list of gear
@@ -65,7 +60,7 @@ func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error
 func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[string]ListCount, differs func(stage string, before, after ListCount) bool) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		// The row is locked first, so that two servers count one after the other.
-		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", listCounts); err != nil {
+		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", ListCounts); err != nil {
 			return err
 		}
 		rows, err := countedTeeth(ctx, t, MostCounted)
@@ -92,7 +87,7 @@ func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[stri
 				step = step || differs(stage, c, ListCount{})
 			}
 		}
-		if err := touchList(ctx, t, listCounts); err != nil || !step {
+		if err := touchList(ctx, t, ListCounts); err != nil || !step {
 			return err
 		}
 		return touchList(ctx, t, listSteps)

@@ -18,16 +18,11 @@ type Experience struct {
 	At     time.Time
 }
 
-// experienceMark is the counter that grows when other shops' files come or go.
-const experienceMark = "experience"
+// ExperienceMark is the counter that grows when other shops' files come or go.
+const ExperienceMark = "experience"
 
 // ErrOlder is returned for a file of a shop that gave a newer one.
 var ErrOlder = errors.New("a newer one is here")
-
-// ExperienceMark changes whenever other shops' files do, in the same transaction.
-func (s *Store) ExperienceMark(ctx context.Context) (int64, error) {
-	return s.CatalogMark(ctx, experienceMark)
-}
 
 // Experiences lists other shops' files in the order in which the shops came.
 func (s *Store) Experiences(ctx context.Context) ([]Experience, error) {
@@ -40,7 +35,7 @@ func (s *Store) Experiences(ctx context.Context) ([]Experience, error) {
 // newer one is here, and ErrFull where there are most shops already.
 func (s *Store) TakeExperience(ctx context.Context, x Experience, most int) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
-		if err := touchList(ctx, t, experienceMark); err != nil { // whoever changes them, one after the other
+		if err := touchList(ctx, t, ExperienceMark); err != nil { // whoever changes them, one after the other
 			return err
 		}
 		var number int64
@@ -68,7 +63,7 @@ func (s *Store) TakeExperience(ctx context.Context, x Experience, most int) erro
 // DropExperience takes a shop's file out.
 func (s *Store) DropExperience(ctx context.Context, id int64) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
-		if err := touchList(ctx, t, experienceMark); err != nil {
+		if err := touchList(ctx, t, ExperienceMark); err != nil {
 			return err
 		}
 		res, err := t.ExecContext(ctx, "DELETE FROM experience WHERE id = ?", id)

@@ -325,3 +325,51 @@ func TestListPlans(t *testing.T) {
 		}
 	}
 }
+
+// The number of units that is kept follows whatever adds, archives or brings back one, at
+// either of two servers.
+func TestCountFollows(t *testing.T) {
+	dsn := testkit.DSN(t)
+	open := func() *store.Store {
+		s, err := store.Open(t.Context(), dsn)
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(func() { _ = s.Close() })
+		return s
+	}
+	st, other := open(), open()
+	if err := st.Migrate(t.Context()); err != nil {
+		t.Fatal(err)
+	}
+	total := func(archived bool) [2]int {
+		var n [2]int
+		for i, s := range []*store.Store{st, other} {
+			_, k, err := s.Units(t.Context(), store.Asked{Archived: archived, Most: 1})
+			if err != nil {
+				t.Fatal(err)
+			}
+			n[i] = k
+		}
+		return n
+	}
+	var ids []int64
+	for i := range 4 {
+		id, err := st.AddUnit(t.Context(), store.Unit{Name: "Truck", Kind: "truck"}, testkit.Chain(t, 1), "x")
+		if err != nil {
+			t.Fatal(err)
+		}
+		ids = append(ids, id)
+		if n := total(false); n != [2]int{i + 1, i + 1} {
+			t.Fatalf("%v units, %d were added", n, i+1)
+		}
+	}
+	for i, away := range []bool{true, false} {
+		if err := other.ArchiveUnit(t.Context(), ids[1], away, "x"); err != nil {
+			t.Fatal(err)
+		}
+		if n, a := total(false), total(true); n != [2]int{3 + i, 3 + i} || a != [2]int{1 - i, 1 - i} {
+			t.Errorf("%v units and %v archived", n, a)
+		}
+	}
+}

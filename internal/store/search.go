@@ -5,6 +5,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -185,6 +186,9 @@ type Asked struct {
 	Order    string
 	Skip     int
 	Most     int // up to MostListed; that, where it is zero
+	// Leads are the kinds of ratio that are listed with a unit though nothing was measured
+	// of them; all kinds, where it is empty.
+	Leads []string
 }
 
 // query is the part of a statement that says which units, and in which order.
@@ -250,22 +254,74 @@ func (q Asked) query() (from, order string, args, ranks []any) {
 
 // Units lists units with their stages, and says how many there are of them in all.
 func (s *Store) Units(ctx context.Context, q Asked) ([]Unit, int, error) {
-	from, order, args, ranks := q.query()
-	var total int
-	if err := s.DB.QueryRowContext(ctx, "SELECT COUNT(*)"+from, args...).Scan(&total); err != nil || total == 0 {
-		return []Unit{}, 0, err
-	}
 	if q.Most <= 0 || q.Most > MostListed {
 		q.Most = MostListed
 	}
-	args = append(append(args, ranks...), q.Most, q.Skip)
-	ids, err := list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id) },
-		"SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", args...)
+	ids, total, err := s.unitIDs(ctx, q)
 	if err != nil || len(ids) == 0 {
 		return []Unit{}, total, err
 	}
-	units, err := s.unitsOf(ctx, ids)
+	units, err := s.unitsOf(ctx, ids, q.Leads)
 	return units, total, err
+}
+
+// unitIDs are the units of a page, and how many there are in all.
+func (s *Store) unitIDs(ctx context.Context, q Asked) (ids []int64, total int, err error) {
+	from, order, args, ranks := q.query()
+	count := func() error {
+		return s.DB.QueryRowContext(ctx, "SELECT COUNT(*)"+from, args...).Scan(&total)
+	}
+	paged := append(append(slices.Clone(args), ranks...), q.Most, q.Skip)
+	if !q.Words.None() {
+		// Words are looked up once for both.
+		ids, err = list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id, &total) },
+			"SELECT u.id, COUNT(*) OVER ()"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", paged...)
+		if err == nil && len(ids) == 0 && q.Skip > 0 {
+			err = count()
+		}
+		return ids, total, err
+	}
+	if q.all() {
+		total, err = s.countUnits(ctx, q.Archived, count, &total)
+	} else {
+		err = count()
+	}
+	if err != nil || total == 0 {
+		return nil, 0, err
+	}
+	ids, err = list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id) },
+		"SELECT u.id"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", paged...)
+	return ids, total, err
+}
+
+// all is whether nothing is filtered.
+func (q Asked) all() bool {
+	return q.Words.None() && q.Name == "" && q.Kind == "" && q.State == "" && q.Ratio == "" && q.Family == "" && q.Due == ""
+}
+
+// total is a count, and the state of the counter of whatever adds, archives or shows units.
+type total struct {
+	mark int64
+	n    int
+}
+
+// countUnits counts all units again only where that may have changed.
+func (s *Store) countUnits(ctx context.Context, archived bool, count func() error, n *int) (int, error) {
+	var mark int64
+	err := s.DB.QueryRowContext(ctx, "SELECT n FROM guards WHERE name = ?", guardUnits).Scan(&mark)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return 0, err
+	}
+	if kept, ok := s.totals.Load(archived); ok && err == nil && kept.(total).mark == mark {
+		return kept.(total).n, nil
+	}
+	if err := count(); err != nil {
+		return 0, err
+	}
+	if err == nil {
+		s.totals.Store(archived, total{mark, *n})
+	}
+	return *n, nil
 }
 
 // Counted is a fact with the number of units that have it.
@@ -293,7 +349,7 @@ func among(ids []int64) (string, []any) {
 }
 
 // unitsOf are units with their stages, in the order of their numbers given.
-func (s *Store) unitsOf(ctx context.Context, ids []int64) ([]Unit, error) {
+func (s *Store) unitsOf(ctx context.Context, ids []int64, leads []string) ([]Unit, error) {
 	some, args := among(ids)
 	at := make(map[int64]int, len(ids))
 	for i, id := range ids {
@@ -307,8 +363,15 @@ func (s *Store) unitsOf(ctx context.Context, ids []int64) ([]Unit, error) {
 	for _, u := range units {
 		out[at[u.ID]] = u
 	}
+	which := ""
+	if len(leads) > 0 {
+		which = "AND (s.taken > 0 OR s.kind IN (?" + strings.Repeat(", ?", len(leads)-1) + ")) "
+		for _, k := range leads {
+			args = append(args, k)
+		}
+	}
 	stages, err := list(ctx, s.DB, scanStage,
-		"SELECT "+stageColumns+stageTables+"WHERE s.unit_id IN "+some+" ORDER BY s.unit_id, s.ordinal, s.id", args...)
+		"SELECT "+stageColumns+stageTables+"WHERE s.unit_id IN "+some+" "+which+"ORDER BY s.unit_id, s.ordinal, s.id", args...)
 	for _, v := range stages {
 		u := &out[at[v.UnitID]]
 		u.Stages = append(u.Stages, v)

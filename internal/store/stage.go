@@ -110,7 +110,7 @@ func (g *staging) show(ctx context.Context, also func(*sql.Tx) error) error {
 		if n, err := res.RowsAffected(); err != nil || n == 0 {
 			return errors.Join(errors.New("the import stopped answering and was undone: start it over"), err)
 		}
-		if err := also(t); err != nil {
+		if err := errors.Join(guard(ctx, t, guardUnits), also(t)); err != nil {
 			return err
 		}
 		if _, err := t.ExecContext(ctx, "UPDATE units SET staged = NULL, archived_at = NULL, rev = rev + 1 WHERE staged = ?", g.id); err != nil {

@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"math/rand/v2"
 	"net"
+	"sync"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -38,6 +39,8 @@ type Store struct {
 	probe *sql.DB // one connection of its own, to see whether the database answers
 	hosts *hosts  // that it may be at; nil where connections were made ready elsewhere
 	now   func() time.Time
+
+	totals sync.Map // archived or not → total: how many units there are
 }
 
 // scanner is a row, or rows at one of them.
@@ -328,6 +331,7 @@ const (
 	guardPeople  = "people"  // the first owner, the last one
 	guardFilters = "filters" // how many are saved
 	guardCards   = "cards"   // how many there are, and their next version
+	guardUnits   = "units"   // how many there are, and how many are archived
 )
 
 // lockUnit locks a unit's row and raises its revision; every transaction that

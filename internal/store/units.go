@@ -149,7 +149,10 @@ func (s *Store) AddUnit(ctx context.Context, u Unit, d Driveline, by string) (in
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		at := s.now()
-		var err error
+		err := guard(ctx, t, guardUnits)
+		if err != nil {
+			return err
+		}
 		if id, err = s.addUnit(ctx, t, u, by, at); err != nil {
 			return err
 		}
@@ -214,6 +217,9 @@ func (s *Store) ArchiveUnit(ctx context.Context, id int64, away bool, by string)
 				return ErrInUse
 			}
 			at, who, told = s.now(), by, "Archived"
+		}
+		if err := guard(ctx, t, guardUnits); err != nil {
+			return err
 		}
 		if _, err := t.ExecContext(ctx, "UPDATE units SET archived_at = ?, archived_by = ? WHERE id = ?", at, who, id); err != nil {
 			return err

@@ -66,7 +66,7 @@ func (s *Room) ListExperience(ctx context.Context, _ api.ListExperienceRequestOb
 
 // weights adds what experience comes to here.
 func (s *Room) weights(ctx context.Context, out *api.ListExperience200JSONResponse) error {
-	pool, _, err := s.index.Experience(ctx)
+	pool, err := s.index.Experience(ctx)
 	if err != nil {
 		return err
 	}

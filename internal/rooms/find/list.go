@@ -16,13 +16,9 @@ import (
 )
 
 // leads reports whether a ratio is one that a unit is known by, measured or not.
-func leads(kind identify.Kind) bool {
-	switch kind {
-	case identify.RingAndPinion, identify.TwoStage, identify.Gearcase:
-		return true
-	}
-	return false
-}
+func leads(kind identify.Kind) bool { return slices.Contains(leading, string(kind)) }
+
+var leading = []string{string(identify.RingAndPinion), string(identify.TwoStage), string(identify.Gearcase)}
 
 // asked is which units a request wants.
 func asked(p api.ListUnitsParams) (store.Asked, bool) {
@@ -30,7 +26,7 @@ func asked(p api.ListUnitsParams) (store.Asked, bool) {
 		Kind: string(api.Value(p.Kind)), State: string(api.Value(p.State)),
 		Ratio:    strings.ReplaceAll(strings.TrimSpace(api.Value(p.Ratio)), ",", "."),
 		Family:   strings.TrimSpace(api.Value(p.Family)),
-		Archived: api.Value(p.Archived), Order: string(api.Value(p.Order)), Day: time.Now().UTC(), Most: api.Value(p.Per),
+		Archived: api.Value(p.Archived), Order: string(api.Value(p.Order)), Day: time.Now().UTC(), Most: api.Value(p.Per), Leads: leading,
 	}
 	switch api.Value(p.Due) {
 	case api.Overdue:
@@ -81,10 +77,6 @@ func (s *Room) ListUnits(ctx context.Context, r api.ListUnitsRequestObject) (api
 	sh, err := s.index.Shop(ctx)
 	if err != nil {
 		return nil, err
-	}
-	for i := range units {
-		u := &units[i]
-		u.Stages = slices.DeleteFunc(u.Stages, func(v store.Stage) bool { return v.Taken == 0 && !leads(identify.Kind(v.Kind)) })
 	}
 	made, err := s.index.Recall(ctx, sh, units)
 	if err != nil {

@@ -167,7 +167,7 @@ func (s *Room) FaultRecord(ctx context.Context, _ api.FaultRecordRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	pool, _, err := s.index.Experience(ctx)
+	pool, err := s.index.Experience(ctx)
 	if err != nil {
 		return nil, err
 	}
