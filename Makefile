@@ -3,7 +3,7 @@
 
 SHELL := /bin/bash
 .DEFAULT_GOAL := build
-.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth accuracy hammer hammer-cluster soak cluster cluster-stop screenshots clean needs-demo needs-test needs-cluster
+.PHONY: install demo demo-reset demo-empty test check build web generate fuzz bench growth pace accuracy hammer hammer-cluster soak cluster cluster-stop screenshots clean needs-demo needs-test needs-cluster
 
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/api.html web/package.json web/package-lock.json web/vite.config.ts web/tsconfig.json
 
@@ -111,6 +111,10 @@ hammer-cluster: needs-cluster build
 SOAK ?= 2h
 soak: needs-demo build
 	go run ./cmd/hammer -soak $(SOAK) bin/zorvel
+
+# How quickly the interface answers, on an idle machine.
+pace: needs-test web
+	ZORVEL_PACE=1 go test -count=1 -run TestPace ./e2e -v
 
 accuracy: web
 	go run ./cmd/zorvel accuracy
