@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"strings"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"zorvel/api"
 	"zorvel/core/driveline"
 	"zorvel/core/fault"
@@ -253,13 +255,50 @@ func (s *Room) record(ctx context.Context, v store.Stage) (api.StageRecord, erro
 	return out, nil
 }
 
+// told is a reading as it was kept, with the sentence for it.
+type told struct {
+	reading api.Reading
+	summary string
+}
+
+// readings are those that were shown last, by their text: a sheet of fifty is shown again and
+// again, and a turn to 4.1 is the same reading wherever it was taken. Nobody changes them.
+var readings = newReadings(10_000)
+
+func newReadings(most int) *lru.Cache[string, told] {
+	c, err := lru.New[string, told](most)
+	if err != nil { // only a size below one fails
+		panic(err)
+	}
+	return c
+}
+
+// longestCached bounds what of them is known: longer ones are read anew.
+const longestCached = 4000
+
+func readingTold(data []byte) (told, error) {
+	if x, ok := readings.Get(string(data)); ok {
+		return x, nil
+	}
+	var x told
+	if err := json.Unmarshal(data, &x.reading); err != nil {
+		return x, err
+	}
+	x.summary = x.reading.Summary()
+	if len(data) <= longestCached {
+		readings.Add(string(data), x)
+	}
+	return x, nil
+}
+
+// ReadingOut is a kept reading as it is shown.
 func ReadingOut(row store.Reading) (api.KeptReading, error) {
-	var r api.Reading
-	if err := json.Unmarshal(row.Data, &r); err != nil {
+	x, err := readingTold(row.Data)
+	if err != nil {
 		return api.KeptReading{}, store.Damaged(fmt.Sprintf("reading %d", row.ID), err)
 	}
 	return api.KeptReading{
-		Id: row.ID, Reading: r, Summary: r.Summary(), By: row.By, At: row.At, Note: api.Some(row.Note),
+		Id: row.ID, Reading: x.reading, Summary: x.summary, By: row.By, At: row.At, Note: api.Some(row.Note),
 		Blind: api.Some(row.Blind), Struck: struckOut(row.Struck), TakenIn: TakenInOut(row.TakenIn),
 	}, nil
 }
