@@ -275,10 +275,15 @@ func TestBenchesAreRegistered(t *testing.T) {
 
 // Styles are taken component by component: each one in use has its own.
 func TestStylesAreComplete(t *testing.T) {
-	taken, err := os.ReadFile("web/src/app/mantine.ts")
+	first, err := os.ReadFile("web/src/app/mantine.ts")
 	if err != nil {
 		t.Fatal(err)
 	}
+	later, err := os.ReadFile("web/src/app/laterStyles.ts")
+	if err != nil {
+		t.Fatal(err)
+	}
+	atOnce := loadedAtOnce(t, "web/src/main.tsx")
 	const styles = "web/node_modules/@mantine/core/styles/"
 	if _, err := os.Stat(styles); err != nil {
 		t.Skip("the front end's packages aren't installed")
@@ -297,8 +302,12 @@ func TestStylesAreComplete(t *testing.T) {
 					continue // made of others, or no component
 				}
 				seen++
-				if !bytes.Contains(taken, []byte("/"+name+".layer.css")) {
+				style := []byte("/" + name + ".layer.css")
+				if !bytes.Contains(first, style) && !bytes.Contains(later, style) {
 					t.Errorf("%s uses %s, whose styles aren't taken", path, name)
+				}
+				if atOnce[path] && !bytes.Contains(first, style) {
+					t.Errorf("%s is loaded at once and uses %s, whose styles come later", path, name)
 				}
 			}
 		}
@@ -307,6 +316,35 @@ func TestStylesAreComplete(t *testing.T) {
 	if err != nil || seen < 20 {
 		t.Fatalf("%d components were looked at, %v", seen, err)
 	}
+}
+
+// loadedAtOnce are the modules that are loaded with one, through whatever they import.
+func loadedAtOnce(t *testing.T, from string) map[string]bool {
+	t.Helper()
+	imports := regexp.MustCompile(`(?m)^(?:import|export|\}) .*?from "(\.[^"]+)"`)
+	seen := map[string]bool{}
+	var walk func(path string)
+	walk = func(path string) {
+		if seen[path] {
+			return
+		}
+		text, err := os.ReadFile(path)
+		if err != nil {
+			return // styles, or another ending
+		}
+		seen[path] = true
+		for _, m := range imports.FindAllSubmatch(text, -1) {
+			at := filepath.Join(filepath.Dir(path), string(m[1]))
+			walk(at + ".ts")
+			walk(at + ".tsx")
+			walk(filepath.Join(at, "index.ts"))
+		}
+	}
+	walk(from)
+	if len(seen) < 20 {
+		t.Fatalf("only %d modules are loaded at once", len(seen))
+	}
+	return seen
 }
 
 // A component's styles are a module beside it: every class that is asked for is

@@ -6,7 +6,6 @@ import "@fontsource/barlow-condensed/latin-600.css";
 import "@fontsource/barlow-condensed/latin-700.css";
 import "./app/tokens.css";
 import "./app/mantine";
-import "@mantine/notifications/styles.layer.css";
 import "./app/base.css";
 import "./app/touch.css";
 import "./app/utilities.css";
@@ -15,11 +14,6 @@ import "./drawing/strokes.css";
 import "./app/states.css";
 import "./app/start.css";
 import "./drawing/ratioRule.css";
-import "./units/history.css";
-import "./machine/drawn.css";
-import "./app/figures.css";
-import "./benches/driveline/ways.css";
-import "./benches/decide.css";
 import { MantineProvider } from "@mantine/core";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, StrictMode } from "react";
@@ -30,7 +24,11 @@ import { App } from "./app/App";
 import { Spare } from "./app/Mishap";
 import { theme } from "./app/theme";
 
-const Notifications = lazy(() => import("@mantine/notifications").then((m) => ({ default: m.Notifications })));
+const Notifications = lazy(() =>
+  Promise.all([import("@mantine/notifications"), import("./app/laterStyles")]).then(([m]) => ({
+    default: m.Notifications,
+  })),
+);
 
 const client = new QueryClient({
   defaultOptions: {

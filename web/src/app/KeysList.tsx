@@ -2,6 +2,7 @@ import { Modal, Table } from "@mantine/core";
 import { Link } from "react-router";
 import { benches } from "../benches/registry";
 import { BenchHelp } from "./BenchHelp";
+import "./laterStyles";
 
 const keys = [
   ["?", "this list"],

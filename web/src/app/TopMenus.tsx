@@ -10,6 +10,7 @@ import type { PageGroup } from "./pages";
 import { useSignOut } from "./session";
 import { measures, useUnits } from "./units";
 import "./app.css";
+import "./laterStyles";
 
 /** A group of pages in the bar: its name opens the list. */
 function GroupMenu({ group, here }: { group: PageGroup; here: boolean }) {

@@ -1,38 +1,9 @@
-// The styles of the Mantine components in use, in the order in which they build on each other.
+// The styles of the Mantine components on the first page, in the order in which they build on
+// each other; what other pages use comes with them, see laterStyles.ts.
 import "@mantine/core/styles/baseline.layer.css";
 import "@mantine/core/styles/default-css-variables.layer.css";
 import "@mantine/core/styles/global.layer.css";
-import "@mantine/core/styles/ScrollArea.layer.css";
 import "@mantine/core/styles/UnstyledButton.layer.css";
-import "@mantine/core/styles/VisuallyHidden.layer.css";
-import "@mantine/core/styles/Paper.layer.css";
-import "@mantine/core/styles/Overlay.layer.css";
-import "@mantine/core/styles/Popover.layer.css";
 import "@mantine/core/styles/Loader.layer.css";
 import "@mantine/core/styles/ActionIcon.layer.css";
-import "@mantine/core/styles/CloseButton.layer.css";
-import "@mantine/core/styles/ModalBase.layer.css";
-import "@mantine/core/styles/Input.layer.css";
-import "@mantine/core/styles/FloatingIndicator.layer.css";
-import "@mantine/core/styles/Alert.layer.css";
-import "@mantine/core/styles/Combobox.layer.css";
-import "@mantine/core/styles/InlineInput.layer.css";
-import "@mantine/core/styles/CheckboxCard.layer.css";
-import "@mantine/core/styles/CheckboxIndicator.layer.css";
-import "@mantine/core/styles/Checkbox.layer.css";
-import "@mantine/core/styles/RadioIndicator.layer.css";
-import "@mantine/core/styles/Radio.layer.css";
 import "@mantine/core/styles/Button.layer.css";
-import "@mantine/core/styles/Chip.layer.css";
-import "@mantine/core/styles/Drawer.layer.css";
-import "@mantine/core/styles/Menu.layer.css";
-import "@mantine/core/styles/Modal.layer.css";
-import "@mantine/core/styles/Notification.layer.css";
-import "@mantine/core/styles/Pagination.layer.css";
-import "@mantine/core/styles/PasswordInput.layer.css";
-import "@mantine/core/styles/Progress.layer.css";
-import "@mantine/core/styles/Tooltip.layer.css";
-import "@mantine/core/styles/SegmentedControl.layer.css";
-import "@mantine/core/styles/Switch.layer.css";
-import "@mantine/core/styles/Table.layer.css";
-import "@mantine/core/styles/Tabs.layer.css";

@@ -46,4 +46,4 @@ export type Bench = {
 
 /** A page that is loaded when it is opened. */
 export const page = <M>(load: () => Promise<M>, pick: (m: M) => ComponentType): Page =>
-  lazy(() => load().then((m) => ({ default: pick(m) })));
+  lazy(() => Promise.all([load(), import("../app/laterStyles")]).then(([m]) => ({ default: pick(m) })));

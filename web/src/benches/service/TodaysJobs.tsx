@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { JobCard, useJobs } from "./JobsPage";
 import classes from "./service.module.css";
 import { stateWords } from "./states";
+import "../../app/laterStyles";
 
 /** Today's jobs, on the first page of who is signed in: one's own first. */
 export function TodaysJobs({ me }: { me: string }) {
