@@ -89,20 +89,36 @@ func (c *Compiled) against(rows []row, shaft int) (y []float64, free [][]float64
 	m[shaft][k] = 1
 	pivot := make([]int, 0, k) // column of each reduced line
 	taken := make([]bool, k)
+	// The greatest of each line is looked for again only where the line has changed: few do,
+	// as a shaft meets few others.
+	greatest := make([]int, n)
+	look := func(i int) {
+		at := -1
+		for j, v := range m[i][:k] {
+			if a := math.Abs(v); a > 1e-9 && !taken[j] && (at < 0 || a > math.Abs(m[i][at])) {
+				at = j
+			}
+		}
+		greatest[i] = at
+	}
+	for i := range m {
+		look(i)
+	}
 	line := 0
 	for range min(n, k) {
-		bi, bj, best := -1, -1, 1e-9
+		bi := -1
 		for i := line; i < n; i++ {
-			for j := range k {
-				if a := math.Abs(m[i][j]); a > best && !taken[j] {
-					bi, bj, best = i, j, a
-				}
+			if g := greatest[i]; g >= 0 && (bi < 0 || math.Abs(m[i][g]) > math.Abs(m[bi][greatest[bi]])) {
+				bi = i
 			}
 		}
 		if bi < 0 {
 			break
 		}
+		bj := greatest[bi]
 		m[line], m[bi] = m[bi], m[line]
+		greatest[line], greatest[bi] = greatest[bi], greatest[line]
+		pivot, taken[bj] = append(pivot, bj), true
 		p := m[line][bj]
 		for j := range m[line] {
 			m[line][j] /= p
@@ -112,9 +128,9 @@ func (c *Compiled) against(rows []row, shaft int) (y []float64, free [][]float64
 				for j := range m[i] {
 					m[i][j] -= f * m[line][j]
 				}
+				look(i)
 			}
 		}
-		pivot, taken[bj] = append(pivot, bj), true
 		line++
 	}
 	for i := line; i < n; i++ {
