@@ -112,6 +112,7 @@ func turning(p *page) {
 			gaps = append(gaps, frames[i+1]-frames[i])
 		}
 		slices.Sort(gaps)
-		fmt.Printf("%s, turning: %.1f frames a second, 99 of 100 within %.1f ms\n", strings.TrimPrefix(path, "/"), 1000*float64(len(gaps))/(frames[len(frames)-1]-frames[0]), gaps[len(gaps)*99/100])
+		fmt.Printf("%s, turning: %.1f frames a second, 99 of 100 within %.1f ms\n", strings.TrimPrefix(path, "/"),
+			1000*float64(len(gaps))/(frames[len(frames)-1]-frames[0]), gaps[len(gaps)*99/100])
 	}
 }

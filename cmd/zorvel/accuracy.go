@@ -154,7 +154,8 @@ func cooperatives(w io.Writer, sp *identify.Space, people int, seed uint64) erro
 	for _, x := range []struct {
 		name string
 		experience.Cooperative
-	}{{"forty shops alike", alike}, {"forty shops apart", apart}, {"three shops", few}, {"forty shops of other work", elsewhere}} {
+	}{{"forty shops alike", alike}, {"forty shops apart", apart}, {"three shops", few}, {"forty shops of other work",
+		elsewhere}} {
 		o, err := x.Run(sp)
 		if err != nil {
 			return err
@@ -170,7 +171,8 @@ func cooperatives(w io.Writer, sp *identify.Space, people int, seed uint64) erro
 				}
 			}
 			fmt.Fprintf(w, "  %-26s %-8s minutes %5.1f   settled %5.1f %%   settled but wrong %.2f %%   called 95 %% or more: %6d, claimed %.2f %%, right %s\n", x.name, y.name,
-				y.Minutes, percent(y.Settled, y.Technicians), percent(y.WrongSettled, max(y.Settled, 1)), sure.Given, 100*sure.Claimed/float64(max(sure.Given, 1)), share(sure))
+				y.Minutes, percent(y.Settled, y.Technicians), percent(y.WrongSettled, max(y.Settled,
+					1)), sure.Given, 100*sure.Claimed/float64(max(sure.Given, 1)), share(sure))
 		}
 	}
 	return nil

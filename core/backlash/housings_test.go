@@ -63,7 +63,8 @@ func TestOthersHousingsHold(t *testing.T) {
 }
 
 func TestHousingsAreChecked(t *testing.T) {
-	for _, h := range []Housings{{}, {Factor: 4, Sigma: 0.3}, {Factor: 1, Sigma: 2}, {Factor: math.NaN(), Sigma: 0.3}, {Factor: 1, Sigma: 0.3, Count: -1}} {
+	for _, h := range []Housings{{}, {Factor: 4, Sigma: 0.3}, {Factor: 1, Sigma: 2}, {Factor: math.NaN(), Sigma: 0.3},
+		{Factor: 1, Sigma: 0.3, Count: -1}} {
 		var errs fault.Errors
 		if h.Check("", &errs); errs.Err() == nil {
 			t.Errorf("%+v was taken", h)

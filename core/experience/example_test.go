@@ -22,6 +22,7 @@ func Example() {
 		shop("fedcba9876543210", [2]int{41, 10}, [2]int{47, 9}),
 	})
 	o := pool.Others(axle)
-	fmt.Printf("%d housings, %d sets; other shops foretold %.0f %%; share %.0f %%\n", o.Counted, len(o.Sets), 100*o.Foretold, 100*o.Share())
+	fmt.Printf("%d housings, %d sets; other shops foretold %.0f %%; share %.0f %%\n", o.Counted, len(o.Sets),
+		100*o.Foretold, 100*o.Share())
 	// Output: 5 housings, 3 sets; other shops foretold 60 %; share 60 %
 }

@@ -253,12 +253,14 @@ func (c *Gather) Learn(kind string, s backlash.Sample) {
 
 // File is what was gathered; of more sets than a file holds, those found oftenest.
 func (c *Gather) File(shop string, number int64, name string) File {
-	f := File{Format: Format, Shop: shop, Number: number, Name: name, Gears: []Gears{}, Faults: []Fault{}, Housings: []Housing{}}
+	f := File{Format: Format, Shop: shop, Number: number, Name: name, Gears: []Gears{}, Faults: []Fault{},
+		Housings: []Housing{}}
 	for _, g := range c.gears {
 		f.Gears = append(f.Gears, *g)
 	}
 	slices.SortFunc(f.Gears, func(a, b Gears) int {
-		return cmp.Or(b.Found-a.Found, strings.Compare(fmt.Sprint(a.Stage, a.Construction), fmt.Sprint(b.Stage, b.Construction)), slices.Compare(a.Teeth, b.Teeth))
+		return cmp.Or(b.Found-a.Found, strings.Compare(fmt.Sprint(a.Stage, a.Construction), fmt.Sprint(b.Stage,
+			b.Construction)), slices.Compare(a.Teeth, b.Teeth))
 	})
 	f.Gears = f.Gears[:min(len(f.Gears), MostGears)]
 	for sort, n := range c.faults {

@@ -21,7 +21,8 @@ func pair(ring, pinion, found int) Gears {
 }
 
 func file(id int, gears ...Gears) File {
-	return File{Format: Format, Shop: fmt.Sprintf("%08x", id), Number: 1, Gears: gears, Faults: []Fault{}, Housings: []Housing{}}
+	return File{Format: Format, Shop: fmt.Sprintf("%08x", id), Number: 1, Gears: gears, Faults: []Fault{},
+		Housings: []Housing{}}
 }
 
 // What a shop counted leaves and comes back the same, and is taken.
@@ -53,7 +54,8 @@ func TestGatherAndBack(t *testing.T) {
 	if err := back.Check(); err != nil {
 		t.Error(err)
 	}
-	if len(f.Gears) != 2 || f.Gears[0].Found != 2 || f.Counted() != 3 || f.Proved() != 1 || f.Moved() != 1 || f.Empty() {
+	if len(f.Gears) != 2 || f.Gears[0].Found != 2 || f.Counted() != 3 || f.Proved() != 1 || f.Moved() != 1 ||
+		f.Empty() {
 		t.Errorf("%s", text)
 	}
 	if empty := (&Gather{}).File("0123abcd", 0, ""); !empty.Empty() || empty.Check() != nil {
@@ -84,10 +86,16 @@ func TestCheck(t *testing.T) {
 		"faults/0/sort":        change(func(f *File) { f.Faults = []Fault{{"luck", 1}} }),
 		"faults/1/sort":        change(func(f *File) { f.Faults = []Fault{{"stub", 1}, {"stub", 1}} }),
 		"faults/0/found":       change(func(f *File) { f.Faults = []Fault{{"stub", -1}} }),
-		"housings/0/kind":      change(func(f *File) { f.Housings = []Housing{{"roof", backlash.Scatter{Count: 1, Mean: 1}}} }),
-		"housings/0/mean":      change(func(f *File) { f.Housings = []Housing{{Ring, backlash.Scatter{Count: 1}}} }),
-		"housings/0/count":     change(func(f *File) { f.Housings = []Housing{{Ring, backlash.Scatter{Mean: 1}}} }),
-		"housings/0/sigma":     change(func(f *File) { f.Housings = []Housing{{Ring, backlash.Scatter{Count: 1, Mean: 1, Sigma: -1}}} }),
+		"housings/0/kind": change(func(f *File) {
+			f.Housings = []Housing{{"roof", backlash.Scatter{Count: 1,
+				Mean: 1}}}
+		}),
+		"housings/0/mean":  change(func(f *File) { f.Housings = []Housing{{Ring, backlash.Scatter{Count: 1}}} }),
+		"housings/0/count": change(func(f *File) { f.Housings = []Housing{{Ring, backlash.Scatter{Mean: 1}}} }),
+		"housings/0/sigma": change(func(f *File) {
+			f.Housings = []Housing{{Ring, backlash.Scatter{Count: 1,
+				Mean: 1, Sigma: -1}}}
+		}),
 	} {
 		list := fault.List(f.Check())
 		if len(list) != 1 || list[0].Field != field {
@@ -98,7 +106,8 @@ func TestCheck(t *testing.T) {
 
 // A part that is no part is a fault of the file, not a crash.
 func TestCheckOfStrangeParts(t *testing.T) {
-	for _, st := range []identify.Stage{{}, {Kind: "magic"}, {Kind: identify.Planetary, Held: "nobody"}, {Kind: identify.TransferCase, Position: "up"}} {
+	for _, st := range []identify.Stage{{}, {Kind: "magic"}, {Kind: identify.Planetary, Held: "nobody"},
+		{Kind: identify.TransferCase, Position: "up"}} {
 		f := file(1, Gears{Stage: st, Construction: "pair", Teeth: []int{41, 10}, Found: 1})
 		if len(fault.List(f.Check())) == 0 {
 			t.Errorf("%+v was taken", st)
@@ -109,8 +118,10 @@ func TestCheckOfStrangeParts(t *testing.T) {
 // By hand: A found 41/10 thrice and 37/9 once, B 41/10 once and 47/9 once. Of A's four
 // B foretells three, of B's two A foretells one: 4 of 6.
 func TestForetold(t *testing.T) {
-	o := NewPool([]File{file(1, pair(41, 10, 3), pair(37, 9, 1)), file(2, pair(41, 10, 1), pair(47, 9, 1))}).Others(axle)
-	if o.Shops != 2 || o.Counted != 6 || math.Abs(o.Foretold-4.0/6) > 1e-12 || o.Least != 0 || len(o.Sets) != 3 || o.Sets[0].Weight != 4 {
+	o := NewPool([]File{file(1, pair(41, 10, 3), pair(37, 9, 1)), file(2, pair(41, 10, 1), pair(47, 9,
+		1))}).Others(axle)
+	if o.Shops != 2 || o.Counted != 6 || math.Abs(o.Foretold-4.0/6) > 1e-12 || o.Least != 0 || len(o.Sets) != 3 ||
+		o.Sets[0].Weight != 4 {
 		t.Errorf("%+v", o)
 	}
 	if s := o.Share(); s != 0.65 {
@@ -157,7 +168,8 @@ func TestNoShopSpeaksForAll(t *testing.T) {
 // Taking a shop out leaves what would be there without it.
 func TestReversible(t *testing.T) {
 	a, b := file(1, pair(41, 10, 30), pair(37, 9, 4)), file(2, pair(47, 9, 12))
-	if with, without := NewPool([]File{a, b}), NewPool([]File{a}); reflect.DeepEqual(with.Others(axle), without.Others(axle)) {
+	if with, without := NewPool([]File{a, b}), NewPool([]File{a}); reflect.DeepEqual(with.Others(axle),
+		without.Others(axle)) {
 		t.Error("the second shop weighed nothing")
 	}
 	if again := NewPool([]File{a}).Others(axle); !reflect.DeepEqual(again, NewPool([]File{a}).Others(axle)) {
@@ -181,7 +193,8 @@ func TestCooperative(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		t.Logf("%s: minutes %.2f alone, %.2f with; settled %d and %d, wrong %d and %d of %d", name, o.Alone.Minutes, o.With.Minutes,
+		t.Logf("%s: minutes %.2f alone, %.2f with; settled %d and %d, wrong %d and %d of %d", name, o.Alone.Minutes,
+			o.With.Minutes,
 			o.Alone.Settled, o.With.Settled, o.Alone.WrongSettled, o.With.WrongSettled, o.With.Technicians)
 		if name == "alike" && o.With.Minutes > 0.95*o.Alone.Minutes {
 			t.Errorf("%s: nothing gained", name)
@@ -204,7 +217,9 @@ func TestFaultsOfOthers(t *testing.T) {
 	typical := findfault.Priors()
 	alone := findfault.Tell(nil, nil)
 	with := findfault.Tell(nil, map[string]int{"stub": 60, "luck": 4})
-	if with.Others != 60 || with.Priors["stub"] <= alone.Priors["stub"] || with.Priors["wheel_bearing"] >= typical["wheel_bearing"] || !strings.Contains(with.Sentence, "60 repairs of other shops") {
+	if with.Others != 60 || with.Priors["stub"] <= alone.Priors["stub"] ||
+		with.Priors["wheel_bearing"] >= typical["wheel_bearing"] || !strings.Contains(with.Sentence,
+		"60 repairs of other shops") {
 		t.Errorf("%+v", with)
 	}
 	if alone.Others != 0 || strings.Contains(alone.Sentence, "other shops") {

@@ -44,7 +44,10 @@ func (p *Pool) Stages() []identify.Stage {
 	for st := range p.stages {
 		out = append(out, st)
 	}
-	slices.SortFunc(out, func(a, b identify.Stage) int { return cmp.Compare(fmt.Sprintf("%q", a), fmt.Sprintf("%q", b)) })
+	slices.SortFunc(out, func(a, b identify.Stage) int {
+		return cmp.Compare(fmt.Sprintf("%q", a), fmt.Sprintf("%q",
+			b))
+	})
 	return out
 }
 
@@ -110,7 +113,8 @@ func join(shops [][]Gears) identify.Others {
 		o.Sets = append(o.Sets, s.entry)
 	}
 	slices.SortFunc(o.Sets, func(a, b identify.CatalogEntry) int {
-		return cmp.Or(cmp.Compare(b.Weight, a.Weight), cmp.Compare(a.Construction, b.Construction), slices.Compare(a.Teeth, b.Teeth))
+		return cmp.Or(cmp.Compare(b.Weight, a.Weight), cmp.Compare(a.Construction, b.Construction),
+			slices.Compare(a.Teeth, b.Teeth))
 	})
 	return o
 }

@@ -198,7 +198,8 @@ func provedWrong(r *Repair) string {
 
 // recordText sums up what repairs have proved.
 func recordText(r Record) string {
-	text := fmt.Sprintf("Of %d verdicts that a repair proved: named first %d, named in a group %d, wrong %d.", r.Proved, r.Right, r.Group, r.Wrong)
+	text := fmt.Sprintf("Of %d verdicts that a repair proved: named first %d, named in a group %d, wrong %d.",
+		r.Proved, r.Right, r.Group, r.Wrong)
 	if r.Others == 0 {
 		text += fmt.Sprintf(" What is typical weighs as %d jobs beside them.", typicalJobs)
 	}
@@ -211,7 +212,8 @@ func othersText(r Record) string {
 	if r.Others == 1 {
 		repairs = "One repair of another shop moves"
 	}
-	return fmt.Sprintf("%s what is typical, which weighs as %d; together they weigh as %d beside this shop's own.", repairs, typicalJobs, typicalJobs)
+	return fmt.Sprintf("%s what is typical, which weighs as %d; together they weigh as %d beside this shop's own.",
+		repairs, typicalJobs, typicalJobs)
 }
 
 // loadText is the torque that reaches a part.

@@ -65,7 +65,10 @@ func (l *List) Count(s Stage, teeth Counts) bool {
 		return false
 	}
 	l.Counted++
-	if slices.ContainsFunc(l.Sets, func(e CatalogEntry) bool { return e.Construction == con && slices.Equal(e.Teeth, t) }) {
+	if slices.ContainsFunc(l.Sets, func(e CatalogEntry) bool {
+		return e.Construction == con && slices.Equal(e.Teeth,
+			t)
+	}) {
 		l.Found++
 	}
 	return true

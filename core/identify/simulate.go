@@ -300,7 +300,8 @@ func (t Trial) first(sp *Space, w *world, out *Outcome) (labelMass, float64, err
 	out.Bands.Count(lead.sure(), lead.label == w.truth.label)
 	h := v.Headline
 	if h.Label != "" {
-		out.Headlines.Add(trials.Band{Given: 1, Right: trials.One(h.Label == w.truth.exact().Label()), Claimed: v.Label.Probability})
+		out.Headlines.Add(trials.Band{Given: 1, Right: trials.One(h.Label == w.truth.exact().Label()),
+			Claimed: v.Label.Probability})
 	} else {
 		out.Ranges.Add(trials.Band{Given: 1, Right: trials.One(h.Range.Low-1e-9 <= w.truth.r && w.truth.r <= h.Range.High+1e-9), Claimed: 0.95})
 	}

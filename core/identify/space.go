@@ -148,7 +148,8 @@ func (sp *Space) push(ci uint8, c Construction, t []int) bool {
 	size := max(num, -num)
 	// Whole numbers of this size divide to the float next to the exact quotient, so equal
 	// ratios are equal here whatever their terms. Hundredths are rounded half up.
-	h := hyp{con: ci, num: int32(num), den: int32(den), r: float64(size) / float64(den), label: int32((200*size + den) / (2 * den))}
+	h := hyp{con: ci, num: int32(num), den: int32(den), r: float64(size) / float64(den),
+		label: int32((200*size + den) / (2 * den))}
 	if num < 0 {
 		h.label = -h.label
 	}

@@ -141,7 +141,8 @@ func (p *planner) estimateAxle(e *Estimate, end, name string, g *GearSet, fit st
 	hours, ok := p.price(ItemLabor, kind, family)
 	rate, ok2 := p.price(ItemRate, kind, family)
 	if ok && ok2 {
-		e.add(at, fmt.Sprintf("Labor, %s %s", f.Type, name), span(hours.Low.Short(2), hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
+		e.add(at, fmt.Sprintf("Labor, %s %s", f.Type, name), span(hours.Low.Short(2),
+			hours.High.Short(2))+" h at "+span(rate.Low.Decimal(2), rate.High.Decimal(2)),
 			hours.Low.Mul(rate.Low.Number), hours.High.Mul(rate.High.Number))
 	} else {
 		e.Missing = append(e.Missing, fmt.Sprintf("labor for a %s %s", f.Type, name))

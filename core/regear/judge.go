@@ -219,7 +219,8 @@ func (p *planner) onShelf(c *Candidate) bool {
 	if a != nil && b != nil && a.Ring == b.Ring && a.Pinion == b.Pinion && strings.EqualFold(a.Family, b.Family) {
 		return enough(b, len(p.set(p.primary, a).opens)+len(p.set(p.secondary, b).opens))
 	}
-	return (a == nil || enough(a, len(p.set(p.primary, a).opens))) && (b == nil || enough(b, len(p.set(p.secondary, b).opens)))
+	return (a == nil || enough(a, len(p.set(p.primary, a).opens))) && (b == nil || enough(b, len(p.set(p.secondary,
+		b).opens)))
 }
 
 func (p *planner) matchPoints(c *Candidate, add func(string, float64, string, ...any)) {

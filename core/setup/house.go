@@ -208,7 +208,8 @@ func (q *Axle) laws(h house) []Law {
 	law := func(name, from string, start float64, believed backlash.Housings, now, sigma float64) Law {
 		text := fmt.Sprintf("%s: %s", from, say.Trim(start, 3))
 		if believed.Count > 0 {
-			text += fmt.Sprintf(" × %s ± %s (%s)", say.Trim(believed.Factor, 2), say.Trim(believed.Sigma, 2), believed.Origin())
+			text += fmt.Sprintf(" × %s ± %s (%s)", say.Trim(believed.Factor, 2), say.Trim(believed.Sigma, 2),
+				believed.Origin())
 		}
 		start *= believed.Factor
 		if math.Abs(now-start) > 0.005*start || sigma < 0.9*start*ringSigma {
@@ -221,9 +222,12 @@ func (q *Axle) laws(h house) []Law {
 	}
 	return []Law{
 		law("Backlash per mm of ring", formula(q.Ring, q.Pinion), h.lawRing, h.ring, h.lash.Mean(1), h.lash.Sigma(1)),
-		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.pinion, h.lash.Mean(2), h.lash.Sigma(2)),
-		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, backlash.ByLaw(0), h.height.Mean(1), h.height.Sigma(1)),
-		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, backlash.ByLaw(0), h.length.Mean(1), h.length.Sigma(1)),
+		law("Backlash per mm of pinion", formula(q.Pinion, q.Ring), h.lawPinion, h.pinion, h.lash.Mean(2),
+			h.lash.Sigma(2)),
+		law("Pattern height per mm of pinion (half a tooth is 1)", "typical", heightPerMM, backlash.ByLaw(0),
+			h.height.Mean(1), h.height.Sigma(1)),
+		law("Pattern length per mm of ring (half a tooth is 1)", "typical", lengthPerMM, backlash.ByLaw(0),
+			h.length.Mean(1), h.length.Sigma(1)),
 	}
 }
 

@@ -20,7 +20,8 @@ func (s *Index) Housings(ctx context.Context, kind string, believed backlash.Hou
 	return pool.Housings(kind, believed)
 }
 
-// Experience is what other shops found, kept until it changes. A file that can't be read any more is left out: it was checked when it came.
+// Experience is what other shops found, kept until it changes. A file that can't be read any more is left out: it was
+// checked when it came.
 func (s *Index) Experience(ctx context.Context) (*experience.Pool, error) {
 	mark, err := s.store.CatalogMark(ctx, store.ExperienceMark)
 	if err != nil {

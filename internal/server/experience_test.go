@@ -68,7 +68,8 @@ func TestExperienceComesAndGoes(t *testing.T) {
 				Origin       []string
 			}
 		}
-		viewer.want(200, "POST", "/api/v1/calc/identify", `{"stage":{"kind":"ring_and_pinion"},"prior":"shop","readings":[]}`).json(t, &v)
+		viewer.want(200, "POST", "/api/v1/calc/identify",
+			`{"stage":{"kind":"ring_and_pinion"},"prior":"shop","readings":[]}`).json(t, &v)
 		var r struct {
 			Record struct {
 				Priors map[string]float64
@@ -77,11 +78,13 @@ func TestExperienceComesAndGoes(t *testing.T) {
 		}
 		viewer.want(200, "GET", "/api/v1/faults", "").json(t, &r)
 		var b struct{ Formula string }
-		viewer.want(200, "POST", "/api/v1/calc/gearcase", `{"gear":"forward gear","mesh":{"teeth":27,"mate":13},"thicker":"away","low_mm":0.1,"high_mm":0.2,"assemblies":[{"shim_mm":0.5,"readings_mm":[0.3]}]}`).json(t, &b)
+		viewer.want(200, "POST", "/api/v1/calc/gearcase",
+			`{"gear":"forward gear","mesh":{"teeth":27,"mate":13},"thicker":"away","low_mm":0.1,"high_mm":0.2,"assemblies":[{"shim_mm":0.5,"readings_mm":[0.3]}]}`).json(t, &b)
 		return weights{v.Prior, r.Record.Priors, b.Formula}
 	}
 	before, was := page(), weigh()
-	if before.Own.Counted == 0 || before.Own.Proved == 0 || len(before.Shops) != 0 || was.Prior.Others != 0 || strings.Contains(was.Text, "other shops") {
+	if before.Own.Counted == 0 || before.Own.Proved == 0 || len(before.Shops) != 0 || was.Prior.Others != 0 ||
+		strings.Contains(was.Text, "other shops") {
 		t.Fatalf("%+v %+v", before, was)
 	}
 	offer := func(file string, keep bool) string { return fmt.Sprintf(`{"file":%s,"keep":%v}`, file, keep) }
@@ -92,13 +95,15 @@ func TestExperienceComesAndGoes(t *testing.T) {
 	}
 	c.want(200, "POST", "/api/v1/experience", offer(file, true))
 	p, with := page(), weigh()
-	if len(p.Shops) != 1 || p.Shops[0].Name != "North yard" || p.Shops[0].Counted != 34 || len(p.Gears) != 1 || p.Gears[0].Share == 0 || len(p.Housings) != 2 || len(p.Faults) != 1 {
+	if len(p.Shops) != 1 || p.Shops[0].Name != "North yard" || p.Shops[0].Counted != 34 || len(p.Gears) != 1 ||
+		p.Gears[0].Share == 0 || len(p.Housings) != 2 || len(p.Faults) != 1 {
 		t.Errorf("%+v", p)
 	}
 	if p.Gears[0].Own == 0 {
 		t.Error("this shop's own counts say nothing of it")
 	}
-	if math.Abs(with.Prior.Others-p.Gears[0].Share*(1-with.Prior.List)) > 1e-9 || with.Priors["stub"] <= was.Priors["stub"] || !strings.Contains(with.Text, "40 housings of other shops") ||
+	if math.Abs(with.Prior.Others-p.Gears[0].Share*(1-with.Prior.List)) > 1e-9 ||
+		with.Priors["stub"] <= was.Priors["stub"] || !strings.Contains(with.Text, "40 housings of other shops") ||
 		!strings.Contains(strings.Join(with.Prior.Origin, ";"), "what other shops counted") {
 		t.Errorf("%+v", with)
 	}
@@ -134,7 +139,8 @@ func TestExperienceGoesOut(t *testing.T) {
 	}
 	c.want(422, "POST", "/api/v1/experience", `{"file":`+string(a.body)+`}`)
 	// Another shop takes it; the mark tells the two apart.
-	theirs := regexp.MustCompile(`"shop":"[0-9a-f]{32}"`).ReplaceAllString(string(a.body), `"shop":"00112233445566778899aabbccddeeff"`)
+	theirs := regexp.MustCompile(`"shop":"[0-9a-f]{32}"`).ReplaceAllString(string(a.body),
+		`"shop":"00112233445566778899aabbccddeeff"`)
 	c.want(200, "POST", "/api/v1/experience", `{"file":`+theirs+`,"keep":true}`)
 	// One without accounts' data weighs nothing and says so.
 	c.want(422, "POST", "/api/v1/experience", `{"file":{"format":"zorvel-experience-1","shop":"00112233","number":1,"gears":[],"faults":[],"housings":[]}}`)

@@ -94,7 +94,8 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix),
 		drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
-		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st, ix), regearRoom: regear.New(ix),
+		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st,
+			ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log)}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)

@@ -57,7 +57,8 @@ func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error
 
 // Recount has judge count the newest standing readings of teeth, newest first, and
 // keeps what it says. differs reports whether verdicts rest on another share then.
-func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[string]ListCount, differs func(stage string, before, after ListCount) bool) error {
+func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[string]ListCount,
+	differs func(stage string, before, after ListCount) bool) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		// The row is locked first, so that two servers count one after the other.
 		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", ListCounts); err != nil {

@@ -55,7 +55,8 @@ func (s *Store) TakeExperience(ctx context.Context, x Experience, most int) erro
 		if n >= most {
 			return ErrFull
 		}
-		_, err := insert(ctx, t, "INSERT INTO experience (shop, number, file, by_name, at) VALUES (?, ?, ?, ?, ?)", x.Shop, x.Number, string(x.File), x.By, s.now())
+		_, err := insert(ctx, t, "INSERT INTO experience (shop, number, file, by_name, at) VALUES (?, ?, ?, ?, ?)",
+			x.Shop, x.Number, string(x.File), x.By, s.now())
 		return err
 	})
 }

@@ -296,7 +296,8 @@ func (s *Store) unitIDs(ctx context.Context, q Asked) (ids []int64, total int, e
 
 // all is whether nothing is filtered.
 func (q Asked) all() bool {
-	return q.Words.None() && q.Name == "" && q.Kind == "" && q.State == "" && q.Ratio == "" && q.Family == "" && q.Due == ""
+	return q.Words.None() && q.Name == "" && q.Kind == "" && q.State == "" && q.Ratio == "" && q.Family == "" &&
+		q.Due == ""
 }
 
 // total is a count, and the state of the counter of whatever adds, archives or shows units.

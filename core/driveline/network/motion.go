@@ -269,7 +269,10 @@ func (c *Compiled) measure(m *Motion, e *echelon) {
 	}
 	forms := e.forms()
 	for i := range m.Binds {
-		c.mismatch(&m.Binds[i], func(shaft int) (exact.Number, bool) { return forms[shaft].value, forms[shaft].known() })
+		c.mismatch(&m.Binds[i], func(shaft int) (exact.Number, bool) {
+			return forms[shaft].value,
+				forms[shaft].known()
+		})
 	}
 }
 

@@ -79,7 +79,10 @@ func (b *Base) Vary(to *Compiled, places []int) (v *Varied, ok bool) {
 		return nil, false
 	}
 	for _, k := range gone {
-		if b.basis[k] >= 0 && !slices.ContainsFunc(b.spare, func(circuit []int) bool { return slices.Contains(circuit, k) }) {
+		if b.basis[k] >= 0 && !slices.ContainsFunc(b.spare, func(circuit []int) bool {
+			return slices.Contains(circuit,
+				k)
+		}) {
 			v.loose = append(v.loose, b.without(k))
 		}
 	}

@@ -19,7 +19,8 @@ func TestVariedIsAsSolved(t *testing.T) {
 		n := train(r, 1+r.IntN(9))
 		any := func() string { return n.Shafts[r.IntN(len(n.Shafts))] }
 		for i := range r.IntN(3) { // closed loops, and couplings that stand open
-			n.Elements = append(n.Elements, Element{ID: fmt.Sprint("l", i), Kind: Coupling, A: any(), B: any(), Open: r.IntN(3) > 0})
+			n.Elements = append(n.Elements, Element{ID: fmt.Sprint("l", i), Kind: Coupling, A: any(), B: any(),
+				Open: r.IntN(3) > 0})
 		}
 		c, err := Compile(n)
 		if err != nil {
@@ -56,7 +57,8 @@ func TestVariedIsAsSolved(t *testing.T) {
 			for i, name := range n.Shafts {
 				state, speed := v.Shaft(i)
 				if state != want.State[i] || !speed.Equal(want.Speed[i]) {
-					t.Fatalf("%s is %s at %v, solved %s at %v, with %+v changed of %+v", name, state, speed, want.State[i], want.Speed[i], places, n.Elements)
+					t.Fatalf("%s is %s at %v, solved %s at %v, with %+v changed of %+v", name, state, speed,
+						want.State[i], want.Speed[i], places, n.Elements)
 				}
 				if state == Free {
 					open++
@@ -88,7 +90,8 @@ func vary(r *rand.Rand, n Network) ([]Element, []int) {
 			case 1:
 				e.TeethA++
 			default:
-				e.Sense = map[Sense]Sense{External: Internal, Internal: External, Same: Opposite, Opposite: Same, Chain: Chain}[e.Sense]
+				e.Sense = map[Sense]Sense{External: Internal, Internal: External, Same: Opposite, Opposite: Same,
+					Chain: Chain}[e.Sense]
 			}
 		case Coupling, Lock:
 			e.Open = !e.Open
@@ -97,7 +100,8 @@ func vary(r *rand.Rand, n Network) ([]Element, []int) {
 		case Planetary:
 			*e = Element{ID: e.ID, Kind: Coupling, A: e.Sun, B: e.Carrier, Open: true}
 		case Holder:
-			*e = Element{ID: e.ID, Kind: Coupling, A: e.Shaft, B: n.Shafts[(slices.Index(n.Shafts, e.Shaft)+1)%len(n.Shafts)], Open: true}
+			*e = Element{ID: e.ID, Kind: Coupling, A: e.Shaft, B: n.Shafts[(slices.Index(n.Shafts,
+				e.Shaft)+1)%len(n.Shafts)], Open: true}
 		default:
 			continue
 		}

@@ -83,16 +83,21 @@ func (s *Room) weights(ctx context.Context, out *api.ListExperience200JSONRespon
 	typical, jobs := findfault.Priors(), pool.Faults()
 	with := findfault.Learn(typical, jobs)
 	for sort, n := range jobs {
-		out.Faults = append(out.Faults, api.ExperienceFaultWeight{Sort: sort, Found: n, Typical: typical[sort], Weight: say.Round(with[sort], 2)})
+		out.Faults = append(out.Faults, api.ExperienceFaultWeight{Sort: sort, Found: n, Typical: typical[sort],
+			Weight: say.Round(with[sort], 2)})
 	}
-	slices.SortFunc(out.Faults, func(a, b api.ExperienceFaultWeight) int { return cmp.Or(b.Found-a.Found, cmp.Compare(a.Sort, b.Sort)) })
+	slices.SortFunc(out.Faults, func(a, b api.ExperienceFaultWeight) int {
+		return cmp.Or(b.Found-a.Found,
+			cmp.Compare(a.Sort, b.Sort))
+	})
 	ring, pinion := setup.ByLaw()
 	for _, k := range []struct {
 		kind string
 		law  backlash.Housings
 	}{{experience.Ring, ring}, {experience.Pinion, pinion}, {experience.Gearcase, backlash.ByLaw(backlash.LawSigma)}} {
 		if h := pool.Housings(k.kind, k.law); h != nil {
-			out.Housings = append(out.Housings, api.ExperienceHousingWeight{Kind: k.kind, Count: h.Count, Factor: say.Round(h.Factor, 3), Sigma: say.Round(h.Sigma, 3)})
+			out.Housings = append(out.Housings, api.ExperienceHousingWeight{Kind: k.kind, Count: h.Count,
+				Factor: say.Round(h.Factor, 3), Sigma: say.Round(h.Sigma, 3)})
 		}
 	}
 	return nil
@@ -110,7 +115,8 @@ func gears(st identify.Stage, o identify.Others) api.ExperienceGearsWeight {
 		}
 		often = append(often, fmt.Sprintf("%s (%s)", text, say.Trim(e.Weight, 0)))
 	}
-	return api.ExperienceGearsWeight{Kind: st.Kind, Position: st.Position, Counted: o.Counted, Shops: o.Shops, Sets: len(o.Sets),
+	return api.ExperienceGearsWeight{Kind: st.Kind, Position: st.Position, Counted: o.Counted, Shops: o.Shops,
+		Sets:     len(o.Sets),
 		Foretold: say.Round(o.Foretold, 3), Own: o.Own, Hit: o.Hit, Share: o.Share(), Often: &often}
 }
 
@@ -120,7 +126,8 @@ func told(f *experience.File) api.ExperienceShop {
 	if name == "" {
 		name = f.Shop[:min(len(f.Shop), 8)]
 	}
-	return api.ExperienceShop{Name: name, Number: f.Number, Counted: f.Counted(), Sets: len(f.Gears), Proved: f.Proved(), Housings: f.Moved()}
+	return api.ExperienceShop{Name: name, Number: f.Number, Counted: f.Counted(), Sets: len(f.Gears),
+		Proved: f.Proved(), Housings: f.Moved()}
 }
 
 // TakeExperience looks at another shop's file, or lets it weigh.
@@ -164,7 +171,8 @@ func (s *Room) TakeExperience(ctx context.Context, r api.TakeExperienceRequestOb
 	case errors.Is(err, store.ErrOlder):
 		return nil, older()
 	case errors.Is(err, store.ErrFull):
-		return nil, problem.Field("/file/shop", fmt.Sprintf("at most %d other shops weigh here: take one out first", experience.MostShops))
+		return nil, problem.Field("/file/shop", fmt.Sprintf("at most %d other shops weigh here: take one out first",
+			experience.MostShops))
 	case err != nil:
 		return nil, err
 	}
@@ -174,7 +182,8 @@ func (s *Room) TakeExperience(ctx context.Context, r api.TakeExperienceRequestOb
 }
 
 func older() error {
-	return problem.New(http.StatusConflict, "Older than what is here", "A newer file of this shop weighs here already. To go back to this one, take the newer one out first.")
+	return problem.New(http.StatusConflict, "Older than what is here",
+		"A newer file of this shop weighs here already. To go back to this one, take the newer one out first.")
 }
 
 // GiveExperience is what this shop found.
@@ -197,7 +206,8 @@ func (s *Room) DropExperience(ctx context.Context, r api.DropExperienceRequestOb
 }
 
 // GetExperienceFile gives a shop's file back.
-func (s *Room) GetExperienceFile(ctx context.Context, r api.GetExperienceFileRequestObject) (api.GetExperienceFileResponseObject, error) {
+func (s *Room) GetExperienceFile(ctx context.Context,
+	r api.GetExperienceFileRequestObject) (api.GetExperienceFileResponseObject, error) {
 	rows, err := s.store.Experiences(ctx)
 	if err != nil {
 		return nil, err

@@ -137,7 +137,8 @@ const (
 
 // Repairs is what repairs proved, each verdict's newest, with those whose verdict is on
 // another shop's record; cured tells by verdict whether it was settled.
-func (s *Room) Repairs(ctx context.Context) (list []findfault.Repair, rows []store.UnitDecision, cured map[int64]bool, err error) {
+func (s *Room) Repairs(ctx context.Context) (list []findfault.Repair, rows []store.UnitDecision, cured map[int64]bool,
+	err error) {
 	if rows, err = s.store.Kind(ctx, "repair", true, mostWeighed); err != nil {
 		return nil, nil, nil, err
 	}

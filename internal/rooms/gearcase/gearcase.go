@@ -46,7 +46,8 @@ func (s *Room) HearStamp(_ context.Context, r api.HearStampRequestObject) (api.H
 }
 
 // JudgeBacklash answers for a case that is together.
-func (s *Room) JudgeBacklash(ctx context.Context, r api.JudgeBacklashRequestObject) (api.JudgeBacklashResponseObject, error) {
+func (s *Room) JudgeBacklash(ctx context.Context, r api.JudgeBacklashRequestObject) (api.JudgeBacklashResponseObject,
+	error) {
 	v, err := gearcase.Judge(s.withHousings(ctx, *r.Body))
 	if err != nil {
 		return nil, err

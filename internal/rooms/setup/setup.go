@@ -37,7 +37,8 @@ func (s *Room) fromShop(ctx context.Context, q setup.Question) (setup.Question, 
 	if q.Axle.Housings == nil {
 		a := *q.Axle
 		ring, pinion := setup.ByLaw()
-		a.Housings = &setup.Housings{Ring: s.index.Housings(ctx, experience.Ring, ring), Pinion: s.index.Housings(ctx, experience.Pinion, pinion)}
+		a.Housings = &setup.Housings{Ring: s.index.Housings(ctx, experience.Ring, ring), Pinion: s.index.Housings(ctx,
+			experience.Pinion, pinion)}
 		if a.Housings.Ring == nil && a.Housings.Pinion == nil {
 			a.Housings = nil
 		}
