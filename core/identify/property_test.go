@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 )
 
@@ -184,6 +185,52 @@ func TestEveryKindFindsTheTruth(t *testing.T) {
 			if v.Best.Factors[i] <= 0 {
 				t.Errorf("%s: reading %d says nothing for what is in it", c.name, i)
 			}
+		}
+	}
+}
+
+// The n likeliest are those that sorting all of them gives, in its order, ties by the
+// smaller ratio; and equal ratios stand together whatever their terms.
+func TestTopIsTheSortedTop(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	for range 200 {
+		a := &Assessment{post: make([]float64, 1+r.IntN(6000))}
+		for i := range a.post {
+			switch r.IntN(4) {
+			case 0: // most builds are out of the question
+			case 1:
+				a.post[i] = math.Pow(10, -30*r.Float64())
+			default:
+				a.post[i] = float64(r.IntN(20)) / 1000
+			}
+		}
+		all := make([]int, 0, len(a.post))
+		least := 0.0
+		if len(a.post) > 4000 {
+			least = slices.Max(a.post) / 1e6
+		}
+		for i, p := range a.post {
+			if p > least {
+				all = append(all, i)
+			}
+		}
+		slices.SortStableFunc(all, func(x, y int) int { return compareDown(a.post[x], a.post[y]) })
+		n := 1 + r.IntN(len(a.post))
+		if got := a.top(n); !slices.Equal(got, all[:min(n, len(all))]) {
+			t.Fatalf("the %d likeliest of %d differ", n, len(a.post))
+		}
+	}
+	sp := space(t, Stage{Kind: TwoStage})
+	if !slices.IsSorted(sp.ratios) || len(sp.runs) < 1000 || sp.runs[len(sp.runs)-1] != int32(len(sp.hyps)) {
+		t.Fatal("not sorted by ratio")
+	}
+	for i := range sp.hyps {
+		h := &sp.hyps[i]
+		if h.r != math.Abs(h.exact().Float()) || int64(h.label) != h.exact().Hundredths() {
+			t.Fatalf("%v: %v and %d, exactly %v", h.teeth, h.r, h.label, h.exact())
+		}
+		if i > 0 && (sp.ratios[i] == sp.ratios[i-1]) != h.exact().Abs().Equal(sp.hyps[i-1].exact().Abs()) {
+			t.Fatalf("%v and %v", sp.hyps[i-1].exact(), h.exact())
 		}
 	}
 }
