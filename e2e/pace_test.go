@@ -1,12 +1,15 @@
 package e2e
 
 import (
+	"encoding/json"
 	"fmt"
 	"os"
 	"slices"
 	"strings"
 	"testing"
 	"time"
+
+	"zorvel/core/driveline"
 )
 
 // TestPace measures how quickly the interface answers, for docs/performance.md; make pace
@@ -94,9 +97,49 @@ func countingPace(p *page) []float64 {
 	return out
 }
 
-// turning counts frames while a machine turns.
+// tenAxles is a vehicle with ten driven axles, each by a differential of its own.
+func tenAxles(t *testing.T) *driveline.Document {
+	t.Helper()
+	list := driveline.Layouts()
+	at := slices.IndexFunc(list, func(l driveline.Layout) bool { return l.ID == "tandem" })
+	if at < 0 {
+		t.Fatal("no tandem")
+	}
+	d := list[at].Document
+	of := func(id string) driveline.Part {
+		return d.Parts[slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == id })]
+	}
+	wheels := d.Parts[slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return strings.HasPrefix(p.From, "second") })]
+	first := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == "divider" })
+	parts, from := slices.Clone(d.Parts[:first]), "prop"
+	as := func(p driveline.Part, n int, from string) string {
+		p.ID = fmt.Sprint(p.ID, n)
+		p.Name, p.From = fmt.Sprint(p.Name, " ", n), from
+		parts = append(parts, p)
+		return p.ID
+	}
+	for n := range 9 {
+		divider := as(of("divider"), n, from)
+		rear := as(of("rear"), n, as(of("drop"), n, divider+".here"))
+		as(wheels, n, rear)
+		from = as(of("through"), n, divider+".through")
+	}
+	as(wheels, 9, as(of("second"), 9, from))
+	d.Parts = parts
+	return &d
+}
+
+// turning counts frames while machines turn: two of the demo's, and one of ten axles.
 func turning(p *page) {
-	for _, path := range []string{"/units/8/trace", "/units/2/trace"} {
+	text, err := json.Marshal(map[string]any{"name": "Ten axles", "kind": "truck", "driveline": tenAxles(p.t)})
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	eval[bool](p, `(() => { window.added = 0; fetch('/api/v1/units', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: `+
+		quote(string(text))+`}).then(r => r.json()).then(u => { window.added = u.id ?? JSON.stringify(u); }); return true; })()`)
+	p.until("the unit to be added", "window.added")
+	ten := fmt.Sprintf("/units/%v/trace", eval[any](p, "window.added"))
+	for _, path := range []string{"/units/8/trace", "/units/2/trace", ten} {
 		p.visit(path)
 		p.until("the machine", "document.querySelector('main svg')")
 		eval[bool](p, `(() => {

@@ -87,53 +87,8 @@ func (c *Compiled) against(rows []row, shaft int) (y []float64, free [][]float64
 		}
 	}
 	m[shaft][k] = 1
-	pivot := make([]int, 0, k) // column of each reduced line
-	taken := make([]bool, k)
-	// The greatest of each line is looked for again only where the line has changed: few do,
-	// as a shaft meets few others.
-	greatest := make([]int, n)
-	look := func(i int) {
-		at := -1
-		for j, v := range m[i][:k] {
-			if a := math.Abs(v); a > 1e-9 && !taken[j] && (at < 0 || a > math.Abs(m[i][at])) {
-				at = j
-			}
-		}
-		greatest[i] = at
-	}
-	for i := range m {
-		look(i)
-	}
-	line := 0
-	for range min(n, k) {
-		bi := -1
-		for i := line; i < n; i++ {
-			if g := greatest[i]; g >= 0 && (bi < 0 || math.Abs(m[i][g]) > math.Abs(m[bi][greatest[bi]])) {
-				bi = i
-			}
-		}
-		if bi < 0 {
-			break
-		}
-		bj := greatest[bi]
-		m[line], m[bi] = m[bi], m[line]
-		greatest[line], greatest[bi] = greatest[bi], greatest[line]
-		pivot, taken[bj] = append(pivot, bj), true
-		p := m[line][bj]
-		for j := range m[line] {
-			m[line][j] /= p
-		}
-		for i := range m {
-			if f := m[i][bj]; i != line && f != 0 {
-				for j := range m[i] {
-					m[i][j] -= f * m[line][j]
-				}
-				look(i)
-			}
-		}
-		line++
-	}
-	for i := line; i < n; i++ {
+	pivot, taken := eliminate(m, k)
+	for i := len(pivot); i < n; i++ {
 		if math.Abs(m[i][k]) > 1e-7 {
 			return nil, nil, false
 		}
@@ -254,4 +209,56 @@ func median(y, e, cost []float64) (t float64, at int) {
 		}
 	}
 	return list[len(list)-1].t, list[len(list)-1].k
+}
+
+// eliminate reduces the lines by their first k columns, in place, and tells the column of each
+// reduced line and which columns are taken.
+func eliminate(m [][]float64, k int) (pivot []int, taken []bool) {
+	n := len(m)
+	pivot, taken = make([]int, 0, k), make([]bool, k)
+	// The greatest of each line is looked for again only where the line has changed: few do,
+	// as a shaft meets few others.
+	greatest := make([]int, n)
+	look := func(i int) {
+		at := -1
+		for j, v := range m[i][:k] {
+			if a := math.Abs(v); a > 1e-9 && !taken[j] && (at < 0 || a > math.Abs(m[i][at])) {
+				at = j
+			}
+		}
+		greatest[i] = at
+	}
+	for i := range m {
+		look(i)
+	}
+	line := 0
+	for range min(n, k) {
+		bi := -1
+		for i := line; i < n; i++ {
+			if g := greatest[i]; g >= 0 && (bi < 0 || math.Abs(m[i][g]) > math.Abs(m[bi][greatest[bi]])) {
+				bi = i
+			}
+		}
+		if bi < 0 {
+			break
+		}
+		bj := greatest[bi]
+		m[line], m[bi] = m[bi], m[line]
+		greatest[line], greatest[bi] = greatest[bi], greatest[line]
+		pivot, taken[bj] = append(pivot, bj), true
+		p := m[line][bj]
+		for j := range m[line] {
+			m[line][j] /= p
+		}
+		for i := range m {
+			if f := m[i][bj]; i != line && f != 0 {
+				for j := range m[i] {
+					m[i][j] -= f * m[line][j]
+				}
+				look(i)
+			}
+		}
+		line++
+	}
+	return pivot, taken
 }
