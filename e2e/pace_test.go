@@ -109,7 +109,12 @@ func tenAxles(t *testing.T) *driveline.Document {
 	of := func(id string) driveline.Part {
 		return d.Parts[slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == id })]
 	}
-	wheels := d.Parts[slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return strings.HasPrefix(p.From, "second") })]
+	var wheels []driveline.Part
+	for _, p := range d.Parts {
+		if strings.HasPrefix(p.From, "second.") {
+			wheels = append(wheels, p)
+		}
+	}
 	first := slices.IndexFunc(d.Parts, func(p driveline.Part) bool { return p.ID == "divider" })
 	parts, from := slices.Clone(d.Parts[:first]), "prop"
 	as := func(p driveline.Part, n int, from string) string {
@@ -118,13 +123,17 @@ func tenAxles(t *testing.T) *driveline.Document {
 		parts = append(parts, p)
 		return p.ID
 	}
+	on := func(axle string, n int) {
+		for _, w := range wheels {
+			as(w, n, axle+strings.TrimPrefix(w.From, "second"))
+		}
+	}
 	for n := range 9 {
 		divider := as(of("divider"), n, from)
-		rear := as(of("rear"), n, as(of("drop"), n, divider+".here"))
-		as(wheels, n, rear)
+		on(as(of("rear"), n, as(of("drop"), n, divider+".here")), n)
 		from = as(of("through"), n, divider+".through")
 	}
-	as(wheels, 9, as(of("second"), 9, from))
+	on(as(of("second"), 9, from), 9)
 	d.Parts = parts
 	return &d
 }

@@ -401,7 +401,12 @@ func (a *Assessment) verdict(most int, floor float64) Verdict {
 		return v
 	}
 	labels := slices.Clone(a.labels)
-	slices.SortStableFunc(labels, func(x, y labelMass) int { return compareDown(x.mass, y.mass) })
+	slices.SortFunc(labels, func(x, y labelMass) int {
+		if c := compareDown(x.mass, y.mass); c != 0 {
+			return c
+		}
+		return x.first - y.first
+	})
 	for i, l := range labels {
 		if i > 0 && (l.mass < plausible || i >= maxCandidates) {
 			break
@@ -531,7 +536,12 @@ func (a *Assessment) top(n int) []int {
 			idx = append(idx, i)
 		}
 	}
-	slices.SortStableFunc(idx, func(x, y int) int { return compareDown(a.post[x], a.post[y]) })
+	slices.SortFunc(idx, func(x, y int) int {
+		if c := compareDown(a.post[x], a.post[y]); c != 0 {
+			return c
+		}
+		return x - y
+	})
 	return idx[:min(len(idx), n)]
 }
 
