@@ -236,6 +236,18 @@ func attempts(s shopOf) map[string]func() attempt {
 		"changeUnit":    func() attempt { return attempt{id: s.unit(), body: `{"base":1,"notes":"n"}`} },
 		"archiveUnit":   func() attempt { return attempt{id: s.unit(), body: `{"archived":true}`} },
 		"saveFilter":    func() attempt { return attempt{body: `{"name":"Promise","query":"kind=boat"}`} },
+		"takeExperience": func() attempt {
+			return attempt{body: `{"file":` + others("00c0ffee00c0ffee", 3) + `,"keep":true}`}
+		},
+		"dropExperience": func() attempt {
+			shop := fmt.Sprintf("%08x", s.next())
+			s.owner.want(200, "POST", "/api/v1/experience", `{"file":`+others(shop, 1)+`,"keep":true}`)
+			var p experiencePage
+			if err := json.Unmarshal(get("/api/v1/experience"), &p); err != nil || len(p.Shops) == 0 {
+				s.t.Fatal(p, err)
+			}
+			return attempt{id: fmt.Sprint(p.Shops[len(p.Shops)-1].ID)}
+		},
 		"dropFilter": func() attempt {
 			n := s.next()
 			s.owner.want(200, "POST", "/api/v1/filters", fmt.Sprintf(`{"name":"To drop %d","query":""}`, n))

@@ -22,9 +22,9 @@ export const pagesOf = (person?: { role: string }): PageGroup[] => [
           name: "Shop",
           pages: [
             { to: "/shop", name: "Price lists and settings" },
-            { to: "/experience", name: "Other shops' experience" },
             ...(person.role === "owner"
               ? [
+                  { to: "/experience", name: "Other shops' experience" },
                   { to: "/people", name: "People" },
                   { to: "/audit", name: "Sign-ins and exports" },
                   { to: "/files", name: "Back up, import, export" },

@@ -32,6 +32,7 @@ export function ShopPage() {
             </NavLink>
           ))}
           <NavLink to="/shop/parts">Driveline parts</NavLink>
+          <NavLink to="/experience">Other shops' experience</NavLink>
         </nav>
       </Band>
       {info ? <CatalogTable key={info.list.id} list={info.list} name={info.list.id as CatalogName} /> : <PartsPage />}
