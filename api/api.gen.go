@@ -1313,7 +1313,7 @@ type ExperienceGearsWeight struct {
 	Hit  int  `json:"hit"`
 	Kind Kind `json:"kind"`
 
-	// Often what was found oftenest, as 41/10 (12)
+	// Often what was found most often, as 41/10 (12)
 	Often *[]string `json:"often,omitempty"`
 
 	// Own this shop's housings that were counted last
@@ -1341,7 +1341,7 @@ type ExperienceHousingWeight struct {
 type ExperienceOffer struct {
 	File ExperienceFile `json:"file"`
 
-	// Keep let it weigh; only looked at otherwise
+	// Keep import it; only checked otherwise
 	Keep *bool `json:"keep,omitempty"`
 }
 
@@ -1357,7 +1357,7 @@ type ExperienceShop struct {
 	Housings int   `json:"housings"`
 	Id       int64 `json:"id"`
 
-	// Name as it wants to be called, else the beginning of its mark
+	// Name its name, else the first digits of its mark
 	Name   string `json:"name"`
 	Number int64  `json:"number"`
 
@@ -3149,7 +3149,7 @@ type ListCatalogChangesParams struct {
 
 // GiveExperienceParams defines parameters for GiveExperience.
 type GiveExperienceParams struct {
-	// Name as this shop wants to be called; nobody's name if left out
+	// Name optional name of this shop
 	Name *string `form:"name,omitempty" json:"name,omitempty"`
 }
 
@@ -3571,19 +3571,19 @@ type ServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx *echo.Context, id Id) error
-	// ListExperience What other shops gave, and what it weighs here
+	// ListExperience What other shops gave, and how much it counts here
 	// (GET /experience)
 	ListExperience(ctx *echo.Context) error
-	// TakeExperience Look at another shop's file, or let it weigh in place of its older one
+	// TakeExperience Check another shop's file, or import it in place of its older one
 	// (POST /experience)
 	TakeExperience(ctx *echo.Context) error
 	// GiveExperience What this shop found, as a file for other shops
 	// (GET /experience/file)
 	GiveExperience(ctx *echo.Context, params GiveExperienceParams) error
-	// DropExperience Take a shop's file out; all is as if it had never come
+	// DropExperience Remove a shop's file
 	// (DELETE /experience/{id})
 	DropExperience(ctx *echo.Context, id Id) error
-	// GetExperienceFile A shop's file as it weighs here
+	// GetExperienceFile A shop's file as it was imported
 	// (GET /experience/{id}/file)
 	GetExperienceFile(ctx *echo.Context, id Id) error
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often
@@ -8424,19 +8424,19 @@ type StrictServerInterface interface {
 	// GetDecisionSheet A recorded re-gear with its estimate, as a sheet to print
 	// (GET /decisions/{id}/pdf)
 	GetDecisionSheet(ctx context.Context, request GetDecisionSheetRequestObject) (GetDecisionSheetResponseObject, error)
-	// ListExperience What other shops gave, and what it weighs here
+	// ListExperience What other shops gave, and how much it counts here
 	// (GET /experience)
 	ListExperience(ctx context.Context, request ListExperienceRequestObject) (ListExperienceResponseObject, error)
-	// TakeExperience Look at another shop's file, or let it weigh in place of its older one
+	// TakeExperience Check another shop's file, or import it in place of its older one
 	// (POST /experience)
 	TakeExperience(ctx context.Context, request TakeExperienceRequestObject) (TakeExperienceResponseObject, error)
 	// GiveExperience What this shop found, as a file for other shops
 	// (GET /experience/file)
 	GiveExperience(ctx context.Context, request GiveExperienceRequestObject) (GiveExperienceResponseObject, error)
-	// DropExperience Take a shop's file out; all is as if it had never come
+	// DropExperience Remove a shop's file
 	// (DELETE /experience/{id})
 	DropExperience(ctx context.Context, request DropExperienceRequestObject) (DropExperienceResponseObject, error)
-	// GetExperienceFile A shop's file as it weighs here
+	// GetExperienceFile A shop's file as it was imported
 	// (GET /experience/{id}/file)
 	GetExperienceFile(ctx context.Context, request GetExperienceFileRequestObject) (GetExperienceFileResponseObject, error)
 	// FaultRecord How often the shop's verdicts were right, which are still to be proved, and what breaks here how often

@@ -41,7 +41,9 @@ func openings(p *page) []opening {
 	var out []opening
 	p.visit("/")
 	p.sees("What gear ratio is in it?")
-	paths := eval[[]string](p, `[...new Set([...document.querySelectorAll('main a[href^="/"]')].map(a => a.getAttribute('href')))].filter(h => !/units|jobs/.test(h))`)
+	paths := eval[[]string](p, `
+		[...new Set([...document.querySelectorAll('main a[href^="/"]')].map(a => a.getAttribute('href')))]
+			.filter(h => !/units|jobs/.test(h))`)
 	for _, path := range paths {
 		took := 0.0
 		for range 2 {
@@ -55,7 +57,8 @@ func openings(p *page) []opening {
 					const from = ev.timeStamp;
 					const look = () => {
 						const h = document.querySelector('main h1, .band h1, [data-part=bench] h2, main h2, main form, main input');
-						if (location.pathname !== '/' && h && !document.querySelector('main .mantine-Loader-root')) requestAnimationFrame(t => setTimeout(() => { window.took = performance.now() - from; }));
+						if (location.pathname !== '/' && h && !document.querySelector('main .mantine-Loader-root'))
+							requestAnimationFrame(() => setTimeout(() => { window.took = performance.now() - from; }));
 						else requestAnimationFrame(look);
 					};
 					requestAnimationFrame(look);
@@ -82,7 +85,8 @@ func countingPace(p *page) []float64 {
 	p.is("[data-part=count]", "0")
 	eval[bool](p, `(() => {
 		window.keys = [];
-		addEventListener('keydown', ev => requestAnimationFrame(() => setTimeout(() => window.keys.push(performance.now() - ev.timeStamp))), {capture: true});
+		const seen = ev => setTimeout(() => window.keys.push(performance.now() - ev.timeStamp));
+		addEventListener('keydown', ev => requestAnimationFrame(() => seen(ev)), {capture: true});
 		return true;
 	})()`)
 	tick := time.NewTicker(time.Second / 30)

@@ -170,7 +170,8 @@ func cooperatives(w io.Writer, sp *identify.Space, people int, seed uint64) erro
 					sure.Add(b)
 				}
 			}
-			fmt.Fprintf(w, "  %-26s %-8s minutes %5.1f   settled %5.1f %%   settled but wrong %.2f %%   called 95 %% or more: %6d, claimed %.2f %%, right %s\n", x.name, y.name,
+			fmt.Fprintf(w, "  %-26s %-8s minutes %5.1f   settled %5.1f %%   settled but wrong %.2f %%   "+
+				"called 95 %% or more: %6d, claimed %.2f %%, right %s\n", x.name, y.name,
 				y.Minutes, percent(y.Settled, y.Technicians), percent(y.WrongSettled, max(y.Settled,
 					1)), sure.Given, 100*sure.Claimed/float64(max(sure.Given, 1)), share(sure))
 		}

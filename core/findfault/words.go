@@ -208,11 +208,11 @@ func recordText(r Record) string {
 
 // othersText says what other shops' repairs weigh.
 func othersText(r Record) string {
-	repairs := fmt.Sprintf("%d repairs of other shops move", r.Others)
+	repairs := fmt.Sprintf("%d repairs of other shops adjust", r.Others)
 	if r.Others == 1 {
-		repairs = "One repair of another shop moves"
+		repairs = "One repair of another shop adjusts"
 	}
-	return fmt.Sprintf("%s what is typical, which weighs as %d; together they weigh as %d beside this shop's own.",
+	return fmt.Sprintf("%s the typical odds, which count as %d jobs. The result counts as %d jobs beside this shop's own.",
 		repairs, typicalJobs, typicalJobs)
 }
 

@@ -52,16 +52,17 @@ func (o Others) shown() float64 {
 
 // words say what the share rests on.
 func (o Others) words() string {
-	housings := fmt.Sprintf("%d housings of %d shops, of which other shops' counts foretold %.0f %%", o.Counted,
+	housings := fmt.Sprintf("%d housings of %d shops, match rate %.0f %%", o.Counted,
 		o.Shops, 100*o.Foretold)
 	if o.Shops == 1 {
-		housings = fmt.Sprintf("%d housings of one shop; half of what it met more than once is taken as foretold, %.0f %%", o.Counted, 100*o.Foretold)
+		housings = fmt.Sprintf("%d housings of one shop, match rate %.0f %%: half the share it met more than once",
+			o.Counted, 100*o.Foretold)
 	}
 	own := "nothing was counted in this shop yet"
 	if o.Own > 0 {
-		own = fmt.Sprintf("of the last %d counted in this shop, %d held a set that others had counted", o.Own, o.Hit)
+		own = fmt.Sprintf("of the last %d counted in this shop, %d matched", o.Own, o.Hit)
 	}
-	return fmt.Sprintf("%s; %s; the share is (held + 4 × foretold) ÷ (counted + 4), in steps of 5 %%, at most 90 %%",
+	return fmt.Sprintf("%s; %s; the share is (matched + 4 × match rate) ÷ (counted + 4), in steps of 5 %%, at most 90 %%",
 		housings, own)
 }
 

@@ -38,8 +38,10 @@ type experiencePage struct {
 // others is a file of a shop that found what the rest of the trade hardly does.
 func others(shop string, number int) string {
 	return fmt.Sprintf(`{"format":"zorvel-experience-1","shop":%q,"number":%d,"name":"North yard","gears":[
-		{"kind":"ring_and_pinion","construction":"pair","teeth":[34,13],"found":30},{"kind":"ring_and_pinion","construction":"pair","teeth":[41,10],"found":4}],
-		"faults":[{"sort":"stub","found":9}],"housings":[{"kind":"ring","count":40,"mean":1.3,"sigma":0.1},{"kind":"gearcase","count":40,"mean":1.2,"sigma":0.1}]}`, shop, number)
+		{"kind":"ring_and_pinion","construction":"pair","teeth":[34,13],"found":30},
+		{"kind":"ring_and_pinion","construction":"pair","teeth":[41,10],"found":4}],
+		"faults":[{"sort":"stub","found":9}],"housings":[{"kind":"ring","count":40,"mean":1.3,"sigma":0.1},
+		{"kind":"gearcase","count":40,"mean":1.2,"sigma":0.1}]}`, shop, number)
 }
 
 // Another shop's file is looked at, weighs in every prior, and is taken out without trace.
@@ -79,7 +81,8 @@ func TestExperienceComesAndGoes(t *testing.T) {
 		viewer.want(200, "GET", "/api/v1/faults", "").json(t, &r)
 		var b struct{ Formula string }
 		viewer.want(200, "POST", "/api/v1/calc/gearcase",
-			`{"gear":"forward gear","mesh":{"teeth":27,"mate":13},"thicker":"away","low_mm":0.1,"high_mm":0.2,"assemblies":[{"shim_mm":0.5,"readings_mm":[0.3]}]}`).json(t, &b)
+			`{"gear":"forward gear","mesh":{"teeth":27,"mate":13},"thicker":"away",
+			"low_mm":0.1,"high_mm":0.2,"assemblies":[{"shim_mm":0.5,"readings_mm":[0.3]}]}`).json(t, &b)
 		return weights{v.Prior, r.Record.Priors, b.Formula}
 	}
 	before, was := page(), weigh()
@@ -143,7 +146,8 @@ func TestExperienceGoesOut(t *testing.T) {
 		`"shop":"00112233445566778899aabbccddeeff"`)
 	c.want(200, "POST", "/api/v1/experience", `{"file":`+theirs+`,"keep":true}`)
 	// One without accounts' data weighs nothing and says so.
-	c.want(422, "POST", "/api/v1/experience", `{"file":{"format":"zorvel-experience-1","shop":"00112233","number":1,"gears":[],"faults":[],"housings":[]}}`)
+	c.want(422, "POST", "/api/v1/experience",
+		`{"file":{"format":"zorvel-experience-1","shop":"00112233","number":1,"gears":[],"faults":[],"housings":[]}}`)
 	c.want(422, "POST", "/api/v1/experience", `{"file":{"format":"list","shop":"00112233","number":1,"gears":[],"faults":[],"housings":[]}}`)
 	c.want(404, "GET", "/api/v1/experience/99/file", "")
 }

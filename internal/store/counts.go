@@ -37,7 +37,8 @@ func (s *Store) CountsOfLists(ctx context.Context) (map[string]ListCount, error)
 func (s *Store) TeethMark(ctx context.Context) (string, error) {
 	var mark string
 	return mark, s.DB.QueryRowContext(ctx, `SELECT CONCAT(COALESCE((SELECT MAX(id) FROM readings WHERE method = 'teeth'), 0), ' ',
-		(SELECT COUNT(*) FROM strikes), ' ', (SELECT COALESCE(SUM(mark), 0) FROM catalog_marks WHERE list IN ('gear_sets', 'experience')))`).Scan(&mark)
+		(SELECT COUNT(*) FROM strikes), ' ',
+		(SELECT COALESCE(SUM(mark), 0) FROM catalog_marks WHERE list IN ('gear_sets', 'experience')))`).Scan(&mark)
 }
 
 func readListCounts(ctx context.Context, q querier) (map[string]ListCount, error) {
@@ -61,7 +62,8 @@ func (s *Store) Recount(ctx context.Context, judge func([]CountedTeeth) map[stri
 	differs func(stage string, before, after ListCount) bool) error {
 	return s.tx(ctx, func(t *sql.Tx) error {
 		// The row is locked first, so that two servers count one after the other.
-		if _, err := t.ExecContext(ctx, "INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", ListCounts); err != nil {
+		if _, err := t.ExecContext(ctx,
+			"INSERT INTO catalog_marks (list, mark) VALUES (?, 0) ON DUPLICATE KEY UPDATE mark = mark", ListCounts); err != nil {
 			return err
 		}
 		rows, err := countedTeeth(ctx, t, MostCounted)

@@ -43,7 +43,8 @@ func (s *Store) TakeExperience(ctx context.Context, x Experience, most int) erro
 		case err == nil && number > x.Number:
 			return ErrOlder
 		case err == nil:
-			_, err := t.ExecContext(ctx, "UPDATE experience SET number = ?, file = ?, by_name = ?, at = ? WHERE shop = ?", x.Number, string(x.File), x.By, s.now(), x.Shop)
+			_, err := t.ExecContext(ctx,
+				"UPDATE experience SET number = ?, file = ?, by_name = ?, at = ? WHERE shop = ?", x.Number, string(x.File), x.By, s.now(), x.Shop)
 			return err
 		case !errors.Is(err, sql.ErrNoRows):
 			return err

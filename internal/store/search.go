@@ -48,7 +48,8 @@ const (
 // due rest on, or what its counts have earned one.
 func (s *Store) ListsMark(ctx context.Context) (int64, error) {
 	var mark int64
-	return mark, s.DB.QueryRowContext(ctx, "SELECT COALESCE(SUM(mark), 0) FROM catalog_marks WHERE list IN ('gear_sets', 'service_rules', 'counted', 'experience')").Scan(&mark)
+	return mark, s.DB.QueryRowContext(ctx, `SELECT COALESCE(SUM(mark), 0) FROM catalog_marks
+		WHERE list IN ('gear_sets', 'service_rules', 'counted', 'experience')`).Scan(&mark)
 }
 
 // StaleSearch lists units that changed since, or were never made, the newest

@@ -33,11 +33,13 @@ const (
 
 // rules say how experience weighs.
 var rules = []string{
-	"Gears: of all that weighs before any reading, other shops' counts get the share (held + 4 × foretold) ÷ (counted + 4). Foretold is how much of one shop's work the rest foretold; held and counted are this shop's own last counts.",
-	"Called sure is only what is so from a wary prior as well: there their share is what this shop's own counts prove; until it has ten, half of what is proved for the shop that was foretold worst.",
-	"Faults: other shops' repairs move what is typical, which weighs as 20 jobs; what comes of it weighs as 20 beside this shop's own.",
-	"Backlash: their housings stand beside the law of the teeth, which weighs as 5; this housing's own trials weigh most.",
-	"No shop weighs as more than 200 housings or jobs. Take a shop out, and all is as if it had never come.",
+	"Gears: other shops' counts get a share of the starting odds, (matches here + 4 × match rate) ÷ (counted here + 4). " +
+		"The match rate is how many of one shop's housings had a set that another shop had counted.",
+	"A ratio is called sure only if it is also sure with a cautious share: the matches that this shop's own counts prove, " +
+		"or, with fewer than ten counts, half the match rate proved for the worst-matched shop.",
+	"Faults: other shops' repairs adjust the typical odds, which count as 20 jobs. The result counts as 20 jobs beside this shop's own.",
+	"Backlash: other shops' set-ups adjust the figure computed from the teeth, which counts as 5 housings. This housing's own trials count most.",
+	"No shop counts as more than 200 housings or jobs. Remove a shop, and its counts no longer affect anything.",
 }
 
 // ListExperience tells what other shops gave, and what it weighs here.
@@ -137,14 +139,14 @@ func (s *Room) TakeExperience(ctx context.Context, r api.TakeExperienceRequestOb
 		return nil, fault.Under("file", err)
 	}
 	if f.Empty() {
-		return nil, problem.Field("/file/gears", "nothing was found in this shop yet: a file with gears, faults or housings")
+		return nil, problem.Field("/file/gears", "this file is empty. Choose one with gears, faults or housings")
 	}
 	own, _, err := s.store.Own(ctx)
 	if err != nil {
 		return nil, err
 	}
 	if own == f.Shop {
-		return nil, problem.Field("/file/shop", "this is this shop's own file, and what it found weighs already: give it to other shops")
+		return nil, problem.Field("/file/shop", "this is your own shop's file, and its counts are used already. Choose the file of another shop")
 	}
 	rows, err := s.store.Experiences(ctx)
 	if err != nil {
@@ -171,7 +173,7 @@ func (s *Room) TakeExperience(ctx context.Context, r api.TakeExperienceRequestOb
 	case errors.Is(err, store.ErrOlder):
 		return nil, older()
 	case errors.Is(err, store.ErrFull):
-		return nil, problem.Field("/file/shop", fmt.Sprintf("at most %d other shops weigh here: take one out first",
+		return nil, problem.Field("/file/shop", fmt.Sprintf("at most %d other shops: remove one first",
 			experience.MostShops))
 	case err != nil:
 		return nil, err
@@ -183,7 +185,7 @@ func (s *Room) TakeExperience(ctx context.Context, r api.TakeExperienceRequestOb
 
 func older() error {
 	return problem.New(http.StatusConflict, "Older than what is here",
-		"A newer file of this shop weighs here already. To go back to this one, take the newer one out first.")
+		"A newer file of this shop is here already. To go back to this one, remove the newer one first.")
 }
 
 // GiveExperience is what this shop found.
@@ -201,7 +203,7 @@ func (s *Room) DropExperience(ctx context.Context, r api.DropExperienceRequestOb
 	if err := s.store.DropExperience(ctx, r.Id); err != nil {
 		return nil, err
 	}
-	signin.Note(ctx, s.store, "experience taken out", fmt.Sprint(r.Id))
+	signin.Note(ctx, s.store, "experience removed", fmt.Sprint(r.Id))
 	return api.DropExperience204Response{}, nil
 }
 

@@ -325,10 +325,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What other shops gave, and what it weighs here */
+        /** What other shops gave, and how much it counts here */
         get: operations["listExperience"];
         put?: never;
-        /** Look at another shop's file, or let it weigh in place of its older one */
+        /** Check another shop's file, or import it in place of its older one */
         post: operations["takeExperience"];
         delete?: never;
         options?: never;
@@ -365,7 +365,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Take a shop's file out; all is as if it had never come */
+        /** Remove a shop's file */
         delete: operations["dropExperience"];
         options?: never;
         head?: never;
@@ -381,7 +381,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** A shop's file as it weighs here */
+        /** A shop's file as it was imported */
         get: operations["getExperienceFile"];
         put?: never;
         post?: never;
@@ -2960,7 +2960,7 @@ export interface components {
         };
         ExperienceOffer: {
             file: components["schemas"]["ExperienceFile"];
-            /** @description let it weigh; only looked at otherwise */
+            /** @description import it; only checked otherwise */
             keep?: boolean;
         };
         ExperienceTaken: {
@@ -2972,7 +2972,7 @@ export interface components {
         ExperienceShop: {
             /** Format: int64 */
             id: number;
-            /** @description as it wants to be called, else the beginning of its mark */
+            /** @description its name, else the first digits of its mark */
             name: string;
             /** Format: int64 */
             number: number;
@@ -3007,7 +3007,7 @@ export interface components {
              * @description of the weight before any reading
              */
             share: number;
-            /** @description what was found oftenest, as 41/10 (12) */
+            /** @description what was found most often, as 41/10 (12) */
             often?: string[];
         };
         ExperienceHousingWeight: {
@@ -7152,7 +7152,7 @@ export interface operations {
     giveExperience: {
         parameters: {
             query?: {
-                /** @description as this shop wants to be called; nobody's name if left out */
+                /** @description optional name of this shop */
                 name?: string;
             };
             header?: never;
@@ -7185,7 +7185,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Taken out */
+            /** @description Removed */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -43,7 +43,7 @@ function Shown({ all, owner }: { all: Experience; owner: boolean }) {
       <ShopsOfExperience shops={all.shops} owner={owner} />
       {all.shops.length > 0 && <ExperienceWeights all={all} />}
       <section className={classes.section}>
-        <h2>How it weighs</h2>
+        <h2>How it is used</h2>
         <ul>
           {all.rules.map((r) => (
             <li key={r}>{r}</li>

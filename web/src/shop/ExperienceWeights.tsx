@@ -16,7 +16,7 @@ const percent = (v: number) => `${fixed(100 * v, 0)} %`;
 export function ExperienceWeights({ all }: { all: Experience }) {
   return (
     <section className={classes.section}>
-      <h2>What it weighs here</h2>
+      <h2>How much it counts here</h2>
       {all.gears.length > 0 && (
         <div className="scroll">
           <table className="figures">
@@ -25,10 +25,10 @@ export function ExperienceWeights({ all }: { all: Experience }) {
               <tr>
                 <th scope="col">In</th>
                 <th scope="col">Housings</th>
-                <th scope="col">Foretold</th>
-                <th scope="col">Found here</th>
-                <th scope="col">Share of the weight</th>
-                <th scope="col">Oftenest</th>
+                <th scope="col">Match rate</th>
+                <th scope="col">Matched here</th>
+                <th scope="col">Share of the odds</th>
+                <th scope="col">Most often</th>
               </tr>
             </thead>
             <tbody>
@@ -53,12 +53,12 @@ export function ExperienceWeights({ all }: { all: Experience }) {
       {all.faults.length > 0 && <Faults faults={all.faults} />}
       {all.housings.length > 0 && (
         <table className="figures">
-          <caption>Set-ups, against the law of the teeth</caption>
+          <caption>Set-ups, against the figure from the teeth</caption>
           <thead>
             <tr>
               <th scope="col">Sensitivity</th>
               <th scope="col">Housings</th>
-              <th scope="col">Times the law</th>
+              <th scope="col">Times that figure</th>
             </tr>
           </thead>
           <tbody>
@@ -86,8 +86,8 @@ function Faults({ faults }: { faults: Experience["faults"] }) {
         <tr>
           <th scope="col">Fault</th>
           <th scope="col">Times</th>
-          <th scope="col">Weight, typical</th>
-          <th scope="col">Weight with them</th>
+          <th scope="col">Odds, typical</th>
+          <th scope="col">Odds with them</th>
         </tr>
       </thead>
       <tbody>

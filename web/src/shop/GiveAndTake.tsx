@@ -22,7 +22,7 @@ export function GiveExperience({ own }: { own: ExperienceShop }) {
         <div className={classes.send}>
           <TextInput
             label="Shop's name in the file"
-            description="May stay empty: then no name goes out"
+            description="Optional. Leave it empty to export without a name."
             maxLength={60}
             w={280}
             value={name}
@@ -42,7 +42,7 @@ export function GiveExperience({ own }: { own: ExperienceShop }) {
   );
 }
 
-/** A file of another shop is looked at before it weighs. */
+/** A file of another shop is checked before it counts. */
 function useOffer() {
   const client = useQueryClient();
   const send = async (file: File, keep: boolean) => {
@@ -98,7 +98,7 @@ export function TakeExperience() {
       )}
       {keep.data && (
         <Alert color="gray" title="Imported" role="status">
-          {keep.data.shop.name}: {holds(keep.data.shop)}. It weighs from now on.
+          {keep.data.shop.name}: {holds(keep.data.shop)}. It counts from now on.
         </Alert>
       )}
       {look.data && file && !keep.data && (

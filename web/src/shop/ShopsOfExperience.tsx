@@ -17,14 +17,14 @@ export function ShopsOfExperience({ shops, owner }: { shops: ExperienceShop[]; o
     return (
       <section className={classes.section}>
         <h2>Shops</h2>
-        <p>No other shop's experience is here. What is typical of the trade weighs alone.</p>
+        <p>No other shop's experience is here. Typical odds of the trade are used.</p>
       </section>
     );
   return (
     <section className={classes.section}>
       <h2>Shops</h2>
       {drop.error && (
-        <Alert color="red" title="Not taken out" role="alert">
+        <Alert color="red" title="Not removed" role="alert">
           {reason(drop.error)}
         </Alert>
       )}
