@@ -269,8 +269,9 @@ func (s *Store) Units(ctx context.Context, q Asked) ([]Unit, int, error) {
 // unitIDs are the units of a page, and how many there are in all.
 func (s *Store) unitIDs(ctx context.Context, q Asked) (ids []int64, total int, err error) {
 	from, order, args, ranks := q.query()
-	count := func() error {
-		return s.DB.QueryRowContext(ctx, "SELECT COUNT(*)"+from, args...).Scan(&total)
+	count := func() (n int, err error) {
+		err = s.DB.QueryRowContext(ctx, "SELECT COUNT(*)"+from, args...).Scan(&n)
+		return n, err
 	}
 	paged := append(append(slices.Clone(args), ranks...), q.Most, q.Skip)
 	if !q.Words.None() {
@@ -278,14 +279,14 @@ func (s *Store) unitIDs(ctx context.Context, q Asked) (ids []int64, total int, e
 		ids, err = list(ctx, s.DB, func(row scanner, id *int64) error { return row.Scan(id, &total) },
 			"SELECT u.id, COUNT(*) OVER ()"+from+" ORDER BY "+order+" LIMIT ? OFFSET ?", paged...)
 		if err == nil && len(ids) == 0 && q.Skip > 0 {
-			err = count()
+			total, err = count()
 		}
 		return ids, total, err
 	}
 	if q.all() {
-		total, err = s.countUnits(ctx, q.Archived, count, &total)
+		total, err = s.countUnits(ctx, q.Archived, count)
 	} else {
-		err = count()
+		total, err = count()
 	}
 	if err != nil || total == 0 {
 		return nil, 0, err
@@ -308,22 +309,20 @@ type total struct {
 }
 
 // countUnits counts all units again only where that may have changed.
-func (s *Store) countUnits(ctx context.Context, archived bool, count func() error, n *int) (int, error) {
+func (s *Store) countUnits(ctx context.Context, archived bool, count func() (int, error)) (int, error) {
 	var mark int64
 	err := s.DB.QueryRowContext(ctx, "SELECT n FROM guards WHERE name = ?", guardUnits).Scan(&mark)
-	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+	if err != nil && !errors.Is(err, sql.ErrNoRows) { // no unit was added yet
 		return 0, err
 	}
-	if kept, ok := s.totals.Load(archived); ok && err == nil && kept.(total).mark == mark {
+	if kept, ok := s.totals.Load(archived); ok && kept.(total).mark == mark {
 		return kept.(total).n, nil
 	}
-	if err := count(); err != nil {
-		return 0, err
-	}
+	n, err := count()
 	if err == nil {
-		s.totals.Store(archived, total{mark, *n})
+		s.totals.Store(archived, total{mark, n})
 	}
-	return *n, nil
+	return n, err
 }
 
 // Counted is a fact with the number of units that have it.
