@@ -81,7 +81,7 @@ fuzz: web
 	go test -run '^$$' -fuzz FuzzParseBox -fuzztime 30s ./core/shim
 	go test -run '^$$' -fuzz FuzzJudge -fuzztime 30s ./core/setup
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 30s ./core/workcard
-	go test -run '^$$' -fuzz FuzzReader -fuzztime 30s ./core/live
+	go test -run '^$$' -fuzz FuzzReader -fuzztime 30s ./core/instruments
 	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime 30s ./core/catalog
 	go test -run '^$$' -fuzz FuzzDoor -fuzztime 30s ./internal/server
 

@@ -29,7 +29,7 @@ import (
 	"zorvel/core/gearcase"
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
-	"zorvel/core/live"
+	"zorvel/core/instruments"
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
 	"zorvel/core/regear"
@@ -1790,16 +1790,16 @@ type LabelChance = identify.LabelChance
 type Layout = driveline.Layout
 
 // LiveCount defines model for LiveCount.
-type LiveCount = live.Count
+type LiveCount = instruments.Count
 
 // LiveRecorded defines model for LiveRecorded.
-type LiveRecorded = live.Recorded
+type LiveRecorded = instruments.Recorded
 
 // LiveSample defines model for LiveSample.
-type LiveSample = live.Sample
+type LiveSample = instruments.Sample
 
 // LiveSteady defines model for LiveSteady.
-type LiveSteady = live.Steady
+type LiveSteady = instruments.Steady
 
 // MarkEllipse defines model for MarkEllipse.
 type MarkEllipse = marks.Ellipse

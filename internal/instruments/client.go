@@ -12,7 +12,7 @@ import (
 	"sync"
 	"time"
 
-	"zorvel/core/live"
+	core "zorvel/core/instruments"
 )
 
 // keep is how much of the stream is held, in seconds and in samples.
@@ -32,11 +32,11 @@ const (
 type State struct {
 	Connected bool
 	Trouble   string // why not, in words
-	Now       live.Sample
+	Now       core.Sample
 	Age       float64 // seconds since a figure came
-	Samples   []live.Sample
-	Count     live.Count
-	Steady    *live.Steady
+	Samples   []core.Sample
+	Count     core.Count
+	Steady    *core.Steady
 }
 
 // Client follows one address, and finds it again by itself.
@@ -48,8 +48,8 @@ type Client struct {
 	trouble   string
 	begin     time.Time
 	last      time.Time
-	reader    live.Reader
-	samples   []live.Sample
+	reader    core.Reader
+	samples   []core.Sample
 }
 
 // Run reads until ctx is done.
@@ -123,7 +123,7 @@ func (c *Client) take(line string, now time.Time) {
 // State is a copy of how the stream stands.
 func (c *Client) State() State {
 	c.mu.Lock()
-	out := State{Connected: c.connected, Trouble: c.trouble, Count: c.reader.Count, Samples: append([]live.Sample{}, c.samples...)}
+	out := State{Connected: c.connected, Trouble: c.trouble, Count: c.reader.Count, Samples: append([]core.Sample{}, c.samples...)}
 	if n := len(out.Samples); n > 0 {
 		out.Now, out.Age = out.Samples[n-1], time.Since(c.last).Seconds()
 	}
@@ -131,7 +131,7 @@ func (c *Client) State() State {
 	if out.Connected && len(out.Samples) > 0 && out.Age > 4 {
 		out.Trouble = "connected, and silent"
 	}
-	if s, ok := live.FindSteady(out.Samples); ok {
+	if s, ok := core.FindSteady(out.Samples); ok {
 		out.Steady = &s
 	}
 	return out

@@ -7,7 +7,7 @@ import (
 	"net"
 	"time"
 
-	"zorvel/core/live"
+	core "zorvel/core/instruments"
 	"zorvel/internal/standin"
 )
 
@@ -70,7 +70,7 @@ func (s *StandIn) speak(c net.Conn) {
 			list = append(list, "IIDBT,31.2,f,9.5,M,5.2,F")
 		}
 		for _, body := range list {
-			sum := live.Checksum(body)
+			sum := core.Checksum(body)
 			switch {
 			case r.Float64() < 0.02: // lost on the wire
 				continue

@@ -4,7 +4,7 @@ import (
 	"context"
 
 	"zorvel/api"
-	"zorvel/core/live"
+	"zorvel/core/instruments"
 	"zorvel/core/propeller"
 	"zorvel/internal/record"
 	"zorvel/internal/store"
@@ -22,7 +22,7 @@ func (s *Room) Propeller(_ context.Context, r api.PropellerRequestObject) (api.P
 // RecordedInstruments reads a recorded file.
 func (s *Room) RecordedInstruments(_ context.Context,
 	r api.RecordedInstrumentsRequestObject) (api.RecordedInstrumentsResponseObject, error) {
-	x, err := live.ReadRecorded(r.Body.Text)
+	x, err := instruments.ReadRecorded(r.Body.Text)
 	if err != nil {
 		return nil, err
 	}
@@ -31,7 +31,7 @@ func (s *Room) RecordedInstruments(_ context.Context,
 
 // GetInstruments tells how the stream stands.
 func (s *Room) GetInstruments(ctx context.Context, _ api.GetInstrumentsRequestObject) (api.GetInstrumentsResponseObject, error) {
-	out := api.Instruments{Samples: []live.Sample{}}
+	out := api.Instruments{Samples: []instruments.Sample{}}
 	if s.instruments != nil {
 		x := s.instruments.State()
 		out = api.Instruments{Configured: true, Address: &s.instruments.Addr, Connected: x.Connected,

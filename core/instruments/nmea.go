@@ -1,6 +1,6 @@
-// Package live reads streams from instruments: sentences of NMEA 0183 (RMC,
+// Package instruments reads streams from instruments: sentences of NMEA 0183 (RMC,
 // VTG, RPM) into rpm and speed over ground, and finds the steady runs in them.
-package live
+package instruments
 
 import (
 	"math"
