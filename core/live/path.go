@@ -1,0 +1,355 @@
+package live
+
+import (
+	"math"
+	"slices"
+	"sort"
+)
+
+// path is how far a shaft turned over time. At a pulse a mark is at the sensor, so
+// there the shaft is known; between two, it is somewhere between their marks.
+type path struct {
+	shaft  Shaft
+	times  []float64
+	turns  []float64 // at times
+	step   float64   // one mark, in turns; 0 for an angle
+	spread float64   // standard deviation of turns at a time: how evenly marks are placed, or the angle's own
+	drift  float64   // further standard deviation, a turn
+	way    bool      // the source tells the direction
+	ways   []int     // of pulses, where it is told
+	alive  float64   // how long it is known to have worked
+
+	pulses  int // as they came
+	doubled int // of them the same mark again
+	missed  int // put in, as the neighbors or the other shafts go
+	again   int // left out as the same mark, as the other shafts go
+	// Marks that the neighbors alone put in, and long intervals that may hide some or
+	// may be a rest: no other shaft tells.
+	guessed, doubt float64
+	level          bool
+	motion         bool
+}
+
+// Uneven marks: chalk by eye is off by a share of the distance of two, at most by 7°.
+const (
+	unevenShare = 0.1
+	unevenMost  = 0.02
+)
+
+func newPath(s Source) *path {
+	switch {
+	case len(s.Motion) > 0:
+		return motionPath(s)
+	case len(s.Degrees) > 0:
+		return anglePath(s)
+	}
+	return pulsePath(s)
+}
+
+func anglePath(s Source) *path {
+	p := &path{shaft: s.Shaft, way: true, spread: 1.0 / 360, alive: s.Alive}
+	if s.Sure > 0 {
+		p.spread = s.Sure / 360
+	}
+	last, base := 0.0, 0.0
+	for i, d := range s.Degrees {
+		if s.Wrapped && i > 0 {
+			switch {
+			case d-last > 180:
+				base -= 360
+			case d-last < -180:
+				base += 360
+			}
+		}
+		last = d
+		p.times, p.turns = append(p.times, s.Times[i]), append(p.turns, (d+base)/360)
+	}
+	return p
+}
+
+// pulsePath places each mark. Forward past mark k the shaft is between k and k + 1,
+// back past it between k − 1 and k: a mark that passes one way and then the other is
+// the same mark.
+func pulsePath(s Source) *path {
+	m := float64(s.Marks)
+	p := &path{shaft: s.Shaft, step: 1 / m, way: len(s.Ways) > 0, pulses: len(s.Times), alive: s.Alive}
+	if s.Marks > 1 {
+		p.spread = min(unevenMost, unevenShare/m)
+	}
+	p.times, p.ways = once(s.Times, s.Ways)
+	p.doubled = len(s.Times) - len(p.times)
+	extra := make([]int, len(p.times))
+	if s.Marks >= marksToMend {
+		for i := range p.times {
+			extra[i] = gap(p.times, i)
+		}
+	}
+	p.place(extra)
+	for i := range p.times {
+		p.doubted(i, extra[i])
+	}
+	return p
+}
+
+// From so many marks a turn on, a hand turns evenly enough from one to the next that a
+// missing one is put right by its neighbors.
+const marksToMend = 3
+
+// place puts each pulse at its mark. extra are the marks that passed unseen before each,
+// or −1 where it is the same mark again.
+func (p *path) place(extra []int) {
+	p.turns = make([]float64, len(p.times))
+	p.missed, p.again = 0, 0
+	cell := -1 // the mark that was passed last, forward
+	for i := range p.times {
+		n := extra[i]
+		if i > 0 && len(p.ways) > 0 && p.ways[i] != p.ways[i-1] {
+			n = 0
+		}
+		p.missed += max(0, n)
+		p.again += max(0, -n)
+		if len(p.ways) > 0 && p.ways[i] < 0 {
+			if i == 0 {
+				cell = 0
+			}
+			p.turns[i] = float64(cell-n) * p.step
+			cell -= n + 1
+			continue
+		}
+		cell += n + 1
+		p.turns[i] = float64(cell) * p.step
+	}
+}
+
+// Intervals shorter than this share of those around them are one mark seen twice: a
+// shaft that a hand turns doesn't speed up fourfold within a mark.
+const doubledShare = 0.25
+
+// nearby intervals on either side are what an interval is compared with.
+const nearby = 3
+
+// once drops pulses that are the same mark again: where the time since the one before is
+// short beside the times before and after it, or very short beside those around.
+func once(times []float64, ways []int) ([]float64, []int) {
+	outT := make([]float64, 0, len(times))
+	var outW []int
+	for i, t := range times {
+		if i > 0 && (ways == nil || ways[i] == ways[i-1]) && again(times, i) {
+			continue
+		}
+		outT = append(outT, t)
+		if ways != nil {
+			outW = append(outW, ways[i])
+		}
+	}
+	return outT, outW
+}
+
+func again(times []float64, i int) bool {
+	gap := times[i] - times[i-1]
+	if gap <= 0 {
+		return true
+	}
+	if i > 1 && i+1 < len(times) && gap < doubledShare*min(times[i-1]-times[i-2], times[i+1]-times[i]) {
+		return true
+	}
+	around, n := beside(times, i)
+	return n > 1 && gap < doubledShare/3*slices.Max(around[:n]) && gap < doubledShare/3*median(around[:n])
+}
+
+// beside are the intervals on both sides of the one that ends at point i.
+func beside(times []float64, i int) (around [2 * nearby]float64, n int) {
+	for k := max(1, i-nearby); k < min(len(times), i+nearby+1); k++ {
+		if k != i {
+			around[n] = times[k] - times[k-1]
+			n++
+		}
+	}
+	return around, n
+}
+
+// gap is how many marks seem missing in the interval that ends at point i: where the
+// intervals on both sides agree and this is two to four of theirs.
+func gap(times []float64, i int) int {
+	if i < 2 || i+1 >= len(times) {
+		return 0
+	}
+	least, most, sum, n := math.Inf(1), 0.0, 0.0, 0.0
+	for _, k := range []int{i - 2, i - 1, i + 1, i + 2} {
+		if k < 1 || k >= len(times) {
+			continue
+		}
+		d := times[k] - times[k-1]
+		least, most, sum, n = min(least, d), max(most, d), sum+d, n+1
+	}
+	if least <= 0 || most > steadyShare*least {
+		return 0
+	}
+	q := (times[i] - times[i-1]) / (sum / n)
+	if k := math.Round(q); k >= 2 && k <= mostMarks+1 && math.Abs(q/k-1) < 0.15 {
+		return int(k) - 1
+	}
+	return 0
+}
+
+// doubted counts an interval of which nothing but time tells.
+func (p *path) doubted(i, extra int) {
+	switch {
+	case extra > 0:
+		p.guessed += float64(extra)
+	case i > 0:
+		p.doubt += longer(p.times, i)
+	}
+}
+
+// An interval is long from so many of the usual on.
+const longShare = 1.6
+
+// longer is how many marks the interval that ends at point i may hide, going by those
+// around it; a long rest hides fewer than one.
+func longer(times []float64, i int) float64 {
+	around, n := beside(times, i)
+	if n < 2 || times[i]-times[i-1] < longShare*slices.Min(around[:n]) {
+		return 0
+	}
+	usual := median(around[:n])
+	if usual <= 0 {
+		return 0
+	}
+	switch q := (times[i] - times[i-1]) / usual; {
+	case q < longShare:
+		return 0
+	case q < mostMarks+1.5:
+		return math.Round(q - 0.9)
+	}
+	return 0.3
+}
+
+// Intervals agree where the longest isn't longer than so many times the shortest.
+const steadyShare = 1.5
+
+// Between two marks a hand doesn't turn evenly: the standard deviation of where it is,
+// as a share of their distance; the more, the more the intervals around differ.
+const (
+	uneasyShare = 0.06
+	uneasyTurn  = 0.3 // where it turned back between them
+)
+
+// at is where the shaft is at a time between its first and last point, with a standard
+// deviation; false outside.
+func (p *path) at(t float64) (turns, sigma float64, known bool) {
+	n := len(p.times)
+	if n == 0 || t < p.times[0] || t > p.times[n-1] {
+		return 0, 0, false
+	}
+	i := sort.SearchFloat64s(p.times, t)
+	return p.between(i, t)
+}
+
+// between is at, where times[i] is the first at or after t.
+func (p *path) between(i int, t float64) (turns, sigma float64, known bool) {
+	if p.times[i] == t || i == 0 {
+		return p.turns[i], p.spread, true
+	}
+	turns, k := p.evenly(i, t)
+	if p.step == 0 {
+		return turns, p.spread, true
+	}
+	// At the ends of the interval it is known; the middle is the worst.
+	share := p.unease(i) * 2 * math.Sqrt(k*(1-k))
+	if p.turns[i] == p.turns[i-1] {
+		share = uneasyTurn
+	}
+	return turns, math.Hypot(p.spread, share*p.step), true
+}
+
+// evenly is where it is between points i − 1 and i at a time, and how far along.
+func (p *path) evenly(i int, t float64) (turns, k float64) {
+	a, b := p.times[i-1], p.times[i]
+	k = (t - a) / (b - a)
+	return p.turns[i-1] + k*(p.turns[i]-p.turns[i-1]), k
+}
+
+// unease is how unevenly it may have turned from times[i-1] to times[i].
+func (p *path) unease(i int) float64 {
+	this := p.times[i] - p.times[i-1]
+	most := 0.0
+	for _, k := range []int{i - 1, i + 1} {
+		if k < 1 || k >= len(p.times) {
+			continue
+		}
+		if d := p.times[k] - p.times[k-1]; d > 0 && this > 0 {
+			most = max(most, max(this/d, d/this)-1)
+		}
+	}
+	return min(uneasyShare+most/10, 0.3)
+}
+
+// first and last times of a path.
+func (p *path) span() (from, to float64) {
+	if len(p.times) == 0 {
+		return 0, 0
+	}
+	return p.times[0], p.times[len(p.times)-1]
+}
+
+// turned reports whether it was seen turning.
+func (p *path) turned() bool { return len(p.times) >= 2 && p.travel() > 0.02 }
+
+// travel is all its turning, both ways.
+func (p *path) travel() float64 {
+	sum := 0.0
+	if p.step == 0 { // noise doesn't add up: only what leaves a dead band counts
+		const band = 4.0 / 360
+		at := 0.0
+		for i, v := range p.turns {
+			if i == 0 {
+				at = v
+			}
+			if d := math.Abs(v - at); d > band {
+				sum, at = sum+d, v
+			}
+		}
+		return sum
+	}
+	for i := 1; i < len(p.turns); i++ {
+		sum += math.Abs(p.turns[i] - p.turns[i-1])
+	}
+	return sum
+}
+
+// net is last less first.
+func (p *path) net() float64 {
+	if len(p.turns) == 0 {
+		return 0
+	}
+	return p.turns[len(p.turns)-1] - p.turns[0]
+}
+
+// flip turns its direction round.
+func (p *path) flip() {
+	for i := range p.turns {
+		p.turns[i] = -p.turns[i]
+	}
+	for i := range p.ways {
+		p.ways[i] = -p.ways[i]
+	}
+}
+
+// way at a point: +1 or −1 as it turned there, 0 where that isn't told.
+func (p *path) wayAt(i int) int {
+	switch {
+	case len(p.ways) > 0:
+		return p.ways[i]
+	case !p.way || len(p.turns) < 2:
+		return 1
+	}
+	a, b := max(0, i-1), i
+	if i == 0 || p.turns[a] == p.turns[b] {
+		a, b = i, min(i+1, len(p.turns)-1)
+	}
+	if p.turns[b] < p.turns[a] {
+		return -1
+	}
+	return 1
+}

@@ -1,0 +1,288 @@
+package live
+
+import (
+	"math"
+	"math/rand/v2"
+)
+
+// Turning is a person who turns a machine with sensors on it, drawn at random: a hand
+// that pushes unevenly, rests, and may turn back. It serves simulations and stand-ins.
+type Turning struct {
+	Ratio float64
+	// Wheels of an axle: how they share the turning. Part is a removed part with one output.
+	Wheels Sharing
+	// Turns of the output in all, and how many a second.
+	Turns, Speed float64
+	Rests        bool // now and then the hand rests
+	Back         bool // and once it turns back a while
+	Lash         float64
+	// Marks a turn on the input and on each wheel; 0 is an angle, told 60 times a second,
+	// or with Phones what a phone strapped to the shaft senses.
+	InMarks, OutMarks int
+	Phones            bool
+	Directed          bool    // sensors tell the direction
+	Uneven            float64 // of the distance of two marks, one standard deviation
+	Jitter            float64 // s
+	Missed, Doubled   float64 // share of pulses
+	// Dead is a shaft whose sensor gives nothing within a share of the session.
+	Dead             Shaft
+	DeadFrom, DeadTo float64
+	// SwapChannels sends the input's pulses as the left wheel's and the reverse.
+	SwapChannels bool
+}
+
+// Sharing is how an axle's wheels share the turning.
+type Sharing string
+
+// The ways of sharing.
+const (
+	BothTurn  Sharing = "both"
+	RightHeld Sharing = "right_held"
+	RightSlow Sharing = "right_creeps"
+	OnePart   Sharing = "part"
+)
+
+// Place is where every shaft is.
+type Place struct{ Time, Input, Left, Right float64 }
+
+// Hand turns a machine step by step.
+type Hand struct {
+	t       Turning
+	rng     *rand.Rand
+	now     Place
+	drag    float64 // the input, before the lash is taken up
+	push    float64 // what the hand is about
+	speed   float64 // of the output, turns a second
+	resting float64
+	back    float64 // output turns that are left to turn back
+	backed  bool
+	share   float64 // of the right wheel
+	Done    bool
+}
+
+// A hand takes so long to change its speed, in seconds.
+const handLag = 0.12
+
+// It stands before it begins and after it ends, in seconds.
+const restsAtEnds = 0.7
+
+// NewHand begins a turning.
+func NewHand(t Turning, rng *rand.Rand) *Hand {
+	return &Hand{t: t, rng: rng, push: 1, share: 0.5, resting: restsAtEnds}
+}
+
+// Place is where it is now.
+func (h *Hand) Place() Place { return h.now }
+
+// Step turns on for so many seconds.
+func (h *Hand) Step(dt float64) Place {
+	h.now.Time += dt
+	t, rng := h.t, h.rng
+	h.push += dt*(1-h.push)*2 + 0.7*math.Sqrt(dt)*rng.NormFloat64()
+	h.push = min(max(h.push, 0.3), 1.8)
+	aim := t.Speed * h.push
+	switch {
+	case h.Done:
+		aim = 0
+	case h.resting > 0:
+		h.resting -= dt
+		aim = 0
+	case h.back > 0:
+		aim = -aim
+	}
+	h.speed += (aim - h.speed) * min(1, dt/handLag)
+	if t.Rests && h.resting <= 0 && rng.Float64() < dt*t.Speed*0.35 {
+		h.resting = 0.4 + 1.6*rng.Float64()
+	}
+	done := h.output()
+	if t.Back && !h.backed && done > t.Turns*0.45 {
+		h.backed, h.back = true, 0.3+1.2*rng.Float64()
+	}
+	if h.back > 0 {
+		h.back = max(h.back+dt*h.speed, 0)
+	}
+	h.move(dt * h.speed)
+	if h.output() >= t.Turns {
+		h.Done = true
+	}
+	return h.now
+}
+
+func (h *Hand) output() float64 {
+	if h.t.Wheels == OnePart {
+		return h.now.Left
+	}
+	return (h.now.Left + h.now.Right) / 2
+}
+
+// move turns the output by a step of its mean; the input follows once its lash is taken up.
+func (h *Hand) move(step float64) {
+	t := h.t
+	switch t.Wheels {
+	case RightHeld:
+		h.now.Left += 2 * step
+	case RightSlow:
+		h.now.Left += 1.8 * step
+		h.now.Right += 0.2 * step
+	case OnePart:
+		h.now.Left += step
+	default:
+		h.share = min(max(h.share+0.02*h.rng.NormFloat64(), 0.4), 0.6)
+		h.now.Left += 2 * step * (1 - h.share)
+		h.now.Right += 2 * step * h.share
+	}
+	h.drag += step * t.Ratio
+	switch {
+	case h.drag > h.now.Input+t.Lash/2:
+		h.now.Input = h.drag - t.Lash/2
+	case h.drag < h.now.Input-t.Lash/2:
+		h.now.Input = h.drag + t.Lash/2
+	}
+}
+
+// Eye is a sensor that marks pass.
+type Eye struct {
+	shaft  Shaft
+	marks  []float64 // places within a turn, rising
+	last   float64
+	begun  bool
+	t      Turning
+	rng    *rand.Rand
+	before Pulse
+}
+
+// Pulse is a mark that passed.
+type Pulse struct {
+	Time float64
+	Way  int
+}
+
+// NewEye puts so many marks on a shaft, the first anywhere.
+func NewEye(t Turning, shaft Shaft, marks int, rng *rand.Rand) *Eye {
+	e := &Eye{shaft: shaft, t: t, rng: rng}
+	first := rng.Float64()
+	for k := range marks {
+		at := first + (float64(k)+t.Uneven*rng.NormFloat64())/float64(marks)
+		e.marks = append(e.marks, at-math.Floor(at))
+	}
+	return e
+}
+
+// See returns the pulses as a shaft goes to a place by a time, from where it was.
+func (e *Eye) See(from, to, begin, end float64, dead bool) []Pulse {
+	var out []Pulse
+	if from == to {
+		return nil
+	}
+	way := 1
+	low, high := from, to
+	if to < from {
+		way, low, high = -1, to, from
+	}
+	for _, m := range e.marks {
+		for at := math.Ceil(low-m) + m; at < high; at++ {
+			if at < low {
+				continue
+			}
+			when := begin + (end-begin)*(at-from)/(to-from)
+			out = append(out, e.pulses(Pulse{when, way}, dead)...)
+		}
+	}
+	return out
+}
+
+// pulses is what the sensor makes of one mark: late or early, missed, twice.
+func (e *Eye) pulses(p Pulse, dead bool) []Pulse {
+	if dead || e.rng.Float64() < e.t.Missed {
+		return nil
+	}
+	p.Time = max(p.Time+e.t.Jitter*e.rng.NormFloat64(), e.before.Time)
+	e.before = p
+	out := []Pulse{p}
+	if e.rng.Float64() < e.t.Doubled {
+		again := Pulse{p.Time + 0.001 + 0.003*e.rng.Float64(), p.Way}
+		e.before = again
+		out = append(out, again)
+	}
+	return out
+}
+
+// Turned is a whole simulated session and where every shaft was at its end.
+type Turned struct {
+	Recording Recording
+	End       Place
+}
+
+// mostTurningSeconds ends a session in any case.
+const mostTurningSeconds = 600
+
+// Run turns a machine until it has turned as far as asked.
+func (t Turning) Run(rng *rand.Rand) Turned {
+	dt := min(0.01, 0.02/max(t.Speed*t.Ratio*float64(max(t.InMarks, 1)), 0.1))
+	h := NewHand(t, rng)
+	shafts := []Shaft{Input, Left, Right}
+	if t.Wheels == OnePart {
+		shafts = []Shaft{Input, Output}
+	}
+	var eyes []*Eye
+	sources := make([]Source, len(shafts))
+	for i, s := range shafts {
+		marks := t.OutMarks
+		if s == Input {
+			marks = t.InMarks
+		}
+		sources[i] = Source{Shaft: s, Marks: marks}
+		eyes = append(eyes, NewEye(t, s, marks, rng))
+	}
+	var phones []*Phone
+	for range shafts {
+		phones = append(phones, NewPhone(true, rng))
+	}
+	guess := t.Turns / t.Speed
+	told := 0.0
+	for left := restsAtEnds + 5*handLag; left > 0 && h.now.Time < mostTurningSeconds; {
+		if h.Done {
+			left -= dt
+		}
+		was := h.Place()
+		is := h.Step(dt)
+		tell := is.Time >= told
+		if tell {
+			told = is.Time + 1.0/60
+		}
+		for i, s := range shafts {
+			a, b := was.of(s), is.of(s)
+			part := is.Time / guess
+			dead := s == t.Dead && part >= t.DeadFrom && part < t.DeadTo
+			if sources[i].Marks == 0 {
+				if tell && !dead && t.Phones {
+					sources[i].Motion = append(sources[i].Motion, phones[i].Sense(is.Time, b))
+				} else if tell && !dead {
+					sources[i].Times = append(sources[i].Times, is.Time)
+					sources[i].Degrees = append(sources[i].Degrees, b*360+rng.NormFloat64())
+				}
+				continue
+			}
+			for _, p := range eyes[i].See(a, b, was.Time, is.Time, dead) {
+				sources[i].Times = append(sources[i].Times, p.Time)
+				if t.Directed {
+					sources[i].Ways = append(sources[i].Ways, p.Way)
+				}
+			}
+		}
+	}
+	if t.SwapChannels {
+		sources[0].Shaft, sources[1].Shaft = sources[1].Shaft, sources[0].Shaft
+	}
+	return Turned{Recording{Sources: sources}, h.now}
+}
+
+func (p Place) of(s Shaft) float64 {
+	switch s {
+	case Input:
+		return p.Input
+	case Right:
+		return p.Right
+	}
+	return p.Left
+}
