@@ -27,6 +27,8 @@ const (
 	statedAssumedOther  = 0.08  // the wheel taken for still followed, or the reverse
 	statedAssumedCreep  = 0.08  // it crept, overran or turned backward
 	statedRoadOther     = 0.03  // wrong gear, tire or speed
+	statedLiveMark      = 0.01  // a mark missed or seen twice at a sensor that nothing else shows
+	statedTurnedBack    = 0.02  // turned back, at sensors that don't tell the direction
 )
 
 // caution is how much more often than stated the verdict reckons with a
@@ -51,6 +53,8 @@ const (
 	rateAssumedOther   = caution * statedAssumedOther
 	rateAssumedCreep   = caution * statedAssumedCreep
 	rateRoadOther      = caution * statedRoadOther
+	rateLiveMark       = caution * statedLiveMark
+	rateTurnedBack     = caution * statedTurnedBack
 )
 
 // lostRate is how often a whole turn is lost or counted twice in so many shaft
@@ -120,6 +124,11 @@ func Models() []Model {
 		{Turns, "an assumed wheel followed or was held instead", pc(statedAssumedOther)},
 		{Turns, "an assumed wheel crept, overran or turned backward", pc(statedAssumedCreep)},
 		{Turns, "another axle or gear was turned", pc(statedOtherUnit)},
+		{Live, "a mark missed or seen twice that no other shaft shows", pc(statedLiveMark)},
+		{Live, "turned back, where no sensor tells the direction", pc(statedTurnedBack)},
+		{Live, "a wheel without a mark passing followed, or was held instead", pc(statedAssumedOther)},
+		{Live, "such a wheel crept", pc(statedAssumedCreep)},
+		{Live, "another axle or gear was turned", pc(statedOtherUnit)},
 		{Road, "road figures, standard deviation", "±3 % of the ratio"},
 		{Road, "an open converter slips and reads up to 15 % high", pc(shareConverterSlips)},
 		{Road, "another gear, tire or speed than entered", pc(statedRoadOther)},

@@ -26,6 +26,7 @@ const (
 	Teeth Method = "teeth" // counted, housing open
 	Turns Method = "turns" // wheels and shaft turned on the vehicle
 	Bench Method = "bench" // the part removed, input and output turned
+	Live  Method = "live"  // counted by sensors while turning
 	Road  Method = "road"  // engine speed at a steady road speed
 )
 
@@ -33,7 +34,7 @@ const (
 var techniques []*technique
 
 func init() {
-	techniques = []*technique{byTag(), byStamp(), byTeeth(), byTurns(), byBench(), byRoad()}
+	techniques = []*technique{byTag(), byStamp(), byTeeth(), byTurns(), byBench(), byLive(), byRoad()}
 }
 
 // Methods lists all methods.
@@ -54,6 +55,7 @@ type Reading struct {
 	Teeth  Counts        `json:"teeth,omitempty"`
 	Turns  *TurnsReading `json:"turns,omitempty"`
 	Bench  *BenchReading `json:"bench,omitempty"`
+	Live   *LiveReading  `json:"live,omitempty"`
 	Road   *RoadReading  `json:"road,omitempty"`
 }
 

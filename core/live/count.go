@@ -48,7 +48,7 @@ func (p *path) count(end float64) Count {
 // before and after it turned less than a mark, forward or backward as it passed them.
 func (p *path) bounds() (low, high float64) {
 	if p.step == 0 {
-		reach := z95 * math.Sqrt2 * math.Hypot(p.spread, p.drift*p.travel())
+		reach := z95 * math.Hypot(math.Hypot(p.spread, p.bias), p.drift*p.travel())
 		return p.net() - reach, p.net() + reach
 	}
 	n := len(p.turns)

@@ -125,19 +125,17 @@ func (s side) angles() bool {
 
 // look finds places on paths at times that only rise, each at the cost of a step.
 type look struct {
-	in    *path
-	out   []*path
-	at    int
-	ats   []int
-	holes []float64 // an interval of more input turns than this is a hole in that path
-	inY   [][]float64
+	in  *path
+	out []*path
+	at  int
+	ats []int
+	inY [][]float64 // where the input is at the points of each output path
 }
 
 func newLook(in *path, out []*path) *look {
-	l := &look{in: in, out: out, ats: make([]int, len(out)), holes: make([]float64, len(out)), inY: make([][]float64, len(out))}
+	l := &look{in: in, out: out, ats: make([]int, len(out)), inY: make([][]float64, len(out))}
 	for k, p := range out {
 		l.inY[k] = in.along(p.times)
-		l.holes[k] = hole(l.inY[k])
 	}
 	return l
 }
@@ -155,6 +153,7 @@ func (p *path) along(times []float64) []float64 {
 		case i == len(p.times) || t < p.times[0]:
 		case p.times[i] == t:
 			out[k] = p.turns[i]
+		case p.hole(i):
 		default:
 			out[k], _ = p.evenly(i, t)
 		}
@@ -162,21 +161,50 @@ func (p *path) along(times []float64) []float64 {
 	return out
 }
 
+// hole reports whether nothing is known between points i − 1 and i.
+func (p *path) hole(i int) bool { return p.holes != nil && p.holes[i] }
+
 // holeShare times the usual interval is a hole: the wheel was held, or its sensor saw
 // nothing.
 const holeShare = 2.6
 
-func hole(at []float64) float64 {
+// findHoles marks the intervals of a path in which the other side went much farther than
+// it does from one mark to the next; other is where that side is at the path's points.
+func (p *path) findHoles(other []float64) {
+	p.holes = nil
+	if p.step == 0 {
+		return
+	}
 	var gaps []float64
-	for i := 1; i < len(at); i++ {
-		if d := math.Abs(at[i] - at[i-1]); d > 0 { // NaN isn't
+	for i := 1; i < len(other); i++ {
+		if d := math.Abs(other[i] - other[i-1]); d > 0 { // NaN isn't
 			gaps = append(gaps, d)
 		}
 	}
-	if len(gaps) == 0 {
-		return math.Inf(1)
+	most := holeShare * median(gaps)
+	if len(gaps) < 3 {
+		return
 	}
-	return holeShare * median(gaps)
+	p.holes = make([]bool, len(p.times))
+	for i := 1; i < len(other); i++ {
+		p.holes[i] = math.Abs(other[i]-other[i-1]) > most
+	}
+}
+
+// findHoles marks them on the input, by the output, and then on each output path.
+func findHoles(in *path, out side) {
+	in.holes = nil
+	sum := make([]float64, len(in.times))
+	for _, p := range out.paths {
+		p.holes = nil
+		for i, x := range p.along(in.times) {
+			sum[i] += x
+		}
+	}
+	in.findHoles(sum)
+	for _, p := range out.paths {
+		p.findHoles(in.along(p.times))
+	}
 }
 
 // mostSorted figures give a median as good as all.
@@ -231,9 +259,6 @@ func (l *look) output(k int, t, y float64) (x, sigma float64, known bool) {
 		return x, sigma, known
 	}
 	a, b := l.inY[k][i-1], l.inY[k][i]
-	if math.Abs(b-a) > l.holes[k] {
-		return 0, 0, false
-	}
 	if f := (y - a) / (b - a); f >= 0 && f <= 1 { // neither NaN nor turned back
 		x = p.turns[i-1] + f*(p.turns[i]-p.turns[i-1])
 		// What is left is how the wheels shared the turning, and the input's own.

@@ -23,7 +23,7 @@ func (m *machine) mend(r float64, out side) bool {
 				p.doubted(i, extra[i])
 				continue
 			}
-			extra[i] = int(n) - 1
+			extra[i] = p.agrees(i, int(n)-1)
 		}
 		p.place(extra)
 		any = true
@@ -31,8 +31,23 @@ func (m *machine) mend(r float64, out side) bool {
 	return any
 }
 
+// agrees is what the others tell of an interval where its own time bears it out: one that
+// hides a mark is longer than those beside it, one to the same mark shorter. Else the
+// others are what is off.
+func (p *path) agrees(i, extra int) int {
+	around, n := beside(p.times, i)
+	if extra == 0 || n < 2 {
+		return extra
+	}
+	usual, this := median(around[:n]), p.times[i]-p.times[i-1]
+	if extra > 0 && this < 1.3*usual || extra < 0 && this > 0.7*usual {
+		return 0
+	}
+	return extra
+}
+
 // Others tell a mark where they blur less than this share of it.
-const mendBlur = 0.2
+const mendBlur = 0.3
 
 func gapOf(p *path, i int) int {
 	if 1/p.step < marksToMend {

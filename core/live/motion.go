@@ -26,6 +26,7 @@ const gravity = 9.80665 // m/s², standard
 const (
 	gyroScale = 0.01
 	gyroDrift = 0.05
+	gyroOff   = 0.5 // degrees a second, before it was seen at rest
 )
 
 func (s Source) checkMotion(at string) *fault.Error {
@@ -71,15 +72,14 @@ func motionPath(s Source) *path {
 		dt := s.Motion[i].At - s.Motion[i-1].At
 		angle[i] = angle[i-1] + dt*(rate(i)+rate(i-1))/2
 	}
-	off, sigma, level := leveled(s.Motion, axis, angle)
-	p.level = level
-	p.spread = sigma / 360
-	if !level {
+	h := leveled(s.Motion, axis, angle)
+	p.level, p.spread, p.bias = h.level, h.spread/360, h.bias/360
+	if !h.level {
 		p.drift = gyroScale
 	}
 	for i := range s.Motion {
 		p.times = append(p.times, s.Motion[i].At)
-		p.turns = append(p.turns, (angle[i]+off(i))/360)
+		p.turns = append(p.turns, (angle[i]+h.off(i))/360)
 	}
 	return p
 }
@@ -117,15 +117,24 @@ func axisOf(list []Motion) [3]float64 {
 
 // level is what gravity says of one stretch, a whole turn or a rest: its mean time and
 // angle, and what the angle is off by, with a standard deviation, in degrees.
-type level struct{ time, angle, off, sigma float64 }
+type level struct {
+	time, angle, off, sigma float64
+	rate                    float64 // mean, degrees a second
+	rest                    bool
+}
 
 // Gravity's angle: over a rest, a whole turn, and a phone's own level.
 const (
 	restSigma  = 0.4
 	turnSigma  = 2.5
+	leanSigma  = 25.0 // what leans outward at a turn a second, and doesn't quite go round
+	mostLean   = 40.0 // beyond it gravity isn't seen
+	stillRate  = 1.5  // below so many degrees a second it stands, and the rest is the gyroscope's own
+	rateSigma  = 0.1  // of a gyroscope's rate at rest, degrees a second
 	phoneSigma = 0.7
 	restFor    = 0.5 // s
 	restWithin = 15.0
+	restRate   = 15.0 // degrees a second
 )
 
 // levels turns the acceleration back by the angle, where gravity stands still and what
@@ -140,57 +149,85 @@ func levels(list []Motion, axis [3]float64, angle []float64) (out []level, acros
 	v := cross(axis, u)
 	from := 0
 	var sum complex128
-	var w level
+	mean := level{}
 	n, strength := 0.0, 0.0
+	moved := false // within this stretch
 	for i, m := range list {
+		rate := math.Abs(dot(m.Rate, axis))
+		if moved && rate < restRate { // what braked it would lean on the rest
+			from, sum, mean, n, moved = i, 0, level{}, 0, false
+		}
+		moved = moved || rate > 2*restRate
 		sum += complex(dot(m.Accel, u), dot(m.Accel, v)) * cmplx.Rect(1, angle[i]*math.Pi/180)
-		w.time, w.angle, n = w.time+m.At, w.angle+angle[i], n+1
+		mean.time, mean.angle, n = mean.time+m.At, mean.angle+angle[i], n+1
 		turned, took := math.Abs(angle[i]-angle[from]), m.At-list[from].At
-		rest := turned < restWithin && took >= restFor
+		rest := !moved && turned < restWithin && took >= restFor
 		if !rest && turned < 360 {
 			continue
 		}
-		l := level{time: w.time / n, angle: w.angle / n, sigma: turnSigma, off: -cmplx.Phase(sum) * 180 / math.Pi}
-		if rest {
-			l.sigma = restSigma
+		l := level{time: mean.time / n, angle: mean.angle / n, rest: rest, sigma: restSigma,
+			off: -cmplx.Phase(sum) * 180 / math.Pi, rate: (angle[i] - angle[from]) / max(took, 1e-9)}
+		if !rest {
+			l.sigma = math.Hypot(turnSigma, leanSigma*math.Pow(l.rate/360, 2))
+		}
+		pull := cmplx.Abs(sum) / n
+		from, sum, mean, n, moved = i, 0, level{}, 0, false
+		if l.sigma > mostLean {
+			continue
 		}
 		if k := len(out); k > 0 {
-			l.off = out[k-1].off + math.Remainder(l.off-out[k-1].off, 360)
+			before := out[k-1]
+			if math.Abs(l.angle-before.angle)*gyroScale+(l.time-before.time)*gyroOff > 120 {
+				break // which whole turn it is can't be told any more
+			}
+			l.off = before.off + math.Remainder(l.off-before.off, 360)
 		}
-		strength += cmplx.Abs(sum) / n
+		strength += pull
 		out = append(out, l)
-		from, sum, w, n = i, 0, level{}, 0
 	}
 	return out, strength / max(1, float64(len(out)))
 }
 
-// leveled is what gravity says the angle is off by at each sample, in degrees, and the
-// standard deviation of what is left; not level where the axis is too steep for it, or
-// it was neither still nor turned once.
-func leveled(list []Motion, axis [3]float64, angle []float64) (off func(int) float64, sigma float64, held bool) {
+// held is a phone's angle as gravity holds it.
+type held struct {
+	off    func(i int) float64 // what the rate's angle is off by at a sample, in degrees
+	spread float64             // standard deviation at any time
+	bias   float64             // of the whole way
+	level  bool                // false where the axis is too steep for it, or it was neither still nor turned once
+}
+
+// leveled holds the angle to gravity, where that tells.
+func leveled(list []Motion, axis [3]float64, angle []float64) held {
 	found, across := levels(list, axis, angle)
-	alone := 1 + gyroDrift*(list[len(list)-1].At-list[0].At)
+	n := len(list) - 1
+	from, took := list[0].At, list[n].At-list[0].At
+	alone := held{off: func(int) float64 { return 0 }, spread: 1, bias: 1 + gyroDrift*took}
 	if len(found) < 2 || across < 0.5*gravity {
-		return func(int) float64 { return 0 }, alone, false
+		return alone
 	}
-	from := list[0].At
 	normal, right := mat.NewSymDense(3, nil), mat.NewVecDense(3, nil)
-	for a, weak := range []float64{1e-9, 1, 0.08} { // a gyroscope isn't off by more than about 1 °/s and 1 %
-		normal.SetSym(a, a, weak)
-	}
-	for _, l := range found {
-		row := [3]float64{1, l.time - from, l.angle / 360}
-		w := 1 / (l.sigma * l.sigma)
+	add := func(row [3]float64, value, sigma float64) {
+		w := 1 / (sigma * sigma)
 		for a := range 3 {
-			right.SetVec(a, right.AtVec(a)+w*row[a]*l.off)
+			right.SetVec(a, right.AtVec(a)+w*row[a]*value)
 			for b := a; b < 3; b++ {
 				normal.SetSym(a, b, normal.At(a, b)+w*row[a]*row[b])
 			}
 		}
 	}
-	var b mat.VecDense
-	if b.SolveVec(normal, right) != nil {
-		return func(int) float64 { return 0 }, alone, false
+	add([3]float64{1, 0, 0}, 0, 1e4)
+	add([3]float64{0, 1, 0}, 0, gyroOff)
+	add([3]float64{0, 0, 1}, 0, 360*gyroScale)
+	for _, l := range found {
+		add([3]float64{1, l.time - from, l.angle / 360}, l.off, l.sigma)
+		if l.rest && math.Abs(l.rate) < stillRate {
+			add([3]float64{0, 1, 0}, -l.rate, rateSigma)
+		}
+	}
+	var whole mat.Cholesky
+	var b, reach mat.VecDense
+	if !whole.Factorize(normal) || whole.SolveVecTo(&b, right) != nil {
+		return alone
 	}
 	line := func(t, angle float64) float64 { return b.AtVec(0) + b.AtVec(1)*(t-from) + b.AtVec(2)*angle/360 }
 	sum, weight := 0.0, 0.0
@@ -198,9 +235,17 @@ func leveled(list []Motion, axis [3]float64, angle []float64) (off func(int) flo
 		d := l.off - line(l.time, l.angle)
 		sum, weight = sum+d*d/(l.sigma*l.sigma), weight+1/(l.sigma*l.sigma)
 	}
-	left := math.Sqrt(sum/weight) + math.Sqrt(3/weight)
+	way := mat.NewVecDense(3, []float64{0, took, (angle[n] - angle[0]) / 360})
+	if whole.SolveVecTo(&reach, way) != nil {
+		return alone
+	}
+	out := held{level: true, spread: math.Hypot(phoneSigma, math.Sqrt(sum/weight)), bias: math.Hypot(phoneSigma, math.Sqrt(mat.Dot(way, &reach)))}
+	if first, last := found[0], found[len(found)-1]; first.rest && last.rest && list[n].At-last.time < 2*restFor {
+		out.bias = phoneSigma * math.Sqrt2
+	}
 	rest := atRests(found, line)
-	return func(i int) float64 { return line(list[i].At, angle[i]) + rest(list[i].At) }, math.Hypot(phoneSigma, left), true
+	out.off = func(i int) float64 { return line(list[i].At, angle[i]) + rest(list[i].At) }
+	return out
 }
 
 // atRests is how far the line passes by what rests tell, from one to the next: a phone
@@ -208,7 +253,7 @@ func leveled(list []Motion, axis [3]float64, angle []float64) (off func(int) flo
 func atRests(found []level, line func(t, angle float64) float64) func(float64) float64 {
 	var times, by []float64
 	for _, l := range found {
-		if l.sigma == restSigma {
+		if l.rest {
 			times, by = append(times, l.time), append(by, l.off-line(l.time, l.angle))
 		}
 	}

@@ -15,8 +15,10 @@ type path struct {
 	step   float64   // one mark, in turns; 0 for an angle
 	spread float64   // standard deviation of turns at a time: how evenly marks are placed, or the angle's own
 	drift  float64   // further standard deviation, a turn
+	bias   float64   // standard deviation of an error that grows from begin to end, in turns
 	way    bool      // the source tells the direction
 	ways   []int     // of pulses, where it is told
+	holes  []bool    // the intervals, by their end, in which nothing is known
 	alive  float64   // how long it is known to have worked
 
 	pulses  int // as they came
@@ -51,6 +53,7 @@ func anglePath(s Source) *path {
 	if s.Sure > 0 {
 		p.spread = s.Sure / 360
 	}
+	p.bias = p.spread
 	last, base := 0.0, 0.0
 	for i, d := range s.Degrees {
 		if s.Wrapped && i > 0 {
@@ -206,17 +209,22 @@ func (p *path) doubted(i, extra int) {
 const longShare = 1.6
 
 // longer is how many marks the interval that ends at point i may hide, going by those
-// around it; a long rest hides fewer than one.
+// around it; a long rest hides fewer than one. One at an end, or between a longer and a
+// shorter, is a hand that starts or stops.
 func longer(times []float64, i int) float64 {
-	around, n := beside(times, i)
-	if n < 2 || times[i]-times[i-1] < longShare*slices.Min(around[:n]) {
+	if i < 2 || i+1 >= len(times) {
 		return 0
 	}
+	this := times[i] - times[i-1]
+	if this < longShare*max(times[i-1]-times[i-2], times[i+1]-times[i]) {
+		return 0
+	}
+	around, n := beside(times, i)
 	usual := median(around[:n])
 	if usual <= 0 {
 		return 0
 	}
-	switch q := (times[i] - times[i-1]) / usual; {
+	switch q := this / usual; {
 	case q < longShare:
 		return 0
 	case q < mostMarks+1.5:
@@ -250,6 +258,9 @@ func (p *path) at(t float64) (turns, sigma float64, known bool) {
 func (p *path) between(i int, t float64) (turns, sigma float64, known bool) {
 	if p.times[i] == t || i == 0 {
 		return p.turns[i], p.spread, true
+	}
+	if p.hole(i) {
+		return 0, 0, false
 	}
 	turns, k := p.evenly(i, t)
 	if p.step == 0 {

@@ -10,6 +10,7 @@ package live
 import (
 	"fmt"
 	"math"
+	"sort"
 
 	"zorvel/core/fault"
 )
@@ -80,6 +81,8 @@ type Recording struct {
 	Other *Other `json:"other,omitempty"`
 	// HeldWheels are wheels with a sensor that somebody holds still and watches.
 	HeldWheels []Shaft `json:"held_wheels,omitempty"`
+	// OneWay is that somebody watched, and nobody turned back.
+	OneWay bool `json:"one_way,omitempty"`
 	// Outputs of a removed part whose one output is watched.
 	Outputs Outputs `json:"outputs,omitempty"`
 }
@@ -207,4 +210,20 @@ func checkTimes(times []float64, at string) *fault.Error {
 		}
 	}
 	return nil
+}
+
+// Until is what of a source had come by a time.
+func (s Source) Until(end float64) Source {
+	n := sort.SearchFloat64s(s.Times, math.Nextafter(end, math.Inf(1)))
+	s.Times = s.Times[:n:n]
+	if len(s.Ways) > 0 {
+		s.Ways = s.Ways[:n:n]
+	}
+	if len(s.Degrees) > 0 {
+		s.Degrees = s.Degrees[:n:n]
+	}
+	k := sort.Search(len(s.Motion), func(i int) bool { return s.Motion[i].At > end })
+	s.Motion = s.Motion[:k:k]
+	s.Alive = min(s.Alive, max(end, 0))
+	return s
 }

@@ -211,6 +211,15 @@ func (e *Eye) pulses(p Pulse, dead bool) []Pulse {
 type Turned struct {
 	Recording Recording
 	End       Place
+	when      []float64 // at each whole turn of the output, the first after one turn
+}
+
+// When is the time at which the output had turned so far; the end where it never did.
+func (t Turned) When(turns float64) float64 {
+	if i := int(turns) - 1; i >= 0 && i < len(t.when) {
+		return t.when[i]
+	}
+	return t.End.Time
 }
 
 // mostTurningSeconds ends a session in any case.
@@ -240,12 +249,16 @@ func (t Turning) Run(rng *rand.Rand) Turned {
 	}
 	guess := t.Turns / t.Speed
 	told := 0.0
+	var when []float64
 	for left := restsAtEnds + 5*handLag; left > 0 && h.now.Time < mostTurningSeconds; {
 		if h.Done {
 			left -= dt
 		}
 		was := h.Place()
 		is := h.Step(dt)
+		for h.output() >= float64(len(when)+1) {
+			when = append(when, is.Time)
+		}
 		tell := is.Time >= told
 		if tell {
 			told = is.Time + 1.0/60
@@ -274,7 +287,7 @@ func (t Turning) Run(rng *rand.Rand) Turned {
 	if t.SwapChannels {
 		sources[0].Shaft, sources[1].Shaft = sources[1].Shaft, sources[0].Shaft
 	}
-	return Turned{Recording{Sources: sources}, h.now}
+	return Turned{Recording{Sources: sources}, h.now, when}
 }
 
 func (p Place) of(s Shaft) float64 {

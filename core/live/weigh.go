@@ -10,11 +10,10 @@ type Condition string
 
 // The conditions.
 const (
-	LeftStill  Condition = "left_still"   // its sensor gave nothing, as from a held wheel or a dead sensor
-	RightStill Condition = "right_still"  //
-	OtherDid   Condition = "other_wheel"  // a wheel without a sensor did as was said
-	OneWay     Condition = "one_way"      // no sensor tells the direction: it wasn't turned back
-	TurnedBack Condition = "wheels_creep" // a wheel without direction moved little: it may have turned back
+	LeftStill  Condition = "left_still"  // its sensor gave nothing, as from a held wheel or a dead sensor
+	RightStill Condition = "right_still" //
+	OtherDid   Condition = "other_wheel" // a wheel without a sensor did as was said
+	OneWay     Condition = "one_way"     // no sensor tells the direction: it wasn't turned back
 )
 
 // Trouble is what is wrong with what the sensors gave.
@@ -43,9 +42,12 @@ type Ratio struct {
 	Input  float64 `json:"input"`
 	Output float64 `json:"output"`
 	Spread float64 `json:"spread"`
-	Events int     `json:"events"` // marks at which both sides were known; 0 where it is bounds alone
-	From   float64 `json:"from"`   // s
-	To     float64 `json:"to"`
+	// One mark of each side, in its turns; 0 for an angle.
+	InputMark  float64 `json:"input_mark"`
+	OutputMark float64 `json:"output_mark"`
+	Events     int     `json:"events"` // marks at which both sides were known; 0 where it is bounds alone
+	From       float64 `json:"from"`   // s
+	To         float64 `json:"to"`
 	// Conditions without which it doesn't hold.
 	Conditions []Condition `json:"conditions"`
 	Origin     []string    `json:"origin"`
@@ -160,9 +162,11 @@ func (m *machine) ratio(a *Answer) {
 		a.Troubles = append(a.Troubles, NoOutput)
 		return
 	}
+	findHoles(m.in, moving)
 	list := meet(m.in, moving)
 	f, ok := fit(list, m.in, moving)
 	if ok && m.mend(f.r, moving) {
+		findHoles(m.in, moving)
 		list = meet(m.in, moving)
 		f, ok = fit(list, m.in, moving)
 	}
@@ -171,7 +175,7 @@ func (m *machine) ratio(a *Answer) {
 	} else {
 		m.silent(a, moving)
 	}
-	if !m.in.way && !m.signed() {
+	if !m.r.OneWay && !m.signed() {
 		conditions = append(conditions, OneWay)
 	}
 	switch {
@@ -194,6 +198,7 @@ func (m *machine) ratio(a *Answer) {
 		a.Troubles, a.Ratio = append(a.Troubles, Swapped), nil
 		return
 	}
+	a.Ratio.InputMark, a.Ratio.OutputMark = m.in.step, moving.step()
 	a.Ratio.Origin = a.Ratio.origin(m, f)
 }
 

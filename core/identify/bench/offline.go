@@ -28,7 +28,7 @@ type kept struct {
 }
 
 // Answer answers a request with the status and the JSON that the server would send.
-// Its paths are identify, echo and knowledge.
+// Its paths are identify, live, echo and knowledge.
 func (b *Bench) Answer(path string, body []byte) (status int, answer []byte) {
 	out, err := b.ask(path, body)
 	if err == nil {
@@ -61,8 +61,25 @@ func (b *Bench) ask(path string, body []byte) (any, error) {
 			return nil, err
 		}
 		return Answer(context.Background(), sp, q)
+	case "live":
+		return b.live(body)
 	}
 	return nil, errPath
+}
+
+func (b *Bench) live(body []byte) (any, error) {
+	var q LiveQuestion
+	if err := json.Unmarshal(body, &q); err != nil {
+		return nil, err
+	}
+	var sp *identify.Space
+	if q.With != nil {
+		var err error
+		if sp, err = b.space(q.With.Stage); err != nil {
+			return nil, fault.Under("with", err)
+		}
+	}
+	return AnswerLive(context.Background(), sp, q)
 }
 
 func (b *Bench) space(s identify.Stage) (*identify.Space, error) {
