@@ -30,6 +30,7 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
 	"zorvel/core/instruments"
+	"zorvel/core/live"
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
 	"zorvel/core/regear"
@@ -321,6 +322,27 @@ func (e JobState) Valid() bool {
 	case JobStatePartsOrdered:
 		return true
 	case JobStateWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LiveSetupOutputs.
+const (
+	Joined  LiveSetupOutputs = "joined"
+	OneHeld LiveSetupOutputs = "one_held"
+	Single  LiveSetupOutputs = "single"
+)
+
+// Valid indicates whether the value is a known member of the LiveSetupOutputs enum.
+func (e LiveSetupOutputs) Valid() bool {
+	switch e {
+	case Joined:
+		return true
+	case OneHeld:
+		return true
+	case Single:
 		return true
 	default:
 		return false
@@ -1660,15 +1682,27 @@ type Instruments struct {
 	Address *string `json:"address,omitempty"`
 
 	// Age seconds since a figure came
-	Age        *float64     `json:"age,omitempty"`
-	Configured bool         `json:"configured"`
-	Connected  bool         `json:"connected"`
-	Count      *LiveCount   `json:"count,omitempty"`
-	Now        *LiveSample  `json:"now,omitempty"`
-	Samples    []LiveSample `json:"samples"`
-	Steady     *LiveSteady  `json:"steady,omitempty"`
-	Trouble    *string      `json:"trouble,omitempty"`
+	Age        *float64            `json:"age,omitempty"`
+	Configured bool                `json:"configured"`
+	Connected  bool                `json:"connected"`
+	Count      *InstrumentsCount   `json:"count,omitempty"`
+	Now        *InstrumentsSample  `json:"now,omitempty"`
+	Samples    []InstrumentsSample `json:"samples"`
+	Steady     *InstrumentsSteady  `json:"steady,omitempty"`
+	Trouble    *string             `json:"trouble,omitempty"`
 }
+
+// InstrumentsCount defines model for InstrumentsCount.
+type InstrumentsCount = instruments.Count
+
+// InstrumentsRecorded defines model for InstrumentsRecorded.
+type InstrumentsRecorded = instruments.Recorded
+
+// InstrumentsSample defines model for InstrumentsSample.
+type InstrumentsSample = instruments.Sample
+
+// InstrumentsSteady defines model for InstrumentsSteady.
+type InstrumentsSteady = instruments.Steady
 
 // Interval defines model for Interval.
 type Interval = identify.Interval
@@ -1789,17 +1823,170 @@ type LabelChance = identify.LabelChance
 // Layout defines model for Layout.
 type Layout = driveline.Layout
 
-// LiveCount defines model for LiveCount.
-type LiveCount = instruments.Count
+// LiveAdvice defines model for LiveAdvice.
+type LiveAdvice = bench.LiveAdvice
 
-// LiveRecorded defines model for LiveRecorded.
-type LiveRecorded = instruments.Recorded
+// LiveAnswer defines model for LiveAnswer.
+type LiveAnswer = live.Answer
 
-// LiveSample defines model for LiveSample.
-type LiveSample = instruments.Sample
+// LiveBrief defines model for LiveBrief.
+type LiveBrief struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Ended   bool      `json:"ended"`
+	Id      int64     `json:"id"`
+	StageId *int64    `json:"stage_id,omitempty"`
+	Title   string    `json:"title"`
+}
 
-// LiveSteady defines model for LiveSteady.
-type LiveSteady = instruments.Steady
+// LiveChange defines model for LiveChange.
+type LiveChange struct {
+	Setup   LiveSetup `json:"setup"`
+	Version int       `json:"version"`
+}
+
+// LiveChannel defines model for LiveChannel.
+type LiveChannel struct {
+	Channel int       `json:"channel"`
+	Marks   int       `json:"marks"`
+	Shaft   LiveShaft `json:"shaft"`
+}
+
+// LiveCounts defines model for LiveCounts.
+type LiveCounts struct {
+	Counts  []LiveBrief `json:"counts"`
+	Sensors LiveSensors `json:"sensors"`
+}
+
+// LiveEnd defines model for LiveEnd.
+type LiveEnd struct {
+	Kept bool `json:"kept"`
+}
+
+// LiveJoin defines model for LiveJoin.
+type LiveJoin struct {
+	Secret string    `json:"secret"`
+	Shaft  LiveShaft `json:"shaft"`
+}
+
+// LiveJoined defines model for LiveJoined.
+type LiveJoined struct {
+	// Now the count's own time in seconds, which points are sent with
+	Now   float64   `json:"now"`
+	Shaft LiveShaft `json:"shaft"`
+	Title string    `json:"title"`
+	Token string    `json:"token"`
+}
+
+// LiveMotion defines model for LiveMotion.
+type LiveMotion = live.Motion
+
+// LiveNew defines model for LiveNew.
+type LiveNew struct {
+	Setup   LiveSetup `json:"setup"`
+	StageId *int64    `json:"stage_id,omitempty"`
+	Title   string    `json:"title"`
+}
+
+// LiveOpened defines model for LiveOpened.
+type LiveOpened struct {
+	// Secret told once; phones join with it
+	Secret string    `json:"secret"`
+	State  LiveState `json:"state"`
+}
+
+// LiveOther defines model for LiveOther.
+type LiveOther = live.Other
+
+// LivePhone defines model for LivePhone.
+type LivePhone struct {
+	High float64 `json:"high"`
+
+	// Level gravity holds the angle
+	Level  bool    `json:"level"`
+	Low    float64 `json:"low"`
+	Points int     `json:"points"`
+	Turns  float64 `json:"turns"`
+}
+
+// LivePoints defines model for LivePoints.
+type LivePoints struct {
+	Motion []LiveMotion `json:"motion"`
+	Token  string       `json:"token"`
+}
+
+// LiveQuestion defines model for LiveQuestion.
+type LiveQuestion = bench.LiveQuestion
+
+// LiveRatio defines model for LiveRatio.
+type LiveRatio = live.Ratio
+
+// LiveReading defines model for LiveReading.
+type LiveReading = identify.LiveReading
+
+// LiveRecording defines model for LiveRecording.
+type LiveRecording = live.Recording
+
+// LiveSensors defines model for LiveSensors.
+type LiveSensors struct {
+	Address *string `json:"address,omitempty"`
+
+	// Channels heard from lately
+	Channels   []int   `json:"channels"`
+	Configured bool    `json:"configured"`
+	Connected  bool    `json:"connected"`
+	Trouble    *string `json:"trouble,omitempty"`
+}
+
+// LiveSetup defines model for LiveSetup.
+type LiveSetup struct {
+	// Channels what the shaft sensors watch; none where phones count alone
+	Channels   []LiveChannel     `json:"channels"`
+	HeldWheels *[]LiveShaft      `json:"held_wheels,omitempty"`
+	OneWay     *bool             `json:"one_way,omitempty"`
+	Other      *LiveOther        `json:"other,omitempty"`
+	Outputs    *LiveSetupOutputs `json:"outputs,omitempty"`
+}
+
+// LiveSetupOutputs defines model for LiveSetup.Outputs.
+type LiveSetupOutputs string
+
+// LiveShaft defines model for LiveShaft.
+type LiveShaft = live.Shaft
+
+// LiveShaftCount defines model for LiveShaftCount.
+type LiveShaftCount = live.Count
+
+// LiveSource defines model for LiveSource.
+type LiveSource = live.Source
+
+// LiveState defines model for LiveState.
+type LiveState struct {
+	Answer LiveAnswer `json:"answer"`
+	At     time.Time  `json:"at"`
+	By     string     `json:"by"`
+	Ended  bool       `json:"ended"`
+	Id     int64      `json:"id"`
+	Kept   bool       `json:"kept"`
+
+	// Phones the shafts that phones joined for
+	Phones  []LiveShaft  `json:"phones"`
+	Points  int          `json:"points"`
+	Reading *LiveReading `json:"reading,omitempty"`
+
+	// Revision of two states the greater is newer
+	Revision int64       `json:"revision"`
+	Sensors  LiveSensors `json:"sensors"`
+	Setup    LiveSetup   `json:"setup"`
+	StageId  *int64      `json:"stage_id,omitempty"`
+	Title    string      `json:"title"`
+
+	// Version of the setup
+	Version int `json:"version"`
+}
+
+// LiveTold defines model for LiveTold.
+type LiveTold = bench.LiveTold
 
 // MarkEllipse defines model for MarkEllipse.
 type MarkEllipse = marks.Ellipse
@@ -3290,6 +3477,9 @@ type JudgeBacklashJSONRequestBody = GearcaseBacklash
 // IdentifyJSONRequestBody defines body for Identify for application/json ContentType.
 type IdentifyJSONRequestBody = IdentifyRequest
 
+// WeighLiveJSONRequestBody defines body for WeighLive for application/json ContentType.
+type WeighLiveJSONRequestBody = LiveQuestion
+
 // PropellerJSONRequestBody defines body for Propeller for application/json ContentType.
 type PropellerJSONRequestBody = PropRequest
 
@@ -3349,6 +3539,21 @@ type CloseJobJSONRequestBody CloseJobJSONBody
 
 // EnterJobJSONRequestBody defines body for EnterJob for application/json ContentType.
 type EnterJobJSONRequestBody = NewWork
+
+// OpenLiveJSONRequestBody defines body for OpenLive for application/json ContentType.
+type OpenLiveJSONRequestBody = LiveNew
+
+// SetLiveJSONRequestBody defines body for SetLive for application/json ContentType.
+type SetLiveJSONRequestBody = LiveChange
+
+// EndLiveJSONRequestBody defines body for EndLive for application/json ContentType.
+type EndLiveJSONRequestBody = LiveEnd
+
+// JoinLiveJSONRequestBody defines body for JoinLive for application/json ContentType.
+type JoinLiveJSONRequestBody = LiveJoin
+
+// AddLivePointsJSONRequestBody defines body for AddLivePoints for application/json ContentType.
+type AddLivePointsJSONRequestBody = LivePoints
 
 // CreateOwnerJSONRequestBody defines body for CreateOwner for application/json ContentType.
 type CreateOwnerJSONRequestBody = NewOwner
@@ -3478,6 +3683,9 @@ type ServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx *echo.Context) error
+	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
+	// (POST /calc/live)
+	WeighLive(ctx *echo.Context) error
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx *echo.Context) error
@@ -3616,6 +3824,39 @@ type ServerInterface interface {
 	// GetJobPDF The job sheet with the gear report, or the owner's sheet
 	// (GET /jobs/{id}/pdf)
 	GetJobPDF(ctx *echo.Context, id Id, params GetJobPDFParams) error
+	// ListLive Live counts that are open, and the last that ended
+	// (GET /live)
+	ListLive(ctx *echo.Context) error
+	// OpenLive Begin a live count, on a ratio of a unit or by itself
+	// (POST /live)
+	OpenLive(ctx *echo.Context) error
+	// GetLive A live count as it is now
+	// (GET /live/{id})
+	GetLive(ctx *echo.Context, id Id) error
+	// SetLive Change what sensors watch and what the other wheel does
+	// (PUT /live/{id})
+	SetLive(ctx *echo.Context, id Id) error
+	// ClearLive Start over; phones and sensors stay
+	// (POST /live/{id}/clear)
+	ClearLive(ctx *echo.Context, id Id) error
+	// EndLive End a count; with kept, its marks stay with the reading that came of it
+	// (POST /live/{id}/end)
+	EndLive(ctx *echo.Context, id Id) error
+	// FollowLive The count as it changes: server-sent events, each a LiveState
+	// (GET /live/{id}/events)
+	FollowLive(ctx *echo.Context, id Id) error
+	// JoinLive A phone joins with the secret of the code that it scanned, for one shaft; nothing else is open to it
+	// (POST /live/{id}/join)
+	JoinLive(ctx *echo.Context, id Id) error
+	// AddLivePoints What a joined phone sensed since it sent last
+	// (POST /live/{id}/points)
+	AddLivePoints(ctx *echo.Context, id Id) error
+	// GetLiveRecording Everything that came, to be weighed again
+	// (GET /live/{id}/recording)
+	GetLiveRecording(ctx *echo.Context, id Id) error
+	// GetLiveFile Everything that came, as a file
+	// (GET /live/{id}/recording.csv)
+	GetLiveFile(ctx *echo.Context, id Id) error
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx *echo.Context) error
@@ -3968,6 +4209,15 @@ func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListLayouts(ctx)
+	return err
+}
+
+// WeighLive converts echo context to params.
+func (w *ServerInterfaceWrapper) WeighLive(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WeighLive(ctx)
 	return err
 }
 
@@ -4609,6 +4859,168 @@ func (w *ServerInterfaceWrapper) GetJobPDF(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetJobPDF(ctx, id, params)
+	return err
+}
+
+// ListLive converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLive(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLive(ctx)
+	return err
+}
+
+// OpenLive converts echo context to params.
+func (w *ServerInterfaceWrapper) OpenLive(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OpenLive(ctx)
+	return err
+}
+
+// GetLive converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLive(ctx, id)
+	return err
+}
+
+// SetLive converts echo context to params.
+func (w *ServerInterfaceWrapper) SetLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SetLive(ctx, id)
+	return err
+}
+
+// ClearLive converts echo context to params.
+func (w *ServerInterfaceWrapper) ClearLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ClearLive(ctx, id)
+	return err
+}
+
+// EndLive converts echo context to params.
+func (w *ServerInterfaceWrapper) EndLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EndLive(ctx, id)
+	return err
+}
+
+// FollowLive converts echo context to params.
+func (w *ServerInterfaceWrapper) FollowLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FollowLive(ctx, id)
+	return err
+}
+
+// JoinLive converts echo context to params.
+func (w *ServerInterfaceWrapper) JoinLive(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.JoinLive(ctx, id)
+	return err
+}
+
+// AddLivePoints converts echo context to params.
+func (w *ServerInterfaceWrapper) AddLivePoints(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddLivePoints(ctx, id)
+	return err
+}
+
+// GetLiveRecording converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLiveRecording(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLiveRecording(ctx, id)
+	return err
+}
+
+// GetLiveFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLiveFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLiveFile(ctx, id)
 	return err
 }
 
@@ -5540,6 +5952,18 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/service", wrapper.ListService, options.OperationMiddlewares["listService"]...)
 	router.GET(options.BaseURL+"/service.ics", wrapper.ServiceCalendar, options.OperationMiddlewares["serviceCalendar"]...)
 	router.GET(options.BaseURL+"/service.csv", wrapper.ServiceTable, options.OperationMiddlewares["serviceTable"]...)
+	router.POST(options.BaseURL+"/calc/live", wrapper.WeighLive, options.OperationMiddlewares["weighLive"]...)
+	router.GET(options.BaseURL+"/live", wrapper.ListLive, options.OperationMiddlewares["listLive"]...)
+	router.POST(options.BaseURL+"/live", wrapper.OpenLive, options.OperationMiddlewares["openLive"]...)
+	router.GET(options.BaseURL+"/live/:id", wrapper.GetLive, options.OperationMiddlewares["getLive"]...)
+	router.PUT(options.BaseURL+"/live/:id", wrapper.SetLive, options.OperationMiddlewares["setLive"]...)
+	router.GET(options.BaseURL+"/live/:id/events", wrapper.FollowLive, options.OperationMiddlewares["followLive"]...)
+	router.POST(options.BaseURL+"/live/:id/clear", wrapper.ClearLive, options.OperationMiddlewares["clearLive"]...)
+	router.POST(options.BaseURL+"/live/:id/end", wrapper.EndLive, options.OperationMiddlewares["endLive"]...)
+	router.GET(options.BaseURL+"/live/:id/recording", wrapper.GetLiveRecording, options.OperationMiddlewares["getLiveRecording"]...)
+	router.GET(options.BaseURL+"/live/:id/recording.csv", wrapper.GetLiveFile, options.OperationMiddlewares["getLiveFile"]...)
+	router.POST(options.BaseURL+"/live/:id/join", wrapper.JoinLive, options.OperationMiddlewares["joinLive"]...)
+	router.POST(options.BaseURL+"/live/:id/points", wrapper.AddLivePoints, options.OperationMiddlewares["addLivePoints"]...)
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
@@ -6024,6 +6448,28 @@ func (response ListLayouts200JSONResponse) VisitListLayoutsResponse(w http.Respo
 	return err
 }
 
+type WeighLiveRequestObject struct {
+	Body *WeighLiveJSONRequestBody
+}
+
+type WeighLiveResponseObject interface {
+	VisitWeighLiveResponse(w http.ResponseWriter) error
+}
+
+type WeighLive200JSONResponse LiveTold
+
+func (response WeighLive200JSONResponse) VisitWeighLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PropellerRequestObject struct {
 	Body *PropellerJSONRequestBody
 }
@@ -6054,7 +6500,7 @@ type RecordedInstrumentsResponseObject interface {
 	VisitRecordedInstrumentsResponse(w http.ResponseWriter) error
 }
 
-type RecordedInstruments200JSONResponse LiveRecorded
+type RecordedInstruments200JSONResponse InstrumentsRecorded
 
 func (response RecordedInstruments200JSONResponse) VisitRecordedInstrumentsResponse(w http.ResponseWriter) error {
 
@@ -7047,6 +7493,286 @@ type GetJobPDF200ApplicationpdfResponse struct {
 func (response GetJobPDF200ApplicationpdfResponse) VisitGetJobPDFResponse(w http.ResponseWriter) error {
 
 	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ListLiveRequestObject struct {
+}
+
+type ListLiveResponseObject interface {
+	VisitListLiveResponse(w http.ResponseWriter) error
+}
+
+type ListLive200JSONResponse LiveCounts
+
+func (response ListLive200JSONResponse) VisitListLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenLiveRequestObject struct {
+	Body *OpenLiveJSONRequestBody
+}
+
+type OpenLiveResponseObject interface {
+	VisitOpenLiveResponse(w http.ResponseWriter) error
+}
+
+type OpenLive201JSONResponse LiveOpened
+
+func (response OpenLive201JSONResponse) VisitOpenLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLiveRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetLiveResponseObject interface {
+	VisitGetLiveResponse(w http.ResponseWriter) error
+}
+
+type GetLive200JSONResponse LiveState
+
+func (response GetLive200JSONResponse) VisitGetLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLiveRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SetLiveJSONRequestBody
+}
+
+type SetLiveResponseObject interface {
+	VisitSetLiveResponse(w http.ResponseWriter) error
+}
+
+type SetLive200JSONResponse LiveState
+
+func (response SetLive200JSONResponse) VisitSetLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ClearLiveRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ClearLiveResponseObject interface {
+	VisitClearLiveResponse(w http.ResponseWriter) error
+}
+
+type ClearLive200JSONResponse LiveState
+
+func (response ClearLive200JSONResponse) VisitClearLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndLiveRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EndLiveJSONRequestBody
+}
+
+type EndLiveResponseObject interface {
+	VisitEndLiveResponse(w http.ResponseWriter) error
+}
+
+type EndLive200JSONResponse LiveState
+
+func (response EndLive200JSONResponse) VisitEndLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FollowLiveRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type FollowLiveResponseObject interface {
+	VisitFollowLiveResponse(w http.ResponseWriter) error
+}
+
+type FollowLive200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response FollowLive200TexteventStreamResponse) VisitFollowLiveResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type JoinLiveRequestObject struct {
+	Id   Id `json:"id"`
+	Body *JoinLiveJSONRequestBody
+}
+
+type JoinLiveResponseObject interface {
+	VisitJoinLiveResponse(w http.ResponseWriter) error
+}
+
+type JoinLive200JSONResponse LiveJoined
+
+func (response JoinLive200JSONResponse) VisitJoinLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddLivePointsRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AddLivePointsJSONRequestBody
+}
+
+type AddLivePointsResponseObject interface {
+	VisitAddLivePointsResponse(w http.ResponseWriter) error
+}
+
+type AddLivePoints200JSONResponse LivePhone
+
+func (response AddLivePoints200JSONResponse) VisitAddLivePointsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLiveRecordingRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetLiveRecordingResponseObject interface {
+	VisitGetLiveRecordingResponse(w http.ResponseWriter) error
+}
+
+type GetLiveRecording200JSONResponse LiveRecording
+
+func (response GetLiveRecording200JSONResponse) VisitGetLiveRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLiveFileRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetLiveFileResponseObject interface {
+	VisitGetLiveFileResponse(w http.ResponseWriter) error
+}
+
+type GetLiveFile200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetLiveFile200TextcsvResponse) VisitGetLiveFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
 	if response.ContentLength != 0 {
 		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
 	}
@@ -8331,6 +9057,9 @@ type StrictServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
+	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
+	// (POST /calc/live)
+	WeighLive(ctx context.Context, request WeighLiveRequestObject) (WeighLiveResponseObject, error)
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx context.Context, request PropellerRequestObject) (PropellerResponseObject, error)
@@ -8469,6 +9198,39 @@ type StrictServerInterface interface {
 	// GetJobPDF The job sheet with the gear report, or the owner's sheet
 	// (GET /jobs/{id}/pdf)
 	GetJobPDF(ctx context.Context, request GetJobPDFRequestObject) (GetJobPDFResponseObject, error)
+	// ListLive Live counts that are open, and the last that ended
+	// (GET /live)
+	ListLive(ctx context.Context, request ListLiveRequestObject) (ListLiveResponseObject, error)
+	// OpenLive Begin a live count, on a ratio of a unit or by itself
+	// (POST /live)
+	OpenLive(ctx context.Context, request OpenLiveRequestObject) (OpenLiveResponseObject, error)
+	// GetLive A live count as it is now
+	// (GET /live/{id})
+	GetLive(ctx context.Context, request GetLiveRequestObject) (GetLiveResponseObject, error)
+	// SetLive Change what sensors watch and what the other wheel does
+	// (PUT /live/{id})
+	SetLive(ctx context.Context, request SetLiveRequestObject) (SetLiveResponseObject, error)
+	// ClearLive Start over; phones and sensors stay
+	// (POST /live/{id}/clear)
+	ClearLive(ctx context.Context, request ClearLiveRequestObject) (ClearLiveResponseObject, error)
+	// EndLive End a count; with kept, its marks stay with the reading that came of it
+	// (POST /live/{id}/end)
+	EndLive(ctx context.Context, request EndLiveRequestObject) (EndLiveResponseObject, error)
+	// FollowLive The count as it changes: server-sent events, each a LiveState
+	// (GET /live/{id}/events)
+	FollowLive(ctx context.Context, request FollowLiveRequestObject) (FollowLiveResponseObject, error)
+	// JoinLive A phone joins with the secret of the code that it scanned, for one shaft; nothing else is open to it
+	// (POST /live/{id}/join)
+	JoinLive(ctx context.Context, request JoinLiveRequestObject) (JoinLiveResponseObject, error)
+	// AddLivePoints What a joined phone sensed since it sent last
+	// (POST /live/{id}/points)
+	AddLivePoints(ctx context.Context, request AddLivePointsRequestObject) (AddLivePointsResponseObject, error)
+	// GetLiveRecording Everything that came, to be weighed again
+	// (GET /live/{id}/recording)
+	GetLiveRecording(ctx context.Context, request GetLiveRecordingRequestObject) (GetLiveRecordingResponseObject, error)
+	// GetLiveFile Everything that came, as a file
+	// (GET /live/{id}/recording.csv)
+	GetLiveFile(ctx context.Context, request GetLiveFileRequestObject) (GetLiveFileResponseObject, error)
 	// CreateOwner The first account; refused once there is one
 	// (POST /owner)
 	CreateOwner(ctx context.Context, request CreateOwnerRequestObject) (CreateOwnerResponseObject, error)
@@ -9422,6 +10184,52 @@ func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListLayoutsResponseObject); ok {
 		return validResponse.VisitListLayoutsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WeighLive operation middleware
+func (sh *strictHandler) WeighLive(ctx *echo.Context) error {
+	var request WeighLiveRequestObject
+
+	var body WeighLiveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WeighLive(ctx.Request().Context(), request.(WeighLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WeighLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WeighLiveResponseObject); ok {
+		return validResponse.VisitWeighLiveResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10997,6 +11805,392 @@ func (sh *strictHandler) GetJobPDF(ctx *echo.Context, id Id, params GetJobPDFPar
 		return err
 	} else if validResponse, ok := response.(GetJobPDFResponseObject); ok {
 		return validResponse.VisitGetJobPDFResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListLive operation middleware
+func (sh *strictHandler) ListLive(ctx *echo.Context) error {
+	var request ListLiveRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLive(ctx.Request().Context(), request.(ListLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListLiveResponseObject); ok {
+		return validResponse.VisitListLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// OpenLive operation middleware
+func (sh *strictHandler) OpenLive(ctx *echo.Context) error {
+	var request OpenLiveRequestObject
+
+	var body OpenLiveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenLive(ctx.Request().Context(), request.(OpenLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OpenLiveResponseObject); ok {
+		return validResponse.VisitOpenLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLive operation middleware
+func (sh *strictHandler) GetLive(ctx *echo.Context, id Id) error {
+	var request GetLiveRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLive(ctx.Request().Context(), request.(GetLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLiveResponseObject); ok {
+		return validResponse.VisitGetLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SetLive operation middleware
+func (sh *strictHandler) SetLive(ctx *echo.Context, id Id) error {
+	var request SetLiveRequestObject
+
+	request.Id = id
+
+	var body SetLiveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLive(ctx.Request().Context(), request.(SetLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SetLiveResponseObject); ok {
+		return validResponse.VisitSetLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ClearLive operation middleware
+func (sh *strictHandler) ClearLive(ctx *echo.Context, id Id) error {
+	var request ClearLiveRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ClearLive(ctx.Request().Context(), request.(ClearLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ClearLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ClearLiveResponseObject); ok {
+		return validResponse.VisitClearLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EndLive operation middleware
+func (sh *strictHandler) EndLive(ctx *echo.Context, id Id) error {
+	var request EndLiveRequestObject
+
+	request.Id = id
+
+	var body EndLiveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndLive(ctx.Request().Context(), request.(EndLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EndLiveResponseObject); ok {
+		return validResponse.VisitEndLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FollowLive operation middleware
+func (sh *strictHandler) FollowLive(ctx *echo.Context, id Id) error {
+	var request FollowLiveRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FollowLive(ctx.Request().Context(), request.(FollowLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FollowLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FollowLiveResponseObject); ok {
+		return validResponse.VisitFollowLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// JoinLive operation middleware
+func (sh *strictHandler) JoinLive(ctx *echo.Context, id Id) error {
+	var request JoinLiveRequestObject
+
+	request.Id = id
+
+	var body JoinLiveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JoinLive(ctx.Request().Context(), request.(JoinLiveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JoinLive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(JoinLiveResponseObject); ok {
+		return validResponse.VisitJoinLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddLivePoints operation middleware
+func (sh *strictHandler) AddLivePoints(ctx *echo.Context, id Id) error {
+	var request AddLivePointsRequestObject
+
+	request.Id = id
+
+	var body AddLivePointsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddLivePoints(ctx.Request().Context(), request.(AddLivePointsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddLivePoints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddLivePointsResponseObject); ok {
+		return validResponse.VisitAddLivePointsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLiveRecording operation middleware
+func (sh *strictHandler) GetLiveRecording(ctx *echo.Context, id Id) error {
+	var request GetLiveRecordingRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLiveRecording(ctx.Request().Context(), request.(GetLiveRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLiveRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLiveRecordingResponseObject); ok {
+		return validResponse.VisitGetLiveRecordingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLiveFile operation middleware
+func (sh *strictHandler) GetLiveFile(ctx *echo.Context, id Id) error {
+	var request GetLiveFileRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLiveFile(ctx.Request().Context(), request.(GetLiveFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLiveFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLiveFileResponseObject); ok {
+		return validResponse.VisitGetLiveFileResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

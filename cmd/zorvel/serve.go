@@ -20,6 +20,7 @@ import (
 	"zorvel/internal/instruments"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
+	"zorvel/internal/sensors"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 	"zorvel/web"
@@ -41,7 +42,7 @@ func env(name, fallback string) string {
 }
 
 func serveCommand() *cobra.Command {
-	var dsn, addr, level, device, boat, metrics string
+	var dsn, addr, level, device, boat, shafts, metrics string
 	var secure bool
 	var rate float64
 	var ahead time.Duration
@@ -59,7 +60,7 @@ func serveCommand() *cobra.Command {
 			if dsn == "" {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
-			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, Instruments: boat, AnonymousRate: rate, Hosts: hosts}
+			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, Instruments: boat, Sensors: shafts, AnonymousRate: rate, Hosts: hosts}
 			for _, p := range proxies {
 				_, n, err := net.ParseCIDR(p)
 				if err != nil {
@@ -91,6 +92,7 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&metrics, "metrics", env("ZORVEL_METRICS", ""),
 		"address on which a collector of your own reads /metrics, for example 127.0.0.1:9464; none if empty (ZORVEL_METRICS)")
 	c.Flags().StringVar(&boat, "instruments", env("ZORVEL_INSTRUMENTS", ""), "a boat's instruments, NMEA 0183 over TCP, as host:port (ZORVEL_INSTRUMENTS)")
+	c.Flags().StringVar(&shafts, "sensors", env("ZORVEL_SENSORS", ""), "shaft sensors for live counts, as host:port (ZORVEL_SENSORS)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
 	c.Flags().StringSliceVar(&hosts, "host", words(env("ZORVEL_HOST", "")), "names that the server answers to, for example gears.example.net; requests for others are refused (ZORVEL_HOST)")
@@ -255,7 +257,12 @@ func (o *demoOptions) run(ctx context.Context) error {
 		return fmt.Errorf("starting the simulated instruments: %w", err)
 	}
 	defer func() { _ = boat.Close() }()
-	cfg := server.Config{Log: log, Programmer: standIn.Addr(), Instruments: boat.Addr()}
+	shafts, err := sensors.Start("127.0.0.1:0", sensors.Van())
+	if err != nil {
+		return fmt.Errorf("starting the simulated shaft sensors: %w", err)
+	}
+	defer func() { _ = shafts.Close() }()
+	cfg := server.Config{Log: log, Programmer: standIn.Addr(), Instruments: boat.Addr(), Sensors: shafts.Addr()}
 	var prepare func(*store.Store, *server.Server) error
 	if !o.empty {
 		cfg.DemoAccounts = demo.Accounts()
@@ -377,4 +384,44 @@ func pickAddress(host string, port int) (addr string, taken bool, err error) {
 	}
 	time.Sleep(10 * time.Millisecond)
 	return addr, taken, nil
+}
+
+func sensorsCommand() *cobra.Command {
+	var addr string
+	turning := sensors.Van()
+	c := &cobra.Command{
+		Use:   "sensors",
+		Short: "Run the simulated shaft sensors at an axle that a simulated person turns (docs/sensors.md)",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if !(turning.Ratio > 0.1 && turning.Ratio < 50 && turning.Speed > 0.01 && turning.Speed <= 20 && turning.Turns > 0 && turning.InMarks > 0 && turning.OutMarks > 0) {
+				return errors.New("the ratio is 0.1 to 50, the speed up to 20 turns a second, and each shaft has a mark or more")
+			}
+			s, err := sensors.Start(addr, turning)
+			if err != nil {
+				return err
+			}
+			fmt.Printf("Simulated shaft sensors at %s. Ctrl-C stops them.\n", s.Addr())
+			<-c.Context().Done()
+			return s.Close()
+		},
+	}
+	f := c.Flags()
+	f.StringVar(&addr, "addr", "127.0.0.1:10111", "address to listen on")
+	f.Float64Var(&turning.Ratio, "ratio", turning.Ratio, "ratio of the axle")
+	f.StringVar((*string)(&turning.Wheels), "wheels", string(turning.Wheels), "both, right_held, right_creeps, or part (one output)")
+	f.Float64Var(&turning.Turns, "turns", turning.Turns, "turns of the output before a pause")
+	f.Float64Var(&turning.Speed, "speed", turning.Speed, "turns of the output a second")
+	f.IntVar(&turning.InMarks, "shaft-marks", turning.InMarks, "marks a turn on the driveshaft")
+	f.IntVar(&turning.OutMarks, "wheel-marks", turning.OutMarks, "marks a turn on each wheel")
+	f.BoolVar(&turning.Directed, "direction", turning.Directed, "the sensors tell the direction")
+	f.BoolVar(&turning.Back, "back", turning.Back, "once in a while the person turns back")
+	f.Float64Var(&turning.Missed, "missed", turning.Missed, "share of marks that a sensor misses")
+	f.Float64Var(&turning.Doubled, "doubled", turning.Doubled, "share of marks that a sensor sees twice")
+	f.Float64Var(&turning.Jitter, "jitter", turning.Jitter, "how early or late a mark is told, in seconds")
+	f.StringVar((*string)(&turning.Dead), "dead", "", "a shaft whose sensor dies: shaft, left or right")
+	f.Float64Var(&turning.DeadFrom, "dead-from", 0.3, "from this share of a turning on")
+	f.Float64Var(&turning.DeadTo, "dead-to", 0.6, "up to this share")
+	f.BoolVar(&turning.SwapChannels, "swapped", false, "the channels of driveshaft and left wheel are swapped")
+	return c
 }

@@ -20,6 +20,7 @@ type fitted struct {
 	outDoubled      int
 	breaks          int
 	noisy           bool
+	apart           float64 // mean square of what is left of the events
 	steps           steps
 }
 
@@ -308,6 +309,7 @@ func (f *fitted) solve(list []event, groups []int, about float64) bool {
 		before[groups[i]] = d
 		seen += d * d
 	}
+	f.apart = seen / float64(len(list))
 	free := max(0, float64(len(list)-len(g)-1))
 	f.freedom = priorEvents + free
 	variance := (priorEvents*stated + seen) / f.freedom

@@ -212,6 +212,31 @@ func TestPhones(t *testing.T) {
 	close.atLeast(t, "wheel's angle within 2.5 degrees", 0.95)
 }
 
+// Phones don't share a clock: what one tells a third of a second late is lined up by how
+// both turn.
+func TestClocks(t *testing.T) {
+	holds, closer := share{}, share{}
+	for seed := range uint64(120) {
+		rng := rand.New(rand.NewPCG(seed, 23))
+		d := Turning{Ratio: 3 + 3*rng.Float64(), Wheels: OnePart, Turns: 6, Speed: 0.2 + 0.3*rng.Float64(), Phones: true, Rests: true}
+		rec := d.Run(rng).Recording
+		late := rng.Float64()*0.8 - 0.4
+		for i := range rec.Sources[1].Motion {
+			rec.Sources[1].Motion[i].At += late
+		}
+		apart := weigh(t, rec).Ratio
+		rec.Sources[1].Clock = "phone 2"
+		a := weigh(t, rec)
+		if a.Ratio == nil {
+			t.Fatalf("%d: %v", seed, a.Troubles)
+		}
+		holds.add(a.Ratio.Low <= d.Ratio && d.Ratio <= a.Ratio.High)
+		closer.add(apart == nil || a.Ratio.High-a.Ratio.Low <= apart.High-apart.Low)
+	}
+	holds.atLeast(t, "ratio by two clocks", 0.95)
+	closer.atLeast(t, "lined up, the range is narrower", 0.95)
+}
+
 // Where a shaft stands up, gravity tells nothing of its turns, and the angle says so.
 func TestUprightShaft(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 4))

@@ -29,6 +29,7 @@ type path struct {
 	// may be a rest: no other shaft tells.
 	guessed, doubt float64
 	level          bool
+	clock          string
 	motion         bool
 }
 
@@ -39,6 +40,12 @@ const (
 )
 
 func newPath(s Source) *path {
+	p := pathOf(s)
+	p.clock = s.Clock
+	return p
+}
+
+func pathOf(s Source) *path {
 	switch {
 	case len(s.Motion) > 0:
 		return motionPath(s)

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"math"
 	"sort"
+	"strings"
 
 	"zorvel/core/fault"
 )
@@ -47,6 +48,8 @@ type Source struct {
 	// Alive is how long the source is known to have worked, in seconds; 0 where only
 	// its pulses tell.
 	Alive float64 `json:"alive,omitempty"`
+	// Clock names the clock of its times: sources of one clock share its name.
+	Clock string `json:"clock,omitempty"`
 }
 
 // Does is what a wheel without a sensor does.
@@ -146,6 +149,15 @@ func (r Recording) checkOutputs() *fault.Error {
 	return fault.New("outputs", "say what the outputs did: single, joined or one_held")
 }
 
+// Check refuses a source that can't be weighed. Errors are *fault.Error with the field's
+// path within the source.
+func (s Source) Check() error {
+	if err := s.check(""); err != nil {
+		return fault.New(strings.TrimPrefix(err.Field, "/"), "%s", err.Message)
+	}
+	return nil
+}
+
 // check is nil where a source can be weighed.
 func (s Source) check(at string) *fault.Error {
 	switch s.Shaft {
@@ -158,6 +170,9 @@ func (s Source) check(at string) *fault.Error {
 			return fault.New(at+"/motion", "a source gives either motion or marks and angles")
 		}
 		return s.checkMotion(at + "/motion")
+	}
+	if len(s.Clock) > 40 {
+		return fault.New(at+"/clock", "a clock's name has at most 40 letters")
 	}
 	if !(s.Alive >= 0 && s.Alive <= mostSeconds) {
 		return fault.New(at+"/alive", "how long the sensor worked is a number of seconds, 0 or more")

@@ -143,9 +143,7 @@ func (h *Hand) move(step float64) {
 // Eye is a sensor that marks pass.
 type Eye struct {
 	shaft  Shaft
-	marks  []float64 // places within a turn, rising
-	last   float64
-	begun  bool
+	marks  []float64 // places within a turn
 	t      Turning
 	rng    *rand.Rand
 	before Pulse
@@ -225,69 +223,114 @@ func (t Turned) When(turns float64) float64 {
 // mostTurningSeconds ends a session in any case.
 const mostTurningSeconds = 600
 
+// Player turns a machine with sensors step by step.
+type Player struct {
+	t      Turning
+	rng    *rand.Rand
+	hand   *Hand
+	shafts []Shaft
+	eyes   []*Eye
+	dt     float64
+	left   float64 // seconds to stand still at the end
+	when   []float64
+}
+
+// Passed is a mark of a shaft that passed its sensor.
+type Passed struct {
+	Shaft Shaft
+	Pulse
+}
+
+// NewPlayer begins a turning.
+func NewPlayer(t Turning, rng *rand.Rand) *Player {
+	p := &Player{t: t, rng: rng, hand: NewHand(t, rng), shafts: []Shaft{Input, Left, Right}, left: restsAtEnds + 5*handLag}
+	p.dt = min(0.01, 0.02/max(t.Speed*t.Ratio*float64(max(t.InMarks, 1)), 0.1))
+	if t.Wheels == OnePart {
+		p.shafts = []Shaft{Input, Output}
+	}
+	for _, s := range p.shafts {
+		p.eyes = append(p.eyes, NewEye(t, s, p.marks(s), rng))
+	}
+	return p
+}
+
+func (p *Player) marks(s Shaft) int {
+	if s == Input {
+		return p.t.InMarks
+	}
+	return p.t.OutMarks
+}
+
+// Done reports whether it was turned as far as asked, and came to rest.
+func (p *Player) Done() bool { return p.left <= 0 || p.hand.now.Time >= mostTurningSeconds }
+
+// Now is the time since it began, in seconds.
+func (p *Player) Now() float64 { return p.hand.now.Time }
+
+// Step turns on a little and returns the marks that passed.
+func (p *Player) Step() []Passed {
+	if p.hand.Done {
+		p.left -= p.dt
+	}
+	was := p.hand.Place()
+	is := p.hand.Step(p.dt)
+	for p.hand.output() >= float64(len(p.when)+1) {
+		p.when = append(p.when, is.Time)
+	}
+	part := is.Time / (p.t.Turns / p.t.Speed)
+	var out []Passed
+	for i, s := range p.shafts {
+		for _, x := range p.eyes[i].See(was.of(s), is.of(s), was.Time, is.Time, p.dead(s, part)) {
+			out = append(out, Passed{s, x})
+		}
+	}
+	return out
+}
+
+func (p *Player) dead(s Shaft, part float64) bool {
+	return s == p.t.Dead && part >= p.t.DeadFrom && part < p.t.DeadTo
+}
+
 // Run turns a machine until it has turned as far as asked.
 func (t Turning) Run(rng *rand.Rand) Turned {
-	dt := min(0.01, 0.02/max(t.Speed*t.Ratio*float64(max(t.InMarks, 1)), 0.1))
-	h := NewHand(t, rng)
-	shafts := []Shaft{Input, Left, Right}
-	if t.Wheels == OnePart {
-		shafts = []Shaft{Input, Output}
-	}
-	var eyes []*Eye
-	sources := make([]Source, len(shafts))
-	for i, s := range shafts {
-		marks := t.OutMarks
-		if s == Input {
-			marks = t.InMarks
-		}
-		sources[i] = Source{Shaft: s, Marks: marks}
-		eyes = append(eyes, NewEye(t, s, marks, rng))
-	}
+	p := NewPlayer(t, rng)
+	sources := make([]Source, len(p.shafts))
+	at := map[Shaft]*Source{}
 	var phones []*Phone
-	for range shafts {
+	for i, s := range p.shafts {
+		sources[i] = Source{Shaft: s, Marks: p.marks(s)}
+		at[s] = &sources[i]
 		phones = append(phones, NewPhone(true, rng))
 	}
-	guess := t.Turns / t.Speed
 	told := 0.0
-	var when []float64
-	for left := restsAtEnds + 5*handLag; left > 0 && h.now.Time < mostTurningSeconds; {
-		if h.Done {
-			left -= dt
-		}
-		was := h.Place()
-		is := h.Step(dt)
-		for h.output() >= float64(len(when)+1) {
-			when = append(when, is.Time)
-		}
-		tell := is.Time >= told
-		if tell {
-			told = is.Time + 1.0/60
-		}
-		for i, s := range shafts {
-			a, b := was.of(s), is.of(s)
-			part := is.Time / guess
-			dead := s == t.Dead && part >= t.DeadFrom && part < t.DeadTo
-			if sources[i].Marks == 0 {
-				if tell && !dead && t.Phones {
-					sources[i].Motion = append(sources[i].Motion, phones[i].Sense(is.Time, b))
-				} else if tell && !dead {
-					sources[i].Times = append(sources[i].Times, is.Time)
-					sources[i].Degrees = append(sources[i].Degrees, b*360+rng.NormFloat64())
-				}
-				continue
+	for !p.Done() {
+		for _, x := range p.Step() {
+			s := at[x.Shaft]
+			s.Times = append(s.Times, x.Time)
+			if t.Directed {
+				s.Ways = append(s.Ways, x.Way)
 			}
-			for _, p := range eyes[i].See(a, b, was.Time, is.Time, dead) {
-				sources[i].Times = append(sources[i].Times, p.Time)
-				if t.Directed {
-					sources[i].Ways = append(sources[i].Ways, p.Way)
-				}
+		}
+		now := p.hand.Place()
+		if now.Time < told {
+			continue
+		}
+		told = now.Time + 1.0/60
+		for i, s := range p.shafts {
+			switch {
+			case sources[i].Marks > 0 || p.dead(s, now.Time/(t.Turns/t.Speed)):
+			case t.Phones:
+				sources[i].Motion = append(sources[i].Motion, phones[i].Sense(now.Time, now.of(s)))
+			default:
+				sources[i].Times = append(sources[i].Times, now.Time)
+				sources[i].Degrees = append(sources[i].Degrees, now.of(s)*360+rng.NormFloat64())
 			}
 		}
 	}
 	if t.SwapChannels {
 		sources[0].Shaft, sources[1].Shaft = sources[1].Shaft, sources[0].Shaft
 	}
-	return Turned{Recording{Sources: sources}, h.now, when}
+	return Turned{Recording{Sources: sources}, p.hand.now, p.when}
 }
 
 func (p Place) of(s Shaft) float64 {

@@ -86,6 +86,7 @@ type machine struct {
 	in         *path
 	wheels     []*path // left, right, or the output
 	begin, end float64
+	offsets    []float64 // of clocks that aren't the input's
 }
 
 func newMachine(r Recording) *machine {
@@ -163,6 +164,7 @@ func (m *machine) ratio(a *Answer) {
 		return
 	}
 	findHoles(m.in, moving)
+	m.align(moving)
 	list := meet(m.in, moving)
 	f, ok := fit(list, m.in, moving)
 	if ok && m.mend(f.r, moving) {

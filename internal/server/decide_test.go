@@ -16,7 +16,7 @@ func TestRecordKinds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := open(nil, nil, nil, nil, nil, nil, nil)
+	r := open(nil, nil, nil, nil, nil, nil, "", nil)
 	recordKinds := r.records()
 	named := spec.Components.Schemas["DecisionKind"].Value.Enum
 	for _, k := range named {

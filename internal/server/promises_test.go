@@ -248,6 +248,18 @@ func attempts(s shopOf) map[string]func() attempt {
 			}
 			return attempt{id: fmt.Sprint(p.Shops[len(p.Shops)-1].ID)}
 		},
+		"openLive":  func() attempt { return attempt{body: liveNew} },
+		"setLive":   func() attempt { return attempt{id: s.live().id, body: `{"version":1,"setup":{"channels":[]}}`} },
+		"clearLive": func() attempt { return attempt{id: s.live().id} },
+		"endLive":   func() attempt { return attempt{id: s.live().id, body: `{"kept":true}`} },
+		"joinLive": func() attempt {
+			x := s.live()
+			return attempt{id: x.id, body: `{"secret":"` + x.secret + `","shaft":"left"}`}
+		},
+		"addLivePoints": func() attempt {
+			x := s.live()
+			return attempt{id: x.id, body: `{"token":"` + x.token + `","motion":[{"at":1,"rate":[0,0,1],"accel":[0,9.8,0]}]}`}
+		},
 		"dropFilter": func() attempt {
 			n := s.next()
 			s.owner.want(200, "POST", "/api/v1/filters", fmt.Sprintf(`{"name":"To drop %d","query":""}`, n))

@@ -23,6 +23,7 @@ import (
 	"zorvel/internal/rooms/gearcase"
 	"zorvel/internal/rooms/identify"
 	"zorvel/internal/rooms/jobs"
+	"zorvel/internal/rooms/live"
 	"zorvel/internal/rooms/parts"
 	"zorvel/internal/rooms/phones"
 	"zorvel/internal/rooms/photos"
@@ -58,6 +59,7 @@ type (
 	speedoRoom     = speedo.Room
 	decisionsRoom  = decisions.Room
 	experienceRoom = experience.Room
+	liveRoom       = live.Room
 )
 
 // rooms answer the operations of the contract, each its own; what none of them
@@ -84,19 +86,20 @@ type rooms struct {
 	*speedoRoom
 	*decisionsRoom
 	*experienceRoom
+	*liveRoom
 }
 
 var _ api.StrictServerInterface = rooms{}
 
 // open opens the rooms, those first that others ask.
 func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi3.Schemas, device *programmer.Client,
-	boat *instruments.Client, log *slog.Logger) rooms {
+	boat *instruments.Client, shafts string, log *slog.Logger) rooms {
 	r := rooms{phonesRoom: &phones.Room{}, peopleRoom: people, identifyRoom: identify.New(ix),
 		drivelineRoom: &driveline.Room{}, catalogRoom: catalog.New(st, ix),
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
 		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st,
 			ix), regearRoom: regear.New(ix),
-		speedoRoom: speedo.New(st, ix, device, log)}
+		speedoRoom: speedo.New(st, ix, device, log), liveRoom: live.New(st, ix, shafts, log)}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
 	r.decisionsRoom = decisions.New(st, ix, r.records())

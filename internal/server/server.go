@@ -25,6 +25,7 @@ import (
 	"zorvel/internal/instruments"
 	"zorvel/internal/problem"
 	"zorvel/internal/programmer"
+	"zorvel/internal/sensors"
 	"zorvel/internal/signin"
 	"zorvel/internal/store"
 	"zorvel/internal/watch"
@@ -43,6 +44,8 @@ type Config struct {
 	Programmer string
 	// Instruments is the address of a boat's instruments; none if empty.
 	Instruments string
+	// Sensors is the address of shaft sensors; none if empty.
+	Sensors string
 	// AnonymousRate is how many calculations a second one address may ask for
 	// without an account; zero is no bound.
 	AnonymousRate float64
@@ -68,6 +71,7 @@ type Server struct {
 	index       *index.Index
 	watch       *watch.Database
 	instruments *instruments.Client
+	sensors     *sensors.Recorder
 	patience    httpd.Patience
 	tls         *tls.Config
 	echo        *echo.Echo
@@ -92,7 +96,10 @@ func New(cfg Config) (*Server, error) {
 		return nil, err
 	}
 	people := signin.New(cfg.Store, s.watch, cfg.DemoAccounts, cfg.SecureCookies, cfg.Log)
-	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Log)
+	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Sensors, cfg.Log)
+	if cfg.Sensors != "" {
+		s.sensors = &sensors.Recorder{Client: &sensors.Client{Addr: cfg.Sensors}, Store: cfg.Store, Log: cfg.Log, Changed: s.Changed}
+	}
 
 	s.phonesRoom.Way = cfg.Phones
 
@@ -142,7 +149,10 @@ func New(cfg Config) (*Server, error) {
 func (s *Server) Handler() http.Handler { return s.echo }
 
 // Close ends what New began; Serve does it by itself.
-func (s *Server) Close() { s.peopleRoom.Close() }
+func (s *Server) Close() {
+	s.liveRoom.Close()
+	s.peopleRoom.Close()
+}
 
 // Serve listens until ctx is done and then finishes what is under way.
 func (s *Server) Serve(ctx context.Context, address string, ready func(address string)) error {
@@ -150,7 +160,8 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	guard.Go(ctx, s.log, "warming", func(context.Context) { s.index.Warm() })
 	guard.Go(ctx, s.log, "watching the database", s.watch.Run)
 	guard.Go(ctx, s.log, "making findable", s.KeepFindable)
-	s.FollowInstruments(ctx)
+	s.FollowDevices(ctx)
+	defer context.AfterFunc(ctx, s.liveRoom.Close)()
 	httpd.SweepUploads()
 	listener, err := new(net.ListenConfig).Listen(ctx, "tcp", address)
 	if err != nil {
@@ -171,11 +182,14 @@ func (s *Server) Serve(ctx context.Context, address string, ready func(address s
 	return sc.Start(ctx, s.echo)
 }
 
-// FollowInstruments reads the boat's instruments, where there are some, until
-// ctx is done; Serve does it by itself.
-func (s *Server) FollowInstruments(ctx context.Context) {
+// FollowDevices reads the boat's instruments and the shaft sensors, where there are
+// some, until ctx is done; Serve does it by itself.
+func (s *Server) FollowDevices(ctx context.Context) {
 	if s.instruments != nil {
 		guard.Go(ctx, s.log, "instruments", s.instruments.Run)
+	}
+	if s.sensors != nil {
+		guard.Go(ctx, s.log, "recording shaft sensors", s.sensors.Run)
 	}
 }
 

@@ -210,9 +210,9 @@ func serve(t testing.TB, withDemo bool, set func(*server.Config)) (*httptest.Ser
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(srv.Close)
-	srv.FollowInstruments(t.Context())
+	srv.FollowDevices(t.Context())
 	hs := httptest.NewServer(srv.Handler())
 	t.Cleanup(hs.Close)
+	t.Cleanup(srv.Close) // first: it lets go of who follows
 	return hs, st
 }

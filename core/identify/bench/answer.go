@@ -68,6 +68,7 @@ func Answer(ctx context.Context, sp *identify.Space, q Question) (*Verdict, erro
 		}
 		out.Gate = &g
 	}
+	out.Live = out.adviseLive(readings)
 	return &out, nil
 }
 

@@ -71,6 +71,7 @@ type Verdict struct {
 	Checks        []identify.Check        `json:"checks"`
 	Next          []identify.Plan         `json:"next"`
 	Gate          *identify.Gate          `json:"gate,omitempty"`
+	Live          *LiveAdvice             `json:"live,omitempty"` // where a live count is among the readings
 	Formula       *string                 `json:"formula,omitempty"`
 	Weighed       int                     `json:"weighed"`
 	FromCatalog   int                     `json:"from_catalog"`

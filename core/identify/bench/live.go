@@ -34,16 +34,23 @@ const (
 	Other    Advice = "other" // turning on wouldn't tell: something else would
 )
 
-// LiveTold is a recording weighed, the reading that it makes, and with a stage what all
-// evidence says together.
-type LiveTold struct {
-	Live    live.Answer           `json:"live"`
-	Reading *identify.LiveReading `json:"reading,omitempty"`
-	Verdict *Verdict              `json:"verdict,omitempty"`
-	Advice  Advice                `json:"advice"`
+// LiveAdvice is what to do with a live count, by all evidence.
+type LiveAdvice struct {
+	Advice Advice `json:"advice"`
 	// More turns of the output that would tell the best from its rival.
 	More     *float64 `json:"more,omitempty"`
 	Sentence string   `json:"sentence"`
+}
+
+// LiveTold is a recording weighed, the reading that it makes, and with a stage what all
+// evidence says together.
+type LiveTold struct {
+	Live     live.Answer           `json:"live"`
+	Reading  *identify.LiveReading `json:"reading,omitempty"`
+	Verdict  *Verdict              `json:"verdict,omitempty"`
+	Advice   Advice                `json:"advice"`
+	More     *float64              `json:"more,omitempty"`
+	Sentence string                `json:"sentence"`
 }
 
 // AnswerLive weighs what was sensed. sp is the stage's space, nil without a stage. Faults
@@ -80,7 +87,9 @@ func AnswerLive(ctx context.Context, sp *identify.Space, q LiveQuestion) (*LiveT
 	if out.Verdict, err = Answer(ctx, sp, with); err != nil {
 		return nil, fault.Under("with", err)
 	}
-	out.advise()
+	if v := out.Verdict.Live; v != nil && out.Reading != nil {
+		out.Advice, out.More, out.Sentence = v.Advice, v.More, v.Sentence
+	}
 	return out, nil
 }
 
@@ -114,31 +123,30 @@ func LiveReading(a *live.Answer, rec live.Recording) *identify.LiveReading {
 // farTurns more are as good as never: something else tells sooner.
 const farTurns = 60
 
-// advise says whether to turn on, stop, or do something else.
-func (t *LiveTold) advise() {
-	v := t.Verdict
-	settled := len(v.Next) > 0 && v.Next[0].Settled
+// adviseLive says whether to turn on, stop, or do something else, where the last live
+// count is among the readings; nil without one.
+func (v *Verdict) adviseLive(readings []identify.Reading) *LiveAdvice {
+	var r *identify.LiveReading
+	for _, x := range readings {
+		if x.Live != nil {
+			r = x.Live
+		}
+	}
+	if r == nil {
+		return nil
+	}
+	more := v.apart(r)
 	switch {
-	case t.Reading == nil:
-		return
 	case v.State == identify.Conflict:
-		t.Advice, t.Sentence = Disagree, "This count and another reading disagree. Look at what doesn't fit before you turn on."
-		return
-	case settled && v.Label != nil:
-		t.Advice, t.Sentence = Stop, fmt.Sprintf("Settled: %s. You can stop turning.", v.Label.Label)
-		return
-	case len(t.Reading.Unproved) > 0 && t.near() == 0:
-		t.Advice = Prove
-		t.Sentence = "The turns are enough, but not what they rest on. " + proveWords[t.Reading.Unproved[0]]
-		return
+		return &LiveAdvice{Disagree, nil, "This count and another reading disagree. Look at what doesn't fit before you turn on."}
+	case len(v.Next) > 0 && v.Next[0].Settled && v.Label != nil:
+		return &LiveAdvice{Stop, nil, fmt.Sprintf("Settled: %s. You can stop turning.", v.Label.Label)}
+	case len(r.Unproved) > 0 && more == 0:
+		return &LiveAdvice{Prove, nil, "The turns are enough, but not what they rest on. " + proveWords[r.Unproved[0]]}
+	case more > farTurns:
+		return &LiveAdvice{Other, nil, "More turns alone would take long. " + v.nextStep()}
 	}
-	more := t.near()
-	if more > farTurns {
-		t.Advice, t.Sentence = Other, "More turns alone would take long. "+t.next()
-		return
-	}
-	t.More = &more
-	t.Sentence = "Turn on, about " + turnsMore(more) + "."
+	return &LiveAdvice{TurnOn, &more, "Turn on, about " + turnsMore(more) + "."}
 }
 
 var proveWords = map[identify.Unproved]string{
@@ -147,18 +155,17 @@ var proveWords = map[identify.Unproved]string{
 	identify.OneWay:     "Say that nobody turned back, or use a sensor that tells the direction.",
 }
 
-// near is how many more turns tell the two likeliest ratios apart.
-func (t *LiveTold) near() float64 {
-	v := t.Verdict
+// apart is how many more turns tell the two likeliest ratios apart.
+func (v *Verdict) apart(r *identify.LiveReading) float64 {
 	if len(v.Labels) < 2 {
 		return 0
 	}
-	return t.Reading.MoreTurns(v.Labels[0].Ratio.Float(), v.Labels[1].Ratio.Float())
+	return r.MoreTurns(v.Labels[0].Ratio.Float(), v.Labels[1].Ratio.Float())
 }
 
-func (t *LiveTold) next() string {
-	if len(t.Verdict.Next) > 0 && t.Verdict.Next[0].Sentence != "" {
-		return t.Verdict.Next[0].Sentence
+func (v *Verdict) nextStep() string {
+	if len(v.Next) > 0 && v.Next[0].Sentence != "" {
+		return v.Next[0].Sentence
 	}
 	return "Count the teeth."
 }

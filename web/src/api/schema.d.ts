@@ -945,6 +945,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored */
+        post: operations["weighLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Live counts that are open, and the last that ended */
+        get: operations["listLive"];
+        put?: never;
+        /** Begin a live count, on a ratio of a unit or by itself */
+        post: operations["openLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A live count as it is now */
+        get: operations["getLive"];
+        /** Change what sensors watch and what the other wheel does */
+        put: operations["setLive"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The count as it changes: server-sent events, each a LiveState */
+        get: operations["followLive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start over; phones and sensors stay */
+        post: operations["clearLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a count; with kept, its marks stay with the reading that came of it */
+        post: operations["endLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** Everything that came, to be weighed again */
+        get: operations["getLiveRecording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/recording.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** Everything that came, as a file */
+        get: operations["getLiveFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A phone joins with the secret of the code that it scanned, for one shaft; nothing else is open to it */
+        post: operations["joinLive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/live/{id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a joined phone sensed since it sent last */
+        post: operations["addLivePoints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session": {
         parameters: {
             query?: never;
@@ -3742,7 +3930,7 @@ export interface components {
             input?: components["schemas"]["Member"];
         };
         /** @enum {string} */
-        Method: "tag" | "stamp" | "teeth" | "turns" | "bench" | "road";
+        Method: "tag" | "stamp" | "teeth" | "turns" | "bench" | "live" | "road";
         /** @description One piece of evidence; the property of the method's name (or `text`) is filled */
         Reading: {
             id?: string;
@@ -3760,6 +3948,7 @@ export interface components {
             };
             turns?: components["schemas"]["Turns"];
             bench?: components["schemas"]["Bench"];
+            live?: components["schemas"]["LiveReading"];
             road?: components["schemas"]["Road"];
         };
         Wheel: {
@@ -4037,6 +4226,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             checks: components["schemas"]["Check"][];
             next: components["schemas"]["Plan"][];
+            live?: components["schemas"]["LiveAdvice"];
             gate?: components["schemas"]["Gate"];
             formula?: string;
             /** @description builds weighed */
@@ -4338,6 +4528,308 @@ export interface components {
             due: components["schemas"]["ServiceDue"];
         };
         /** @enum {string} */
+        LiveShaft: "shaft" | "left" | "right" | "output";
+        LiveSource: {
+            shaft: components["schemas"]["LiveShaft"];
+            /** @description marks a turn, for pulses */
+            marks?: number;
+            /** @description seconds */
+            times?: number[];
+            /** @description each pulse's direction, 1 or -1, where the sensor tells it */
+            ways?: number[];
+            degrees?: number[];
+            /** @description the angle begins again at 0 after 360 */
+            wrapped?: boolean;
+            /**
+             * Format: double
+             * @description the angle's standard deviation in degrees; 1 if left out
+             */
+            sure?: number;
+            motion?: components["schemas"]["LiveMotion"][];
+            /**
+             * Format: double
+             * @description how long the source is known to have worked
+             */
+            alive?: number;
+            /** @description sources of one clock share its name; those of another are lined up by how they turn */
+            clock?: string;
+        };
+        LiveMotion: {
+            /**
+             * Format: double
+             * @description seconds
+             */
+            at: number;
+            /** @description degrees a second about the phone's axes */
+            rate: number[];
+            /** @description m/s² with gravity */
+            accel: number[];
+        };
+        LiveOther: {
+            /** @enum {string} */
+            does: "held" | "with";
+            /** @description somebody watches it */
+            seen: boolean;
+        };
+        LiveRecording: {
+            sources: components["schemas"]["LiveSource"][];
+            other?: components["schemas"]["LiveOther"];
+            /** @description wheels with a sensor that somebody holds still and watches */
+            held_wheels?: components["schemas"]["LiveShaft"][];
+            /** @description somebody watched that nobody turned back */
+            one_way?: boolean;
+            /** @enum {string} */
+            outputs?: "single" | "joined" | "one_held";
+        };
+        LiveQuestion: {
+            recording: components["schemas"]["LiveRecording"];
+            /** @description a recorded file instead of sources; docs/sensors.md */
+            csv?: string;
+            with?: components["schemas"]["IdentifyRequest"];
+            /** @description the live count whose marks these are */
+            session?: string;
+        };
+        LiveTold: {
+            live: components["schemas"]["LiveAnswer"];
+            reading?: components["schemas"]["LiveReading"];
+            verdict?: components["schemas"]["Verdict"];
+            /** @enum {string} */
+            advice: "turn_on" | "settled" | "conflict" | "prove" | "other";
+            /**
+             * Format: double
+             * @description turns of the output that would tell the likeliest ratios apart
+             */
+            more?: number;
+            sentence: string;
+        };
+        LiveAdvice: {
+            /** @enum {string} */
+            advice: "turn_on" | "settled" | "conflict" | "prove" | "other";
+            /**
+             * Format: double
+             * @description turns of the output that would tell the likeliest ratios apart
+             */
+            more?: number;
+            sentence: string;
+        };
+        LiveAnswer: {
+            counts: components["schemas"]["LiveShaftCount"][];
+            ratio?: components["schemas"]["LiveRatio"];
+            troubles: ("shaft_silent" | "left_silent" | "right_silent" | "output_silent" | "swapped" | "unsteady" | "no_shaft" | "no_output" | "opposite")[];
+            notes: string[];
+            /** Format: double */
+            seconds: number;
+            sentence: string;
+        };
+        LiveShaftCount: {
+            shaft: components["schemas"]["LiveShaft"];
+            pulses: number;
+            /** @description pulses that were the same mark again */
+            doubled: number;
+            /** @description marks put in */
+            missed: number;
+            /**
+             * Format: double
+             * @description from the first mark to the last
+             */
+            turns: number;
+            /**
+             * Format: double
+             * @description all that was turned, least
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description all turning both ways
+             */
+            total: number;
+            direction: boolean;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            /**
+             * Format: double
+             * @description seconds from its last point to the end
+             */
+            last: number;
+            /**
+             * Format: double
+             * @description turns a second at the end
+             */
+            speed: number;
+            level?: boolean;
+            sentence: string;
+        };
+        LiveRatio: {
+            /** Format: double */
+            best: number;
+            /**
+             * Format: double
+             * @description 95 %
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            input: number;
+            /** Format: double */
+            output: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            input_mark: number;
+            /** Format: double */
+            output_mark: number;
+            /** @description moments at which both sides were known; 0 where it is bounds alone */
+            events: number;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            conditions: ("left_still" | "right_still" | "other_wheel" | "one_way")[];
+            origin: string[];
+        };
+        LiveReading: {
+            /**
+             * Format: double
+             * @description input turns
+             */
+            shaft: number;
+            /**
+             * Format: double
+             * @description output turns; of an axle the mean of its wheels
+             */
+            output: number;
+            /**
+             * Format: double
+             * @description standard deviation of the input's turns
+             */
+            spread: number;
+            /**
+             * Format: double
+             * @description one mark, in turns; 0 for an angle
+             */
+            shaft_mark?: number;
+            /** Format: double */
+            output_mark?: number;
+            unproved?: ("wheel_still" | "wheel_with" | "one_way")[];
+            /** @description the live count whose marks it came of */
+            session?: string;
+        };
+        LiveChannel: {
+            channel: number;
+            shaft: components["schemas"]["LiveShaft"];
+            marks: number;
+        };
+        LiveSetup: {
+            other?: components["schemas"]["LiveOther"];
+            held_wheels?: components["schemas"]["LiveShaft"][];
+            one_way?: boolean;
+            /** @enum {string} */
+            outputs?: "single" | "joined" | "one_held";
+            /** @description what the shaft sensors watch; none where phones count alone */
+            channels: components["schemas"]["LiveChannel"][];
+        };
+        LiveNew: {
+            title: string;
+            /** Format: int64 */
+            stage_id?: number;
+            setup: components["schemas"]["LiveSetup"];
+        };
+        LiveChange: {
+            version: number;
+            setup: components["schemas"]["LiveSetup"];
+        };
+        LiveEnd: {
+            kept: boolean;
+        };
+        LiveOpened: {
+            state: components["schemas"]["LiveState"];
+            /** @description told once; phones join with it */
+            secret: string;
+        };
+        LiveCounts: {
+            counts: components["schemas"]["LiveBrief"][];
+            sensors: components["schemas"]["LiveSensors"];
+        };
+        LiveBrief: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /** Format: int64 */
+            stage_id?: number;
+            ended: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LiveSensors: {
+            configured: boolean;
+            address?: string;
+            connected: boolean;
+            trouble?: string;
+            /** @description heard from lately */
+            channels: number[];
+        };
+        LiveState: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /** Format: int64 */
+            stage_id?: number;
+            ended: boolean;
+            kept: boolean;
+            /**
+             * Format: int64
+             * @description of two states the greater is newer
+             */
+            revision: number;
+            /** @description of the setup */
+            version: number;
+            setup: components["schemas"]["LiveSetup"];
+            points: number;
+            answer: components["schemas"]["LiveAnswer"];
+            reading?: components["schemas"]["LiveReading"];
+            /** @description the shafts that phones joined for */
+            phones: components["schemas"]["LiveShaft"][];
+            sensors: components["schemas"]["LiveSensors"];
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LiveJoin: {
+            secret: string;
+            shaft: components["schemas"]["LiveShaft"];
+        };
+        LiveJoined: {
+            token: string;
+            /**
+             * Format: double
+             * @description the count's own time in seconds, which points are sent with
+             */
+            now: number;
+            title: string;
+            shaft: components["schemas"]["LiveShaft"];
+        };
+        LivePoints: {
+            token: string;
+            motion: components["schemas"]["LiveMotion"][];
+        };
+        LivePhone: {
+            /** Format: double */
+            turns: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @description gravity holds the angle */
+            level: boolean;
+            points: number;
+        };
+        /** @enum {string} */
         Role: "owner" | "technician" | "viewer";
         Session: {
             person?: components["schemas"]["Person"];
@@ -4534,10 +5026,10 @@ export interface components {
              * @description seconds since a figure came
              */
             age?: number;
-            now?: components["schemas"]["LiveSample"];
-            count?: components["schemas"]["LiveCount"];
-            steady?: components["schemas"]["LiveSteady"];
-            samples: components["schemas"]["LiveSample"][];
+            now?: components["schemas"]["InstrumentsSample"];
+            count?: components["schemas"]["InstrumentsCount"];
+            steady?: components["schemas"]["InstrumentsSteady"];
+            samples: components["schemas"]["InstrumentsSample"][];
         };
         PropRequest: {
             ratio?: components["schemas"]["Figure"];
@@ -4622,22 +5114,22 @@ export interface components {
             /** Format: double */
             kn: number;
         };
-        LiveRecorded: {
-            count: components["schemas"]["LiveCount"];
+        InstrumentsRecorded: {
+            count: components["schemas"]["InstrumentsCount"];
             /** Format: double */
             seconds: number;
-            steady?: components["schemas"]["LiveSteady"];
-            samples: components["schemas"]["LiveSample"][];
+            steady?: components["schemas"]["InstrumentsSteady"];
+            samples: components["schemas"]["InstrumentsSample"][];
             text: string;
         };
-        LiveCount: {
+        InstrumentsCount: {
             read: number;
             other: number;
             broken: number;
             void: number;
             talkers: number;
         };
-        LiveSteady: {
+        InstrumentsSteady: {
             /** Format: double */
             from: number;
             /** Format: double */
@@ -4654,7 +5146,7 @@ export interface components {
             /** @description rpm is the propeller shaft's own */
             of_shaft?: boolean;
         };
-        LiveSample: {
+        InstrumentsSample: {
             /** Format: double */
             at: number;
             /** Format: double */
@@ -8129,6 +8621,355 @@ export interface operations {
             "5XX": components["responses"]["Problem"];
         };
     };
+    weighLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "recording": {
+                 *         "other": {
+                 *           "does": "held",
+                 *           "seen": true
+                 *         },
+                 *         "sources": [
+                 *           {
+                 *             "shaft": "shaft",
+                 *             "marks": 1,
+                 *             "times": [
+                 *               0,
+                 *               1,
+                 *               2,
+                 *               3,
+                 *               4,
+                 *               5,
+                 *               6,
+                 *               7,
+                 *               8
+                 *             ]
+                 *           },
+                 *           {
+                 *             "shaft": "left",
+                 *             "marks": 1,
+                 *             "times": [
+                 *               0.3,
+                 *               2.35,
+                 *               4.4,
+                 *               6.45
+                 *             ]
+                 *           }
+                 *         ]
+                 *       },
+                 *       "with": {
+                 *         "stage": {
+                 *           "kind": "ring_and_pinion"
+                 *         },
+                 *         "readings": []
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["LiveQuestion"];
+            };
+        };
+        responses: {
+            /** @description What was counted */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveTold"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    listLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Live counts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveCounts"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    openLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveNew"];
+            };
+        };
+        responses: {
+            /** @description The count with what phones join it with */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveOpened"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The count */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    setLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveChange"];
+            };
+        };
+        responses: {
+            /** @description The count */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    followLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    clearLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The count */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    endLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveEnd"];
+            };
+        };
+        responses: {
+            /** @description The count */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveState"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getLiveRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recording */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveRecording"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getLiveFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    joinLive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveJoin"];
+            };
+        };
+        responses: {
+            /** @description What it sends with */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveJoined"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    addLivePoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LivePoints"];
+            };
+        };
+        responses: {
+            /** @description How it stands for this phone */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LivePhone"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
     getSession: {
         parameters: {
             query?: never;
@@ -8578,7 +9419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LiveRecorded"];
+                    "application/json": components["schemas"]["InstrumentsRecorded"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { api, type LiveRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
+import { api, type InstrumentsRecorded, type PropAnswer, type PropRequest, type Refused, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { Band } from "../../app/Band";
@@ -104,7 +104,7 @@ export function PropellerBench({ store, title, here, unit, ratio, pitch }: Props
       ready,
     },
   );
-  const takeRun = (s: NonNullable<LiveRecorded["steady"]>) =>
+  const takeRun = (s: NonNullable<InstrumentsRecorded["steady"]>) =>
     set({
       rpm: s.of_shaft ? "" : fixed(s.rpm, 0),
       shaft: s.of_shaft ? fixed(s.rpm, 0) : "",
@@ -236,7 +236,7 @@ function Steps({ answer }: { answer: PropAnswer }) {
 }
 
 /** A recorded file of the instruments' sentences. */
-function Recorded({ onTake }: { onTake: (s: NonNullable<LiveRecorded["steady"]>) => void }) {
+function Recorded({ onTake }: { onTake: (s: NonNullable<InstrumentsRecorded["steady"]>) => void }) {
   const read = useMutation({
     mutationFn: (text: string) => take(api.POST("/calc/propeller/recorded", { body: { text } })),
   });
