@@ -162,7 +162,7 @@ func (p *planner) liveSoFar(by *technique) *LiveReading {
 }
 
 // liveTurns are how far a live count may go on at once.
-var liveTurns = []int{1, 2, 3, 4, 6, 8, 12, 16, 24, 32}
+var liveTurns = []int{1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48}
 
 // liveOptions offers to turn on. What it was off by stays, so the ratio's spread falls
 // as the turns grow.
@@ -197,5 +197,6 @@ func (q LiveReading) MoreTurns(a, b float64) float64 {
 	return max(0, tellsApart*q.Spread/gap-q.Output)
 }
 
-// Two ratios so many standard deviations apart are told from each other.
-const tellsApart = 5.5
+// Two ratios so many standard deviations apart are told from each other: the hand's
+// spread has a wide part.
+const tellsApart = 5

@@ -481,6 +481,9 @@ func (a *Assessment) note() string {
 		return "Nothing was counted or turned: this is what was written or driven, not what is in the housing."
 	case len(hand) > 1 || len(a.readings) > 1:
 		return ""
+	case hand[0].reading.Live != nil:
+		return fmt.Sprintf("Rests on one live count: in about %.0f of 100 a mark passes unseen, or is seen twice, where nothing else shows it. "+
+			"Any second reading confirms it.", 100*statedLiveMark)
 	case hand[0].counts == nil:
 		return fmt.Sprintf("Rests on one turned reading: in about %.0f of 100 a whole turn is lost or counted twice. Any second reading confirms it.", 100*statedLostCount*lostGrowth(hand[0].shaftTurns()))
 	}

@@ -72,7 +72,8 @@ func (p *path) bounds() (low, high float64) {
 		}
 	}
 	uneven := z95 * math.Sqrt2 * p.spread
-	return low - p.guessed*p.step - uneven, high + p.doubt*p.step + uneven
+	put, missing := p.doubted()
+	return low - put*p.step - uneven, high + missing*p.step + uneven
 }
 
 const z95 = 1.959963984540054

@@ -2,6 +2,7 @@ package live
 
 import (
 	"math"
+	"sort"
 
 	"gonum.org/v1/gonum/stat/distuv"
 )
@@ -21,6 +22,7 @@ type fitted struct {
 	breaks          int
 	noisy           bool
 	apart           float64 // mean square of what is left of the events
+	left            []left
 	steps           steps
 }
 
@@ -307,6 +309,7 @@ func (f *fitted) solve(list []event, groups []int, about float64) bool {
 			kin, pairs = kin+b*d, pairs+1
 		}
 		before[groups[i]] = d
+		f.left = append(f.left, left{e.t, d})
 		seen += d * d
 	}
 	f.apart = seen / float64(len(list))
@@ -328,6 +331,34 @@ func alike(kin, pairs, seen, n, x float64) float64 {
 	}
 	rho := min(max(kin/pairs*n/seen+1/math.Sqrt(n), 0), 0.98)
 	return max(turn, min((1+rho)/(1-rho), n))
+}
+
+// left is what is left of an event, in input turns.
+type left struct{ t, by float64 }
+
+// beforeAfter events on either side of a place tell whether something stepped there.
+const beforeAfter = 6
+
+// stepped is how likely something stepped by so many input turns at a time, as the events
+// around tell; by itself it is even.
+func (f *fitted) stepped(t, by float64) float64 {
+	i := sort.Search(len(f.left), func(i int) bool { return f.left[i].t > t })
+	a, b := max(0, i-beforeAfter), min(len(f.left), i+beforeAfter)
+	if i-a < 2 || b-i < 2 {
+		return 0.5
+	}
+	mean := func(l []left) float64 {
+		sum := 0.0
+		for _, x := range l {
+			sum += x.by
+		}
+		return sum / float64(len(l))
+	}
+	d := mean(f.left[i:b]) - mean(f.left[a:i])
+	// Neighbors err alike, so they tell less than so many would by themselves.
+	v := 3 * f.apart * (1/float64(i-a) + 1/float64(b-i))
+	odds := math.Exp(min((d*d-(d-by)*(d-by))/(2*max(v, 1e-12)), 50))
+	return odds / (1 + odds)
 }
 
 // range95 is the ratio's 95 % range.

@@ -14,13 +14,13 @@ func (m *machine) mend(r float64, out side) bool {
 		}
 		way := m.others(k, r, out)
 		extra := make([]int, len(p.times))
-		p.guessed, p.doubt = 0, 0
+		p.doubts = nil
 		for i := 1; i < len(p.times); i++ {
 			marks := math.Abs(way[i]-way[i-1]) / p.step
 			n := math.Round(marks)
 			if math.IsNaN(marks) || math.Abs(marks-n) > 0.35 || n > mostMarks+1 {
 				extra[i] = gapOf(p, i)
-				p.doubted(i, extra[i])
+				p.doubtAt(i, extra[i])
 				continue
 			}
 			extra[i] = p.agrees(i, int(n)-1)

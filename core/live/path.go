@@ -25,12 +25,30 @@ type path struct {
 	doubled int // of them the same mark again
 	missed  int // put in, as the neighbors or the other shafts go
 	again   int // left out as the same mark, as the other shafts go
-	// Marks that the neighbors alone put in, and long intervals that may hide some or
-	// may be a rest: no other shaft tells.
-	guessed, doubt float64
-	level          bool
-	clock          string
-	motion         bool
+	doubts  []doubt
+	level   bool
+	clock   string
+	motion  bool
+}
+
+// doubt is a place of which no other shaft tells: marks that its neighbors alone put in,
+// or a long interval that may hide some or be a rest.
+type doubt struct {
+	at    float64 // s
+	marks float64
+	put   bool
+}
+
+// doubted sums the marks that may be too many, and those that may be missing.
+func (p *path) doubted() (put, missing float64) {
+	for _, d := range p.doubts {
+		if d.put {
+			put += d.marks
+		} else {
+			missing += d.marks
+		}
+	}
+	return put, missing
 }
 
 // Uneven marks: chalk by eye is off by a share of the distance of two, at most by 7°.
@@ -96,7 +114,7 @@ func pulsePath(s Source) *path {
 	}
 	p.place(extra)
 	for i := range p.times {
-		p.doubted(i, extra[i])
+		p.doubtAt(i, extra[i])
 	}
 	return p
 }
@@ -202,13 +220,17 @@ func gap(times []float64, i int) int {
 	return 0
 }
 
-// doubted counts an interval of which nothing but time tells.
-func (p *path) doubted(i, extra int) {
-	switch {
-	case extra > 0:
-		p.guessed += float64(extra)
-	case i > 0:
-		p.doubt += longer(p.times, i)
+// doubtAt notes an interval of which nothing but time tells.
+func (p *path) doubtAt(i, extra int) {
+	if i == 0 {
+		return
+	}
+	d := doubt{at: (p.times[i-1] + p.times[i]) / 2, marks: float64(extra), put: extra > 0}
+	if !d.put {
+		d.marks = longer(p.times, i)
+	}
+	if d.marks > 0 {
+		p.doubts = append(p.doubts, d)
 	}
 }
 

@@ -245,23 +245,44 @@ func (m *machine) moving() (side, []Condition) {
 }
 
 // doubts is a ratio's 95 % range with the marks that may have been missed or wrongly put
-// in where no other shaft tells one mark.
+// in where no other shaft tells one mark by itself.
 func (m *machine) doubts(f fitted, out side) (low, high float64) {
 	low, high = f.range95()
 	if f.x <= 0 {
 		return low, high
 	}
 	if f.steps.in == 0 {
-		high += m.in.doubt * m.in.step / f.x
-		low -= m.in.guessed * m.in.step / f.x
+		put, missing := m.in.open(f, m.in.step)
+		high += missing * m.in.step / f.x
+		low -= put * m.in.step / f.x
 	}
 	if f.steps.out == 0 {
 		for _, p := range out.paths {
-			low -= f.r * p.doubt * p.step * out.share / f.x
-			high += f.r * p.guessed * p.step * out.share / f.x
+			by := f.r * p.step * out.share
+			put, missing := p.open(f, -by)
+			low -= missing * by / f.x
+			high += put * by / f.x
 		}
 	}
 	return max(low, 0), high
+}
+
+// open sums a path's doubts that the events leave open. A mark that was missed makes the
+// events after it lie a step off those before; step is by how much, in input turns.
+func (p *path) open(f fitted, step float64) (put, missing float64) {
+	for _, d := range p.doubts {
+		by := -step * d.marks // the input's missing mark leaves it behind
+		if d.put {
+			by = -by
+		}
+		w := d.marks * f.stepped(d.at, by)
+		if d.put {
+			put += w
+		} else {
+			missing += w
+		}
+	}
+	return put, missing
 }
 
 // crept widens a ratio where a wheel was taken for still whose sensor saw a mark: it

@@ -1,9 +1,11 @@
 package bench
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"zorvel/core/fault"
 	"zorvel/core/identify"
@@ -155,12 +157,24 @@ var proveWords = map[identify.Unproved]string{
 	identify.OneWay:     "Say that nobody turned back, or use a sensor that tells the direction.",
 }
 
-// apart is how many more turns tell the two likeliest ratios apart.
+// apart is how many more turns tell the likeliest ratio from the others: from all but
+// those, nearest to it, that together have less than one in a hundred.
 func (v *Verdict) apart(r *identify.LiveReading) float64 {
 	if len(v.Labels) < 2 {
 		return 0
 	}
-	return r.MoreTurns(v.Labels[0].Ratio.Float(), v.Labels[1].Ratio.Float())
+	best := v.Labels[0].Ratio.Float()
+	others := slices.Clone(v.Labels[1:])
+	slices.SortFunc(others, func(a, b identify.LabelChance) int {
+		return cmp.Compare(math.Abs(a.Ratio.Float()-best), math.Abs(b.Ratio.Float()-best))
+	})
+	near := 0.0
+	for _, o := range others {
+		if near += o.Probability; near > 0.01 {
+			return r.MoreTurns(best, o.Ratio.Float())
+		}
+	}
+	return 0
 }
 
 func (v *Verdict) nextStep() string {

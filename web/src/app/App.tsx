@@ -59,6 +59,14 @@ const FilesPage = page(
   () => import("../shop/FilesPage"),
   (m) => m.FilesPage,
 );
+const JoinPage = page(
+  () => import("../live/JoinPage"),
+  (m) => m.JoinPage,
+);
+const LiveCountPage = page(
+  () => import("../live/LiveCountPage"),
+  (m) => m.LiveCountPage,
+);
 const OwnerPage = page(
   () => import("../people/SignInPage"),
   (m) => m.OwnerPage,
@@ -144,6 +152,8 @@ function Shell({ onHelp }: { onHelp: () => void }) {
             <Route path="/files" element={<FilesPage />} />
             <Route path="/audit" element={<AuditPage />} />
             <Route path="/phones" element={<PhonesPage />} />
+            <Route path="/join/:id" element={<JoinPage />} />
+            <Route path="/live/:id" element={<LiveCountPage />} />
             <Route path="/words" element={<WordsPage />} />
             <Route path="/waiting" element={<WaitingPage />} />
             <Route path="/sign-in" element={<SignInPage />} />

@@ -110,12 +110,14 @@ function Card({ work, question }: { work: BenchAtWork; question: Question }) {
       members={work.members}
       units={work.units}
       blind={work.blind}
+      verdict={work.blind ? undefined : work.verdict}
       onBlind={work.setBlind}
       others={work.standing.length}
       error={work.error}
       summary={work.summary}
       wrong={work.refused !== undefined || Object.keys(work.notNumbers).length > 0}
       onCount={work.startCount}
+      onMethod={work.open}
       onKeep={work.done}
       onCancel={work.close}
     />

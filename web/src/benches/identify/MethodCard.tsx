@@ -1,6 +1,6 @@
 import { Alert, Button, Switch, TextInput } from "@mantine/core";
 import { type FormEvent, useEffect, useRef } from "react";
-import type { Method, Question } from "../../api/client";
+import type { Method, Question, Verdict } from "../../api/client";
 import type { Units } from "../../format/numbers";
 import classes from "./identify.module.css";
 import { MethodPicture } from "./MethodPicture";
@@ -17,6 +17,7 @@ type Props = {
   members: string[];
   units: Units;
   blind: boolean;
+  verdict?: Verdict;
   onBlind: (b: boolean) => void;
   others: number;
   error: (field: string) => string | undefined;
@@ -24,6 +25,7 @@ type Props = {
   /** Something that was entered can't be. */
   wrong: boolean;
   onCount: (target: string) => void;
+  onMethod: (m: Method, prepare: Partial<Draft>) => void;
   onKeep: () => void;
   onCancel: () => void;
 };

@@ -36,7 +36,7 @@ export const bench: Bench = {
     },
   ],
   keys: [
-    ["1 … 6", "on a bench: add a reading by the method of that number"],
+    ["1 … 7", "on a bench: add a reading by the method of that number"],
     ["N", "on a bench: take the recommended next measurement"],
     ["B", "on a bench: blind counting on or off"],
     ["E", "on a bench: where the numbers come from"],

@@ -83,6 +83,7 @@ export function useBench({ store, question, readings, mayWrite, onKeep }: Ask) {
       note: draft.note.trim() || undefined,
       blind: blind || undefined,
     });
+    methods[method].kept?.(drafted);
     card.begin();
   };
   const half = (field: string) =>

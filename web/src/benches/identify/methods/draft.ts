@@ -1,3 +1,5 @@
+import type { LiveReading } from "../../../api/client";
+
 /** How far a shaft turned, as typed. */
 export type DraftShaft = {
   whole: string;
@@ -40,6 +42,9 @@ export type Draft = {
   others: string[];
   converter: "clutch" | "locked" | "open";
   note: string;
+  /** A live count as it stands, and the session that it comes from. */
+  live?: LiveReading;
+  liveSession?: { id: number; secret: string; source: "sensors" | "phones" };
 };
 
 export const blankDraft: Draft = {

@@ -2,6 +2,7 @@ import type { Kind, Method, Reading } from "../../../api/client";
 import type { Units } from "../../../format/numbers";
 import { bench } from "./bench";
 import type { Draft } from "./draft";
+import { live } from "./live";
 import type { MethodUI, Step } from "./method";
 import { Reader } from "./reader";
 import { road } from "./road";
@@ -11,7 +12,7 @@ import { teeth } from "./teeth";
 import { turns } from "./turns";
 
 /** All methods, in the order in which people try them. */
-export const methods: Record<Method, MethodUI> = { tag, stamp, teeth, turns, bench, road };
+export const methods: Record<Method, MethodUI> = { tag, stamp, teeth, turns, bench, live, road };
 
 /** The methods that fit a kind of stage. */
 export function methodsFor(kind: Kind): Method[] {

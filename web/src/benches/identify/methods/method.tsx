@@ -1,5 +1,5 @@
 import type { ComponentType, ReactNode } from "react";
-import type { Kind, Question, Reading } from "../../../api/client";
+import type { Kind, Method, Question, Reading, Verdict } from "../../../api/client";
 import type { Units } from "../../../format/numbers";
 import type { Draft } from "./draft";
 import type { Reader } from "./reader";
@@ -16,6 +16,11 @@ export type FieldsProps = {
   units: Units;
   error: (field: string) => string | undefined;
   onCount: (target: string) => void;
+  /** What all readings say with the one being taken; nothing while it is taken blind. */
+  verdict?: Verdict;
+  blind: boolean;
+  /** Goes on with another method, its card prepared. */
+  onMethod: (m: Method, prepare: Partial<Draft>) => void;
 };
 
 /** A method of taking a reading, with all that tells it from the others on screen. */
@@ -29,6 +34,8 @@ export type MethodUI = {
   steps: (kind: Kind) => Step[];
   /** What was typed, as a reading without its method. */
   read: (d: Draft, r: Reader, members: string[], units: Units) => Omit<Reading, "method">;
+  /** Done once a reading by it was saved. */
+  kept?: (r: Reading) => void;
   Fields: ComponentType<FieldsProps>;
   /** Where to mark and what to turn. */
   picture: (kind: Kind) => ReactNode;

@@ -1,0 +1,65 @@
+import { Button } from "@mantine/core";
+import { IconDeviceMobile, IconFileTypeCsv, IconPlugConnected } from "@tabler/icons-react";
+import { type ComponentType, useState } from "react";
+import { Link } from "react-router";
+import { useSession } from "../app/session";
+import type { FieldsProps } from "../benches/identify/methods/method";
+import { atAxle } from "../benches/identify/methods/method";
+import { FilePanel } from "./FilePanel";
+import classes from "./live.module.css";
+import { SessionPanel } from "./SessionPanel";
+
+type Source = "sensors" | "phones" | "file";
+
+const sources: Record<Source, { name: string; icon: ComponentType<{ size?: number }> }> = {
+  phones: { name: "Phones", icon: IconDeviceMobile },
+  sensors: { name: "Shaft sensors", icon: IconPlugConnected },
+  file: { name: "Recorded file", icon: IconFileTypeCsv },
+};
+
+/** A live count within the identify bench: where it comes from, and the machine as it is turned. */
+export function LiveFields(p: FieldsProps) {
+  const [source, setSource] = useState<Source | undefined>(
+    p.draft.liveSession ? p.draft.liveSession.source : undefined,
+  );
+  const person = useSession().data?.person;
+  const back = () => {
+    p.set({ live: undefined, liveSession: undefined });
+    setSource(undefined);
+  };
+  if (!source)
+    return (
+      <fieldset className={classes.sources}>
+        <legend>What counts?</legend>
+        {Object.entries(sources).map(([id, s]) => (
+          <Button
+            key={id}
+            size="lg"
+            variant="default"
+            leftSection={<s.icon size={22} />}
+            onClick={() => setSource(id as Source)}
+          >
+            {s.name}
+          </Button>
+        ))}
+        {p.error("live") && <p className="trouble">{p.error("live")}</p>}
+      </fieldset>
+    );
+  return (
+    <>
+      {source === "file" && <FilePanel {...p} />}
+      {source !== "file" && !person && (
+        <p>
+          Phones and shaft sensors count for people of the shop. <Link to="/sign-in">Sign in</Link>, or use a recorded
+          file.
+        </p>
+      )}
+      {source !== "file" && person && <SessionPanel {...p} source={source} atAxle={atAxle(p.question.kind)} />}
+      <div>
+        <Button variant="subtle" size="compact-sm" onClick={back}>
+          Count another way
+        </Button>
+      </div>
+    </>
+  );
+}
