@@ -13,11 +13,11 @@ import (
 )
 
 // Van is the simulated person at the rescue van's rear axle: 41 over 11, both wheels off
-// the ground, four chalk marks on the flange and two on each wheel, now and then a rest, now
-// and then a mark that the sensor misses or sees twice.
+// the ground, eight magnets on the flange and on each wheel, now and then a rest, and a turn
+// back, now and then a mark that the sensor misses or sees twice.
 func Van() live.Turning {
-	return live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Turns: 30, Speed: 0.35, Rests: true, Back: true, Lash: 0.02,
-		InMarks: 4, OutMarks: 2, Directed: true, Uneven: 0.04, Jitter: 0.001, Missed: 0.003, Doubled: 0.005}
+	return live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Turns: 30, Speed: 0.4, Rests: true, Back: true, Lash: 0.02,
+		InMarks: 8, OutMarks: 8, Directed: true, Uneven: 0.02, Jitter: 0.001, Missed: 0.001, Doubled: 0.002}
 }
 
 // Channels on which the stand-in tells.
@@ -33,6 +33,7 @@ type StandIn struct {
 	mu    sync.Mutex
 	lines map[net.Conn]chan string
 	over  chan struct{}
+	once  sync.Once
 	done  sync.WaitGroup
 }
 
@@ -55,7 +56,7 @@ func Start(addr string, turning live.Turning) (*StandIn, error) {
 
 // Close stops it.
 func (s *StandIn) Close() error {
-	close(s.over)
+	s.once.Do(func() { close(s.over) })
 	err := s.Server.Close()
 	s.done.Wait()
 	return err

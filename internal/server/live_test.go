@@ -23,7 +23,7 @@ import (
 	"zorvel/internal/testkit"
 )
 
-const liveNew = `{"title":"Rear axle","setup":{"channels":[{"channel":1,"shaft":"shaft","marks":4},{"channel":2,"shaft":"left","marks":2},{"channel":3,"shaft":"right","marks":2}]}}`
+const liveNew = `{"title":"Rear axle","setup":{"channels":[{"channel":1,"shaft":"shaft","marks":8},{"channel":2,"shaft":"left","marks":8},{"channel":3,"shaft":"right","marks":8}]}}`
 
 const livePhones = `{"title":"Rear axle","setup":{"channels":[],"other":{"does":"with","seen":true},"one_way":true}}`
 

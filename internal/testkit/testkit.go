@@ -15,10 +15,12 @@ import (
 	"testing"
 
 	"zorvel/core/driveline"
+	"zorvel/core/live"
 	"zorvel/internal/demo"
 	"zorvel/internal/instruments"
 	"zorvel/internal/localdb"
 	"zorvel/internal/programmer"
+	"zorvel/internal/sensors"
 	"zorvel/internal/server"
 	"zorvel/internal/store"
 )
@@ -184,6 +186,18 @@ func ServerWithInstruments(t testing.TB, boat instruments.Boat) (*httptest.Serve
 	}
 	t.Cleanup(func() { _ = s.Close() })
 	hs, _ := serve(t, true, func(c *server.Config) { c.Instruments = s.Addr() })
+	return hs, s
+}
+
+// ServerWithSensors serves the demo shop with simulated shaft sensors of its own.
+func ServerWithSensors(t testing.TB, turning live.Turning) (*httptest.Server, *sensors.StandIn) {
+	t.Helper()
+	s, err := sensors.Start("127.0.0.1:0", turning)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	hs, _ := serve(t, true, func(c *server.Config) { c.Sensors = s.Addr() })
 	return hs, s
 }
 

@@ -177,9 +177,14 @@ func (v *Verdict) apart(r *identify.LiveReading) float64 {
 	return 0
 }
 
+// nextStep is the best that isn't turning on.
 func (v *Verdict) nextStep() string {
-	if len(v.Next) > 0 && v.Next[0].Sentence != "" {
-		return v.Next[0].Sentence
+	if len(v.Next) > 0 {
+		for _, o := range v.Next[0].Options {
+			if o.Method != identify.Live {
+				return "Quicker: " + o.Do + "."
+			}
+		}
 	}
 	return "Count the teeth."
 }

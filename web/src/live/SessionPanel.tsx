@@ -1,9 +1,10 @@
 import { Button, NumberInput, SegmentedControl, Switch } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { api, type LiveSetup, type LiveShaft, type LiveState, take } from "../api/client";
 import { key } from "../api/keys";
+import { useKept } from "../app/local";
 import type { FieldsProps } from "../benches/identify/methods/method";
 import { QRCode } from "../drawing/QRCode";
 import { questionWords } from "../format/words";
@@ -17,14 +18,18 @@ type Props = FieldsProps & { source: "sensors" | "phones"; atAxle: boolean };
 const channels = (atAxle: boolean): LiveSetup["channels"] =>
   atAxle
     ? [
-        { channel: 1, shaft: "shaft", marks: 4 },
-        { channel: 2, shaft: "left", marks: 2 },
-        { channel: 3, shaft: "right", marks: 2 },
+        { channel: 1, shaft: "shaft", marks: 8 },
+        { channel: 2, shaft: "left", marks: 8 },
+        { channel: 3, shaft: "right", marks: 8 },
       ]
     : [
-        { channel: 1, shaft: "shaft", marks: 4 },
-        { channel: 2, shaft: "output", marks: 2 },
+        { channel: 1, shaft: "shaft", marks: 8 },
+        { channel: 2, shaft: "output", marks: 8 },
       ];
+
+/** The channels that were watched last, where they fit this part. */
+const fitting = (last: LiveSetup["channels"], atAxle: boolean) =>
+  last.some((c) => c.shaft === "output") === atAxle ? channels(atAxle) : last;
 
 /** A count that sensors and phones add to: begun here, followed here, its reading handed to the bench. */
 export function SessionPanel(p: Props) {
@@ -32,6 +37,7 @@ export function SessionPanel(p: Props) {
   const session = draft.liveSession;
   const { state, lost } = useFollow(session?.id);
   const stage = useStage();
+  const [watched, setWatched] = useKept("zorvel.live.channels", channels(p.atAxle));
   const begin = useMutation({
     mutationFn: () =>
       take(
@@ -40,7 +46,7 @@ export function SessionPanel(p: Props) {
             title: questionWords(p.question),
             stage_id: stage,
             setup: {
-              channels: source === "sensors" ? channels(p.atAxle) : [],
+              channels: source === "sensors" ? fitting(watched, p.atAxle) : [],
               other: p.atAxle && source === "phones" ? { does: "with", seen: false } : undefined,
             },
           },
@@ -84,7 +90,7 @@ export function SessionPanel(p: Props) {
         />
       </div>
       {source === "phones" && <Join id={session.id} secret={session.secret} state={state} />}
-      <Setup state={state} atAxle={p.atAxle} source={source} />
+      <Setup state={state} atAxle={p.atAxle} source={source} onChannels={setWatched} />
     </div>
   );
 }
@@ -108,18 +114,21 @@ function useStage(): number | undefined {
 /** How often the reading goes to the bench while it changes, in ms. */
 const handOverEvery = 400;
 
-/** Hands the count's reading to the bench, not more often than it can be weighed. */
+/** Hands the count's reading to the bench as it changes, not more often than it can be weighed. */
 function useHandOver(
   state: LiveState | undefined,
   given: LiveState["reading"],
   give: (r: LiveState["reading"]) => void,
 ) {
-  const reading = state?.reading;
+  const latest = useRef({ state, given, give });
+  latest.current = { state, given, give };
   useEffect(() => {
-    if (!state || JSON.stringify(reading) === JSON.stringify(given)) return;
-    const t = setTimeout(() => give(reading), handOverEvery);
-    return () => clearTimeout(t);
-  }, [state, reading, given, give]);
+    const t = setInterval(() => {
+      const now = latest.current;
+      if (now.state && JSON.stringify(now.state.reading) !== JSON.stringify(now.given)) now.give(now.state.reading);
+    }, handOverEvery);
+    return () => clearInterval(t);
+  }, []);
 }
 
 function Actions({ state }: { state: LiveState }) {
@@ -198,10 +207,18 @@ const where: Record<LiveShaft, string> = {
 };
 
 /** What the sensors watch, and what a wheel without one does. */
-function Setup({ state, atAxle, source }: { state: LiveState; atAxle: boolean; source: Props["source"] }) {
+type SetupProps = {
+  state: LiveState;
+  atAxle: boolean;
+  source: Props["source"];
+  onChannels: (c: LiveSetup["channels"]) => void;
+};
+
+function Setup({ state, atAxle, source, onChannels }: SetupProps) {
   const change = useMutation({
     mutationFn: (setup: LiveSetup) =>
       take(api.PUT("/live/{id}", { params: { path: { id: state.id } }, body: { version: state.version, setup } })),
+    onSuccess: (s) => s.setup.channels.length > 0 && onChannels(s.setup.channels),
   });
   const setup = state.setup;
   const held = setup.held_wheels ?? [];

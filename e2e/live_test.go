@@ -1,0 +1,162 @@
+package e2e
+
+import (
+	"math"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/browser"
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+
+	"zorvel/internal/sensors"
+	"zorvel/internal/testkit"
+)
+
+// strapped is a page on a phone that is strapped to a shaft: its gyroscope and its
+// accelerometer tell what the browser is told.
+type strapped struct {
+	*page
+	turns float64
+	rate  float64 // turns a second
+}
+
+func strap(p *page) *strapped {
+	p.t.Helper()
+	for _, kind := range []emulation.SensorType{emulation.SensorTypeGyroscope, emulation.SensorTypeAccelerometer, emulation.SensorTypeLinearAcceleration} {
+		if _, err := chromedp.Call(p.ctx, emulation.SetSensorOverrideEnabled, emulation.SetSensorOverrideEnabledParams{Enabled: true, Type: kind}); err != nil {
+			p.t.Fatal(err)
+		}
+	}
+	for _, name := range []string{"gyroscope", "accelerometer"} {
+		if _, err := chromedp.Call(p.ctx, browser.SetPermission, browser.SetPermissionParams{
+			Permission: &browser.PermissionDescriptor{Name: name}, Setting: browser.PermissionSettingGranted,
+			BrowserContextID: chromedp.FromContext(p.ctx).BrowserContextID,
+		}); err != nil {
+			p.t.Fatal(err)
+		}
+	}
+	s := &strapped{page: p}
+	s.tell()
+	return s
+}
+
+// tell gives the browser what the phone senses now: the rate about its screen's axis, and
+// gravity as it goes round.
+func (s *strapped) tell() {
+	s.t.Helper()
+	a := s.turns * 2 * math.Pi
+	for kind, v := range map[emulation.SensorType]emulation.SensorReadingXYZ{
+		emulation.SensorTypeGyroscope:          {Z: s.rate * 2 * math.Pi},
+		emulation.SensorTypeAccelerometer:      {X: 9.81 * math.Sin(a), Y: 9.81 * math.Cos(a)},
+		emulation.SensorTypeLinearAcceleration: {},
+	} {
+		if _, err := chromedp.Call(s.ctx, emulation.SetSensorOverrideReadings, emulation.SetSensorOverrideReadingsParams{
+			Type: kind, Reading: &emulation.SensorReading{Xyz: &v}}); err != nil {
+			s.t.Fatal(err)
+		}
+	}
+}
+
+// turnTogether turns two shafts of one machine in the time that it takes, still at both
+// ends, the first exactly so many turns and the other ratio times as many.
+func turnTogether(wheel, shaft *strapped, turns, ratio, seconds float64) {
+	const still = 1.5
+	began := time.Now()
+	for {
+		t := time.Since(began).Seconds()
+		k := min(max((t-still)/seconds, 0), 1)
+		wheel.turns, wheel.rate = turns*(k-math.Sin(2*math.Pi*k)/(2*math.Pi)), turns/seconds*(1-math.Cos(2*math.Pi*k))
+		if k == 0 || k == 1 {
+			wheel.rate = 0
+		}
+		shaft.turns, shaft.rate = wheel.turns*ratio, wheel.rate*ratio
+		wheel.tell()
+		shaft.tell()
+		if t > seconds+2*still {
+			return
+		}
+	}
+}
+
+// Two phones in two browsers join one count by its code, and give the ratio without a
+// mark: from strapping on to the saved reading.
+func TestTwoPhonesGiveTheRatio(t *testing.T) {
+	tablet := open(t, true, 820, 1180)
+	tablet.signIn("Oda Brenk")
+	tablet.visit("/count/ring_and_pinion")
+	tablet.click("6 Count live")
+	tablet.click("Phones")
+	tablet.click("Start counting")
+	tablet.sees("No phone has joined yet.")
+	address := eval[string](tablet, `[...document.querySelectorAll('main span')].map(s => s.textContent).find(s => s.includes('/join/'))`)
+	path := address[strings.Index(address, "/join/"):]
+	var phones []*strapped
+	for _, where := range []string{"Left wheel", "Driveshaft or input"} {
+		p := openAt(t, tablet.base, 390, 844)
+		s := strap(p)
+		p.visit(path)
+		p.click(where)
+		p.sees("Then hold the shaft still and press Start.")
+		p.click("Start")
+		p.until("turns to be told", `document.querySelector('[aria-label="turns so far"]')`)
+		phones = append(phones, s)
+	}
+	tablet.sees("Joined: left wheel, driveshaft.")
+	tablet.click("The other wheel")
+	tablet.click("Somebody watches it")
+	turnTogether(phones[0], phones[1], 4, 41.0/11, 8)
+	tablet.until("the wheel's four turns", `[...document.querySelectorAll('dl b')].some(b => Math.abs(Number(b.textContent) - 4) < 0.02)`)
+	tablet.until("the ratio", `(() => { const m = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]')?.getAttribute('aria-label').match(/[\d.]+/g);
+		return m && Number(m[0]) < 3.7273 && Number(m[1]) > 3.7273 && Number(m[1]) - Number(m[0]) < 0.4; })()`)
+	tablet.sees("Understood: Counted live")
+	tablet.click("Save this reading")
+	tablet.sees("Counted live: ")
+	// The count has ended with it, and the phones are told.
+	phones[0].rate = 0
+	phones[0].until("the phone to be told", shows("This code doesn't open a live count")+" || "+shows("has ended"))
+}
+
+// What a phone can't do is told, with the way there.
+func TestPhonesAreTold(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/join/1#short")
+	p.sees("This code is cut short.")
+	p.visit("/")
+	p.visit("/join/1#AAAAAAAAAAAAAAAAAAAAAAAAAA")
+	p.click("Left wheel")
+	p.sees("This code doesn't open a live count")
+}
+
+// Shaft sensors count on the tablet while the machine is turned; a reading that is taken
+// blind shows no ratio before it is saved.
+func TestSensorsOnTheTablet(t *testing.T) {
+	if _, again := besides.LoadOrStore(t.Name(), true); !again {
+		t.Parallel()
+	}
+	turning := sensors.Van()
+	turning.Speed, turning.Turns, turning.Rests, turning.Back = 7, 1500, false, false
+	srv, device := testkit.ServerWithSensors(t, turning)
+	p := openAt(t, srv.URL, 820, 1180)
+	p.signIn("Oda Brenk")
+	p.visit("/count/ring_and_pinion")
+	p.click("6 Count live")
+	p.click("Shaft sensors")
+	p.click("Start counting")
+	p.until("the wheels to turn", `[...document.querySelectorAll('dl b')].some(b => Number(b.textContent) > 3)`)
+	angle := `document.querySelectorAll('[aria-label="Live count"] svg g g')[1].getAttribute('transform')`
+	before := eval[string](p, angle)
+	p.until("the drawn shaft to turn", angle+" !== "+quote(before))
+	p.until("it to be settled", `document.querySelector('[data-settled]')`)
+	p.sees("Settled: 3.73")
+	if err := device.Close(); err != nil {
+		t.Fatal(err)
+	}
+	p.sees("Looking for them again; what they miss isn't counted.")
+	p.click("Save this reading")
+	p.sees("Counted live: ")
+	p.click("6 Count live")
+	p.until("it to be blind", `document.querySelector('input[type=checkbox]:checked')`)
+	p.sees("Counting blind")
+}
