@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"math"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 
 	"zorvel/internal/sensors"
 	"zorvel/internal/testkit"
@@ -159,4 +161,56 @@ func TestSensorsOnTheTablet(t *testing.T) {
 	p.click("6 Count live")
 	p.until("it to be blind", `document.querySelector('input[type=checkbox]:checked')`)
 	p.sees("Counting blind")
+}
+
+// A recorded film counts itself on the device: boxes over the discs, and the ratio in
+// range, without an account.
+func TestFilmCountsItself(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("6 Count live")
+	p.click("Camera")
+	p.fill("Pictures a second, of a film of JPEG pictures", "20")
+	file, err := filepath.Abs("../core/film/testdata/vs2.mjpeg")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
+	p.until("the boxes", `document.querySelectorAll('svg rect[aria-label^="Box over"]').length === 2`)
+	lay(p, "left", 8, 19, 83)
+	lay(p, "shaft", 98, 34, 49)
+	p.click("Start counting")
+	p.until("the film to end", `document.querySelector('[aria-label="Live count"]') && `+control("Start counting"))
+	p.until("the ratio", `(() => { const m = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]')?.getAttribute('aria-label').match(/[\d.]+/g);
+		return m && Number(m[0]) < 4.7778 && Number(m[1]) > 4.7778 && Number(m[1]) - Number(m[0]) < 0.3; })()`)
+	p.sees("both ways")
+	p.sees("Understood: Counted live")
+}
+
+// lay puts a box over a disc by keys, at a place in the film's 160 by 120 pixels.
+func lay(p *page, shaft string, x, y, side int) {
+	p.t.Helper()
+	name := map[string]string{"left": "wheel", "shaft": "driveshaft"}[shaft]
+	rect := `document.querySelector('rect[aria-label^="Box over the ` + name + `"]')`
+	at := func() []float64 {
+		return eval[[]float64](p, `(r => ['x','y','width'].map(a => Number(r.getAttribute(a))))(`+rect+`)`)
+	}
+	eval[bool](p, rect+`.focus() || true`)
+	for _, k := range []struct {
+		of         int
+		want       int
+		less, more string
+	}{{2, side, "-", "+"}, {0, x, kb.ArrowLeft, kb.ArrowRight}, {1, y, kb.ArrowUp, kb.ArrowDown}} {
+		for range 90 {
+			d := float64(k.want) - at()[k.of]
+			if d > -0.9 && d < 0.9 {
+				break
+			}
+			if d < 0 {
+				p.keys(k.less)
+			} else {
+				p.keys(k.more)
+			}
+		}
+	}
 }

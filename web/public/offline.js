@@ -3,7 +3,7 @@
 (() => {
   const box = "zorvel-bench";
   const files = ["/offline.wasm", "/wasm_exec.js"];
-  const paths = /^\/api\/v1\/calc\/(identify|echo|knowledge)$/;
+  const paths = /^\/api\/v1\/calc\/(identify|live|echo|knowledge)$/;
 
   const keep = async () => {
     const cache = await caches.open(box);
@@ -57,7 +57,19 @@
 
   self.addEventListener("fetch", (e) => {
     const { pathname, origin } = new URL(e.request.url);
-    const path = origin === self.location.origin ? paths.exec(pathname)?.[1] : undefined;
+    if (origin !== self.location.origin) return;
+    // The camera's worker loads the same code: from here where there is no network.
+    if (files.includes(pathname)) {
+      e.respondWith(
+        fetch(e.request).catch(async (away) => {
+          const there = await caches.match(pathname, { cacheName: box });
+          if (!there) throw away;
+          return there;
+        }),
+      );
+      return;
+    }
+    const path = paths.exec(pathname)?.[1];
     if (!path) return;
     e.respondWith(
       (async () => {

@@ -1,19 +1,21 @@
 import { Button } from "@mantine/core";
-import { IconDeviceMobile, IconFileTypeCsv, IconPlugConnected } from "@tabler/icons-react";
+import { IconCamera, IconDeviceMobile, IconFileTypeCsv, IconPlugConnected } from "@tabler/icons-react";
 import { type ComponentType, useState } from "react";
 import { Link } from "react-router";
 import { useSession } from "../app/session";
 import type { FieldsProps } from "../benches/identify/methods/method";
 import { atAxle } from "../benches/identify/methods/method";
+import { CameraPanel } from "./CameraPanel";
 import { FilePanel } from "./FilePanel";
 import classes from "./live.module.css";
 import { SessionPanel } from "./SessionPanel";
 
-type Source = "sensors" | "phones" | "file";
+type Source = "sensors" | "phones" | "camera" | "file";
 
 const sources: Record<Source, { name: string; icon: ComponentType<{ size?: number }> }> = {
   phones: { name: "Phones", icon: IconDeviceMobile },
   sensors: { name: "Shaft sensors", icon: IconPlugConnected },
+  camera: { name: "Camera", icon: IconCamera },
   file: { name: "Recorded file", icon: IconFileTypeCsv },
 };
 
@@ -27,6 +29,7 @@ export function LiveFields(p: FieldsProps) {
     p.set({ live: undefined, liveSession: undefined });
     setSource(undefined);
   };
+  const joined = source === "phones" || source === "sensors";
   if (!source)
     return (
       <fieldset className={classes.sources}>
@@ -48,13 +51,16 @@ export function LiveFields(p: FieldsProps) {
   return (
     <>
       {source === "file" && <FilePanel {...p} />}
-      {source !== "file" && !person && (
+      {source === "camera" && <CameraPanel {...p} />}
+      {joined && !person && (
         <p>
-          Phones and shaft sensors count for people of the shop. <Link to="/sign-in">Sign in</Link>, or use a recorded
-          file.
+          Phones and shaft sensors count for people of the shop. <Link to="/sign-in">Sign in</Link>, or use the camera
+          or a recorded file.
         </p>
       )}
-      {source !== "file" && person && <SessionPanel {...p} source={source} atAxle={atAxle(p.question.kind)} />}
+      {joined && person && (
+        <SessionPanel {...p} source={source as "phones" | "sensors"} atAxle={atAxle(p.question.kind)} />
+      )}
       <div>
         <Button variant="subtle" size="compact-sm" onClick={back}>
           Count another way
