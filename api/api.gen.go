@@ -34,6 +34,7 @@ import (
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
 	"zorvel/core/regear"
+	"zorvel/core/road"
 	"zorvel/core/service"
 	"zorvel/core/setup"
 	"zorvel/core/shift"
@@ -1224,6 +1225,27 @@ type DocumentWork struct {
 	Text     *string   `json:"text,omitempty"`
 	What     *string   `json:"what,omitempty"`
 }
+
+// DriveAnswer defines model for DriveAnswer.
+type DriveAnswer = road.Answer
+
+// DriveAxle defines model for DriveAxle.
+type DriveAxle = road.Axle
+
+// DriveBunch defines model for DriveBunch.
+type DriveBunch = road.Bunch
+
+// DrivePoint defines model for DrivePoint.
+type DrivePoint = road.Point
+
+// DriveQuestion defines model for DriveQuestion.
+type DriveQuestion = road.Question
+
+// DriveReading defines model for DriveReading.
+type DriveReading = road.Reading
+
+// DriveSample defines model for DriveSample.
+type DriveSample = road.Sample
 
 // DrivelineAnswer defines model for DrivelineAnswer.
 type DrivelineAnswer struct {
@@ -3438,6 +3460,9 @@ type ChangeGearsJSONRequestBody = ChangeGearsRequest
 // ChangeGearsRunJSONRequestBody defines body for ChangeGearsRun for application/json ContentType.
 type ChangeGearsRunJSONRequestBody = ChangeGearsRunRequest
 
+// ReadDriveJSONRequestBody defines body for ReadDrive for application/json ContentType.
+type ReadDriveJSONRequestBody = DriveQuestion
+
 // DrivelineJSONRequestBody defines body for Driveline for application/json ContentType.
 type DrivelineJSONRequestBody = DrivelineRequest
 
@@ -3635,6 +3660,9 @@ type ServerInterface interface {
 	// ChangeGearsRun A recorded run (CSV of time, rpm and speed), gear by gear, and the set that puts its peak where it is wanted
 	// (POST /calc/change-gears/run)
 	ChangeGearsRun(ctx *echo.Context) error
+	// ReadDrive Engine speed and road speed of a drive in; gears as bunches, the axle or the tire out
+	// (POST /calc/drive)
+	ReadDrive(ctx *echo.Context) error
 	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
 	// (POST /calc/driveline)
 	Driveline(ctx *echo.Context) error
@@ -4056,6 +4084,15 @@ func (w *ServerInterfaceWrapper) ChangeGearsRun(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeGearsRun(ctx)
+	return err
+}
+
+// ReadDrive converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadDrive(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadDrive(ctx)
 	return err
 }
 
@@ -5953,6 +5990,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/service.ics", wrapper.ServiceCalendar, options.OperationMiddlewares["serviceCalendar"]...)
 	router.GET(options.BaseURL+"/service.csv", wrapper.ServiceTable, options.OperationMiddlewares["serviceTable"]...)
 	router.POST(options.BaseURL+"/calc/live", wrapper.WeighLive, options.OperationMiddlewares["weighLive"]...)
+	router.POST(options.BaseURL+"/calc/drive", wrapper.ReadDrive, options.OperationMiddlewares["readDrive"]...)
 	router.GET(options.BaseURL+"/live", wrapper.ListLive, options.OperationMiddlewares["listLive"]...)
 	router.POST(options.BaseURL+"/live", wrapper.OpenLive, options.OperationMiddlewares["openLive"]...)
 	router.GET(options.BaseURL+"/live/:id", wrapper.GetLive, options.OperationMiddlewares["getLive"]...)
@@ -6081,6 +6119,28 @@ type ChangeGearsRunResponseObject interface {
 type ChangeGearsRun200JSONResponse ChangeGearsRun
 
 func (response ChangeGearsRun200JSONResponse) VisitChangeGearsRunResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadDriveRequestObject struct {
+	Body *ReadDriveJSONRequestBody
+}
+
+type ReadDriveResponseObject interface {
+	VisitReadDriveResponse(w http.ResponseWriter) error
+}
+
+type ReadDrive200JSONResponse DriveAnswer
+
+func (response ReadDrive200JSONResponse) VisitReadDriveResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -9009,6 +9069,9 @@ type StrictServerInterface interface {
 	// ChangeGearsRun A recorded run (CSV of time, rpm and speed), gear by gear, and the set that puts its peak where it is wanted
 	// (POST /calc/change-gears/run)
 	ChangeGearsRun(ctx context.Context, request ChangeGearsRunRequestObject) (ChangeGearsRunResponseObject, error)
+	// ReadDrive Engine speed and road speed of a drive in; gears as bunches, the axle or the tire out
+	// (POST /calc/drive)
+	ReadDrive(ctx context.Context, request ReadDriveRequestObject) (ReadDriveResponseObject, error)
 	// Driveline A driveline (or a bare network) in a state; speeds, directions, torques, binds and why. Nothing is stored
 	// (POST /calc/driveline)
 	Driveline(ctx context.Context, request DrivelineRequestObject) (DrivelineResponseObject, error)
@@ -9515,6 +9578,52 @@ func (sh *strictHandler) ChangeGearsRun(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ChangeGearsRunResponseObject); ok {
 		return validResponse.VisitChangeGearsRunResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadDrive operation middleware
+func (sh *strictHandler) ReadDrive(ctx *echo.Context) error {
+	var request ReadDriveRequestObject
+
+	var body ReadDriveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadDrive(ctx.Request().Context(), request.(ReadDriveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadDrive")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadDriveResponseObject); ok {
+		return validResponse.VisitReadDriveResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -53,6 +53,8 @@ var roots = map[string]any{
 	"GearcaseVerdict":       api.GearcaseVerdict{},
 	"GearcaseLooks":         api.GearcaseLooks{},
 	"PropAnswer":            api.PropAnswer{},
+	"DriveQuestion":         api.DriveQuestion{},
+	"DriveAnswer":           api.DriveAnswer{},
 	"LiveQuestion":          api.LiveQuestion{},
 	"LiveTold":              api.LiveTold{},
 	"InstrumentsRecorded":   api.InstrumentsRecorded{},

@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"fmt"
 	"math"
+	"math/rand/v2"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -12,6 +14,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"zorvel/core/road"
 	"zorvel/internal/sensors"
 	"zorvel/internal/testkit"
 )
@@ -213,4 +216,31 @@ func lay(p *page, shaft string, x, y, side int) {
 			}
 		}
 	}
+}
+
+// A recorded drive through a ten-speed gearbox with a converter: its gears stand out, and
+// the axle behind them becomes road figures.
+func TestDriveFindsTheAxle(t *testing.T) {
+	d := road.Drive{Gears: []float64{4.7, 2.99, 2.15, 1.8, 1.52, 1.28, 1, 0.85, 0.69, 0.64}, Axle: 41.0 / 11, RollingMM: 2350,
+		Between: road.Converter, From: road.Satellite, Seconds: 500, Overrun: true}
+	var csv strings.Builder
+	csv.WriteString("seconds,rpm,speed_kmh\n")
+	for _, s := range d.Run(rand.New(rand.NewPCG(3, 3))) {
+		fmt.Fprintf(&csv, "%.1f,%.0f,%.1f\n", s.At, s.RPM, s.SpeedKMH)
+	}
+	p := open(t, true, 1280, 800)
+	p.visit("/count/ring_and_pinion")
+	p.click("7 Road figures")
+	p.fill("Rolling circumference, mm", "2350")
+	p.click("From a recorded drive")
+	p.until("the file's field", `document.querySelector('input[aria-label="Recorded drive"]')`)
+	p.fill("Gearbox ratios, first gear first", "4.70 2.99 2.15 1.80 1.52 1.28 1.00 0.85 0.69 0.64")
+	p.give("drive.csv", csv.String())
+	p.sees("drive.csv")
+	p.click("Find gears and axle")
+	p.sees("The axle is about 3.7")
+	p.sees("Axle and tire show only as their product")
+	p.click("Use these road figures")
+	p.sees("Understood: ")
+	p.until("3.73 among what it could be", `/3\.73|3\.7/.test(document.querySelector('[data-part=plate]')?.innerText)`)
 }

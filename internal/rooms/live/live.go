@@ -13,6 +13,7 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
 	"zorvel/core/live"
+	"zorvel/core/road"
 	"zorvel/internal/signin"
 	"zorvel/internal/store"
 )
@@ -31,6 +32,15 @@ func (s *Room) WeighLive(ctx context.Context, r api.WeighLiveRequestObject) (api
 		return nil, err
 	}
 	return api.WeighLive200JSONResponse(*out), nil
+}
+
+// ReadDrive finds the gears in a drive.
+func (s *Room) ReadDrive(_ context.Context, r api.ReadDriveRequestObject) (api.ReadDriveResponseObject, error) {
+	a, err := road.Work(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.ReadDrive200JSONResponse(*a), nil
 }
 
 // space is the stage's, with the shop's own gears where they are asked for.

@@ -98,6 +98,7 @@ export type LiveSetup = Schemas["LiveSetup"];
 export type LiveShaft = Schemas["LiveShaft"];
 export type LiveMotion = Schemas["LiveMotion"];
 export type LiveTold = Schemas["LiveTold"];
+export type DriveAnswer = Schemas["DriveAnswer"];
 export type LiveAdvice = Schemas["LiveAdvice"];
 export type Decision = Schemas["Decision"];
 export type WorkCard = Schemas["WorkCard"];

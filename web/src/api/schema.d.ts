@@ -962,6 +962,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/drive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Engine speed and road speed of a drive in; gears as bunches, the axle or the tire out */
+        post: operations["readDrive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/live": {
         parameters: {
             query?: never;
@@ -4829,6 +4846,116 @@ export interface components {
             level: boolean;
             points: number;
         };
+        DriveQuestion: {
+            samples?: components["schemas"]["DriveSample"][];
+            /** @description a file instead of samples: seconds, rpm, speed_kmh (or speed_mph) */
+            csv?: string;
+            /**
+             * Format: double
+             * @description rolling circumference of the driven tires
+             */
+            rolling_mm: number;
+            /** @description the gearbox's ratios, first gear first */
+            gears?: number[];
+            /**
+             * Format: double
+             * @description the axle's ratio, where it is known
+             */
+            axle?: number;
+            /**
+             * Format: double
+             * @description of a transfer case or hub between gearbox and axle; 1 if left out
+             */
+            other?: number;
+            /** @enum {string} */
+            between: "clutch" | "converter";
+            /**
+             * @description where the road speed comes from
+             * @enum {string}
+             */
+            from: "satellite" | "wheels" | "needle";
+        };
+        DriveSample: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            speed_kmh: number;
+        };
+        DriveAnswer: {
+            bunches: components["schemas"]["DriveBunch"][];
+            axle?: components["schemas"]["DriveAxle"];
+            /**
+             * Format: double
+             * @description the rolling circumference that fits, where axle and gears are known
+             */
+            rolling_mm?: number;
+            reading?: components["schemas"]["DriveReading"];
+            /** @description samples at a steady speed under power */
+            taken: number;
+            all: number;
+            /**
+             * Format: double
+             * @description by which road speed was late, in seconds
+             */
+            lag: number;
+            points: components["schemas"]["DrivePoint"][];
+            sentence: string;
+            notes: string[];
+            origin: string[];
+        };
+        DriveBunch: {
+            /**
+             * Format: double
+             * @description engine turns a wheel turn
+             */
+            overall: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            samples: number;
+            /** @description slip is seen above the edge */
+            smeared: boolean;
+            /** @description from 1; 0 where it isn't known */
+            gear: number;
+            /**
+             * Format: double
+             * @description the gear's
+             */
+            ratio?: number;
+        };
+        DriveAxle: {
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            gears: number;
+        };
+        DriveReading: {
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            speed_kmh: number;
+            /** Format: double */
+            rolling_mm: number;
+            /**
+             * Format: double
+             * @description of gearbox and what is between it and the axle
+             */
+            gear: number;
+        };
+        DrivePoint: {
+            /** Format: double */
+            speed_kmh: number;
+            /** Format: double */
+            overall: number;
+        };
         /** @enum {string} */
         Role: "owner" | "technician" | "viewer";
         Session: {
@@ -8684,6 +8811,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LiveTold"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    readDrive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriveQuestion"];
+            };
+        };
+        responses: {
+            /** @description What the drive tells */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriveAnswer"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -1,23 +1,22 @@
-import { Alert, Button, FileButton } from "@mantine/core";
+import { Alert } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { api, take } from "../api/client";
+import { api, reason, take } from "../api/client";
 import type { FieldsProps } from "../benches/identify/methods/method";
 import { atAxle } from "../benches/identify/methods/method";
+import { FileButton } from "../fields/FileButton";
 import { Turned } from "./Turned";
 
-/** Longest file that is weighed, in bytes. */
-const mostBytes = 15_000_000;
+/** Longest file that is weighed, in letters. */
+const mostLong = 15_000_000;
 
 /** A recorded file of marks, angles or a phone's motion. */
 export function FilePanel(p: FieldsProps) {
   const weigh = useMutation({
-    mutationFn: async (f: File) => {
-      if (f.size > mostBytes)
+    mutationFn: async (csv: string) => {
+      if (csv.length > mostLong)
         throw new Error("This file is longer than can be weighed at once: 15 MB at most. Cut it.");
       return take(
-        api.POST("/calc/live", {
-          body: { recording: { sources: [], other: { does: "held", seen: false } }, csv: await f.text() },
-        }),
+        api.POST("/calc/live", { body: { recording: { sources: [], other: { does: "held", seen: false } }, csv } }),
       );
     },
     onSuccess: (told) => p.set({ live: told.reading }),
@@ -30,15 +29,17 @@ export function FilePanel(p: FieldsProps) {
         back this way.
       </p>
       <div>
-        <FileButton onChange={(f) => f && weigh.mutate(f)} accept=".csv,text/csv">
-          {(props) => (
-            <Button {...props} variant="default" loading={weigh.isPending}>
-              Choose a file
-            </Button>
-          )}
+        <FileButton
+          name="Recorded count"
+          accept=".csv,text/csv"
+          variant="default"
+          loading={weigh.isPending}
+          onText={(text) => weigh.mutate(text)}
+        >
+          Choose a file
         </FileButton>
       </div>
-      {weigh.error && <Alert color="red">{weigh.error.message}</Alert>}
+      {weigh.error && <Alert color="red">{reason(weigh.error)}</Alert>}
       {told && (
         <Turned
           answer={told.live}

@@ -1,7 +1,10 @@
 import { NativeSelect, TextInput } from "@mantine/core";
+import { lazy, Suspense, useState } from "react";
 import { lengthUnit, speedUnit, toKMH, toMM } from "../../../format/numbers";
 import type { Draft } from "./draft";
 import { atAxle, type FieldsProps, type MethodUI, note } from "./method";
+
+const DrivePanel = lazy(() => import("../../../live/DrivePanel"));
 
 const picture = (
   <>
@@ -40,7 +43,9 @@ export const road: MethodUI = {
   picture: () => picture,
 };
 
-function Figures({ draft, set, error, units }: FieldsProps) {
+function Figures(p: FieldsProps) {
+  const { draft, set, error, units } = p;
+  const [drive, setDrive] = useState(false);
   const other = (i: number) => ({
     value: draft.others[i] ?? "",
     onChange: (e: { currentTarget: { value: string } }) =>
@@ -48,40 +53,50 @@ function Figures({ draft, set, error, units }: FieldsProps) {
     error: error(`road/others/${i}`),
   });
   return (
-    <div className="two">
-      <TextInput
-        label="Engine speed, rpm"
-        inputMode="numeric"
-        value={draft.rpm}
-        onChange={(e) => set({ rpm: e.currentTarget.value })}
-        error={error("road/rpm")}
-      />
-      <TextInput
-        label={`True speed, ${speedUnit(units)}`}
-        inputMode="decimal"
-        value={draft.speed}
-        onChange={(e) => set({ speed: e.currentTarget.value })}
-        error={error("road/speed_kmh")}
-      />
-      <TextInput
-        label={`Rolling circumference, ${lengthUnit(units)}`}
-        inputMode="decimal"
-        value={draft.rolling}
-        onChange={(e) => set({ rolling: e.currentTarget.value })}
-        error={error("road/rolling_mm")}
-      />
-      <NativeSelect
-        label="Between engine and gearbox"
-        value={draft.converter}
-        onChange={(e) => set({ converter: e.currentTarget.value as Draft["converter"] })}
-        data={[
-          { value: "locked", label: "converter, locked" },
-          { value: "open", label: "converter, not locked" },
-          { value: "clutch", label: "clutch" },
-        ]}
-      />
-      <TextInput label="Gearbox gear, ratio" inputMode="decimal" {...other(0)} />
-      <TextInput label="Transfer case ratio" inputMode="decimal" {...other(1)} />
-    </div>
+    <>
+      <div className="two">
+        <TextInput
+          label="Engine speed, rpm"
+          inputMode="numeric"
+          value={draft.rpm}
+          onChange={(e) => set({ rpm: e.currentTarget.value })}
+          error={error("road/rpm")}
+        />
+        <TextInput
+          label={`True speed, ${speedUnit(units)}`}
+          inputMode="decimal"
+          value={draft.speed}
+          onChange={(e) => set({ speed: e.currentTarget.value })}
+          error={error("road/speed_kmh")}
+        />
+        <TextInput
+          label={`Rolling circumference, ${lengthUnit(units)}`}
+          inputMode="decimal"
+          value={draft.rolling}
+          onChange={(e) => set({ rolling: e.currentTarget.value })}
+          error={error("road/rolling_mm")}
+        />
+        <NativeSelect
+          label="Between engine and gearbox"
+          value={draft.converter}
+          onChange={(e) => set({ converter: e.currentTarget.value as Draft["converter"] })}
+          data={[
+            { value: "locked", label: "converter, locked" },
+            { value: "open", label: "converter, not locked" },
+            { value: "clutch", label: "clutch" },
+          ]}
+        />
+        <TextInput label="Gearbox gear, ratio" inputMode="decimal" {...other(0)} />
+        <TextInput label="Transfer case ratio" inputMode="decimal" {...other(1)} />
+      </div>
+      <details onToggle={(e) => setDrive(e.currentTarget.open)}>
+        <summary>From a recorded drive</summary>
+        {drive && (
+          <Suspense fallback={<p role="status">Loading…</p>}>
+            <DrivePanel {...p} />
+          </Suspense>
+        )}
+      </details>
+    </>
   );
 }
