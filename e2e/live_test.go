@@ -190,8 +190,8 @@ func TestFilmCountsItself(t *testing.T) {
 	p.sees("Understood: Counted live")
 }
 
-// lay puts a box over a disc by keys, at a place in the film's 160 by 120 pixels.
-func lay(p *page, shaft string, x, y, side int) {
+// lay puts a box over a disc by keys, at a place in the film's own pixels.
+func lay(p *page, shaft string, x, y, side float64) {
 	p.t.Helper()
 	name := map[string]string{"left": "wheel", "shaft": "driveshaft"}[shaft]
 	rect := `document.querySelector('rect[aria-label^="Box over the ` + name + `"]')`
@@ -201,14 +201,16 @@ func lay(p *page, shaft string, x, y, side int) {
 	eval[bool](p, rect+`.focus() || true`)
 	for _, k := range []struct {
 		of         int
-		want       int
+		aim        float64
 		less, more string
 	}{{2, side, "-", "+"}, {0, x, kb.ArrowLeft, kb.ArrowRight}, {1, y, kb.ArrowUp, kb.ArrowDown}} {
+		least := math.Inf(1)
 		for range 90 {
-			d := float64(k.want) - at()[k.of]
-			if d > -0.9 && d < 0.9 {
+			d := k.aim - at()[k.of]
+			if math.Abs(d) >= least { // a step less was the nearest
 				break
 			}
+			least = math.Abs(d)
 			if d < 0 {
 				p.keys(k.less)
 			} else {

@@ -34,10 +34,17 @@ var chromium = sync.OnceValues(func() (context.Context, error) {
 		if err != nil {
 			continue
 		}
+		film, err := cameraFilm()
+		if err != nil {
+			return nil, err
+		}
 		alloc, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:],
 			chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
 			chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
 			chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-color-profile", "srgb"),
+			// What stands before its camera is a film.
+			chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
+			chromedp.Flag("use-file-for-fake-video-capture", film),
 			// A technician who measures in mm; one in inches says so.
 			chromedp.Flag("accept-lang", "en-GB"),
 			// A page lives for seconds: it pays neither to compile it well, nor to hold a
@@ -45,7 +52,7 @@ var chromium = sync.OnceValues(func() (context.Context, error) {
 			chromedp.Flag("js-flags", "--no-opt --no-maglev"),
 			chromedp.Flag("disable-features", "Translate,BackForwardCache,SpareRendererForSitePerProcess,ProactivelySwapBrowsingInstance"))...)
 		ctx, cancel := chromedp.NewContext(alloc)
-		endChromium = func() { cancel(); stop() }
+		endChromium = func() { cancel(); stop(); _ = os.RemoveAll(filepath.Dir(film)) }
 		return ctx, chromedp.Do(ctx)
 	}
 	return nil, errors.New("chromium is not installed: install Debian's chromium package")

@@ -41,6 +41,8 @@ const (
 const (
 	leastChalk = 0.35
 	leastOrder = 0.6
+	weakChalk  = 0.06
+	weakOrder  = 0.85
 )
 
 // see looks at a picture.
@@ -51,7 +53,7 @@ func (t *tracker) see(p Picture, at float64) {
 	m := t.watch.Marks
 	circle := profile(p, t.watch.Box)
 	at0, amount, order := phase(t.ground.chalk(circle, m), m)
-	if t.seen > 0 && (amount < leastChalk*t.usual || order < leastOrder) || t.seen == 0 && (amount < 1 || order < leastOrder) {
+	if !t.shows(at0, amount, order) {
 		t.missed()
 		return
 	}
@@ -79,8 +81,21 @@ func (t *tracker) see(p Picture, at float64) {
 	t.degrees = append(t.degrees, now/float64(m)*360)
 }
 
-// quietMarks is what a mark trembles, in its distances: no turning.
+// quietDegrees is what a mark trembles, in its distances: no turning.
 const quietDegrees = 3.0
+
+// shows reports whether a picture shows the mark: its chalk as usual, or in a shadow weaker
+// but just where it is awaited.
+func (t *tracker) shows(at, amount, order float64) bool {
+	switch {
+	case t.seen == 0:
+		return amount >= 1 && order >= leastOrder
+	case amount >= leastChalk*t.usual:
+		return order >= leastOrder
+	}
+	off := math.Abs(math.Remainder(at-t.last-t.speed*float64(t.gap+1), 1))
+	return amount >= weakChalk*t.usual && order >= weakOrder && off < 0.1
+}
 
 // add sums up all turning, both ways.
 func (t *tracker) add(now float64) {
@@ -98,7 +113,7 @@ func (t *tracker) missed() {
 	}
 	t.gap++
 	t.hidden++
-	if float64(t.gap)*(math.Abs(t.speed)*0.4+0.01) > 0.35 {
+	if float64(t.gap)*(math.Abs(t.speed)*0.25+0.008) > 0.35 {
 		t.lose()
 	}
 }

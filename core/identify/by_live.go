@@ -1,6 +1,7 @@
 package identify
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -161,23 +162,40 @@ func (p *planner) liveSoFar(by *technique) *LiveReading {
 	return nil
 }
 
-// liveTurns are how far a live count may go on at once.
-var liveTurns = []int{1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48}
+// mostLiveMore turns at once are offered; who needs more does better another way.
+const mostLiveMore = 60
 
-// liveOptions offers to turn on. What it was off by stays, so the ratio's spread falls
-// as the turns grow.
+// liveOptions offers to turn on as far as tells the likeliest ratio from the others, but
+// for those, nearest to it, that together have less than one in a hundred. What the count
+// was off by stays, so the ratio's spread falls as the turns grow.
 func (p *planner) liveOptions(by *technique, q LiveReading, add func(Option, outcome)) {
-	for _, n := range liveTurns {
-		m := q.Output + float64(n)
-		right := mode{m: m, spread: even(q.Spread)}
-		other, step := rateOtherUnit, max(q.ShaftMark, q.OutputMark*q.Shaft/q.Output)
-		if q.unproved(WheelStill) || q.unproved(WheelWith) {
-			other += rateAssumedOther + rateAssumedCreep
-		}
-		o := Option{Method: Live, OutputTurns: n}
-		o.Minutes, o.Do = by.minutes(p, o), liveWords(n)
-		add(o, p.gaussOutcome(by, right, other, 2*rateLiveMark, max(step, 1e-3)))
+	if len(p.byRatio) == 0 {
+		return
 	}
+	best := p.byRatio[p.leadAt]
+	others := make([]particle, 0, len(p.byRatio))
+	for _, x := range p.byRatio {
+		if x.label != best.label {
+			others = append(others, x)
+		}
+	}
+	slices.SortFunc(others, func(a, b particle) int { return cmp.Compare(math.Abs(a.r-best.r), math.Abs(b.r-best.r)) })
+	more, near := 1.0, 0.0
+	for _, x := range others {
+		if near += x.mass; near > 0.01 {
+			more = max(more, math.Ceil(q.MoreTurns(best.r, x.r)))
+			break
+		}
+	}
+	n := int(min(more, mostLiveMore))
+	right := mode{m: q.Output + float64(n), spread: even(q.Spread)}
+	other, step := rateOtherUnit, max(q.ShaftMark, q.OutputMark*q.Shaft/q.Output)
+	if q.unproved(WheelStill) || q.unproved(WheelWith) {
+		other += rateAssumedOther + rateAssumedCreep
+	}
+	o := Option{Method: Live, OutputTurns: n}
+	o.Minutes, o.Do = by.minutes(p, o), liveWords(n)
+	add(o, p.gaussOutcome(by, right, other, 2*rateLiveMark, max(step, 1e-3)))
 }
 
 func liveWords(n int) string {

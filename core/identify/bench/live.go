@@ -1,11 +1,9 @@
 package bench
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"math"
-	"slices"
 
 	"zorvel/core/fault"
 	"zorvel/core/identify"
@@ -137,15 +135,15 @@ func (v *Verdict) adviseLive(readings []identify.Reading) *LiveAdvice {
 	if r == nil {
 		return nil
 	}
-	more := v.apart(r)
+	more := v.more()
 	switch {
 	case v.State == identify.Conflict:
 		return &LiveAdvice{Disagree, nil, "This count and another reading disagree. Look at what doesn't fit before you turn on."}
 	case len(v.Next) > 0 && v.Next[0].Settled && v.Label != nil:
 		return &LiveAdvice{Stop, nil, fmt.Sprintf("Settled: %s. You can stop turning.", v.Label.Label)}
-	case len(r.Unproved) > 0 && more == 0:
+	case len(r.Unproved) > 0 && more <= 1:
 		return &LiveAdvice{Prove, nil, "The turns are enough, but not what they rest on. " + proveWords[r.Unproved[0]]}
-	case more > farTurns:
+	case more >= farTurns:
 		return &LiveAdvice{Other, nil, "More turns alone would take long. " + v.nextStep()}
 	}
 	return &LiveAdvice{TurnOn, &more, "Turn on, about " + turnsMore(more) + "."}
@@ -157,24 +155,17 @@ var proveWords = map[identify.Unproved]string{
 	identify.OneWay:     "Say that nobody turned back, or use a sensor that tells the direction.",
 }
 
-// apart is how many more turns tell the likeliest ratio from the others: from all but
-// those, nearest to it, that together have less than one in a hundred.
-func (v *Verdict) apart(r *identify.LiveReading) float64 {
-	if len(v.Labels) < 2 {
+// more is how many more turns the plan gives, where turning on would help.
+func (v *Verdict) more() float64 {
+	if len(v.Labels) < 2 || len(v.Next) == 0 {
 		return 0
 	}
-	best := v.Labels[0].Ratio.Float()
-	others := slices.Clone(v.Labels[1:])
-	slices.SortFunc(others, func(a, b identify.LabelChance) int {
-		return cmp.Compare(math.Abs(a.Ratio.Float()-best), math.Abs(b.Ratio.Float()-best))
-	})
-	near := 0.0
-	for _, o := range others {
-		if near += o.Probability; near > 0.01 {
-			return r.MoreTurns(best, o.Ratio.Float())
+	for _, o := range v.Next[0].Options {
+		if o.Method == identify.Live {
+			return float64(o.OutputTurns)
 		}
 	}
-	return 0
+	return farTurns
 }
 
 // nextStep is the best that isn't turning on.

@@ -79,10 +79,10 @@ export function Boxes({ size, laid, discs, onLay, fixed }: Props) {
                 transform={`translate(${x + w / 2} ${y + w / 2}) rotate(${disc.angle * 360})`}
               />
             )}
-            <text x={x + 4} y={y + 14}>
+            <text x={x + size.width / 90} y={y + size.width / 26} fontSize={size.width / 30}>
               {names[l.shaft]}
             </text>
-            <circle cx={x + w} cy={y + w} r={9} data-corner onPointerDown={drag(i, "size")} />
+            <circle cx={x + w} cy={y + w} r={size.width / 48} data-corner onPointerDown={drag(i, "size")} />
           </g>
         );
       })}

@@ -45,7 +45,7 @@ export function MethodCard(p: Props) {
     if (window.matchMedia("(pointer: fine)").matches)
       form.current?.querySelector<HTMLElement>(".fields input")?.focus();
   }, []);
-  const { Fields, name, readOff } = methods[method];
+  const { Fields, name, readOff, underWay } = methods[method];
   const steps = stepsFor(method, question.kind, p.blind);
   return (
     <form ref={form} className={classes.methodCard} onSubmit={submit} aria-label={name}>
@@ -62,7 +62,7 @@ export function MethodCard(p: Props) {
         )}
       </header>
       <div className="how-to">
-        <MethodPicture method={method} kind={question.kind} />
+        {!underWay?.(draft) && <MethodPicture method={method} kind={question.kind} />}
         <Steps steps={steps} />
       </div>
       <div className="stack fields">

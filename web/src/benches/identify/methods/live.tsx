@@ -35,6 +35,7 @@ export const live: MethodUI = {
     if (!d.live) r.missing.live = "Count first: pick phones, shaft sensors or a file.";
     return { live: d.live };
   },
+  underWay: (d) => Boolean(d.live || d.liveSession),
   kept: (reading) => {
     const id = Number(reading.live?.session);
     // The reading stands by itself; keeping its marks for later is worth a try.

@@ -34,6 +34,8 @@ export type MethodUI = {
   steps: (kind: Kind) => Step[];
   /** What was typed, as a reading without its method. */
   read: (d: Draft, r: Reader, members: string[], units: Units) => Omit<Reading, "method">;
+  /** Whether it is under way: then its picture makes room. */
+  underWay?: (d: Draft) => boolean;
   /** Done once a reading by it was saved. */
   kept?: (r: Reading) => void;
   Fields: ComponentType<FieldsProps>;
