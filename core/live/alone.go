@@ -7,7 +7,7 @@ import "math"
 // sensor that is dead or lost its mark changes nothing. So the ratio found while both
 // gave marks tells the two apart: a standing wheel's stretch is weighed too, a dead
 // sensor's is left out and told.
-func (m *machine) alone(a *Answer, list []event, f fitted, out side) ([]event, fitted) {
+func (m *machine) alone(a *Answer, list []event, f fitted, out side) fitted {
 	grown, parts := list, 0
 	for k, p := range out.paths {
 		other := out.paths[1-k]
@@ -32,12 +32,12 @@ func (m *machine) alone(a *Answer, list []event, f fitted, out side) ([]event, f
 		}
 	}
 	if len(grown) == len(list) {
-		return list, f
+		return f
 	}
 	if g, ok := fit(grown, m.in, out); ok && g.sigma < f.sigma {
-		return grown, g
+		return g
 	}
-	return list, f
+	return f
 }
 
 // near reports whether two ratios are one within their spreads, or a twentieth.

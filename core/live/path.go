@@ -3,7 +3,6 @@ package live
 import (
 	"math"
 	"slices"
-	"sort"
 )
 
 // path is how far a shaft turned over time. At a pulse a mark is at the sensor, so
@@ -272,18 +271,8 @@ const (
 	uneasyTurn  = 0.3 // where it turned back between them
 )
 
-// at is where the shaft is at a time between its first and last point, with a standard
-// deviation; false outside.
-func (p *path) at(t float64) (turns, sigma float64, known bool) {
-	n := len(p.times)
-	if n == 0 || t < p.times[0] || t > p.times[n-1] {
-		return 0, 0, false
-	}
-	i := sort.SearchFloat64s(p.times, t)
-	return p.between(i, t)
-}
-
-// between is at, where times[i] is the first at or after t.
+// between is where the shaft is at a time, with a standard deviation, where times[i] is
+// the first at or after it; false in a hole.
 func (p *path) between(i int, t float64) (turns, sigma float64, known bool) {
 	if p.times[i] == t || i == 0 {
 		return p.turns[i], p.spread, true

@@ -173,7 +173,7 @@ func (m *machine) ratio(a *Answer) {
 		f, ok = fit(list, m.in, moving)
 	}
 	if ok && len(moving.paths) == 2 {
-		list, f = m.alone(a, list, f, moving)
+		f = m.alone(a, list, f, moving)
 	} else {
 		m.silent(a, moving)
 	}

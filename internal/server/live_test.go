@@ -230,21 +230,6 @@ func TestPhonesAreBounded(t *testing.T) {
 	sendMotion(t, other, x.id, joinLive(t, other, x, "shaft"), []live.Motion{{At: 1}})
 }
 
-// waitsFor asks until something is so.
-func waitsFor(t *testing.T, what string, is func() bool) {
-	t.Helper()
-	for end := time.Now().Add(time.Minute); !is(); {
-		if time.Now().After(end) {
-			t.Fatalf("never: %s", what)
-		}
-		select {
-		case <-t.Context().Done():
-			t.Fatal(t.Context().Err())
-		case <-time.After(20 * time.Millisecond):
-		}
-	}
-}
-
 // quick is an axle turned so fast that a test needn't wait for a hand.
 func quick() live.Turning {
 	t := sensors.Van()

@@ -4565,7 +4565,7 @@ export interface components {
             motion?: components["schemas"]["LiveMotion"][];
             /**
              * Format: double
-             * @description how long the source is known to have worked
+             * @description how long the source is known to have worked, in seconds
              */
             alive?: number;
             /** @description sources of one clock share its name; those of another are lined up by how they turn */
