@@ -154,7 +154,7 @@ func TestSensorsOnTheTablet(t *testing.T) {
 	before := eval[string](p, angle)
 	p.until("the drawn shaft to turn", angle+" !== "+quote(before))
 	p.until("it to be settled", `document.querySelector('[data-settled]')`)
-	p.sees("Settled: 3.73")
+	p.sees("Settled: 5.22")
 	if err := device.Close(); err != nil {
 		t.Fatal(err)
 	}

@@ -421,3 +421,20 @@ func TestBrowserSpin(t *testing.T) {
 		return [still, frames_];
 	})()`, `[true, [0, 0.1, 0.2, 0.4, 0.3, 0.3, 0.31]]`)
 }
+
+// A film's pictures are told apart by where each ends, and a recording is cut at a moment.
+func TestBrowserRecordings(t *testing.T) {
+	p := modules(t)
+	for _, c := range []struct{ js, want string }{
+		{`zorvel.jpegs(new Uint8Array([255,216,1,255,217,255,216,2,3,255,217,9])).map(j => j.length)`, `[5, 6]`},
+		{`zorvel.jpegs(new Uint8Array([])).length`, `0`},
+		{`zorvel.jpegs(new Uint8Array([255])).length`, `0`},
+		{`zorvel.until({sources: [{shaft: "left", marks: 1, times: [1, 2, 3], ways: [1, 1, -1]}]}, 2).sources[0].times`, `[1, 2]`},
+		{`zorvel.until({sources: [{shaft: "left", marks: 1, times: [1, 2, 3], ways: [1, 1, -1]}]}, 2.5).sources[0].ways`, `[1, 1]`},
+		{`zorvel.until({sources: [{shaft: "left", times: [1, 2], degrees: [10, 20]}]}, 1).sources[0].degrees`, `[10]`},
+		{`zorvel.until({sources: [{shaft: "left", motion: [{at: 1}, {at: 4}]}]}, 3).sources[0].motion.length`, `1`},
+		{`zorvel.until({sources: []}, 3).sources.length`, `0`},
+	} {
+		says(p, c.js, c.want)
+	}
+}

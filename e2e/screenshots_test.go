@@ -7,6 +7,9 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+
+	"zorvel/internal/sensors"
+	"zorvel/internal/testkit"
 )
 
 // TestScreenshots takes the pictures of the main views into the directory
@@ -110,13 +113,7 @@ func TestScreenshots(t *testing.T) {
 	shot("shop")
 	p.visit("/count/ring_and_pinion")
 	p.sees("Nothing measured yet")
-	p.press("4", "Driveshaft flange")
-	p.click("Both turned together, I saw it")
-	p.fill("Whole turns", "4")
-	p.fill("Tenths of a turn", "1")
-	p.is("[data-part=ratio]", "about 4.10")
-	p.sees("3.97 to 4.23")
-	shot("turns")
+	countLive(p, filepath.Join(dir, "live.png"))
 	p.keys(kb.Escape)
 	p.visit("/")
 	scheme("dark")
@@ -131,4 +128,20 @@ func TestScreenshots(t *testing.T) {
 	p.visit("/count/ring_and_pinion")
 	p.press("3", "Save this reading")
 	shot("phone")
+}
+
+// countLive takes a live count of the rescue van's axle, on a server with shaft sensors.
+func countLive(beside *page, file string) {
+	turning := sensors.Van()
+	turning.Speed, turning.Turns, turning.Rests, turning.Back = 2, 60, false, false
+	srv, _ := testkit.ServerWithSensors(beside.t, turning)
+	p := openAt(beside.t, srv.URL, 1280, 800)
+	p.motion("no-preference")
+	p.signIn("Oda Brenk")
+	p.visit("/count/ring_and_pinion")
+	p.click("6 Count live")
+	p.click("Shaft sensors")
+	p.click("Start counting")
+	p.until("the count to be well under way", `document.querySelector('[data-advice="turn_on"], [data-advice="settled"]') && [...document.querySelectorAll('dl b')].some(b => Number(b.textContent) > 7)`)
+	p.shot(file)
 }

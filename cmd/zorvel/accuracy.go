@@ -11,6 +11,7 @@ import (
 
 	"zorvel/core/experience"
 	"zorvel/core/identify"
+	"zorvel/core/live/sessions"
 	"zorvel/core/setup"
 	"zorvel/core/trials"
 )
@@ -18,7 +19,7 @@ import (
 // accuracyCommand simulates technicians and prints how often the verdict was
 // right when it said so.
 func accuracyCommand() *cobra.Command {
-	var people int
+	var people, live int
 	var seed uint64
 	c := &cobra.Command{
 		Use:   "accuracy",
@@ -28,12 +29,43 @@ func accuracyCommand() *cobra.Command {
 			if people < 1 || people > 1_000_000 {
 				return fmt.Errorf("%d technicians: choose 1 to 1,000,000", people)
 			}
+			if live != 0 {
+				return liveAccuracy(c.OutOrStdout(), c.ErrOrStderr(), live, seed)
+			}
 			return accuracy(c.OutOrStdout(), c.ErrOrStderr(), people, seed)
 		},
 	}
 	c.Flags().IntVar(&people, "technicians", 20000, "how many to simulate in each trial")
+	c.Flags().IntVar(&live, "live", 0, "instead, how many live counts to simulate in all, over every kind of source and fault")
 	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same result")
 	return c
+}
+
+// liveAccuracy simulates live counts of every kind: do their ranges hold, and how many
+// turns does it take beside counting by eye?
+func liveAccuracy(w, status io.Writer, count int, seed uint64) error {
+	if count < 1 || count > 1_000_000 {
+		return fmt.Errorf("%d live counts: choose 1 to 1,000,000", count)
+	}
+	sp, err := identify.NewSpace(identify.Stage{Kind: identify.RingAndPinion})
+	if err != nil {
+		return err
+	}
+	kinds := sessions.Kinds()
+	each := (count + len(kinds) - 1) / len(kinds)
+	bar := progressbar.NewOptions(each*len(kinds), progressbar.OptionSetWriter(status), progressbar.OptionSetDescription("live counts"),
+		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2), progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
+	fmt.Fprintf(w, "%-46s %7s %7s %8s %6s %6s   by hand: %8s %6s %6s\n", "source", "counts", "holds", "settled", "turns", "wrong", "settled", "turns", "wrong")
+	for i, k := range kinds {
+		o, err := sessions.Run(k, sp, each, seed, func(done int) { _ = bar.Set(i*each + done) })
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(w, "%-46s %7d %5.2f %% %6.1f %% %6.1f %4.2f %%            %6.1f %% %6.1f %4.2f %%\n", o.Kind, o.Sessions, percent(o.Held, max(1, o.Told)),
+			percent(o.Settled, o.Sessions), o.Turns/float64(max(1, o.Settled)), percent(o.Wrong, max(1, o.Settled)),
+			percent(o.HandSettled, o.Sessions), o.HandTurns/float64(max(1, o.HandSettled)), percent(o.HandWrong, max(1, o.HandSettled)))
+	}
+	return nil
 }
 
 // accuracy runs the trials one after another, each on all processors; status

@@ -22,7 +22,7 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), sensorsCommand(), filmCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), sensorsCommand(), filmCommand(), driveCommand(),
 		clusterCommand(), nodeCommand(),
 		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		installCommand(), upgradeCommand(), uninstallCommand(),

@@ -15,6 +15,8 @@ export * as speedo from "../src/benches/speedo/model";
 export * as tire from "../src/benches/tire/model";
 export * as csv from "../src/format/csv";
 export * as numbers from "../src/format/numbers";
+export { jpegs } from "../src/live/film";
+export { until } from "../src/live/recording";
 export * as labels from "../src/machine/labels";
 export * as parts from "../src/machine/parts";
 export * as fields from "../src/machine/parts/fields";

@@ -7,6 +7,7 @@ import { key } from "../api/keys";
 import { Band } from "../app/Band";
 import { useTitle } from "../app/title";
 import { fixed, when } from "../format/numbers";
+import { span, until } from "./recording";
 import { Turned } from "./Turned";
 
 /** A count that was kept: looked at again, moment by moment, and weighed anew up to each. */
@@ -81,30 +82,4 @@ function Replay({ recording, atAxle }: { recording: LiveRecording; atAxle: boole
       />
     </div>
   );
-}
-
-function span(r: LiveRecording): [number, number] {
-  const all = r.sources.flatMap((s) => {
-    const t = s.times ?? [];
-    const m = s.motion ?? [];
-    return [t[0], t.at(-1), m[0]?.at, m.at(-1)?.at].filter((x) => x !== undefined);
-  });
-  return all.length > 0 ? [Math.min(...all), Math.max(...all)] : [0, 0];
-}
-
-/** What of a recording had come by a time. */
-export function until(r: LiveRecording, end: number): LiveRecording {
-  return {
-    ...r,
-    sources: r.sources.map((s) => {
-      const n = (s.times ?? []).filter((t) => t <= end).length;
-      return {
-        ...s,
-        times: s.times?.slice(0, n),
-        ways: s.ways?.slice(0, n),
-        degrees: s.degrees?.slice(0, n),
-        motion: s.motion?.filter((m) => m.at <= end),
-      };
-    }),
-  };
 }

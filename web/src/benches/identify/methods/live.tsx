@@ -1,4 +1,5 @@
 import { lazy, Suspense } from "react";
+import { Link } from "react-router";
 import { api } from "../../../api/client";
 import { atAxle, type FieldsProps, type MethodUI, note } from "./method";
 
@@ -41,6 +42,7 @@ export const live: MethodUI = {
     // The reading stands by itself; keeping its marks for later is worth a try.
     if (id) void api.POST("/live/{id}/end", { params: { path: { id } }, body: { kept: true } });
   },
+  evidence: (r) => r.live?.session && <Link to={`/live/${r.live.session}`}>Look at this count again</Link>,
   Fields: (p: FieldsProps) => (
     <Suspense fallback={<p role="status">Loading…</p>}>
       <LiveFields {...p} />

@@ -38,6 +38,8 @@ export type MethodUI = {
   underWay?: (d: Draft) => boolean;
   /** Done once a reading by it was saved. */
   kept?: (r: Reading) => void;
+  /** What a saved reading can be looked at by again. */
+  evidence?: (r: Reading) => ReactNode;
   Fields: ComponentType<FieldsProps>;
   /** Where to mark and what to turn. */
   picture: (kind: Kind) => ReactNode;
