@@ -103,7 +103,7 @@ func TestTwoPhonesGiveTheRatio(t *testing.T) {
 		s := strap(p)
 		p.visit(path)
 		p.click(where)
-		p.sees("Then hold the shaft still and press Start.")
+		p.sees("Hold the shaft still, then press Start.")
 		p.click("Start")
 		p.until("turns to be told", `document.querySelector('[aria-label="turns so far"]')`)
 		phones = append(phones, s)

@@ -92,7 +92,7 @@ func (q *LiveReading) check(s Stage) error {
 		return fault.New("live/shaft", "the input's turns should be above 0, %d at most", maxLiveTurns)
 	}
 	if !(q.Output >= minLiveTurns && q.Output <= maxLiveTurns) {
-		return fault.New("live/output", "turn on: the output's turns should be %g or more, %d at most", minLiveTurns, maxLiveTurns)
+		return fault.New("live/output", "keep turning: the output's turns should be %g or more, %d at most", minLiveTurns, maxLiveTurns)
 	}
 	if !(q.Spread > 0 && q.Spread <= q.Shaft) {
 		return fault.New("live/spread", "the spread is above 0 turns and no larger than the turns themselves")
@@ -200,9 +200,9 @@ func (p *planner) liveOptions(by *technique, q LiveReading, add func(Option, out
 
 func liveWords(n int) string {
 	if n == 1 {
-		return "turn on, about 1 more turn"
+		return "keep turning, about 1 more turn"
 	}
-	return fmt.Sprintf("turn on, about %d more turns", n)
+	return fmt.Sprintf("keep turning, about %d more turns", n)
 }
 
 // MoreTurns is about how many more turns of the output would tell two ratios apart, at

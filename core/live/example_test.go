@@ -25,6 +25,6 @@ func Example() {
 	fmt.Println(a.Counts[1].Sentence)
 	fmt.Println(a.Sentence)
 	// Output:
-	// 10 marks from first mark to last: 9 turns. In all between 9 and 11.
+	// 10 marks, 9 turns from first to last. Between 9 and 11 in all.
 	// About 4.1 (4.04 to 4.16) after 9 turns of the left wheel.
 }

@@ -23,17 +23,17 @@ var troubleWords = map[Trouble]string{
 	RightSilent:  "The right wheel's sensor went silent while the driveshaft turned as if that wheel still did: what came after doesn't count.",
 	OutputSilent: "The output's sensor went silent while the input went on: only what came before counts.",
 	Swapped:      "The driveshaft turned less than the wheels. Are two sensors swapped?",
-	Unsteady:     "Too many marks are missing or seen twice to trust a ratio. Move the sensor closer, clean the marks, and count again.",
-	NoInput:      "Nothing has come from the %s yet.",
-	NoOutput:     "Nothing has come from a wheel or the output yet.",
+	Unsteady:     "Too many marks are missing or seen twice to trust a ratio. Move the sensor closer, clean the marks, count again.",
+	NoInput:      "No marks from the %s yet.",
+	NoOutput:     "No marks from a wheel or the output yet.",
 	Opposite:     "The wheels turn against each other, so the driveshaft hardly moves. Hold one wheel, or turn both the same way.",
 }
 
 var conditionWords = map[Condition]string{
-	LeftStill:  "only if the left wheel stood still: its sensor gave nothing, as a dead one would",
-	RightStill: "only if the right wheel stood still: its sensor gave nothing, as a dead one would",
-	OtherDid:   "only if the wheel without a sensor did as you said",
-	OneWay:     "only if nobody turned back: these sensors don't tell the direction",
+	LeftStill:  "Good only if the left wheel did not turn: its sensor gave no marks, and a dead sensor gives none either.",
+	RightStill: "Good only if the right wheel did not turn: its sensor gave no marks, and a dead sensor gives none either.",
+	OtherDid:   "Good only if the wheel without a sensor did what you entered.",
+	OneWay:     "Good only if nobody turned back: these sensors don't tell direction.",
 }
 
 // tell puts the answer into words.
@@ -49,12 +49,12 @@ func (a *Answer) tell(m *machine) {
 	if r == nil {
 		a.Sentence = "No ratio yet."
 		if len(a.Troubles) == 0 {
-			a.Sentence = "No ratio yet. Turn on: each side needs two marks."
+			a.Sentence = "No ratio yet. Keep turning: each side needs two marks."
 		}
 		return
 	}
 	for _, c := range r.Conditions {
-		a.Notes = append(a.Notes, "It is so "+conditionWords[c]+".")
+		a.Notes = append(a.Notes, conditionWords[c])
 	}
 	about := "About " + say.Trim(r.Best, digits(r.High-r.Low))
 	if r.Events == 0 {
@@ -122,10 +122,10 @@ func (p *path) words(c Count) string {
 	case p.step == 0:
 		return fmt.Sprintf("%s turns (%s to %s).", say.Trim(c.Turns, 3), say.Trim(c.Low, 3), say.Trim(c.High, 3))
 	}
-	s := fmt.Sprintf("%s from first mark to last: %s turns. In all between %s and %s.",
+	s := fmt.Sprintf("%s, %s turns from first to last. Between %s and %s in all.",
 		plural(c.Pulses-c.Doubled, "mark", "marks"), say.Trim(c.Turns, 3), say.Trim(c.Low, 3), say.Trim(c.High, 3))
 	if c.Doubled > 0 {
-		s += " " + plural(c.Doubled, "pulse was", "pulses were") + " the same mark again."
+		s += " " + plural(c.Doubled, "mark", "marks") + " seen twice, counted once."
 	}
 	if c.Missed > 0 {
 		s += " " + plural(c.Missed, "mark seems", "marks seem") + " to be missing."

@@ -138,21 +138,21 @@ func (v *Verdict) adviseLive(readings []identify.Reading) *LiveAdvice {
 	more := v.more()
 	switch {
 	case v.State == identify.Conflict:
-		return &LiveAdvice{Disagree, nil, "This count and another reading disagree. Look at what doesn't fit before you turn on."}
+		return &LiveAdvice{Disagree, nil, "This count and another reading disagree. Find what doesn't fit before you turn more."}
 	case len(v.Next) > 0 && v.Next[0].Settled && v.Label != nil:
 		return &LiveAdvice{Stop, nil, fmt.Sprintf("Settled: %s. You can stop turning.", v.Label.Label)}
 	case len(r.Unproved) > 0 && more <= 1:
-		return &LiveAdvice{Prove, nil, "The turns are enough, but not what they rest on. " + proveWords[r.Unproved[0]]}
+		return &LiveAdvice{Prove, nil, "The turns are enough. One thing is not proved yet. " + proveWords[r.Unproved[0]]}
 	case more >= farTurns:
 		return &LiveAdvice{Other, nil, "More turns alone would take long. " + v.nextStep()}
 	}
-	return &LiveAdvice{TurnOn, &more, "Turn on, about " + turnsMore(more) + "."}
+	return &LiveAdvice{TurnOn, &more, "Keep turning, about " + turnsMore(more) + "."}
 }
 
 var proveWords = map[identify.Unproved]string{
-	identify.WheelStill: "Let somebody hold the wheel that shows no marks, and say so; or put a sensor that works on it.",
-	identify.WheelWith:  "Put a sensor on the other wheel, or let somebody watch it.",
-	identify.OneWay:     "Say that nobody turned back, or use a sensor that tells the direction.",
+	identify.WheelStill: "Have somebody hold the wheel that gives no marks, and check the box; or fix its sensor.",
+	identify.WheelWith:  "Put a sensor on the other wheel, or have somebody watch it.",
+	identify.OneWay:     "Check the box that nobody turned back, or use a sensor that tells direction.",
 }
 
 // more is how many more turns the plan gives, where turning on would help.

@@ -36,7 +36,7 @@ func TestLiveAdvice(t *testing.T) {
 	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Speed: 0.5, InMarks: 8, OutMarks: 8, Directed: true}
 	turning.Turns = 3
 	some := turned(t, turning, 1, nil)
-	if some.Advice != bench.TurnOn || some.More == nil || *some.More <= 0 || !strings.HasPrefix(some.Sentence, "Turn on, about ") {
+	if some.Advice != bench.TurnOn || some.More == nil || *some.More <= 0 || !strings.HasPrefix(some.Sentence, "Keep turning, about ") {
 		t.Errorf("after 3 turns: %s %q %v", some.Advice, some.Sentence, some.More)
 	}
 	turning.Turns = 40

@@ -147,7 +147,7 @@ func (s *Room) weigh(ctx context.Context, x store.LiveSession, sources []live.So
 	setup := setupOf(x)
 	out := &api.LiveState{Id: x.ID, Title: x.Title, StageId: api.Some(x.StageID), Ended: x.Ended, Kept: x.Kept, Revision: x.Revision,
 		Version: x.Version, Setup: setup, Points: x.Points, Phones: []live.Shaft{}, By: x.By, At: x.At,
-		Answer: live.Answer{Counts: []live.Count{}, Troubles: []live.Trouble{}, Notes: []string{}, Sentence: "Nothing has come yet."}}
+		Answer: live.Answer{Counts: []live.Count{}, Troubles: []live.Trouble{}, Notes: []string{}, Sentence: "Nothing counted yet."}}
 	joins, err := s.store.LiveJoins(ctx, x.ID)
 	if err != nil {
 		return nil, err
@@ -162,7 +162,7 @@ func (s *Room) weigh(ctx context.Context, x store.LiveSession, sources []live.So
 	a, err := live.Weigh(rec)
 	if err != nil {
 		s.log.Warn("weighing a live count", "id", x.ID, "error", err)
-		out.Answer.Sentence = "What came can't be counted together. Start over."
+		out.Answer.Sentence = "These marks can't be counted together. Start over."
 		return out, nil
 	}
 	out.Answer = *a

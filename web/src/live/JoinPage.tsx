@@ -88,7 +88,7 @@ function Sensing({ how, state, onStart, onOther }: SensingProps) {
       <>
         <b>{how}</b>
         <p>
-          Keep it clear of what stands still, and of straps that can catch. Then hold the shaft still and press Start.
+          Make sure nothing can catch. Hold the shaft still, then press Start.
         </p>
         <Button size="xl" onClick={onStart} loading={state.at === "asking"}>
           Start
@@ -106,7 +106,7 @@ function Sensing({ how, state, onStart, onOther }: SensingProps) {
           {state.low !== undefined && state.high !== undefined && `, ${fixed(state.low, 2)} to ${fixed(state.high, 2)}`}
         </p>
         {state.level === false && (state.turns ?? 0) !== 0 && (
-          <p>Gravity doesn't hold this angle yet: stand still once in a while. A shaft that points up drifts.</p>
+          <p>Gravity doesn't hold this angle yet: stop now and then. A shaft that points up drifts.</p>
         )}
         {state.trouble && <Alert color="orange">{state.trouble}</Alert>}
         <Button variant="subtle" onClick={onOther}>

@@ -54,7 +54,7 @@ export function LiveFields(p: FieldsProps) {
       {source === "camera" && <CameraPanel {...p} />}
       {joined && !person && (
         <p>
-          Phones and shaft sensors count for people of the shop. <Link to="/sign-in">Sign in</Link>, or use the camera
+          Phones and shaft sensors need a sign-in. <Link to="/sign-in">Sign in</Link>, or use the camera
           or a recorded file.
         </p>
       )}

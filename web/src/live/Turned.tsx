@@ -46,7 +46,7 @@ export function Turned({ answer, atAxle, verdict, blind, lost }: Props) {
         </dl>
         {!blind && answer.ratio && <RatioBand ratio={answer.ratio} verdict={verdict} />}
         <p className={classes.advice} role="status" data-advice={blind ? undefined : advice?.advice}>
-          {blind ? "Turn on. The ratio shows when you save this count." : (advice?.sentence ?? answer.sentence)}
+          {blind ? "Keep turning. The ratio shows when you save this count." : (advice?.sentence ?? answer.sentence)}
         </p>
       </div>
       {answer.notes.length > 0 && (

@@ -30,7 +30,7 @@ export const live: MethodUI = {
           caution: "Keep sleeves and straps clear of a turning shaft.",
         },
     { text: "Hold still for a moment, then turn evenly. The range narrows as you turn." },
-    { text: "Stop when it says settled. Stand still again before you save." },
+    { text: "Stop when it says settled. Hold still again before you save." },
   ],
   read: (d, r) => {
     if (!d.live) r.missing.live = "Count first: pick phones, shaft sensors or a file.";
