@@ -5,6 +5,7 @@
 package index
 
 import (
+	"context"
 	"fmt"
 	"log/slog"
 	"sync"
@@ -126,6 +127,22 @@ func (s *Index) Warm() {
 func (s *Index) Space(st identify.Stage) (*identify.Space, error) {
 	n := st.Normal()
 	return plainSpaces.get(fmt.Sprintf("%q", n), func() (*identify.Space, error) { return identify.NewSpace(n) })
+}
+
+// SpaceAsked is a stage's space as a question asks for it: with the shop's own gears, or
+// as it is without a shop.
+func (s *Index) SpaceAsked(ctx context.Context, st identify.Stage, shop bool) (*identify.Space, error) {
+	if !shop { // else the bench takes nothing for common
+		return s.Space(st)
+	}
+	if _, err := s.Space(st); err != nil {
+		return nil, err
+	}
+	sh, err := s.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return s.SpaceOf(sh, st)
 }
 
 // Forget drops the verdicts that are kept.

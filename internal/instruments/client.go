@@ -3,16 +3,12 @@
 package instruments
 
 import (
-	"bufio"
 	"context"
-	"errors"
-	"io"
-	"net"
-	"os"
 	"sync"
 	"time"
 
 	core "zorvel/core/instruments"
+	"zorvel/internal/lines"
 )
 
 // keep is how much of the stream is held, in seconds and in samples.
@@ -21,12 +17,8 @@ const (
 	mostSamples = 1500
 )
 
-// Patience with the line: to connect, and between two sentences.
-const (
-	connectWithin = 3 * time.Second
-	silentFor     = 8 * time.Second
-	retryAfter    = time.Second
-)
+// silentFor is how long nothing may come between two sentences.
+const silentFor = 8 * time.Second
 
 // State is the stream as it stands.
 type State struct {
@@ -41,63 +33,32 @@ type State struct {
 
 // Client follows one address, and finds it again by itself.
 type Client struct {
-	Addr string
+	line lines.Line
 
-	mu        sync.Mutex
-	connected bool
-	trouble   string
-	begin     time.Time
-	last      time.Time
-	reader    core.Reader
-	samples   []core.Sample
+	mu      sync.Mutex
+	begin   time.Time
+	last    time.Time
+	reader  core.Reader
+	samples []core.Sample
 }
+
+// NewClient follows an address once it runs.
+func NewClient(addr string) *Client {
+	return &Client{line: lines.Line{Addr: addr, Who: "the instruments", Silent: silentFor, SilentWords: "nothing came for eight seconds"}}
+}
+
+// Addr is where the instruments are.
+func (c *Client) Addr() string { return c.line.Addr }
 
 // Run reads until ctx is done.
 func (c *Client) Run(ctx context.Context) {
 	c.mu.Lock()
-	c.begin, c.trouble = time.Now(), "connecting"
+	c.begin = time.Now()
 	c.mu.Unlock()
-	for ctx.Err() == nil {
-		err := c.follow(ctx)
-		c.mu.Lock()
-		c.connected = false
-		c.trouble = words(err)
-		c.mu.Unlock()
-		select {
-		case <-ctx.Done():
-		case <-time.After(retryAfter):
-		}
-	}
-}
-
-func (c *Client) follow(ctx context.Context) error {
-	d := net.Dialer{Timeout: connectWithin}
-	conn, err := d.DialContext(ctx, "tcp", c.Addr)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = conn.Close() }()
-	stop := context.AfterFunc(ctx, func() { _ = conn.Close() })
-	defer stop()
-	c.mu.Lock()
-	c.connected, c.trouble = true, ""
-	c.mu.Unlock()
-	// A line that never ends is cut, not gathered.
-	in := bufio.NewReaderSize(conn, 4096)
-	for {
-		if err := conn.SetReadDeadline(time.Now().Add(silentFor)); err != nil {
-			return err
-		}
-		line, err := in.ReadSlice('\n')
-		if errors.Is(err, bufio.ErrBufferFull) {
-			c.take("", time.Now())
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		c.take(string(line), time.Now())
-	}
+	c.line.Run(ctx, func() {}, func(line string) error {
+		c.take(line, time.Now())
+		return nil
+	})
 }
 
 func (c *Client) take(line string, now time.Time) {
@@ -122,8 +83,9 @@ func (c *Client) take(line string, now time.Time) {
 
 // State is a copy of how the stream stands.
 func (c *Client) State() State {
+	connected, trouble := c.line.State()
 	c.mu.Lock()
-	out := State{Connected: c.connected, Trouble: c.trouble, Count: c.reader.Count, Samples: append([]core.Sample{}, c.samples...)}
+	out := State{Connected: connected, Trouble: trouble, Count: c.reader.Count, Samples: append([]core.Sample{}, c.samples...)}
 	if n := len(out.Samples); n > 0 {
 		out.Now, out.Age = out.Samples[n-1], time.Since(c.last).Seconds()
 	}
@@ -135,20 +97,4 @@ func (c *Client) State() State {
 		out.Steady = &s
 	}
 	return out
-}
-
-// words says why the line is down.
-func words(err error) string {
-	var op *net.OpError
-	switch {
-	case errors.Is(err, os.ErrDeadlineExceeded):
-		return "nothing came for eight seconds"
-	case errors.Is(err, io.EOF):
-		return "the instruments closed the line"
-	case errors.As(err, &op) && op.Op == "dial":
-		return "nothing answers at this address"
-	case err == nil:
-		return ""
-	}
-	return "the line broke"
 }

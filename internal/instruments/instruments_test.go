@@ -32,7 +32,7 @@ func TestLostAndFoundAgain(t *testing.T) {
 	addr := s.Addr()
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
-	c := &Client{Addr: addr}
+	c := NewClient(addr)
 	go c.Run(ctx)
 	want := 4600 / boat.Ratio * boat.PitchIN * 60 / 72913.4 * (1 - boat.Slip)
 	until(t, "figures", func() bool { x := c.State(); return x.Connected && x.Now.HasRPM && x.Now.HasKN })
@@ -68,7 +68,7 @@ func TestRubbishOnTheLine(t *testing.T) {
 	}()
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
-	c := &Client{Addr: lis.Addr().String()}
+	c := NewClient(lis.Addr().String())
 	go c.Run(ctx)
 	until(t, "the rubbish to be counted", func() bool { return c.State().Count.Broken > 0 })
 	if x := c.State(); x.Now.HasRPM || x.Now.HasKN {

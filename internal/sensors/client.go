@@ -1,38 +1,36 @@
 package sensors
 
 import (
-	"bufio"
 	"context"
 	"errors"
-	"io"
-	"net"
-	"os"
 	"slices"
 	"sync"
 	"time"
+
+	"zorvel/internal/lines"
 )
 
-// Patience with the line: to connect, and between two lines; the device sends at least a
-// # once a second.
-const (
-	connectWithin = 3 * time.Second
-	silentFor     = 5 * time.Second
-	retryAfter    = 500 * time.Millisecond
-)
+// silentFor is how long the line may be quiet: the device sends at least a # once a second.
+const silentFor = 5 * time.Second
 
 // mostASecond pulses are taken; a line that sends more is flooding.
 const mostASecond = 4000
 
 // Client follows the sensors' address and finds it again by itself.
 type Client struct {
-	Addr string
+	line lines.Line
 
-	mu        sync.Mutex
-	connected bool
-	trouble   string
-	heard     map[int]time.Time
-	waiting   []Pulse
-	epoch     int // grows with each connection: the device's clock may have begun again
+	mu      sync.Mutex
+	heard   map[int]time.Time
+	waiting []Pulse
+	epoch   int // grows with each connection: the device's clock may have begun again
+	second  time.Time
+	count   int // of pulses within it
+}
+
+// NewClient follows an address once it runs.
+func NewClient(addr string) *Client {
+	return &Client{line: lines.Line{Addr: addr, Who: "the sensors", Silent: silentFor, SilentWords: "nothing came for five seconds"}}
 }
 
 // Line is how the line is.
@@ -51,58 +49,17 @@ type Batch struct {
 
 // Run reads until ctx is done.
 func (c *Client) Run(ctx context.Context) {
-	for ctx.Err() == nil {
-		err := c.follow(ctx)
+	c.line.Run(ctx, func() {
 		c.mu.Lock()
-		c.connected, c.trouble = false, words(err)
-		c.mu.Unlock()
-		select {
-		case <-ctx.Done():
-		case <-time.After(retryAfter):
+		defer c.mu.Unlock()
+		c.waiting, c.heard = nil, map[int]time.Time{}
+		c.epoch++
+	}, func(line string) error {
+		if p, ok, _ := ParseLine(line); ok {
+			return c.take(p, time.Now())
 		}
-	}
-}
-
-func (c *Client) follow(ctx context.Context) error {
-	d := net.Dialer{Timeout: connectWithin}
-	conn, err := d.DialContext(ctx, "tcp", c.Addr)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = conn.Close() }()
-	stop := context.AfterFunc(ctx, func() { _ = conn.Close() })
-	defer stop()
-	c.mu.Lock()
-	c.connected, c.trouble, c.waiting = true, "", nil
-	c.epoch++
-	c.heard = map[int]time.Time{}
-	c.mu.Unlock()
-	in := bufio.NewReaderSize(conn, 4096)
-	second, count := time.Now(), 0
-	for {
-		if err := conn.SetReadDeadline(time.Now().Add(silentFor)); err != nil {
-			return err
-		}
-		line, err := in.ReadSlice('\n')
-		if errors.Is(err, bufio.ErrBufferFull) { // a line that never ends is cut, not gathered
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		p, ok, _ := ParseLine(string(line))
-		if !ok {
-			continue
-		}
-		now := time.Now()
-		if now.Sub(second) > time.Second {
-			second, count = now, 0
-		}
-		if count++; count > mostASecond {
-			return errFlood
-		}
-		c.take(p, now)
-	}
+		return nil
+	})
 }
 
 var errFlood = errors.New("more pulses than shafts can make")
@@ -110,9 +67,15 @@ var errFlood = errors.New("more pulses than shafts can make")
 // mostWaiting pulses are held until they are asked for; the oldest make room.
 const mostWaiting = 20000
 
-func (c *Client) take(p Pulse, now time.Time) {
+func (c *Client) take(p Pulse, now time.Time) error {
 	c.mu.Lock()
 	defer c.mu.Unlock()
+	if now.Sub(c.second) > time.Second {
+		c.second, c.count = now, 0
+	}
+	if c.count++; c.count > mostASecond {
+		return errFlood
+	}
 	if n := len(c.waiting); n > 0 && p.Micros+1e6 < c.waiting[n-1].Micros {
 		c.epoch++ // its clock began again without the line breaking
 		c.waiting = nil
@@ -122,6 +85,7 @@ func (c *Client) take(p Pulse, now time.Time) {
 	}
 	c.waiting = append(c.waiting, p)
 	c.heard[p.Channel] = now
+	return nil
 }
 
 // Take returns what came since the last time.
@@ -138,9 +102,10 @@ const heardWithin = 30 * time.Second
 
 // Line tells how the line is.
 func (c *Client) Line() Line {
+	l := Line{Channels: []int{}}
+	l.Connected, l.Trouble = c.line.State()
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	l := Line{Connected: c.connected, Trouble: c.trouble, Channels: []int{}}
 	for ch, at := range c.heard {
 		if time.Since(at) < heardWithin {
 			l.Channels = append(l.Channels, ch)
@@ -148,22 +113,4 @@ func (c *Client) Line() Line {
 	}
 	slices.Sort(l.Channels)
 	return l
-}
-
-// words says why the line is down.
-func words(err error) string {
-	var op *net.OpError
-	switch {
-	case errors.Is(err, os.ErrDeadlineExceeded):
-		return "nothing came for five seconds"
-	case errors.Is(err, io.EOF):
-		return "the sensors closed the line"
-	case errors.Is(err, errFlood):
-		return errFlood.Error()
-	case errors.As(err, &op) && op.Op == "dial":
-		return "nothing answers at this address"
-	case err == nil:
-		return ""
-	}
-	return "the line broke"
 }

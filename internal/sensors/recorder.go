@@ -86,7 +86,7 @@ func (r *Recorder) tell(ctx context.Context) {
 	if err != nil {
 		return
 	}
-	x := store.LiveLine{Address: r.Client.Addr, Connected: l.Connected, Trouble: l.Trouble, Channels: channels}
+	x := store.LiveLine{Address: r.Client.line.Addr, Connected: l.Connected, Trouble: l.Trouble, Channels: channels}
 	now, _ := json.Marshal(x)
 	if string(now) == r.said {
 		return

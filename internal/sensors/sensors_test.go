@@ -58,7 +58,7 @@ func TestClientFindsAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	addr := s.Addr()
-	c := &Client{Addr: addr}
+	c := NewClient(addr)
 	ctx, cancel := context.WithCancel(t.Context())
 	done := make(chan struct{})
 	go func() { defer close(done); c.Run(ctx) }()
@@ -110,7 +110,7 @@ func TestBadLines(t *testing.T) {
 				t.Fatal(err)
 			}
 			t.Cleanup(func() { _ = s.Close() })
-			c := &Client{Addr: s.Addr()}
+			c := NewClient(s.Addr())
 			ctx, cancel := context.WithCancel(t.Context())
 			done := make(chan struct{})
 			go func() { defer close(done); c.Run(ctx) }()

@@ -89,7 +89,7 @@ func New(cfg Config) (*Server, error) {
 		device = &programmer.Client{Addr: cfg.Programmer}
 	}
 	if cfg.Instruments != "" {
-		s.instruments = &instruments.Client{Addr: cfg.Instruments}
+		s.instruments = instruments.NewClient(cfg.Instruments)
 	}
 	checked, schemas, err := door.New(httpd.NewBodies(s.patience.Request))
 	if err != nil {
@@ -98,7 +98,7 @@ func New(cfg Config) (*Server, error) {
 	people := signin.New(cfg.Store, s.watch, cfg.DemoAccounts, cfg.SecureCookies, cfg.Log)
 	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Sensors, cfg.Log)
 	if cfg.Sensors != "" {
-		s.sensors = &sensors.Recorder{Client: &sensors.Client{Addr: cfg.Sensors}, Store: cfg.Store, Log: cfg.Log, Changed: s.Changed}
+		s.sensors = &sensors.Recorder{Client: sensors.NewClient(cfg.Sensors), Store: cfg.Store, Log: cfg.Log, Changed: s.Changed}
 	}
 
 	s.phonesRoom.Way = cfg.Phones

@@ -9,18 +9,9 @@ import (
 
 // Identify weighs readings without storing anything.
 func (s *Room) Identify(ctx context.Context, r api.IdentifyRequestObject) (api.IdentifyResponseObject, error) {
-	sp, err := s.index.Space(r.Body.Stage)
+	sp, err := s.index.SpaceAsked(ctx, r.Body.Stage, api.Value(r.Body.Prior) == bench.Shop)
 	if err != nil {
 		return nil, err
-	}
-	if api.Value(r.Body.Prior) == bench.Shop { // else the bench takes nothing for common
-		sh, err := s.index.Shop(ctx)
-		if err != nil {
-			return nil, err
-		}
-		if sp, err = s.index.SpaceOf(sh, r.Body.Stage); err != nil {
-			return nil, err
-		}
 	}
 	out, err := bench.Answer(ctx, sp, *r.Body)
 	if err != nil {

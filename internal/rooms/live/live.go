@@ -23,8 +23,8 @@ func (s *Room) WeighLive(ctx context.Context, r api.WeighLiveRequestObject) (api
 	var sp *identify.Space
 	if w := r.Body.With; w != nil {
 		var err error
-		if sp, err = s.space(ctx, w); err != nil {
-			return nil, err
+		if sp, err = s.index.SpaceAsked(ctx, w.Stage, api.Value(w.Prior) == bench.Shop); err != nil {
+			return nil, fault.Under("with", err)
 		}
 	}
 	out, err := bench.AnswerLive(ctx, sp, *r.Body)
@@ -41,20 +41,6 @@ func (s *Room) ReadDrive(_ context.Context, r api.ReadDriveRequestObject) (api.R
 		return nil, err
 	}
 	return api.ReadDrive200JSONResponse(*a), nil
-}
-
-// space is the stage's, with the shop's own gears where they are asked for.
-func (s *Room) space(ctx context.Context, q *bench.Question) (*identify.Space, error) {
-	if api.Value(q.Prior) != bench.Shop {
-		sp, err := s.index.Space(q.Stage)
-		return sp, fault.Under("with", err)
-	}
-	sh, err := s.index.Shop(ctx)
-	if err != nil {
-		return nil, err
-	}
-	sp, err := s.index.SpaceOf(sh, q.Stage)
-	return sp, fault.Under("with", err)
 }
 
 // ListLive lists live counts.

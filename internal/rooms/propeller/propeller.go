@@ -34,7 +34,7 @@ func (s *Room) GetInstruments(ctx context.Context, _ api.GetInstrumentsRequestOb
 	out := api.Instruments{Samples: []instruments.Sample{}}
 	if s.instruments != nil {
 		x := s.instruments.State()
-		out = api.Instruments{Configured: true, Address: &s.instruments.Addr, Connected: x.Connected,
+		out = api.Instruments{Configured: true, Address: api.Some(s.instruments.Addr()), Connected: x.Connected,
 			Trouble: api.Some(x.Trouble), Samples: x.Samples, Count: &x.Count, Steady: x.Steady}
 		if len(x.Samples) > 0 {
 			out.Now, out.Age = &x.Now, &x.Age
