@@ -3,7 +3,6 @@ package e2e
 import (
 	"bytes"
 	"image"
-	"image/color"
 	"image/jpeg"
 	"math"
 	"os"
@@ -17,40 +16,45 @@ var (
 	filmedFlange = [3]float64{248, 120, 56}
 )
 
-const filmedRatio = 4
-
-// cameraFilm is what the browser takes for its camera: a wheel that makes one turn and a
-// flange that makes four, over and over.
+// cameraFilm is what the browser takes for its camera: a wheel with two marks that makes
+// half a turn and a flange with one that makes two, over and over; so slowly that a busy
+// machine still sees a mark often enough.
 func cameraFilm() (string, error) {
-	const pictures = 120
-	var film bytes.Buffer
-	for i := range pictures {
-		turns := float64(i) / pictures
-		img := image.NewGray(image.Rect(0, 0, 320, 240))
-		for y := range 240 {
-			for x := range 320 {
-				v := 90.0
-				for k, d := range [][3]float64{filmedWheel, filmedFlange} {
-					dx, dy := float64(x)-d[0], float64(y)-d[1]
-					r := math.Hypot(dx, dy) / d[2]
-					if r > 1 {
-						continue
-					}
-					at := turns * []float64{1, filmedRatio}[k]
-					v = 130
-					if r > 0.55 && math.Abs(math.Remainder(math.Atan2(dx, -dy)/(2*math.Pi)-at, 1)) < 0.02 {
-						v = 240
-					}
-				}
-				img.SetGray(x, y, color.Gray{Y: uint8(v)})
+	const pictures = 180
+	type place struct {
+		disc int
+		turn float64
+	}
+	places := make([]place, 320*240)
+	for i := range places {
+		places[i].disc = -1
+		for k, d := range [][3]float64{filmedWheel, filmedFlange} {
+			dx, dy := float64(i%320)-d[0], float64(i/320)-d[1]
+			switch r := math.Hypot(dx, dy) / d[2]; {
+			case r < 0.55:
+			case r < 1:
+				places[i] = place{k, math.Atan2(dx, -dy) / (2 * math.Pi)}
 			}
 		}
-		color := image.NewYCbCr(img.Rect, image.YCbCrSubsampleRatio420)
-		for i := range color.Cb {
-			color.Cb[i], color.Cr[i] = 128, 128
+	}
+	img := image.NewYCbCr(image.Rect(0, 0, 320, 240), image.YCbCrSubsampleRatio420)
+	for i := range img.Cb {
+		img.Cb[i], img.Cr[i] = 128, 128
+	}
+	var film bytes.Buffer
+	for n := range pictures {
+		part := float64(n) / pictures
+		for i, p := range places {
+			v := uint8(90)
+			switch {
+			case p.disc == 0 && math.Abs(math.Remainder(2*(p.turn-part/2), 1)) < 0.04, p.disc == 1 && math.Abs(math.Remainder(p.turn-2*part, 1)) < 0.02:
+				v = 240
+			case p.disc >= 0:
+				v = 130
+			}
+			img.Y[i] = v
 		}
-		copy(color.Y, img.Pix)
-		if err := jpeg.Encode(&film, color, &jpeg.Options{Quality: 85}); err != nil {
+		if err := jpeg.Encode(&film, img, &jpeg.Options{Quality: 85}); err != nil {
 			return "", err
 		}
 	}
@@ -75,10 +79,11 @@ func TestCameraCounts(t *testing.T) {
 	for shaft, d := range map[string][3]float64{"left": filmedWheel, "shaft": filmedFlange} {
 		lay(p, shaft, (d[0]-d[2])*scale, (d[1]-d[2])*scale, 2*d[2]*scale)
 	}
+	p.fill("Chalk marks, wheel", "2")
 	p.click("Start counting")
-	p.until("four turns of the wheel", `[...document.querySelectorAll('dl b')].some(b => Math.abs(Number(b.textContent)) > 4)`)
+	p.until("a turn of the wheel", `(([wheel, shaft]) => Math.abs(Number(wheel?.textContent)) > 1 && shaft)([...document.querySelectorAll('dl b')])`)
 	p.until("the ratio", `(() => { const m = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]')?.getAttribute('aria-label').match(/[\d.]+/g);
-		return m && Number(m[0]) < 4 && Number(m[1]) > 4 && Number(m[1]) - Number(m[0]) < 0.3; })()`)
+		return m && Number(m[0]) < 4 && Number(m[1]) > 4 && Number(m[1]) - Number(m[0]) < 0.5; })()`)
 	p.click("Stop")
 	p.sees("Understood: Counted live")
 }

@@ -141,7 +141,7 @@ func TestSensorsOnTheTablet(t *testing.T) {
 		t.Parallel()
 	}
 	turning := sensors.Van()
-	turning.Speed, turning.Turns, turning.Rests, turning.Back = 7, 1500, false, false
+	turning.Speed, turning.Turns, turning.Rests, turning.Back, turning.Missed, turning.Doubled = 2, 600, false, false, 0, 0
 	srv, device := testkit.ServerWithSensors(t, turning)
 	p := openAt(t, srv.URL, 820, 1180)
 	p.signIn("Oda Brenk")

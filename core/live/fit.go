@@ -23,6 +23,7 @@ type fitted struct {
 	noisy           bool
 	apart           float64 // mean square of what is left of the events
 	left            []left
+	whole           float64 // from the first event to the last, nothing put right
 	steps           steps
 }
 
@@ -50,6 +51,9 @@ func fit(list []event, in *path, out side) (fitted, bool) {
 			return fitted{}, false
 		}
 		r = f.r
+	}
+	if first, last := list[0], list[len(list)-1]; last.x != first.x {
+		f.whole = (last.y - first.y) / (last.x - first.x)
 	}
 	f.biased(in, out)
 	f.mended(in, out)
@@ -361,8 +365,19 @@ func (f *fitted) stepped(t, by float64) float64 {
 	return odds / (1 + odds)
 }
 
-// range95 is the ratio's 95 % range.
+// Breaks so many, and so large a share of the events, are no longer single mishaps: at
+// marks that come as fast as they tremble, what is put right may be wrong one way.
+const (
+	manyBreaks = 8
+	breakShare = 0.004
+)
+
+// range95 is the ratio's 95 % range. Where the events break often it reaches to what they
+// say from first to last, and as far beyond.
 func (f fitted) range95() (low, high float64) {
-	t := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: f.freedom}.Quantile(0.975)
-	return max(0, f.r-t*f.sigma), f.r + t*f.sigma
+	reach := distuv.StudentsT{Mu: 0, Sigma: 1, Nu: f.freedom}.Quantile(0.975) * f.sigma
+	if f.breaks > manyBreaks && float64(f.breaks) > breakShare*float64(f.events) && f.whole > 0 {
+		reach = math.Hypot(reach, 1.5*math.Abs(f.whole-f.r)+0.004*f.r)
+	}
+	return max(0, f.r-reach), f.r + reach
 }

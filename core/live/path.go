@@ -2,7 +2,6 @@ package live
 
 import (
 	"math"
-	"slices"
 )
 
 // path is how far a shaft turned over time. At a pulse a mark is at the sensor, so
@@ -27,6 +26,7 @@ type path struct {
 	doubts  []doubt
 	level   bool
 	clock   string
+	tremble float64 // by how much neighboring intervals differ
 	motion  bool
 }
 
@@ -104,6 +104,7 @@ func pulsePath(s Source) *path {
 		p.spread = min(unevenMost, unevenShare/m)
 	}
 	p.times, p.ways = once(s.Times, s.Ways)
+	p.tremble = tremble(s.Times)
 	p.doubled = len(s.Times) - len(p.times)
 	extra := make([]int, len(p.times))
 	if s.Marks >= marksToMend {
@@ -148,9 +149,8 @@ func (p *path) place(extra []int) {
 	}
 }
 
-// Intervals shorter than this share of those around them are one mark seen twice: a
-// shaft that a hand turns doesn't speed up fourfold within a mark.
-const doubledShare = 0.25
+// Intervals shorter than this share of those around them may be one mark seen twice.
+const doubledShare = 0.6
 
 // nearby intervals on either side are what an interval is compared with.
 const nearby = 3
@@ -160,8 +160,9 @@ const nearby = 3
 func once(times []float64, ways []int) ([]float64, []int) {
 	outT := make([]float64, 0, len(times))
 	var outW []int
+	trembles := tremble(times) > steadyTremble
 	for i, t := range times {
-		if i > 0 && (ways == nil || ways[i] == ways[i-1]) && again(times, i) {
+		if i > 0 && (ways == nil || ways[i] == ways[i-1]) && again(times, i, trembles) {
 			continue
 		}
 		outT = append(outT, t)
@@ -172,16 +173,49 @@ func once(times []float64, ways []int) ([]float64, []int) {
 	return outT, outW
 }
 
-func again(times []float64, i int) bool {
+// tremble is by how much neighboring intervals differ, as a share of them, in the middle.
+func tremble(times []float64) float64 {
+	var all []float64
+	for i := 2; i < len(times); i++ {
+		a, b := times[i-1]-times[i-2], times[i]-times[i-1]
+		if a+b > 0 {
+			all = append(all, 2*math.Abs(a-b)/(a+b))
+		}
+	}
+	return median(all)
+}
+
+// Marks whose times tremble more than so are told from their doubles by very short
+// intervals alone: others are chance.
+const steadyTremble = 0.2
+
+func again(times []float64, i int, trembles bool) bool {
 	gap := times[i] - times[i-1]
 	if gap <= 0 {
 		return true
 	}
-	if i > 1 && i+1 < len(times) && gap < doubledShare*min(times[i-1]-times[i-2], times[i+1]-times[i]) {
-		return true
-	}
 	around, n := beside(times, i)
-	return n > 1 && gap < doubledShare/3*slices.Max(around[:n]) && gap < doubledShare/3*median(around[:n])
+	if n < 2 {
+		return false
+	}
+	usual := median(around[:n])
+	if i < 2 || i+1 == len(times) {
+		return gap < doubledShare/3*usual
+	}
+	// Seen twice, the interval after it is short by as much: both together are one. A mark
+	// that was told late or early leaves them two.
+	before, both := times[i-1]-times[i-2], times[i+1]-times[i-1]
+	if trembles {
+		return gap < doubledShare/20*min(before, usual) && both < 1.5*usual
+	}
+	if gap < doubledShare/5*min(before, usual) {
+		return both < 1.5*usual || gap < doubledShare/15*usual
+	}
+	if i+2 == len(times) || gap > doubledShare*usual || both > 1.3*usual {
+		return false
+	}
+	after := times[i+2] - times[i+1] // else it is a hand that speeds up
+	return min(before, after) > 0.7*usual
 }
 
 // beside are the intervals on both sides of the one that ends at point i.

@@ -244,6 +244,13 @@ func (m *machine) moving() (side, []Condition) {
 	return s, conditions
 }
 
+// Marks told so unevenly beside how close they come can be missed and put in wrongly
+// without a trace; by so much of the ratio for all of the trembling.
+const (
+	mostTremble = 0.17
+	trembleCost = 0.04
+)
+
 // doubts is a ratio's 95 % range with the marks that may have been missed or wrongly put
 // in where no other shaft tells one mark by itself.
 func (m *machine) doubts(f fitted, out side) (low, high float64) {
@@ -251,6 +258,13 @@ func (m *machine) doubts(f fitted, out side) (low, high float64) {
 	if f.x <= 0 {
 		return low, high
 	}
+	more := 0.0
+	for _, p := range append([]*path{m.in}, out.paths...) {
+		if 1/p.step >= marksToMend && p.step > 0 && p.tremble > mostTremble {
+			more = max(more, trembleCost*p.tremble*f.r)
+		}
+	}
+	low, high = f.r-math.Hypot(f.r-low, more), f.r+math.Hypot(high-f.r, more)
 	if f.steps.in == 0 {
 		put, missing := m.in.open(f, m.in.step)
 		high += missing * m.in.step / f.x

@@ -131,7 +131,8 @@ func (s *StandIn) channel(of live.Shaft) int {
 	return Channels[of]
 }
 
-// tell sends what passed to everybody; a listener that is far behind loses lines.
+// tell sends what passed to everybody. A listener that is far behind is let go: a line with
+// holes would look like missed marks.
 func (s *StandIn) tell(passed []live.Passed, begin time.Duration) {
 	if len(passed) == 0 {
 		return
@@ -146,10 +147,11 @@ func (s *StandIn) tell(passed []live.Passed, begin time.Duration) {
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for _, lines := range s.lines {
+	for c, lines := range s.lines {
 		select {
 		case lines <- text.String():
 		default:
+			_ = c.Close()
 		}
 	}
 }

@@ -237,7 +237,7 @@ func TestPhonesAreBounded(t *testing.T) {
 // quick is an axle turned so fast that a test needn't wait for a hand.
 func quick() live.Turning {
 	t := sensors.Van()
-	t.Speed, t.Turns, t.Rests, t.Back = 4, 400, false, false
+	t.Speed, t.Turns, t.Rests, t.Back = 3, 400, false, false
 	return t
 }
 
@@ -268,7 +268,8 @@ func TestSensorsCountLive(t *testing.T) {
 		t.Helper()
 		for i, c := range clients {
 			got := events(t, c, x.id, until)
-			if r := got.Answer.Ratio; r != nil && r.Events > 20 && (r.Low > quick().Ratio || r.High < quick().Ratio) {
+			// One in twenty ranges misses; none by its width again.
+			if r := got.Answer.Ratio; r != nil && r.Events > 20 && math.Abs(r.Best-quick().Ratio) > r.High-r.Low {
 				t.Errorf("%s, server %d: %+v", what, i, r)
 			}
 		}

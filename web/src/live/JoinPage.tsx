@@ -87,9 +87,7 @@ function Sensing({ how, state, onStart, onOther }: SensingProps) {
     return (
       <>
         <b>{how}</b>
-        <p>
-          Make sure nothing can catch. Hold the shaft still, then press Start.
-        </p>
+        <p>Make sure nothing can catch. Hold the shaft still, then press Start.</p>
         <Button size="xl" onClick={onStart} loading={state.at === "asking"}>
           Start
         </Button>

@@ -54,8 +54,8 @@ export function LiveFields(p: FieldsProps) {
       {source === "camera" && <CameraPanel {...p} />}
       {joined && !person && (
         <p>
-          Phones and shaft sensors need a sign-in. <Link to="/sign-in">Sign in</Link>, or use the camera
-          or a recorded file.
+          Phones and shaft sensors need a sign-in. <Link to="/sign-in">Sign in</Link>, or use the camera or a recorded
+          file.
         </p>
       )}
       {joined && person && (
