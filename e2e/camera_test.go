@@ -47,7 +47,8 @@ func cameraFilm() (string, error) {
 		for i, p := range places {
 			v := uint8(90)
 			switch {
-			case p.disc == 0 && math.Abs(math.Remainder(2*(p.turn-part/2), 1)) < 0.04, p.disc == 1 && math.Abs(math.Remainder(p.turn-2*part, 1)) < 0.02:
+			case p.disc == 0 && math.Abs(math.Remainder(2*(p.turn-part/2), 1)) < 0.04, p.disc == 1 &&
+				math.Abs(math.Remainder(p.turn-2*part, 1)) < 0.02:
 				v = 240
 			case p.disc >= 0:
 				v = 130

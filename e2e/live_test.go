@@ -29,8 +29,10 @@ type strapped struct {
 
 func strap(p *page) *strapped {
 	p.t.Helper()
-	for _, kind := range []emulation.SensorType{emulation.SensorTypeGyroscope, emulation.SensorTypeAccelerometer, emulation.SensorTypeLinearAcceleration} {
-		if _, err := chromedp.Call(p.ctx, emulation.SetSensorOverrideEnabled, emulation.SetSensorOverrideEnabledParams{Enabled: true, Type: kind}); err != nil {
+	for _, kind := range []emulation.SensorType{emulation.SensorTypeGyroscope, emulation.SensorTypeAccelerometer,
+		emulation.SensorTypeLinearAcceleration} {
+		if _, err := chromedp.Call(p.ctx, emulation.SetSensorOverrideEnabled,
+			emulation.SetSensorOverrideEnabledParams{Enabled: true, Type: kind}); err != nil {
 			p.t.Fatal(err)
 		}
 	}
@@ -57,8 +59,9 @@ func (s *strapped) tell() {
 		emulation.SensorTypeAccelerometer:      {X: 9.81 * math.Sin(a), Y: 9.81 * math.Cos(a)},
 		emulation.SensorTypeLinearAcceleration: {},
 	} {
-		if _, err := chromedp.Call(s.ctx, emulation.SetSensorOverrideReadings, emulation.SetSensorOverrideReadingsParams{
-			Type: kind, Reading: &emulation.SensorReading{Xyz: &v}}); err != nil {
+		if _, err := chromedp.Call(s.ctx, emulation.SetSensorOverrideReadings,
+			emulation.SetSensorOverrideReadingsParams{
+				Type: kind, Reading: &emulation.SensorReading{Xyz: &v}}); err != nil {
 			s.t.Fatal(err)
 		}
 	}
@@ -223,8 +226,9 @@ func lay(p *page, shaft string, x, y, side float64) {
 // A recorded drive through a ten-speed gearbox with a converter: its gears stand out, and
 // the axle behind them becomes road figures.
 func TestDriveFindsTheAxle(t *testing.T) {
-	d := road.Drive{Gears: []float64{4.7, 2.99, 2.15, 1.8, 1.52, 1.28, 1, 0.85, 0.69, 0.64}, Axle: 41.0 / 11, RollingMM: 2350,
-		Between: road.Converter, From: road.Satellite, Seconds: 500, Overrun: true}
+	d := road.Drive{Gears: []float64{4.7, 2.99, 2.15, 1.8, 1.52, 1.28, 1, 0.85, 0.69, 0.64}, Axle: 41.0 / 11,
+		RollingMM: 2350,
+		Between:   road.Converter, From: road.Satellite, Seconds: 500, Overrun: true}
 	var csv strings.Builder
 	csv.WriteString("seconds,rpm,speed_kmh\n")
 	for _, s := range d.Run(rand.New(rand.NewPCG(3, 3))) {

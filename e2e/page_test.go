@@ -43,7 +43,8 @@ var chromium = sync.OnceValues(func() (context.Context, error) {
 			chromedp.Flag("disable-component-update", true), chromedp.Flag("no-proxy-server", true),
 			chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("force-color-profile", "srgb"),
 			// What stands before its camera is a film.
-			chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true),
+			chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream",
+				true),
 			chromedp.Flag("use-file-for-fake-video-capture", film),
 			// A technician who measures in mm; one in inches says so.
 			chromedp.Flag("accept-lang", "en-GB"),

@@ -53,17 +53,21 @@ func liveAccuracy(w, status io.Writer, count int, seed uint64) error {
 	}
 	kinds := sessions.Kinds()
 	each := (count + len(kinds) - 1) / len(kinds)
-	bar := progressbar.NewOptions(each*len(kinds), progressbar.OptionSetWriter(status), progressbar.OptionSetDescription("live counts"),
+	bar := progressbar.NewOptions(each*len(kinds), progressbar.OptionSetWriter(status),
+		progressbar.OptionSetDescription("live counts"),
 		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2), progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
-	fmt.Fprintf(w, "%-46s %7s %7s %8s %6s %6s   by hand: %8s %6s %6s\n", "source", "counts", "holds", "settled", "turns", "wrong", "settled", "turns", "wrong")
+	fmt.Fprintf(w, "%-46s %7s %7s %8s %6s %6s   by hand: %8s %6s %6s\n", "source", "counts", "holds", "settled",
+		"turns", "wrong", "settled", "turns", "wrong")
 	for i, k := range kinds {
 		o, err := sessions.Run(k, sp, each, seed, func(done int) { _ = bar.Set(i*each + done) })
 		if err != nil {
 			return err
 		}
-		fmt.Fprintf(w, "%-46s %7d %5.2f %% %6.1f %% %6.1f %4.2f %%            %6.1f %% %6.1f %4.2f %%\n", o.Kind, o.Sessions, percent(o.Held, max(1, o.Told)),
+		fmt.Fprintf(w, "%-46s %7d %5.2f %% %6.1f %% %6.1f %4.2f %%            %6.1f %% %6.1f %4.2f %%\n", o.Kind,
+			o.Sessions, percent(o.Held, max(1, o.Told)),
 			percent(o.Settled, o.Sessions), o.Turns/float64(max(1, o.Settled)), percent(o.Wrong, max(1, o.Settled)),
-			percent(o.HandSettled, o.Sessions), o.HandTurns/float64(max(1, o.HandSettled)), percent(o.HandWrong, max(1, o.HandSettled)))
+			percent(o.HandSettled, o.Sessions), o.HandTurns/float64(max(1, o.HandSettled)), percent(o.HandWrong,
+				max(1, o.HandSettled)))
 	}
 	return nil
 }

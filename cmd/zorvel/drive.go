@@ -32,7 +32,8 @@ func driveCommand() *cobra.Command {
 		},
 	}
 	f := c.Flags()
-	f.Float64SliceVar(&d.Gears, "gears", []float64{4.7, 2.99, 2.15, 1.8, 1.52, 1.28, 1, 0.85, 0.69, 0.64}, "the gearbox's ratios, first gear first")
+	f.Float64SliceVar(&d.Gears, "gears", []float64{4.7, 2.99, 2.15, 1.8, 1.52, 1.28, 1, 0.85, 0.69, 0.64},
+		"the gearbox's ratios, first gear first")
 	f.Float64Var(&d.Axle, "axle", d.Axle, "the axle's ratio")
 	f.Float64Var(&d.RollingMM, "rolling", d.RollingMM, "what the tire rolls a turn, in mm")
 	f.Float64Var(&d.Seconds, "seconds", d.Seconds, "how long it is")

@@ -22,7 +22,8 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(), sensorsCommand(), filmCommand(), driveCommand(),
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(),
+		sensorsCommand(), filmCommand(), driveCommand(),
 		clusterCommand(), nodeCommand(),
 		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		installCommand(), upgradeCommand(), uninstallCommand(),

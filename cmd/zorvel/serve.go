@@ -60,7 +60,8 @@ func serveCommand() *cobra.Command {
 			if dsn == "" {
 				return errors.New("no database: give --dsn or ZORVEL_DSN, for example user:password@tcp(127.0.0.1:3306)/zorvel")
 			}
-			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, Instruments: boat, Sensors: shafts, AnonymousRate: rate, Hosts: hosts}
+			cfg := server.Config{Log: log, SecureCookies: secure, Programmer: device, Instruments: boat,
+				Sensors: shafts, AnonymousRate: rate, Hosts: hosts}
 			for _, p := range proxies {
 				_, n, err := net.ParseCIDR(p)
 				if err != nil {
@@ -92,7 +93,8 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&metrics, "metrics", env("ZORVEL_METRICS", ""),
 		"address on which a collector of your own reads /metrics, for example 127.0.0.1:9464; none if empty (ZORVEL_METRICS)")
 	c.Flags().StringVar(&boat, "instruments", env("ZORVEL_INSTRUMENTS", ""), "a boat's instruments, NMEA 0183 over TCP, as host:port (ZORVEL_INSTRUMENTS)")
-	c.Flags().StringVar(&shafts, "sensors", env("ZORVEL_SENSORS", ""), "shaft sensors for live counts, as host:port (ZORVEL_SENSORS)")
+	c.Flags().StringVar(&shafts, "sensors", env("ZORVEL_SENSORS", ""),
+		"shaft sensors for live counts, as host:port (ZORVEL_SENSORS)")
 	c.Flags().StringVar(&device, "programmer", env("ZORVEL_PROGRAMMER", ""), "calibration programmer, as host:port (ZORVEL_PROGRAMMER)")
 	c.Flags().StringSliceVar(&proxies, "trusted-proxies", words(env("ZORVEL_TRUSTED_PROXIES", "")), "networks of your own proxies, for example 10.0.0.0/24: their X-Forwarded-For names the caller (ZORVEL_TRUSTED_PROXIES)")
 	c.Flags().StringSliceVar(&hosts, "host", words(env("ZORVEL_HOST", "")), "names that the server answers to, for example gears.example.net; requests for others are refused (ZORVEL_HOST)")
@@ -394,7 +396,8 @@ func sensorsCommand() *cobra.Command {
 		Short: "Run the simulated shaft sensors at an axle that a simulated person turns (docs/sensors.md)",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			if !(turning.Ratio > 0.1 && turning.Ratio < 50 && turning.Speed > 0.01 && turning.Speed <= 20 && turning.Turns > 0 && turning.InMarks > 0 && turning.OutMarks > 0) {
+			if !(turning.Ratio > 0.1 && turning.Ratio < 50 && turning.Speed > 0.01 && turning.Speed <= 20 &&
+				turning.Turns > 0 && turning.InMarks > 0 && turning.OutMarks > 0) {
 				return errors.New("the ratio is 0.1 to 50, the speed up to 20 turns a second, and each shaft has a mark or more")
 			}
 			s, err := sensors.Start(addr, turning)
@@ -409,7 +412,8 @@ func sensorsCommand() *cobra.Command {
 	f := c.Flags()
 	f.StringVar(&addr, "addr", "127.0.0.1:10111", "address to listen on")
 	f.Float64Var(&turning.Ratio, "ratio", turning.Ratio, "ratio of the axle")
-	f.StringVar((*string)(&turning.Wheels), "wheels", string(turning.Wheels), "both, right_held, right_creeps, or part (one output)")
+	f.StringVar((*string)(&turning.Wheels), "wheels", string(turning.Wheels),
+		"both, right_held, right_creeps, or part (one output)")
 	f.Float64Var(&turning.Turns, "turns", turning.Turns, "turns of the output before a pause")
 	f.Float64Var(&turning.Speed, "speed", turning.Speed, "turns of the output a second")
 	f.IntVar(&turning.InMarks, "shaft-marks", turning.InMarks, "marks a turn on the driveshaft")

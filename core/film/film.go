@@ -85,7 +85,8 @@ const (
 func New(width, height int, watch []Watch) (*Film, error) {
 	var odd fault.Errors
 	if width < leastSide || height < leastSide || width > MostSide || height > MostSide {
-		odd.Add("width", "a picture of %d by %d: each side should be %d to %d pixels", width, height, leastSide, MostSide)
+		odd.Add("width", "a picture of %d by %d: each side should be %d to %d pixels", width, height, leastSide,
+			MostSide)
 	}
 	if len(watch) == 0 || len(watch) > MostDiscs {
 		odd.Add("watch", "lay a box over 1 to %d discs", MostDiscs)
@@ -151,7 +152,8 @@ func (f *Film) Recording() live.Recording {
 	r := live.Recording{Sources: []live.Source{}}
 	for _, t := range f.trackers {
 		if t.state == Followed && len(t.times) > 0 {
-			r.Sources = append(r.Sources, live.Source{Shaft: t.watch.Shaft, Times: slices.Clone(t.times), Degrees: slices.Clone(t.degrees), Sure: angleSure, Clock: "camera"})
+			r.Sources = append(r.Sources, live.Source{Shaft: t.watch.Shaft, Times: slices.Clone(t.times),
+				Degrees: slices.Clone(t.degrees), Sure: angleSure, Clock: "camera"})
 		}
 	}
 	return r

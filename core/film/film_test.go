@@ -75,7 +75,8 @@ func TestKnownFilms(t *testing.T) {
 	}
 	f = watched(t, pictures(t, "testdata/vs3.mjpeg"), 15,
 		Watch{live.Left, Box{6, 19, 85, 85}, 1}, Watch{live.Input, Box{101, 41, 47, 47}, 1})
-	if d := f.Discs(); d[0].State != Followed || math.Abs(d[0].Turns-8.2) > 0.03 || d[1].State != TooFast || d[1].Turns != 0 {
+	if d := f.Discs(); d[0].State != Followed || math.Abs(d[0].Turns-8.2) > 0.03 || d[1].State != TooFast ||
+		d[1].Turns != 0 {
 		t.Errorf("%+v", d)
 	}
 	if n := len(f.Recording().Sources); n != 1 {
@@ -127,7 +128,8 @@ func (s scene) draw(rng *rand.Rand, turns, blur float64, hand bool) Picture {
 func TestDrawnDiscs(t *testing.T) {
 	for seed := range uint64(16) {
 		rng := rand.New(rand.NewPCG(seed, 1))
-		s := scene{size: 60 + rng.IntN(60), marks: 1 + rng.IntN(4), flicker: 0.06 * rng.Float64(), noise: 6 * rng.Float64(), shine: seed%2 == 0}
+		s := scene{size: 60 + rng.IntN(60), marks: 1 + rng.IntN(4), flicker: 0.06 * rng.Float64(),
+			noise: 6 * rng.Float64(), shine: seed%2 == 0}
 		most := 0.2 * rng.Float64() / float64(s.marks)
 		turns, net, total, speed := rng.Float64(), 0.0, 0.0, 0.0
 		var list []Picture
@@ -145,9 +147,11 @@ func TestDrawnDiscs(t *testing.T) {
 				turns, net, total = turns+speed, net+speed, total+math.Abs(speed)
 			}
 		}
-		d := watched(t, list, 30, Watch{live.Left, Box{0.04 * float64(s.size), 0.04 * float64(s.size), 0.92 * float64(s.size), 0.92 * float64(s.size)}, s.marks}).Discs()[0]
+		d := watched(t, list, 30, Watch{live.Left, Box{0.04 * float64(s.size), 0.04 * float64(s.size),
+			0.92 * float64(s.size), 0.92 * float64(s.size)}, s.marks}).Discs()[0]
 		if d.State != Followed || math.Abs(d.Turns-net) > 0.03 || math.Abs(d.Total-total) > 0.1 {
-			t.Errorf("%d: %+v of %d marks at up to %.2f a picture: %+v, want %.3f and %.3f", seed, s, s.marks, most, d, net, total)
+			t.Errorf("%d: %+v of %d marks at up to %.2f a picture: %+v, want %.3f and %.3f", seed, s, s.marks, most,
+				d, net, total)
 		}
 	}
 }
@@ -200,7 +204,8 @@ func TestNothingToFollow(t *testing.T) {
 			wiped = append(wiped, scene{size: 60, marks: 1, noise: 3}.draw(rng, 0.5, 5, false))
 		}
 	}
-	if d := watched(t, still, 30, Watch{live.Input, box, 1}).Discs()[0]; d.State != Followed || math.Abs(d.Turns) > 0.01 || d.Total > 0.01 {
+	if d := watched(t, still, 30, Watch{live.Input, box, 1}).Discs()[0]; d.State != Followed ||
+		math.Abs(d.Turns) > 0.01 || d.Total > 0.01 {
 		t.Errorf("one that stands: %+v", d)
 	}
 	if d := watched(t, wiped, 30, Watch{live.Input, box, 1}).Discs()[0]; d.State == Followed {

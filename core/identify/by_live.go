@@ -54,7 +54,8 @@ func byLive() *technique {
 			return []string{
 				fmt.Sprintf("counted while turning: input %s turns, output %s turns, standard deviation of the input %s turn",
 					decimal(q.Shaft, 3), decimal(q.Output, 3), decimal(q.Spread, 4)),
-				fmt.Sprintf("ratio = input ÷ output = %s ÷ %s = %s, %s", decimal(q.Shaft, 3), decimal(q.Output, 3), decimal(c.center, 4), c.own.words()),
+				fmt.Sprintf("ratio = input ÷ output = %s ÷ %s = %s, %s", decimal(q.Shaft, 3), decimal(q.Output, 3),
+					decimal(c.center, 4), c.own.words()),
 			}
 		},
 		summary: func(r Reading) string {
@@ -92,7 +93,8 @@ func (q *LiveReading) check(s Stage) error {
 		return fault.New("live/shaft", "the input's turns should be above 0, %d at most", maxLiveTurns)
 	}
 	if !(q.Output >= minLiveTurns && q.Output <= maxLiveTurns) {
-		return fault.New("live/output", "keep turning: the output's turns should be %g or more, %d at most", minLiveTurns, maxLiveTurns)
+		return fault.New("live/output", "keep turning: the output's turns should be %g or more, %d at most",
+			minLiveTurns, maxLiveTurns)
 	}
 	if !(q.Spread > 0 && q.Spread <= q.Shaft) {
 		return fault.New("live/spread", "the spread is above 0 turns and no larger than the turns themselves")
@@ -126,10 +128,12 @@ func (c *compiled) compileLive(sp *Space) {
 	}
 	c.byRatio = []mode{g(CauseRight, 0, s, m)}
 	if k := q.ShaftMark; k > 0 {
-		c.byRatio = append(c.byRatio, g(CauseTurnMissed, rateLiveMark/2, s+k, m), g(CauseTurnTooMany, rateLiveMark/2, max(s-k, k/2), m))
+		c.byRatio = append(c.byRatio, g(CauseTurnMissed, rateLiveMark/2, s+k, m), g(CauseTurnTooMany, rateLiveMark/2,
+			max(s-k, k/2), m))
 	}
 	if k := q.OutputMark; k > 0 {
-		c.byRatio = append(c.byRatio, g(CauseTurnMissed, rateLiveMark/2, s, m+k), g(CauseTurnTooMany, rateLiveMark/2, s, max(m-k, k/2)))
+		c.byRatio = append(c.byRatio, g(CauseTurnMissed, rateLiveMark/2, s, m+k), g(CauseTurnTooMany, rateLiveMark/2,
+			s, max(m-k, k/2)))
 	}
 	if q.unproved(OneWay) {
 		back := g(CauseMisread, rateTurnedBack, s, m)

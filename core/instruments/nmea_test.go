@@ -41,13 +41,15 @@ func TestReader(t *testing.T) {
 	if s = take(line("GNVTG,90,T,,M,,N,37.04,K,A"), 9); math.Abs(s.SpeedKN-20) > 1e-9 {
 		t.Errorf("km/h alone: %+v", s)
 	}
-	for _, bad := range []string{"$GPRMC,120000,A*00", "GPRMC", "$*00", line("GPRMC,120000,A,,,,,fast,,,,"), strings.Repeat("$", 300), line("IIRPM,E,1,99999,,A"), line("IIRPM,E"), "$GPVTG,1,T,,M,20.0,N,37,K,A*ZZ"} {
+	for _, bad := range []string{"$GPRMC,120000,A*00", "GPRMC", "$*00", line("GPRMC,120000,A,,,,,fast,,,,"),
+		strings.Repeat("$", 300), line("IIRPM,E,1,99999,,A"), line("IIRPM,E"), "$GPVTG,1,T,,M,20.0,N,37,K,A*ZZ"} {
 		n := r.Count.Broken
 		if _, used := r.Take(bad, 10); used || r.Count.Broken != n+1 {
 			t.Errorf("%q is not told as broken", bad)
 		}
 	}
-	for _, void := range []string{line("GPRMC,120000,V,,,,,,,251126,,"), line("GPVTG,,T,,M,,N,,K,N"), line("IIRPM,E,1,3000,,V")} {
+	for _, void := range []string{line("GPRMC,120000,V,,,,,,,251126,,"), line("GPVTG,,T,,M,,N,,K,N"),
+		line("IIRPM,E,1,3000,,V")} {
 		n := r.Count.Void
 		if _, used := r.Take(void, 11); used || r.Count.Void != n+1 {
 			t.Errorf("%q is not told as void", void)
@@ -66,10 +68,12 @@ func TestSteadyHoldsItsSpread(t *testing.T) {
 	for range 200 {
 		var list []Sample
 		for i := range 60 {
-			list = append(list, Sample{At: float64(i), RPM: 1000 + 60*float64(i), SpeedKN: 5 + 0.3*float64(i), HasRPM: true, HasKN: true})
+			list = append(list, Sample{At: float64(i), RPM: 1000 + 60*float64(i), SpeedKN: 5 + 0.3*float64(i),
+				HasRPM: true, HasKN: true})
 		}
 		for i := range 50 {
-			list = append(list, Sample{At: 60 + float64(i), RPM: 4600 + 15*r.NormFloat64(), SpeedKN: 23 + 0.15*r.NormFloat64(), HasRPM: true, HasKN: true})
+			list = append(list, Sample{At: 60 + float64(i), RPM: 4600 + 15*r.NormFloat64(),
+				SpeedKN: 23 + 0.15*r.NormFloat64(), HasRPM: true, HasKN: true})
 		}
 		s, ok := FindSteady(list)
 		if !ok || s.Seconds < 20 || s.From < 55 {
@@ -91,12 +95,14 @@ func TestSteadyHoldsItsSpread(t *testing.T) {
 func TestRecordedFile(t *testing.T) {
 	var b strings.Builder
 	for i := range 60 {
-		b.WriteString(line(fmt.Sprintf("GPRMC,2359%02d,A,6200.0,N,00700.0,W,%.1f,90.0,251126,,", i, 20+0.1*float64(i%3))) + "\r\n")
+		b.WriteString(line(fmt.Sprintf("GPRMC,2359%02d,A,6200.0,N,00700.0,W,%.1f,90.0,251126,,", i,
+			20+0.1*float64(i%3))) + "\r\n")
 		b.WriteString(line(fmt.Sprintf("IIRPM,E,1,%d,,A", 4400+10*(i%2))) + "\r\n")
 	}
 	b.WriteString("$GPRMC,garbage\r\n\r\n")
 	x, err := ReadRecorded(b.String())
-	if err != nil || x.Steady == nil || x.Count.Broken != 1 || x.Count.Read != 120 || math.Abs(x.Steady.SpeedKN-20.1) > 0.05 || math.Abs(x.Steady.RPM-4405) > 3 {
+	if err != nil || x.Steady == nil || x.Count.Broken != 1 || x.Count.Read != 120 ||
+		math.Abs(x.Steady.SpeedKN-20.1) > 0.05 || math.Abs(x.Steady.RPM-4405) > 3 {
 		t.Errorf("%+v %v", x, err)
 	}
 	if _, err := ReadRecorded("nothing of the kind"); err == nil {
@@ -123,7 +129,8 @@ func FuzzReader(f *testing.F) {
 func BenchmarkRecorded(b *testing.B) {
 	var s strings.Builder
 	for i := range MaxLines / 2 {
-		s.WriteString(line(fmt.Sprintf("GPRMC,%02d%02d%02d,A,6200.0,N,00700.0,W,%.1f,90.0,251126,,", i/3600%24, i/60%60, i%60, 20+float64(i%7)/10)) + "\n")
+		s.WriteString(line(fmt.Sprintf("GPRMC,%02d%02d%02d,A,6200.0,N,00700.0,W,%.1f,90.0,251126,,", i/3600%24,
+			i/60%60, i%60, 20+float64(i%7)/10)) + "\n")
 		s.WriteString(line(fmt.Sprintf("IIRPM,E,1,%d,,A", 4400+i%40)) + "\n")
 	}
 	text := s.String()

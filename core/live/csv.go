@@ -14,7 +14,8 @@ import (
 // columns of a recorded file, in the order in which they are written. A row is one point
 // of one shaft: a mark that passed (marks a turn, and the way where it is told), an angle
 // (degrees), or what a phone sensed.
-var columns = []string{"shaft", "seconds", "marks", "way", "degrees", "rate_x", "rate_y", "rate_z", "accel_x", "accel_y", "accel_z"}
+var columns = []string{"shaft", "seconds", "marks", "way", "degrees", "rate_x", "rate_y", "rate_z", "accel_x",
+	"accel_y", "accel_z"}
 
 // ReadCSV reads a recorded file: a head that names the columns, in any order, and a row
 // for each point. Errors name the line and its column.
@@ -23,7 +24,8 @@ func ReadCSV(text string) ([]Source, error) {
 	in.TrimLeadingSpace, in.ReuseRecord = true, true
 	head, err := in.Read()
 	if err != nil {
-		return nil, fault.New("", "the file is empty: its first line names the columns (%s)", strings.Join(columns[:5], ","))
+		return nil, fault.New("", "the file is empty: its first line names the columns (%s)",
+			strings.Join(columns[:5], ","))
 	}
 	at := map[string]int{}
 	for i, name := range head {

@@ -17,7 +17,8 @@ func Example() {
 	for i := range 10 {
 		left.Times = append(left.Times, 0.3+2.05*float64(i))
 	}
-	a, err := live.Weigh(live.Recording{Sources: []live.Source{shaft, left}, Other: &live.Other{Does: live.Held, Seen: true}})
+	a, err := live.Weigh(live.Recording{Sources: []live.Source{shaft, left}, Other: &live.Other{Does: live.Held,
+		Seen: true}})
 	if err != nil {
 		fmt.Println(err)
 		return

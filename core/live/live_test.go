@@ -42,7 +42,8 @@ func TestMarksBoundTurns(t *testing.T) {
 			if marks > 1 {
 				uneven = 0.06
 			}
-			if math.Abs(got.Turns-(n-1)/m) > 1e-9 || math.Abs(got.Low-(n-1)/m) > uneven+1e-9 || math.Abs(got.High-(n+1)/m) > uneven+1e-9 {
+			if math.Abs(got.Turns-(n-1)/m) > 1e-9 || math.Abs(got.Low-(n-1)/m) > uneven+1e-9 ||
+				math.Abs(got.High-(n+1)/m) > uneven+1e-9 {
 				t.Errorf("%d of %d: %+v", c, marks, got)
 			}
 			if got.Low > got.Turns || got.High < got.Turns {
@@ -117,7 +118,8 @@ func TestSensorDies(t *testing.T) {
 	dead, stopped, missed := 0, 0, 0
 	for seed := range uint64(40) {
 		rng := rand.New(rand.NewPCG(seed, 21))
-		d := Turning{Ratio: 3.9, Wheels: BothTurn, Turns: 10, Speed: 0.5, InMarks: 2, OutMarks: 2, Directed: true, Dead: Right, DeadFrom: 0.5, DeadTo: 9}
+		d := Turning{Ratio: 3.9, Wheels: BothTurn, Turns: 10, Speed: 0.5, InMarks: 2, OutMarks: 2, Directed: true,
+			Dead: Right, DeadFrom: 0.5, DeadTo: 9}
 		a := weigh(t, d.Run(rng).Recording)
 		if slices.Contains(a.Troubles, RightSilent) {
 			dead++
@@ -131,7 +133,8 @@ func TestSensorDies(t *testing.T) {
 				both.Sources[i].Times = append(both.Sources[i].Times, at+12.2)
 			}
 		}
-		if a := weigh(t, both); !slices.Contains(a.Troubles, RightSilent) && a.Ratio != nil && math.Abs(a.Ratio.Best-3.9) < 0.06 {
+		if a := weigh(t, both); !slices.Contains(a.Troubles, RightSilent) && a.Ratio != nil &&
+			math.Abs(a.Ratio.Best-3.9) < 0.06 {
 			stopped++
 		}
 	}
@@ -195,7 +198,8 @@ func TestPhones(t *testing.T) {
 	holds, close := share{}, share{}
 	for seed := range uint64(200) {
 		rng := rand.New(rand.NewPCG(seed, 22))
-		d := Turning{Ratio: 3 + 3*rng.Float64(), Wheels: OnePart, Turns: 10, Speed: 0.2 + 0.3*rng.Float64(), Phones: true, Rests: seed%2 == 0, Back: seed%3 == 0}
+		d := Turning{Ratio: 3 + 3*rng.Float64(), Wheels: OnePart, Turns: 10, Speed: 0.2 + 0.3*rng.Float64(),
+			Phones: true, Rests: seed%2 == 0, Back: seed%3 == 0}
 		got := d.Run(rng)
 		a := weigh(t, got.Recording)
 		if a.Ratio == nil {
@@ -218,7 +222,8 @@ func TestClocks(t *testing.T) {
 	holds, closer := share{}, share{}
 	for seed := range uint64(120) {
 		rng := rand.New(rand.NewPCG(seed, 23))
-		d := Turning{Ratio: 3 + 3*rng.Float64(), Wheels: OnePart, Turns: 6, Speed: 0.2 + 0.3*rng.Float64(), Phones: true, Rests: true}
+		d := Turning{Ratio: 3 + 3*rng.Float64(), Wheels: OnePart, Turns: 6, Speed: 0.2 + 0.3*rng.Float64(),
+			Phones: true, Rests: true}
 		rec := d.Run(rng).Recording
 		late := rng.Float64()*0.8 - 0.4
 		for i := range rec.Sources[1].Motion {
@@ -262,7 +267,8 @@ func TestWrapped(t *testing.T) {
 		wrapped.Degrees = append(wrapped.Degrees, math.Mod(math.Mod(d, 360)+360, 360))
 	}
 	on.Shaft, wrapped.Shaft, wrapped.Times, wrapped.Wrapped = Left, Left, on.Times, true
-	a, b := weigh(t, Recording{Sources: []Source{on}}).Counts[0], weigh(t, Recording{Sources: []Source{wrapped}}).Counts[0]
+	a, b := weigh(t, Recording{Sources: []Source{on}}).Counts[0], weigh(t,
+		Recording{Sources: []Source{wrapped}}).Counts[0]
 	if math.Abs(a.Turns-b.Turns) > 1e-6 || math.Abs(a.Total-b.Total) > 1e-6 {
 		t.Errorf("%+v and %+v", a, b)
 	}
@@ -357,7 +363,8 @@ func FuzzWeigh(f *testing.F) {
 // flood is a minute and a half of an axle that turns far faster than a hand turns it:
 // about 100,000 pulses.
 func flood() (Recording, int) {
-	d := Turning{Ratio: 4.1, Wheels: BothTurn, Turns: 2050, Speed: 20, InMarks: 8, OutMarks: 8, Directed: true, Missed: 0.001}
+	d := Turning{Ratio: 4.1, Wheels: BothTurn, Turns: 2050, Speed: 20, InMarks: 8, OutMarks: 8, Directed: true,
+		Missed: 0.001}
 	r := d.Run(rand.New(rand.NewPCG(1, 1))).Recording
 	n := 0
 	for _, s := range r.Sources {

@@ -239,7 +239,8 @@ func leveled(list []Motion, axis [3]float64, angle []float64) held {
 	if whole.SolveVecTo(&reach, way) != nil {
 		return alone
 	}
-	out := held{level: true, spread: math.Hypot(phoneSigma, math.Sqrt(sum/weight)), bias: math.Hypot(phoneSigma, math.Sqrt(mat.Dot(way, &reach)))}
+	out := held{level: true, spread: math.Hypot(phoneSigma, math.Sqrt(sum/weight)), bias: math.Hypot(phoneSigma,
+		math.Sqrt(mat.Dot(way, &reach)))}
 	if first, last := found[0], found[len(found)-1]; first.rest && last.rest && list[n].At-last.time < 2*restFor {
 		out.bias = phoneSigma * math.Sqrt2
 	}

@@ -11,7 +11,8 @@ func drawn(rng *rand.Rand) Turning {
 	t := Turning{
 		Ratio: 2.5 + 4*rng.Float64(), Wheels: []Sharing{BothTurn, RightHeld, RightSlow, OnePart}[rng.IntN(4)],
 		Turns: 2 + 8*rng.Float64(), Speed: 0.15 + 0.6*rng.Float64(), Rests: rng.IntN(2) == 0, Back: rng.IntN(3) == 0,
-		Lash: 0.04 * rng.Float64(), InMarks: []int{0, 1, 2, 4, 8}[rng.IntN(5)], OutMarks: []int{0, 1, 2, 4, 8}[rng.IntN(5)],
+		Lash: 0.04 * rng.Float64(), InMarks: []int{0, 1, 2, 4, 8}[rng.IntN(5)], OutMarks: []int{0, 1, 2, 4,
+			8}[rng.IntN(5)],
 		Directed: rng.IntN(2) == 0, Uneven: 0.08 * rng.Float64(), Jitter: 0.004 * rng.Float64(), Phones: rng.IntN(2) == 0,
 	}
 	if rng.IntN(3) == 0 {
@@ -94,7 +95,8 @@ func TestRatioBoundsHold(t *testing.T) {
 		case d.Back:
 			add("turned back", holds)
 		}
-		for kind, is := range map[string]bool{"angles": d.InMarks == 0 || d.OutMarks == 0, "one mark": d.InMarks == 1, "eight marks": d.InMarks == 8} {
+		for kind, is := range map[string]bool{"angles": d.InMarks == 0 || d.OutMarks == 0, "one mark": d.InMarks == 1,
+			"eight marks": d.InMarks == 8} {
 			if is {
 				add(kind, holds)
 			}

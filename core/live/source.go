@@ -184,7 +184,8 @@ func (s Source) check(at string) *fault.Error {
 		return fault.New(at+"/marks", "say how many marks a turn pass the sensor: 1 to %d", MostMarks)
 	}
 	if len(s.Ways) > 0 && len(s.Ways) != len(s.Times) {
-		return fault.New(at+"/ways", "%d directions for %d pulses: give one for each, or none", len(s.Ways), len(s.Times))
+		return fault.New(at+"/ways", "%d directions for %d pulses: give one for each, or none", len(s.Ways),
+			len(s.Times))
 	}
 	for i, w := range s.Ways {
 		if w != 1 && w != -1 {
@@ -209,7 +210,8 @@ func (s Source) checkAngle(at string) *fault.Error {
 			return fault.New(fmt.Sprintf("%s/degrees/%d", at, i), "an angle is a number of degrees")
 		}
 		if s.Wrapped && (d < -360 || d > 360) {
-			return fault.New(fmt.Sprintf("%s/degrees/%d", at, i), "a wrapped angle is within 360 degrees; leave wrapped out where it counts on")
+			return fault.New(fmt.Sprintf("%s/degrees/%d", at, i),
+				"a wrapped angle is within 360 degrees; leave wrapped out where it counts on")
 		}
 	}
 	return checkTimes(s.Times, at+"/times")

@@ -243,7 +243,8 @@ type Passed struct {
 
 // NewPlayer begins a turning.
 func NewPlayer(t Turning, rng *rand.Rand) *Player {
-	p := &Player{t: t, rng: rng, hand: NewHand(t, rng), shafts: []Shaft{Input, Left, Right}, left: restsAtEnds + 5*handLag}
+	p := &Player{t: t, rng: rng, hand: NewHand(t, rng), shafts: []Shaft{Input, Left, Right},
+		left: restsAtEnds + 5*handLag}
 	p.dt = min(0.01, 0.02/max(t.Speed*t.Ratio*float64(max(t.InMarks, 1)), 0.1))
 	if t.Wheels == OnePart {
 		p.shafts = []Shaft{Input, Output}

@@ -97,10 +97,12 @@ func (r *Ratio) origin(m *machine, f fitted) []string {
 	if r.Events == 0 {
 		return []string{
 			"marks seen: c of m a turn mean between (c − 1) ÷ m and (c + 1) ÷ m turns",
-			fmt.Sprintf("least = input at least ÷ output at most = %s, most = input at most ÷ output at least = %s", say.Trim(r.Low, 3), say.Trim(r.High, 3)),
+			fmt.Sprintf("least = input at least ÷ output at most = %s, most = input at most ÷ output at least = %s",
+				say.Trim(r.Low, 3), say.Trim(r.High, 3)),
 		}
 	}
-	out := []string{fmt.Sprintf("%d moments from %s s to %s s at which a mark passed and the other shafts were known", r.Events, say.Trim(r.From, 1), say.Trim(r.To, 1))}
+	out := []string{fmt.Sprintf("%d moments from %s s to %s s at which a mark passed and the other shafts were known",
+		r.Events, say.Trim(r.From, 1), say.Trim(r.To, 1))}
 	if m.axle() && len(m.wheels) == 2 {
 		out = append(out, "output turns = (left + right) ÷ 2")
 	}
@@ -111,7 +113,8 @@ func (r *Ratio) origin(m *machine, f fitted) []string {
 		out = append(out, fmt.Sprintf("%d places where the shafts don't follow each other: what is before and after counts, the step between doesn't", f.breaks))
 	}
 	return append(out,
-		fmt.Sprintf("ratio = slope of input turns over output turns = %s, standard deviation %s", say.Trim(r.Best, 4), say.Trim(f.sigma, 4)))
+		fmt.Sprintf("ratio = slope of input turns over output turns = %s, standard deviation %s", say.Trim(r.Best, 4),
+			say.Trim(f.sigma, 4)))
 }
 
 // words tells a count in one sentence.

@@ -151,10 +151,12 @@ func (q Question) axle(a *Answer) {
 	reach := 1.96 * math.Hypot(common, math.Sqrt(1/weight))
 	a.Axle = &Axle{Ratio: math.Exp(at), Low: math.Exp(at - reach), High: math.Exp(at + reach), Gears: n}
 	const speed = 80.0
-	a.Reading = &Reading{RPM: say.Round(top.Overall/(1+slipMean)*speed*1e6/60/q.RollingMM, 0), SpeedKMH: speed, RollingMM: q.RollingMM, Gear: *top.Ratio * q.other()}
+	a.Reading = &Reading{RPM: say.Round(top.Overall/(1+slipMean)*speed*1e6/60/q.RollingMM, 0), SpeedKMH: speed,
+		RollingMM: q.RollingMM, Gear: *top.Ratio * q.other()}
 	a.Origin = append(a.Origin,
 		"overall ratio = engine speed ÷ wheel speed = rpm × rolling circumference × 60 ÷ (1,000,000 × km/h)",
-		fmt.Sprintf("axle = overall ÷ gear ÷ other ÷ %s (a driven tire slips) = %s, over %d gears", say.Trim(1+slipMean, 3), say.Trim(a.Axle.Ratio, 3), n))
+		fmt.Sprintf("axle = overall ÷ gear ÷ other ÷ %s (a driven tire slips) = %s, over %d gears",
+			say.Trim(1+slipMean, 3), say.Trim(a.Axle.Ratio, 3), n))
 }
 
 // tire is the rolling circumference that makes axle and gears fit.
@@ -184,9 +186,11 @@ func (q Question) tell(a *Answer) {
 	case len(a.Bunches) == 0:
 		a.Sentence = "No gear stands out. Drive each gear for ten seconds at a steady speed, on the level."
 	case a.Axle != nil:
-		a.Sentence = fmt.Sprintf("The axle is about %s (%s to %s), by %s.", say.Trim(a.Axle.Ratio, 2), say.Trim(a.Axle.Low, 2), say.Trim(a.Axle.High, 2), count(a.Axle.Gears))
+		a.Sentence = fmt.Sprintf("The axle is about %s (%s to %s), by %s.", say.Trim(a.Axle.Ratio, 2),
+			say.Trim(a.Axle.Low, 2), say.Trim(a.Axle.High, 2), count(a.Axle.Gears))
 	case a.RollingMM != nil:
-		a.Sentence = fmt.Sprintf("With this axle and these gears the tire rolls about %s mm a turn; you entered %s.", say.Trim(*a.RollingMM, 0), say.Trim(q.RollingMM, 0))
+		a.Sentence = fmt.Sprintf("With this axle and these gears the tire rolls about %s mm a turn; you entered %s.",
+			say.Trim(*a.RollingMM, 0), say.Trim(q.RollingMM, 0))
 	case q.Axle != nil:
 		a.Sentence = fmt.Sprintf("%s driven with this axle and tire.", count(len(a.Bunches)))
 	case len(q.Gears) > 0 && named == 0:
@@ -205,7 +209,8 @@ func (q Question) tell(a *Answer) {
 		}
 	}
 	if len(q.Gears) > 0 && named > 0 && named < len(a.Bunches) {
-		a.Notes = append(a.Notes, fmt.Sprintf("%s not fit these gears: wheel spin, an open clutch, or another range.", dont(len(a.Bunches)-named)))
+		a.Notes = append(a.Notes, fmt.Sprintf("%s not fit these gears: wheel spin, an open clutch, or another range.",
+			dont(len(a.Bunches)-named)))
 	}
 }
 

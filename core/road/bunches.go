@@ -71,7 +71,8 @@ func around(list []point, peak float64, between Between) (Bunch, bool) {
 	if between == Clutch {
 		at = (list[lo+(hi-lo)/2].log + peak) / 2
 	}
-	b := Bunch{Overall: math.Exp(at), Samples: hi - lo, Low: math.Exp(list[lo+(hi-lo)/20].log), High: math.Exp(list[hi-1-(hi-lo)/20].log)}
+	b := Bunch{Overall: math.Exp(at), Samples: hi - lo, Low: math.Exp(list[lo+(hi-lo)/20].log),
+		High: math.Exp(list[hi-1-(hi-lo)/20].log)}
 	b.Spread = b.Overall * math.Max(sigma/math.Sqrt(max(below, 1)/4), 0.001)
 	b.Smeared = between == Converter && float64(hi-lo)-below > 1.7*below
 	return b, true

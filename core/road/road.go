@@ -253,7 +253,8 @@ func (q Question) take(samples []Sample, lag float64) []point {
 		if i > 0 && s.At > samples[i-1].At {
 			engine = (s.RPM - samples[i-1].RPM) / (s.At - samples[i-1].At) / max(s.RPM, 1)
 		}
-		if v.SpeedKMH < leastSpeed || s.RPM < leastRPM || change > 2*steadyWithin || change < -steadyWithin/2 || math.Abs(engine) > 0.15 {
+		if v.SpeedKMH < leastSpeed || s.RPM < leastRPM || change > 2*steadyWithin || change < -steadyWithin/2 ||
+			math.Abs(engine) > 0.15 {
 			continue
 		}
 		overall := s.RPM * q.RollingMM * 60 / 1e6 / v.SpeedKMH

@@ -23,10 +23,13 @@ func TestAxleFromDrive(t *testing.T) {
 	told, held, all := 0, 0, 0
 	for seed := range uint64(240) {
 		rng := rand.New(rand.NewPCG(seed, 1))
-		d := Drive{Gears: [][]float64{ten, five, four}[rng.IntN(3)], Axle: 3 + 2.5*rng.Float64(), RollingMM: 2000 + 500*rng.Float64(),
-			Between: []Between{Clutch, Converter}[rng.IntN(2)], From: []From{Satellite, Wheels}[rng.IntN(2)], Seconds: 400,
+		d := Drive{Gears: [][]float64{ten, five, four}[rng.IntN(3)], Axle: 3 + 2.5*rng.Float64(),
+			RollingMM: 2000 + 500*rng.Float64(),
+			Between:   []Between{Clutch, Converter}[rng.IntN(2)], From: []From{Satellite,
+				Wheels}[rng.IntN(2)], Seconds: 400,
 			Overrun: rng.IntN(2) == 0, Spin: rng.IntN(2) == 0}
-		q := Question{Samples: d.Run(rng), RollingMM: d.RollingMM * (1 + 0.006*rng.NormFloat64()), Gears: d.Gears, Between: d.Between, From: d.From}
+		q := Question{Samples: d.Run(rng), RollingMM: d.RollingMM * (1 + 0.006*rng.NormFloat64()), Gears: d.Gears,
+			Between: d.Between, From: d.From}
 		a, err := Work(q)
 		if err != nil {
 			t.Fatal(err)
@@ -62,7 +65,8 @@ func TestWrongTire(t *testing.T) {
 		t.Errorf("%q", a.Notes)
 	}
 	axle := 3.73
-	a, err = Work(Question{Samples: samples, RollingMM: 2300 * 1.05, Gears: ten, Axle: &axle, Between: Converter, From: Wheels})
+	a, err = Work(Question{Samples: samples, RollingMM: 2300 * 1.05, Gears: ten, Axle: &axle, Between: Converter,
+		From: Wheels})
 	if err != nil || a.RollingMM == nil || math.Abs(*a.RollingMM-2300) > 30 {
 		t.Errorf("%+v, %v", a, err)
 	}
@@ -95,7 +99,8 @@ func TestOneGearIsAsked(t *testing.T) {
 		samples = append(samples, Sample{float64(i) * 0.2, 2000 + float64(i%3), 80})
 	}
 	a, err := Work(Question{Samples: samples, RollingMM: 2200, Gears: five, Between: Clutch, From: Wheels})
-	if err != nil || a.Axle != nil || len(a.Bunches) != 1 || !strings.Contains(strings.Join(a.Notes, " "), "Say which gear you drove") {
+	if err != nil || a.Axle != nil || len(a.Bunches) != 1 || !strings.Contains(strings.Join(a.Notes, " "),
+		"Say which gear you drove") {
 		t.Errorf("%+v, %v", a, err)
 	}
 }
@@ -150,7 +155,8 @@ func TestCSV(t *testing.T) {
 	if err != nil || len(list) != 2 || math.Abs(list[1].SpeedKMH-80.4672) > 1e-9 || list[1].At != 2 {
 		t.Errorf("%+v, %v", list, err)
 	}
-	for text, want := range map[string]string{"": "empty", "rpm\n1\n": "line 1", "rpm,seconds,speed_kmh\n": "no rows", "rpm,seconds,speed_kmh\n1,x,2\n": "line 2"} {
+	for text, want := range map[string]string{"": "empty", "rpm\n1\n": "line 1", "rpm,seconds,speed_kmh\n": "no rows",
+		"rpm,seconds,speed_kmh\n1,x,2\n": "line 2"} {
 		if _, err := ReadCSV(text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v", text, err)
 		}
@@ -159,8 +165,10 @@ func TestCSV(t *testing.T) {
 
 // A drive through a five-speed gearbox finds the axle behind it.
 func Example() {
-	d := Drive{Gears: []float64{4.02, 2.32, 1.4, 1, 0.73}, Axle: 4.1, RollingMM: 2200, Between: Clutch, From: Wheels, Seconds: 600}
-	a, err := Work(Question{Samples: d.Run(rand.New(rand.NewPCG(1, 1))), RollingMM: 2200, Gears: d.Gears, Between: Clutch, From: Wheels})
+	d := Drive{Gears: []float64{4.02, 2.32, 1.4, 1, 0.73}, Axle: 4.1, RollingMM: 2200, Between: Clutch, From: Wheels,
+		Seconds: 600}
+	a, err := Work(Question{Samples: d.Run(rand.New(rand.NewPCG(1, 1))), RollingMM: 2200, Gears: d.Gears,
+		Between: Clutch, From: Wheels})
 	if err != nil {
 		fmt.Println(err)
 		return

@@ -39,7 +39,8 @@ const (
 )
 
 // LeftOut are the tables that a backup doesn't hold.
-var LeftOut = []string{"catalog_imports", "goose_db_version", "guards", store.LeasesTable, "list_counts", "live_joins", "live_line",
+var LeftOut = []string{"catalog_imports", "goose_db_version", "guards", store.LeasesTable, "list_counts",
+	"live_joins", "live_line",
 	store.UnfinishedTable, "known_devices", "search_docs", "sessions", "sign_in_tries", "unit_facts", "verdicts"}
 
 // leftOutColumns say how far what is made anew was made.

@@ -44,7 +44,8 @@ type Client struct {
 
 // NewClient follows an address once it runs.
 func NewClient(addr string) *Client {
-	return &Client{line: lines.Line{Addr: addr, Who: "the instruments", Silent: silentFor, SilentWords: "nothing came for eight seconds"}}
+	return &Client{line: lines.Line{Addr: addr, Who: "the instruments", Silent: silentFor,
+		SilentWords: "nothing came for eight seconds"}}
 }
 
 // Addr is where the instruments are.
@@ -85,7 +86,8 @@ func (c *Client) take(line string, now time.Time) {
 func (c *Client) State() State {
 	connected, trouble := c.line.State()
 	c.mu.Lock()
-	out := State{Connected: connected, Trouble: trouble, Count: c.reader.Count, Samples: append([]core.Sample{}, c.samples...)}
+	out := State{Connected: connected, Trouble: trouble, Count: c.reader.Count, Samples: append([]core.Sample{},
+		c.samples...)}
 	if n := len(out.Samples); n > 0 {
 		out.Now, out.Age = out.Samples[n-1], time.Since(c.last).Seconds()
 	}

@@ -18,10 +18,12 @@ func TestTroubles(t *testing.T) {
 		talk func(net.Conn)
 		want string
 	}{
-		"hangs up":    {func(net.Conn) {}, "the device closed the line"},
-		"is silent":   {func(c net.Conn) { _, _ = c.Read(make([]byte, 1)) }, "nothing came"},
-		"is too long": {func(c net.Conn) { _, _ = c.Write([]byte(long)); _, _ = c.Read(make([]byte, 1)) }, "nothing came"},
-		"is refused":  {func(c net.Conn) { _, _ = c.Write([]byte("bad\n")); _, _ = c.Read(make([]byte, 1)) }, "bad line"},
+		"hangs up":  {func(net.Conn) {}, "the device closed the line"},
+		"is silent": {func(c net.Conn) { _, _ = c.Read(make([]byte, 1)) }, "nothing came"},
+		"is too long": {func(c net.Conn) { _, _ = c.Write([]byte(long)); _, _ = c.Read(make([]byte, 1)) },
+			"nothing came"},
+		"is refused": {func(c net.Conn) { _, _ = c.Write([]byte("bad\n")); _, _ = c.Read(make([]byte, 1)) },
+			"bad line"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, err := standin.Listen("127.0.0.1:0", c.talk)

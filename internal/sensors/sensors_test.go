@@ -27,7 +27,8 @@ func TestParseLine(t *testing.T) {
 			t.Errorf("%q is taken", quiet)
 		}
 	}
-	for _, wrong := range []string{"1", "x 1", "1 x", "-1 5", "16 5", "1 -5", "1 5 *", "1 5 + 6", "1 9999999999999999999", strings.Repeat("9", 5000)} {
+	for _, wrong := range []string{"1", "x 1", "1 x", "-1 5", "16 5", "1 -5", "1 5 *", "1 5 + 6",
+		"1 9999999999999999999", strings.Repeat("9", 5000)} {
 		if _, ok, broken := ParseLine(wrong); ok || !broken {
 			t.Errorf("%.40q is taken", wrong)
 		}
@@ -131,7 +132,8 @@ func TestBadLines(t *testing.T) {
 func TestStandInSwaps(t *testing.T) {
 	plain, swapped := &StandIn{turning: Van()}, &StandIn{turning: Van()}
 	swapped.turning.SwapChannels = true
-	if plain.channel(live.Input) != 1 || swapped.channel(live.Input) != 2 || swapped.channel(live.Left) != 1 || swapped.channel(live.Right) != 3 {
+	if plain.channel(live.Input) != 1 || swapped.channel(live.Input) != 2 || swapped.channel(live.Left) != 1 ||
+		swapped.channel(live.Right) != 3 {
 		t.Error("channels")
 	}
 }

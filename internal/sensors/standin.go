@@ -16,7 +16,8 @@ import (
 // the ground, eight magnets on the flange and on each wheel, now and then a rest, and a turn
 // back, now and then a mark that the sensor misses or sees twice.
 func Van() live.Turning {
-	return live.Turning{Ratio: 47.0 / 9, Wheels: live.BothTurn, Turns: 30, Speed: 0.4, Rests: true, Back: true, Lash: 0.02,
+	return live.Turning{Ratio: 47.0 / 9, Wheels: live.BothTurn, Turns: 30, Speed: 0.4, Rests: true, Back: true,
+		Lash:    0.02,
 		InMarks: 8, OutMarks: 8, Directed: true, Uneven: 0.02, Jitter: 0.001, Missed: 0.001, Doubled: 0.002}
 }
 

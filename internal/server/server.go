@@ -98,7 +98,8 @@ func New(cfg Config) (*Server, error) {
 	people := signin.New(cfg.Store, s.watch, cfg.DemoAccounts, cfg.SecureCookies, cfg.Log)
 	s.rooms = open(cfg.Store, s.index, people, schemas, device, s.instruments, cfg.Sensors, cfg.Log)
 	if cfg.Sensors != "" {
-		s.sensors = &sensors.Recorder{Client: sensors.NewClient(cfg.Sensors), Store: cfg.Store, Log: cfg.Log, Changed: s.Changed}
+		s.sensors = &sensors.Recorder{Client: sensors.NewClient(cfg.Sensors), Store: cfg.Store, Log: cfg.Log,
+			Changed: s.Changed}
 	}
 
 	s.phonesRoom.Way = cfg.Phones

@@ -39,13 +39,17 @@ const (
 	MostLivePoint = 200000 // of one session
 )
 
+// liveForgotten is how long a session stays open.
+const liveForgotten = 12 * time.Hour
+
 // ErrLiveEnded is returned for what comes after the end of a session.
 var ErrLiveEnded = errors.New("the live count has ended")
 
 const liveColumns = "id, title, COALESCE(stage_id, 0), setup, version, secret, sensors, ended, kept, revision, points, by_name, at"
 
 func scanLive(r scanner, x *LiveSession) error {
-	return r.Scan(&x.ID, &x.Title, &x.StageID, &x.Setup, &x.Version, &x.Secret, &x.Sensors, &x.Ended, &x.Kept, &x.Revision, &x.Points, &x.By, &x.At)
+	return r.Scan(&x.ID, &x.Title, &x.StageID, &x.Setup, &x.Version, &x.Secret, &x.Sensors, &x.Ended, &x.Kept,
+		&x.Revision, &x.Points, &x.By, &x.At)
 }
 
 // NewLive opens a session. The oldest ended ones that no reading came of make room. It
@@ -54,6 +58,11 @@ func (s *Store) NewLive(ctx context.Context, x LiveSession) (int64, error) {
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		if err := touchList(ctx, t, LiveMark); err != nil {
+			return err
+		}
+		// Nobody turns a wheel for so long: whoever began it forgot to end it.
+		if _, err := t.ExecContext(ctx, "UPDATE live_sessions SET ended = TRUE, revision = revision + 1 WHERE NOT ended AND zero < UNIX_TIMESTAMP(NOW(6)) - ?",
+			liveForgotten.Seconds()); err != nil {
 			return err
 		}
 		var open int
@@ -104,7 +113,8 @@ func (s *Store) LiveWithSensors(ctx context.Context) ([]LiveSession, error) {
 
 // LiveRevision is how new a session is, and whether it ended.
 func (s *Store) LiveRevision(ctx context.Context, id int64) (revision int64, ended bool, err error) {
-	err = s.DB.QueryRowContext(ctx, "SELECT revision, ended FROM live_sessions WHERE id = ?", id).Scan(&revision, &ended)
+	err = s.DB.QueryRowContext(ctx, "SELECT revision, ended FROM live_sessions WHERE id = ?", id).Scan(&revision,
+		&ended)
 	if errors.Is(err, sql.ErrNoRows) {
 		err = ErrNotFound
 	}
@@ -144,10 +154,12 @@ func (s *Store) AddLive(ctx context.Context, id int64, sources []byte, points in
 			return ErrFull
 		}
 		revision = x.Revision + 1
-		if _, err := t.ExecContext(ctx, "INSERT INTO live_chunks (session_id, revision, sources) VALUES (?, ?, ?)", id, revision, string(sources)); err != nil {
+		if _, err := t.ExecContext(ctx, "INSERT INTO live_chunks (session_id, revision, sources) VALUES (?, ?, ?)",
+			id, revision, string(sources)); err != nil {
 			return err
 		}
-		_, err = t.ExecContext(ctx, "UPDATE live_sessions SET revision = ?, points = points + ? WHERE id = ?", revision, points, id)
+		_, err = t.ExecContext(ctx, "UPDATE live_sessions SET revision = ?, points = points + ? WHERE id = ?",
+			revision, points, id)
 		return err
 	})
 	return revision, err
@@ -216,7 +228,8 @@ func (s *Store) JoinLive(ctx context.Context, id int64, shaft string, token []by
 		if _, err := lockLive(ctx, t, id); err != nil {
 			return err
 		}
-		if _, err := t.ExecContext(ctx, "REPLACE INTO live_joins (session_id, shaft, token, at) VALUES (?, ?, ?, ?)", id, shaft, token, s.now()); err != nil {
+		if _, err := t.ExecContext(ctx, "REPLACE INTO live_joins (session_id, shaft, token, at) VALUES (?, ?, ?, ?)",
+			id, shaft, token, s.now()); err != nil {
 			return err
 		}
 		_, err := t.ExecContext(ctx, "UPDATE live_sessions SET revision = revision + 1 WHERE id = ?", id)
@@ -246,6 +259,7 @@ func (s *Store) LiveLine(ctx context.Context) (x LiveLine, err error) {
 
 // TellLiveLine tells it.
 func (s *Store) TellLiveLine(ctx context.Context, x LiveLine) error {
-	_, err := s.exec(ctx, "UPDATE live_line SET address = ?, connected = ?, trouble = ?, channels = ? WHERE id = 1", x.Address, x.Connected, x.Trouble, string(x.Channels))
+	_, err := s.exec(ctx, "UPDATE live_line SET address = ?, connected = ?, trouble = ?, channels = ? WHERE id = 1",
+		x.Address, x.Connected, x.Trouble, string(x.Channels))
 	return err
 }

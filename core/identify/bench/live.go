@@ -82,7 +82,8 @@ func AnswerLive(ctx context.Context, sp *identify.Space, q LiveQuestion) (*LiveT
 	}
 	with := *q.With
 	if out.Reading != nil {
-		with.Readings = append(with.Readings[:len(with.Readings):len(with.Readings)], identify.Reading{ID: "live", Method: identify.Live, Live: out.Reading})
+		with.Readings = append(with.Readings[:len(with.Readings):len(with.Readings)], identify.Reading{ID: "live",
+			Method: identify.Live, Live: out.Reading})
 	}
 	if out.Verdict, err = Answer(ctx, sp, with); err != nil {
 		return nil, fault.Under("with", err)

@@ -33,15 +33,18 @@ func turned(t *testing.T, turning live.Turning, seed uint64, change func(*bench.
 
 // A count that goes on says how much further, and stops by itself.
 func TestLiveAdvice(t *testing.T) {
-	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Speed: 0.5, InMarks: 8, OutMarks: 8, Directed: true}
+	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Speed: 0.5, InMarks: 8, OutMarks: 8,
+		Directed: true}
 	turning.Turns = 3
 	some := turned(t, turning, 1, nil)
-	if some.Advice != bench.TurnOn || some.More == nil || *some.More <= 0 || !strings.HasPrefix(some.Sentence, "Keep turning, about ") {
+	if some.Advice != bench.TurnOn || some.More == nil || *some.More <= 0 || !strings.HasPrefix(some.Sentence,
+		"Keep turning, about ") {
 		t.Errorf("after 3 turns: %s %q %v", some.Advice, some.Sentence, some.More)
 	}
 	turning.Turns = 40
 	many := turned(t, turning, 1, nil)
-	if many.Advice != bench.Stop || many.Verdict == nil || many.Verdict.Label == nil || many.Verdict.Label.Label != "3.73" {
+	if many.Advice != bench.Stop || many.Verdict == nil || many.Verdict.Label == nil ||
+		many.Verdict.Label.Label != "3.73" {
 		t.Errorf("after 40 turns: %s %q %+v", many.Advice, many.Sentence, many.Verdict.Label)
 	}
 	if many.Reading.Spread >= some.Reading.Spread*2 || many.Reading.Output < 20 {
@@ -51,9 +54,11 @@ func TestLiveAdvice(t *testing.T) {
 
 // A reading that says otherwise is a conflict, not an average.
 func TestLiveConflict(t *testing.T) {
-	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Speed: 0.5, Turns: 8, InMarks: 4, OutMarks: 4, Directed: true}
+	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.BothTurn, Speed: 0.5, Turns: 8, InMarks: 4, OutMarks: 4,
+		Directed: true}
 	told := turned(t, turning, 2, func(q *bench.LiveQuestion) {
-		q.With.Readings = []identify.Reading{{Method: identify.Teeth, Teeth: identify.CountsOf(map[string]int{"ring": 41, "pinion": 9})}}
+		q.With.Readings = []identify.Reading{{Method: identify.Teeth,
+			Teeth: identify.CountsOf(map[string]int{"ring": 41, "pinion": 9})}}
 	})
 	if told.Advice != bench.Disagree || told.Verdict.State != identify.Conflict {
 		t.Errorf("%s %q", told.Advice, told.Sentence)
@@ -62,7 +67,8 @@ func TestLiveConflict(t *testing.T) {
 
 // A wheel without marks is never settled on: it asks for proof.
 func TestLiveUnproved(t *testing.T) {
-	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.RightHeld, Speed: 0.5, Turns: 24, InMarks: 8, OutMarks: 8, Directed: true}
+	turning := live.Turning{Ratio: 41.0 / 11, Wheels: live.RightHeld, Speed: 0.5, Turns: 24, InMarks: 8, OutMarks: 8,
+		Directed: true}
 	told := turned(t, turning, 3, nil)
 	if told.Advice == bench.Stop || len(told.Reading.Unproved) != 1 || told.Reading.Unproved[0] != identify.WheelStill {
 		t.Errorf("%s %+v", told.Advice, told.Reading)

@@ -203,7 +203,8 @@ func handCount(ratio, n float64, rng *rand.Rand) *identify.TurnsReading {
 	}
 	whole, part := math.Modf(max(s, 0.1))
 	w := identify.Wheel{Turns: n, Seen: true}
-	return &identify.TurnsReading{Left: w, Right: w, Shaft: identify.Shaft{Whole: int(whole), Remainder: identify.Remainder{By: identify.ByEye, Fraction: math.Min(math.Round(part*10)/10, 0.9)}}}
+	return &identify.TurnsReading{Left: w, Right: w, Shaft: identify.Shaft{Whole: int(whole),
+		Remainder: identify.Remainder{By: identify.ByEye, Fraction: math.Min(math.Round(part*10)/10, 0.9)}}}
 }
 
 // until is what had come by a time.

@@ -23,7 +23,8 @@ func TestSessions(t *testing.T) {
 		all.add(o)
 		t.Logf(
 			"%-45s held %d of %d, settled %d of %d in %.1f turns, wrong %d; by hand %d in %.1f, wrong %d",
-			k.Name, o.Held, o.Told, o.Settled, o.Sessions, o.Turns/float64(max(1, o.Settled)), o.Wrong, o.HandSettled, o.HandTurns/float64(max(1, o.HandSettled)), o.HandWrong)
+			k.Name, o.Held, o.Told, o.Settled, o.Sessions, o.Turns/float64(max(1,
+				o.Settled)), o.Wrong, o.HandSettled, o.HandTurns/float64(max(1, o.HandSettled)), o.HandWrong)
 	}
 	// Three standard errors are chance.
 	if share := float64(all.Held) / float64(all.Told); share < 0.95-3*math.Sqrt(0.95*0.05/float64(all.Told)) {

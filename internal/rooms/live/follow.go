@@ -22,7 +22,8 @@ const (
 	followFor     = 5 * time.Minute        // then the page connects again, and who asks is looked at again
 )
 
-var errFollowers = problem.New(http.StatusServiceUnavailable, "Too many at once", "Many pages follow live counts. Close one.")
+var errFollowers = problem.New(http.StatusServiceUnavailable, "Too many at once",
+	"Many pages follow live counts. Close one.")
 
 // feed tells all pages that follow a session. Each has room for one state, the newest: a
 // slow page misses what came between and never holds up another.

@@ -125,7 +125,10 @@ func recording(setup api.LiveSetup, sources []live.Source) live.Recording {
 		r.Outputs = live.Outputs(*setup.Outputs)
 	}
 	if slices.ContainsFunc(r.Sources, func(s live.Source) bool { return s.Shaft == live.Output }) {
-		r.Sources = slices.DeleteFunc(r.Sources, func(s live.Source) bool { return s.Shaft == live.Left || s.Shaft == live.Right })
+		r.Sources = slices.DeleteFunc(r.Sources, func(s live.Source) bool {
+			return s.Shaft == live.Left ||
+				s.Shaft == live.Right
+		})
 	}
 	return r
 }
@@ -145,9 +148,11 @@ func setupOf(x store.LiveSession) api.LiveSetup {
 // weigh is a session's state without how the line of the sensors is.
 func (s *Room) weigh(ctx context.Context, x store.LiveSession, sources []live.Source) (*api.LiveState, error) {
 	setup := setupOf(x)
-	out := &api.LiveState{Id: x.ID, Title: x.Title, StageId: api.Some(x.StageID), Ended: x.Ended, Kept: x.Kept, Revision: x.Revision,
-		Version: x.Version, Setup: setup, Points: x.Points, Phones: []live.Shaft{}, By: x.By, At: x.At,
-		Answer: live.Answer{Counts: []live.Count{}, Troubles: []live.Trouble{}, Notes: []string{}, Sentence: "Nothing counted yet."}}
+	out := &api.LiveState{Id: x.ID, Title: x.Title, StageId: api.Some(x.StageID), Ended: x.Ended, Kept: x.Kept,
+		Revision: x.Revision,
+		Version:  x.Version, Setup: setup, Points: x.Points, Phones: []live.Shaft{}, By: x.By, At: x.At,
+		Answer: live.Answer{Counts: []live.Count{}, Troubles: []live.Trouble{}, Notes: []string{},
+			Sentence: "Nothing counted yet."}}
 	joins, err := s.store.LiveJoins(ctx, x.ID)
 	if err != nil {
 		return nil, err
@@ -178,7 +183,8 @@ func (s *Room) line(ctx context.Context) (api.LiveSensors, error) {
 	if err != nil {
 		return api.LiveSensors{}, err
 	}
-	out := api.LiveSensors{Configured: s.sensors != "", Address: api.Some(l.Address), Connected: l.Connected, Trouble: api.Some(l.Trouble), Channels: []int{}}
+	out := api.LiveSensors{Configured: s.sensors != "", Address: api.Some(l.Address), Connected: l.Connected,
+		Trouble: api.Some(l.Trouble), Channels: []int{}}
 	if json.Unmarshal(l.Channels, &out.Channels) != nil || out.Channels == nil {
 		out.Channels = []int{}
 	}

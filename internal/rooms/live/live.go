@@ -51,7 +51,8 @@ func (s *Room) ListLive(ctx context.Context, _ api.ListLiveRequestObject) (api.L
 	}
 	out := api.LiveCounts{Counts: []api.LiveBrief{}}
 	for _, x := range list {
-		out.Counts = append(out.Counts, api.LiveBrief{Id: x.ID, Title: x.Title, StageId: api.Some(x.StageID), Ended: x.Ended, By: x.By, At: x.At})
+		out.Counts = append(out.Counts, api.LiveBrief{Id: x.ID, Title: x.Title, StageId: api.Some(x.StageID),
+			Ended: x.Ended, By: x.By, At: x.At})
 	}
 	if out.Sensors, err = s.line(ctx); err != nil {
 		return nil, err
@@ -66,7 +67,8 @@ func (s *Room) OpenLive(ctx context.Context, r api.OpenLiveRequestObject) (api.O
 		return nil, err
 	}
 	secret := rand.Text()
-	x := store.LiveSession{Title: strings.TrimSpace(r.Body.Title), StageID: api.Value(r.Body.StageId), Setup: setup, Secret: hash(secret),
+	x := store.LiveSession{Title: strings.TrimSpace(r.Body.Title), StageID: api.Value(r.Body.StageId), Setup: setup,
+		Secret:  hash(secret),
 		Sensors: len(r.Body.Setup.Channels) > 0, By: signin.Person(ctx).Name}
 	if x.Title == "" {
 		return nil, fault.New("title", "say what is counted, for example: rear axle")
@@ -177,7 +179,8 @@ func (s *Room) changed(ctx context.Context, id int64) (*api.LiveState, error) {
 }
 
 // GetLiveRecording returns everything that came.
-func (s *Room) GetLiveRecording(ctx context.Context, r api.GetLiveRecordingRequestObject) (api.GetLiveRecordingResponseObject, error) {
+func (s *Room) GetLiveRecording(ctx context.Context,
+	r api.GetLiveRecordingRequestObject) (api.GetLiveRecordingResponseObject, error) {
 	rec, err := s.recorded(ctx, r.Id)
 	if err != nil {
 		return nil, err

@@ -32,7 +32,8 @@ func newPhoneRate() *phoneRate {
 	})}
 }
 
-var errTooOften = problem.New(http.StatusTooManyRequests, "Too often", "This phone sends faster than is taken. It goes on by itself.")
+var errTooOften = problem.New(http.StatusTooManyRequests, "Too often",
+	"This phone sends faster than is taken. It goes on by itself.")
 
 func (p *phoneRate) allow(key string) error {
 	if ok, err := p.store.Allow(key); err != nil || !ok {
@@ -69,7 +70,8 @@ func (s *Room) JoinLive(ctx context.Context, r api.JoinLiveRequestObject) (api.J
 }
 
 // AddLivePoints takes what a joined phone sensed.
-func (s *Room) AddLivePoints(ctx context.Context, r api.AddLivePointsRequestObject) (api.AddLivePointsResponseObject, error) {
+func (s *Room) AddLivePoints(ctx context.Context, r api.AddLivePointsRequestObject) (api.AddLivePointsResponseObject,
+	error) {
 	token := hash(r.Body.Token)
 	joins, err := s.store.LiveJoins(ctx, r.Id)
 	if err != nil {

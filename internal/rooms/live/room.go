@@ -46,11 +46,15 @@ func New(st *store.Store, ix *index.Index, sensors string, log *slog.Logger) *Ro
 func (s *Room) Close() { s.end() }
 
 var (
-	errEnded  = problem.New(http.StatusConflict, "Ended", "This live count has ended. Start another one.")
-	errFull   = problem.New(http.StatusConflict, "Full", "This live count holds as many marks as it can. End it and start another one.")
-	errMany   = problem.New(http.StatusConflict, "Too many at once", "Many live counts are open. End one that is no longer used.")
-	errJoin   = problem.New(http.StatusForbidden, "Not this count", "This code doesn't open a live count, or the count has ended. Scan the code on the tablet again.")
-	errChange = problem.New(http.StatusConflict, "Changed", "Somebody else changed this count. What is there now was loaded again.")
+	errEnded = problem.New(http.StatusConflict, "Ended", "This live count has ended. Start another one.")
+	errFull  = problem.New(http.StatusConflict, "Full",
+		"This live count holds as many marks as it can. End it and start another one.")
+	errMany = problem.New(http.StatusConflict, "Too many at once",
+		"Many live counts are open. End one that is no longer used.")
+	errJoin = problem.New(http.StatusForbidden, "Not this count",
+		"This code doesn't open a live count, or the count has ended. Scan the code on the tablet again.")
+	errChange = problem.New(http.StatusConflict, "Changed",
+		"Somebody else changed this count. What is there now was loaded again.")
 )
 
 // told is an error of the store as it is told.

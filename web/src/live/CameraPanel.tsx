@@ -1,11 +1,13 @@
-import { Alert, Button, FileButton, NumberInput, SegmentedControl, Switch } from "@mantine/core";
+import { Alert, Button, FileButton, NumberInput, Switch } from "@mantine/core";
 import { useEffect, useRef, useState } from "react";
 import type { LiveAnswer } from "../api/client";
 import { useKept } from "../app/local";
 import type { FieldsProps } from "../benches/identify/methods/method";
 import { atAxle } from "../benches/identify/methods/method";
 import { Boxes, type Laid } from "./Boxes";
+import type { FilmTold } from "./film";
 import classes from "./live.module.css";
+import { type Other, OtherWheel } from "./OtherWheel";
 import { Turned } from "./Turned";
 import { useCamera } from "./useCamera";
 import { useTone } from "./useTone";
@@ -30,8 +32,7 @@ export function CameraPanel(p: FieldsProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const camera = useCamera(video, canvas);
   const [laid, setLaid] = useKept<Laid[]>(`zorvel.live.boxes.${axle ? "axle" : "part"}`, laidFirst(axle));
-  const [other, setOther] = useState<{ does: "held" | "with"; seen: boolean }>({ does: "with", seen: false });
-  const [rate, setRate] = useState(30);
+  const [other, setOther] = useState<Other>({ does: "with", seen: false });
   const { told, size } = camera;
   const reading = told?.reading;
   const give = p.set;
@@ -47,28 +48,7 @@ export function CameraPanel(p: FieldsProps) {
     );
   return (
     <div className="stack">
-      {!camera.source && (
-        <div className="row wrap">
-          <Button size="md" onClick={camera.openCamera}>
-            Open the camera
-          </Button>
-          <FileButton onChange={(f) => f && camera.openFile(f, rate)} accept="video/*,.mjpeg,.mjpg">
-            {(props) => (
-              <Button {...props} variant="default" size="md">
-                Use a recorded film
-              </Button>
-            )}
-          </FileButton>
-          <NumberInput
-            aria-label="Pictures a second, of a film of JPEG pictures"
-            suffix=" pictures a second"
-            min={1}
-            max={1000}
-            value={rate}
-            onChange={(n) => typeof n === "number" && setRate(n)}
-          />
-        </div>
-      )}
+      {!camera.source && <Pick camera={camera} />}
       {camera.trouble && <Alert color="orange">{camera.trouble}</Alert>}
       <div className={classes.film} hidden={!camera.source}>
         <video ref={video} muted playsInline hidden={camera.source?.kind === "pictures"} />
@@ -89,46 +69,61 @@ export function CameraPanel(p: FieldsProps) {
             />
           </div>
           <Marks laid={laid} onLay={setLaid} />
-          {axle && (
-            <div className="row wrap">
-              <SegmentedControl
-                aria-label="The wheel out of sight"
-                value={other.does}
-                onChange={(does) => setOther({ ...other, does: does as "held" | "with" })}
-                data={[
-                  { value: "with", label: "Other wheel turns with it" },
-                  { value: "held", label: "Other wheel is held" },
-                ]}
-              />
-              <Switch
-                label="Somebody watches it"
-                checked={other.seen}
-                onChange={(e) => setOther({ ...other, seen: e.currentTarget.checked })}
-              />
-            </div>
-          )}
+          {axle && <OtherWheel other={other} onChange={setOther} />}
         </>
       )}
-      {told && (
-        <>
-          <ul className={classes.notes}>
-            {told.discs
-              .filter((d) => d.state !== "followed" || d.hidden > 0)
-              .map((d) => (
-                <li key={d.shaft}>
-                  {d.shaft === "shaft" ? "Driveshaft" : "Wheel"}: {d.sentence}
-                </li>
-              ))}
-          </ul>
-          <Turned
-            answer={told.live ?? nothing}
-            atAxle={axle}
-            verdict={p.draft.live && !p.blind ? p.verdict : undefined}
-            blind={p.blind}
-          />
-        </>
-      )}
+      {told && <Seen {...p} told={told} axle={axle} />}
     </div>
+  );
+}
+
+/** Where the pictures come from. */
+function Pick({ camera }: { camera: ReturnType<typeof useCamera> }) {
+  const [rate, setRate] = useState(30);
+  return (
+    <div className="row wrap">
+      <Button size="md" onClick={camera.openCamera}>
+        Open the camera
+      </Button>
+      <FileButton onChange={(f) => f && camera.openFile(f, rate)} accept="video/*,.mjpeg,.mjpg">
+        {(props) => (
+          <Button {...props} variant="default" size="md">
+            Use a recorded film
+          </Button>
+        )}
+      </FileButton>
+      <NumberInput
+        aria-label="Pictures a second, of a film of JPEG pictures"
+        suffix=" pictures a second"
+        min={1}
+        max={1000}
+        value={rate}
+        onChange={(n) => typeof n === "number" && setRate(n)}
+      />
+    </div>
+  );
+}
+
+/** What was seen so far: discs that need help, and the count. */
+function Seen({ told, axle, draft, blind, verdict }: FieldsProps & { told: FilmTold; axle: boolean }) {
+  return (
+    <>
+      <ul className={classes.notes}>
+        {told.discs
+          .filter((d) => d.state !== "followed" || d.hidden > 0)
+          .map((d) => (
+            <li key={d.shaft}>
+              {d.shaft === "shaft" ? "Driveshaft" : "Wheel"}: {d.sentence}
+            </li>
+          ))}
+      </ul>
+      <Turned
+        answer={told.live ?? nothing}
+        atAxle={axle}
+        verdict={draft.live && !blind ? verdict : undefined}
+        blind={blind}
+      />
+    </>
   );
 }
 

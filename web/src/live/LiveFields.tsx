@@ -2,6 +2,7 @@ import { Button } from "@mantine/core";
 import { IconCamera, IconDeviceMobile, IconFileTypeCsv, IconPlugConnected } from "@tabler/icons-react";
 import { type ComponentType, useState } from "react";
 import { Link } from "react-router";
+import { api } from "../api/client";
 import { useSession } from "../app/session";
 import type { FieldsProps } from "../benches/identify/methods/method";
 import { atAxle } from "../benches/identify/methods/method";
@@ -26,6 +27,9 @@ export function LiveFields(p: FieldsProps) {
   );
   const person = useSession().data?.person;
   const back = () => {
+    const id = p.draft.liveSession?.id;
+    // A count that nothing came of; should this not arrive, it ends by itself.
+    if (id) void api.POST("/live/{id}/end", { params: { path: { id } }, body: { kept: false } });
     p.set({ live: undefined, liveSession: undefined });
     setSource(undefined);
   };

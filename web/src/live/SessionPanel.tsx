@@ -1,4 +1,4 @@
-import { Button, NumberInput, SegmentedControl, Switch } from "@mantine/core";
+import { Button, NumberInput, Switch } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
@@ -9,6 +9,7 @@ import type { FieldsProps } from "../benches/identify/methods/method";
 import { QRCode } from "../drawing/QRCode";
 import { questionWords } from "../format/words";
 import classes from "./live.module.css";
+import { OtherWheel } from "./OtherWheel";
 import { Turned } from "./Turned";
 import { useFollow } from "./useFollow";
 import { useTone } from "./useTone";
@@ -251,26 +252,10 @@ function Setup({ state, atAxle, source, onChannels }: SetupProps) {
           </div>
         )}
         {atAxle && source === "phones" && wheels.length < 2 && (
-          <div className="row wrap">
-            <SegmentedControl
-              aria-label="The other wheel"
-              value={setup.other?.does ?? "held"}
-              onChange={(does) =>
-                change.mutate({ ...setup, other: { does: does as "held" | "with", seen: setup.other?.seen ?? false } })
-              }
-              data={[
-                { value: "with", label: "Other wheel turns with it" },
-                { value: "held", label: "Other wheel is held" },
-              ]}
-            />
-            <Switch
-              label="Somebody watches it"
-              checked={setup.other?.seen ?? false}
-              onChange={(e) =>
-                change.mutate({ ...setup, other: { does: setup.other?.does ?? "held", seen: e.currentTarget.checked } })
-              }
-            />
-          </div>
+          <OtherWheel
+            other={setup.other ?? { does: "held", seen: false }}
+            onChange={(other) => change.mutate({ ...setup, other })}
+          />
         )}
         {atAxle && source === "sensors" && (
           <div className="row wrap">

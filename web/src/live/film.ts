@@ -1,4 +1,5 @@
 import type { LiveAnswer, LiveReading, LiveShaft } from "../api/client";
+import type { Other } from "./OtherWheel";
 
 /** A disc to be followed: where its box is, in pixels of the picture, and how many chalk marks it bears. */
 export type Watch = { shaft: LiveShaft; box: { x: number; y: number; w: number; h: number }; marks: number };
@@ -14,8 +15,6 @@ export type Disc = {
 };
 
 export type FilmTold = { discs: Disc[]; live?: LiveAnswer; reading?: LiveReading };
-
-type Other = { does: "held" | "with"; seen: boolean };
 
 /** Follows discs in pictures, in a worker of this page: by the same code as the server's, on this device alone. */
 export class Film {

@@ -1,12 +1,11 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import { Film, type FilmTold, jpegs, type Watch } from "./film";
+import type { Other } from "./OtherWheel";
 
 /** Widest picture that is looked at; larger ones are made smaller. */
 const widest = 480;
 /** How often what was seen is weighed, in ms. */
 const tellEvery = 200;
-
-type Other = { does: "held" | "with"; seen: boolean };
 
 export type Camera = {
   /** What the pictures come from: nothing yet, the camera, a film file. */
