@@ -30,22 +30,29 @@ func (s side) step() float64 {
 	return most * s.share
 }
 
-// points are the moments of a side's paths; thinned where an angle is told often.
+// points are the moments of a side's paths by time; thinned where an angle is told often.
 func (s side) points() []moment {
 	var out []moment
 	for k, p := range s.paths {
-		out = append(out, p.moments(k)...)
+		out = merge(out, p.moments(k))
 	}
-	slices.SortFunc(out, func(a, b moment) int {
-		switch {
-		case a.t < b.t:
-			return -1
-		case a.t > b.t:
-			return 1
-		}
-		return a.path - b.path
-	})
 	return out
+}
+
+// merge joins two lists that rise; of moments at one time the first list's come first.
+func merge(a, b []moment) []moment {
+	if len(a) == 0 {
+		return b
+	}
+	out := make([]moment, 0, len(a)+len(b))
+	for len(a) > 0 && len(b) > 0 {
+		if b[0].t < a[0].t {
+			out, b = append(out, b[0]), b[1:]
+		} else {
+			out, a = append(out, a[0]), a[1:]
+		}
+	}
+	return append(append(out, a...), b...)
 }
 
 // moment is a point of a path.

@@ -175,8 +175,9 @@ func once(times []float64, ways []int) ([]float64, []int) {
 
 // tremble is by how much neighboring intervals differ, as a share of them, in the middle.
 func tremble(times []float64) float64 {
-	var all []float64
-	for i := 2; i < len(times); i++ {
+	every := max(1, len(times)/mostSorted)
+	all := make([]float64, 0, min(len(times), 2*mostSorted))
+	for i := 2; i < len(times); i += every {
 		a, b := times[i-1]-times[i-2], times[i]-times[i-1]
 		if a+b > 0 {
 			all = append(all, 2*math.Abs(a-b)/(a+b))
@@ -193,6 +194,12 @@ func again(times []float64, i int, trembles bool) bool {
 	gap := times[i] - times[i-1]
 	if gap <= 0 {
 		return true
+	}
+	if i > 1 && i+1 < len(times) { // most are told at a glance
+		before := times[i-1] - times[i-2]
+		if gap >= doubledShare/5*before && times[i+1]-times[i-1] > 1.9*before {
+			return false
+		}
 	}
 	around, n := beside(times, i)
 	if n < 2 {

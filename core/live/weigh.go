@@ -247,7 +247,7 @@ func (m *machine) moving() (side, []Condition) {
 // Marks told so unevenly beside how close they come can be missed and put in wrongly
 // without a trace; by so much of the ratio for all of the trembling.
 const (
-	mostTremble = 0.17
+	mostTremble = 0.23
 	trembleCost = 0.04
 )
 
