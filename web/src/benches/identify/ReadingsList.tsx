@@ -63,7 +63,7 @@ export function ReadingsList({
                   {r.note ? ` · ${r.note}` : ""}
                 </small>
                 {evidence?.(r)}
-                {methods[r.reading.method].evidence?.(r.reading)}
+                {!r.takenIn && methods[r.reading.method].evidence?.(r.reading)}
               </div>
               <div className="right">
                 {says && (
