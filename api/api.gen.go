@@ -1912,7 +1912,7 @@ type LiveNew struct {
 
 // LiveOpened defines model for LiveOpened.
 type LiveOpened struct {
-	// Secret told once; phones join with it
+	// Secret shown once; phones join with it
 	Secret string    `json:"secret"`
 	State  LiveState `json:"state"`
 }
@@ -3867,7 +3867,7 @@ type ServerInterface interface {
 	// ClearLive Start over; phones and sensors stay
 	// (POST /live/{id}/clear)
 	ClearLive(ctx *echo.Context, id Id) error
-	// EndLive End a count; with kept, its marks stay with the reading that came of it
+	// EndLive End a count; with kept, its marks are saved with the reading made from it
 	// (POST /live/{id}/end)
 	EndLive(ctx *echo.Context, id Id) error
 	// FollowLive The count as it changes: server-sent events, each a LiveState
@@ -3879,10 +3879,10 @@ type ServerInterface interface {
 	// AddLivePoints What a joined phone sensed since it sent last
 	// (POST /live/{id}/points)
 	AddLivePoints(ctx *echo.Context, id Id) error
-	// GetLiveRecording Everything that came, to be weighed again
+	// GetLiveRecording All marks so far, to compute again
 	// (GET /live/{id}/recording)
 	GetLiveRecording(ctx *echo.Context, id Id) error
-	// GetLiveFile Everything that came, as a file
+	// GetLiveFile All marks so far, as a file
 	// (GET /live/{id}/recording.csv)
 	GetLiveFile(ctx *echo.Context, id Id) error
 	// CreateOwner The first account; refused once there is one
@@ -9276,7 +9276,7 @@ type StrictServerInterface interface {
 	// ClearLive Start over; phones and sensors stay
 	// (POST /live/{id}/clear)
 	ClearLive(ctx context.Context, request ClearLiveRequestObject) (ClearLiveResponseObject, error)
-	// EndLive End a count; with kept, its marks stay with the reading that came of it
+	// EndLive End a count; with kept, its marks are saved with the reading made from it
 	// (POST /live/{id}/end)
 	EndLive(ctx context.Context, request EndLiveRequestObject) (EndLiveResponseObject, error)
 	// FollowLive The count as it changes: server-sent events, each a LiveState
@@ -9288,10 +9288,10 @@ type StrictServerInterface interface {
 	// AddLivePoints What a joined phone sensed since it sent last
 	// (POST /live/{id}/points)
 	AddLivePoints(ctx context.Context, request AddLivePointsRequestObject) (AddLivePointsResponseObject, error)
-	// GetLiveRecording Everything that came, to be weighed again
+	// GetLiveRecording All marks so far, to compute again
 	// (GET /live/{id}/recording)
 	GetLiveRecording(ctx context.Context, request GetLiveRecordingRequestObject) (GetLiveRecordingResponseObject, error)
-	// GetLiveFile Everything that came, as a file
+	// GetLiveFile All marks so far, as a file
 	// (GET /live/{id}/recording.csv)
 	GetLiveFile(ctx context.Context, request GetLiveFileRequestObject) (GetLiveFileResponseObject, error)
 	// CreateOwner The first account; refused once there is one

@@ -88,6 +88,17 @@ func turnTogether(wheel, shaft *strapped, turns, ratio, seconds float64) {
 	}
 }
 
+// rangeHolds waits until the range of a live count holds a ratio, and is narrower than so
+// much.
+func (p *page) rangeHolds(ratio, width float64) {
+	p.t.Helper()
+	p.until(fmt.Sprintf("a range around %g", ratio), fmt.Sprintf(`(() => {
+		const band = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]');
+		const [low, high] = band?.getAttribute('aria-label').match(/[\d.]+/g).map(Number) ?? [];
+		return low < %g && high > %g && high - low < %g;
+	})()`, ratio, ratio, width))
+}
+
 // Two phones in two browsers join one count by its code, and give the ratio without a
 // mark: from strapping on to the saved reading.
 func TestTwoPhonesGiveTheRatio(t *testing.T) {
@@ -116,8 +127,7 @@ func TestTwoPhonesGiveTheRatio(t *testing.T) {
 	tablet.click("Somebody watches it")
 	turnTogether(phones[0], phones[1], 4, 41.0/11, 8)
 	tablet.until("the wheel's four turns", `[...document.querySelectorAll('dl b')].some(b => Math.abs(Number(b.textContent) - 4) < 0.02)`)
-	tablet.until("the ratio", `(() => { const m = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]')?.getAttribute('aria-label').match(/[\d.]+/g);
-		return m && Number(m[0]) < 3.7273 && Number(m[1]) > 3.7273 && Number(m[1]) - Number(m[0]) < 0.4; })()`)
+	tablet.rangeHolds(3.7273, 0.4)
 	tablet.sees("Understood: Counted live")
 	tablet.click("Save this reading")
 	tablet.sees("Counted live: ")
@@ -187,8 +197,7 @@ func TestFilmCountsItself(t *testing.T) {
 	lay(p, "shaft", 98, 34, 49)
 	p.click("Start counting")
 	p.until("the film to end", `document.querySelector('[aria-label="Live count"]') && `+control("Start counting"))
-	p.until("the ratio", `(() => { const m = document.querySelector('[aria-label="Live count"] svg[aria-label^="Between"]')?.getAttribute('aria-label').match(/[\d.]+/g);
-		return m && Number(m[0]) < 4.7778 && Number(m[1]) > 4.7778 && Number(m[1]) - Number(m[0]) < 0.3; })()`)
+	p.rangeHolds(4.7778, 0.3)
 	p.sees("both ways")
 	p.sees("Understood: Counted live")
 }

@@ -142,6 +142,7 @@ func countLive(beside *page, file string) {
 	p.click("6 Count live")
 	p.click("Shaft sensors")
 	p.click("Start counting")
-	p.until("the count to be well under way", `document.querySelector('[data-advice="turn_on"], [data-advice="settled"]') && [...document.querySelectorAll('dl b')].some(b => Number(b.textContent) > 40)`)
+	p.until("the count to be well under way", `document.querySelector('[data-advice="turn_on"], [data-advice="settled"]') &&
+		[...document.querySelectorAll('dl b')].some(b => Number(b.textContent) > 40)`)
 	p.shot(file)
 }

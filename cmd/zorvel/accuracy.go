@@ -53,9 +53,7 @@ func liveAccuracy(w, status io.Writer, count int, seed uint64) error {
 	}
 	kinds := sessions.Kinds()
 	each := (count + len(kinds) - 1) / len(kinds)
-	bar := progressbar.NewOptions(each*len(kinds), progressbar.OptionSetWriter(status),
-		progressbar.OptionSetDescription("live counts"),
-		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2), progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
+	bar := counter(status, each*len(kinds), "live counts")
 	fmt.Fprintf(w, "%-46s %7s %7s %8s %6s %6s   by hand: %8s %6s %6s\n", "source", "counts", "holds", "settled",
 		"turns", "wrong", "settled", "turns", "wrong")
 	for i, k := range kinds {
@@ -72,6 +70,13 @@ func liveAccuracy(w, status io.Writer, count int, seed uint64) error {
 	return nil
 }
 
+// counter shows how far a simulation is, and the time left.
+func counter(status io.Writer, of int, what string) *progressbar.ProgressBar {
+	return progressbar.NewOptions(of, progressbar.OptionSetWriter(status), progressbar.OptionSetDescription(what),
+		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2),
+		progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
+}
+
 // accuracy runs the trials one after another, each on all processors; status
 // shows how far it is and the time left.
 func accuracy(w, status io.Writer, people int, seed uint64) error {
@@ -85,8 +90,7 @@ func accuracy(w, status io.Writer, people int, seed uint64) error {
 		{Technicians: people, Scale: 1, Seed: seed, FixedOrder: true},
 		{Technicians: people, Scale: 1.5, Seed: seed, FixedOrder: true},
 	}
-	bar := progressbar.NewOptions(people*len(trials), progressbar.OptionSetWriter(status), progressbar.OptionSetDescription("technicians"),
-		progressbar.OptionShowCount(), progressbar.OptionSetPredictTime(true), progressbar.OptionThrottle(time.Second/2), progressbar.OptionOnCompletion(func() { fmt.Fprintln(status) }))
+	bar := counter(status, people*len(trials), "technicians")
 	outs := make([]identify.Outcome, len(trials))
 	for i, t := range trials {
 		out, err := t.Run(sp, func(done int) { _ = bar.Set(i*people + done) })

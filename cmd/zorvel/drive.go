@@ -38,7 +38,7 @@ func driveCommand() *cobra.Command {
 	f.Float64Var(&d.RollingMM, "rolling", d.RollingMM, "what the tire rolls a turn, in mm")
 	f.Float64Var(&d.Seconds, "seconds", d.Seconds, "how long it is")
 	f.StringVar((*string)(&d.Between), "between", string(d.Between), "clutch or converter")
-	f.StringVar((*string)(&d.From), "from", string(d.From), "where the road speed comes from: satellite or wheels")
+	f.StringVar((*string)(&d.From), "from", string(d.From), "source of the road speed: satellite or wheels")
 	f.BoolVar(&d.Overrun, "overrun", true, "now and then the foot is off")
 	f.BoolVar(&d.Spin, "spin", false, "now and then a wheel spins")
 	f.Uint64Var(&seed, "seed", 1, "the same seed gives the same drive")

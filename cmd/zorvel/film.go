@@ -57,7 +57,8 @@ func filmCommand() *cobra.Command {
 		},
 	}
 	c.Flags().Float64Var(&rate, "rate", 30, "pictures a second")
-	c.Flags().StringArrayVar(&boxes, "box", nil, "a disc: shaft (shaft, left, right or output) = x,y,width,height in pixels, and :marks where it bears more than one")
+	c.Flags().StringArrayVar(&boxes, "box", nil, "a disc: shaft (shaft, left, right or output) = x,y,width,height in pixels, "+
+		"and :marks where it bears more than one")
 	c.Flags().StringVar(&other, "other", "with", "what the wheel that isn't seen does: with (it turns too) or held")
 	return c
 }

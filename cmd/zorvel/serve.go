@@ -422,7 +422,7 @@ func sensorsCommand() *cobra.Command {
 	f.BoolVar(&turning.Back, "back", turning.Back, "once in a while the person turns back")
 	f.Float64Var(&turning.Missed, "missed", turning.Missed, "share of marks that a sensor misses")
 	f.Float64Var(&turning.Doubled, "doubled", turning.Doubled, "share of marks that a sensor sees twice")
-	f.Float64Var(&turning.Jitter, "jitter", turning.Jitter, "how early or late a mark is told, in seconds")
+	f.Float64Var(&turning.Jitter, "jitter", turning.Jitter, "how early or late the sensor sees a mark, in seconds")
 	f.StringVar((*string)(&turning.Dead), "dead", "", "a shaft whose sensor dies: shaft, left or right")
 	f.Float64Var(&turning.DeadFrom, "dead-from", 0.3, "from this share of a turning on")
 	f.Float64Var(&turning.DeadTo, "dead-to", 0.6, "up to this share")

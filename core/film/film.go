@@ -89,7 +89,7 @@ func New(width, height int, watch []Watch) (*Film, error) {
 			MostSide)
 	}
 	if len(watch) == 0 || len(watch) > MostDiscs {
-		odd.Add("watch", "lay a box over 1 to %d discs", MostDiscs)
+		odd.Add("watch", "draw a box over 1 to %d discs", MostDiscs)
 	}
 	f := &Film{}
 	seen := map[live.Shaft]bool{}
@@ -126,7 +126,7 @@ func (f *Film) See(p Picture, at float64) error {
 	case p.Width < leastSide || p.Height < leastSide || len(p.Gray) < p.Width*p.Height:
 		return fault.New("picture", "%d gray values for %d by %d pixels", len(p.Gray), p.Width, p.Height)
 	case f.pictures > 0 && !(at > f.before) || at-at != 0:
-		return fault.New("at", "each picture comes after the one before")
+		return fault.New("at", "each picture must be later than the one before")
 	case f.pictures >= MostFrames:
 		return fault.New("picture", "a film has at most %d pictures", MostFrames)
 	}

@@ -159,11 +159,12 @@ func (t *tracker) first() float64 {
 func (t *tracker) words(d Disc) string {
 	switch d.State {
 	case NoMark:
-		return "No chalk mark is seen in this box. Draw one from the rim inward, and lay the box over the whole disc."
+		return "No chalk mark is seen in this box. Draw one from the rim inward, and draw the box over the whole disc."
 	case Lost:
 		return "The mark went out of sight while it turned, so the count can't go on. Clear the view and start over."
 	case TooFast:
-		return fmt.Sprintf("Too fast for this camera: from picture to picture the mark moves about half %s. Turn slower, or use sensors.", t.distance())
+		return fmt.Sprintf("Too fast for this camera: from picture to picture the mark moves about half %s. "+
+			"Turn slower, or use sensors.", t.distance())
 	}
 	s := say.Trim(d.Turns, 2) + " turns"
 	if d.Total-math.Abs(d.Turns) > 0.05 {

@@ -60,7 +60,7 @@ func (s Source) checkMotion(at string) *fault.Error {
 // as the line b₀ + b₁·time + b₂·angle that fits best what whole turns and rests tell,
 // rests weighing most, and the quick movement from the rate.
 func motionPath(s Source) *path {
-	p := &path{shaft: s.Shaft, way: true, motion: true, spread: 1.0 / 360, alive: s.Alive}
+	p := &path{shaft: s.Shaft, way: true, spread: 1.0 / 360}
 	if len(s.Motion) == 0 {
 		return p
 	}

@@ -17,7 +17,6 @@ type path struct {
 	way    bool      // the source tells the direction
 	ways   []int     // of pulses, where it is told
 	holes  []bool    // the intervals, by their end, in which nothing is known
-	alive  float64   // how long it is known to have worked
 
 	pulses  int // as they came
 	doubled int // of them the same mark again
@@ -27,7 +26,6 @@ type path struct {
 	level   bool
 	clock   string
 	tremble float64 // by how much neighboring intervals differ
-	motion  bool
 }
 
 // doubt is a place of which no other shaft tells: marks that its neighbors alone put in,
@@ -73,7 +71,7 @@ func pathOf(s Source) *path {
 }
 
 func anglePath(s Source) *path {
-	p := &path{shaft: s.Shaft, way: true, spread: 1.0 / 360, alive: s.Alive}
+	p := &path{shaft: s.Shaft, way: true, spread: 1.0 / 360}
 	if s.Sure > 0 {
 		p.spread = s.Sure / 360
 	}
@@ -99,7 +97,7 @@ func anglePath(s Source) *path {
 // the same mark.
 func pulsePath(s Source) *path {
 	m := float64(s.Marks)
-	p := &path{shaft: s.Shaft, step: 1 / m, way: len(s.Ways) > 0, pulses: len(s.Times), alive: s.Alive}
+	p := &path{shaft: s.Shaft, step: 1 / m, way: len(s.Ways) > 0, pulses: len(s.Times)}
 	if s.Marks > 1 {
 		p.spread = min(unevenMost, unevenShare/m)
 	}

@@ -18,10 +18,12 @@ func (m *machine) name(s Shaft) string {
 }
 
 var troubleWords = map[Trouble]string{
-	InputSilent:  "The %s sensor went silent while the others went on: only what came before counts. Check its mark and its wire.",
-	LeftSilent:   "The left wheel's sensor went silent while the driveshaft turned as if that wheel still did: what came after doesn't count.",
-	RightSilent:  "The right wheel's sensor went silent while the driveshaft turned as if that wheel still did: what came after doesn't count.",
-	OutputSilent: "The output's sensor went silent while the input went on: only what came before counts.",
+	InputSilent: "The %s sensor stopped while the others went on. Only the turns before that count. Check its mark and its wire.",
+	LeftSilent: "The left wheel's sensor stopped, but the driveshaft shows that the wheel still turned. " +
+		"Turns after that don't count.",
+	RightSilent: "The right wheel's sensor stopped, but the driveshaft shows that the wheel still turned. " +
+		"Turns after that don't count.",
+	OutputSilent: "The output's sensor stopped while the input went on. Only the turns before that count.",
 	Swapped:      "The driveshaft turned less than the wheels. Are two sensors swapped?",
 	Unsteady:     "Too many marks are missing or seen twice to trust a ratio. Move the sensor closer, clean the marks, count again.",
 	NoInput:      "No marks from the %s yet.",
@@ -107,10 +109,12 @@ func (r *Ratio) origin(m *machine, f fitted) []string {
 		out = append(out, "output turns = (left + right) ÷ 2")
 	}
 	if f.missed+f.doubled+f.outMissed+f.outDoubled > 0 {
-		out = append(out, fmt.Sprintf("marks put right where one shaft shows it of the other: %d missed, %d seen twice", f.missed+f.outMissed, f.doubled+f.outDoubled))
+		out = append(out, fmt.Sprintf("marks corrected by the other shaft: %d missed, %d seen twice",
+			f.missed+f.outMissed, f.doubled+f.outDoubled))
 	}
 	if f.breaks > 0 {
-		out = append(out, fmt.Sprintf("%d places where the shafts don't follow each other: what is before and after counts, the step between doesn't", f.breaks))
+		out = append(out, fmt.Sprintf("%d places where the shafts don't follow each other: the turns before and after count, the jump doesn't",
+			f.breaks))
 	}
 	return append(out,
 		fmt.Sprintf("ratio = slope of input turns over output turns = %s, standard deviation %s", say.Trim(r.Best, 4),

@@ -32,7 +32,8 @@ func (q Question) assign(a *Answer) {
 		q.nameBy(a, offset)
 		q.axle(a)
 		if a.Axle != nil && second > 0 {
-			a.Notes = append(a.Notes, fmt.Sprintf("An axle of %s with the gears shifted by one would fit almost as well. Say which gear you drove, or drive one more.", say.Trim(second/q.other(), 2)))
+			a.Notes = append(a.Notes, fmt.Sprintf("An axle of %s with the gears shifted by one would fit almost as well. "+
+				"Say which gear you drove, or drive one more.", say.Trim(second/q.other(), 2)))
 			a.Axle, a.Reading = nil, nil
 		}
 	case q.Axle != nil:
@@ -170,7 +171,8 @@ func (q Question) tire(a *Answer) {
 	if n > 0 {
 		mm := q.RollingMM * math.Exp(sum/n)
 		a.RollingMM = &mm
-		a.Origin = append(a.Origin, fmt.Sprintf("rolling circumference that fits = %s mm × axle × gear ÷ overall = %s mm", say.Trim(q.RollingMM, 0), say.Trim(mm, 0)))
+		a.Origin = append(a.Origin, fmt.Sprintf("rolling circumference that fits = %s mm × axle × gear ÷ overall = %s mm",
+			say.Trim(q.RollingMM, 0), say.Trim(mm, 0)))
 	}
 }
 
@@ -184,7 +186,7 @@ func (q Question) tell(a *Answer) {
 	}
 	switch {
 	case len(a.Bunches) == 0:
-		a.Sentence = "No gear stands out. Drive each gear for ten seconds at a steady speed, on the level."
+		a.Sentence = "No gear shows clearly. Drive each gear for ten seconds at a steady speed, on the level."
 	case a.Axle != nil:
 		a.Sentence = fmt.Sprintf("The axle is about %s (%s to %s), by %s.", say.Trim(a.Axle.Ratio, 2),
 			say.Trim(a.Axle.Low, 2), say.Trim(a.Axle.High, 2), count(a.Axle.Gears))
@@ -198,9 +200,11 @@ func (q Question) tell(a *Answer) {
 	default:
 		a.Sentence = fmt.Sprintf("%s driven. Enter the gearbox's ratios to find the axle, or the axle to find the gears.", count(len(a.Bunches)))
 	}
-	a.Notes = append(a.Notes, "Axle and tire show only as their product: a tire 3 % larger looks like an axle 3 % taller. Measure the tire's rollout.")
+	a.Notes = append(a.Notes, "Axle and tire show only as their product: a tire 3 % larger looks like an axle 3 % taller. "+
+		"Measure the tire's rollout.")
 	if q.From == Needle {
-		a.Notes = append(a.Notes, "The vehicle's own needle is as true as its speedometer gears: it can't prove the axle that drives it. Use a satellite's speed.")
+		a.Notes = append(a.Notes, "The vehicle's own needle is as true as its speedometer gears: it can't prove the axle that drives it. "+
+			"Use a satellite's speed.")
 	}
 	for _, b := range a.Bunches {
 		if b.Smeared {

@@ -131,7 +131,8 @@ func Work(q Question) (*Answer, error) {
 	a.Taken = len(taken)
 	a.thin(taken)
 	if len(taken) < leastTaken {
-		a.Sentence = fmt.Sprintf("Only %d of %d samples are at a steady speed under power. Drive each gear for ten seconds at a steady speed.", len(taken), len(samples))
+		a.Sentence = fmt.Sprintf("Only %d of %d samples are at a steady speed under power. "+
+			"Drive each gear for ten seconds at a steady speed.", len(taken), len(samples))
 		return a, nil
 	}
 	a.Bunches = bunches(taken, q.Between)
@@ -201,7 +202,7 @@ func (q Question) check(odd *fault.Errors) {
 		odd.Add("between", "say clutch or converter")
 	}
 	if q.From != Satellite && q.From != Wheels && q.From != Needle {
-		odd.Add("from", "say where the road speed comes from: satellite, wheels or needle")
+		odd.Add("from", "name the source of the road speed: satellite, wheels or needle")
 	}
 }
 

@@ -31,7 +31,7 @@ type Client struct {
 // NewClient follows an address once it runs.
 func NewClient(addr string) *Client {
 	return &Client{line: lines.Line{Addr: addr, Who: "the sensors", Silent: silentFor,
-		SilentWords: "nothing came for five seconds"}}
+		SilentWords: "no signal for five seconds"}}
 }
 
 // Line is how the line is.

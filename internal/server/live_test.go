@@ -23,7 +23,8 @@ import (
 	"zorvel/internal/testkit"
 )
 
-const liveNew = `{"title":"Rear axle","setup":{"channels":[{"channel":1,"shaft":"shaft","marks":8},{"channel":2,"shaft":"left","marks":8},{"channel":3,"shaft":"right","marks":8}]}}`
+const liveNew = `{"title":"Rear axle","setup":{"channels":[
+	{"channel":1,"shaft":"shaft","marks":8},{"channel":2,"shaft":"left","marks":8},{"channel":3,"shaft":"right","marks":8}]}}`
 
 const livePhones = `{"title":"Rear axle","setup":{"channels":[],"other":{"does":"with","seen":true},"one_way":true}}`
 
@@ -221,7 +222,8 @@ func TestPhonesAreBounded(t *testing.T) {
 	send := func(motion string) answer {
 		return phone.do("POST", "/api/v1/live/"+x.id+"/points", `{"token":"`+token+`","motion":`+motion+`}`)
 	}
-	if a := send(`[{"at":2,"rate":[0,0,1],"accel":[0,9.8,0]},{"at":1,"rate":[0,0,1],"accel":[0,9.8,0]}]`); a.status != 422 || a.field() != "/motion/1/at" {
+	falls := send(`[{"at":2,"rate":[0,0,1],"accel":[0,9.8,0]},{"at":1,"rate":[0,0,1],"accel":[0,9.8,0]}]`)
+	if a := falls; a.status != 422 || a.field() != "/motion/1/at" {
 		t.Errorf("time falls: %d at %s", a.status, a.field())
 	}
 	if a := send(`[{"at":1,"rate":[0,0,1e9],"accel":[0,9.8,0]}]`); a.status != 422 || a.field() != "/motion/0/rate" {
@@ -331,9 +333,12 @@ func TestLiveStartsOver(t *testing.T) {
 	oda.want(200, "PUT", "/api/v1/live/"+x.id, `{"version":1,"setup":{"channels":[],"other":{"does":"held","seen":true}}}`)
 	oda.want(409, "PUT", "/api/v1/live/"+x.id, `{"version":1,"setup":{"channels":[]}}`)
 	for body, field := range map[string]string{
-		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},{"channel":1,"shaft":"right","marks":1}]}}`:  "/setup/channels/1/channel",
-		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},{"channel":2,"shaft":"left","marks":1}]}}`:   "/setup/channels/1/shaft",
-		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},{"channel":2,"shaft":"output","marks":1}]}}`: "/setup/channels",
+		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},
+			{"channel":1,"shaft":"right","marks":1}]}}`: "/setup/channels/1/channel",
+		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},
+			{"channel":2,"shaft":"left","marks":1}]}}`: "/setup/channels/1/shaft",
+		`{"version":2,"setup":{"channels":[{"channel":1,"shaft":"left","marks":1},
+			{"channel":2,"shaft":"output","marks":1}]}}`: "/setup/channels",
 	} {
 		if a := oda.do("PUT", "/api/v1/live/"+x.id, body); a.status != 422 || a.field() != field {
 			t.Errorf("%s: %d at %s", body, a.status, a.field())

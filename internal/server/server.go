@@ -255,7 +255,9 @@ func idOf(c *echo.Context) string { return c.Response().Header().Get(echo.Header
 // csp allows nothing from elsewhere. Mantine sets its theme in style elements
 // and style attributes, hence inline styles; the identify bench runs on the device where
 // there is no network, hence WebAssembly of its own.
-const csp = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+const csp = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; " +
+	"img-src 'self' data: blob:; " +
+	"media-src 'self' blob:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {

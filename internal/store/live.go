@@ -61,7 +61,8 @@ func (s *Store) NewLive(ctx context.Context, x LiveSession) (int64, error) {
 			return err
 		}
 		// Nobody turns a wheel for so long: whoever began it forgot to end it.
-		if _, err := t.ExecContext(ctx, "UPDATE live_sessions SET ended = TRUE, revision = revision + 1 WHERE NOT ended AND zero < UNIX_TIMESTAMP(NOW(6)) - ?",
+		if _, err := t.ExecContext(ctx, `UPDATE live_sessions SET ended = TRUE, revision = revision + 1
+			WHERE NOT ended AND zero < UNIX_TIMESTAMP(NOW(6)) - ?`,
 			liveForgotten.Seconds()); err != nil {
 			return err
 		}
@@ -81,7 +82,8 @@ func (s *Store) NewLive(ctx context.Context, x LiveSession) (int64, error) {
 			stage = x.StageID
 		}
 		var err error
-		id, err = insert(ctx, t, "INSERT INTO live_sessions (title, stage_id, setup, secret, sensors, by_name, at, zero) VALUES (?, ?, ?, ?, ?, ?, ?, UNIX_TIMESTAMP(NOW(6)))",
+		id, err = insert(ctx, t, `INSERT INTO live_sessions (title, stage_id, setup, secret, sensors, by_name, at, zero)
+			VALUES (?, ?, ?, ?, ?, ?, ?, UNIX_TIMESTAMP(NOW(6)))`,
 			x.Title, stage, string(x.Setup), x.Secret, x.Sensors, x.By, s.now())
 		return err
 	})
@@ -184,7 +186,8 @@ func (s *Store) SetLive(ctx context.Context, id int64, version int, setup []byte
 		if x.Version != version {
 			return ErrChanged
 		}
-		_, err = t.ExecContext(ctx, "UPDATE live_sessions SET setup = ?, sensors = ?, version = version + 1, revision = revision + 1 WHERE id = ?", string(setup), sensors, id)
+		_, err = t.ExecContext(ctx, `UPDATE live_sessions SET setup = ?, sensors = ?, version = version + 1, revision = revision + 1
+			WHERE id = ?`, string(setup), sensors, id)
 		return err
 	})
 }
@@ -253,7 +256,8 @@ type LiveLine struct {
 
 // LiveLine returns it as the listening server told it last.
 func (s *Store) LiveLine(ctx context.Context) (x LiveLine, err error) {
-	err = s.DB.QueryRowContext(ctx, "SELECT address, connected, trouble, channels FROM live_line WHERE id = 1").Scan(&x.Address, &x.Connected, &x.Trouble, &x.Channels)
+	err = s.DB.QueryRowContext(ctx, "SELECT address, connected, trouble, channels FROM live_line WHERE id = 1").
+		Scan(&x.Address, &x.Connected, &x.Trouble, &x.Channels)
 	return x, err
 }
 

@@ -21,5 +21,5 @@ func Example() {
 		return
 	}
 	fmt.Println(o.Kind, o.Sessions, o.Settled > o.HandSettled)
-	// Output: eight marks, told with direction 20 true
+	// Output: eight marks, with direction 20 true
 }

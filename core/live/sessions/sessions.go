@@ -23,7 +23,7 @@ func Kinds() []Kind {
 	return []Kind{
 		{"one chalk mark each", chalk(1, 1)},
 		{"four marks on the flange, two on the wheels", chalk(4, 2)},
-		{"eight marks, told with direction", func(rng *rand.Rand) live.Turning {
+		{"eight marks, with direction", func(rng *rand.Rand) live.Turning {
 			t := chalk(8, 8)(rng)
 			t.Directed, t.Back = true, rng.IntN(2) == 0
 			return t
@@ -33,7 +33,7 @@ func Kinds() []Kind {
 			t.Missed, t.Doubled = 0.02*rng.Float64(), 0.03*rng.Float64()
 			return t
 		}},
-		{"turned back, direction told", func(rng *rand.Rand) live.Turning {
+		{"turned back, with direction", func(rng *rand.Rand) live.Turning {
 			t := chalk(2, 2)(rng)
 			t.Directed, t.Back = true, true
 			return t

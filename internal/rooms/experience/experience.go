@@ -38,7 +38,8 @@ var rules = []string{
 	"A ratio is called sure only if it is also sure with a cautious share: the matches that this shop's own counts prove, " +
 		"or, with fewer than ten counts, half the match rate proved for the worst-matched shop.",
 	"Faults: other shops' repairs adjust the typical odds, which count as 20 jobs. The result counts as 20 jobs beside this shop's own.",
-	"Backlash: other shops' set-ups adjust the figure computed from the teeth, which counts as 5 housings. This housing's own trials count most.",
+	"Backlash: other shops' set-ups adjust the figure computed from the teeth, which counts as 5 housings. " +
+		"This housing's own trials count most.",
 	"No shop counts as more than 200 housings or jobs. Remove a shop, and its counts no longer affect anything.",
 }
 

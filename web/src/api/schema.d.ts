@@ -1066,7 +1066,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** End a count; with kept, its marks stay with the reading that came of it */
+        /** End a count; with kept, its marks are saved with the reading made from it */
         post: operations["endLive"];
         delete?: never;
         options?: never;
@@ -1083,7 +1083,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** Everything that came, to be weighed again */
+        /** All marks so far, to compute again */
         get: operations["getLiveRecording"];
         put?: never;
         post?: never;
@@ -1102,7 +1102,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** Everything that came, as a file */
+        /** All marks so far, as a file */
         get: operations["getLiveFile"];
         put?: never;
         post?: never;
@@ -4552,10 +4552,10 @@ export interface components {
             marks?: number;
             /** @description seconds */
             times?: number[];
-            /** @description each pulse's direction, 1 or -1, where the sensor tells it */
+            /** @description each pulse's direction, 1 or -1, where the sensor knows it */
             ways?: number[];
             degrees?: number[];
-            /** @description the angle begins again at 0 after 360 */
+            /** @description the angle starts over at 0 after 360 */
             wrapped?: boolean;
             /**
              * Format: double
@@ -4643,7 +4643,7 @@ export interface components {
             pulses: number;
             /** @description pulses that were the same mark again */
             doubled: number;
-            /** @description marks put in */
+            /** @description marks added */
             missed: number;
             /**
              * Format: double
@@ -4733,7 +4733,7 @@ export interface components {
             /** Format: double */
             output_mark?: number;
             unproved?: ("wheel_still" | "wheel_with" | "one_way")[];
-            /** @description the live count whose marks it came of */
+            /** @description the live count it was made from */
             session?: string;
         };
         LiveChannel: {
@@ -4765,7 +4765,7 @@ export interface components {
         };
         LiveOpened: {
             state: components["schemas"]["LiveState"];
-            /** @description told once; phones join with it */
+            /** @description shown once; phones join with it */
             secret: string;
         };
         LiveCounts: {
@@ -4870,7 +4870,7 @@ export interface components {
             /** @enum {string} */
             between: "clutch" | "converter";
             /**
-             * @description where the road speed comes from
+             * @description source of the road speed
              * @enum {string}
              */
             from: "satellite" | "wheels" | "needle";
@@ -8830,7 +8830,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description What the drive tells */
+            /** @description What the drive shows */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -8878,7 +8878,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The count with what phones join it with */
+            /** @description The count, and the secret that phones join with */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9110,7 +9110,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description How it stands for this phone */
+            /** @description What this phone has counted */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -48,7 +48,7 @@ export default function DrivePanel({ draft, set, units }: FieldsProps) {
           error={refused?.within("/gears")}
         />
         <NativeSelect
-          label="Road speed comes from"
+          label="Source of the road speed"
           value={from}
           onChange={(e) => setFrom(e.currentTarget.value as From)}
           data={[

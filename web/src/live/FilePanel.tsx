@@ -13,8 +13,7 @@ const mostLong = 15_000_000;
 export function FilePanel(p: FieldsProps) {
   const weigh = useMutation({
     mutationFn: async (csv: string) => {
-      if (csv.length > mostLong)
-        throw new Error("This file is longer than can be weighed at once: 15 MB at most. Cut it.");
+      if (csv.length > mostLong) throw new Error("This file is too long: 15 MB at most. Cut it.");
       return take(
         api.POST("/calc/live", { body: { recording: { sources: [], other: { does: "held", seen: false } }, csv } }),
       );

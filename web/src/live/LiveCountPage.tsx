@@ -64,7 +64,7 @@ function Replay({ recording, atAxle }: { recording: LiveRecording; atAxle: boole
     placeholderData: (old) => old,
     enabled: end > begin,
   });
-  if (end <= begin) return <p>Nothing came to this count.</p>;
+  if (end <= begin) return <p>This count is empty.</p>;
   return (
     <div className="stack">
       {weighed.data && <Turned answer={weighed.data.live} atAxle={atAxle} />}
