@@ -39,6 +39,7 @@ import (
 	"zorvel/core/setup"
 	"zorvel/core/shift"
 	"zorvel/core/shim"
+	"zorvel/core/sight"
 	"zorvel/core/speedo"
 	"zorvel/core/tire"
 	"zorvel/core/workcard"
@@ -2427,6 +2428,18 @@ type PhotoShows struct {
 	Says string `json:"says"`
 }
 
+// PhotoTeeth defines model for PhotoTeeth.
+type PhotoTeeth struct {
+	// Box a part of the upright photo that holds the whole gear
+	Box *SightBox `json:"box,omitempty"`
+
+	// Image JPEG, PNG or WebP in base64; at most 12 MB as it is
+	Image []byte `json:"image"`
+
+	// Tap a place on the upright photo, in its points from the top left
+	Tap *SightPoint `json:"tap,omitempty"`
+}
+
 // Plan defines model for Plan.
 type Plan = identify.Plan
 
@@ -2882,6 +2895,21 @@ type ShopPart struct {
 	Part  CatalogPart `json:"part"`
 }
 
+// SightArc teeth out of sight, in degrees around the gear from its first tooth
+type SightArc = sight.Arc
+
+// SightBox a part of the upright photo that holds the whole gear
+type SightBox = sight.Box
+
+// SightCount defines model for SightCount.
+type SightCount = sight.Count
+
+// SightPoint a place on the upright photo, in its points from the top left
+type SightPoint = sight.Point
+
+// SightWhy the figures that count and chance come from
+type SightWhy = sight.Why
+
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Password string `json:"password"`
@@ -3083,6 +3111,9 @@ type TakenIn struct {
 
 // Teeth 1 to 2000; left out where it is not known
 type Teeth = int
+
+// TeethOnPhoto defines model for TeethOnPhoto.
+type TeethOnPhoto = sight.Answer
 
 // Tire what is known of one tire; the best source counts unless use names another
 type Tire = tire.Tire
@@ -3505,6 +3536,9 @@ type IdentifyJSONRequestBody = IdentifyRequest
 // WeighLiveJSONRequestBody defines body for WeighLive for application/json ContentType.
 type WeighLiveJSONRequestBody = LiveQuestion
 
+// CountOnPhotoJSONRequestBody defines body for CountOnPhoto for application/json ContentType.
+type CountOnPhotoJSONRequestBody = PhotoTeeth
+
 // PropellerJSONRequestBody defines body for Propeller for application/json ContentType.
 type PropellerJSONRequestBody = PropRequest
 
@@ -3714,6 +3748,9 @@ type ServerInterface interface {
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
 	// (POST /calc/live)
 	WeighLive(ctx *echo.Context) error
+	// CountOnPhoto A photo of a gear in; its teeth, a mark on each and the chance out; nothing is stored
+	// (POST /calc/photo-teeth)
+	CountOnPhoto(ctx *echo.Context) error
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx *echo.Context) error
@@ -4255,6 +4292,15 @@ func (w *ServerInterfaceWrapper) WeighLive(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.WeighLive(ctx)
+	return err
+}
+
+// CountOnPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) CountOnPhoto(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CountOnPhoto(ctx)
 	return err
 }
 
@@ -6013,6 +6059,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/audit", wrapper.GetAudit, options.OperationMiddlewares["getAudit"]...)
 	router.GET(options.BaseURL+"/phones", wrapper.GetPhones, options.OperationMiddlewares["getPhones"]...)
 	router.POST(options.BaseURL+"/calc/tooth-marks", wrapper.ToothMarks, options.OperationMiddlewares["toothMarks"]...)
+	router.POST(options.BaseURL+"/calc/photo-teeth", wrapper.CountOnPhoto, options.OperationMiddlewares["countOnPhoto"]...)
 	router.GET(options.BaseURL+"/units/:id/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
 	router.POST(options.BaseURL+"/units/:id/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
 	router.GET(options.BaseURL+"/photos/:id", wrapper.GetPhoto, options.OperationMiddlewares["getPhoto"]...)
@@ -6519,6 +6566,28 @@ type WeighLiveResponseObject interface {
 type WeighLive200JSONResponse LiveTold
 
 func (response WeighLive200JSONResponse) VisitWeighLiveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountOnPhotoRequestObject struct {
+	Body *CountOnPhotoJSONRequestBody
+}
+
+type CountOnPhotoResponseObject interface {
+	VisitCountOnPhotoResponse(w http.ResponseWriter) error
+}
+
+type CountOnPhoto200JSONResponse TeethOnPhoto
+
+func (response CountOnPhoto200JSONResponse) VisitCountOnPhotoResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -9123,6 +9192,9 @@ type StrictServerInterface interface {
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
 	// (POST /calc/live)
 	WeighLive(ctx context.Context, request WeighLiveRequestObject) (WeighLiveResponseObject, error)
+	// CountOnPhoto A photo of a gear in; its teeth, a mark on each and the chance out; nothing is stored
+	// (POST /calc/photo-teeth)
+	CountOnPhoto(ctx context.Context, request CountOnPhotoRequestObject) (CountOnPhotoResponseObject, error)
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx context.Context, request PropellerRequestObject) (PropellerResponseObject, error)
@@ -10339,6 +10411,52 @@ func (sh *strictHandler) WeighLive(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(WeighLiveResponseObject); ok {
 		return validResponse.VisitWeighLiveResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CountOnPhoto operation middleware
+func (sh *strictHandler) CountOnPhoto(ctx *echo.Context) error {
+	var request CountOnPhotoRequestObject
+
+	var body CountOnPhotoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountOnPhoto(ctx.Request().Context(), request.(CountOnPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountOnPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CountOnPhotoResponseObject); ok {
+		return validResponse.VisitCountOnPhotoResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -15,6 +15,7 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
 	"zorvel/core/live"
+	"zorvel/core/sight"
 )
 
 func main() {
@@ -31,6 +32,9 @@ func main() {
 		}),
 		"tell": js.FuncOf(func(_ js.Value, args []js.Value) any { return told(c.tell(args[0].String())) }),
 	})
+	js.Global().Set("zorvelSight", js.FuncOf(func(_ js.Value, args []js.Value) any {
+		return told(count(args[0], args[1].Int(), args[2].Int(), args[3].String()))
+	}))
 	js.Global().Call("zorvelReady")
 	select {} // it answers for as long as the worker lives
 }
@@ -75,17 +79,38 @@ func (c *camera) see(rgba js.Value, width, height int, at float64) error {
 	if c.film == nil {
 		return errNotBegun
 	}
-	n := rgba.Length()
-	if len(c.pixels) != n {
-		c.pixels = make([]uint8, n)
-	}
-	js.CopyBytesToGo(c.pixels, rgba)
-	p := film.Picture{Width: width, Height: height, Gray: make([]uint8, n/4)}
-	for i := range p.Gray {
-		v := c.pixels[4*i : 4*i+3]
-		p.Gray[i] = uint8((299*int(v[0]) + 587*int(v[1]) + 114*int(v[2])) / 1000)
-	}
+	p := film.Picture{Width: width, Height: height}
+	p.Gray, c.pixels = gray(rgba, c.pixels)
 	return c.film.See(p, at)
+}
+
+// gray is the gray values of red, green, blue and alpha; pixels is memory to be used again.
+func gray(rgba js.Value, pixels []uint8) (values, memory []uint8) {
+	n := rgba.Length()
+	if len(pixels) != n {
+		pixels = make([]uint8, n)
+	}
+	js.CopyBytesToGo(pixels, rgba)
+	values = make([]uint8, n/4)
+	for i := range values {
+		v := pixels[4*i : 4*i+3]
+		values[i] = uint8((299*int(v[0]) + 587*int(v[1]) + 114*int(v[2])) / 1000)
+	}
+	return values, pixels
+}
+
+// count counts the teeth on a photo; text says by how much it was shrunk and where a
+// person pointed.
+func count(rgba js.Value, width, height int, text string) (*sight.Answer, error) {
+	var at struct {
+		Shrunk float64      `json:"shrunk"`
+		Tap    *sight.Point `json:"tap"`
+	}
+	if err := json.Unmarshal([]byte(text), &at); err != nil {
+		return nil, err
+	}
+	values, _ := gray(rgba, nil)
+	return sight.Work(sight.Question{Gray: values, Width: width, Height: height, Shrunk: at.Shrunk, Tap: at.Tap})
 }
 
 // tell weighs what was seen so far, with what the other wheel does.

@@ -19,7 +19,7 @@ import (
 // accuracyCommand simulates technicians and prints how often the verdict was
 // right when it said so.
 func accuracyCommand() *cobra.Command {
-	var people, live int
+	var people, live, photos int
 	var seed uint64
 	c := &cobra.Command{
 		Use:   "accuracy",
@@ -32,11 +32,15 @@ func accuracyCommand() *cobra.Command {
 			if live != 0 {
 				return liveAccuracy(c.OutOrStdout(), c.ErrOrStderr(), live, seed)
 			}
+			if photos != 0 {
+				return photoAccuracy(c.OutOrStdout(), c.ErrOrStderr(), photos, seed)
+			}
 			return accuracy(c.OutOrStdout(), c.ErrOrStderr(), people, seed)
 		},
 	}
 	c.Flags().IntVar(&people, "technicians", 20000, "how many to simulate in each trial")
 	c.Flags().IntVar(&live, "live", 0, "instead, how many live counts to simulate in all, over every kind of source and fault")
+	c.Flags().IntVar(&photos, "photos", 0, "instead, how many pictures of gears to draw and count, over every difficulty")
 	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same result")
 	return c
 }

@@ -23,7 +23,7 @@ func main() {
 		SilenceErrors: true,
 	}
 	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(),
-		sensorsCommand(), filmCommand(), driveCommand(),
+		sensorsCommand(), filmCommand(), sightCommand(), driveCommand(),
 		clusterCommand(), nodeCommand(),
 		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		installCommand(), upgradeCommand(), uninstallCommand(),

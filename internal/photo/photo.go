@@ -42,18 +42,9 @@ var turn = make(chan struct{}, 1)
 
 // Take reads a picture.
 func Take(data []byte) (*Photo, error) {
-	if len(data) == 0 {
-		return nil, ErrNoPicture
-	}
-	if len(data) > MostBytes {
-		return nil, fmt.Errorf("at most %d MB", MostBytes>>20)
-	}
-	head, format, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || format != "jpeg" && format != "png" && format != "webp" {
-		return nil, ErrNoPicture
-	}
-	if head.Width < 1 || head.Height < 1 || head.Width > mostSide || head.Height > mostSide || head.Height > mostPixels/head.Width {
-		return nil, fmt.Errorf("the picture is %d × %d points; at most %d million are taken, and %d on a side", head.Width, head.Height, mostPixels/1_000_000, mostSide)
+	format, err := bounded(data)
+	if err != nil {
+		return nil, err
 	}
 	turn <- struct{}{}
 	defer func() { <-turn }()
@@ -68,6 +59,54 @@ func Take(data []byte) (*Photo, error) {
 	}
 	out.Thumb, err = write(fit(full, thumb, draw.ApproxBiLinear), 78)
 	return out, err
+}
+
+// bounded is a picture's format, or what of its size is too much.
+func bounded(data []byte) (format string, err error) {
+	if len(data) == 0 {
+		return "", ErrNoPicture
+	}
+	if len(data) > MostBytes {
+		return "", fmt.Errorf("at most %d MB", MostBytes>>20)
+	}
+	head, format, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || format != "jpeg" && format != "png" && format != "webp" {
+		return "", ErrNoPicture
+	}
+	if head.Width < 1 || head.Height < 1 || head.Width > mostSide || head.Height > mostSide || head.Height > mostPixels/head.Width {
+		return "", fmt.Errorf("the picture is %d × %d points; at most %d million are taken, and %d on a side",
+			head.Width, head.Height, mostPixels/1_000_000, mostSide)
+	}
+	return format, nil
+}
+
+// Gray is a picture's gray values, upright, at most as long as is of use for counting.
+type Gray struct {
+	Pix           []uint8
+	Width, Height int
+	Shrunk        float64 // how many points of the picture one of these is wide
+}
+
+// longestGray is the longer side of a picture on which teeth are counted.
+const longestGray = 2200
+
+// ToGray reads a picture's gray values.
+func ToGray(data []byte) (*Gray, error) {
+	format, err := bounded(data)
+	if err != nil {
+		return nil, err
+	}
+	turn <- struct{}{}
+	defer func() { <-turn }()
+	img, err := decode(data)
+	if err != nil {
+		return nil, err
+	}
+	full := upright(fit(img, longestGray, draw.ApproxBiLinear), orientation(data, format))
+	g := image.NewGray(image.Rect(0, 0, full.Bounds().Dx(), full.Bounds().Dy()))
+	draw.Draw(g, g.Rect, full, full.Bounds().Min, draw.Src)
+	was := max(img.Bounds().Dx(), img.Bounds().Dy())
+	return &Gray{Pix: g.Pix, Width: g.Rect.Dx(), Height: g.Rect.Dy(), Shrunk: max(1, float64(was)/float64(max(g.Rect.Dx(), g.Rect.Dy())))}, nil
 }
 
 func decode(data []byte) (image.Image, error) {

@@ -1,5 +1,6 @@
-// A worker of the page: follows discs in pictures by the core, compiled for browsers
-// (cmd/offline). Pictures come in and turns go out; nothing leaves the device.
+// A worker of the page: follows discs in films and counts teeth on photos by the core,
+// compiled for browsers (cmd/offline). Pictures come in and counts go out; nothing
+// leaves the device.
 importScripts("/wasm_exec.js");
 
 const ready = (async () => {
@@ -11,15 +12,16 @@ const ready = (async () => {
   const { instance } = await WebAssembly.instantiate(await wasm.arrayBuffer(), go.importObject);
   void go.run(instance);
   await begun;
-  return self.zorvelFilm;
+  return { film: self.zorvelFilm, sight: self.zorvelSight };
 })();
 
 self.onmessage = async ({ data }) => {
   let answer;
   try {
-    const film = await ready;
+    const { film, sight } = await ready;
     if (data.what === "begin") answer = film.begin(JSON.stringify(data.film));
     if (data.what === "see") answer = film.see(new Uint8Array(data.rgba), data.width, data.height, data.at);
+    if (data.what === "count") answer = sight(new Uint8Array(data.rgba), data.width, data.height, JSON.stringify(data.at));
     if (data.what === "tell") answer = film.tell(JSON.stringify(data.other ?? null));
   } catch (e) {
     answer = JSON.stringify({ wrong: `The camera's part can't be loaded: ${e.message}` });

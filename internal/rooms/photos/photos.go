@@ -12,6 +12,7 @@ import (
 
 	"zorvel/api"
 	"zorvel/core/marks"
+	"zorvel/core/sight"
 	"zorvel/core/workcard"
 	"zorvel/internal/keyed"
 	"zorvel/internal/photo"
@@ -33,6 +34,19 @@ func (s *Room) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (api
 		return nil, err
 	}
 	return api.ToothMarks200JSONResponse(*a), nil
+}
+
+// CountOnPhoto counts the teeth of the gear on a photo; nothing is kept.
+func (s *Room) CountOnPhoto(_ context.Context, r api.CountOnPhotoRequestObject) (api.CountOnPhotoResponseObject, error) {
+	g, err := photo.ToGray(r.Body.Image)
+	if err != nil {
+		return nil, problem.Field("/image", err.Error())
+	}
+	a, err := sight.Work(sight.Question{Gray: g.Pix, Width: g.Width, Height: g.Height, Shrunk: g.Shrunk, Tap: r.Body.Tap, Box: r.Body.Box})
+	if err != nil {
+		return nil, err
+	}
+	return api.CountOnPhoto200JSONResponse(*a), nil
 }
 
 func photoOut(p store.Photo) api.Photo {

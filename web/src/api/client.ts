@@ -124,6 +124,7 @@ export type FaultAnswer = Schemas["FaultAnswer"];
 export type Photo = Schemas["Photo"];
 export type NewPhoto = Schemas["NewPhoto"];
 export type MarkPoint = Schemas["MarkPoint"];
+export type TeethOnPhoto = Schemas["TeethOnPhoto"];
 export type Job = Schemas["Job"];
 export type JobSummary = Schemas["JobSummary"];
 export type JobState = Schemas["JobState"];

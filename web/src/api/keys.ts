@@ -65,6 +65,7 @@ export const key = {
   traction: named("traction"),
   unit: named("unit"),
   toothMarks: named("toothMarks"),
+  sight: named("sight"),
   unitJobs: named("unitJobs"),
   units: named("units"),
 };

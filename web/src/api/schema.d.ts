@@ -1291,6 +1291,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/photo-teeth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A photo of a gear in; its teeth, a mark on each and the chance out; nothing is stored */
+        post: operations["countOnPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/photos": {
         parameters: {
             query?: never;
@@ -5090,6 +5107,94 @@ export interface components {
             spread: number;
             /** Format: double */
             tilt_deg: number;
+        };
+        PhotoTeeth: {
+            /**
+             * Format: byte
+             * @description JPEG, PNG or WebP in base64; at most 12 MB as it is
+             */
+            image: string;
+            tap?: components["schemas"]["SightPoint"];
+            box?: components["schemas"]["SightBox"];
+        };
+        /** @description a place on the upright photo, in its points from the top left */
+        SightPoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description a part of the upright photo that holds the whole gear */
+        SightBox: {
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            top: number;
+            /** Format: double */
+            right: number;
+            /** Format: double */
+            bottom: number;
+        };
+        SightCount: {
+            teeth: number;
+            /** Format: double */
+            chance: number;
+        };
+        /** @description teeth out of sight, in degrees around the gear from its first tooth */
+        SightArc: {
+            /** Format: double */
+            from_deg: number;
+            /** Format: double */
+            to_deg: number;
+            teeth: number;
+        };
+        /** @description the figures that count and chance come from */
+        SightWhy: {
+            /**
+             * Format: double
+             * @description of the count, as a logarithm
+             */
+            evidence: number;
+            next: components["schemas"]["SightCount"];
+            /**
+             * Format: double
+             * @description of the contrast along the rim that the teeth explain
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description of a tooth's place, in teeth
+             */
+            phase_spread: number;
+            /**
+             * Format: double
+             * @description share of the rim on which teeth are seen
+             */
+            seen: number;
+            /** Format: double */
+            points_per_tooth: number;
+        };
+        TeethOnPhoto: {
+            /** @description sure (9 in 10 or better), likely (better than even) or cant */
+            state: string;
+            sentence: string;
+            /** @description absent where not even a guess can be made */
+            teeth?: number;
+            /**
+             * Format: double
+             * @description that the count is right
+             */
+            chance: number;
+            others: components["schemas"]["SightCount"][];
+            marks: components["schemas"]["SightPoint"][];
+            doubtful: components["schemas"]["SightPoint"][];
+            hidden: components["schemas"]["SightArc"][];
+            /** Format: double */
+            tilt_deg: number;
+            /** @description what is in the way: blurred, covered or no_teeth */
+            blocked?: string;
+            advice: string[];
+            why: components["schemas"]["SightWhy"];
         };
         Photo: {
             /** Format: int64 */
@@ -9386,6 +9491,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToothCountOnPhoto"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    countOnPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotoTeeth"];
+            };
+        };
+        responses: {
+            /** @description The count, or what is in the way of one */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeethOnPhoto"];
                 };
             };
             "4XX": components["responses"]["Problem"];

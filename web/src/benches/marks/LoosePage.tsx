@@ -33,14 +33,14 @@ export function LoosePhotoPage() {
       <main id="main" className="page wide">
         <FileInput
           label="A photo of the gear, from the front"
-          description="It stays on this device. To save it, use a unit's photos."
+          description="Straight on, light from the side, the whole rim in view. It stays on this device: to save it, use a unit's photos."
           placeholder="choose or take one"
           accept="image/jpeg,image/png,image/webp"
           value={file}
           onChange={setFile}
           error={trouble || undefined}
         />
-        {picture && <Marker {...picture} points={points} onPoints={setPoints} />}
+        {picture && <Marker key={picture.src} {...picture} points={points} onPoints={setPoints} atOnce />}
       </main>
     </>
   );

@@ -8,18 +8,18 @@ export const bench: Bench = {
   group: "ratios",
   help: {
     steps: [
-      "Take the photo square to the gear, in even light.",
-      "Tap the tip of each tooth that you see.",
-      "The bench finds the circle and says how many teeth fit it.",
-      "Where a part is hidden it gives a range, not a count.",
+      "Take the photo straight on, light from the side, the whole rim in view.",
+      "The bench counts the teeth and lays a mark on each one it sees.",
+      "Check the marks: drag one, tap to add one, tap a mark to remove it.",
+      "Can't count? It says why. Mark each tooth by hand, and the spacing is checked.",
     ],
     caution: "Light and camera only: the part stays clamped, hands out of the mesh.",
     words: ["Ring and pinion"],
-    example: "Every tip of a 41-tooth ring gear tapped: 41, with the spacing even all around.",
+    example: "A 41-tooth ring gear under a bearing cap: 36 teeth marked, 5 more counted by the spacing.",
   },
   offer: {
     ask: "Teeth on a photo",
-    gives: "mark each tooth and count",
+    gives: "it counts, you check",
     picture: (
       <>
         <path d="M20 20h18l5-8h34l5 8h18v50H20z" className="case" />
