@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/base64"
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -68,10 +69,58 @@ func TestTeethByKeyboard(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{file}))
-	p.sees("Tap each tooth once")
+	p.sees("tap each tooth once")
 	p.until("the photo in focus", "(document.querySelector('svg[role=application]')?.focus(), document.activeElement?.getAttribute('role') === 'application')")
 	p.keys(" ")
 	p.until("one mark", "document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with 1 marks')")
 	p.keys("\b")
 	p.until("no mark", "document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with 0 marks')")
+}
+
+// A photo is counted as soon as it is there: a mark on each tooth, which can be dragged,
+// taken away and added; a blurred one is refused with what to do, by keyboard another
+// gear is asked about.
+func TestTeethCountThemselves(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.visit("/photo")
+	p.sees("It stays on this device")
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photoOf(t, "s01.jpg")}))
+	p.sees("42 teeth.")
+	p.sees("42 teeth: every mark is one tooth from the next")
+	p.shot("/tmp/w/a1.png")
+	p.axe("counted photo")
+	const marks = `document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with %d marks')`
+	// The first mark is dragged half a tooth on: the spacing says so.
+	p.until("the mark dragged", `(() => {
+		const svg = document.querySelector('svg[role=application]');
+		const mark = svg.querySelector('g circle').getBoundingClientRect();
+		const [x, y] = [mark.x + mark.width / 2, mark.y + mark.height / 2];
+		svg.setPointerCapture = () => {};
+		const at = (kind, dx) => svg.dispatchEvent(new (kind === 'click' ? MouseEvent : PointerEvent)(kind,
+			{ bubbles: true, clientX: x + dx, clientY: y, pointerId: 1 }));
+		at('pointerdown', 0); at('pointermove', 40); at('click', 40);
+		return true;
+	})()`)
+	p.until("42 marks after the drag", fmt.Sprintf(marks, 42))
+	p.clickAt("document.querySelector('svg[role=application] g:nth-of-type(7) circle')")
+	p.until("41 marks", fmt.Sprintf(marks, 41))
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photoOf(t, "s11.jpg")}))
+	p.sees("Can't count: the photo is blurred")
+	p.sees("Hold the phone still")
+	p.shot("/tmp/w/a2.png")
+	p.click("Count another gear on it")
+	p.sees("Tap the middle of the gear on the photo")
+	p.until("the photo in focus", "(document.querySelector('svg[role=application]').focus(), true)")
+	p.keys(" ")
+	p.sees("Count another gear on it")
+	p.until("no mark by that", fmt.Sprintf(marks, 0))
+}
+
+func photoOf(t *testing.T, name string) string {
+	t.Helper()
+	file, err := filepath.Abs(filepath.Join("..", "core", "sight", "testdata", name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return file
 }

@@ -18,7 +18,7 @@ func (a *Answer) say() {
 		a.State = Cant
 		a.Sentence = map[string]string{
 			Blurred: "Can't count: the photo is blurred.",
-			Covered: "Can't count: too much of the rim is out of sight.",
+			Covered: "Can't count: too much of the rim doesn't show.",
 			NoTeeth: "Can't count: no clear ring of teeth on this photo.",
 		}[a.Blocked]
 		if a.Teeth > 0 {
@@ -30,7 +30,7 @@ func (a *Answer) say() {
 		hidden += h.Teeth
 	}
 	if hidden > 0 && a.State != Cant {
-		a.Sentence += fmt.Sprintf(" %d of them are out of sight and counted by the spacing.", hidden)
+		a.Sentence += fmt.Sprintf(" %d of them don't show and are counted by the spacing.", hidden)
 	}
 	a.advise(hidden)
 }
@@ -54,7 +54,7 @@ func (a *Answer) advise(hidden int) {
 		add("Go straight in front of it.")
 	}
 	if hidden > 0 {
-		add("Turn the gear and take a second photo of the part that is out of sight.")
+		add("Turn the gear and take a second photo of the part that doesn't show.")
 	}
 	if a.Teeth > 0 && a.Why.Pixels > 0 && a.Why.Pixels < 10 {
 		add("Go nearer: a tooth is only " + fmt.Sprint(math.Round(a.Why.Pixels)) + " points wide on the photo.")

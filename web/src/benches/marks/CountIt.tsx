@@ -73,7 +73,7 @@ function Seen({ a, onMarks }: { a: TeethOnPhoto; onMarks: Props["onMarks"] }) {
       <h2>{a.sentence}</h2>
       {a.teeth !== undefined && a.state !== "cant" && (
         <p>
-          {chance(a.chance)}
+          Right {chance(a.chance)}
           {a.state === "likely" && a.others.length > 0 && `; it could be ${a.others.map((o) => o.teeth).join(" or ")}`}
           {a.doubtful.length > 0 &&
             `. Look at ${a.doubtful.length === 1 ? "the circled tooth" : `the ${a.doubtful.length} circled teeth`}`}

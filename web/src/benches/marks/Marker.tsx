@@ -40,7 +40,13 @@ export function Marker({ src, width, height, points, onPoints, atOnce = false }:
   return (
     <div className={classes.marker}>
       <div className={classes.frame}>
-        <div className={classes.sheet} style={{ width: `${100 * zoom}%`, aspectRatio: `${width} / ${height}` }}>
+        <div
+          className={classes.sheet}
+          style={{
+            width: `calc(${zoom} * min(100%, ${(74 * width) / height}vh))`,
+            aspectRatio: `${width} / ${height}`,
+          }}
+        >
           <img src={src} alt="" draggable={false} />
           <Sheet
             width={width}
@@ -92,11 +98,11 @@ type SideProps = {
 function Side({ points, count: { answer, error }, zoom, onZoom, onPoints, children }: SideProps) {
   return (
     <div className={classes.side}>
-      {children}
       <p className={classes.count} aria-live="polite">
         {answer ? answer.count : points.length}
         <small>{answer ? "teeth" : points.length === 1 ? "mark" : "marks"}</small>
       </p>
+      {children}
       {points.length < least && onPoints && (
         <p>Or tap each tooth once. From {least} marks on, the spacing is checked.</p>
       )}

@@ -1,13 +1,23 @@
 import { Button, TextInput } from "@mantine/core";
 import classes from "../identify.module.css";
+import { FieldPhoto } from "./FieldPhoto";
 import type { FieldsProps } from "./method";
 import { useEcho } from "./useEcho";
 
 /** What a tag or stamp says, and what it is understood as. */
-export function Mark({ label, like, draft, set, question, error }: FieldsProps & { label: string; like: string }) {
+export function Mark({
+  label,
+  like,
+  of,
+  draft,
+  set,
+  question,
+  error,
+}: FieldsProps & { label: string; like: string; of: string }) {
   const { answer: e } = useEcho({ text: draft.text, as: "mark", stage: question }, draft.text.trim() !== "");
   return (
     <>
+      <FieldPhoto of={of} />
       <TextInput
         label={label}
         placeholder={like}

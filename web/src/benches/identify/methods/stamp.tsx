@@ -34,6 +34,6 @@ export const stamp: MethodUI = {
     if (!d.text.trim()) r.missing.text = "Enter what it says";
     return { text: d.text };
   },
-  Fields: (p) => <Mark {...p} label="The stamp says" like="47 9 or 522" />,
+  Fields: (p) => <Mark {...p} of="stamp" label="The stamp says" like="47 9 or 522" />,
   picture: () => picture,
 };

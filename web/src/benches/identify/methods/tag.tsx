@@ -30,6 +30,6 @@ export const tag: MethodUI = {
     if (!d.text.trim()) r.missing.text = "Enter what it says";
     return { text: d.text };
   },
-  Fields: (p) => <Mark {...p} label="The tag says" like="4.10 or four-ten" />,
+  Fields: (p) => <Mark {...p} of="tag" label="The tag says" like="4.10 or four-ten" />,
   picture: () => picture,
 };
