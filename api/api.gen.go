@@ -30,6 +30,7 @@ import (
 	"zorvel/core/identify"
 	"zorvel/core/identify/bench"
 	"zorvel/core/instruments"
+	"zorvel/core/listen"
 	"zorvel/core/live"
 	"zorvel/core/marks"
 	"zorvel/core/propeller"
@@ -2933,6 +2934,46 @@ type Situation = identify.Situation
 // SlipKind defines model for SlipKind.
 type SlipKind string
 
+// SoundAnswer defines model for SoundAnswer.
+type SoundAnswer = listen.Answer
+
+// SoundBearing defines model for SoundBearing.
+type SoundBearing = listen.Bearing
+
+// SoundLoad defines model for SoundLoad.
+type SoundLoad = listen.Load
+
+// SoundMap decibels of each order over what is around it; rows are moments, columns orders per wheel turn from 0 to top
+type SoundMap = listen.Map
+
+// SoundNamed defines model for SoundNamed.
+type SoundNamed = listen.Named
+
+// SoundPair defines model for SoundPair.
+type SoundPair = listen.Pair
+
+// SoundQuestion One of speed, speed_csv, constant_kmh, or rpm_csv with a known gear, tells how fast the wheels turned.
+type SoundQuestion struct {
+	ConstantKmh *float64 `json:"constant_kmh,omitempty"`
+
+	// RpmCsv seconds (or t_s) and rpm (or engine_rpm)
+	RpmCsv *string `json:"rpm_csv,omitempty"`
+
+	// Sound WAV in base64: plain PCM, 3 seconds to 10 minutes, at most 12 MB as it is
+	Sound []byte          `json:"sound"`
+	Speed *[]SoundReading `json:"speed,omitempty"`
+
+	// SpeedCsv seconds (or t_s) and speed_kmh or speed_mph
+	SpeedCsv *string      `json:"speed_csv,omitempty"`
+	Vehicle  SoundVehicle `json:"vehicle"`
+}
+
+// SoundReading defines model for SoundReading.
+type SoundReading = listen.Reading
+
+// SoundVehicle defines model for SoundVehicle.
+type SoundVehicle = listen.Vehicle
+
 // SpeedoAdapter defines model for SpeedoAdapter.
 type SpeedoAdapter = speedo.Adapter
 
@@ -3533,6 +3574,9 @@ type JudgeBacklashJSONRequestBody = GearcaseBacklash
 // IdentifyJSONRequestBody defines body for Identify for application/json ContentType.
 type IdentifyJSONRequestBody = IdentifyRequest
 
+// NameSoundJSONRequestBody defines body for NameSound for application/json ContentType.
+type NameSoundJSONRequestBody = SoundQuestion
+
 // WeighLiveJSONRequestBody defines body for WeighLive for application/json ContentType.
 type WeighLiveJSONRequestBody = LiveQuestion
 
@@ -3745,6 +3789,9 @@ type ServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx *echo.Context) error
+	// NameSound A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out
+	// (POST /calc/listen)
+	NameSound(ctx *echo.Context) error
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
 	// (POST /calc/live)
 	WeighLive(ctx *echo.Context) error
@@ -4283,6 +4330,15 @@ func (w *ServerInterfaceWrapper) ListLayouts(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListLayouts(ctx)
+	return err
+}
+
+// NameSound converts echo context to params.
+func (w *ServerInterfaceWrapper) NameSound(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.NameSound(ctx)
 	return err
 }
 
@@ -6035,6 +6091,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/service", wrapper.ListService, options.OperationMiddlewares["listService"]...)
 	router.GET(options.BaseURL+"/service.ics", wrapper.ServiceCalendar, options.OperationMiddlewares["serviceCalendar"]...)
 	router.GET(options.BaseURL+"/service.csv", wrapper.ServiceTable, options.OperationMiddlewares["serviceTable"]...)
+	router.POST(options.BaseURL+"/calc/listen", wrapper.NameSound, options.OperationMiddlewares["nameSound"]...)
 	router.POST(options.BaseURL+"/calc/live", wrapper.WeighLive, options.OperationMiddlewares["weighLive"]...)
 	router.POST(options.BaseURL+"/calc/drive", wrapper.ReadDrive, options.OperationMiddlewares["readDrive"]...)
 	router.GET(options.BaseURL+"/live", wrapper.ListLive, options.OperationMiddlewares["listLive"]...)
@@ -6544,6 +6601,28 @@ type ListLayoutsResponseObject interface {
 type ListLayouts200JSONResponse []Layout
 
 func (response ListLayouts200JSONResponse) VisitListLayoutsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NameSoundRequestObject struct {
+	Body *NameSoundJSONRequestBody
+}
+
+type NameSoundResponseObject interface {
+	VisitNameSoundResponse(w http.ResponseWriter) error
+}
+
+type NameSound200JSONResponse SoundAnswer
+
+func (response NameSound200JSONResponse) VisitNameSoundResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -9189,6 +9268,9 @@ type StrictServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
+	// NameSound A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out
+	// (POST /calc/listen)
+	NameSound(ctx context.Context, request NameSoundRequestObject) (NameSoundResponseObject, error)
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
 	// (POST /calc/live)
 	WeighLive(ctx context.Context, request WeighLiveRequestObject) (WeighLiveResponseObject, error)
@@ -10365,6 +10447,52 @@ func (sh *strictHandler) ListLayouts(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListLayoutsResponseObject); ok {
 		return validResponse.VisitListLayoutsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// NameSound operation middleware
+func (sh *strictHandler) NameSound(ctx *echo.Context) error {
+	var request NameSoundRequestObject
+
+	var body NameSoundJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NameSound(ctx.Request().Context(), request.(NameSoundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NameSound")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(NameSoundResponseObject); ok {
+		return validResponse.VisitNameSoundResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -19,7 +19,7 @@ import (
 // accuracyCommand simulates technicians and prints how often the verdict was
 // right when it said so.
 func accuracyCommand() *cobra.Command {
-	var people, live, photos int
+	var people, live, photos, sounds int
 	var seed uint64
 	c := &cobra.Command{
 		Use:   "accuracy",
@@ -35,12 +35,16 @@ func accuracyCommand() *cobra.Command {
 			if photos != 0 {
 				return photoAccuracy(c.OutOrStdout(), c.ErrOrStderr(), photos, seed)
 			}
+			if sounds != 0 {
+				return soundAccuracy(c.OutOrStdout(), c.ErrOrStderr(), sounds, seed)
+			}
 			return accuracy(c.OutOrStdout(), c.ErrOrStderr(), people, seed)
 		},
 	}
 	c.Flags().IntVar(&people, "technicians", 20000, "how many to simulate in each trial")
 	c.Flags().IntVar(&live, "live", 0, "instead, how many live counts to simulate in all, over every kind of source and fault")
 	c.Flags().IntVar(&photos, "photos", 0, "instead, how many pictures of gears to draw and count, over every difficulty")
+	c.Flags().IntVar(&sounds, "sounds", 0, "instead, how many recorded drives to make and listen to")
 	c.Flags().Uint64Var(&seed, "seed", 1, "the same seed gives the same result")
 	return c
 }

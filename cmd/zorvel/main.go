@@ -23,7 +23,7 @@ func main() {
 		SilenceErrors: true,
 	}
 	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), programmerCommand(), instrumentsCommand(),
-		sensorsCommand(), filmCommand(), sightCommand(), driveCommand(),
+		sensorsCommand(), filmCommand(), sightCommand(), listenCommand(), driveCommand(),
 		clusterCommand(), nodeCommand(),
 		accuracyCommand(), reindexCommand(), httpsCommand(), passwordCommand(), doctorCommand(), nightlyCommand(),
 		installCommand(), upgradeCommand(), uninstallCommand(),

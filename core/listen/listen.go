@@ -58,12 +58,11 @@ const (
 // Named is a source that may be the one that is heard.
 type Named struct {
 	Source
-	Chance  float64 `json:"chance"`
-	Level   float64 `json:"level_db"` // its lines over the noise in a third of an octave
-	Found   float64 `json:"found_per_wheel_turn,omitempty"`
-	Hertz   float64 `json:"hz"` // of its main line, at the mean speed
-	Lines   int     `json:"lines"`
-	Caution string  `json:"-"`
+	Chance float64 `json:"chance"`
+	Level  float64 `json:"level_db"` // its lines over the noise in a third of an octave
+	Found  float64 `json:"found_per_wheel_turn,omitempty"`
+	Hertz  float64 `json:"hz"` // of its main line, at the mean speed
+	Lines  int     `json:"lines"`
 }
 
 // Answer is what howls, or why that can't be told and what to drive next.
@@ -72,8 +71,9 @@ type Answer struct {
 	Sentence string   `json:"sentence"`
 	Sources  []Named  `json:"sources"` // the likeliest first
 	Reason   string   `json:"reason,omitempty"`
-	Next     []string `json:"next"`  // what to drive or to test next
-	Scale    float64  `json:"scale"` // found orders over true ones: slip, circumference, lag
+	Next     []string `json:"next"`           // what to drive or to test next
+	Load     *Load    `json:"load,omitempty"` // of the loudest, where it was both driven and coasted
+	Scale    float64  `json:"scale"`          // found orders over true ones: slip, circumference, lag
 	Lag      float64  `json:"lag_s"`
 	From     float64  `json:"from_kmh"`
 	To       float64  `json:"to_kmh"`
@@ -112,8 +112,9 @@ func Work(q Question) (*Answer, error) {
 	a := &Answer{Sources: []Named{}, Next: []string{}, Scale: round(w.best.scale, 4), Lag: round(w.best.lag, 2), Seconds: round(w.seconds, 1)}
 	a.From, a.To = w.span()
 	w.decide(a)
-	a.Map = w.chart(a)
-	a.say(w)
+	a.Load = w.load(a)
+	a.Map = w.chart()
+	a.say()
 	return a, nil
 }
 
@@ -332,7 +333,7 @@ func (w *work) decide(a *Answer) {
 
 const (
 	clearZ   = 0.8
-	quiet    = -7   // decibels: below it nothing howls over the road
+	quiet    = -4   // decibels: below it nothing howls over the road
 	oneSpeed = 1.04 // the fastest over the slowest, below which it is one speed
 )
 
@@ -370,8 +371,8 @@ func (w *work) alike(out []heard) bool {
 		if o.Kind == FixedTone || math.Abs(o.PerWheel-top.PerWheel) > w.best.s.tolerance(top.PerWheel) {
 			continue
 		}
-		if top.clear-o.clear < 2 {
-			return true
+		if top.clear-o.clear < 2 || top.first > 0.88 {
+			return true // nothing but the line they share, or next to nothing
 		}
 	}
 	return false
@@ -387,7 +388,7 @@ func (w *work) hertz(h heard) float64 {
 
 // fixedTones are tones that keep their pitch while the speed changes.
 func (w *work) fixedTones() []heard {
-	s := average(w.x, 1<<13, w.q.Rate)
+	s := average(w.x, 1<<13, w.q.Rate, nil)
 	if s == nil {
 		return nil
 	}

@@ -12,6 +12,7 @@ type heard struct {
 	level float64 // decibels: all its lines over the noise in a third of an octave
 	at    float64 // order per wheel turn where its main line was found
 	clear int     // lines that stand out
+	first float64 // the main line's share of all lines' power
 }
 
 // tolerance is by how much a line may be off: a step and three hundredths of a percent…
@@ -55,7 +56,11 @@ func (s *spectrum) hear(src Source, scale float64, others []Source) heard {
 			strongest, main = power, at
 		}
 	}
-	h.level = 10 * math.Log10(excess(src, powers)/s.noise(main)+1e-9)
+	all := excess(src, powers)
+	h.level = 10 * math.Log10(all/s.noise(main)+1e-9)
+	if len(powers) > 0 && all > 0 {
+		h.first = powers[0] / all
+	}
 	if src.Kind == WheelBearing && h.clear < leastKnocks {
 		h.clear = 0
 	}

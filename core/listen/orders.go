@@ -33,7 +33,7 @@ func byTurns(x, turns []float64, top float64, block float64) *spectrum {
 		return nil
 	}
 	y := resample(x, turns, per, steps)
-	return average(y, n, per)
+	return average(y, n, per, nil)
 }
 
 // resample reads a recording at even steps of an angle that grows, by cubics through
@@ -58,8 +58,10 @@ func resample(x, turns []float64, per float64, steps int) []float64 {
 }
 
 // average is the mean power over blocks of n, each with the same weight whatever its
-// loudness, so that a recorder that turns its gain does no harm.
-func average(y []float64, n int, per float64) *spectrum {
+// loudness, so that a recorder that turns its gain does no harm. each, where given, is
+// told every block's power and by its share of the whole where the block is; a block
+// that it refuses does not count.
+func average(y []float64, n int, per float64, each func(at float64, power []float64) bool) *spectrum {
 	fft := fourier.NewFFT(n)
 	s := &spectrum{step: per / float64(n), abs: make([]float64, n/2)}
 	buf := make([]float64, n)
@@ -81,6 +83,9 @@ func average(y []float64, n int, per float64) *spectrum {
 		for k := range one {
 			one[k] = real(coeff[k])*real(coeff[k]) + imag(coeff[k])*imag(coeff[k])
 			sum += one[k]
+		}
+		if each != nil && !each((float64(from)+float64(n)/2)/float64(len(y)), one) {
+			continue
 		}
 		for k := range one {
 			s.abs[k] += one[k] / sum

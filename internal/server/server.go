@@ -267,7 +267,7 @@ func securityHeaders(next echo.HandlerFunc) echo.HandlerFunc {
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
 		h.Set("Cross-Origin-Resource-Policy", "same-origin")
-		h.Set("Permissions-Policy", "camera=(self), microphone=(), geolocation=(), screen-wake-lock=(self)")
+		h.Set("Permissions-Policy", "camera=(self), microphone=(self), geolocation=(self), screen-wake-lock=(self)")
 		return next(c)
 	}
 }

@@ -239,5 +239,68 @@ func (m *maker) records() {
 	m.d.Question = q
 }
 
-// String says what is on it.
-func (d Drive) String() string { return fmt.Sprintf("%s, %.0f dB", d.Name, d.Level) }
+// Right says whether an answer names the loudest source.
+func (d Drive) Right(a *listen.Answer) bool {
+	if a.State != listen.Told || len(a.Sources) == 0 || d.Kind == "" {
+		return false
+	}
+	top := a.Sources[0]
+	switch d.Kind {
+	case listen.RingAndPinion:
+		return top.Kind == d.Kind && top.Ring == d.Ring
+	case listen.WheelBearing, listen.GearMesh, listen.CaseMesh:
+		return top.Name == d.Name
+	}
+	return top.Kind == d.Kind
+}
+
+// Outcome is how listening went on drives by chance.
+type Outcome struct {
+	Drives, Tellable, Right int
+	Not, Said               int // that can't be told, and were said not to be
+	Bands                   []Band
+}
+
+// Band is a range of stated chances, and how often the source was right.
+type Band struct {
+	From, To float64
+	Named    int
+	Stated   float64 // sum of the chances
+	Right    int
+}
+
+// Try listens to so many drives; the same seed gives the same ones. done is called after each.
+func Try(count int, seed uint64, done func()) (Outcome, error) {
+	o := Outcome{Drives: count, Bands: []Band{{From: 0, To: 0.7}, {From: 0.7, To: 0.9}, {From: 0.9, To: 0.97}, {From: 0.97, To: 1.01}}}
+	for i := range count {
+		d := Some(seed + uint64(i))
+		a, err := listen.Work(d.Question)
+		if err != nil {
+			return o, fmt.Errorf("drive %d: %w", i, err)
+		}
+		right := d.Right(a)
+		switch {
+		case d.Tellable && right:
+			o.Right++
+			fallthrough
+		case d.Tellable:
+			o.Tellable++
+		default:
+			o.Not++
+			if a.State == listen.Cannot {
+				o.Said++
+			}
+		}
+		for k := range o.Bands {
+			if b := &o.Bands[k]; a.State == listen.Told && a.Sources[0].Chance >= b.From && a.Sources[0].Chance < b.To {
+				b.Named++
+				b.Stated += a.Sources[0].Chance
+				if right {
+					b.Right++
+				}
+			}
+		}
+		done()
+	}
+	return o, nil
+}

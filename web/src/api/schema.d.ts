@@ -945,6 +945,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out */
+        post: operations["nameSound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/live": {
         parameters: {
             query?: never;
@@ -4560,6 +4577,139 @@ export interface components {
             unit_id: number;
             unit: string;
             due: components["schemas"]["ServiceDue"];
+        };
+        /** @description One of speed, speed_csv, constant_kmh, or rpm_csv with a known gear, tells how fast the wheels turned. */
+        SoundQuestion: {
+            /**
+             * Format: byte
+             * @description WAV in base64: plain PCM, 3 seconds to 10 minutes, at most 12 MB as it is
+             */
+            sound: string;
+            speed?: components["schemas"]["SoundReading"][];
+            /** @description seconds (or t_s) and speed_kmh or speed_mph */
+            speed_csv?: string;
+            /** @description seconds (or t_s) and rpm (or engine_rpm) */
+            rpm_csv?: string;
+            /** Format: double */
+            constant_kmh?: number;
+            vehicle: components["schemas"]["SoundVehicle"];
+        };
+        SoundReading: {
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            value: number;
+        };
+        SoundPair: {
+            drive: number;
+            driven: number;
+        };
+        SoundBearing: {
+            name: string;
+            /**
+             * Format: double
+             * @description tones per turn of the wheel: outer race
+             */
+            outer: number;
+            /** Format: double */
+            inner: number;
+        };
+        SoundVehicle: {
+            /**
+             * Format: double
+             * @description rolling circumference of the tires
+             */
+            rolling_m: number;
+            axle?: components["schemas"]["SoundPair"];
+            /**
+             * Format: double
+             * @description about, where the teeth aren't known
+             */
+            axle_ratio?: number;
+            cylinders?: number;
+            neutral?: boolean;
+            /**
+             * Format: double
+             * @description of the gear it is in; 1 straight through
+             */
+            gear_ratio?: number;
+            gear_pairs?: components["schemas"]["SoundPair"][];
+            /**
+             * Format: double
+             * @description of the transfer case; 1 if left out
+             */
+            case_ratio?: number;
+            case_pairs?: components["schemas"]["SoundPair"][];
+            tread_pitches?: number;
+            bearings?: components["schemas"]["SoundBearing"][];
+        };
+        SoundNamed: {
+            kind: string;
+            name: string;
+            ring?: number;
+            pinion?: number;
+            /** Format: double */
+            per_wheel_turn?: number;
+            /** Format: double */
+            per_driveshaft_turn?: number;
+            /** Format: double */
+            per_engine_turn?: number;
+            /**
+             * Format: double
+             * @description that it is the loudest
+             */
+            chance: number;
+            /**
+             * Format: double
+             * @description its lines over the noise in a third of an octave
+             */
+            level_db: number;
+            /** Format: double */
+            found_per_wheel_turn?: number;
+            /** Format: double */
+            hz: number;
+            /** @description of its lines that stand out */
+            lines: number;
+        };
+        SoundLoad: {
+            /** Format: double */
+            drive_db: number;
+            /** Format: double */
+            coast_db: number;
+            /** @description drive, coast or both */
+            on: string;
+        };
+        /** @description decibels of each order over what is around it; rows are moments, columns orders per wheel turn from 0 to top */
+        SoundMap: {
+            /** Format: double */
+            top: number;
+            seconds: number[];
+            kmh: number[];
+            rows: number[][];
+        };
+        SoundAnswer: {
+            /** @description told or cannot */
+            state: string;
+            sentence: string;
+            sources: components["schemas"]["SoundNamed"][];
+            /** @description why nothing can be told: no_tone, one_speed or alike */
+            reason?: string;
+            next: string[];
+            load?: components["schemas"]["SoundLoad"];
+            /**
+             * Format: double
+             * @description found orders over true ones: slip, circumference, lag
+             */
+            scale: number;
+            /** Format: double */
+            lag_s: number;
+            /** Format: double */
+            from_kmh: number;
+            /** Format: double */
+            to_kmh: number;
+            /** Format: double */
+            seconds: number;
+            map: components["schemas"]["SoundMap"];
         };
         /** @enum {string} */
         LiveShaft: "shaft" | "left" | "right" | "output";
@@ -8847,6 +8997,32 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    nameSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SoundQuestion"];
+            };
+        };
+        responses: {
+            /** @description What howls */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundAnswer"];
                 };
             };
             "4XX": components["responses"]["Problem"];

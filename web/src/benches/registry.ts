@@ -7,6 +7,7 @@ import { bench as freePlay } from "./freeplay/bench";
 import { bench as gearcase } from "./gearcase/bench";
 import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
+import { bench as listen } from "./listen/bench";
 import { bench as marks } from "./marks/bench";
 import { bench as propeller } from "./propeller/bench";
 import { bench as regear } from "./regear/bench";
@@ -21,6 +22,7 @@ export const benches: Bench[] = [
   regear,
   speedo,
   findFault,
+  listen,
   setup,
   freePlay,
   gearcase,
