@@ -69,6 +69,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/install":     {},
 		"zorvel/internal/doctor":      {"zorvel/internal/authority", "zorvel/internal/store"},
 		"zorvel/internal/photo":       {},
+		"zorvel/internal/sound":       {},
 		"zorvel/internal/paper":       {"zorvel/api", "zorvel/core", "zorvel/internal/jobfacts"},
 		"zorvel/internal/jobfacts":    {"zorvel/api", "zorvel/internal/store"},
 		"zorvel/internal/problem":     {"zorvel/core", "zorvel/internal/store"},
@@ -94,7 +95,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 			"zorvel/api", "zorvel/core", "zorvel/internal/rooms", "zorvel/internal/guard", "zorvel/internal/index",
 			"zorvel/internal/instruments", "zorvel/internal/jobfacts",
 			"zorvel/internal/keyed", "zorvel/internal/paper", "zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/programmer",
-			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/store",
+			"zorvel/internal/record", "zorvel/internal/signin", "zorvel/internal/sound", "zorvel/internal/store",
 		},
 		"zorvel/internal/exchange": {
 			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door",

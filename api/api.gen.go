@@ -2959,7 +2959,7 @@ type SoundQuestion struct {
 	// RpmCsv seconds (or t_s) and rpm (or engine_rpm)
 	RpmCsv *string `json:"rpm_csv,omitempty"`
 
-	// Sound WAV in base64: plain PCM, 3 seconds to 10 minutes, at most 12 MB as it is
+	// Sound WAV in base64: plain PCM, 3 seconds to 3 minutes, at most 12 MB as it is
 	Sound []byte          `json:"sound"`
 	Speed *[]SoundReading `json:"speed,omitempty"`
 

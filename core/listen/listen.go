@@ -26,10 +26,11 @@ const (
 	LeastRate    = 2000
 	MostRate     = 192_000
 	LeastSeconds = 3
-	MostSeconds  = 600
+	MostSeconds  = 180
 	MostReadings = 20_000
 	MostPairs    = 6
 	MostBearings = 12
+	mostRate     = 10_000 // of what is listened to: gears sing below half of it
 )
 
 // Question is a recording with the speed it was made at and what is known of the vehicle.
@@ -106,6 +107,7 @@ func Work(q Question) (*Answer, error) {
 	if err := q.check(); err != nil {
 		return nil, err
 	}
+	q.Samples, q.Rate = thinned(q.Samples, q.Rate)
 	w := &work{q: q, x: q.Samples, seconds: float64(len(q.Samples)) / q.Rate, known: q.Vehicle.sources()}
 	w.speeds()
 	w.fit()
@@ -116,6 +118,21 @@ func Work(q Question) (*Answer, error) {
 	a.Map = w.chart()
 	a.say()
 	return a, nil
+}
+
+// thinned is a recording with at most mostRate samples a second, each the mean of some.
+func thinned(x []float64, rate float64) ([]float64, float64) {
+	k := int(math.Ceil(rate / mostRate))
+	if k <= 1 {
+		return x, rate
+	}
+	out := make([]float64, len(x)/k)
+	for i := range out {
+		for _, v := range x[i*k : (i+1)*k] {
+			out[i] += v / float64(k)
+		}
+	}
+	return out, rate / float64(k)
 }
 
 func (q Question) check() error {

@@ -167,6 +167,23 @@ func TestGainDoesNotMatter(t *testing.T) {
 	}
 }
 
+// A recorder that writes 48,000 samples a second tells the same.
+func TestRateDoesNotMatter(t *testing.T) {
+	q := asked(t, recordings(t), 0)
+	fine := q
+	fine.Samples, fine.Rate = nil, 48_000
+	for i := range q.Samples[:len(q.Samples)-1] {
+		for k := range 6 {
+			f := float64(k) / 6
+			fine.Samples = append(fine.Samples, q.Samples[i]*(1-f)+q.Samples[i+1]*f)
+		}
+	}
+	a, err := listen.Work(fine)
+	if err != nil || a.State != listen.Told || a.Sources[0].Kind != listen.RingAndPinion {
+		t.Errorf("%s, %v", a.Sentence, err)
+	}
+}
+
 // At one speed nothing is named as certain, and the coast that would tell is said.
 func TestOneSpeed(t *testing.T) {
 	q := listen.Question{Rate: 8000, Constant: 80, Vehicle: listen.Vehicle{Circumference: 2.2, Axle: &listen.Pair{Drive: 10, Driven: 41}}}
@@ -231,7 +248,7 @@ func TestFaults(t *testing.T) {
 		{"sound", func(q *listen.Question) { q.Rate = 100 }},
 		{"sound", func(q *listen.Question) { q.Rate = math.NaN() }},
 		{"sound", func(q *listen.Question) { q.Samples = q.Samples[:8000] }},
-		{"sound", func(q *listen.Question) { q.Rate, q.Samples = 2000, make([]float64, 2000*601) }},
+		{"sound", func(q *listen.Question) { q.Rate, q.Samples = 2000, make([]float64, 2000*181) }},
 		{"speed", func(q *listen.Question) { q.Speed = nil }},
 		{"speed", func(q *listen.Question) { q.Speed = []listen.Reading{{Seconds: 1, Value: 5}, {Seconds: 0, Value: 5}} }},
 		{"speed", func(q *listen.Question) {

@@ -61,6 +61,7 @@ func goodQuestions(t *testing.T) map[string]string {
 	good["/api/v1/calc/find-fault/first"] = `{"broken":[{"name":"stub","face":"beach","noticed":1},{"name":"ring","face":"clean","noticed":2}]}`
 	good["/api/v1/calc/find-fault/shock"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"2"}},"wheel":"rear_left","rpm":600,"to_rpm":100,"stop_s":0.1,"inertia":0.3,"clutch_nm":400,"engine_nm":100}`
 	good["/api/v1/calc/find-fault/shift"] = `{"cable_n":30,"seal_n":9,"switch":"works","idle_rpm":750,"move_s":0.2,"stroke_mm":9,"short_mm":1,"round_mm":0.5,"undercut_deg":6}`
+	good["/api/v1/calc/listen"] = heardAsk
 	good["/api/v1/calc/find-fault/complaints"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `}`
 	return good
 }

@@ -4582,7 +4582,7 @@ export interface components {
         SoundQuestion: {
             /**
              * Format: byte
-             * @description WAV in base64: plain PCM, 3 seconds to 10 minutes, at most 12 MB as it is
+             * @description WAV in base64: plain PCM, 3 seconds to 3 minutes, at most 12 MB as it is
              */
             sound: string;
             speed?: components["schemas"]["SoundReading"][];
