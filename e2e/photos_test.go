@@ -87,7 +87,6 @@ func TestTeethCountThemselves(t *testing.T) {
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photoOf(t, "s01.jpg")}))
 	p.sees("42 teeth.")
 	p.sees("42 teeth: every mark is one tooth from the next")
-	p.shot("/tmp/w/a1.png")
 	p.axe("counted photo")
 	const marks = `document.querySelector('svg[role=application]').getAttribute('aria-label').includes('with %d marks')`
 	// The first mark is dragged half a tooth on: the spacing says so.
@@ -107,7 +106,6 @@ func TestTeethCountThemselves(t *testing.T) {
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("input[type=file]"), []string{photoOf(t, "s11.jpg")}))
 	p.sees("Can't count: the photo is blurred")
 	p.sees("Hold the phone still")
-	p.shot("/tmp/w/a2.png")
 	p.click("Count another gear on it")
 	p.sees("Tap the middle of the gear on the photo")
 	p.until("the photo in focus", "(document.querySelector('svg[role=application]').focus(), true)")

@@ -54,8 +54,11 @@ func TestScreenshots(t *testing.T) {
 	p.answers("It binds")
 	eval[bool](p, "(scrollTo(0, 0), true)")
 	shot("trace")
-	p.visit("/photos/2")
-	p.sees("the spacing says 32 teeth")
+	p.visit("/units/9/photos")
+	p.click("Ring gear behind its cap, not counted yet")
+	p.click("Count the teeth")
+	p.sees("don't show and are counted by the spacing")
+	p.sees("By the spacing")
 	shot("photo")
 	p.visit("/jobs/2")
 	p.sees("Lever stiff with the cable off")
@@ -117,17 +120,28 @@ func TestScreenshots(t *testing.T) {
 	p.keys(kb.Escape)
 	p.visit("/")
 	scheme("dark")
-	p.visit("/units/8")
-	p.sees("History")
-	p.measure("Rear axle")
-	p.is("[data-part=ratio]", "4.10")
-	p.sees("for these very counts")
-	shot("dark")
+	nameSound(p)
+	shot("sound")
 	scheme("light")
 	p.do(chromedp.EmulateViewport(390, 844))
 	p.visit("/count/ring_and_pinion")
 	p.press("3", "Save this reading")
 	shot("phone")
+}
+
+// nameSound names what hums in a recorded drive.
+func nameSound(p *page) {
+	p.visit("/listen")
+	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(p.t,
+		"ws2.wav")}))
+	p.speeds("ws2_speed.csv")
+	p.fill("Rolling circumference (mm)", "2310")
+	p.fill("Or axle ratio, about", "3.58")
+	p.fill("Cylinders", "6")
+	p.choose("Gear", "neutral")
+	p.click("Name the sound")
+	p.sees("Loudest: ring and pinion, 43:12")
+	eval[bool](p, "(window.scrollTo(0, 0), true)")
 }
 
 // countLive takes a live count of the rescue van's axle, on a server with shaft sensors.

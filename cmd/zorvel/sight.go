@@ -72,7 +72,8 @@ func photoAccuracy(w, status io.Writer, pictures int, seed uint64) error {
 	outcomes, bands := drawn.Try(pictures, seed, func() { _ = bar.Add(1) })
 	fmt.Fprintf(w, "%-10s %9s %8s %12s %6s\n", "level", "pictures", "right", "called sure", "wrong")
 	for _, o := range outcomes {
-		fmt.Fprintf(w, "%-10s %9d %6.1f %% %12d %6d\n", o.Level, o.Pictures, percent(o.Right, max(1, o.Pictures)), o.Sure, o.Wrong)
+		fmt.Fprintf(w, "%-10s %9d %6.1f %% %12d %6d\n", o.Level, o.Pictures, percent(o.Right, max(1, o.Pictures)),
+			o.Sure, o.Wrong)
 	}
 	fmt.Fprintf(w, "\n%-16s %8s %9s %9s\n", "called", "counts", "stated", "right")
 	for _, b := range bands {

@@ -74,6 +74,7 @@ type Answer struct {
 	Reason   string   `json:"reason,omitempty"`
 	Next     []string `json:"next"`           // what to drive or to test next
 	Load     *Load    `json:"load,omitempty"` // of the loudest, where it was both driven and coasted
+	Signs    []string `json:"signs"`          // of what is to be looked for, as the fault bench knows them
 	Scale    float64  `json:"scale"`          // found orders over true ones: slip, circumference, lag
 	Lag      float64  `json:"lag_s"`
 	From     float64  `json:"from_kmh"`
@@ -111,10 +112,12 @@ func Work(q Question) (*Answer, error) {
 	w := &work{q: q, x: q.Samples, seconds: float64(len(q.Samples)) / q.Rate, known: q.Vehicle.sources()}
 	w.speeds()
 	w.fit()
-	a := &Answer{Sources: []Named{}, Next: []string{}, Scale: round(w.best.scale, 4), Lag: round(w.best.lag, 2), Seconds: round(w.seconds, 1)}
+	a := &Answer{Sources: []Named{}, Next: []string{}, Scale: round(w.best.scale, 4), Lag: round(w.best.lag, 2),
+		Seconds: round(w.seconds, 1)}
 	a.From, a.To = w.span()
 	w.decide(a)
 	a.Load = w.load(a)
+	a.Signs = a.signs()
 	a.Map = w.chart()
 	a.say()
 	return a, nil
@@ -338,7 +341,8 @@ func (w *work) decide(a *Answer) {
 		a.State = Told
 	}
 	for i, h := range out[:min(len(out), 6)] {
-		n := Named{Source: h.Source, Level: round(h.level, 1), Found: round(h.at, 2), Lines: h.clear, Hertz: round(w.hertz(h), 1)}
+		n := Named{Source: h.Source, Level: round(h.level, 1), Found: round(h.at, 2), Lines: h.clear,
+			Hertz: round(w.hertz(h), 1)}
 		n.PerWheel, n.PerShaft, n.PerEngine = round(n.PerWheel, 4), round(n.PerShaft, 4), round(n.PerEngine, 4)
 		if i == 0 {
 			n.Chance = w.chance(out)

@@ -144,7 +144,8 @@ func TestDrives(t *testing.T) {
 	}
 	close(jobs)
 	wg.Wait()
-	t.Logf("%d of %d named right; %d of %d said not to be tellable; %d of %d called sure are wrong", right, tellable, said, not, wrong, sure)
+	t.Logf("%d of %d named right; %d of %d said not to be tellable; %d of %d called sure are wrong", right, tellable,
+		said, not, wrong, sure)
 	if right*100 < tellable*90 || wrong*10 > sure || said*100 < not*65 {
 		t.Error("too few")
 	}
@@ -186,13 +187,15 @@ func TestRateDoesNotMatter(t *testing.T) {
 
 // At one speed nothing is named as certain, and the coast that would tell is said.
 func TestOneSpeed(t *testing.T) {
-	q := listen.Question{Rate: 8000, Constant: 80, Vehicle: listen.Vehicle{Circumference: 2.2, Axle: &listen.Pair{Drive: 10, Driven: 41}}}
+	q := listen.Question{Rate: 8000, Constant: 80, Vehicle: listen.Vehicle{Circumference: 2.2,
+		Axle: &listen.Pair{Drive: 10, Driven: 41}}}
 	r := rand.New(rand.NewPCG(5, 6))
 	for i := range 8000 * 12 {
 		q.Samples = append(q.Samples, 0.2*math.Sin(2*math.Pi*41*80/3.6/2.2*float64(i)/8000)+0.05*r.NormFloat64())
 	}
 	a, err := listen.Work(q)
-	if err != nil || a.State != listen.Cannot || a.Reason != listen.OneSpeed || !strings.Contains(strings.Join(a.Next, " "), "Coast from 60 to 30") {
+	if err != nil || a.State != listen.Cannot || a.Reason != listen.OneSpeed || !strings.Contains(strings.Join(a.Next,
+		" "), "Coast from 60 to 30") {
 		t.Errorf("%s %s, %v", a.Sentence, a.Next, err)
 	}
 }
@@ -212,6 +215,10 @@ func TestDriveAndCoast(t *testing.T) {
 		a, err := listen.Work(q)
 		if err != nil || a.State != listen.Told || a.Load == nil || a.Load.On != c.on {
 			t.Errorf("%s: %+v, %v", c.on, a.Load, err)
+			continue
+		}
+		if len(a.Signs) != 1 || a.Signs[0] != "whine_"+c.on {
+			t.Errorf("%s: signs %v", c.on, a.Signs)
 		}
 	}
 	a, err := listen.Work(tone(func(float64) float64 { return 1 }, 41))
@@ -224,7 +231,8 @@ func TestDriveAndCoast(t *testing.T) {
 func tone(loud func(slope float64) float64, ring float64) listen.Question {
 	const rate, seconds = 8000, 24
 	r := rand.New(rand.NewPCG(1, 2))
-	q := listen.Question{Rate: rate, Vehicle: listen.Vehicle{Circumference: 2.2, Axle: &listen.Pair{Drive: 10, Driven: 41}}}
+	q := listen.Question{Rate: rate, Vehicle: listen.Vehicle{Circumference: 2.2, Axle: &listen.Pair{Drive: 10,
+		Driven: 41}}}
 	turns := 0.0
 	speed := func(t float64) float64 { return 70 - 15*math.Cos(2*math.Pi*t/12) }
 	for i := range rate * seconds {
@@ -250,7 +258,10 @@ func TestFaults(t *testing.T) {
 		{"sound", func(q *listen.Question) { q.Samples = q.Samples[:8000] }},
 		{"sound", func(q *listen.Question) { q.Rate, q.Samples = 2000, make([]float64, 2000*181) }},
 		{"speed", func(q *listen.Question) { q.Speed = nil }},
-		{"speed", func(q *listen.Question) { q.Speed = []listen.Reading{{Seconds: 1, Value: 5}, {Seconds: 0, Value: 5}} }},
+		{"speed", func(q *listen.Question) {
+			q.Speed = []listen.Reading{{Seconds: 1, Value: 5}, {Seconds: 0,
+				Value: 5}}
+		}},
 		{"speed", func(q *listen.Question) {
 			q.Speed = []listen.Reading{{Seconds: 0, Value: 5}, {Seconds: 1, Value: math.Inf(1)}}
 		}},
@@ -296,10 +307,12 @@ func TestAnythingAnswers(t *testing.T) {
 
 func TestReadCSV(t *testing.T) {
 	speed, rpm, err := listen.ReadCSV("\ufeffTime_s, speed_mph ,RPM,other\n0,10,900,x\n1,,950\n2,20,,y\n")
-	if err != nil || len(speed) != 2 || len(rpm) != 2 || math.Abs(speed[1].Value-32.18688) > 1e-9 || rpm[1].Seconds != 1 {
+	if err != nil || len(speed) != 2 || len(rpm) != 2 || math.Abs(speed[1].Value-32.18688) > 1e-9 ||
+		rpm[1].Seconds != 1 {
 		t.Errorf("%v %v %v", speed, rpm, err)
 	}
-	for text, want := range map[string]string{"": "empty", "a,b\n1,2": "line 1", "seconds,rpm\n1,many": "line 2", "seconds\n1": "line 1"} {
+	for text, want := range map[string]string{"": "empty", "a,b\n1,2": "line 1", "seconds,rpm\n1,many": "line 2",
+		"seconds\n1": "line 1"} {
 		if _, _, err := listen.ReadCSV(text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v", text, err)
 		}

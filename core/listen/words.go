@@ -11,7 +11,8 @@ func (a *Answer) say() {
 	switch a.Reason {
 	case NoTone:
 		a.Sentence = "Can't tell: no tone stands out of the road noise."
-		next("Record nearer to the axle, windows shut, fan and radio off.", "Drive slowly through the speed at which it howls, up and down.")
+		next("Record nearer to the axle, windows shut, fan and radio off.",
+			"Drive slowly through the speed at which it howls, up and down.")
 		return
 	case OneSpeed:
 		a.Sentence = fmt.Sprintf("Can't tell at one speed: a geared tone and a fixed one sound the same. It could be: %s.", a.first().Name)
@@ -26,7 +27,8 @@ func (a *Answer) say() {
 	a.Sentence = fmt.Sprintf("Loudest: %s.", top.Name)
 	switch top.Kind {
 	case FixedTone:
-		a.Sentence = fmt.Sprintf("Loudest: a tone that keeps its pitch, about %.0f Hz, at every speed. No gear, shaft or tire turns with it.", top.Hertz)
+		a.Sentence = fmt.Sprintf("Loudest: a tone that keeps its pitch, about %.0f Hz, at every speed. "+
+			"No gear, shaft or tire turns with it.", top.Hertz)
 		next("Look for what rings or whistles: a mount, a roof rack, a loose shield, a fan.")
 	case RingAndPinion:
 		a.loaded(next)
@@ -43,7 +45,8 @@ func (a *Answer) say() {
 	case Tire:
 		next("Drive on another road surface, then swap the tires front to rear: a tire's tone moves with it.")
 	case WheelBearing:
-		next("Swing left and right at that speed: a wheel bearing gets louder under load.", "Jack that wheel up, turn it by hand and feel the spring for a growl.")
+		next("Swing left and right at that speed: a wheel bearing gets louder under load.",
+			"Jack that wheel up, turn it by hand and feel the spring for a growl.")
 	}
 	if top.Chance < 0.9 && len(a.Sources) > 1 {
 		next("It could also be " + a.Sources[1].Name + ". " + coast)
@@ -62,7 +65,8 @@ func (a *Answer) loaded(next func(...string)) {
 	case OnCoast:
 		next("Only on coast: look at the coast side of the teeth and at the pinion bearing preload.")
 	default:
-		next("On drive and on coast: check the bearings too. Pinion bearings turn with the driveshaft and sound higher; carrier bearings turn with the wheels.")
+		next("On drive and on coast: check the bearings too. Pinion bearings turn with the driveshaft and sound higher; " +
+			"carrier bearings turn with the wheels.")
 	}
 }
 
@@ -85,3 +89,33 @@ func (a *Answer) both() string {
 	}
 	return top.Name + " or another source"
 }
+
+// signs are what a named source means where a fault is looked for (core/findfault's
+// signs), and nothing where nothing is told.
+func (a *Answer) signs() []string {
+	if a.State != Told || a.Sources[0].Chance < signAt {
+		return []string{}
+	}
+	switch a.Sources[0].Kind {
+	case WheelBearing, Tire:
+		return []string{"hums"}
+	case Unbalance, JointAngle:
+		return []string{"shakes"}
+	case GearMesh, CaseMesh:
+		return []string{"whine_drive"}
+	case RingAndPinion:
+		switch {
+		case a.Load == nil:
+			return []string{}
+		case a.Load.On == OnDrive:
+			return []string{"whine_drive"}
+		case a.Load.On == OnCoast:
+			return []string{"whine_coast"}
+		}
+		return []string{"whine_drive", "whine_coast"}
+	}
+	return []string{}
+}
+
+// signAt is the chance from which on a source counts as found.
+const signAt = 0.8

@@ -48,7 +48,8 @@ func newChirps() *chirps {
 }
 
 // best is the count and drift for which all rings' spectra speak most.
-func (c *chirps) best(rings [][]complex128, totals []float64, from, to int, score func(r float64, n int) float64) (n int, d drift, best float64) {
+func (c *chirps) best(rings [][]complex128, totals []float64, from, to int, score func(r float64,
+	n int) float64) (n int, d drift, best float64) {
 	for k := from; k <= to; k++ {
 		for _, t := range c.drifts {
 			sum := 0.0

@@ -38,7 +38,8 @@ type scorer struct {
 }
 
 func newScorer(p *picture, n int, rhos []float64) *scorer {
-	return &scorer{u: newUnroller(n), p: p, rhos: rhos, power: make([]float64, min(n*3/8, mostTeeth*5/4)), sum: make([]float64, n/2)}
+	return &scorer{u: newUnroller(n), p: p, rhos: rhos, power: make([]float64, min(n*3/8, mostTeeth*5/4)),
+		sum: make([]float64, n/2)}
 }
 
 // spread is by how many counts near-by sight spreads the line of n teeth to either side.

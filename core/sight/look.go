@@ -22,7 +22,8 @@ func look(p *picture, at where) []reading {
 		out = append(out, r.read(f, 1))
 	}
 	for _, f := range distinct(out, 7) {
-		out = append(out, r.read(found{pose: f.pose, count: f.count}, 3), r.read(found{pose: f.pose, count: f.count}, 6))
+		out = append(out, r.read(found{pose: f.pose, count: f.count}, 3), r.read(found{pose: f.pose, count: f.count},
+			6))
 	}
 	out = distinct(out, 8)
 	return settled(r, climbed(r, out))
@@ -110,7 +111,8 @@ func inner(all []reading) {
 	held := make([]bool, len(all))
 	for i, f := range all {
 		for _, o := range all {
-			if o.pose.size() > 1.2*f.pose.size() && 2*o.count >= f.count && o.evidence > f.evidence/3 && o.evidence > 2 &&
+			if o.pose.size() > 1.2*f.pose.size() && 2*o.count >= f.count && o.evidence > f.evidence/3 &&
+				o.evidence > 2 &&
 				math.Hypot(f.pose.x-o.pose.x, f.pose.y-o.pose.y) < 0.25*o.pose.size() {
 				held[i] = true
 			}

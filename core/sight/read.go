@@ -159,7 +159,8 @@ func (r *reader) read(f found, passes int) reading {
 
 // around divides the gear into sectors: in each, the phase of the pattern, how much of
 // the contrast it is, and at which radius it is strongest.
-func (r *reader) around(out *reading, env [][]complex128, contrast [][]float64, s, c []complex128) (phases []complex128, radial []float64) {
+func (r *reader) around(out *reading, env [][]complex128, contrast [][]float64, s,
+	c []complex128) (phases []complex128, radial []float64) {
 	points := r.u.n
 	out.seen = make([]float64, sectors)
 	phases = make([]complex128, sectors)
@@ -196,7 +197,10 @@ const unseen = 0.05
 func (out *reading) judge(phases []complex128, careful bool) {
 	best := math.Inf(-1)
 	logs := map[int]float64{}
-	near := 2 + out.count/12
+	near := 2
+	if careful {
+		near += out.count / 12
+	}
 	for d := -near; d <= near; d++ {
 		n := out.count + d
 		if n < leastTeeth || n > mostTeeth {

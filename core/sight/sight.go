@@ -124,7 +124,8 @@ func Work(q Question) (*Answer, error) {
 		p.g[i] = float32(v)
 	}
 	all := look(p, where{tap: q.Tap, box: q.Box})
-	a := &Answer{State: Cant, Others: []Count{}, Marks: []Point{}, Doubtful: []Point{}, Hidden: []Arc{}, Advice: []string{}}
+	a := &Answer{State: Cant, Others: []Count{}, Marks: []Point{}, Doubtful: []Point{}, Hidden: []Arc{},
+		Advice: []string{}}
 	if len(all) > 0 {
 		a.weigh(all)
 	}

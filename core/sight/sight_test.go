@@ -63,7 +63,8 @@ func TestPhotos(t *testing.T) {
 		if err != nil {
 			t.Fatal(p.File, err)
 		}
-		t.Logf("%s %s %s: %d, %s %d (%.2f) next %v %+v", p.File, p.Kind, p.Difficulty, p.Teeth, a.State, a.Teeth, a.Chance, a.Others, a.Why)
+		t.Logf("%s %s %s: %d, %s %d (%.2f) next %v %+v", p.File, p.Kind, p.Difficulty, p.Teeth, a.State, a.Teeth,
+			a.Chance, a.Others, a.Why)
 		if p.Expect != "count" {
 			if a.State != sight.Cant || a.Chance > 0.3 || a.Blocked == "" || len(a.Advice) == 0 {
 				t.Errorf("%s shows nothing that can be counted: %s %d (%.2f)", p.File, a.State, a.Teeth, a.Chance)
@@ -122,7 +123,8 @@ func TestEveryKind(t *testing.T) {
 	right := 0
 	for i, kind := range drawn.Kinds {
 		s := drawn.Some(drawn.Easy, uint64(40+i))
-		s.Kind, s.Tilt, s.Teeth, s.Width, s.Height = kind, 0.12, map[string]int{drawn.Pinion: 13, drawn.Sprocket: 19}[kind], 400, 320
+		s.Kind, s.Tilt, s.Teeth, s.Width, s.Height = kind, 0.12, map[string]int{drawn.Pinion: 13,
+			drawn.Sprocket: 19}[kind], 400, 320
 		if s.Teeth == 0 {
 			s.Teeth = 31 + 4*i
 		}

@@ -127,7 +127,8 @@ func photos(ctx context.Context, st *store.Store, now time.Time) error {
 	if pic, err = uncounted(); err != nil {
 		return err
 	}
-	_, err = st.AddPhoto(ctx, store.Photo{UnitID: van[0].ID, Key: "demo-photo-capped", Part: "rear", Title: "Ring gear behind its cap, not counted yet",
+	_, err = st.AddPhoto(ctx, store.Photo{UnitID: van[0].ID, Key: "demo-photo-capped", Part: "rear",
+		Title: "Ring gear behind its cap, not counted yet",
 		Width: pic.Width, Height: pic.Height, By: ivar, At: now.Add(-20 * time.Minute)}, pic.Full, pic.Thumb)
 	return err
 }

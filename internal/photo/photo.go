@@ -42,23 +42,32 @@ var turn = make(chan struct{}, 1)
 
 // Take reads a picture.
 func Take(data []byte) (*Photo, error) {
-	format, err := bounded(data)
+	full, _, err := whole(data, longest, draw.CatmullRom)
 	if err != nil {
 		return nil, err
 	}
-	turn <- struct{}{}
-	defer func() { <-turn }()
-	img, err := decode(data)
-	if err != nil {
-		return nil, err
-	}
-	full := upright(fit(img, longest, draw.CatmullRom), orientation(data, format))
 	out := &Photo{Width: full.Bounds().Dx(), Height: full.Bounds().Dy()}
 	if out.Full, err = write(full, 86); err != nil {
 		return nil, err
 	}
 	out.Thumb, err = write(fit(full, thumb, draw.ApproxBiLinear), 78)
 	return out, err
+}
+
+// whole reads a picture upright, no longer on a side than most, and tells how long its
+// longer side was.
+func whole(data []byte, most int, by draw.Scaler) (full *image.RGBA, was int, err error) {
+	format, err := bounded(data)
+	if err != nil {
+		return nil, 0, err
+	}
+	turn <- struct{}{}
+	defer func() { <-turn }()
+	img, err := decode(data)
+	if err != nil {
+		return nil, 0, err
+	}
+	return upright(fit(img, most, by), orientation(data, format)), max(img.Bounds().Dx(), img.Bounds().Dy()), nil
 }
 
 // bounded is a picture's format, or what of its size is too much.
@@ -92,21 +101,14 @@ const longestGray = 2200
 
 // ToGray reads a picture's gray values.
 func ToGray(data []byte) (*Gray, error) {
-	format, err := bounded(data)
+	full, was, err := whole(data, longestGray, draw.ApproxBiLinear)
 	if err != nil {
 		return nil, err
 	}
-	turn <- struct{}{}
-	defer func() { <-turn }()
-	img, err := decode(data)
-	if err != nil {
-		return nil, err
-	}
-	full := upright(fit(img, longestGray, draw.ApproxBiLinear), orientation(data, format))
 	g := image.NewGray(image.Rect(0, 0, full.Bounds().Dx(), full.Bounds().Dy()))
 	draw.Draw(g, g.Rect, full, full.Bounds().Min, draw.Src)
-	was := max(img.Bounds().Dx(), img.Bounds().Dy())
-	return &Gray{Pix: g.Pix, Width: g.Rect.Dx(), Height: g.Rect.Dy(), Shrunk: max(1, float64(was)/float64(max(g.Rect.Dx(), g.Rect.Dy())))}, nil
+	return &Gray{Pix: g.Pix, Width: g.Rect.Dx(), Height: g.Rect.Dy(),
+		Shrunk: max(1, float64(was)/float64(max(g.Rect.Dx(), g.Rect.Dy())))}, nil
 }
 
 func decode(data []byte) (image.Image, error) {

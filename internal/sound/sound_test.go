@@ -68,8 +68,9 @@ func TestNoSound(t *testing.T) {
 	float[20] = 3
 	many := bytes.Clone(good)
 	many[22] = 200
-	for name, data := range map[string][]byte{"nothing": nil, "text": []byte("this is no sound"), "a head alone": good[:40],
-		"floats": float, "200 channels": many} {
+	for name, data := range map[string][]byte{"nothing": nil, "text": []byte("this is no sound"),
+		"a head alone": good[:40],
+		"floats":       float, "200 channels": many} {
 		if _, _, err := Read(data); !errors.Is(err, ErrNoSound) {
 			t.Errorf("%s: %v", name, err)
 		}

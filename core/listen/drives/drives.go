@@ -59,7 +59,8 @@ func (m *maker) vehicle() {
 	for ring%pinion == 0 || ring > 55 {
 		ring--
 	}
-	m.v = listen.Vehicle{Circumference: math.Round(m.in(1.95, 2.5)*100) / 100, Axle: &listen.Pair{Drive: pinion, Driven: ring},
+	m.v = listen.Vehicle{Circumference: math.Round(m.in(1.95, 2.5)*100) / 100, Axle: &listen.Pair{Drive: pinion,
+		Driven: ring},
 		Cylinders: []int{4, 6, 8}[r.IntN(3)], Pitches: 52 + r.IntN(25)}
 	switch r.IntN(4) {
 	case 0:
@@ -220,13 +221,15 @@ func (m *maker) records() {
 	}
 	for t := range seconds + 1 {
 		i := min(max(int((float64(t)-lag)*rate), 0), m.n-1)
-		q.Speed = append(q.Speed, listen.Reading{Seconds: float64(t), Value: max(0, math.Round((m.kmh[i]+0.3*m.r.NormFloat64())*10)/10)})
+		q.Speed = append(q.Speed, listen.Reading{Seconds: float64(t), Value: max(0,
+			math.Round((m.kmh[i]+0.3*m.r.NormFloat64())*10)/10)})
 	}
 	if !m.v.Neutral && m.r.IntN(2) == 0 {
 		all := m.v.GearRatio * float64(m.v.Axle.Driven) / float64(m.v.Axle.Drive)
 		for t := 0; t < seconds*10; t++ {
 			rpm := m.kmh[t*rate/10] / 3.6 / m.v.Circumference * all * 60
-			q.RPM = append(q.RPM, listen.Reading{Seconds: float64(t) / 10, Value: math.Round(rpm + 4*m.r.NormFloat64())})
+			q.RPM = append(q.RPM, listen.Reading{Seconds: float64(t) / 10,
+				Value: math.Round(rpm + 4*m.r.NormFloat64())})
 		}
 	}
 	if m.r.IntN(3) == 0 {
@@ -271,7 +274,8 @@ type Band struct {
 
 // Try listens to so many drives; the same seed gives the same ones. done is called after each.
 func Try(count int, seed uint64, done func()) (Outcome, error) {
-	o := Outcome{Drives: count, Bands: []Band{{From: 0, To: 0.7}, {From: 0.7, To: 0.9}, {From: 0.9, To: 0.97}, {From: 0.97, To: 1.01}}}
+	o := Outcome{Drives: count, Bands: []Band{{From: 0, To: 0.7}, {From: 0.7, To: 0.9}, {From: 0.9, To: 0.97},
+		{From: 0.97, To: 1.01}}}
 	for i := range count {
 		d := Some(seed + uint64(i))
 		a, err := listen.Work(d.Question)

@@ -10,7 +10,8 @@ import (
 func TestSome(t *testing.T) {
 	for seed := range uint64(12) {
 		d, e := Some(seed), Some(seed)
-		if len(d.Question.Samples) != rate*seconds || d.Name != e.Name || d.Question.Samples[4711] != e.Question.Samples[4711] {
+		if len(d.Question.Samples) != rate*seconds || d.Name != e.Name ||
+			d.Question.Samples[4711] != e.Question.Samples[4711] {
 			t.Errorf("%d is not repeatable", seed)
 		}
 		if len(d.Question.Speed) != seconds+1 {

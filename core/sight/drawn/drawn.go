@@ -129,7 +129,8 @@ func newWorld(s Scene) *world {
 	r := rand.New(rand.NewPCG(s.Seed, 2))
 	w := &world{Scene: s, metal: 90 + 100*r.Float64(), ground: 50 + 120*r.Float64(), holes: 4 + r.IntN(9),
 		seedA: r.Float64() * 100, seedB: r.Float64() * 100, turn: r.Float64() * 2 * math.Pi, broken: -1}
-	w.thick = map[string]float64{Spur: 0.22, Helical: 0.25, Ring: 0.32, Pinion: 0.9, Sprocket: 0.07, Internal: 0.22, Flange: 0.2, Disc: 0.15}[s.Kind]
+	w.thick = map[string]float64{Spur: 0.22, Helical: 0.25, Ring: 0.32, Pinion: 0.9, Sprocket: 0.07, Internal: 0.22,
+		Flange: 0.2, Disc: 0.15}[s.Kind]
 	if s.Broken && s.Teeth > 0 {
 		w.broken = r.IntN(s.Teeth)
 	}

@@ -10,7 +10,8 @@ import (
 func TestTeethAreThere(t *testing.T) {
 	for _, kind := range []string{Spur, Helical, Sprocket, Internal} {
 		for _, teeth := range []int{11, 24, 51} {
-			w := newWorld(Scene{Kind: kind, Teeth: teeth, Width: 10, Height: 10, Near: 5, Size: 0.8, Seed: uint64(teeth)})
+			w := newWorld(Scene{Kind: kind, Teeth: teeth, Width: 10, Height: 10, Near: 5, Size: 0.8,
+				Seed: uint64(teeth)})
 			inside := func(k int) bool {
 				s, c := math.Sincos(2 * math.Pi * float64(k) / 20000)
 				return w.thing(vec{0.92 * c, 0.92 * s, w.thick - 0.01}, 0.92) < 0
@@ -45,7 +46,8 @@ func TestDrawIsRepeatable(t *testing.T) {
 
 // The middle is where it is said to be: a hub's hole is dark there.
 func TestMiddle(t *testing.T) {
-	s := Scene{Kind: Sprocket, Teeth: 15, Width: 200, Height: 200, Near: 6, Size: 0.7, Right: 0.2, Down: -0.1, Raking: 1, Shade: 0.4, Seed: 4}
+	s := Scene{Kind: Sprocket, Teeth: 15, Width: 200, Height: 200, Near: 6, Size: 0.7, Right: 0.2, Down: -0.1,
+		Raking: 1, Shade: 0.4, Seed: 4}
 	p := Draw(s)
 	if math.Abs(p.X-120) > 1 || math.Abs(p.Y-90) > 1 {
 		t.Errorf("middle at %.1f, %.1f", p.X, p.Y)

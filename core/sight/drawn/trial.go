@@ -62,7 +62,8 @@ func Try(pictures int, seed uint64, done func()) ([]Outcome, []Band) {
 	close(jobs)
 	wg.Wait()
 	outcomes := make([]Outcome, len(Levels))
-	bands := []Band{{From: 0, To: 0.3}, {From: 0.3, To: 0.5}, {From: 0.5, To: 0.7}, {From: 0.7, To: 0.9}, {From: 0.9, To: 0.97}, {From: 0.97, To: 1.01}}
+	bands := []Band{{From: 0, To: 0.3}, {From: 0.3, To: 0.5}, {From: 0.5, To: 0.7}, {From: 0.7, To: 0.9}, {From: 0.9,
+		To: 0.97}, {From: 0.97, To: 1.01}}
 	for _, c := range counts {
 		o := &outcomes[c.level]
 		o.Level = Levels[c.level]

@@ -37,12 +37,14 @@ func (s *Room) ToothMarks(_ context.Context, r api.ToothMarksRequestObject) (api
 }
 
 // CountOnPhoto counts the teeth of the gear on a photo; nothing is kept.
-func (s *Room) CountOnPhoto(_ context.Context, r api.CountOnPhotoRequestObject) (api.CountOnPhotoResponseObject, error) {
+func (s *Room) CountOnPhoto(_ context.Context, r api.CountOnPhotoRequestObject) (api.CountOnPhotoResponseObject,
+	error) {
 	g, err := photo.ToGray(r.Body.Image)
 	if err != nil {
 		return nil, problem.Field("/image", err.Error())
 	}
-	a, err := sight.Work(sight.Question{Gray: g.Pix, Width: g.Width, Height: g.Height, Shrunk: g.Shrunk, Tap: r.Body.Tap, Box: r.Body.Box})
+	a, err := sight.Work(sight.Question{Gray: g.Pix, Width: g.Width, Height: g.Height, Shrunk: g.Shrunk,
+		Tap: r.Body.Tap, Box: r.Body.Box})
 	if err != nil {
 		return nil, err
 	}

@@ -4696,6 +4696,8 @@ export interface components {
             reason?: string;
             next: string[];
             load?: components["schemas"]["SoundLoad"];
+            /** @description what it means on the fault bench: hums, shakes, whine_drive, whine_coast */
+            signs: string[];
             /**
              * Format: double
              * @description found orders over true ones: slip, circumference, lag

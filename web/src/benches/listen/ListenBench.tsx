@@ -1,25 +1,27 @@
 import { Alert, Button, FileInput, NativeSelect } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { api, Refused, reason, type SoundAnswer, take } from "../../api/client";
+import { api, Refused, reason, type SoundAnswer, take, type Unit } from "../../api/client";
 import { Band } from "../../app/Band";
 import { useUnits } from "../../app/units";
 import { FileButton } from "../../fields/FileButton";
 import { bind } from "../../form/bind";
 import { useForm } from "../../form/useForm";
 import { chance, fixed, fromKMH, lengthUnit, speedUnit, toKMH, toMM, typed } from "../../format/numbers";
+import { Doors } from "./Doors";
 import classes from "./listen.module.css";
 import { blank, type Form, readSound, type Sound, vehicleOf, wavOf } from "./model";
 import { OrderMap } from "./OrderMap";
 import { usePlay } from "./usePlay";
 import { useRecorder } from "./useRecorder";
 
-type Props = { store: string; title: ReactNode; here?: ReactNode; known?: Partial<Form> };
+type Props = { store: string; title: ReactNode; here?: ReactNode; known?: Partial<Form>; unit?: Unit };
 
 /** What howls: a recording, its speed and the vehicle in; the source, the order map and what to drive next out. */
-export function ListenBench({ store, title, here, known }: Props) {
+export function ListenBench({ store, title, here, known, unit }: Props) {
   const [units] = useUnits();
-  const { form, set, startOver } = useForm<Form>(store, { ...blank, ...known });
+  const [first] = useState<Form>(() => ({ ...blank, ...known }));
+  const { form, set, startOver } = useForm<Form>(store, first);
   const [sound, setSound] = useState<Sound>();
   const [csv, setCsv] = useState<{ name: string; text: string }>();
   const [trouble, setTrouble] = useState("");
@@ -121,7 +123,7 @@ export function ListenBench({ store, title, here, known }: Props) {
             {refused && <p className="trouble">{refused.message}</p>}
           </div>
           {ask.data && sound ? (
-            <Answer a={ask.data} sound={sound} rolling={toMM(typed(form.rolling) ?? 0, units) / 1000} />
+            <Answer a={ask.data} sound={sound} unit={unit} rolling={toMM(typed(form.rolling) ?? 0, units) / 1000} />
           ) : (
             <p className="dim">
               Record while the speed changes: pull up through the howl, then coast down through it. What turns with the
@@ -183,7 +185,9 @@ function VehicleFields({ form, set, refused }: FieldsProps) {
   );
 }
 
-function Answer({ a, sound, rolling }: { a: SoundAnswer; sound: Sound; rolling: number }) {
+type AnswerProps = { a: SoundAnswer; sound: Sound; rolling: number; unit?: Unit };
+
+function Answer({ a, sound, rolling, unit }: AnswerProps) {
   const tape = usePlay(sound, a, rolling);
   const [chosen, setChosen] = useState<string>();
   const [units] = useUnits();
@@ -199,6 +203,7 @@ function Answer({ a, sound, rolling }: { a: SoundAnswer; sound: Sound; rolling: 
           ))}
         </ul>
       )}
+      {unit && <Doors unit={unit} a={a} />}
       <OrderMap a={a} chosen={chosen} />
       <div className="row wrap">
         <Button size="compact-md" variant="default" onClick={() => (tape.playing ? tape.stop() : tape.play("all"))}>

@@ -44,6 +44,7 @@ export function UnitListenPage() {
       }
       here={<YouAreHere unit={unit} line={line} />}
       known={knownOf(unit, line.document, units)}
+      unit={unit}
     />
   );
 }

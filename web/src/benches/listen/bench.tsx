@@ -23,8 +23,8 @@ export const bench: Bench = {
     gives: "which gear, shaft or wheel howls",
     picture: (
       <>
-        <path d="M10 45h12l5-18 8 36 8-48 8 60 8-42 6 24 5-12h40" className="chalk" />
         <circle cx="60" cy="45" r="34" className="case" />
+        <path d="M10 45h22l5-14 7 28 8-40 8 52 8-36 6 18 5-8h31" className="chalk" />
       </>
     ),
   },

@@ -74,13 +74,15 @@ const longest = 180;
 
 /** Any sound the browser can read, as one channel of 8,000 samples a second. */
 export async function readSound(blob: Blob, name: string): Promise<Sound> {
-  if (blob.size > 150e6) throw new Error("This file is too long. Cut out the part in which it howls, three minutes at most.");
+  if (blob.size > 150e6)
+    throw new Error("This file is too long. Cut out the part in which it howls, three minutes at most.");
   const context = new AudioContext();
   try {
     const whole = await context.decodeAudioData(await blob.arrayBuffer()).catch(() => {
       throw new Error("The browser can't read this file. Use WAV, or what the phone's recorder writes.");
     });
-    if (whole.duration > longest) throw new Error("This recording is too long. Cut out the part in which it howls, three minutes at most.");
+    if (whole.duration > longest)
+      throw new Error("This recording is too long. Cut out the part in which it howls, three minutes at most.");
     const offline = new OfflineAudioContext(1, Math.ceil(whole.duration * rate), rate);
     const source = offline.createBufferSource();
     source.buffer = whole;
