@@ -14,11 +14,9 @@ func TestNameASound(t *testing.T) {
 	p.visit("/listen")
 	p.sees("A passenger records")
 	p.axe("name a sound")
-	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(t,
-		"sounds.json")}))
+	p.sound("sounds.json")
 	p.sees("The browser can't read this file")
-	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(t,
-		"ws5.wav")}))
+	p.sound("ws5.wav")
 	p.sees("ws5.wav: 13 s")
 	p.fill("Rolling circumference (mm)", "2050")
 	p.fill("Ring teeth", "43")
@@ -44,8 +42,7 @@ func TestSoundLeadsToTheFault(t *testing.T) {
 	p.signIn("Ivar Tolm")
 	p.visit("/units/9/listen")
 	p.sees("A passenger records")
-	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(t,
-		"ws5.wav")}))
+	p.sound("ws5.wav")
 	p.speeds("ws5_speed.csv")
 	p.fill("Rolling circumference (mm)", "2050")
 	p.fill("Ring teeth", "43")

@@ -132,8 +132,7 @@ func TestScreenshots(t *testing.T) {
 // nameSound names what hums in a recorded drive.
 func nameSound(p *page) {
 	p.visit("/listen")
-	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(p.t,
-		"ws2.wav")}))
+	p.sound("ws2.wav")
 	p.speeds("ws2_speed.csv")
 	p.fill("Rolling circumference (mm)", "2310")
 	p.fill("Or axle ratio, about", "3.58")

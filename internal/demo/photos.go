@@ -136,7 +136,7 @@ func photos(ctx context.Context, st *store.Store, now time.Time) error {
 // uncounted is a ring gear under a cap, that nobody has counted yet: the program does.
 var uncounted = sync.OnceValues(func() (*photo.Photo, error) {
 	s := drawn.Some(drawn.Easy, 14)
-	s.Kind, s.Teeth, s.Width, s.Height, s.Tilt, s.Size, s.Rust, s.Cap, s.Cover = drawn.Ring, cappedTeeth, 1200, 900, 0.3, 0.75, 0.25, 0.7, 2.4
+	s.Kind, s.Teeth, s.Width, s.Height, s.Tilt, s.Size, s.Rust, s.Cap, s.Cover = drawn.Ring, cappedTeeth, 1200, 900, 0.3, 0.75, 0.25, 0.35, 2.4
 	p := drawn.Draw(s)
 	var out bytes.Buffer
 	g := &image.Gray{Pix: p.Gray, Stride: p.Width, Rect: image.Rect(0, 0, p.Width, p.Height)}

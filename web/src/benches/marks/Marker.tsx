@@ -36,6 +36,8 @@ export function Marker({ src, width, height, points, onPoints, atOnce = false }:
   const [tap, setTap] = useState<MarkPoint>();
   const [pointing, setPointing] = useState(false);
   const sight = useSight({ src, tap, on });
+  // As long as nobody has touched its marks, the program's own count is shown with that of the spacing.
+  const seen = on && sight.data?.state !== "cant" && points === sight.data?.marks ? sight.data.teeth : undefined;
   const set = useCallback((p: MarkPoint[]) => onPoints?.(p), [onPoints]);
   return (
     <div className={classes.marker}>
@@ -67,7 +69,7 @@ export function Marker({ src, width, height, points, onPoints, atOnce = false }:
           />
         </div>
       </div>
-      <Side points={points} count={count} zoom={zoom} onZoom={setZoom} onPoints={onPoints}>
+      <Side points={points} count={count} seen={seen} zoom={zoom} onZoom={setZoom} onPoints={onPoints}>
         {onPoints && (
           <CountIt
             sight={sight}
@@ -88,6 +90,8 @@ export type Counted = ReturnType<typeof useCount>;
 type SideProps = {
   points: MarkPoint[];
   count: Counted;
+  /** How many teeth the program counted, while its marks are as it laid them. */
+  seen?: number;
   zoom: number;
   onZoom: (z: number) => void;
   onPoints?: (p: MarkPoint[]) => void;
@@ -95,11 +99,11 @@ type SideProps = {
 };
 
 /** The count beside the photo, what the spacing says of it, and the tools. */
-function Side({ points, count: { answer, error }, zoom, onZoom, onPoints, children }: SideProps) {
+function Side({ points, count: { answer, error }, seen, zoom, onZoom, onPoints, children }: SideProps) {
   return (
     <div className={classes.side}>
       <p className={classes.count} aria-live="polite">
-        {answer ? answer.count : points.length}
+        {seen && answer && seen !== answer.count ? `${seen} or ${answer.count}` : (answer?.count ?? points.length)}
         <small>{answer ? "teeth" : points.length === 1 ? "mark" : "marks"}</small>
       </p>
       {children}
