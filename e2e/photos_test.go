@@ -122,3 +122,22 @@ func photoOf(t *testing.T, name string) string {
 	}
 	return file
 }
+
+// A tag's photo is large beside its field while it is typed; a file that is no picture is told.
+func TestPhotoBesideTheTag(t *testing.T) {
+	p := open(t, true, 390, 844)
+	p.visit("/count/ring_and_pinion")
+	p.press("1", "Save this reading")
+	const input = "input[aria-label='Photo of the tag']"
+	p.do(chromedp.SetUploadFiles(chromedp.CSS(input), []string{photoOf(t, "photos.json")}))
+	p.sees("The browser can't show this file")
+	p.do(chromedp.SetUploadFiles(chromedp.CSS(input), []string{photoOf(t, "s02.jpg")}))
+	p.until("the photo as wide as the field", `(() => {
+		const img = document.querySelector('img[alt="The tag"]');
+		return img?.complete && img.clientWidth > 300 && img.clientHeight > 200;
+	})()`)
+	p.fill("The tag says", "4.10")
+	p.click("Closer")
+	p.until("closer", `document.querySelector('img[alt="The tag"]').clientWidth > 700`)
+	p.axe("a tag with its photo")
+}
