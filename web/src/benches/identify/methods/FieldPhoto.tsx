@@ -48,9 +48,10 @@ export function FieldPhoto({ of }: { of: string }) {
       </div>
       {wrong && <p className="trouble">The browser can't show this file. Use a JPEG, PNG or WebP picture.</p>}
       {src && !wrong && (
-        <div className={classes.fieldPhotoFrame}>
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by the keyboard
+        <section className={classes.fieldPhotoFrame} aria-label={`The photo of the ${of}`} tabIndex={0}>
           <img src={src} alt={`The ${of}`} style={{ width: close ? "250%" : "100%" }} onError={() => setWrong(true)} />
-        </div>
+        </section>
       )}
     </div>
   );
