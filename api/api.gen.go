@@ -3789,7 +3789,7 @@ type ServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx *echo.Context) error
-	// NameSound A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out
+	// NameSound A recording of a drive and its speed in; what howls, with its chance, or why it can't tell, out
 	// (POST /calc/listen)
 	NameSound(ctx *echo.Context) error
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored
@@ -9268,7 +9268,7 @@ type StrictServerInterface interface {
 	// ListLayouts Ready drivelines to start from
 	// (GET /calc/layouts)
 	ListLayouts(ctx context.Context, request ListLayoutsRequestObject) (ListLayoutsResponseObject, error)
-	// NameSound A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out
+	// NameSound A recording of a drive and its speed in; what howls, with its chance, or why it can't tell, out
 	// (POST /calc/listen)
 	NameSound(ctx context.Context, request NameSoundRequestObject) (NameSoundResponseObject, error)
 	// WeighLive Recorded marks, angles or motion in; turns, ratio and what to do next out; nothing is stored

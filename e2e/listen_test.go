@@ -81,3 +81,36 @@ func soundFile(t testing.TB, name string) string {
 	}
 	return file
 }
+
+// A blocked microphone and none at all say what to do; with one a passenger records, and
+// a sound of which the speed is missing is asked for it.
+func TestRecordASound(t *testing.T) {
+	p := open(t, true, 820, 1100)
+	p.visit("/listen")
+	refuse := func(name string) {
+		p.until("a microphone that answers "+name, `(() => {
+			navigator.mediaDevices.real ??= navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+			navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException("no", "`+name+`"));
+			return true;
+		})()`)
+		p.click("Record")
+	}
+	refuse("NotAllowedError")
+	p.sees("The microphone is blocked")
+	refuse("NotFoundError")
+	p.sees("No microphone found")
+	p.until("the device's own microphone", "(navigator.mediaDevices.getUserMedia = navigator.mediaDevices.real, true)")
+	p.click("Record")
+	p.sees("Stop, 4 s")
+	p.seesNot("No microphone found")
+	p.until("the end of the recording", `[...document.querySelectorAll('button')].some(b => b.innerText.startsWith('Stop, ') && (b.click(), true))`)
+	p.sees("recorded here:")
+	p.fill("Rolling circumference (mm)", "2200")
+	p.fill("Ring teeth", "41")
+	p.fill("Pinion teeth", "10")
+	p.click("Name the sound")
+	p.sees("the speed while it was recorded")
+	p.fill("Constant speed (km/h)", "80")
+	p.click("Name the sound")
+	p.sees("Can't tell")
+}

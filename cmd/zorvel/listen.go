@@ -96,7 +96,7 @@ func soundAccuracy(w, status io.Writer, count int, seed uint64) error {
 	if err != nil {
 		return err
 	}
-	fmt.Fprintf(w, "of %d that can be told %.1f %% named right; of %d that can't %.1f %% said to be so\n",
+	fmt.Fprintf(w, "of %d with one clear source %.1f %% named right; of the other %d %.1f %% answered \"can't tell\"\n",
 		o.Tellable, percent(o.Right, max(1, o.Tellable)), o.Not, percent(o.Said, max(1, o.Not)))
 	fmt.Fprintf(w, "\n%-16s %8s %9s %9s\n", "called", "named", "stated", "right")
 	for _, b := range o.Bands {

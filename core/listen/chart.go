@@ -26,13 +26,12 @@ func (w *work) chart() Map {
 		return m
 	}
 	m.Top = w.mapTop()
-	per := 2 * s.step * float64(len(s.abs)) // steps per turn
+	y, per := s.y, s.per
 	n := len(s.abs) * 2
 	for n > 256 && len(w.best.turns) > 0 && float64(n)/per > 5 {
 		n /= 2 // short spectra: the map shows how orders change
 	}
 	total := w.best.turns[len(w.best.turns)-1]
-	y := resample(w.x, w.best.turns, per, int(total*per))
 	blocks := max(1, (len(y)-n)/(n/2)+1)
 	every := (blocks + mapRows - 1) / mapRows
 	k := 0
@@ -116,9 +115,8 @@ func (w *work) load(a *Answer) *Load {
 	if s == nil || len(a.Sources) == 0 || a.State != Told || a.Sources[0].Kind == FixedTone || w.q.Vehicle.Neutral {
 		return nil
 	}
-	per := 2 * s.step * float64(len(s.abs))
+	y, per := s.y, s.per
 	total := w.best.turns[len(w.best.turns)-1]
-	y := resample(w.x, w.best.turns, per, int(total*per))
 	n := len(s.abs) * 2
 	for n > 256 && float64(n)/per > 7 {
 		n /= 2

@@ -15,6 +15,8 @@ type spectrum struct {
 	power []float64 // over the median around it
 	abs   []float64 // as it is
 	grain float64   // one sigma of noise, as a share of it
+	y     []float64 // the recording by even steps of the angle
+	per   float64   // steps per turn
 }
 
 // byTurns resamples a recording to even steps of a shaft's angle and averages the
@@ -33,7 +35,11 @@ func byTurns(x, turns []float64, top float64, block float64) *spectrum {
 		return nil
 	}
 	y := resample(x, turns, per, steps)
-	return average(y, n, per, nil)
+	s := average(y, n, per, nil)
+	if s != nil {
+		s.y, s.per = y, per
+	}
+	return s
 }
 
 // resample reads a recording at even steps of an angle that grows, by cubics through

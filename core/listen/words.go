@@ -10,12 +10,18 @@ func (a *Answer) say() {
 	next := func(s ...string) { a.Next = append(a.Next, s...) }
 	switch a.Reason {
 	case NoTone:
-		a.Sentence = "Can't tell: no tone stands out of the road noise."
+		a.Sentence = "Can't tell: no tone is louder than the road."
 		next("Record nearer to the axle, windows shut, fan and radio off.",
 			"Drive slowly through the speed at which it howls, up and down.")
 		return
 	case OneSpeed:
-		a.Sentence = fmt.Sprintf("Can't tell at one speed: a geared tone and a fixed one sound the same. It could be: %s.", a.first().Name)
+		a.Sentence = "Can't tell at one speed: a geared tone and a fixed one sound the same."
+		for _, s := range a.Sources {
+			if s.Kind != FixedTone {
+				a.Sentence += fmt.Sprintf(" It could be %s.", s.Name)
+				break
+			}
+		}
 		next(coast, "Record while the speed changes by a third or more.")
 		return
 	case Alike:

@@ -954,7 +954,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A recording of a drive and its speed in; what howls, with chance, or why that can't be told, out */
+        /** A recording of a drive and its speed in; what howls, with its chance, or why it can't tell, out */
         post: operations["nameSound"];
         delete?: never;
         options?: never;
@@ -4692,7 +4692,7 @@ export interface components {
             state: string;
             sentence: string;
             sources: components["schemas"]["SoundNamed"][];
-            /** @description why nothing can be told: no_tone, one_speed or alike */
+            /** @description why it can't tell: no_tone, one_speed or alike */
             reason?: string;
             next: string[];
             load?: components["schemas"]["SoundLoad"];

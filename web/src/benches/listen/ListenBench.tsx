@@ -65,7 +65,14 @@ export function ListenBench({ store, title, here, known, unit }: Props) {
           <div className={classes.fields}>
             <div className="row wrap">
               {recorder.seconds === undefined ? (
-                <Button onClick={() => void recorder.start()}>Record</Button>
+                <Button
+                  onClick={() => {
+                    setTrouble("");
+                    void recorder.start();
+                  }}
+                >
+                  Record
+                </Button>
               ) : (
                 <Button color="red" onClick={recorder.stop}>
                   Stop, {recorder.seconds} s

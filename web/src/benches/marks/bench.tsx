@@ -9,7 +9,7 @@ export const bench: Bench = {
   help: {
     steps: [
       "Take the photo straight on, light from the side, the whole rim in view.",
-      "The bench counts the teeth and lays a mark on each one it sees.",
+      "The bench counts the teeth and marks each one it sees.",
       "Check the marks: drag one, tap to add one, tap a mark to remove it.",
       "Can't count? It says why. Mark each tooth by hand, and the spacing is checked.",
     ],

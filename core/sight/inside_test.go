@@ -1,0 +1,151 @@
+package sight
+
+import (
+	"math"
+	"math/cmplx"
+	"math/rand/v2"
+	"testing"
+)
+
+// The map takes the unit circle to the ellipse, whatever the middle, and the gear's
+// middle to where it is said to be.
+func TestLens(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 1))
+	for range 50 {
+		p := pose{x: 300, y: 200, a: 150, q: 0.5 + 0.5*r.Float64(), turn: 3 * r.Float64(),
+			dx: 0.4*r.Float64() - 0.2, dy: 0.4*r.Float64() - 0.2}
+		l := newLens(p)
+		s, c := math.Sincos(p.turn)
+		in := func(x, y float64) (u, v float64) {
+			x, y = x-p.x, y-p.y
+			return (x*c + y*s) / p.a, (y*c - x*s) / p.a / p.q
+		}
+		for k := range 12 {
+			u, v := in(l.place(float64(k)/2, 1))
+			if math.Abs(math.Hypot(u, v)-1) > 1e-9 {
+				t.Fatalf("%+v: the rim is at %g", p, math.Hypot(u, v))
+			}
+		}
+		if u, v := in(l.place(1, 0)); math.Abs(u-p.dx) > 1e-9 || math.Abs(v-p.dy) > 1e-9 {
+			t.Fatalf("%+v: the middle is at %g, %g", p, u, v)
+		}
+	}
+}
+
+// A pattern whose spacing drifts is one line among the chirps, at its own count.
+func TestChirps(t *testing.T) {
+	const points = 256
+	u := newUnroller(points)
+	power := make([]float64, 120)
+	for _, n := range []int{11, 24, 41} {
+		for i := range u.ring {
+			phi := 2 * math.Pi * float64(i) / points
+			u.ring[i] = 128 + 60*math.Cos(float64(n)*(phi+0.07*math.Sin(phi)-0.05*math.Cos(phi)))
+		}
+		u.flatten(points / 14)
+		total := u.spectrum(power)
+		got, d, _ := allChirps.best([][]complex128{u.coeff}, []float64{total}, n-4, n+4, lineScore)
+		if got != n || math.Hypot(d.x/float64(n)-0.07, d.y/float64(n)-0.05) > 1.2*chirpStep/float64(n) {
+			t.Errorf("%d teeth: %d, drift %.3f %.3f", n, got, d.x/float64(n), d.y/float64(n))
+		}
+	}
+}
+
+// Phases of evenly spaced teeth with a drift are followed; where light and dark change
+// places they are half a tooth off, and the count is the same.
+func TestAlign(t *testing.T) {
+	for _, turned := range []bool{false, true} {
+		a := align{weights: make([]float64, sectors), teeth: 40}
+		phases := make([]complex128, sectors)
+		for k := range phases {
+			phi := a.angle(k)
+			phase := 2*phi + 40*(0.03*math.Cos(phi)-0.02*math.Sin(phi))
+			if turned && k > 20 && k < 27 {
+				phase += math.Pi
+			}
+			a.weights[k], phases[k] = 1, cmplx.Rect(1, phase)
+		}
+		best, at := math.Inf(-1), 0
+		var drift [4]float64
+		for d := -4; d <= 4; d++ {
+			if x, fit, _ := a.fit(phases, d, true); fit > best {
+				best, at, drift = fit, d, x
+			}
+		}
+		if at != 2 || math.Abs(drift[0]-0.03) > 0.004 || math.Abs(drift[1]+0.02) > 0.004 {
+			t.Errorf("turned %v: %d teeth more, drift %.3f", turned, at, drift)
+		}
+	}
+}
+
+// Circles that share a pattern give it back with their own phases and weights.
+func TestTogether(t *testing.T) {
+	r := rand.New(rand.NewPCG(2, 2))
+	pattern := make([]complex128, 64)
+	for i := range pattern {
+		pattern[i] = cmplx.Rect(1+0.5*r.Float64(), float64(i)/9)
+	}
+	weights := []complex128{cmplx.Rect(0.2, 1), cmplx.Rect(1, 2), cmplx.Rect(0.6, -2)}
+	var env [][]complex128
+	for _, w := range weights {
+		z := make([]complex128, len(pattern))
+		for i, v := range pattern {
+			z[i] = w * v
+		}
+		env = append(env, z)
+	}
+	_, c := together(env)
+	for i := range c {
+		if got := c[i] / c[1]; cmplx.Abs(got-weights[i]/weights[1]) > 1e-9 {
+			t.Errorf("circle %d: %v", i, got)
+		}
+	}
+}
+
+func TestSmooth(t *testing.T) {
+	v := []float64{5, 0, 0, 0, 0, 0, 10, 0}
+	want := []float64{5. / 3, 5. / 3, 0, 0, 0, 10. / 3, 10. / 3, 5}
+	for i, got := range smooth(v, 1) {
+		if math.Abs(got-want[i]) > 1e-12 {
+			t.Errorf("%d: %g, not %g", i, got, want[i])
+		}
+	}
+}
+
+// Covered teeth are runs, also across the first one; one dirty sector is no cap.
+func TestArcs(t *testing.T) {
+	covered := make([]bool, 12)
+	for _, k := range []int{11, 0, 1, 5} {
+		covered[k] = true
+	}
+	got := arcs(covered)
+	if len(got) != 2 || got[0].Teeth != 1 || got[1].Teeth != 3 || got[1].From != 315 || got[1].To != 405 {
+		t.Errorf("%+v", got)
+	}
+	all := make([]bool, 9)
+	for i := range all {
+		all[i] = true
+	}
+	if got := arcs(all); len(got) != 0 {
+		t.Errorf("nothing is seen, yet %+v", got)
+	}
+	hidden := []bool{false, true, false, false, true, true, false}
+	alone(hidden)
+	if hidden[1] || !hidden[4] || !hidden[5] {
+		t.Errorf("%v", hidden)
+	}
+}
+
+// Holes inside better teeth, and both flanks of each tooth, are held back.
+func TestHeldBack(t *testing.T) {
+	teeth := reading{pose: pose{x: 100, y: 100, a: 90, q: 1}, count: 30, evidence: 10}
+	holes := reading{pose: pose{x: 101, y: 99, a: 50, q: 1}, count: 9, evidence: 12}
+	flanks := reading{pose: teeth.pose, count: 60, evidence: 15}
+	beside := reading{pose: pose{x: 300, y: 100, a: 50, q: 1}, count: 9, evidence: 12}
+	all := []reading{teeth, holes, flanks, beside}
+	inner(all)
+	halves(all)
+	if all[1].evidence >= all[0].evidence || all[2].evidence >= all[0].evidence || all[3].evidence != 12 || all[0].evidence != 10 {
+		t.Errorf("%.1f %.1f %.1f %.1f", all[0].evidence, all[1].evidence, all[2].evidence, all[3].evidence)
+	}
+}
