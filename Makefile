@@ -21,7 +21,7 @@ web/node_modules/.ready: web/package-lock.json
 	@touch $@
 
 # The identify bench for a device without a network: the core, compiled for browsers.
-OFFLINE_CORE := $(addprefix core/,identify live film sight exact ratio typed say fault)
+OFFLINE_CORE := $(addprefix core/,identify live film recorded sight exact ratio typed say fault)
 OFFLINE_SOURCES := $(shell find $(OFFLINE_CORE) cmd/offline -name '*.go' ! -name '*_test.go')
 
 web/public/offline.wasm: $(OFFLINE_SOURCES) go.mod

@@ -100,7 +100,8 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		"zorvel/internal/exchange": {
 			"zorvel/api", "zorvel/core", "zorvel/internal/archive", "zorvel/internal/backup", "zorvel/internal/door",
 			"zorvel/internal/index", "zorvel/internal/httpd", "zorvel/internal/jobfacts",
-			"zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/rooms", "zorvel/internal/signin", "zorvel/internal/store",
+			"zorvel/internal/photo", "zorvel/internal/problem", "zorvel/internal/rooms", "zorvel/internal/signin", "zorvel/internal/sound",
+			"zorvel/internal/store",
 		},
 		"zorvel/internal/server": {
 			"zorvel/api", "zorvel/internal/door", "zorvel/internal/exchange", "zorvel/internal/guard", "zorvel/internal/httpd",
@@ -111,7 +112,7 @@ func TestDependenciesPointOneWay(t *testing.T) {
 		},
 		"zorvel/internal/backup": {"zorvel/core", "zorvel/internal/store"},
 		"zorvel/internal/demo": {"zorvel/api", "zorvel/core", "zorvel/internal/server", "zorvel/internal/signin", "zorvel/internal/store",
-			"zorvel/internal/jobfacts", "zorvel/internal/photo"},
+			"zorvel/internal/jobfacts", "zorvel/internal/photo", "zorvel/internal/sound"},
 	}
 	// Nobody may serve the core interface, database, files, clocks or logs.
 	const forbidden = " net net/http database/sql os os/exec io/fs log log/slog embed "

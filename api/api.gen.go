@@ -1205,6 +1205,18 @@ type DocumentReading struct {
 	Struck  *KeptStrike `json:"struck,omitempty"`
 }
 
+// DocumentRecording defines model for DocumentRecording.
+type DocumentRecording struct {
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+
+	// Drive what a recording is named by: how fast the wheels or the engine turned, and what turns with them
+	Drive SoundDrive `json:"drive"`
+	File  string     `json:"file"`
+	Title string     `json:"title"`
+	Told  string     `json:"told"`
+}
+
 // DocumentStage defines model for DocumentStage.
 type DocumentStage struct {
 	Name     UnitName          `json:"name"`
@@ -2228,6 +2240,15 @@ type NewReadings struct {
 	Since *int64 `json:"since,omitempty"`
 }
 
+// NewRecording defines model for NewRecording.
+type NewRecording struct {
+	Key string `json:"key"`
+
+	// Question One of speed, speed_csv, constant_kmh, or rpm or rpm_csv with a known gear, tells how fast the wheels turned.
+	Question SoundQuestion `json:"question"`
+	Title    string        `json:"title"`
+}
+
 // NewUnit defines model for NewUnit.
 type NewUnit struct {
 	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
@@ -2522,6 +2543,23 @@ type Reading = identify.Reading
 // RecordedText defines model for RecordedText.
 type RecordedText struct {
 	Text string `json:"text"`
+}
+
+// Recording defines model for Recording.
+type Recording struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Bytes int       `json:"bytes"`
+
+	// Drive what a recording is named by: how fast the wheels or the engine turned, and what turns with them
+	Drive   *SoundDrive `json:"drive,omitempty"`
+	Id      int64       `json:"id"`
+	Seconds float64     `json:"seconds"`
+	Title   string      `json:"title"`
+
+	// Told what it was named when it was saved
+	Told   string `json:"told"`
+	UnitId int64  `json:"unit_id"`
 }
 
 // RegearAdvice defines model for RegearAdvice.
@@ -2869,8 +2907,9 @@ type ShopImport struct {
 	MadeAt  *time.Time       `json:"made_at,omitempty"`
 
 	// Parts parts of the shop's own that aren't here yet
-	Parts  int `json:"parts"`
-	Photos int `json:"photos"`
+	Parts      int `json:"parts"`
+	Photos     int `json:"photos"`
+	Recordings int `json:"recordings"`
 
 	// SameNames units whose names are here already (at most 50): they would stand here twice
 	SameNames []string `json:"same_names"`
@@ -2940,6 +2979,14 @@ type SoundAnswer = listen.Answer
 // SoundBearing defines model for SoundBearing.
 type SoundBearing = listen.Bearing
 
+// SoundDrive what a recording is named by: how fast the wheels or the engine turned, and what turns with them
+type SoundDrive struct {
+	ConstantKmh *float64        `json:"constant_kmh,omitempty"`
+	Rpm         *[]SoundReading `json:"rpm,omitempty"`
+	Speed       *[]SoundReading `json:"speed,omitempty"`
+	Vehicle     SoundVehicle    `json:"vehicle"`
+}
+
 // SoundLoad defines model for SoundLoad.
 type SoundLoad = listen.Load
 
@@ -2952,9 +2999,10 @@ type SoundNamed = listen.Named
 // SoundPair defines model for SoundPair.
 type SoundPair = listen.Pair
 
-// SoundQuestion One of speed, speed_csv, constant_kmh, or rpm_csv with a known gear, tells how fast the wheels turned.
+// SoundQuestion One of speed, speed_csv, constant_kmh, or rpm or rpm_csv with a known gear, tells how fast the wheels turned.
 type SoundQuestion struct {
-	ConstantKmh *float64 `json:"constant_kmh,omitempty"`
+	ConstantKmh *float64        `json:"constant_kmh,omitempty"`
+	Rpm         *[]SoundReading `json:"rpm,omitempty"`
 
 	// RpmCsv seconds (or t_s) and rpm (or engine_rpm)
 	RpmCsv *string `json:"rpm_csv,omitempty"`
@@ -3302,6 +3350,9 @@ type UnitDocument struct {
 
 	// Photos oldest first; only in an archive, which has their files
 	Photos *[]DocumentPhoto `json:"photos,omitempty"`
+
+	// Recordings oldest first; only in an archive, which has their files
+	Recordings *[]DocumentRecording `json:"recordings,omitempty"`
 
 	// Service meters and services without a job, oldest first
 	Service *[]DocumentWork `json:"service,omitempty"`
@@ -3724,6 +3775,9 @@ type OpenJobJSONRequestBody = NewJob
 // AddPhotoJSONRequestBody defines body for AddPhoto for application/json ContentType.
 type AddPhotoJSONRequestBody = NewPhoto
 
+// AddRecordingJSONRequestBody defines body for AddRecording for application/json ContentType.
+type AddRecordingJSONRequestBody = NewRecording
+
 // EnterServiceJSONRequestBody defines body for EnterService for application/json ContentType.
 type EnterServiceJSONRequestBody = NewWork
 
@@ -4017,6 +4071,12 @@ type ServerInterface interface {
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx *echo.Context, id Id) error
+	// GetRecording A recording with the speed and vehicle it was named by, without the sound
+	// (GET /recordings/{id})
+	GetRecording(ctx *echo.Context, id Id) error
+	// GetSound The sound itself, as WAV
+	// (GET /recordings/{id}/sound)
+	GetSound(ctx *echo.Context, id Id) error
 	// ListService What is due in the whole shop, the most urgent first (at most 1000)
 	// (GET /service)
 	ListService(ctx *echo.Context) error
@@ -4059,7 +4119,7 @@ type ServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx *echo.Context) error
-	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
+	// ImportUnitZip Take in a unit document with its photos and recordings; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx *echo.Context) error
 	// GetUnit A unit with its parts and ratios
@@ -4092,7 +4152,7 @@ type ServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx *echo.Context, id Id) error
-	// ExportUnitZip The unit as an open document, with its photos: unit.json, and photos/ beside it
+	// ExportUnitZip The unit as an open document, with its photos and recordings: unit.json, with photos/ and recordings/ beside it
 	// (GET /units/{id}/document.zip)
 	ExportUnitZip(ctx *echo.Context, id Id) error
 	// GetDriveline The unit's driveline with what was measured at its stages filled in
@@ -4119,6 +4179,12 @@ type ServerInterface interface {
 	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx *echo.Context, id Id) error
+	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by
+	// (GET /units/{id}/recordings)
+	ListRecordings(ctx *echo.Context, id Id) error
+	// AddRecording Name a recording and save it with the unit, the sound alone; sent twice under one key it is saved once
+	// (POST /units/{id}/recordings)
+	AddRecording(ctx *echo.Context, id Id) error
 	// GetService What is due on a unit, its meters, and what was done
 	// (GET /units/{id}/service)
 	GetService(ctx *echo.Context, id Id) error
@@ -5367,6 +5433,38 @@ func (w *ServerInterfaceWrapper) StrikeReading(ctx *echo.Context) error {
 	return err
 }
 
+// GetRecording converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecording(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecording(ctx, id)
+	return err
+}
+
+// GetSound converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSound(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSound(ctx, id)
+	return err
+}
+
 // ListService converts echo context to params.
 func (w *ServerInterfaceWrapper) ListService(ctx *echo.Context) error {
 	var err error
@@ -5926,6 +6024,38 @@ func (w *ServerInterfaceWrapper) AddPhoto(ctx *echo.Context) error {
 	return err
 }
 
+// ListRecordings converts echo context to params.
+func (w *ServerInterfaceWrapper) ListRecordings(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListRecordings(ctx, id)
+	return err
+}
+
+// AddRecording converts echo context to params.
+func (w *ServerInterfaceWrapper) AddRecording(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddRecording(ctx, id)
+	return err
+}
+
 // GetService converts echo context to params.
 func (w *ServerInterfaceWrapper) GetService(ctx *echo.Context) error {
 	var err error
@@ -6092,6 +6222,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/service.ics", wrapper.ServiceCalendar, options.OperationMiddlewares["serviceCalendar"]...)
 	router.GET(options.BaseURL+"/service.csv", wrapper.ServiceTable, options.OperationMiddlewares["serviceTable"]...)
 	router.POST(options.BaseURL+"/calc/listen", wrapper.NameSound, options.OperationMiddlewares["nameSound"]...)
+	router.GET(options.BaseURL+"/units/:id/recordings", wrapper.ListRecordings, options.OperationMiddlewares["listRecordings"]...)
+	router.POST(options.BaseURL+"/units/:id/recordings", wrapper.AddRecording, options.OperationMiddlewares["addRecording"]...)
+	router.GET(options.BaseURL+"/recordings/:id", wrapper.GetRecording, options.OperationMiddlewares["getRecording"]...)
+	router.GET(options.BaseURL+"/recordings/:id/sound", wrapper.GetSound, options.OperationMiddlewares["getSound"]...)
 	router.POST(options.BaseURL+"/calc/live", wrapper.WeighLive, options.OperationMiddlewares["weighLive"]...)
 	router.POST(options.BaseURL+"/calc/drive", wrapper.ReadDrive, options.OperationMiddlewares["readDrive"]...)
 	router.GET(options.BaseURL+"/live", wrapper.ListLive, options.OperationMiddlewares["listLive"]...)
@@ -8345,6 +8479,56 @@ func (response StrikeReading200JSONResponse) VisitStrikeReadingResponse(w http.R
 	return err
 }
 
+type GetRecordingRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetRecordingResponseObject interface {
+	VisitGetRecordingResponse(w http.ResponseWriter) error
+}
+
+type GetRecording200JSONResponse Recording
+
+func (response GetRecording200JSONResponse) VisitGetRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSoundRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetSoundResponseObject interface {
+	VisitGetSoundResponse(w http.ResponseWriter) error
+}
+
+type GetSound200AudiowavResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetSound200AudiowavResponse) VisitGetSoundResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "audio/wav")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
 type ListServiceRequestObject struct {
 }
 
@@ -9132,6 +9316,51 @@ func (response AddPhoto201JSONResponse) VisitAddPhotoResponse(w http.ResponseWri
 	return err
 }
 
+type ListRecordingsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListRecordingsResponseObject interface {
+	VisitListRecordingsResponse(w http.ResponseWriter) error
+}
+
+type ListRecordings200JSONResponse []Recording
+
+func (response ListRecordings200JSONResponse) VisitListRecordingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddRecordingRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AddRecordingJSONRequestBody
+}
+
+type AddRecordingResponseObject interface {
+	VisitAddRecordingResponse(w http.ResponseWriter) error
+}
+
+type AddRecording201JSONResponse Recording
+
+func (response AddRecording201JSONResponse) VisitAddRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetServiceRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -9496,6 +9725,12 @@ type StrictServerInterface interface {
 	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx context.Context, request StrikeReadingRequestObject) (StrikeReadingResponseObject, error)
+	// GetRecording A recording with the speed and vehicle it was named by, without the sound
+	// (GET /recordings/{id})
+	GetRecording(ctx context.Context, request GetRecordingRequestObject) (GetRecordingResponseObject, error)
+	// GetSound The sound itself, as WAV
+	// (GET /recordings/{id}/sound)
+	GetSound(ctx context.Context, request GetSoundRequestObject) (GetSoundResponseObject, error)
 	// ListService What is due in the whole shop, the most urgent first (at most 1000)
 	// (GET /service)
 	ListService(ctx context.Context, request ListServiceRequestObject) (ListServiceResponseObject, error)
@@ -9538,7 +9773,7 @@ type StrictServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx context.Context, request ImportUnitRequestObject) (ImportUnitResponseObject, error)
-	// ImportUnitZip Take in a unit document with its photos; all of it or nothing
+	// ImportUnitZip Take in a unit document with its photos and recordings; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx context.Context, request ImportUnitZipRequestObject) (ImportUnitZipResponseObject, error)
 	// GetUnit A unit with its parts and ratios
@@ -9571,7 +9806,7 @@ type StrictServerInterface interface {
 	// ExportUnit The unit as an open document, with every reading
 	// (GET /units/{id}/document)
 	ExportUnit(ctx context.Context, request ExportUnitRequestObject) (ExportUnitResponseObject, error)
-	// ExportUnitZip The unit as an open document, with its photos: unit.json, and photos/ beside it
+	// ExportUnitZip The unit as an open document, with its photos and recordings: unit.json, with photos/ and recordings/ beside it
 	// (GET /units/{id}/document.zip)
 	ExportUnitZip(ctx context.Context, request ExportUnitZipRequestObject) (ExportUnitZipResponseObject, error)
 	// GetDriveline The unit's driveline with what was measured at its stages filled in
@@ -9598,6 +9833,12 @@ type StrictServerInterface interface {
 	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
+	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by
+	// (GET /units/{id}/recordings)
+	ListRecordings(ctx context.Context, request ListRecordingsRequestObject) (ListRecordingsResponseObject, error)
+	// AddRecording Name a recording and save it with the unit, the sound alone; sent twice under one key it is saved once
+	// (POST /units/{id}/recordings)
+	AddRecording(ctx context.Context, request AddRecordingRequestObject) (AddRecordingResponseObject, error)
 	// GetService What is due on a unit, its meters, and what was done
 	// (GET /units/{id}/service)
 	GetService(ctx context.Context, request GetServiceRequestObject) (GetServiceResponseObject, error)
@@ -13119,6 +13360,56 @@ func (sh *strictHandler) StrikeReading(ctx *echo.Context, id Id) error {
 	return nil
 }
 
+// GetRecording operation middleware
+func (sh *strictHandler) GetRecording(ctx *echo.Context, id Id) error {
+	var request GetRecordingRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecording(ctx.Request().Context(), request.(GetRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRecordingResponseObject); ok {
+		return validResponse.VisitGetRecordingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSound operation middleware
+func (sh *strictHandler) GetSound(ctx *echo.Context, id Id) error {
+	var request GetSoundRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSound(ctx.Request().Context(), request.(GetSoundRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSound")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSoundResponseObject); ok {
+		return validResponse.VisitGetSoundResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListService operation middleware
 func (sh *strictHandler) ListService(ctx *echo.Context) error {
 	var request ListServiceRequestObject
@@ -14269,6 +14560,79 @@ func (sh *strictHandler) AddPhoto(ctx *echo.Context, id Id) error {
 		return err
 	} else if validResponse, ok := response.(AddPhotoResponseObject); ok {
 		return validResponse.VisitAddPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListRecordings operation middleware
+func (sh *strictHandler) ListRecordings(ctx *echo.Context, id Id) error {
+	var request ListRecordingsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecordings(ctx.Request().Context(), request.(ListRecordingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecordings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListRecordingsResponseObject); ok {
+		return validResponse.VisitListRecordingsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddRecording operation middleware
+func (sh *strictHandler) AddRecording(ctx *echo.Context, id Id) error {
+	var request AddRecordingRequestObject
+
+	request.Id = id
+
+	var body AddRecordingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddRecording(ctx.Request().Context(), request.(AddRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddRecordingResponseObject); ok {
+		return validResponse.VisitAddRecordingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

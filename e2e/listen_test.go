@@ -57,6 +57,30 @@ func TestSoundLeadsToTheFault(t *testing.T) {
 	p.sees("Most likely: a worn wheel bearing")
 }
 
+// A recording that was saved with its unit is named again when it is opened; one that is
+// named in a unit is saved there.
+func TestSavedRecording(t *testing.T) {
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/units/9/listen")
+	p.click("Hums from sixty on")
+	p.sees("Loudest: rear wheel bearing, outer race")
+	p.sees("Named then: Loudest: rear wheel bearing, outer race")
+	p.axe("a saved recording")
+	p.click("Find the fault from here")
+	p.sees("Recorded: Hums with road speed")
+	p.visit("/units/9/listen")
+	p.sound("ws5.wav")
+	p.fill("Rolling circumference (mm)", "2050")
+	p.fill("Constant speed (km/h)", "80")
+	p.click("Name the sound")
+	p.fill("Save the recording as", "At a steady 80")
+	p.click("Save")
+	p.sees("Recording saved with the unit.")
+	p.click("At a steady 80")
+	p.sees("Can't tell")
+}
+
 // sound and speeds choose recorded files on the bench that names sounds.
 func (p *page) sound(name string) {
 	p.do(chromedp.SetUploadFiles(chromedp.CSS("main input[type=file]:not([accept*=csv])"), []string{soundFile(p.t, name)}))

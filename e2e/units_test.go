@@ -172,7 +172,7 @@ func TestTakeInADocument(t *testing.T) {
 	p.visit("/units")
 	p.sees("Import a unit")
 	p.give("no.json", "this is no document")
-	p.sees("This is not a unit file. Pick a unit's .json, or its .zip with photos.")
+	p.sees("This is not a unit file. Pick a unit's .json, or its .zip with photos and recordings.")
 	p.give("bad.json", `{"format":"zorvel-unit-1","name":"Half","kind":"van","stages":[{"name":"A","question":{"kind":"ring_and_pinion"},"readings":[{"by":"x","at":"2026-01-01T00:00:00Z","reading":{"method":"teeth","teeth":{"ring":41,"pinion":0}}}]}]}`)
 	p.sees("/stages/0/readings/0/reading/teeth/pinion")
 	good, err := json.Marshal(map[string]any{"format": "zorvel-unit-1", "name": "Brought along", "kind": "car", "stages": []any{

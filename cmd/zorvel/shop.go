@@ -116,7 +116,7 @@ func restoreCommand() *cobra.Command {
 
 // exportCommand writes the shop as open files.
 func exportCommand() *cobra.Command {
-	return onDatabaseWith("export FILE.zip", "Write every unit with its photos, and the shop's lists, as open files", func(c *cobra.Command, st *store.Store, name string) error {
+	return onDatabaseWith("export FILE.zip", "Write every unit with its photos and recordings, and the shop's lists, as open files", func(c *cobra.Command, st *store.Store, name string) error {
 		srv, err := quietServer(st)
 		if err != nil {
 			return err
@@ -171,8 +171,8 @@ func importCommand() *cobra.Command {
 				verb = "It holds"
 			}
 			fmt.Fprintf(c.OutOrStdout(),
-				"%s: %d units with %d photos, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units,
-				x.Photos, x.Parts, x.Cards, x.Filters)
+				"%s: %d units with %d photos and %d recordings, %d parts, %d versions of cards and %d filters that aren't here.\n", verb, x.Units,
+				x.Photos, x.Recordings, x.Parts, x.Cards, x.Filters)
 			for _, l := range x.Lists {
 				fmt.Fprintf(c.OutOrStdout(), "%s: %d rows added, %d changed, %d the same.\n", l.Name, l.Added, l.Changed, l.Same)
 			}

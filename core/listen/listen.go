@@ -30,7 +30,7 @@ const (
 	MostReadings = 20_000
 	MostPairs    = 6
 	MostBearings = 12
-	mostRate     = 10_000 // of what is listened to: gears sing below half of it
+	heardRate    = 10_000 // of what is listened to: gears sing below half of it
 )
 
 // Question is a recording with the speed it was made at and what is known of the vehicle.
@@ -123,9 +123,9 @@ func Work(q Question) (*Answer, error) {
 	return a, nil
 }
 
-// thinned is a recording with at most mostRate samples a second, each the mean of some.
+// thinned is a recording with at most heardRate samples a second, each the mean of some.
 func thinned(x []float64, rate float64) ([]float64, float64) {
-	k := int(math.Ceil(rate / mostRate))
+	k := int(math.Ceil(rate / heardRate))
 	if k <= 1 {
 		return x, rate
 	}

@@ -2,13 +2,12 @@ package live
 
 import (
 	"encoding/csv"
-	"errors"
-	"io"
 	"slices"
 	"strconv"
 	"strings"
 
 	"zorvel/core/fault"
+	"zorvel/core/recorded"
 )
 
 // columns of a recorded file, in the order in which they are written. A row is one point
@@ -20,37 +19,29 @@ var columns = []string{"shaft", "seconds", "marks", "way", "degrees", "rate_x", 
 // ReadCSV reads a recorded file: a head that names the columns, in any order, and a row
 // for each point. Errors name the line and its column.
 func ReadCSV(text string) ([]Source, error) {
-	in := csv.NewReader(strings.NewReader(strings.TrimPrefix(text, "\ufeff")))
-	in.TrimLeadingSpace, in.ReuseRecord = true, true
-	head, err := in.Read()
+	in, err := recorded.Open(text, strings.Join(columns[:5], ","))
 	if err != nil {
-		return nil, fault.New("", "the file is empty: its first line names the columns (%s)",
-			strings.Join(columns[:5], ","))
+		return nil, err
 	}
-	at := map[string]int{}
-	for i, name := range head {
-		name = strings.ToLower(strings.TrimSpace(name))
+	for _, name := range in.Names() {
 		if !slices.Contains(columns, name) {
-			return nil, fault.New("", "line 1: %.40q is no column; use %s", name, strings.Join(columns, ","))
+			return nil, in.Wrong("%.40q is no column; use %s", name, strings.Join(columns, ","))
 		}
-		at[name] = i
 	}
 	for _, need := range columns[:2] {
-		if _, ok := at[need]; !ok {
-			return nil, fault.New("", "line 1: the column %s is missing", need)
+		if !in.Has(need) {
+			return nil, in.Wrong("the column %s is missing", need)
 		}
 	}
-	f := csvFile{at: at, by: map[Shaft]int{}}
+	f := csvFile{File: in, by: map[Shaft]int{}}
 	for {
-		row, err := in.Read()
-		if errors.Is(err, io.EOF) {
+		more, err := f.Next()
+		if err != nil {
+			return nil, err
+		}
+		if !more {
 			break
 		}
-		if err != nil {
-			return nil, fault.New("", "%s", strings.TrimPrefix(err.Error(), "record on "))
-		}
-		f.line, _ = in.FieldPos(0)
-		f.row = row
 		if err := f.point(); err != nil {
 			return nil, err
 		}
@@ -62,68 +53,41 @@ func ReadCSV(text string) ([]Source, error) {
 }
 
 type csvFile struct {
-	at     map[string]int
-	row    []string
-	line   int
+	*recorded.File
 	by     map[Shaft]int
 	out    []Source
 	points int
 }
 
-func (f *csvFile) wrong(format string, args ...any) error {
-	return fault.New("", "line %d: "+format, append([]any{f.line}, args...)...)
-}
-
-// cell is a column of the row, empty where the file has none.
-func (f *csvFile) cell(name string) string {
-	i, ok := f.at[name]
-	if !ok || i >= len(f.row) {
-		return ""
-	}
-	return strings.TrimSpace(f.row[i])
-}
-
-func (f *csvFile) figure(name string) (v float64, given bool, err error) {
-	s := f.cell(name)
-	if s == "" {
-		return 0, false, nil
-	}
-	v, err = strconv.ParseFloat(s, 64)
-	if err != nil || v-v != 0 {
-		return 0, false, f.wrong("%s: %.40q is no number", name, s)
-	}
-	return v, true, nil
-}
-
 // point adds the row to its source.
 func (f *csvFile) point() error {
 	if f.points++; f.points > MostPoints {
-		return f.wrong("more than %d points: cut the file", MostPoints)
+		return f.Wrong("more than %d points: cut the file", MostPoints)
 	}
-	shaft := Shaft(strings.ToLower(f.cell("shaft")))
+	shaft := Shaft(strings.ToLower(f.Cell("shaft")))
 	i, ok := f.by[shaft]
 	if !ok {
 		if len(f.out) == MostSources {
-			return f.wrong("shaft: %.40q is one more than the %d shafts of a file", shaft, MostSources)
+			return f.Wrong("shaft: %.40q is one more than the %d shafts of a file", shaft, MostSources)
 		}
 		i = len(f.out)
 		f.by[shaft] = i
 		f.out = append(f.out, Source{Shaft: shaft})
 	}
-	t, given, err := f.figure("seconds")
+	t, given, err := f.Figure("seconds")
 	if err != nil {
 		return err
 	}
 	if !given {
-		return f.wrong("seconds: say when")
+		return f.Wrong("seconds: say when")
 	}
 	s := &f.out[i]
-	if f.cell("rate_x") != "" {
+	if f.Cell("rate_x") != "" {
 		return f.motion(s, t)
 	}
-	if degrees, given, err := f.figure("degrees"); err != nil || given {
+	if degrees, given, err := f.Figure("degrees"); err != nil || given {
 		if err == nil && s.Marks > 0 {
-			err = f.wrong("degrees: this shaft has marks in other rows; use one of them")
+			err = f.Wrong("degrees: this shaft has marks in other rows; use one of them")
 		}
 		s.Times, s.Degrees = append(s.Times, t), append(s.Degrees, degrees)
 		return err
@@ -132,29 +96,29 @@ func (f *csvFile) point() error {
 }
 
 func (f *csvFile) mark(s *Source, t float64) error {
-	marks, given, err := f.figure("marks")
+	marks, given, err := f.Figure("marks")
 	if err != nil {
 		return err
 	}
 	if !given || marks != float64(int(marks)) {
-		return f.wrong("marks: say how many marks a turn the shaft has, a whole number")
+		return f.Wrong("marks: say how many marks a turn the shaft has, a whole number")
 	}
 	if len(s.Degrees) > 0 {
-		return f.wrong("marks: this shaft has degrees in other rows; use one of them")
+		return f.Wrong("marks: this shaft has degrees in other rows; use one of them")
 	}
 	if s.Marks != 0 && s.Marks != int(marks) {
-		return f.wrong("marks: %d here and %d before: a shaft has the same marks in all rows", int(marks), s.Marks)
+		return f.Wrong("marks: %d here and %d before: a shaft has the same marks in all rows", int(marks), s.Marks)
 	}
 	s.Marks = int(marks)
-	way, given, err := f.figure("way")
+	way, given, err := f.Figure("way")
 	if err != nil {
 		return err
 	}
 	switch {
 	case given && way != 1 && way != -1:
-		return f.wrong("way: 1 or -1")
+		return f.Wrong("way: 1 or -1")
 	case given != (len(s.Ways) > 0) && len(s.Times) > 0:
-		return f.wrong("way: give it in all rows of a shaft, or in none")
+		return f.Wrong("way: give it in all rows of a shaft, or in none")
 	case given:
 		s.Ways = append(s.Ways, int(way))
 	}
@@ -166,12 +130,12 @@ func (f *csvFile) motion(s *Source, t float64) error {
 	m := Motion{At: t}
 	for k, axis := range []string{"x", "y", "z"} {
 		for name, to := range map[string]*float64{"rate_" + axis: &m.Rate[k], "accel_" + axis: &m.Accel[k]} {
-			v, given, err := f.figure(name)
+			v, given, err := f.Figure(name)
 			if err != nil {
 				return err
 			}
 			if !given {
-				return f.wrong("%s: a phone's row has all six of its figures", name)
+				return f.Wrong("%s: a phone's row has all six of its figures", name)
 			}
 			*to = v
 		}

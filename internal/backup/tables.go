@@ -17,7 +17,7 @@ import (
 
 // notForSheets are tables that make no sense in a spreadsheet, and the accounts, which
 // are nobody's business.
-var notForSheets = []string{"photo_blobs", "catalog_marks", "people"}
+var notForSheets = []string{"photo_blobs", "recording_sounds", "catalog_marks", "people"}
 
 // Tables writes every table as CSV under tables/, for reading elsewhere: all as they
 // are at one moment. Nothing reads them back.

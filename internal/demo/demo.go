@@ -76,6 +76,9 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 	if err := photos(ctx, st, time.Now().UTC()); err != nil {
 		return fmt.Errorf("demo photos: %w", err)
 	}
+	if err := recordings(ctx, st, time.Now().UTC()); err != nil {
+		return fmt.Errorf("demo recordings: %w", err)
+	}
 	// Accounts last, and of them the owner: it marks the demo as complete.
 	for _, a := range slices.Backward(Accounts()) {
 		hash, err := argon2id.CreateHash(a.Password, light)

@@ -45,7 +45,7 @@ type places struct {
 	jobs, runs     map[int64]int
 }
 
-// document is everything of a unit but its photos.
+// document is everything of a unit but its photos and recordings.
 func (s *Room) document(ctx context.Context, id int64) (doc api.UnitDocument, at places, err error) {
 	at = places{readings: map[int64][2]int{}, work: map[int64][2]int{}, jobs: map[int64]int{}, runs: map[int64]int{}}
 	u, err := s.store.Unit(ctx, id)
@@ -180,6 +180,9 @@ func (s *Room) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (a
 	if r.Body.Photos != nil {
 		return nil, problem.Field("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
 	}
+	if r.Body.Recordings != nil {
+		return nil, problem.Field("/recordings", "the sounds are in the archive that this document comes from: take that in, the .zip")
+	}
 	id, err := s.Take(ctx, *r.Body, p.Name, takenInTold)
 	if err != nil {
 		return nil, err
@@ -209,7 +212,7 @@ func (s *Room) Take(ctx context.Context, doc api.UnitDocument, by, told string) 
 	return s.store.ImportUnit(ctx, in)
 }
 
-// read judges a document, but for its photos.
+// read judges a document, but for its photos and recordings.
 func (s *Room) read(doc api.UnitDocument, by, told string) (store.Import, error) {
 	in := store.Import{Unit: store.Unit{Name: strings.TrimSpace(doc.Name), Kind: string(doc.Kind),
 		Notes: api.Value(doc.Notes)}, By: by, Told: told}

@@ -98,7 +98,7 @@ func (s *Room) WriteShop(ctx context.Context, z *zip.Writer, told func(done, of 
 	index := shopIndex{Format: shopFormat, MadeAt: time.Now().UTC().Truncate(time.Second), Units: []shopUnit{}}
 	for i, u := range units {
 		folder := fmt.Sprintf("units/%06d/", i+1)
-		if _, err := s.writeUnit(ctx, z, folder, u.ID); err != nil {
+		if err := s.writeUnit(ctx, z, folder, u.ID); err != nil {
 			return fmt.Errorf("%s: %w", u.Name, err)
 		}
 		index.Units = append(index.Units, shopUnit{folder + unitFile, u.Name})
@@ -218,7 +218,7 @@ func (s *Room) ReadShop(ctx context.Context, a *archive.Archive, by string, keep
 
 func folderOf(u shopUnit) string { return strings.TrimSuffix(u.File, unitFile) }
 
-// judgeUnits looks at every unit and photo of the archive.
+// judgeUnits looks at every unit, photo and recording of the archive.
 func (s *Room) judgeUnits(ctx context.Context, a *archive.Archive, index shopIndex, by string, out *api.ShopImport,
 	told func(what string, done, of int)) error {
 	here, err := s.store.UnitNames(ctx)
@@ -245,6 +245,7 @@ func (s *Room) judgeUnits(ctx context.Context, a *archive.Archive, index shopInd
 		}
 		out.Units++
 		out.Photos += len(x.Photos)
+		out.Recordings += len(x.Heard)
 		if names[x.Unit.Name] && len(out.SameNames) < mostNamed {
 			out.SameNames = append(out.SameNames, x.Unit.Name)
 		}

@@ -21,8 +21,8 @@ import (
 	"zorvel/internal/store"
 )
 
-// A unit with its photos is an archive: unit.json, which is the unit's document with
-// its photos named, and their files under photos/.
+// A unit with its photos and recordings is an archive: unit.json, which is the unit's
+// document with them named, and their files under photos/ and recordings/.
 
 const (
 	unitFile     = "unit.json"
@@ -30,9 +30,9 @@ const (
 )
 
 // one unit's archive at most.
-var unitLimits = archive.Limits{Files: store.MostPhotos + 50, Bytes: 1 << 30}
+var unitLimits = archive.Limits{Files: store.MostPhotos + store.MostRecordings + 50, Bytes: 1 << 30}
 
-// ExportUnitZip gives a unit with its photos.
+// ExportUnitZip gives a unit with its photos and recordings.
 func (s *Room) ExportUnitZip(ctx context.Context, r api.ExportUnitZipRequestObject) (api.ExportUnitZipResponseObject, error) {
 	name, err := s.store.UnitName(ctx, r.Id)
 	if err != nil {
@@ -40,8 +40,7 @@ func (s *Room) ExportUnitZip(ctx context.Context, r api.ExportUnitZipRequestObje
 	}
 	signin.Note(ctx, s.store, unitExported, name+", with photos")
 	body := s.streamed(ctx, func(z *zip.Writer) error {
-		_, err := s.writeUnit(ctx, z, "", r.Id)
-		return err
+		return s.writeUnit(ctx, z, "", r.Id)
 	})
 	return api.ExportUnitZip200ApplicationzipResponse{Body: body}, nil
 }
@@ -86,24 +85,53 @@ func putJSON(z *zip.Writer, name string, v any) error {
 	return putFile(z, name, zip.Deflate, append(text, '\n'))
 }
 
-// writeUnit writes a unit's document and photos under a folder, and returns how many
-// photos.
-func (s *Room) writeUnit(ctx context.Context, z *zip.Writer, folder string, id int64) (int, error) {
+// writeUnit writes a unit's document, photos and recordings under a folder.
+func (s *Room) writeUnit(ctx context.Context, z *zip.Writer, folder string, id int64) error {
 	doc, at, err := s.document(ctx, id)
 	if err != nil {
-		return 0, err
+		return err
 	}
-	list, err := s.store.Photos(ctx, id)
+	list, photos, err := s.documentPhotos(ctx, id, at)
 	if err != nil {
-		return 0, err
+		return err
+	}
+	if photos != nil {
+		doc.Photos = &photos
+	}
+	heard, recordings, err := s.documentRecordings(ctx, id)
+	if err != nil {
+		return err
+	}
+	if recordings != nil {
+		doc.Recordings = &recordings
+	}
+	if err := putJSON(z, folder+unitFile, doc); err != nil {
+		return err
+	}
+	for i, p := range list {
+		data, err := s.store.Picture(ctx, p.ID, "full")
+		if err != nil {
+			return err
+		}
+		if err := putFile(z, folder+photos[i].File, zip.Store, data); err != nil {
+			return err
+		}
+	}
+	return s.putSounds(ctx, z, folder, heard, recordings)
+}
+
+// documentPhotos names a unit's photos, oldest first, each with its file.
+func (s *Room) documentPhotos(ctx context.Context, id int64, at places) (list []store.Photo, photos []api.DocumentPhoto,
+	err error) {
+	if list, err = s.store.Photos(ctx, id); err != nil {
+		return nil, nil, err
 	}
 	slices.Reverse(list)
-	var photos []api.DocumentPhoto
 	for i, p := range list {
 		x := api.DocumentPhoto{File: fmt.Sprintf("photos/%03d.jpg", i+1), Title: api.Some(p.Title), Part: api.Some(p.Part),
 			Points: []marks.Point{}, By: p.By, At: p.At, Job: api.Some(at.jobs[p.JobID]), Step: api.Some(p.Of.Step)}
 		if err := store.Read(fmt.Sprintf("the marks of photo %d", p.ID), p.Marks, &x.Points); err != nil {
-			return 0, err
+			return nil, nil, err
 		}
 		if w, ok := at.work[p.Of.Work]; ok {
 			x.Job, x.Work = &w[0], &w[1]
@@ -116,25 +144,10 @@ func (s *Room) writeUnit(ctx context.Context, z *zip.Writer, folder string, id i
 		}
 		photos = append(photos, x)
 	}
-	if photos != nil {
-		doc.Photos = &photos
-	}
-	if err := putJSON(z, folder+unitFile, doc); err != nil {
-		return 0, err
-	}
-	for i, p := range list {
-		data, err := s.store.Picture(ctx, p.ID, "full")
-		if err != nil {
-			return 0, err
-		}
-		if err := putFile(z, folder+photos[i].File, zip.Store, data); err != nil {
-			return 0, err
-		}
-	}
-	return len(list), nil
+	return list, photos, nil
 }
 
-// ImportUnitZip takes a unit with its photos in.
+// ImportUnitZip takes a unit with its photos and recordings in.
 func (s *Room) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestObject) (api.ImportUnitZipResponseObject, error) {
 	p := signin.Person(ctx)
 	a, err := httpd.Archived(r.Body, unitLimits)
@@ -158,8 +171,8 @@ func (s *Room) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestObje
 	return api.ImportUnitZip201JSONResponse(out), err
 }
 
-// readUnit judges a unit in an archive: its document and, where looked, every photo
-// of it. named are the files that belong to it.
+// readUnit judges a unit in an archive: its document, its recordings and, where looked,
+// every photo of it. named are the files that belong to it.
 func (s *Room) readUnit(ctx context.Context, a *archive.Archive, folder, by, told string, look bool) (in store.Import,
 	named map[string]bool, err error) {
 	if !a.Has(folder + unitFile) {
@@ -199,6 +212,21 @@ func (s *Room) readUnit(ctx context.Context, a *archive.Archive, folder, by, tol
 			}
 		}
 		in.Photos = append(in.Photos, p)
+	}
+	for i, x := range api.Value(doc.Recordings) {
+		at := fmt.Sprintf("/recordings/%d", i)
+		file := folder + x.File
+		if named[file] {
+			return in, nil, problem.Field(at+"/file", "another recording of the document has this file")
+		}
+		if named[file] = true; !a.Has(file) {
+			return in, nil, problem.Field(at+"/file", file+" is missing in the archive")
+		}
+		r, err := readRecording(a, file, x, at)
+		if err != nil {
+			return in, nil, err
+		}
+		in.Heard = append(in.Heard, r)
 	}
 	return in, named, nil
 }

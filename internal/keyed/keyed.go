@@ -30,10 +30,15 @@ func Content(body any, key string) string {
 
 // PhotoContent is Content of a picture, which is long.
 func PhotoContent(b *api.NewPhoto) string {
-	picture := sha256.Sum256(b.Image)
 	about := *b
-	about.Image = picture[:]
+	about.Image = Digest(b.Image)
 	return Content(about, b.Key)
+}
+
+// Digest stands for a picture or a sound in what Content is made of.
+func Digest(data []byte) []byte {
+	sum := sha256.Sum256(data)
+	return sum[:]
 }
 
 // Refused tells what the store says of something sent under a key: that something else came under it before (another

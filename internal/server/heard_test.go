@@ -7,11 +7,13 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
+	"maps"
 	"math"
 	"strings"
 	"testing"
 
 	"zorvel/core/sight/drawn"
+	"zorvel/internal/store"
 	"zorvel/internal/testkit"
 )
 
@@ -115,5 +117,96 @@ func TestCountOnPhoto(t *testing.T) {
 		if r := c.want(422, "POST", path, body); !strings.Contains(string(r.body), `"`+at) {
 			t.Errorf("%s: %s", at, r.body)
 		}
+	}
+}
+
+// A recording is saved with its unit once, is played and named again, goes out with the
+// unit and comes back, and a unit has a bounded number of them.
+func TestRecordings(t *testing.T) {
+	srv, st := testkit.Server(t, true)
+	ivar, runa := as(t, srv.URL, "ivar"), as(t, srv.URL, "runa")
+	const path = "/api/v1/units/8/recordings"
+	ask := `{"key":"of-a-drive","title":"Hums from sixty on","question":` + heardAsk + `}`
+	var r, again struct {
+		ID    int64
+		Told  string
+		Drive *struct {
+			Speed   []struct{ S, Value float64 }
+			Vehicle struct {
+				Rolling float64 `json:"rolling_m"`
+			}
+		}
+		Seconds float64
+	}
+	ivar.want(201, "POST", path, ask).holds(t, "POST", "/api/v1/units/{id}/recordings").json(t, &r)
+	ivar.want(201, "POST", path, ask).json(t, &again)
+	if r.ID == 0 || r.ID != again.ID || r.Told == "" || r.Seconds != 4 {
+		t.Fatalf("%+v, sent twice %+v", r, again)
+	}
+	if r.Drive == nil || len(r.Drive.Speed) != 3 || r.Drive.Vehicle.Rolling != 2.2 {
+		t.Errorf("named by %+v", r.Drive)
+	}
+	ivar.want(409, "POST", path, strings.Replace(ask, "sixty", "fifty", 1))
+	ivar.want(409, "POST", path, strings.Replace(ask, recording(2000, 4), recording(2000, 5), 1))
+	runa.want(403, "POST", path, ask)
+	runa.want(200, "GET", path, "").holds(t, "GET", "/api/v1/units/{id}/recordings")
+	one := fmt.Sprintf("/api/v1/recordings/%d", r.ID)
+	runa.want(200, "GET", one, "").holds(t, "GET", "/api/v1/recordings/{id}")
+	wav := runa.want(200, "GET", one+"/sound", "").body
+	if base64.StdEncoding.EncodeToString(wav) != recording(2000, 4) {
+		t.Error("the sound isn't what was sent")
+	}
+	for _, missing := range []string{"/api/v1/recordings/9999", "/api/v1/recordings/9999/sound", "/api/v1/units/9999/recordings"} {
+		runa.want(404, "GET", missing, "")
+	}
+	for body, at := range map[string]string{
+		strings.Replace(ask, "Hums from sixty on", " ", 1):                  "/title",
+		strings.Replace(ask, recording(2000, 4), "bm8gc291bmQ=", 1):         "/question/sound",
+		strings.Replace(ask, `"rolling_m":2.2`, `"rolling_m":0`, 1):         "/question/vehicle/rolling_m",
+		strings.Replace(ask, `"speed":[{"s":0,"v`, `"speed":[{"s":9,"v`, 1): "/question/speed",
+	} {
+		if a := ivar.want(422, "POST", path, body); !strings.Contains(string(a.body), `"`+at) {
+			t.Errorf("%s: %s", at, a.body)
+		}
+	}
+	for n := 1; n < store.MostRecordings; n++ {
+		if _, err := st.AddRecording(t.Context(), store.Recording{UnitID: 8, Key: fmt.Sprint("filling-", n), Title: "x",
+			Drive: []byte("{}")}, wav); err != nil {
+			t.Fatal(err)
+		}
+	}
+	ivar.want(201, "POST", path, ask)
+	ivar.want(409, "POST", path, strings.Replace(ask, "of-a-drive", "one-too-many", 1))
+}
+
+// An archive with a recording that isn't one is refused, and says where.
+func TestRecordingsRefused(t *testing.T) {
+	srv, _ := testkit.Server(t, true)
+	ivar := as(t, srv.URL, "ivar")
+	ivar.want(201, "POST", "/api/v1/units/8/recordings", `{"key":"of-a-drive","title":"Hums","question":`+heardAsk+`}`)
+	files := testkit.Unzipped(t, ivar.want(200, "GET", "/api/v1/units/8/document.zip", "").body)
+	const wav = "recordings/001.wav"
+	for name, change := range map[string]func(map[string]string){
+		"missing":    func(f map[string]string) { delete(f, wav) },
+		"no sound":   func(f map[string]string) { f[wav] = "OggS" },
+		"a head":     func(f map[string]string) { f[wav] = f[wav][:40] },
+		"unnamed":    func(f map[string]string) { f["recordings/002.wav"] = f[wav] },
+		"named wild": func(f map[string]string) { f["unit.json"] = strings.Replace(f["unit.json"], wav, "photos/001.jpg", 1) },
+		"no vehicle": func(f map[string]string) {
+			f["unit.json"] = strings.Replace(f["unit.json"], `"rolling_m": 2.2`, `"rolling": 2.2`, 1)
+		},
+	} {
+		f := maps.Clone(files)
+		change(f)
+		a := ivar.upload("/api/v1/units/import-zip", testkit.Zipped(t, f))
+		if a.status != 422 || !strings.Contains(string(a.body), "recording") {
+			t.Errorf("%s: %d %.300s", name, a.status, a.body)
+		}
+	}
+	if a := ivar.upload("/api/v1/units/import-zip", testkit.Zipped(t, files)); a.status != 201 {
+		t.Errorf("as it was: %d %.300s", a.status, a.body)
+	}
+	if a := ivar.do("POST", "/api/v1/units/import", files["unit.json"]); a.status != 422 || !strings.Contains(string(a.body), "/recordings") {
+		t.Errorf("a document without its sounds: %d %.300s", a.status, a.body)
 	}
 }

@@ -223,6 +223,12 @@ func attempts(s shopOf) map[string]func() attempt {
 			}
 			return attempt{id: s.unit(), body: of("Ring"), other: of("Pinion")}
 		},
+		"addRecording": func() attempt {
+			of := func(title string) string {
+				return `{"key":"recording-1","title":"` + title + `","question":` + heardAsk + `}`
+			}
+			return attempt{id: s.unit(), body: of("Hums from sixty on"), other: of("Hums on coast")}
+		},
 		"markPhoto": func() attempt { return attempt{id: s.photo(s.unit()), body: `{"base":1,"points":[]}`} },
 		"decide": func() attempt {
 			return attempt{id: "8", body: `{"kind":"fault","fault":{"driveline":` + testkit.Example(s.t, "rear_drive") + `,"evidence":[{"seen":[{"watch":"vehicle","does":"stays"}]}]}}`}

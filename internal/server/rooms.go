@@ -28,6 +28,7 @@ import (
 	"zorvel/internal/rooms/phones"
 	"zorvel/internal/rooms/photos"
 	"zorvel/internal/rooms/propeller"
+	"zorvel/internal/rooms/recordings"
 	"zorvel/internal/rooms/regear"
 	"zorvel/internal/rooms/setup"
 	"zorvel/internal/rooms/speedo"
@@ -60,6 +61,7 @@ type (
 	decisionsRoom  = decisions.Room
 	experienceRoom = experience.Room
 	liveRoom       = live.Room
+	recordingsRoom = recordings.Room
 )
 
 // rooms answer the operations of the contract, each its own; what none of them
@@ -87,6 +89,7 @@ type rooms struct {
 	*decisionsRoom
 	*experienceRoom
 	*liveRoom
+	*recordingsRoom
 }
 
 var _ api.StrictServerInterface = rooms{}
@@ -99,7 +102,8 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 		changegearRoom: changegear.New(ix), partsRoom: parts.New(st), unitsRoom: units.New(st, ix, log), setupRoom: setup.New(ix),
 		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st,
 			ix), regearRoom: regear.New(ix),
-		speedoRoom: speedo.New(st, ix, device, log), liveRoom: live.New(st, ix, shafts, log)}
+		speedoRoom: speedo.New(st, ix, device, log), liveRoom: live.New(st, ix, shafts, log),
+		recordingsRoom: recordings.New(st)}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
 	r.decisionsRoom = decisions.New(st, ix, r.records())

@@ -49,7 +49,7 @@ func TestNoStoredWordFailsAReader(t *testing.T) {
 	odd := []string{`7`, `{"parts":7}`, `{"method":"bench","bench":{"output_turns":1e-320,"shaft":{"whole":2}}}`, `[[[1e308]]]`, `{"axle":{},"plan":{},"kind":7}`}
 	for _, column := range []string{
 		"readings.data", "drivelines.document", "drivelines.states", "fittings.former", "decisions.question", "decisions.answer", "catalog_rows.cells",
-		"cards.document", "card_runs.document", "card_runs.answers", "photos.marks", "shop_parts.part", "verdicts.verdict",
+		"cards.document", "card_runs.document", "card_runs.answers", "photos.marks", "recordings.drive", "shop_parts.part", "verdicts.verdict",
 	} {
 		t.Run(column, func(t *testing.T) {
 			table, name, _ := strings.Cut(column, ".")

@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 	"errors"
 	"math"
+	"slices"
 	"testing"
 )
 
@@ -58,6 +59,47 @@ func TestRead(t *testing.T) {
 					t.Fatalf("%d bits, %d channels: %g at %d, not %g", bits, channels, v, i, want)
 				}
 			}
+		}
+	}
+}
+
+// What is written is read again, to the half of a step.
+func TestWAV(t *testing.T) {
+	want := []float64{0, 0.5, -0.25, 1, -1, 3, -3}
+	got, rate, err := Read(WAV(want, 8000))
+	if err != nil || rate != 8000 || len(got) != len(want) {
+		t.Fatalf("%v at %g, %v", got, rate, err)
+	}
+	for i, v := range got {
+		if w := max(-1, min(1, want[i])); math.Abs(v-w) > 1.0/32768*1.01 {
+			t.Errorf("%g, not %g", v, w)
+		}
+	}
+}
+
+// A plain WAV sounds the same, and says nothing else.
+func TestPlain(t *testing.T) {
+	for _, bits := range []int{8, 16, 24, 32} {
+		wav := made(8000, 1, bits, 4000)
+		told := append([]byte("LIST\x0c\x00\x00\x00"), "here and now"...)
+		chatty := append(append(bytes.Clone(wav[:36]), told...), wav[36:]...)
+		plain, seconds, err := Plain(chatty)
+		if err != nil || math.Abs(seconds-0.5) > 1e-9 {
+			t.Fatalf("%d bits: %g s, %v", bits, seconds, err)
+		}
+		if bytes.Contains(plain, []byte("here and now")) {
+			t.Errorf("%d bits: says where it was recorded", bits)
+		}
+		got, rate, err := Read(plain)
+		want, _, _ := Read(wav)
+		if err != nil || rate != 8000 || !slices.Equal(got, want) {
+			t.Errorf("%d bits: sounds another way: %v", bits, err)
+		}
+		if odd, _, err := Plain(made(8000, 1, bits, 3999)); err != nil || len(odd)%2 != 0 || len(odd) > len(plain) {
+			t.Errorf("%d bits: %d bytes, %v", bits, len(odd), err)
+		}
+		if again, _, err := Plain(plain); err != nil || !bytes.Equal(again, plain) {
+			t.Errorf("%d bits: made plain twice it differs: %v", bits, err)
 		}
 	}
 }

@@ -28,6 +28,7 @@ type Import struct {
 	Service   []Work // without a job
 	Cards     []CardRun
 	Photos    []ImportPhoto
+	Heard     []ImportRecording
 	Told      string // the history's line on it; without, nothing is marked as taken in
 }
 
@@ -243,6 +244,9 @@ func (in Import) began(began time.Time) time.Time {
 	}
 	for _, p := range in.Photos {
 		before(p.Photo.At)
+	}
+	for _, r := range in.Heard {
+		before(r.Recording.At)
 	}
 	for _, f := range in.Fittings {
 		before(f.At)

@@ -73,7 +73,7 @@ func (g *staging) units(ctx context.Context, n int, next func(i int) (Import, er
 	return ids, nil
 }
 
-// unit puts one unit in without its pictures, and then each of those.
+// unit puts one unit in without its pictures and sounds, and then each of those.
 func (g *staging) unit(ctx context.Context, in Import) (int64, error) {
 	var id int64
 	var of placed
@@ -93,6 +93,11 @@ func (g *staging) unit(ctx context.Context, in Import) (int64, error) {
 	}
 	for i, p := range in.Photos {
 		if err := g.s.tx(ctx, func(t *sql.Tx) error { return p.put(ctx, t, id, i, of) }); err != nil {
+			return 0, err
+		}
+	}
+	for i, r := range in.Heard {
+		if err := g.s.tx(ctx, func(t *sql.Tx) error { return r.put(ctx, t, id, i) }); err != nil {
 			return 0, err
 		}
 	}
@@ -168,6 +173,8 @@ func (s *Store) SweepImports(ctx context.Context) error {
 
 // byUnit are the tables of a unit, each before what it names; how its rows are found.
 var byUnit = []struct{ table, where string }{
+	{"recording_sounds", "recording_id IN (SELECT id FROM recordings WHERE unit_id = ?)"},
+	{"recordings", "unit_id = ?"},
 	{"photo_blobs", "photo_id IN (SELECT id FROM photos WHERE unit_id = ?)"},
 	{"photos", "unit_id = ?"},
 	{"card_entries", "run_id IN (SELECT id FROM card_runs WHERE unit_id = ?)"},

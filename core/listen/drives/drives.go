@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 
 	"zorvel/core/listen"
 )
@@ -33,9 +34,27 @@ func Some(seed uint64) Drive {
 	m.vehicle()
 	m.speed()
 	m.noise()
-	m.sounds()
+	list := listen.Sources(m.v)
+	m.sounds(list, r.IntN(len(list)+1), m.in(0, 12))
 	m.records()
 	return m.d
+}
+
+// Of is a drive of a vehicle in which the source of a name is the loudest, at a level in
+// decibels over the noise in a third of an octave: up through 45 to 95 km/h. The speed is
+// read each second, on time; all that the vehicle is known by stays known.
+func Of(v listen.Vehicle, name string, level float64, seed uint64) (Drive, error) {
+	m := &maker{r: rand.New(rand.NewPCG(seed, 12)), n: rate * seconds, v: v}
+	list := listen.Sources(v)
+	loud := slices.IndexFunc(list, func(s listen.Source) bool { return s.Name == name })
+	if loud < 0 {
+		return Drive{}, fmt.Errorf("nothing of this vehicle is named %q", name)
+	}
+	m.turn(func(t float64) float64 { return 45 + 50*t })
+	m.noise()
+	m.sounds(list, loud, level)
+	m.d.Question = listen.Question{Samples: m.x, Rate: rate, Vehicle: v, Speed: m.read(0, 0.3)}
+	return m.d, nil
 }
 
 type maker struct {
@@ -87,20 +106,25 @@ func (m *maker) speed() {
 	}
 	kind := m.r.IntN(8)
 	m.oneOff = kind == 7
+	m.turn(func(t float64) float64 {
+		switch {
+		case kind < 3:
+			return from + (to-from)*t
+		case kind < 6:
+			return to - (to-from)*t*(1.3-0.3*t)
+		case kind == 6:
+			return (from+to)/2 + (to-from)/2*math.Sin(2*math.Pi*t*1.4)
+		}
+		return to + 0.4*math.Sin(9*t)
+	})
+}
+
+// turn drives at a speed in km/h, told over the drive from 0 to 1.
+func (m *maker) turn(kmh func(t float64) float64) {
 	m.kmh, m.wheel = make([]float64, m.n), make([]float64, m.n)
 	sum := 0.0
 	for i := range m.n {
-		t := float64(i) / float64(m.n)
-		switch {
-		case kind < 3:
-			m.kmh[i] = from + (to-from)*t
-		case kind < 6:
-			m.kmh[i] = to - (to-from)*t*(1.3-0.3*t)
-		case kind == 6:
-			m.kmh[i] = (from+to)/2 + (to-from)/2*math.Sin(2*math.Pi*t*1.4)
-		default:
-			m.kmh[i] = to + 0.4*math.Sin(9*t)
-		}
+		m.kmh[i] = kmh(float64(i) / float64(m.n))
 		sum += m.kmh[i] / 3.6 / m.v.Circumference / rate
 		m.wheel[i] = sum
 	}
@@ -118,12 +142,9 @@ func (m *maker) noise() {
 	}
 }
 
-// sounds adds every source the vehicle has, one of them loudest.
-func (m *maker) sounds() {
-	list := listen.Sources(m.v)
+// sounds adds every source of a list, one of them loudest; none, past its end.
+func (m *maker) sounds(list []listen.Source, loud int, level float64) {
 	m.d.Tellable = !m.oneOff
-	loud := m.r.IntN(len(list) + 1)
-	level := m.in(0, 12)
 	if loud < len(list) {
 		s := list[loud]
 		m.d.Kind, m.d.Name, m.d.Ring, m.d.Level = s.Kind, s.Name, s.Ring, level
@@ -219,11 +240,7 @@ func (m *maker) records() {
 	if m.r.IntN(2) == 0 {
 		lag = m.in(0, 1.5)
 	}
-	for t := range seconds + 1 {
-		i := min(max(int((float64(t)-lag)*rate), 0), m.n-1)
-		q.Speed = append(q.Speed, listen.Reading{Seconds: float64(t), Value: max(0,
-			math.Round((m.kmh[i]+0.3*m.r.NormFloat64())*10)/10)})
-	}
+	q.Speed = m.read(lag, 0.3)
 	if !m.v.Neutral && m.r.IntN(2) == 0 {
 		all := m.v.GearRatio * float64(m.v.Axle.Driven) / float64(m.v.Axle.Drive)
 		for t := 0; t < seconds*10; t++ {
@@ -240,6 +257,17 @@ func (m *maker) records() {
 		q.Vehicle.Pitches = 0
 	}
 	m.d.Question = q
+}
+
+// read is the speed each second, so late and with so much noise.
+func (m *maker) read(lag, noise float64) []listen.Reading {
+	var list []listen.Reading
+	for t := range seconds + 1 {
+		i := min(max(int((float64(t)-lag)*rate), 0), m.n-1)
+		list = append(list, listen.Reading{Seconds: float64(t), Value: max(0,
+			math.Round((m.kmh[i]+noise*m.r.NormFloat64())*10)/10)})
+	}
+	return list
 }
 
 // Right says whether an answer names the loudest source.

@@ -47,6 +47,8 @@ export const key = {
   programmer: named("programmer"),
   progress: named("progress"),
   propeller: named("propeller"),
+  recording: named("recording"),
+  recordings: named("recordings"),
   regear: named("regear"),
   service: named("service"),
   session: named("session"),
@@ -100,6 +102,7 @@ const shown = {
   due: () => [key.shopDue()],
   photo: (id) => [key.photo(id)],
   photos: (id) => [key.photos(id)],
+  recordings: (id) => [key.recordings(id)],
   everything: () => [[]],
 } satisfies Record<string, (id?: number) => unknown[][]>;
 

@@ -962,6 +962,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units/{id}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A unit's recordings, newest first (at most 60), without what they were named by */
+        get: operations["listRecordings"];
+        put?: never;
+        /** Name a recording and save it with the unit, the sound alone; sent twice under one key it is saved once */
+        post: operations["addRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A recording with the speed and vehicle it was named by, without the sound */
+        get: operations["getRecording"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** The sound itself, as WAV */
+        get: operations["getSound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/live": {
         parameters: {
             query?: never;
@@ -1677,7 +1735,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take in a unit document with its photos; all of it or nothing */
+        /** Take in a unit document with its photos and recordings; all of it or nothing */
         post: operations["importUnitZip"];
         delete?: never;
         options?: never;
@@ -1694,7 +1752,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The unit as an open document, with its photos: unit.json, and photos/ beside it */
+        /** The unit as an open document, with its photos and recordings: unit.json, with photos/ and recordings/ beside it */
         get: operations["exportUnitZip"];
         put?: never;
         post?: never;
@@ -4578,7 +4636,36 @@ export interface components {
             unit: string;
             due: components["schemas"]["ServiceDue"];
         };
-        /** @description One of speed, speed_csv, constant_kmh, or rpm_csv with a known gear, tells how fast the wheels turned. */
+        /** @description what a recording is named by: how fast the wheels or the engine turned, and what turns with them */
+        SoundDrive: {
+            speed?: components["schemas"]["SoundReading"][];
+            rpm?: components["schemas"]["SoundReading"][];
+            /** Format: double */
+            constant_kmh?: number;
+            vehicle: components["schemas"]["SoundVehicle"];
+        };
+        NewRecording: {
+            key: string;
+            title: string;
+            question: components["schemas"]["SoundQuestion"];
+        };
+        Recording: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            unit_id: number;
+            title: string;
+            /** Format: double */
+            seconds: number;
+            bytes: number;
+            drive?: components["schemas"]["SoundDrive"];
+            /** @description what it was named when it was saved */
+            told: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description One of speed, speed_csv, constant_kmh, or rpm or rpm_csv with a known gear, tells how fast the wheels turned. */
         SoundQuestion: {
             /**
              * Format: byte
@@ -4590,6 +4677,7 @@ export interface components {
             speed_csv?: string;
             /** @description seconds (or t_s) and rpm (or engine_rpm) */
             rpm_csv?: string;
+            rpm?: components["schemas"]["SoundReading"][];
             /** Format: double */
             constant_kmh?: number;
             vehicle: components["schemas"]["SoundVehicle"];
@@ -7023,6 +7111,8 @@ export interface components {
             cards?: components["schemas"]["DocumentCard"][];
             /** @description oldest first; only in an archive, which has their files */
             photos?: components["schemas"]["DocumentPhoto"][];
+            /** @description oldest first; only in an archive, which has their files */
+            recordings?: components["schemas"]["DocumentRecording"][];
         };
         DocumentCard: {
             card: components["schemas"]["WorkCard"];
@@ -7068,11 +7158,21 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        DocumentRecording: {
+            file: string;
+            title: string;
+            drive: components["schemas"]["SoundDrive"];
+            told: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         ShopImport: {
             /** Format: date-time */
             made_at?: string;
             units: number;
             photos: number;
+            recordings: number;
             lists: components["schemas"]["ShopImportList"][];
             /** @description parts of the shop's own that aren't here yet */
             parts: number;
@@ -9025,6 +9125,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SoundAnswer"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    listRecordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recordings */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    addRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecording"];
+            };
+        };
+        responses: {
+            /** @description Saved */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The recording */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sound */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             "4XX": components["responses"]["Problem"];

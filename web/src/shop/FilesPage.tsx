@@ -31,8 +31,8 @@ export function FilesPage() {
       <section className={classes.section}>
         <h2>Export everything</h2>
         <p>
-          Every unit with its readings, choices, jobs, cards and photos, and the shop's lists: open files in one
-          archive. Accounts are not included.
+          Every unit with its readings, choices, jobs, cards, photos and recordings, and the shop's lists: open files in
+          one archive. Accounts are not included.
         </p>
         <div>
           <Button component="a" href="/api/v1/shop/export" download="shop.zip" leftSection={<IconDownload size={18} />}>
@@ -132,7 +132,7 @@ function TakeIn() {
 const many = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
 
 function amounts(x: ShopImport) {
-  return `${many(x.units, "unit", "units")} with ${many(x.photos, "photo", "photos")}, and what is missing here: ${many(x.parts, "part", "parts")}, ${many(x.cards, "version of a card", "versions of cards")} and ${many(x.filters, "saved filter", "saved filters")}.`;
+  return `${many(x.units, "unit", "units")} with ${many(x.photos, "photo", "photos")} and ${many(x.recordings, "recording", "recordings")}, and what is missing here: ${many(x.parts, "part", "parts")}, ${many(x.cards, "version of a card", "versions of cards")} and ${many(x.filters, "saved filter", "saved filters")}.`;
 }
 
 function Lists({ found }: { found: ShopImport }) {

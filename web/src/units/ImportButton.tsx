@@ -23,7 +23,9 @@ export function ImportButton() {
       navigate(`/units/${unit.id}`);
     } catch (e) {
       const message =
-        e instanceof SyntaxError ? "This is not a unit file. Pick a unit's .json, or its .zip with photos." : reason(e);
+        e instanceof SyntaxError
+          ? "This is not a unit file. Pick a unit's .json, or its .zip with photos and recordings."
+          : reason(e);
       notifications.show({ color: "red", title: "Nothing imported", message, autoClose: 12_000 });
     }
   };

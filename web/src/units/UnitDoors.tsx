@@ -108,7 +108,7 @@ function Papers({ unit }: { unit: Unit }) {
         download={`${unit.name}.zip`}
         leftSection={<IconDownload size={18} />}
       >
-        Export with photos (zip)
+        Export with photos and recordings (zip)
       </Menu.Item>
     </>
   );

@@ -1,46 +1,49 @@
 import { Alert, Button, FileInput, NativeSelect } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { api, Refused, reason, type SoundAnswer, take, type Unit } from "../../api/client";
 import { Band } from "../../app/Band";
 import { useUnits } from "../../app/units";
 import { FileButton } from "../../fields/FileButton";
 import { bind } from "../../form/bind";
 import { useForm } from "../../form/useForm";
-import { chance, fixed, fromKMH, lengthUnit, speedUnit, toKMH, toMM, typed } from "../../format/numbers";
+import { chance, fixed, fromKMH, lengthUnit, speedUnit, toMM, typed } from "../../format/numbers";
 import { Doors } from "./Doors";
 import classes from "./listen.module.css";
-import { blank, type Form, readSound, type Sound, vehicleOf, wavOf } from "./model";
+import { blank, type Form, questionOf, readSound, type Sound } from "./model";
 import { OrderMap } from "./OrderMap";
+import { SaveRecording } from "./SaveRecording";
 import { usePlay } from "./usePlay";
 import { useRecorder } from "./useRecorder";
 
-type Props = { store: string; title: ReactNode; here?: ReactNode; known?: Partial<Form>; unit?: Unit };
+type Props = {
+  store: string;
+  title: ReactNode;
+  here?: ReactNode;
+  known?: Partial<Form>;
+  unit?: Unit;
+  /** A recording that was saved: it is named at once. */
+  saved?: Sound;
+};
 
 /** What howls: a recording, its speed and the vehicle in; the source, the order map and what to drive next out. */
-export function ListenBench({ store, title, here, known, unit }: Props) {
+export function ListenBench({ store, title, here, known, unit, saved }: Props) {
   const [units] = useUnits();
   const [first] = useState<Form>(() => ({ ...blank, ...known }));
   const { form, set, startOver } = useForm<Form>(store, first);
-  const [sound, setSound] = useState<Sound>();
+  const [sound, setSound] = useState<Sound | undefined>(saved);
   const [csv, setCsv] = useState<{ name: string; text: string }>();
   const [trouble, setTrouble] = useState("");
   const ask = useMutation({
-    mutationFn: (s: Sound) => {
-      const steady = typed(form.constant);
-      return take(
-        api.POST("/calc/listen", {
-          body: {
-            sound: wavOf(s),
-            vehicle: vehicleOf(form, units),
-            speed: csv ? undefined : s.speed,
-            speed_csv: csv?.text,
-            constant_kmh: steady ? toKMH(steady, units) : undefined,
-          },
-        }),
-      );
+    mutationFn: async (s: Sound) => {
+      const question = questionOf(s, form, units, csv?.text);
+      return { a: await take(api.POST("/calc/listen", { body: question })), question, key: crypto.randomUUID() };
     },
   });
+  const { mutate } = ask;
+  useEffect(() => {
+    if (saved) mutate(saved);
+  }, [saved, mutate]);
   const heard = (s: Sound) => {
     setTrouble("");
     setSound(s);
@@ -61,7 +64,7 @@ export function ListenBench({ store, title, here, known, unit }: Props) {
         <Alert className="caution">
           A passenger records, on an empty or closed road, at lawful speed. The driver only drives.
         </Alert>
-        <div className={classes.bench}>
+        <div className={classes.bench} data-saved={saved !== undefined || undefined}>
           <div className={classes.fields}>
             <div className="row wrap">
               {recorder.seconds === undefined ? (
@@ -130,7 +133,11 @@ export function ListenBench({ store, title, here, known, unit }: Props) {
             {refused && <p className="trouble">{refused.message}</p>}
           </div>
           {ask.data && sound ? (
-            <Answer a={ask.data} sound={sound} unit={unit} rolling={toMM(typed(form.rolling) ?? 0, units) / 1000} />
+            <Answer a={ask.data.a} sound={sound} unit={unit} rolling={toMM(typed(form.rolling) ?? 0, units) / 1000}>
+              {unit && sound !== saved && (
+                <SaveRecording key={ask.data.key} unit={unit.id} asked={ask.data.question} id={ask.data.key} />
+              )}
+            </Answer>
           ) : (
             <p className="dim">
               Record while the speed changes: pull up through the howl, then coast down through it. What turns with the
@@ -192,9 +199,9 @@ function VehicleFields({ form, set, refused }: FieldsProps) {
   );
 }
 
-type AnswerProps = { a: SoundAnswer; sound: Sound; rolling: number; unit?: Unit };
+type AnswerProps = { a: SoundAnswer; sound: Sound; rolling: number; unit?: Unit; children: ReactNode };
 
-function Answer({ a, sound, rolling, unit }: AnswerProps) {
+function Answer({ a, sound, rolling, unit, children }: AnswerProps) {
   const tape = usePlay(sound, a, rolling);
   const [chosen, setChosen] = useState<string>();
   const [units] = useUnits();
@@ -211,6 +218,7 @@ function Answer({ a, sound, rolling, unit }: AnswerProps) {
         </ul>
       )}
       {unit && <Doors unit={unit} a={a} />}
+      {children}
       <OrderMap a={a} chosen={chosen} />
       <div className="row wrap">
         <Button size="compact-md" variant="default" onClick={() => (tape.playing ? tape.stop() : tape.play("all"))}>

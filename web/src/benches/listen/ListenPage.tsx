@@ -3,12 +3,13 @@ import { Link, useParams } from "react-router";
 import type { Doc, Unit } from "../../api/client";
 import { useTitle } from "../../app/title";
 import { useUnits } from "../../app/units";
-import { fixed, fromMM, typed, type Units } from "../../format/numbers";
+import { typed, type Units } from "../../format/numbers";
 import { YouAreHere } from "../../machine/YouAreHere";
 import { SignInFirst } from "../../people/SignInFirst";
 import { useUnit } from "../useUnit";
 import { ListenBench } from "./ListenBench";
-import type { Form } from "./model";
+import { type Form, rollingOf } from "./model";
+import { Recordings } from "./Recordings";
 
 /** What a unit's driveline tells of its driven axle, its tires and what was counted on them. */
 function knownOf(unit: Unit, doc: Doc, units: Units): Partial<Form> {
@@ -18,7 +19,7 @@ function knownOf(unit: Unit, doc: Doc, units: Units): Partial<Form> {
   const rolling = typed(String(wheel?.wheel?.rolling_mm ?? ""));
   const { ring, pinion } = axle?.axle ?? {};
   return {
-    rolling: rolling ? fixed(fromMM(rolling, units), units === "metric" ? 0 : 2) : "",
+    rolling: rolling ? rollingOf(rolling / 1000, units) : "",
     ring: ring && pinion ? String(ring) : "",
     pinion: ring && pinion ? String(pinion) : "",
     ratio: ring ? "" : (counted?.label?.label ?? String(axle?.axle?.ratio ?? "")),
@@ -42,7 +43,12 @@ export function UnitListenPage() {
           <span> · name a sound</span>
         </>
       }
-      here={<YouAreHere unit={unit} line={line} />}
+      here={
+        <>
+          <YouAreHere unit={unit} line={line} />
+          <Recordings unit={id} />
+        </>
+      }
       known={knownOf(unit, line.document, units)}
       unit={unit}
     />

@@ -47,6 +47,15 @@ export const bench: Bench = {
     ),
     has: (u) => u.kind !== "boat",
   },
+  pages: [
+    {
+      path: "/recordings/:id",
+      page: page(
+        () => import("./RecordingPage"),
+        (m) => m.RecordingPage,
+      ),
+    },
+  ],
   keys: [],
   records: {},
 };

@@ -1,5 +1,5 @@
-import type { SoundReading, SoundVehicle } from "../../api/client";
-import { toMM, typed, type Units } from "../../format/numbers";
+import type { SoundDrive, SoundQuestion, SoundReading, SoundVehicle } from "../../api/client";
+import { fixed, fromKMH, fromMM, toKMH, toMM, typed, type Units } from "../../format/numbers";
 
 /** What is typed of the vehicle that is heard. */
 export type Form = {
@@ -65,8 +65,55 @@ export function vehicleOf(f: Form, units: Units): SoundVehicle {
   };
 }
 
+/** A length in meters as it is typed in millimeters or inches. */
+export const rollingOf = (m: number, units: Units) => fixed(fromMM(m * 1000, units), units === "metric" ? 0 : 2);
+
+/** What would be typed for a drive that was saved. */
+export function formOf({ vehicle: v, constant_kmh }: SoundDrive, units: Units): Form {
+  const text = (n?: number) => (n ? String(n) : "");
+  const meshes = (list?: { drive: number; driven: number }[]) =>
+    (list ?? []).map((p) => `${p.drive}/${p.driven}`).join(" ");
+  const bearing = v.bearings?.[0];
+  return {
+    rolling: rollingOf(v.rolling_m, units),
+    ring: text(v.axle?.driven),
+    pinion: text(v.axle?.drive),
+    ratio: text(v.axle_ratio),
+    cylinders: text(v.cylinders),
+    gear: v.neutral ? "neutral" : !v.gear_ratio || v.gear_ratio === 1 ? "direct" : "ratio",
+    gearRatio: v.gear_ratio === 1 ? "" : text(v.gear_ratio),
+    gearPairs: meshes(v.gear_pairs),
+    caseRatio: text(v.case_ratio),
+    casePairs: meshes(v.case_pairs),
+    pitches: text(v.tread_pitches),
+    bearing: bearing?.name ?? "",
+    outer: text(bearing?.outer),
+    inner: text(bearing?.inner),
+    constant: constant_kmh ? fixed(fromKMH(constant_kmh, units), 0) : "",
+  };
+}
+
+/** What the server is asked: the sound, the speed in whatever form there is, and the vehicle. */
+export function questionOf(s: Sound, form: Form, units: Units, csv?: string): SoundQuestion {
+  const steady = typed(form.constant);
+  return {
+    sound: wavOf(s),
+    vehicle: vehicleOf(form, units),
+    speed: csv ? undefined : s.speed,
+    rpm: csv ? undefined : s.rpm,
+    speed_csv: csv,
+    constant_kmh: steady ? toKMH(steady, units) : undefined,
+  };
+}
+
 /** A recording as the bench keeps it: its samples at a rate that is enough, and where it can be played from. */
-export type Sound = { name: string; samples: Float32Array<ArrayBuffer>; rate: number; speed?: SoundReading[] };
+export type Sound = {
+  name: string;
+  samples: Float32Array<ArrayBuffer>;
+  rate: number;
+  speed?: SoundReading[];
+  rpm?: SoundReading[];
+};
 
 /** Samples a second that are kept: gears sing below half of it. */
 const rate = 8000;
