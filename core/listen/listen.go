@@ -196,6 +196,14 @@ func (v Vehicle) check(errs *fault.Errors) {
 	if v.CaseRatio != 0 {
 		in("case_ratio", v.CaseRatio, 0.2, 20)
 	}
+	if p := v.CasePlanet; p != nil {
+		pair("case_planet", *p)
+		if p.Driven <= p.Drive {
+			errs.Add("vehicle/case_planet", "sun first: the ring has more teeth")
+		} else if of := v.transfer(); v.CaseRatio != 0 && math.Abs(v.CaseRatio-of) > 0.01*of {
+			errs.Add("vehicle/case_ratio", "%.3g by the sun and ring that were given", of)
+		}
+	}
 	in("tread_pitches", float64(v.Pitches), 0, 200)
 	for at, list := range map[string][]Pair{"gear_pairs": v.GearPairs, "case_pairs": v.CasePairs} {
 		if len(list) > MostPairs {

@@ -186,6 +186,34 @@ func TestRateDoesNotMatter(t *testing.T) {
 }
 
 // At one speed nothing is named as certain, and the coast that would tell is said.
+// A planetary low range makes the ring's teeth per turn of its output, and its ratio is
+// 1 + ring/sun.
+func TestPlanetary(t *testing.T) {
+	v := listen.Vehicle{Circumference: 2.2, Axle: &listen.Pair{Drive: 10, Driven: 41}, GearRatio: 1, Cylinders: 4,
+		CasePlanet: &listen.Pair{Drive: 30, Driven: 60}}
+	for _, s := range listen.Sources(v) {
+		switch s.Kind {
+		case listen.CaseMesh:
+			if math.Abs(s.PerWheel-60*4.1) > 1e-9 || math.Abs(s.PerShaft-60) > 1e-9 || math.Abs(s.PerEngine-20) > 1e-9 {
+				t.Errorf("%+v", s)
+			}
+		case listen.Engine:
+			if math.Abs(s.PerWheel-2*3*4.1) > 1e-9 {
+				t.Errorf("%+v", s)
+			}
+		}
+	}
+	q := listen.Question{Samples: make([]float64, 40000), Rate: 8000, Constant: 40, Vehicle: v}
+	q.Vehicle.CaseRatio = 2.5
+	if _, err := listen.Work(q); err == nil {
+		t.Error("a ratio that isn't the planetary's is taken")
+	}
+	q.Vehicle.CaseRatio, q.Vehicle.CasePlanet = 0, &listen.Pair{Drive: 60, Driven: 30}
+	if _, err := listen.Work(q); err == nil {
+		t.Error("a ring smaller than its sun is taken")
+	}
+}
+
 func TestOneSpeed(t *testing.T) {
 	q := listen.Question{Rate: 8000, Constant: 80, Vehicle: listen.Vehicle{Circumference: 2.2,
 		Axle: &listen.Pair{Drive: 10, Driven: 41}}}

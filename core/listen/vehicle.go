@@ -25,10 +25,11 @@ type Vehicle struct {
 	AxleRatio     float64   `json:"axle_ratio,omitempty"` // about, where the teeth aren't known
 	Cylinders     int       `json:"cylinders,omitempty"`
 	Neutral       bool      `json:"neutral,omitempty"`
-	GearRatio     float64   `json:"gear_ratio,omitempty"` // of the gear it is in; 0 unknown, 1 straight through
-	GearPairs     []Pair    `json:"gear_pairs,omitempty"` // meshes of that gear, from the engine on; none straight through
-	CaseRatio     float64   `json:"case_ratio,omitempty"` // of the transfer case; 0 is 1
-	CasePairs     []Pair    `json:"case_pairs,omitempty"` // meshes of its range, from the gearbox on
+	GearRatio     float64   `json:"gear_ratio,omitempty"`  // of the gear it is in; 0 unknown, 1 straight through
+	GearPairs     []Pair    `json:"gear_pairs,omitempty"`  // meshes of that gear, from the engine on; none straight through
+	CaseRatio     float64   `json:"case_ratio,omitempty"`  // of the transfer case; 0 is 1
+	CasePairs     []Pair    `json:"case_pairs,omitempty"`  // meshes of its range, from the gearbox on
+	CasePlanet    *Pair     `json:"case_planet,omitempty"` // its range is planetary: sun, and the ring that is held
 	Pitches       int       `json:"tread_pitches,omitempty"`
 	Bearings      []Bearing `json:"bearings,omitempty"`
 }
@@ -68,6 +69,9 @@ func (v Vehicle) overall() float64 {
 }
 
 func (v Vehicle) transfer() float64 {
+	if v.CasePlanet != nil {
+		return 1 + float64(v.CasePlanet.Driven)/float64(v.CasePlanet.Drive)
+	}
 	if v.CaseRatio == 0 {
 		return 1
 	}
@@ -133,6 +137,12 @@ func (v Vehicle) sources() []Source {
 			add(CaseMesh, fmt.Sprintf("%s, %d:%d", name, p.Driven, p.Drive), order*float64(p.Drive), 3)
 			order *= float64(p.Drive) / float64(p.Driven)
 		}
+	}
+	if p := v.CasePlanet; p != nil && i > 0 && all > 0 {
+		// Sun in, ring held, carrier out: each planet passes the whole ring once a turn of
+		// the carrier, and (1 + ring/sun − 1)·sun teeth of the sun: as many.
+		add(CaseMesh, fmt.Sprintf("transfer case planetary, sun %d, ring %d", p.Drive, p.Driven), i*float64(p.Driven),
+			3)
 	}
 	if v.Pitches > 0 {
 		add(Tire, fmt.Sprintf("tire tread, %d pitches", v.Pitches), float64(v.Pitches), 2)

@@ -71,7 +71,8 @@ func (f *File) Next() (bool, error) {
 	f.row = row
 	f.line, _ = f.in.FieldPos(0)
 	if len(row) > len(f.names) && strings.Join(row[len(f.names):], "") != "" {
-		return false, f.Wrong("%d figures under %d columns: is there a decimal comma? Use a point", len(row), len(f.names))
+		return false, f.Wrong("%d figures under %d columns: is there a decimal comma? Use a point", len(row),
+			len(f.names))
 	}
 	return true, nil
 }

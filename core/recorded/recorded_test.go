@@ -10,7 +10,8 @@ import (
 // Whatever the order and case of its columns, with a mark of its encoding, with spaces
 // and short rows, a file reads the same; what is missing is told apart from nothing.
 func TestRows(t *testing.T) {
-	for _, text := range []string{"Seconds, RPM ,note\n1,2000,x\n2,,\n3\n", "\ufeffnote,rpm,seconds\nx,2000,1\n, ,2\n,,3\n",
+	for _, text := range []string{"Seconds, RPM ,note\n1,2000,x\n2,,\n3\n",
+		"\ufeffnote,rpm,seconds\nx,2000,1\n, ,2\n,,3\n",
 		"seconds,rpm\r\n1,2000\r\n2,\r\n\r\n3,\r\n"} {
 		f, err := Open(text, "seconds,rpm")
 		if err != nil {
@@ -20,9 +21,11 @@ func TestRows(t *testing.T) {
 			more, err := f.Next()
 			at, given, err2 := f.Figure("seconds")
 			rpm, turned, err3 := f.Figure("rpm")
-			if !more || err != nil || err2 != nil || err3 != nil || !given || at != float64(i+1) || turned != (i == 0) ||
+			if !more || err != nil || err2 != nil || err3 != nil || !given || at != float64(i+1) ||
+				turned != (i == 0) ||
 				turned && rpm != 2000 {
-				t.Errorf("%q, row %d: %v at %g (%v), %g (%v), %v %v %v", text, i, more, at, given, rpm, turned, err, err2, err3)
+				t.Errorf("%q, row %d: %v at %g (%v), %g (%v), %v %v %v", text, i, more, at, given, rpm, turned, err,
+					err2, err3)
 			}
 		}
 		if more, err := f.Next(); more || err != nil {
@@ -53,11 +56,13 @@ func TestSpeed(t *testing.T) {
 }
 
 func TestWrong(t *testing.T) {
-	if _, err := Open("", "seconds,rpm"); err == nil || !strings.Contains(err.Error(), "names the columns seconds,rpm") {
+	if _, err := Open("", "seconds,rpm"); err == nil || !strings.Contains(err.Error(),
+		"names the columns seconds,rpm") {
 		t.Errorf("an empty file: %v", err)
 	}
-	for text, want := range map[string]string{"rpm\n1\nmany\n": `line 3: rpm: "many" is no number`, "rpm\nNaN\n": "line 2: rpm",
-		"rpm\n1e999\n": "line 2: rpm",
+	for text, want := range map[string]string{"rpm\n1\nmany\n": `line 3: rpm: "many" is no number`,
+		"rpm\nNaN\n":                 "line 2: rpm",
+		"rpm\n1e999\n":               "line 2: rpm",
 		"seconds,rpm\n1,2,\n1,2,5\n": "line 3: 3 figures under 2 columns", "rpm\n\"1\n": "line 2"} {
 		f, err := Open(text, "")
 		for more := true; err == nil && more; {

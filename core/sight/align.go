@@ -44,7 +44,7 @@ func (a align) fit(phases []complex128, d int, careful bool) (drift [4]float64, 
 		f, left := 0.0, 0.0
 		for k := range unit {
 			e := cmplx.Phase(unit[k] * cmplx.Rect(1, -c-a.at(x, k)))
-			f += a.weights[k] * likely(e)
+			f += a.weights[k] * likelihood(e)
 			left += a.weights[k] * (1 - math.Cos(2*e)) / 2
 		}
 		for i := range x {
@@ -60,9 +60,9 @@ func (a align) fit(phases []complex128, d int, careful bool) (drift [4]float64, 
 	return drift, fit, rest
 }
 
-// likely is the logarithm of the likelihood of a phase that is off by e radians. Where the
+// likelihood is the logarithm of that of a phase that is off by e radians. Where the
 // light changes sides, gaps are bright and teeth dark: half a tooth off.
-func likely(e float64) float64 {
+func likelihood(e float64) float64 {
 	const k = 1 / (phaseNoise * phaseNoise)
 	return math.Log((1-turnedShare)*math.Exp(k*(math.Cos(e)-1)) + turnedShare*math.Exp(k*(-math.Cos(e)-1)) + 0.01)
 }

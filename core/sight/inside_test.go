@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/cmplx"
 	"math/rand/v2"
+	"slices"
+	"strings"
 	"testing"
 )
 
@@ -136,16 +138,68 @@ func TestArcs(t *testing.T) {
 	}
 }
 
-// Holes inside better teeth, and both flanks of each tooth, are held back.
-func TestHeldBack(t *testing.T) {
-	teeth := reading{pose: pose{x: 100, y: 100, a: 90, q: 1}, count: 30, evidence: 10}
-	holes := reading{pose: pose{x: 101, y: 99, a: 50, q: 1}, count: 9, evidence: 12}
-	flanks := reading{pose: teeth.pose, count: 60, evidence: 15}
-	beside := reading{pose: pose{x: 300, y: 100, a: 50, q: 1}, count: 9, evidence: 12}
-	all := []reading{teeth, holes, flanks, beside}
-	inner(all)
-	halves(all)
-	if all[1].evidence >= all[0].evidence || all[2].evidence >= all[0].evidence || all[3].evidence != 12 || all[0].evidence != 10 {
-		t.Errorf("%.1f %.1f %.1f %.1f", all[0].evidence, all[1].evidence, all[2].evidence, all[3].evidence)
+// Holes inside other teeth, and both flanks of each tooth, are known for that.
+func TestFeatures(t *testing.T) {
+	p := &picture{w: 640, h: 480}
+	of := func(count int, size, at float64, share float64) reading {
+		return reading{pose: pose{x: at, y: 240, a: size, q: 1}, count: count, line: line{share, share, share, share},
+			seen: slices.Repeat([]float64{1}, sectors)}
+	}
+	all := []reading{of(30, 90, 320, 0.3), of(9, 50, 322, 0.6), of(60, 90, 321, 0.2), of(9, 50, 90, 0.6)}
+	const inside, outside, half = 7, 8, 9
+	for i, want := range [][3]bool{{false, true, false}, {true, false, false}, {false, true, true}, {false, false,
+		false}} {
+		x := all[i].features(all, p)
+		for k, of := range []int{inside, outside, half} {
+			if (x[of] > 0) != want[k] {
+				t.Errorf("reading %d: feature %d is %g", i, of, x[of])
+			}
+		}
+	}
+	list := choose(slices.Clone(all), p)
+	sum := 0.0
+	for i, f := range list {
+		sum += f.chance
+		if i > 0 && (f.count == list[i-1].count || f.chance > list[i-1].chance) {
+			t.Errorf("%d comes after %d", f.count, list[i-1].count)
+		}
+	}
+	if len(list) != 3 || sum > 1 {
+		t.Errorf("%d counts, chances of %g", len(list), sum)
+	}
+}
+
+// Two counts that share what is left are said to be what can't be told apart.
+func TestCloseCounts(t *testing.T) {
+	sharp := &picture{g: make([]float32, 200*200), w: 200, h: 200, scale: 1}
+	for i := range sharp.g {
+		sharp.g[i] = float32(i % 7 / 4 * 200)
+	}
+	a := &Answer{Teeth: 51, Chance: 0.45, Others: []Count{{52, 0.3}}, Why: Why{Seen: 0.9, Evidence: 30}}
+	a.block(sharp)
+	a.say()
+	if a.Blocked != CloseCounts || a.State != Cant || !strings.HasPrefix(a.Sentence, "Can't tell 51 from 52 teeth") {
+		t.Errorf("%s: %s", a.Blocked, a.Sentence)
+	}
+	a = &Answer{Teeth: 51, Chance: 0.2, Others: []Count{{12, 0.1}}, Why: Why{Seen: 0.9, Evidence: 30}}
+	if a.block(sharp); a.Blocked != NoTeeth {
+		t.Errorf("%s", a.Blocked)
+	}
+}
+
+// A pose that a camera gives is likelier than the same one with the middle to the side.
+func TestCamera(t *testing.T) {
+	p := &picture{w: 800, h: 600}
+	const a, tilt = 200, 0.5
+	off := a / (focal * 800) * math.Sin(tilt)
+	for _, side := range []float64{1, -1} {
+		at := pose{x: 400, y: 300, a: a, q: math.Cos(tilt), turn: 0.7, dy: side * off}
+		if v := camera(at, p); v > 0.05 {
+			t.Errorf("middle %g off: %g", at.dy, v)
+		}
+		at.dx = 0.06
+		if v := camera(at, p); v < 3 {
+			t.Errorf("middle aside: %g", v)
+		}
 	}
 }

@@ -8,83 +8,85 @@ import (
 )
 
 const (
-	middle = 1100 // points of the longer side of the picture that is read closely
-	points = 512  // that are read on a circle
+	middle  = 1100 // points of the longer side of the picture that is read closely
+	points  = 512  // that are read on a circle
+	briefly = 12   // readings whose nearest counts are weighed, roughly
+	closely = 4    // of those, that are weighed with care
+	reached = 4    // counts to either side of each of the first two; of the others
+	beyond  = 2
 )
 
-// look finds the circles that may carry teeth, the likeliest first, one for each count.
+// look finds the circles that may carry teeth and weighs the counts on them, the
+// likeliest first.
 func look(p *picture, at where) []reading {
-	small, mid := p.atMost(400), p.atMost(middle)
+	mid := p.atMost(middle)
 	r := newReader(mid, points)
+	all := weighed(r, likely(p, r, at))
+	for i := range all {
+		all[i].opposed = r.opposed(&all[i])
+	}
+	return choose(all, mid)
+}
+
+// likely are the readings of circles that may carry teeth, one for each count and place.
+func likely(p *picture, r *reader, at where) []reading {
+	small := p.atMost(400)
 	var out []reading
 	for _, f := range search(small, at) {
-		f.pose = f.pose.in(small.scale / mid.scale)
+		f.pose = f.pose.in(small.scale / r.p.scale)
 		out = append(out, r.read(f, 1))
 	}
 	for _, f := range distinct(out, 7) {
-		out = append(out, r.read(found{pose: f.pose, count: f.count}, 3), r.read(found{pose: f.pose, count: f.count},
-			6))
+		out = append(out, r.read(found{pose: f.pose, count: f.count}, 3))
 	}
-	out = distinct(out, 8)
-	return settled(r, climbed(r, out))
-}
-
-// climbed adds, for each reading, that of the nearest pose at which the line is sharpest.
-func climbed(r *reader, out []reading) []reading {
-	narrow := newScorer(r.p, 384, []float64{0.95, 0.985, 1.02, 1.055})
-	for _, f := range slices.Clone(out) {
-		from, to := f.band()
-		f.pose.a *= (from + to) / 2
-		c := climb(found{f.pose, f.count, 0}, 0.02, 260, func(f found) found {
-			f.score, f.count = narrow.sharp(f.pose)
-			return f
-		})
-		if c.count > 0 {
-			out = append(out, r.read(c, 1))
+	out = distinct(out, briefly)
+	for i, f := range out {
+		if best := newContest(r.p, &f, 256).best(f, 2); best.evidence > 0 {
+			// The circles are chosen anew where it was put.
+			o := r.read(found{pose: best.pose, count: best.count}, 1)
+			o.evidence, out[i] = best.evidence, o
 		}
 	}
-	return out
+	return distinct(out, closely)
 }
 
-// settled compares the best readings with the metal beside the teeth and holds back
-// what is inside another, or half of what is there.
-func settled(r *reader, out []reading) []reading {
-	out = distinct(out, 6)
-	for _, f := range slices.Clone(out) {
-		from, to := f.band()
-		for _, base := range []float64{from - 0.05, to + 0.05} {
-			r.base = base
-			b := r.read(found{pose: f.pose, count: f.count}, 4)
-			b.base = base
-			b.evidence *= 1.1
-			out = append(out, b)
+// weighed are the counts next to each reading's own, and of what is around a pattern of few.
+func weighed(r *reader, list []reading) []reading {
+	var all []reading
+	for i, f := range list {
+		reach := reached
+		if i >= 2 {
+			reach = beyond
 		}
-		r.base = 0
-	}
-	for i := range out {
-		out[i].opposed = r.opposed(&out[i])
-	}
-	inner(out)
-	halves(out)
-	return distinct(out, 8)
-}
-
-// halves holds back the pattern of both flanks of each tooth where that of the teeth is
-// good as well.
-func halves(all []reading) {
-	for i, f := range all {
-		for _, o := range all {
-			if 2*o.count == f.count && o.evidence > 0.4*f.evidence && sameGear(o.pose, f.pose) {
-				all[i].evidence = min(all[i].evidence, 0.8*o.evidence)
+		near := contested(r.p, f, reach)
+		all = append(all, near...)
+		if near[0].count <= few {
+			for _, o := range around(r, near[0]) {
+				all = append(all, contested(r.p, o, reached-1)...)
 			}
 		}
 	}
+	return distinct(all, 40)
 }
 
-// sameGear says that two poses are of one gear.
-func sameGear(a, b pose) bool {
-	size := max(a.size(), b.size())
-	return math.Hypot(a.x-b.x, a.y-b.y) < 0.25*size && math.Abs(a.size()-b.size()) < 0.2*size
+// around looks outside a pattern of few for another about the same middle: what was found
+// may be the bolts or holes of a gear.
+func around(r *reader, f reading) []reading {
+	var all []found
+	s := newScorer(r.p, points, []float64{0.97, 1, 1.03})
+	for k := 1.2; k < 2.9; k *= 1.04 {
+		at := f.pose
+		at.a, at.dx, at.dy = at.a*k, at.dx*k, at.dy*k
+		if v, n := s.sharp(at); n > 0 {
+			all = append(all, found{at, n, v})
+		}
+	}
+	slices.SortFunc(all, byScore)
+	var out []reading
+	for _, f := range apart(all, 0.1, 2) {
+		out = append(out, r.read(f, 1))
+	}
+	return out
 }
 
 // distinct is the best reading of each count at each place.
@@ -103,26 +105,6 @@ func distinct(all []reading, most int) []reading {
 		}
 	}
 	return out
-}
-
-// inner holds patterns back that have another, good one around them: holes and bolts
-// are inside the teeth.
-func inner(all []reading) {
-	held := make([]bool, len(all))
-	for i, f := range all {
-		for _, o := range all {
-			if o.pose.size() > 1.2*f.pose.size() && 2*o.count >= f.count && o.evidence > f.evidence/3 &&
-				o.evidence > 2 &&
-				math.Hypot(f.pose.x-o.pose.x, f.pose.y-o.pose.y) < 0.25*o.pose.size() {
-				held[i] = true
-			}
-		}
-	}
-	for i := range all {
-		if held[i] {
-			all[i].evidence *= 0.25
-		}
-	}
 }
 
 // opposed tells teeth from bolts and holes, 1 to −1. Compared with the metal on one

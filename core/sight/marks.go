@@ -89,7 +89,15 @@ func arcs(covered []bool) []Arc {
 // known, else the brighter half of the pattern.
 func (r *reader) firstTooth(f *reading, rho float64) float64 {
 	l := newLens(f.pose)
-	r.base = f.base
+	from, to := f.band()
+	switch gray, inner, outer := f.line[0], f.line[2], f.line[3]; {
+	case max(inner, outer) < 0.7*gray:
+	case inner > outer:
+		r.base = from - besideBand
+	default:
+		r.base = to + besideBand
+	}
+	turned := r.base != 0
 	r.lay(&l, f, f.count)
 	r.warped(&l, f, rho)
 	r.compare()
@@ -97,10 +105,21 @@ func (r *reader) firstTooth(f *reading, rho float64) float64 {
 	r.u.flatten(max(r.u.n*3/(4*f.count), 2))
 	r.u.fft.Coefficients(r.u.coeff, r.u.flat)
 	c := r.u.coeff[f.count]
-	if f.base != 0 {
+	if turned {
 		c = -c
 	}
 	return -cmplx.Phase(c) / float64(f.count)
+}
+
+// again reads a weighed count once more where it was put: how clear the teeth are all
+// around, and how even.
+func (r *reader) again(f *reading) *reading {
+	o := r.read(found{pose: f.pose, count: f.count}, 1)
+	if o.count != f.count {
+		return f
+	}
+	o.line, o.chance, o.evidence = f.line, f.chance, f.evidence
+	return &o
 }
 
 // block tells what is in the way of a count, the first that holds.
@@ -110,6 +129,8 @@ func (a *Answer) block(p *picture) {
 		a.Blocked = Blurred
 	case a.Why.Seen > 0 && a.Why.Seen < 1-mostArc && a.Why.Evidence > 4:
 		a.Blocked = Covered
+	case len(a.Others) > 0 && a.Chance+a.Others[0].Chance >= likeAt:
+		a.Blocked = CloseCounts
 	default:
 		a.Blocked = NoTeeth
 	}

@@ -19,8 +19,9 @@ type reading struct {
 	rest     float64   // phase left over, radians
 	lines    []float64 // share of the contrast at every count, drift taken off
 	evidence float64
-	base     float64
 	opposed  float64
+	line     line    // where counts were weighed
+	chance   float64 // that its count is right
 }
 
 const (
@@ -153,7 +154,7 @@ func (r *reader) read(f found, passes int) reading {
 		}
 	}
 	out.lines = r.spectrum(&out)
-	out.weighEvidence()
+	out.weighEvidence(r.p)
 	return out
 }
 
@@ -349,18 +350,16 @@ func (out *reading) band() (from, to float64) {
 // weighEvidence is the logarithm of how much likelier the teeth make what is seen: the
 // share of the contrast they explain, over so many teeth, less what a camera would have
 // to do for it.
-func (out *reading) weighEvidence() {
+func (out *reading) weighEvidence(p *picture) {
 	n := float64(out.count)
 	line := -n * math.Log(1-min(out.lines[out.count], 0.999))
-	out.evidence = line/(1+out.rest*out.rest*8) - out.strain()*line/(line+5)
+	out.evidence = line/(1+out.rest*out.rest*8) - out.strain(p)*line/(line+5)
 }
 
-// strain is how unlikely a place of the camera is, as a logarithm: the middle is seen
-// off the ellipse's center along its short axis, the more the more it is tilted, and what
-// drift is left should be none.
-func (out *reading) strain() float64 {
-	square := func(v, sigma float64) float64 { return v * v / sigma / sigma / 2 }
-	tilt := math.Sqrt(max(1-out.pose.q*out.pose.q, 0))
-	s := square(out.pose.dx+out.drift[1], 0.02+0.04*(1-tilt)) + square(out.pose.dy-out.drift[0], 0.03+0.2*tilt)
-	return s + square(out.drift[2], 0.008) + square(out.drift[3], 0.008)
+// strain is how unlikely a place of the camera is, as a logarithm; what drift is left
+// should be none.
+func (out *reading) strain(p *picture) float64 {
+	at := out.pose
+	at.dx, at.dy = at.dx+out.drift[1], at.dy-out.drift[0]
+	return camera(at, p) + (square(out.drift[2])+square(out.drift[3]))/square(0.008)/2
 }

@@ -19,7 +19,6 @@ package sight
 import (
 	"errors"
 	"math"
-	"slices"
 
 	"zorvel/core/fault"
 )
@@ -97,9 +96,10 @@ type Answer struct {
 
 // What is in the way.
 const (
-	Blurred = "blurred"
-	Covered = "covered"
-	NoTeeth = "no_teeth"
+	Blurred     = "blurred"
+	Covered     = "covered"
+	CloseCounts = "close_counts" // two that the photo doesn't tell apart
+	NoTeeth     = "no_teeth"
 )
 
 // Why is the figures the count and its chance come from.
@@ -133,7 +133,8 @@ func Work(q Question) (*Answer, error) {
 		a.block(p)
 	}
 	if a.Teeth > 0 {
-		a.mark(newReader(p.atMost(middle), points), &all[0])
+		r := newReader(p.atMost(middle), points)
+		a.mark(r, r.again(&all[0]))
 	}
 	a.say()
 	return a, nil
@@ -173,58 +174,21 @@ func (q Question) shrunk() float64 {
 	return q.Shrunk
 }
 
-// weigh turns the evidence into a count and its chance.
+// weigh turns the readings into a count and its chance.
 func (a *Answer) weigh(all []reading) {
 	r := all[0]
-	next, near := reading{}, 0.0
+	a.Teeth, a.Chance = r.count, round(r.chance, 3)
 	for _, o := range all[1:] {
-		if o.count == r.count {
-			continue
-		}
-		if o.evidence > next.evidence {
-			next = o
-		}
-		if d := o.count - r.count; d >= -3 && d <= 3 {
-			near = max(near, o.evidence)
+		if o.chance >= 0.005 && len(a.Others) < 3 {
+			a.Others = append(a.Others, Count{o.count, round(o.chance, 3)})
 		}
 	}
-	a.Teeth, a.Chance = r.count, chance(r, next.evidence, near)
-	left := 0.0
-	for _, o := range all[1:] {
-		if o.count != r.count && o.evidence > 0 {
-			left += o.evidence
-		}
-	}
-	for _, o := range all[1:] {
-		told := slices.ContainsFunc(a.Others, func(c Count) bool { return c.Teeth == o.count })
-		if o.count == r.count || o.evidence <= 0 || told || len(a.Others) == 3 {
-			continue
-		}
-		a.Others = append(a.Others, Count{o.count, round(min((1-a.Chance)*o.evidence/left, a.Chance), 3)})
-	}
-	a.Why = Why{Evidence: round(r.evidence, 1), Next: Count{Teeth: next.count}, Line: round(r.lines[r.count], 2),
+	a.Why = Why{Evidence: round(r.evidence, 1), Line: round(r.line[0], 2),
 		Rest: round(math.Asin(min(r.rest, 1))/(2*math.Pi), 3), Seen: round(r.visible(), 2)}
 	if len(a.Others) > 0 {
 		a.Why.Next = a.Others[0]
 	}
-	a.Chance = round(a.Chance, 3)
 }
-
-// chance is that of the count being right: a logistic model of what the reading tells,
-// its figures fitted to drawn gears of every kind and difficulty (docs/sight.md).
-func chance(r reading, next, near float64) float64 {
-	e, next, near := max(r.evidence, 0.3), max(next, 0.3), max(near, 0.3)
-	few := 0.0
-	if r.count <= fewTeeth {
-		few = 1
-	}
-	x := -2.460 + 1.593*math.Log(e) + 2.440*math.Log(e/next) + 0.183*math.Log(e/near) -
-		1.172*4*min(1-r.visible(), 0.5) - 2.300*few + 2.282*few*r.opposed - 1.307*5*r.rest + 0.659*math.Log(float64(r.count)/30)
-	return 1 / (1 + math.Exp(-x))
-}
-
-// fewTeeth is the count up to which bolts and holes are taken for teeth.
-const fewTeeth = 13
 
 // visible is the share of the rim on which the pattern is at least a quarter as clear as
 // at its clearest.

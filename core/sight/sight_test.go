@@ -154,7 +154,7 @@ func TestNothingThere(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if a.Chance > 0.5 {
+		if a.State == sight.Sure || a.Chance > 0.6 {
 			t.Errorf("%s: %s %d (%.2f)", kind, a.State, a.Teeth, a.Chance)
 		}
 	}

@@ -21,6 +21,9 @@ func (a *Answer) say() {
 			Covered: "Can't count: too much of the rim doesn't show.",
 			NoTeeth: "Can't count: no clear ring of teeth on this photo.",
 		}[a.Blocked]
+		if a.Blocked == CloseCounts {
+			a.Sentence = fmt.Sprintf("Can't tell %d from %d teeth on this photo.", a.Teeth, a.Others[0].Teeth)
+		}
 		if a.Teeth > 0 {
 			a.Sentence += fmt.Sprintf(" A guess: %d teeth, right one time in %d.", a.Teeth, int(math.Round(1/a.Chance)))
 		}

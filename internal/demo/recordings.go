@@ -24,8 +24,9 @@ type humming struct {
 // hum is made once in a process: a rear wheel bearing, whose maker's sheet gives its tones
 // per turn, above an axle that was changed on the mainland.
 var hum = sync.OnceValues(func() (humming, error) {
-	v := listen.Vehicle{Circumference: 2.19, Axle: &listen.Pair{Drive: 9, Driven: cappedTeeth}, Cylinders: 4, GearRatio: 1,
-		Bearings: []listen.Bearing{{Name: "rear", Outer: 7.3, Inner: 11.7}}}
+	v := listen.Vehicle{Circumference: 2.19, Axle: &listen.Pair{Drive: 9, Driven: cappedTeeth}, Cylinders: 4,
+		GearRatio: 1,
+		Bearings:  []listen.Bearing{{Name: "rear", Outer: 7.3, Inner: 11.7}}}
 	d, err := drives.Of(v, "rear wheel bearing, outer race", 9, 4)
 	if err != nil {
 		return humming{}, err

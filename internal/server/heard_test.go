@@ -156,7 +156,8 @@ func TestRecordings(t *testing.T) {
 	if base64.StdEncoding.EncodeToString(wav) != recording(2000, 4) {
 		t.Error("the sound isn't what was sent")
 	}
-	for _, missing := range []string{"/api/v1/recordings/9999", "/api/v1/recordings/9999/sound", "/api/v1/units/9999/recordings"} {
+	for _, missing := range []string{"/api/v1/recordings/9999", "/api/v1/recordings/9999/sound",
+		"/api/v1/units/9999/recordings"} {
 		runa.want(404, "GET", missing, "")
 	}
 	for body, at := range map[string]string{
@@ -187,11 +188,14 @@ func TestRecordingsRefused(t *testing.T) {
 	files := testkit.Unzipped(t, ivar.want(200, "GET", "/api/v1/units/8/document.zip", "").body)
 	const wav = "recordings/001.wav"
 	for name, change := range map[string]func(map[string]string){
-		"missing":    func(f map[string]string) { delete(f, wav) },
-		"no sound":   func(f map[string]string) { f[wav] = "OggS" },
-		"a head":     func(f map[string]string) { f[wav] = f[wav][:40] },
-		"unnamed":    func(f map[string]string) { f["recordings/002.wav"] = f[wav] },
-		"named wild": func(f map[string]string) { f["unit.json"] = strings.Replace(f["unit.json"], wav, "photos/001.jpg", 1) },
+		"missing":  func(f map[string]string) { delete(f, wav) },
+		"no sound": func(f map[string]string) { f[wav] = "OggS" },
+		"a head":   func(f map[string]string) { f[wav] = f[wav][:40] },
+		"unnamed":  func(f map[string]string) { f["recordings/002.wav"] = f[wav] },
+		"named wild": func(f map[string]string) {
+			f["unit.json"] = strings.Replace(f["unit.json"], wav,
+				"photos/001.jpg", 1)
+		},
 		"no vehicle": func(f map[string]string) {
 			f["unit.json"] = strings.Replace(f["unit.json"], `"rolling_m": 2.2`, `"rolling": 2.2`, 1)
 		},
@@ -206,7 +210,8 @@ func TestRecordingsRefused(t *testing.T) {
 	if a := ivar.upload("/api/v1/units/import-zip", testkit.Zipped(t, files)); a.status != 201 {
 		t.Errorf("as it was: %d %.300s", a.status, a.body)
 	}
-	if a := ivar.do("POST", "/api/v1/units/import", files["unit.json"]); a.status != 422 || !strings.Contains(string(a.body), "/recordings") {
+	if a := ivar.do("POST", "/api/v1/units/import", files["unit.json"]); a.status != 422 ||
+		!strings.Contains(string(a.body), "/recordings") {
 		t.Errorf("a document without its sounds: %d %.300s", a.status, a.body)
 	}
 }

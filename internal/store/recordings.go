@@ -28,7 +28,8 @@ type Recording struct {
 const recordingColumns = "SELECT id, unit_id, client_key, content, title, seconds, bytes, drive, told, by_name, at FROM recordings "
 
 func scanRecording(row scanner, r *Recording) error {
-	return row.Scan(&r.ID, &r.UnitID, &r.Key, &r.Content, &r.Title, &r.Seconds, &r.Bytes, &r.Drive, &r.Told, &r.By, &r.At)
+	return row.Scan(&r.ID, &r.UnitID, &r.Key, &r.Content, &r.Title, &r.Seconds, &r.Bytes, &r.Drive, &r.Told, &r.By,
+		&r.At)
 }
 
 // Recordings lists a unit's recordings, newest first.
@@ -46,7 +47,8 @@ func (s *Store) Recording(ctx context.Context, id int64) (Recording, error) {
 // Sound returns a recording's WAV.
 func (s *Store) Sound(ctx context.Context, id int64) ([]byte, error) {
 	var data []byte
-	return data, oneRow(s.DB.QueryRowContext(ctx, "SELECT data FROM recording_sounds WHERE recording_id = ?", id).Scan(&data))
+	return data, oneRow(s.DB.QueryRowContext(ctx, "SELECT data FROM recording_sounds WHERE recording_id = ?",
+		id).Scan(&data))
 }
 
 // AddRecording saves a recording with its WAV. One that came already under its key is
@@ -61,11 +63,13 @@ func (s *Store) AddRecording(ctx context.Context, r Recording, wav []byte) (int6
 		var there bool
 		var err error
 		if id, there, err = under(ctx, t, r.Key, r.Content,
-			"SELECT id, content FROM recordings WHERE unit_id = ? AND client_key = ?", r.UnitID, r.Key); err != nil || there {
+			"SELECT id, content FROM recordings WHERE unit_id = ? AND client_key = ?", r.UnitID, r.Key); err != nil ||
+			there {
 			return err
 		}
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM recordings WHERE unit_id = ?", r.UnitID).Scan(&n); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM recordings WHERE unit_id = ?",
+			r.UnitID).Scan(&n); err != nil {
 			return err
 		}
 		if n >= MostRecordings {

@@ -145,6 +145,12 @@ func newWorld(s Scene) *world {
 	w.right = w.ahead.cross(up).unit()
 	w.down = w.ahead.cross(w.right)
 	w.focal = s.Size * float64(min(s.Width, s.Height)) / 2 * s.Near
+	// The camera looks past the gear: its axis goes through the middle of the picture.
+	u, v := s.Right*float64(s.Width)/2/w.focal, s.Down*float64(s.Height)/2/w.focal
+	gear := w.ahead
+	w.ahead = gear.less(w.right.times(u)).less(w.down.times(v)).unit()
+	w.right = w.right.less(w.ahead.times(w.right.dot(w.ahead))).unit()
+	w.down = w.ahead.cross(w.right)
 	w.light = vec{math.Cos(s.Light) * math.Cos(s.Raking), math.Sin(s.Light) * math.Cos(s.Raking), math.Sin(s.Raking)}
 	return w
 }
@@ -156,12 +162,12 @@ func (w *world) middle() vec { return vec{0, 0, w.thick} }
 func (w *world) project(p vec) (x, y float64) {
 	d := p.less(w.eye)
 	k := w.focal / d.dot(w.ahead)
-	return float64(w.Width)*(1+w.Right)/2 + d.dot(w.right)*k, float64(w.Height)*(1+w.Down)/2 + d.dot(w.down)*k
+	return float64(w.Width)/2 + d.dot(w.right)*k, float64(w.Height)/2 + d.dot(w.down)*k
 }
 
 // look is the gray value a point of the picture sees.
 func (w *world) look(x, y float64) float64 {
-	u, v := (x-float64(w.Width)*(1+w.Right)/2)/w.focal, (y-float64(w.Height)*(1+w.Down)/2)/w.focal
+	u, v := (x-float64(w.Width)/2)/w.focal, (y-float64(w.Height)/2)/w.focal
 	ray := w.ahead.add(w.right.times(u)).add(w.down.times(v)).unit()
 	t := 0.0
 	if w.eye.z > 1.1 && ray.z < 0 { // down to the height where things begin
@@ -350,9 +356,11 @@ func Some(level string, seed uint64) Scene {
 	k := slices.Index([]string{Easy, Medium, Hard, Hopeless}, level)
 	worst := []float64{0.35, 0.65, 1, 0.7}[k]
 	s := Scene{Kind: Kinds[r.IntN(len(Kinds))], Width: 640, Height: 480, Seed: seed,
-		Tilt: in(0.02, 0.85*worst), Around: in(0, 2*math.Pi), Near: in(3.2, 7), Size: in(0.55, 0.85),
+		Tilt: in(0.02, 0.85*worst), Around: in(0, 2*math.Pi), Near: in(0.68, 1.25), Size: in(0.55, 0.85),
 		Right: in(-0.15, 0.15), Down: in(-0.12, 0.12), Light: in(0, 2*math.Pi), Raking: in(0.5, 1.2),
 		Shade: in(0.25, 0.6), Blur: in(0, 1.4*worst), Noise: in(1, 9*worst), Rust: in(0, 0.7*worst)}
+	// So far is a lens of that many widths of the picture.
+	s.Near *= float64(s.Width) / (s.Size * float64(s.Height) / 2)
 	switch s.Kind {
 	case Ring:
 		s.Teeth = 33 + r.IntN(22)

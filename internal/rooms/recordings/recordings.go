@@ -92,7 +92,8 @@ func brief(x store.Recording) api.Recording {
 }
 
 // AddRecording names a recording and saves it with its unit.
-func (s *Room) AddRecording(ctx context.Context, r api.AddRecordingRequestObject) (api.AddRecordingResponseObject, error) {
+func (s *Room) AddRecording(ctx context.Context, r api.AddRecordingRequestObject) (api.AddRecordingResponseObject,
+	error) {
 	b := r.Body
 	title := strings.TrimSpace(b.Title)
 	if title == "" {
@@ -110,8 +111,9 @@ func (s *Room) AddRecording(ctx context.Context, r api.AddRecordingRequestObject
 	if err != nil {
 		return nil, problem.Field("/question/sound", err.Error())
 	}
-	drive, err := json.Marshal(api.SoundDrive{Speed: some(q.Speed), Rpm: some(q.RPM), ConstantKmh: b.Question.ConstantKmh,
-		Vehicle: q.Vehicle})
+	drive, err := json.Marshal(api.SoundDrive{Speed: some(q.Speed), Rpm: some(q.RPM),
+		ConstantKmh: b.Question.ConstantKmh,
+		Vehicle:     q.Vehicle})
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +157,8 @@ func (s *Room) recording(ctx context.Context, id int64) (api.Recording, error) {
 }
 
 // GetRecording returns a recording without its sound.
-func (s *Room) GetRecording(ctx context.Context, r api.GetRecordingRequestObject) (api.GetRecordingResponseObject, error) {
+func (s *Room) GetRecording(ctx context.Context, r api.GetRecordingRequestObject) (api.GetRecordingResponseObject,
+	error) {
 	out, err := s.recording(ctx, r.Id)
 	return api.GetRecording200JSONResponse(out), err
 }

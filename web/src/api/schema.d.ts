@@ -4728,6 +4728,7 @@ export interface components {
              */
             case_ratio?: number;
             case_pairs?: components["schemas"]["SoundPair"][];
+            case_planet?: components["schemas"]["SoundPair"];
             tread_pitches?: number;
             bearings?: components["schemas"]["SoundBearing"][];
         };
@@ -5431,7 +5432,7 @@ export interface components {
             hidden: components["schemas"]["SightArc"][];
             /** Format: double */
             tilt_deg: number;
-            /** @description what is in the way: blurred, covered or no_teeth */
+            /** @description what is in the way: blurred, covered, close_counts or no_teeth */
             blocked?: string;
             advice: string[];
             why: components["schemas"]["SightWhy"];

@@ -189,6 +189,7 @@ function VehicleFields({ form, set, refused }: FieldsProps) {
             f.text("Gears in mesh, driving/driven", "gearPairs", { words: true, placeholder: "23/37 21/30" })}
           {f.text("Transfer case ratio", "caseRatio", { placeholder: "1" })}
           {f.text("Its gears, driving/driven", "casePairs", { words: true, placeholder: "29/37 21/43" })}
+          {f.text("Or planetary low range, sun/ring", "planet", { words: true, placeholder: "30/60" })}
           {f.text("Tread pitches around a tire", "pitches", { placeholder: "58" })}
           {f.text("Wheel bearing", "bearing", { words: true, placeholder: "rear left" })}
           {f.text("Outer race, tones per turn", "outer", { placeholder: "7.30" })}

@@ -13,6 +13,7 @@ export type Form = {
   gearPairs: string;
   caseRatio: string;
   casePairs: string;
+  planet: string;
   pitches: string;
   bearing: string;
   outer: string;
@@ -31,6 +32,7 @@ export const blank: Form = {
   gearPairs: "",
   caseRatio: "",
   casePairs: "",
+  planet: "",
   pitches: "",
   bearing: "",
   outer: "",
@@ -60,6 +62,7 @@ export function vehicleOf(f: Form, units: Units): SoundVehicle {
     gear_pairs: f.gear === "ratio" ? pairs(f.gearPairs) : undefined,
     case_ratio: typed(f.caseRatio),
     case_pairs: pairs(f.casePairs),
+    case_planet: pairs(f.planet)?.[0],
     tread_pitches: typed(f.pitches),
     bearings: outer || inner ? [{ name: f.bearing || "this", outer: outer ?? 0, inner: inner ?? 0 }] : undefined,
   };
@@ -85,6 +88,7 @@ export function formOf({ vehicle: v, constant_kmh }: SoundDrive, units: Units): 
     gearPairs: meshes(v.gear_pairs),
     caseRatio: text(v.case_ratio),
     casePairs: meshes(v.case_pairs),
+    planet: meshes(v.case_planet && [v.case_planet]),
     pitches: text(v.tread_pitches),
     bearing: bearing?.name ?? "",
     outer: text(bearing?.outer),
