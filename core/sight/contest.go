@@ -47,7 +47,7 @@ func newContest(p *picture, f *reading, points int) *contest {
 		sum += f.weight[order[k]]
 	}
 	for i := range c.weights {
-		c.weights[i] /= sum
+		c.weights[i] /= max(sum, 1e-9)
 	}
 	return c
 }

@@ -15,9 +15,8 @@ type reading struct {
 	weight   []float64  // of each circle in the pattern that all share, together 1
 	seen     []float64  // around the gear, how much of the contrast is the pattern
 	drift    [4]float64 // of the angle once and twice around, radians: cosine and sine
-	chances  map[int]float64
-	rest     float64   // phase left over, radians
-	lines    []float64 // share of the contrast at every count, drift taken off
+	rest     float64    // phase left over, radians
+	lines    []float64  // share of the contrast at every count, drift taken off
 	evidence float64
 	opposed  float64
 	line     line    // where counts were weighed
@@ -196,34 +195,19 @@ const unseen = 0.05
 // judge finds the count whose even spacing, drifting little once and twice around, is
 // nearest to the phases.
 func (out *reading) judge(phases []complex128, careful bool) {
-	best := math.Inf(-1)
-	logs := map[int]float64{}
-	near := 2
+	best, near, count := math.Inf(-1), 2, out.count
 	if careful {
-		near += out.count / 12
+		near += count / 12
 	}
 	for d := -near; d <= near; d++ {
-		n := out.count + d
+		n := count + d
 		if n < leastTeeth || n > mostTeeth {
 			continue
 		}
 		a := align{weights: out.seen, teeth: float64(n)}
-		drift, fit, rest := a.fit(phases, d, careful)
-		logs[n] = fit
-		if fit > best {
+		if drift, fit, rest := a.fit(phases, d, careful); fit > best {
 			best = fit
-			out.drift, out.rest = drift, rest
-		}
-	}
-	sum := 0.0
-	for _, v := range logs {
-		sum += math.Exp(v - best)
-	}
-	out.chances = map[int]float64{}
-	for n, v := range logs {
-		out.chances[n] = math.Exp(v-best) / sum
-		if v == best {
-			out.count = n
+			out.count, out.drift, out.rest = n, drift, rest
 		}
 	}
 }
