@@ -1213,8 +1213,8 @@ type DocumentRecording struct {
 	// Drive what a recording is named by: how fast the wheels or the engine turned, and what turns with them
 	Drive SoundDrive `json:"drive"`
 	File  string     `json:"file"`
+	Named string     `json:"named"`
 	Title string     `json:"title"`
-	Told  string     `json:"told"`
 }
 
 // DocumentStage defines model for DocumentStage.
@@ -2552,14 +2552,14 @@ type Recording struct {
 	Bytes int       `json:"bytes"`
 
 	// Drive what a recording is named by: how fast the wheels or the engine turned, and what turns with them
-	Drive   *SoundDrive `json:"drive,omitempty"`
-	Id      int64       `json:"id"`
-	Seconds float64     `json:"seconds"`
-	Title   string      `json:"title"`
+	Drive *SoundDrive `json:"drive,omitempty"`
+	Id    int64       `json:"id"`
 
-	// Told what it was named when it was saved
-	Told   string `json:"told"`
-	UnitId int64  `json:"unit_id"`
+	// Named what it was named when it was saved
+	Named   string  `json:"named"`
+	Seconds float64 `json:"seconds"`
+	Title   string  `json:"title"`
+	UnitId  int64   `json:"unit_id"`
 }
 
 // RegearAdvice defines model for RegearAdvice.
@@ -4119,7 +4119,7 @@ type ServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx *echo.Context) error
-	// ImportUnitZip Take in a unit document with its photos and recordings; all of it or nothing
+	// ImportUnitZip Import a unit document with its photos and recordings; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx *echo.Context) error
 	// GetUnit A unit with its parts and ratios
@@ -9773,7 +9773,7 @@ type StrictServerInterface interface {
 	// ImportUnit Take in a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx context.Context, request ImportUnitRequestObject) (ImportUnitResponseObject, error)
-	// ImportUnitZip Take in a unit document with its photos and recordings; all of it or nothing
+	// ImportUnitZip Import a unit document with its photos and recordings; all of it or nothing
 	// (POST /units/import-zip)
 	ImportUnitZip(ctx context.Context, request ImportUnitZipRequestObject) (ImportUnitZipResponseObject, error)
 	// GetUnit A unit with its parts and ratios

@@ -1,6 +1,6 @@
 // Package recorded reads files of recorded figures: CSV whose first line names its
-// columns, in any order, with a row for each moment. What is wrong is told with its line
-// and column.
+// columns, in any order, with a row for each moment. An error names its line and
+// column.
 package recorded
 
 import (
@@ -23,7 +23,7 @@ type File struct {
 	line  int
 }
 
-// Open reads the head of a file; names of columns are taken in small letters. columns say
+// Open reads the head of a file; names of columns are read in small letters. columns say
 // what the head of a file looks like, for who gives an empty one.
 func Open(text, columns string) (*File, error) {
 	f := &File{in: csv.NewReader(strings.NewReader(strings.TrimPrefix(text, "\ufeff"))), at: map[string]int{}, line: 1}

@@ -8,7 +8,7 @@ import (
 )
 
 // Whatever the order and case of its columns, with a mark of its encoding, with spaces
-// and short rows, a file reads the same; what is missing is told apart from nothing.
+// and short rows, a file reads the same; what is missing differs from zero.
 func TestRows(t *testing.T) {
 	for _, text := range []string{"Seconds, RPM ,note\n1,2000,x\n2,,\n3\n",
 		"\ufeffnote,rpm,seconds\nx,2000,1\n, ,2\n,,3\n",

@@ -169,7 +169,7 @@ func TestFeatures(t *testing.T) {
 	}
 }
 
-// Two counts that share what is left are said to be what can't be told apart.
+// Two counts that share the chance are what can't be told apart.
 func TestCloseCounts(t *testing.T) {
 	sharp := &picture{g: make([]float32, 200*200), w: 200, h: 200, scale: 1}
 	for i := range sharp.g {

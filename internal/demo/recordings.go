@@ -17,7 +17,7 @@ import (
 type humming struct {
 	wav     []byte
 	seconds float64
-	told    string
+	named   string
 	drive   api.SoundDrive
 }
 
@@ -32,7 +32,7 @@ var hum = sync.OnceValues(func() (humming, error) {
 		return humming{}, err
 	}
 	wav := sound.WAV(d.Question.Samples, int(d.Question.Rate))
-	// What is told is told of the file, not of what it was made from.
+	// The name is that of the file, not of what it was made from.
 	d.Question.Samples, d.Question.Rate, err = sound.Read(wav)
 	if err != nil {
 		return humming{}, err
@@ -55,6 +55,6 @@ func recordings(ctx context.Context, st *store.Store, now time.Time) error {
 		return err
 	}
 	_, err = st.AddRecording(ctx, store.Recording{UnitID: van[0].ID, Key: "demo-recording", Title: "Hums from sixty on",
-		Seconds: h.seconds, Drive: must(h.drive), Told: h.told, By: ivar, At: now.Add(-15 * time.Minute)}, h.wav)
+		Seconds: h.seconds, Drive: must(h.drive), Named: h.named, By: ivar, At: now.Add(-15 * time.Minute)}, h.wav)
 	return err
 }

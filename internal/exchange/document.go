@@ -178,10 +178,10 @@ const takenInTold = "Imported: what is dated before this, and by whom, is as the
 func (s *Room) ImportUnit(ctx context.Context, r api.ImportUnitRequestObject) (api.ImportUnitResponseObject, error) {
 	p := signin.Person(ctx)
 	if r.Body.Photos != nil {
-		return nil, problem.Field("/photos", "the pictures are in the archive that this document comes from: take that in, the .zip")
+		return nil, problem.Field("/photos", "the pictures are in the archive that this document comes from: import that .zip")
 	}
 	if r.Body.Recordings != nil {
-		return nil, problem.Field("/recordings", "the sounds are in the archive that this document comes from: take that in, the .zip")
+		return nil, problem.Field("/recordings", "the sounds are in the archive that this document comes from: import that .zip")
 	}
 	id, err := s.Take(ctx, *r.Body, p.Name, takenInTold)
 	if err != nil {

@@ -22,7 +22,7 @@ func (s *Room) documentRecordings(ctx context.Context, id int64) (list []store.R
 	}
 	slices.Reverse(list)
 	for i, r := range list {
-		x := api.DocumentRecording{File: fmt.Sprintf("recordings/%03d.wav", i+1), Title: r.Title, Told: r.Told,
+		x := api.DocumentRecording{File: fmt.Sprintf("recordings/%03d.wav", i+1), Title: r.Title, Named: r.Named,
 			By: r.By,
 			At: r.At}
 		if err := store.Read(fmt.Sprintf("what recording %d was named by", r.ID), r.Drive, &x.Drive); err != nil {
@@ -74,7 +74,7 @@ func readRecording(a *archive.Archive, file string, x api.DocumentRecording, at 
 	if err != nil {
 		return r, problem.Field(at+"/file", file+": "+err.Error())
 	}
-	r.Recording = store.Recording{Title: x.Title, Told: x.Told, Seconds: seconds, Drive: drive, By: x.By,
+	r.Recording = store.Recording{Title: x.Title, Named: x.Named, Seconds: seconds, Drive: drive, By: x.By,
 		At: x.At.UTC()}
 	return r, nil
 }

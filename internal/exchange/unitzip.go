@@ -147,7 +147,7 @@ func (s *Room) documentPhotos(ctx context.Context, id int64, at places) (list []
 	return list, photos, nil
 }
 
-// ImportUnitZip takes a unit with its photos and recordings in.
+// ImportUnitZip imports a unit with its photos and recordings.
 func (s *Room) ImportUnitZip(ctx context.Context, r api.ImportUnitZipRequestObject) (api.ImportUnitZipResponseObject, error) {
 	p := signin.Person(ctx)
 	a, err := httpd.Archived(r.Body, unitLimits)

@@ -129,7 +129,7 @@ func TestRecordings(t *testing.T) {
 	ask := `{"key":"of-a-drive","title":"Hums from sixty on","question":` + heardAsk + `}`
 	var r, again struct {
 		ID    int64
-		Told  string
+		Named string
 		Drive *struct {
 			Speed   []struct{ S, Value float64 }
 			Vehicle struct {
@@ -140,7 +140,7 @@ func TestRecordings(t *testing.T) {
 	}
 	ivar.want(201, "POST", path, ask).holds(t, "POST", "/api/v1/units/{id}/recordings").json(t, &r)
 	ivar.want(201, "POST", path, ask).json(t, &again)
-	if r.ID == 0 || r.ID != again.ID || r.Told == "" || r.Seconds != 4 {
+	if r.ID == 0 || r.ID != again.ID || r.Named == "" || r.Seconds != 4 {
 		t.Fatalf("%+v, sent twice %+v", r, again)
 	}
 	if r.Drive == nil || len(r.Drive.Speed) != 3 || r.Drive.Vehicle.Rolling != 2.2 {

@@ -20,15 +20,15 @@ type Recording struct {
 	Seconds float64
 	Bytes   int
 	Drive   json.RawMessage // speed and vehicle that it was named by
-	Told    string          // what it was named then
+	Named   string          // what it was named then
 	By      string
 	At      time.Time
 }
 
-const recordingColumns = "SELECT id, unit_id, client_key, content, title, seconds, bytes, drive, told, by_name, at FROM recordings "
+const recordingColumns = "SELECT id, unit_id, client_key, content, title, seconds, bytes, drive, named, by_name, at FROM recordings "
 
 func scanRecording(row scanner, r *Recording) error {
-	return row.Scan(&r.ID, &r.UnitID, &r.Key, &r.Content, &r.Title, &r.Seconds, &r.Bytes, &r.Drive, &r.Told, &r.By,
+	return row.Scan(&r.ID, &r.UnitID, &r.Key, &r.Content, &r.Title, &r.Seconds, &r.Bytes, &r.Drive, &r.Named, &r.By,
 		&r.At)
 }
 
@@ -87,9 +87,9 @@ func (s *Store) AddRecording(ctx context.Context, r Recording, wav []byte) (int6
 }
 
 func putRecording(ctx context.Context, t *sql.Tx, r Recording, wav []byte) (int64, error) {
-	id, err := insert(ctx, t, `INSERT INTO recordings (unit_id, client_key, content, title, seconds, bytes, drive, told, by_name, at)
+	id, err := insert(ctx, t, `INSERT INTO recordings (unit_id, client_key, content, title, seconds, bytes, drive, named, by_name, at)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		r.UnitID, r.Key, r.Content, r.Title, r.Seconds, len(wav), string(r.Drive), r.Told, r.By, r.At)
+		r.UnitID, r.Key, r.Content, r.Title, r.Seconds, len(wav), string(r.Drive), r.Named, r.By, r.At)
 	if err != nil {
 		return 0, err
 	}

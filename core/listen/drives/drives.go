@@ -119,7 +119,7 @@ func (m *maker) speed() {
 	})
 }
 
-// turn drives at a speed in km/h, told over the drive from 0 to 1.
+// turn drives at a speed in km/h, a function of the drive from 0 to 1.
 func (m *maker) turn(kmh func(t float64) float64) {
 	m.kmh, m.wheel = make([]float64, m.n), make([]float64, m.n)
 	sum := 0.0

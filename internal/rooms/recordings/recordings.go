@@ -22,7 +22,7 @@ import (
 var errFull = problem.New(http.StatusConflict, "Full",
 	fmt.Sprintf("A unit has at most %d recordings.", store.MostRecordings))
 
-// NameSound names what howls in a recording; nothing is kept.
+// NameSound names what howls in a recording; nothing is saved.
 func (s *Room) NameSound(_ context.Context, r api.NameSoundRequestObject) (api.NameSoundResponseObject, error) {
 	q, err := question(r.Body)
 	if err != nil {
@@ -87,7 +87,7 @@ func (s *Room) ListRecordings(ctx context.Context, r api.ListRecordingsRequestOb
 }
 
 func brief(x store.Recording) api.Recording {
-	return api.Recording{Id: x.ID, UnitId: x.UnitID, Title: x.Title, Seconds: x.Seconds, Bytes: x.Bytes, Told: x.Told,
+	return api.Recording{Id: x.ID, UnitId: x.UnitID, Title: x.Title, Seconds: x.Seconds, Bytes: x.Bytes, Named: x.Named,
 		By: x.By, At: x.At}
 }
 
@@ -118,7 +118,7 @@ func (s *Room) AddRecording(ctx context.Context, r api.AddRecordingRequestObject
 		return nil, err
 	}
 	id, err := s.store.AddRecording(ctx, store.Recording{UnitID: r.Id, Key: b.Key, Content: content(b), Title: title,
-		Seconds: seconds, Drive: drive, Told: a.Sentence, By: signin.Person(ctx).Name}, wav)
+		Seconds: seconds, Drive: drive, Named: a.Sentence, By: signin.Person(ctx).Name}, wav)
 	if errors.Is(err, store.ErrInUse) {
 		return nil, errFull
 	}

@@ -10,7 +10,7 @@ CREATE TABLE recordings (
   seconds    DOUBLE NOT NULL,
   bytes      INT NOT NULL,
   drive      JSON NOT NULL,
-  told       VARCHAR(1000) NOT NULL,
+  named       VARCHAR(1000) NOT NULL,
   by_name    VARCHAR(100) NOT NULL,
   at         DATETIME(6) NOT NULL,
   UNIQUE KEY recordings_key (unit_id, client_key),

@@ -1735,7 +1735,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take in a unit document with its photos and recordings; all of it or nothing */
+        /** Import a unit document with its photos and recordings; all of it or nothing */
         post: operations["importUnitZip"];
         delete?: never;
         options?: never;
@@ -4660,7 +4660,7 @@ export interface components {
             bytes: number;
             drive?: components["schemas"]["SoundDrive"];
             /** @description what it was named when it was saved */
-            told: string;
+            named: string;
             by: string;
             /** Format: date-time */
             at: string;
@@ -7163,7 +7163,7 @@ export interface components {
             file: string;
             title: string;
             drive: components["schemas"]["SoundDrive"];
-            told: string;
+            named: string;
             by: string;
             /** Format: date-time */
             at: string;

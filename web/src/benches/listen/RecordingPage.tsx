@@ -44,7 +44,7 @@ export function RecordingPage() {
       here={
         <p>
           <small className="dim">
-            {r.by}, {when(r.at)}. Named then: {r.told}
+            {r.by}, {when(r.at)}. Named then: {r.named}
           </small>
         </p>
       }

@@ -19,7 +19,7 @@ export function Recordings({ unit }: { unit: number }) {
         {list.data.map((r) => (
           <li key={r.id}>
             <Link to={`/recordings/${r.id}`}>{r.title}</Link>
-            <span>{r.told}</span>
+            <span>{r.named}</span>
             <small className="dim">
               {Math.round(r.seconds)} s, {r.by}, {when(r.at)}
             </small>
