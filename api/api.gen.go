@@ -888,7 +888,7 @@ type CatalogEntry = bench.Known
 
 // CatalogFile defines model for CatalogFile.
 type CatalogFile struct {
-	// Keep take it in; otherwise it is only looked at
+	// Keep import it; otherwise it is only checked
 	Keep *bool  `json:"keep,omitempty"`
 	Text string `json:"text"`
 
@@ -1290,12 +1290,12 @@ type DrivelineRequest struct {
 	// Network shafts and the elements that join them, without parts; for textbook problems
 	Network *Network `json:"network,omitempty"`
 
-	// State how the driveline stands at one moment
+	// State what is selected in the driveline at one moment
 	State *DrivelineState `json:"state,omitempty"`
 	Want  *DrivelineWant  `json:"want,omitempty"`
 }
 
-// DrivelineState how the driveline stands at one moment
+// DrivelineState what is selected in the driveline at one moment
 type DrivelineState = driveline.State
 
 // DrivelineTrace defines model for DrivelineTrace.
@@ -1440,7 +1440,7 @@ type FaultAt struct {
 	// Driveline parts in line from where power enters to where it leaves; docs/driveline.md tells all of it
 	Driveline DrivelineDocument `json:"driveline"`
 
-	// State how the driveline stands at one moment
+	// State what is selected in the driveline at one moment
 	State *DrivelineState `json:"state,omitempty"`
 }
 
@@ -2100,7 +2100,7 @@ type NewCatalogRow struct {
 	Cells CatalogCells `json:"cells"`
 }
 
-// NewDecision the question is answered again by the server, and kept with everything it was based on
+// NewDecision the question is answered again by the server, and saved with everything it was based on
 type NewDecision struct {
 	Backlash    *GearcaseBacklash   `json:"backlash,omitempty"`
 	ChangeGears *ChangeGearsRequest `json:"change_gears,omitempty"`
@@ -2445,7 +2445,7 @@ type PhotoOf struct {
 
 // PhotoShows what a photo is the evidence of, in words; only with a single photo
 type PhotoShows struct {
-	// Page the page that it stands on, as /stages/7
+	// Page its page, as /stages/7
 	Page string `json:"page"`
 	Says string `json:"says"`
 }
@@ -2512,7 +2512,7 @@ type Ratio = exact.Number
 
 // RatioAt defines model for RatioAt.
 type RatioAt struct {
-	// About the range, where no label stands
+	// About the range, where no label is clear
 	About *string      `json:"about,omitempty"`
 	Build *Build       `json:"build,omitempty"`
 	Label *LabelChance `json:"label,omitempty"`
@@ -2695,7 +2695,7 @@ type SavedFilter struct {
 type SavedState struct {
 	Name string `json:"name"`
 
-	// State how the driveline stands at one moment
+	// State what is selected in the driveline at one moment
 	State DrivelineState `json:"state"`
 }
 
@@ -3128,7 +3128,7 @@ type StageRecord struct {
 
 // StageSummary defines model for StageSummary.
 type StageSummary struct {
-	// About the range, where no label stands
+	// About the range, where no label is clear
 	About *string      `json:"about,omitempty"`
 	Build *Build       `json:"build,omitempty"`
 	Id    int64        `json:"id"`
@@ -3277,7 +3277,7 @@ type TractionRequest struct {
 	// Grip what the ground allows and what is asked; loads in newtons, grip as a coefficient
 	Grip Grip `json:"grip"`
 
-	// State how the driveline stands at one moment
+	// State what is selected in the driveline at one moment
 	State *DrivelineState `json:"state,omitempty"`
 }
 
@@ -3519,7 +3519,7 @@ type GetPictureParams struct {
 
 // ImportShopParams defines parameters for ImportShop.
 type ImportShopParams struct {
-	// Keep take it in; without, only look
+	// Keep import it; without, only check
 	Keep *bool `form:"keep,omitempty" json:"keep,omitempty"`
 }
 
@@ -3864,7 +3864,7 @@ type ServerInterface interface {
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx *echo.Context) error
-	// SetUp How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up
+	// SetUp How a ring and pinion is set up after its trials, what to move next, and the smaller questions of a set-up
 	// (POST /calc/setup)
 	SetUp(ctx *echo.Context) error
 	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
@@ -3891,7 +3891,7 @@ type ServerInterface interface {
 	// CloseCardRun Close a card whose steps are all done; it becomes a record of the unit
 	// (POST /card-runs/{id}/close)
 	CloseCardRun(ctx *echo.Context, id Id) error
-	// EnterCardRun Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once
+	// EnterCardRun Check a step off, look as the second, undo, or settle what is open; sent twice under its key it is saved once
 	// (POST /card-runs/{id}/entries)
 	EnterCardRun(ctx *echo.Context, id Id) error
 	// GetCardRunPDF A card as far as it is done, to print
@@ -3912,7 +3912,7 @@ type ServerInterface interface {
 	// ListCatalog The shop's lists with their columns
 	// (GET /catalog)
 	ListCatalog(ctx *echo.Context) error
-	// GetImportProgress How far a file has been taken in
+	// GetImportProgress How far the import of a file is
 	// (GET /catalog-imports/{token})
 	GetImportProgress(ctx *echo.Context, token string) error
 	// ListCatalogRows The rows of a list
@@ -3927,7 +3927,7 @@ type ServerInterface interface {
 	// ExportCatalog The list as CSV
 	// (GET /catalog/{list}/csv)
 	ExportCatalog(ctx *echo.Context, list CatalogName) error
-	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
+	// ImportCatalog Check a CSV file line by line, or import it; all of it or nothing
 	// (POST /catalog/{list}/csv)
 	ImportCatalog(ctx *echo.Context, list CatalogName) error
 	// RemoveCatalogRow Take a row off a list
@@ -3984,7 +3984,7 @@ type ServerInterface interface {
 	// CloseJob Close a job; what is still open is done, or taken as it is
 	// (POST /jobs/{id}/close)
 	CloseJob(ctx *echo.Context, id Id) error
-	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once
+	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is saved once
 	// (POST /jobs/{id}/entries)
 	EnterJob(ctx *echo.Context, id Id) error
 	// GetJobPDF The job sheet with the gear report, or the owner's sheet
@@ -4035,7 +4035,7 @@ type ServerInterface interface {
 	// ExportParts The catalog as CSV
 	// (GET /parts/csv)
 	ExportParts(ctx *echo.Context) error
-	// ImportParts Take parts in from CSV; all of it or nothing, with the lines at fault
+	// ImportParts Import parts from CSV; all of it or nothing, with the lines at fault
 	// (POST /parts/csv)
 	ImportParts(ctx *echo.Context) error
 	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
@@ -4068,7 +4068,7 @@ type ServerInterface interface {
 	// SimulateFault Tell the stand-in programmer how to fail at the next write
 	// (POST /programmer/fault)
 	SimulateFault(ctx *echo.Context) error
-	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
+	// StrikeReading Void a wrong reading; it stays listed, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx *echo.Context, id Id) error
 	// GetRecording A recording with the speed and vehicle it was named by, without the sound
@@ -4101,7 +4101,7 @@ type ServerInterface interface {
 	// ExportShop Everything of the shop as open files, zorvel-shop-1
 	// (GET /shop/export)
 	ExportShop(ctx *echo.Context) error
-	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
+	// ImportShop Check what another shop exported, or import it; all of it or nothing
 	// (POST /shop/import)
 	ImportShop(ctx *echo.Context, params ImportShopParams) error
 	// GetStage A ratio of a unit with its readings and what they say
@@ -4116,7 +4116,7 @@ type ServerInterface interface {
 	// AddUnit Add a unit
 	// (POST /units)
 	AddUnit(ctx *echo.Context) error
-	// ImportUnit Take in a unit document; all of it or nothing
+	// ImportUnit Import a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx *echo.Context) error
 	// ImportUnitZip Import a unit document with its photos and recordings; all of it or nothing
@@ -4176,7 +4176,7 @@ type ServerInterface interface {
 	// ListPhotos A unit's photos, newest first (at most 500)
 	// (GET /units/{id}/photos)
 	ListPhotos(ctx *echo.Context, id Id) error
-	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx *echo.Context, id Id) error
 	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by
@@ -9518,7 +9518,7 @@ type StrictServerInterface interface {
 	// RegearSheet The plan's estimate as a sheet to print
 	// (POST /calc/regear/pdf)
 	RegearSheet(ctx context.Context, request RegearSheetRequestObject) (RegearSheetResponseObject, error)
-	// SetUp How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up
+	// SetUp How a ring and pinion is set up after its trials, what to move next, and the smaller questions of a set-up
 	// (POST /calc/setup)
 	SetUp(ctx context.Context, request SetUpRequestObject) (SetUpResponseObject, error)
 	// Shims Shim stacks of a gearcase by the stamp on its case and what lies in the box
@@ -9545,7 +9545,7 @@ type StrictServerInterface interface {
 	// CloseCardRun Close a card whose steps are all done; it becomes a record of the unit
 	// (POST /card-runs/{id}/close)
 	CloseCardRun(ctx context.Context, request CloseCardRunRequestObject) (CloseCardRunResponseObject, error)
-	// EnterCardRun Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once
+	// EnterCardRun Check a step off, look as the second, undo, or settle what is open; sent twice under its key it is saved once
 	// (POST /card-runs/{id}/entries)
 	EnterCardRun(ctx context.Context, request EnterCardRunRequestObject) (EnterCardRunResponseObject, error)
 	// GetCardRunPDF A card as far as it is done, to print
@@ -9566,7 +9566,7 @@ type StrictServerInterface interface {
 	// ListCatalog The shop's lists with their columns
 	// (GET /catalog)
 	ListCatalog(ctx context.Context, request ListCatalogRequestObject) (ListCatalogResponseObject, error)
-	// GetImportProgress How far a file has been taken in
+	// GetImportProgress How far the import of a file is
 	// (GET /catalog-imports/{token})
 	GetImportProgress(ctx context.Context, request GetImportProgressRequestObject) (GetImportProgressResponseObject, error)
 	// ListCatalogRows The rows of a list
@@ -9581,7 +9581,7 @@ type StrictServerInterface interface {
 	// ExportCatalog The list as CSV
 	// (GET /catalog/{list}/csv)
 	ExportCatalog(ctx context.Context, request ExportCatalogRequestObject) (ExportCatalogResponseObject, error)
-	// ImportCatalog Look at a CSV file line by line, or take it in; all of it or nothing
+	// ImportCatalog Check a CSV file line by line, or import it; all of it or nothing
 	// (POST /catalog/{list}/csv)
 	ImportCatalog(ctx context.Context, request ImportCatalogRequestObject) (ImportCatalogResponseObject, error)
 	// RemoveCatalogRow Take a row off a list
@@ -9638,7 +9638,7 @@ type StrictServerInterface interface {
 	// CloseJob Close a job; what is still open is done, or taken as it is
 	// (POST /jobs/{id}/close)
 	CloseJob(ctx context.Context, request CloseJobRequestObject) (CloseJobResponseObject, error)
-	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once
+	// EnterJob Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is saved once
 	// (POST /jobs/{id}/entries)
 	EnterJob(ctx context.Context, request EnterJobRequestObject) (EnterJobResponseObject, error)
 	// GetJobPDF The job sheet with the gear report, or the owner's sheet
@@ -9689,7 +9689,7 @@ type StrictServerInterface interface {
 	// ExportParts The catalog as CSV
 	// (GET /parts/csv)
 	ExportParts(ctx context.Context, request ExportPartsRequestObject) (ExportPartsResponseObject, error)
-	// ImportParts Take parts in from CSV; all of it or nothing, with the lines at fault
+	// ImportParts Import parts from CSV; all of it or nothing, with the lines at fault
 	// (POST /parts/csv)
 	ImportParts(ctx context.Context, request ImportPartsRequestObject) (ImportPartsResponseObject, error)
 	// RemovePart Take a part out of the catalog; drivelines that it was put into keep it
@@ -9722,7 +9722,7 @@ type StrictServerInterface interface {
 	// SimulateFault Tell the stand-in programmer how to fail at the next write
 	// (POST /programmer/fault)
 	SimulateFault(ctx context.Context, request SimulateFaultRequestObject) (SimulateFaultResponseObject, error)
-	// StrikeReading Strike out a wrong reading; it is kept, with who, when and why
+	// StrikeReading Void a wrong reading; it stays listed, with who, when and why
 	// (POST /readings/{id}/strike)
 	StrikeReading(ctx context.Context, request StrikeReadingRequestObject) (StrikeReadingResponseObject, error)
 	// GetRecording A recording with the speed and vehicle it was named by, without the sound
@@ -9755,7 +9755,7 @@ type StrictServerInterface interface {
 	// ExportShop Everything of the shop as open files, zorvel-shop-1
 	// (GET /shop/export)
 	ExportShop(ctx context.Context, request ExportShopRequestObject) (ExportShopResponseObject, error)
-	// ImportShop Look at what another shop exported, or take it in; all of it or nothing
+	// ImportShop Check what another shop exported, or import it; all of it or nothing
 	// (POST /shop/import)
 	ImportShop(ctx context.Context, request ImportShopRequestObject) (ImportShopResponseObject, error)
 	// GetStage A ratio of a unit with its readings and what they say
@@ -9770,7 +9770,7 @@ type StrictServerInterface interface {
 	// AddUnit Add a unit
 	// (POST /units)
 	AddUnit(ctx context.Context, request AddUnitRequestObject) (AddUnitResponseObject, error)
-	// ImportUnit Take in a unit document; all of it or nothing
+	// ImportUnit Import a unit document; all of it or nothing
 	// (POST /units/import)
 	ImportUnit(ctx context.Context, request ImportUnitRequestObject) (ImportUnitResponseObject, error)
 	// ImportUnitZip Import a unit document with its photos and recordings; all of it or nothing
@@ -9830,7 +9830,7 @@ type StrictServerInterface interface {
 	// ListPhotos A unit's photos, newest first (at most 500)
 	// (GET /units/{id}/photos)
 	ListPhotos(ctx context.Context, request ListPhotosRequestObject) (ListPhotosResponseObject, error)
-	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
 	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by

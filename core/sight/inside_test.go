@@ -203,3 +203,74 @@ func TestCamera(t *testing.T) {
 		}
 	}
 }
+
+// A climb finds a pose also where the tilt turns to another side on the way, and its
+// figures stay within a camera's.
+func TestClimb(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	for range 20 {
+		want := pose{x: 300, y: 200, a: 120, q: 0.85 + 0.15*r.Float64(), turn: 3 * r.Float64(), dx: 0.04, dy: -0.03}
+		marks := func(p pose) (out [][2]float64) {
+			l := newLens(p)
+			for k := range 24 { // in the picture's own frame
+				x, y := l.place(2*math.Pi*float64(k)/24-p.turn, 1)
+				out = append(out, [2]float64{x, y})
+			}
+			return out
+		}
+		to := marks(want)
+		start := pose{x: 306, y: 195, a: 112, q: 0.97, turn: 3 * r.Float64()}
+		got := climb(found{pose: start, count: 20}, 0.03, 900, func(f found) found {
+			f.score = 0
+			for i, m := range marks(f.pose) {
+				f.score -= square(m[0]-to[i][0]) + square(m[1]-to[i][1])
+			}
+			return f
+		})
+		if got.score < -24*square(0.5) {
+			t.Errorf("from %+v: %+v, not %+v (%.2f)", start, got.pose, want, got.score)
+		}
+		if p := got.pose; p.q > 1 || p.q < 0.39 || math.Abs(p.dx) > mostOff || math.Abs(p.dy) > mostOff {
+			t.Errorf("no camera sees %+v", p)
+		}
+	}
+}
+
+// Even teeth are their own count's, whatever is next to it, and where light and dark
+// change places.
+func TestContested(t *testing.T) {
+	const n = 33
+	at := pose{x: 200, y: 150, a: 110, q: 0.96, turn: 0.4}
+	for _, turned := range []bool{false, true} {
+		p := &picture{g: make([]float32, 400*300), w: 400, h: 300, scale: 1}
+		s, c := math.Sincos(at.turn)
+		for y := range p.h {
+			for x := range p.w {
+				dx, dy := float64(x)-at.x, float64(y)-at.y
+				u, v := (dx*c+dy*s)/at.a, (dy*c-dx*s)/at.a/at.q
+				rho, phi := math.Hypot(u, v), math.Atan2(v, u)
+				gray := 140.0
+				if rho > 0.92 && rho < 1.06 {
+					gap := math.Cos(n * phi)
+					if turned && phi > 0.5 && phi < 2.2 {
+						gray += 50 * max(gap, 0)
+					} else {
+						gray -= 50 * max(gap, 0)
+					}
+				} else if rho >= 1.06 {
+					gray = 70
+				}
+				p.g[y*p.w+x] = float32(gray)
+			}
+		}
+		f := newReader(p, points).read(found{pose: at, count: n}, 1)
+		list := contested(p, f, 3)
+		if list[0].count != n || !turned && list[0].evidence < 1.15*list[1].evidence {
+			t.Errorf("turned %v: %d at %.1f, then %d at %.1f", turned, list[0].count, list[0].evidence, list[1].count,
+				list[1].evidence)
+		}
+		if sum := list[0].line; sum[1] < 0.1 {
+			t.Errorf("turned %v: edges are %.2f of what is seen", turned, sum[1])
+		}
+	}
+}

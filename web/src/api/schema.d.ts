@@ -30,7 +30,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** How far a file has been taken in */
+        /** How far the import of a file is */
         get: operations["getImportProgress"];
         put?: never;
         post?: never;
@@ -112,7 +112,7 @@ export interface paths {
         /** The list as CSV */
         get: operations["exportCatalog"];
         put?: never;
-        /** Look at a CSV file line by line, or take it in; all of it or nothing */
+        /** Check a CSV file line by line, or import it; all of it or nothing */
         post: operations["importCatalog"];
         delete?: never;
         options?: never;
@@ -291,7 +291,7 @@ export interface paths {
         /** The catalog as CSV */
         get: operations["exportParts"];
         put?: never;
-        /** Take parts in from CSV; all of it or nothing, with the lines at fault */
+        /** Import parts from CSV; all of it or nothing, with the lines at fault */
         post: operations["importParts"];
         delete?: never;
         options?: never;
@@ -729,7 +729,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Strike out a wrong reading; it is kept, with who, when and why */
+        /** Void a wrong reading; it stays listed, with who, when and why */
         post: operations["strikeReading"];
         delete?: never;
         options?: never;
@@ -804,7 +804,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is kept once */
+        /** Enter a finding, work, a note, another state, a meter or a service; sent twice under one key it is saved once */
         post: operations["enterJob"];
         delete?: never;
         options?: never;
@@ -1395,7 +1395,7 @@ export interface paths {
         /** A unit's photos, newest first (at most 500) */
         get: operations["listPhotos"];
         put?: never;
-        /** Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is kept once */
+        /** Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once */
         post: operations["addPhoto"];
         delete?: never;
         options?: never;
@@ -1613,7 +1613,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** How a ring and pinion stands after its trials, what to move next, and the smaller questions of a set-up */
+        /** How a ring and pinion is set up after its trials, what to move next, and the smaller questions of a set-up */
         post: operations["setUp"];
         delete?: never;
         options?: never;
@@ -1718,7 +1718,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take in a unit document; all of it or nothing */
+        /** Import a unit document; all of it or nothing */
         post: operations["importUnit"];
         delete?: never;
         options?: never;
@@ -1788,7 +1788,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Look at what another shop exported, or take it in; all of it or nothing */
+        /** Check what another shop exported, or import it; all of it or nothing */
         post: operations["importShop"];
         delete?: never;
         options?: never;
@@ -2035,7 +2035,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Check a step off, look as the second, take back, or settle what is open; sent twice under its key it is kept once */
+        /** Check a step off, look as the second, undo, or settle what is open; sent twice under its key it is saved once */
         post: operations["enterCardRun"];
         delete?: never;
         options?: never;
@@ -2191,7 +2191,7 @@ export interface components {
         };
         CatalogFile: {
             text: string;
-            /** @description take it in; otherwise it is only looked at */
+            /** @description import it; otherwise it is only checked */
             keep?: boolean;
             /** @description made by the client to ask for the progress */
             token?: string;
@@ -2661,7 +2661,7 @@ export interface components {
             change?: components["schemas"]["ChangeGears"];
             free_hubs?: boolean;
             /**
-             * @description the side whose half shaft can be let go inside the axle
+             * @description the side whose axle shaft can be disconnected inside the axle
              * @enum {string}
              */
             disconnect?: "left" | "right";
@@ -2762,7 +2762,7 @@ export interface components {
             /** @enum {string} */
             hand?: "right" | "left";
         };
-        /** @description how the driveline stands at one moment */
+        /** @description what is selected in the driveline at one moment */
         DrivelineState: {
             input?: components["schemas"]["DrivelineInput"];
             select?: {
@@ -4258,7 +4258,7 @@ export interface components {
             agreement: "agrees" | "doubtful" | "disagrees";
             /**
              * Format: double
-             * @description probability that the reading is right as it stands
+             * @description probability that the reading is right as entered
              */
             right: number;
             /** Format: double */
@@ -5470,7 +5470,7 @@ export interface components {
         /** @description what a photo is the evidence of, in words; only with a single photo */
         PhotoShows: {
             says: string;
-            /** @description the page that it stands on, as /stages/7 */
+            /** @description its page, as /stages/7 */
             page: string;
         };
         NewPhoto: {
@@ -5520,7 +5520,7 @@ export interface components {
             shaft_rpm?: number;
             /**
              * Format: double
-             * @description in speed_unit; 0 is a boat that stands
+             * @description in speed_unit; 0 is a boat at rest
              */
             speed_kn?: number;
             /** @description of all speeds here: kn (if left out), mph, km/h or m/s */
@@ -5680,7 +5680,7 @@ export interface components {
             question: components["schemas"]["AnyObject"];
             answer: components["schemas"]["AnyObject"];
         };
-        /** @description the question is answered again by the server, and kept with everything it was based on */
+        /** @description the question is answered again by the server, and saved with everything it was based on */
         NewDecision: {
             /** @enum {string} */
             kind: "regear" | "speedometer" | "check" | "event" | "shims" | "backlash" | "inspection" | "propeller" | "setup" | "free_play" | "fits" | "fault" | "repair";
@@ -6945,7 +6945,7 @@ export interface components {
             question: components["schemas"]["StageQuestion"];
             state: components["schemas"]["State"];
             label?: components["schemas"]["LabelChance"];
-            /** @description the range, where no label stands */
+            /** @description the range, where no label is clear */
             about?: string;
             build?: components["schemas"]["Build"];
             /** @description the part of the driveline that has this ratio */
@@ -7043,7 +7043,7 @@ export interface components {
         RatioAt: {
             state: components["schemas"]["State"];
             label?: components["schemas"]["LabelChance"];
-            /** @description the range, where no label stands */
+            /** @description the range, where no label is clear */
             about?: string;
             build?: components["schemas"]["Build"];
             /** @description standing readings of what was fitted then */
@@ -7544,7 +7544,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The row as it is kept */
+            /** @description The saved row */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -7573,7 +7573,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The row as it is kept */
+            /** @description The saved row */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7917,7 +7917,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Kept */
+            /** @description Saved */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -9941,7 +9941,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Kept */
+            /** @description Saved */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -9998,7 +9998,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Kept */
+            /** @description Saved */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -10699,7 +10699,7 @@ export interface operations {
     importShop: {
         parameters: {
             query?: {
-                /** @description take it in; without, only look */
+                /** @description import it; without, only check */
                 keep?: boolean;
             };
             header?: never;
@@ -11018,7 +11018,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Kept */
+            /** @description Saved */
             200: {
                 headers: {
                     [name: string]: unknown;
