@@ -250,15 +250,23 @@ func (s *search) readSign(e *Evidence, at string, errs *fault.Errors) observed {
 // Protocol says each piece of evidence in words, in order; what can't be read is
 // said as it was put.
 func Protocol(q *Question) []string {
-	out := make([]string, len(q.Evidence))
 	m, err := NewModel(q.Driveline)
+	if err == nil {
+		return m.protocol(q.Evidence)
+	}
+	out := make([]string, len(q.Evidence))
 	for i := range q.Evidence {
 		out[i] = q.Evidence[i].Words
-		if err != nil {
-			continue
-		}
+	}
+	return out
+}
+
+func (m *Model) protocol(evidence []Evidence) []string {
+	out := make([]string, len(evidence))
+	for i := range evidence {
+		out[i] = evidence[i].Words
 		var errs fault.Errors
-		s := &search{m: m, q: &Question{Evidence: q.Evidence[i : i+1]}}
+		s := &search{m: m, q: &Question{Evidence: evidence[i : i+1]}}
 		if s.read(0, &errs); len(errs) == 0 {
 			out[i] = s.seen[0].said
 		}

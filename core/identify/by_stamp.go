@@ -22,7 +22,7 @@ func byStamp() *technique {
 					p.markOutcome(by, rateStaleStamp, false))
 			}
 		},
-		minutes: func(p *planner, _ Option) float64 { return p.open() + minutesStamp },
+		minutes: func(p *planner, _ Option) float64 { return p.open() + MinutesStamp },
 		draw: func(w *world, _ Option, r *Reading) bool {
 			h := w.drawMarked(statedStaleStamp)
 			r.Text = strconv.Itoa(int(h.teeth[0])) + "-" + strconv.Itoa(int(h.teeth[1]))

@@ -208,7 +208,7 @@ func (p *planner) likeliest() int {
 func (p *planner) countingMinutes(at int) float64 {
 	q, minutes := &p.builds[at], 0.0
 	for i := range p.a.sp.cons[q.con].Teeth {
-		minutes += minutesMember + minutesPerTooth*float64(q.teeth[i])
+		minutes += CountingMinutes(int(q.teeth[i]))
 	}
 	return minutes
 }

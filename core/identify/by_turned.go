@@ -72,9 +72,9 @@ func (p *planner) turnOptions(by *technique, wheel float64, add func(Option, out
 
 // turningMinutes is what n output turns take with the remainder judged so.
 func (p *planner) turningMinutes(n int, by RemainderBy) float64 {
-	rest := minutesEye
+	rest := MinutesEye
 	if by == ByArc {
-		rest = minutesArc
+		rest = MinutesArc
 	}
 	return p.lift() + rest + handMinutes(float64(n), p.typical)
 }

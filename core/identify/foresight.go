@@ -179,7 +179,7 @@ func (o *outcome) minutesToSettle(a after) float64 {
 	turning := math.Inf(1)
 	if a.gap > 0 {
 		r := o.p.typical
-		for _, by := range [2][2]float64{{sigmaEye, minutesEye}, {sigmaArcMM / typicalRim, minutesArc}} {
+		for _, by := range [2][2]float64{{sigmaEye, MinutesEye}, {sigmaArcMM / typicalRim, MinutesArc}} {
 			n := planSpread * math.Hypot(by[0], r*sigmaWheel) * math.Sqrt(2*(need+luck)) / a.gap
 			times := 1.0
 			most := float64(mostTurns)

@@ -85,36 +85,6 @@ type Plan struct {
 	Options  []Option `json:"options"`
 }
 
-// openMinutes is the work to see the gears and to close up again, typical of
-// a shop; the order of the options depends on it, the verdict never.
-var openMinutes = map[Kind]float64{
-	RingAndPinion: 35, TwoStage: 45, TransferCase: 90, Gearbox: 120, Planetary: 45, Hub: 25, Gearcase: 90, GearPair: 20, ChainPair: 20,
-}
-
-// Minutes of the parts of a measurement.
-const (
-	minutesStands   = 8.0
-	minutesReady    = 4.0  // propeller off and in gear; a unit clamped
-	minutesShaft    = 0.09 // one shaft turn by hand, counted aloud
-	tiring          = 30.0 // shaft turns after which each takes twice as long
-	minutesEye      = 0.5
-	minutesArc      = 2.5
-	minutesTag      = 1.0
-	minutesStamp    = 3.0
-	minutesRoad     = 15.0
-	minutesMember   = 1.0
-	minutesPerTooth = 0.08
-	// Starting one more measurement, counting an open pair, and the most
-	// output turns that are asked for at once.
-	anotherMinutes = 3.0
-	minutesCount   = 7.0
-	mostTurns      = 8
-	manyTurns      = 20
-	// luck is the extra log odds that a reading is planned with, so that an
-	// unlucky one settles too.
-	luck = 4.0
-)
-
 const (
 	maxParticles = 300
 	truths       = 24

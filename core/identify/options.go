@@ -5,12 +5,8 @@ import (
 	"sort"
 )
 
-// handMinutes is the time for n output turns by hand: the shaft is counted aloud
-// from a chalk mark, and arms tire.
-func handMinutes(n, r float64) float64 {
-	shaft := n * max(r, 2)
-	return minutesShaft * shaft * (1 + shaft/tiring/2)
-}
+// handMinutes is the time for n output turns by hand.
+func handMinutes(n, r float64) float64 { return TurningMinutes(n * max(r, 2)) }
 
 // seen reports whether the gears can be seen now: so told, or looked at last.
 func (p *planner) seen() bool {
@@ -29,7 +25,7 @@ func (p *planner) open() float64 {
 	if p.seen() {
 		return 0
 	}
-	return openMinutes[p.a.sp.Stage.Kind]
+	return OpeningMinutes(p.a.sp.Stage.Kind)
 }
 
 func (p *planner) lift() float64 {
@@ -37,9 +33,9 @@ func (p *planner) lift() float64 {
 	case p.sit.OnStands, p.sit.Removed:
 		return 0
 	case k == Gearcase, k == GearPair, k == ChainPair, k == Planetary:
-		return minutesReady
+		return MinutesReady
 	}
-	return minutesStands
+	return MinutesStands
 }
 
 func (p *planner) openWords() string {

@@ -297,3 +297,6 @@ func (r Reading) resolve(s Stage, space *Space) (Reading, error) {
 	}
 	return w.resolve(r, s, space)
 }
+
+// Turned is how far the shaft turned in all, in turns. Words must have been parsed.
+func (s Shaft) Turned() float64 { return s.turns() }

@@ -247,6 +247,14 @@ func (a *Assessment) leading() labelMass {
 	return best
 }
 
+// Leads is the label that leads, with what it may be called.
+func (a *Assessment) Leads() LabelChance {
+	l := a.leading()
+	c := a.chanceOf(l)
+	c.Probability = l.sure()
+	return c
+}
+
 // technician measures until the label is settled, and gives what leads then
 // and the minutes spent.
 func (t Trial) technician(sp *Space, w *world, plans *planMemory, out *Outcome) (labelMass, float64, error) {

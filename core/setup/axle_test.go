@@ -487,7 +487,7 @@ func FuzzJudge(f *testing.F) {
 func BenchmarkJudge(b *testing.B) {
 	h := Practice(3)
 	q := h.Question()
-	in := first()
+	in := First()
 	for i := range 20 {
 		in.Left[1], in.Right[1] = 0.1+0.01*float64(i), 0.3-0.01*float64(i)
 		m := h.Assemble(in)
@@ -534,7 +534,7 @@ func BenchmarkBareFit(b *testing.B) {
 func TestProposalsAreThere(t *testing.T) {
 	for seed := range uint64(150) {
 		h := Practice(seed)
-		q, in := h.Question(), first()
+		q, in := h.Question(), First()
 		for range 4 {
 			v, err := h.round(&q, in, 0)
 			if err != nil {

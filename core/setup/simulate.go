@@ -90,8 +90,8 @@ func (h *Housing) Assemble(stacks Stacks) Made {
 // Stacks are the pieces of one assembly, mm.
 type Stacks struct{ Pinion, Left, Right []float64 }
 
-// first is what came out of the housing.
-func first() Stacks {
+// First is what came out of a simulated housing.
+func First() Stacks {
 	return Stacks{[]float64{1, 0.2}, []float64{1, 0.1}, []float64{1, 0.1}}
 }
 
@@ -115,6 +115,23 @@ func joined(pieces []float64) string {
 }
 
 func number(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
+
+// Warp bends the ring's seat: so much run-out, mm, to either side of the mean.
+func (h *Housing) Warp(mm float64) { h.runout = mm }
+
+// Warped is how far backlash differs around the ring, mm.
+func (h *Housing) Warped() float64 { return 2 * h.runout }
+
+// Reached is whether it truly is in: everywhere in the band and the pattern where it is
+// good, with half of what gauge and eye can't see allowed.
+func (h *Housing) Reached(stacks Stacks) bool { return h.reached(stacks) }
+
+// Thumb counts the assemblies of a rule of thumb until it is in, the first included; ok is
+// false where it never is.
+func (h *Housing) Thumb() (assemblies int, ok bool) {
+	n := thumb(h)
+	return n, n < mostRounds
+}
 
 // reached is whether it truly stands: everywhere in the band and the pattern
 // where it is good, with the half of what gauge and eye can't see allowed.
@@ -202,7 +219,7 @@ func (s *SetUps) add(x SetUps) {
 
 // judged follows the verdicts until it is good.
 func (s *SetUps) judged(h *Housing, mistypes float64) (int, error) {
-	q, in := h.Question(), first()
+	q, in := h.Question(), First()
 	var foretold *Expect
 	for round := 1; ; round++ {
 		v, err := h.round(&q, in, mistypes)
