@@ -33,6 +33,9 @@ import (
 	"zorvel/core/listen"
 	"zorvel/core/live"
 	"zorvel/core/marks"
+	"zorvel/core/practice"
+	"zorvel/core/practice/drills"
+	"zorvel/core/practice/progress"
 	"zorvel/core/propeller"
 	"zorvel/core/regear"
 	"zorvel/core/road"
@@ -799,6 +802,9 @@ type Calibration struct {
 // Candidate defines model for Candidate.
 type Candidate = bench.Candidate
 
+// Card defines model for Card.
+type Card = drills.Card
+
 // CardDocument defines model for CardDocument.
 type CardDocument struct {
 	At      *time.Time `json:"at,omitempty"`
@@ -1239,6 +1245,35 @@ type DocumentWork struct {
 	Text     *string   `json:"text,omitempty"`
 	What     *string   `json:"what,omitempty"`
 }
+
+// DrillAnswer defines model for DrillAnswer.
+type DrillAnswer = drills.Answer
+
+// DrillBreak defines model for DrillBreak.
+type DrillBreak = drills.Break
+
+// DrillCard defines model for DrillCard.
+type DrillCard struct {
+	Card Card `json:"card"`
+
+	// Image a photo's picture, as a data URI
+	Image *string `json:"image,omitempty"`
+}
+
+// DrillChoice defines model for DrillChoice.
+type DrillChoice = drills.Choice
+
+// DrillMarked defines model for DrillMarked.
+type DrillMarked = drills.Marked
+
+// DrillPicture defines model for DrillPicture.
+type DrillPicture = drills.Picture
+
+// DrillPlace defines model for DrillPlace.
+type DrillPlace = drills.Place
+
+// DrillQuestion defines model for DrillQuestion.
+type DrillQuestion = drills.Question
 
 // DriveAnswer defines model for DriveAnswer.
 type DriveAnswer = road.Answer
@@ -2468,6 +2503,81 @@ type Plan = identify.Plan
 // PlayAt defines model for PlayAt.
 type PlayAt = play.Place
 
+// PracticeAct One thing that is done, as an offer named it
+type PracticeAct = practice.Act
+
+// PracticeAsked defines model for PracticeAsked.
+type PracticeAsked = practice.Asked
+
+// PracticeBoard defines model for PracticeBoard.
+type PracticeBoard = progress.Board
+
+// PracticeChoice defines model for PracticeChoice.
+type PracticeChoice = practice.Choice
+
+// PracticeDaily defines model for PracticeDaily.
+type PracticeDaily = progress.Daily
+
+// PracticeDone defines model for PracticeDone.
+type PracticeDone = practice.Done
+
+// PracticeEye defines model for PracticeEye.
+type PracticeEye = progress.Eye
+
+// PracticeGear defines model for PracticeGear.
+type PracticeGear = practice.Gear
+
+// PracticeLevel defines model for PracticeLevel.
+type PracticeLevel = progress.Level
+
+// PracticeMachine defines model for PracticeMachine.
+type PracticeMachine = practice.Machine
+
+// PracticeMesh defines model for PracticeMesh.
+type PracticeMesh = practice.Mesh
+
+// PracticeMistake defines model for PracticeMistake.
+type PracticeMistake = practice.Mistake
+
+// PracticeOffer defines model for PracticeOffer.
+type PracticeOffer = practice.Offer
+
+// PracticePiles Shims of an assembly, in all at each place, mm
+type PracticePiles = practice.Piles
+
+// PracticeQuestion defines model for PracticeQuestion.
+type PracticeQuestion = practice.Question
+
+// PracticeRate defines model for PracticeRate.
+type PracticeRate = practice.Rate
+
+// PracticeResult defines model for PracticeResult.
+type PracticeResult = progress.Result
+
+// PracticeResults defines model for PracticeResults.
+type PracticeResults = progress.Question
+
+// PracticeReview defines model for PracticeReview.
+type PracticeReview = practice.Review
+
+// PracticeScene defines model for PracticeScene.
+type PracticeScene = practice.Scene
+
+// PracticeScore defines model for PracticeScore.
+type PracticeScore = practice.Score
+
+// PracticeShaft defines model for PracticeShaft.
+type PracticeShaft = practice.Shaft
+
+// PracticeSkill defines model for PracticeSkill.
+type PracticeSkill = progress.Skill
+
+// PracticeTask defines model for PracticeTask.
+type PracticeTask = practice.Task
+
+// PracticeTold defines model for PracticeTold.
+type PracticeTold = practice.Told
+
 // Prior where the weights before any reading come from; the shares add up to 1
 type Prior = identify.Prior
 
@@ -3634,6 +3744,15 @@ type WeighLiveJSONRequestBody = LiveQuestion
 // CountOnPhotoJSONRequestBody defines body for CountOnPhoto for application/json ContentType.
 type CountOnPhotoJSONRequestBody = PhotoTeeth
 
+// PracticeJSONRequestBody defines body for Practice for application/json ContentType.
+type PracticeJSONRequestBody = PracticeQuestion
+
+// PracticeBoardJSONRequestBody defines body for PracticeBoard for application/json ContentType.
+type PracticeBoardJSONRequestBody = PracticeResults
+
+// PracticeDrillJSONRequestBody defines body for PracticeDrill for application/json ContentType.
+type PracticeDrillJSONRequestBody = DrillQuestion
+
 // PropellerJSONRequestBody defines body for Propeller for application/json ContentType.
 type PropellerJSONRequestBody = PropRequest
 
@@ -3852,6 +3971,15 @@ type ServerInterface interface {
 	// CountOnPhoto A photo of a gear in; its teeth, a mark on each and the chance out; nothing is stored
 	// (POST /calc/photo-teeth)
 	CountOnPhoto(ctx *echo.Context) error
+	// Practice A hidden unit after what was done at it: what can be done now, what was seen, and once it is decided the score and the cheapest way
+	// (POST /calc/practice)
+	Practice(ctx *echo.Context) error
+	// PracticeBoard What is open, mastered and due after the results of a device
+	// (POST /calc/practice/board)
+	PracticeBoard(ctx *echo.Context) error
+	// PracticeDrill A card of a drill, and how its answer is marked
+	// (POST /calc/practice/drill)
+	PracticeDrill(ctx *echo.Context) error
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx *echo.Context) error
@@ -4423,6 +4551,33 @@ func (w *ServerInterfaceWrapper) CountOnPhoto(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CountOnPhoto(ctx)
+	return err
+}
+
+// Practice converts echo context to params.
+func (w *ServerInterfaceWrapper) Practice(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Practice(ctx)
+	return err
+}
+
+// PracticeBoard converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeBoard(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeBoard(ctx)
+	return err
+}
+
+// PracticeDrill converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeDrill(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeDrill(ctx)
 	return err
 }
 
@@ -6256,6 +6411,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/photos/:id", wrapper.GetPhoto, options.OperationMiddlewares["getPhoto"]...)
 	router.PUT(options.BaseURL+"/photos/:id", wrapper.MarkPhoto, options.OperationMiddlewares["markPhoto"]...)
 	router.GET(options.BaseURL+"/photos/:id/picture", wrapper.GetPicture, options.OperationMiddlewares["getPicture"]...)
+	router.POST(options.BaseURL+"/calc/practice", wrapper.Practice, options.OperationMiddlewares["practice"]...)
+	router.POST(options.BaseURL+"/calc/practice/drill", wrapper.PracticeDrill, options.OperationMiddlewares["practiceDrill"]...)
+	router.POST(options.BaseURL+"/calc/practice/board", wrapper.PracticeBoard, options.OperationMiddlewares["practiceBoard"]...)
 	router.POST(options.BaseURL+"/calc/propeller", wrapper.Propeller, options.OperationMiddlewares["propeller"]...)
 	router.POST(options.BaseURL+"/calc/propeller/recorded", wrapper.RecordedInstruments, options.OperationMiddlewares["recordedInstruments"]...)
 	router.GET(options.BaseURL+"/instruments", wrapper.GetInstruments, options.OperationMiddlewares["getInstruments"]...)
@@ -6801,6 +6959,72 @@ type CountOnPhotoResponseObject interface {
 type CountOnPhoto200JSONResponse TeethOnPhoto
 
 func (response CountOnPhoto200JSONResponse) VisitCountOnPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PracticeRequestObject struct {
+	Body *PracticeJSONRequestBody
+}
+
+type PracticeResponseObject interface {
+	VisitPracticeResponse(w http.ResponseWriter) error
+}
+
+type Practice200JSONResponse PracticeScene
+
+func (response Practice200JSONResponse) VisitPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PracticeBoardRequestObject struct {
+	Body *PracticeBoardJSONRequestBody
+}
+
+type PracticeBoardResponseObject interface {
+	VisitPracticeBoardResponse(w http.ResponseWriter) error
+}
+
+type PracticeBoard200JSONResponse PracticeBoard
+
+func (response PracticeBoard200JSONResponse) VisitPracticeBoardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PracticeDrillRequestObject struct {
+	Body *PracticeDrillJSONRequestBody
+}
+
+type PracticeDrillResponseObject interface {
+	VisitPracticeDrillResponse(w http.ResponseWriter) error
+}
+
+type PracticeDrill200JSONResponse DrillCard
+
+func (response PracticeDrill200JSONResponse) VisitPracticeDrillResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -9506,6 +9730,15 @@ type StrictServerInterface interface {
 	// CountOnPhoto A photo of a gear in; its teeth, a mark on each and the chance out; nothing is stored
 	// (POST /calc/photo-teeth)
 	CountOnPhoto(ctx context.Context, request CountOnPhotoRequestObject) (CountOnPhotoResponseObject, error)
+	// Practice A hidden unit after what was done at it: what can be done now, what was seen, and once it is decided the score and the cheapest way
+	// (POST /calc/practice)
+	Practice(ctx context.Context, request PracticeRequestObject) (PracticeResponseObject, error)
+	// PracticeBoard What is open, mastered and due after the results of a device
+	// (POST /calc/practice/board)
+	PracticeBoard(ctx context.Context, request PracticeBoardRequestObject) (PracticeBoardResponseObject, error)
+	// PracticeDrill A card of a drill, and how its answer is marked
+	// (POST /calc/practice/drill)
+	PracticeDrill(ctx context.Context, request PracticeDrillRequestObject) (PracticeDrillResponseObject, error)
 	// Propeller Speed, slip, pitch and ratio of a boat
 	// (POST /calc/propeller)
 	Propeller(ctx context.Context, request PropellerRequestObject) (PropellerResponseObject, error)
@@ -10826,6 +11059,144 @@ func (sh *strictHandler) CountOnPhoto(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(CountOnPhotoResponseObject); ok {
 		return validResponse.VisitCountOnPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Practice operation middleware
+func (sh *strictHandler) Practice(ctx *echo.Context) error {
+	var request PracticeRequestObject
+
+	var body PracticeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Practice(ctx.Request().Context(), request.(PracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Practice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeResponseObject); ok {
+		return validResponse.VisitPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeBoard operation middleware
+func (sh *strictHandler) PracticeBoard(ctx *echo.Context) error {
+	var request PracticeBoardRequestObject
+
+	var body PracticeBoardJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeBoard(ctx.Request().Context(), request.(PracticeBoardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeBoard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeBoardResponseObject); ok {
+		return validResponse.VisitPracticeBoardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeDrill operation middleware
+func (sh *strictHandler) PracticeDrill(ctx *echo.Context) error {
+	var request PracticeDrillRequestObject
+
+	var body PracticeDrillJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeDrill(ctx.Request().Context(), request.(PracticeDrillRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeDrill")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeDrillResponseObject); ok {
+		return validResponse.VisitPracticeDrillResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

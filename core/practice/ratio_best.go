@@ -311,7 +311,7 @@ func (u *ratioUnit) judge(r *Review, a Act, enough int) {
 		r.Mistakes = append(r.Mistakes, Mistake{fmt.Sprintf(format, args...), drill})
 	}
 	if u.tagLies && r.Answer == u.tag {
-		add("stamp", "The tag says %s and the gears are %s: tags outlive gears. Turn it before you order.", u.tag, u.label)
+		add("", "The tag says %s and the gears are %s: tags outlive gears. Turn it before you order.", u.tag, u.label)
 	}
 	if n := len(u.read) - 1 - enough; enough >= 0 && n > 0 {
 		add("", "%s after it was settled: the %s had settled it.", say.Capital(say.Count(n, "reading")), say.Ordinal(enough+1)+" reading")

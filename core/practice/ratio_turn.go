@@ -6,7 +6,6 @@ import (
 
 	"zorvel/core/fault"
 	"zorvel/core/identify"
-	"zorvel/core/say"
 )
 
 // What is done before turning, in minutes.
@@ -126,7 +125,7 @@ func (u *ratioUnit) turn(a Act) (Done, error) {
 	if a.Turns == 0 || math.Abs(a.Turns) > mostTurnsAtOne {
 		return Done{}, fault.New("turns", "turn it, at most %.0f turns at once", mostTurnsAtOne)
 	}
-	d := Done{Words: fmt.Sprintf("Turned the %s %s turns", u.name(a.On), say.Trim(a.Turns, 2))}
+	d := Done{Words: "Turned the " + u.name(a.On)} // how far, the learner counts
 	if _, why := u.moves(a.On); why != "" {
 		d.Words, d.Saw, d.Minutes = "Tried to turn the "+u.name(a.On), why, minutesLeast
 		return d, nil

@@ -27,6 +27,7 @@ import (
 	"zorvel/internal/rooms/parts"
 	"zorvel/internal/rooms/phones"
 	"zorvel/internal/rooms/photos"
+	"zorvel/internal/rooms/practice"
 	"zorvel/internal/rooms/propeller"
 	"zorvel/internal/rooms/recordings"
 	"zorvel/internal/rooms/regear"
@@ -62,6 +63,7 @@ type (
 	experienceRoom = experience.Room
 	liveRoom       = live.Room
 	recordingsRoom = recordings.Room
+	practiceRoom   = practice.Room
 )
 
 // rooms answer the operations of the contract, each its own; what none of them
@@ -90,6 +92,7 @@ type rooms struct {
 	*experienceRoom
 	*liveRoom
 	*recordingsRoom
+	*practiceRoom
 }
 
 var _ api.StrictServerInterface = rooms{}
@@ -103,7 +106,7 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st,
 			ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log), liveRoom: live.New(st, ix, shafts, log),
-		recordingsRoom: recordings.New(st)}
+		recordingsRoom: recordings.New(st), practiceRoom: &practice.Room{}}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
 	r.decisionsRoom = decisions.New(st, ix, r.records())

@@ -62,6 +62,11 @@ func goodQuestions(t *testing.T) map[string]string {
 	good["/api/v1/calc/find-fault/shock"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `,"state":{"select":{"gearbox":"2"}},"wheel":"rear_left","rpm":600,"to_rpm":100,"stop_s":0.1,"inertia":0.3,"clutch_nm":400,"engine_nm":100}`
 	good["/api/v1/calc/find-fault/shift"] = `{"cable_n":30,"seal_n":9,"switch":"works","idle_rpm":750,"move_s":0.2,"stroke_mm":9,"short_mm":1,"round_mm":0.5,"undercut_deg":6}`
 	good["/api/v1/calc/listen"] = heardAsk
+	good["/api/v1/calc/practice"] = `{"task":{"kind":"ratio","level":1,"seed":7},"acts":[{"do":"chock"},{"do":"lift","on":"left"},{"do":"lift","on":"right"},{"do":"stands"},
+		{"do":"neutral"},{"do":"brake"},{"do":"mark"},{"do":"turn","on":"both","turns":2},{"do":"note","on":"turns","note":{"method":"turns","turns":{"left":{"turns":2,"seen":true},"right":{"turns":2,"seen":true},
+		"shaft":{"whole":8,"remainder":{"by":"eye","fraction":0.2}}}}},{"do":"decide","answer":"4.10","sure":70}]}`
+	good["/api/v1/calc/practice/drill"] = `{"drill":"pattern","level":1,"seed":4,"answer":{"choice":"in"}}`
+	good["/api/v1/calc/practice/board"] = `{"day":9,"results":[{"what":"remainder","level":1,"seed":3,"day":8,"points":80,"right":true,"off":0.02,"helps":["wheels"]}]}`
 	good["/api/v1/calc/find-fault/complaints"] = `{"driveline":` + testkit.Example(t, "rear_drive") + `}`
 	return good
 }

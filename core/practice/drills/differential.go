@@ -95,6 +95,14 @@ func tryBuilt(at map[string]string, spool bool) (Marked, error) {
 		m.Shafts[onLeft], m.Shafts[onRight] = 1, 1 // both wheels on one road
 	}
 	binds := len(corner.Binds) > 0
+	if !binds && len(loose) == 0 {
+		m.Corner = map[string]float64{}
+		for _, s := range corner.Shafts {
+			if s.Speed != nil {
+				m.Corner[s.Shaft] = say.Round(s.Speed.Float(), 4)
+			}
+		}
+	}
 	switch {
 	case len(loose) > 0:
 		m.Sentence = fmt.Sprintf("Nothing drives the %s wheel: it only spins along.", strings.Join(loose, " and the "))

@@ -106,8 +106,10 @@ type Marked struct {
 	// Off is by how much a judged figure was off, answer less truth; which unit, the drill
 	// says.
 	Off *float64 `json:"off,omitempty"`
-	// Shafts are what the built thing does, each per turn of the driven part.
+	// Shafts are what the built thing does straight on, each per turn of the driven part, and
+	// Corner what it does with the left wheel on the outside. What spins loose is in neither.
 	Shafts map[string]float64 `json:"shafts,omitempty"`
+	Corner map[string]float64 `json:"corner,omitempty"`
 }
 
 // drill is one of them, whole in a file of its own.
@@ -225,11 +227,11 @@ func picked(truth, words, why string) marker {
 
 // judged marks a figure that is judged: full points where it is right, half where it is
 // off by one tolerance and a sixth by its double, as a bell falls off.
-func judged(truth, tolerance float64, off func(value float64) float64, words, why string) marker {
+func judged(tolerance float64, off func(value float64) float64, words string, why func(off float64) string) marker {
 	return func(a Answer) (Marked, error) {
 		d := off(*a.Value)
 		x := d / tolerance
-		m := Marked{Right: math.Abs(x) <= 1, Points: int(math.Round(100 * math.Exp(-math.Ln2*x*x))), Truth: words, Sentence: why}
+		m := Marked{Right: math.Abs(x) <= 1, Points: int(math.Round(100 * math.Exp(-math.Ln2*x*x))), Truth: words, Sentence: why(d)}
 		d = say.Round(d, 4)
 		m.Off = &d
 		return m, nil

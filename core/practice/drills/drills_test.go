@@ -135,7 +135,7 @@ func TestPartialTurn(t *testing.T) {
 			_, f := math.Modf(v)
 			return math.Remainder(f-c.at, 1)
 		}
-		m, err := judged(c.at, 0.05, off, "", "")(Answer{Value: &c.said})
+		m, err := judged(0.05, off, "", func(float64) string { return "" })(Answer{Value: &c.said})
 		if err != nil || math.Abs(*m.Off-c.off) > 1e-9 {
 			t.Errorf("%+v: %v %v", c, *m.Off, err)
 		}
@@ -256,5 +256,5 @@ func Example() {
 	fmt.Println(c.Marked.Right, c.Marked.Points, c.Marked.Sentence)
 	// Output:
 	// How far past the top is the mark?
-	// false 24 It is 0.50 of a turn past the top, 180°.
+	// false 24 It is 0.50 of a turn past the top, 180°. You read 10 hundredths too little.
 }

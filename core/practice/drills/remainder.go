@@ -29,7 +29,16 @@ func remainder() drill {
 				return math.Remainder(f-at, 1) // a mark at the top is 0 and 1
 			}
 			words := fmt.Sprintf("%.2f", at)
-			return c, judged(at, tolerance, off, words, "It is "+words+" of a turn past the top, "+degrees(at)+"."), nil
+			return c, judged(tolerance, off, words, func(d float64) string {
+				said := fmt.Sprintf("It is %s of a turn past the top, %s.", words, degrees(at))
+				switch h := math.Round(100 * d); {
+				case h > 0:
+					said += fmt.Sprintf(" You read %.0f hundredths too much.", h)
+				case h < 0:
+					said += fmt.Sprintf(" You read %.0f hundredths too little.", -h)
+				}
+				return said
+			}), nil
 		}}
 }
 

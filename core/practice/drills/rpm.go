@@ -28,7 +28,9 @@ func rpm() drill {
 				Facts: []string{fmt.Sprintf("Tires roll %.1f m (%.0f in) a turn.", rolling, rolling/0.0254), fmt.Sprintf("Axle %s, gear %s.", say.Trim(axle, 2), say.Trim(gear, 2))}}
 			off := func(v float64) float64 { return v/truth - 1 }
 			words := say.Trim(math.Round(truth/10)*10, 0)
-			return c, judged(truth, 0.05, off, words+" rpm", fmt.Sprintf("%s km/h is %s m a minute; over %.1f m a turn, times %s: %s rpm.",
-				say.Trim(kmh, 0), say.Trim(kmh*1000/60, 0), rolling, say.Trim(axle*gear, 2), words)), nil
+			return c, judged(0.05, off, words+" rpm", func(float64) string {
+				return fmt.Sprintf("%s km/h is %s m a minute; over %.1f m a turn, times %s: %s rpm.",
+					say.Trim(kmh, 0), say.Trim(kmh*1000/60, 0), rolling, say.Trim(axle*gear, 2), words)
+			}), nil
 		}}
 }

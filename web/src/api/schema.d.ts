@@ -1444,6 +1444,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A hidden unit after what was done at it: what can be done now, what was seen, and once it is decided the score and the cheapest way */
+        post: operations["practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/practice/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A card of a drill, and how its answer is marked */
+        post: operations["practiceDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calc/practice/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is open, mastered and due after the results of a device */
+        post: operations["practiceBoard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/propeller": {
         parameters: {
             query?: never;
@@ -5485,6 +5536,357 @@ export interface components {
              * @description in base64; at most 12 MB as it is
              */
             image: string;
+        };
+        PracticeTask: {
+            /** @description ratio, tires, setup, race or broken */
+            kind: string;
+            level: number;
+            /**
+             * Format: uint32
+             * @description the same number is the same unit
+             */
+            seed: number;
+        };
+        PracticeQuestion: {
+            task: components["schemas"]["PracticeTask"];
+            acts: components["schemas"]["PracticeAct"][];
+        };
+        /** @description One thing that is done, as an offer named it */
+        PracticeAct: {
+            do: string;
+            /** @description a shaft, a side, a test */
+            on?: string;
+            /**
+             * Format: double
+             * @description how far it was turned; back is below zero
+             */
+            turns?: number;
+            note?: components["schemas"]["Reading"];
+            /** @description of a decision */
+            answer?: string;
+            /** @description percent */
+            sure?: number;
+            stacks?: components["schemas"]["PracticePiles"];
+        };
+        /** @description Shims of an assembly, in all at each place, mm */
+        PracticePiles: {
+            /** Format: double */
+            pinion: number;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            right: number;
+        };
+        PracticeScene: {
+            task: components["schemas"]["PracticeTask"];
+            title: string;
+            story: string;
+            /** Format: double */
+            minutes: number;
+            offers: components["schemas"]["PracticeOffer"][];
+            log: components["schemas"]["PracticeDone"][];
+            machine?: components["schemas"]["PracticeMachine"];
+            asked: components["schemas"]["PracticeAsked"];
+            caution: string;
+            review?: components["schemas"]["PracticeReview"];
+        };
+        PracticeOffer: {
+            do: string;
+            on?: string;
+            /** @description safe, ready, turn, look, drive, write or decide */
+            group: string;
+            label: string;
+            /** Format: double */
+            minutes?: number;
+            /** @description turns, note, stacks or answer */
+            takes?: string;
+            rates?: components["schemas"]["PracticeRate"][];
+        };
+        PracticeRate: {
+            shaft: string;
+            /**
+             * Format: double
+             * @description turns for each turn of what is turned
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description turns of the shaft before it follows
+             */
+            play?: number;
+        };
+        PracticeDone: {
+            words: string;
+            saw?: string;
+            /** Format: double */
+            minutes: number;
+            /** @description what should have been done before */
+            forgot?: string;
+        };
+        PracticeMachine: {
+            outputs: components["schemas"]["PracticeShaft"][];
+            input: components["schemas"]["PracticeShaft"];
+            chocked: boolean;
+            stands: boolean;
+            gears?: components["schemas"]["PracticeGear"][];
+            mesh?: components["schemas"]["PracticeMesh"];
+        };
+        PracticeShaft: {
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description turns since it came in
+             */
+            at: number;
+            marked?: boolean;
+            held?: boolean;
+            lifted?: boolean;
+        };
+        PracticeGear: {
+            member: string;
+            name: string;
+            /** @description as many as are drawn */
+            teeth: number;
+            /**
+             * Format: uint32
+             * @description a seed for its dirt
+             */
+            worn: number;
+            marked?: boolean;
+        };
+        PracticeMesh: {
+            ring: number;
+            pinion: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description at most, around the ring, mm
+             */
+            differs: number;
+            /** @description in or out: where a thicker depth shim moves the pinion */
+            thicker: string;
+            ring_side: string;
+            piles: components["schemas"]["PracticePiles"];
+            zeroed: boolean;
+            places?: string[];
+            drive?: components["schemas"]["SetupSpot"];
+            coast?: components["schemas"]["SetupSpot"];
+        };
+        PracticeAsked: {
+            words: string;
+            example?: string;
+            choices?: components["schemas"]["PracticeChoice"][];
+        };
+        PracticeChoice: {
+            id: string;
+            words: string;
+        };
+        PracticeReview: {
+            right: boolean;
+            truth: string;
+            answer: string;
+            sure: number;
+            sentence: string;
+            score: components["schemas"]["PracticeScore"];
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description minutes of the cheapest way
+             */
+            cheapest: number;
+            steps: components["schemas"]["PracticeTold"][];
+            best: components["schemas"]["PracticeTold"][];
+            mistakes: components["schemas"]["PracticeMistake"][];
+        };
+        PracticeScore: {
+            total: number;
+            /** @description −60 to 60 */
+            certainty: number;
+            /** @description 0 to 25 */
+            economy: number;
+            /** @description 0 to 15 */
+            care: number;
+        };
+        PracticeTold: {
+            words: string;
+            told: string;
+            /** Format: double */
+            minutes: number;
+        };
+        PracticeMistake: {
+            words: string;
+            /** @description the drill that helps */
+            drill?: string;
+        };
+        DrillQuestion: {
+            drill: string;
+            level: number;
+            /** Format: uint32 */
+            seed: number;
+            answer?: components["schemas"]["DrillAnswer"];
+        };
+        DrillAnswer: {
+            /** Format: double */
+            value?: number;
+            choice?: string;
+            built?: {
+                [key: string]: string;
+            };
+        };
+        DrillCard: {
+            card: components["schemas"]["Card"];
+            /** @description a photo's picture, as a data URI */
+            image?: string;
+        };
+        Card: {
+            drill: string;
+            level: number;
+            /** Format: uint32 */
+            seed: number;
+            ask: string;
+            facts: string[];
+            /** @description number, choice or build */
+            takes: string;
+            unit?: string;
+            choices?: components["schemas"]["DrillChoice"][];
+            places?: components["schemas"]["DrillPlace"][];
+            picture?: components["schemas"]["DrillPicture"];
+            marked?: components["schemas"]["DrillMarked"];
+        };
+        DrillChoice: {
+            id: string;
+            words: string;
+        };
+        DrillPlace: {
+            id: string;
+            name: string;
+            choices: components["schemas"]["DrillChoice"][];
+        };
+        DrillPicture: {
+            /** @description dial, stream, photo, pattern, stamp or differential */
+            kind: string;
+            whole?: number;
+            /** Format: double */
+            at?: number;
+            count?: number;
+            /**
+             * Format: double
+             * @description seconds
+             */
+            pace?: number;
+            breaks?: components["schemas"]["DrillBreak"][];
+            /** @description how hard a photo is drawn */
+            photo?: string;
+            drive?: components["schemas"]["SetupSpot"];
+            coast?: components["schemas"]["SetupSpot"];
+            text?: string;
+            /** Format: uint32 */
+            worn?: number;
+        };
+        DrillBreak: {
+            after: number;
+            ask: string;
+            choices: string[];
+        };
+        DrillMarked: {
+            right: boolean;
+            points: number;
+            truth: string;
+            sentence: string;
+            /**
+             * Format: double
+             * @description by how much a judged figure was off
+             */
+            off?: number;
+            /** @description turns straight on */
+            shafts?: {
+                [key: string]: number;
+            };
+            /** @description turns around a corner */
+            corner?: {
+                [key: string]: number;
+            };
+        };
+        PracticeResults: {
+            results: components["schemas"]["PracticeResult"][];
+            /** @description today, counted from the same day as those of the results */
+            day: number;
+        };
+        PracticeResult: {
+            /** @description a kind of unit or a drill */
+            what: string;
+            level: number;
+            /** Format: uint32 */
+            seed: number;
+            day: number;
+            points: number;
+            right: boolean;
+            /** Format: double */
+            off?: number;
+            helps?: string[];
+        };
+        PracticeBoard: {
+            units: components["schemas"]["PracticeSkill"][];
+            drills: components["schemas"]["PracticeSkill"][];
+            daily: components["schemas"]["PracticeDaily"][];
+            /** @description units and cards done today */
+            today: number;
+            eye?: components["schemas"]["PracticeEye"];
+            mastered: number;
+            levels: number;
+        };
+        PracticeSkill: {
+            id: string;
+            title: string;
+            about: string;
+            levels: components["schemas"]["PracticeLevel"][];
+            /** @description the level to do next */
+            next: number;
+            done: number;
+            /** @description in so many days; below zero it is late */
+            due?: number;
+        };
+        PracticeLevel: {
+            words: string;
+            open: boolean;
+            mastered: boolean;
+            done: number;
+            /**
+             * Format: double
+             * @description points of the last ones
+             */
+            mean?: number;
+        };
+        PracticeDaily: {
+            drill: string;
+            title: string;
+            level: number;
+            cards: number;
+            why: string;
+        };
+        PracticeEye: {
+            cards: number;
+            /**
+             * Format: double
+             * @description in turns, as all of these
+             */
+            bias: number;
+            /** Format: double */
+            bias_low: number;
+            /** Format: double */
+            bias_high: number;
+            /** Format: double */
+            spread: number;
+            /** Format: double */
+            spread_low: number;
+            /** Format: double */
+            spread_high: number;
+            sentence: string;
         };
         RecordedText: {
             text: string;
@@ -10031,6 +10433,126 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "task": {
+                 *         "kind": "ratio",
+                 *         "level": 1,
+                 *         "seed": 7
+                 *       },
+                 *       "acts": [
+                 *         {
+                 *           "do": "chock"
+                 *         },
+                 *         {
+                 *           "do": "tag"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["PracticeQuestion"];
+            };
+        };
+        responses: {
+            /** @description The scene */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeScene"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "drill": "remainder",
+                 *       "level": 1,
+                 *       "seed": 7,
+                 *       "answer": {
+                 *         "value": 0.5
+                 *       }
+                 *     }
+                 */
+                "application/json": components["schemas"]["DrillQuestion"];
+            };
+        };
+        responses: {
+            /** @description The card */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillCard"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceBoard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "day": 20,
+                 *       "results": [
+                 *         {
+                 *           "what": "stamp",
+                 *           "level": 1,
+                 *           "seed": 3,
+                 *           "day": 19,
+                 *           "points": 100,
+                 *           "right": true
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["PracticeResults"];
+            };
+        };
+        responses: {
+            /** @description The board */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeBoard"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -9,13 +9,14 @@ const group = (g: Group): PageGroup => ({
   pages: benches.flatMap((b) => (b.group === g && b.offer ? [{ to: b.loose.path, name: b.title }] : [])),
 });
 
-/** What a person may open, as the trade thinks: six names at most. */
+/** What a person may open, as the trade thinks: seven names at most. */
 export const pagesOf = (person?: { role: string }): PageGroup[] => [
   { name: "Units", pages: [{ to: "/units", name: "Units" }] },
   group("jobs"),
   { ...group("ratios"), pages: [{ to: "/", name: "Count teeth or turns" }, ...group("ratios").pages] },
   group("gears"),
   group("repair"),
+  group("learn"),
   ...(person
     ? [
         {

@@ -5,7 +5,7 @@ import type { HistoryEntry, Unit } from "../api/client";
 type Page = LazyExoticComponent<ComponentType>;
 
 /** The groups of the bar on top, as the trade thinks. */
-export const groups = { jobs: "Jobs", ratios: "Ratios", gears: "Tires and gears", repair: "Repair" };
+export const groups = { jobs: "Jobs", ratios: "Ratios", gears: "Tires and gears", repair: "Repair", learn: "Practice" };
 export type Group = keyof typeof groups;
 
 /**

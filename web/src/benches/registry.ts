@@ -9,6 +9,7 @@ import { bench as gears } from "./gears/bench";
 import { bench as identify } from "./identify/bench";
 import { bench as listen } from "./listen/bench";
 import { bench as marks } from "./marks/bench";
+import { bench as practice } from "./practice/bench";
 import { bench as propeller } from "./propeller/bench";
 import { bench as regear } from "./regear/bench";
 import { bench as service } from "./service/bench";
@@ -32,4 +33,5 @@ export const benches: Bench[] = [
   marks,
   service,
   cards,
+  practice,
 ];

@@ -1,0 +1,158 @@
+import { Alert, Button, Loader } from "@mantine/core";
+import { Link, useNavigate, useParams } from "react-router";
+import type { PracticeAct, PracticeOffer, PracticeScene } from "../../api/client";
+import { Band } from "../../app/Band";
+import { useTitle } from "../../app/title";
+import { Waiting } from "../../app/Waiting";
+import { minutes } from "../../format/numbers";
+import { Decide } from "./Decide";
+import { MeshSeen } from "./MeshSeen";
+import { Notes } from "./Notes";
+import classes from "./practice.module.css";
+import { Review } from "./Review";
+import { freshSeed } from "./results";
+import { ShimForm } from "./ShimForm";
+import { TurnedMachine } from "./TurnedMachine";
+import { TurningGears } from "./TurningGears";
+import { useUnitTask } from "./useUnitTask";
+
+/** One hidden unit: from the story to the order. */
+export function UnitPage() {
+  const { kind = "ratio", level = "1", seed = "1" } = useParams();
+  const go = useNavigate();
+  const task = { kind, level: Number(level), seed: Number(seed) };
+  const { scene, refused, error, act, again } = useUnitTask(task);
+  useTitle(scene?.title ?? "Hidden unit", "Practice");
+  return (
+    <>
+      <Band>
+        <h1>
+          <Link to="/practice">Practice</Link>
+          <span> · {scene?.title.toLowerCase() ?? "hidden unit"}</span>
+        </h1>
+        <p>
+          Level {level}, unit {kind}-{level}-{seed}
+        </p>
+        {scene && (
+          <p className={classes.clock} role="timer" aria-live="off">
+            {Math.round(scene.minutes)} min so far
+          </p>
+        )}
+        <Button variant="default" size="xs" onClick={again}>
+          Start over
+        </Button>
+      </Band>
+      <main id="main" className="page">
+        {refused && (
+          <Alert color="red" role="alert" mb="sm" title="That can't be done">
+            {refused.faults.map((f) => f.message).join(" ") || refused.message}
+          </Alert>
+        )}
+        {!scene && error && <Waiting title="Hidden unit" missing={[]} error={error} />}
+        {!scene && !error && <Loader m="xl" />}
+        {scene?.review && (
+          <Review
+            review={scene.review}
+            next={() => go(`/practice/unit/${kind}/${level}/${freshSeed()}`)}
+            again={again}
+          />
+        )}
+        {scene && !scene.review && <Working scene={scene} act={act} />}
+        {scene?.review && <Log scene={scene} />}
+      </main>
+    </>
+  );
+}
+
+const groups: [id: string, words: string][] = [
+  ["safe", "Make it safe"],
+  ["ready", "Get it ready"],
+  ["turn", "Turn"],
+  ["look", "Look and measure"],
+  ["drive", "Drive"],
+];
+
+/** The unit on the left, what is known of it and the decision on the right. */
+function Working({ scene, act }: { scene: PracticeScene; act: (a: PracticeAct) => void }) {
+  const m = scene.machine;
+  return (
+    <div className={classes.working}>
+      <div className={classes.hands}>
+        <p className={classes.story}>{scene.story}</p>
+        {m && m.outputs.length > 0 && <TurnedMachine machine={m} offers={scene.offers} act={act} />}
+        {m?.gears && <TurningGears gears={m.gears} />}
+        {m?.mesh && <MeshSeen mesh={m.mesh} />}
+        <p className={classes.caution}>{scene.caution}</p>
+        {groups.map(([id, words]) => (
+          <Offers key={id} title={words} list={scene.offers.filter((o) => o.group === id && !o.takes)} act={act} />
+        ))}
+      </div>
+      <div className={classes.known}>
+        <Log scene={scene} />
+        <Notes scene={scene} act={act} />
+        {m?.mesh && <ShimForm mesh={m.mesh} act={act} />}
+        <Decide key={scene.task.seed} asked={scene.asked} act={act} />
+      </div>
+    </div>
+  );
+}
+
+const many = 12;
+
+/** What can be done now, as buttons with what each takes; a long list is folded. */
+function Offers({ title, list, act }: { title: string; list: PracticeOffer[]; act: (a: PracticeAct) => void }) {
+  if (list.length === 0) return null;
+  const buttons = (
+    <div className={list.length > many ? classes.tests : classes.offers}>
+      {list.map((o) => (
+        <button
+          key={`${o.do} ${o.on}`}
+          type="button"
+          className={o.group === "safe" ? classes.safe : undefined}
+          onClick={() => act({ do: o.do, on: o.on })}
+        >
+          <span>{o.label}</span>
+          {o.minutes !== undefined && <small>{minutes(o.minutes)}</small>}
+        </button>
+      ))}
+    </div>
+  );
+  if (list.length > many) {
+    return (
+      <details className={classes.group}>
+        <summary>
+          {title} <small>{list.length} tests</small>
+        </summary>
+        {buttons}
+      </details>
+    );
+  }
+  return (
+    <section className={classes.group} aria-label={title}>
+      <h2>{title}</h2>
+      {buttons}
+    </section>
+  );
+}
+
+/** What was done and seen, the newest first. */
+function Log({ scene }: { scene: PracticeScene }) {
+  if (scene.log.length === 0) return null;
+  const list = scene.log.map((d, i) => ({ ...d, n: i + 1 })).reverse();
+  return (
+    <section className={classes.log} aria-label="What you did">
+      <h2>What you did</h2>
+      <ol reversed>
+        {list.map((d) => (
+          <li key={d.n} aria-live={d.n === list.length ? "polite" : undefined}>
+            <span>
+              {d.words} <small>{d.minutes > 0 && minutes(d.minutes)}</small>
+            </span>
+            {d.saw && <b>{d.saw}</b>}
+            {scene.review && d.forgot && <em>{d.forgot}</em>}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

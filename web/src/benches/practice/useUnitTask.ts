@@ -1,0 +1,64 @@
+import { useEffect, useRef } from "react";
+import { api, type PracticeAct, type PracticeQuestion, take } from "../../api/client";
+import { key } from "../../api/keys";
+import { useCalc } from "../../api/useCalc";
+import { useKept } from "../../app/local";
+import { today, useAttempts } from "./results";
+
+type Task = PracticeQuestion["task"];
+type Working = { task: Task; acts: PracticeAct[]; key: string };
+
+const nothing: Working | null = null;
+const same = (a: Task, b: Task) => a.kind === b.kind && a.level === b.level && a.seed === b.seed;
+const begin = (task: Task): Working => ({ task, acts: [], key: crypto.randomUUID() });
+
+/** A unit that is worked on: what was done stays on this device until another is opened. */
+export function useUnitTask(task: Task) {
+  const [saved, set] = useKept<Working | null>("zorvel.practice.unit", nothing);
+  const fresh = useRef<Working>(undefined);
+  if (!fresh.current || !same(fresh.current.task, task)) fresh.current = begin(task);
+  const now = saved && same(saved.task, task) ? saved : fresh.current;
+  const { answer, last, refused, error, asking } = useCalc(
+    key.practice,
+    { task: now.task, acts: now.acts },
+    (q, signal) => take(api.POST("/calc/practice", { body: q, signal })),
+    { rest: 0 },
+  );
+  const scene = answer ?? last;
+  // What was refused is taken back, so that the unit stands as it was; its reason stays in sight.
+  const bad = refused && now.acts.length > 0 ? refused : undefined;
+  const good = useRef(0);
+  if (answer && !asking) good.current = now.acts.length;
+  useRecord(now, answer?.review && !asking ? answer.review : undefined);
+  const put = (acts: PracticeAct[]) => set({ ...now, acts });
+  return {
+    scene: scene && same(scene.task, task) ? scene : undefined,
+    refused: bad,
+    error,
+    act: (a: PracticeAct) => put([...(bad ? now.acts.slice(0, good.current) : now.acts), a]),
+    again: () => set(begin(task)),
+  };
+}
+
+/** Writes a decided unit into the learner's results, once. */
+function useRecord(now: Working, review: import("../../api/client").PracticeReview | undefined) {
+  const { add } = useAttempts();
+  const done = useRef("");
+  useEffect(() => {
+    if (!review || done.current === now.key) return;
+    done.current = now.key;
+    add({
+      key: now.key,
+      unit: { task: now.task, acts: now.acts },
+      result: {
+        what: now.task.kind,
+        level: now.task.level,
+        seed: now.task.seed,
+        day: today(),
+        points: review.score.total,
+        right: review.right,
+        helps: [...new Set(review.mistakes.flatMap((m) => m.drill ?? []))].slice(0, 10),
+      },
+    });
+  }, [review, now, add]);
+}
