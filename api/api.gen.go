@@ -2255,6 +2255,16 @@ type NewPhoto struct {
 	Title *string  `json:"title,omitempty"`
 }
 
+// NewPractice A unit with all that was done at it, or a card with its answer
+type NewPractice struct {
+	Card *DrillQuestion `json:"card,omitempty"`
+
+	// Day where you are, counted from January 1, 1970
+	Day  int               `json:"day"`
+	Key  string            `json:"key"`
+	Unit *PracticeQuestion `json:"unit,omitempty"`
+}
+
 // NewReading defines model for NewReading.
 type NewReading struct {
 	Blind *bool `json:"blind,omitempty"`
@@ -2337,6 +2347,15 @@ type OwnPassword struct {
 
 // OwnPlay defines model for OwnPlay.
 type OwnPlay = play.OwnPlay
+
+// OwnPractice defines model for OwnPractice.
+type OwnPractice struct {
+	Results []PracticeResult `json:"results"`
+	Shared  bool             `json:"shared"`
+}
+
+// OwnTask defines model for OwnTask.
+type OwnTask = practice.Own
 
 // PartAxle defines model for PartAxle.
 type PartAxle = driveline.Axle
@@ -2515,6 +2534,24 @@ type PracticeBoard = progress.Board
 // PracticeChoice defines model for PracticeChoice.
 type PracticeChoice = practice.Choice
 
+// PracticeClass defines model for PracticeClass.
+type PracticeClass struct {
+	// People who practiced; the rest is told from three on
+	People int                  `json:"people"`
+	Shared []PracticeLearner    `json:"shared"`
+	Skills []PracticeClassSkill `json:"skills"`
+
+	// Weak what mistakes ask for, most first
+	Weak []PracticeWeak `json:"weak"`
+}
+
+// PracticeClassSkill defines model for PracticeClassSkill.
+type PracticeClassSkill struct {
+	// Mastered how many mastered each level
+	Mastered []int  `json:"mastered"`
+	Title    string `json:"title"`
+}
+
 // PracticeDaily defines model for PracticeDaily.
 type PracticeDaily = progress.Daily
 
@@ -2526,6 +2563,12 @@ type PracticeEye = progress.Eye
 
 // PracticeGear defines model for PracticeGear.
 type PracticeGear = practice.Gear
+
+// PracticeLearner defines model for PracticeLearner.
+type PracticeLearner struct {
+	Board PracticeBoard `json:"board"`
+	Name  string        `json:"name"`
+}
 
 // PracticeLevel defines model for PracticeLevel.
 type PracticeLevel = progress.Level
@@ -2575,8 +2618,24 @@ type PracticeSkill = progress.Skill
 // PracticeTask defines model for PracticeTask.
 type PracticeTask = practice.Task
 
+// PracticeTaskHead defines model for PracticeTaskHead.
+type PracticeTaskHead struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Id    int64     `json:"id"`
+	Story string    `json:"story"`
+	Title string    `json:"title"`
+}
+
 // PracticeTold defines model for PracticeTold.
 type PracticeTold = practice.Told
+
+// PracticeWeak defines model for PracticeWeak.
+type PracticeWeak struct {
+	Drill string `json:"drill"`
+	Times int    `json:"times"`
+	Title string `json:"title"`
+}
 
 // Prior where the weights before any reading come from; the shares add up to 1
 type Prior = identify.Prior
@@ -3578,6 +3637,12 @@ type GearcaseLooksParams struct {
 	Seals *string `form:"seals,omitempty" json:"seals,omitempty"`
 }
 
+// PracticeSheetJSONBody defines parameters for PracticeSheet.
+type PracticeSheetJSONBody struct {
+	Name    string          `json:"name"`
+	Results PracticeResults `json:"results"`
+}
+
 // GetCardParams defines parameters for GetCard.
 type GetCardParams struct {
 	// Version an older version of the shop's own; 0 is the one that ships
@@ -3625,6 +3690,22 @@ type MarkPhotoJSONBody struct {
 // GetPictureParams defines parameters for GetPicture.
 type GetPictureParams struct {
 	Size *string `form:"size,omitempty" json:"size,omitempty"`
+}
+
+// SharePracticeJSONBody defines parameters for SharePractice.
+type SharePracticeJSONBody struct {
+	Shared bool `json:"shared"`
+}
+
+// AddPracticeTaskJSONBody defines parameters for AddPracticeTask.
+type AddPracticeTaskJSONBody struct {
+	Key  string  `json:"key"`
+	Task OwnTask `json:"task"`
+}
+
+// WorkPracticeTaskJSONBody defines parameters for WorkPracticeTask.
+type WorkPracticeTaskJSONBody struct {
+	Acts []PracticeAct `json:"acts"`
 }
 
 // ImportShopParams defines parameters for ImportShop.
@@ -3750,6 +3831,9 @@ type PracticeJSONRequestBody = PracticeQuestion
 // PracticeBoardJSONRequestBody defines body for PracticeBoard for application/json ContentType.
 type PracticeBoardJSONRequestBody = PracticeResults
 
+// PracticeSheetJSONRequestBody defines body for PracticeSheet for application/json ContentType.
+type PracticeSheetJSONRequestBody PracticeSheetJSONBody
+
 // PracticeDrillJSONRequestBody defines body for PracticeDrill for application/json ContentType.
 type PracticeDrillJSONRequestBody = DrillQuestion
 
@@ -3845,6 +3929,18 @@ type ChangePersonJSONRequestBody = PersonChange
 
 // MarkPhotoJSONRequestBody defines body for MarkPhoto for application/json ContentType.
 type MarkPhotoJSONRequestBody MarkPhotoJSONBody
+
+// AddPracticeJSONRequestBody defines body for AddPractice for application/json ContentType.
+type AddPracticeJSONRequestBody = NewPractice
+
+// SharePracticeJSONRequestBody defines body for SharePractice for application/json ContentType.
+type SharePracticeJSONRequestBody SharePracticeJSONBody
+
+// AddPracticeTaskJSONRequestBody defines body for AddPracticeTask for application/json ContentType.
+type AddPracticeTaskJSONRequestBody AddPracticeTaskJSONBody
+
+// WorkPracticeTaskJSONRequestBody defines body for WorkPracticeTask for application/json ContentType.
+type WorkPracticeTaskJSONRequestBody WorkPracticeTaskJSONBody
 
 // SimulateFaultJSONRequestBody defines body for SimulateFault for application/json ContentType.
 type SimulateFaultJSONRequestBody = SimulatedFault
@@ -3977,6 +4073,9 @@ type ServerInterface interface {
 	// PracticeBoard What is open, mastered and due after the results of a device
 	// (POST /calc/practice/board)
 	PracticeBoard(ctx *echo.Context) error
+	// PracticeSheet What was mastered on a device, as a PDF
+	// (POST /calc/practice/certificate)
+	PracticeSheet(ctx *echo.Context) error
 	// PracticeDrill A card of a drill, and how its answer is marked
 	// (POST /calc/practice/drill)
 	PracticeDrill(ctx *echo.Context) error
@@ -4190,6 +4289,36 @@ type ServerInterface interface {
 	// GetPicture The picture of a photo
 	// (GET /photos/{id}/picture)
 	GetPicture(ctx *echo.Context, id Id, params GetPictureParams) error
+	// GetPractice Your own results, oldest first, and whether the owner sees them
+	// (GET /practice)
+	GetPractice(ctx *echo.Context) error
+	// PracticeCertificate What you have mastered, as a PDF
+	// (GET /practice/certificate)
+	PracticeCertificate(ctx *echo.Context) error
+	// PracticeClass How the class does, without names, and by name those who share
+	// (GET /practice/class)
+	PracticeClass(ctx *echo.Context) error
+	// AddPractice A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once
+	// (POST /practice/results)
+	AddPractice(ctx *echo.Context) error
+	// SharePractice Let the owner see how far you are, or not
+	// (PUT /practice/sharing)
+	SharePractice(ctx *echo.Context) error
+	// ListPracticeTasks Tasks that teachers made, the newest first, without their truth
+	// (GET /practice/tasks)
+	ListPracticeTasks(ctx *echo.Context) error
+	// AddPracticeTask Save a task of your own, made here or from a file
+	// (POST /practice/tasks)
+	AddPracticeTask(ctx *echo.Context) error
+	// RemovePracticeTask Remove a task
+	// (DELETE /practice/tasks/{id})
+	RemovePracticeTask(ctx *echo.Context, id Id) error
+	// PracticeTaskFile A task with its truth, as a file
+	// (GET /practice/tasks/{id})
+	PracticeTaskFile(ctx *echo.Context, id Id) error
+	// WorkPracticeTask A teacher's task after what was done at it; nothing is saved
+	// (POST /practice/tasks/{id}/work)
+	WorkPracticeTask(ctx *echo.Context, id Id) error
 	// GetProgrammer The calibration programmer and what it reads
 	// (GET /programmer)
 	GetProgrammer(ctx *echo.Context) error
@@ -4569,6 +4698,15 @@ func (w *ServerInterfaceWrapper) PracticeBoard(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PracticeBoard(ctx)
+	return err
+}
+
+// PracticeSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeSheet(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeSheet(ctx)
 	return err
 }
 
@@ -5554,6 +5692,117 @@ func (w *ServerInterfaceWrapper) GetPicture(ctx *echo.Context) error {
 	return err
 }
 
+// GetPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPractice(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPractice(ctx)
+	return err
+}
+
+// PracticeCertificate converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeCertificate(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeCertificate(ctx)
+	return err
+}
+
+// PracticeClass converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeClass(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeClass(ctx)
+	return err
+}
+
+// AddPractice converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPractice(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPractice(ctx)
+	return err
+}
+
+// SharePractice converts echo context to params.
+func (w *ServerInterfaceWrapper) SharePractice(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SharePractice(ctx)
+	return err
+}
+
+// ListPracticeTasks converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPracticeTasks(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPracticeTasks(ctx)
+	return err
+}
+
+// AddPracticeTask converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPracticeTask(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPracticeTask(ctx)
+	return err
+}
+
+// RemovePracticeTask converts echo context to params.
+func (w *ServerInterfaceWrapper) RemovePracticeTask(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RemovePracticeTask(ctx, id)
+	return err
+}
+
+// PracticeTaskFile converts echo context to params.
+func (w *ServerInterfaceWrapper) PracticeTaskFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PracticeTaskFile(ctx, id)
+	return err
+}
+
+// WorkPracticeTask converts echo context to params.
+func (w *ServerInterfaceWrapper) WorkPracticeTask(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", ctx.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WorkPracticeTask(ctx, id)
+	return err
+}
+
 // GetProgrammer converts echo context to params.
 func (w *ServerInterfaceWrapper) GetProgrammer(ctx *echo.Context) error {
 	var err error
@@ -6414,6 +6663,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/calc/practice", wrapper.Practice, options.OperationMiddlewares["practice"]...)
 	router.POST(options.BaseURL+"/calc/practice/drill", wrapper.PracticeDrill, options.OperationMiddlewares["practiceDrill"]...)
 	router.POST(options.BaseURL+"/calc/practice/board", wrapper.PracticeBoard, options.OperationMiddlewares["practiceBoard"]...)
+	router.POST(options.BaseURL+"/calc/practice/certificate", wrapper.PracticeSheet, options.OperationMiddlewares["practiceSheet"]...)
+	router.GET(options.BaseURL+"/practice", wrapper.GetPractice, options.OperationMiddlewares["getPractice"]...)
+	router.POST(options.BaseURL+"/practice/results", wrapper.AddPractice, options.OperationMiddlewares["addPractice"]...)
+	router.PUT(options.BaseURL+"/practice/sharing", wrapper.SharePractice, options.OperationMiddlewares["sharePractice"]...)
+	router.GET(options.BaseURL+"/practice/certificate", wrapper.PracticeCertificate, options.OperationMiddlewares["practiceCertificate"]...)
+	router.GET(options.BaseURL+"/practice/class", wrapper.PracticeClass, options.OperationMiddlewares["practiceClass"]...)
+	router.GET(options.BaseURL+"/practice/tasks", wrapper.ListPracticeTasks, options.OperationMiddlewares["listPracticeTasks"]...)
+	router.POST(options.BaseURL+"/practice/tasks", wrapper.AddPracticeTask, options.OperationMiddlewares["addPracticeTask"]...)
+	router.DELETE(options.BaseURL+"/practice/tasks/:id", wrapper.RemovePracticeTask, options.OperationMiddlewares["removePracticeTask"]...)
+	router.GET(options.BaseURL+"/practice/tasks/:id", wrapper.PracticeTaskFile, options.OperationMiddlewares["practiceTaskFile"]...)
+	router.POST(options.BaseURL+"/practice/tasks/:id/work", wrapper.WorkPracticeTask, options.OperationMiddlewares["workPracticeTask"]...)
 	router.POST(options.BaseURL+"/calc/propeller", wrapper.Propeller, options.OperationMiddlewares["propeller"]...)
 	router.POST(options.BaseURL+"/calc/propeller/recorded", wrapper.RecordedInstruments, options.OperationMiddlewares["recordedInstruments"]...)
 	router.GET(options.BaseURL+"/instruments", wrapper.GetInstruments, options.OperationMiddlewares["getInstruments"]...)
@@ -7011,6 +7271,34 @@ func (response PracticeBoard200JSONResponse) VisitPracticeBoardResponse(w http.R
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PracticeSheetRequestObject struct {
+	Body *PracticeSheetJSONRequestBody
+}
+
+type PracticeSheetResponseObject interface {
+	VisitPracticeSheetResponse(w http.ResponseWriter) error
+}
+
+type PracticeSheet200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PracticeSheet200ApplicationpdfResponse) VisitPracticeSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
 	return err
 }
 
@@ -8643,6 +8931,217 @@ func (response GetPicture200ImagejpegResponse) VisitGetPictureResponse(w http.Re
 	return err
 }
 
+type GetPracticeRequestObject struct {
+}
+
+type GetPracticeResponseObject interface {
+	VisitGetPracticeResponse(w http.ResponseWriter) error
+}
+
+type GetPractice200JSONResponse OwnPractice
+
+func (response GetPractice200JSONResponse) VisitGetPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PracticeCertificateRequestObject struct {
+}
+
+type PracticeCertificateResponseObject interface {
+	VisitPracticeCertificateResponse(w http.ResponseWriter) error
+}
+
+type PracticeCertificate200ApplicationpdfResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PracticeCertificate200ApplicationpdfResponse) VisitPracticeCertificateResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PracticeClassRequestObject struct {
+}
+
+type PracticeClassResponseObject interface {
+	VisitPracticeClassResponse(w http.ResponseWriter) error
+}
+
+type PracticeClass200JSONResponse PracticeClass
+
+func (response PracticeClass200JSONResponse) VisitPracticeClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPracticeRequestObject struct {
+	Body *AddPracticeJSONRequestBody
+}
+
+type AddPracticeResponseObject interface {
+	VisitAddPracticeResponse(w http.ResponseWriter) error
+}
+
+type AddPractice201JSONResponse PracticeResult
+
+func (response AddPractice201JSONResponse) VisitAddPracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SharePracticeRequestObject struct {
+	Body *SharePracticeJSONRequestBody
+}
+
+type SharePracticeResponseObject interface {
+	VisitSharePracticeResponse(w http.ResponseWriter) error
+}
+
+type SharePractice204Response struct {
+}
+
+func (response SharePractice204Response) VisitSharePracticeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ListPracticeTasksRequestObject struct {
+}
+
+type ListPracticeTasksResponseObject interface {
+	VisitListPracticeTasksResponse(w http.ResponseWriter) error
+}
+
+type ListPracticeTasks200JSONResponse []PracticeTaskHead
+
+func (response ListPracticeTasks200JSONResponse) VisitListPracticeTasksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPracticeTaskRequestObject struct {
+	Body *AddPracticeTaskJSONRequestBody
+}
+
+type AddPracticeTaskResponseObject interface {
+	VisitAddPracticeTaskResponse(w http.ResponseWriter) error
+}
+
+type AddPracticeTask201JSONResponse PracticeTaskHead
+
+func (response AddPracticeTask201JSONResponse) VisitAddPracticeTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePracticeTaskRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemovePracticeTaskResponseObject interface {
+	VisitRemovePracticeTaskResponse(w http.ResponseWriter) error
+}
+
+type RemovePracticeTask204Response struct {
+}
+
+func (response RemovePracticeTask204Response) VisitRemovePracticeTaskResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PracticeTaskFileRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type PracticeTaskFileResponseObject interface {
+	VisitPracticeTaskFileResponse(w http.ResponseWriter) error
+}
+
+type PracticeTaskFile200JSONResponse OwnTask
+
+func (response PracticeTaskFile200JSONResponse) VisitPracticeTaskFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WorkPracticeTaskRequestObject struct {
+	Id   Id `json:"id"`
+	Body *WorkPracticeTaskJSONRequestBody
+}
+
+type WorkPracticeTaskResponseObject interface {
+	VisitWorkPracticeTaskResponse(w http.ResponseWriter) error
+}
+
+type WorkPracticeTask200JSONResponse PracticeScene
+
+func (response WorkPracticeTask200JSONResponse) VisitWorkPracticeTaskResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetProgrammerRequestObject struct {
 }
 
@@ -9736,6 +10235,9 @@ type StrictServerInterface interface {
 	// PracticeBoard What is open, mastered and due after the results of a device
 	// (POST /calc/practice/board)
 	PracticeBoard(ctx context.Context, request PracticeBoardRequestObject) (PracticeBoardResponseObject, error)
+	// PracticeSheet What was mastered on a device, as a PDF
+	// (POST /calc/practice/certificate)
+	PracticeSheet(ctx context.Context, request PracticeSheetRequestObject) (PracticeSheetResponseObject, error)
 	// PracticeDrill A card of a drill, and how its answer is marked
 	// (POST /calc/practice/drill)
 	PracticeDrill(ctx context.Context, request PracticeDrillRequestObject) (PracticeDrillResponseObject, error)
@@ -9949,6 +10451,36 @@ type StrictServerInterface interface {
 	// GetPicture The picture of a photo
 	// (GET /photos/{id}/picture)
 	GetPicture(ctx context.Context, request GetPictureRequestObject) (GetPictureResponseObject, error)
+	// GetPractice Your own results, oldest first, and whether the owner sees them
+	// (GET /practice)
+	GetPractice(ctx context.Context, request GetPracticeRequestObject) (GetPracticeResponseObject, error)
+	// PracticeCertificate What you have mastered, as a PDF
+	// (GET /practice/certificate)
+	PracticeCertificate(ctx context.Context, request PracticeCertificateRequestObject) (PracticeCertificateResponseObject, error)
+	// PracticeClass How the class does, without names, and by name those who share
+	// (GET /practice/class)
+	PracticeClass(ctx context.Context, request PracticeClassRequestObject) (PracticeClassResponseObject, error)
+	// AddPractice A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once
+	// (POST /practice/results)
+	AddPractice(ctx context.Context, request AddPracticeRequestObject) (AddPracticeResponseObject, error)
+	// SharePractice Let the owner see how far you are, or not
+	// (PUT /practice/sharing)
+	SharePractice(ctx context.Context, request SharePracticeRequestObject) (SharePracticeResponseObject, error)
+	// ListPracticeTasks Tasks that teachers made, the newest first, without their truth
+	// (GET /practice/tasks)
+	ListPracticeTasks(ctx context.Context, request ListPracticeTasksRequestObject) (ListPracticeTasksResponseObject, error)
+	// AddPracticeTask Save a task of your own, made here or from a file
+	// (POST /practice/tasks)
+	AddPracticeTask(ctx context.Context, request AddPracticeTaskRequestObject) (AddPracticeTaskResponseObject, error)
+	// RemovePracticeTask Remove a task
+	// (DELETE /practice/tasks/{id})
+	RemovePracticeTask(ctx context.Context, request RemovePracticeTaskRequestObject) (RemovePracticeTaskResponseObject, error)
+	// PracticeTaskFile A task with its truth, as a file
+	// (GET /practice/tasks/{id})
+	PracticeTaskFile(ctx context.Context, request PracticeTaskFileRequestObject) (PracticeTaskFileResponseObject, error)
+	// WorkPracticeTask A teacher's task after what was done at it; nothing is saved
+	// (POST /practice/tasks/{id}/work)
+	WorkPracticeTask(ctx context.Context, request WorkPracticeTaskRequestObject) (WorkPracticeTaskResponseObject, error)
 	// GetProgrammer The calibration programmer and what it reads
 	// (GET /programmer)
 	GetProgrammer(ctx context.Context, request GetProgrammerRequestObject) (GetProgrammerResponseObject, error)
@@ -11151,6 +11683,52 @@ func (sh *strictHandler) PracticeBoard(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(PracticeBoardResponseObject); ok {
 		return validResponse.VisitPracticeBoardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeSheet operation middleware
+func (sh *strictHandler) PracticeSheet(ctx *echo.Context) error {
+	var request PracticeSheetRequestObject
+
+	var body PracticeSheetJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeSheet(ctx.Request().Context(), request.(PracticeSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeSheetResponseObject); ok {
+		return validResponse.VisitPracticeSheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13608,6 +14186,334 @@ func (sh *strictHandler) GetPicture(ctx *echo.Context, id Id, params GetPictureP
 		return err
 	} else if validResponse, ok := response.(GetPictureResponseObject); ok {
 		return validResponse.VisitGetPictureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPractice operation middleware
+func (sh *strictHandler) GetPractice(ctx *echo.Context) error {
+	var request GetPracticeRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPractice(ctx.Request().Context(), request.(GetPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPracticeResponseObject); ok {
+		return validResponse.VisitGetPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeCertificate operation middleware
+func (sh *strictHandler) PracticeCertificate(ctx *echo.Context) error {
+	var request PracticeCertificateRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeCertificate(ctx.Request().Context(), request.(PracticeCertificateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeCertificate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeCertificateResponseObject); ok {
+		return validResponse.VisitPracticeCertificateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeClass operation middleware
+func (sh *strictHandler) PracticeClass(ctx *echo.Context) error {
+	var request PracticeClassRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeClass(ctx.Request().Context(), request.(PracticeClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeClassResponseObject); ok {
+		return validResponse.VisitPracticeClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPractice operation middleware
+func (sh *strictHandler) AddPractice(ctx *echo.Context) error {
+	var request AddPracticeRequestObject
+
+	var body AddPracticeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPractice(ctx.Request().Context(), request.(AddPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPracticeResponseObject); ok {
+		return validResponse.VisitAddPracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SharePractice operation middleware
+func (sh *strictHandler) SharePractice(ctx *echo.Context) error {
+	var request SharePracticeRequestObject
+
+	var body SharePracticeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SharePractice(ctx.Request().Context(), request.(SharePracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SharePractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SharePracticeResponseObject); ok {
+		return validResponse.VisitSharePracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPracticeTasks operation middleware
+func (sh *strictHandler) ListPracticeTasks(ctx *echo.Context) error {
+	var request ListPracticeTasksRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPracticeTasks(ctx.Request().Context(), request.(ListPracticeTasksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPracticeTasks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPracticeTasksResponseObject); ok {
+		return validResponse.VisitListPracticeTasksResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPracticeTask operation middleware
+func (sh *strictHandler) AddPracticeTask(ctx *echo.Context) error {
+	var request AddPracticeTaskRequestObject
+
+	var body AddPracticeTaskJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPracticeTask(ctx.Request().Context(), request.(AddPracticeTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPracticeTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPracticeTaskResponseObject); ok {
+		return validResponse.VisitAddPracticeTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RemovePracticeTask operation middleware
+func (sh *strictHandler) RemovePracticeTask(ctx *echo.Context, id Id) error {
+	var request RemovePracticeTaskRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePracticeTask(ctx.Request().Context(), request.(RemovePracticeTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePracticeTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RemovePracticeTaskResponseObject); ok {
+		return validResponse.VisitRemovePracticeTaskResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PracticeTaskFile operation middleware
+func (sh *strictHandler) PracticeTaskFile(ctx *echo.Context, id Id) error {
+	var request PracticeTaskFileRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PracticeTaskFile(ctx.Request().Context(), request.(PracticeTaskFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PracticeTaskFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PracticeTaskFileResponseObject); ok {
+		return validResponse.VisitPracticeTaskFileResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WorkPracticeTask operation middleware
+func (sh *strictHandler) WorkPracticeTask(ctx *echo.Context, id Id) error {
+	var request WorkPracticeTaskRequestObject
+
+	request.Id = id
+
+	var body WorkPracticeTaskJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WorkPracticeTask(ctx.Request().Context(), request.(WorkPracticeTaskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WorkPracticeTask")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WorkPracticeTaskResponseObject); ok {
+		return validResponse.VisitWorkPracticeTaskResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}

@@ -37,6 +37,7 @@ type Task struct {
 type Question struct {
 	Task Task  `json:"task"`
 	Acts []Act `json:"acts"`
+	Own  *Own  `json:"own,omitempty"` // a teacher's task, of the kind "own"
 }
 
 // Act is one thing that is done. Which fields it needs, its offer says.
@@ -169,18 +170,14 @@ func Work(q Question) (*Scene, error) {
 	if err := fault.Figures(q); err != nil {
 		return nil, err
 	}
-	k, err := kindOf(q.Task)
-	if err != nil {
-		return nil, err
-	}
 	if len(q.Acts) > MostActs {
 		return nil, fault.New("acts", "at most %d steps at one unit. Decide, or start over", MostActs)
 	}
-	u, err := k.draw(q.Task)
+	u, title, err := q.unit()
 	if err != nil {
 		return nil, err
 	}
-	s := &Scene{Task: q.Task, Title: k.title, Log: []Done{}, Story: u.story(), Caution: u.caution(), Asked: u.asked()}
+	s := &Scene{Task: q.Task, Title: title, Log: []Done{}, Story: u.story(), Caution: u.caution(), Asked: u.asked()}
 	for i, a := range q.Acts {
 		if err := s.act(u, a, i == len(q.Acts)-1); err != nil {
 			return nil, fault.Under(fmt.Sprintf("acts/%d", i), err)
@@ -191,6 +188,29 @@ func Work(q Question) (*Scene, error) {
 		s.Offers = append(u.offers(), Offer{Do: decide, Group: "decide", Label: "Decide", Takes: TakesAnswer})
 	}
 	return s, nil
+}
+
+// ownKind is the kind of a teacher's task.
+const ownKind = "own"
+
+// unit is the hidden unit of a question, and what its kind is called.
+func (q *Question) unit() (hidden, string, error) {
+	if q.Own != nil {
+		if q.Task.Kind != ownKind {
+			return nil, "", fault.New("task/kind", "a task of one's own is of the kind %s", ownKind)
+		}
+		if err := q.Own.Check(); err != nil {
+			return nil, "", fault.Under("own", err)
+		}
+		u, err := q.Own.unit()
+		return u, q.Own.Title, err
+	}
+	k, err := kindOf(q.Task)
+	if err != nil {
+		return nil, "", err
+	}
+	u, err := k.draw(q.Task)
+	return u, k.title, err
 }
 
 // act does one act of a scene.

@@ -25,7 +25,7 @@ func every(t *testing.T, seeds uint32, do func(t *testing.T, task Task)) {
 
 func scene(t *testing.T, task Task, acts ...Act) *Scene {
 	t.Helper()
-	s, err := Work(Question{task, acts})
+	s, err := Work(Question{Task: task, Acts: acts})
 	if err != nil {
 		t.Fatalf("%v: %v", task, err)
 	}
@@ -117,21 +117,21 @@ func TestRefusals(t *testing.T) {
 		"kind":             {Question{Task: Task{"wheel", 1, 1}}, "task/kind"},
 		"level":            {Question{Task: Task{"ratio", 6, 1}}, "task/level"},
 		"no level":         {Question{Task: Task{"setup", 0, 1}}, "task/level"},
-		"too many":         {Question{axle, long}, "acts"},
-		"unknown":          {Question{axle, []Act{{Do: "fly"}}}, "acts/0/do"},
-		"not now":          {Question{axle, []Act{{Do: "let_go"}}}, "acts/0/do"},
-		"no turns":         {Question{axle, []Act{{Do: "turn", On: both}}}, "acts/0/turns"},
-		"endless":          {Question{axle, []Act{{Do: "turn", On: both, Turns: math.Inf(1)}}}, "acts/0/turns"},
-		"many turns":       {Question{axle, []Act{{Do: "turn", On: both, Turns: 61}}}, "acts/0/turns"},
-		"nothing noted":    {Question{axle, []Act{{Do: "note", On: "turns"}}}, "acts/0/note"},
-		"no answer":        {Question{axle, []Act{{Do: "decide"}}}, "acts/0/answer"},
-		"no ratio":         {Question{axle, []Act{{Do: "decide", Answer: "four ten"}}}, "acts/0/answer"},
-		"too sure":         {Question{axle, []Act{{Do: "decide", Answer: "4.10", Sure: 101}}}, "acts/0/sure"},
-		"decided":          {Question{axle, []Act{{Do: "decide", Answer: "4.10"}, {Do: "mark"}}}, "acts/0/do"},
-		"no shims":         {Question{Task{"setup", 1, 1}, []Act{{Do: "assemble"}}}, "acts/0/stacks"},
-		"no such pile":     {Question{Task{"setup", 1, 1}, []Act{{Do: "assemble", Stacks: &Piles{9, 1, 1}}}}, "acts/0/stacks/pinion"},
-		"none of the list": {Question{Task{"setup", 1, 1}, []Act{{Do: "decide", Answer: "maybe"}}}, "acts/0/answer"},
-		"no such test":     {Question{Task{"broken", 1, 1}, []Act{{Do: "test", On: "999"}}}, "acts/0/do"},
+		"too many":         {Question{Task: axle, Acts: long}, "acts"},
+		"unknown":          {Question{Task: axle, Acts: []Act{{Do: "fly"}}}, "acts/0/do"},
+		"not now":          {Question{Task: axle, Acts: []Act{{Do: "let_go"}}}, "acts/0/do"},
+		"no turns":         {Question{Task: axle, Acts: []Act{{Do: "turn", On: both}}}, "acts/0/turns"},
+		"endless":          {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: math.Inf(1)}}}, "acts/0/turns"},
+		"many turns":       {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: 61}}}, "acts/0/turns"},
+		"nothing noted":    {Question{Task: axle, Acts: []Act{{Do: "note", On: "turns"}}}, "acts/0/note"},
+		"no answer":        {Question{Task: axle, Acts: []Act{{Do: "decide"}}}, "acts/0/answer"},
+		"no ratio":         {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "four ten"}}}, "acts/0/answer"},
+		"too sure":         {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10", Sure: 101}}}, "acts/0/sure"},
+		"decided":          {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10"}, {Do: "mark"}}}, "acts/0/do"},
+		"no shims":         {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble"}}}, "acts/0/stacks"},
+		"no such pile":     {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble", Stacks: &Piles{9, 1, 1}}}}, "acts/0/stacks/pinion"},
+		"none of the list": {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "decide", Answer: "maybe"}}}, "acts/0/answer"},
+		"no such test":     {Question{Task: Task{"broken", 1, 1}, Acts: []Act{{Do: "test", On: "999"}}}, "acts/0/do"},
 	} {
 		_, err := Work(c.q)
 		list := fault.List(err)

@@ -44,6 +44,7 @@ const (
 // ratioUnit is a housing with gears that nobody has seen.
 type ratioUnit struct {
 	task  Task
+	own   *Own // a teacher's; nil where it was drawn
 	stage identify.Stage
 	sp    *identify.Space
 	con   identify.Construction
@@ -197,6 +198,9 @@ func (u *ratioUnit) wheels() bool {
 func (u *ratioUnit) boat() bool { return u.stage.Kind == identify.Gearcase }
 
 func (u *ratioUnit) story() string {
+	if u.own != nil {
+		return u.own.Story
+	}
 	r := u.task.source("story")
 	who := []string{"forestry truck Havre 4", "rescue van Tern 2", "flatbed Skarv 7", "tractor unit Lom 1"}[r.IntN(4)]
 	switch {

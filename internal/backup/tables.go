@@ -15,9 +15,9 @@ import (
 	"zorvel/internal/store"
 )
 
-// notForSheets are tables that make no sense in a spreadsheet, and the accounts, which
-// are nobody's business.
-var notForSheets = []string{"photo_blobs", "recording_sounds", "catalog_marks", "people"}
+// notForSheets are tables that make no sense in a spreadsheet, and the accounts and what
+// people practiced, which are nobody's business.
+var notForSheets = []string{"photo_blobs", "recording_sounds", "catalog_marks", "people", "practice_results", "practice_sharing"}
 
 // Tables writes every table as CSV under tables/, for reading elsewhere: all as they
 // are at one moment. Nothing reads them back.
@@ -48,7 +48,7 @@ func Tables(ctx context.Context, st *store.Store, z *zip.Writer) error {
 
 // sheet writes a table's rows as CSV.
 func sheet(ctx context.Context, con *sql.Conn, t Table, to io.Writer) error {
-	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+" ORDER BY 1, 2")
+	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+" ORDER BY "+[]string{"1", "1, 2"}[min(1, len(t.Columns)-1)])
 	if err != nil {
 		return err
 	}

@@ -53,7 +53,7 @@ func TestRightsComeFirst(t *testing.T) {
 			}
 		}
 	}
-	if tried["anyone"] < 10 || tried["viewer"] < 10 || tried["technician"] < 10 || tried["owner"] != 10 {
+	if tried["anyone"] < 10 || tried["viewer"] < 10 || tried["technician"] < 10 || tried["owner"] != 11 {
 		t.Errorf("tried %v", tried)
 	}
 }

@@ -76,6 +76,16 @@ type shopOf struct {
 	made  *int
 }
 
+// task is a teacher's task.
+func (s shopOf) task() string {
+	s.t.Helper()
+	var got struct {
+		ID int64 `json:"id"`
+	}
+	s.owner.want(201, "POST", "/api/v1/practice/tasks", ownTask(fmt.Sprintf("task-%08d", s.next()), "4.10")).json(s.t, &got)
+	return fmt.Sprint(got.ID)
+}
+
 // next is a number that was not given before.
 func (s shopOf) next() int {
 	*s.made++
@@ -229,6 +239,20 @@ func attempts(s shopOf) map[string]func() attempt {
 			}
 			return attempt{id: s.unit(), body: of("Hums from sixty on"), other: of("Hums on coast")}
 		},
+		"addPractice": func() attempt {
+			key := fmt.Sprintf("practice-%d", s.next())
+			of := func(choice string) string {
+				return `{"key":"` + key + `","day":20000,"card":{"drill":"pattern","level":1,"seed":4,"answer":{"choice":"` + choice + `"}}}`
+			}
+			return attempt{body: of("in"), other: of("out")}
+		},
+		"sharePractice": func() attempt { return attempt{body: `{"shared":true}`} },
+		"addPracticeTask": func() attempt {
+			key := fmt.Sprintf("task-%08d", s.next())
+			return attempt{body: ownTask(key, "4.10"), other: ownTask(key, "3.73")}
+		},
+		"removePracticeTask": func() attempt { return attempt{id: s.task()} },
+		"workPracticeTask":   func() attempt { return attempt{id: s.task(), body: `{"acts":[{"do":"chock"},{"do":"turn","on":"left","turns":1.5}]}`} },
 		"markPhoto": func() attempt { return attempt{id: s.photo(s.unit()), body: `{"base":1,"points":[]}`} },
 		"decide": func() attempt {
 			return attempt{id: "8", body: `{"kind":"fault","fault":{"driveline":` + testkit.Example(s.t, "rear_drive") + `,"evidence":[{"seen":[{"watch":"vehicle","does":"stays"}]}]}}`}

@@ -106,7 +106,7 @@ func open(st *store.Store, ix *index.Index, people *signin.Room, schemas openapi
 		gearcaseRoom: gearcase.New(ix), propellerRoom: propeller.New(boat), findfaultRoom: findfault.New(st,
 			ix), regearRoom: regear.New(ix),
 		speedoRoom: speedo.New(st, ix, device, log), liveRoom: live.New(st, ix, shafts, log),
-		recordingsRoom: recordings.New(st), practiceRoom: &practice.Room{}}
+		recordingsRoom: recordings.New(st), practiceRoom: practice.New(st, ix)}
 	r.cardsRoom = cards.New(st, ix, r.unitsRoom)
 	r.photosRoom = photos.New(st, r.unitsRoom, r.cardsRoom)
 	r.decisionsRoom = decisions.New(st, ix, r.records())

@@ -332,6 +332,7 @@ const (
 	guardFilters = "filters" // how many are saved
 	guardCards   = "cards"   // how many there are, and their next version
 	guardUnits   = "units"   // how many there are, and how many are archived
+	guardTasks   = "tasks"   // how many there are to practice on
 )
 
 // lockUnit locks a unit's row and raises its revision; every transaction that

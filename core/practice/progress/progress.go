@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"zorvel/core/fault"
 	"zorvel/core/practice"
@@ -140,32 +141,47 @@ func (q *Question) check() error {
 	if q.Day < 0 || q.Day > MostDay {
 		errs.Add("day", "from 0 to %d", MostDay)
 	}
-	most := map[string]int{}
-	for _, k := range practice.Kinds() {
-		most[k.ID] = len(k.Levels)
-	}
-	for _, d := range drills.List() {
-		most[d.ID] = drills.MostLevel
-	}
 	for i, r := range q.Results {
-		at := fmt.Sprintf("results/%d/", i)
-		n, ok := most[r.What]
-		if !ok {
-			errs.Add(at+"what", "%.40q is neither a kind of unit nor a drill", r.What)
-			continue
-		}
-		if r.Level < 1 || r.Level > n {
-			errs.Add(at+"level", "from 1 to %d", n)
-		}
-		if r.Points < -100 || r.Points > 100 {
-			errs.Add(at+"points", "from −100 to 100")
-		}
-		if r.Day < 0 || r.Day > MostDay {
-			errs.Add(at+"day", "from 0 to %d", MostDay)
+		if err := r.Check(); err != nil {
+			errs = append(errs, fault.List(fault.Under(fmt.Sprintf("results/%d", i), err))...)
 		}
 		if len(errs) >= 20 {
 			break
 		}
+	}
+	return errs.Err()
+}
+
+// levelsOf are how many levels each kind of unit and each drill has.
+var levelsOf = sync.OnceValue(func() map[string]int {
+	out := map[string]int{}
+	for _, k := range practice.Kinds() {
+		out[k.ID] = len(k.Levels)
+	}
+	for _, d := range drills.List() {
+		out[d.ID] = len(d.Levels)
+	}
+	return out
+})
+
+// Check says what is wrong with a result. Faults are fault.Errors with paths within it.
+func (r *Result) Check() error {
+	var errs fault.Errors
+	n, ok := levelsOf()[r.What]
+	if !ok {
+		return fault.New("what", "%.40q is neither a kind of unit nor a drill", r.What)
+	}
+	if r.Level < 1 || r.Level > n {
+		errs.Add("level", "from 1 to %d", n)
+	}
+	if r.Points < -100 || r.Points > 100 {
+		errs.Add("points", "from −100 to 100")
+	}
+	if r.Day < 0 || r.Day > MostDay {
+		errs.Add("day", "from 0 to %d", MostDay)
+	}
+	if r.Off != nil && !finite(*r.Off) {
+		errs.Add("off", "a number")
 	}
 	return errs.Err()
 }

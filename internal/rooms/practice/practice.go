@@ -14,10 +14,18 @@ import (
 	"zorvel/core/practice/drills"
 	"zorvel/core/practice/progress"
 	"zorvel/core/sight/drawn"
+	"zorvel/internal/index"
+	"zorvel/internal/store"
 )
 
 // Room answers the operations of practice.
-type Room struct{}
+type Room struct {
+	store *store.Store
+	index *index.Index
+}
+
+// New opens the room.
+func New(st *store.Store, ix *index.Index) *Room { return &Room{store: st, index: ix} }
 
 // Practice plays what was done at a hidden unit.
 func (s *Room) Practice(_ context.Context, r api.PracticeRequestObject) (api.PracticeResponseObject, error) {

@@ -1495,6 +1495,165 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calc/practice/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was mastered on a device, as a PDF */
+        post: operations["practiceSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Your own results, oldest first, and whether the owner sees them */
+        get: operations["getPractice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once */
+        post: operations["addPractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let the owner see how far you are, or not */
+        put: operations["sharePractice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/certificate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What you have mastered, as a PDF */
+        get: operations["practiceCertificate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the class does, without names, and by name those who share */
+        get: operations["practiceClass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tasks that teachers made, the newest first, without their truth */
+        get: operations["listPracticeTasks"];
+        put?: never;
+        /** Save a task of your own, made here or from a file */
+        post: operations["addPracticeTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/tasks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        /** A task with its truth, as a file */
+        get: operations["practiceTaskFile"];
+        put?: never;
+        post?: never;
+        /** Remove a task */
+        delete: operations["removePracticeTask"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/tasks/{id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A teacher's task after what was done at it; nothing is saved */
+        post: operations["workPracticeTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/calc/propeller": {
         parameters: {
             query?: never;
@@ -5537,6 +5696,69 @@ export interface components {
              */
             image: string;
         };
+        OwnPractice: {
+            results: components["schemas"]["PracticeResult"][];
+            shared: boolean;
+        };
+        /** @description A unit with all that was done at it, or a card with its answer */
+        NewPractice: {
+            key: string;
+            /** @description where you are, counted from January 1, 1970 */
+            day: number;
+            unit?: components["schemas"]["PracticeQuestion"];
+            card?: components["schemas"]["DrillQuestion"];
+        };
+        PracticeClass: {
+            /** @description who practiced; the rest is told from three on */
+            people: number;
+            skills: components["schemas"]["PracticeClassSkill"][];
+            /** @description what mistakes ask for, most first */
+            weak: components["schemas"]["PracticeWeak"][];
+            shared: components["schemas"]["PracticeLearner"][];
+        };
+        PracticeClassSkill: {
+            title: string;
+            /** @description how many mastered each level */
+            mastered: number[];
+        };
+        PracticeWeak: {
+            drill: string;
+            title: string;
+            times: number;
+        };
+        PracticeLearner: {
+            name: string;
+            board: components["schemas"]["PracticeBoard"];
+        };
+        PracticeTaskHead: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            story: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        OwnTask: {
+            /** @description zorvel-task-1 */
+            format: string;
+            title: string;
+            story: string;
+            stage: components["schemas"]["StageQuestion"];
+            teeth: {
+                [key: string]: number;
+            };
+            tag?: string;
+            stamp?: string;
+            limited_slip?: boolean;
+            /** @description left or right: its brake is seized */
+            stuck?: string;
+            /**
+             * Format: double
+             * @description turns of the other wheel for each turn of one
+             */
+            creep?: number;
+        };
         PracticeTask: {
             /** @description ratio, tires, setup, race or broken */
             kind: string;
@@ -5550,6 +5772,7 @@ export interface components {
         PracticeQuestion: {
             task: components["schemas"]["PracticeTask"];
             acts: components["schemas"]["PracticeAct"][];
+            own?: components["schemas"]["OwnTask"];
         };
         /** @description One thing that is done, as an offer named it */
         PracticeAct: {
@@ -10553,6 +10776,280 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticeBoard"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    results: components["schemas"]["PracticeResults"];
+                };
+            };
+        };
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    getPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Your practice */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnPractice"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    addPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPractice"];
+            };
+        };
+        responses: {
+            /** @description Saved */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeResult"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    sharePractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    shared: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceCertificate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The class */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeClass"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    listPracticeTasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tasks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeTaskHead"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    addPracticeTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    key: string;
+                    task: components["schemas"]["OwnTask"];
+                };
+            };
+        };
+        responses: {
+            /** @description Saved */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeTaskHead"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    practiceTaskFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The task */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnTask"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    removePracticeTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    workPracticeTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    acts: components["schemas"]["PracticeAct"][];
+                };
+            };
+        };
+        responses: {
+            /** @description The scene */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeScene"];
                 };
             };
             "4XX": components["responses"]["Problem"];
