@@ -150,6 +150,13 @@ func tablesOf(ctx context.Context, con *sql.Conn) ([]Table, error) {
 // quoted is a name in a statement.
 func quoted(name string) string { return "`" + strings.ReplaceAll(name, "`", "``") + "`" }
 
+func inOrder(t Table) string {
+	if len(t.Columns) == 1 {
+		return " ORDER BY 1"
+	}
+	return " ORDER BY 1, 2"
+}
+
 func columns(t Table) string {
 	names := make([]string, len(t.Columns))
 	for i, c := range t.Columns {
@@ -160,7 +167,7 @@ func columns(t Table) string {
 
 // writeTable writes a table's rows, in the order of its first column.
 func writeTable(ctx context.Context, con *sql.Conn, t Table, to io.Writer, told Progress) (int64, error) {
-	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+" ORDER BY 1, 2")
+	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+inOrder(t))
 	if err != nil {
 		return 0, err
 	}

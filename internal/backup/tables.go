@@ -48,7 +48,7 @@ func Tables(ctx context.Context, st *store.Store, z *zip.Writer) error {
 
 // sheet writes a table's rows as CSV.
 func sheet(ctx context.Context, con *sql.Conn, t Table, to io.Writer) error {
-	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+" ORDER BY "+[]string{"1", "1, 2"}[min(1, len(t.Columns)-1)])
+	rows, err := con.QueryContext(ctx, "SELECT "+columns(t)+" FROM "+quoted(t.Name)+inOrder(t))
 	if err != nil {
 		return err
 	}
