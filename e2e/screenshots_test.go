@@ -1,8 +1,10 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -123,10 +125,22 @@ func TestScreenshots(t *testing.T) {
 	nameSound(p)
 	shot("sound")
 	scheme("light")
-	p.do(chromedp.EmulateViewport(390, 844))
-	p.visit("/count/ring_and_pinion")
-	p.press("3", "Save this reading")
-	shot("phone")
+	hideUnit(p)
+	shot("practice")
+}
+
+// hideUnit brings a hidden unit onto its stands and turns it.
+func hideUnit(p *page) {
+	p.visit("/practice/unit/ratio/2/12")
+	p.sees("Chock the wheels")
+	for i, s := range steps {
+		p.click(s[0])
+		p.until(s[0], fmt.Sprintf(`document.querySelectorAll('[aria-label="What you did"] li').length === %d`, i+1))
+	}
+	p.tabTo(`document.querySelector('[role=slider][aria-label="Turn both wheels"]')`)
+	p.keys(strings.Repeat(kb.PageUp, 8))
+	p.sees("Turned the wheels together")
+	eval[bool](p, "(document.activeElement.blur(), window.scrollTo(0, 0), true)")
 }
 
 // nameSound names what hums in a recorded drive.

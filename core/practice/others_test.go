@@ -211,7 +211,7 @@ func TestATestShowsTheSameWheneverItIsMade(t *testing.T) {
 func TestOrdersFromAList(t *testing.T) {
 	for _, kind := range []string{"tires", "race"} {
 		for level := 1; level <= 3; level++ {
-			for seed := range uint32(10) {
+			for seed := range uint32(4) {
 				s := scene(t, Task{kind, level, seed})
 				right := 0
 				for _, c := range s.Asked.Choices {

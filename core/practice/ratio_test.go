@@ -134,20 +134,6 @@ func TestPlay(t *testing.T) {
 	}
 }
 
-// noteOf is the note of a careful learner who read so many shaft turns.
-func noteOf(u *ratioUnit, l, r, shaft float64) *identify.Reading {
-	whole, part := math.Modf(shaft)
-	s := identify.Shaft{Whole: int(whole), Remainder: identify.Remainder{By: identify.ByEye, Fraction: math.Round(part*100) / 100}}
-	if s.Remainder.Fraction >= 1 {
-		s.Whole, s.Remainder.Fraction = s.Whole+1, 0
-	}
-	if u.wheels() {
-		return &identify.Reading{Method: identify.Turns, Turns: &identify.TurnsReading{Left: identify.Wheel{Turns: l, Seen: true},
-			Right: identify.Wheel{Turns: r, Seen: true}, Shaft: s}}
-	}
-	return &identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: r, Outputs: identify.SingleOutput, Shaft: s}}
-}
-
 // Each mistake is told for what it was.
 func TestMistakesAreNamed(t *testing.T) {
 	for _, c := range []struct {
@@ -300,137 +286,74 @@ func (u *ratioUnit) recommended(t *testing.T, all []clean) []clean {
 	return best
 }
 
-// learner is a simulated one: how often he loses a turn, how his eye scatters, how often he
-// orders by the tag.
-type learner struct {
-	name               string
-	lost, eye, trust   float64
-	overconfident      bool
-	careless, guessing bool
-}
-
-// play works one unit and gives the score.
-func (l learner) play(t *testing.T, task Task, r *rand.Rand) *Review {
+// points is what a learner earns on the mean, over units of levels 2 and 3.
+func points(t *testing.T, l Learner, units uint32) float64 {
 	t.Helper()
-	var acts []Act
-	do := func(a Act) *Scene {
-		acts = append(acts, a)
-		return scene(t, task, acts...)
-	}
-	if l.guessing {
-		common := []string{"3.73", "4.10", "3.55", "3.42", "4.56"}
-		return do(Act{Do: decide, Answer: common[r.IntN(len(common))], Sure: 10 + r.IntN(80)}).Review
-	}
-	u, err := newRatioUnit(task) // what he sees of it: that a wheel won't turn
-	if err != nil {
-		t.Fatal(err)
-	}
-	s := do(Act{Do: "tag"})
-	tag, has := strings.CutPrefix(s.Log[0].Saw, "A tag under a cover bolt: ")
-	if tag = strings.TrimSuffix(tag, "."); has && r.Float64() < l.trust {
-		return do(Act{Do: decide, Answer: tag, Sure: 90}).Review
-	}
-	if !l.careless {
-		do(Act{Do: "chock"})
-	}
-	do(Act{Do: "lift", On: left})
-	do(Act{Do: "lift", On: right})
-	if !l.careless {
-		do(Act{Do: "stands"})
-	}
-	do(Act{Do: "neutral"})
-	do(Act{Do: "brake"})
-	do(Act{Do: "mark"})
-	u.ready = ready{neutral: true, brakeOff: true, up: map[string]bool{left: true, right: true}}
-	for range 2 {
-		s = do(Act{Do: "turn", On: both, Turns: 4})
-		at := s.Machine.Input.At - turnsBefore(acts, task, t)
-		shaft := at + l.eye*r.NormFloat64()
-		if r.Float64() < l.lost {
-			shaft += float64(1 - 2*r.IntN(2))
-		}
-		do(Act{Do: "note", On: "turns", Note: noteOf(u, 4, 4, math.Max(shaft, 0.5))})
-	}
-	v, err := newRatioUnit(task)
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, a := range acts {
-		if _, err := v.do(a); err != nil {
+	r, sum := rand.New(rand.NewPCG(4, 7)), 0.0
+	for seed := range units {
+		task := Task{"ratio", 2 + int(seed%2), seed}
+		acts, err := l.Play(task, r)
+		if err != nil {
 			t.Fatal(err)
 		}
+		sum += float64(scene(t, task, acts...).Review.Score.Total)
 	}
-	var rs []identify.Reading
-	for _, n := range v.read {
-		rs = append(rs, n.reading)
-	}
-	w, err := identify.Assess(v.sp, rs)
-	if err != nil {
-		t.Fatal(err)
-	}
-	lead := w.Leads()
-	sure := int(100 * lead.Probability)
-	if l.overconfident {
-		sure = 100
-	}
-	return do(Act{Do: decide, Answer: lead.Label, Sure: sure}).Review
+	return sum / float64(units)
 }
 
-// turnsBefore is where the flange was before the last act.
-func turnsBefore(acts []Act, task Task, t *testing.T) float64 {
-	t.Helper()
-	return scene(t, task, acts[:len(acts)-1]...).Machine.Input.At
-}
-
-// Learners are ranked as they are: fewer slips earn more, bluffing and ordering by the tag
-// less, and guessing next to nothing.
+// Learners are ranked as they are: fewer slips earn more, forgotten cautions and orders by
+// the tag less, and guessing next to nothing.
 func TestLearnersAreRankedAsTheyAre(t *testing.T) {
-	const units = 24
-	list := []learner{
-		{name: "old hand", lost: 0.01, eye: 0.03},
-		{name: "good", lost: 0.08, eye: 0.06},
-		{name: "careless", lost: 0.08, eye: 0.06, careless: true},
-		{name: "loses count", lost: 0.35, eye: 0.12},
-		{name: "by the tag", trust: 1, eye: 0.12, lost: 0.35},
-		{name: "guessing", guessing: true},
+	list := []struct {
+		name string
+		Learner
+	}{
+		{"old hand", Learner{Lost: 0.01, Eye: 0.03}},
+		{"good", Learner{Lost: 0.08, Eye: 0.06}},
+		{"careless", Learner{Lost: 0.08, Eye: 0.06, Careless: true}},
+		{"loses count", Learner{Lost: 0.35, Eye: 0.12}},
+		{"by the tag", Learner{Lost: 0.35, Eye: 0.12, Trust: 1}},
 	}
-	var points []float64
-	for i, l := range list {
-		r := rand.New(rand.NewPCG(4, 7))
-		sum, n := 0.0, 0
-		for seed := range uint32(units * 3) {
-			task := Task{"ratio", 2 + int(seed%2), seed}
-			if u := unit(t, task.Level, seed); u.stuck != "" || n == units {
-				continue
-			}
-			n++
-			sum += float64(l.play(t, task, r).Score.Total)
+	last := 101.0
+	for _, l := range list {
+		got := points(t, l.Learner, 24)
+		t.Logf("%s: %.0f", l.name, got)
+		if got > last-3 {
+			t.Errorf("%s earns %.0f, the one before %.0f", l.name, got, last)
 		}
-		points = append(points, sum/float64(n))
-		t.Logf("%s: %.0f", l.name, points[i])
+		last = got
 	}
-	for i := 1; i < len(points)-1; i++ {
-		if points[i] > points[i-1]-3 {
-			t.Errorf("%s earns %.0f, %s %.0f", list[i].name, points[i], list[i-1].name, points[i-1])
-		}
-	}
-	if g := points[len(points)-1]; g > 10 || g > points[len(points)-3] {
-		t.Errorf("guessing earns %.0f", g)
+	if got := points(t, Learner{Guesses: true}, 12); got > 10 {
+		t.Errorf("guessing earns %.0f", got)
 	}
 }
 
 // Who says he is certain, whatever he read, earns less than who says what his readings
 // come to.
 func TestBluffingCosts(t *testing.T) {
-	mean := func(l learner) float64 {
-		r, sum := rand.New(rand.NewPCG(9, 9)), 0.0
-		for seed := range uint32(30) {
-			sum += float64(l.play(t, Task{"ratio", 2, seed}, r).Score.Total)
-		}
-		return sum / 30
-	}
-	honest, bluff := mean(learner{lost: 0.3, eye: 0.15}), mean(learner{lost: 0.3, eye: 0.15, overconfident: true})
+	honest, bluff := points(t, Learner{Lost: 0.3, Eye: 0.15}, 24), points(t, Learner{Lost: 0.3, Eye: 0.15, Bluffs: true}, 24)
 	if bluff > honest-2 {
 		t.Errorf("honest %.0f, bluffing %.0f", honest, bluff)
+	}
+}
+
+// A learner gets along with every unit of every level.
+func TestLearnersWorkEveryLevel(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 1))
+	for level := 1; level <= 5; level++ {
+		right := 0
+		for seed := range uint32(5) {
+			task := Task{"ratio", level, seed}
+			acts, err := Learner{Eye: 0.03}.Play(task, r)
+			if err != nil {
+				t.Fatalf("%v: %v", task, err)
+			}
+			if scene(t, task, acts...).Review.Right {
+				right++
+			}
+		}
+		if right < 3 {
+			t.Errorf("level %d: %d of 5", level, right)
+		}
 	}
 }

@@ -85,8 +85,15 @@ func Load(ctx context.Context, st *store.Store, srv *server.Server) error {
 		if err != nil {
 			return err
 		}
-		if _, err := st.AddPerson(ctx, store.Person{SignIn: a.SignIn, Name: a.Name, Role: a.Role, PasswordHash: hash}); err != nil {
+		p, err := st.AddPerson(ctx, store.Person{SignIn: a.SignIn, Name: a.Name, Role: a.Role, PasswordHash: hash})
+		if err != nil {
 			return fmt.Errorf("demo account %s: %w", a.SignIn, err)
+		}
+		if a.Name != ivar {
+			continue
+		}
+		if err := practiced(ctx, st, p.ID, time.Now().UTC()); err != nil {
+			return fmt.Errorf("demo practice: %w", err)
 		}
 	}
 	return nil

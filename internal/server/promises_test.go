@@ -252,7 +252,9 @@ func attempts(s shopOf) map[string]func() attempt {
 			return attempt{body: ownTask(key, "4.10"), other: ownTask(key, "3.73")}
 		},
 		"removePracticeTask": func() attempt { return attempt{id: s.task()} },
-		"workPracticeTask":   func() attempt { return attempt{id: s.task(), body: `{"acts":[{"do":"chock"},{"do":"turn","on":"left","turns":1.5}]}`} },
+		"workPracticeTask": func() attempt {
+			return attempt{id: s.task(), body: `{"acts":[{"do":"chock"},{"do":"turn","on":"left","turns":1.5}]}`}
+		},
 		"markPhoto": func() attempt { return attempt{id: s.photo(s.unit()), body: `{"base":1,"points":[]}`} },
 		"decide": func() attempt {
 			return attempt{id: "8", body: `{"kind":"fault","fault":{"driveline":` + testkit.Example(s.t, "rear_drive") + `,"evidence":[{"seen":[{"watch":"vehicle","does":"stays"}]}]}}`}

@@ -64,12 +64,12 @@ func (e *Eye) words() string {
 	lean := "no lean that shows"
 	switch {
 	case e.BiasLow > 0:
-		lean = fmt.Sprintf("on the mean %s too much", hundredths(e.Bias))
+		lean = fmt.Sprintf("on average %s too much", hundredths(e.Bias))
 	case e.BiasHigh < 0:
-		lean = fmt.Sprintf("on the mean %s too little", hundredths(-e.Bias))
+		lean = fmt.Sprintf("on average %s too little", hundredths(-e.Bias))
 	}
-	return fmt.Sprintf("Your eye, over %d cards: ±%s (between %s and %s), %s.", e.Cards, hundredths(e.Spread), hundredths(e.SpreadLow),
-		hundredths(e.SpreadHigh), lean)
+	return fmt.Sprintf("Your eye, over %d cards: ±%s hundredths of a turn (%s to %s), %s.", e.Cards, hundredths(e.Spread),
+		hundredths(e.SpreadLow), hundredths(e.SpreadHigh), lean)
 }
 
-func hundredths(turns float64) string { return say.Trim(turns, 3) + " turn" }
+func hundredths(turns float64) string { return say.Trim(100*turns, 1) }

@@ -247,26 +247,29 @@ func mastered(list []Result, judged int) bool {
 	return is
 }
 
-// due is the day on which it comes back: the interval doubles with what went well, up to
-// two months, and starts over with what went wrong (Leitner 1972; the spacing effect,
-// Ebbinghaus 1885).
+// due is the day on which it comes back: the interval doubles with what went well when it
+// was due, up to two months, and starts over with what went wrong (Leitner 1972; the spacing
+// effect, Ebbinghaus 1885). Doing it every day is not remembering it for long.
 func due(done []Result) int {
-	interval, day := 0, done[0].Day
+	interval, back := 0, 0
 	for i := 0; i < len(done); {
 		k := i // what was done on one day counts once, by its mean
 		for k < len(done) && done[k].Day == done[i].Day {
 			k++
 		}
-		day = done[i].Day
+		day := done[i].Day
 		switch m := mean(done[i:k]); {
-		case m >= toMaster:
-			interval = min(max(1, 2*interval), 64)
 		case m < toKeep:
-			interval = 1
+			interval, back = 0, day+1
+		case day >= back:
+			if m >= toMaster {
+				interval = min(max(1, 2*interval), 64)
+			}
+			back = day + max(1, interval)
 		}
 		i = k
 	}
-	return day + max(1, interval)
+	return back
 }
 
 // helps counts how often each drill was named against a mistake of the last four weeks.

@@ -121,6 +121,12 @@ func TestWhatWentWrongComesBackSooner(t *testing.T) {
 	}{
 		{"once well", []Result{well(0)}, 1},
 		{"well on four days", []Result{well(0), well(1), well(3), well(7)}, 8},
+		{"well every day for three weeks", func() (l []Result) {
+			for d := range 21 {
+				l = append(l, well(d))
+			}
+			return l
+		}(), 11},
 		{"then badly", []Result{well(0), well(1), well(3), badly(7)}, 1},
 		{"well for a year", func() (l []Result) {
 			for d := 0; d < 400; d += 64 {

@@ -8,6 +8,9 @@ const cache = new Map<string, { raw: string | null; value: unknown }>();
 /** What is the device's, whoever uses it; all else is the person's who typed it. */
 const ofTheDevice = new Set(["zorvel.units", "zorvel.units.asked", "zorvel.visit", "zorvel.person"]);
 
+/** Lists that go on with a person's own when he signs in, and don't give way to them. */
+const joined = new Set(["zorvel.practice.done"]);
+
 /** What a version before this had waiting there: the box takes it over, see outbox. */
 const waited = (key: string) => key.endsWith(".waiting");
 
@@ -67,7 +70,11 @@ export function takeAlong(to: number) {
     const theirs = (k: string) => k.startsWith("zorvel.") && !ofTheDevice.has(k) && !waited(k);
     for (const k of Object.keys(localStorage).filter(theirs)) {
       const raw = localStorage.getItem(k);
-      if (raw !== null && localStorage.getItem(place(k, to)) === null) localStorage.setItem(place(k, to), raw);
+      const own = localStorage.getItem(place(k, to));
+      if (raw !== null && own === null) localStorage.setItem(place(k, to), raw);
+      else if (raw !== null && own !== null && joined.has(k)) {
+        localStorage.setItem(place(k, to), JSON.stringify([...JSON.parse(own), ...JSON.parse(raw)]));
+      }
       localStorage.removeItem(k);
       cache.delete(k);
     }

@@ -1,4 +1,4 @@
-import { Button, NumberInput, Select } from "@mantine/core";
+import { Button, NativeSelect, NumberInput } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import { useState } from "react";
 import type { DrillAnswer, DrillCard, Refused } from "../../api/client";
@@ -90,13 +90,12 @@ function Built({ card, onAnswer, trouble, at, setAt }: BuiltProps) {
     >
       <div className={classes.row}>
         {places.map((p) => (
-          <Select
+          <NativeSelect
             key={p.id}
             label={p.name}
-            value={at[p.id] ?? null}
-            onChange={(v) => setAt({ ...at, [p.id]: v ?? "" })}
-            data={p.choices.map((c) => ({ value: c.id, label: c.words }))}
-            allowDeselect={false}
+            value={at[p.id] ?? ""}
+            onChange={(e) => setAt({ ...at, [p.id]: e.currentTarget.value })}
+            data={[{ value: "", label: "choose" }, ...p.choices.map((c) => ({ value: c.id, label: c.words }))]}
           />
         ))}
       </div>

@@ -56,9 +56,9 @@ function TurnsNote({ wheels, act }: { wheels: boolean; act: Act }) {
     >
       <h2>Turns that you counted</h2>
       <div className={classes.row}>
-        {wheels && <NumberInput label="Left wheel" value={left} onChange={setLeft} decimalScale={2} step={1} />}
+        {wheels && <NumberInput label="Left wheel, turns" value={left} onChange={setLeft} decimalScale={2} step={1} />}
         <NumberInput
-          label={wheels ? "Right wheel" : "Output"}
+          label={wheels ? "Right wheel, turns" : "Output, turns"}
           value={right}
           onChange={setRight}
           decimalScale={2}

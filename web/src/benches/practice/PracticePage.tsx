@@ -8,13 +8,15 @@ import { useTitle } from "../../app/title";
 import { Waiting } from "../../app/Waiting";
 import { EyePicture } from "./EyePicture";
 import classes from "./practice.module.css";
+import { Record } from "./Record";
 import { freshSeed } from "./results";
+import { Tasks } from "./Tasks";
 import { useBoard } from "./useBoard";
 
 /** What a learner sees first: today's five minutes, the units, the drills, and his eye. */
 export function PracticePage() {
   useTitle("Practice");
-  const { board, error } = useBoard();
+  const { board, results, error } = useBoard();
   return (
     <>
       <Band>
@@ -26,13 +28,15 @@ export function PracticePage() {
         )}
       </Band>
       <main id="main" className="page">
-        {board ? <Board board={board} /> : <Waiting title="Practice" missing={[]} error={error} />}
+        {board ? <Board board={board} results={results} /> : <Waiting title="Practice" missing={[]} error={error} />}
       </main>
     </>
   );
 }
 
-function Board({ board }: { board: PracticeBoard }) {
+type Results = ReturnType<typeof useBoard>["results"];
+
+function Board({ board, results }: { board: PracticeBoard; results: Results }) {
   return (
     <div className={classes.board}>
       <Today board={board} />
@@ -53,6 +57,8 @@ function Board({ board }: { board: PracticeBoard }) {
           ))}
         </ul>
       </section>
+      <Tasks />
+      <Record results={results} />
     </div>
   );
 }

@@ -5,7 +5,7 @@ import type { PracticeReview, PracticeTold } from "../../api/client";
 import { minutes } from "../../format/numbers";
 import classes from "./practice.module.css";
 
-type Props = { review: PracticeReview; next: () => void; again: () => void };
+type Props = { review: PracticeReview; next?: () => void; again: () => void };
 
 /** What it was, the score in its parts, and the learner's way beside the cheapest. */
 export function Review({ review: r, next, again }: Props) {
@@ -29,7 +29,7 @@ export function Review({ review: r, next, again }: Props) {
           <Part name="Cautions" points={r.score.care} of={15} />
         </dl>
         <div className={classes.row}>
-          <Button onClick={next}>Next unit</Button>
+          {next && <Button onClick={next}>Next unit</Button>}
           <Button variant="default" onClick={again}>
             This unit again
           </Button>

@@ -17,6 +17,13 @@ const short: Record<string, string> = {
   input: "Input",
 };
 
+const article: Record<string, string> = {
+  left: "the left wheel",
+  right: "the right wheel",
+  both: "both wheels",
+  input: "the input",
+};
+
 type Props = { machine: PracticeMachine; offers: PracticeOffer[]; act: (a: PracticeAct) => void };
 
 /**
@@ -42,7 +49,7 @@ export function TurnedMachine({ machine, offers, act }: Props) {
           className={classes.grip}
           role="slider"
           tabIndex={0}
-          aria-label={`Turn the ${short[on?.on ?? ""]?.toLowerCase()}`}
+          aria-label={`Turn ${article[on?.on ?? ""] ?? "it"}`}
           aria-valuenow={Math.round(360 * moved)}
           aria-valuetext={`turned ${Math.round(360 * moved)} degrees since you took hold`}
           onPointerDown={(e) => grab(e, x)}

@@ -20,19 +20,29 @@ import { useUnitTask } from "./useUnitTask";
 export function UnitPage() {
   const { kind = "ratio", level = "1", seed = "1" } = useParams();
   const go = useNavigate();
-  const task = { kind, level: Number(level), seed: Number(seed) };
-  const { scene, refused, error, act, again } = useUnitTask(task);
+  const work = useUnitTask({ kind, level: Number(level), seed: Number(seed) });
+  return (
+    <Hidden
+      work={work}
+      about={`Level ${level}, unit ${kind}-${level}-${seed}`}
+      next={() => go(`/practice/unit/${kind}/${level}/${freshSeed()}`)}
+    />
+  );
+}
+
+type Props = { work: ReturnType<typeof useUnitTask>; about: string; next?: () => void };
+
+/** A hidden unit, drawn or a teacher's. */
+export function Hidden({ work: { scene, refused, error, act, again }, about, next }: Props) {
   useTitle(scene?.title ?? "Hidden unit", "Practice");
   return (
     <>
       <Band>
         <h1>
           <Link to="/practice">Practice</Link>
-          <span> · {scene?.title.toLowerCase() ?? "hidden unit"}</span>
+          <span> · {scene ? scene.title.charAt(0).toLowerCase() + scene.title.slice(1) : "hidden unit"}</span>
         </h1>
-        <p>
-          Level {level}, unit {kind}-{level}-{seed}
-        </p>
+        <p>{about}</p>
         {scene && (
           <p className={classes.clock} role="timer" aria-live="off">
             {Math.round(scene.minutes)} min so far
@@ -50,13 +60,7 @@ export function UnitPage() {
         )}
         {!scene && error && <Waiting title="Hidden unit" missing={[]} error={error} />}
         {!scene && !error && <Loader m="xl" />}
-        {scene?.review && (
-          <Review
-            review={scene.review}
-            next={() => go(`/practice/unit/${kind}/${level}/${freshSeed()}`)}
-            again={again}
-          />
-        )}
+        {scene?.review && <Review review={scene.review} next={next} again={again} />}
         {scene && !scene.review && <Working scene={scene} act={act} />}
         {scene?.review && <Log scene={scene} />}
       </main>
@@ -140,7 +144,8 @@ function Log({ scene }: { scene: PracticeScene }) {
   if (scene.log.length === 0) return null;
   const list = scene.log.map((d, i) => ({ ...d, n: i + 1 })).reverse();
   return (
-    <section className={classes.log} aria-label="What you did">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a list that scrolls is scrolled by keys
+    <section className={classes.log} aria-label="What you did" tabIndex={0}>
       <h2>What you did</h2>
       <ol reversed>
         {list.map((d) => (

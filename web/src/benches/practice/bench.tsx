@@ -46,6 +46,27 @@ export const bench: Bench = {
       ),
     },
     {
+      path: "/practice/task/:task",
+      page: page(
+        () => import("./TaskPage"),
+        (m) => m.TaskPage,
+      ),
+    },
+    {
+      path: "/practice/new-task",
+      page: page(
+        () => import("./NewTaskPage"),
+        (m) => m.NewTaskPage,
+      ),
+    },
+    {
+      path: "/practice/class",
+      page: page(
+        () => import("./ClassPage"),
+        (m) => m.ClassPage,
+      ),
+    },
+    {
       path: "/practice/drill/:drill",
       page: page(
         () => import("./DrillPage"),

@@ -1,17 +1,17 @@
 import { api, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { today, useAttempts } from "./results";
+import { today, useResults } from "./results";
 
 /** What is open, mastered and due after all that was done. */
 export function useBoard() {
-  const { list } = useAttempts();
-  const question = { results: list.map((a) => a.result), day: today() };
+  const results = useResults();
+  const question = { results: results ?? [], day: today() };
   const { answer, last, error } = useCalc(
     key.practiceBoard,
     question,
     (q, signal) => take(api.POST("/calc/practice/board", { body: q, signal })),
-    { rest: 0, about: list.length },
+    { rest: 0, ready: results !== undefined },
   );
-  return { board: answer ?? last, error };
+  return { board: answer ?? last, results: question, error };
 }

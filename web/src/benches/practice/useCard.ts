@@ -3,14 +3,14 @@ import { useState } from "react";
 import { api, type DrillAnswer, type DrillMarked, Refused, take } from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
-import { freshSeed, today, useAttempts } from "./results";
+import { freshSeed, today, useAddAttempt } from "./results";
 
 /** A card of a drill and its answer; what it came to goes into the learner's results. */
 export function useCard(drill: string, level: number, onMarked: (m: DrillMarked) => void) {
   const [seed, setSeed] = useState(freshSeed);
   const [marked, setMarked] = useState<DrillMarked>();
   const [tried, setTried] = useState(false); // a second try at a card counts for nothing
-  const { add } = useAttempts();
+  const add = useAddAttempt();
   const { answer: dealt, error } = useCalc(
     key.practiceCard,
     { drill, level, seed },

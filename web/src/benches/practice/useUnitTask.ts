@@ -1,9 +1,16 @@
 import { useEffect, useRef } from "react";
-import { api, type PracticeAct, type PracticeQuestion, take } from "../../api/client";
+import {
+  api,
+  type PracticeAct,
+  type PracticeQuestion,
+  type PracticeReview,
+  type PracticeScene,
+  take,
+} from "../../api/client";
 import { key } from "../../api/keys";
 import { useCalc } from "../../api/useCalc";
 import { useKept } from "../../app/local";
-import { today, useAttempts } from "./results";
+import { today, useAddAttempt } from "./results";
 
 type Task = PracticeQuestion["task"];
 type Working = { task: Task; acts: PracticeAct[]; key: string };
@@ -12,18 +19,19 @@ const nothing: Working | null = null;
 const same = (a: Task, b: Task) => a.kind === b.kind && a.level === b.level && a.seed === b.seed;
 const begin = (task: Task): Working => ({ task, acts: [], key: crypto.randomUUID() });
 
+type Ask = (q: PracticeQuestion, signal: AbortSignal) => Promise<PracticeScene>;
+
+const drawn: Ask = (q, signal) => take(api.POST("/calc/practice", { body: q, signal }));
+
 /** A unit that is worked on: what was done stays on this device until another is opened. */
-export function useUnitTask(task: Task) {
+export function useUnitTask(task: Task, ask = drawn) {
   const [saved, set] = useKept<Working | null>("zorvel.practice.unit", nothing);
   const fresh = useRef<Working>(undefined);
   if (!fresh.current || !same(fresh.current.task, task)) fresh.current = begin(task);
   const now = saved && same(saved.task, task) ? saved : fresh.current;
-  const { answer, last, refused, error, asking } = useCalc(
-    key.practice,
-    { task: now.task, acts: now.acts },
-    (q, signal) => take(api.POST("/calc/practice", { body: q, signal })),
-    { rest: 0 },
-  );
+  const { answer, last, refused, error, asking } = useCalc(key.practice, { task: now.task, acts: now.acts }, ask, {
+    rest: 0,
+  });
   const scene = answer ?? last;
   // What was refused is taken back, so that the unit stands as it was; its reason stays in sight.
   const bad = refused && now.acts.length > 0 ? refused : undefined;
@@ -41,11 +49,11 @@ export function useUnitTask(task: Task) {
 }
 
 /** Writes a decided unit into the learner's results, once. */
-function useRecord(now: Working, review: import("../../api/client").PracticeReview | undefined) {
-  const { add } = useAttempts();
+function useRecord(now: Working, review: PracticeReview | undefined) {
+  const add = useAddAttempt();
   const done = useRef("");
   useEffect(() => {
-    if (!review || done.current === now.key) return;
+    if (!review || now.task.kind === "own" || done.current === now.key) return;
     done.current = now.key;
     add({
       key: now.key,
