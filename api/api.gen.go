@@ -2706,6 +2706,9 @@ type RatioCompared struct {
 // RatioSource defines model for RatioSource.
 type RatioSource = driveline.Source
 
+// ReaderEye How the one who judged by eye judges, in turns; only where he wants it reckoned with
+type ReaderEye = identify.Eye
+
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
 type Reading = identify.Reading
 

@@ -301,6 +301,27 @@ func TestTheClassIsSeen(t *testing.T) {
 	p.axe("the class")
 }
 
+// What practice shows of a learner's eye is offered where a partial turn is read by eye, and
+// counts only where he says so.
+func TestOwnEyeIsOffered(t *testing.T) {
+	if _, again := besides.LoadOrStore(t.Name(), true); !again {
+		t.Parallel()
+	}
+	p := open(t, true, 1280, 800)
+	p.signIn("Ivar Tolm")
+	p.visit("/practice")
+	p.sees("Your eye, over 36 cards")
+	p.visit("/count/ring_and_pinion")
+	p.press("4", "Driveshaft flange")
+	p.fill("Wheel turns", "4")
+	p.click("Both turned together, I saw it")
+	p.fill("Whole turns", "16")
+	p.fill("Tenths of a turn", "4.4")
+	p.sees("shaft 16 + 0.44 turns by eye")
+	p.click("Use my own eye")
+	p.sees("shaft 16 + 0.44 turns by own eye")
+}
+
 // The broken part, the set-up and the orders from a list, each worked to its review.
 func TestEveryKindOfUnit(t *testing.T) {
 	if _, again := besides.LoadOrStore(t.Name(), true); !again {

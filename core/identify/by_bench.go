@@ -27,7 +27,7 @@ func byBench() *technique {
 				half = " ÷ 2 (the other output was held)"
 			}
 			return append(b.Shaft.origin(), fmt.Sprintf("ratio = input turns ÷ output turns = %s ÷ (%s%s) = %s, %s",
-				decimal(b.Shaft.turns(), 3), plain(b.OutputTurns), half, decimal(c.center, 3), c.own.words()))
+				decimal(b.Shaft.reckoned(), 3), plain(b.OutputTurns), half, decimal(c.center, 3), c.own.words()))
 		},
 		summary: func(r Reading) string {
 			if r.Bench == nil {

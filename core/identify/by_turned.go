@@ -35,8 +35,13 @@ func (s Shaft) origin() []string {
 		out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn",
 			plain(q.ArcMM), decimal(q.circumference(), 1), decimal(rem, 4)))
 	}
-	return append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)",
+	out = append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)",
 		s.Whole, sign, decimal(rem, 3), decimal(s.turns(), 3), s.spread().words()))
+	if e := s.Remainder.Eye; e != nil {
+		out = append(out, fmt.Sprintf("your own eye, by %d cards of practice, reads %s turn too much on average: shaft turns = %s",
+			e.Cards, decimal(e.Bias, 3), decimal(s.reckoned(), 3)))
+	}
+	return out
 }
 
 // turnOptions offers output turns by the method, by eye and along the rim. wheel is

@@ -93,13 +93,16 @@ func (s Shaft) spread() sides {
 	case ShortABit:
 		return sides{sigmaBitFar, sigmaBitNear}
 	}
+	if e := s.Remainder.Eye; e != nil {
+		return even(e.Spread)
+	}
 	return even(sigmaEye)
 }
 
 // compileTurns sets up the modes of counted shaft turns s against m turns of
 // the carrier or output.
 func (c *compiled) compileTurns(sp *Space, shaft Shaft, m, sigmaM float64) {
-	s := shaft.turns()
+	s := shaft.reckoned()
 	sig := shaft.spread()
 	g := func(cause Cause, w, s, m float64) mode {
 		return mode{cause: cause, weight: w, form: gauss, s: s, m: m, spread: sig, sigmaM: sigmaM}

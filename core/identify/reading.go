@@ -167,6 +167,40 @@ type Remainder struct {
 	RimMM    float64     `json:"rim_mm,omitempty"`   // the rim's measure, ByArc
 	RimIs    RimIs       `json:"rim_is,omitempty"`
 	Short    bool        `json:"short,omitempty"` // the shaft stopped short of Whole turns
+	// Eye is how the one who judged judges, where he wants it reckoned with; ByEye only.
+	Eye *Eye `json:"eye,omitempty"`
+}
+
+// Eye is how somebody judges a partial turn, as practice has shown, in turns.
+type Eye struct {
+	Bias   float64 `json:"bias"`   // what he reads too much on average
+	Spread float64 `json:"spread"` // standard deviation
+	Cards  int     `json:"cards"`  // that it was found by
+}
+
+// Bounds of an eye: nobody judges better than a hundredth, and who is off by more than a
+// fifth has misread.
+const (
+	leastEye  = 0.01
+	mostEye   = 0.25
+	mostLean  = 0.2
+	leastSeen = 8
+)
+
+func (e *Eye) check(path string, by RemainderBy) error {
+	switch {
+	case e == nil:
+		return nil
+	case by != ByEye:
+		return fault.New(path, "your own eye counts only where the partial turn was judged by eye")
+	case !(math.Abs(e.Bias) <= mostLean):
+		return fault.New(path+"/bias", "from −%g to %g turn", mostLean, mostLean)
+	case !(e.Spread >= leastEye && e.Spread <= mostEye):
+		return fault.New(path+"/spread", "from %g to %g turn", leastEye, mostEye)
+	case e.Cards < leastSeen:
+		return fault.New(path+"/cards", "found by at least %d cards of practice", leastSeen)
+	}
+	return nil
 }
 
 // RimIs says which measure of the rim was taken.
@@ -227,10 +261,26 @@ func (r Remainder) circumference() float64 {
 	return r.RimMM
 }
 
-// turns is the total of the shaft, in turns.
+// turns is the total of the shaft as it was read, in turns.
 func (s Shaft) turns() float64 { return float64(s.Whole) + s.Remainder.fraction() }
 
+// reckoned is that total with what the reader's own eye reads too much taken off; who
+// stopped short judged what was missing.
+func (s Shaft) reckoned() float64 {
+	e := s.Remainder.Eye
+	switch {
+	case e == nil:
+		return s.turns()
+	case s.Remainder.Short:
+		return s.turns() + e.Bias
+	}
+	return s.turns() - e.Bias
+}
+
 func (r Remainder) check(path string) error {
+	if err := r.Eye.check(path+"/eye", r.By); err != nil {
+		return err
+	}
 	switch r.By {
 	case OnTheMark, "":
 		return nil

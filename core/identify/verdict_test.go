@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"reflect"
 	"strings"
 	"testing"
@@ -419,4 +420,69 @@ func sure(v Verdict) float64 {
 		return 0
 	}
 	return v.Label.Probability
+}
+
+// A reader's own eye moves his reading by what he reads too much, and narrows or widens it
+// by how he scatters; without it the reading is as everybody's.
+func TestOwnEye(t *testing.T) {
+	sp := space(t, Stage{Kind: RingAndPinion})
+	read := func(fraction float64, short bool, e *Eye) Finding {
+		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true}, Right: Wheel{4, true},
+			Shaft: Shaft{Whole: 16, Remainder: Remainder{By: ByEye, Fraction: fraction, Short: short, Eye: e}}}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return a.Verdict().Findings[0]
+	}
+	width := func(f Finding) float64 { return f.Interval.High - f.Interval.Low }
+	plain, own := read(0.44, false, nil), read(0.44, false, &Eye{Bias: 0.04, Spread: 0.03, Cards: 30})
+	if math.Abs(plain.Says-4.11) > 1e-9 || math.Abs(own.Says-4.10) > 1e-9 {
+		t.Errorf("says %v, with his own eye %v", plain.Says, own.Says)
+	}
+	if width(own) >= width(plain) || width(read(0.44, false, &Eye{Spread: 0.12, Cards: 30})) <= width(plain) {
+		t.Error("the range doesn't follow the spread")
+	}
+	if short := read(0.44, true, &Eye{Bias: 0.04, Spread: 0.03, Cards: 30}); math.Abs(short.Says-3.9) > 1e-9 {
+		t.Errorf("short of it: %v", short.Says)
+	}
+	if !strings.Contains(strings.Join(own.Origin, "\n"), "reads 0.040 turn too much on average: shaft turns = 16.400") {
+		t.Errorf("%q", own.Origin)
+	}
+	for field, r := range map[string]Remainder{
+		"eye":        {By: BareQuarter, Fraction: 0.25, Eye: &Eye{Spread: 0.05, Cards: 30}},
+		"eye/bias":   {By: ByEye, Eye: &Eye{Bias: 0.3, Spread: 0.05, Cards: 30}},
+		"eye/spread": {By: ByEye, Eye: &Eye{Spread: 0.001, Cards: 30}},
+		"eye/cards":  {By: ByEye, Eye: &Eye{Spread: 0.05, Cards: 3}},
+	} {
+		var e *Error
+		if err := r.check("r"); !errors.As(err, &e) || e.Field != "r/"+field {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// Of readings that scatter and lean as an eye does, 95 in 100 ranges hold the truth.
+func TestOwnEyeHolds(t *testing.T) {
+	sp := space(t, Stage{Kind: RingAndPinion})
+	r := rand.New(rand.NewPCG(6, 6))
+	const readings = 400
+	held := 0
+	for range readings {
+		e := Eye{Bias: 0.1*r.Float64() - 0.05, Spread: 0.02 + 0.06*r.Float64(), Cards: 30}
+		ratio := 3 + 2*r.Float64()
+		wheels := 4 + sigmaWheel/math.Sqrt2*r.NormFloat64()
+		s := ratio*wheels + e.Bias + e.Spread*r.NormFloat64()
+		whole, part := math.Modf(s)
+		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true}, Right: Wheel{4, true},
+			Shaft: Shaft{Whole: int(whole), Remainder: Remainder{By: ByEye, Fraction: part, Eye: &e}}}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if i := a.Verdict().Findings[0].Interval; i.Low <= ratio && ratio <= i.High {
+			held++
+		}
+	}
+	if share := float64(held) / readings; share < 0.92 {
+		t.Errorf("%.1f %% of the ranges hold the truth", 100*share)
+	}
 }

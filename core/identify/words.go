@@ -171,6 +171,9 @@ func (r Remainder) how() string {
 	case ShortABit:
 		return fmt.Sprintf("by eye, −%.2f to +%.2f", sigmaBitFar, sigmaBitNear)
 	}
+	if r.Eye != nil {
+		return fmt.Sprintf("by your own eye, ±%.2f", r.Eye.Spread)
+	}
 	return fmt.Sprintf("by eye, ±%.2f", sigmaEye)
 }
 
@@ -258,7 +261,11 @@ func (s Shaft) short() string {
 		return fmt.Sprintf("%d %s %g mm of a rim of %g mm %s", s.Whole, sign, r.ArcMM, r.RimMM, r.RimIs)
 	case ByEye, BareQuarter, PastABit, ShortABit:
 		if r.Fraction > 0 {
-			return fmt.Sprintf("%d %s %.2f turns by eye", s.Whole, sign, r.Fraction)
+			own := ""
+			if r.Eye != nil {
+				own = "own "
+			}
+			return fmt.Sprintf("%d %s %.2f turns by %seye", s.Whole, sign, r.Fraction, own)
 		}
 		if r.By == BareQuarter {
 			return "about " + turnsWords(float64(s.Whole)) + ", by eye"

@@ -22,6 +22,7 @@ export type Option = Schemas["Option"];
 export type Situation = Schemas["Situation"];
 export type Order = Schemas["Order"];
 export type Ratio = Schemas["Ratio"];
+export type ReaderEye = Schemas["ReaderEye"];
 export type OwnTask = Schemas["OwnTask"];
 export type PracticeClass = Schemas["PracticeClass"];
 export type PracticeQuestion = Schemas["PracticeQuestion"];

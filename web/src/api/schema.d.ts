@@ -4316,6 +4316,22 @@ export interface components {
             rim_is?: "circumference" | "diameter";
             /** @description stopped short of the whole turns */
             short?: boolean;
+            eye?: components["schemas"]["ReaderEye"];
+        };
+        /** @description How the one who judged by eye judges, in turns; only where he wants it reckoned with */
+        ReaderEye: {
+            /**
+             * Format: double
+             * @description what he reads too much on average
+             */
+            bias: number;
+            /**
+             * Format: double
+             * @description standard deviation
+             */
+            spread: number;
+            /** @description of practice that it was found by */
+            cards: number;
         };
         Road: {
             /** Format: double */

@@ -41,6 +41,9 @@ function Own({ name, owner }: { name: string; owner: boolean }) {
         <Button component="a" href="/api/v1/practice/certificate" target="_blank" rel="noreferrer" variant="default">
           Certificate
         </Button>
+        <Button component="a" href="/api/v1/practice" download="practice.json" variant="default">
+          Save as a file
+        </Button>
         {owner && (
           <Button component={Link} to="/practice/class" variant="default">
             The class

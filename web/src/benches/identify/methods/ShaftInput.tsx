@@ -1,4 +1,6 @@
-import { Button, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import { Button, Checkbox, NativeSelect, SegmentedControl, TextInput } from "@mantine/core";
+import type { ReaderEye } from "../../../api/client";
+import { useKept } from "../../../app/local";
 import { Flange } from "../../../drawing/Flange";
 import { type Read, ValueField } from "../../../fields/ValueField";
 import { fixed, lengthUnit, typed } from "../../../format/numbers";
@@ -63,6 +65,7 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
                 : `${fixed(value.fraction, 2)} turn ${value.short ? "short of" : "past"} the whole turns`}
             </span>
           </div>
+          <OwnEye value={value} set={set} />
         </div>
       )}
       {value.how === "arc" && (
@@ -103,6 +106,27 @@ export function ShaftInput({ draft, set: setDraft, name, path, error, onCount, u
         />
       )}
     </fieldset>
+  );
+}
+
+const noEye: ReaderEye | null = null;
+
+/** What practice has shown of the reader's own eye, offered and never used unasked. */
+function OwnEye({ value, set }: { value: DraftShaft; set: (v: Partial<DraftShaft>) => void }) {
+  const [eye] = useKept<ReaderEye | null>("zorvel.practice.eye", noEye);
+  if (!eye && !value.eye) return null;
+  const e = value.eye ?? eye;
+  if (!e) return null;
+  const lean =
+    Math.abs(e.bias) < 0.005
+      ? "no lean"
+      : `${fixed(Math.abs(100 * e.bias), 1)} ${e.bias > 0 ? "too much" : "too little"}`;
+  return (
+    <Checkbox
+      label={`Use my own eye: ±${fixed(100 * e.spread, 1)} hundredths, ${lean}, by ${e.cards} cards`}
+      checked={value.eye !== undefined}
+      onChange={(c) => set({ eye: c.currentTarget.checked ? e : undefined })}
+    />
   );
 }
 

@@ -1,4 +1,4 @@
-import type { LiveReading } from "../../../api/client";
+import type { LiveReading, ReaderEye } from "../../../api/client";
 
 /** How far a shaft turned, as typed. */
 export type DraftShaft = {
@@ -10,6 +10,8 @@ export type DraftShaft = {
   rim: string;
   rimIs: "circumference" | "diameter";
   words: string;
+  /** The reader's own eye, where he wants it reckoned with. */
+  eye?: ReaderEye;
 };
 
 export const blankShaft: DraftShaft = {

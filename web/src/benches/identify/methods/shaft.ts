@@ -32,6 +32,7 @@ export function readShaft(given: DraftShaft, path: string, units: Units, r: Read
     };
   }
   if (d.fraction === 0) return { whole, remainder: { by: "none" } };
+  if (d.eye) return { whole, remainder: { by: "eye", fraction: d.fraction, short: d.short, eye: d.eye } };
   const bare = d.fraction === 0.25 || d.fraction === 0.5 || d.fraction === 0.75;
   return { whole, remainder: { by: bare ? "quarter" : "eye", fraction: d.fraction, short: d.short } };
 }
