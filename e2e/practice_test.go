@@ -36,7 +36,8 @@ func angleOf(shaft string) string {
 
 // steps are the buttons of an axle before it is turned, with what each shows.
 var steps = [][2]string{{"Chock the wheels", "Wheels chocked"}, {"Jack up the left side", "Left side jacked up"},
-	{"Jack up the right side", "Right side jacked up"}, {"Set it on jack stands", "On jack stands"}, {"Gearbox in neutral", "3. "},
+	{"Jack up the right side", "Right side jacked up"}, {"Set it on jack stands",
+		"On jack stands"}, {"Gearbox in neutral", "3. "},
 	{"Parking brake off", "6. "}, {"Chalk marks on every shaft", "7. "}}
 
 // One unit by the keyboard alone, from the board to the order: the wheels are turned by
@@ -64,7 +65,8 @@ func TestHiddenUnitByKeyboard(t *testing.T) {
 	p.keys(strings.Repeat(kb.PageUp, 15))
 	p.sees("Turned the wheels together")
 	turns := 4 * ratio
-	for _, f := range [][2]string{{"Left wheel, turns", "4"}, {"Right wheel, turns", "4"}, {"Flange, whole turns", fmt.Sprint(math.Floor(turns))},
+	for _, f := range [][2]string{{"Left wheel, turns", "4"}, {"Right wheel, turns", "4"}, {"Flange, whole turns",
+		fmt.Sprint(math.Floor(turns))},
 		{"Partial turn", fmt.Sprintf("%.2f", turns-math.Floor(turns))}} {
 		p.tabTo(field(f[0]))
 		p.keys(kb.Backspace + kb.Backspace + f[1])
@@ -96,7 +98,8 @@ func (p *page) touch(points ...[2]float64) {
 		case len(points):
 			kind, list = input.DispatchTouchEventTypeTouchEnd, []*input.TouchPoint{}
 		}
-		if _, err := chromedp.Call(p.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: list}); err != nil {
+		if _, err := chromedp.Call(p.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind,
+			TouchPoints: list}); err != nil {
 			p.t.Fatal(err)
 		}
 	}
@@ -117,7 +120,8 @@ func TestHiddenUnitByTouch(t *testing.T) {
 	}
 	label, ratio := truthOf(t, practice.Task{Kind: "ratio", Level: 1, Seed: 9})
 	p := open(t, true, 390, 844)
-	if _, err := chromedp.Call(p.ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true}); err != nil {
+	if _, err := chromedp.Call(p.ctx, emulation.SetTouchEmulationEnabled,
+		emulation.SetTouchEmulationEnabledParams{Enabled: true}); err != nil {
 		t.Fatal(err)
 	}
 	p.visit("/practice/unit/ratio/1/9")
@@ -138,7 +142,8 @@ func TestHiddenUnitByTouch(t *testing.T) {
 	p.touch(circle...)
 	p.sees("Turned the wheels together")
 	turns := 4 * ratio
-	for _, f := range [][2]string{{"Left wheel, turns", "4"}, {"Right wheel, turns", "4"}, {"Flange, whole turns", fmt.Sprint(math.Floor(turns))},
+	for _, f := range [][2]string{{"Left wheel, turns", "4"}, {"Right wheel, turns", "4"}, {"Flange, whole turns",
+		fmt.Sprint(math.Floor(turns))},
 		{"Partial turn", fmt.Sprintf("%.2f", turns-math.Floor(turns))}} {
 		p.fill(f[0], f[1])
 	}
@@ -195,7 +200,8 @@ func TestTeethPass(t *testing.T) {
 	p.until("teeth to pass up to the interruption", `document.querySelector('[role=alertdialog]')`)
 	before := eval[float64](p, teeth)
 	p.clickAt(`document.querySelector('[role=alertdialog] button')`)
-	p.until("teeth to pass on", fmt.Sprintf("%s !== %g || document.body.innerText.includes('That was the last one.')", teeth, before))
+	p.until("teeth to pass on", fmt.Sprintf("%s !== %g || document.body.innerText.includes('That was the last one.')",
+		teeth, before))
 }
 
 // The differential is built until it turns a corner.
@@ -344,7 +350,9 @@ func TestEveryKindOfUnit(t *testing.T) {
 	p.visit("/practice/unit/broken/1/1")
 	p.click("Chock the wheels both ways")
 	p.sees("Chocked both ways")
-	p.click("Turn")
+	p.choose("Tests at", "Rear axle")
+	p.until("only the tests there", `[...document.querySelectorAll('main summary')].every(s => !/driveshaft/.test(s.textContent))`)
+	p.choose("Tests at", "Driveshaft")
 	p.click("Turn the driveshaft by hand")
 	p.until("what the test showed", `document.querySelectorAll('[aria-label="What you did"] li').length === 2`)
 	p.axe("a unit with a broken part")

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 
 	"zorvel/core/say"
 )
@@ -26,8 +27,9 @@ type Looked struct {
 	Setup    []string
 	Minutes  float64
 	Road     bool
-	Lifts    bool // all wheels come off the ground for it
-	Sign     bool // looked for or asked, nothing is turned
+	Lifts    bool   // all wheels come off the ground for it
+	Sign     bool   // looked for or asked, nothing is turned
+	Part     string // where; none where the whole unit is driven or asked about
 	Cautions []string
 }
 
@@ -96,13 +98,16 @@ func (h *Hidden) Tests(onStands bool) []Looked {
 	out := make([]Looked, len(h.tests))
 	for i := range h.tests {
 		c := &h.tests[i]
-		t := &Test{Minutes: handMinutes}
+		t, part := &Test{Minutes: handMinutes}, ""
 		if c.sign != nil {
-			t.Minutes = c.sign.Minutes
+			t.Minutes, part = c.sign.Minutes, c.sign.Part
+		} else if in := c.state.Input; in != nil {
+			part, _, _ = strings.Cut(in.Shaft, ".")
 		}
 		s.cost(t, c)
-		out[i] = Looked{Title: c.title, Setup: c.setup, Minutes: t.Minutes, Road: c.road, Lifts: t.Lifts, Sign: c.sign != nil,
-			Cautions: t.Cautions}
+		out[i] = Looked{Title: c.title, Setup: c.setup, Minutes: t.Minutes, Road: c.road, Lifts: t.Lifts,
+			Sign: c.sign != nil,
+			Part: part, Cautions: t.Cautions}
 	}
 	return out
 }

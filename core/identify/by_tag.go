@@ -14,7 +14,8 @@ func byTag() *technique {
 		summary: func(r Reading) string { return "Tag says " + r.Text },
 		options: func(p *planner, by *technique, add func(Option, outcome)) {
 			if p.hasTag() && !p.used(by) && !p.sit.NoTag {
-				add(Option{Method: Tag, Minutes: MinutesTag, Do: "look for the tag and read it"}, p.markOutcome(by, rateStaleTag, true))
+				add(Option{Method: Tag, Minutes: MinutesTag, Do: "look for the tag and read it"}, p.markOutcome(by,
+					rateStaleTag, true))
 			}
 		},
 		minutes: func(*planner, Option) float64 { return MinutesTag },

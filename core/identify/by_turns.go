@@ -29,7 +29,8 @@ func byTurns() *technique {
 		origin: func(c *compiled) []string {
 			t := c.reading.Turns
 			return append(t.Shaft.origin(), fmt.Sprintf("ratio = shaft turns ÷ ((left + right wheel turns) ÷ 2) = %s ÷ ((%s + %s) ÷ 2) = %s, %s",
-				decimal(t.Shaft.reckoned(), 3), plain(t.Left.Turns), plain(t.Right.Turns), decimal(c.center, 3), c.own.words()))
+				decimal(t.Shaft.reckoned(), 3), plain(t.Left.Turns), plain(t.Right.Turns), decimal(c.center,
+					3), c.own.words()))
 		},
 		summary: func(r Reading) string {
 			if r.Turns == nil {

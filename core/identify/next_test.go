@@ -46,7 +46,8 @@ func TestSituationSetsTheMinutes(t *testing.T) {
 		t.Fatalf("%s is no option in %+v", m, s)
 		return 0
 	}
-	if open, shut := minutes(Situation{CoverOff: true}, Teeth), minutes(Situation{}, Teeth); shut-open != OpeningMinutes(RingAndPinion) {
+	if open, shut := minutes(Situation{CoverOff: true}, Teeth), minutes(Situation{},
+		Teeth); shut-open != OpeningMinutes(RingAndPinion) {
 		t.Errorf("teeth: %v with the cover off, %v with it on", open, shut)
 	}
 	if up, down := minutes(Situation{OnStands: true}, Turns), minutes(Situation{}, Turns); down-up < 5 {

@@ -427,7 +427,8 @@ func sure(v Verdict) float64 {
 func TestOwnEye(t *testing.T) {
 	sp := space(t, Stage{Kind: RingAndPinion})
 	read := func(fraction float64, short bool, e *Eye) Finding {
-		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true}, Right: Wheel{4, true},
+		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true},
+			Right: Wheel{4, true},
 			Shaft: Shaft{Whole: 16, Remainder: Remainder{By: ByEye, Fraction: fraction, Short: short, Eye: e}}}}})
 		if err != nil {
 			t.Fatal(err)
@@ -473,7 +474,8 @@ func TestOwnEyeHolds(t *testing.T) {
 		wheels := 4 + sigmaWheel/math.Sqrt2*r.NormFloat64()
 		s := ratio*wheels + e.Bias + e.Spread*r.NormFloat64()
 		whole, part := math.Modf(s)
-		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true}, Right: Wheel{4, true},
+		a, err := Assess(sp, []Reading{{ID: "1", Method: Turns, Turns: &TurnsReading{Left: Wheel{4, true},
+			Right: Wheel{4, true},
 			Shaft: Shaft{Whole: int(whole), Remainder: Remainder{By: ByEye, Fraction: part, Eye: &e}}}}})
 		if err != nil {
 			t.Fatal(err)

@@ -101,6 +101,8 @@ func (u *brokenUnit) asked() Asked {
 
 func (u *brokenUnit) machine() *Machine { return nil }
 
+func (u *brokenUnit) driveline() *driveline.Document { return &u.layout.Document }
+
 func (u *brokenUnit) offers() []Offer {
 	out := []Offer{}
 	switch {
@@ -113,7 +115,8 @@ func (u *brokenUnit) offers() []Offer {
 		if u.made[i] {
 			continue
 		}
-		out = append(out, Offer{Do: "test", On: strconv.Itoa(i), Group: groupOf(t), Label: nameOf(t), Minutes: t.Minutes})
+		out = append(out, Offer{Do: "test", On: strconv.Itoa(i), Group: groupOf(t), Label: nameOf(t),
+			Minutes: t.Minutes, Part: t.Part})
 	}
 	return out
 }
@@ -177,7 +180,8 @@ func (u *brokenUnit) review(a Act, log []Done) (*Review, error) {
 		return nil, err
 	}
 	truth := u.h.Truth()
-	r := &Review{Right: slices.Contains(alike, a.Answer), Truth: say.Small(truth.Name), Answer: u.nameOf(a.Answer), Steps: []Told{}, Best: []Told{}, Mistakes: []Mistake{}}
+	r := &Review{Right: slices.Contains(alike, a.Answer), Truth: say.Small(truth.Name), Answer: u.nameOf(a.Answer),
+		Steps: []Told{}, Best: []Told{}, Mistakes: []Mistake{}}
 	if err := u.retrace(r, alike); err != nil {
 		return nil, err
 	}
@@ -204,7 +208,8 @@ func (u *brokenUnit) retrace(r *Review, alike []string) error {
 		if err != nil {
 			return err
 		}
-		r.Steps = append(r.Steps, Told{Words: say.Capital(u.h.Words(u.found[i])), Told: fmt.Sprintf("%s leads, %s.", say.Capital(top.Name), say.Chance(by[top.ID]))})
+		r.Steps = append(r.Steps, Told{Words: say.Capital(u.h.Words(u.found[i])), Told: fmt.Sprintf("%s leads, %s.",
+			say.Capital(top.Name), say.Chance(by[top.ID]))})
 		u.top = append(u.top, sum(by, alike))
 	}
 	return nil
@@ -235,7 +240,8 @@ func (u *brokenUnit) judge(r *Review, a Act, log []Done) {
 		add("fewest", "%s told next to nothing.", say.Capital(say.Count(needless, "test")))
 	}
 	if !r.Right && by[top.ID] > by[a.Answer]+0.1 {
-		add("fewest", "What you found points to the %s, %s, rather than to what you named.", say.Small(top.Name), say.Chance(by[top.ID]))
+		add("fewest", "What you found points to the %s, %s, rather than to what you named.", say.Small(top.Name),
+			say.Chance(by[top.ID]))
 	}
 	switch sure := by[a.Answer]; {
 	case float64(a.Sure)/100-sure > 0.3:
@@ -355,7 +361,8 @@ func (u *brokenUnit) way(list []int) (float64, []Told, error) {
 		if err != nil {
 			return 0, nil, err
 		}
-		out = append(out, Told{say.Capital(u.h.Words(e)), fmt.Sprintf("%s leads, %s.", say.Capital(top.Name), say.Chance(by[top.ID])), say.Round(u.minutes(list[:n+1]), 1)})
+		out = append(out, Told{say.Capital(u.h.Words(e)), fmt.Sprintf("%s leads, %s.", say.Capital(top.Name),
+			say.Chance(by[top.ID])), say.Round(u.minutes(list[:n+1]), 1)})
 	}
 	return u.minutes(list), out, nil
 }

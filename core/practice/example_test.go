@@ -21,6 +21,6 @@ func Example() {
 	fmt.Println(s.Review.Mistakes[0].Words)
 	// Output:
 	// A tag under a cover bolt: 4.64.
-	// Wrong. It is 3.42; you said 4.64. 1 minutes; the cheapest way takes 45. -38
+	// Wrong. It is 3.42; you said 4.64. 1 minute; the cheapest way takes 45. -38
 	// The tag says 4.64 and the gears are 3.42: tags outlive gears. Turn it before you order.
 }

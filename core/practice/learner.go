@@ -67,7 +67,8 @@ func (l Learner) Play(t Task, r *rand.Rand) ([]Act, error) {
 
 // readies is the work before turning.
 func (l Learner) readies(u *ratioUnit) []Act {
-	list := []Act{{Do: "chock"}, {Do: "lift", On: left}, {Do: "lift", On: right}, {Do: "stands"}, {Do: "neutral"}, {Do: "brake"}, {Do: "mark"}}
+	list := []Act{{Do: "chock"}, {Do: "lift", On: left}, {Do: "lift", On: right}, {Do: "stands"}, {Do: "neutral"},
+		{Do: "brake"}, {Do: "mark"}}
 	switch {
 	case u.boat():
 		list = []Act{{Do: "key"}, {Do: "prop"}, {Do: "engage"}, {Do: "mark"}}
@@ -111,15 +112,18 @@ func (l Learner) reads(u *ratioUnit, was place, r *rand.Rand) *identify.Reading 
 // noteOf is a note of so many turns, the partial one by eye in hundredths.
 func noteOf(u *ratioUnit, l, r, shaft float64) *identify.Reading {
 	whole, part := math.Modf(shaft)
-	s := identify.Shaft{Whole: int(whole), Remainder: identify.Remainder{By: identify.ByEye, Fraction: math.Round(part*100) / 100}}
+	s := identify.Shaft{Whole: int(whole), Remainder: identify.Remainder{By: identify.ByEye,
+		Fraction: math.Round(part*100) / 100}}
 	if s.Remainder.Fraction >= 1 {
 		s.Whole, s.Remainder.Fraction = s.Whole+1, 0
 	}
 	if u.wheels() {
-		return &identify.Reading{Method: identify.Turns, Turns: &identify.TurnsReading{Left: identify.Wheel{Turns: l, Seen: true},
+		return &identify.Reading{Method: identify.Turns, Turns: &identify.TurnsReading{Left: identify.Wheel{Turns: l,
+			Seen: true},
 			Right: identify.Wheel{Turns: r, Seen: true}, Shaft: s}}
 	}
-	return &identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: r, Outputs: identify.SingleOutput, Shaft: s}}
+	return &identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: r,
+		Outputs: identify.SingleOutput, Shaft: s}}
 }
 
 // decides orders what his readings come to.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 )
@@ -33,7 +34,9 @@ type picked struct {
 func (p *picked) story() string     { return p.text }
 func (p *picked) caution() string   { return p.warning }
 func (p *picked) machine() *Machine { return nil }
-func (p *picked) asked() Asked      { return Asked{Words: p.question, Choices: p.choices} }
+
+func (p *picked) driveline() *driveline.Document { return nil }
+func (p *picked) asked() Asked                   { return Asked{Words: p.question, Choices: p.choices} }
 
 func (p *picked) offers() []Offer {
 	out := []Offer{}
@@ -61,7 +64,8 @@ func (p *picked) words(id string) string {
 }
 
 func (p *picked) review(a Act, _ []Done) (*Review, error) {
-	r := &Review{Right: a.Answer == p.truth, Truth: p.words(p.truth), Answer: p.words(a.Answer), Steps: []Told{}, Best: []Told{}, Mistakes: []Mistake{}}
+	r := &Review{Right: a.Answer == p.truth, Truth: p.words(p.truth), Answer: p.words(a.Answer), Steps: []Told{},
+		Best: []Told{}, Mistakes: []Mistake{}}
 	needless := 0
 	for _, l := range p.looks {
 		switch {
@@ -85,7 +89,8 @@ func (p *picked) review(a Act, _ []Done) (*Review, error) {
 		r.Mistakes = append(r.Mistakes, m)
 	}
 	if needless > 0 {
-		r.Mistakes = append(r.Mistakes, Mistake{Words: fmt.Sprintf("%s that the order didn't need.", say.Capital(say.Count(needless, "look")))})
+		r.Mistakes = append(r.Mistakes, Mistake{Words: fmt.Sprintf("%s that the order didn't need.",
+			say.Capital(say.Count(needless, "look")))})
 	}
 	return r, nil
 }

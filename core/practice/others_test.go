@@ -57,7 +57,8 @@ func TestFollowingTheBenchSetsItUp(t *testing.T) {
 		if r.Cheapest > minutes+1e-9 {
 			t.Errorf("%v: followed in %v, the cheapest way %v", task, minutes, r.Cheapest)
 		}
-		if thumb, ok := housingOf(task).Thumb(); ok && r.Cheapest > float64(thumb)*12+float64(thumb-1)*minutesAssemble+1e-9 {
+		if thumb, ok := housingOf(task).Thumb(); ok &&
+			r.Cheapest > float64(thumb)*12+float64(thumb-1)*minutesAssemble+1e-9 {
 			t.Errorf("%v: the rule of thumb is quicker than the cheapest way", task)
 		}
 		n++
@@ -85,7 +86,10 @@ func TestMovesTheWrongWayAreNamed(t *testing.T) {
 		if err != nil || v.Next == nil {
 			continue
 		}
-		i := slices.IndexFunc(v.Next.Changes, func(c setup.Change) bool { return c.Place == "pinion" && math.Abs(c.ToMM-c.FromMM) > 0.08 })
+		i := slices.IndexFunc(v.Next.Changes, func(c setup.Change) bool {
+			return c.Place == "pinion" &&
+				math.Abs(c.ToMM-c.FromMM) > 0.08
+		})
 		if i < 0 {
 			continue
 		}
@@ -144,7 +148,8 @@ func TestFollowingTheTestsFindsTheFault(t *testing.T) {
 				t.Fatal(err)
 			}
 			if cheapest > minutes+0.6 { // chocks
-				t.Errorf("level %d, seed %d: followed in %v, the cheapest way %v %v", level, seed, minutes, cheapest, best)
+				t.Errorf("level %d, seed %d: followed in %v, the cheapest way %v %v", level, seed, minutes, cheapest,
+					best)
 			}
 			n++
 			if slices.Contains(alike, top) {

@@ -11,7 +11,8 @@ import (
 
 func ownTask() *Own {
 	return &Own{Format: OwnFormat, Title: "Skarv 7, rear", Story: "Came in on a hook. What is in it?",
-		Stage: identify.Stage{Kind: identify.RingAndPinion}, Teeth: identify.CountsOf(map[string]int{"ring": 41, "pinion": 10}), Tag: "3.73", Stamp: "41-10"}
+		Stage: identify.Stage{Kind: identify.RingAndPinion}, Teeth: identify.CountsOf(map[string]int{"ring": 41,
+			"pinion": 10}), Tag: "3.73", Stamp: "41-10"}
 }
 
 // A teacher's task leaves and comes back as it was, is worked like any other, and its truth
@@ -34,10 +35,12 @@ func TestOwnTask(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if strings.Contains(string(shown), "4.10") && !strings.Contains(s.Asked.Example, "4.10") || strings.Contains(string(shown), `"ring":41`) {
+	if strings.Contains(string(shown), "4.10") && !strings.Contains(s.Asked.Example, "4.10") ||
+		strings.Contains(string(shown), `"ring":41`) {
 		t.Errorf("the truth shows: %s", shown)
 	}
-	if s.Title != "Skarv 7, rear" || !strings.Contains(s.Story, "hook") || s.Log[1].Saw != "A tag under a cover bolt: 3.73." {
+	if s.Title != "Skarv 7, rear" || !strings.Contains(s.Story, "hook") ||
+		s.Log[1].Saw != "A tag under a cover bolt: 3.73." {
 		t.Errorf("%+v", s)
 	}
 	q.Acts = append(q.Acts, Act{Do: decide, Answer: "3.73", Sure: 90})
@@ -75,7 +78,8 @@ func TestOwnTasksThatCantBe(t *testing.T) {
 	if _, err := Work(Question{Task: Task{Kind: "ratio", Level: 1}, Own: ownTask()}); err == nil {
 		t.Error("a task of one's own of another kind")
 	}
-	for _, st := range []identify.Stage{{Kind: identify.Gearcase}, {Kind: identify.TransferCase, Position: "low"}, {Kind: identify.TwoStage}} {
+	for _, st := range []identify.Stage{{Kind: identify.Gearcase}, {Kind: identify.TransferCase, Position: "low"},
+		{Kind: identify.TwoStage}} {
 		o := ownTask()
 		o.Stage, o.Teeth, o.Tag, o.Stamp = st, identify.CountsOf(map[string]int{"wheel": 3}), "", ""
 		if list := fault.List(o.Check()); len(list) == 0 || list[0].Field != "teeth" {

@@ -14,6 +14,7 @@ import (
 	"math"
 	"slices"
 
+	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
 	"zorvel/core/say"
@@ -71,6 +72,7 @@ type Offer struct {
 	Label   string  `json:"label"`
 	Minutes float64 `json:"minutes,omitempty"`
 	Takes   Takes   `json:"takes,omitempty"`
+	Part    string  `json:"part,omitempty"` // of the driveline, where it is done
 	// Rates are how the shafts go round while this one is turned, by shaft, in turns for
 	// each turn of it. Nothing moves where there are none.
 	Rates []Rate `json:"rates,omitempty"`
@@ -143,9 +145,11 @@ type Scene struct {
 	Offers  []Offer  `json:"offers"`
 	Log     []Done   `json:"log"`
 	Machine *Machine `json:"machine,omitempty"`
-	Asked   Asked    `json:"asked"`
-	Caution string   `json:"caution"`
-	Review  *Review  `json:"review,omitempty"` // once it is decided
+	// Driveline is what is drawn of a whole unit, as it is when nothing is broken.
+	Driveline *driveline.Document `json:"driveline,omitempty"`
+	Asked     Asked               `json:"asked"`
+	Caution   string              `json:"caution"`
+	Review    *Review             `json:"review,omitempty"` // once it is decided
 }
 
 // hidden is a drawn unit at which things are done: one file a kind.
@@ -154,6 +158,7 @@ type hidden interface {
 	caution() string
 	offers() []Offer
 	machine() *Machine
+	driveline() *driveline.Document
 	asked() Asked
 	// do does what was offered. Errors are *fault.Error with paths within the act.
 	do(a Act) (Done, error)
@@ -183,7 +188,7 @@ func Work(q Question) (*Scene, error) {
 			return nil, fault.Under(fmt.Sprintf("acts/%d", i), err)
 		}
 	}
-	s.Machine, s.Offers = u.machine(), []Offer{}
+	s.Machine, s.Driveline, s.Offers = u.machine(), u.driveline(), []Offer{}
 	if s.Review == nil {
 		s.Offers = append(u.offers(), Offer{Do: decide, Group: "decide", Label: "Decide", Takes: TakesAnswer})
 	}

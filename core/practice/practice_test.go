@@ -114,24 +114,29 @@ func TestRefusals(t *testing.T) {
 		q     Question
 		field string
 	}{
-		"kind":             {Question{Task: Task{"wheel", 1, 1}}, "task/kind"},
-		"level":            {Question{Task: Task{"ratio", 6, 1}}, "task/level"},
-		"no level":         {Question{Task: Task{"setup", 0, 1}}, "task/level"},
-		"too many":         {Question{Task: axle, Acts: long}, "acts"},
-		"unknown":          {Question{Task: axle, Acts: []Act{{Do: "fly"}}}, "acts/0/do"},
-		"not now":          {Question{Task: axle, Acts: []Act{{Do: "let_go"}}}, "acts/0/do"},
-		"no turns":         {Question{Task: axle, Acts: []Act{{Do: "turn", On: both}}}, "acts/0/turns"},
-		"endless":          {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: math.Inf(1)}}}, "acts/0/turns"},
-		"many turns":       {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: 61}}}, "acts/0/turns"},
-		"nothing noted":    {Question{Task: axle, Acts: []Act{{Do: "note", On: "turns"}}}, "acts/0/note"},
-		"no answer":        {Question{Task: axle, Acts: []Act{{Do: "decide"}}}, "acts/0/answer"},
-		"no ratio":         {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "four ten"}}}, "acts/0/answer"},
-		"too sure":         {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10", Sure: 101}}}, "acts/0/sure"},
-		"decided":          {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10"}, {Do: "mark"}}}, "acts/0/do"},
-		"no shims":         {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble"}}}, "acts/0/stacks"},
-		"no such pile":     {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble", Stacks: &Piles{9, 1, 1}}}}, "acts/0/stacks/pinion"},
-		"none of the list": {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "decide", Answer: "maybe"}}}, "acts/0/answer"},
-		"no such test":     {Question{Task: Task{"broken", 1, 1}, Acts: []Act{{Do: "test", On: "999"}}}, "acts/0/do"},
+		"kind":     {Question{Task: Task{"wheel", 1, 1}}, "task/kind"},
+		"level":    {Question{Task: Task{"ratio", 6, 1}}, "task/level"},
+		"no level": {Question{Task: Task{"setup", 0, 1}}, "task/level"},
+		"too many": {Question{Task: axle, Acts: long}, "acts"},
+		"unknown":  {Question{Task: axle, Acts: []Act{{Do: "fly"}}}, "acts/0/do"},
+		"not now":  {Question{Task: axle, Acts: []Act{{Do: "let_go"}}}, "acts/0/do"},
+		"no turns": {Question{Task: axle, Acts: []Act{{Do: "turn", On: both}}}, "acts/0/turns"},
+		"endless": {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: math.Inf(1)}}},
+			"acts/0/turns"},
+		"many turns":    {Question{Task: axle, Acts: []Act{{Do: "turn", On: both, Turns: 61}}}, "acts/0/turns"},
+		"nothing noted": {Question{Task: axle, Acts: []Act{{Do: "note", On: "turns"}}}, "acts/0/note"},
+		"no answer":     {Question{Task: axle, Acts: []Act{{Do: "decide"}}}, "acts/0/answer"},
+		"no ratio":      {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "four ten"}}}, "acts/0/answer"},
+		"too sure": {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10", Sure: 101}}},
+			"acts/0/sure"},
+		"decided": {Question{Task: axle, Acts: []Act{{Do: "decide", Answer: "4.10"}, {Do: "mark"}}},
+			"acts/0/do"},
+		"no shims": {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble"}}}, "acts/0/stacks"},
+		"no such pile": {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "assemble", Stacks: &Piles{9, 1,
+			1}}}}, "acts/0/stacks/pinion"},
+		"none of the list": {Question{Task: Task{"setup", 1, 1}, Acts: []Act{{Do: "decide", Answer: "maybe"}}},
+			"acts/0/answer"},
+		"no such test": {Question{Task: Task{"broken", 1, 1}, Acts: []Act{{Do: "test", On: "999"}}}, "acts/0/do"},
 	} {
 		_, err := Work(c.q)
 		list := fault.List(err)
@@ -186,7 +191,8 @@ func TestScore(t *testing.T) {
 
 func TestCautionsForgottenCostAndSayWhy(t *testing.T) {
 	task := Task{"ratio", 1, 3}
-	careless := scene(t, task, Act{Do: "lift", On: left}, Act{Do: "lift", On: right}, Act{Do: "neutral"}, Act{Do: "brake"},
+	careless := scene(t, task, Act{Do: "lift", On: left}, Act{Do: "lift", On: right}, Act{Do: "neutral"},
+		Act{Do: "brake"},
 		Act{Do: "mark"}, Act{Do: "turn", On: both, Turns: 1}, Act{Do: decide, Answer: "4.10", Sure: 10})
 	var why []string
 	for _, d := range careless.Log {
@@ -197,7 +203,8 @@ func TestCautionsForgottenCostAndSayWhy(t *testing.T) {
 	if len(why) != 5 || !strings.Contains(why[0], "chock") || !strings.Contains(why[4], "stands") {
 		t.Errorf("forgotten: %q", why)
 	}
-	careful := scene(t, task, Act{Do: "chock"}, Act{Do: "lift", On: left}, Act{Do: "lift", On: right}, Act{Do: "stands"},
+	careful := scene(t, task, Act{Do: "chock"}, Act{Do: "lift", On: left}, Act{Do: "lift", On: right},
+		Act{Do: "stands"},
 		Act{Do: "neutral"}, Act{Do: "brake"}, Act{Do: "mark"}, Act{Do: "turn", On: both, Turns: 1})
 	for _, d := range careful.Log {
 		if d.Forgot != "" {

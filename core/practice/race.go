@@ -50,8 +50,9 @@ func newRaceUnit(t Task) (hidden, error) {
 
 // changeSets are the sets of a shelf, and baseRatio the ring and pinion behind them.
 var (
-	changeSets = [][2]int{{22, 23}, {21, 24}, {20, 25}, {19, 26}, {18, 27}, {17, 28}, {22, 25}, {21, 26}, {20, 27}, {19, 28}}
-	baseRatio  = exact.New(38, 9)
+	changeSets = [][2]int{{22, 23}, {21, 24}, {20, 25}, {19, 26}, {18, 27}, {17, 28}, {22, 25}, {21, 26}, {20, 27},
+		{19, 28}}
+	baseRatio = exact.New(38, 9)
 )
 
 func shelfOf(level int, order []int) []changegear.Set {
@@ -77,8 +78,10 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 		warning: "Long screws need their full thread; a pair that meshes only in part strips. Direction check by hand before it is driven.",
 		looks: []look{
 			{"limiter", "Read the limiter", say.Trim(rpm, 0) + " rpm.", 1, true, "Nobody read the limiter."},
-			{"rollout", "Roll the tires out", fmt.Sprintf("%d mm a turn, driver in.", rolling), 4, true, "Nobody rolled the tires out."},
-			{"base", "Read the ring and pinion", "38 and 9, counted.", 1, true, "Nobody read the ring and pinion behind the change gears."},
+			{"rollout", "Roll the tires out", fmt.Sprintf("%d mm a turn, driver in.", rolling), 4, true,
+				"Nobody rolled the tires out."},
+			{"base", "Read the ring and pinion", "38 and 9, counted.", 1, true,
+				"Nobody read the ring and pinion behind the change gears."},
 			{"shelf", "Look through the shelf", shelfWords(shelf), 2, true, "Nobody looked through the shelf."},
 			{"book", "Read last time's log", fmt.Sprintf("Tires %d mm a turn then.", was), 2, false, ""},
 		},
@@ -90,13 +93,15 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 	for i, g := range rungs {
 		w := g.Ways[0]
 		id := fmt.Sprintf("%d/%d", w.Input, w.Pinion)
-		p.choices = append(p.choices, Choice{id, fmt.Sprintf("%d on the input shaft, %d on the pinion shaft", w.Input, w.Pinion)})
+		p.choices = append(p.choices, Choice{id, fmt.Sprintf("%d on the input shaft, %d on the pinion shaft", w.Input,
+			w.Pinion)})
 		right := rungs[at].Ways[0]
 		switch {
 		case i == at:
 			p.truth = id
 		case w.Input == right.Pinion && w.Pinion == right.Input:
-			p.because[id] = Mistake{"The right pair the wrong way round: more teeth on the pinion shaft is shorter.", "taller"}
+			p.because[id] = Mistake{"The right pair the wrong way round: more teeth on the pinion shaft is shorter.",
+				"taller"}
 		case oldAt >= 0 && oldAt < len(old) && i == oldAt && was != rolling:
 			p.because[id] = Mistake{Words: "That fits last time's tires. The tires have changed."}
 		case i > at:

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"sync"
 
+	"zorvel/core/driveline"
 	"zorvel/core/identify"
 )
 
@@ -82,7 +83,6 @@ type place struct{ left, right, input float64 }
 // noted is a reading as the learner wrote it, beside what it would have been.
 type noted struct {
 	reading identify.Reading
-	minutes float64 // when
 	mistake *Mistake
 }
 
@@ -121,7 +121,8 @@ func stageOf(level int, r *rand.Rand) identify.Stage {
 
 func newRatioUnit(t Task) (*ratioUnit, error) {
 	r := t.source("unit")
-	u := &ratioUnit{task: t, stage: stageOf(t.Level, r), slack: true, ready: ready{up: map[string]bool{}}, diff: openDiff}
+	u := &ratioUnit{task: t, stage: stageOf(t.Level, r), slack: true, ready: ready{up: map[string]bool{}},
+		diff: openDiff}
 	from, err := spaceOf(u.stage)
 	if err != nil {
 		return nil, err
@@ -211,7 +212,8 @@ func (u *ratioUnit) story() string {
 	case u.stage.Kind == identify.TwoStage:
 		return fmt.Sprintf("The rear axle of %s has a second reduction in the housing. Which ratio is it in all?", who)
 	}
-	return fmt.Sprintf("The %s comes in for a new ring and pinion like the old one. Which ratio is in its rear axle?", who)
+	return fmt.Sprintf("The %s comes in for a new ring and pinion like the old one. Which ratio is in its rear axle?",
+		who)
 }
 
 func (u *ratioUnit) caution() string {
@@ -229,11 +231,14 @@ func (u *ratioUnit) asked() Asked {
 	return Asked{Words: what, Example: "4.10"}
 }
 
+func (u *ratioUnit) driveline() *driveline.Document { return nil }
+
 // machine is what is drawn. A gear is drawn once the housing is open.
 func (u *ratioUnit) machine() *Machine {
 	m := &Machine{Chocked: u.ready.chocked, Stands: u.ready.stands}
 	shaft := func(id, name string, at float64) Shaft {
-		return Shaft{ID: id, Name: name, At: roundTurns(at), Marked: u.ready.marked, Held: u.ready.held == id, Lifted: u.ready.up[id]}
+		return Shaft{ID: id, Name: name, At: roundTurns(at), Marked: u.ready.marked, Held: u.ready.held == id,
+			Lifted: u.ready.up[id]}
 	}
 	if u.wheels() {
 		m.Outputs = []Shaft{shaft(left, "Left wheel", u.at.left), shaft(right, "Right wheel", u.at.right)}
@@ -248,7 +253,8 @@ func (u *ratioUnit) machine() *Machine {
 	if u.ready.open {
 		worn := u.task.source("worn")
 		for i, g := range u.con.Teeth {
-			m.Gears = append(m.Gears, Gear{Member: g.Name, Name: g.Words, Teeth: u.teeth[i], Worn: worn.Uint32(), Marked: u.ready.toothMarked})
+			m.Gears = append(m.Gears, Gear{Member: g.Name, Name: g.Words, Teeth: u.teeth[i], Worn: worn.Uint32(),
+				Marked: u.ready.toothMarked})
 		}
 	}
 	return m

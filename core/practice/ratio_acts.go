@@ -29,7 +29,8 @@ const (
 func (u *ratioUnit) steps() []step {
 	r := &u.ready
 	list := u.gettingReady()
-	list = append(list, step{Offer{Do: "mark", Group: inReady, Label: "Chalk marks on every shaft", Minutes: minutesMark}, true, func() Done {
+	list = append(list, step{Offer{Do: "mark", Group: inReady, Label: "Chalk marks on every shaft",
+		Minutes: minutesMark}, true, func() Done {
 		again := r.marked
 		r.marked, u.mark = true, u.at
 		if again {
@@ -53,7 +54,8 @@ func (u *ratioUnit) gettingReady() []step {
 	if u.boat() {
 		return []step{
 			set(&r.keyOut, "Key and lanyard out", "Key and lanyard out", "", minutesLever, "key", inSafe),
-			set(&r.propOff, "Take the propeller off", "Propeller off", u.unsafe(), identify.MinutesReady-minutesLever, "prop", inReady),
+			set(&r.propOff, "Take the propeller off", "Propeller off", u.unsafe(), identify.MinutesReady-minutesLever,
+				"prop", inReady),
 			set(&r.engaged, "Shift into forward", "In forward gear", "", minutesLever, "engage", inReady),
 		}
 	}
@@ -62,11 +64,13 @@ func (u *ratioUnit) gettingReady() []step {
 	if !u.wheels() {
 		return append(list,
 			set(&r.neutral, "Gearbox in neutral", "Gearbox in neutral", roll, minutesLever, "neutral", inReady),
-			set(&r.propOff, "Take the driveshafts off", "Driveshafts off: both flanges are free", roll, identify.MinutesReady, "prop", inReady),
+			set(&r.propOff, "Take the driveshafts off", "Driveshafts off: both flanges are free", roll,
+				identify.MinutesReady, "prop", inReady),
 			set(&r.engaged, "Lever in low range", "Transfer case in low range", "", minutesLever, "engage", inReady))
 	}
 	for _, side := range []string{left, right} {
-		list = append(list, step{Offer{Do: "lift", On: side, Group: inReady, Label: "Jack up the " + side + " side", Minutes: minutesLift}, !r.up[side], func() Done {
+		list = append(list, step{Offer{Do: "lift", On: side, Group: inReady, Label: "Jack up the " + side + " side",
+			Minutes: minutesLift}, !r.up[side], func() Done {
 			r.up[side], r.stands = true, false
 			return Done{Words: say.Capital(side) + " side jacked up", Forgot: roll}
 		}})
@@ -97,20 +101,24 @@ func (u *ratioUnit) looking() []step {
 	if u.wheels() {
 		for _, side := range []string{left, right} {
 			label := "Hold the " + side + " wheel"
-			list = append(list, step{Offer{Do: "hold", On: side, Group: inTurn, Label: label, Minutes: minutesHold}, r.held == "", func() Done {
-				r.held = side
-				return Done{Words: "A helper holds the " + side + " wheel"}
-			}})
+			list = append(list, step{Offer{Do: "hold", On: side, Group: inTurn, Label: label, Minutes: minutesHold},
+				r.held == "", func() Done {
+					r.held = side
+					return Done{Words: "A helper holds the " + side + " wheel"}
+				}})
 		}
-		list = append(list, step{Offer{Do: "let_go", Group: inTurn, Label: "Let go of the wheel", Minutes: minutesLever}, r.held != "", func() Done {
+		list = append(list, step{Offer{Do: "let_go", Group: inTurn, Label: "Let go of the wheel",
+			Minutes: minutesLever}, r.held != "", func() Done {
 			d := Done{Words: "Let go of the " + r.held + " wheel"}
 			r.held = ""
 			return d
 		}})
 	}
-	tape := step{Offer{Do: "tape", Group: inTurn, Label: "Measure the partial turn along the rim", Minutes: identify.MinutesArc - identify.MinutesEye},
+	tape := step{Offer{Do: "tape", Group: inTurn, Label: "Measure the partial turn along the rim",
+		Minutes: identify.MinutesArc - identify.MinutesEye},
 		r.marked && u.at != u.mark, u.taped}
-	tag := step{Offer{Do: "tag", Group: inLook, Label: "Look for a tag", Minutes: identify.MinutesTag}, !u.boat(), u.lookForTag}
+	tag := step{Offer{Do: "tag", Group: inLook, Label: "Look for a tag", Minutes: identify.MinutesTag}, !u.boat(),
+		u.lookForTag}
 	return append(list, tape, tag)
 }
 
@@ -118,7 +126,8 @@ func (u *ratioUnit) looking() []step {
 func (u *ratioUnit) taped() Done {
 	turns := math.Abs(u.at.input - u.mark.input)
 	_, part := math.Modf(turns)
-	return Done{Words: "Laid a tape along the rim", Saw: fmt.Sprintf("%.0f mm past the mark, of %.0f mm around.", part*rimMM, rimMM)}
+	return Done{Words: "Laid a tape along the rim", Saw: fmt.Sprintf("%.0f mm past the mark, of %.0f mm around.",
+		part*rimMM, rimMM)}
 }
 
 func (u *ratioUnit) lookForTag() Done {
@@ -134,17 +143,20 @@ func (u *ratioUnit) lookForTag() Done {
 func (u *ratioUnit) closer() []step {
 	r := &u.ready
 	list := []step{
-		{Offer{Do: "open", Group: inLook, Label: "Drain and open the housing", Minutes: identify.OpeningMinutes(u.stage.Kind)}, !r.open, func() Done {
+		{Offer{Do: "open", Group: inLook, Label: "Drain and open the housing",
+			Minutes: identify.OpeningMinutes(u.stage.Kind)}, !r.open, func() Done {
 			r.open = true
 			return Done{Words: "Drained and opened; the gears can be seen", Forgot: u.unsafe()}
 		}},
-		{Offer{Do: "mark_tooth", Group: inLook, Label: "Chalk the start tooth of every gear", Minutes: minutesMark}, r.open && !r.toothMarked, func() Done {
-			r.toothMarked = true
-			return Done{Words: "Chalked the start teeth"}
-		}},
+		{Offer{Do: "mark_tooth", Group: inLook, Label: "Chalk the start tooth of every gear", Minutes: minutesMark},
+			r.open && !r.toothMarked, func() Done {
+				r.toothMarked = true
+				return Done{Words: "Chalked the start teeth"}
+			}},
 	}
 	if u.stamp != "" {
-		list = append(list, step{Offer{Do: "stamp", Group: inLook, Label: "Look for a stamp on the gears", Minutes: identify.MinutesStamp}, r.open, func() Done {
+		list = append(list, step{Offer{Do: "stamp", Group: inLook, Label: "Look for a stamp on the gears",
+			Minutes: identify.MinutesStamp}, r.open, func() Done {
 			u.noted(identify.Reading{ID: u.nextID(), Method: identify.Stamp, Text: u.stamp}, nil)
 			return Done{Words: "Wiped the ring and looked for a stamp", Saw: "Stamped " + u.stamp + "."}
 		}})
@@ -164,7 +176,8 @@ func (u *ratioUnit) offers() []Offer {
 		turns = []string{input}
 	}
 	for _, on := range turns {
-		o := Offer{Do: "turn", On: on, Group: inTurn, Label: "Turn the " + u.name(on), Takes: TakesTurns, Rates: u.rates(on)}
+		o := Offer{Do: "turn", On: on, Group: inTurn, Label: "Turn the " + u.name(on), Takes: TakesTurns,
+			Rates: u.rates(on)}
 		out = append(out, o)
 	}
 	out = append(out, Offer{Do: "note", On: "turns", Group: inWrite, Label: "Write down turns", Takes: TakesNote})

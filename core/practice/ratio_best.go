@@ -60,7 +60,8 @@ func (u *ratioUnit) shared(n need) float64 {
 func (u *ratioUnit) cleans() []clean {
 	var out []clean
 	if u.tag != "" {
-		out = append(out, clean{"The tag says " + u.tag, identify.Reading{Method: identify.Tag, Text: u.tag}, identify.MinutesTag, 0})
+		out = append(out, clean{"The tag says " + u.tag, identify.Reading{Method: identify.Tag, Text: u.tag},
+			identify.MinutesTag, 0})
 	}
 	for _, n := range []int{1, 2, 4, 6, 8} {
 		for _, by := range []identify.RemainderBy{identify.ByEye, identify.ByArc} {
@@ -84,7 +85,8 @@ func (u *ratioUnit) cleans() []clean {
 		out = append(out, clean{"Teeth counted: " + say.And(words), r, minutes, needOpen})
 	}
 	if u.stamp != "" {
-		out = append(out, clean{"Stamped " + u.stamp, identify.Reading{Method: identify.Stamp, Text: u.stamp}, identify.MinutesStamp, needOpen})
+		out = append(out, clean{"Stamped " + u.stamp, identify.Reading{Method: identify.Stamp, Text: u.stamp},
+			identify.MinutesStamp, needOpen})
 	}
 	return out
 }
@@ -114,7 +116,8 @@ func (u *ratioUnit) turned(n int, by identify.RemainderBy, all bool) clean {
 		s.Remainder.Fraction = math.Min(math.Round(part*20)/20, 0.95)
 		minutes += identify.MinutesEye
 	}
-	r := identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: out, Outputs: identify.SingleOutput, Shaft: s}}
+	r := identify.Reading{Method: identify.Bench, Bench: &identify.BenchReading{OutputTurns: out,
+		Outputs: identify.SingleOutput, Shaft: s}}
 	if u.wheels() {
 		w := identify.Wheel{Turns: out, Seen: true}
 		r = identify.Reading{Method: identify.Turns, Turns: &identify.TurnsReading{Left: w, Right: w, Shaft: s}}
@@ -122,7 +125,8 @@ func (u *ratioUnit) turned(n int, by identify.RemainderBy, all bool) clean {
 			r.Turns.Right = identify.Wheel{Seen: true}
 		}
 	}
-	return clean{fmt.Sprintf("Turned %s %s, partial turn %s: %s", what, say.Count(n, "turn"), how, say.Trim(s.Turned(), 2)), r, minutes, needs}
+	return clean{fmt.Sprintf("Turned %s %s, partial turn %s: %s", what, say.Count(n, "turn"), how,
+		say.Trim(s.Turned(), 2)), r, minutes, needs}
 }
 
 // A wrong set costs as much as so many minutes in the shop: a thousand dollars of gears at
@@ -249,7 +253,8 @@ func (u *ratioUnit) review(a Act, log []Done) (*Review, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Review{Right: answer == u.label, Truth: u.label, Answer: answer, Steps: []Told{}, Best: []Told{}, Mistakes: []Mistake{}}
+	r := &Review{Right: answer == u.label, Truth: u.label, Answer: answer, Steps: []Told{}, Best: []Told{},
+		Mistakes: []Mistake{}}
 	enough, err := u.retrace(r)
 	if err != nil {
 		return nil, err
@@ -314,15 +319,21 @@ func (u *ratioUnit) judge(r *Review, a Act, enough int) {
 		add("", "The tag says %s and the gears are %s: tags outlive gears. Turn it before you order.", u.tag, u.label)
 	}
 	if n := len(u.read) - 1 - enough; enough >= 0 && n > 0 {
-		add("", "%s after it was settled: the %s had settled it.", say.Capital(say.Count(n, "reading")), say.Ordinal(enough+1)+" reading")
+		add("", "%s after it was settled: the %s had settled it.", say.Capital(say.Count(n, "reading")),
+			say.Ordinal(enough+1)+" reading")
 	}
-	if u.ready.open && !slices.ContainsFunc(r.Best, func(t Told) bool { return strings.HasPrefix(t.Words, "Teeth") || strings.HasPrefix(t.Words, "Stamp") }) {
-		add("fewest", "The housing was opened, %s minutes, though turning would have told.", say.Trim(identify.OpeningMinutes(u.stage.Kind), 0))
+	if u.ready.open && !slices.ContainsFunc(r.Best, func(t Told) bool {
+		return strings.HasPrefix(t.Words, "Teeth") ||
+			strings.HasPrefix(t.Words, "Stamp")
+	}) {
+		add("fewest", "The housing was opened, %s minutes, though turning would have told.",
+			say.Trim(identify.OpeningMinutes(u.stage.Kind), 0))
 	}
 	if x, err := strconv.ParseFloat(r.Answer, 64); err == nil && !r.Right {
 		for _, k := range []float64{0.5, 2} {
 			if math.Abs(x/(k*u.ratio)-1) < 0.03 {
-				add("wheels", "That is %s the ratio: one wheel turned and the other did not.", map[float64]string{0.5: "half", 2: "twice"}[k])
+				add("wheels", "That is %s the ratio: one wheel turned and the other did not.",
+					map[float64]string{0.5: "half", 2: "twice"}[k])
 			}
 		}
 	}

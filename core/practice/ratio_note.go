@@ -92,19 +92,23 @@ func (u *ratioUnit) wrongTurns(n identify.Reading, s identify.Shaft) *Mistake {
 	if n.Turns != nil {
 		wheel = wrongWheel(n.Turns.Left.Turns, u.at.left-u.mark.left, n.Turns.Right.Turns, u.at.right-u.mark.right)
 	} else if out := math.Abs(u.at.right - u.mark.right); math.Abs(n.Bench.OutputTurns-out) > offWheel {
-		wheel = fmt.Sprintf("The output turned %s, and %s was written down.", say.Trim(out, 2), say.Trim(n.Bench.OutputTurns, 2))
+		wheel = fmt.Sprintf("The output turned %s, and %s was written down.", say.Trim(out, 2),
+			say.Trim(n.Bench.OutputTurns, 2))
 	}
 	if wheel != "" {
 		return &Mistake{wheel, "wheels"}
 	}
 	true := math.Abs(u.at.input - u.mark.input)
 	off := s.Turned() - true
-	was := fmt.Sprintf("the %s made %s turns, and %s was written down", strings.ToLower(u.machine().Input.Name), say.Trim(true, 2), say.Trim(s.Turned(), 2))
+	was := fmt.Sprintf("the %s made %s turns, and %s was written down", strings.ToLower(u.machine().Input.Name),
+		say.Trim(true, 2), say.Trim(s.Turned(), 2))
 	switch lost := math.Round(off); {
 	case math.Abs(off) > lostTurn && lost < 0:
-		return &Mistake{fmt.Sprintf("%s lost: %s. Make a mark every ten.", say.Capital(say.Count(int(-lost), "turn")), was), "interruptions"}
+		return &Mistake{fmt.Sprintf("%s lost: %s. Make a mark every ten.", say.Capital(say.Count(int(-lost), "turn")),
+			was), "interruptions"}
 	case math.Abs(off) > lostTurn:
-		return &Mistake{fmt.Sprintf("%s too many: %s. The start is zero, not one.", say.Capital(say.Count(int(lost), "turn")), was), "interruptions"}
+		return &Mistake{fmt.Sprintf("%s too many: %s. The start is zero, not one.", say.Capital(say.Count(int(lost),
+			"turn")), was), "interruptions"}
 	case math.Abs(off) > offPartial && u.expected(s.Turned(), true):
 		return &Mistake{fmt.Sprintf("The partial turn was read as the tag has it: %s.", was), "remainder"}
 	case math.Abs(off) > offPartial:
@@ -131,11 +135,14 @@ func wrongWheel(l, trueL, r, trueR float64) string {
 		switch {
 		case math.Abs(w.is-w.says) <= offWheel || math.Abs(w.is+w.says) <= offWheel:
 		case math.Abs(w.says) < offWheel:
-			return fmt.Sprintf("The %s wheel moved %s turns, and was written down as still: it crept, or followed.", w.name, say.Trim(w.is, 2))
+			return fmt.Sprintf("The %s wheel moved %s turns, and was written down as still: it crept, or followed.",
+				w.name, say.Trim(w.is, 2))
 		case math.Abs(w.is) < offWheel:
-			return fmt.Sprintf("The %s wheel stayed, and was written down as turned: that doubles the shaft's share.", w.name)
+			return fmt.Sprintf("The %s wheel stayed, and was written down as turned: that doubles the shaft's share.",
+				w.name)
 		default:
-			return fmt.Sprintf("The %s wheel turned %s, and %s was written down.", w.name, say.Trim(w.is, 2), say.Trim(w.says, 2))
+			return fmt.Sprintf("The %s wheel turned %s, and %s was written down.", w.name, say.Trim(w.is, 2),
+				say.Trim(w.says, 2))
 		}
 	}
 	return ""
@@ -152,9 +159,11 @@ func (u *ratioUnit) wrongTeeth(counts identify.Counts) *Mistake {
 			case 1:
 				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: the start tooth twice, at the beginning and the end.", g.Words, u.teeth[i], c.Count), "interruptions"}
 			case -1:
-				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: one was missed.", g.Words, u.teeth[i], c.Count), "interruptions"}
+				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: one was missed.", g.Words,
+					u.teeth[i], c.Count), "interruptions"}
 			}
-			return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: a mark every ten keeps the tens.", g.Words, u.teeth[i], c.Count), "interruptions"}
+			return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: a mark every ten keeps the tens.",
+				g.Words, u.teeth[i], c.Count), "interruptions"}
 		}
 	}
 	return nil

@@ -25,7 +25,8 @@ func unit(t *testing.T, level int, seed uint32) *ratioUnit {
 
 // onStands is a unit that is ready to be turned.
 func onStands(u *ratioUnit) *ratioUnit {
-	u.ready = ready{chocked: true, keyOut: true, stands: true, neutral: true, brakeOff: true, engaged: true, propOff: true, marked: true,
+	u.ready = ready{chocked: true, keyOut: true, stands: true, neutral: true, brakeOff: true, engaged: true,
+		propOff: true, marked: true,
 		up: map[string]bool{left: true, right: true}}
 	u.slack = false
 	return u
@@ -104,7 +105,8 @@ func TestLevelsBringWhatTheySay(t *testing.T) {
 			count[string(u.stage.Kind)+" "+at]++
 		}
 	}
-	for what, want := range map[string]bool{"lies 1": false, "lies 2": true, "lies 3": true, "slip 1": false, "slip 2": false, "slip 3": true, "stuck 3": false,
+	for what, want := range map[string]bool{"lies 1": false, "lies 2": true, "lies 3": true, "slip 1": false,
+		"slip 2": false, "slip 3": true, "stuck 3": false,
 		"stuck 4": true, "two_stage 4": true, "two_stage 3": false, "transfer_case 5": true, "gearcase 5": true, "gearcase 4": false, "ring_and_pinion 1": true} {
 		if count[what] > 0 != want {
 			t.Errorf("%s: %d of 60", what, count[what])
@@ -156,7 +158,8 @@ func TestMistakesAreNamed(t *testing.T) {
 		if _, err := u.turn(Act{Do: "turn", On: both, Turns: 4}); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := u.note(Act{Do: "note", On: "turns", Note: noteOf(u, c.wheels[0], c.wheels[1], 4*u.ratio+c.off)}); err != nil {
+		if _, err := u.note(Act{Do: "note", On: "turns", Note: noteOf(u, c.wheels[0], c.wheels[1],
+			4*u.ratio+c.off)}); err != nil {
 			t.Fatal(err)
 		}
 		m := u.read[0].mistake
@@ -189,7 +192,8 @@ func TestCountedTeethAreHeldAgainstTheGears(t *testing.T) {
 		u := onStands(unit(t, 1, 5))
 		u.ready.open = true
 		counts := identify.Counts{{Member: "ring", Count: u.teeth[0] + off}, {Member: "pinion", Count: u.teeth[1]}}
-		if _, err := u.note(Act{Do: "note", On: "teeth", Note: &identify.Reading{Method: identify.Teeth, Teeth: counts}}); err != nil {
+		if _, err := u.note(Act{Do: "note", On: "teeth", Note: &identify.Reading{Method: identify.Teeth,
+			Teeth: counts}}); err != nil {
 			t.Fatal(err)
 		}
 		m := u.read[0].mistake
@@ -262,10 +266,13 @@ func (u *ratioUnit) recommended(t *testing.T, all []clean) []clean {
 			t.Fatal(err)
 		}
 		found := false
-		for _, o := range a.Next(identify.SettleLabel, identify.Situation{NoTag: u.tag == "", NoTurns: u.stuck != ""}).Options {
+		for _, o := range a.Next(identify.SettleLabel, identify.Situation{NoTag: u.tag == "",
+			NoTurns: u.stuck != ""}).Options {
 			i := slices.IndexFunc(all, func(c clean) bool {
-				return c.reading.Method == o.Method && !slices.ContainsFunc(list, func(x clean) bool { return x.words == c.words }) &&
-					(o.By == "" || c.needs == needSides && strings.Contains(c.words, " "+strconv.Itoa(o.OutputTurns)+" turn"))
+				return c.reading.Method == o.Method && !slices.ContainsFunc(list,
+					func(x clean) bool { return x.words == c.words }) &&
+					(o.By == "" || c.needs == needSides && strings.Contains(c.words,
+						" "+strconv.Itoa(o.OutputTurns)+" turn"))
 			})
 			if i >= 0 {
 				list, found = append(slices.Clone(list), all[i]), true
@@ -331,7 +338,8 @@ func TestLearnersAreRankedAsTheyAre(t *testing.T) {
 // Who says he is certain, whatever he read, earns less than who says what his readings
 // come to.
 func TestBluffingCosts(t *testing.T) {
-	honest, bluff := points(t, Learner{Lost: 0.3, Eye: 0.15}, 24), points(t, Learner{Lost: 0.3, Eye: 0.15, Bluffs: true}, 24)
+	honest, bluff := points(t, Learner{Lost: 0.3, Eye: 0.15}, 24), points(t, Learner{Lost: 0.3, Eye: 0.15,
+		Bluffs: true}, 24)
 	if bluff > honest-2 {
 		t.Errorf("honest %.0f, bluffing %.0f", honest, bluff)
 	}

@@ -83,7 +83,8 @@ func (r *Review) words(missed int) string {
 	if !r.Right {
 		said = fmt.Sprintf("Wrong. It is %s; you said %s.", r.Truth, r.Answer)
 	}
-	said += fmt.Sprintf(" %s minutes; the cheapest way takes %s.", say.Trim(r.Minutes, 0), say.Trim(r.Cheapest, 0))
+	said += fmt.Sprintf(" %s; the cheapest way takes %s.", say.Count(int(math.Round(r.Minutes)), "minute"),
+		say.Trim(r.Cheapest, 0))
 	if missed > 0 {
 		said += fmt.Sprintf(" %s missed.", say.Capital(say.Count(missed, "caution")))
 	}

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"zorvel/core/driveline"
 	"zorvel/core/fault"
 	"zorvel/core/say"
 	"zorvel/core/setup"
@@ -106,7 +107,8 @@ func housingOf(t Task) *setup.Housing {
 
 func (u *setupUnit) story() string {
 	return fmt.Sprintf("A new %d/%d set in the old housing, with the shims that came out. Bring backlash to %s to %s mm, no more than %s apart around the ring, and the pattern to mid-tooth.",
-		u.axle.Ring, u.axle.Pinion, say.Trim(*u.axle.Figures[0].Low, 2), say.Trim(*u.axle.Figures[0].High, 2), say.Trim(*u.axle.Figures[1].High, 2))
+		u.axle.Ring, u.axle.Pinion, say.Trim(*u.axle.Figures[0].Low, 2), say.Trim(*u.axle.Figures[0].High,
+			2), say.Trim(*u.axle.Figures[1].High, 2))
 }
 
 func (u *setupUnit) caution() string {
@@ -119,8 +121,11 @@ func (u *setupUnit) asked() Asked {
 	}}
 }
 
+func (u *setupUnit) driveline() *driveline.Document { return nil }
+
 func (u *setupUnit) machine() *Machine {
-	m := &Mesh{Ring: u.axle.Ring, Pinion: u.axle.Pinion, Low: *u.axle.Figures[0].Low, High: *u.axle.Figures[0].High, Differs: *u.axle.Figures[1].High,
+	m := &Mesh{Ring: u.axle.Ring, Pinion: u.axle.Pinion, Low: *u.axle.Figures[0].Low, High: *u.axle.Figures[0].High,
+		Differs: *u.axle.Figures[1].High,
 		Thicker: u.axle.PinionThicker, RingSide: u.axle.RingSide, Zeroed: u.zeroed, Places: u.dial,
 		Piles: Piles{total(u.in.Pinion), total(u.in.Left), total(u.in.Right)}}
 	if u.rolled {
@@ -143,12 +148,15 @@ func (u *setupUnit) offers() []Offer {
 		out = append(out, Offer{Do: "zero", Group: inReady, Label: "Zero the dial on a tooth", Minutes: minutesZero})
 	}
 	if u.dial == nil {
-		out = append(out, Offer{Do: "dial", Group: inLook, Label: "Measure backlash at eight places", Minutes: minutesDial})
+		out = append(out, Offer{Do: "dial", Group: inLook, Label: "Measure backlash at eight places",
+			Minutes: minutesDial})
 	}
 	if !u.rolled {
-		out = append(out, Offer{Do: "pattern", Group: inLook, Label: "Paint and roll a pattern", Minutes: minutesPattern})
+		out = append(out, Offer{Do: "pattern", Group: inLook, Label: "Paint and roll a pattern",
+			Minutes: minutesPattern})
 	}
-	return append(out, Offer{Do: "assemble", Group: inTurn, Label: "Take it apart and fit other shims", Minutes: minutesAssemble, Takes: TakesStacks})
+	return append(out, Offer{Do: "assemble", Group: inTurn, Label: "Take it apart and fit other shims",
+		Minutes: minutesAssemble, Takes: TakesStacks})
 }
 
 func (u *setupUnit) do(a Act) (Done, error) {
@@ -199,7 +207,8 @@ func (u *setupUnit) tell() {
 	m.Sure = true
 	u.trials = append(u.trials, m)
 	if v, err := u.judge(); err == nil {
-		u.steps = append(u.steps, Told{Words: fmt.Sprintf("Assembly %d: %s mm", len(u.trials), strings.Join(u.dial, " ")), Told: v.Sentence})
+		u.steps = append(u.steps, Told{Words: fmt.Sprintf("Assembly %d: %s mm", len(u.trials), strings.Join(u.dial,
+			" ")), Told: v.Sentence})
 	}
 }
 
@@ -226,7 +235,8 @@ func (u *setupUnit) assemble(a Act) (Done, error) {
 		mm   float64
 	}{{"pinion", p.Pinion}, {"left", p.Left}, {"right", p.Right}} {
 		if !(x.mm >= leastPile && x.mm <= mostPile) {
-			return Done{}, fault.New("stacks/"+x.name, "from %s to %s mm in all", say.Trim(leastPile, 1), say.Trim(mostPile, 0))
+			return Done{}, fault.New("stacks/"+x.name, "from %s to %s mm in all", say.Trim(leastPile, 1),
+				say.Trim(mostPile, 0))
 		}
 	}
 	was := u.machine().Mesh.Piles
@@ -234,7 +244,8 @@ func (u *setupUnit) assemble(a Act) (Done, error) {
 	u.in = setup.Stacks{Pinion: []float64{p.Pinion}, Left: []float64{p.Left}, Right: []float64{p.Right}}
 	u.made = u.housing.Assemble(u.in)
 	u.zeroed, u.dial, u.rolled = false, nil, false
-	return Done{Words: fmt.Sprintf("Fitted pinion %s, left %s, right %s mm", say.Trim(p.Pinion, 2), say.Trim(p.Left, 2), say.Trim(p.Right, 2)), Minutes: minutesAssemble}, nil
+	return Done{Words: fmt.Sprintf("Fitted pinion %s, left %s, right %s mm", say.Trim(p.Pinion, 2), say.Trim(p.Left,
+		2), say.Trim(p.Right, 2)), Minutes: minutesAssemble}, nil
 }
 
 // moved says what was wrong with a move: against what the trials so far told.
@@ -244,7 +255,8 @@ func (u *setupUnit) moved(was, is Piles) {
 			say.Trim(was.Left+was.Right, 2), say.Trim(is.Left+is.Right, 2))})
 	}
 	if len(u.trials) == 0 {
-		u.wrong = append(u.wrong, Mistake{Words: "Shims were changed before backlash and pattern were both known.", Drill: "pattern"})
+		u.wrong = append(u.wrong, Mistake{Words: "Shims were changed before backlash and pattern were both known.",
+			Drill: "pattern"})
 		return
 	}
 	v, err := u.judge()
@@ -259,7 +271,8 @@ func (u *setupUnit) moved(was, is Piles) {
 			continue
 		}
 		if by := c.ToMM - c.FromMM; math.Abs(by) > 0.03 && (to-from)*by < 0 {
-			u.wrong = append(u.wrong, Mistake{fmt.Sprintf("The %s shims went the wrong way. %s.", c.Place, strings.TrimSuffix(v.Next.Head, ".")), "pattern"})
+			u.wrong = append(u.wrong, Mistake{fmt.Sprintf("The %s shims went the wrong way. %s.", c.Place,
+				strings.TrimSuffix(v.Next.Head, ".")), "pattern"})
 		}
 	}
 }
@@ -276,7 +289,8 @@ func (u *setupUnit) review(a Act, log []Done) (*Review, error) {
 	case !is:
 		truth, said = "", "not in yet"
 	}
-	r := &Review{Right: answer == truth, Truth: said, Answer: words[answer], Steps: u.steps, Best: []Told{}, Mistakes: u.wrong}
+	r := &Review{Right: answer == truth, Truth: said, Answer: words[answer], Steps: u.steps, Best: []Told{},
+		Mistakes: u.wrong}
 	if r.Steps == nil {
 		r.Steps = []Told{}
 	}

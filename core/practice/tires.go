@@ -26,7 +26,8 @@ func tiresKind() kind {
 }
 
 // sizes are tires that trucks and vans commonly wear.
-var sizes = []string{"205/75R16", "225/75R16", "245/75R16", "235/85R16", "265/75R16", "285/75R16", "33x12.50R15", "35x12.50R15"}
+var sizes = []string{"205/75R16", "225/75R16", "245/75R16", "235/85R16", "265/75R16", "285/75R16", "33x12.50R15",
+	"35x12.50R15"}
 
 // leastOff is how far the right order must be nearer than the next one, as a share.
 const leastOff = 0.02
@@ -70,7 +71,8 @@ func tiresUnit(t Task, pair made.Pair, from, to, on string) (*picked, bool, erro
 		return nil, false, nil
 	}
 	best, second := nearest(want)
-	if math.Abs(second/want-1)-math.Abs(best/want-1) < leastOff/2 || math.Abs(best/want-1) > leastOff || sameLabel(best, now) {
+	if math.Abs(second/want-1)-math.Abs(best/want-1) < leastOff/2 || math.Abs(best/want-1) > leastOff ||
+		sameLabel(best, now) {
 		return nil, false, nil
 	}
 	return orderFor(t, ordered{from: from, to: to, on: on, now: now, want: want, best: best}), true, nil
@@ -123,17 +125,20 @@ func orderFor(t Task, o ordered) *picked {
 	decoy := look{"since", "Ask how long it has had them", "Since spring.", 3, false, ""}
 	if o.on != "" {
 		axle += " As it was when new."
-		decoy = look{"shop", "Look up its last visit", "Came in on " + o.on + " then; the gears were not touched.", 3, false, ""}
+		decoy = look{"shop", "Look up its last visit", "Came in on " + o.on + " then; the gears were not touched.", 3,
+			false, ""}
 	}
 	p.looks = []look{
-		{"plate", "Read the plate in the door", "Tires when new: " + o.from + ".", 1, true, "Nobody read which tires it had when new."},
+		{"plate", "Read the plate in the door", "Tires when new: " + o.from + ".", 1, true,
+			"Nobody read which tires it had when new."},
 		{"tires", "Read the tires that are on it", "On all wheels: " + o.to + ".", 1, true, "Nobody read the tires."},
 		{"tag", "Count what is in the axle now", axle, 15, true, "Nobody found out what is in the axle now."},
 		{"under", "Look for a second driven axle", front, 2, four, "Nobody looked whether the front is driven."},
 		decoy,
 	}
 	p.list(o, four)
-	p.work = []string{fmt.Sprintf("Wanted = %s × %s ÷ %s = %s, by how far each tire rolls; nearest made: %s.", label(o.now), o.to, o.from, label(o.want), label(o.best))}
+	p.work = []string{fmt.Sprintf("Wanted = %s × %s ÷ %s = %s, by how far each tire rolls; nearest made: %s.",
+		label(o.now), o.to, o.from, label(o.want), label(o.best))}
 	return p
 }
 
@@ -162,7 +167,8 @@ func (p *picked) list(o ordered, four bool) {
 		}
 		for _, end := range ends {
 			id := l + " " + end
-			p.choices = append(p.choices, Choice{id, l + map[string]string{"rear": " in the rear axle", "both": " front and rear"}[end]})
+			p.choices = append(p.choices, Choice{id, l + map[string]string{"rear": " in the rear axle",
+				"both": " front and rear"}[end]})
 			switch {
 			case m != nil:
 				p.because[id] = *m

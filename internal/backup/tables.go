@@ -17,7 +17,8 @@ import (
 
 // notForSheets are tables that make no sense in a spreadsheet, and the accounts and what
 // people practiced, which are nobody's business.
-var notForSheets = []string{"photo_blobs", "recording_sounds", "catalog_marks", "people", "practice_results", "practice_sharing"}
+var notForSheets = []string{"photo_blobs", "recording_sounds", "catalog_marks", "people", "practice_results",
+	"practice_sharing"}
 
 // Tables writes every table as CSV under tables/, for reading elsewhere: all as they
 // are at one moment. Nothing reads them back.

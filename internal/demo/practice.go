@@ -104,8 +104,9 @@ func practiced(ctx context.Context, st *store.Store, learner int64, now time.Tim
 			return err
 		}
 	}
-	task := practice.Own{Format: practice.OwnFormat, Title: "Skarv 7, rear axle", Story: "The flatbed came in on a hook after a winter in the quarry. " +
-		"The owner has the papers somewhere. What is in the rear axle?", Tag: "3.73", Creep: -0.2}
+	task := practice.Own{Format: practice.OwnFormat, Title: "Skarv 7, rear axle",
+		Story: "The flatbed came in on a hook after a winter in the quarry. " +
+			"The owner has the papers somewhere. What is in the rear axle?", Tag: "3.73", Creep: -0.2}
 	task.Stage.Kind = "ring_and_pinion"
 	task.Teeth = identify.CountsOf(map[string]int{"ring": 41, "pinion": 10})
 	_, err = st.AddPracticeTask(ctx, "demo-task-1", "demo-task-1", must(task), ivar)

@@ -206,7 +206,10 @@ func (s *Room) ReadShop(ctx context.Context, a *archive.Archive, by string, keep
 		x, _, err := s.readUnit(ctx, a, folderOf(index.Units[i]), by, takenInTold, false)
 		return x, err
 	}
-	if err := s.store.ImportShop(ctx, in, len(index.Units), next, func(done int) { told("imported", done, len(index.Units)) }); err != nil {
+	if err := s.store.ImportShop(ctx, in, len(index.Units), next, func(done int) {
+		told("imported", done,
+			len(index.Units))
+	}); err != nil {
 		if errors.Is(err, store.ErrFull) {
 			return nil, problem.Field("/lists", fmt.Sprintf("a list holds at most %d rows", store.MaxCatalogRows))
 		}

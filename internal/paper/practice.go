@@ -25,7 +25,8 @@ func Practice(b *progress.Board, head catalog.Letterhead, name, under string) ([
 			for i, l := range s.Levels {
 				if l.Mastered {
 					some = true
-					p.Row("", []float64{p.Width - 46, 46}, fmt.Sprintf("%s, level %d: %s", strings.TrimSuffix(s.Title, "?"), i+1, say.Small(l.Words)),
+					p.Row("", []float64{p.Width - 46, 46}, fmt.Sprintf("%s, level %d: %s", strings.TrimSuffix(s.Title,
+						"?"), i+1, say.Small(l.Words)),
 						fmt.Sprintf("%d done, %s points", l.Done, say.Trim(*l.Mean, 0)))
 				}
 			}

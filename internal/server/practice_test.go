@@ -41,7 +41,8 @@ func today() int64 { return time.Now().UTC().Unix() / 86400 }
 
 // card is one answered card, as a device sends it.
 func card(key, choice string) string {
-	return fmt.Sprintf(`{"key":%q,"day":%d,"card":{"drill":"taller","level":1,"seed":7,"answer":{"choice":%q}}}`, key, today(), choice)
+	return fmt.Sprintf(`{"key":%q,"day":%d,"card":{"drill":"taller","level":1,"seed":7,"answer":{"choice":%q}}}`, key,
+		today(), choice)
 }
 
 // What a device sends is scored anew: a learner can't say what he got. It is his own, saved
@@ -74,13 +75,15 @@ func TestPracticeIsScoredByTheServer(t *testing.T) {
 	for body, field := range map[string]string{
 		`{"key":"unit-0002","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},"acts":[{"do":"tag"}]}}`: "/unit/acts",
 		`{"key":"unit-0003","day":20000,"card":{"drill":"taller","level":1,"seed":3}}`:                              "/card/answer",
-		`{"key":"unit-0004","day":20000}`:                                                                                                                    "/unit",
-		`{"key":"unit-0005","day":999999,"card":{"drill":"taller","level":1,"seed":3}}`:                                                                      "/day",
-		`{"key":"unit-0006","day":20000,"unit":{"task":{"kind":"own","level":1,"seed":3},"acts":[],"own":` + taskOf(t, "4.10") + `}}`:                        "/unit/own",
+		`{"key":"unit-0004","day":20000}`:                                               "/unit",
+		`{"key":"unit-0005","day":999999,"card":{"drill":"taller","level":1,"seed":3}}`: "/day",
+		`{"key":"unit-0006","day":20000,"unit":{"task":{"kind":"own","level":1,"seed":3},"acts":[],"own":` + taskOf(t,
+			"4.10") + `}}`: "/unit/own",
 		`{"key":"unit-0007","day":20000,"card":{"drill":"taller","level":1,"seed":3,"answer":{"choice":"x"}}}`:                                               "/card/answer/choice",
 		`{"key":"unit-0008","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},"acts":[{"do":"decide","answer":"4.10","sure":1},{"do":"tag"}]}}`: "/unit/acts/0/do",
 	} {
-		if a := ivar.want(422, "POST", "/api/v1/practice/results", body); !strings.Contains(string(a.body), `"`+field+`"`) {
+		if a := ivar.want(422, "POST", "/api/v1/practice/results", body); !strings.Contains(string(a.body),
+			`"`+field+`"`) {
 			t.Errorf("%s: %s", body, a.body)
 		}
 	}
@@ -148,10 +151,12 @@ func TestTheClass(t *testing.T) {
 	oda.want(201, "POST", "/api/v1/practice/results", card("class-card-2", "taller"))
 	for i := range 10 {
 		for _, choice := range []string{"shorter", "taller"} {
-			a := runa.do("POST", "/api/v1/calc/practice/drill", fmt.Sprintf(`{"drill":"taller","level":1,"seed":%d,"answer":{"choice":%q}}`, i, choice))
+			a := runa.do("POST", "/api/v1/calc/practice/drill",
+				fmt.Sprintf(`{"drill":"taller","level":1,"seed":%d,"answer":{"choice":%q}}`, i, choice))
 			if bytes.Contains(a.body, []byte(`"right":true`)) {
-				runa.want(201, "POST", "/api/v1/practice/results", fmt.Sprintf(`{"key":"good-card-%d","day":%d,"card":{"drill":"taller","level":1,"seed":%d,"answer":{"choice":%q}}}`,
-					i, today(), i, choice))
+				runa.want(201, "POST", "/api/v1/practice/results",
+					fmt.Sprintf(`{"key":"good-card-%d","day":%d,"card":{"drill":"taller","level":1,"seed":%d,"answer":{"choice":%q}}}`,
+						i, today(), i, choice))
 			}
 		}
 	}
@@ -204,7 +209,8 @@ func TestTeachersTask(t *testing.T) {
 	if !bytes.Contains(work.body, []byte("3.73")) || bytes.Contains(work.body, []byte(`"ring":41`)) {
 		t.Errorf("%s", work.body)
 	}
-	if a := runa.want(422, "POST", at+"/work", `{"acts":[{"do":"fly"}]}`); !bytes.Contains(a.body, []byte("/acts/0/do")) {
+	if a := runa.want(422, "POST", at+"/work", `{"acts":[{"do":"fly"}]}`); !bytes.Contains(a.body,
+		[]byte("/acts/0/do")) {
 		t.Errorf("%s", a.body)
 	}
 	runa.want(403, "GET", at, "")
@@ -217,7 +223,8 @@ func TestTeachersTask(t *testing.T) {
 	}
 	ivar.want(204, "DELETE", at, "")
 	runa.want(404, "POST", at+"/work", `{"acts":[]}`)
-	if a := ivar.want(422, "POST", "/api/v1/practice/tasks", strings.Replace(ownTask("teacher-03", "4.10"), `"ring":41`, `"ring":3`, 1)); !bytes.Contains(a.body, []byte("/task/teeth")) {
+	if a := ivar.want(422, "POST", "/api/v1/practice/tasks", strings.Replace(ownTask("teacher-03", "4.10"),
+		`"ring":41`, `"ring":3`, 1)); !bytes.Contains(a.body, []byte("/task/teeth")) {
 		t.Errorf("%s", a.body)
 	}
 }

@@ -82,7 +82,8 @@ func (s shopOf) task() string {
 	var got struct {
 		ID int64 `json:"id"`
 	}
-	s.owner.want(201, "POST", "/api/v1/practice/tasks", ownTask(fmt.Sprintf("task-%08d", s.next()), "4.10")).json(s.t, &got)
+	s.owner.want(201, "POST", "/api/v1/practice/tasks", ownTask(fmt.Sprintf("task-%08d", s.next()), "4.10")).json(s.t,
+		&got)
 	return fmt.Sprint(got.ID)
 }
 

@@ -16,7 +16,8 @@ const (
 
 // Practiced lists a person's results, oldest first.
 func (s *Store) Practiced(ctx context.Context, person int64) ([]json.RawMessage, error) {
-	return list(ctx, s.DB, scanJSON, "SELECT result FROM practice_results WHERE person_id = ? ORDER BY id LIMIT ?", person, MostPractice)
+	return list(ctx, s.DB, scanJSON, "SELECT result FROM practice_results WHERE person_id = ? ORDER BY id LIMIT ?",
+		person, MostPractice)
 }
 
 func scanJSON(row scanner, v *json.RawMessage) error { return row.Scan(v) }
@@ -38,11 +39,13 @@ func (s *Store) AddPracticed(ctx context.Context, person int64, key, content str
 			return err
 		}
 		var n int
-		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM practice_results WHERE person_id = ?", person).Scan(&n); err != nil {
+		if err := t.QueryRowContext(ctx, "SELECT COUNT(*) FROM practice_results WHERE person_id = ?",
+			person).Scan(&n); err != nil {
 			return err
 		}
 		if n > MostPractice {
-			_, err = t.ExecContext(ctx, "DELETE FROM practice_results WHERE person_id = ? ORDER BY id LIMIT ?", person, n-MostPractice)
+			_, err = t.ExecContext(ctx, "DELETE FROM practice_results WHERE person_id = ? ORDER BY id LIMIT ?",
+				person, n-MostPractice)
 		}
 		return err
 	})
@@ -126,7 +129,8 @@ func (s *Store) PracticeTask(ctx context.Context, id int64) (PracticeTask, error
 
 // AddPracticeTask saves a task under its key, once. It returns ErrInUse where there are as
 // many as there may be.
-func (s *Store) AddPracticeTask(ctx context.Context, key, content string, task json.RawMessage, by string) (int64, error) {
+func (s *Store) AddPracticeTask(ctx context.Context, key, content string, task json.RawMessage, by string) (int64,
+	error) {
 	var id int64
 	err := s.tx(ctx, func(t *sql.Tx) error {
 		if err := guard(ctx, t, guardTasks); err != nil {
@@ -134,7 +138,8 @@ func (s *Store) AddPracticeTask(ctx context.Context, key, content string, task j
 		}
 		var there bool
 		var err error
-		if id, there, err = under(ctx, t, key, content, "SELECT id, content FROM practice_tasks WHERE client_key = ?", key); err != nil || there {
+		if id, there, err = under(ctx, t, key, content, "SELECT id, content FROM practice_tasks WHERE client_key = ?",
+			key); err != nil || there {
 			return err
 		}
 		var n int

@@ -58,7 +58,8 @@ func TestManyHandsRecord(t *testing.T) {
 	if data, err := st.Sound(ctx, ids[0]); err != nil || !bytes.Equal(data, wav) {
 		t.Errorf("%d bytes of sound, %v", len(data), err)
 	}
-	if _, err := st.AddRecording(ctx, store.Recording{UnitID: 9999, Key: "nowhere", Drive: []byte("{}")}, wav); !errors.Is(err, store.ErrNotFound) {
+	if _, err := st.AddRecording(ctx, store.Recording{UnitID: 9999, Key: "nowhere", Drive: []byte("{}")},
+		wav); !errors.Is(err, store.ErrNotFound) {
 		t.Errorf("of no unit: %v", err)
 	}
 }
@@ -70,7 +71,8 @@ func TestImportRecording(t *testing.T) {
 	ctx := t.Context()
 	at := time.Date(2026, 3, 4, 5, 6, 7, 0, time.UTC)
 	in := store.Import{Unit: store.Unit{Name: "Heard", Kind: "truck"}, By: "Oda", Driveline: testkit.Chain(t, 1),
-		Heard: []store.ImportRecording{{Recording: store.Recording{Title: "Hums", Drive: []byte("{}"), By: "Ivar", At: at},
+		Heard: []store.ImportRecording{{Recording: store.Recording{Title: "Hums", Drive: []byte("{}"), By: "Ivar",
+			At: at},
 			WAV: func() ([]byte, error) { return nil, errors.New("no sound") }}}}
 	if _, err := st.ImportUnit(ctx, in); err == nil {
 		t.Fatal("a sound that can't be read was imported")

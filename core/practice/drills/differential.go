@@ -26,16 +26,19 @@ const (
 // differential has a differential built from a bar and spokes: it has to drive both wheels,
 // and still turn a corner.
 func differential() drill {
-	return drill{"differential", "Build the differential", "A carrier, two axle shafts, a bar and some spokes. Build what drives both wheels and still turns a corner.", 40,
+	return drill{"differential", "Build the differential",
+		"A carrier, two axle shafts, a bar and some spokes. Build what drives both wheels and still turns a corner.", 40,
 		[MostLevel]string{"A differential", "A differential, again", "A spool"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			side := func(id, name string) Place {
-				return Place{id, name, offered(r, []Choice{{pieceNone, "Nothing"}, {pieceSpokes, "A hub with spokes"}, {pieceClamp, "A clamp to the carrier"}})}
+				return Place{id, name, offered(r, []Choice{{pieceNone, "Nothing"}, {pieceSpokes, "A hub with spokes"},
+					{pieceClamp, "A clamp to the carrier"}})}
 			}
 			c := Card{Ask: "What goes where, so that both wheels are driven and the outer one can run ahead in a corner?", Takes: Build,
 				Picture: &Picture{Kind: "differential"},
 				Places: []Place{side(onLeft, "On the left axle shaft"),
-					{inCarrier, "Through the carrier", offered(r, []Choice{{pieceNone, "Nothing"}, {pieceBar, "A bar that swings about its middle"}, {pieceFixed, "A bar bolted fast"}})},
+					{inCarrier, "Through the carrier", offered(r, []Choice{{pieceNone, "Nothing"}, {pieceBar,
+						"A bar that swings about its middle"}, {pieceFixed, "A bar bolted fast"}})},
 					side(onRight, "On the right axle shaft")}}
 			if level == 3 {
 				c.Ask = "Now build a spool: both wheels driven, and neither can run ahead."
@@ -59,10 +62,12 @@ func built(at map[string]string, corner bool) (*network.Report, error) {
 		}
 	}
 	if spokes && at[inCarrier] == pieceBar {
-		n.Elements = append(n.Elements, network.Element{ID: "bar", Kind: network.Differential, Left: onLeft, Right: onRight, Carrier: inCarrier})
+		n.Elements = append(n.Elements, network.Element{ID: "bar", Kind: network.Differential, Left: onLeft,
+			Right: onRight, Carrier: inCarrier})
 	}
 	if corner {
-		n.Elements = append(n.Elements, network.Element{ID: "road", Kind: network.Drive, Shaft: onLeft, Speed: exact.New(11, 10)})
+		n.Elements = append(n.Elements, network.Element{ID: "road", Kind: network.Drive, Shaft: onLeft,
+			Speed: exact.New(11, 10)})
 	}
 	return network.Answer(n, false)
 }

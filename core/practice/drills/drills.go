@@ -130,7 +130,8 @@ type marker func(a Answer) (Marked, error)
 var all []drill
 
 func init() {
-	all = []drill{remainder(), interruptions(), taller(), wheels(), stamp(), photos(), helical(), shafts(), differential(), rpm(), speedometer(), pattern(), fewest()}
+	all = []drill{remainder(), interruptions(), taller(), wheels(), stamp(), photos(), helical(), shafts(),
+		differential(), rpm(), speedometer(), pattern(), fewest()}
 }
 
 // Drill is a drill as it is offered.
@@ -231,7 +232,8 @@ func judged(tolerance float64, off func(value float64) float64, words string, wh
 	return func(a Answer) (Marked, error) {
 		d := off(*a.Value)
 		x := d / tolerance
-		m := Marked{Right: math.Abs(x) <= 1, Points: int(math.Round(100 * math.Exp(-math.Ln2*x*x))), Truth: words, Sentence: why(d)}
+		m := Marked{Right: math.Abs(x) <= 1, Points: int(math.Round(100 * math.Exp(-math.Ln2*x*x))), Truth: words,
+			Sentence: why(d)}
 		d = say.Round(d, 4)
 		m.Off = &d
 		return m, nil

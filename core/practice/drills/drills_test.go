@@ -70,7 +70,8 @@ func TestCards(t *testing.T) {
 				for _, a := range answers(c) {
 					q.Answer = &a
 					m := card(t, q).Marked
-					if m.Sentence == "" || m.Truth == "" || m.Points < -100 || m.Points > 100 || m.Right && m.Points < 50 {
+					if m.Sentence == "" || m.Truth == "" || m.Points < -100 || m.Points > 100 || m.Right &&
+						m.Points < 50 {
 						t.Errorf("%s %d/%d, %+v: %+v", d.ID, level, seed, a, m)
 					}
 					if m.Right {
@@ -130,7 +131,8 @@ func TestNamesOfChoicesTellNothing(t *testing.T) {
 }
 
 func TestPartialTurn(t *testing.T) {
-	for _, c := range []struct{ at, said, off float64 }{{0.02, 0.98, -0.04}, {0.98, 0.02, 0.04}, {0.3, 0.35, 0.05}, {0.3, 4.35, 0.05}} {
+	for _, c := range []struct{ at, said, off float64 }{{0.02, 0.98, -0.04}, {0.98, 0.02, 0.04}, {0.3, 0.35, 0.05},
+		{0.3, 4.35, 0.05}} {
 		off := func(v float64) float64 {
 			_, f := math.Modf(v)
 			return math.Remainder(f-c.at, 1)
@@ -173,7 +175,8 @@ func TestPatternsAgreeWithTheBench(t *testing.T) {
 		c := card(t, Question{Drill: "pattern", Level: 1, Seed: seed})
 		v, err := setup.Judge(setup.Axle{Ring: 41, Pinion: 10, RingSide: "left", PinionThicker: "in",
 			Figures: []setup.Figure{{Figure: setup.FigureBacklash, Low: &low, High: &high, Unit: "mm"}},
-			Trials:  []setup.Made{{Pinion: "1.20", Left: "1.10", Right: "1.10", Backlash: "0.15 0.15 0.15 0.15", Drive: c.Picture.Drive, Coast: c.Picture.Coast}}})
+			Trials: []setup.Made{{Pinion: "1.20", Left: "1.10", Right: "1.10", Backlash: "0.15 0.15 0.15 0.15",
+				Drive: c.Picture.Drive, Coast: c.Picture.Coast}}})
 		if err != nil {
 			t.Fatal(err)
 		}

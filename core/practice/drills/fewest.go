@@ -15,7 +15,8 @@ import (
 
 // fewest trains which test to make next.
 func fewest() drill {
-	return drill{"fewest", "The test that tells most", "A complaint came in. Which test tells most for its minutes?", 30,
+	return drill{"fewest", "The test that tells most", "A complaint came in. Which test tells most for its minutes?",
+		30,
 		[MostLevel]string{"Rear drive", "Front drive too", "Boats and four-wheel drive too"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			ids := []string{"rear_drive", "transaxle", "outboard", "part_time"}[:[]int{1, 2, 4}[level-1]]
@@ -60,7 +61,8 @@ func askTest(r *rand.Rand, name string, brought []string, best []*findfault.Test
 		if len(t.Setup) > 0 {
 			words += ": " + strings.Join(t.Setup, ", ")
 		}
-		c.Choices = append(c.Choices, Choice{strconv.Itoa(i), fmt.Sprintf("%s (%s min)", words, say.Trim(t.Minutes, 0))})
+		c.Choices = append(c.Choices, Choice{strconv.Itoa(i), fmt.Sprintf("%s (%s min)", words, say.Trim(t.Minutes,
+			0))})
 	}
 	return c, func(a Answer) (Marked, error) {
 		i, err := strconv.Atoi(a.Choice)
@@ -69,7 +71,8 @@ func askTest(r *rand.Rand, name string, brought []string, best []*findfault.Test
 		}
 		yours := best[i]
 		m := Marked{Right: yours == top, Points: int(math.Round(100 * rate(yours) / rate(top))), Truth: top.Title}
-		m.Sentence = fmt.Sprintf("Best: %s. It halves the suspects %s times in an hour", say.Small(top.Title), say.Trim(60*rate(top), 1))
+		m.Sentence = fmt.Sprintf("Best: %s. It halves the suspects %s times in an hour", say.Small(top.Title),
+			say.Trim(60*rate(top), 1))
 		if m.Right {
 			m.Sentence += "."
 		} else {

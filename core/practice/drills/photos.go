@@ -19,11 +19,15 @@ func photos() drill {
 
 // helical trains counting a helical gear: every tooth once, where it ends at the face.
 func helical() drill {
-	return drill{"helical", "A helical gear from its face", "Slanted teeth show twice, once at each face. Count one face only.", 60,
+	return drill{"helical", "A helical gear from its face",
+		"Slanted teeth show twice, once at each face. Count one face only.", 60,
 		[MostLevel]string{"Little tilt", "More tilt", "Tilted and worn"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			hard := []string{drawn.Easy, drawn.Medium, drawn.Medium}[level-1]
-			return photo(hard, r, func(s drawn.Scene) bool { return s.Kind == drawn.Helical && s.Tilt > 0.1*float64(level) })
+			return photo(hard, r, func(s drawn.Scene) bool {
+				return s.Kind == drawn.Helical &&
+					s.Tilt > 0.1*float64(level)
+			})
 		}}
 }
 
@@ -35,7 +39,8 @@ func photo(hard string, r *rand.Rand, fits func(s drawn.Scene) bool) (Card, mark
 		if !fits(s) {
 			continue
 		}
-		c := Card{Ask: "How many teeth has it?", Takes: Number, Unit: "teeth", Picture: &Picture{Kind: "photo", Photo: hard, Seed: seed}}
+		c := Card{Ask: "How many teeth has it?", Takes: Number, Unit: "teeth", Picture: &Picture{Kind: "photo",
+			Photo: hard, Seed: seed}}
 		if s.Cap > 0 {
 			c.Facts = []string{"A cap hides part of it: reckon the hidden teeth from the spacing of those beside it."}
 		}

@@ -10,7 +10,8 @@ import (
 
 // remainder trains the partial turn by eye. Off is in turns.
 func remainder() drill {
-	return drill{"remainder", "The partial turn by eye", "A chalk mark has stopped somewhere. How far past the top is it, in hundredths of a turn?", 8,
+	return drill{"remainder", "The partial turn by eye",
+		"A chalk mark has stopped somewhere. How far past the top is it, in hundredths of a turn?", 8,
 		[MostLevel]string{"Tenths", "Any place on the dial", "Beside a tag that may lie"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			at := r.Float64()
@@ -19,7 +20,8 @@ func remainder() drill {
 				at = math.Mod(at, 1)
 			}
 			at = math.Round(at*1000) / 1000
-			c := Card{Ask: "How far past the top is the mark?", Takes: Number, Unit: "turns", Picture: &Picture{Kind: "dial", Whole: 1 + r.IntN(9), At: at}}
+			c := Card{Ask: "How far past the top is the mark?", Takes: Number, Unit: "turns",
+				Picture: &Picture{Kind: "dial", Whole: 1 + r.IntN(9), At: at}}
 			if level == 3 {
 				c.Facts = []string{fmt.Sprintf("The tag says %.2f. It needn't be right.", 3+2*r.Float64())}
 			}

@@ -24,8 +24,10 @@ func rpm() drill {
 				gear = []float64{0.8, 1.5, 2}[r.IntN(3)]
 			}
 			truth := kmh * 1000 / 60 / rolling * axle * gear
-			c := Card{Ask: fmt.Sprintf("Engine speed at %s (%s)?", say.Speed(kmh, "km/h", 0), say.Speed(kmh, "mph", 0)), Takes: Number, Unit: "rpm",
-				Facts: []string{fmt.Sprintf("Tires roll %.1f m (%.0f in) a turn.", rolling, rolling/0.0254), fmt.Sprintf("Axle %s, gear %s.", say.Trim(axle, 2), say.Trim(gear, 2))}}
+			c := Card{Ask: fmt.Sprintf("Engine speed at %s (%s)?", say.Speed(kmh, "km/h", 0), say.Speed(kmh, "mph",
+				0)), Takes: Number, Unit: "rpm",
+				Facts: []string{fmt.Sprintf("Tires roll %.1f m (%.0f in) a turn.", rolling, rolling/0.0254),
+					fmt.Sprintf("Axle %s, gear %s.", say.Trim(axle, 2), say.Trim(gear, 2))}}
 			off := func(v float64) float64 { return v/truth - 1 }
 			words := say.Trim(math.Round(truth/10)*10, 0)
 			return c, judged(0.05, off, words+" rpm", func(float64) string {

@@ -13,7 +13,8 @@ import (
 
 // shafts trains which way every shaft turns.
 func shafts() drill {
-	return drill{"shafts", "Which way does it turn", "The engine turns one way. Which way does that shaft turn, in this gear?", 15,
+	return drill{"shafts", "Which way does it turn",
+		"The engine turns one way. Which way does that shaft turn, in this gear?", 15,
 		[MostLevel]string{"Rear drive, outboard", "Crosswise engine, stern drive", "Four-wheel drive, loose gears"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			ids := []string{"rear_drive", "outboard", "transaxle", "stern_drive", "part_time"}[:2*level-level/3]
@@ -80,7 +81,8 @@ func verb(direction string) string {
 
 // turnedAround is the other way of turning, in the same words.
 func turnedAround(direction string) string {
-	for _, w := range [][2]string{{"counterclockwise", "clockwise"}, {"clockwise", "counterclockwise"}, {"forward", "backward"}, {"backward", "forward"}} {
+	for _, w := range [][2]string{{"counterclockwise", "clockwise"}, {"clockwise", "counterclockwise"}, {"forward",
+		"backward"}, {"backward", "forward"}} {
 		if strings.Contains(direction, w[0]) {
 			return strings.Replace(direction, w[0], w[1], 1)
 		}

@@ -22,10 +22,12 @@ func speedometer() drill {
 			// The needle shows more the fewer teeth the driven gear has.
 			shows := math.Round(real * float64(want) / float64(now))
 			c := Card{Ask: "Which driven gear makes it true?", Takes: Pick,
-				Facts: []string{fmt.Sprintf("At a true %.0f the needle shows %.0f.", real, shows), fmt.Sprintf("The driven gear has %d teeth.", now)}}
+				Facts: []string{fmt.Sprintf("At a true %.0f the needle shows %.0f.", real, shows),
+					fmt.Sprintf("The driven gear has %d teeth.", now)}}
 			if level == 3 {
 				drive := 6 + r.IntN(4)
-				c.Facts[1] = fmt.Sprintf("The drive gear on the output shaft has %d teeth, the driven gear %d.", drive, now)
+				c.Facts[1] = fmt.Sprintf("The drive gear on the output shaft has %d teeth, the driven gear %d.",
+					drive, now)
 			}
 			list := []int{want, 2*now - want, want + 1, want - 1}
 			slices.Sort(list)
@@ -36,7 +38,10 @@ func speedometer() drill {
 			if want < now {
 				which = "fewer"
 			}
-			return c, picked(itoa(want), itoa(want)+" teeth", strings.Join([]string{fmt.Sprintf("%d × %.0f ÷ %.0f = %.1f: %d teeth.", now, shows, real, float64(now)*shows/real, want),
-				"A needle that shows too " + map[bool]string{true: "much", false: "little"}[want > now] + " wants " + which + " teeth on the driven gear."}, " ")), nil
+			return c, picked(itoa(want), itoa(want)+" teeth",
+				strings.Join([]string{fmt.Sprintf("%d × %.0f ÷ %.0f = %.1f: %d teeth.", now, shows, real,
+					float64(now)*shows/real, want),
+					"A needle that shows too " + map[bool]string{true: "much",
+						false: "little"}[want > now] + " wants " + which + " teeth on the driven gear."}, " ")), nil
 		}}
 }

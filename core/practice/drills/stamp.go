@@ -21,10 +21,12 @@ func stamp() drill {
 			truth := fmt.Sprintf("%.2f", ratio)
 			texts := []string{fmt.Sprintf("%d-%d", p.Driven, p.Driver), truth}
 			if level > 1 {
-				texts = append(texts, fmt.Sprintf("%d-%d", p.Driver, p.Driven), strings.Replace(truth, ".", "", 1), fmt.Sprintf("%d %d", p.Driver, p.Driven))
+				texts = append(texts, fmt.Sprintf("%d-%d", p.Driver, p.Driven), strings.Replace(truth, ".", "", 1),
+					fmt.Sprintf("%d %d", p.Driver, p.Driven))
 			}
 			if level > 2 {
-				texts = []string{fmt.Sprintf("%d%02d", p.Driver, p.Driven), fmt.Sprintf("%d%02d", p.Driven, p.Driver), fmt.Sprintf("%d %d", p.Driver, p.Driven)}
+				texts = []string{fmt.Sprintf("%d%02d", p.Driver, p.Driven), fmt.Sprintf("%d%02d", p.Driven, p.Driver),
+					fmt.Sprintf("%d %d", p.Driver, p.Driven)}
 			}
 			text := texts[r.IntN(len(texts))]
 			if !reads(text, truth) {
@@ -33,9 +35,11 @@ func stamp() drill {
 			if !reads(text, truth) { // run together it says something else
 				text = fmt.Sprintf("%d %d", p.Driver, p.Driven)
 			}
-			c := Card{Ask: "Which ratio does it say?", Takes: Pick, Picture: &Picture{Kind: "stamp", Text: text, Worn: r.Uint32()}}
+			c := Card{Ask: "Which ratio does it say?", Takes: Pick, Picture: &Picture{Kind: "stamp", Text: text,
+				Worn: r.Uint32()}}
 			c.Choices = offered(r, near(r, p, truth))
-			return c, picked(truth, truth, fmt.Sprintf("%s: %d on the ring, %d on the pinion, %d ÷ %d = %s.", text, p.Driven, p.Driver, p.Driven, p.Driver, truth)), nil
+			return c, picked(truth, truth, fmt.Sprintf("%s: %d on the ring, %d on the pinion, %d ÷ %d = %s.", text,
+				p.Driven, p.Driver, p.Driven, p.Driver, truth)), nil
 		}}
 }
 

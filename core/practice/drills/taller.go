@@ -24,19 +24,23 @@ func taller() drill {
 			case level == 1:
 				c.Ask = fmt.Sprintf("From %.2f to %.2f: shorter or taller?", from, to)
 				if fmt.Sprintf("%.2f", from) == fmt.Sprintf("%.2f", to) {
-					c.Ask = fmt.Sprintf("From %d/%d to %d/%d: shorter or taller?", a.Driven, a.Driver, b.Driven, b.Driver)
+					c.Ask = fmt.Sprintf("From %d/%d to %d/%d: shorter or taller?", a.Driven, a.Driver, b.Driven,
+						b.Driver)
 				}
 			case level == 2 || r.IntN(2) == 0:
-				c.Ask = fmt.Sprintf("From %d teeth on the ring and %d on the pinion to %d and %d: shorter or taller?", a.Driven, a.Driver, b.Driven, b.Driver)
+				c.Ask = fmt.Sprintf("From %d teeth on the ring and %d on the pinion to %d and %d: shorter or taller?",
+					a.Driven, a.Driver, b.Driven, b.Driver)
 			default:
 				return tires(r)
 			}
-			c.Choices = []Choice{{"shorter", "Shorter: more rpm at the same speed"}, {"taller", "Taller: fewer rpm at the same speed"}}
+			c.Choices = []Choice{{"shorter", "Shorter: more rpm at the same speed"}, {"taller",
+				"Taller: fewer rpm at the same speed"}}
 			truth, words := "taller", "Taller"
 			if shorter {
 				truth, words = "shorter", "Shorter"
 			}
-			return c, picked(truth, words, fmt.Sprintf("%.3f to %.3f: numerically %s is %s, a %s gear.", from, to, map[bool]string{true: "higher", false: "lower"}[shorter], truth,
+			return c, picked(truth, words, fmt.Sprintf("%.3f to %.3f: numerically %s is %s, a %s gear.", from, to,
+				map[bool]string{true: "higher", false: "lower"}[shorter], truth,
 				map[bool]string{true: "lower", false: "higher"}[shorter])), nil
 		}}
 }
@@ -49,7 +53,8 @@ func tires(r *rand.Rand) (Card, marker, error) {
 	if !grow {
 		was, is = is, was
 	}
-	c := Card{Ask: fmt.Sprintf("The tires go from %d to %d mm across. Which gears make it drive as before?", was, is), Takes: Pick,
+	c := Card{Ask: fmt.Sprintf("The tires go from %d to %d mm across. Which gears make it drive as before?", was, is),
+		Takes:   Pick,
 		Choices: []Choice{{"shorter", "Numerically higher: shorter"}, {"taller", "Numerically lower: taller"}}}
 	if grow {
 		return c, picked("shorter", "Shorter", "Larger tires gear it taller; numerically higher gears take that back."), nil

@@ -25,7 +25,8 @@ func wheels() drill {
 			if err != nil {
 				return Card{}, nil, err
 			}
-			what := map[string]string{"open": "an open differential", "spool": "a spool", "locking": "a locker, not engaged"}[kind]
+			what := map[string]string{"open": "an open differential", "spool": "a spool",
+				"locking": "a locker, not engaged"}[kind]
 			if locked {
 				what = "a locker, engaged"
 			}
@@ -33,11 +34,14 @@ func wheels() drill {
 			if held {
 				flange = "A helper holds the driveshaft flange."
 			}
-			c := Card{Ask: fmt.Sprintf("The %s wheel is turned forward. What does the %s wheel do?", side, other), Takes: Pick,
+			c := Card{Ask: fmt.Sprintf("The %s wheel is turned forward. What does the %s wheel do?", side, other),
+				Takes: Pick,
 				Facts: []string{"Rear axle on stands, both wheels free, neutral, with " + what + ".", flange},
-				Choices: []Choice{{"forward", "Turns forward too"}, {"backward", "Turns backward"}, {"still", "Nothing: neither turns"},
+				Choices: []Choice{{"forward", "Turns forward too"}, {"backward", "Turns backward"}, {"still",
+					"Nothing: neither turns"},
 					{"either", "Stays or moves: drag decides"}}}
-			words := map[string]string{"forward": "It turns forward too", "backward": "It turns backward", "still": "Neither turns", "either": "Drag decides"}[does]
+			words := map[string]string{"forward": "It turns forward too", "backward": "It turns backward",
+				"still": "Neither turns", "either": "Drag decides"}[does]
 			return c, picked(does, words, words+". "+say.Capital(whyWheel(kind, held, locked))), nil
 		}}
 }

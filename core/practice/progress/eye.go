@@ -68,7 +68,8 @@ func (e *Eye) words() string {
 	case e.BiasHigh < 0:
 		lean = fmt.Sprintf("on average %s too little", hundredths(-e.Bias))
 	}
-	return fmt.Sprintf("Your eye, over %d cards: ±%s hundredths of a turn (%s to %s), %s.", e.Cards, hundredths(e.Spread),
+	return fmt.Sprintf("Your eye, over %d cards: ±%s hundredths of a turn (%s to %s), %s.", e.Cards,
+		hundredths(e.Spread),
 		hundredths(e.SpreadLow), hundredths(e.SpreadHigh), lean)
 }
 

@@ -115,10 +115,12 @@ func Work(q Question) (*Board, error) {
 		}
 	}
 	for _, k := range practice.Kinds() {
-		b.Units = append(b.Units, skill(Skill{ID: k.ID, Title: k.Title, About: k.About}, k.Levels, by[k.ID], byUnits, q.Day))
+		b.Units = append(b.Units, skill(Skill{ID: k.ID, Title: k.Title, About: k.About}, k.Levels, by[k.ID], byUnits,
+			q.Day))
 	}
 	for _, d := range drills.List() {
-		b.Drills = append(b.Drills, skill(Skill{ID: d.ID, Title: d.Title, About: d.About}, d.Levels, by[d.ID], byCards, q.Day))
+		b.Drills = append(b.Drills, skill(Skill{ID: d.ID, Title: d.Title, About: d.About}, d.Levels, by[d.ID],
+			byCards, q.Day))
 	}
 	for _, s := range slices.Concat(b.Units, b.Drills) {
 		for _, l := range s.Levels {

@@ -53,7 +53,8 @@ func TestLevelsOpenByMasteryAndNotByPlayingLong(t *testing.T) {
 		{"four good", many(4, good), false},
 		{"five good", many(5, good), true},
 		{"a thousand poor", many(1000, poor), false},
-		{"one wrong of five", slices.Concat(many(4, Result{What: "ratio", Level: 1, Points: 100, Right: true}), many(1, wrong)), false},
+		{"one wrong of five", slices.Concat(many(4, Result{What: "ratio", Level: 1, Points: 100, Right: true}),
+			many(1, wrong)), false},
 		{"recovered", slices.Concat(many(20, wrong), many(5, good)), true},
 		{"a slip after it", slices.Concat(many(5, good), many(1, wrong)), true},
 		{"lapsed", slices.Concat(many(5, good), many(3, wrong)), false},
@@ -147,7 +148,8 @@ func TestFiveMinutesADay(t *testing.T) {
 	if len(b.Daily) != 2 || b.Daily[0].Why != "New" {
 		t.Errorf("first day: %+v", b.Daily)
 	}
-	list := []Result{{What: "stamp", Level: 1, Day: 3, Points: -33}, {What: "taller", Level: 1, Day: 3, Points: 100, Right: true},
+	list := []Result{{What: "stamp", Level: 1, Day: 3, Points: -33}, {What: "taller", Level: 1, Day: 3, Points: 100,
+		Right: true},
 		{What: "ratio", Level: 1, Day: 3, Points: -20, Helps: []string{"wheels"}}}
 	b = board(t, 5, list...)
 	if b.Daily[0].Drill != "wheels" || b.Daily[1].Drill != "stamp" {
@@ -219,7 +221,8 @@ func TestTheEyeSaysWhatItIs(t *testing.T) {
 		}
 	}
 	far := 0.5
-	if e := EyeOf(append(same(30, 0), Result{What: "remainder", Level: 1, Off: &far})); e.Cards != 30 || math.Abs(e.Bias) > 0.01 {
+	if e := EyeOf(append(same(30, 0), Result{What: "remainder", Level: 1, Off: &far})); e.Cards != 30 ||
+		math.Abs(e.Bias) > 0.01 {
 		t.Errorf("a slip counts as spread: %+v", e)
 	}
 }
@@ -259,7 +262,8 @@ func TestDrillsThatAreNamedExist(t *testing.T) {
 					answers = append(answers, c.ID)
 				}
 				for _, a := range answers[:min(len(answers), 6)] {
-					s, err := practice.Work(practice.Question{Task: task, Acts: []practice.Act{{Do: "decide", Answer: a, Sure: 100}}})
+					s, err := practice.Work(practice.Question{Task: task, Acts: []practice.Act{{Do: "decide",
+						Answer: a, Sure: 100}}})
 					if err != nil {
 						continue
 					}

@@ -33,5 +33,6 @@ func OfCard(q drills.Question, day int) (Result, error) {
 	if c.Marked == nil {
 		return Result{}, fault.New("answer", "answer first")
 	}
-	return Result{What: q.Drill, Level: q.Level, Seed: q.Seed, Day: day, Points: c.Marked.Points, Right: c.Marked.Right, Off: c.Marked.Off}, nil
+	return Result{What: q.Drill, Level: q.Level, Seed: q.Seed, Day: day, Points: c.Marked.Points,
+		Right: c.Marked.Right, Off: c.Marked.Off}, nil
 }

@@ -81,7 +81,8 @@ func (s *Room) AddPractice(ctx context.Context, r api.AddPracticeRequestObject) 
 }
 
 // SharePractice lets the owner see how far a person is, or not.
-func (s *Room) SharePractice(ctx context.Context, r api.SharePracticeRequestObject) (api.SharePracticeResponseObject, error) {
+func (s *Room) SharePractice(ctx context.Context, r api.SharePracticeRequestObject) (api.SharePracticeResponseObject,
+	error) {
 	return api.SharePractice204Response{}, s.store.SharePractice(ctx, signin.Person(ctx).ID, r.Body.Shared)
 }
 
@@ -106,12 +107,14 @@ func (s *Room) PracticeCertificate(ctx context.Context, _ api.PracticeCertificat
 }
 
 // PracticeSheet prints what was mastered on a device.
-func (s *Room) PracticeSheet(_ context.Context, r api.PracticeSheetRequestObject) (api.PracticeSheetResponseObject, error) {
+func (s *Room) PracticeSheet(_ context.Context, r api.PracticeSheetRequestObject) (api.PracticeSheetResponseObject,
+	error) {
 	board, err := progress.Work(r.Body.Results)
 	if err != nil {
 		return nil, fault.Under("results", err)
 	}
-	b, err := paper.Practice(board, catalog.Letterhead{}, r.Body.Name, "By the count of one device; no server has scored it.")
+	b, err := paper.Practice(board, catalog.Letterhead{}, r.Body.Name,
+		"By the count of one device; no server has scored it.")
 	return api.PracticeSheet200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
@@ -122,12 +125,14 @@ const leastClass = 3
 const mostWeak = 6
 
 // PracticeClass tells the owner how the class does: without names, and by name who shares.
-func (s *Room) PracticeClass(ctx context.Context, _ api.PracticeClassRequestObject) (api.PracticeClassResponseObject, error) {
+func (s *Room) PracticeClass(ctx context.Context, _ api.PracticeClassRequestObject) (api.PracticeClassResponseObject,
+	error) {
 	learners, err := s.store.Learners(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := api.PracticeClass200JSONResponse{People: len(learners), Skills: []api.PracticeClassSkill{}, Weak: []api.PracticeWeak{},
+	out := api.PracticeClass200JSONResponse{People: len(learners), Skills: []api.PracticeClassSkill{},
+		Weak:   []api.PracticeWeak{},
 		Shared: []api.PracticeLearner{}}
 	weak := map[string]int{}
 	var boards []*progress.Board
@@ -182,7 +187,8 @@ func weakest(times map[string]int) []api.PracticeWeak {
 	return out[:min(len(out), mostWeak)]
 }
 
-var errTasksFull = problem.New(http.StatusConflict, "Full", fmt.Sprintf("A shop has at most %d tasks. Remove one first.", store.MostTasks))
+var errTasksFull = problem.New(http.StatusConflict, "Full",
+	fmt.Sprintf("A shop has at most %d tasks. Remove one first.", store.MostTasks))
 
 // refusedTask tells what the store says of a task.
 func refusedTask(err error) error {

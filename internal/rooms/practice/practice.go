@@ -37,7 +37,8 @@ func (s *Room) Practice(_ context.Context, r api.PracticeRequestObject) (api.Pra
 }
 
 // PracticeDrill deals a card of a drill, with its photo where it has one.
-func (s *Room) PracticeDrill(_ context.Context, r api.PracticeDrillRequestObject) (api.PracticeDrillResponseObject, error) {
+func (s *Room) PracticeDrill(_ context.Context, r api.PracticeDrillRequestObject) (api.PracticeDrillResponseObject,
+	error) {
 	card, err := drills.Work(*r.Body)
 	if err != nil {
 		return nil, err
@@ -65,7 +66,8 @@ func photo(p *drills.Picture) (string, error) {
 }
 
 // PracticeBoard says what is open, mastered and due after a device's results.
-func (s *Room) PracticeBoard(_ context.Context, r api.PracticeBoardRequestObject) (api.PracticeBoardResponseObject, error) {
+func (s *Room) PracticeBoard(_ context.Context, r api.PracticeBoardRequestObject) (api.PracticeBoardResponseObject,
+	error) {
 	b, err := progress.Work(*r.Body)
 	if err != nil {
 		return nil, err

@@ -22,7 +22,8 @@ func head(p store.PracticeTask) (api.PracticeTaskHead, error) {
 }
 
 // ListPracticeTasks lists the tasks that teachers made.
-func (s *Room) ListPracticeTasks(ctx context.Context, _ api.ListPracticeTasksRequestObject) (api.ListPracticeTasksResponseObject, error) {
+func (s *Room) ListPracticeTasks(ctx context.Context,
+	_ api.ListPracticeTasksRequestObject) (api.ListPracticeTasksResponseObject, error) {
 	rows, err := s.store.PracticeTasks(ctx)
 	if err != nil {
 		return nil, err
@@ -39,7 +40,8 @@ func (s *Room) ListPracticeTasks(ctx context.Context, _ api.ListPracticeTasksReq
 }
 
 // AddPracticeTask saves a task.
-func (s *Room) AddPracticeTask(ctx context.Context, r api.AddPracticeTaskRequestObject) (api.AddPracticeTaskResponseObject, error) {
+func (s *Room) AddPracticeTask(ctx context.Context,
+	r api.AddPracticeTaskRequestObject) (api.AddPracticeTaskResponseObject, error) {
 	b := r.Body
 	if err := b.Task.Check(); err != nil {
 		return nil, fault.Under("task", err)
@@ -61,7 +63,8 @@ func (s *Room) AddPracticeTask(ctx context.Context, r api.AddPracticeTaskRequest
 }
 
 // PracticeTaskFile is a task with its truth.
-func (s *Room) PracticeTaskFile(ctx context.Context, r api.PracticeTaskFileRequestObject) (api.PracticeTaskFileResponseObject, error) {
+func (s *Room) PracticeTaskFile(ctx context.Context,
+	r api.PracticeTaskFileRequestObject) (api.PracticeTaskFileResponseObject, error) {
 	o, err := s.task(ctx, r.Id)
 	if err != nil {
 		return nil, err
@@ -85,18 +88,21 @@ var errUnreadable = problem.New(http.StatusConflict, "Not readable",
 	"This task can't be read here: a later version may have saved it. Remove it and import its file again.")
 
 // RemovePracticeTask deletes a task.
-func (s *Room) RemovePracticeTask(ctx context.Context, r api.RemovePracticeTaskRequestObject) (api.RemovePracticeTaskResponseObject,
+func (s *Room) RemovePracticeTask(ctx context.Context,
+	r api.RemovePracticeTaskRequestObject) (api.RemovePracticeTaskResponseObject,
 	error) {
 	return api.RemovePracticeTask204Response{}, s.store.RemovePracticeTask(ctx, r.Id)
 }
 
 // WorkPracticeTask plays what was done at a teacher's task.
-func (s *Room) WorkPracticeTask(ctx context.Context, r api.WorkPracticeTaskRequestObject) (api.WorkPracticeTaskResponseObject, error) {
+func (s *Room) WorkPracticeTask(ctx context.Context,
+	r api.WorkPracticeTaskRequestObject) (api.WorkPracticeTaskResponseObject, error) {
 	o, err := s.task(ctx, r.Id)
 	if err != nil {
 		return nil, err
 	}
-	scene, err := practice.Work(practice.Question{Task: practice.Task{Kind: "own", Level: 1, Seed: uint32(r.Id)}, Own: o, Acts: r.Body.Acts})
+	scene, err := practice.Work(practice.Question{Task: practice.Task{Kind: "own", Level: 1, Seed: uint32(r.Id)},
+		Own: o, Acts: r.Body.Acts})
 	if err != nil {
 		return nil, err
 	}

@@ -5825,6 +5825,7 @@ export interface components {
             offers: components["schemas"]["PracticeOffer"][];
             log: components["schemas"]["PracticeDone"][];
             machine?: components["schemas"]["PracticeMachine"];
+            driveline?: components["schemas"]["DrivelineDocument"];
             asked: components["schemas"]["PracticeAsked"];
             caution: string;
             review?: components["schemas"]["PracticeReview"];
@@ -5839,6 +5840,8 @@ export interface components {
             minutes?: number;
             /** @description turns, note, stacks or answer */
             takes?: string;
+            /** @description of the driveline, where it is done */
+            part?: string;
             rates?: components["schemas"]["PracticeRate"][];
         };
         PracticeRate: {

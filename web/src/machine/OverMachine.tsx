@@ -10,6 +10,7 @@ type Props = {
   chosen?: string;
   chosenPart?: string;
   onShaft?: (id: string) => void;
+  onPart?: (id: string) => void;
   /** Drawn over it, in the plan's own measure. */
   children: (plan: Plan) => ReactNode;
   /** Below it. */
@@ -21,7 +22,7 @@ type Props = {
 const nothing = () => {};
 
 /** The machine with something drawn over it. */
-export function OverMachine({ doc, trace, chosen, chosenPart, onShaft, children, caption, fit }: Props) {
+export function OverMachine({ doc, trace, chosen, chosenPart, onShaft, onPart, children, caption, fit }: Props) {
   const plan = usePlan(doc);
   return (
     <div className={classes.frame}>
@@ -36,7 +37,7 @@ export function OverMachine({ doc, trace, chosen, chosenPart, onShaft, children,
           chosen={chosen || undefined}
           chosenPart={chosenPart}
           onShaft={onShaft ?? nothing}
-          onPart={nothing}
+          onPart={onPart ?? nothing}
         />
         <svg viewBox={`0 0 ${plan.w} ${plan.h}`} className={classes.over} aria-hidden>
           {children(plan)}

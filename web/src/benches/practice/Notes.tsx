@@ -56,8 +56,18 @@ function TurnsNote({ wheels, act }: { wheels: boolean; act: Act }) {
     >
       <h2>Turns that you counted</h2>
       <div className={classes.row}>
-        {wheels && <NumberInput label="Left wheel, turns" value={left} onChange={setLeft} decimalScale={2} step={1} />}
+        {wheels && (
+          <NumberInput
+            hideControls
+            label="Left wheel, turns"
+            value={left}
+            onChange={setLeft}
+            decimalScale={2}
+            step={1}
+          />
+        )}
         <NumberInput
+          hideControls
           label={wheels ? "Right wheel, turns" : "Output, turns"}
           value={right}
           onChange={setRight}
@@ -65,6 +75,7 @@ function TurnsNote({ wheels, act }: { wheels: boolean; act: Act }) {
           step={1}
         />
         <NumberInput
+          hideControls
           label={wheels ? "Flange, whole turns" : "Input, whole turns"}
           value={whole}
           onChange={setWhole}
@@ -84,13 +95,14 @@ function TurnsNote({ wheels, act }: { wheels: boolean; act: Act }) {
         />
         {by === "arc" ? (
           <>
-            <NumberInput label="Past the mark, mm" value={arc} onChange={setArc} min={0} />
-            <NumberInput label="Rim around, mm" value={rim} onChange={setRim} min={0} />
+            <NumberInput hideControls label="Past the mark, mm" value={arc} onChange={setArc} min={0} />
+            <NumberInput hideControls label="Rim around, mm" value={rim} onChange={setRim} min={0} />
           </>
         ) : (
           <div className={classes.partial}>
             <Flange value={part} short={false} onChange={setPart} />
             <NumberInput
+              hideControls
               label="Partial turn"
               value={part}
               onChange={(v) => setPart(Math.min(0.99, Math.max(0, number(v))))}
@@ -130,6 +142,7 @@ function TeethNote({ scene, act }: { scene: PracticeScene; act: Act }) {
       <div className={classes.row}>
         {gears.map((g) => (
           <NumberInput
+            hideControls
             key={g.member}
             label={g.name.charAt(0).toUpperCase() + g.name.slice(1)}
             value={counts[g.member] ?? ""}

@@ -26,6 +26,7 @@ export function ShimForm({ mesh, act }: { mesh: PracticeMesh; act: (a: PracticeA
       <div className={classes.row}>
         {places.map(([id, name]) => (
           <NumberInput
+            hideControls
             key={id}
             label={`${name}, mm`}
             value={to[id]}

@@ -1,4 +1,5 @@
 import { Alert, Button, Loader } from "@mantine/core";
+import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { PracticeAct, PracticeOffer, PracticeScene } from "../../api/client";
 import { Band } from "../../app/Band";
@@ -15,6 +16,7 @@ import { ShimForm } from "./ShimForm";
 import { TurnedMachine } from "./TurnedMachine";
 import { TurningGears } from "./TurningGears";
 import { useUnitTask } from "./useUnitTask";
+import { WholeMachine } from "./WholeMachine";
 
 /** One hidden unit: from the story to the order. */
 export function UnitPage() {
@@ -79,6 +81,7 @@ const groups: [id: string, words: string][] = [
 /** The unit on the left, what is known of it and the decision on the right. */
 function Working({ scene, act }: { scene: PracticeScene; act: (a: PracticeAct) => void }) {
   const m = scene.machine;
+  const [part, setPart] = useState("");
   return (
     <div className={classes.working}>
       <div className={classes.hands}>
@@ -86,9 +89,15 @@ function Working({ scene, act }: { scene: PracticeScene; act: (a: PracticeAct) =
         {m && m.outputs.length > 0 && <TurnedMachine machine={m} offers={scene.offers} act={act} />}
         {m?.gears && <TurningGears gears={m.gears} />}
         {m?.mesh && <MeshSeen mesh={m.mesh} />}
+        {scene.driveline && <WholeMachine doc={scene.driveline} part={part} onPart={setPart} offers={scene.offers} />}
         <p className={classes.caution}>{scene.caution}</p>
         {groups.map(([id, words]) => (
-          <Offers key={id} title={words} list={scene.offers.filter((o) => o.group === id && !o.takes)} act={act} />
+          <Offers
+            key={id}
+            title={words}
+            list={scene.offers.filter((o) => o.group === id && !o.takes && (part === "" || !o.part || o.part === part))}
+            act={act}
+          />
         ))}
       </div>
       <div className={classes.known}>

@@ -34,7 +34,7 @@ export const bench: Bench = {
       () => import("./PracticePage"),
       (m) => m.PracticePage,
     ),
-    key: "x",
+    key: "y",
     keyWords: "practice on hidden units",
   },
   pages: [
