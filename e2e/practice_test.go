@@ -109,7 +109,10 @@ func (p *page) touch(points ...[2]float64) {
 func (p *page) tap(js string) {
 	p.t.Helper()
 	p.until("what is to be touched", js)
-	at := eval[[2]float64](p, `(() => { const e = `+js+`; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	at := eval[[2]float64](p, `(() => { const e = `+js+`;
+		e.scrollIntoView({block: 'center'});
+		const r = e.getBoundingClientRect();
+		return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
 	p.touch(at)
 }
 
@@ -133,7 +136,8 @@ func TestHiddenUnitByTouch(t *testing.T) {
 	wheel := `document.querySelector('[role=slider][aria-label="Turn both wheels"]')`
 	eval[bool](p, `(`+wheel+`.scrollIntoView({block: 'center'}), true)`)
 	p.settles()
-	box := eval[[3]float64](p, `(() => { const r = `+wheel+`.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2, r.width * 0.4]; })()`)
+	box := eval[[3]float64](p, `(() => { const r = `+wheel+`.getBoundingClientRect();
+		return [r.x + r.width / 2, r.y + r.height / 2, r.width * 0.4]; })()`)
 	var circle [][2]float64
 	for i := 0; i <= 4*24; i++ {
 		a := 2 * math.Pi * float64(i) / 24
@@ -243,7 +247,8 @@ func TestPracticeGoesAlong(t *testing.T) {
 	p.visit("/practice")
 	p.sees("Saved with Runa Selk's account.")
 	p.sees("1 done today")
-	p.until("the account to have it", `fetch('/api/v1/practice').then(r => r.json()).then(x => { window.own = x.results.length; }), window.own === 1`)
+	p.until("the account to have it", `fetch('/api/v1/practice').then(r => r.json())
+		.then(x => { window.own = x.results.length; }), window.own === 1`)
 	p.until("nothing to wait here", `!Object.keys(localStorage).some(k => k.endsWith('zorvel.practice.done'))`)
 	p.visit("/practice")
 	p.sees("1 done today")
@@ -276,7 +281,8 @@ func TestTeacherMakesATask(t *testing.T) {
 	p.sees("Right: 3.73")
 	p.visit("/practice")
 	p.click("Import a task")
-	p.give("task.json", `{"format":"zorvel-task-1","title":"From a file","story":"Another yard's.","stage":{"kind":"ring_and_pinion"},"teeth":{"ring":37,"pinion":9}}`)
+	p.give("task.json", `{"format":"zorvel-task-1","title":"From a file","story":"Another yard's.",
+		"stage":{"kind":"ring_and_pinion"},"teeth":{"ring":37,"pinion":9}}`)
 	p.sees("Another yard's.")
 	p.give("list.json", `{"format":"list"}`)
 	p.sees("This is no task")
@@ -297,7 +303,8 @@ func TestTheClassIsSeen(t *testing.T) {
 		t.Errorf("%.20q", got)
 	}
 	p.click("The owner sees how far I am")
-	p.until("it to be shared", `fetch('/api/v1/practice').then(r => r.json()).then(x => { window.shared = x.shared; }), window.shared`)
+	p.until("it to be shared", `fetch('/api/v1/practice').then(r => r.json())
+		.then(x => { window.shared = x.shared; }), window.shared`)
 	p.signIn("Oda Brenk")
 	p.visit("/practice")
 	p.click("The class")
@@ -351,7 +358,8 @@ func TestEveryKindOfUnit(t *testing.T) {
 	p.click("Chock the wheels both ways")
 	p.sees("Chocked both ways")
 	p.choose("Tests at", "Rear axle")
-	p.until("only the tests there", `[...document.querySelectorAll('main summary')].every(s => !/driveshaft/.test(s.textContent))`)
+	p.until("only the tests there", `
+		[...document.querySelectorAll('main summary')].every(s => !/driveshaft/.test(s.textContent))`)
 	p.choose("Tests at", "Driveshaft")
 	p.click("Turn the driveshaft by hand")
 	p.until("what the test showed", `document.querySelectorAll('[aria-label="What you did"] li').length === 2`)

@@ -30,7 +30,8 @@ func (s Shaft) origin() []string {
 	if s.Remainder.By == ByArc {
 		q := s.Remainder
 		if q.RimIs == Diameter {
-			out = append(out, fmt.Sprintf("rim circumference = π × %s mm = %s mm", plain(q.RimMM), decimal(q.circumference(), 1)))
+			out = append(out, fmt.Sprintf("rim circumference = π × %s mm = %s "+
+				"mm", plain(q.RimMM), decimal(q.circumference(), 1)))
 		}
 		out = append(out, fmt.Sprintf("remainder = arc ÷ circumference = %s mm ÷ %s mm = %s turn",
 			plain(q.ArcMM), decimal(q.circumference(), 1), decimal(rem, 4)))
@@ -38,7 +39,8 @@ func (s Shaft) origin() []string {
 	out = append(out, fmt.Sprintf("shaft turns = %d %s %s = %s (%s)",
 		s.Whole, sign, decimal(rem, 3), decimal(s.turns(), 3), s.spread().words()))
 	if e := s.Remainder.Eye; e != nil {
-		out = append(out, fmt.Sprintf("your own eye, by %d cards of practice, reads %s turn too much on average: shaft turns = %s",
+		out = append(out, fmt.Sprintf("your own eye, by %d cards of practice, reads %s turn too much on average: "+
+			"shaft turns = %s",
 			e.Cards, decimal(e.Bias, 3), decimal(s.reckoned(), 3)))
 	}
 	return out
@@ -111,7 +113,8 @@ func (p *planner) turnWords(method Method, n int, by RemainderBy) string {
 	case method == Turns:
 		return fmt.Sprintf("turn both wheels %s together, count the driveshaft, %s", turns, how)
 	case st.Kind == Gearcase:
-		return fmt.Sprintf("in forward gear, turn the driveshaft the way the engine turns it until the propeller shaft "+
+		return fmt.Sprintf("in forward gear, turn the driveshaft the way the engine turns it until the propeller "+
+			"shaft "+
 			"has made %s, count the driveshaft, %s", turns, how)
 	case st.Kind == Gearbox:
 		gear := "gear " + st.Position
@@ -122,7 +125,8 @@ func (p *planner) turnWords(method Method, n int, by RemainderBy) string {
 	case st.Kind == TransferCase && st.Position == "front":
 		return fmt.Sprintf("with the front engaged, turn the front output %s, count the rear output, %s", turns, how)
 	case st.Kind == TransferCase:
-		return fmt.Sprintf("in %s range, turn the input until the rear output has made %s, count the input, %s", st.Position, turns, how)
+		return fmt.Sprintf("in %s range, turn the input until the rear output has made %s, count the input, "+
+			"%s", st.Position, turns, how)
 	}
 	return fmt.Sprintf("turn %s %s, count the input, %s", st.Kind.output(), turns, how)
 }

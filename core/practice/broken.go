@@ -87,7 +87,8 @@ func (u *brokenUnit) caution() string {
 	if u.boat() {
 		return "Key and lanyard out before a hand goes near the propeller. Turn the driveshaft the engine's way only."
 	}
-	return "On jack stands with all driven wheels free, engine off, key out. A sheared shaft lets it roll in gear: chock both ways first."
+	return "On jack stands with all driven wheels free, engine off, key out. A sheared shaft lets it roll in gear: " +
+		"chock both ways first."
 }
 
 func (u *brokenUnit) asked() Asked {

@@ -74,8 +74,10 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 		return nil, false, err
 	}
 	p := &picked{seen: map[string]bool{}, because: map[string]Mistake{}, question: "Which pair goes in?",
-		text:    fmt.Sprintf("The hill-climb car should reach %s km/h at the end of the straight, in direct top gear, at the limiter.", say.Trim(kmh, 0)),
-		warning: "Long screws need their full thread; a pair that meshes only in part strips. Direction check by hand before it is driven.",
+		text: fmt.Sprintf("The hill-climb car should reach %s km/h at the end of the straight, in direct top "+
+			"gear, at the limiter.", say.Trim(kmh, 0)),
+		warning: "Long screws need their full thread; a pair that meshes only in part strips. Direction check by " +
+			"hand before it is driven.",
 		looks: []look{
 			{"limiter", "Read the limiter", say.Trim(rpm, 0) + " rpm.", 1, true, "Nobody read the limiter."},
 			{"rollout", "Roll the tires out", fmt.Sprintf("%d mm a turn, driver in.", rolling), 4, true,
@@ -116,7 +118,8 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 		}
 		return 1
 	})
-	p.work = []string{fmt.Sprintf("Overall wanted = rpm × rollout × 60 ÷ speed = %s × %d mm × 60 ÷ %s km/h = %s; 38/9 × pinion shaft ÷ input shaft comes nearest with %s.",
+	p.work = []string{fmt.Sprintf("Overall wanted = rpm × rollout × 60 ÷ speed = %s × %d mm × 60 ÷ %s km/h = %s; "+
+		"38/9 × pinion shaft ÷ input shaft comes nearest with %s.",
 		say.Trim(rpm, 0), rolling, say.Trim(kmh, 0), say.Trim(rpm*60*float64(rolling)/1e6/kmh, 3), p.words(p.truth))}
 	return p, true, nil
 }
@@ -124,7 +127,8 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 // pickedRung is the ladder of a shelf, and the rung that is picked for a speed; −1 for none.
 func pickedRung(shelf []changegear.Set, rolling int64, rpm, kmh float64) ([]changegear.Rung, int, error) {
 	a, err := changegear.Work(changegear.Request{
-		Base: exact.Figure{Number: baseRatio}, Tire: tire.Tire{RollingMM: exact.Figure{Number: exact.Int(rolling)}}, RPM: rpm, Shelf: shelf,
+		Base: exact.Figure{Number: baseRatio}, RPM: rpm, Shelf: shelf,
+		Tire: tire.Tire{RollingMM: exact.Figure{Number: exact.Int(rolling)}},
 		Goal: &changegear.Goal{Kind: changegear.BySpeed, KMH: kmh, RPM: rpm},
 	})
 	if err != nil || a.Pick == nil || a.Pick.Chosen == nil {

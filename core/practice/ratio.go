@@ -220,7 +220,8 @@ func (u *ratioUnit) caution() string {
 	if u.boat() {
 		return "Key and lanyard out before a hand goes near the propeller. Turn the driveshaft the engine's way only."
 	}
-	return "Chock the wheels that stay down: in neutral it rolls. Nobody under it before it is on jack stands. The maker's manual decides where to lift."
+	return "Chock the wheels that stay down: in neutral it rolls. Nobody under it before it is on jack stands. The " +
+		"maker's manual decides where to lift."
 }
 
 func (u *ratioUnit) asked() Asked {

@@ -157,7 +157,8 @@ func (u *ratioUnit) wrongTeeth(counts identify.Counts) *Mistake {
 			}
 			switch c.Count - u.teeth[i] {
 			case 1:
-				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: the start tooth twice, at the beginning and the end.", g.Words, u.teeth[i], c.Count), "interruptions"}
+				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: the start tooth twice, at "+
+					"the beginning and the end.", g.Words, u.teeth[i], c.Count), "interruptions"}
 			case -1:
 				return &Mistake{fmt.Sprintf("The %s has %d teeth, and %d were counted: one was missed.", g.Words,
 					u.teeth[i], c.Count), "interruptions"}

@@ -107,7 +107,8 @@ func TestLevelsBringWhatTheySay(t *testing.T) {
 	}
 	for what, want := range map[string]bool{"lies 1": false, "lies 2": true, "lies 3": true, "slip 1": false,
 		"slip 2": false, "slip 3": true, "stuck 3": false,
-		"stuck 4": true, "two_stage 4": true, "two_stage 3": false, "transfer_case 5": true, "gearcase 5": true, "gearcase 4": false, "ring_and_pinion 1": true} {
+		"stuck 4": true, "two_stage 4": true, "two_stage 3": false, "transfer_case 5": true, "gearcase " +
+			"5": true, "gearcase 4": false, "ring_and_pinion 1": true} {
 		if count[what] > 0 != want {
 			t.Errorf("%s: %d of 60", what, count[what])
 		}

@@ -106,13 +106,15 @@ func housingOf(t Task) *setup.Housing {
 }
 
 func (u *setupUnit) story() string {
-	return fmt.Sprintf("A new %d/%d set in the old housing, with the shims that came out. Bring backlash to %s to %s mm, no more than %s apart around the ring, and the pattern to mid-tooth.",
+	return fmt.Sprintf("A new %d/%d set in the old housing, with the shims that came out. Bring backlash to %s to "+
+		"%s mm, no more than %s apart around the ring, and the pattern to mid-tooth.",
 		u.axle.Ring, u.axle.Pinion, say.Trim(*u.axle.Figures[0].Low, 2), say.Trim(*u.axle.Figures[0].High,
 			2), say.Trim(*u.axle.Figures[1].High, 2))
 }
 
 func (u *setupUnit) caution() string {
-	return "A carrier is heavy and its bearings are spread: hands out from between, lift it straight. The maker's figures decide."
+	return "A carrier is heavy and its bearings are spread: hands out from between, lift it straight. The maker's " +
+		"figures decide."
 }
 
 func (u *setupUnit) asked() Asked {
@@ -251,7 +253,8 @@ func (u *setupUnit) assemble(a Act) (Done, error) {
 // moved says what was wrong with a move: against what the trials so far told.
 func (u *setupUnit) moved(was, is Piles) {
 	if math.Abs(is.Left+is.Right-was.Left-was.Right) > 0.021 {
-		u.wrong = append(u.wrong, Mistake{Words: fmt.Sprintf("The carrier shims went from %s to %s mm in all: that changes the bearing preload. What one side gets the other gives.",
+		u.wrong = append(u.wrong, Mistake{Words: fmt.Sprintf("The carrier shims went from %s to %s mm in all: that "+
+			"changes the bearing preload. What one side gets the other gives.",
 			say.Trim(was.Left+was.Right, 2), say.Trim(is.Left+is.Right, 2))})
 	}
 	if len(u.trials) == 0 {

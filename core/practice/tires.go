@@ -114,8 +114,10 @@ func sameLabel(a, b float64) bool { return label(a) == label(b) }
 func orderFor(t Task, o ordered) *picked {
 	four := t.Level >= 2
 	p := &picked{seen: map[string]bool{}, because: map[string]Mistake{}, question: "What do you order?",
-		text:    "The owner has put other tires on and says it drives as if in the wrong gear. He wants it as it was when new. Which ring and pinion?",
-		warning: "Gears at one end only, on a four-wheel drive, bind it up: a case or a joint breaks. Brakes, clearance and lawful speed go with the tires; the maker's manual decides.",
+		text: "The owner has put other tires on and says it drives as if in the wrong gear. He wants it as it " +
+			"was when new. Which ring and pinion?",
+		warning: "Gears at one end only, on a four-wheel drive, bind it up: a case or a joint breaks. Brakes, " +
+			"clearance and lawful speed go with the tires; the maker's manual decides.",
 	}
 	front := "Only the rear axle is driven."
 	if four {
@@ -146,7 +148,8 @@ func orderFor(t Task, o ordered) *picked {
 // of the usual mistakes.
 func (p *picked) list(o ordered, four bool) {
 	wrongWay, _ := nearest(o.now * o.now / o.want)
-	ratios := map[string]Mistake{label(wrongWay): {"Shorter and taller were confused: larger tires want numerically higher gears, smaller ones lower.", "taller"},
+	ratios := map[string]Mistake{label(wrongWay): {"Shorter and taller were confused: larger tires want numerically " +
+		"higher gears, smaller ones lower.", "taller"},
 		label(o.now): {"The gears were left as they are, and the tires are not.", "taller"}}
 	if o.on != "" {
 		if x, _ := nearest(o.want / o.now * o.want); !sameLabel(x, o.best) {

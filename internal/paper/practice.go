@@ -13,7 +13,8 @@ import (
 func Practice(b *progress.Board, head catalog.Letterhead, name, under string) ([]byte, error) {
 	p := New(head, "Practice: "+name, under)
 	p.Ln(2)
-	p.Text(fmt.Sprintf("%d of %d levels mastered. A level is mastered when the last five hidden units, or the last ten cards of a drill, "+
+	p.Text(fmt.Sprintf("%d of %d levels mastered. A level is mastered when the last five hidden units, or the last "+
+		"ten cards of a drill, "+
 		"have at most one wrong answer and 75 points of 100 on the mean; it lapses below 50.", b.Mastered, b.Levels))
 	for _, x := range []struct {
 		title string

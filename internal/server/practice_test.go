@@ -60,7 +60,8 @@ func TestPracticeIsScoredByTheServer(t *testing.T) {
 	ivar.want(201, "POST", "/api/v1/practice/results", card("card-0001", "shorter"))
 	ivar.want(201, "POST", "/api/v1/practice/results", card("card-0002", "taller"))
 	ivar.want(409, "POST", "/api/v1/practice/results", card("card-0002", "shorter"))
-	unit := fmt.Sprintf(`{"key":"unit-0001","day":%d,"unit":{"task":{"kind":"ratio","level":3,"seed":3},"acts":[{"do":"tag"},{"do":"decide","answer":"4.64","sure":80}]}}`, today())
+	unit := fmt.Sprintf(`{"key":"unit-0001","day":%d,"unit":{"task":{"kind":"ratio","level":3,"seed":3},
+		"acts":[{"do":"tag"},{"do":"decide","answer":"4.64","sure":80}]}}`, today())
 	ivar.want(201, "POST", "/api/v1/practice/results", unit)
 	got := own(ivar).Results[before:]
 	if len(got) != 3 || got[0].Points+got[1].Points != 0 || got[0].Right == got[1].Right {
@@ -73,14 +74,17 @@ func TestPracticeIsScoredByTheServer(t *testing.T) {
 		t.Errorf("another sees %d results", n)
 	}
 	for body, field := range map[string]string{
-		`{"key":"unit-0002","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},"acts":[{"do":"tag"}]}}`: "/unit/acts",
-		`{"key":"unit-0003","day":20000,"card":{"drill":"taller","level":1,"seed":3}}`:                              "/card/answer",
+		`{"key":"unit-0002","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},
+			"acts":[{"do":"tag"}]}}`: "/unit/acts",
+		`{"key":"unit-0003","day":20000,"card":{"drill":"taller","level":1,"seed":3}}`:  "/card/answer",
 		`{"key":"unit-0004","day":20000}`:                                               "/unit",
 		`{"key":"unit-0005","day":999999,"card":{"drill":"taller","level":1,"seed":3}}`: "/day",
 		`{"key":"unit-0006","day":20000,"unit":{"task":{"kind":"own","level":1,"seed":3},"acts":[],"own":` + taskOf(t,
 			"4.10") + `}}`: "/unit/own",
-		`{"key":"unit-0007","day":20000,"card":{"drill":"taller","level":1,"seed":3,"answer":{"choice":"x"}}}`:                                               "/card/answer/choice",
-		`{"key":"unit-0008","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},"acts":[{"do":"decide","answer":"4.10","sure":1},{"do":"tag"}]}}`: "/unit/acts/0/do",
+		`{"key":"unit-0007","day":20000,"card":{"drill":"taller","level":1,"seed":3,
+			"answer":{"choice":"x"}}}`: "/card/answer/choice",
+		`{"key":"unit-0008","day":20000,"unit":{"task":{"kind":"ratio","level":1,"seed":3},
+			"acts":[{"do":"decide","answer":"4.10","sure":1},{"do":"tag"}]}}`: "/unit/acts/0/do",
 	} {
 		if a := ivar.want(422, "POST", "/api/v1/practice/results", body); !strings.Contains(string(a.body),
 			`"`+field+`"`) {
@@ -185,7 +189,8 @@ func TestPracticeCertificate(t *testing.T) {
 	for _, a := range []answer{
 		as(t, srv.URL, "ivar").want(200, "GET", "/api/v1/practice/certificate", ""),
 		newClient(t, srv.URL).want(200, "POST", "/api/v1/calc/practice/certificate",
-			`{"name":"Apprentice","results":{"day":9,"results":[{"what":"stamp","level":1,"seed":3,"day":8,"points":100,"right":true}]}}`),
+			`{"name":"Apprentice","results":{"day":9,
+				"results":[{"what":"stamp","level":1,"seed":3,"day":8,"points":100,"right":true}]}}`),
 	} {
 		if !bytes.HasPrefix(a.body, []byte("%PDF")) {
 			t.Errorf("%.20q", a.body)

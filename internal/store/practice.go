@@ -34,7 +34,8 @@ func (s *Store) AddPracticed(ctx context.Context, person int64, key, content str
 		if err != nil || there {
 			return err
 		}
-		if _, err := insert(ctx, t, "INSERT INTO practice_results (person_id, client_key, content, result, at) VALUES (?, ?, ?, ?, ?)",
+		if _, err := insert(ctx, t, "INSERT INTO practice_results (person_id, client_key, content, result, at) "+
+			"VALUES (?, ?, ?, ?, ?)",
 			person, key, content, string(result), s.now()); err != nil {
 			return err
 		}
@@ -87,8 +88,8 @@ func (s *Store) Learners(ctx context.Context) ([]Learner, error) {
 		result json.RawMessage
 	}
 	rows, err := list(ctx, s.DB, func(r scanner, v *row) error { return r.Scan(&v.person, &v.name, &v.result) },
-		`SELECT p.id, IF(s.person_id IS NULL, '', p.name), r.result FROM practice_results r JOIN people p ON p.id = r.person_id
-		LEFT JOIN practice_sharing s ON s.person_id = p.id WHERE p.active ORDER BY p.id, r.id`)
+		`SELECT p.id, IF(s.person_id IS NULL, '', p.name), r.result FROM practice_results r
+		JOIN people p ON p.id = r.person_id LEFT JOIN practice_sharing s ON s.person_id = p.id WHERE p.active ORDER BY p.id, r.id`)
 	if err != nil {
 		return nil, err
 	}
@@ -149,7 +150,8 @@ func (s *Store) AddPracticeTask(ctx context.Context, key, content string, task j
 		if n >= MostTasks {
 			return ErrInUse
 		}
-		id, err = insert(ctx, t, "INSERT INTO practice_tasks (client_key, content, task, by_name, at) VALUES (?, ?, ?, ?, ?)",
+		id, err = insert(ctx, t, "INSERT INTO practice_tasks (client_key, content, task, by_name, at) VALUES (?, ?, "+
+			"?, ?, ?)",
 			key, content, string(task), by, s.now())
 		return err
 	})

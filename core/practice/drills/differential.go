@@ -27,14 +27,16 @@ const (
 // and still turn a corner.
 func differential() drill {
 	return drill{"differential", "Build the differential",
-		"A carrier, two axle shafts, a bar and some spokes. Build what drives both wheels and still turns a corner.", 40,
+		"A carrier, two axle shafts, a bar and some spokes. Build what drives both wheels and still turns a " +
+			"corner.", 40,
 		[MostLevel]string{"A differential", "A differential, again", "A spool"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			side := func(id, name string) Place {
 				return Place{id, name, offered(r, []Choice{{pieceNone, "Nothing"}, {pieceSpokes, "A hub with spokes"},
 					{pieceClamp, "A clamp to the carrier"}})}
 			}
-			c := Card{Ask: "What goes where, so that both wheels are driven and the outer one can run ahead in a corner?", Takes: Build,
+			c := Card{Ask: "What goes where, so that both wheels are driven and the outer one can run ahead in a " +
+				"corner?", Takes: Build,
 				Picture: &Picture{Kind: "differential"},
 				Places: []Place{side(onLeft, "On the left axle shaft"),
 					{inCarrier, "Through the carrier", offered(r, []Choice{{pieceNone, "Nothing"}, {pieceBar,
@@ -112,7 +114,8 @@ func tryBuilt(at map[string]string, spool bool) (Marked, error) {
 	case len(loose) > 0:
 		m.Sentence = fmt.Sprintf("Nothing drives the %s wheel: it only spins along.", strings.Join(loose, " and the "))
 	case binds && !spool:
-		m.Sentence = "It drives straight on. In a corner it binds: both wheels are fast on the carrier, and the inner one scrubs."
+		m.Sentence = "It drives straight on. In a corner it binds: both wheels are fast on the carrier, and the " +
+			"inner one scrubs."
 	case spool && !binds:
 		m.Sentence = "It drives, but one wheel can run ahead: that is a differential, no spool."
 	default:

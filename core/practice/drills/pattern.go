@@ -39,10 +39,13 @@ func pattern() drill {
 			words := map[string]string{"in": "Pinion in, toward the ring's axis", "out": "Pinion out",
 				"leave":  "Leave it: mid-tooth",
 				"toward": "Ring toward the pinion", "away": "Ring away from the pinion"}
-			why := map[string]string{"in": "High on the face, on both sides alike: the pinion is too shallow, so it goes in.",
-				"out": "Low toward the root, on both sides alike: the pinion is too deep, so it goes out.", "leave": "Mid-tooth on both sides: depth is right. Check the backlash and leave it.",
-				"toward": "At mid-height but toward the heel: the ring is too far away. Bring it in as far as the backlash allows.",
-				"away":   "At mid-height but toward the toe: the ring is too near. Move it away, within the backlash."}
+			why := map[string]string{"in": "High on the face, on both sides alike: the pinion is too shallow, so it " +
+				"goes in.",
+				"out": "Low toward the root, on both sides alike: the pinion is too deep, so it goes " +
+					"out.", "leave": "Mid-tooth on both sides: depth is right. Check the backlash and leave it.",
+				"toward": "At mid-height but toward the heel: the ring is too far away. Bring it in as far as the " +
+					"backlash allows.",
+				"away": "At mid-height but toward the toe: the ring is too near. Move it away, within the backlash."}
 			c := Card{Ask: "Which move does this pattern ask for?", Takes: Pick, Picture: &Picture{Kind: "pattern",
 				Drive: spot(1), Coast: spot(-1)}}
 			for _, id := range []string{"in", "out", "toward", "away", "leave"} {

@@ -10,7 +10,8 @@ import (
 
 // rpm trains engine speed at a road speed, in the head. Off is a share of the truth.
 func rpm() drill {
-	return drill{"rpm", "Rpm in the head", "A road speed, a tire and the ratios: how fast does the engine turn, within a twentieth?", 30,
+	return drill{"rpm", "Rpm in the head", "A road speed, a tire and the ratios: how fast does the engine turn, " +
+		"within a twentieth?", 30,
 		[MostLevel]string{"Round ratios", "Any ratio", "With a gear"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			kmh := 40 + 10*float64(r.IntN(8))

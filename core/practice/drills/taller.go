@@ -9,7 +9,8 @@ import (
 
 // taller trains which way a change of gears or tires goes.
 func taller() drill {
-	return drill{"taller", "Shorter or taller", "Other gears or other tires: which way does it go, and what does the engine do?", 10,
+	return drill{"taller", "Shorter or taller", "Other gears or other tires: which way does it go, and what does " +
+		"the engine do?", 10,
 		[MostLevel]string{"Ratios", "Tooth counts", "Tires too"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			pairs := made.Axle()
@@ -57,7 +58,8 @@ func tires(r *rand.Rand) (Card, marker, error) {
 		Takes:   Pick,
 		Choices: []Choice{{"shorter", "Numerically higher: shorter"}, {"taller", "Numerically lower: taller"}}}
 	if grow {
-		return c, picked("shorter", "Shorter", "Larger tires gear it taller; numerically higher gears take that back."), nil
+		return c, picked("shorter", "Shorter", "Larger tires gear it taller; numerically higher gears take that "+
+			"back."), nil
 	}
 	return c, picked("taller", "Taller", "Smaller tires gear it shorter; numerically lower gears take that back."), nil
 }

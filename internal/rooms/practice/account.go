@@ -102,7 +102,8 @@ func (s *Room) PracticeCertificate(ctx context.Context, _ api.PracticeCertificat
 	if err != nil {
 		return nil, err
 	}
-	b, err := paper.Practice(board, head, me.Name, "Scored by the shop's server on "+time.Now().UTC().Format("January 2, 2006")+".")
+	b, err := paper.Practice(board, head, me.Name, "Scored by the shop's server on "+
+		""+time.Now().UTC().Format("January 2, 2006")+".")
 	return api.PracticeCertificate200ApplicationpdfResponse{Body: bytes.NewReader(b), ContentLength: int64(len(b))}, err
 }
 
