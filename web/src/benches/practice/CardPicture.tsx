@@ -1,4 +1,5 @@
 import type { DrillCard, DrillMarked } from "../../api/client";
+import shafts from "../../drawing/shafts.module.css";
 import { Tooth } from "../setup/Tooth";
 import { DifferentialBuilt } from "./DifferentialBuilt";
 import classes from "./practice.module.css";
@@ -42,7 +43,7 @@ function Dial({ whole, at, marked }: { whole: number; at: number; marked?: Drill
       role="img"
       aria-label={`A chalk mark, after ${whole} whole turns`}
     >
-      <circle cx="120" cy="120" r="100" className={classes.disc} />
+      <circle cx="120" cy="120" r="100" className={shafts.disc} />
       <path d="M120 4V18M114 12L120 20L126 12" className={classes.pointer} />
       {marked &&
         tenths.map((i) => (
@@ -53,8 +54,8 @@ function Dial({ whole, at, marked }: { whole: number; at: number; marked?: Drill
             </text>
           </g>
         ))}
-      <path d="M120 108V24" transform={`rotate(${at * 360} 120 120)`} className={classes.mark} />
-      <circle cx="120" cy="120" r="12" className={classes.hub} />
+      <path d="M120 108V24" transform={`rotate(${at * 360} 120 120)`} className={shafts.mark} />
+      <circle cx="120" cy="120" r="12" className={shafts.hub} />
     </svg>
   );
 }
