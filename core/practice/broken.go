@@ -32,6 +32,9 @@ func brokenKind() kind {
 var drivelines = map[int][]string{1: {"rear_drive"}, 2: {"rear_drive", "transaxle"}, 3: {"part_time", "axle_low"},
 	4: {"full_time", "change_gears"}, 5: {"outboard", "stern_drive", "tandem"}}
 
+// mostFound bounds the tests of one unit: with its complaint, as many as are weighed at once.
+const mostFound = findfault.MostEvidence - 6
+
 type brokenUnit struct {
 	task   Task
 	layout driveline.Layout
@@ -154,6 +157,9 @@ func (u *brokenUnit) do(a Act) (Done, error) {
 	if err != nil || i < 0 || i >= len(tests) {
 		return Done{}, fault.New("on", "there is no such test")
 	}
+	if len(u.found) >= mostFound {
+		return Done{}, fault.New("on", "%d tests of one unit are enough: decide", mostFound)
+	}
 	t := tests[i]
 	e, err := u.h.Show(i)
 	if err != nil {
@@ -228,11 +234,7 @@ func (u *brokenUnit) judge(r *Review, a Act, log []Done) {
 	add := func(drill, format string, args ...any) {
 		r.Mistakes = append(r.Mistakes, Mistake{fmt.Sprintf(format, args...), drill})
 	}
-	for _, d := range log {
-		if d.Forgot != "" {
-			add("", "%s", d.Forgot)
-		}
-	}
+	r.forgot(log)
 	by, top, err := u.h.Weigh(u.found)
 	if err != nil {
 		return

@@ -262,13 +262,13 @@ func (s *Scene) decided(u hidden, a Act, last bool) error {
 	return nil
 }
 
-// forgotten counts the cautions that were missed.
+// forgotten counts the cautions that were missed, each once.
 func forgotten(log []Done) int {
-	n := 0
+	said := map[string]bool{}
 	for _, d := range log {
 		if d.Forgot != "" {
-			n++
+			said[d.Forgot] = true
 		}
 	}
-	return n
+	return len(said)
 }

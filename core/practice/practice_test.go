@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -150,6 +151,46 @@ func TestRefusals(t *testing.T) {
 	}
 }
 
+// However long somebody goes on, he is told where it ends, and can still decide.
+func TestGoingOnAndOn(t *testing.T) {
+	ready := []Act{{Do: "chock"}, {Do: "tag"}, {Do: "lift", On: left}, {Do: "lift", On: right}, {Do: "stands"}, {Do: "neutral"}, {Do: "brake"},
+		{Do: "mark"}, {Do: "turn", On: both, Turns: 1}}
+	task := Task{"ratio", 1, 5}
+	note := Act{Do: "note", On: "turns", Note: noteOf(unit(t, 1, 5), 1, 1, 4)}
+	goOn := func(task Task, acts []Act, most int, next func(i int) Act) {
+		t.Helper()
+		for i := range most {
+			acts = append(acts, next(i))
+		}
+		if _, err := Work(Question{Task: task, Acts: append(slices.Clone(acts), next(most))}); err == nil {
+			t.Errorf("%v: one more was taken", task)
+		}
+		s := scene(t, task, acts...)
+		if scene(t, task, append(acts, Act{Do: decide, Answer: anyAnswer(s), Sure: 50})...).Review == nil {
+			t.Errorf("%v: no review", task)
+		}
+	}
+	goOn(task, ready, mostRead, func(int) Act { return note })
+	broken := Task{"broken", 3, 1}
+	var tests []string
+	for _, o := range scene(t, broken).Offers {
+		if o.Do == "test" {
+			tests = append(tests, o.On)
+		}
+	}
+	goOn(broken, nil, mostFound, func(i int) Act { return Act{Do: "test", On: tests[i]} })
+}
+
+// What is ordered may be typed as a ratio or as both tooth counts.
+func TestOrdersAreReadAsTheyAreTyped(t *testing.T) {
+	u := unit(t, 1, 5)
+	for text, want := range map[string]string{"4.1": "4.10", "4,10": "4.10", " 3.727 ": "3.73", "41/11": "3.73", "11-41": "3.73", "9": "9.00", "four": "", "": ""} {
+		if got, err := u.answers(text); got != want || (err != nil) != (want == "") {
+			t.Errorf("%q: %q %v, want %q", text, got, err, want)
+		}
+	}
+}
+
 // Who is right with a chance q expects most by saying q, and then earns q².
 func TestSayingWhatOneBelievesPays(t *testing.T) {
 	for q := 0.0; q <= 1; q += 0.05 {
@@ -202,6 +243,9 @@ func TestCautionsForgottenCostAndSayWhy(t *testing.T) {
 	}
 	if len(why) != 5 || !strings.Contains(why[0], "chock") || !strings.Contains(why[4], "stands") {
 		t.Errorf("forgotten: %q", why)
+	}
+	if r := careless.Review; forgotten(careless.Log) != 2 || len(r.Mistakes) < 2 {
+		t.Errorf("two cautions were missed: %+v", r)
 	}
 	careful := scene(t, task, Act{Do: "chock"}, Act{Do: "lift", On: left}, Act{Do: "lift", On: right},
 		Act{Do: "stands"},

@@ -71,7 +71,7 @@ type ratioUnit struct {
 // ready is what was done to the unit before it is turned or looked into.
 type ready struct {
 	chocked, keyOut, stands, neutral, brakeOff, engaged, propOff bool
-	marked, open, toothMarked                                    bool
+	marked, open, toothMarked, tagSeen, stampSeen                bool
 	up                                                           map[string]bool
 	held                                                         string
 }

@@ -132,6 +132,7 @@ func (u *ratioUnit) taped() Done {
 
 func (u *ratioUnit) lookForTag() Done {
 	d := Done{Words: "Looked for a tag", Saw: "No tag."}
+	u.ready.tagSeen = true
 	if u.tag != "" {
 		d.Saw = "A tag under a cover bolt: " + u.tag + "."
 		u.noted(identify.Reading{ID: u.nextID(), Method: identify.Tag, Text: u.tag}, nil)

@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zorvel/core/exact"
 	"zorvel/core/fault"
 	"zorvel/core/identify"
 	"zorvel/core/say"
@@ -235,17 +236,19 @@ func (u *ratioUnit) leads(list []clean) (identify.LabelChance, error) {
 	return a.Leads(), nil
 }
 
-// answers reads a ratio as it is ordered: by its label, or cut to two places.
+// answers reads what is ordered, a ratio or both tooth counts, as the label of its ratio.
 func (u *ratioUnit) answers(text string) (string, error) {
 	marks, err := identify.ParseMark(text, u.stage)
 	if err != nil || len(marks) == 0 {
-		return "", fault.New("answer", "a ratio, for example 4.10")
+		return "", fault.New("answer", "a ratio or both tooth counts, for example 4.10 or 41/10")
 	}
-	v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(text), ",", "."), 64)
-	if err != nil || !(v > 0 && v < 100) {
-		return "", fault.New("answer", "a ratio, for example 4.10")
+	if v, err := strconv.ParseFloat(strings.ReplaceAll(strings.TrimSpace(text), ",", "."), 64); err == nil && v > 0 && v < 100 {
+		return strconv.FormatFloat(v, 'f', 2, 64), nil
 	}
-	return strconv.FormatFloat(v, 'f', 2, 64), nil
+	if m := marks[0]; len(m.Counts) == 2 {
+		return exact.New(int64(m.Counts[0]), int64(m.Counts[1])).Label(), nil
+	}
+	return "", fault.New("answer", "a ratio or both tooth counts, for example 4.10 or 41/10")
 }
 
 func (u *ratioUnit) review(a Act, log []Done) (*Review, error) {
@@ -272,11 +275,7 @@ func (u *ratioUnit) review(a Act, log []Done) (*Review, error) {
 		r.Best = append(r.Best, Told{best[i].words, told(l), say.Round(u.takes(best[:i+1]), 1)})
 	}
 	u.judge(r, a, enough)
-	for _, d := range log {
-		if d.Forgot != "" {
-			r.Mistakes = append(r.Mistakes, Mistake{Words: d.Forgot})
-		}
-	}
+	r.forgot(log)
 	return r, nil
 }
 

@@ -18,6 +18,9 @@ func (u *ratioUnit) noted(r identify.Reading, m *Mistake) {
 
 func (u *ratioUnit) nextID() string { return strconv.Itoa(len(u.read) + 1) }
 
+// mostRead bounds the notes of one unit; tag and stamp may come on top.
+const mostRead = 12
+
 // note writes a reading down, and keeps what was wrong with it for the review.
 func (u *ratioUnit) note(a Act) (Done, error) {
 	if a.Note == nil {
@@ -25,8 +28,8 @@ func (u *ratioUnit) note(a Act) (Done, error) {
 	}
 	n := *a.Note
 	n.ID = u.nextID()
-	if len(u.read) >= identify.MaxReadings {
-		return Done{}, fault.New("note", "at most %d readings of one unit", identify.MaxReadings)
+	if len(u.read) >= mostRead {
+		return Done{}, fault.New("note", "%d readings of one unit are enough: decide", mostRead)
 	}
 	if err := u.fits(n, a.On); err != nil {
 		return Done{}, err

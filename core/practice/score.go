@@ -3,6 +3,7 @@ package practice
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zorvel/core/say"
 )
@@ -76,6 +77,15 @@ func (r *Review) mark(missed int) {
 	s.Total = s.Certainty + s.Economy + s.Care
 	r.Cheapest = say.Round(r.Cheapest, 1)
 	r.Sentence = r.words(missed)
+}
+
+// forgot says each caution that was missed, once.
+func (r *Review) forgot(log []Done) {
+	for _, d := range log {
+		if d.Forgot != "" && !slices.ContainsFunc(r.Mistakes, func(m Mistake) bool { return m.Words == d.Forgot }) {
+			r.Mistakes = append(r.Mistakes, Mistake{Words: d.Forgot})
+		}
+	}
 }
 
 func (r *Review) words(missed int) string {
