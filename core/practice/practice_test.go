@@ -153,7 +153,7 @@ func TestRefusals(t *testing.T) {
 
 // However long somebody goes on, he is told where it ends, and can still decide.
 func TestGoingOnAndOn(t *testing.T) {
-	ready := []Act{{Do: "chock"}, {Do: "tag"}, {Do: "lift", On: left}, {Do: "lift", On: right}, {Do: "stands"}, {Do: "neutral"}, {Do: "brake"},
+	ready := []Act{{Do: "chock"}, {Do: "lift", On: left}, {Do: "lift", On: right}, {Do: "stands"}, {Do: "neutral"}, {Do: "brake"},
 		{Do: "mark"}, {Do: "turn", On: both, Turns: 1}}
 	task := Task{"ratio", 1, 5}
 	note := Act{Do: "note", On: "turns", Note: noteOf(unit(t, 1, 5), 1, 1, 4)}

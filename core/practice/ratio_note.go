@@ -18,7 +18,7 @@ func (u *ratioUnit) noted(r identify.Reading, m *Mistake) {
 
 func (u *ratioUnit) nextID() string { return strconv.Itoa(len(u.read) + 1) }
 
-// mostRead bounds the notes of one unit; tag and stamp may come on top.
+// mostRead bounds the readings of one unit; a tag and a stamp can still be looked for after.
 const mostRead = 12
 
 // note writes a reading down, and keeps what was wrong with it for the review.
