@@ -236,22 +236,30 @@ func TestPracticeGoesAlong(t *testing.T) {
 		t.Parallel()
 	}
 	p := open(t, true, 1280, 800)
-	p.visit("/practice/drill/taller?level=1&cards=1")
-	p.sees("shorter or taller?")
-	p.keys("1")
-	p.click("Sum up")
+	p.visit("/practice/drill/taller?level=1&cards=3")
+	for range 2 {
+		p.sees("shorter or taller?")
+		p.keys("1")
+		p.click("Next card")
+	}
+	p.visit("/practice/unit/ratio/1/7")
+	p.fill("Which ratio do you order?", "4.10")
+	p.click("Decide")
+	p.sees("of 100 points")
 	p.visit("/practice")
-	p.sees("1 done today")
+	p.sees("3 done today")
 	p.sees("Saved on this device.")
 	p.signIn("Runa Selk")
 	p.visit("/practice")
 	p.sees("Saved with Runa Selk's account.")
-	p.sees("1 done today")
+	p.sees("3 done today")
 	p.until("the account to have it", `fetch('/api/v1/practice').then(r => r.json())
-		.then(x => { window.own = x.results.length; }), window.own === 1`)
+		.then(x => { window.own = x.results.length; }), window.own === 3`)
 	p.until("nothing to wait here", `!Object.keys(localStorage).some(k => k.endsWith('zorvel.practice.done'))`)
+	p.visit("/practice/unit/ratio/1/7")
+	p.sees("of 100 points")
 	p.visit("/practice")
-	p.sees("1 done today")
+	p.sees("3 done today")
 }
 
 // A teacher makes a task of a unit of the shop; its truth leaves as a file, and the class

@@ -109,10 +109,13 @@ func Work(q Question) (*Board, error) {
 	by := map[string][]Result{}
 	b := &Board{Units: []Skill{}, Drills: []Skill{}, Daily: []Daily{}}
 	for _, r := range q.Results {
-		by[r.What] = append(by[r.What], r)
 		if r.Day == q.Day {
 			b.Today++
 		}
+	}
+	first := firsts(q.Results)
+	for _, r := range first {
+		by[r.What] = append(by[r.What], r)
 	}
 	for _, k := range practice.Kinds() {
 		b.Units = append(b.Units, skill(Skill{ID: k.ID, Title: k.Title, About: k.About}, k.Levels, by[k.ID], byUnits,
@@ -130,8 +133,8 @@ func Work(q Question) (*Board, error) {
 			}
 		}
 	}
-	b.daily(by, helps(q.Results, q.Day))
-	b.Eye = EyeOf(q.Results)
+	b.daily(by, helps(first, q.Day))
+	b.Eye = EyeOf(first)
 	return b, nil
 }
 
@@ -152,6 +155,26 @@ func (q *Question) check() error {
 		}
 	}
 	return errs.Err()
+}
+
+// firsts leaves out what was done again: a unit or a card that one has seen the answer of
+// shows nothing.
+func firsts(list []Result) []Result {
+	type what struct {
+		what  string
+		level int
+		seed  uint32
+	}
+	seen := map[what]bool{}
+	var out []Result
+	for _, r := range list {
+		w := what{r.What, r.Level, r.Seed}
+		if !seen[w] {
+			seen[w] = true
+			out = append(out, r)
+		}
+	}
+	return out
 }
 
 // levelsOf are how many levels each kind of unit and each drill has.

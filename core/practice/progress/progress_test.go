@@ -31,13 +31,26 @@ func find(t *testing.T, list []Skill, id string) Skill {
 	return list[i]
 }
 
-// many are as many results of one sort.
+// many are as many results of one sort, each of a unit of its own.
 func many(n int, r Result) []Result {
 	out := make([]Result, n)
 	for i := range out {
+		number++
+		r.Seed = number
 		out[i] = r
 	}
 	return out
+}
+
+var number uint32
+
+// A unit that is done again counts once, by how it went first.
+func TestDoingItAgainShowsNothing(t *testing.T) {
+	again := Result{What: "ratio", Level: 1, Seed: 77, Points: 100, Right: true}
+	b := board(t, 0, again, again, again, again, again, again)
+	if s := find(t, b.Units, "ratio"); s.Done != 1 || s.Levels[0].Mastered || b.Today != 6 {
+		t.Errorf("one unit six times: %+v, %d today", s, b.Today)
+	}
 }
 
 func TestLevelsOpenByMasteryAndNotByPlayingLong(t *testing.T) {
@@ -98,7 +111,7 @@ func TestLearningCurves(t *testing.T) {
 		for i := range 120 {
 			level := find(t, board(t, i/4, list...).Units, "ratio").Next
 			wrong := from + (to-from)*float64(i)/120
-			x := Result{What: "ratio", Level: level, Day: i / 4, Points: 80 + r.IntN(20), Right: true}
+			x := Result{What: "ratio", Level: level, Seed: uint32(i), Day: i / 4, Points: 80 + r.IntN(20), Right: true}
 			if r.Float64() < wrong {
 				x.Points, x.Right = -40+r.IntN(40), false
 			}
@@ -113,8 +126,10 @@ func TestLearningCurves(t *testing.T) {
 }
 
 func TestWhatWentWrongComesBackSooner(t *testing.T) {
-	well := func(day int) Result { return Result{What: "stamp", Level: 1, Day: day, Points: 100, Right: true} }
-	badly := func(day int) Result { return Result{What: "stamp", Level: 1, Day: day, Points: -33} }
+	well := func(day int) Result {
+		return Result{What: "stamp", Level: 1, Seed: uint32(day), Day: day, Points: 100, Right: true}
+	}
+	badly := func(day int) Result { return Result{What: "stamp", Level: 1, Seed: uint32(day), Day: day, Points: -33} }
 	for _, c := range []struct {
 		name string
 		list []Result

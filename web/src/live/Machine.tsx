@@ -1,7 +1,7 @@
 import { useReducedMotion } from "@mantine/hooks";
 import { useEffect, useRef } from "react";
 import type { LiveCount, LiveShaft } from "../api/client";
-import shafts from "../drawing/shafts.module.css";
+import metal from "../drawing/shafts.module.css";
 import classes from "./live.module.css";
 
 const names: Record<LiveShaft, string> = {
@@ -32,14 +32,14 @@ export function Machine({ counts, atAxle }: { counts: LiveCount[]; atAxle: boole
   return (
     <svg viewBox="0 0 640 190" className={classes.machine} role="img" aria-label={words(counts, atAxle)}>
       {atAxle ? (
-        <path className={shafts.tube} d="M108 88H258L280 62H360L382 88H532V100H382L360 126H280L258 100H108Z" />
+        <path className={metal.tube} d="M108 88H258L280 62H360L382 88H532V100H382L360 126H280L258 100H108Z" />
       ) : (
-        <path className={shafts.tube} d="M200 88H280V52H360V136H280V100H200Z M360 88H440V100H360Z" />
+        <path className={metal.tube} d="M200 88H280V52H360V136H280V100H200Z M360 88H440V100H360Z" />
       )}
       {discs.map((d) => (
         <g key={d.shaft} transform={`translate(${d.x} 94)`} className={seen(d.shaft) ? undefined : classes.unseen}>
-          {d.shaft !== "shaft" && <circle r={d.r} className={shafts.tire} />}
-          <circle r={d.shaft === "shaft" ? d.r : d.r * 0.62} className={shafts.disc} />
+          {d.shaft !== "shaft" && <circle r={d.r} className={metal.tire} />}
+          <circle r={d.shaft === "shaft" ? d.r : d.r * 0.62} className={metal.disc} />
           <g
             ref={(g) => {
               if (g) marks.current.set(d.shaft, g);
@@ -52,12 +52,12 @@ export function Machine({ counts, atAxle }: { counts: LiveCount[]; atAxle: boole
                 cx={0}
                 cy={-d.r * 0.36}
                 transform={`rotate(${a + 30})`}
-                className={shafts.bolt}
+                className={metal.bolt}
               />
             ))}
-            <path d={`M0 ${-d.r * 0.12}V${-d.r * 0.97}`} className={shafts.mark} />
+            <path d={`M0 ${-d.r * 0.12}V${-d.r * 0.97}`} className={metal.mark} />
           </g>
-          <circle r={d.r * 0.1} className={shafts.hub} />
+          <circle r={d.r * 0.1} className={metal.hub} />
         </g>
       ))}
     </svg>

@@ -1,5 +1,5 @@
 import type { DrillCard, DrillMarked } from "../../api/client";
-import shafts from "../../drawing/shafts.module.css";
+import metal from "../../drawing/shafts.module.css";
 import { Tooth } from "../setup/Tooth";
 import { DifferentialBuilt } from "./DifferentialBuilt";
 import classes from "./practice.module.css";
@@ -43,7 +43,7 @@ function Dial({ whole, at, marked }: { whole: number; at: number; marked?: Drill
       role="img"
       aria-label={`A chalk mark, after ${whole} whole turns`}
     >
-      <circle cx="120" cy="120" r="100" className={shafts.disc} />
+      <circle cx="120" cy="120" r="100" className={metal.disc} />
       <path d="M120 4V18M114 12L120 20L126 12" className={classes.pointer} />
       {marked &&
         tenths.map((i) => (
@@ -54,8 +54,8 @@ function Dial({ whole, at, marked }: { whole: number; at: number; marked?: Drill
             </text>
           </g>
         ))}
-      <path d="M120 108V24" transform={`rotate(${at * 360} 120 120)`} className={shafts.mark} />
-      <circle cx="120" cy="120" r="12" className={shafts.hub} />
+      <path d="M120 108V24" transform={`rotate(${at * 360} 120 120)`} className={metal.mark} />
+      <circle cx="120" cy="120" r="12" className={metal.hub} />
     </svg>
   );
 }

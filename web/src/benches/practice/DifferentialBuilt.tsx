@@ -1,5 +1,5 @@
 import type { DrillMarked } from "../../api/client";
-import shafts from "../../drawing/shafts.module.css";
+import metal from "../../drawing/shafts.module.css";
 import classes from "./practice.module.css";
 
 const spokes = [0, 60, 120, 180, 240, 300];
@@ -19,7 +19,7 @@ export function DifferentialBuilt({ at, marked }: { at: Record<string, string>; 
   };
   return (
     <svg viewBox="0 0 520 190" className={classes.built} role="img" aria-label="A carrier between two axle shafts">
-      <path d="M20 78H176V92H20ZM344 78H500V92H344Z" className={shafts.tube} />
+      <path d="M20 78H176V92H20ZM344 78H500V92H344Z" className={metal.tube} />
       <rect x="180" y="26" width="160" height="118" rx="10" className={classes.frame} />
       {at.carrier === "bar" || at.carrier === "fixed" ? (
         <>
@@ -45,8 +45,8 @@ export function DifferentialBuilt({ at, marked }: { at: Record<string, string>; 
           )}
         </g>
       ))}
-      <circle cx="20" cy="85" r="18" className={shafts.tire} />
-      <circle cx="500" cy="85" r="18" className={shafts.tire} />
+      <circle cx="20" cy="85" r="18" className={metal.tire} />
+      <circle cx="500" cy="85" r="18" className={metal.tire} />
       <text x="14" y="52" className={classes.shaftName}>
         Left axle shaft{goes("left")}
       </text>

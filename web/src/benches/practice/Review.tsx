@@ -37,6 +37,7 @@ export function Review({ review: r, next, again }: Props) {
             To the board
           </Button>
         </div>
+        <p className={classes.hint}>Only the first try at a unit counts.</p>
       </section>
       {r.mistakes.length > 0 && (
         <section aria-labelledby="mistakes">

@@ -1,7 +1,7 @@
 import { SegmentedControl } from "@mantine/core";
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { PracticeAct, PracticeMachine, PracticeOffer, PracticeRate, PracticeShaft } from "../../api/client";
-import shafts from "../../drawing/shafts.module.css";
+import metal from "../../drawing/shafts.module.css";
 import classes from "./practice.module.css";
 
 /** How far a key turns, and how near a mark counts as brought back, in turns. */
@@ -82,7 +82,7 @@ export function TurnedMachine({ machine, offers, act }: Props) {
       >
         <path className={classes.ground} d="M0 193H640" />
         <path
-          className={shafts.tube}
+          className={metal.tube}
           d={
             wheels
               ? "M100 100H258L280 72H360L382 100H540V114H382L360 142H280L258 114H100Z"
@@ -202,16 +202,16 @@ function Disc({
 }) {
   return (
     <g transform={`translate(${x} ${shaft.lifted ? 99 : 107})`}>
-      {tire && <circle r={r} className={shafts.tire} />}
-      <circle r={tire ? r * 0.62 : r} className={shafts.disc} />
+      {tire && <circle r={r} className={metal.tire} />}
+      <circle r={tire ? r * 0.62 : r} className={metal.disc} />
       <path d={`M0 ${-r - 12}v9`} className={classes.pointer} />
       <g transform={`rotate(${(turns * 360) % 360})`} data-shaft={shaft.id}>
         {[0, 72, 144, 216, 288].map((a) => (
-          <circle key={a} r={r * 0.055} cx={0} cy={-r * 0.36} transform={`rotate(${a + 36})`} className={shafts.bolt} />
+          <circle key={a} r={r * 0.055} cx={0} cy={-r * 0.36} transform={`rotate(${a + 36})`} className={metal.bolt} />
         ))}
-        {shaft.marked && <path d={`M0 ${-r * 0.12}V${-r * 0.97}`} className={shafts.mark} />}
+        {shaft.marked && <path d={`M0 ${-r * 0.12}V${-r * 0.97}`} className={metal.mark} />}
       </g>
-      <circle r={r * 0.1} className={shafts.hub} />
+      <circle r={r * 0.1} className={metal.hub} />
       {shaft.held && <path d={`M${-r * 0.7} ${r * 0.7}H${r * 0.7}`} className={classes.held} />}
       <text y={tire ? r + 26 : r + 18} textAnchor="middle" className={classes.shaftName}>
         {shaft.name}

@@ -1,7 +1,7 @@
 import { SegmentedControl } from "@mantine/core";
 import { type KeyboardEvent, useId, useState } from "react";
 import type { PracticeGear } from "../../api/client";
-import shafts from "../../drawing/shafts.module.css";
+import metal from "../../drawing/shafts.module.css";
 import classes from "./practice.module.css";
 
 const reach = 7; // teeth to either side that the opening shows
@@ -55,7 +55,7 @@ export function TurningGears({ gears }: { gears: PracticeGear[] }) {
                 <path d="M-16 98L-9 44H9L16 98Z" className={classes.toothMetal} style={{ opacity: 0.6 + 0.4 * dirt }} />
                 {dirt > 0.8 && <circle cy={62} r={5} className={classes.dirt} />}
                 {dirt < 0.12 && <path d="M-8 52L6 58" className={classes.scratch} />}
-                {tooth === 0 && g.marked && <path d="M0 46V92" className={shafts.mark} />}
+                {tooth === 0 && g.marked && <path d="M0 46V92" className={metal.mark} />}
               </g>
             );
           })}

@@ -49,6 +49,9 @@ export function useResults(): PracticeResult[] | undefined {
   return [...(own.data?.results ?? nothing), ...waiting.map((a) => a.result)].slice(-most);
 }
 
+/** Refused now, and not for good: signed out, not allowed, too fast. */
+const later = [401, 403, 429];
+
 /** Sends what waits, one after the other; what the server refuses for good is let go. */
 function useSending(waiting: Attempt[], signedIn: boolean) {
   const client = useQueryClient();
@@ -68,13 +71,12 @@ function useSending(waiting: Attempt[], signedIn: boolean) {
         client.setQueryData<{ results: PracticeResult[]; shared: boolean }>(key.practice("own"), (old) =>
           old ? { ...old, results: [...old.results, saved] } : old,
         );
+        busy.current = false;
         drop();
       })
       .catch((e) => {
-        if (e instanceof Refused && e.status !== 401 && e.status !== 403 && e.status !== 429 && e.status < 500) drop();
-      })
-      .finally(() => {
         busy.current = false;
+        if (e instanceof Refused && !later.includes(e.status) && e.status < 500) drop();
       });
   }, [waiting, signedIn, client, set]);
 }

@@ -13,7 +13,7 @@ import { useKept } from "../../app/local";
 import { today, useAddAttempt } from "./results";
 
 type Task = PracticeQuestion["task"];
-type Working = { task: Task; acts: PracticeAct[]; key: string };
+type Working = { task: Task; acts: PracticeAct[]; key: string; recorded?: boolean };
 
 const nothing: Working | null = null;
 const same = (a: Task, b: Task) => a.kind === b.kind && a.level === b.level && a.seed === b.seed;
@@ -37,7 +37,7 @@ export function useUnitTask(task: Task, ask = drawn) {
   const bad = refused && now.acts.length > 0 ? refused : undefined;
   const good = useRef(0);
   if (answer && !asking) good.current = now.acts.length;
-  useRecord(now, answer?.review && !asking ? answer.review : undefined);
+  useRecord(now, answer?.review && !asking ? answer.review : undefined, () => set({ ...now, recorded: true }));
   const put = (acts: PracticeAct[]) => set({ ...now, acts });
   return {
     scene: scene && same(scene.task, task) ? scene : undefined,
@@ -49,11 +49,11 @@ export function useUnitTask(task: Task, ask = drawn) {
 }
 
 /** Writes a decided unit into the learner's results, once. */
-function useRecord(now: Working, review: PracticeReview | undefined) {
+function useRecord(now: Working, review: PracticeReview | undefined, recorded: () => void) {
   const add = useAddAttempt();
   const done = useRef("");
   useEffect(() => {
-    if (!review || now.task.kind === "own" || done.current === now.key) return;
+    if (!review || now.task.kind === "own" || now.recorded || done.current === now.key) return;
     done.current = now.key;
     add({
       key: now.key,
@@ -68,5 +68,6 @@ function useRecord(now: Working, review: PracticeReview | undefined) {
         helps: [...new Set(review.mistakes.flatMap((m) => m.drill ?? []))].slice(0, 10),
       },
     });
-  }, [review, now, add]);
+    recorded();
+  }, [review, now, add, recorded]);
 }
