@@ -63,7 +63,9 @@ function useSending(waiting: Attempt[], signedIn: boolean) {
     busy.current = true;
     const drop = () => {
       set((old) => old.filter((o) => o.key !== next.key));
-      if (waiting.length === 1) keep(store, undefined);
+      if (waiting.length > 1) return;
+      keep(store, undefined);
+      void client.invalidateQueries({ queryKey: key.practice("own") });
     };
     const body = { key: next.key, day: next.result.day, unit: next.unit, card: next.card };
     take(api.POST("/practice/results", { body }))
