@@ -37,7 +37,7 @@ const mostFound = findfault.MostEvidence - 6
 
 type brokenUnit struct {
 	task   Task
-	layout driveline.Layout
+	layout *driveline.Layout
 	h      *findfault.Hidden
 	found  []findfault.Evidence
 	made   map[int]bool
@@ -53,12 +53,7 @@ func newBrokenUnit(t Task) (*brokenUnit, error) {
 	r := t.source("unit")
 	ids := drivelines[t.Level]
 	id := ids[r.IntN(len(ids))]
-	u := &brokenUnit{task: t, made: map[int]bool{}}
-	for _, l := range driveline.Layouts() {
-		if l.ID == id {
-			u.layout = l
-		}
-	}
+	u := &brokenUnit{task: t, made: map[int]bool{}, layout: layoutOf(id)}
 	m, err := findfault.NewModel(u.layout.Document)
 	if err != nil {
 		return nil, err
@@ -69,6 +64,17 @@ func newBrokenUnit(t Task) (*brokenUnit, error) {
 	}
 	u.h, err = m.Hide(r.Uint64(), wrong, func(f findfault.Fault) bool { return t.Level > 1 || f.Structural() })
 	return u, err
+}
+
+// layoutOf is a ready driveline by its name; nil where there is none.
+func layoutOf(id string) *driveline.Layout {
+	list := driveline.Layouts()
+	for i := range list {
+		if list[i].ID == id {
+			return &list[i]
+		}
+	}
+	return nil
 }
 
 func (u *brokenUnit) boat() bool { return u.layout.Document.Lies == driveline.Boat }

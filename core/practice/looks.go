@@ -21,6 +21,7 @@ type look struct {
 // order is right.
 type picked struct {
 	text, warning, question string
+	drawn                   *driveline.Document // where it tells nothing that is to be found out
 	looks                   []look
 	seen                    map[string]bool
 	choices                 []Choice
@@ -35,7 +36,7 @@ func (p *picked) story() string     { return p.text }
 func (p *picked) caution() string   { return p.warning }
 func (p *picked) machine() *Machine { return nil }
 
-func (p *picked) driveline() *driveline.Document { return nil }
+func (p *picked) driveline() *driveline.Document { return p.drawn }
 func (p *picked) asked() Asked                   { return Asked{Words: p.question, Choices: p.choices} }
 
 func (p *picked) offers() []Offer {

@@ -74,6 +74,7 @@ func raceUnit(shelf []changegear.Set, rolling, was int64, rpm, kmh float64) (*pi
 		return nil, false, err
 	}
 	p := &picked{seen: map[string]bool{}, because: map[string]Mistake{}, question: "Which pair goes in?",
+		drawn: &layoutOf("change_gears").Document,
 		text: fmt.Sprintf("The hill-climb car should reach %s km/h at the end of the straight, in direct top "+
 			"gear, at the limiter.", say.Trim(kmh, 0)),
 		warning: "Long screws need their full thread; a pair that meshes only in part strips. Direction check by " +

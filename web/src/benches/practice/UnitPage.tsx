@@ -32,6 +32,10 @@ export function UnitPage() {
   );
 }
 
+/** A kind of unit within a heading; a teacher's title stays as he wrote it. */
+const titleOf = (s: PracticeScene) =>
+  s.task.kind === "own" ? s.title : s.title.charAt(0).toLowerCase() + s.title.slice(1);
+
 type Props = { work: ReturnType<typeof useUnitTask>; about: string; next?: () => void };
 
 /** A hidden unit, drawn or a teacher's. */
@@ -42,7 +46,7 @@ export function Hidden({ work: { scene, refused, error, act, again }, about, nex
       <Band>
         <h1>
           <Link to="/practice">Practice</Link>
-          <span> · {scene ? scene.title.charAt(0).toLowerCase() + scene.title.slice(1) : "hidden unit"}</span>
+          <span> · {scene ? titleOf(scene) : "hidden unit"}</span>
         </h1>
         <p>{about}</p>
         {scene && (

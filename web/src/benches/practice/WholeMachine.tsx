@@ -28,13 +28,15 @@ export function WholeMachine({ doc, part, onPart, offers }: Props) {
           {() => null}
         </OverMachine>
       )}
-      <NativeSelect
-        label="Tests at"
-        description="Or tap a part of the machine."
-        value={part}
-        onChange={(e) => onPart(e.currentTarget.value)}
-        data={[{ value: "", label: "all of it" }, ...tested.map((p) => ({ value: p.id, label: partName(p) }))]}
-      />
+      {tested.length > 0 && (
+        <NativeSelect
+          label="Tests at"
+          description="Or tap a part of the machine."
+          value={part}
+          onChange={(e) => onPart(e.currentTarget.value)}
+          data={[{ value: "", label: "all of it" }, ...tested.map((p) => ({ value: p.id, label: partName(p) }))]}
+        />
+      )}
     </div>
   );
 }
