@@ -117,7 +117,7 @@ func (u *ratioUnit) looking() []step {
 	tape := step{Offer{Do: "tape", Group: inTurn, Label: "Measure the partial turn along the rim",
 		Minutes: identify.MinutesArc - identify.MinutesEye},
 		r.marked && u.at != u.mark, u.taped}
-	tag := step{Offer{Do: "tag", Group: inLook, Label: "Look for a tag", Minutes: identify.MinutesTag}, !u.boat(),
+	tag := step{Offer{Do: "tag", Group: inLook, Label: "Look for a tag", Minutes: identify.MinutesTag}, !u.boat() && !r.tagSeen,
 		u.lookForTag}
 	return append(list, tape, tag)
 }
@@ -155,14 +155,18 @@ func (u *ratioUnit) closer() []step {
 				return Done{Words: "Chalked the start teeth"}
 			}},
 	}
+	return append(list, step{Offer{Do: "stamp", Group: inLook, Label: "Look for a stamp on the gears",
+		Minutes: identify.MinutesStamp}, r.open && !r.stampSeen, u.lookForStamp})
+}
+
+func (u *ratioUnit) lookForStamp() Done {
+	d := Done{Words: "Wiped the ring and looked for a stamp", Saw: "Nothing stamped."}
+	u.ready.stampSeen = true
 	if u.stamp != "" {
-		list = append(list, step{Offer{Do: "stamp", Group: inLook, Label: "Look for a stamp on the gears",
-			Minutes: identify.MinutesStamp}, r.open, func() Done {
-			u.noted(identify.Reading{ID: u.nextID(), Method: identify.Stamp, Text: u.stamp}, nil)
-			return Done{Words: "Wiped the ring and looked for a stamp", Saw: "Stamped " + u.stamp + "."}
-		}})
+		d.Saw = "Stamped " + u.stamp + "."
+		u.noted(identify.Reading{ID: u.nextID(), Method: identify.Stamp, Text: u.stamp}, nil)
 	}
-	return list
+	return d
 }
 
 func (u *ratioUnit) offers() []Offer {
