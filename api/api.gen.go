@@ -2536,7 +2536,7 @@ type PracticeChoice = practice.Choice
 
 // PracticeClass defines model for PracticeClass.
 type PracticeClass struct {
-	// People who practiced; the rest is told from three on
+	// People who practiced; the rest is shown from three on
 	People int                  `json:"people"`
 	Shared []PracticeLearner    `json:"shared"`
 	Skills []PracticeClassSkill `json:"skills"`
@@ -2560,6 +2560,9 @@ type PracticeDone = practice.Done
 
 // PracticeEye defines model for PracticeEye.
 type PracticeEye = progress.Eye
+
+// PracticeFinding defines model for PracticeFinding.
+type PracticeFinding = practice.Finding
 
 // PracticeGear defines model for PracticeGear.
 type PracticeGear = practice.Gear
@@ -2626,9 +2629,6 @@ type PracticeTaskHead struct {
 	Story string    `json:"story"`
 	Title string    `json:"title"`
 }
-
-// PracticeTold defines model for PracticeTold.
-type PracticeTold = practice.Told
 
 // PracticeWeak defines model for PracticeWeak.
 type PracticeWeak struct {

@@ -194,7 +194,7 @@ func (u *brokenUnit) review(a Act, log []Done) (*Review, error) {
 	}
 	truth := u.h.Truth()
 	r := &Review{Right: slices.Contains(alike, a.Answer), Truth: say.Small(truth.Name), Answer: u.nameOf(a.Answer),
-		Steps: []Told{}, Best: []Told{}, Mistakes: []Mistake{}}
+		Steps: []Finding{}, Best: []Finding{}, Mistakes: []Mistake{}}
 	if err := u.retrace(r, alike); err != nil {
 		return nil, err
 	}
@@ -221,7 +221,7 @@ func (u *brokenUnit) retrace(r *Review, alike []string) error {
 		if err != nil {
 			return err
 		}
-		r.Steps = append(r.Steps, Told{Words: say.Capital(u.h.Words(u.found[i])), Told: fmt.Sprintf("%s leads, %s.",
+		r.Steps = append(r.Steps, Finding{Words: say.Capital(u.h.Words(u.found[i])), Meaning: fmt.Sprintf("%s leads, %s.",
 			say.Capital(top.Name), say.Chance(by[top.ID]))})
 		u.top = append(u.top, sum(by, alike))
 	}
@@ -246,7 +246,7 @@ func (u *brokenUnit) judge(r *Review, a Act, log []Done) {
 		return
 	}
 	if needless := u.needless(); needless > 0 {
-		add("fewest", "%s told next to nothing.", say.Capital(say.Count(needless, "test")))
+		add("fewest", "%s showed next to nothing.", say.Capital(say.Count(needless, "test")))
 	}
 	if !r.Right && by[top.ID] > by[a.Answer]+0.1 {
 		add("fewest", "What you found points to the %s, %s, rather than to what you named.", say.Small(top.Name),
@@ -278,7 +278,7 @@ const mostNext = 12
 // cheapest follows the tests that tell most per minute, seen rightly, and then leaves out
 // what wasn't needed: single tests and pairs of them, the quickest first, that leave the
 // hidden fault as likely as all of them do.
-func (u *brokenUnit) cheapest(alike []string) (float64, []Told, error) {
+func (u *brokenUnit) cheapest(alike []string) (float64, []Finding, error) {
 	var list []int
 	var seen []findfault.Evidence
 	up := false
@@ -357,8 +357,8 @@ func (u *brokenUnit) minutes(list []int) float64 {
 }
 
 // way tells what tests told, one after the other.
-func (u *brokenUnit) way(list []int) (float64, []Told, error) {
-	out := []Told{}
+func (u *brokenUnit) way(list []int) (float64, []Finding, error) {
+	out := []Finding{}
 	var seen []findfault.Evidence
 	for n, i := range list {
 		e, err := u.h.Rightly(i)
@@ -370,7 +370,7 @@ func (u *brokenUnit) way(list []int) (float64, []Told, error) {
 		if err != nil {
 			return 0, nil, err
 		}
-		out = append(out, Told{say.Capital(u.h.Words(e)), fmt.Sprintf("%s leads, %s.", say.Capital(top.Name),
+		out = append(out, Finding{say.Capital(u.h.Words(e)), fmt.Sprintf("%s leads, %s.", say.Capital(top.Name),
 			say.Chance(by[top.ID])), say.Round(u.minutes(list[:n+1]), 1)})
 	}
 	return u.minutes(list), out, nil

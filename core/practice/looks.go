@@ -65,14 +65,14 @@ func (p *picked) words(id string) string {
 }
 
 func (p *picked) review(a Act, _ []Done) (*Review, error) {
-	r := &Review{Right: a.Answer == p.truth, Truth: p.words(p.truth), Answer: p.words(a.Answer), Steps: []Told{},
-		Best: []Told{}, Mistakes: []Mistake{}}
+	r := &Review{Right: a.Answer == p.truth, Truth: p.words(p.truth), Answer: p.words(a.Answer), Steps: []Finding{},
+		Best: []Finding{}, Mistakes: []Mistake{}}
 	needless := 0
 	for _, l := range p.looks {
 		switch {
 		case l.needed:
 			r.Cheapest += l.minutes
-			r.Best = append(r.Best, Told{l.label, l.saw, say.Round(r.Cheapest, 1)})
+			r.Best = append(r.Best, Finding{l.label, l.saw, say.Round(r.Cheapest, 1)})
 			if !p.seen[l.id] {
 				r.Mistakes = append(r.Mistakes, Mistake{Words: l.without})
 			}
@@ -80,11 +80,11 @@ func (p *picked) review(a Act, _ []Done) (*Review, error) {
 			needless++
 		}
 		if p.seen[l.id] {
-			r.Steps = append(r.Steps, Told{Words: l.label, Told: l.saw})
+			r.Steps = append(r.Steps, Finding{Words: l.label, Meaning: l.saw})
 		}
 	}
 	for _, w := range p.work {
-		r.Best = append(r.Best, Told{Words: w})
+		r.Best = append(r.Best, Finding{Words: w})
 	}
 	if m, ok := p.because[a.Answer]; ok {
 		r.Mistakes = append(r.Mistakes, m)

@@ -256,7 +256,7 @@ func (u *ratioUnit) review(a Act, log []Done) (*Review, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Review{Right: answer == u.label, Truth: u.label, Answer: answer, Steps: []Told{}, Best: []Told{},
+	r := &Review{Right: answer == u.label, Truth: u.label, Answer: answer, Steps: []Finding{}, Best: []Finding{},
 		Mistakes: []Mistake{}}
 	enough, err := u.retrace(r)
 	if err != nil {
@@ -272,7 +272,7 @@ func (u *ratioUnit) review(a Act, log []Done) (*Review, error) {
 		if err != nil {
 			return nil, err
 		}
-		r.Best = append(r.Best, Told{best[i].words, told(l), say.Round(u.takes(best[:i+1]), 1)})
+		r.Best = append(r.Best, Finding{best[i].words, meaning(l), say.Round(u.takes(best[:i+1]), 1)})
 	}
 	u.judge(r, a, enough)
 	r.forgot(log)
@@ -294,7 +294,7 @@ func (u *ratioUnit) retrace(r *Review) (int, error) {
 		if first < 0 && l.Probability >= settled {
 			first = i
 		}
-		r.Steps = append(r.Steps, Told{Words: say.Capital(n.reading.Summary()), Told: told(l)})
+		r.Steps = append(r.Steps, Finding{Words: say.Capital(n.reading.Summary()), Meaning: meaning(l)})
 		if n.mistake != nil {
 			r.Mistakes = append(r.Mistakes, *n.mistake)
 		}
@@ -302,7 +302,7 @@ func (u *ratioUnit) retrace(r *Review) (int, error) {
 	return first, nil
 }
 
-func told(l identify.LabelChance) string {
+func meaning(l identify.LabelChance) string {
 	if l.Probability >= settled {
 		return "Settles it: " + l.Label + "."
 	}
@@ -321,11 +321,11 @@ func (u *ratioUnit) judge(r *Review, a Act, enough int) {
 		add("", "%s after it was settled: the %s had settled it.", say.Capital(say.Count(n, "reading")),
 			say.Ordinal(enough+1)+" reading")
 	}
-	if u.ready.open && !slices.ContainsFunc(r.Best, func(t Told) bool {
+	if u.ready.open && !slices.ContainsFunc(r.Best, func(t Finding) bool {
 		return strings.HasPrefix(t.Words, "Teeth") ||
 			strings.HasPrefix(t.Words, "Stamp")
 	}) {
-		add("fewest", "The housing was opened, %s minutes, though turning would have told.",
+		add("fewest", "The housing was opened, %s minutes, though turning would have settled it.",
 			say.Trim(identify.OpeningMinutes(u.stage.Kind), 0))
 	}
 	if x, err := strconv.ParseFloat(r.Answer, 64); err == nil && !r.Right {

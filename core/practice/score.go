@@ -19,15 +19,15 @@ type Review struct {
 	Score    Score     `json:"score"`
 	Minutes  float64   `json:"minutes"`
 	Cheapest float64   `json:"cheapest"` // minutes of the cheapest way
-	Steps    []Told    `json:"steps"`
-	Best     []Told    `json:"best"`
+	Steps    []Finding `json:"steps"`
+	Best     []Finding `json:"best"`
 	Mistakes []Mistake `json:"mistakes"`
 }
 
-// Told is one reading, and what is known after it.
-type Told struct {
+// Finding is one reading, and what is known after it.
+type Finding struct {
 	Words   string  `json:"words"`
-	Told    string  `json:"told"`
+	Meaning string  `json:"meaning"`
 	Minutes float64 `json:"minutes"`
 }
 

@@ -73,7 +73,7 @@ type setupUnit struct {
 	off     float64 // what an unzeroed dial shows too much, mm
 	dial    []string
 	rolled  bool
-	steps   []Told
+	steps   []Finding
 	wrong   []Mistake
 }
 
@@ -209,8 +209,8 @@ func (u *setupUnit) tell() {
 	m.Sure = true
 	u.trials = append(u.trials, m)
 	if v, err := u.judge(); err == nil {
-		u.steps = append(u.steps, Told{Words: fmt.Sprintf("Assembly %d: %s mm", len(u.trials), strings.Join(u.dial,
-			" ")), Told: v.Sentence})
+		u.steps = append(u.steps, Finding{Words: fmt.Sprintf("Assembly %d: %s mm", len(u.trials), strings.Join(u.dial,
+			" ")), Meaning: v.Sentence})
 	}
 }
 
@@ -292,10 +292,10 @@ func (u *setupUnit) review(a Act, log []Done) (*Review, error) {
 	case !is:
 		truth, said = "", "not in yet"
 	}
-	r := &Review{Right: answer == truth, Truth: said, Answer: words[answer], Steps: u.steps, Best: []Told{},
+	r := &Review{Right: answer == truth, Truth: said, Answer: words[answer], Steps: u.steps, Best: []Finding{},
 		Mistakes: u.wrong}
 	if r.Steps == nil {
-		r.Steps = []Told{}
+		r.Steps = []Finding{}
 	}
 	if r.Mistakes == nil {
 		r.Mistakes = []Mistake{}
@@ -313,10 +313,10 @@ const mostAssemblies = 10
 
 // cheapest is the way of whichever needs fewer assemblies: the moves that the bench says, or
 // a rule of thumb. Where the ring runs out, one measurement around it tells.
-func (u *setupUnit) cheapest(cure bool) (float64, []Told, error) {
+func (u *setupUnit) cheapest(cure bool) (float64, []Finding, error) {
 	once := minutesZero + minutesDial
 	if cure {
-		return once, []Told{{"Zeroed the dial and measured around the ring",
+		return once, []Finding{{"Zeroed the dial and measured around the ring",
 			"The places differ by more than is allowed, whatever the shims.", once}}, nil
 	}
 	once += minutesPattern
@@ -333,7 +333,7 @@ func (u *setupUnit) cheapest(cure bool) (float64, []Told, error) {
 		what += fmt.Sprintf("; %s of shims fitted", say.Count(n-1, "other set"))
 		told = "Each move as the set-up bench says."
 	}
-	return minutes, []Told{{what, told, minutes}}, nil
+	return minutes, []Finding{{what, told, minutes}}, nil
 }
 
 // follow makes the moves that the bench says until it is in, and counts the assemblies.

@@ -148,7 +148,7 @@ func orderFor(t Task, o ordered) *picked {
 // of the usual mistakes.
 func (p *picked) list(o ordered, four bool) {
 	wrongWay, _ := nearest(o.now * o.now / o.want)
-	ratios := map[string]Mistake{label(wrongWay): {"Shorter and taller were confused: larger tires want numerically " +
+	ratios := map[string]Mistake{label(wrongWay): {"Shorter and taller were confused: larger tires need numerically " +
 		"higher gears, smaller ones lower.", "taller"},
 		label(o.now): {"The gears were left as they are, and the tires are not.", "taller"}}
 	if o.on != "" {

@@ -11,7 +11,7 @@ import (
 // speedometer trains which driven gear makes the needle true.
 func speedometer() drill {
 	return drill{"speedometer", "Which speedometer gear", "The needle is off. Which driven gear makes it true?", 20,
-		[MostLevel]string{"At 80", "At any speed", "With the drive gear told"},
+		[MostLevel]string{"At 80", "At any speed", "With the drive gear given"},
 		func(r *rand.Rand, level int) (Card, marker, error) {
 			now := 17 + r.IntN(8)
 			want := now + []int{-3, -2, -1, 1, 2, 3}[r.IntN(6)]
@@ -42,6 +42,6 @@ func speedometer() drill {
 				strings.Join([]string{fmt.Sprintf("%d × %.0f ÷ %.0f = %.1f: %d teeth.", now, shows, real,
 					float64(now)*shows/real, want),
 					"A needle that shows too " + map[bool]string{true: "much",
-						false: "little"}[want > now] + " wants " + which + " teeth on the driven gear."}, " ")), nil
+						false: "little"}[want > now] + " needs " + which + " teeth on the driven gear."}, " ")), nil
 		}}
 }

@@ -36,7 +36,7 @@ func wheels() drill {
 			}
 			c := Card{Ask: fmt.Sprintf("The %s wheel is turned forward. What does the %s wheel do?", side, other),
 				Takes: Pick,
-				Facts: []string{"Rear axle on stands, both wheels free, neutral, with " + what + ".", flange},
+				Facts: []string{"Rear axle on jack stands, both wheels free, neutral, with " + what + ".", flange},
 				Choices: []Choice{{"forward", "Turns forward too"}, {"backward", "Turns backward"}, {"still",
 					"Nothing: neither turns"},
 					{"either", "Stays or moves: drag decides"}}}

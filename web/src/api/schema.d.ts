@@ -5725,7 +5725,7 @@ export interface components {
             card?: components["schemas"]["DrillQuestion"];
         };
         PracticeClass: {
-            /** @description who practiced; the rest is told from three on */
+            /** @description who practiced; the rest is shown from three on */
             people: number;
             skills: components["schemas"]["PracticeClassSkill"][];
             /** @description what mistakes ask for, most first */
@@ -5941,8 +5941,8 @@ export interface components {
              * @description minutes of the cheapest way
              */
             cheapest: number;
-            steps: components["schemas"]["PracticeTold"][];
-            best: components["schemas"]["PracticeTold"][];
+            steps: components["schemas"]["PracticeFinding"][];
+            best: components["schemas"]["PracticeFinding"][];
             mistakes: components["schemas"]["PracticeMistake"][];
         };
         PracticeScore: {
@@ -5954,9 +5954,9 @@ export interface components {
             /** @description 0 to 15 */
             care: number;
         };
-        PracticeTold: {
+        PracticeFinding: {
             words: string;
-            told: string;
+            meaning: string;
             /** Format: double */
             minutes: number;
         };

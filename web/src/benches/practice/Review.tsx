@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { PracticeReview, PracticeTold } from "../../api/client";
+import type { PracticeFinding, PracticeReview } from "../../api/client";
 import { minutes } from "../../format/numbers";
 import classes from "./practice.module.css";
 
@@ -78,7 +78,7 @@ function Part({ name, points, of }: { name: string; points: number; of: number }
   );
 }
 
-function Way({ title, list, none, total }: { title: string; list: PracticeTold[]; none: string; total: number }) {
+function Way({ title, list, none, total }: { title: string; list: PracticeFinding[]; none: string; total: number }) {
   return (
     <section className={classes.way} aria-label={title}>
       <h2>
@@ -90,7 +90,7 @@ function Way({ title, list, none, total }: { title: string; list: PracticeTold[]
           // biome-ignore lint/suspicious/noArrayIndexKey: steps in their order, never moved
           <li key={i}>
             {t.words}
-            <b>{t.told}</b>
+            <b>{t.meaning}</b>
           </li>
         ))}
       </ol>
