@@ -252,3 +252,14 @@ func TestTheFrontIsForgotten(t *testing.T) {
 	}
 	t.Error("no right answer has a rear alone")
 }
+
+// Whatever number a class is given, its unit is drawn soon.
+func TestEveryNumberHasAUnit(t *testing.T) {
+	for _, kind := range []string{"tires", "race"} {
+		for level := 1; level <= 3; level++ {
+			for seed := range uint32(60) {
+				scene(t, Task{kind, level, seed*71_582_788 + 1})
+			}
+		}
+	}
+}

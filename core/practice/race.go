@@ -33,7 +33,7 @@ func newRaceUnit(t Task) (hidden, error) {
 		was += 60 + 10*int64(r.IntN(6))
 	}
 	rpm := 6500 + 250*float64(r.IntN(6))
-	for {
+	for range mostDraws {
 		set := shelf[r.IntN(len(shelf))]
 		pair := changegear.Pair{Input: set.Teeth[0], Pinion: set.Teeth[1]}
 		if r.IntN(2) == 0 {
@@ -46,6 +46,7 @@ func newRaceUnit(t Task) (hidden, error) {
 			return u, err
 		}
 	}
+	return nil, errNoUnit
 }
 
 // changeSets are the sets of a shelf, and baseRatio the ring and pinion behind them.

@@ -100,7 +100,10 @@ func spaceOf(st identify.Stage) (drawnFrom, error) {
 	if err != nil {
 		return drawnFrom{}, err
 	}
-	d := drawnFrom{sp, sp.In(identify.OnlyCommon)}
+	d := drawnFrom{sp, sp}
+	if st.Kind == identify.RingAndPinion { // the others are drawn from all that can be built
+		d.common = sp.In(identify.OnlyCommon)
+	}
 	spaces.Store(st.Normal(), d)
 	return d, nil
 }

@@ -3,6 +3,7 @@ package practice
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"zorvel/core/fault"
 	"zorvel/core/identify"
@@ -117,9 +118,19 @@ func (u *ratioUnit) looking() []step {
 	tape := step{Offer{Do: "tape", Group: inTurn, Label: "Measure the partial turn along the rim",
 		Minutes: identify.MinutesArc - identify.MinutesEye},
 		r.marked && u.at != u.mark, u.taped}
+	rock := step{Offer{Do: "rock", Group: inTurn, Label: "Rock the " + strings.ToLower(u.machine().Input.Name),
+		Minutes: minutesLeast}, true, u.rocked}
 	tag := step{Offer{Do: "tag", Group: inLook, Label: "Look for a tag", Minutes: identify.MinutesTag}, !u.boat() && !r.tagSeen,
 		u.lookForTag}
-	return append(list, tape, tag)
+	return append(list, tape, rock, tag)
+}
+
+// rocked feels the play, and leaves it taken up.
+func (u *ratioUnit) rocked() Done {
+	in := strings.ToLower(u.machine().Input.Name)
+	u.slack = false
+	return Done{Words: "Rocked the " + in, Saw: fmt.Sprintf("The %s moves about %.0f degrees before anything follows. "+
+		"The play is taken up now.", in, 360*u.play)}
 }
 
 // taped is the partial turn of the input along its rim.

@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -134,6 +135,13 @@ func TestPlay(t *testing.T) {
 	}
 	if got := turn(1); math.Abs(got-u.ratio) > 1e-9 {
 		t.Errorf("the second makes %v", got)
+	}
+	u.slack = true
+	if d, err := u.do(Act{Do: "rock"}); err != nil || !strings.Contains(d.Saw, fmt.Sprintf("about %.0f degrees", 360*u.play)) {
+		t.Errorf("rocked: %+v %v", d, err)
+	}
+	if got := turn(1); math.Abs(got-u.ratio) > 1e-9 {
+		t.Errorf("after rocking it makes %v", got)
 	}
 }
 

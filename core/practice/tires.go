@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zorvel/core/exact"
+	"zorvel/core/fault"
 	"zorvel/core/made"
 	"zorvel/core/regear"
 	"zorvel/core/tire"
@@ -34,7 +35,7 @@ const leastOff = 0.02
 
 func newTiresUnit(t Task) (hidden, error) {
 	r := t.source("unit")
-	for {
+	for range mostDraws {
 		pair := made.Axle()[r.IntN(len(made.Axle()))]
 		from, to, on := sizes[r.IntN(len(sizes))], sizes[r.IntN(len(sizes))], ""
 		if t.Level == 3 {
@@ -52,7 +53,14 @@ func newTiresUnit(t Task) (hidden, error) {
 			return u, nil
 		}
 	}
+	return nil, errNoUnit
 }
+
+// mostDraws bounds how often figures are drawn until a task has one right answer; some ten
+// do.
+const mostDraws = 2000
+
+var errNoUnit = fault.New("task/seed", "this number has no unit. Take another")
 
 // tiresUnit is the task with these tires; not ok where the sizes roll nearly alike, or no
 // order is clearly the right one.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 
+	"zorvel/core/fault"
 	"zorvel/core/sight/drawn"
 )
 
@@ -33,7 +34,7 @@ func helical() drill {
 
 // photo deals the first scene that fits.
 func photo(hard string, r *rand.Rand, fits func(s drawn.Scene) bool) (Card, marker, error) {
-	for {
+	for range mostScenes {
 		seed := r.Uint64()
 		s := drawn.Some(hard, seed)
 		if !fits(s) {
@@ -54,4 +55,8 @@ func photo(hard string, r *rand.Rand, fits func(s drawn.Scene) bool) (Card, mark
 			return fmt.Sprintf("%d teeth; you said %d.", s.Teeth, said)
 		}), nil
 	}
+	return Card{}, nil, fault.New("seed", "this number has no card. Take another")
 }
+
+// mostScenes bounds how often a scene is drawn until one fits; one in some ten does.
+const mostScenes = 1000
