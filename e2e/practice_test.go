@@ -383,6 +383,41 @@ func TestEveryKindOfUnit(t *testing.T) {
 	p.axe("the board")
 }
 
+// Teeth pass the pointer one by one through the opening; the chalked one comes round after
+// all of them, and the counts settle it.
+func TestTeethOfAHiddenUnit(t *testing.T) {
+	if _, again := besides.LoadOrStore(t.Name(), true); !again {
+		t.Parallel()
+	}
+	task := practice.Task{Kind: "ratio", Level: 1, Seed: 11}
+	opened, err := practice.Work(practice.Question{Task: task, Acts: []practice.Act{{Do: "open"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ring, pinion := opened.Machine.Gears[0].Teeth, opened.Machine.Gears[1].Teeth
+	p := open(t, true, 1280, 800)
+	p.visit("/practice/unit/ratio/1/11")
+	p.click("Chock the wheels")
+	p.sees("Wheels chocked")
+	p.click("Drain and open the housing")
+	p.sees("No tooth is chalked yet")
+	p.click("Chalk the start tooth of every gear")
+	p.sees("The start tooth is chalked")
+	p.click("pinion")
+	chalked := `document.querySelectorAll('[aria-label="Teeth of the pinion"] ' +
+		'g[transform="translate(320.0 0)"] path[d="M0 46V92"]').length > 0`
+	p.until("the chalked tooth at the pointer", chalked)
+	for i := range pinion {
+		p.click("Next tooth")
+		p.until("the chalk to have gone by", fmt.Sprintf("(%s) === %v", chalked, i == pinion-1))
+	}
+	p.axe("the opening")
+	p.fill("Ring gear", fmt.Sprint(ring))
+	p.fill("Pinion", fmt.Sprint(pinion))
+	p.clickAt(`document.querySelector('form[aria-label="Teeth that you counted"] button[type=submit]')`)
+	p.sees(fmt.Sprintf("Wrote down: Counted %d", ring))
+}
+
 // What the server refuses is said, and the unit stands as it was.
 func TestWhatCantBeDoneIsSaid(t *testing.T) {
 	if _, again := besides.LoadOrStore(t.Name(), true); !again {

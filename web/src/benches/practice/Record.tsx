@@ -81,6 +81,14 @@ function OnDevice({ results }: Props) {
         <Button type="submit" variant="default" disabled={name.trim() === ""} loading={sheet.isPending}>
           Certificate
         </Button>
+        <Button
+          component="a"
+          href={`data:application/json,${encodeURIComponent(JSON.stringify(results))}`}
+          download="practice.json"
+          variant="default"
+        >
+          Save as a file
+        </Button>
       </form>
     </div>
   );
