@@ -2706,7 +2706,7 @@ type RatioCompared struct {
 // RatioSource defines model for RatioSource.
 type RatioSource = driveline.Source
 
-// ReaderEye How the one who judged by eye judges, in turns; only where he wants it reckoned with
+// ReaderEye How the one who judged by eye judges, in turns; only where he asks for it
 type ReaderEye = identify.Eye
 
 // Reading One piece of evidence; the property of the method's name (or `text`) is filled
@@ -4301,7 +4301,7 @@ type ServerInterface interface {
 	// PracticeClass How the class does, without names, and by name those who share
 	// (GET /practice/class)
 	PracticeClass(ctx *echo.Context) error
-	// AddPractice A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once
+	// AddPractice A unit or a card that you did, scored again here and saved; sent twice under one key it is saved once
 	// (POST /practice/results)
 	AddPractice(ctx *echo.Context) error
 	// SharePractice Let the owner see how far you are, or not
@@ -4436,7 +4436,7 @@ type ServerInterface interface {
 	// ListPhotos A unit's photos, newest first (at most 500)
 	// (GET /units/{id}/photos)
 	ListPhotos(ctx *echo.Context, id Id) error
-	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, without the place it was taken at; sent twice under one key it is saved once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx *echo.Context, id Id) error
 	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by
@@ -10463,7 +10463,7 @@ type StrictServerInterface interface {
 	// PracticeClass How the class does, without names, and by name those who share
 	// (GET /practice/class)
 	PracticeClass(ctx context.Context, request PracticeClassRequestObject) (PracticeClassResponseObject, error)
-	// AddPractice A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once
+	// AddPractice A unit or a card that you did, scored again here and saved; sent twice under one key it is saved once
 	// (POST /practice/results)
 	AddPractice(ctx context.Context, request AddPracticeRequestObject) (AddPracticeResponseObject, error)
 	// SharePractice Let the owner see how far you are, or not
@@ -10598,7 +10598,7 @@ type StrictServerInterface interface {
 	// ListPhotos A unit's photos, newest first (at most 500)
 	// (GET /units/{id}/photos)
 	ListPhotos(ctx context.Context, request ListPhotosRequestObject) (ListPhotosResponseObject, error)
-	// AddPhoto Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once
+	// AddPhoto Add a JPEG, PNG or WebP: turned upright, without the place it was taken at; sent twice under one key it is saved once
 	// (POST /units/{id}/photos)
 	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
 	// ListRecordings A unit's recordings, newest first (at most 60), without what they were named by

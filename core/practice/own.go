@@ -35,6 +35,12 @@ const (
 
 // Check says what is wrong with a task. Faults are fault.Errors with paths within it.
 func (o *Own) Check() error {
+	_, err := o.unit()
+	return err
+}
+
+// check holds everything but the gears against what can be.
+func (o *Own) check() error {
 	if err := fault.Figures(o); err != nil {
 		return err
 	}
@@ -63,15 +69,14 @@ func (o *Own) Check() error {
 	if !(math.Abs(o.Creep) <= 0.9) {
 		errs.Add("creep", "from −0.9 to 0.9 turns for each turn")
 	}
-	if len(errs) > 0 {
-		return errs
-	}
-	_, err := o.unit()
-	return err
+	return errs.Err()
 }
 
 // unit is the hidden unit of the task.
 func (o *Own) unit() (*ratioUnit, error) {
+	if err := o.check(); err != nil {
+		return nil, err
+	}
 	from, err := spaceOf(o.Stage)
 	if err != nil {
 		return nil, err

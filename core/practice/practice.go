@@ -204,11 +204,11 @@ func (q *Question) unit() (hidden, string, error) {
 		if q.Task.Kind != ownKind {
 			return nil, "", fault.New("task/kind", "a task of one's own is of the kind %s", ownKind)
 		}
-		if err := q.Own.Check(); err != nil {
+		u, err := q.Own.unit()
+		if err != nil {
 			return nil, "", fault.Under("own", err)
 		}
-		u, err := q.Own.unit()
-		return u, q.Own.Title, err
+		return u, q.Own.Title, nil
 	}
 	k, err := kindOf(q.Task)
 	if err != nil {

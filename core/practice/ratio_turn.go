@@ -187,7 +187,7 @@ func (u *ratioUnit) forgotTurning() string {
 	case u.boat() && !u.ready.keyOut:
 		return "Key and lanyard were still in: an engine that fires takes the hand at the propeller."
 	case u.wheels() && !u.ready.stands:
-		return "It stood on the jack alone: jacks sink and tip. Put it on stands before anything is turned."
+		return "On the jack alone: jacks sink and tip. Set it on jack stands before anything is turned."
 	}
 	return ""
 }

@@ -119,7 +119,7 @@ func (u *setupUnit) caution() string {
 
 func (u *setupUnit) asked() Asked {
 	return Asked{Words: "Is it done?", Choices: []Choice{
-		{isIn, "It's in: seal it up"}, {runOut, "No shim cures it: the ring runs out"},
+		{isIn, "In spec: seal it up"}, {runOut, "No shim cures it: the ring runs out"},
 	}}
 }
 
@@ -283,14 +283,14 @@ func (u *setupUnit) moved(was, is Piles) {
 func (u *setupUnit) review(a Act, log []Done) (*Review, error) {
 	cure := u.housing.Warped() > *u.axle.Figures[1].High
 	truth, answer := isIn, a.Answer
-	words := map[string]string{isIn: "in", runOut: "run-out that no shim cures"}
-	said := "in"
+	words := map[string]string{isIn: "in spec", runOut: "run-out that no shim cures"}
+	said := "in spec"
 	is := u.housing.Reached(u.in)
 	switch {
 	case cure:
 		truth, said = runOut, words[runOut]
 	case !is:
-		truth, said = "", "not in yet"
+		truth, said = "", "not in spec yet"
 	}
 	r := &Review{Right: answer == truth, Truth: said, Answer: words[answer], Steps: u.steps, Best: []Finding{},
 		Mistakes: u.wrong}
@@ -301,7 +301,7 @@ func (u *setupUnit) review(a Act, log []Done) (*Review, error) {
 		r.Mistakes = []Mistake{}
 	}
 	if answer == isIn && len(u.steps) == 0 {
-		r.Mistakes = append(r.Mistakes, Mistake{Words: "Called in without backlash and pattern both measured."})
+		r.Mistakes = append(r.Mistakes, Mistake{Words: "Called done without measuring both backlash and pattern."})
 	}
 	var err error
 	r.Cheapest, r.Best, err = u.cheapest(cure)
@@ -328,7 +328,7 @@ func (u *setupUnit) cheapest(cure bool) (float64, []Finding, error) {
 		n = m
 	}
 	minutes := float64(n)*once + float64(n-1)*minutesAssemble
-	what, told := "Dial zeroed, backlash and pattern measured", "It was in as it came."
+	what, told := "Dial zeroed, backlash and pattern measured", "In spec as it came."
 	if n > 1 {
 		what += fmt.Sprintf("; %s of shims fitted", say.Count(n-1, "other set"))
 		told = "Each move as the set-up bench says."

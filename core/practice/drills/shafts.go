@@ -69,7 +69,7 @@ func askShaft(r *rand.Rand, facts []string, list []trace.ShaftOut, level int) (C
 		}
 	}
 	return c, picked(truth, say.Capital(s.Direction), "It "+verb(s.Direction)+
-		": each outside mesh turns the way around, a chain or an idler between takes it back."), nil
+		". Each outside mesh reverses it. A chain doesn't, and an idler adds a mesh."), nil
 }
 
 func verb(direction string) string {

@@ -61,5 +61,5 @@ func tires(r *rand.Rand) (Card, marker, error) {
 		return c, picked("shorter", "Shorter", "Larger tires gear it taller; numerically higher gears take that "+
 			"back."), nil
 	}
-	return c, picked("taller", "Taller", "Smaller tires gear it shorter; numerically lower gears take that back."), nil
+	return c, picked("taller", "Taller", "Smaller tires gear it shorter; numerically lower gears make up for that."), nil
 }

@@ -1395,7 +1395,7 @@ export interface paths {
         /** A unit's photos, newest first (at most 500) */
         get: operations["listPhotos"];
         put?: never;
-        /** Add a JPEG, PNG or WebP: turned upright, written anew without where it was taken; sent twice under one key it is saved once */
+        /** Add a JPEG, PNG or WebP: turned upright, without the place it was taken at; sent twice under one key it is saved once */
         post: operations["addPhoto"];
         delete?: never;
         options?: never;
@@ -1538,7 +1538,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A unit or a card that you did, scored anew here and saved; sent twice under one key it is saved once */
+        /** A unit or a card that you did, scored again here and saved; sent twice under one key it is saved once */
         post: operations["addPractice"];
         delete?: never;
         options?: never;
@@ -4318,7 +4318,7 @@ export interface components {
             short?: boolean;
             eye?: components["schemas"]["ReaderEye"];
         };
-        /** @description How the one who judged by eye judges, in turns; only where he wants it reckoned with */
+        /** @description How the one who judged by eye judges, in turns; only where he asks for it */
         ReaderEye: {
             /**
              * Format: double

@@ -63,7 +63,7 @@ function Dial({ whole, at, marked }: { whole: number; at: number; marked?: Drill
 /** Figures struck one by one, worn unevenly. */
 function Struck({ text, worn }: { text: string; worn: number }) {
   return (
-    <svg viewBox="0 0 400 120" className={classes.struck} role="img" aria-label={`Struck: ${text}`}>
+    <svg viewBox="0 0 400 120" className={classes.struck} role="img" aria-label={`Stamped: ${text}`}>
       <rect x="4" y="4" width="392" height="112" rx="10" className={classes.plate} />
       {[...text].map((c, i) => {
         const r = (worn >>> ((i * 5) % 27)) & 31;

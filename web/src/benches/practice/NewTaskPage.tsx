@@ -89,7 +89,7 @@ export function NewTaskPage() {
             error={at("title")}
           />
           <Textarea
-            label="Story: what the learner is told"
+            label="Story for the learner"
             required
             maxLength={1000}
             autosize

@@ -15,7 +15,7 @@ export function Record({ results }: Props) {
   const person = useSession().data?.person;
   return (
     <section aria-labelledby="record">
-      <h2 id="record">Your record</h2>
+      <h2 id="record">Your results</h2>
       {person ? <Own name={person.name} owner={person.role === "owner"} /> : <OnDevice results={results} />}
     </section>
   );

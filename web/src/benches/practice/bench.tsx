@@ -9,7 +9,7 @@ export const bench: Bench = {
       "Do today's five minutes of drills, or open a hidden unit.",
       "Work the unit as you would in the shop: chock, lift, turn, look, count. Time runs.",
       "Decide, and say how sure you are.",
-      "See what each reading told, and the cheapest way beside yours.",
+      "See what each reading showed, and the cheapest way beside yours.",
     ],
     schools:
       "Some shops let an apprentice watch for a year, some let him count from the first day. Here he counts, and nothing breaks.",
